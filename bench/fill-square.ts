@@ -1,0 +1,115 @@
+import { Delaunay } from 'd3-delaunay';
+import { finish, type FillInput } from '../src/core/fill/fill.ts';
+import { fillTriangles } from '../src/core/fill/triangles/fill-triangles.ts';
+import { fillTransfinite } from '../src/core/fill/structured/transfinite.ts';
+import { positions } from '../src/core/divide/spacing.ts';
+
+/** One line of docs/benchmarks.md: a ratio of two times taken in turn in the same run. */
+export interface Ratio {
+	what: string;
+	against: string;
+	/** Median of the pairs, with the lowest and the highest. */
+	median: number;
+	low: number;
+	high: number;
+	wanted: string;
+	note: string;
+}
+
+function square(n: number): FillInput {
+	const nodes = [0, 1, 2, 3].flatMap((side) =>
+		Array.from({ length: n }, (_, k) => {
+			const f = k / n;
+			return [
+				[f, 0],
+				[1, f],
+				[1 - f, 1],
+				[0, 1 - f]
+			][side]!;
+		})
+	);
+	return {
+		x: Float64Array.from(nodes, (p) => p[0]!),
+		y: Float64Array.from(nodes, (p) => p[1]!),
+		edges: Uint32Array.from(nodes.flatMap((_, i) => [i, (i + 1) % nodes.length]))
+	};
+}
+
+function time(run: () => void): number {
+	const start = performance.now();
+	run();
+	return performance.now() - start;
+}
+
+function pairs(count: number, a: () => void, b: () => void): Pick<Ratio, 'median' | 'low' | 'high'> {
+	a();
+	b();
+	const ratios = Array.from({ length: count }, () => time(a) / time(b)).sort((p, q) => p - q);
+	return { median: ratios[(count - 1) / 2]!, low: ratios[0]!, high: ratios[count - 1]! };
+}
+
+/** The whole fill of a square with about 500 000 triangles, against the bare triangulation of the very same nodes. */
+export function fillAgainstTriangulation(): Ratio {
+	const n = 465;
+	const input = square(n);
+	const rule = { size: 1 / n, growth: 1.2 };
+	const fill = finish(fillTriangles(input, rule));
+	const count = input.x.length + fill.x.length;
+	const points = new Float64Array(2 * count);
+	for (let i = 0; i < count; i++) {
+		points[2 * i] = i < input.x.length ? input.x[i]! : fill.x[i - input.x.length]!;
+		points[2 * i + 1] = i < input.x.length ? input.y[i]! : fill.y[i - input.x.length]!;
+	}
+	return {
+		what: `fill of a square with ${fill.triangles.length / 3} triangles: boundary, refinement, smoothing, repair`,
+		against: '`d3-delaunay` triangulating the same final nodes',
+		...pairs(
+			7,
+			() => finish(fillTriangles(input, rule)),
+			() => new Delaunay(points)
+		),
+		wanted: '≤ 6',
+		note: `${count} nodes`
+	};
+}
+
+/** A structured block of a million quads, against writing arrays of the same sizes in a plain loop. */
+export function structuredAgainstCopy(): Ratio {
+	const n = 1000;
+	const at = positions(n, { law: 'geometric', bias: 20, end: 'both' });
+	const x: number[] = [];
+	const y: number[] = [];
+	const side = (f: (t: number) => [number, number]) =>
+		Uint32Array.from(at, (t) => {
+			const [px, py] = f(t);
+			x.push(px);
+			y.push(py);
+			return x.length - 1;
+		});
+	const sides = [
+		side((t) => [t, 0.1 * t * (1 - t)]),
+		side((t) => [1, t]),
+		side((t) => [1 - t, 1]),
+		side((t) => [0, 1 - t])
+	] as const;
+	const [gx, gy] = [Float64Array.from(x), Float64Array.from(y)];
+	const nodes = (n - 1) * (n - 1);
+	return {
+		what: '1 000 000 structured quads by transfinite interpolation',
+		against: 'writing two Float64Array and one Uint32Array of the same sizes in a plain loop',
+		...pairs(
+			7,
+			() => fillTransfinite(gx, gy, sides),
+			() => {
+				const [a, b, c] = [new Float64Array(nodes), new Float64Array(nodes), new Uint32Array(4 * n * n)];
+				for (let i = 0; i < nodes; i++) {
+					a[i] = i;
+					b[i] = i;
+				}
+				for (let i = 0; i < c.length; i++) c[i] = i;
+			}
+		),
+		wanted: '–',
+		note: ''
+	};
+}

@@ -1,0 +1,78 @@
+import js from '@eslint/js';
+import globals from 'globals';
+import svelte from 'eslint-plugin-svelte';
+import ts from 'typescript-eslint';
+import svelteConfig from './svelte.config.js';
+
+/** Imports point one way: routes, lib, server, cli → api, formats → core. */
+const mayNotImport = (files, folders) => ({
+	files,
+	rules: {
+		'no-restricted-imports': [
+			'error',
+			{
+				patterns: folders.map((folder) => ({
+					group: [`**/${folder}/**`],
+					message: `imports point one way; nothing here may know ${folder}/`
+				}))
+			}
+		]
+	}
+});
+
+export default ts.config(
+	{ ignores: ['.svelte-kit/', 'build/', 'dist/', 'data/', 'test-results/'] },
+	js.configs.recommended,
+	...ts.configs.recommended,
+	...svelte.configs.recommended,
+	{
+		languageOptions: { globals: { ...globals.browser, ...globals.node } },
+		rules: {
+			'no-undef': 'off',
+			'@typescript-eslint/no-non-null-assertion': 'off',
+			'@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }]
+		}
+	},
+	{
+		files: ['**/*.svelte', '**/*.svelte.ts'],
+		languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'], svelteConfig } }
+	},
+	mayNotImport(['src/core/**/*.ts'], ['formats', 'server', 'lib', 'routes', 'cli', 'api']),
+	mayNotImport(['src/formats/**/*.ts', 'src/api/**/*.ts'], ['server', 'lib', 'routes', 'cli']),
+	mayNotImport(['src/server/**/*.ts'], ['lib', 'routes', 'cli']),
+	mayNotImport(['src/lib/**/*.ts', 'src/lib/**/*.svelte'], ['server', 'routes', 'cli']),
+	mayNotImport(['src/cli/**/*.ts'], ['server', 'lib', 'routes']),
+	{
+		// Engines differ in the last bit of these; see src/core/numeric/elementary.ts.
+		files: ['src/core/**/*.ts', 'src/formats/**/*.ts'],
+		ignores: ['**/*.test.ts', 'src/core/numeric/elementary.ts'],
+		rules: {
+			'no-restricted-properties': [
+				'error',
+				...[
+					'sin',
+					'cos',
+					'tan',
+					'exp',
+					'expm1',
+					'log',
+					'log10',
+					'log2',
+					'asin',
+					'acos',
+					'atan',
+					'atan2',
+					'pow',
+					'hypot',
+					'cbrt'
+				].map((property) => ({
+					object: 'Math',
+					property,
+					message: 'import it from core/numeric/elementary.ts, which gives the same last bit everywhere'
+				}))
+			]
+		}
+	},
+	// Tests of core may read the demo through the formats.
+	{ files: ['src/core/**/*.test.ts'], rules: { 'no-restricted-imports': 'off' } }
+);

@@ -1,0 +1,14 @@
+// Bundles what runs in Node outside SvelteKit: the command, and the worker threads of the server.
+import { build } from 'esbuild';
+
+export const buildNode = () =>
+	build({
+		entryPoints: { tessellon: 'src/cli/tessellon.ts', 'mesh-worker': 'src/server/mesh-worker.ts' },
+		outdir: 'dist',
+		bundle: true,
+		platform: 'node',
+		target: 'node20',
+		format: 'esm',
+		logLevel: 'warning',
+		banner: { js: "import { createRequire } from 'node:module';\nconst require = createRequire(import.meta.url);" }
+	});

@@ -1,0 +1,44 @@
+import { readFileSync, statSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import type { CoordinateFiles } from '../core/recipe/model.ts';
+import { parseRecipe } from '../core/recipe/parse.ts';
+import { coordinateFileLimit, readCoordinates } from '../formats/coordinates.ts';
+
+/** Recipes above this are refused: coordinates belong in files beside them. */
+const recipeLimit = 20_000_000;
+
+/** Reads a recipe's text; throws an Error with a sentence for a file that is no recipe. */
+export function readRecipe(path: string): string {
+	const bytes = readFileSync(path);
+	if (bytes.length === 0) throw new Error(`${path} is empty; a recipe starts with the line \`recipe 1\``);
+	if (bytes.length > recipeLimit)
+		throw new Error(
+			`${path} has ${Math.round(bytes.length / 1e6)} MB, above the limit of ${recipeLimit / 1e6} MB; keep long coordinate lists in files beside the recipe`
+		);
+	if (bytes.includes(0)) throw new Error(`${path} is no text file (it holds zero bytes); a recipe is UTF-8 text`);
+	try {
+		return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+	} catch {
+		throw new Error(`${path} is not UTF-8 text; save it as UTF-8`);
+	}
+}
+
+/** Reads the coordinate files that a recipe mentions and that stand beside it. */
+export function readMentionedFiles(recipePath: string, text: string): CoordinateFiles {
+	const files: CoordinateFiles = {};
+	for (const { statement } of parseRecipe(text).lines) {
+		if ((statement?.kind !== 'polyline' && statement?.kind !== 'spline') || !statement.file) continue;
+		const name = statement.file.text;
+		if (name in files) continue;
+		if (basename(name) !== name) {
+			files[name] = { error: 'a coordinate file stands beside the recipe and is named without a folder' };
+			continue;
+		}
+		const path = join(dirname(recipePath), name);
+		const size = statSync(path, { throwIfNoEntry: false })?.size;
+		if (size === undefined) continue;
+		// A file above the limit is refused by its size; there is no need to read it all.
+		files[name] = readCoordinates(size > coordinateFileLimit ? new Uint8Array(size) : readFileSync(path));
+	}
+	return files;
+}

@@ -1,0 +1,79 @@
+import { hypot } from '../../numeric/elementary.ts';
+import type { Fill } from '../fill.ts';
+
+/**
+ * Fills a block by transfinite interpolation (Gordon & Hall 1973) with arc-length blending
+ * (Soni 1985): the blending parameters of an inner node come from where the lines between the
+ * chord-length fractions of opposite sides cross, so that spacing on the sides carries inward.
+ *
+ * @param x, y coordinates of the given nodes
+ * @param sides local node numbers of the four sides, counter-clockwise, each from corner to corner;
+ *   sides 0 and 2 hold n + 1 nodes, sides 1 and 3 hold m + 1
+ * @returns (n − 1)(m − 1) added nodes, row by row from side 0, and n · m quads in the same order
+ */
+export function fillTransfinite(
+	x: Float64Array,
+	y: Float64Array,
+	sides: readonly [Uint32Array, Uint32Array, Uint32Array, Uint32Array]
+): Fill {
+	const [bottom, right] = sides;
+	// The far sides, turned to run the same way as the near ones.
+	const top = sides[2].slice().reverse();
+	const left = sides[3].slice().reverse();
+	const n = bottom.length - 1;
+	const m = left.length - 1;
+
+	// Phase 1: chord-length fractions along the four sides.
+	const s0 = fractions(x, y, bottom);
+	const s1 = fractions(x, y, top);
+	const t0 = fractions(x, y, left);
+	const t1 = fractions(x, y, right);
+
+	// Phase 2: inner nodes.
+	const given = x.length;
+	const innerX = new Float64Array((n - 1) * (m - 1));
+	const innerY = new Float64Array((n - 1) * (m - 1));
+	const [a, b, c, d] = [bottom[0]!, bottom[n]!, top[n]!, top[0]!];
+	let k = 0;
+	for (let j = 1; j < m; j++) {
+		const [l, r] = [left[j]!, right[j]!];
+		for (let i = 1; i < n; i++) {
+			const ds = s1[i]! - s0[i]!;
+			const dt = t1[j]! - t0[j]!;
+			const u = (s0[i]! + t0[j]! * ds) / (1 - ds * dt);
+			const v = t0[j]! + u * dt;
+			const [p, q] = [bottom[i]!, top[i]!];
+			const [wa, wb, wc, wd] = [(1 - u) * (1 - v), u * (1 - v), u * v, (1 - u) * v];
+			innerX[k] = (1 - v) * x[p]! + v * x[q]! + (1 - u) * x[l]! + u * x[r]! - wa * x[a]! - wb * x[b]! - wc * x[c]! - wd * x[d]!;
+			innerY[k] = (1 - v) * y[p]! + v * y[q]! + (1 - u) * y[l]! + u * y[r]! - wa * y[a]! - wb * y[b]! - wc * y[c]! - wd * y[d]!;
+			k++;
+		}
+	}
+
+	// Phase 3: quads.
+	const node = (i: number, j: number): number => {
+		if (j === 0) return bottom[i]!;
+		if (j === m) return top[i]!;
+		if (i === 0) return left[j]!;
+		if (i === n) return right[j]!;
+		return given + (j - 1) * (n - 1) + i - 1;
+	};
+	const quads = new Uint32Array(4 * n * m);
+	let e = 0;
+	for (let j = 0; j < m; j++)
+		for (let i = 0; i < n; i++) {
+			quads[e++] = node(i, j);
+			quads[e++] = node(i + 1, j);
+			quads[e++] = node(i + 1, j + 1);
+			quads[e++] = node(i, j + 1);
+		}
+	return { x: innerX, y: innerY, triangles: new Uint32Array(0), quads };
+}
+
+function fractions(x: Float64Array, y: Float64Array, side: Uint32Array): Float64Array {
+	const n = side.length - 1;
+	const at = new Float64Array(n + 1);
+	for (let i = 1; i <= n; i++) at[i] = at[i - 1]! + hypot(x[side[i]!]! - x[side[i - 1]!]!, y[side[i]!]! - y[side[i - 1]!]!);
+	for (let i = 1; i <= n; i++) at[i]! /= at[n]!;
+	return at;
+}

@@ -1,0 +1,132 @@
+import { FillError, type FillInput } from '../fill.ts';
+import { Triangulation } from './triangulation.ts';
+
+/** Number of box vertices ahead of the given nodes in a {@link Triangulation}. */
+export const OFFSET = 4;
+
+/**
+ * The constrained Delaunay triangulation of a region's given nodes and edges. Node i of the input
+ * is vertex i + OFFSET.
+ *
+ * @returns the triangulation, and for each of its triangles 1 where it lies in the region
+ * @throws FillError where an edge crosses another or passes through a node, or two nodes coincide
+ */
+export function triangulateBoundary(input: FillInput, capacity: number): { triangulation: Triangulation; inside: Uint8Array } {
+	const { x, y, edges } = input;
+	const count = x.length;
+
+	// Phase 1: the nodes, in an order that keeps neighbours together.
+	const box = boxOf(x, y);
+	const triangulation = new Triangulation(box, Math.max(capacity, count));
+	const order = alongHilbertCurve(x, y, box);
+	const vertexOf = new Int32Array(count);
+	let last = 0;
+	for (const i of order) {
+		const place = triangulation.locate(x[i]!, y[i]!, last);
+		if (place.vertex >= 0)
+			throw new FillError(
+				'nodes-coincide',
+				`two nodes of its boundary lie at (${x[i]}, ${y[i]}); divide the pieces there more finely`,
+				{ x: x[i]!, y: y[i]! }
+			);
+		vertexOf[i] = triangulation.insertAt(x[i]!, y[i]!, place);
+		last = triangulation.outgoing[vertexOf[i]!]!;
+	}
+	renumber(triangulation, vertexOf);
+
+	// Phase 2: the edges.
+	for (let k = 0; k < edges.length; k += 2) {
+		const [a, b] = [edges[k]! + OFFSET, edges[k + 1]! + OFFSET];
+		const obstacle = triangulation.constrain(a, b);
+		if (obstacle) throw describe(triangulation, a, b, obstacle);
+	}
+
+	// Phase 3: what lies left of the edges, and all that can be reached from there.
+	const inside = new Uint8Array(triangulation.triangleCount);
+	const pending: number[] = [];
+	const enter = (e: number) => {
+		const t = (e / 3) | 0;
+		if (inside[t]) return;
+		inside[t] = 1;
+		pending.push(t);
+	};
+	for (let k = 0; k < edges.length; k += 2) enter(triangulation.edgeBetween(edges[k]! + OFFSET, edges[k + 1]! + OFFSET));
+	for (let t = pending.pop(); t !== undefined; t = pending.pop())
+		for (let e = 3 * t; e < 3 * t + 3; e++) {
+			const f = triangulation.twin[e]!;
+			if (!triangulation.fixed[e] && f >= 0) enter(f);
+		}
+	return { triangulation, inside };
+}
+
+function describe(
+	t: Triangulation,
+	a: number,
+	b: number,
+	obstacle: { vertex: number } | { crossing: [number, number] }
+): FillError {
+	const say = (v: number) => `(${Number(t.x[v]!.toPrecision(6))}, ${Number(t.y[v]!.toPrecision(6))})`;
+	const at = 'vertex' in obstacle ? obstacle.vertex : obstacle.crossing[0];
+	const what =
+		'vertex' in obstacle
+			? `passes through the node at ${say(obstacle.vertex)}`
+			: `crosses the one from ${say(obstacle.crossing[0])} to ${say(obstacle.crossing[1])}`;
+	return new FillError(
+		'chords-cross',
+		`the straight edge from ${say(a)} to ${say(b)} ${what}; divide the curves there more finely`,
+		{ x: t.x[at]!, y: t.y[at]! }
+	);
+}
+
+/** Gives input node i the vertex number i + OFFSET, whatever order the nodes went in. */
+function renumber(t: Triangulation, vertexOf: Int32Array): void {
+	const count = vertexOf.length;
+	const target = new Int32Array(count + OFFSET);
+	for (let v = 0; v < OFFSET; v++) target[v] = v;
+	vertexOf.forEach((v, i) => (target[v] = i + OFFSET));
+	for (let e = 0; e < 3 * t.triangleCount; e++) t.from[e] = target[t.from[e]!]!;
+	const [x, y, outgoing] = [t.x.slice(), t.y.slice(), t.outgoing.slice()];
+	target.forEach((to, v) => {
+		t.x[to] = x[v]!;
+		t.y[to] = y[v]!;
+		t.outgoing[to] = outgoing[v]!;
+	});
+}
+
+function boxOf(x: Float64Array, y: Float64Array): [number, number, number, number] {
+	const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+	for (let i = 0; i < x.length; i++) {
+		box[0] = Math.min(box[0], x[i]!);
+		box[1] = Math.min(box[1], y[i]!);
+		box[2] = Math.max(box[2], x[i]!);
+		box[3] = Math.max(box[3], y[i]!);
+	}
+	return box;
+}
+
+/** Node numbers in the order in which a Hilbert curve of 2^15 × 2^15 cells passes them. */
+function alongHilbertCurve(x: Float64Array, y: Float64Array, box: readonly number[]): Uint32Array {
+	const side = 1 << 15;
+	const scale = (side - 1) / Math.max(box[2]! - box[0]!, box[3]! - box[1]!, Number.MIN_VALUE);
+	const key = Float64Array.from(x, (_, i) =>
+		hilbert(Math.floor((x[i]! - box[0]!) * scale), Math.floor((y[i]! - box[1]!) * scale), side)
+	);
+	return Uint32Array.from(x, (_, i) => i).sort((a, b) => key[a]! - key[b]! || a - b);
+}
+
+function hilbert(px: number, py: number, side: number): number {
+	let [x, y, d] = [px, py, 0];
+	for (let s = side >> 1; s > 0; s >>= 1) {
+		const rx = x & s ? 1 : 0;
+		const ry = y & s ? 1 : 0;
+		d += s * s * ((3 * rx) ^ ry);
+		if (ry === 0) {
+			if (rx === 1) {
+				x = side - 1 - x;
+				y = side - 1 - y;
+			}
+			[x, y] = [y, x];
+		}
+	}
+	return d;
+}

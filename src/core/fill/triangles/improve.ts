@@ -1,0 +1,80 @@
+import type { Work } from '../fill.ts';
+import { next, previous, type Triangulation } from './triangulation.ts';
+
+/** A star whose worst triangle reaches this quality is left alone. */
+const goodEnough = 0.9;
+/** √3 · 4 / 2: turns twice the area and the sum of squared sides into a quality of 1 for the equilateral triangle. */
+const scale = 2 * Math.sqrt(3);
+
+/**
+ * Moves added nodes to the mean of their neighbours, halfway back where that is too far, whenever
+ * the worst triangle around the node gets better by it (smart Laplacian smoothing, Freitag 1997),
+ * and flips edges back to Delaunay after every sweep. The worst element never gets worse by a move.
+ *
+ * @param firstFree number of the first vertex that may move
+ * @param inside 1 for each triangle of the region
+ */
+export function* improve(mesh: Triangulation, firstFree: number, inside: Uint8Array, sweeps: number): Work<void> {
+	const { x, y, from, twin, outgoing, vertexCount } = mesh;
+	const ring = new Int32Array(256);
+	/** 1 where a vertex or a neighbour of it has moved since it was last looked at. */
+	const stale = new Uint8Array(vertexCount).fill(1);
+	for (let sweep = 0; sweep < sweeps; sweep++) {
+		const moved: number[] = [];
+		for (let v = firstFree; v < vertexCount; v++) {
+			if ((v & 0x7fff) === 0) yield (sweep + (v - firstFree) / (vertexCount - firstFree)) / sweeps;
+			if (!stale[v]) continue;
+			stale[v] = 0;
+			// Phase 1: the ring around v, and the worst triangle on it.
+			const first = outgoing[v]!;
+			let e = first;
+			let count = 0;
+			let sumX = 0;
+			let sumY = 0;
+			do {
+				const a = from[next(e)]!;
+				ring[count++] = a;
+				sumX += x[a]!;
+				sumY += y[a]!;
+				e = twin[previous(e)]!;
+			} while (e !== first && count < ring.length);
+			const oldX = x[v]!;
+			const oldY = y[v]!;
+			const before = worst(oldX, oldY, count);
+			if (before >= goodEnough) continue;
+			// Phase 2: the mean, or half of the way there.
+			let px = sumX / count;
+			let py = sumY / count;
+			if (worst(px, py, count) <= before) {
+				px = (px + oldX) / 2;
+				py = (py + oldY) / 2;
+				if (worst(px, py, count) <= before) continue;
+			}
+			x[v] = px;
+			y[v] = py;
+			moved.push(v);
+			for (let k = 0; k < count; k++) stale[ring[k]!] = 1;
+		}
+		if (moved.length === 0) break;
+		// Phase 3: Delaunay again around what moved.
+		for (const v of mesh.restoreDelaunay(moved, inside)) stale[v] = 1;
+	}
+
+	/** The lowest quality 4√3 A / Σ l² around the ring if its vertex stood at (px, py); negative where a triangle would turn over. */
+	function worst(px: number, py: number, count: number): number {
+		let least = Infinity;
+		for (let k = 0; k < count; k++) {
+			const a = ring[k]!;
+			const b = ring[k + 1 === count ? 0 : k + 1]!;
+			const ux = x[a]! - px;
+			const uy = y[a]! - py;
+			const wx = x[b]! - px;
+			const wy = y[b]! - py;
+			const sx = wx - ux;
+			const sy = wy - uy;
+			const quality = (scale * (ux * wy - uy * wx)) / (ux * ux + uy * uy + wx * wx + wy * wy + sx * sx + sy * sy);
+			if (quality < least) least = quality;
+		}
+		return least;
+	}
+}

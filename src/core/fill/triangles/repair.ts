@@ -1,0 +1,82 @@
+import { hypot, sin } from '../../numeric/elementary.ts';
+import type { Work } from '../fill.ts';
+import { isClear } from './clearance.ts';
+import { next, previous, type Triangulation } from './triangulation.ts';
+
+/** Triangles with a smaller angle than this get a node: circumradius over shortest side is 1 / (2 sin α). */
+const leastAngle = (28 * Math.PI) / 180;
+
+/**
+ * Delaunay refinement for quality (Ruppert 1995; Shewchuk 2002): a triangle with a small angle gets
+ * a node at its circumcentre, unless that would lie in the half-circle on a fixed edge or behind
+ * one. Angles between two fixed edges are left alone.
+ *
+ * @param inside 1 for each triangle of the region
+ * @returns 1 for each triangle of the region, as they are now
+ */
+export function* repair(mesh: Triangulation, inside: Uint8Array): Work<Uint8Array> {
+	let kept = new Uint8Array(mesh.from.length / 3);
+	kept.set(inside);
+	const pending: number[] = [];
+	for (let t = 0; t < mesh.triangleCount; t++) if (kept[t] && shortestIfBad(mesh, t) >= 0) pending.push(t);
+	// Every node mends about one triangle; what is not mended then cannot be.
+	let left = 4 * pending.length + 50;
+	for (let head = 0; head < pending.length && left > 0; head++) {
+		if ((head & 0xfff) === 0) yield head / pending.length;
+		const shortest = shortestIfBad(mesh, pending[head]!);
+		if (shortest < 0) continue;
+		const centre = circumcentre(mesh, shortest);
+		const place = mesh.walk(centre.x, centre.y, shortest);
+		if (!place || place.vertex >= 0 || (place.onEdge && mesh.fixed[place.edge])) continue;
+		if (!isClear(mesh, centre.x, centre.y, place.edge, 0.9 * sideLength(mesh, shortest))) continue;
+		const v = mesh.insertAt(centre.x, centre.y, place);
+		left--;
+		if (mesh.triangleCount > kept.length) {
+			const larger = new Uint8Array(mesh.from.length / 3);
+			larger.set(kept);
+			kept = larger;
+		}
+		const first = mesh.outgoing[v]!;
+		let e = first;
+		do {
+			const t = (e / 3) | 0;
+			kept[t] = 1;
+			if (shortestIfBad(mesh, t) >= 0) pending.push(t);
+			e = mesh.twin[previous(e)]!;
+		} while (e !== first);
+	}
+	return kept.slice(0, mesh.triangleCount);
+}
+
+/** The shortest side of a triangle whose smallest angle is too small and not between two fixed edges; −1 otherwise. */
+function shortestIfBad(mesh: Triangulation, t: number): number {
+	const { fixed } = mesh;
+	let shortest = 3 * t;
+	let product = 1;
+	for (let e = 3 * t; e < 3 * t + 3; e++) {
+		const length = sideLength(mesh, e);
+		product *= length;
+		if (length < sideLength(mesh, shortest)) shortest = e;
+	}
+	const { x, y, from } = mesh;
+	const [a, b, c] = [from[shortest]!, from[next(shortest)]!, from[previous(shortest)]!];
+	const doubleArea = (x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!);
+	// sin of the angle across the shortest side: its length over the circumcircle's diameter.
+	const sine = (sideLength(mesh, shortest) * doubleArea) / product;
+	if (sine >= sin(leastAngle)) return -1;
+	return fixed[next(shortest)] && fixed[previous(shortest)] ? -1 : shortest;
+}
+
+function sideLength({ x, y, from }: Triangulation, e: number): number {
+	const a = from[e]!;
+	const b = from[next(e)]!;
+	return hypot(x[b]! - x[a]!, y[b]! - y[a]!);
+}
+
+function circumcentre({ x, y, from }: Triangulation, e: number): { x: number; y: number } {
+	const [a, b, c] = [from[e]!, from[next(e)]!, from[previous(e)]!];
+	const [bx, by, cx, cy] = [x[b]! - x[a]!, y[b]! - y[a]!, x[c]! - x[a]!, y[c]! - y[a]!];
+	const cross = 2 * (bx * cy - by * cx);
+	const [bb, cc] = [bx * bx + by * by, cx * cx + cy * cy];
+	return { x: x[a]! + (cy * bb - by * cc) / cross, y: y[a]! + (bx * cc - cx * bb) / cross };
+}

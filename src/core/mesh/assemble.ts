@@ -1,0 +1,194 @@
+import type { Division } from '../divide/divisions.ts';
+import type { Fill, FillInput } from '../fill/fill.ts';
+import type { Arrangement, Walk } from '../shape/arrangement.ts';
+import type { Region } from '../shape/regions.ts';
+import type { Mesh, MeshGroup } from './mesh.ts';
+
+/** Global numbers for the nodes on pieces; every shared one exists once. */
+export interface BoundaryNumbering {
+	/** How many nodes lie on pieces of filled regions. */
+	count: number;
+	/** Node of each junction, −1 when no filled region touches it. */
+	junction: Int32Array;
+	/** Number of the first inner node of each piece; the rest follow in the piece's direction; −1 when unused. */
+	piece: Int32Array;
+}
+
+/** Numbers junctions first, then the inner nodes of the pieces, skipping what bounds no filled region. */
+export function numberBoundary(
+	arrangement: Arrangement,
+	divisions: readonly Division[],
+	regions: readonly Region[]
+): BoundaryNumbering {
+	const used = new Uint8Array(arrangement.pieces.length);
+	for (const region of regions) if (region.fill !== 'none') for (const h of walksOf(arrangement, region).flat()) used[h >> 1] = 1;
+	const junction = new Int32Array(arrangement.x.length).fill(-1);
+	const piece = new Int32Array(arrangement.pieces.length).fill(-1);
+	const touched = new Uint8Array(junction.length);
+	arrangement.pieces.forEach((p, i) => {
+		if (used[i]) touched[p.start] = touched[p.end] = 1;
+	});
+	let count = 0;
+	for (let j = 0; j < junction.length; j++) if (touched[j]) junction[j] = count++;
+	for (let p = 0; p < piece.length; p++) {
+		if (!used[p]) continue;
+		piece[p] = count;
+		count += divisions[p]!.count - 1;
+	}
+	return { count, junction, piece };
+}
+
+/** The walks around a region: its outline first, then its holes and loose pieces. */
+export function walksOf(arrangement: Arrangement, region: Region): Walk[] {
+	const face = arrangement.faces[region.face]!;
+	return [face.outer, ...face.inner];
+}
+
+/** Global node numbers along a half-piece, both ends included. */
+export function nodesAlong(
+	h: number,
+	arrangement: Arrangement,
+	divisions: readonly Division[],
+	numbering: BoundaryNumbering
+): number[] {
+	const p = h >> 1;
+	const { start, end } = arrangement.pieces[p]!;
+	const { count } = divisions[p]!;
+	const list = [numbering.junction[start]!];
+	for (let k = 0; k < count - 1; k++) list.push(numbering.piece[p]! + k);
+	list.push(numbering.junction[end]!);
+	return h & 1 ? list.reverse() : list;
+}
+
+/** A region's boundary in local numbers, ready for a fill. */
+export interface RegionBoundary {
+	input: FillInput;
+	/** Global node of each local one. */
+	global: Uint32Array;
+	/** For each walk and half-piece, its local nodes, both ends included. */
+	along: Map<number, Uint32Array>;
+}
+
+/** Gathers the nodes and directed edges around a region. */
+export function gatherBoundary(
+	region: Region,
+	arrangement: Arrangement,
+	divisions: readonly Division[],
+	numbering: BoundaryNumbering
+): RegionBoundary {
+	const local = new Map<number, number>();
+	const global: number[] = [];
+	const x: number[] = [];
+	const y: number[] = [];
+	const edges: number[] = [];
+	const along = new Map<number, Uint32Array>();
+	for (const walk of walksOf(arrangement, region))
+		for (const h of walk) {
+			const division = divisions[h >> 1]!;
+			const n = division.count;
+			const nodes = nodesAlong(h, arrangement, divisions, numbering).map((g, k) => {
+				let i = local.get(g);
+				if (i === undefined) {
+					i = global.length;
+					local.set(g, i);
+					global.push(g);
+					const at = h & 1 ? n - k : k;
+					x.push(division.x[at]!);
+					y.push(division.y[at]!);
+				}
+				return i;
+			});
+			along.set(h, Uint32Array.from(nodes));
+			for (let k = 0; k < n; k++) edges.push(nodes[k]!, nodes[k + 1]!);
+		}
+	return {
+		input: { x: Float64Array.from(x), y: Float64Array.from(y), edges: Uint32Array.from(edges) },
+		global: Uint32Array.from(global),
+		along
+	};
+}
+
+/** Puts the fills of all regions together into one mesh. */
+export function assembleMesh(
+	arrangement: Arrangement,
+	divisions: readonly Division[],
+	numbering: BoundaryNumbering,
+	regions: readonly Region[],
+	fills: readonly ({ fill: Fill; global: Uint32Array } | undefined)[],
+	groups: MeshGroup[]
+): Mesh {
+	let [nodes, triangles, quads] = [numbering.count, 0, 0];
+	for (const f of fills)
+		if (f) {
+			nodes += f.fill.x.length;
+			triangles += f.fill.triangles.length / 3;
+			quads += f.fill.quads.length / 4;
+		}
+	const mesh: Mesh = {
+		x: new Float64Array(nodes),
+		y: new Float64Array(nodes),
+		triangles: new Uint32Array(3 * triangles),
+		triangleRegion: new Uint32Array(triangles),
+		quads: new Uint32Array(4 * quads),
+		quadRegion: new Uint32Array(quads),
+		...collectEdges(arrangement, divisions, numbering, regions),
+		regions: regions.map((r) => r.name),
+		groups
+	};
+	arrangement.x.forEach((x, j) => {
+		const node = numbering.junction[j]!;
+		if (node < 0) return;
+		mesh.x[node] = x;
+		mesh.y[node] = arrangement.y[j]!;
+	});
+	divisions.forEach((d, p) => {
+		const first = numbering.piece[p]!;
+		if (first < 0) return;
+		mesh.x.set(d.x.subarray(1, d.count), first);
+		mesh.y.set(d.y.subarray(1, d.count), first);
+	});
+	let [node, t, q] = [numbering.count, 0, 0];
+	fills.forEach((f, r) => {
+		if (!f) return;
+		const { fill, global } = f;
+		const given = global.length;
+		mesh.x.set(fill.x, node);
+		mesh.y.set(fill.y, node);
+		const shift = node - given;
+		const copy = (from: Uint32Array, to: Uint32Array, at: number) => {
+			for (let k = 0; k < from.length; k++) {
+				const i = from[k]!;
+				to[at + k] = i < given ? global[i]! : i + shift;
+			}
+		};
+		copy(fill.triangles, mesh.triangles, 3 * t);
+		copy(fill.quads, mesh.quads, 4 * q);
+		mesh.triangleRegion.fill(r, t, t + fill.triangles.length / 3);
+		mesh.quadRegion.fill(r, q, q + fill.quads.length / 4);
+		node += fill.x.length;
+		t += fill.triangles.length / 3;
+		q += fill.quads.length / 4;
+	});
+	return mesh;
+}
+
+function collectEdges(
+	arrangement: Arrangement,
+	divisions: readonly Division[],
+	numbering: BoundaryNumbering,
+	regions: readonly Region[]
+): Pick<Mesh, 'edges' | 'edgePiece'> {
+	const filled = new Set(regions.filter((r) => r.fill !== 'none').map((r) => r.face));
+	const edges: number[] = [];
+	const edgePiece: number[] = [];
+	arrangement.pieces.forEach((_, p) => {
+		if (numbering.piece[p]! < 0) return;
+		const leftFilled = filled.has(arrangement.sides[2 * p]!);
+		const nodes = nodesAlong(leftFilled ? 2 * p : 2 * p + 1, arrangement, divisions, numbering);
+		for (let k = 0; k + 1 < nodes.length; k++) {
+			edges.push(nodes[k]!, nodes[k + 1]!);
+			edgePiece.push(p);
+		}
+	});
+	return { edges: Uint32Array.from(edges), edgePiece: Uint32Array.from(edgePiece) };
+}

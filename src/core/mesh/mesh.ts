@@ -1,0 +1,66 @@
+import type { BoundaryKind, GroupColour } from './boundary-kinds.ts';
+
+/** A named set of pieces (a boundary group) or of regions (a material). */
+export interface MeshGroup {
+	name: string;
+	kind: BoundaryKind;
+	colour: GroupColour;
+	/** Pieces whose edges belong to it, as indices into the arrangement. */
+	pieces: number[];
+	/** Regions that belong to it, as indices into {@link Mesh.regions}. */
+	regions: number[];
+}
+
+/**
+ * A finished mesh in flat arrays. Node and element order follow from the recipe alone: nodes of
+ * junctions, of pieces, then of each region; elements region by region.
+ */
+export interface Mesh {
+	/** Node coordinates in recipe units. */
+	x: Float64Array;
+	y: Float64Array;
+	/** Three nodes to a triangle, counter-clockwise, and the region of each. */
+	triangles: Uint32Array;
+	triangleRegion: Uint32Array;
+	/** Four nodes to a quadrilateral, counter-clockwise, and the region of each. */
+	quads: Uint32Array;
+	quadRegion: Uint32Array;
+	/** Edges on pieces as node pairs, the mesh on the left of a boundary edge, and the piece of each. */
+	edges: Uint32Array;
+	edgePiece: Uint32Array;
+	/** Names of the regions that hold elements or were asked to. */
+	regions: string[];
+	groups: MeshGroup[];
+}
+
+export const triangleCount = (mesh: Mesh): number => mesh.triangles.length / 3;
+export const quadCount = (mesh: Mesh): number => mesh.quads.length / 4;
+export const elementCount = (mesh: Mesh): number => triangleCount(mesh) + quadCount(mesh);
+
+/** Edges of a group, as indices of edges in {@link Mesh.edges}. */
+export function groupEdges(mesh: Mesh, group: MeshGroup): Uint32Array {
+	const mine = new Set(group.pieces);
+	const list: number[] = [];
+	mesh.edgePiece.forEach((piece, e) => {
+		if (mine.has(piece)) list.push(e);
+	});
+	return Uint32Array.from(list);
+}
+
+/** Area of the elements of each region. */
+export function regionAreas(mesh: Mesh): Float64Array {
+	const { x, y } = mesh;
+	const areas = new Float64Array(mesh.regions.length);
+	const add = (nodes: Uint32Array, size: number, region: Uint32Array) => {
+		for (let e = 0; e < region.length; e++) {
+			const a = nodes[size * e]!;
+			for (let k = 1; k + 1 < size; k++) {
+				const [b, c] = [nodes[size * e + k]!, nodes[size * e + k + 1]!];
+				areas[region[e]!]! += ((x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!)) / 2;
+			}
+		}
+	};
+	add(mesh.triangles, 3, mesh.triangleRegion);
+	add(mesh.quads, 4, mesh.quadRegion);
+	return areas;
+}

@@ -1,0 +1,41 @@
+/** Abscissae of the 16-point Gauss–Legendre rule on [-1, 1], positive half (Abramowitz & Stegun 25.4.30). */
+const nodes = [
+	0.09501250983763744, 0.2816035507792589, 0.45801677765722737, 0.6178762444026438, 0.755404408355003, 0.8656312023878318,
+	0.9445750230732326, 0.9894009349916499
+];
+/** Weights belonging to `nodes`. */
+const weights = [
+	0.1894506104550685, 0.18260341504492358, 0.16915651939500254, 0.14959598881657674, 0.12462897125553388, 0.09515851168249279,
+	0.062253523938647894, 0.027152459411754096
+];
+
+/** One 16-point Gauss–Legendre rule over [a, b]. */
+function gauss16(f: (t: number) => number, a: number, b: number): number {
+	const middle = (a + b) / 2;
+	const half = (b - a) / 2;
+	let sum = 0;
+	for (let i = 0; i < 8; i++) sum += weights[i]! * (f(middle - half * nodes[i]!) + f(middle + half * nodes[i]!));
+	return sum * half;
+}
+
+/**
+ * Integral of a smooth function over [a, b], halving the interval until two 16-point rules agree
+ * with one to 4e-14 of the integral of |f|, or no longer get nearer.
+ */
+export function integrate(f: (t: number) => number, a: number, b: number): number {
+	const whole = gauss16(f, a, b);
+	const magnitude = Math.max(
+		Math.abs(whole),
+		gauss16((t) => Math.abs(f(t)), a, b)
+	);
+	return refine(f, a, b, whole, 4e-14 * magnitude, 12);
+}
+
+function refine(f: (t: number) => number, a: number, b: number, whole: number, tolerance: number, depth: number): number {
+	const middle = (a + b) / 2;
+	const left = gauss16(f, a, middle);
+	const right = gauss16(f, middle, b);
+	const sum = left + right;
+	if (depth === 0 || Math.abs(sum - whole) <= tolerance) return sum;
+	return refine(f, a, middle, left, tolerance, depth - 1) + refine(f, middle, b, right, tolerance, depth - 1);
+}

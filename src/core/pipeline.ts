@@ -1,0 +1,309 @@
+import { log } from './numeric/elementary.ts';
+import { divide, PlacementCache, type Divisions, type RegionBlock } from './divide/divisions.ts';
+import { FillError, type Fill, type FillInput, type Work } from './fill/fill.ts';
+import { findBlock, type Block } from './fill/structured/block.ts';
+import { fillTransfinite } from './fill/structured/transfinite.ts';
+import { expectedTriangles, fillTriangles } from './fill/triangles/fill-triangles.ts';
+import type { Finding } from './findings/finding.ts';
+import { assembleMesh, gatherBoundary, numberBoundary, type RegionBoundary } from './mesh/assemble.ts';
+import { checkGroups, resolveGroups } from './mesh/groups.ts';
+import type { Mesh } from './mesh/mesh.ts';
+import { elementCentre, measureQuality, type Quality } from './quality/quality.ts';
+import { addStatement } from './recipe/edits.ts';
+import { evaluateRecipe, type Settings } from './recipe/evaluate.ts';
+import type { CoordinateFiles, Model } from './recipe/model.ts';
+import { parseRecipe, syntaxFindings, type Recipe } from './recipe/parse.ts';
+import { arrange, type Arrangement } from './shape/arrangement.ts';
+import type { Curve } from './shape/curve.ts';
+import { checkEnds } from './findings/open-ends.ts';
+import { findRegions, type Region } from './shape/regions.ts';
+
+/** What the pipeline works from. */
+export interface PipelineInput {
+	text: string;
+	files: CoordinateFiles;
+	settings?: Settings;
+}
+
+/** Everything that a recipe gives. */
+export interface Result {
+	recipe: Recipe;
+	model: Model;
+	arrangement: Arrangement;
+	regions: Region[];
+	divisions: Divisions;
+	mesh: Mesh;
+	quality: Quality;
+	findings: Finding[];
+	/** The element size used where the recipe gives none. */
+	fallbackSize: number;
+	/** Milliseconds per stage. */
+	timings: Record<string, number>;
+	/** Names of the regions that had to be filled anew. */
+	refilled: string[];
+}
+
+/** The most elements that one region is filled with; beyond it a finding says so. */
+export const elementLimit = 8_000_000;
+
+/** What one region's fill was made from, and what came out. */
+interface RememberedFill {
+	input: FillInput;
+	rule: string;
+	block: string;
+	outcome: Fill | FillError;
+}
+
+/**
+ * The one place that runs the stages in order. It keeps the last result of each stage under the
+ * inputs of that stage, so an edit runs again only what it touches: one region's bias does not
+ * refill the others.
+ */
+export class Pipeline {
+	private arrangement: Arrangement | undefined;
+	private placements = new PlacementCache();
+	private fills = new Map<string, RememberedFill>();
+
+	/** @param clock milliseconds from any origin, for the timings */
+	constructor(private readonly clock: () => number) {}
+
+	/** Runs a recipe; yields progress between 0 and 1, so that it can be stopped in between. */
+	*run(input: PipelineInput): Work<Result> {
+		const timings: Record<string, number> = {};
+		let last = this.clock();
+		const lap = (stage: string) => {
+			const now = this.clock();
+			timings[stage] = now - last;
+			last = now;
+		};
+
+		const recipe = parseRecipe(input.text);
+		const model = evaluateRecipe(recipe, input.files, input.settings);
+		const findings: Finding[] = [...syntaxFindings(recipe), ...model.findings];
+		checkHeader(recipe, findings);
+		lap('recipe');
+
+		const arrangement = this.arranged(model.curves);
+		const regions = findRegions(model, arrangement, findings);
+		checkEnds(arrangement, findings);
+		lap('shape');
+		yield 0.05;
+
+		const fallbackSize = roundSize(arrangement.diagonal / 40);
+		checkSizes(model, regions, fallbackSize, findings);
+		const blocks = findBlocks(model, arrangement, regions, findings);
+		const divisions = divide(model, arrangement, regions, blocks, fallbackSize, findings, this.placements);
+		lap('divide');
+		yield 0.1;
+
+		const numbering = numberBoundary(arrangement, divisions.pieces, regions);
+		const refilled: string[] = [];
+		const fills: ({ fill: Fill; global: Uint32Array } | undefined)[] = [];
+		const kept = new Map<string, RememberedFill>();
+		for (const [r, region] of regions.entries()) {
+			fills.push(undefined);
+			if (region.fill === 'none') continue;
+			const block = blocks.find((b) => b.region === r)?.block;
+			if (region.fill === 'structured' && (!block || divisions.conflicts.some((c) => blocks[c.block]!.block === block))) continue;
+			const boundary = gatherBoundary(region, arrangement, divisions.pieces, numbering);
+			const remembered = yield* this.filled(
+				region,
+				boundary,
+				block,
+				fallbackSize,
+				refilled,
+				0.1 + (0.8 * r) / regions.length,
+				0.8 / regions.length
+			);
+			kept.set(region.name, remembered);
+			const { outcome } = remembered;
+			if (outcome instanceof FillError) reportFill(model, region, outcome, findings);
+			else fills[r] = { fill: outcome, global: boundary.global };
+		}
+		this.fills = kept;
+		lap('fill');
+
+		const groups = resolveGroups(model, arrangement, regions, findings);
+		checkGroups(arrangement, regions, groups, findings);
+		const mesh = assembleMesh(arrangement, divisions.pieces, numbering, regions, fills, groups);
+		lap('assemble');
+		yield 0.93;
+
+		const quality = measureQuality(mesh);
+		reportInverted(mesh, quality, findings);
+		lap('quality');
+		findings.sort((a, b) => severityRank[a.severity] - severityRank[b.severity]);
+		return { recipe, model, arrangement, regions, divisions, mesh, quality, findings, fallbackSize, timings, refilled };
+	}
+
+	private arranged(curves: Curve[]): Arrangement {
+		const known = this.arrangement;
+		if (known && known.curves.length === curves.length && curves.every((c, i) => sameCurve(c, known.curves[i]!))) return known;
+		return (this.arrangement = arrange(curves));
+	}
+
+	private *filled(
+		region: Region,
+		boundary: RegionBoundary,
+		block: Block | undefined,
+		fallbackSize: number,
+		refilled: string[],
+		done: number,
+		share: number
+	): Work<RememberedFill> {
+		const size = region.size ?? fallbackSize;
+		const rule = region.fill === 'triangles' ? `${size} ${region.growth}` : '';
+		const blockKey = block ? block.sides.map((s) => s.join(' ')).join('/') : '';
+		const known = this.fills.get(region.name);
+		if (known && known.rule === rule && known.block === blockKey && sameInput(known.input, boundary.input)) return known;
+		refilled.push(region.name);
+		const { input } = boundary;
+		let outcome: Fill | FillError;
+		try {
+			if (block) outcome = fillBlock(boundary, block);
+			else {
+				checkAmount(expectedTriangles(input, { size, growth: region.growth }), region, input);
+				const work = fillTriangles(input, { size, growth: region.growth });
+				let step = work.next();
+				while (!step.done) {
+					yield done + share * step.value;
+					step = work.next();
+				}
+				outcome = step.value;
+			}
+		} catch (error) {
+			if (!(error instanceof FillError)) throw error;
+			outcome = error;
+		}
+		return { input, rule, block: blockKey, outcome };
+	}
+}
+
+const severityRank = { error: 0, warning: 1, note: 2 } as const;
+
+function checkHeader(recipe: Recipe, findings: Finding[]): void {
+	if (recipe.lines[0]?.statement?.kind === 'recipe' || recipe.lines[0]?.error) return;
+	findings.push({
+		severity: 'warning',
+		code: 'no-header',
+		message: 'the first statement should be `recipe 1`, so that later versions know how to read this file',
+		mend: { label: 'Add it', edits: [{ from: 0, to: 0, insert: 'recipe 1\n' }] }
+	});
+}
+
+/** 1, 2 or 5 times a power of ten, at most `value`. */
+function roundSize(value: number): number {
+	if (!(value > 0)) return 1;
+	const power = Number(`1e${Math.floor(log(value) / Math.LN10)}`);
+	const lead = value / power;
+	return (lead >= 5 ? 5 : lead >= 2 ? 2 : 1) * power;
+}
+
+function checkSizes(model: Model, regions: readonly Region[], fallbackSize: number, findings: Finding[]): void {
+	for (const region of regions) {
+		if (region.fillLine < 0) {
+			const { from, to } = model.recipe.lines[region.line]!;
+			findings.push({
+				severity: 'warning',
+				code: 'no-fill',
+				message: `nothing says what region \`${region.name}\` is filled with, so it stays empty`,
+				span: { from, to },
+				mend: { label: 'Fill it with triangles', edits: addStatement(model.recipe, `fill ${region.name} triangles`) }
+			});
+		}
+	}
+	const unsized = regions.filter((r) => r.fill === 'triangles' && r.size === undefined);
+	if (unsized.length > 0)
+		findings.push({
+			severity: 'note',
+			code: 'no-size',
+			message: `no size is given for ${unsized.map((r) => `\`${r.name}\``).join(', ')}; ${fallbackSize} ${model.units}, about a fortieth of the drawing, is used`,
+			mend: { label: `Write size ${fallbackSize}`, edits: addStatement(model.recipe, `size ${fallbackSize}`) }
+		});
+}
+
+function findBlocks(model: Model, arrangement: Arrangement, regions: readonly Region[], findings: Finding[]): RegionBlock[] {
+	const blocks: RegionBlock[] = [];
+	regions.forEach((region, r) => {
+		if (region.fill !== 'structured') return;
+		const block = findBlock(arrangement, region.face, region.corners);
+		if ('sides' in block) blocks.push({ region: r, block });
+		else {
+			const { from, to } = model.recipe.lines[region.fillLine]!;
+			findings.push({
+				severity: 'error',
+				code: 'not-structured',
+				message: `region \`${region.name}\` cannot be structured: ${block.reason}`,
+				span: { from, to },
+				...(block.at ? { at: block.at } : {}),
+				pieces: arrangement.faces[region.face]!.outer.map((h) => h >> 1)
+			});
+		}
+	});
+	return blocks;
+}
+
+function fillBlock(boundary: RegionBoundary, block: Block): Fill {
+	const sides = block.sides.map((walk) => {
+		const nodes: number[] = [];
+		for (const h of walk) nodes.push(...boundary.along.get(h)!.subarray(nodes.length ? 1 : 0));
+		return Uint32Array.from(nodes);
+	});
+	const amount = (sides[0]!.length - 1) * (sides[1]!.length - 1);
+	const { x, y } = boundary.input;
+	if (amount > elementLimit)
+		throw new FillError(
+			'too-many',
+			`its sides ask for ${amount} elements, above the limit of ${elementLimit}; use fewer divisions`,
+			{ x: x[0]!, y: y[0]! }
+		);
+	return fillTransfinite(x, y, sides as [Uint32Array, Uint32Array, Uint32Array, Uint32Array]);
+}
+
+function checkAmount(expected: number, region: Region, { x, y }: FillInput): void {
+	if (expected > elementLimit)
+		throw new FillError(
+			'too-many',
+			`a size of ${region.size} would take about ${expected.toExponential(1)} triangles, above the limit of ${elementLimit}; use a larger size`,
+			{ x: x[0]!, y: y[0]! }
+		);
+}
+
+function reportFill(model: Model, region: Region, error: FillError, findings: Finding[]): void {
+	const { from, to } = model.recipe.lines[region.fillLine]!;
+	findings.push({
+		severity: 'error',
+		code: error.code,
+		message: `region \`${region.name}\` could not be filled: ${error.message}`,
+		at: error.at,
+		span: { from, to }
+	});
+}
+
+function reportInverted(mesh: Mesh, quality: Quality, findings: Finding[]): void {
+	const { values, worst } = quality.scaledJacobian!;
+	let count = 0;
+	for (const v of values) if (!(v > 0)) count++;
+	if (count === 0) return;
+	findings.push({
+		severity: 'error',
+		code: 'inverted',
+		message: `${count} element${count === 1 ? ' is' : 's are'} folded or inverted; a solver cannot use them`,
+		at: elementCentre(mesh, worst)
+	});
+}
+
+function sameCurve(a: Curve, b: Curve): boolean {
+	return a.name === b.name && a.closed === b.closed && sameArray(a.kinds, b.kinds) && sameArray(a.data, b.data);
+}
+
+function sameInput(a: FillInput, b: FillInput): boolean {
+	return sameArray(a.x, b.x) && sameArray(a.y, b.y) && sameArray(a.edges, b.edges);
+}
+
+function sameArray(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
+	if (a === b) return true;
+	if (a.length !== b.length) return false;
+	for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+	return true;
+}

@@ -1,0 +1,23 @@
+import { cornerCross, side, type Measure } from '../measure.ts';
+
+/**
+ * The smallest corner Jacobian over the lengths of its two sides, scaled to 1 for the regular
+ * element; zero or less where the element is folded (Knupp 2000, "Achieving finite element mesh
+ * quality via optimization of the Jacobian matrix norm", part I).
+ */
+export const scaledJacobian: Measure = {
+	key: 'scaledJacobian',
+	title: 'Scaled Jacobian',
+	unit: '',
+	low: 0,
+	high: 1,
+	best: 'high',
+	of(px, py, n) {
+		let least = Infinity;
+		for (let k = 0; k < n; k++) {
+			const lengths = side(px, py, n, k) * side(px, py, n, k === 0 ? n - 1 : k - 1);
+			least = Math.min(least, lengths > 0 ? cornerCross(px, py, n, k) / lengths : 0);
+		}
+		return n === 3 ? (least * 2) / Math.sqrt(3) : least;
+	}
+};

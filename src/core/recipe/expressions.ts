@@ -1,0 +1,223 @@
+import { acos, asin, atan, atan2, cos, exp, hypot, log, pow, sin, tan } from '../numeric/elementary.ts';
+import type { Expression } from './syntax.ts';
+import { toRecipeUnits, unitKind } from './units.ts';
+import { bare, common, dimensionName, fits, product, type Dimension, type Value, type Want } from './values.ts';
+
+/** An expression that has no value, with the place in its statement. */
+export class ExpressionError extends Error {
+	constructor(
+		message: string,
+		readonly from: number,
+		readonly to: number
+	) {
+		super(message);
+	}
+}
+
+/** What an expression may refer to. */
+export interface Scope {
+	units: string;
+	/** A parameter or point by its name; throws an Error with a sentence when there is none. */
+	lookup(name: string): Value;
+	/** The length of a curve by its full name; throws an Error with a sentence when there is none. */
+	curveLength(name: string): number;
+}
+
+type NumberValue = Extract<Value, { kind: 'number' }>;
+
+/** The value of an expression. Throws {@link ExpressionError}. */
+export function evaluate(expression: Expression, scope: Scope): Value {
+	const value = compute(expression, scope);
+	const finite = value.kind === 'number' ? Number.isFinite(value.value) : Number.isFinite(value.x) && Number.isFinite(value.y);
+	if (!finite) fail(expression, 'this has no finite value; a division by zero, or a number too large?');
+	return value;
+}
+
+/** The value of an expression that must be a number of a certain kind. Throws {@link ExpressionError}. */
+export function evaluateNumber(expression: Expression, scope: Scope, want: Want): number {
+	const value = evaluate(expression, scope);
+	if (value.kind === 'point') fail(expression, `a point stands where ${wantName(want)} is needed`);
+	if (!fits(value.dimension, want))
+		fail(expression, `${dimensionName(value.dimension)} stands where ${wantName(want)} is needed`);
+	return value.value;
+}
+
+/** The value of an expression that must be a point. Throws {@link ExpressionError}. */
+export function evaluatePoint(expression: Expression, scope: Scope): { x: number; y: number } {
+	const value = evaluate(expression, scope);
+	if (value.kind === 'number') fail(expression, 'a number stands where a point is needed, like (10, 0) or the name of a point');
+	return { x: value.x, y: value.y };
+}
+
+const wantName = (want: Want) => ({ length: 'a length', angle: 'an angle', number: 'a plain number', any: 'a number' })[want];
+
+function fail(at: { from: number; to: number }, message: string): never {
+	throw new ExpressionError(message, at.from, at.to);
+}
+
+function compute(node: Expression, scope: Scope): Value {
+	switch (node.kind) {
+		case 'number': {
+			if (node.unit === undefined) return bare(node.value);
+			const value = toRecipeUnits(node.value, node.unit, scope.units);
+			return {
+				kind: 'number',
+				value,
+				dimension: unitKind(node.unit) === 'length' ? { length: 1, angle: 0 } : { length: 0, angle: 1 }
+			};
+		}
+		case 'name':
+			return guarded(node, () => (node.name === 'pi' ? bare(Math.PI) : scope.lookup(node.name)));
+		case 'member': {
+			const value = guarded(node, () => scope.lookup(node.object));
+			if (value.kind !== 'point') fail(node, `\`${node.object}\` is a number and has no \`${node.member}\``);
+			if (node.member !== 'x' && node.member !== 'y') fail(node, `a point has \`x\` and \`y\`, not \`${node.member}\``);
+			return { kind: 'number', value: value[node.member], dimension: { length: 1, angle: 0 } };
+		}
+		case 'negate': {
+			const value = compute(node.operand, scope);
+			return value.kind === 'point' ? { kind: 'point', x: -value.x, y: -value.y } : { ...value, value: -value.value };
+		}
+		case 'pair':
+			return { kind: 'point', x: evaluateNumber(node.x, scope, 'length'), y: evaluateNumber(node.y, scope, 'length') };
+		case 'binary':
+			return computeBinary(node, scope);
+		case 'call':
+			return computeCall(node, scope);
+	}
+}
+
+function guarded<T>(node: Expression, run: () => T): T {
+	try {
+		return run();
+	} catch (error) {
+		if (error instanceof ExpressionError) throw error;
+		fail(node, (error as Error).message);
+	}
+}
+
+function computeBinary(node: Extract<Expression, { kind: 'binary' }>, scope: Scope): Value {
+	const a = compute(node.left, scope);
+	const b = compute(node.right, scope);
+	switch (node.operator) {
+		case '+':
+		case '-': {
+			const sign = node.operator === '+' ? 1 : -1;
+			if (a.kind === 'point' && b.kind === 'point') return { kind: 'point', x: a.x + sign * b.x, y: a.y + sign * b.y };
+			if (a.kind === 'point' || b.kind === 'point') fail(node, 'a point and a number do not add; write a step as (dx, dy)');
+			const dimension = common(a.dimension, b.dimension);
+			if (dimension === undefined) fail(node, `${dimensionName(a.dimension)} and ${dimensionName(b.dimension)} do not add`);
+			return { kind: 'number', value: a.value + sign * b.value, dimension };
+		}
+		case '*':
+			if (a.kind === 'point' && b.kind === 'point') fail(node, 'two points do not multiply');
+			if (a.kind === 'point') return scaled(a, (b as NumberValue).value);
+			if (b.kind === 'point') return scaled(b, a.value);
+			return { kind: 'number', value: a.value * b.value, dimension: product(a.dimension, b.dimension, 1) };
+		case '/':
+			if (b.kind === 'point') fail(node, 'nothing divides by a point');
+			if (b.value === 0) fail(node.right, 'this is zero, and nothing divides by zero');
+			if (a.kind === 'point') return scaled(a, 1 / b.value);
+			return { kind: 'number', value: a.value / b.value, dimension: product(a.dimension, b.dimension, -1) };
+		case '^': {
+			if (a.kind === 'point' || b.kind === 'point') fail(node, 'a point has no power');
+			if (b.dimension) fail(node.right, `an exponent is a plain number, not ${dimensionName(b.dimension)}`);
+			const d = a.dimension;
+			const dimension: Dimension = d && b.value !== 0 ? { length: d.length * b.value, angle: d.angle * b.value } : null;
+			return { kind: 'number', value: pow(a.value, b.value), dimension };
+		}
+	}
+}
+
+const scaled = (p: { x: number; y: number }, factor: number): Value => ({ kind: 'point', x: p.x * factor, y: p.y * factor });
+
+type FunctionRule = {
+	takes: Want | 'same';
+	gives: 'same' | 'angle' | 'number';
+	count: number | 'many';
+	run: (...v: number[]) => number;
+};
+
+/** The functions of the recipe language: what they take, what they give. */
+const functions: Record<string, FunctionRule> = {
+	abs: { takes: 'same', gives: 'same', count: 1, run: Math.abs },
+	min: { takes: 'same', gives: 'same', count: 'many', run: Math.min },
+	max: { takes: 'same', gives: 'same', count: 'many', run: Math.max },
+	floor: { takes: 'same', gives: 'same', count: 1, run: Math.floor },
+	ceil: { takes: 'same', gives: 'same', count: 1, run: Math.ceil },
+	round: { takes: 'same', gives: 'same', count: 1, run: Math.round },
+	sin: { takes: 'angle', gives: 'number', count: 1, run: sin },
+	cos: { takes: 'angle', gives: 'number', count: 1, run: cos },
+	tan: { takes: 'angle', gives: 'number', count: 1, run: tan },
+	asin: { takes: 'number', gives: 'angle', count: 1, run: asin },
+	acos: { takes: 'number', gives: 'angle', count: 1, run: acos },
+	atan: { takes: 'number', gives: 'angle', count: 1, run: atan },
+	atan2: { takes: 'same', gives: 'angle', count: 2, run: atan2 },
+	exp: { takes: 'number', gives: 'number', count: 1, run: exp },
+	log: { takes: 'number', gives: 'number', count: 1, run: log }
+};
+
+/** Every name that may be called. */
+export const functionNames: readonly string[] = [...Object.keys(functions), 'sqrt', 'length', 'distance'];
+
+function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope): Value {
+	const name = node.callee.text;
+	const list = node.arguments;
+	const needs = (count: number) => {
+		if (list.length !== count) fail(node, `\`${name}\` takes ${count} value${count === 1 ? '' : 's'}, found ${list.length}`);
+	};
+	if (name === 'length') {
+		needs(1);
+		const of = list[0]!;
+		const curve =
+			of.kind === 'name'
+				? of.name
+				: of.kind === 'member'
+					? `${of.object}.${of.member}`
+					: fail(of, '`length` takes the name of a curve');
+		return { kind: 'number', value: guarded(of, () => scope.curveLength(curve)), dimension: { length: 1, angle: 0 } };
+	}
+	if (name === 'distance') {
+		needs(2);
+		const p = evaluatePoint(list[0]!, scope);
+		const q = evaluatePoint(list[1]!, scope);
+		return { kind: 'number', value: hypot(q.x - p.x, q.y - p.y), dimension: { length: 1, angle: 0 } };
+	}
+	if (name === 'sqrt') {
+		needs(1);
+		const value = numeric(list[0]!, scope);
+		if (value.value < 0) fail(list[0]!, 'a negative number has no square root');
+		const d = value.dimension;
+		return { kind: 'number', value: Math.sqrt(value.value), dimension: d && { length: d.length / 2, angle: d.angle / 2 } };
+	}
+	const rule = functions[name];
+	if (!rule) fail(node.callee, `there is no function \`${name}\`; there are ${functionNames.join(', ')}`);
+	if (rule.count !== 'many') needs(rule.count);
+	if (list.length === 0) fail(node, `\`${name}\` takes at least one value`);
+	let dimension: Dimension = null;
+	const values: number[] = [];
+	for (const item of list) {
+		const value = numeric(item, scope);
+		if (rule.takes === 'same') {
+			const both = common(dimension, value.dimension);
+			if (both === undefined)
+				fail(
+					item,
+					`the values of \`${name}\` must all be of one kind; ${dimensionName(value.dimension)} is not ${dimensionName(dimension)}`
+				);
+			dimension = both;
+		} else if (!fits(value.dimension, rule.takes))
+			fail(item, `\`${name}\` takes ${wantName(rule.takes)}, not ${dimensionName(value.dimension)}`);
+		values.push(value.value);
+	}
+	const value = rule.run(...values);
+	if (Number.isNaN(value)) fail(node, `\`${name}\` has no value there`);
+	if (rule.gives === 'same') return { kind: 'number', value, dimension };
+	return { kind: 'number', value, dimension: rule.gives === 'angle' ? { length: 0, angle: 1 } : null };
+}
+
+function numeric(node: Expression, scope: Scope): NumberValue {
+	const value = compute(node, scope);
+	if (value.kind === 'point') fail(node, 'a point stands where a number is needed');
+	return value;
+}

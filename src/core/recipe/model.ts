@@ -1,0 +1,91 @@
+import type { Finding } from '../findings/finding.ts';
+import type { BoundaryKind, GroupColour } from '../mesh/boundary-kinds.ts';
+import type { Curve, Point } from '../shape/curve.ts';
+import type { Recipe } from './parse.ts';
+import type { CurveReference, FillKind } from './syntax.ts';
+import type { Dimension } from './values.ts';
+
+/** One outline of a coordinate file; the coordinates are as written, in the recipe's units. */
+export interface Outline {
+	x: Float64Array;
+	y: Float64Array;
+}
+
+/** What a coordinate file gave: its outlines, or the sentence that says why it gave none. */
+export type CoordinateFile = { outlines: Outline[] } | { error: string };
+
+/** The coordinate files that stand beside a recipe, by name. */
+export type CoordinateFiles = Record<string, CoordinateFile>;
+
+export type Frame = { kind: 'planar' } | { kind: 'axisymmetric'; axis: 'x' | 'y' };
+
+/** Everything below carries `line`, the index of its statement in {@link Recipe.lines}. */
+interface Stated {
+	line: number;
+}
+
+export interface Parameter extends Stated {
+	name: string;
+	value: number;
+	dimension: Dimension;
+	range?: { low: number; high: number };
+}
+
+export interface NamedPoint extends Stated, Point {
+	name: string;
+}
+
+export interface RegionStatement extends Stated {
+	name: string;
+	bounds?: CurveReference[];
+	at?: Point;
+}
+
+export interface DivideStatement extends Stated {
+	pieces: CurveReference[];
+	count?: number;
+	size?: number;
+	bias?: number;
+	toward?: 'both' | 'middle' | CurveReference;
+}
+
+export interface FillStatement extends Stated {
+	regions: string[];
+	fill: FillKind;
+	corners?: Point[];
+	size?: number;
+}
+
+export interface SizeStatement extends Stated {
+	size: number;
+	growth?: number;
+}
+
+export interface GroupStatement extends Stated {
+	name: string;
+	pieces?: CurveReference[];
+	regions?: string[];
+	kind: BoundaryKind;
+	colour?: GroupColour;
+}
+
+/** What a recipe defines, with every expression worked out. Statements with errors are left out and reported. */
+export interface Model {
+	recipe: Recipe;
+	title: string;
+	units: string;
+	frame: Frame;
+	parameters: Parameter[];
+	points: NamedPoint[];
+	curves: Curve[];
+	/** For each curve the index of its statement. */
+	curveLines: number[];
+	/** The curves that a name stands for: one, or the four sides of a rectangle. */
+	curvesByName: Map<string, number[]>;
+	regions: RegionStatement[];
+	divides: DivideStatement[];
+	fills: FillStatement[];
+	sizes: SizeStatement[];
+	groups: GroupStatement[];
+	findings: Finding[];
+}

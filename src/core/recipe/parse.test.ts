@@ -1,0 +1,82 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { expectedNext, lineAndColumn, parseExpression, parseRecipe, printRecipe, syntaxFindings } from './parse.ts';
+
+const messageOf = (line: string) => parseRecipe(line).lines[0]!.error?.message ?? 'no error';
+
+describe('reading a recipe', () => {
+	it('gives the text back byte for byte, whatever it is', () => {
+		fc.assert(fc.property(fc.string({ unit: 'grapheme' }), (text) => printRecipe(parseRecipe(text)) === text));
+	});
+
+	it('never throws, and cuts any text into statements inside its bounds', () => {
+		fc.assert(
+			fc.property(
+				fc.array(fc.constantFrom('line', ' a', ' = ', '(', ')', '[', '1', ' to ', '"', '#', '\n', ',', 'divide', ' bias 3')),
+				(parts) => {
+					const text = parts.join('');
+					for (const { from, to, statement, error } of parseRecipe(text).lines) {
+						expect(from >= 0 && to <= text.length && from < to).toBe(true);
+						expect(statement === undefined).toBe(error !== undefined);
+					}
+				}
+			)
+		);
+	});
+
+	it('reads a line on while a bracket is open', () => {
+		const { lines } = parseRecipe('point a = (1,\n  2)\nline b = a to a');
+		expect(lines.map((l) => l.statement?.kind)).toEqual(['point', 'line']);
+		expect(lines[1]!.number).toBe(3);
+	});
+
+	it('does not let a bracket left open swallow the next statement', () => {
+		const { lines } = parseRecipe('point a = (1,\nline b = a to a');
+		expect(lines[0]!.error?.message).toMatch(/ends too early/);
+		expect(lines[1]!.statement?.kind).toBe('line');
+	});
+
+	it('takes a # inside quotes as text and elsewhere as a comment', () => {
+		const { lines } = parseRecipe('title "no. #4" # the fourth');
+		expect(lines[0]!.statement).toMatchObject({ kind: 'title', title: 'no. #4' });
+	});
+
+	it('names what could stand at the place of the error', () => {
+		expect(messageOf('divide inlet')).toMatch(/ends too early; here could stand .*`into`.*`bias`/);
+		expect(messageOf('circle c = around (0, 0) radius 3 4')).toMatch(/found `4`/);
+		expect(messageOf('line size = a to b')).toMatch(/`size` is a reserved word/);
+		expect(messageOf('point p = (3 mn, 0)')).toMatch(/found `mn`.*did you mean `mm`/);
+	});
+
+	it('refuses an unknown statement, with the nearest known one', () => {
+		expect(messageOf('lime a = p to q')).toBe('`lime` starts no statement; did you mean `line`?');
+		expect(messageOf('extrude everything')).toMatch(/starts no statement; a line starts with one of recipe, title/);
+	});
+
+	it('says line and column of an error', () => {
+		const text = 'recipe 1\ntitle "x"\n  circle c = around (0, 0) radius';
+		const [finding] = syntaxFindings(parseRecipe(text));
+		expect(lineAndColumn(text, finding!.span!.from)).toEqual({ line: 3, column: text.split('\n')[2]!.length + 1 });
+	});
+
+	it('keeps reading behind signs that have no meaning', () => {
+		const { lines } = parseRecipe('point a = (1; 2)\npoint b = (1, 2)');
+		expect(lines[0]!.error?.message).toBe('the sign `;` has no meaning here');
+		expect(lines[1]!.statement?.kind).toBe('point');
+	});
+
+	it('reads a unit only behind a number, so that m and in may be names', () => {
+		expect(parseExpression('2*m').expression).toMatchObject({ right: { kind: 'name', name: 'm' } });
+		expect(parseExpression('0.4 in').expression).toMatchObject({ kind: 'number', value: 0.4, unit: 'in' });
+	});
+
+	it('gives power a tighter hold than minus and product, and lets it nest to the right', () => {
+		expect(parseExpression('-2^2').expression).toMatchObject({ kind: 'negate' });
+		expect(parseExpression('2^3^2').expression).toMatchObject({ operator: '^', right: { operator: '^' } });
+	});
+
+	it('tells completion what may follow', () => {
+		expect(expectedNext('fill water ')).toEqual(expect.arrayContaining(['`structured`', '`triangles`', '`none`']));
+		expect(expectedNext('group a = wall as ')).toEqual(['a name']);
+	});
+});

@@ -1,0 +1,215 @@
+import { EOF, type IToken, type TokenType } from 'chevrotain';
+import type { Finding } from '../findings/finding.ts';
+import { StatementParser } from './grammar.ts';
+import { didYouMean } from './nearest.ts';
+import type { Expression, Statement } from './syntax.ts';
+import { keyword, lexer, Name, NumberLiteral, reservedWords, Unit } from './tokens.ts';
+import { knownUnits } from './units.ts';
+
+/** One statement with its place: `text.slice(from, to)` is exactly what was written, comment and indentation aside. */
+export interface Line {
+	from: number;
+	to: number;
+	/** Line of the file, from 1, on which the statement starts. */
+	number: number;
+	/** The parsed statement, or undefined where `error` says why not. */
+	statement?: Statement;
+	error?: SyntaxError;
+}
+
+/** What is wrong with a statement, at an offset from its start. */
+export interface SyntaxError {
+	message: string;
+	from: number;
+	to: number;
+}
+
+/**
+ * A recipe: its text and what the text says. A value: an edit makes a new one. `text` is kept as
+ * it was given, so printing a recipe gives the file back byte for byte.
+ */
+export interface Recipe {
+	text: string;
+	lines: Line[];
+}
+
+/** The names of the kinds of statement. */
+export const statementKinds: readonly string[] = reservedWords.slice(0, reservedWords.indexOf('group') + 1);
+
+const parser = new StatementParser();
+/** Parsed statements by their text: an edit parses again only the lines that it changes. */
+let remembered = new Map<string, Pick<Line, 'statement' | 'error'>>();
+
+/** Reads a recipe. Never throws: a statement that cannot be read carries its error. */
+export function parseRecipe(text: string): Recipe {
+	const lines = splitStatements(text);
+	const next = new Map<string, Pick<Line, 'statement' | 'error'>>();
+	for (const line of lines) {
+		const source = text.slice(line.from, line.to);
+		let parsed = next.get(source) ?? remembered.get(source);
+		parsed ??= parseStatement(source);
+		next.set(source, parsed);
+		Object.assign(line, parsed);
+	}
+	remembered = next;
+	return { text, lines };
+}
+
+/** The text of a recipe, byte for byte. */
+export function printRecipe(recipe: Recipe): string {
+	return recipe.text;
+}
+
+/** The syntax errors of a recipe, each with its line and column. */
+export function syntaxFindings(recipe: Recipe): Finding[] {
+	const found: Finding[] = [];
+	for (const line of recipe.lines)
+		if (line.error)
+			found.push({
+				severity: 'error',
+				code: 'syntax',
+				message: line.error.message,
+				span: { from: line.from + line.error.from, to: line.from + line.error.to }
+			});
+	return found;
+}
+
+/** Line and column, both from 1, of an offset. */
+export function lineAndColumn(text: string, offset: number): { line: number; column: number } {
+	let line = 1;
+	let start = 0;
+	for (let at = text.indexOf('\n'); at !== -1 && at < offset; at = text.indexOf('\n', at + 1)) {
+		line++;
+		start = at + 1;
+	}
+	return { line, column: offset - start + 1 };
+}
+
+/** Reads a single expression, as given on the command line or typed into a cell. */
+export function parseExpression(source: string): { expression?: Expression; error?: SyntaxError } {
+	const tokens = tokenize(source);
+	if ('error' in tokens) return tokens;
+	parser.input = tokens.tokens;
+	const expression = parser.expression();
+	const failure = parser.errors[0];
+	if (failure) return { error: describe(source, tokens.tokens, failure.token, 'expression') };
+	return { expression };
+}
+
+/** What may stand at the end of `source`, the start of a statement: words, and kinds of token by their label. */
+export function expectedNext(source: string): string[] {
+	const tokens = tokenize(source);
+	return 'error' in tokens ? [] : expected(tokens.tokens, 'statement').map((type) => type.LABEL ?? type.name);
+}
+
+/**
+ * Cuts the text at line ends that are outside brackets. A bracket left open does not swallow the
+ * rest: a line that starts like a statement ends it.
+ */
+function splitStatements(text: string): Line[] {
+	const lines: Line[] = [];
+	let start = -1; // offset of the open statement, -1 when none
+	let end = 0; // offset after its last visible character
+	let startNumber = 0;
+	let depth = 0;
+	let number = 1;
+	const close = () => {
+		if (start >= 0) lines.push({ from: start, to: end, number: startNumber });
+		start = -1;
+		depth = 0;
+	};
+	let at = 0;
+	while (at < text.length) {
+		const lineEnd = text.indexOf('\n', at) === -1 ? text.length : text.indexOf('\n', at);
+		if (depth > 0 && startsStatement(text.slice(at, lineEnd))) close();
+		let quoted = false;
+		for (let i = at; i < lineEnd; i++) {
+			const c = text[i]!;
+			if (c === '#' && !quoted) break;
+			if (c === ' ' || c === '\t' || c === '\r' || c === '\ufeff' || c === '\u00a0') continue;
+			if (start < 0) {
+				start = i;
+				startNumber = number;
+			}
+			end = i + 1;
+			if (c === '"') quoted = !quoted;
+			else if (!quoted && (c === '(' || c === '[')) depth++;
+			else if (!quoted && (c === ')' || c === ']')) depth--;
+		}
+		if (depth <= 0) close();
+		at = lineEnd + 1;
+		number++;
+	}
+	close();
+	return lines;
+}
+
+const kinds = new Set(statementKinds);
+const startsStatement = (line: string) => kinds.has(/^\s*([a-z]+)\s/.exec(line)?.[1] ?? '');
+
+function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError } {
+	const { tokens, errors } = lexer.tokenize(source);
+	const bad = errors[0];
+	if (bad) {
+		const sign = source.slice(bad.offset, bad.offset + 1);
+		const message = sign === '"' ? 'this text has no closing double quote' : `the sign ${printable(sign)} has no meaning here`;
+		return { error: { message, from: bad.offset, to: bad.offset + bad.length } };
+	}
+	for (let i = 1; i < tokens.length; i++)
+		if (tokens[i]!.tokenType === Name && tokens[i - 1]!.tokenType === NumberLiteral && knownUnits.has(tokens[i]!.image)) {
+			tokens[i]!.tokenType = Unit;
+			tokens[i]!.tokenTypeIdx = Unit.tokenTypeIdx!;
+		}
+	return { tokens };
+}
+
+function printable(sign: string): string {
+	const code = sign.codePointAt(0) ?? 0;
+	return code < 32 || (code >= 127 && code < 160) ? `with code ${code}` : `\`${sign}\``;
+}
+
+function parseStatement(source: string): Pick<Line, 'statement' | 'error'> {
+	const tokens = tokenize(source);
+	if ('error' in tokens) return tokens;
+	const first = tokens.tokens[0]!;
+	if (!kinds.has(first.image)) {
+		const message = `\`${first.image}\` starts no statement${didYouMean(first.image, statementKinds) || `; a line starts with one of ${statementKinds.join(', ')}`}`;
+		return { error: { message, from: first.startOffset, to: first.startOffset + first.image.length } };
+	}
+	parser.input = tokens.tokens;
+	const statement = parser.statement();
+	const failure = parser.errors[0];
+	return failure ? { error: describe(source, tokens.tokens, failure.token, 'statement') } : { statement };
+}
+
+/** A sentence that says what was found and what could stand there. */
+function describe(source: string, tokens: IToken[], at: IToken, rule: 'statement' | 'expression'): SyntaxError {
+	const isEnd = at.tokenType === EOF || Number.isNaN(at.startOffset);
+	const before = isEnd ? tokens : tokens.filter((token) => token.startOffset < at.startOffset);
+	const could = expected(before, rule);
+	const found = isEnd ? 'the line ends too early' : `found \`${at.image}\``;
+	const from = isEnd ? source.length : at.startOffset;
+	const to = isEnd ? source.length : at.startOffset + at.image.length;
+	const labels = listLabels(could);
+	let hint = '';
+	if (!isEnd && could.includes(Name) && reservedWords.includes(at.image))
+		hint = `; \`${at.image}\` is a reserved word and cannot be a name`;
+	else if (!isEnd && at.tokenType === Name)
+		hint = didYouMean(at.image, could.includes(Unit) ? [...words(could), ...knownUnits] : words(could));
+	const wanted = labels.length === 0 ? 'nothing more can stand here' : `here could stand ${labels.join(', ')}`;
+	return { message: `${found}; ${wanted}${hint}`, from, to };
+}
+
+function expected(tokens: IToken[], rule: 'statement' | 'expression'): TokenType[] {
+	const types = parser.computeContentAssist(rule, tokens).map((path) => path.nextTokenType);
+	return [...new Set(types)];
+}
+
+const words = (types: TokenType[]) => types.filter((type) => type.name in keyword).map((type) => type.name);
+
+function listLabels(types: TokenType[]): string[] {
+	const operators = new Set(['Plus', 'Minus', 'Times', 'Divided', 'Power']);
+	const labels = types.filter((type) => !operators.has(type.name)).map((type) => type.LABEL ?? type.name);
+	if (types.some((type) => type.name === 'Power' || type.name === 'Times')) labels.push('an operator');
+	return labels;
+}

@@ -1,0 +1,95 @@
+import { createToken, Lexer, type TokenType } from 'chevrotain';
+
+const namePattern = /[\p{L}_][\p{L}\p{N}_]*/uy;
+
+/** A name: letters, digits and `_`, not starting with a digit. */
+export const Name = createToken({
+	name: 'Name',
+	pattern: (text: string, offset: number) => {
+		namePattern.lastIndex = offset;
+		return namePattern.exec(text);
+	},
+	line_breaks: false,
+	label: 'a name'
+});
+export const NumberLiteral = createToken({
+	name: 'NumberLiteral',
+	pattern: /(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/,
+	label: 'a number'
+});
+/** A name that follows a number; the lexer itself only knows names. */
+export const Unit = createToken({ name: 'Unit', pattern: Lexer.NA, label: 'a unit' });
+export const Text = createToken({ name: 'Text', pattern: /"[^"\n]*"/, label: 'a text in double quotes' });
+
+const symbol = (name: string, sign: string) =>
+	createToken({ name, pattern: new RegExp(sign.replace(/[.*+?^${}()|[\]\\/-]/g, '\\$&')), label: `\`${sign}\`` });
+
+export const Equals = symbol('Equals', '=');
+export const Comma = symbol('Comma', ',');
+export const Dot = symbol('Dot', '.');
+export const Plus = symbol('Plus', '+');
+export const Minus = symbol('Minus', '-');
+export const Times = symbol('Times', '*');
+export const Divided = symbol('Divided', '/');
+export const Power = symbol('Power', '^');
+export const OpenRound = symbol('OpenRound', '(');
+export const CloseRound = symbol('CloseRound', ')');
+export const OpenSquare = symbol('OpenSquare', '[');
+export const CloseSquare = symbol('CloseSquare', ']');
+
+/** Words with a meaning of their own; no name may be one of them. */
+const reserved = [
+	...['recipe', 'title', 'units', 'frame', 'let', 'point', 'line', 'polyline', 'spline', 'rectangle', 'arc', 'circle'],
+	...['region', 'divide', 'fill', 'size', 'group'],
+	...[
+		'planar',
+		'axisymmetric',
+		'about',
+		'range',
+		'to',
+		'through',
+		'outline',
+		'from',
+		'closed',
+		'parameter',
+		'chord',
+		'centripetal'
+	],
+	...['around', 'radius', 'clockwise', 'bounded', 'at', 'into', 'by', 'bias', 'toward', 'both', 'middle'],
+	...['structured', 'triangles', 'none', 'corners', 'growth', 'as', 'colour']
+] as const;
+export type Reserved = (typeof reserved)[number];
+
+export const keyword = Object.fromEntries(
+	reserved.map((word) => [word, createToken({ name: word, pattern: word, longer_alt: Name, label: `\`${word}\`` })])
+) as Record<Reserved, TokenType>;
+
+export const reservedWords: readonly string[] = reserved;
+
+const Blank = createToken({ name: 'Blank', pattern: /[ \t\r\n\u00a0\ufeff]+/, group: Lexer.SKIPPED, line_breaks: true });
+const Comment = createToken({ name: 'Comment', pattern: /#[^\n]*/, group: Lexer.SKIPPED });
+
+export const allTokens: TokenType[] = [
+	Blank,
+	Comment,
+	Text,
+	Unit,
+	NumberLiteral,
+	// Longest first: `to` must not be tried before `toward`.
+	...Object.values(keyword).sort((a, b) => b.name.length - a.name.length),
+	Name,
+	Equals,
+	Comma,
+	Dot,
+	Plus,
+	Minus,
+	Times,
+	Divided,
+	Power,
+	OpenRound,
+	CloseRound,
+	OpenSquare,
+	CloseSquare
+];
+
+export const lexer = new Lexer(allTokens, { positionTracking: 'onlyOffset', ensureOptimizations: false });

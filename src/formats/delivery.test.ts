@@ -1,0 +1,174 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { XMLParser } from 'fast-xml-parser';
+import h5wasm, { type Dataset, type Group } from 'h5wasm';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { finish } from '../core/fill/fill.ts';
+import { groupEdges } from '../core/mesh/mesh.ts';
+import { Pipeline, type Result } from '../core/pipeline.ts';
+import { readCoordinates } from './coordinates.ts';
+import { deliver, deliveryName, formatByEnding } from './delivery.ts';
+import { drawPicture } from './picture.ts';
+import { report } from './report.ts';
+
+const files = { 'throat-wall.csv': readCoordinates(readFileSync('demo/throat-wall.csv')) };
+const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text, files }));
+const demos = ['venturi', 'cold-plate'].map((name) => ({ name, result: run(readFileSync(`demo/${name}.tessellon`, 'utf8')) }));
+const folder = mkdtempSync(join(tmpdir(), 'delivery-'));
+
+describe.each(demos)('CGNS of $name', ({ name, result }) => {
+	const path = join(folder, `${name}.cgns`);
+	let bytes: Uint8Array;
+	beforeAll(async () => {
+		bytes = await deliver(result, formatByEnding('cgns')!);
+		writeFileSync(path, bytes);
+	});
+
+	it('is accepted by cgnscheck without an error or a warning', () => {
+		const said = execFileSync('cgnscheck', [path], { encoding: 'utf8' });
+		expect(said).toContain('checking complete');
+		expect(said).not.toMatch(/error|warning/i);
+	});
+
+	it('is the same, byte for byte, at another time of day', async () => {
+		const now = Date.now;
+		Date.now = () => 1e12;
+		try {
+			expect(Buffer.compare(await deliver(result, formatByEnding('cgns')!), bytes)).toBe(0);
+		} finally {
+			Date.now = now;
+		}
+	});
+
+	it('keeps names, kinds and edge counts of the groups, and every digit of the coordinates', async () => {
+		const { FS } = await h5wasm.ready;
+		FS.writeFile('/read.cgns', bytes);
+		const file = new h5wasm.File('/read.cgns', 'r');
+		const value = (at: string) => (file.get(`${at}/ data`) as Dataset).value as Float64Array;
+		const word = (at: string) => String.fromCharCode(...value(at)).trim();
+		expect(value('/Base/Zone/GridCoordinates/CoordinateX')).toEqual(result.mesh.x);
+		expect(value('/Base/Zone/GridCoordinates/CoordinateY')).toEqual(result.mesh.y);
+		expect(word('/Base/DimensionalUnits').replace(/\s+/g, ' ')).toContain('Millimeter');
+		const kinds = {
+			inflow: 'BCInflow',
+			outflow: 'BCOutflow',
+			wall: 'BCWall',
+			axis: 'BCSymmetryPolar',
+			no_slip_wall: 'BCWallViscous',
+			heat_flux_wall: 'BCWallViscousHeatFlux'
+		} as Record<string, string>;
+		for (const group of result.mesh.groups) {
+			if (group.regions.length > 0) {
+				expect((file.get(`/Base/Zone/${group.name}`) as Group).get_attribute('label', false)).toBe('ZoneSubRegion_t');
+				continue;
+			}
+			expect(word(`/Base/Zone/ZoneBC/${group.name}`)).toBe(kinds[group.kind]);
+			const [first, last] = value(`/Base/Zone/${group.name}/ElementRange`);
+			expect(last! - first! + 1).toBe(groupEdges(result.mesh, group).length);
+			expect(value(`/Base/Zone/ZoneBC/${group.name}/PointRange`)).toEqual(Int32Array.of(first!, last!));
+		}
+		file.close();
+	});
+});
+
+describe('VTU', () => {
+	it('decodes to the mesh in any XML reader', async () => {
+		const { result } = demos[1]!;
+		const { mesh } = result;
+		const text = new TextDecoder().decode(await deliver(result, formatByEnding('vtu')!));
+		const document = new XMLParser({
+			ignoreAttributes: false,
+			attributeNamePrefix: '',
+			isArray: (tag) => tag === 'DataArray'
+		}).parse(text);
+		const { UnstructuredGrid: grid } = document.VTKFile;
+		const arrays = [
+			...grid.FieldData.DataArray,
+			...['Points', 'Cells', 'CellData'].flatMap((part) => grid.Piece[part].DataArray)
+		] as { Name: string; '#text': string }[];
+		const textOf = (name: string): string => arrays.find((a) => a.Name === name)!['#text'];
+		const raw = (name: string) => Buffer.from(textOf(name), 'base64');
+		const payload = (name: string) => {
+			const bytes = raw(name);
+			expect(Number(bytes.readBigUInt64LE(0))).toBe(bytes.length - 8);
+			return bytes.buffer.slice(bytes.byteOffset + 8, bytes.byteOffset + bytes.length);
+		};
+		const points = new Float64Array(payload('Points'));
+		for (let i = 0; i < mesh.x.length; i++)
+			expect([points[3 * i], points[3 * i + 1], points[3 * i + 2]]).toEqual([mesh.x[i], mesh.y[i], 0]);
+		const cells = Number(grid.Piece.NumberOfCells);
+		const connectivity = new Int32Array(payload('connectivity'));
+		expect([...connectivity.subarray(0, mesh.triangles.length)]).toEqual([...mesh.triangles]);
+		expect([...new Int32Array(payload('region')).subarray(0, mesh.triangleRegion.length)]).toEqual([...mesh.triangleRegion]);
+		expect(new Uint8Array(payload('types'))).toHaveLength(cells);
+		expect(new Int32Array(payload('offsets'))[cells - 1]).toBe(connectivity.length);
+		const names = (name: string) =>
+			String.fromCharCode(...textOf(name).split(' ').map(Number))
+				.split('\0')
+				.slice(0, -1);
+		expect(names('group_names')).toEqual(mesh.groups.map((g) => g.name));
+		expect(names('region_names')).toEqual(mesh.regions);
+		const group = new Int32Array(payload('group'));
+		mesh.groups.forEach((g, k) => {
+			if (g.regions.length === 0) expect(group.filter((v) => v === k)).toHaveLength(groupEdges(mesh, g).length);
+		});
+	});
+});
+
+describe('delivery', () => {
+	it('has no file of an empty mesh, and says why', async () => {
+		await expect(
+			deliver(run('recipe 1\nrectangle b = (0, 0) to (1, 1)\nregion r at (0.5, 0.5)'), formatByEnding('vtu')!)
+		).rejects.toThrow(/there is no mesh to deliver: nothing says what region `r` is filled with/);
+	});
+
+	it('scales coordinates to metres where CGNS has no name for the unit', async () => {
+		const result = run('recipe 1\nunits um\nrectangle b = (0, 0) to (1, 1)\nregion r at (0.5, 0.5)\nfill r triangles');
+		const { FS } = await h5wasm.ready;
+		FS.writeFile('/um.cgns', await deliver(result, formatByEnding('cgns')!));
+		const file = new h5wasm.File('/um.cgns', 'r');
+		expect(
+			Math.max(...((file.get('/Base/Zone/GridCoordinates/CoordinateX/ data') as Dataset).value as Float64Array))
+		).toBeCloseTo(1e-6, 18);
+		file.close();
+	});
+
+	it('gives regions and groups of one name different nodes', async () => {
+		const result = run(
+			'recipe 1\nrectangle b = (0, 0) to (1, 1)\nregion wall at (0.5, 0.5)\nfill wall triangles\ngroup wall = b as wall\ngroup a_name_that_is_longer_than_the_format_allows = region wall'
+		);
+		const path = join(folder, 'names.cgns');
+		writeFileSync(path, await deliver(result, formatByEnding('cgns')!));
+		expect(execFileSync('cgnscheck', [path], { encoding: 'utf8' })).not.toMatch(/error|warning/i);
+	});
+
+	it('names files after the title', () => {
+		expect(deliveryName('Venturi tube, β = 0.6', 'cgns')).toBe('venturi-tube-β-0-6.cgns');
+		expect(deliveryName('', 'vtu')).toBe('mesh.vtu');
+	});
+
+	it('reports counts, areas and lengths that can be checked by hand', () => {
+		const figures = report(
+			run(
+				'recipe 1\nrectangle b = (0, 0) to (48, 30)\nregion r at (1, 1)\ndivide b.bottom into 48\ndivide b.left into 30\nfill r structured\ngroup rim = b as wall\nfrob'
+			)
+		);
+		expect(figures).toMatchObject({ nodes: 1519, elements: 1440, triangles: 0, quads: 1440 });
+		expect(figures.regions).toEqual([{ name: 'r', fill: 'structured', elements: 1440, area: expect.closeTo(1440, 9) }]);
+		expect(figures.groups).toEqual([{ name: 'rim', kind: 'wall', pieces: 4, edges: 156, length: expect.closeTo(156, 9) }]);
+		expect(figures.findings[0]).toMatchObject({
+			severity: 'error',
+			code: 'syntax',
+			statement: { line: 8, column: 1, text: 'frob' }
+		});
+	});
+
+	it('draws a picture with the mesh and every piece', () => {
+		const svg = drawPicture(demos[0]!.result);
+		expect(svg).toMatch(/^<svg xmlns/);
+		expect(svg.match(/<path /g)).toHaveLength(1 + demos[0]!.result.arrangement.pieces.length);
+		expect(svg).not.toContain('NaN');
+	});
+});

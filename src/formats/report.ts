@@ -1,0 +1,68 @@
+import { hypot } from '../core/numeric/elementary.ts';
+import { groupEdges, quadCount, regionAreas, triangleCount } from '../core/mesh/mesh.ts';
+import type { Result } from '../core/pipeline.ts';
+import { lineAndColumn } from '../core/recipe/parse.ts';
+
+/** What `--json` prints, and what the API gives: the figures of a result. */
+export interface Report {
+	nodes: number;
+	elements: number;
+	triangles: number;
+	quads: number;
+	regions: { name: string; fill: string; elements: number; area: number }[];
+	groups: { name: string; kind: string; pieces: number; edges: number; length: number }[];
+	quality: Record<string, { min: number; mean: number; max: number }>;
+	timings: Record<string, number>;
+	findings: {
+		severity: string;
+		code: string;
+		message: string;
+		at: { x: number; y: number } | null;
+		statement: { line: number; column: number; text: string } | null;
+	}[];
+}
+
+/** The figures of a result, ready to be printed as JSON. */
+export function report(result: Result): Report {
+	const { mesh, regions, recipe, findings } = result;
+	const areas = regionAreas(mesh);
+	const elements = new Array<number>(mesh.regions.length).fill(0);
+	for (const r of mesh.triangleRegion) elements[r]!++;
+	for (const r of mesh.quadRegion) elements[r]!++;
+	return {
+		nodes: mesh.x.length,
+		elements: triangleCount(mesh) + quadCount(mesh),
+		triangles: triangleCount(mesh),
+		quads: quadCount(mesh),
+		regions: regions.map(({ name, fill }, r) => ({ name, fill, elements: elements[r]!, area: areas[r]! })),
+		groups: mesh.groups.map((group) => {
+			const edges = groupEdges(mesh, group);
+			let length = 0;
+			for (const e of edges) {
+				const [a, b] = [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!];
+				length += hypot(mesh.x[b]! - mesh.x[a]!, mesh.y[b]! - mesh.y[a]!);
+			}
+			return {
+				name: group.name,
+				kind: group.regions.length > 0 ? 'region' : group.kind,
+				pieces: group.pieces.length,
+				edges: edges.length,
+				length
+			};
+		}),
+		quality: Object.fromEntries(Object.entries(result.quality).map(([key, { min, mean, max }]) => [key, { min, mean, max }])),
+		timings: result.timings,
+		findings: findings.map(({ severity, code, message, at, span }) => {
+			const line = span && recipe.lines.find((l) => span.from >= l.from && span.from <= l.to);
+			return {
+				severity,
+				code,
+				message,
+				at: at ? { x: at.x, y: at.y } : null,
+				statement: span
+					? { ...lineAndColumn(recipe.text, span.from), text: line ? recipe.text.slice(line.from, line.to) : '' }
+					: null
+			};
+		})
+	};
+}

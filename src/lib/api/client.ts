@@ -1,0 +1,49 @@
+import type { FileTable, NewRevision, Problem, Project, ProjectSummary, Revision, StoredFile } from '../../api/schemas.ts';
+
+/** The server refused; `message` is its sentence. */
+export class ServerRefusal extends Error {
+	constructor(
+		readonly status: number,
+		message: string,
+		/** After a 412: the project as it is on the server. */
+		readonly current?: Project
+	) {
+		super(message);
+	}
+}
+
+async function call<T>(method: string, path: string, body?: unknown, etag?: string): Promise<T> {
+	const headers: Record<string, string> = {};
+	if (etag) headers['if-match'] = etag;
+	// Without a content type the server takes the body for empty.
+	if (body !== undefined) headers['content-type'] = body instanceof Uint8Array ? 'application/octet-stream' : 'application/json';
+	const payload = body === undefined ? undefined : body instanceof Uint8Array ? new Uint8Array(body) : JSON.stringify(body);
+	const response = await fetch(path, { method, headers, ...(payload === undefined ? {} : { body: payload }) });
+	if (response.status === 204) return undefined as T;
+	const answer = await response.json().catch(() => ({}));
+	if (response.ok) return answer as T;
+	const problem = answer as Partial<Problem> & { current?: Project };
+	throw new ServerRefusal(response.status, problem.detail ?? `the server answered ${response.status}`, problem.current);
+}
+
+const project = (id: string) => `/api/projects/${encodeURIComponent(id)}`;
+
+export const listProjects = () => call<ProjectSummary[]>('GET', '/api/projects');
+export const createProject = (text?: string, files?: FileTable) =>
+	call<Project>('POST', '/api/projects', { ...(text === undefined ? {} : { text }), ...(files ? { files } : {}) });
+export const getProject = (id: string) => call<Project>('GET', project(id));
+export const removeProject = (id: string) => call<void>('DELETE', project(id));
+export const addRevision = (id: string, etag: string, revision: NewRevision) =>
+	call<Project>('POST', `${project(id)}/revisions`, revision, etag);
+export const undo = (id: string, etag: string) => call<Project>('POST', `${project(id)}/undo`, undefined, etag);
+export const redo = (id: string, etag: string) => call<Project>('POST', `${project(id)}/redo`, undefined, etag);
+export const history = (id: string) => call<Revision[]>('GET', `${project(id)}/revisions`);
+export const restore = (id: string, etag: string, number: number) =>
+	call<Project>('POST', `${project(id)}/revisions/${number}/restore`, undefined, etag);
+export const storeFile = (content: Uint8Array) => call<StoredFile>('POST', '/api/files', content);
+
+export async function fetchFile(hash: string): Promise<Uint8Array> {
+	const response = await fetch(`/api/files/${hash}`);
+	if (!response.ok) throw new ServerRefusal(response.status, 'a coordinate file could not be loaded');
+	return new Uint8Array(await response.arrayBuffer());
+}

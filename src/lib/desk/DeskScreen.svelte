@@ -1,0 +1,199 @@
+<script lang="ts">
+	import { resolve } from '$app/paths';
+	import { onMount } from 'svelte';
+	import CommandPalette, { type Command } from '../dialogs/CommandPalette.svelte';
+	import ConflictBar from '../dialogs/ConflictBar.svelte';
+	import KeysDialog from '../dialogs/KeysDialog.svelte';
+	import Drawing from '../drawing/Drawing.svelte';
+	import { tools } from '../drawing/drafting.svelte.ts';
+	import Gauge from '../gauge/Gauge.svelte';
+	import Ledger from '../ledger/Ledger.svelte';
+	import { applyMode, currentMode, otherMode } from '../theme/mode.ts';
+	import { Desk, provideDesk, stations } from './desk.svelte.ts';
+	import Header from './Header.svelte';
+	import Rail from './Rail.svelte';
+
+	let { id }: { id: string } = $props();
+
+	// A desk lives as long as its screen; another project is another screen.
+	// svelte-ignore state_referenced_locally
+	const desk = provideDesk(new Desk(id));
+	let drawing = $state<ReturnType<typeof Drawing> | undefined>();
+	let gauge = $state<HTMLElement | undefined>();
+	let palette = $state(false);
+	let keys = $state(false);
+	let mode = $state(currentMode());
+	let problem = $state('');
+	let ledgerWidth = $state(384);
+
+	onMount(() => {
+		desk.open().catch((error: Error) => (problem = error.message));
+		return () => desk.close();
+	});
+
+	function toggleTheme(): void {
+		mode = otherMode(mode);
+		applyMode(mode);
+	}
+
+	const commands: Command[] = [
+		...stations.map((station, k) => ({
+			title: `Go to ${station[0]!.toUpperCase()}${station.slice(1)}`,
+			keys: String(k + 1),
+			run: () => (desk.station = station)
+		})),
+		...tools
+			.slice(1)
+			.map((tool) => ({ title: `Draw a ${tool.title.toLowerCase()}`, keys: tool.key, run: () => pick(tool.name) })),
+		{ title: 'Fit everything', keys: 'F', run: () => drawing?.fit() },
+		{ title: 'Table or recipe text', keys: 'T', run: () => (desk.face = desk.face === 'table' ? 'recipe' : 'table') },
+		{ title: 'Undo', keys: 'Ctrl+Z', run: () => void desk.undo() },
+		{ title: 'Redo', keys: 'Ctrl+Y', run: () => void desk.redo() },
+		{ title: 'Delete what is selected', keys: 'Delete', run: () => desk.deleteSelected() },
+		{ title: 'Walk to the worst elements', keys: 'W', run: walkWorst },
+		{ title: 'Colour the mesh by quality', run: () => (desk.colourByQuality = !desk.colourByQuality) },
+		{ title: 'Stop meshing', run: () => desk.stop() },
+		{ title: 'Paper or slate theme', run: toggleTheme },
+		{ title: 'Show the keys', keys: '?', run: () => (keys = true) }
+	];
+
+	function pick(tool: (typeof tools)[number]['name']): void {
+		desk.station = 'shape';
+		desk.tool = tool;
+	}
+
+	function walkWorst(): void {
+		gauge?.querySelector<HTMLButtonElement>('.buttons button')?.click();
+	}
+
+	function onKeyDown(event: KeyboardEvent): void {
+		const target = event.target as HTMLElement;
+		const command = event.ctrlKey || event.metaKey;
+		const typing = target.closest('input:not([type=range]), textarea, select, [contenteditable=true]') !== null;
+		if (command && event.key.toLowerCase() === 'k') {
+			event.preventDefault();
+			palette = true;
+			return;
+		}
+		// A cell in which nothing has been typed yet has nothing of its own to undo.
+		const travels = !typing || target.dataset.untouched === 'true';
+		if (palette || keys) return;
+		if (command && travels && 'zy'.includes(event.key.toLowerCase())) {
+			event.preventDefault();
+			void (event.shiftKey || event.key.toLowerCase() === 'y' ? desk.redo() : desk.undo());
+			return;
+		}
+		if (typing) return;
+		if (command || event.altKey) return;
+		if (/^[0-9.(-]$/.test(event.key) && desk.tool !== 'select' && drawing?.startTyping(event.key)) {
+			event.preventDefault();
+			return;
+		}
+		const tool = desk.station === 'shape' ? tools.find((t) => t.key.toLowerCase() === event.key.toLowerCase()) : undefined;
+		if (event.key >= '1' && event.key <= '5') {
+			desk.station = stations[Number(event.key) - 1]!;
+			desk.tool = 'select';
+		} else if (tool) desk.tool = tool.name;
+		else if (event.key === 'Escape') drawing?.escape();
+		else if (event.key === 'Delete' || event.key === 'Backspace') desk.deleteSelected();
+		else if (event.key === 'f' || event.key === 'F') drawing?.fit();
+		else if (event.key === 't' || event.key === 'T') desk.face = desk.face === 'table' ? 'recipe' : 'table';
+		else if (event.key === 'w' || event.key === 'W') walkWorst();
+		else if (event.key === '?') keys = true;
+		else return;
+		event.preventDefault();
+	}
+
+	function beforeUnload(event: BeforeUnloadEvent): void {
+		desk.finishTyping();
+		if (desk.saver.unsaved) event.preventDefault();
+	}
+
+	function resizeLedger(event: PointerEvent & { currentTarget: HTMLElement }): void {
+		if (event.buttons !== 1) return;
+		ledgerWidth = Math.min(900, Math.max(300, window.innerWidth - event.clientX));
+	}
+
+	function resizeByKey(event: KeyboardEvent): void {
+		if (event.key === 'ArrowLeft') ledgerWidth = Math.min(900, ledgerWidth + 20);
+		else if (event.key === 'ArrowRight') ledgerWidth = Math.max(300, ledgerWidth - 20);
+	}
+</script>
+
+<svelte:window onkeydown={onKeyDown} onbeforeunload={beforeUnload} />
+<svelte:head><title>{desk.result?.model.title ?? 'Project'} – Tessellon</title></svelte:head>
+
+{#if problem}
+	<main class="problem">
+		<p>This project cannot be opened: {problem}.</p>
+		<a class="action" href={resolve('/')}>All projects</a>
+	</main>
+{:else}
+	<div class="desk" style:--ledger="{ledgerWidth}px">
+		<div class="header"><Header onpalette={() => (palette = true)} ontheme={toggleTheme} /></div>
+		<div class="rail"><Rail /></div>
+		<main class="drawing"><Drawing bind:this={drawing} {mode} /></main>
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+		<div
+			class="divider"
+			role="separator"
+			aria-orientation="vertical"
+			aria-label="Width of the ledger"
+			aria-valuenow={ledgerWidth}
+			tabindex="0"
+			onpointerdown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+			onpointermove={resizeLedger}
+			onkeydown={resizeByKey}
+		></div>
+		<aside class="ledger"><Ledger /></aside>
+		<div class="gauge" bind:this={gauge}><Gauge /></div>
+	</div>
+	<ConflictBar />
+	<CommandPalette bind:open={palette} {commands} />
+	<KeysDialog bind:open={keys} />
+{/if}
+
+<style>
+	.desk {
+		display: grid;
+		grid-template: 44px minmax(0, 1fr) 84px / 64px minmax(0, 1fr) 5px var(--ledger);
+		grid-template-areas: 'header header header header' 'rail drawing divider ledger' 'rail gauge divider ledger';
+		height: 100vh;
+	}
+	.header {
+		grid-area: header;
+		min-width: 0;
+	}
+	.rail {
+		grid-area: rail;
+	}
+	.drawing {
+		grid-area: drawing;
+		min-width: 0;
+	}
+	.divider {
+		grid-area: divider;
+		border-left: 1px solid var(--edge-strong);
+		background: var(--sheet);
+		cursor: col-resize;
+		touch-action: none;
+	}
+	.divider:hover {
+		background: var(--kingfisher-soft);
+	}
+	.ledger {
+		grid-area: ledger;
+		min-width: 0;
+	}
+	.gauge {
+		grid-area: gauge;
+		min-width: 0;
+	}
+	.problem {
+		display: grid;
+		place-items: center;
+		align-content: center;
+		gap: 12px;
+		height: 100vh;
+	}
+</style>

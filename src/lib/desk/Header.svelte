@@ -1,0 +1,127 @@
+<script lang="ts">
+	import { resolve } from '$app/paths';
+	import FindingsMenu from '../dialogs/FindingsMenu.svelte';
+	import HistoryMenu from '../dialogs/HistoryMenu.svelte';
+	import { addStatement, applyEdits, setClause } from '../../core/recipe/edits.ts';
+	import Mark from './Mark.svelte';
+	import { useDesk } from './desk.svelte.ts';
+
+	let { onpalette, ontheme }: { onpalette: () => void; ontheme: () => void } = $props();
+	const desk = useDesk();
+	const model = $derived(desk.result?.model);
+	const frame = $derived(
+		model ? `${model.units} · ${model.frame.kind === 'planar' ? 'planar' : `axisymmetric about ${model.frame.axis}`}` : ''
+	);
+	const saved = $derived(
+		{ saved: 'Saved', saving: 'Saving…', offline: 'No server; kept here', conflict: 'Changed elsewhere' }[desk.saver.state]
+	);
+
+	function retitle(title: string): void {
+		const clean = title.replaceAll('"', '').trim();
+		const line = desk.recipe.lines.find((l) => l.statement?.kind === 'title');
+		if (clean === '' || clean === model?.title) return;
+		desk.edit(
+			applyEdits(desk.text, line ? setClause(line, 'title', `"${clean}"`) : addStatement(desk.recipe, `title "${clean}"`)),
+			`Title ${clean}`
+		);
+	}
+</script>
+
+<header>
+	<a href={resolve('/')} title="All projects" aria-label="All projects"><Mark /></a>
+	<input
+		class="title"
+		aria-label="Project title"
+		value={model?.title ?? ''}
+		onchange={(event) => retitle(event.currentTarget.value)}
+		onkeydown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+	/>
+	<span class="frame number">{frame}</span>
+	<span
+		class="saved"
+		class:bad={desk.saver.state === 'offline' || desk.saver.state === 'conflict'}
+		role="status"
+		data-revision={desk.saver.revision}
+		data-saved={desk.saver.state === 'saved'}>{saved} · <span class="number">rev {desk.saver.revision}</span></span
+	>
+	<div class="space"></div>
+	<div class="group">
+		<button
+			class="action plain"
+			title="Undo (Ctrl+Z)"
+			aria-label="Undo"
+			disabled={!desk.saver.canUndo}
+			onclick={() => desk.undo()}><svg viewBox="0 0 20 20"><path d="M7 5L3 9l4 4M3.5 9H13a4 4 0 010 8h-3" /></svg></button
+		>
+		<button
+			class="action plain"
+			title="Redo (Ctrl+Y)"
+			aria-label="Redo"
+			disabled={!desk.saver.canRedo}
+			onclick={() => desk.redo()}><svg viewBox="0 0 20 20"><path d="M13 5l4 4-4 4M16.5 9H7a4 4 0 000 8h3" /></svg></button
+		>
+		<HistoryMenu />
+	</div>
+	<FindingsMenu />
+	<button class="action plain" title="Find a command (Ctrl+K)" onclick={onpalette}>Commands</button>
+	<button class="action plain" title="Paper or slate" aria-label="Change theme" onclick={ontheme}
+		><svg viewBox="0 0 20 20"><circle cx="10" cy="10" r="6" /><path d="M10 4a6 6 0 010 12z" fill="currentColor" /></svg></button
+	>
+	<button
+		class="action main"
+		onclick={() => {
+			desk.station = 'deliver';
+			desk.face = 'table';
+		}}>Deliver</button
+	>
+</header>
+
+<style>
+	header {
+		display: flex;
+		align-items: center;
+		gap: 8px;
+		height: 100%;
+		padding: 0 10px;
+		border-bottom: 1px solid var(--edge-strong);
+		background: var(--sheet);
+	}
+	.title {
+		width: 190px;
+		padding: 2px 6px;
+		border: 1px solid transparent;
+		border-radius: 3px;
+		background: transparent;
+		font-size: 15px;
+		font-weight: 600;
+	}
+	.title:hover {
+		border-color: var(--edge-strong);
+	}
+	.frame,
+	.saved {
+		color: var(--quiet);
+		font-size: 12px;
+		white-space: nowrap;
+	}
+	.saved {
+		padding-left: 10px;
+		border-left: 1px solid var(--edge);
+	}
+	.bad {
+		color: var(--brick);
+	}
+	.space {
+		flex: 1;
+	}
+	.group {
+		display: flex;
+	}
+	svg {
+		width: 17px;
+		height: 17px;
+		fill: none;
+		stroke: currentColor;
+		stroke-width: 1.6;
+	}
+</style>

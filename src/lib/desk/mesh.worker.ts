@@ -1,0 +1,92 @@
+import * as Comlink from 'comlink';
+import type { Mesh } from '../../core/mesh/mesh.ts';
+import { Pipeline, type Result } from '../../core/pipeline.ts';
+import type { MeasureResult } from '../../core/quality/quality.ts';
+import type { CoordinateFile } from '../../core/recipe/model.ts';
+import { readCoordinates } from '../../formats/coordinates.ts';
+import { deliver, formatByEnding } from '../../formats/delivery.ts';
+
+const pipeline = new Pipeline(() => performance.now());
+const files = new Map<string, CoordinateFile>();
+/** The run that is wanted; any other gives up at its next breath. */
+let wanted = 0;
+let latest: { id: number; result: Result } | undefined;
+
+/** How long a run goes on before it lets messages in, in milliseconds. */
+const breath = 24;
+
+const letMessagesIn = () =>
+	new Promise<void>((resume) => {
+		const { port1, port2 } = new MessageChannel();
+		port1.onmessage = () => {
+			port1.close();
+			resume();
+		};
+		port2.postMessage(null);
+	});
+
+const api = {
+	/** Keeps a coordinate file by its hash; answers why it cannot be read, or nothing. */
+	putFile(hash: string, bytes: Uint8Array): string | undefined {
+		const file = readCoordinates(bytes);
+		files.set(hash, file);
+		return 'error' in file ? file.error : undefined;
+	},
+
+	hasFile: (hash: string): boolean => files.has(hash),
+
+	/** Runs a recipe; undefined when it was overtaken or stopped. */
+	async run(
+		id: number,
+		text: string,
+		table: Record<string, string>,
+		onProgress: (progress: number) => void
+	): Promise<Result | undefined> {
+		wanted = id;
+		const read = Object.fromEntries(
+			Object.entries(table).map(([name, hash]) => [name, files.get(hash) ?? { error: 'the file has not arrived' }])
+		);
+		const work = pipeline.run({ text, files: read });
+		let since = performance.now();
+		let step = work.next();
+		while (!step.done) {
+			if (performance.now() - since > breath) {
+				onProgress(step.value);
+				await letMessagesIn();
+				if (wanted !== id) return undefined;
+				since = performance.now();
+			}
+			step = work.next();
+		}
+		await letMessagesIn();
+		if (wanted !== id) return undefined;
+		latest = { id, result: step.value };
+		return copied(step.value);
+	},
+
+	stop(): void {
+		wanted = 0;
+	},
+
+	/** Writes the mesh of a finished run. */
+	async deliver(id: number, ending: string): Promise<Uint8Array> {
+		if (latest?.id !== id) throw new Error('the mesh has changed meanwhile; try again');
+		return deliver(latest.result, formatByEnding(ending)!);
+	}
+};
+
+export type MeshWorker = typeof api;
+
+/** The result with its large arrays copied, so that the copies can be handed over. */
+function copied(result: Result): Result {
+	const mesh = Object.fromEntries(
+		Object.entries(result.mesh).map(([key, value]) => [key, ArrayBuffer.isView(value) ? (value as Float64Array).slice() : value])
+	) as unknown as Mesh;
+	const buffers: ArrayBuffer[] = Object.values(mesh)
+		.filter((v) => ArrayBuffer.isView(v))
+		.map((v) => (v as Float64Array).buffer as ArrayBuffer);
+	for (const q of Object.values(result.quality) as MeasureResult[]) buffers.push(q.values.buffer as ArrayBuffer);
+	return Comlink.transfer({ ...result, mesh }, buffers);
+}
+
+Comlink.expose(api);

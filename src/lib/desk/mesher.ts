@@ -1,0 +1,53 @@
+import * as Comlink from 'comlink';
+import type { Result } from '../../core/pipeline.ts';
+import type { FileTable } from '../../api/schemas.ts';
+import { fetchFile } from '../api/client.ts';
+import type { MeshWorker } from './mesh.worker.ts';
+
+/** The mesh worker as the desk sees it: only the newest run ever answers. */
+export class Mesher {
+	private readonly worker = new Worker(new URL('./mesh.worker.ts', import.meta.url), { type: 'module' });
+	private readonly remote = Comlink.wrap<MeshWorker>(this.worker);
+	private run_ = 0;
+
+	/** Runs a recipe; undefined when a newer run overtook it, or it was stopped. */
+	async run(
+		text: string,
+		files: FileTable,
+		onProgress: (progress: number) => void
+	): Promise<{ id: number; result: Result } | undefined> {
+		const id = ++this.run_;
+		await this.bringFiles(files);
+		if (id !== this.run_) return undefined;
+		const result = await this.remote.run(
+			id,
+			text,
+			files,
+			Comlink.proxy((progress: number) => id === this.run_ && onProgress(progress))
+		);
+		return result && id === this.run_ ? { id, result } : undefined;
+	}
+
+	/** Hands a file over before it is first used; answers why it cannot be read, or nothing. */
+	putFile(hash: string, bytes: Uint8Array): Promise<string | undefined> {
+		return this.remote.putFile(hash, bytes);
+	}
+
+	stop(): void {
+		this.run_++;
+		void this.remote.stop();
+	}
+
+	deliver(id: number, ending: string): Promise<Uint8Array> {
+		return this.remote.deliver(id, ending);
+	}
+
+	close(): void {
+		this.worker.terminate();
+	}
+
+	private async bringFiles(files: FileTable): Promise<void> {
+		for (const hash of Object.values(files))
+			if (!(await this.remote.hasFile(hash))) await this.remote.putFile(hash, await fetchFile(hash));
+	}
+}

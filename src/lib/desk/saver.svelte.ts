@@ -1,0 +1,121 @@
+import type { FileTable, NewRevision, Project } from '../../api/schemas.ts';
+import * as api from '../api/client.ts';
+
+export type SaveState = 'saved' | 'saving' | 'offline' | 'conflict';
+
+/** How long to wait before trying a lost server again, in milliseconds. */
+const retryDelay = 1500;
+
+/**
+ * Sends revisions to the server one after another, each on top of the one before. Nothing waiting
+ * is ever thrown away: without a server it is tried again; after a change elsewhere it waits for
+ * the user's word.
+ */
+export class Saver {
+	state = $state<SaveState>('saved');
+	revision = $state(0);
+	canUndo = $state(false);
+	canRedo = $state(false);
+	/** After a conflict: the project as it is on the server. */
+	theirs = $state.raw<Project | undefined>();
+	/** A refusal that is neither lost connection nor conflict. */
+	refusal = $state('');
+	private etag = '';
+	private readonly queue: NewRevision[] = [];
+	private running: Promise<void> | undefined;
+
+	constructor(private readonly id: string) {}
+
+	/** Takes over what the server says. */
+	adopt(project: Project): void {
+		this.etag = project.etag;
+		this.revision = project.revision;
+		this.canUndo = project.canUndo;
+		this.canRedo = project.canRedo;
+	}
+
+	save(text: string, files: FileTable, label: string): void {
+		this.queue.push({ text, files, label });
+		this.refusal = '';
+		void this.flush();
+	}
+
+	get unsaved(): boolean {
+		return this.queue.length > 0;
+	}
+
+	/** Sends all that waits; settles when the queue is empty or stuck. */
+	flush(): Promise<void> {
+		if (this.state === 'conflict') return Promise.resolve();
+		return (this.running ??= this.send().finally(() => (this.running = undefined)));
+	}
+
+	private async send(): Promise<void> {
+		while (this.queue.length > 0) {
+			this.state = 'saving';
+			try {
+				const project = await api.addRevision(this.id, this.etag, this.queue[0]!);
+				this.queue.shift();
+				this.adopt(project);
+			} catch (error) {
+				if (!(error instanceof api.ServerRefusal)) {
+					this.state = 'offline';
+					await new Promise((retry) => setTimeout(retry, retryDelay));
+					continue;
+				}
+				if (error.status === 412 && error.current) {
+					// An answer that got lost on its way: our own revision is there already.
+					if (error.current.text === this.queue[0]!.text) {
+						this.queue.shift();
+						this.adopt(error.current);
+						continue;
+					}
+					this.theirs = error.current;
+					this.state = 'conflict';
+					return;
+				}
+				this.refusal = error.message;
+				this.queue.shift();
+			}
+		}
+		this.state = 'saved';
+	}
+
+	/** After a conflict: puts what was made here on top of the change elsewhere. */
+	keepMine(): void {
+		const theirs = this.theirs;
+		if (!theirs) return;
+		this.adopt(theirs);
+		this.theirs = undefined;
+		this.state = 'saving';
+		void this.flush();
+	}
+
+	/** After a conflict: gives up what waits and answers the project as it is on the server. */
+	takeTheirs(): Project | undefined {
+		const theirs = this.theirs;
+		if (!theirs) return undefined;
+		this.queue.length = 0;
+		this.adopt(theirs);
+		this.theirs = undefined;
+		this.state = 'saved';
+		return theirs;
+	}
+
+	/** Undo, redo or restore, after everything waiting is saved. */
+	async travel(step: (id: string, etag: string) => Promise<Project>): Promise<Project | undefined> {
+		await this.flush();
+		if (this.state !== 'saved') return undefined;
+		try {
+			const project = await step(this.id, this.etag);
+			this.adopt(project);
+			return project;
+		} catch (error) {
+			if (error instanceof api.ServerRefusal && error.status === 412 && error.current) {
+				this.theirs = error.current;
+				this.state = 'conflict';
+			} else if (!(error instanceof api.ServerRefusal && error.status === 409)) this.refusal = (error as Error).message;
+			return undefined;
+		}
+	}
+}

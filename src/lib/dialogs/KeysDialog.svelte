@@ -1,0 +1,63 @@
+<script lang="ts">
+	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
+
+	let { open = $bindable() }: { open: boolean } = $props();
+	const rows: [string, string][] = [
+		['1 … 5', 'stations: Shape, Divide, Fill, Label, Deliver'],
+		['V P L R C', 'in Shape: select, point, line, rectangle, circle'],
+		['a digit', 'while drawing: type coordinates, a step, or length and angle'],
+		['Tab, Enter', 'in the card: next value, place it'],
+		['F', 'fit everything into the drawing'],
+		['wheel, middle drag', 'zoom to the pointer, pan (Alt-drag pans too)'],
+		['Shift-click, drag', 'add to the selection, select by a box'],
+		['Delete', 'delete what is selected'],
+		['W', 'walk to the worst elements'],
+		['T', 'table or recipe text in the ledger'],
+		['Ctrl+Z, Ctrl+Y', 'undo, redo'],
+		['Ctrl+K', 'find any command'],
+		['Escape', 'back out of anything'],
+		['?', 'this list']
+	];
+</script>
+
+<Dialog {open} onOpenChange={(event) => (open = event.open)}>
+	<Portal>
+		<Dialog.Backdrop class="backdrop" />
+		<Dialog.Positioner class="positioner">
+			<Dialog.Content class="panel keys">
+				<Dialog.Title class="heading">Keys</Dialog.Title>
+				<table>
+					<tbody
+						>{#each rows as [keys, what] (keys)}<tr><td><kbd>{keys}</kbd></td><td>{what}</td></tr>{/each}</tbody
+					>
+				</table>
+				<Dialog.CloseTrigger class="action">Close</Dialog.CloseTrigger>
+			</Dialog.Content>
+		</Dialog.Positioner>
+	</Portal>
+</Dialog>
+
+<style>
+	:global(.keys) {
+		width: 480px;
+		padding: 16px;
+	}
+	:global(.keys .heading) {
+		margin-bottom: 8px;
+		font-size: 15px;
+		font-weight: 600;
+	}
+	table {
+		width: 100%;
+		margin-bottom: 12px;
+	}
+	td {
+		padding: 3px 8px 3px 0;
+		border-top: 1px solid var(--edge);
+	}
+	kbd {
+		font-family: 'IBM Plex Mono', monospace;
+		font-size: 12px;
+		white-space: nowrap;
+	}
+</style>

@@ -1,0 +1,452 @@
+<script lang="ts">
+	import { onMount, untrack } from 'svelte';
+	import { measures } from '../../core/quality/quality.ts';
+	import { extent } from '../../core/shape/arrangement.ts';
+	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import CoordinateCard from './CoordinateCard.svelte';
+	import { Drafting } from './drafting.svelte.ts';
+	import FileCard from './FileCard.svelte';
+	import { paintGrid, paintInk } from './ink.ts';
+	import { MeshView } from './mesh-view.ts';
+	import { pieceAt, pieceInBox, PieceLines, regionAt } from './outlines.ts';
+	import { readPalette, type Palette } from './palette.ts';
+	import { snapAt } from './snap.ts';
+	import ToolStrip from './ToolStrip.svelte';
+	import { fitted, formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, zoomed, type View } from './view.ts';
+
+	let { mode }: { mode: string } = $props();
+
+	const desk = useDesk();
+	const drafting = new Drafting(desk);
+	const lines = new PieceLines();
+
+	let frame: HTMLDivElement;
+	let gridCanvas: HTMLCanvasElement;
+	let meshCanvas: HTMLCanvasElement;
+	let inkCanvas: HTMLCanvasElement;
+	let meshView = $state.raw<MeshView | undefined>();
+	let palette = $state.raw<Palette | undefined>();
+	let view = $state.raw<View>({ x: 50, y: 30, scale: 4, width: 0, height: 0 });
+	let pointer = $state.raw<{ px: number; py: number } | undefined>();
+	let dragging = $state.raw<{ kind: 'pan' | 'box'; px: number; py: number; moved: boolean; view: View } | undefined>();
+	let mark = $state.raw<{ x: number; y: number } | undefined>();
+	let card = $state<string | undefined>();
+	let dropped = $state.raw<{ name: string; bytes: Uint8Array } | undefined>();
+	let isOver = $state(false);
+	let hasFitted = false;
+
+	const wide = $derived(view.width > 0);
+	const cursorStep = $derived(niceStep(view.scale, 1));
+	const box = $derived(
+		dragging?.kind === 'box' && dragging.moved && pointer
+			? { x0: dragging.px, y0: dragging.py, x1: pointer.px, y1: pointer.py }
+			: undefined
+	);
+	const scaleBar = $derived.by(() => {
+		const step = niceStep(view.scale, 60);
+		return { length: step * view.scale, text: `${formatAt(step, step)} ${desk.result?.model.units ?? ''}` };
+	});
+	const snapWords = { grid: 'grid', point: 'point', junction: 'end', typed: '', free: '' };
+
+	export function fit(): void {
+		view = fitted(view, desk.result && extent(desk.result.model.curves));
+	}
+
+	/** Backs out of what is under way; answers whether there was anything. */
+	export function escape(): boolean {
+		if (card !== undefined || dropped) {
+			card = undefined;
+			dropped = undefined;
+			return true;
+		}
+		if (drafting.cancel()) return true;
+		if (desk.tool !== 'select') {
+			desk.tool = 'select';
+			return true;
+		}
+		if (desk.selection.size > 0) {
+			desk.selection.clear();
+			return true;
+		}
+		return false;
+	}
+
+	/** Opens the coordinate card with a first character. */
+	export function startTyping(character: string): boolean {
+		if (desk.tool === 'select' || card !== undefined || !desk.result) return false;
+		card = character;
+		return true;
+	}
+
+	onMount(() => {
+		meshView = new MeshView(meshCanvas);
+		const resize = new ResizeObserver(() => {
+			const { clientWidth: width, clientHeight: height } = frame;
+			view = hasFitted
+				? { ...view, width, height }
+				: fitted({ ...view, width, height }, desk.result && extent(desk.result.model.curves));
+			for (const canvas of [gridCanvas, inkCanvas]) {
+				canvas.width = width * devicePixelRatio;
+				canvas.height = height * devicePixelRatio;
+			}
+		});
+		resize.observe(frame);
+		return () => {
+			resize.disconnect();
+			meshView?.close();
+		};
+	});
+
+	$effect(() => {
+		void mode;
+		palette = readPalette(frame);
+	});
+
+	// The first result sets the view.
+	$effect(() => {
+		if (!desk.result || !wide || hasFitted) return;
+		hasFitted = true;
+		untrack(fit);
+	});
+
+	$effect(() => {
+		if (!palette || !wide) return;
+		const context = gridCanvas.getContext('2d')!;
+		context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
+		paintGrid(context, view, palette);
+	});
+
+	$effect(() => {
+		if (!desk.result || !meshView) return;
+		const measure = measures.find((m) => m.key === desk.measure)!;
+		meshView.show(desk.result);
+		meshView.measure(desk.result, measure);
+	});
+
+	$effect(() => {
+		if (!palette || !wide || !meshView || !desk.result) return;
+		void desk.measure;
+		const faint = desk.station === 'shape' ? 0.35 : desk.station === 'label' ? 0.5 : 1;
+		meshView.draw(
+			view,
+			{
+				line: palette.graphite,
+				tint: palette.tints,
+				lit: palette.marigold,
+				strength: desk.stopped ? 0 : desk.progress !== undefined ? 0.25 : faint,
+				colourByQuality: desk.colourByQuality,
+				brush: desk.brush
+			},
+			devicePixelRatio
+		);
+	});
+
+	$effect(() => {
+		if (!palette || !wide) return;
+		const context = inkCanvas.getContext('2d')!;
+		context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
+		if (desk.result) lines.use(desk.result.arrangement, view.scale);
+		paintInk(context, {
+			view,
+			palette,
+			result: desk.result,
+			lines,
+			names: desk.names,
+			station: desk.station,
+			isSelected: (kind, name) => desk.selection.has(thingKey(kind, name)),
+			hover: desk.hover,
+			unlabelled: new Set(desk.unlabelled),
+			preview: drafting.preview,
+			placed: drafting.placed[0],
+			snap: desk.tool === 'select' ? undefined : drafting.cursor,
+			box,
+			mark
+		});
+	});
+
+	// "Show me": bring a place into the middle.
+	$effect(() => {
+		const at = desk.showAt;
+		if (!at) return;
+		untrack(() => {
+			const nearest = at.element === undefined ? view.scale : Math.max(view.scale, 14);
+			view = { ...view, x: at.x, y: at.y, scale: nearest };
+			mark = { x: at.x, y: at.y };
+		});
+	});
+
+	function at(event: PointerEvent | WheelEvent): { px: number; py: number } {
+		const bounds = frame.getBoundingClientRect();
+		return { px: event.clientX - bounds.left, py: event.clientY - bounds.top };
+	}
+
+	function onWheel(event: WheelEvent): void {
+		event.preventDefault();
+		const { px, py } = at(event);
+		view = zoomed(view, Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0015)), px, py);
+	}
+
+	function onPointerDown(event: PointerEvent): void {
+		if (event.target !== inkCanvas) return;
+		// Takes the focus, so that keys and typed digits come here.
+		frame.focus({ preventScroll: true });
+		const place = at(event);
+		if (event.button === 1 || (event.button === 0 && event.altKey)) {
+			event.preventDefault();
+			dragging = { kind: 'pan', ...place, moved: false, view };
+		} else if (event.button === 0) dragging = { kind: 'box', ...place, moved: false, view };
+		if (dragging) inkCanvas.setPointerCapture(event.pointerId);
+	}
+
+	function onPointerMove(event: PointerEvent): void {
+		pointer = at(event);
+		const { px, py } = pointer;
+		if (dragging) {
+			const moved = dragging.moved || Math.hypot(px - dragging.px, py - dragging.py) > 4;
+			if (moved !== dragging.moved) dragging = { ...dragging, moved };
+			if (dragging.kind === 'pan') {
+				const { view: start } = dragging;
+				view = { ...view, x: start.x - (px - dragging.px) / view.scale, y: start.y + (py - dragging.py) / view.scale };
+				return;
+			}
+		}
+		if (desk.tool !== 'select') drafting.cursor = snapAt(view, px, py, desk.result, !event.ctrlKey);
+		else if (!dragging) desk.hover = thingAt(px, py) ?? '';
+	}
+
+	function onPointerUp(event: PointerEvent): void {
+		const drag = dragging;
+		dragging = undefined;
+		if (!drag || drag.kind === 'pan') return;
+		const { px, py } = at(event);
+		mark = undefined;
+		if (desk.tool !== 'select') {
+			drafting.put(snapAt(view, px, py, desk.result, !event.ctrlKey));
+			return;
+		}
+		const add = event.shiftKey || event.ctrlKey || event.metaKey;
+		if (drag.moved) desk.select(thingsInBox(drag.px, drag.py, px, py), add);
+		else {
+			const thing = thingAt(px, py);
+			if (thing) desk.select([thing], add);
+			else if (!add) desk.selection.clear();
+		}
+	}
+
+	/** What lies under a pixel: a point in Shape, a piece, a region in Fill. */
+	function thingAt(px: number, py: number): string | undefined {
+		const { result } = desk;
+		if (!result) return undefined;
+		const [x, y] = [worldX(view, px), worldY(view, py)];
+		if (desk.station === 'shape') {
+			const point = result.model.points.find((p) => Math.hypot(screenX(view, p.x) - px, screenY(view, p.y) - py) < 8);
+			if (point) return thingKey('point', point.name);
+		}
+		lines.use(result.arrangement, view.scale);
+		const piece = pieceAt(result, lines, x, y, 7 / view.scale);
+		if (piece >= 0) return thingKey('piece', desk.names[piece]!);
+		if (desk.station !== 'fill') return undefined;
+		const region = regionAt(result, x, y);
+		return region >= 0 ? thingKey('region', result.regions[region]!.name) : undefined;
+	}
+
+	function thingsInBox(x0: number, y0: number, x1: number, y1: number): string[] {
+		const { result } = desk;
+		if (!result) return [];
+		const [minX, maxX] = [worldX(view, Math.min(x0, x1)), worldX(view, Math.max(x0, x1))];
+		const [minY, maxY] = [worldY(view, Math.max(y0, y1)), worldY(view, Math.min(y0, y1))];
+		lines.use(result.arrangement, view.scale);
+		const pieces = desk.names
+			.filter((_, p) => pieceInBox(lines.of(p), minX, minY, maxX, maxY))
+			.map((name) => thingKey('piece', name));
+		if (desk.station !== 'shape') return pieces;
+		const points = result.model.points.filter((p) => p.x >= minX && p.x <= maxX && p.y >= minY && p.y <= maxY);
+		return [...pieces, ...points.map((p) => thingKey('point', p.name))];
+	}
+
+	async function onDrop(event: DragEvent): Promise<void> {
+		event.preventDefault();
+		isOver = false;
+		const file = event.dataTransfer?.files[0];
+		if (file) dropped = { name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) };
+	}
+</script>
+
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div
+	bind:this={frame}
+	class="frame"
+	class:over={isOver}
+	role="application"
+	aria-label="Drawing"
+	tabindex="0"
+	data-view="{view.x},{view.y},{view.scale},{view.width},{view.height}"
+	data-current={desk.isCurrent}
+	style:cursor={desk.tool === 'select' ? (desk.hover ? 'pointer' : 'default') : 'crosshair'}
+	onwheel={onWheel}
+	onpointerdown={onPointerDown}
+	onpointermove={onPointerMove}
+	onpointerup={onPointerUp}
+	onpointerleave={() => {
+		pointer = undefined;
+		if (desk.tool === 'select') desk.hover = '';
+	}}
+	ondragover={(event) => {
+		event.preventDefault();
+		isOver = true;
+	}}
+	ondragleave={() => (isOver = false)}
+	ondrop={onDrop}
+>
+	<canvas bind:this={gridCanvas} aria-hidden="true"></canvas>
+	<canvas bind:this={meshCanvas} aria-hidden="true" data-layer="mesh"></canvas>
+	<canvas bind:this={inkCanvas} aria-hidden="true"></canvas>
+
+	<ToolStrip onfit={fit} />
+
+	{#if desk.result && desk.result.model.curves.length === 0 && desk.tool === 'select'}
+		<div class="invitation">
+			<p>
+				<b>An empty sheet.</b> Draw with the tools above, drop a coordinate file here, or write statements in the ledger's recipe face.
+			</p>
+		</div>
+	{/if}
+
+	{#if desk.progress !== undefined}
+		<div class="progress panel" role="status">
+			<span>Meshing… {Math.round(100 * desk.progress)} %</span>
+			<progress max="1" value={desk.progress}></progress>
+			<button class="action" onclick={() => desk.stop()}>Stop</button>
+		</div>
+	{:else if desk.stopped}
+		<div class="progress panel" role="status">
+			<span>Stopped: there is no mesh of this recipe.</span>
+			<button class="action" onclick={() => desk.mesh()}>Mesh now</button>
+		</div>
+	{/if}
+
+	{#if card !== undefined}
+		<CoordinateCard
+			{drafting}
+			first={card}
+			left={drafting.cursor ? screenX(view, drafting.cursor.x) : view.width / 2}
+			top={drafting.cursor ? screenY(view, drafting.cursor.y) : view.height / 2}
+			frameWidth={view.width}
+			frameHeight={view.height}
+			onclose={() => {
+				card = undefined;
+				frame.focus();
+			}}
+		/>
+	{/if}
+	{#if dropped}
+		<FileCard
+			name={dropped.name}
+			bytes={dropped.bytes}
+			onclose={(added) => {
+				dropped = undefined;
+				frame.focus();
+				if (added) hasFitted = false;
+			}}
+		/>
+	{/if}
+
+	<div class="status number" style:left="{ruler.left + 8}px">
+		{#if pointer}
+			<span
+				>x {formatAt(drafting.cursor && desk.tool !== 'select' ? drafting.cursor.x : worldX(view, pointer.px), cursorStep)}</span
+			>
+			<span
+				>y {formatAt(drafting.cursor && desk.tool !== 'select' ? drafting.cursor.y : worldY(view, pointer.py), cursorStep)}</span
+			>
+		{/if}
+		{#if desk.tool !== 'select' && drafting.cursor}<span class="snap">{snapWords[drafting.cursor.snap]}</span>{/if}
+		{#if desk.notice}<span class="notice" role="status">{desk.notice}</span>{/if}
+	</div>
+	<div class="scale number" aria-hidden="true">
+		<span>{scaleBar.text}</span>
+		<i style:width="{scaleBar.length}px"></i>
+	</div>
+</div>
+
+<style>
+	.frame {
+		position: relative;
+		overflow: hidden;
+		width: 100%;
+		height: 100%;
+		touch-action: none;
+		user-select: none;
+		outline-offset: -2px;
+	}
+	.frame.over {
+		box-shadow: inset 0 0 0 3px var(--kingfisher);
+	}
+	canvas {
+		position: absolute;
+		inset: 0;
+		width: 100%;
+		height: 100%;
+	}
+	.status,
+	.scale {
+		position: absolute;
+		bottom: 6px;
+		display: flex;
+		gap: 12px;
+		padding: 1px 6px;
+		border-radius: 3px;
+		background: color-mix(in srgb, var(--paper) 85%, transparent);
+		color: var(--quiet);
+		font-size: 11px;
+		pointer-events: none;
+	}
+	.status:empty {
+		display: none;
+	}
+	.snap {
+		color: var(--kingfisher);
+	}
+	.notice {
+		color: var(--brick);
+	}
+	.scale {
+		right: 10px;
+		flex-direction: column;
+		align-items: center;
+		gap: 0;
+	}
+	.scale i {
+		display: block;
+		height: 4px;
+		border: 1px solid var(--quiet);
+		border-top: none;
+	}
+	.progress {
+		position: absolute;
+		bottom: 34px;
+		left: 50%;
+		display: flex;
+		align-items: center;
+		gap: 10px;
+		padding: 6px 10px;
+		transform: translateX(-50%);
+		font-size: 12px;
+	}
+	.progress progress {
+		width: 120px;
+		accent-color: var(--kingfisher);
+	}
+	.invitation {
+		position: absolute;
+		inset: 0;
+		display: grid;
+		place-items: center;
+		pointer-events: none;
+	}
+	.invitation p {
+		max-width: 300px;
+		color: var(--quiet);
+		text-align: center;
+	}
+</style>

@@ -1,0 +1,345 @@
+import { groupColours } from '../../core/mesh/boundary-kinds.ts';
+import type { Result } from '../../core/pipeline.ts';
+import type { Station } from '../desk/desk.svelte.ts';
+import type { PieceLines } from './outlines.ts';
+import type { Palette } from './palette.ts';
+import type { Place, Preview } from './drafting.svelte.ts';
+import { formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, type View } from './view.ts';
+
+/** All that the ink layer shows. */
+export interface InkScene {
+	view: View;
+	palette: Palette;
+	result: Result | undefined;
+	lines: PieceLines;
+	names: readonly string[];
+	station: Station;
+	isSelected: (kind: 'piece' | 'point' | 'region', name: string) => boolean;
+	hover: string;
+	unlabelled: ReadonlySet<number>;
+	preview: Preview | undefined;
+	/** The first place of what is being drawn. */
+	placed: Place | undefined;
+	snap: Place | undefined;
+	box: { x0: number; y0: number; x1: number; y1: number } | undefined;
+	mark: { x: number; y: number } | undefined;
+}
+
+const font = "11px 'IBM Plex Mono', monospace";
+
+/** Paints the ink layer: grid below, then axis, pieces, ticks, points, what is being drawn, rulers on top. */
+export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): void {
+	const { view } = scene;
+	context.clearRect(0, 0, view.width, view.height);
+	paintFrame(context, scene);
+	if (scene.result) {
+		paintMirror(context, scene, scene.result);
+		paintPieces(context, scene, scene.result);
+		if (scene.station === 'divide' || scene.station === 'fill') paintTicks(context, scene, scene.result);
+		paintPoints(context, scene, scene.result);
+		paintFindings(context, scene, scene.result);
+	}
+	paintDrafting(context, scene);
+	paintRulers(context, scene);
+}
+
+/** Paints the grid; it lies below the mesh, on a canvas of its own. */
+export function paintGrid(context: CanvasRenderingContext2D, view: View, palette: Palette): void {
+	context.fillStyle = palette.paper;
+	context.fillRect(0, 0, view.width, view.height);
+	const step = niceStep(view.scale, 14);
+	for (const [spacing, colour] of [
+		[step, palette.grid],
+		[step * 5, palette.edge]
+	] as const) {
+		context.beginPath();
+		for (let i = Math.ceil(worldX(view, 0) / spacing); i * spacing <= worldX(view, view.width); i++) {
+			const px = Math.round(screenX(view, i * spacing)) + 0.5;
+			context.moveTo(px, 0);
+			context.lineTo(px, view.height);
+		}
+		for (let i = Math.ceil(worldY(view, view.height) / spacing); i * spacing <= worldY(view, 0); i++) {
+			const py = Math.round(screenY(view, i * spacing)) + 0.5;
+			context.moveTo(0, py);
+			context.lineTo(view.width, py);
+		}
+		context.strokeStyle = colour;
+		context.globalAlpha = 0.7;
+		context.lineWidth = 1;
+		context.stroke();
+		context.globalAlpha = 1;
+	}
+}
+
+/** The origin, and the axis as a dash-dot line. */
+function paintFrame(context: CanvasRenderingContext2D, { view, palette, result }: InkScene): void {
+	const [ox, oy] = [screenX(view, 0), screenY(view, 0)];
+	context.strokeStyle = palette.quiet;
+	context.lineWidth = 1;
+	context.beginPath();
+	context.moveTo(ox - 7, oy);
+	context.lineTo(ox + 7, oy);
+	context.moveTo(ox, oy - 7);
+	context.lineTo(ox, oy + 7);
+	context.stroke();
+	const frame = result?.model.frame;
+	if (frame?.kind !== 'axisymmetric') return;
+	context.setLineDash([14, 4, 2, 4]);
+	context.strokeStyle = palette.kingfisher;
+	context.beginPath();
+	if (frame.axis === 'x') {
+		context.moveTo(0, oy);
+		context.lineTo(view.width, oy);
+	} else {
+		context.moveTo(ox, 0);
+		context.lineTo(ox, view.height);
+	}
+	context.stroke();
+	context.setLineDash([]);
+}
+
+function trace(context: CanvasRenderingContext2D, view: View, line: Float64Array, flipX = 1, flipY = 1): void {
+	for (let k = 0; k < line.length; k += 2) {
+		const px = screenX(view, flipX * line[k]!);
+		const py = screenY(view, flipY * line[k + 1]!);
+		if (k === 0) context.moveTo(px, py);
+		else context.lineTo(px, py);
+	}
+}
+
+function paintMirror(context: CanvasRenderingContext2D, { view, palette, lines }: InkScene, result: Result): void {
+	const { frame } = result.model;
+	if (frame.kind !== 'axisymmetric') return;
+	context.beginPath();
+	result.arrangement.pieces.forEach((_, p) =>
+		trace(context, view, lines.of(p), frame.axis === 'y' ? -1 : 1, frame.axis === 'x' ? -1 : 1)
+	);
+	context.strokeStyle = palette.ink;
+	context.globalAlpha = 0.16;
+	context.lineWidth = 1.2;
+	context.stroke();
+	context.globalAlpha = 1;
+}
+
+function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result: Result): void {
+	const { view, palette, lines, names, station, isSelected, hover, unlabelled } = scene;
+	const byGroup = station === 'label' || station === 'deliver';
+	const colourOf = new Map<number, string>();
+	if (byGroup) for (const group of result.mesh.groups) for (const p of group.pieces) colourOf.set(p, groupColours[group.colour]);
+	const hoverGroup = hover.startsWith('group ') ? result.mesh.groups.find((g) => `group ${g.name}` === hover) : undefined;
+	result.arrangement.pieces.forEach((_, p) => {
+		const selected = isSelected('piece', names[p]!);
+		const hovered = hover === `piece ${names[p]}` || hoverGroup?.pieces.includes(p);
+		if (selected || hovered) {
+			context.beginPath();
+			trace(context, view, lines.of(p));
+			context.lineWidth = selected ? 9 : 7;
+			context.globalAlpha = selected ? 0.5 : 0.35;
+			context.strokeStyle = palette.marigold;
+			context.stroke();
+			context.globalAlpha = 1;
+		}
+		context.beginPath();
+		trace(context, view, lines.of(p));
+		const missing = byGroup && unlabelled.has(p);
+		context.strokeStyle = missing ? palette.brick : (colourOf.get(p) ?? palette.ink);
+		context.lineWidth = colourOf.has(p) || missing ? 3.2 : 1.8;
+		if (missing) context.setLineDash([6, 4]);
+		context.stroke();
+		context.setLineDash([]);
+	});
+}
+
+/** Division ticks across every piece, a wedge toward the small cells, and the count. */
+function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: Result): void {
+	const { view, palette, station } = scene;
+	const colour = { pinned: palette.ink, carried: palette.kingfisher, derived: palette.quiet };
+	context.font = font;
+	context.textAlign = 'center';
+	context.textBaseline = 'middle';
+	result.divisions.pieces.forEach(({ x, y, source, spacing, count }, p) => {
+		const pixels = result.arrangement.pieces[p]!.length * view.scale;
+		context.strokeStyle = colour[source];
+		context.lineWidth = 1;
+		context.beginPath();
+		const n = x.length - 1;
+		// Ticks nearer than 3 pixels to the last one drawn would run together.
+		let last = -Infinity;
+		let lastY = 0;
+		for (let k = 0; k <= n; k++) {
+			const [px, py] = [screenX(view, x[k]!), screenY(view, y[k]!)];
+			if (k > 0 && k < n && Math.hypot(px - last, py - lastY) < 3) continue;
+			[last, lastY] = [px, py];
+			if (px < 0 || py < 0 || px > view.width || py > view.height) continue;
+			const [before, after] = [Math.max(0, k - 1), Math.min(n, k + 1)];
+			const [tx, ty] = [(x[after]! - x[before]!) * view.scale, -(y[after]! - y[before]!) * view.scale];
+			const length = Math.hypot(tx, ty) || 1;
+			const reach = k === 0 || k === n ? 6 : 4;
+			context.moveTo(px - (ty / length) * reach, py + (tx / length) * reach);
+			context.lineTo(px + (ty / length) * reach, py - (tx / length) * reach);
+		}
+		context.stroke();
+		if (station !== 'divide' || pixels < 60) return;
+		const middle = Math.floor(n / 2);
+		const [mx, my] = [
+			screenX(view, (x[middle]! + x[Math.min(n, middle + 1)]!) / 2),
+			screenY(view, (y[middle]! + y[Math.min(n, middle + 1)]!) / 2)
+		];
+		const [tx, ty] = [x[n]! - x[0]!, -(y[n]! - y[0]!)];
+		const length = Math.hypot(tx, ty) || 1;
+		const [nx, ny] = [ty / length, -tx / length];
+		const label = String(count);
+		const [lx, ly] = [mx + nx * 15, my + ny * 15];
+		context.fillStyle = palette.sheet;
+		context.globalAlpha = 0.88;
+		context.fillRect(lx - label.length * 3.6 - 3, ly - 7, label.length * 7.2 + 6, 14);
+		context.globalAlpha = 1;
+		context.fillStyle = colour[source];
+		context.fillText(label, lx, ly + 0.5);
+		if (spacing.law === 'geometric' && spacing.bias !== 1 && (spacing.end === 'start' || spacing.end === 'end')) {
+			const sign = spacing.end === 'end' ? 1 : -1;
+			const [dx, dy] = [(sign * tx) / length, (sign * ty) / length];
+			const [wx, wy] = [lx + dx * (label.length * 3.6 + 10), ly + dy * (label.length * 3.6 + 10)];
+			context.beginPath();
+			context.moveTo(wx + dx * 7, wy + dy * 7);
+			context.lineTo(wx - dy * 4, wy + dx * 4);
+			context.lineTo(wx + dy * 4, wy - dx * 4);
+			context.fill();
+		}
+	});
+}
+
+function paintPoints(
+	context: CanvasRenderingContext2D,
+	{ view, palette, station, isSelected, hover }: InkScene,
+	result: Result
+): void {
+	context.font = font;
+	context.textAlign = 'left';
+	context.textBaseline = 'bottom';
+	for (const { name, x, y } of result.model.points) {
+		const [px, py] = [screenX(view, x), screenY(view, y)];
+		const lit = isSelected('point', name) || hover === `point ${name}`;
+		context.beginPath();
+		context.arc(px, py, lit ? 5 : station === 'shape' ? 3.2 : 2.2, 0, 2 * Math.PI);
+		context.fillStyle = lit ? palette.marigold : palette.sheet;
+		context.fill();
+		context.strokeStyle = palette.ink;
+		context.lineWidth = 1.2;
+		context.stroke();
+		if (station !== 'shape' && !lit) continue;
+		context.fillStyle = palette.quiet;
+		context.fillText(name, px + 6, py - 4);
+	}
+}
+
+/** Findings with a place, as small open triangles. */
+function paintFindings(context: CanvasRenderingContext2D, { view, palette, mark }: InkScene, result: Result): void {
+	for (const { at, severity, code } of result.findings) {
+		if (!at || severity === 'note' || code === 'unlabelled') continue;
+		const [px, py] = [screenX(view, at.x), screenY(view, at.y)];
+		context.beginPath();
+		context.moveTo(px, py - 8);
+		context.lineTo(px + 8, py + 6);
+		context.lineTo(px - 8, py + 6);
+		context.closePath();
+		context.fillStyle = palette.paper;
+		context.strokeStyle = severity === 'error' ? palette.brick : palette.marigold;
+		context.lineWidth = 2;
+		context.fill();
+		context.stroke();
+	}
+	if (!mark) return;
+	context.beginPath();
+	context.arc(screenX(view, mark.x), screenY(view, mark.y), 16, 0, 2 * Math.PI);
+	context.strokeStyle = palette.brick;
+	context.lineWidth = 2;
+	context.stroke();
+}
+
+function paintDrafting(context: CanvasRenderingContext2D, { view, palette, preview, placed, snap, box }: InkScene): void {
+	if (box) {
+		context.fillStyle = palette.marigold;
+		context.globalAlpha = 0.12;
+		context.fillRect(box.x0, box.y0, box.x1 - box.x0, box.y1 - box.y0);
+		context.globalAlpha = 1;
+		context.strokeStyle = palette.marigold;
+		context.lineWidth = 1;
+		context.strokeRect(box.x0 + 0.5, box.y0 + 0.5, box.x1 - box.x0, box.y1 - box.y0);
+	}
+	if (preview) {
+		context.strokeStyle = palette.kingfisher;
+		context.lineWidth = 1.8;
+		context.beginPath();
+		if (preview.kind === 'line') {
+			context.moveTo(screenX(view, preview.from.x), screenY(view, preview.from.y));
+			context.lineTo(screenX(view, preview.to.x), screenY(view, preview.to.y));
+		} else if (preview.kind === 'rectangle') {
+			const [x0, y0] = [screenX(view, preview.from.x), screenY(view, preview.from.y)];
+			context.rect(x0, y0, screenX(view, preview.to.x) - x0, screenY(view, preview.to.y) - y0);
+		} else {
+			const radius = Math.hypot(preview.to.x - preview.from.x, preview.to.y - preview.from.y) * view.scale;
+			context.arc(screenX(view, preview.from.x), screenY(view, preview.from.y), radius, 0, 2 * Math.PI);
+		}
+		context.stroke();
+	}
+	if (placed) {
+		context.fillStyle = palette.kingfisher;
+		context.fillRect(screenX(view, placed.x) - 3.5, screenY(view, placed.y) - 3.5, 7, 7);
+	}
+	if (snap) {
+		const [px, py] = [screenX(view, snap.x), screenY(view, snap.y)];
+		context.strokeStyle = palette.kingfisher;
+		context.lineWidth = 1.5;
+		context.beginPath();
+		if (snap.snap === 'grid' || snap.snap === 'free') {
+			context.moveTo(px - 5, py);
+			context.lineTo(px + 5, py);
+			context.moveTo(px, py - 5);
+			context.lineTo(px, py + 5);
+		} else context.rect(px - 5, py - 5, 10, 10);
+		context.stroke();
+	}
+}
+
+function paintRulers(context: CanvasRenderingContext2D, { view, palette, snap }: InkScene): void {
+	context.fillStyle = palette.sheet;
+	context.fillRect(0, 0, view.width, ruler.top);
+	context.fillRect(0, 0, ruler.left, view.height);
+	context.font = "10px 'IBM Plex Mono', monospace";
+	context.fillStyle = palette.quiet;
+	context.strokeStyle = palette.graphite;
+	context.lineWidth = 1;
+	const major = niceStep(view.scale, 70);
+	const minor = major / 5;
+	context.beginPath();
+	context.textAlign = 'left';
+	context.textBaseline = 'top';
+	for (let i = Math.ceil(worldX(view, ruler.left) / minor); i * minor <= worldX(view, view.width); i++) {
+		const px = Math.round(screenX(view, i * minor)) + 0.5;
+		const isMajor = i % 5 === 0;
+		context.moveTo(px, ruler.top);
+		context.lineTo(px, ruler.top - (isMajor ? 12 : 4));
+		if (isMajor && px < view.width - 34) context.fillText(formatAt(i * minor, major), px + 3, 3);
+	}
+	context.textAlign = 'right';
+	context.textBaseline = 'bottom';
+	for (let i = Math.ceil(worldY(view, view.height) / minor); i * minor <= worldY(view, ruler.top); i++) {
+		const py = Math.round(screenY(view, i * minor)) + 0.5;
+		const isMajor = i % 5 === 0;
+		context.moveTo(ruler.left, py);
+		context.lineTo(ruler.left - (isMajor ? 12 : 4), py);
+		if (isMajor && py > ruler.top + 12) context.fillText(formatAt(i * minor, major), ruler.left - 4, py - 1);
+	}
+	context.moveTo(0, ruler.top + 0.5);
+	context.lineTo(view.width, ruler.top + 0.5);
+	context.moveTo(ruler.left + 0.5, 0);
+	context.lineTo(ruler.left + 0.5, view.height);
+	context.stroke();
+	context.fillStyle = palette.sheet;
+	context.fillRect(0, 0, ruler.left, ruler.top);
+	if (!snap) return;
+	context.fillStyle = palette.kingfisher;
+	context.fillRect(screenX(view, snap.x) - 0.5, ruler.top - 6, 2, 6);
+	context.fillRect(ruler.left - 6, screenY(view, snap.y) - 0.5, 6, 2);
+}

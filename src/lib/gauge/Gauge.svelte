@@ -1,0 +1,183 @@
+<script lang="ts">
+	import { quadCount, triangleCount } from '../../core/mesh/mesh.ts';
+	import { elementCentre, measures } from '../../core/quality/quality.ts';
+	import { useDesk } from '../desk/desk.svelte.ts';
+	import { short } from '../ledger/rows.ts';
+	import Histogram from './Histogram.svelte';
+
+	const desk = useDesk();
+	const measure = $derived(measures.find((m) => m.key === desk.measure)!);
+	const taken = $derived(desk.result?.quality[desk.measure]);
+	const total = $derived(desk.result ? Object.values(desk.result.timings).reduce((a, b) => a + b, 0) : 0);
+	const sizes = $derived.by(() => {
+		const pieces = desk.result?.divisions.pieces ?? [];
+		if (pieces.length === 0) return undefined;
+		return {
+			smallest: Math.min(...pieces.map((p) => p.figures.smallest)),
+			largest: Math.max(...pieces.map((p) => p.figures.largest))
+		};
+	});
+	const count = (n: number) => n.toLocaleString('en');
+	const lit = $derived.by(() => {
+		if (!desk.brush || !taken) return undefined;
+		const [low, high] = desk.brush;
+		let n = 0;
+		for (const v of taken.values) if (v >= low && v <= high) n++;
+		return n;
+	});
+	let walked = $state(0);
+
+	/** The worst elements in order, the next one at every call; from the start again when the mesh or the measure is new. */
+	const worst = $derived.by(() => {
+		if (!taken) return [];
+		const { values } = taken;
+		const sign = measure.best === 'high' ? 1 : -1;
+		const most = 50;
+		const found: number[] = [];
+		for (let e = 0; e < values.length; e++) {
+			if (found.length === most && sign * values[e]! >= sign * values[found[most - 1]!]!) continue;
+			let k = found.length;
+			while (k > 0 && sign * values[found[k - 1]!]! > sign * values[e]!) k--;
+			found.splice(k, 0, e);
+			if (found.length > most) found.pop();
+		}
+		return found;
+	});
+	$effect(() => {
+		void worst;
+		walked = 0;
+	});
+
+	function showWorst(): void {
+		const element = worst[walked % worst.length];
+		if (element === undefined) return;
+		walked++;
+		desk.showAt = { ...elementCentre(desk.result!.mesh, element), element };
+		desk.notice = `Element ${element + 1}: ${measure.title.toLowerCase()} ${short(taken!.values[element]!)}${measure.unit}`;
+	}
+</script>
+
+<section class="gauge" aria-label="Gauge" data-current={desk.isCurrent}>
+	<dl class="counts">
+		<div>
+			<dt>nodes</dt>
+			<dd class="number" data-count="nodes">{desk.result ? count(desk.result.mesh.x.length) : '–'}</dd>
+		</div>
+		<div>
+			<dt>quads</dt>
+			<dd class="number" data-count="quads">{desk.result ? count(quadCount(desk.result.mesh)) : '–'}</dd>
+		</div>
+		<div>
+			<dt>triangles</dt>
+			<dd class="number" data-count="triangles">{desk.result ? count(triangleCount(desk.result.mesh)) : '–'}</dd>
+		</div>
+		<div>
+			<dt>time</dt>
+			<dd class="number">
+				{desk.stopped ? 'stopped' : desk.result ? `${total < 10 ? total.toFixed(1) : Math.round(total)} ms` : '–'}
+			</dd>
+		</div>
+	</dl>
+	<dl class="counts sizes">
+		<div>
+			<dt>smallest division</dt>
+			<dd class="number">{sizes ? short(sizes.smallest) : '–'}</dd>
+		</div>
+		<div>
+			<dt>largest division</dt>
+			<dd class="number">{sizes ? short(sizes.largest) : '–'}</dd>
+		</div>
+		<div>
+			<dt>brushed elements</dt>
+			<dd class="number">{lit === undefined ? '–' : count(lit)}</dd>
+		</div>
+	</dl>
+	<div class="choice">
+		<select class="field" aria-label="Quality measure" bind:value={desk.measure} onchange={() => (desk.brush = undefined)}>
+			{#each measures as m (m.key)}<option value={m.key}>{m.title}</option>{/each}
+		</select>
+		<p class="number">
+			{#if taken && taken.values.length > 0}{short(taken.min)} … {short(taken.mean)} … {short(taken.max)}{:else}no elements{/if}
+		</p>
+		<div class="buttons">
+			<button class="small" disabled={worst.length === 0} title="Walk to the worst elements in turn (W)" onclick={showWorst}
+				>worst{walked > 0 ? ` ${walked}` : ''}</button
+			>
+			<button
+				class="small"
+				aria-pressed={desk.colourByQuality}
+				class:on={desk.colourByQuality}
+				title="Colour the mesh by this measure"
+				onclick={() => (desk.colourByQuality = !desk.colourByQuality)}>colour</button
+			>
+		</div>
+	</div>
+	{#if taken && taken.values.length > 0}<Histogram
+			values={taken.values}
+			{measure}
+			brush={desk.brush}
+			onbrush={(range) => (desk.brush = range)}
+		/>
+	{:else}<p class="empty">The quality histogram stands here as soon as a region is filled.</p>{/if}
+</section>
+
+<style>
+	.gauge {
+		display: grid;
+		grid-template-columns: auto auto 158px minmax(120px, 1fr);
+		gap: 14px;
+		align-items: center;
+		height: 100%;
+		padding: 6px 12px;
+		border-top: 1px solid var(--edge-strong);
+		background: var(--sheet);
+	}
+	.counts div {
+		display: flex;
+		gap: 8px;
+		justify-content: space-between;
+		line-height: 1.32;
+	}
+	dt {
+		color: var(--quiet);
+		font-size: 11.5px;
+	}
+	dd {
+		font-size: 12px;
+		text-align: right;
+	}
+	.choice p {
+		padding: 2px 0;
+		font-size: 11px;
+		white-space: nowrap;
+	}
+	.choice select {
+		width: 100%;
+		padding: 1px 4px;
+	}
+	.buttons {
+		display: flex;
+		gap: 4px;
+	}
+	.small {
+		padding: 0 8px;
+		border: 1px solid var(--edge-strong);
+		border-radius: 3px;
+		font-size: 11.5px;
+		cursor: pointer;
+	}
+	.small:hover:not(:disabled) {
+		border-color: var(--kingfisher);
+	}
+	.small.on {
+		background: var(--kingfisher);
+		color: var(--on-kingfisher);
+	}
+	.small:disabled {
+		opacity: 0.45;
+		cursor: default;
+	}
+	.empty {
+		color: var(--quiet);
+	}
+</style>

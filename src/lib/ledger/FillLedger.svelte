@@ -1,0 +1,175 @@
+<script lang="ts">
+	import { regionAreas } from '../../core/mesh/mesh.ts';
+	import { freeName, nameRegion, setFill, setSize } from '../../core/recipe/intents.ts';
+	import { parseRecipe } from '../../core/recipe/parse.ts';
+	import type { Finding } from '../../core/findings/finding.ts';
+	import type { FillKind } from '../../core/recipe/syntax.ts';
+	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import Cell from './Cell.svelte';
+	import { clauseText, short } from './rows.ts';
+
+	const desk = useDesk();
+	const selected = $derived(desk.selected('region'));
+	const rows = $derived.by(() => {
+		const { result } = desk;
+		if (!result) return [];
+		const areas = regionAreas(result.mesh);
+		const elements = new Array<number>(result.regions.length).fill(0);
+		for (const r of result.mesh.triangleRegion) elements[r]!++;
+		for (const r of result.mesh.quadRegion) elements[r]!++;
+		return result.regions.map((region, r) => ({
+			region,
+			elements: elements[r]!,
+			area: areas[r]!,
+			own: ownSize(region.fillLine)
+		}));
+	});
+	const global = $derived(desk.result?.model.sizes.at(-1));
+	const unnamed = $derived(desk.result?.findings.filter((f) => f.code === 'unnamed-face') ?? []);
+	const sizeSource = $derived(global ? clause(global.line, 'size') : '');
+	const growthSource = $derived(global ? clause(global.line, 'growth').replace(/^growth\s+/, '') : '');
+
+	function clause(line: number, name: string): string {
+		return clauseText(desk.result!, line, name);
+	}
+
+	/** The size that the region's own fill statement gives, as written. */
+	const ownSize = (line: number) => (line < 0 ? '' : clause(line, 'size').replace(/^size\s+/, ''));
+	const meant = (name: string) => (selected.includes(name) && selected.length > 1 ? selected : [name]);
+	const say = (names: string[]) => (names.length === 1 ? names[0] : `${names.length} regions`);
+
+	function fill(name: string, kind: FillKind, size: string): void {
+		const names = meant(name);
+		desk.edit(
+			setFill(desk.recipe, names, kind, size === '' ? undefined : size),
+			`Fill ${say(names)}: ${kind}${size ? ` ${size}` : ''}`
+		);
+	}
+
+	/** Names a face and fills it, in one edit. */
+	function fillFace(finding: Finding, kind: FillKind): void {
+		const name = freeName(desk.recipe, 'region_');
+		const at = `(${Number(finding.at!.x.toPrecision(5))}, ${Number(finding.at!.y.toPrecision(5))})`;
+		desk.edit(setFill(parseRecipe(nameRegion(desk.recipe, name, at)), [name], kind), `Fill ${name}: ${kind}`);
+	}
+</script>
+
+<div class="everywhere">
+	<label
+		>Size everywhere <Cell
+			display={global ? String(global.size) : short(desk.result?.fallbackSize ?? 0)}
+			source={sizeSource}
+			label="Size everywhere"
+			onset={(typed) => typed !== '' && desk.edit(setSize(desk.recipe, 'size', typed), `Size ${typed}`)}
+		/></label
+	>
+	<label
+		>growth <Cell
+			display={String(global?.growth ?? 1.2)}
+			source={growthSource}
+			label="Growth of sizes"
+			disabled={!global}
+			onset={(typed) => desk.edit(setSize(desk.recipe, 'growth', typed === '' ? null : typed), `Growth ${typed}`)}
+		/></label
+	>
+</div>
+{#if selected.length > 1}<p class="hint">
+		{selected.length} regions selected: an edit in one of their rows goes to all of them.
+	</p>{/if}
+<table>
+	<thead
+		><tr
+			><th>region</th><th class="text">fill</th><th title="Element size; empty to take the size everywhere">size</th><th
+				>elements</th
+			><th>area</th></tr
+		></thead
+	>
+	<tbody>
+		{#each rows as { region, elements, area, own } (region.name)}
+			<tr
+				class:selected={desk.isSelected('region', region.name)}
+				class:hovered={desk.hover === thingKey('region', region.name)}
+				onpointerenter={() => (desk.hover = thingKey('region', region.name))}
+				onpointerleave={() => (desk.hover = '')}
+			>
+				<td class="name"
+					><button onclick={(event) => desk.select([thingKey('region', region.name)], event.shiftKey || event.ctrlKey)}
+						>{region.name}</button
+					></td
+				>
+				<td>
+					<select
+						aria-label="Fill of {region.name}"
+						value={region.fill}
+						onchange={(event) => fill(region.name, event.currentTarget.value as FillKind, own)}
+					>
+						<option value="structured">structured</option><option value="triangles">triangles</option><option value="none"
+							>none</option
+						>
+					</select>
+				</td>
+				<td
+					>{#if region.fill === 'triangles'}<Cell
+							display={String(region.size ?? desk.result?.fallbackSize ?? '')}
+							source={own}
+							label="Size in {region.name}"
+							onset={(typed) => fill(region.name, 'triangles', typed)}
+						/>{/if}</td
+				>
+				<td class="number">{elements.toLocaleString('en')}</td>
+				<td class="number">{elements > 0 ? short(area) : '–'}</td>
+			</tr>
+		{/each}
+	</tbody>
+</table>
+{#if rows.length === 0}<p class="hint">No region yet.</p>{/if}
+{#if unnamed.length > 0}<h3>Not filled: name it and fill it with</h3>{/if}
+{#each unnamed.slice(0, 8) as finding (finding.message)}
+	<div class="offer">
+		<span>Closed outline around ({Number(finding.at!.x.toPrecision(4))}, {Number(finding.at!.y.toPrecision(4))})</span>
+		<button class="action" disabled={!desk.isCurrent} onclick={() => fillFace(finding, 'structured')}>Structured</button>
+		<button class="action" disabled={!desk.isCurrent} onclick={() => fillFace(finding, 'triangles')}>Triangles</button>
+	</div>
+{/each}
+{#if unnamed.length > 8}<p class="hint">and {unnamed.length - 8} more.</p>{/if}
+
+<style>
+	.everywhere {
+		display: flex;
+		gap: 16px;
+		padding: 6px 8px;
+		border-bottom: 1px solid var(--edge);
+	}
+	.everywhere label {
+		display: flex;
+		align-items: center;
+		gap: 4px;
+		color: var(--quiet);
+		white-space: nowrap;
+	}
+	.everywhere label :global(input) {
+		width: 62px;
+		border-color: var(--edge);
+		color: var(--ink);
+	}
+	h3 {
+		padding: 10px 8px 2px;
+		color: var(--quiet);
+		font-size: 11.5px;
+		font-weight: 600;
+	}
+	.offer {
+		display: flex;
+		align-items: center;
+		gap: 8px;
+		padding: 4px 8px;
+		font-size: 12px;
+	}
+	.offer span {
+		flex: 1;
+	}
+	th:nth-child(3),
+	td:nth-child(3) {
+		width: 60px;
+	}
+</style>

@@ -1,0 +1,292 @@
+<script lang="ts">
+	import { boundaryKinds, groupColours, type BoundaryKind, type GroupColour } from '../../core/mesh/boundary-kinds.ts';
+	import { groupEdges } from '../../core/mesh/mesh.ts';
+	import { applyEdits, renameEverywhere } from '../../core/recipe/edits.ts';
+	import { deleteThings, labelPieces, setGroupColour, setGroupKind, unlabelPieces } from '../../core/recipe/intents.ts';
+	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import Cell from './Cell.svelte';
+
+	const desk = useDesk();
+	const pieces = $derived(desk.selected('piece'));
+	const chosen = $derived(desk.selected('group'));
+	const groups = $derived(
+		desk.result ? desk.result.mesh.groups.map((group) => ({ group, edges: groupEdges(desk.result!.mesh, group).length })) : []
+	);
+	let name = $state('');
+	let kind = $state<BoundaryKind>('wall');
+	let problem = $state('');
+
+	const meant = (group: string) => (chosen.includes(group) && chosen.length > 1 ? chosen : [group]);
+
+	function label(event: SubmitEvent): void {
+		event.preventDefault();
+		const group = name.trim();
+		if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(group)) {
+			problem = 'A name has letters, digits and _, and does not start with a digit.';
+			return;
+		}
+		problem = '';
+		desk.edit(labelPieces(desk.recipe, group, pieces, kind), `Label ${group}`);
+		name = '';
+		kind = 'wall';
+		desk.selection.clear();
+	}
+
+	function add(group: string): void {
+		desk.edit(labelPieces(desk.recipe, group, pieces), `Add to ${group}`);
+		desk.selection.clear();
+	}
+
+	function rename(from: string, to: string): void {
+		if (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(to) && !groups.some((g) => g.group.name === to))
+			desk.edit(applyEdits(desk.text, renameEverywhere(desk.recipe, 'group', from, to)), `Rename ${from} to ${to}`);
+		else desk.notice = `A group cannot be named ${to}: names have letters, digits and _, and each is used once`;
+	}
+</script>
+
+<form class="new" onsubmit={label}>
+	<p>
+		{#if pieces.length > 0}<b>{pieces.length} piece{pieces.length === 1 ? '' : 's'}</b> selected: {pieces
+				.slice(0, 4)
+				.join(', ')}{pieces.length > 4 ? ', …' : ''}{:else}Select pieces in the drawing or below, then name their group.{/if}
+	</p>
+	<div>
+		<input
+			class="field"
+			aria-label="Name of the new group"
+			placeholder="name, like inlet"
+			bind:value={name}
+			disabled={pieces.length === 0}
+		/>
+		<select class="field" aria-label="Kind of the new group" bind:value={kind} disabled={pieces.length === 0}>
+			{#each Object.entries(boundaryKinds) as [key, { title }] (key)}<option value={key}>{title}</option>{/each}
+		</select>
+		<button class="action main" disabled={pieces.length === 0 || name.trim() === ''}>Label</button>
+	</div>
+	{#if problem}<p role="alert" class="problem">{problem}</p>{/if}
+</form>
+
+<table>
+	<thead><tr><th></th><th class="text">group</th><th class="text">kind</th><th>edges</th><th></th></tr></thead>
+	<tbody>
+		{#each groups as { group, edges } (group.name)}
+			<tr
+				class:selected={desk.isSelected('group', group.name)}
+				onpointerenter={() => (desk.hover = thingKey('group', group.name))}
+				onpointerleave={() => (desk.hover = '')}
+			>
+				<td class="swatch">
+					{#if group.regions.length === 0}
+						<select
+							aria-label="Colour of {group.name}"
+							style:background={groupColours[group.colour]}
+							value={group.colour}
+							onchange={(event) =>
+								desk.edit(
+									setGroupColour(desk.recipe, meant(group.name), event.currentTarget.value as GroupColour),
+									`Colour ${group.name}`
+								)}
+						>
+							{#each Object.keys(groupColours) as colour (colour)}<option value={colour}>{colour}</option>{/each}
+						</select>
+					{:else}<button
+							class="mark"
+							aria-label="Select {group.name}"
+							onclick={(event) => desk.select([thingKey('group', group.name)], event.shiftKey || event.ctrlKey)}
+						></button>{/if}
+				</td>
+				<td
+					><Cell
+						display={group.name}
+						align="left"
+						label="Name of group {group.name}"
+						onset={(typed) => rename(group.name, typed)}
+					/></td
+				>
+				<td>
+					{#if group.regions.length > 0}<span class="material">material</span>
+					{:else}
+						<select
+							aria-label="Kind of {group.name}"
+							value={group.kind}
+							onchange={(event) =>
+								desk.edit(
+									setGroupKind(desk.recipe, meant(group.name), event.currentTarget.value as BoundaryKind),
+									`Kind of ${group.name}`
+								)}
+						>
+							{#each Object.entries(boundaryKinds) as [key, { title }] (key)}<option value={key}>{title}</option>{/each}
+						</select>
+					{/if}
+				</td>
+				<td class="number">
+					<button
+						class="small"
+						title="Select this group; Shift adds. An edit of one selected group goes to all of them"
+						onclick={(event) => desk.select([thingKey('group', group.name)], event.shiftKey || event.ctrlKey)}
+						>{group.regions.length > 0 ? `${group.regions.length} reg.` : edges.toLocaleString('en')}</button
+					>
+				</td>
+				<td class="acts">
+					{#if pieces.length > 0 && group.regions.length === 0}<button
+							class="small"
+							title="Add the selected pieces to {group.name}"
+							onclick={() => add(group.name)}>+ add</button
+						>{/if}
+					<button
+						class="small"
+						aria-label="Delete group {group.name}"
+						title="Delete this group"
+						onclick={() => desk.edit(deleteThings(desk.recipe, { groups: [group.name] }), `Delete group ${group.name}`)}>×</button
+					>
+				</td>
+			</tr>
+			{#if group.pieces.length > 0}
+				<tr class="members"
+					><td></td><td colspan="4">
+						{#each group.pieces as p (p)}
+							<span class="chip" class:lit={desk.isSelected('piece', desk.names[p]!)}>
+								<button
+									onclick={(event) => desk.select([thingKey('piece', desk.names[p]!)], event.shiftKey || event.ctrlKey)}
+									onpointerenter={() => (desk.hover = thingKey('piece', desk.names[p]!))}>{desk.names[p]}</button
+								><button
+									aria-label="Take {desk.names[p]} out of {group.name}"
+									title="Take it out"
+									onclick={() =>
+										desk.edit(
+											unlabelPieces(desk.recipe, group.name, [desk.names[p]!]),
+											`Take ${desk.names[p]} out of ${group.name}`
+										)}>×</button
+								>
+							</span>
+						{/each}
+					</td></tr
+				>
+			{/if}
+		{/each}
+	</tbody>
+</table>
+
+{#if desk.unlabelled.length > 0}
+	<h3>Boundary in no group: {desk.unlabelled.length}</h3>
+	<p class="chips">
+		{#each desk.unlabelled.slice(0, 100) as p (p)}
+			<button
+				class="chip missing"
+				class:lit={desk.isSelected('piece', desk.names[p]!)}
+				onclick={(event) => desk.select([thingKey('piece', desk.names[p]!)], event.shiftKey || event.ctrlKey)}
+				onpointerenter={() => (desk.hover = thingKey('piece', desk.names[p]!))}
+				onpointerleave={() => (desk.hover = '')}>{desk.names[p]}</button
+			>
+		{/each}
+	</p>
+	<button
+		class="action all"
+		onclick={() =>
+			desk.select(
+				desk.unlabelled.map((p) => thingKey('piece', desk.names[p]!)),
+				false
+			)}>Select all of them</button
+	>
+{:else if desk.elements > 0}<p class="hint good">Every boundary piece is in a group.</p>{/if}
+
+<style>
+	.new {
+		padding: 8px;
+		border-bottom: 1px solid var(--edge);
+	}
+	.new div {
+		display: flex;
+		gap: 5px;
+		margin-top: 5px;
+	}
+	.new input {
+		flex: 1;
+		min-width: 0;
+	}
+	.problem {
+		margin-top: 4px;
+		color: var(--brick);
+	}
+	.swatch {
+		width: 24px;
+	}
+	.swatch select {
+		width: 16px;
+		height: 16px;
+		border: 1px solid var(--edge-strong);
+		border-radius: 3px;
+		color: transparent;
+		font-size: 0;
+		appearance: none;
+	}
+	.swatch option {
+		background: var(--sheet);
+		color: var(--ink);
+		font-size: 12px;
+	}
+	.mark {
+		width: 16px;
+		height: 16px;
+		border: 1px solid var(--edge-strong);
+		border-radius: 50%;
+		background: repeating-linear-gradient(45deg, var(--edge) 0 2px, transparent 2px 5px);
+	}
+	.material {
+		padding-left: 3px;
+		color: var(--quiet);
+	}
+	.acts {
+		text-align: right;
+		white-space: nowrap;
+	}
+	.small {
+		padding: 0 4px;
+		color: var(--quiet);
+		cursor: pointer;
+	}
+	.small:hover {
+		color: var(--kingfisher);
+	}
+	.members td {
+		padding: 0 4px 5px;
+		border-top: none;
+	}
+	.chip {
+		display: inline-flex;
+		gap: 3px;
+		margin: 1px 3px 1px 0;
+		padding: 0 5px;
+		border: 1px solid var(--edge);
+		border-radius: 9px;
+		color: var(--quiet);
+		font-size: 11px;
+	}
+	.chip button {
+		cursor: pointer;
+	}
+	.chip.lit {
+		border-color: var(--marigold);
+		background: var(--marigold-soft);
+		color: var(--ink);
+	}
+	.chip.missing {
+		border-color: var(--brick);
+		color: var(--brick);
+		cursor: pointer;
+	}
+	h3 {
+		padding: 10px 8px 4px;
+		color: var(--brick);
+		font-weight: 600;
+	}
+	.chips {
+		padding: 0 8px;
+	}
+	.all {
+		margin: 6px 8px;
+	}
+	.good {
+		color: var(--kingfisher);
+	}
+</style>

@@ -1,0 +1,90 @@
+import { autocompletion, type Completion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
+import { HighlightStyle, LanguageSupport, StreamLanguage, syntaxHighlighting } from '@codemirror/language';
+import { tags } from '@lezer/highlight';
+import { boundaryKinds, groupColours } from '../../core/mesh/boundary-kinds.ts';
+import { functionNames } from '../../core/recipe/expressions.ts';
+import { expectedNext, parseRecipe, statementKinds } from '../../core/recipe/parse.ts';
+import { reservedWords } from '../../core/recipe/tokens.ts';
+import { knownUnits, lengthUnits } from '../../core/recipe/units.ts';
+
+const reserved = new Set(reservedWords);
+const kinds = new Set(statementKinds);
+const functions = new Set(functionNames);
+
+const language = StreamLanguage.define<{ afterNumber: boolean }>({
+	name: 'recipe',
+	startState: () => ({ afterNumber: false }),
+	token(stream, state) {
+		const { afterNumber } = state;
+		if (stream.eatSpace()) return null;
+		state.afterNumber = false;
+		if (stream.match(/^#.*/)) return 'comment';
+		if (stream.match(/^"[^"]*"?/)) return 'string';
+		if (stream.match(/^(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?/)) {
+			state.afterNumber = true;
+			return 'number';
+		}
+		const word = stream.match(/^[\p{L}_][\p{L}\p{N}_]*/u) as RegExpMatchArray | null;
+		if (word) {
+			if (afterNumber && knownUnits.has(word[0])) return 'unit';
+			if (kinds.has(word[0])) return 'definitionKeyword';
+			if (reserved.has(word[0])) return 'keyword';
+			return functions.has(word[0]) ? 'function' : 'variableName';
+		}
+		stream.next();
+		return 'operator';
+	},
+	tokenTable: { unit: tags.unit, definitionKeyword: tags.definitionKeyword, function: tags.function(tags.variableName) },
+	languageData: { commentTokens: { line: '#' } }
+});
+
+const style = HighlightStyle.define([
+	{ tag: tags.comment, color: 'var(--quiet)', fontStyle: 'italic' },
+	{ tag: tags.string, color: 'var(--marigold-ink)' },
+	{ tag: tags.number, color: 'var(--ink)' },
+	{ tag: tags.unit, color: 'var(--quiet)' },
+	{ tag: tags.definitionKeyword, color: 'var(--kingfisher)', fontWeight: '600' },
+	{ tag: tags.keyword, color: 'var(--kingfisher)' },
+	{ tag: tags.function(tags.variableName), color: 'var(--quiet)' },
+	{ tag: tags.operator, color: 'var(--quiet)' }
+]);
+
+/** Highlighting and completion of recipes; completion asks the grammar what may stand next. */
+export function recipeLanguage(): LanguageSupport {
+	return new LanguageSupport(language, [syntaxHighlighting(style), autocompletion({ override: [complete], icons: false })]);
+}
+
+function complete(context: CompletionContext): CompletionResult | null {
+	const line = context.state.doc.lineAt(context.pos);
+	const before = line.text.slice(0, context.pos - line.from);
+	const word = /[\p{L}_][\p{L}\p{N}_.]*$/u.exec(before)?.[0] ?? '';
+	if (word === '' && !context.explicit) return null;
+	const ahead = before.slice(0, before.length - word.length);
+	const options: Completion[] = [];
+	if (ahead.trim() === '') options.push(...statementKinds.map((label) => ({ label, type: 'keyword' })));
+	else {
+		const could = expectedNext(ahead);
+		options.push(
+			...could.filter((label) => /^`[a-z]+`$/.test(label)).map((label) => ({ label: label.slice(1, -1), type: 'keyword' }))
+		);
+		if (could.includes('a name')) options.push(...namesFor(ahead, context.state.doc.toString()));
+		if (could.includes('a unit')) options.push(...[...knownUnits].map((label) => ({ label, type: 'type' })));
+	}
+	return { from: context.pos - word.length, options, validFor: /^[\p{L}\p{N}_.]*$/u };
+}
+
+/** Names that fit: kinds after `as`, colours after `colour`, regions where regions stand, else what is defined above. */
+function namesFor(ahead: string, text: string): Completion[] {
+	const words = (list: Iterable<string>, detail: string) => [...list].map((label) => ({ label, detail, type: 'variable' }));
+	if (/\bas\s+$/.test(ahead)) return words(Object.keys(boundaryKinds), 'kind');
+	if (/\bcolour\s+$/.test(ahead)) return words(Object.keys(groupColours), 'colour');
+	if (/^\s*units\s+$/.test(ahead)) return words(lengthUnits, 'unit');
+	if (/\babout\s+$/.test(ahead)) return words(['x', 'y'], 'axis');
+	const defined = parseRecipe(text).lines.flatMap(({ statement }) =>
+		statement && 'name' in statement ? [{ name: statement.name.text, kind: statement.kind }] : []
+	);
+	const regions = /^\s*fill\b|=\s*region\b/.test(ahead);
+	return defined
+		.filter(({ kind }) => (kind === 'region') === regions && kind !== 'group')
+		.map(({ name, kind }) => ({ label: name, detail: kind, type: 'variable' }));
+}

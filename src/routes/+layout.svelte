@@ -1,0 +1,10 @@
+<script lang="ts">
+	import type { Snippet } from 'svelte';
+	import { applyMode, rememberedMode } from '../lib/theme/mode.ts';
+	import '../lib/theme/app.css';
+
+	let { children }: { children: Snippet } = $props();
+	applyMode(rememberedMode());
+</script>
+
+{@render children()}

@@ -1,0 +1,5 @@
+<script lang="ts">
+	import ProjectList from '../lib/projects/ProjectList.svelte';
+</script>
+
+<ProjectList />

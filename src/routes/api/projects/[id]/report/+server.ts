@@ -1,0 +1,11 @@
+import { answering } from '../../../../../server/problem.ts';
+import { services } from '../../../../../server/services.ts';
+import type { RequestHandler } from './$types';
+
+export const GET: RequestHandler = ({ params }) =>
+	answering(async () => {
+		const { projects, files, pool } = await services();
+		const project = await projects.get(params.id);
+		const output = await pool.run({ text: project.text, files: await files.getAll(project.files), output: 'report' }).result;
+		return new Response(new Uint8Array(output), { headers: { 'content-type': 'application/json', etag: project.etag } });
+	});

@@ -1,0 +1,6 @@
+<script lang="ts">
+	import { page } from '$app/state';
+	import DeskScreen from '../../../lib/desk/DeskScreen.svelte';
+</script>
+
+{#key page.params.id}<DeskScreen id={page.params.id!} />{/key}

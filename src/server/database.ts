@@ -1,0 +1,53 @@
+import { mkdirSync } from 'node:fs';
+import { dirname } from 'node:path';
+import Sqlite from 'better-sqlite3';
+import { Kysely, Migrator, SqliteDialect, type Generated, type Migration } from 'kysely';
+import { firstMigration } from './migrations/2026-11-25-first.ts';
+
+/** The tables. Revisions and moves are only ever added to. */
+export interface Tables {
+	projects: { id: string; created_at: string; removed_at: string | null };
+	/** Every text that a project ever had. */
+	revisions: {
+		project_id: string;
+		number: number;
+		parent: number | null;
+		text: string;
+		files: string;
+		label: string;
+		created_at: string;
+	};
+	/** Which revision became current, and how; the last one rules. */
+	moves: {
+		seq: Generated<number>;
+		project_id: string;
+		revision: number;
+		kind: MoveKind;
+		redo: number | null;
+		created_at: string;
+	};
+	/** Coordinate files by the SHA-256 of their content. */
+	files: { hash: string; content: Uint8Array; size: number; created_at: string };
+	/** Pictures of revisions, made when first asked for. */
+	pictures: { project_id: string; revision: number; svg: string };
+}
+
+export type MoveKind = 'edit' | 'undo' | 'redo' | 'restore';
+export type Database = Kysely<Tables>;
+
+const migrations: Record<string, Migration> = { '2026-11-25-first': firstMigration };
+
+/** Opens a database file (`:memory:` for none) and brings its tables up to date. */
+export async function openDatabase(path: string): Promise<Database> {
+	if (path !== ':memory:') mkdirSync(dirname(path), { recursive: true });
+	const sqlite = new Sqlite(path);
+	// A write is acknowledged only when it is on the disk.
+	sqlite.pragma('journal_mode = WAL');
+	sqlite.pragma('synchronous = FULL');
+	sqlite.pragma('foreign_keys = ON');
+	const database: Database = new Kysely<Tables>({ dialect: new SqliteDialect({ database: sqlite }) });
+	const migrator = new Migrator({ db: database, provider: { getMigrations: async () => migrations } });
+	const { error } = await migrator.migrateToLatest();
+	if (error) throw error;
+	return database;
+}

@@ -1,0 +1,263 @@
+import { randomUUID } from 'node:crypto';
+import type { Transaction } from 'kysely';
+import type { FileTable, NewRevision, Project, ProjectSummary, Revision } from '../api/schemas.ts';
+import { parseRecipe } from '../core/recipe/parse.ts';
+import type { Database, MoveKind, Tables } from './database.ts';
+import { notFound, ProblemError } from './problem.ts';
+
+type Store = Database | Transaction<Tables>;
+
+/** What a new project starts from. */
+export const emptyRecipe = 'recipe 1\ntitle "Untitled"\nunits mm\nframe planar\n';
+
+/** Projects and their revisions. Nothing is overwritten: an edit adds a revision, undo adds a move back to an older one. */
+export class Projects {
+	constructor(private readonly database: Database) {}
+
+	async list(): Promise<ProjectSummary[]> {
+		const rows = await this.database
+			.selectFrom('projects')
+			.innerJoin('moves', 'moves.project_id', 'projects.id')
+			.innerJoin('revisions', (join) =>
+				join.onRef('revisions.project_id', '=', 'projects.id').onRef('revisions.number', '=', 'moves.revision')
+			)
+			.where('projects.removed_at', 'is', null)
+			.where('moves.seq', 'in', (q) =>
+				q
+					.selectFrom('moves')
+					.select((e) => e.fn.max('seq').as('seq'))
+					.groupBy('project_id')
+			)
+			.select(['projects.id', 'moves.revision', 'moves.created_at', 'revisions.text'])
+			.orderBy('moves.seq', 'desc')
+			.execute();
+		return rows.map((row) => ({ id: row.id, title: titleOf(row.text), revision: row.revision, changedAt: row.created_at }));
+	}
+
+	async create(text: string, files: FileTable, label: string): Promise<Project> {
+		const id = randomUUID();
+		await this.database.transaction().execute(async (store) => {
+			await this.checkFiles(store, files);
+			await store.insertInto('projects').values({ id, created_at: now(), removed_at: null }).execute();
+			await addRevision(store, id, 1, null, { text, files, label });
+			await addMove(store, id, 1, 'edit', null);
+		});
+		return this.get(id);
+	}
+
+	async get(id: string): Promise<Project> {
+		return read(this.database, id);
+	}
+
+	/** Adds a revision on top of the current one. */
+	async edit(id: string, ifMatch: string | null, revision: NewRevision): Promise<Project> {
+		return this.change(id, ifMatch, async (store, current) => {
+			await this.checkFiles(store, revision.files);
+			const number = (await lastNumber(store, id)) + 1;
+			await addRevision(store, id, number, current.revision, revision);
+			await addMove(store, id, number, 'edit', null);
+		});
+	}
+
+	/** Goes back to the revision that the current one was made from. */
+	async undo(id: string, ifMatch: string | null): Promise<Project> {
+		return this.change(id, ifMatch, async (store, current) => {
+			const { parent } = await revisionRow(store, id, current.revision);
+			if (parent === null) throw new ProblemError(409, 'Nothing to undo', 'this is the first revision');
+			await addMove(store, id, parent, 'undo', current.revision);
+		});
+	}
+
+	/** Goes forward again to the revision that the last undo left. */
+	async redo(id: string, ifMatch: string | null): Promise<Project> {
+		return this.change(id, ifMatch, async (store, current) => {
+			const target = await redoTarget(store, id, current.revision);
+			if (target === undefined) throw new ProblemError(409, 'Nothing to redo', 'no undone revision follows this one');
+			await addMove(store, id, target, 'redo', null);
+		});
+	}
+
+	/** Makes an older revision current, as a new revision, so that it can be undone like any edit. */
+	async restore(id: string, ifMatch: string | null, number: number): Promise<Project> {
+		return this.change(id, ifMatch, async (store, current) => {
+			const row = await revisionRow(store, id, number);
+			const last = await lastNumber(store, id);
+			await addRevision(store, id, last + 1, current.revision, {
+				text: row.text,
+				files: JSON.parse(row.files),
+				label: `Back to revision ${number}`
+			});
+			await addMove(store, id, last + 1, 'restore', null);
+		});
+	}
+
+	async history(id: string): Promise<Revision[]> {
+		const { revision } = await currentMove(this.database, id);
+		const rows = await this.database
+			.selectFrom('revisions')
+			.where('project_id', '=', id)
+			.select(['number', 'label', 'created_at'])
+			.orderBy('number', 'desc')
+			.limit(500)
+			.execute();
+		return rows.map((row) => ({
+			number: row.number,
+			label: row.label,
+			createdAt: row.created_at,
+			current: row.number === revision
+		}));
+	}
+
+	/** Takes a project off the list; its revisions stay in the database. */
+	async remove(id: string): Promise<void> {
+		await currentMove(this.database, id);
+		await this.database.updateTable('projects').set({ removed_at: now() }).where('id', '=', id).execute();
+	}
+
+	async picture(id: string, revision: number): Promise<string | undefined> {
+		const row = await this.database
+			.selectFrom('pictures')
+			.where('project_id', '=', id)
+			.where('revision', '=', revision)
+			.select('svg')
+			.executeTakeFirst();
+		return row?.svg;
+	}
+
+	async keepPicture(id: string, revision: number, svg: string): Promise<void> {
+		await this.database
+			.insertInto('pictures')
+			.values({ project_id: id, revision, svg })
+			.onConflict((c) => c.doNothing())
+			.execute();
+	}
+
+	private async change(
+		id: string,
+		ifMatch: string | null,
+		run: (store: Transaction<Tables>, current: Project) => Promise<void>
+	): Promise<Project> {
+		return this.database.transaction().execute(async (store) => {
+			const current = await read(store, id);
+			if (ifMatch === null)
+				throw new ProblemError(428, 'Precondition required', 'send the ETag of the revision that you changed in `If-Match`');
+			if (ifMatch !== current.etag)
+				throw new ProblemError(
+					412,
+					'Changed elsewhere',
+					`the project was changed elsewhere and is at revision ${current.revision} now; nothing of yours was overwritten`,
+					{ current }
+				);
+			await run(store, current);
+			return read(store, id);
+		});
+	}
+
+	private async checkFiles(store: Store, files: FileTable): Promise<void> {
+		for (const [name, hash] of Object.entries(files)) {
+			const row = await store.selectFrom('files').where('hash', '=', hash).select('hash').executeTakeFirst();
+			if (!row)
+				throw new ProblemError(
+					400,
+					'Bad request',
+					`the file \`${name}\` has not been stored; send its content to /api/files first`
+				);
+		}
+	}
+}
+
+const now = () => new Date().toISOString();
+
+function titleOf(text: string): string {
+	// The title stands near the top; the rest need not be read.
+	for (const { statement } of parseRecipe(text.slice(0, 2000)).lines) if (statement?.kind === 'title') return statement.title;
+	return 'Untitled';
+}
+
+async function currentMove(store: Store, id: string) {
+	const move = await store
+		.selectFrom('moves')
+		.innerJoin('projects', 'projects.id', 'moves.project_id')
+		.where('moves.project_id', '=', id)
+		.where('projects.removed_at', 'is', null)
+		.select(['moves.seq', 'moves.revision', 'moves.created_at'])
+		.orderBy('moves.seq', 'desc')
+		.limit(1)
+		.executeTakeFirst();
+	if (!move) throw notFound(`project ${id}`);
+	return move;
+}
+
+async function read(store: Store, id: string): Promise<Project> {
+	const move = await currentMove(store, id);
+	const row = await revisionRow(store, id, move.revision);
+	return {
+		id,
+		title: titleOf(row.text),
+		revision: move.revision,
+		etag: `"${move.seq}"`,
+		text: row.text,
+		files: JSON.parse(row.files),
+		canUndo: row.parent !== null,
+		canRedo: (await redoTarget(store, id, move.revision)) !== undefined,
+		changedAt: move.created_at
+	};
+}
+
+async function lastNumber(store: Store, id: string): Promise<number> {
+	const { last } = await store
+		.selectFrom('revisions')
+		.where('project_id', '=', id)
+		.select((e) => e.fn.max('number').as('last'))
+		.executeTakeFirstOrThrow();
+	return Number(last);
+}
+
+async function revisionRow(store: Store, id: string, number: number) {
+	const row = await store
+		.selectFrom('revisions')
+		.where('project_id', '=', id)
+		.where('number', '=', number)
+		.selectAll()
+		.executeTakeFirst();
+	if (!row) throw notFound(`revision ${number} of this project`);
+	return row;
+}
+
+/** Where redo leads: the revision that the latest undo to this one left, unless an edit came since. */
+async function redoTarget(store: Store, id: string, revision: number): Promise<number | undefined> {
+	const edit = await store
+		.selectFrom('moves')
+		.where('project_id', '=', id)
+		.where('kind', 'in', ['edit', 'restore'])
+		.select((e) => e.fn.max('seq').as('seq'))
+		.executeTakeFirst();
+	const undo = await store
+		.selectFrom('moves')
+		.where('project_id', '=', id)
+		.where('kind', '=', 'undo')
+		.where('revision', '=', revision)
+		.where('seq', '>', Number(edit?.seq ?? 0))
+		.select('redo')
+		.orderBy('seq', 'desc')
+		.limit(1)
+		.executeTakeFirst();
+	return undo?.redo ?? undefined;
+}
+
+async function addRevision(
+	store: Store,
+	id: string,
+	number: number,
+	parent: number | null,
+	{ text, files, label }: NewRevision
+): Promise<void> {
+	await store
+		.insertInto('revisions')
+		.values({ project_id: id, number, parent, text, files: JSON.stringify(files), label, created_at: now() })
+		.execute();
+}
+
+async function addMove(store: Store, id: string, revision: number, kind: MoveKind, redo: number | null): Promise<void> {
+	await store.insertInto('moves').values({ project_id: id, revision, kind, redo, created_at: now() }).execute();
+}

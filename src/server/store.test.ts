@@ -1,0 +1,145 @@
+import { mkdtempSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { openDatabase, type Database } from './database.ts';
+import { seedDemo } from './demo.ts';
+import { openApiDocument, operations } from './openapi.ts';
+import type { ProblemError } from './problem.ts';
+import { Projects } from './projects.ts';
+import { StoredFiles } from './stored-files.ts';
+
+let database: Database;
+let projects: Projects;
+let files: StoredFiles;
+
+beforeEach(async () => {
+	database = await openDatabase(':memory:');
+	projects = new Projects(database);
+	files = new StoredFiles(database);
+});
+
+const text = (n: number) => `recipe 1\ntitle "Number ${n}"\n`;
+const revision = (n: number) => ({ text: text(n), files: {}, label: `Step ${n}` });
+const refused = (promise: Promise<unknown>) =>
+	promise.then(
+		() => undefined,
+		(error: ProblemError) => error
+	);
+
+describe('revisions', () => {
+	it('are added one after another, under the ETag of the one before', async () => {
+		const first = await projects.create(text(0), {}, 'New');
+		const second = await projects.edit(first.id, first.etag, revision(1));
+		expect(second).toMatchObject({ revision: 2, title: 'Number 1', canUndo: true, canRedo: false });
+		expect(second.etag).not.toBe(first.etag);
+	});
+
+	it('refuse an old ETag with 412, give the present state, and lose nothing', async () => {
+		const first = await projects.create(text(0), {}, 'New');
+		await projects.edit(first.id, first.etag, revision(1));
+		const error = await refused(projects.edit(first.id, first.etag, revision(2)));
+		expect(error).toMatchObject({ status: 412, extra: { current: { text: text(1), revision: 2 } } });
+		expect(await error!.toResponse().json()).toMatchObject({ status: 412, title: 'Changed elsewhere', current: { revision: 2 } });
+		expect(await refused(projects.edit(first.id, null, revision(2)))).toMatchObject({ status: 428 });
+	});
+
+	it('are undone and redone, step by step, and an edit ends redoing', async () => {
+		let p = await projects.create(text(0), {}, 'New');
+		for (const n of [1, 2, 3]) p = await projects.edit(p.id, p.etag, revision(n));
+		p = await projects.undo(p.id, p.etag);
+		p = await projects.undo(p.id, p.etag);
+		expect(p).toMatchObject({ text: text(1), canRedo: true });
+		p = await projects.redo(p.id, p.etag);
+		expect(p).toMatchObject({ text: text(2), canRedo: true });
+		p = await projects.redo(p.id, p.etag);
+		expect(p).toMatchObject({ text: text(3), canRedo: false });
+		p = await projects.undo(p.id, p.etag);
+		p = await projects.edit(p.id, p.etag, revision(9));
+		expect(p).toMatchObject({ revision: 5, canRedo: false });
+		expect(await refused(projects.redo(p.id, p.etag))).toMatchObject({ status: 409 });
+		p = await projects.undo(p.id, p.etag);
+		expect(p.text).toBe(text(2));
+	});
+
+	it('stay in the history, whatever is undone, and can be made current again', async () => {
+		let p = await projects.create(text(0), {}, 'New');
+		p = await projects.edit(p.id, p.etag, revision(1));
+		p = await projects.undo(p.id, p.etag);
+		expect((await projects.history(p.id)).map((r) => [r.number, r.current])).toEqual([
+			[2, false],
+			[1, true]
+		]);
+		p = await projects.restore(p.id, p.etag, 2);
+		expect(p).toMatchObject({ revision: 3, text: text(1), canUndo: true });
+		expect(await refused(projects.restore(p.id, p.etag, 99))).toMatchObject({ status: 404 });
+	});
+
+	it('need their coordinate files to be there', async () => {
+		const content = new TextEncoder().encode('0 0\n1 1\n');
+		const { hash } = await files.put(content);
+		expect(await files.put(content)).toEqual({ hash, size: 8 });
+		const p = await projects.create(text(0), { 'a.csv': hash }, 'New');
+		expect(await files.getAll(p.files)).toEqual({ 'a.csv': Buffer.from(content) });
+		expect(await refused(projects.edit(p.id, p.etag, { ...revision(1), files: { 'b.csv': '0'.repeat(64) } }))).toMatchObject({
+			status: 400,
+			detail: expect.stringMatching(/`b.csv` has not been stored/)
+		});
+		expect(await refused(files.put(new Uint8Array(20_000_001)))).toMatchObject({ status: 413 });
+	});
+});
+
+describe('projects', () => {
+	it('are listed, the last changed first, until they are removed', async () => {
+		const a = await projects.create(text(1), {}, 'New');
+		const b = await projects.create(text(2), {}, 'New');
+		await projects.edit(a.id, a.etag, revision(3));
+		expect((await projects.list()).map((p) => p.title)).toEqual(['Number 3', 'Number 2']);
+		await projects.remove(b.id);
+		expect((await projects.list()).map((p) => p.title)).toEqual(['Number 3']);
+		expect(await refused(projects.get(b.id))).toMatchObject({ status: 404 });
+	});
+
+	it('begin with the demo', async () => {
+		await seedDemo(projects, files);
+		expect((await projects.list()).map((p) => p.title)).toEqual(['Venturi tube', 'Cold plate']);
+	});
+
+	it('outlive the process that wrote them', async () => {
+		const path = join(mkdtempSync(join(tmpdir(), 'store-')), 'deep', 'test.db');
+		const first = new Projects(await openDatabase(path));
+		const p = await first.create(text(7), {}, 'New');
+		// A second connection sees what was acknowledged, although the first was never closed.
+		expect((await new Projects(await openDatabase(path)).get(p.id)).text).toBe(text(7));
+	});
+});
+
+describe('the OpenAPI document', () => {
+	it('lists exactly the routes that there are', () => {
+		const found: string[] = [];
+		const walk = (folder: string, path: string) => {
+			for (const name of readdirSync(folder)) {
+				const full = join(folder, name);
+				if (statSync(full).isDirectory()) walk(full, `${path}/${name.replace(/^\[(.*)\]$/, '{$1}')}`);
+				else
+					for (const [, verb] of readFileSync(full, 'utf8').matchAll(/export const (GET|POST|DELETE|PUT|PATCH)/g))
+						found.push(`${verb!.toLowerCase()} ${path}`);
+			}
+		};
+		walk('src/routes/api', '/api');
+		expect(operations.map((o) => `${o.method} ${o.path}`).sort()).toEqual(found.sort());
+	});
+
+	it('describes bodies, answers and refusals', () => {
+		const document = openApiDocument() as {
+			paths: Record<
+				string,
+				Record<string, { parameters?: { name: string }[]; requestBody?: unknown; responses: Record<string, unknown> }>
+			>;
+		};
+		const post = document.paths['/api/projects/{id}/revisions']!.post!;
+		expect(post.parameters!.map((p) => p.name)).toEqual(['id', 'If-Match']);
+		expect(JSON.stringify(post.requestBody)).toContain('"label"');
+		expect(Object.keys(post.responses)).toEqual(['201', 'default']);
+	});
+});

@@ -1,0 +1,8 @@
+import adapter from '@sveltejs/adapter-node';
+import { vitePreprocess } from '@sveltejs/vite-plugin-svelte';
+
+/** @type {import('@sveltejs/kit').Config} */
+export default {
+	preprocess: vitePreprocess(),
+	kit: { adapter: adapter(), alias: { $core: 'src/core', $formats: 'src/formats', $api: 'src/api' } }
+};
