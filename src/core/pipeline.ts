@@ -294,7 +294,13 @@ function reportInverted(mesh: Mesh, quality: Quality, findings: Finding[]): void
 }
 
 function sameCurve(a: Curve, b: Curve): boolean {
-	return a.name === b.name && a.closed === b.closed && sameArray(a.kinds, b.kinds) && sameArray(a.data, b.data);
+	return (
+		a.name === b.name &&
+		a.closed === b.closed &&
+		sameArray(a.kinds, b.kinds) &&
+		sameArray(a.data, b.data) &&
+		sameArray(a.control, b.control)
+	);
 }
 
 function sameInput(a: FillInput, b: FillInput): boolean {

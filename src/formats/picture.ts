@@ -1,7 +1,7 @@
 import { groupColours } from '../core/mesh/boundary-kinds.ts';
 import type { Result } from '../core/pipeline.ts';
 import { extent } from '../core/shape/arrangement.ts';
-import { flatten } from '../core/shape/curve.ts';
+import { flatten } from '../core/shape/parts.ts';
 
 const width = 480;
 const height = 270;

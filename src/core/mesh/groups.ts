@@ -2,7 +2,7 @@ import type { Finding } from '../findings/finding.ts';
 import type { Model } from '../recipe/model.ts';
 import { didYouMean } from '../recipe/nearest.ts';
 import type { Arrangement } from '../shape/arrangement.ts';
-import { partPoint } from '../shape/curve.ts';
+import { partPoint } from '../shape/parts.ts';
 import { pieceNames, resolvePieces } from '../shape/references.ts';
 import type { Region } from '../shape/regions.ts';
 import { groupColours, type GroupColour } from './boundary-kinds.ts';

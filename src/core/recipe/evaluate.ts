@@ -1,7 +1,8 @@
 import { hypot } from '../numeric/elementary.ts';
 import type { Finding } from '../findings/finding.ts';
 import { boundaryKinds, groupColours, isBoundaryKind, isGroupColour } from '../mesh/boundary-kinds.ts';
-import { arcCurve, circleCurve, curveLength, lineCurve, polylineCurve, type Curve, type Point } from '../shape/curve.ts';
+import { curveLength, type Curve, type Point } from '../shape/curve.ts';
+import { arcCurve, circleCurve, lineCurve, polylineCurve } from '../shape/build.ts';
 import { splineCurve } from '../shape/spline.ts';
 import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, functionNames, type Scope } from './expressions.ts';
 import type { CoordinateFiles, Model, Outline } from './model.ts';

@@ -1,21 +1,9 @@
-import { atan2, cos, hypot, sin } from '../numeric/elementary.ts';
 import Flatbush from 'flatbush';
-import {
-	curveLength,
-	flatten,
-	lengthAt,
-	partArea,
-	partLength,
-	partPoint,
-	pointAt,
-	segmentBox,
-	segmentCount,
-	segmentDerivative,
-	type Curve,
-	type CurvePart,
-	type Point
-} from './curve.ts';
-import { intersectSegments } from './intersect.ts';
+import { hypot } from '../numeric/elementary.ts';
+import { curveLength, lengthAt, pointAt, segmentBox, segmentCount, segmentPoint, type Curve, type Point } from './curve.ts';
+import { faceAt, findFaces } from './faces.ts';
+import { intersectSegments, nearestOn, selfCrossings } from './intersect.ts';
+import { partLength, partPoint, type CurvePart } from './parts.ts';
 
 /** The part of a curve between two junctions. Where curves lie on one another they share one piece. */
 export interface Piece extends CurvePart {
@@ -61,27 +49,35 @@ export interface Arrangement {
 	/** For each curve its pieces in order from its start: `wall[2]` is `byCurve[wall][1]`. */
 	byCurve: CurvePiece[][];
 	faces: Face[];
+	/** Points that are to be nodes, but lie on no curve: isolated junctions, with the face around each (−1 outside). */
+	isolated: { junction: number; face: number }[];
 	/** Left and right face of each piece, −1 for the outside: `sides[2 p]` left, `sides[2 p + 1]` right. */
 	sides: Int32Array;
 }
 
-/** Cuts curves where they meet, joins what lies on one another, and finds the bounded faces. */
-export function arrange(curves: Curve[]): Arrangement {
+/**
+ * Cuts curves where they meet, joins what lies on one another, and finds the bounded faces.
+ *
+ * @param nodes points that are to be junctions: on a curve they cut it, elsewhere they stand alone
+ */
+export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangement {
 	const diagonal = modelDiagonal(curves);
 	const tolerance = 1e-9 * diagonal;
-	const cuts = findCuts(curves, tolerance);
-	const junctions = new JunctionIndex(tolerance);
-	const pieces: Piece[] = [];
-	const byCurve = cutCurves(curves, cuts, junctions, pieces, tolerance);
-	const x = Float64Array.from(junctions.x);
-	const y = Float64Array.from(junctions.y);
+	const { cuts, loose } = findCuts(curves, nodes, tolerance);
+	const stops = curves.map((curve, c) => stopsOf(curve, cuts[c]!, tolerance));
+	const { x, y, of, alone } = numberJunctions(curves, stops, loose, tolerance);
+	const { pieces, byCurve } = makePieces(curves, stops, of, x.length, tolerance);
 	const degree = new Uint32Array(x.length);
 	for (const piece of pieces) {
 		degree[piece.start]!++;
 		degree[piece.end]!++;
 	}
 	const { faces, sides } = findFaces(pieces, x, y, diagonal);
-	return { curves, tolerance, diagonal, x, y, degree, pieces, byCurve, faces, sides };
+	const arrangement: Arrangement = { curves, tolerance, diagonal, x, y, degree, pieces, byCurve, faces, sides, isolated: [] };
+	for (const junction of alone)
+		if (degree[junction] === 0)
+			arrangement.isolated.push({ junction, face: faceAt(arrangement, { x: x[junction]!, y: y[junction]! }) });
+	return arrangement;
 }
 
 function modelDiagonal(curves: Curve[]): number {
@@ -89,11 +85,11 @@ function modelDiagonal(curves: Curve[]): number {
 	return box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
 }
 
-/** The parameters at which each curve is cut, unsorted, with repeats. */
-function findCuts(curves: Curve[], tolerance: number): number[][] {
+/** The parameters at which each curve is cut, unsorted, with repeats; and the nodes that lie on no curve. */
+function findCuts(curves: Curve[], nodes: readonly Point[], tolerance: number): { cuts: number[][]; loose: Point[] } {
 	const cuts: number[][] = curves.map((curve) => [...curve.corners]);
 	const total = curves.reduce((sum, curve) => sum + segmentCount(curve), 0);
-	if (total < 2) return cuts;
+	if (total === 0) return { cuts, loose: [...nodes] };
 	const curveOf = new Uint32Array(total);
 	const segmentOf = new Uint32Array(total);
 	const boxes = new Float64Array(4 * total);
@@ -110,10 +106,11 @@ function findCuts(curves: Curve[], tolerance: number): number[][] {
 	});
 	index.finish();
 	for (let a = 0; a < total; a++) {
+		const [ca, i] = [curveOf[a]!, segmentOf[a]!];
+		selfCrossings(curves[ca]!, i, tolerance, (u, v) => cuts[ca]!.push(i + u, i + v));
 		const near = index.search(boxes[4 * a]!, boxes[4 * a + 1]!, boxes[4 * a + 2]!, boxes[4 * a + 3]!, (b) => b > a);
 		for (const b of near) {
-			const [ca, cb] = [curveOf[a]!, curveOf[b]!];
-			const [i, j] = [segmentOf[a]!, segmentOf[b]!];
+			const [cb, j] = [curveOf[b]!, segmentOf[b]!];
 			const neighbours = ca === cb ? jointsBetween(curves[ca]!, i, j) : undefined;
 			intersectSegments(curves[ca]!, i, curves[cb]!, j, tolerance, (u, v) => {
 				// Neighbouring segments of a curve always meet at their common joint; that is no crossing.
@@ -123,7 +120,19 @@ function findCuts(curves: Curve[], tolerance: number): number[][] {
 			});
 		}
 	}
-	return cuts;
+	const loose = nodes.filter((p) => {
+		let on = false;
+		for (const b of index.search(p.x, p.y, p.x, p.y)) {
+			const [c, j] = [curveOf[b]!, segmentOf[b]!];
+			const v = nearestOn(curves[c]!, j, p);
+			const q = segmentPoint(curves[c]!, j, v);
+			if (hypot(q.x - p.x, q.y - p.y) > tolerance) continue;
+			cuts[c]!.push(j + v);
+			on = true;
+		}
+		return !on;
+	});
+	return { cuts, loose };
 }
 
 /** The joints that two segments of one curve share, as local parameter pairs. */
@@ -135,75 +144,119 @@ function jointsBetween(curve: Curve, i: number, j: number): [number, number][] {
 	return joints;
 }
 
-/** Numbers points, taking those within the tolerance of one another as one; a hash grid keeps it linear. */
-class JunctionIndex {
-	readonly x: number[] = [];
-	readonly y: number[] = [];
-	private readonly cells = new Map<string, number[]>();
-	private readonly cell: number;
-
-	constructor(private readonly tolerance: number) {
-		this.cell = Math.max(4 * tolerance, Number.MIN_VALUE);
+/**
+ * Numbers the points at which curves are cut, taking those within the tolerance of one another as
+ * one. Which of them stands for all does not depend on the order of the curves: an end or corner
+ * before a crossing, then the leftmost.
+ *
+ * @returns the junctions' coordinates, the junction of each stop of each curve, and of each loose node
+ */
+function numberJunctions(curves: Curve[], stops: number[][], loose: readonly Point[], tolerance: number) {
+	const total = stops.reduce((sum, list) => sum + list.length, loose.length);
+	const px = new Float64Array(total);
+	const py = new Float64Array(total);
+	const given = new Uint8Array(total);
+	let n = 0;
+	curves.forEach((curve, c) => {
+		const count = segmentCount(curve);
+		for (const t of stops[c]!) {
+			const p = pointAt(curve, t > count ? t - count : t);
+			px[n] = p.x;
+			py[n] = p.y;
+			given[n++] = t === Math.floor(t) ? 1 : 0;
+		}
+	});
+	for (const p of loose) {
+		px[n] = p.x;
+		py[n] = p.y;
+		given[n++] = 1;
 	}
-
-	add(p: Point): number {
-		const cx = Math.floor(p.x / this.cell);
-		const cy = Math.floor(p.y / this.cell);
-		for (let dx = -1; dx <= 1; dx++)
-			for (let dy = -1; dy <= 1; dy++)
-				for (const i of this.cells.get(`${cx + dx},${cy + dy}`) ?? [])
-					if (hypot(this.x[i]! - p.x, this.y[i]! - p.y) <= 2 * this.tolerance) return i;
-		const key = `${cx},${cy}`;
-		const list = this.cells.get(key);
-		if (list) list.push(this.x.length);
-		else this.cells.set(key, [this.x.length]);
-		this.x.push(p.x);
-		this.y.push(p.y);
-		return this.x.length - 1;
+	const order = Uint32Array.from({ length: total }, (_, i) => i).sort((a, b) => px[a]! - px[b]! || py[a]! - py[b]!);
+	const parent = Uint32Array.from({ length: total }, (_, i) => i);
+	const root = (i: number): number => {
+		while (parent[i] !== i) i = parent[i] = parent[parent[i]!]!;
+		return i;
+	};
+	// A hash grid far coarser than the tolerance finds the neighbours of each point in its cell and the next ones.
+	const cell = 1000 * tolerance || 1;
+	const cells = new Map<number, number[]>();
+	const [left, low] = [px[order[0]!] ?? 0, py.reduce((least, v) => Math.min(least, v), Infinity)];
+	const rowLength = 4_000_000;
+	for (const a of order) {
+		const [from, to] = [px[a]! - 2 * tolerance - left, px[a]! + 2 * tolerance - left].map((v) => Math.floor(v / cell)) as [
+			number,
+			number
+		];
+		const [bottom, top] = [py[a]! - 2 * tolerance - low, py[a]! + 2 * tolerance - low].map((v) => Math.floor(v / cell)) as [
+			number,
+			number
+		];
+		for (let cx = from; cx <= to; cx++)
+			for (let cy = bottom; cy <= top; cy++)
+				for (const b of cells.get(cx * rowLength + cy) ?? [])
+					if (hypot(px[a]! - px[b]!, py[a]! - py[b]!) <= 2 * tolerance) parent[root(a)] = root(b);
+		const key = Math.floor((px[a]! - left) / cell) * rowLength + Math.floor((py[a]! - low) / cell);
+		const list = cells.get(key);
+		if (list) list.push(a);
+		else cells.set(key, [a]);
 	}
+	const standIn = new Int32Array(total).fill(-1);
+	for (const i of order) {
+		const r = root(i);
+		if (standIn[r] === -1 || given[i]! > given[standIn[r]!]!) standIn[r] = i;
+	}
+	const number = new Int32Array(total).fill(-1);
+	const x: number[] = [];
+	const y: number[] = [];
+	const numberOf = (i: number): number => {
+		const r = root(i);
+		if (number[r] === -1) {
+			number[r] = x.length;
+			x.push(px[standIn[r]!]!);
+			y.push(py[standIn[r]!]!);
+		}
+		return number[r]!;
+	};
+	n = 0;
+	const of = stops.map((list) => list.map(() => numberOf(n++)));
+	const alone = [...new Set(loose.map(() => numberOf(n++)))];
+	return { x: Float64Array.from(x), y: Float64Array.from(y), of, alone };
 }
 
 /** Makes the pieces of every curve; a piece that lies on an earlier one is that one. */
-function cutCurves(
-	curves: Curve[],
-	cuts: number[][],
-	junctions: JunctionIndex,
-	pieces: Piece[],
-	tolerance: number
-): CurvePiece[][] {
-	const between = new Map<string, number[]>();
-	// End points first: a junction stands exactly where a curve was said to end.
-	for (const curve of curves)
-		if (!curve.closed) {
-			junctions.add(pointAt(curve, 0));
-			junctions.add(pointAt(curve, segmentCount(curve)));
-		}
-	return curves.map((curve, c) => {
-		const stops = stopsOf(curve, cuts[c]!, tolerance);
+function makePieces(curves: Curve[], stops: number[][], of: number[][], junctions: number, tolerance: number) {
+	const pieces: Piece[] = [];
+	const between = new Map<number, number[]>();
+	const byCurve = curves.map((curve, c) => {
 		const list: CurvePiece[] = [];
-		for (let k = 0; k + 1 < stops.length; k++) {
-			const part: CurvePart = { curve, t0: stops[k]!, t1: stops[k + 1]! };
+		for (let k = 0; k + 1 < stops[c]!.length; k++) {
+			const part: CurvePart = { curve, t0: stops[c]![k]!, t1: stops[c]![k + 1]! };
 			const length = partLength(part);
-			const start = junctions.add(pointAt(curve, part.t0));
-			const end = junctions.add(pointAt(curve, part.t1 > segmentCount(curve) ? part.t1 - segmentCount(curve) : part.t1));
+			const [start, end] = [of[c]![k]!, of[c]![k + 1]!];
 			if (start === end && length <= 4 * tolerance) continue;
-			const key = start < end ? `${start},${end}` : `${end},${start}`;
-			const twins = between.get(key) ?? [];
-			const middle = partPoint(part, 0.5, length);
-			const twin = twins.find((p) => {
-				const q = partPoint(pieces[p]!, 0.5, pieces[p]!.length);
-				return hypot(q.x - middle.x, q.y - middle.y) <= 10 * tolerance;
-			});
+			const key = Math.min(start, end) * junctions + Math.max(start, end);
+			const twins = between.get(key);
+			const twin = twins?.find((p) => liesOn(part, length, pieces[p]!, tolerance));
 			if (twin !== undefined) {
 				list.push({ piece: twin, reversed: pieces[twin]!.start !== start });
 				continue;
 			}
-			between.set(key, [...twins, pieces.length]);
+			if (twins) twins.push(pieces.length);
+			else between.set(key, [pieces.length]);
 			list.push({ piece: pieces.length, reversed: false });
 			pieces.push({ ...part, owner: c, start, end, length });
 		}
 		return list;
 	});
+	return { pieces, byCurve };
+}
+
+/** Whether two parts between the same junctions are one: they have the same middle. */
+function liesOn(part: CurvePart, length: number, piece: Piece, tolerance: number): boolean {
+	if (Math.abs(length - piece.length) > 1e-6 * length + 10 * tolerance) return false;
+	const p = partPoint(part, 0.5, length);
+	const q = partPoint(piece, 0.5, piece.length);
+	return hypot(p.x - q.x, p.y - q.y) <= 10 * tolerance;
 }
 
 /** Sorted parameters between which the pieces of a curve lie. */
@@ -224,204 +277,6 @@ function stopsOf(curve: Curve, cuts: number[], tolerance: number): number[] {
 	if (stops.length > 1 && lengthAt(curve, stops[0]!) + whole - last <= 4 * tolerance) stops.pop();
 	if (stops.length === 0) return [0, count];
 	return [...stops, stops[0]! + count];
-}
-
-function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, diagonal: number) {
-	// Phase 1: around every junction, the outgoing half-pieces in counter-clockwise order.
-	const around: number[][] = Array.from({ length: x.length }, () => []);
-	pieces.forEach((piece, p) => {
-		around[piece.start]!.push(2 * p);
-		around[piece.end]!.push(2 * p + 1);
-	});
-	const next = new Int32Array(2 * pieces.length).fill(-1);
-	for (const list of around) {
-		sortAround(list, pieces);
-		// Arriving by the twin of list[k], the walk that keeps its face on the left leaves by the clockwise neighbour.
-		for (let k = 0; k < list.length; k++) next[list[k]! ^ 1] = list[(k + list.length - 1) % list.length]!;
-	}
-	// Phase 2: walks.
-	const walkOf = new Int32Array(2 * pieces.length).fill(-1);
-	const walks: { walk: Walk; area: number }[] = [];
-	for (let first = 0; first < 2 * pieces.length; first++) {
-		if (walkOf[first] !== -1) continue;
-		const walk: Walk = [];
-		let area = 0;
-		const origin = { x: x[pieces[first >> 1]!.start]!, y: y[pieces[first >> 1]!.start]! };
-		for (let h = first; walkOf[h] === -1; h = next[h]!) {
-			walkOf[h] = walks.length;
-			walk.push(h);
-			area += (h & 1 ? -1 : 1) * partArea(pieces[h >> 1]!, origin);
-		}
-		walks.push({ walk, area });
-	}
-	// Phase 3: counter-clockwise walks bound faces; the others are holes in the smallest face around them.
-	const faces: Face[] = [];
-	const faceOfWalk = new Int32Array(walks.length).fill(-1);
-	const smallest = 1e-14 * diagonal * diagonal;
-	const outlines: Float64Array[] = [];
-	const boxes: number[][] = [];
-	walks.forEach(({ walk, area }, w) => {
-		if (area <= smallest) return;
-		faceOfWalk[w] = faces.length;
-		faces.push({ outer: walk, inner: [], area });
-		const outline = walkOutline(walk, pieces, diagonal * 1e-5);
-		outlines.push(outline);
-		boxes.push(boxOf(outline));
-	});
-	const component = components(pieces, x.length);
-	const byArea = faces.map((_, f) => f).sort((a, b) => faces[a]!.area - faces[b]!.area);
-	const fullArea = faces.map((face) => face.area);
-	walks.forEach(({ walk, area }, w) => {
-		if (area > smallest) return;
-		const first = pieces[walk[0]! >> 1]!;
-		const px = x[first.start]!;
-		const py = y[first.start]!;
-		const own = component[first.start];
-		const host = byArea.find(
-			(f) =>
-				component[pieces[faces[f]!.outer[0]! >> 1]!.start] !== own &&
-				fullArea[f]! > -area &&
-				px >= boxes[f]![0]! &&
-				px <= boxes[f]![2]! &&
-				py >= boxes[f]![1]! &&
-				py <= boxes[f]![3]! &&
-				insideOutline(outlines[f]!, px, py)
-		);
-		if (host === undefined) return;
-		faces[host]!.inner.push(walk);
-		faces[host]!.area += area;
-		faceOfWalk[w] = host;
-	});
-	const sides = new Int32Array(2 * pieces.length);
-	for (let h = 0; h < sides.length; h++) sides[h] = faceOfWalk[walkOf[h]!]!;
-	return { faces, sides };
-}
-
-/** The direction in which a half-piece leaves its junction, as an angle. */
-function departure(h: number, pieces: Piece[]): number {
-	const piece = pieces[h >> 1]!;
-	const count = segmentCount(piece.curve);
-	const t = h & 1 ? piece.t1 : piece.t0;
-	const segment = h & 1 ? Math.ceil(t) - 1 : Math.floor(t);
-	const d = segmentDerivative(piece.curve, segment % count, t - segment);
-	return h & 1 ? atan2(-d.y, -d.x) : atan2(d.y, d.x);
-}
-
-/** Sorts half-pieces by departure; those that leave tangentially to one another by where they are a little later. */
-function sortAround(list: number[], pieces: Piece[]): void {
-	if (list.length < 2) return;
-	const angle = new Map(list.map((h) => [h, departure(h, pieces)]));
-	const reach = 1e-3 * Math.min(...list.map((h) => pieces[h >> 1]!.length));
-	const later = (h: number, base: number): number => {
-		const piece = pieces[h >> 1]!;
-		const fraction = reach / piece.length;
-		const at = partPoint(piece, h & 1 ? 1 - fraction : fraction, piece.length);
-		const from = partPoint(piece, h & 1 ? 1 : 0, piece.length);
-		const d = atan2(at.y - from.y, at.x - from.x) - base;
-		return atan2(sin(d), cos(d));
-	};
-	list.sort((g, h) => {
-		const [a, b] = [angle.get(g)!, angle.get(h)!];
-		const difference = a - b;
-		const wrapped = Math.abs(atan2(sin(difference), cos(difference)));
-		return wrapped > 1e-7 ? difference : later(g, a) - later(h, a) || g - h;
-	});
-	// Departures at almost ±π that are tangential may have been torn apart by the cut of atan2.
-	const first = list[0]!;
-	const last = list[list.length - 1]!;
-	const gap = angle.get(last)! - angle.get(first)!;
-	if (gap > 2 * Math.PI - 1e-7 && later(last, Math.PI) > later(first, Math.PI)) {
-		list[0] = last;
-		list[list.length - 1] = first;
-	}
-}
-
-/** A walk as a polygon (flat x, y pairs, first point not repeated). */
-export function walkOutline(walk: Walk, pieces: Piece[], tolerance: number): Float64Array {
-	const out: number[] = [];
-	for (const h of walk) {
-		const line = flatten(pieces[h >> 1]!, tolerance);
-		const n = line.length / 2;
-		for (let k = 0; k + 1 < n; k++) {
-			const i = h & 1 ? n - 1 - k : k;
-			out.push(line[2 * i]!, line[2 * i + 1]!);
-		}
-	}
-	return Float64Array.from(out);
-}
-
-function boxOf(outline: Float64Array): number[] {
-	const box = [Infinity, Infinity, -Infinity, -Infinity];
-	for (let k = 0; k < outline.length; k += 2) {
-		box[0] = Math.min(box[0]!, outline[k]!);
-		box[1] = Math.min(box[1]!, outline[k + 1]!);
-		box[2] = Math.max(box[2]!, outline[k]!);
-		box[3] = Math.max(box[3]!, outline[k + 1]!);
-	}
-	return box;
-}
-
-/** Whether a point is inside a polygon given as flat x, y pairs (even–odd rule). */
-export function insideOutline(outline: Float64Array, px: number, py: number): boolean {
-	let inside = false;
-	for (let k = 0, j = outline.length - 2; k < outline.length; j = k, k += 2) {
-		const [ax, ay, bx, by] = [outline[k]!, outline[k + 1]!, outline[j]!, outline[j + 1]!];
-		if (ay > py !== by > py && px < ((bx - ax) * (py - ay)) / (by - ay) + ax) inside = !inside;
-	}
-	return inside;
-}
-
-/** The face that holds a point, or −1: inside its outer walk and outside its holes. */
-export function faceAt(arrangement: Arrangement, p: Point): number {
-	const { faces, pieces, diagonal } = arrangement;
-	let best = -1;
-	faces.forEach((face, f) => {
-		if (best !== -1 && faces[best]!.area <= face.area) return;
-		if (!insideOutline(walkOutline(face.outer, pieces, diagonal * 1e-5), p.x, p.y)) return;
-		if (face.inner.some((walk) => insideOutline(walkOutline(walk, pieces, diagonal * 1e-5), p.x, p.y))) return;
-		best = f;
-	});
-	return best;
-}
-
-/** A component number for each junction: the same for junctions that pieces connect. */
-function components(pieces: Piece[], count: number): Int32Array {
-	const parent = Int32Array.from({ length: count }, (_, i) => i);
-	const root = (i: number): number => {
-		while (parent[i] !== i) i = parent[i] = parent[parent[i]!]!;
-		return i;
-	};
-	for (const piece of pieces) parent[root(piece.start)] = root(piece.end);
-	for (let i = 0; i < count; i++) parent[i] = root(i);
-	return parent;
-}
-
-/** A point inside a face, well away from its boundary where that is cheap to find: for marks and `region … at`. */
-export function pointInFace(arrangement: Arrangement, f: number): Point {
-	const { faces, pieces, diagonal } = arrangement;
-	const face = faces[f]!;
-	const outlines = [face.outer, ...face.inner].map((walk) => walkOutline(walk, pieces, diagonal * 1e-4));
-	const [, minY, , maxY] = boxOf(outlines[0]!);
-	let best = { x: 0, y: 0 };
-	let bestWidth = -1;
-	for (const level of [0.5, 0.37, 0.61, 0.23, 0.79, 0.08, 0.93]) {
-		const py = minY! + level * (maxY! - minY!);
-		const crossings: number[] = [];
-		for (const outline of outlines)
-			for (let k = 0, j = outline.length - 2; k < outline.length; j = k, k += 2) {
-				const [ax, ay, bx, by] = [outline[k]!, outline[k + 1]!, outline[j]!, outline[j + 1]!];
-				if (ay > py !== by > py) crossings.push(((bx - ax) * (py - ay)) / (by - ay) + ax);
-			}
-		crossings.sort((a, b) => a - b);
-		for (let k = 0; k + 1 < crossings.length; k += 2) {
-			const width = crossings[k + 1]! - crossings[k]!;
-			if (width > bestWidth * 1.000001) {
-				bestWidth = width;
-				best = { x: (crossings[k]! + crossings[k + 1]!) / 2, y: py };
-			}
-		}
-	}
-	return best;
 }
 
 /** The box around all curves of an arrangement: [minX, minY, maxX, maxY]; undefined when there are none. */

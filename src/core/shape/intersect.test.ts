@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { arcCurve, circleCurve, cubicCurve, lineCurve, segmentPoint, type Curve } from './curve.ts';
+import { segmentPoint, type Curve } from './curve.ts';
+import { arcCurve, circleCurve, cubicCurve, lineCurve } from './build.ts';
 import { intersectSegments, nearestOn } from './intersect.ts';
 
 const line = (ax: number, ay: number, bx: number, by: number) => lineCurve('l', { x: ax, y: ay }, { x: bx, y: by });

@@ -1,6 +1,20 @@
 import { atan2, hypot } from '../numeric/elementary.ts';
 import { turn } from '../numeric/predicates.ts';
-import { ARC, CUBIC, LINE, segmentDerivative, segmentPoint, STRIDE, type Curve, type Point } from './curve.ts';
+import { segmentRows } from './build.ts';
+import {
+	ARC,
+	CUBIC,
+	LINE,
+	RATIONAL,
+	segmentBox,
+	segmentCurvature,
+	segmentDerivative,
+	segmentPoint,
+	STRIDE,
+	type Curve,
+	type Point
+} from './curve.ts';
+import { cut } from './rational.ts';
 
 /** Receives a meeting of two segments, by their local parameters. */
 export type Hit = (u: number, v: number) => void;
@@ -15,7 +29,7 @@ export function intersectSegments(a: Curve, i: number, b: Curve, j: number, tole
 	endsOn(b, j, a, i, tolerance, (v, u) => hit(u, v));
 	const kindA = a.kinds[i]!;
 	const kindB = b.kinds[j]!;
-	if (kindA === CUBIC || kindB === CUBIC) crossCubic(a, i, b, j, tolerance, hit);
+	if (kindA >= CUBIC || kindB >= CUBIC) crossSmooth(a, i, b, j, tolerance, hit);
 	else if (kindA === LINE && kindB === LINE) crossLines(a.data, i * STRIDE, b.data, j * STRIDE, hit);
 	else if (kindA === LINE) crossLineArc(a, i, b, j, tolerance, hit);
 	else if (kindB === LINE) crossLineArc(b, j, a, i, tolerance, (v, u) => hit(u, v));
@@ -24,8 +38,10 @@ export function intersectSegments(a: Curve, i: number, b: Curve, j: number, tole
 
 /** Ends of segment i of `a` that lie on segment j of `b`. */
 function endsOn(a: Curve, i: number, b: Curve, j: number, tolerance: number, hit: Hit): void {
+	const [minX, minY, maxX, maxY] = segmentBox(b, j);
 	for (const u of [0, 1]) {
 		const p = segmentPoint(a, i, u);
+		if (p.x < minX - tolerance || p.x > maxX + tolerance || p.y < minY - tolerance || p.y > maxY + tolerance) continue;
 		const v = nearestOn(b, j, p);
 		const q = segmentPoint(b, j, v);
 		if (hypot(q.x - p.x, q.y - p.y) <= tolerance) hit(u, v);
@@ -43,7 +59,7 @@ export function nearestOn(curve: Curve, segment: number, p: Point): number {
 		return Math.min(1, Math.max(0, u));
 	}
 	if (curve.kinds[segment] === ARC) return arcParameter(data, o, p.x, p.y);
-	return nearestOnCubic(curve, segment, p);
+	return nearestOnSmooth(curve, segment, p);
 }
 
 /** The local parameter of an arc at the direction of (x, y) from its centre, clamped to the nearer end. */
@@ -57,29 +73,38 @@ function arcParameter(data: Float64Array, o: number, x: number, y: number): numb
 	return along - span < full - along ? 1 : 0;
 }
 
-function nearestOnCubic(curve: Curve, segment: number, p: Point): number {
-	let best = 0;
-	let bestDistance = Infinity;
-	const steps = 12;
+/** Every local minimum among samples is followed down by Newton's method on the foot-point condition. */
+function nearestOnSmooth(curve: Curve, segment: number, p: Point): number {
+	const steps = 16;
+	const distance = new Float64Array(steps + 1);
 	for (let k = 0; k <= steps; k++) {
 		const q = segmentPoint(curve, segment, k / steps);
-		const distance = hypot(q.x - p.x, q.y - p.y);
-		if (distance < bestDistance) {
-			bestDistance = distance;
-			best = k / steps;
+		distance[k] = hypot(q.x - p.x, q.y - p.y);
+	}
+	let best = 0;
+	let bestDistance = Infinity;
+	for (let k = 0; k <= steps; k++) {
+		if ((k > 0 && distance[k - 1]! < distance[k]!) || (k < steps && distance[k + 1]! < distance[k]!)) continue;
+		let u = k / steps;
+		for (let n = 0; n < 30; n++) {
+			const q = segmentPoint(curve, segment, u);
+			const d = segmentDerivative(curve, segment, u);
+			const speed = d.x * d.x + d.y * d.y;
+			const bend = segmentCurvature(curve, segment, u);
+			// d/du of (p − q)·q' is −|q'|² + (p − q)·q''; the part of q'' along q' does not matter at the foot.
+			const normal = (p.y - q.y) * d.x - (p.x - q.x) * d.y;
+			const slope = Math.max(0.2, 1 - bend * (normal / Math.sqrt(speed || 1)));
+			const step = ((p.x - q.x) * d.x + (p.y - q.y) * d.y) / (speed * slope || 1);
+			const next = Math.min(1, Math.max(0, u + step));
+			const settled = Math.abs(next - u) < 1e-15;
+			u = next;
+			if (settled) break;
 		}
-	}
-	let u = best;
-	for (let k = 0; k < 20; k++) {
 		const q = segmentPoint(curve, segment, u);
-		const d = segmentDerivative(curve, segment, u);
-		const step = ((p.x - q.x) * d.x + (p.y - q.y) * d.y) / (d.x * d.x + d.y * d.y);
-		const next = Math.min(1, Math.max(0, u + step));
-		if (Math.abs(next - u) < 1e-15) break;
-		u = next;
+		const found = hypot(q.x - p.x, q.y - p.y);
+		if (found < bestDistance) [best, bestDistance] = [u, found];
 	}
-	const q = segmentPoint(curve, segment, u);
-	return hypot(q.x - p.x, q.y - p.y) <= bestDistance ? u : best;
+	return best;
 }
 
 /** A proper crossing of two lines, decided by exact orientation tests. */
@@ -141,39 +166,88 @@ function crossArcs(a: Curve, i: number, b: Curve, j: number, tolerance: number, 
 	}
 }
 
-/** A stretch of a segment as a Bézier cubic (x0 y0 … x3 y3) over the local parameters [from, to]. */
+/** A hit of smooth segments; `touch` where it was found as a closest approach. */
+type SmoothHit = (u: number, v: number, touch?: boolean) => void;
+
+/** A stretch of a segment as rational Bézier rows x, y, weight over the local parameters [from, to]. */
 interface Stretch {
-	points: number[];
+	rows: Float64Array;
 	from: number;
 	to: number;
 }
 
 /**
- * Crossings of a cubic with anything: both are halved until they are nearly straight, chords are
- * crossed, and Newton's method finishes on the true curves.
+ * Where a segment crosses itself: it is cut into stretches that turn by less than a half turn,
+ * which cannot cross themselves, and those are crossed with one another.
  */
-function crossCubic(a: Curve, i: number, b: Curve, j: number, tolerance: number, hit: Hit): void {
-	for (const s of stretches(a, i)) for (const t of stretches(b, j)) crossStretches(a, i, s, b, j, t, tolerance, 0, hit);
+export function selfCrossings(curve: Curve, segment: number, tolerance: number, hit: Hit): void {
+	if (curve.kinds[segment] !== CUBIC && curve.kinds[segment] !== RATIONAL) return;
+	const simple: Stretch[] = [];
+	const divide = (s: Stretch, depth: number) => {
+		if (turning(s.rows) < 2.5 || depth > 8) simple.push(s);
+		else for (const half of halve(s)) divide(half, depth + 1);
+	};
+	divide({ rows: segmentRows(curve, segment), from: 0, to: 1 }, 0);
+	for (let a = 0; a < simple.length; a++)
+		for (let b = a + 1; b < simple.length; b++)
+			crossStretches(curve, segment, simple[a]!, curve, segment, simple[b]!, tolerance, 0, (u, v) => {
+				if (Math.abs(u - v) > 1e-6) hit(u, v);
+			});
 }
 
-/** A segment as Bézier stretches; an arc in parts of at most 45°, near enough for bracketing. */
-function stretches(curve: Curve, segment: number): Stretch[] {
-	const { data } = curve;
-	const o = segment * STRIDE;
-	const [x0, y0, x1, y1] = [data[o]!, data[o + 1]!, data[o + 2]!, data[o + 3]!];
-	if (curve.kinds[segment] === CUBIC)
-		return [{ points: [x0, y0, data[o + 4]!, data[o + 5]!, data[o + 6]!, data[o + 7]!, x1, y1], from: 0, to: 1 }];
-	if (curve.kinds[segment] === LINE) {
-		const [dx, dy] = [(x1 - x0) / 3, (y1 - y0) / 3];
-		return [{ points: [x0, y0, x0 + dx, y0 + dy, x1 - dx, y1 - dy, x1, y1], from: 0, to: 1 }];
+/** The sum of the turns of a control polygon, which the curve's own turning never exceeds. */
+function turning(rows: Float64Array): number {
+	let sum = 0;
+	let [dx, dy] = [0, 0];
+	for (let k = 3; k < rows.length; k += 3) {
+		const [ex, ey] = [rows[k]! - rows[k - 3]!, rows[k + 1]! - rows[k - 2]!];
+		if (ex === 0 && ey === 0) continue;
+		if (dx !== 0 || dy !== 0) sum += Math.abs(atan2(dx * ey - dy * ex, dx * ex + dy * ey));
+		[dx, dy] = [ex, ey];
 	}
-	const parts = Math.ceil(Math.abs(data[o + 8]!) / (Math.PI / 4));
+	return sum;
+}
+
+/**
+ * Crossings of a smooth segment with anything: both are halved until they are nearly straight,
+ * chords are crossed, and Newton's method finishes on the true curves (Sederberg & Nishita 1990
+ * compare such schemes).
+ */
+function crossSmooth(a: Curve, i: number, b: Curve, j: number, tolerance: number, hit: Hit): void {
+	const found: { u: number; v: number; touch: boolean }[] = [];
+	const collect = (u: number, v: number, touch = false) => found.push({ u, v, touch });
+	for (const s of stretches(a, i)) for (const t of stretches(b, j)) crossStretches(a, i, s, b, j, t, tolerance, 0, collect);
+	// A flat contact shows as several places a little apart, between which the curves never part; a crossing is the exact one.
+	found.sort((p, q) => p.u - q.u);
+	for (let k = 0; k < found.length; k++) {
+		const group = [found[k]!];
+		while (k + 1 < found.length && oneContact(a, i, b, j, found[k]!.u, found[k + 1]!.u, tolerance)) group.push(found[++k]!);
+		const best = group.find((h) => !h.touch) ?? group[group.length >> 1]!;
+		hit(best.u, best.v);
+	}
+}
+
+function oneContact(a: Curve, i: number, b: Curve, j: number, u0: number, u1: number, tolerance: number): boolean {
+	if (u1 - u0 > 1e-3) return false;
+	const p = segmentPoint(a, i, (u0 + u1) / 2);
+	const q = segmentPoint(b, j, nearestOn(b, j, p));
+	return hypot(q.x - p.x, q.y - p.y) <= tolerance;
+}
+
+/** A segment as Bézier stretches; an arc in parts of at most 45°, as cubics near enough for bracketing. */
+function stretches(curve: Curve, segment: number): Stretch[] {
+	if (curve.kinds[segment] !== ARC) return [{ rows: segmentRows(curve, segment), from: 0, to: 1 }];
+	const parts = Math.ceil(Math.abs(curve.data[segment * STRIDE + 8]!) / (Math.PI / 4));
 	return Array.from({ length: parts }, (_, k) => {
 		const [from, to] = [k / parts, (k + 1) / parts];
 		const [p, q] = [segmentPoint(curve, segment, from), segmentPoint(curve, segment, to)];
 		const [dp, dq] = [segmentDerivative(curve, segment, from), segmentDerivative(curve, segment, to)];
 		const step = (to - from) / 3;
-		return { points: [p.x, p.y, p.x + step * dp.x, p.y + step * dp.y, q.x - step * dq.x, q.y - step * dq.y, q.x, q.y], from, to };
+		const rows = Float64Array.of(
+			...[p.x, p.y, 1, p.x + step * dp.x, p.y + step * dp.y, 1],
+			...[q.x - step * dq.x, q.y - step * dq.y, 1, q.x, q.y, 1]
+		);
+		return { rows, from, to };
 	});
 }
 
@@ -186,12 +260,12 @@ function crossStretches(
 	t: Stretch,
 	tolerance: number,
 	depth: number,
-	hit: Hit
+	hit: SmoothHit
 ): void {
-	const slack = tolerance + 1e-3 * Math.min(size(s), size(t));
-	if (apart(s.points, t.points, slack)) return;
-	const straightA = isStraight(s.points, tolerance);
-	const straightB = isStraight(t.points, tolerance);
+	const slack = tolerance + 1e-3 * Math.min(chord(s.rows), chord(t.rows));
+	if (apart(s.rows, t.rows, slack)) return;
+	const straightA = isStraight(s.rows, tolerance);
+	const straightB = isStraight(t.rows, tolerance);
 	if ((straightA && straightB) || depth > 40) {
 		polish(a, i, s, b, j, t, tolerance, hit);
 		return;
@@ -201,50 +275,47 @@ function crossStretches(
 	for (const p of halvesA) for (const q of halvesB) crossStretches(a, i, p, b, j, q, tolerance, depth + 1, hit);
 }
 
-const size = ({ points: p }: Stretch) => hypot(p[6]! - p[0]!, p[7]! - p[1]!);
+const chord = (rows: Float64Array) => hypot(rows.at(-3)! - rows[0]!, rows.at(-2)! - rows[1]!);
 
-function apart(p: number[], q: number[], slack: number): boolean {
+function apart(p: Float64Array, q: Float64Array, slack: number): boolean {
 	for (const k of [0, 1]) {
-		const lowP = Math.min(p[k]!, p[2 + k]!, p[4 + k]!, p[6 + k]!);
-		const highP = Math.max(p[k]!, p[2 + k]!, p[4 + k]!, p[6 + k]!);
-		const lowQ = Math.min(q[k]!, q[2 + k]!, q[4 + k]!, q[6 + k]!);
-		const highQ = Math.max(q[k]!, q[2 + k]!, q[4 + k]!, q[6 + k]!);
+		let [lowP, highP, lowQ, highQ] = [Infinity, -Infinity, Infinity, -Infinity];
+		for (let n = k; n < p.length; n += 3) {
+			lowP = Math.min(lowP, p[n]!);
+			highP = Math.max(highP, p[n]!);
+		}
+		for (let n = k; n < q.length; n += 3) {
+			lowQ = Math.min(lowQ, q[n]!);
+			highQ = Math.max(highQ, q[n]!);
+		}
 		if (lowP > highQ + slack || lowQ > highP + slack) return true;
 	}
 	return false;
 }
 
-function isStraight(p: number[], tolerance: number): boolean {
-	const bendX = Math.max(Math.abs(p[0]! - 2 * p[2]! + p[4]!), Math.abs(p[2]! - 2 * p[4]! + p[6]!));
-	const bendY = Math.max(Math.abs(p[1]! - 2 * p[3]! + p[5]!), Math.abs(p[3]! - 2 * p[5]! + p[7]!));
-	return hypot(bendX, bendY) <= Math.max(tolerance, 1e-3 * hypot(p[6]! - p[0]!, p[7]! - p[1]!));
+function isStraight(rows: Float64Array, tolerance: number): boolean {
+	let bend = 0;
+	for (let k = 6; k < rows.length; k += 3)
+		bend = Math.max(bend, hypot(rows[k - 6]! - 2 * rows[k - 3]! + rows[k]!, rows[k - 5]! - 2 * rows[k - 2]! + rows[k + 1]!));
+	return bend <= Math.max(tolerance, 1e-3 * chord(rows));
 }
 
-function halve({ points: p, from, to }: Stretch): Stretch[] {
-	const left: number[] = [];
-	const right: number[] = [];
-	for (const k of [0, 1]) {
-		const [p0, p1, p2, p3] = [p[k]!, p[2 + k]!, p[4 + k]!, p[6 + k]!];
-		const [a, b, c] = [(p0 + p1) / 2, (p1 + p2) / 2, (p2 + p3) / 2];
-		const [d, e] = [(a + b) / 2, (b + c) / 2];
-		const f = (d + e) / 2;
-		[left[k], left[2 + k], left[4 + k], left[6 + k]] = [p0, a, d, f];
-		[right[k], right[2 + k], right[4 + k], right[6 + k]] = [f, e, c, p3];
-	}
+function halve({ rows, from, to }: Stretch): Stretch[] {
+	const [left, right] = cut(rows, 0.5);
 	const middle = (from + to) / 2;
 	return [
-		{ points: left, from, to: middle },
-		{ points: right, from: middle, to }
+		{ rows: left, from, to: middle },
+		{ rows: right, from: middle, to }
 	];
 }
 
-/** Crosses the chords of two nearly straight stretches and finishes by Newton's method. */
-function polish(a: Curve, i: number, s: Stretch, b: Curve, j: number, t: Stretch, tolerance: number, hit: Hit): void {
-	const p = s.points;
-	const q = t.points;
-	const [ax, ay] = [p[6]! - p[0]!, p[7]! - p[1]!];
-	const [bx, by] = [q[6]! - q[0]!, q[7]! - q[1]!];
+/** Crosses the chords of two nearly straight stretches and finishes by Newton's method; looks for a touch where they run alongside. */
+function polish(a: Curve, i: number, s: Stretch, b: Curve, j: number, t: Stretch, tolerance: number, hit: SmoothHit): void {
+	const [p, q] = [s.rows, t.rows];
+	const [ax, ay] = [p.at(-3)! - p[0]!, p.at(-2)! - p[1]!];
+	const [bx, by] = [q.at(-3)! - q[0]!, q.at(-2)! - q[1]!];
 	const cross = ax * by - ay * bx;
+	if (Math.abs(cross) < 0.02 * hypot(ax, ay) * hypot(bx, by)) touch(a, i, s, b, j, tolerance, (u, v) => hit(u, v, true));
 	if (cross === 0) return;
 	const [cx, cy] = [q[0]! - p[0]!, q[1]! - p[1]!];
 	const f = (cx * by - cy * bx) / cross;
@@ -267,9 +338,43 @@ function polish(a: Curve, i: number, s: Stretch, b: Curve, j: number, t: Stretch
 		if (Math.abs(du) + Math.abs(dv) < 1e-15) break;
 	}
 	if (!(u >= -1e-9 && u <= 1 + 1e-9 && v >= -1e-9 && v <= 1 + 1e-9)) return;
+	offer(a, i, u, b, j, v, tolerance, hit);
+}
+
+function offer(a: Curve, i: number, u: number, b: Curve, j: number, v: number, tolerance: number, hit: Hit): void {
 	u = Math.min(1, Math.max(0, u));
 	v = Math.min(1, Math.max(0, v));
 	const x = segmentPoint(a, i, u);
 	const y = segmentPoint(b, j, v);
 	if (hypot(x.x - y.x, x.y - y.y) <= tolerance) hit(u, v);
+}
+
+/**
+ * A tangency of two stretches that run alongside: the place where their distance is smallest, by
+ * golden-section search. Stretches that lie on one another all the way do not touch, they overlap.
+ */
+function touch(a: Curve, i: number, s: Stretch, b: Curve, j: number, tolerance: number, hit: Hit): void {
+	const away = (u: number): number => {
+		const p = segmentPoint(a, i, u);
+		const q = segmentPoint(b, j, nearestOn(b, j, p));
+		return hypot(q.x - p.x, q.y - p.y);
+	};
+	if (away(s.from) <= tolerance && away(s.to) <= tolerance) return;
+	const ratio = (Math.sqrt(5) - 1) / 2;
+	let [low, high] = [s.from, s.to];
+	let [m, n] = [high - ratio * (high - low), low + ratio * (high - low)];
+	let [dm, dn] = [away(m), away(n)];
+	for (let k = 0; k < 80 && high - low > 1e-15; k++) {
+		if (dm <= dn) {
+			[high, n, dn] = [n, m, dm];
+			m = high - ratio * (high - low);
+			dm = away(m);
+		} else {
+			[low, m, dm] = [m, n, dn];
+			n = low + ratio * (high - low);
+			dn = away(n);
+		}
+	}
+	const u = (low + high) / 2;
+	if (away(u) <= tolerance) offer(a, i, u, b, j, nearestOn(b, j, segmentPoint(a, i, u)), tolerance, hit);
 }

@@ -3,7 +3,8 @@ import { addStatement } from '../recipe/edits.ts';
 import type { FillStatement, Model, RegionStatement } from '../recipe/model.ts';
 import { didYouMean } from '../recipe/nearest.ts';
 import type { FillKind } from '../recipe/syntax.ts';
-import { faceAt, pointInFace, type Arrangement, type Face } from './arrangement.ts';
+import { type Arrangement, type Face } from './arrangement.ts';
+import { faceAt, pointInFace } from './faces.ts';
 import type { Point } from './curve.ts';
 import { resolvePieces } from './references.ts';
 

@@ -1,22 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { arrange, faceAt, pointInFace, type Arrangement } from './arrangement.ts';
-import {
-	arcCurve,
-	circleCurve,
-	curveLength,
-	flatten,
-	lengthAt,
-	lineCurve,
-	parameterAtLength,
-	partArea,
-	partPoint,
-	pointAt,
-	polylineCurve,
-	segmentDerivative,
-	segmentPoint,
-	type Curve
-} from './curve.ts';
+import { arrange, type Arrangement } from './arrangement.ts';
+import { faceAt, pointInFace } from './faces.ts';
+import { curveLength, lengthAt, parameterAtLength, pointAt, segmentDerivative, segmentPoint, type Curve } from './curve.ts';
+import { flatten, partArea, partPoint } from './parts.ts';
+import { arcCurve, circleCurve, lineCurve, polylineCurve } from './build.ts';
 import { splineCurve } from './spline.ts';
 
 const line = (name: string, ax: number, ay: number, bx: number, by: number) =>

@@ -1,7 +1,8 @@
 import { hypot } from '../numeric/elementary.ts';
 import { solveCyclicTridiagonal, solveTridiagonal } from '../numeric/tridiagonal.ts';
 import type { SplineParameter } from '../recipe/syntax.ts';
-import { cubicCurve, type Curve } from './curve.ts';
+import { type Curve } from './curve.ts';
+import { cubicCurve } from './build.ts';
 
 /**
  * The C2 interpolating cubic spline through points, natural at open ends, periodic when closed

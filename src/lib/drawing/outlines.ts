@@ -1,6 +1,7 @@
 import type { Result } from '../../core/pipeline.ts';
-import { insideOutline, walkOutline, type Arrangement } from '../../core/shape/arrangement.ts';
-import { flatten } from '../../core/shape/curve.ts';
+import { type Arrangement } from '../../core/shape/arrangement.ts';
+import { insideOutline, walkOutline } from '../../core/shape/faces.ts';
+import { flatten } from '../../core/shape/parts.ts';
 
 /** Pieces as polylines, fine enough for a scale; made again only when the scale grows a lot. */
 export class PieceLines {

@@ -58,7 +58,8 @@
 	onfocus={(event) => {
 		focused = true;
 		const input = event.currentTarget;
-		requestAnimationFrame(() => input.select());
+		// Selecting also takes the focus, which may have gone elsewhere by the next frame.
+		requestAnimationFrame(() => document.activeElement === input && input.select());
 	}}
 	oninput={(event) => (draft = event.currentTarget.value)}
 	onblur={() => {

@@ -1,0 +1,333 @@
+import { atan2, cos, hypot, sin, tan } from '../numeric/elementary.ts';
+import {
+	ARC,
+	cornerTurn,
+	CUBIC,
+	LINE,
+	RATIONAL,
+	segmentDerivative,
+	segmentLength,
+	segmentPoint,
+	STRIDE,
+	type Curve,
+	type Point
+} from './curve.ts';
+import { rationalPart } from './rational.ts';
+
+/** A chain of segments in the making: add segments end to end, then {@link CurveBuilder.build}. */
+export class CurveBuilder {
+	private readonly kinds: number[] = [];
+	private readonly data: number[] = [];
+	private readonly control: number[] = [];
+
+	get count(): number {
+		return this.kinds.length;
+	}
+
+	line(a: Point, b: Point): this {
+		return this.push(LINE, [a.x, a.y, b.x, b.y, 0, 0, 0, 0, 0]);
+	}
+
+	/** An arc; its ends are given too, so that they come out exactly. */
+	arc(a: Point, b: Point, centre: Point, radius: number, from: number, sweep: number): this {
+		return this.push(ARC, [a.x, a.y, b.x, b.y, centre.x, centre.y, radius, from, sweep]);
+	}
+
+	cubic(a: Point, p: Point, q: Point, b: Point): this {
+		return this.push(CUBIC, [a.x, a.y, b.x, b.y, p.x, p.y, q.x, q.y, 0]);
+	}
+
+	/** A rational Bézier curve from its rows x, y, weight. Plain cubics and lines are stored as what they are. */
+	rational(rows: ArrayLike<number>): this {
+		const degree = rows.length / 3 - 1;
+		const at = (k: number): Point => ({ x: rows[3 * k]!, y: rows[3 * k + 1]! });
+		let plain = true;
+		for (let k = 0; k <= degree; k++) plain &&= rows[3 * k + 2] === rows[2];
+		if (plain && degree === 1) return this.line(at(0), at(1));
+		if (plain && degree === 3) return this.cubic(at(0), at(1), at(2), at(3));
+		const [a, b] = [at(0), at(degree)];
+		this.push(RATIONAL, [a.x, a.y, b.x, b.y, this.control.length, degree, 0, 0, 0]);
+		for (let k = 0; k < rows.length; k++) this.control.push(rows[k]!);
+		return this;
+	}
+
+	/** A stretch of a segment of another curve, u1 before u0 when it is to run backwards. */
+	stretch(curve: Curve, segment: number, u0: number, u1: number): this {
+		const [a, b] = [segmentPoint(curve, segment, u0), segmentPoint(curve, segment, u1)];
+		const { data } = curve;
+		const o = segment * STRIDE;
+		if (curve.kinds[segment] === LINE) return this.line(a, b);
+		if (curve.kinds[segment] === ARC) {
+			const [cx, cy, radius, from, sweep] = data.subarray(o + 4, o + 9) as unknown as [number, number, number, number, number];
+			return this.arc(a, b, { x: cx, y: cy }, radius, from + u0 * sweep, (u1 - u0) * sweep);
+		}
+		const rows = segmentRows(curve, segment);
+		const part = rationalPart(rows, Math.min(u0, u1), Math.max(u0, u1));
+		const turned = u1 < u0 ? reversedRows(part) : part;
+		const n = turned.length;
+		[turned[0], turned[1], turned[n - 3], turned[n - 2]] = [a.x, a.y, b.x, b.y];
+		return this.rational(turned);
+	}
+
+	/** All of another curve, or the stretch between two of its parameters; t1 before t0 runs backwards. */
+	along(curve: Curve, t0 = 0, t1 = curve.kinds.length): this {
+		const count = curve.kinds.length;
+		const [low, high] = [Math.min(t0, t1), Math.max(t0, t1)];
+		const ranges: [number, number, number][] = [];
+		for (let t = low; t < high;) {
+			const base = Math.floor(t);
+			const next = Math.min(base + 1, high);
+			ranges.push([((base % count) + count) % count, t - base, next - base]);
+			t = next;
+		}
+		if (t1 < t0) ranges.reverse();
+		for (const [segment, u0, u1] of ranges) this.stretch(curve, segment, t1 < t0 ? u1 : u0, t1 < t0 ? u0 : u1);
+		return this;
+	}
+
+	/** @param turn the turn of a joint, in radians, from which it is a corner */
+	build(name: string, closed: boolean, turn = cornerTurn): Curve {
+		const count = this.kinds.length;
+		const curve: Curve = {
+			name,
+			closed,
+			kinds: Uint8Array.from(this.kinds),
+			data: Float64Array.from(this.data),
+			control: Float64Array.from(this.control),
+			lengths: new Float64Array(count + 1),
+			corners: []
+		};
+		for (let i = 0; i < count; i++) curve.lengths[i + 1] = curve.lengths[i]! + segmentLength(curve, i, 0, 1);
+		for (let i = closed ? 0 : 1; i < count; i++) {
+			const before = (i + count - 1) % count;
+			const [u, v] = [tangent(curve, before, 1), tangent(curve, i, 0)];
+			if (Math.abs(atan2(u.x * v.y - u.y * v.x, u.x * v.x + u.y * v.y)) > turn) curve.corners.push(i);
+		}
+		return curve;
+	}
+
+	private push(kind: number, numbers: number[]): this {
+		this.kinds.push(kind);
+		this.data.push(...numbers);
+		return this;
+	}
+}
+
+/** The unit direction in which a segment leaves its start (u = 0) or arrives at its end (u = 1), also where its derivative vanishes. */
+export function tangent(curve: Curve, segment: number, u: number): Point {
+	let d = segmentDerivative(curve, segment, u);
+	let length = hypot(d.x, d.y);
+	if (!(length > 1e-9 * segmentLength(curve, segment, 0, 1))) {
+		const [a, b] = [segmentPoint(curve, segment, u === 0 ? 0 : u - 1e-4), segmentPoint(curve, segment, u === 0 ? 1e-4 : u)];
+		d = { x: b.x - a.x, y: b.y - a.y };
+		length = hypot(d.x, d.y) || 1;
+	}
+	return { x: d.x / length, y: d.y / length };
+}
+
+/** A line, cubic or rational segment as rational Bézier rows. */
+export function segmentRows(curve: Curve, segment: number): Float64Array {
+	const { data, control, kinds } = curve;
+	const o = segment * STRIDE;
+	const d = data.subarray(o, o + STRIDE);
+	if (kinds[segment] === RATIONAL) return control.slice(d[4], d[4]! + 3 * (d[5]! + 1));
+	if (kinds[segment] === LINE) return Float64Array.of(d[0]!, d[1]!, 1, d[2]!, d[3]!, 1);
+	return Float64Array.of(d[0]!, d[1]!, 1, d[4]!, d[5]!, 1, d[6]!, d[7]!, 1, d[2]!, d[3]!, 1);
+}
+
+function reversedRows(rows: Float64Array): Float64Array {
+	const out = new Float64Array(rows.length);
+	for (let k = 0; k < rows.length; k += 3) out.set(rows.subarray(k, k + 3), rows.length - 3 - k);
+	return out;
+}
+
+/** A straight line. */
+export const lineCurve = (name: string, a: Point, b: Point): Curve => new CurveBuilder().line(a, b).build(name, false);
+
+/** A polyline through `x`, `y`; `closed` adds the segment from the last to the first. */
+export function polylineCurve(name: string, x: Float64Array, y: Float64Array, closed: boolean, turn = cornerTurn): Curve {
+	const builder = new CurveBuilder();
+	const count = closed ? x.length : x.length - 1;
+	for (let i = 0; i < count; i++) {
+		const j = (i + 1) % x.length;
+		builder.line({ x: x[i]!, y: y[i]! }, { x: x[j]!, y: y[j]! });
+	}
+	return builder.build(name, closed, turn);
+}
+
+/**
+ * An arc from `a` to `b` around `centre`. The radius is that of `a`; the caller makes sure that
+ * `b` lies at the same distance.
+ */
+export function arcCurve(name: string, a: Point, b: Point, centre: Point, clockwise: boolean): Curve {
+	const from = atan2(a.y - centre.y, a.x - centre.x);
+	let sweep = atan2(b.y - centre.y, b.x - centre.x) - from;
+	if (clockwise) while (sweep >= 0) sweep -= 2 * Math.PI;
+	else while (sweep <= 0) sweep += 2 * Math.PI;
+	return new CurveBuilder().arc(a, b, centre, hypot(a.x - centre.x, a.y - centre.y), from, sweep).build(name, false);
+}
+
+/** A full circle, counter-clockwise from its rightmost point. */
+export function circleCurve(name: string, centre: Point, radius: number): Curve {
+	const a = { x: centre.x + radius, y: centre.y };
+	return new CurveBuilder().arc(a, a, centre, radius, 0, 2 * Math.PI).build(name, true);
+}
+
+/**
+ * An ellipse, or the arc of it between two of its eccentric angles, as exact rational quadratics
+ * of at most a quarter turn each.
+ *
+ * @param u, v the two half-axes as vectors: the curve is centre + u cos t + v sin t
+ */
+export function ellipseCurve(name: string, centre: Point, u: Point, v: Point, from = 0, sweep = 2 * Math.PI): Curve {
+	const parts = Math.ceil(Math.abs(sweep) / (Math.PI / 2) - 1e-9);
+	const step = sweep / parts;
+	const closed = Math.abs(Math.abs(sweep) - 2 * Math.PI) < 1e-12;
+	const at = (t: number): Point => ({ x: centre.x + u.x * cos(t) + v.x * sin(t), y: centre.y + u.y * cos(t) + v.y * sin(t) });
+	const builder = new CurveBuilder();
+	const stops = Array.from({ length: parts + 1 }, (_, k) => (closed && k === parts ? at(from) : at(from + k * step)));
+	for (let k = 0; k < parts; k++) {
+		const [t, a, b] = [from + k * step, stops[k]!, stops[k + 1]!];
+		// The middle control point is where the end tangents meet; its weight is cos(step/2) (Farin 2002, 12.4).
+		const reach = tan(step / 2);
+		const m = { x: a.x + reach * (v.x * cos(t) - u.x * sin(t)), y: a.y + reach * (v.y * cos(t) - u.y * sin(t)) };
+		builder.rational([a.x, a.y, 1, m.x, m.y, cos(step / 2), b.x, b.y, 1]);
+	}
+	return builder.build(name, closed);
+}
+
+/**
+ * A chain of cubics from their end points and inner Bézier points, given as they stand in
+ * {@link Curve.data} but four inner numbers in a row per segment.
+ */
+export function cubicCurve(name: string, x: Float64Array, y: Float64Array, inner: Float64Array, closed: boolean): Curve {
+	const builder = new CurveBuilder();
+	for (let i = 0; i < inner.length / 4; i++) {
+		const j = (i + 1) % x.length;
+		builder.cubic(
+			{ x: x[i]!, y: y[i]! },
+			{ x: inner[4 * i]!, y: inner[4 * i + 1]! },
+			{ x: inner[4 * i + 2]!, y: inner[4 * i + 3]! },
+			{ x: x[j]!, y: y[j]! }
+		);
+	}
+	return builder.build(name, closed);
+}
+
+/**
+ * A non-uniform rational B-spline as Bézier pieces, by raising every inner knot to the full
+ * multiplicity (Boehm 1980).
+ *
+ * @param knots ascending, one per control point plus degree plus one
+ * @throws RangeError when the numbers do not fit together
+ */
+export function bsplineCurve(
+	name: string,
+	degree: number,
+	points: readonly Point[],
+	weights: readonly number[],
+	knots: readonly number[]
+): Curve {
+	const p = degree;
+	const n = points.length;
+	if (!(Number.isInteger(p) && p >= 1 && p <= 5)) throw new RangeError(`the degree is a whole number from 1 to 5, found ${p}`);
+	if (n <= p) throw new RangeError(`degree ${p} needs at least ${p + 1} control points, found ${n}`);
+	if (knots.length !== n + p + 1)
+		throw new RangeError(`${n} control points of degree ${p} need ${n + p + 1} knots, found ${knots.length}`);
+	if (knots.some((k, i) => i > 0 && k < knots[i - 1]!)) throw new RangeError('knots never go down');
+	if (weights.length !== n || weights.some((w) => !(w > 0)))
+		throw new RangeError(`${n} control points need ${n} weights above zero`);
+	let t = [...knots];
+	let rows = points.map((q, k) => [q.x * weights[k]!, q.y * weights[k]!, weights[k]!]);
+	const [first, last] = [t[p]!, t[n]!];
+	if (!(last > first)) throw new RangeError('the knots leave no curve between them');
+	const insert = (u: number) => {
+		let k = p;
+		while (k < rows.length - 1 && t[k + 1]! <= u) k++;
+		const next: number[][] = [];
+		for (let i = 0; i <= rows.length; i++) {
+			if (i <= k - p) next.push(rows[i]!);
+			else if (i > k) next.push(rows[i - 1]!);
+			else {
+				const f = (u - t[i]!) / (t[i + p]! - t[i]!);
+				next.push(rows[i]!.map((r, c) => f * r + (1 - f) * rows[i - 1]![c]!));
+			}
+		}
+		rows = next;
+		t = [...t.slice(0, k + 1), u, ...t.slice(k + 1)];
+	};
+	const distinct = [...new Set(t)].filter((u) => u >= first && u <= last);
+	for (const u of distinct) {
+		for (let have = t.filter((k) => k === u).length; have < p; have++) insert(u);
+	}
+	const builder = new CurveBuilder();
+	const ends: Point[] = [];
+	for (let d = 0; d + 1 < distinct.length; d++) {
+		const start = t.lastIndexOf(distinct[d]!) - p;
+		const piece = rows.slice(start, start + p + 1).flatMap(([x, y, w]) => [x! / w!, y! / w!, w!]);
+		builder.rational(piece);
+		if (d === 0) ends.push({ x: piece[0]!, y: piece[1]! });
+		if (d + 2 === distinct.length) ends.push({ x: piece[3 * p]!, y: piece[3 * p + 1]! });
+	}
+	const [a, b] = ends as [Point, Point];
+	return builder.build(name, a.x === b.x && a.y === b.y);
+}
+
+/** A curve given by formulas: its point at t with first and second derivatives. */
+export type Formula = (t: number) => { x: number; y: number; dx: number; dy: number; ddx: number; ddy: number };
+
+/**
+ * An analytic curve as quintics that share its point, first and second derivatives at their ends
+ * (Hermite interpolation; the error falls with the sixth power of the step), halved until they are
+ * within `tolerance` of it.
+ *
+ * @throws RangeError when it cannot be followed, at a jump or a pole
+ */
+export function formulaCurve(name: string, formula: Formula, from: number, to: number, tolerance: number): Curve {
+	const builder = new CurveBuilder();
+	const quintic = (a: number, b: number): number[] => {
+		const h = b - a;
+		const [p, q] = [formula(a), formula(b)];
+		const row = (k: 'x' | 'y'): number[] => {
+			const [d, dd] = [`d${k}`, `dd${k}`] as ['dx', 'ddx'] | ['dy', 'ddy'];
+			const [p1, q1] = [(h * p[d]) / 5, (h * q[d]) / 5];
+			const [p2, q2] = [(h * h * p[dd]) / 20, (h * h * q[dd]) / 20];
+			return [p[k], p[k] + p1, p[k] + 2 * p1 + p2, q[k] - 2 * q1 + q2, q[k] - q1, q[k]];
+		};
+		const [x, y] = [row('x'), row('y')];
+		return x.flatMap((v, k) => [v, y[k]!, 1]);
+	};
+	const off = (rows: number[], a: number, b: number): number => {
+		let farthest = 0;
+		for (const f of [0.25, 0.5, 0.75]) {
+			const p = formula(a + f * (b - a));
+			let [x, y] = [0, 0];
+			const binomial = [1, 5, 10, 10, 5, 1];
+			let power = 1;
+			for (let k = 0; k <= 5; k++) {
+				let rest = 1;
+				for (let m = k; m < 5; m++) rest *= 1 - f;
+				x += binomial[k]! * power * rest * rows[3 * k]!;
+				y += binomial[k]! * power * rest * rows[3 * k + 1]!;
+				power *= f;
+			}
+			farthest = Math.max(farthest, hypot(x - p.x, y - p.y));
+		}
+		return farthest;
+	};
+	const follow = (a: number, b: number, depth: number): void => {
+		const rows = quintic(a, b);
+		if (off(rows, a, b) <= tolerance && depth >= 2) {
+			builder.rational(rows);
+			return;
+		}
+		if (depth > 14 || builder.count > 20_000)
+			throw new RangeError(`the formula cannot be followed near t = ${Number(a.toPrecision(6))}; does it jump there?`);
+		const middle = (a + b) / 2;
+		follow(a, middle, depth + 1);
+		follow(middle, b, depth + 1);
+	};
+	follow(from, to, 0);
+	const [p, q] = [formula(from), formula(to)];
+	return builder.build(name, hypot(p.x - q.x, p.y - q.y) <= tolerance);
+}

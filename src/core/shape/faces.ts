@@ -1,0 +1,193 @@
+import { atan2, cos, sin } from '../numeric/elementary.ts';
+import type { Arrangement, Face, Piece, Walk } from './arrangement.ts';
+import { segmentCount, segmentDerivative, type Point } from './curve.ts';
+import { Locator } from './locator.ts';
+import { flatten, partArea, partPoint } from './parts.ts';
+
+/**
+ * The faces between pieces: walks that keep their face on the left, and for every walk that runs
+ * clockwise the face in which it lies, found by looking left from its leftmost point (de Berg et
+ * al. 2008, ch. 2.3); n log n in the number of pieces.
+ */
+export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, diagonal: number) {
+	// Phase 1: around every junction, the outgoing half-pieces in counter-clockwise order.
+	const around: number[][] = Array.from({ length: x.length }, () => []);
+	pieces.forEach((piece, p) => {
+		around[piece.start]!.push(2 * p);
+		around[piece.end]!.push(2 * p + 1);
+	});
+	const next = new Int32Array(2 * pieces.length).fill(-1);
+	for (const list of around) {
+		sortAround(list, pieces);
+		// Arriving by the twin of list[k], the walk that keeps its face on the left leaves by the clockwise neighbour.
+		for (let k = 0; k < list.length; k++) next[list[k]! ^ 1] = list[(k + list.length - 1) % list.length]!;
+	}
+	// Phase 2: walks.
+	const walkOf = new Int32Array(2 * pieces.length).fill(-1);
+	const walks: { walk: Walk; area: number }[] = [];
+	for (let first = 0; first < 2 * pieces.length; first++) {
+		if (walkOf[first] !== -1) continue;
+		const walk: Walk = [];
+		let area = 0;
+		const origin = { x: x[pieces[first >> 1]!.start]!, y: y[pieces[first >> 1]!.start]! };
+		for (let h = first; walkOf[h] === -1; h = next[h]!) {
+			walkOf[h] = walks.length;
+			walk.push(h);
+			area += (h & 1 ? -1 : 1) * partArea(pieces[h >> 1]!, origin);
+		}
+		walks.push({ walk, area });
+	}
+	// Phase 3: counter-clockwise walks bound faces.
+	const faces: Face[] = [];
+	const faceOfWalk = new Int32Array(walks.length).fill(-1);
+	const smallest = 1e-14 * diagonal * diagonal;
+	const inner: { w: number; leftmost: Point }[] = [];
+	const locator = new Locator(pieces, diagonal);
+	walks.forEach(({ walk, area }, w) => {
+		if (area > smallest) {
+			faceOfWalk[w] = faces.length;
+			faces.push({ outer: walk, inner: [], area });
+		} else inner.push({ w, leftmost: locator.leftmost(walk) });
+	});
+	// Phase 4: the others are holes in the face to the left of them, or of what is there.
+	const component = components(pieces, x.length);
+	inner.sort((a, b) => a.leftmost.x - b.leftmost.x || a.leftmost.y - b.leftmost.y || a.w - b.w);
+	for (const { w, leftmost } of inner) {
+		const { walk, area } = walks[w]!;
+		const own = component[pieces[walk[0]! >> 1]!.start];
+		const h = locator.leftOf(leftmost, (p) => component[pieces[p]!.start] !== own);
+		const host = h < 0 ? -1 : faceOfWalk[walkOf[h]!]!;
+		if (host < 0) continue;
+		faces[host]!.inner.push(walk);
+		faces[host]!.area += area;
+		faceOfWalk[w] = host;
+	}
+	const sides = new Int32Array(2 * pieces.length);
+	for (let h = 0; h < sides.length; h++) sides[h] = faceOfWalk[walkOf[h]!]!;
+	return { faces, sides };
+}
+
+/** The direction in which a half-piece leaves its junction, as an angle. */
+function departure(h: number, pieces: Piece[]): number {
+	const piece = pieces[h >> 1]!;
+	const count = segmentCount(piece.curve);
+	const t = h & 1 ? piece.t1 : piece.t0;
+	const segment = h & 1 ? Math.ceil(t) - 1 : Math.floor(t);
+	const d = segmentDerivative(piece.curve, segment % count, t - segment);
+	return h & 1 ? atan2(-d.y, -d.x) : atan2(d.y, d.x);
+}
+
+/** Sorts half-pieces by departure; those that leave tangentially to one another by where they are a little later. */
+function sortAround(list: number[], pieces: Piece[]): void {
+	// Two leave a junction in only one cyclic order.
+	if (list.length < 3) return;
+	const angle = new Map(list.map((h) => [h, departure(h, pieces)]));
+	const reach = 1e-3 * Math.min(...list.map((h) => pieces[h >> 1]!.length));
+	const later = (h: number, base: number): number => {
+		const piece = pieces[h >> 1]!;
+		const fraction = reach / piece.length;
+		const at = partPoint(piece, h & 1 ? 1 - fraction : fraction, piece.length);
+		const from = partPoint(piece, h & 1 ? 1 : 0, piece.length);
+		const d = atan2(at.y - from.y, at.x - from.x) - base;
+		return atan2(sin(d), cos(d));
+	};
+	list.sort((g, h) => {
+		const [a, b] = [angle.get(g)!, angle.get(h)!];
+		const difference = a - b;
+		const wrapped = Math.abs(atan2(sin(difference), cos(difference)));
+		return wrapped > 1e-7 ? difference : later(g, a) - later(h, a) || g - h;
+	});
+	// Departures at almost ±π that are tangential may have been torn apart by the cut of atan2.
+	const first = list[0]!;
+	const last = list[list.length - 1]!;
+	const gap = angle.get(last)! - angle.get(first)!;
+	if (gap > 2 * Math.PI - 1e-7 && later(last, Math.PI) > later(first, Math.PI)) {
+		list[0] = last;
+		list[list.length - 1] = first;
+	}
+}
+
+/** A walk as a polygon (flat x, y pairs, first point not repeated). */
+export function walkOutline(walk: Walk, pieces: Piece[], tolerance: number): Float64Array {
+	const out: number[] = [];
+	for (const h of walk) {
+		const line = flatten(pieces[h >> 1]!, tolerance);
+		const n = line.length / 2;
+		for (let k = 0; k + 1 < n; k++) {
+			const i = h & 1 ? n - 1 - k : k;
+			out.push(line[2 * i]!, line[2 * i + 1]!);
+		}
+	}
+	return Float64Array.from(out);
+}
+
+function boxOf(outline: Float64Array): number[] {
+	const box = [Infinity, Infinity, -Infinity, -Infinity];
+	for (let k = 0; k < outline.length; k += 2) {
+		box[0] = Math.min(box[0]!, outline[k]!);
+		box[1] = Math.min(box[1]!, outline[k + 1]!);
+		box[2] = Math.max(box[2]!, outline[k]!);
+		box[3] = Math.max(box[3]!, outline[k + 1]!);
+	}
+	return box;
+}
+
+/** Whether a point is inside a polygon given as flat x, y pairs (even–odd rule). */
+export function insideOutline(outline: Float64Array, px: number, py: number): boolean {
+	let inside = false;
+	for (let k = 0, j = outline.length - 2; k < outline.length; j = k, k += 2) {
+		const [ax, ay, bx, by] = [outline[k]!, outline[k + 1]!, outline[j]!, outline[j + 1]!];
+		if (ay > py !== by > py && px < ((bx - ax) * (py - ay)) / (by - ay) + ax) inside = !inside;
+	}
+	return inside;
+}
+
+const locators = new WeakMap<Arrangement, Locator>();
+
+/** The face that holds a point, or −1. */
+export function faceAt(arrangement: Arrangement, p: Point): number {
+	let locator = locators.get(arrangement);
+	if (!locator) locators.set(arrangement, (locator = new Locator(arrangement.pieces, arrangement.diagonal)));
+	const h = locator.leftOf(p);
+	return h < 0 ? -1 : arrangement.sides[h]!;
+}
+
+/** A component number for each junction: the same for junctions that pieces connect. */
+function components(pieces: Piece[], count: number): Int32Array {
+	const parent = Int32Array.from({ length: count }, (_, i) => i);
+	const root = (i: number): number => {
+		while (parent[i] !== i) i = parent[i] = parent[parent[i]!]!;
+		return i;
+	};
+	for (const piece of pieces) parent[root(piece.start)] = root(piece.end);
+	for (let i = 0; i < count; i++) parent[i] = root(i);
+	return parent;
+}
+
+/** A point inside a face, well away from its boundary where that is cheap to find: for marks and `region … at`. */
+export function pointInFace(arrangement: Arrangement, f: number): Point {
+	const { faces, pieces, diagonal } = arrangement;
+	const face = faces[f]!;
+	const outlines = [face.outer, ...face.inner].map((walk) => walkOutline(walk, pieces, diagonal * 1e-4));
+	const [, minY, , maxY] = boxOf(outlines[0]!);
+	let best = { x: 0, y: 0 };
+	let bestWidth = -1;
+	for (const level of [0.5, 0.37, 0.61, 0.23, 0.79, 0.08, 0.93]) {
+		const py = minY! + level * (maxY! - minY!);
+		const crossings: number[] = [];
+		for (const outline of outlines)
+			for (let k = 0, j = outline.length - 2; k < outline.length; j = k, k += 2) {
+				const [ax, ay, bx, by] = [outline[k]!, outline[k + 1]!, outline[j]!, outline[j + 1]!];
+				if (ay > py !== by > py) crossings.push(((bx - ax) * (py - ay)) / (by - ay) + ax);
+			}
+		crossings.sort((a, b) => a - b);
+		for (let k = 0; k + 1 < crossings.length; k += 2) {
+			const width = crossings[k + 1]! - crossings[k]!;
+			if (width > bestWidth * 1.000001) {
+				bestWidth = width;
+				best = { x: (crossings[k]! + crossings[k + 1]!) / 2, y: py };
+			}
+		}
+	}
+	return best;
+}

@@ -1,0 +1,135 @@
+import { acos, hypot, sin, square } from '../numeric/elementary.ts';
+import { integrate } from '../numeric/quadrature.ts';
+import {
+	ARC,
+	curveLength,
+	LINE,
+	lengthAt,
+	parameterAtLength,
+	pointAt,
+	RATIONAL,
+	segmentDerivative,
+	segmentPoint,
+	STRIDE,
+	type Curve,
+	type Point
+} from './curve.ts';
+
+/** The part of a curve between two parameters, the same for many of its uses: pieces are such parts. */
+export interface CurvePart {
+	curve: Curve;
+	t0: number;
+	/** May exceed the number of segments on a closed curve that the part runs past the start of. */
+	t1: number;
+}
+
+/** Cuts a part at the joints inside it: calls back with segment and local range, in order. */
+export function forEachSegment(part: CurvePart, visit: (segment: number, u0: number, u1: number) => void): void {
+	const count = part.curve.kinds.length;
+	for (let t = part.t0; t < part.t1;) {
+		const base = Math.floor(t);
+		const next = Math.min(base + 1, part.t1);
+		visit(base % count, t - base, next - base);
+		t = next;
+	}
+}
+
+/** Arc length of a part. */
+export function partLength({ curve, t0, t1 }: CurvePart): number {
+	const count = curve.kinds.length;
+	if (t1 <= count) return lengthAt(curve, t1) - lengthAt(curve, t0);
+	return curveLength(curve) - lengthAt(curve, t0) + lengthAt(curve, t1 - count);
+}
+
+/** The point of a part at a fraction of its arc length. */
+export function partPoint(part: CurvePart, fraction: number, length: number): Point {
+	const { curve } = part;
+	let along = lengthAt(curve, part.t0) + fraction * length;
+	const whole = curveLength(curve);
+	if (along > whole && part.t1 > curve.kinds.length) along -= whole;
+	return pointAt(curve, parameterAtLength(curve, along));
+}
+
+/**
+ * A polyline along a part that stays within `tolerance` of it; flat x, y pairs, both ends
+ * included.
+ */
+export function flatten(part: CurvePart, tolerance: number): Float64Array {
+	const out: number[] = [];
+	const { curve } = part;
+	forEachSegment(part, (segment, u0, u1) => {
+		const steps = flatSteps(curve, segment, u0, u1, tolerance);
+		for (let k = out.length === 0 ? 0 : 1; k <= steps; k++) {
+			const p = segmentPoint(curve, segment, k === steps ? u1 : u0 + ((u1 - u0) * k) / steps);
+			out.push(p.x, p.y);
+		}
+	});
+	return Float64Array.from(out);
+}
+
+function flatSteps(curve: Curve, segment: number, u0: number, u1: number, tolerance: number): number {
+	const o = segment * STRIDE;
+	const { data } = curve;
+	if (curve.kinds[segment] === LINE) return 1;
+	if (curve.kinds[segment] === ARC) {
+		// Sagitta of a chord over angle a: r (1 − cos(a/2)).
+		const radius = data[o + 6]!;
+		const angle = Math.abs(data[o + 8]!) * (u1 - u0);
+		const step = 2 * acos(Math.max(0, 1 - tolerance / radius));
+		return Math.min(2000, Math.max(2, Math.ceil(angle / Math.max(step, 1e-4))));
+	}
+	if (curve.kinds[segment] === RATIONAL) return Math.max(1, Math.ceil((u1 - u0) * rationalSteps(curve, segment, tolerance)));
+	// Wang's bound on the distance of a cubic from its chord (Wang 1984).
+	const second = (k: number): number =>
+		Math.max(
+			Math.abs(data[o + k]! - 2 * data[o + 4 + k]! + data[o + 6 + k]!),
+			Math.abs(data[o + 4 + k]! - 2 * data[o + 6 + k]! + data[o + 2 + k]!)
+		);
+	const bend = hypot(second(0), second(1));
+	return Math.min(2000, Math.max(1, Math.ceil((u1 - u0) * Math.sqrt((0.75 * bend) / tolerance))));
+}
+
+/** Steps over a whole rational segment: doubled until the middles of the chords are near enough. */
+function rationalSteps(curve: Curve, segment: number, tolerance: number): number {
+	for (let steps = 4; ; steps *= 2) {
+		let farthest = 0;
+		for (let k = 0; k < steps; k++) {
+			const [a, m, b] = [0, 0.5, 1].map((f) => segmentPoint(curve, segment, (k + f) / steps)) as [Point, Point, Point];
+			farthest = Math.max(farthest, hypot(m.x - (a.x + b.x) / 2, m.y - (a.y + b.y) / 2));
+		}
+		if (farthest <= tolerance || steps >= 2048) return steps;
+	}
+}
+
+/**
+ * ½∮ x dy − y dx along a part (its share of the area that a closed walk encloses), relative to the
+ * point `origin`; exact for lines and arcs, by quadrature for the others.
+ */
+export function partArea(part: CurvePart, origin: Point): number {
+	const { curve } = part;
+	const { data } = curve;
+	let sum = 0;
+	forEachSegment(part, (segment, u0, u1) => {
+		const o = segment * STRIDE;
+		const a = segmentPoint(curve, segment, u0);
+		const b = segmentPoint(curve, segment, u1);
+		const chord = (a.x - origin.x) * (b.y - origin.y) - (b.x - origin.x) * (a.y - origin.y);
+		let bulge = 0;
+		if (curve.kinds[segment] === ARC) {
+			const angle = data[o + 8]! * (u1 - u0);
+			bulge = square(data[o + 6]!) * (angle - sin(angle));
+		} else if (curve.kinds[segment] !== LINE) {
+			bulge = integrate(
+				(u) => {
+					const p = segmentPoint(curve, segment, u);
+					const d = segmentDerivative(curve, segment, u);
+					return (p.x - a.x) * d.y - (p.y - a.y) * d.x;
+				},
+				u0,
+				u1
+			);
+		}
+		sum += chord + bulge;
+	});
+	return sum / 2;
+}

@@ -1,0 +1,84 @@
+/**
+ * Rational Bézier curves of degree at most 5 as rows x, y, w in one flat array, evaluated by de
+ * Casteljau's scheme on the homogeneous points (w x, w y, w) (Farin 2002, ch. 13). Weights are
+ * above zero, so the curve lies in the hull of its control points.
+ */
+const work = new Float64Array(18);
+
+/** Numbers that one evaluation gives: the point, its first and its second derivative. */
+export interface Jet {
+	x: number;
+	y: number;
+	dx: number;
+	dy: number;
+	ddx: number;
+	ddy: number;
+}
+
+/**
+ * Point and derivatives at u.
+ *
+ * @param control rows x, y, w, from `offset` on; degree + 1 rows
+ */
+export function rationalJet(control: Float64Array, offset: number, degree: number, u: number): Jet {
+	const v = 1 - u;
+	for (let k = 0; k <= degree; k++) {
+		const w = control[offset + 3 * k + 2]!;
+		work[3 * k] = control[offset + 3 * k]! * w;
+		work[3 * k + 1] = control[offset + 3 * k + 1]! * w;
+		work[3 * k + 2] = w;
+	}
+	const reduce = (level: number) => {
+		for (let k = 0; k < 3 * level; k++) work[k] = v * work[k]! + u * work[k + 3]!;
+	};
+	for (let level = degree; level > 2; level--) reduce(level);
+	// Three rows are left (two for a straight one): their differences are the derivatives.
+	const second = [0, 0, 0];
+	if (degree >= 2) {
+		for (const k of [0, 1, 2]) second[k] = degree * (degree - 1) * (work[k + 6]! - 2 * work[k + 3]! + work[k]!);
+		reduce(2);
+	}
+	const first = [0, 1, 2].map((k) => degree * (work[k + 3]! - work[k]!));
+	reduce(1);
+	const w = work[2]!;
+	const x = work[0]! / w;
+	const y = work[1]! / w;
+	const dx = (first[0]! - x * first[2]!) / w;
+	const dy = (first[1]! - y * first[2]!) / w;
+	return {
+		x,
+		y,
+		dx,
+		dy,
+		ddx: (second[0]! - 2 * dx * first[2]! - x * second[2]!) / w,
+		ddy: (second[1]! - 2 * dy * first[2]! - y * second[2]!) / w
+	};
+}
+
+/** The control rows of the part between u0 and u1, by cutting twice. */
+export function rationalPart(control: ArrayLike<number>, u0: number, u1: number): Float64Array {
+	const right = cut(control, u0)[1];
+	return u1 === 1 ? right : cut(right, (u1 - u0) / (1 - u0))[0];
+}
+
+/** Cuts a rational Bézier curve at u; gives the rows of both halves. */
+export function cut(control: ArrayLike<number>, u: number): [Float64Array, Float64Array] {
+	const rows = control.length / 3;
+	const h = new Float64Array(control.length);
+	for (let k = 0; k < rows; k++) {
+		const w = control[3 * k + 2]!;
+		h.set([control[3 * k]! * w, control[3 * k + 1]! * w, w], 3 * k);
+	}
+	const left = new Float64Array(control.length);
+	const right = new Float64Array(control.length);
+	const keep = (into: Float64Array, at: number, from: number) => {
+		const w = h[3 * from + 2]!;
+		into.set([h[3 * from]! / w, h[3 * from + 1]! / w, w], 3 * at);
+	};
+	for (let level = rows - 1; level >= 0; level--) {
+		keep(left, rows - 1 - level, 0);
+		keep(right, level, level);
+		for (let k = 0; k < 3 * level; k++) h[k] = (1 - u) * h[k]! + u * h[k + 3]!;
+	}
+	return [left, right];
+}
