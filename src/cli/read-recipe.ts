@@ -2,7 +2,8 @@ import { readFileSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { CoordinateFiles } from '../core/recipe/model.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
-import { coordinateFileLimit, readCoordinates } from '../formats/coordinates.ts';
+import { coordinateFileLimit } from '../formats/coordinates.ts';
+import { readGeometryFile } from '../formats/geometry-file.ts';
 
 /** Recipes above this are refused: coordinates belong in files beside them. */
 const recipeLimit = 20_000_000;
@@ -38,7 +39,7 @@ export function readMentionedFiles(recipePath: string, text: string): Coordinate
 		const size = statSync(path, { throwIfNoEntry: false })?.size;
 		if (size === undefined) continue;
 		// A file above the limit is refused by its size; there is no need to read it all.
-		files[name] = readCoordinates(size > coordinateFileLimit ? new Uint8Array(size) : readFileSync(path));
+		files[name] = readGeometryFile(size > coordinateFileLimit ? new Uint8Array(size) : readFileSync(path));
 	}
 	return files;
 }

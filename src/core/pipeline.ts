@@ -14,7 +14,7 @@ import { evaluateRecipe, type Settings } from './recipe/evaluate.ts';
 import type { CoordinateFiles, Model } from './recipe/model.ts';
 import { parseRecipe, syntaxFindings, type Recipe } from './recipe/parse.ts';
 import { arrange, type Arrangement } from './shape/arrangement.ts';
-import type { Curve } from './shape/curve.ts';
+import type { Curve, Point } from './shape/curve.ts';
 import { checkEnds } from './findings/open-ends.ts';
 import { findRegions, type Region } from './shape/regions.ts';
 
@@ -61,6 +61,7 @@ interface RememberedFill {
  */
 export class Pipeline {
 	private arrangement: Arrangement | undefined;
+	private nodeKey = '';
 	private placements = new PlacementCache();
 	private fills = new Map<string, RememberedFill>();
 
@@ -83,7 +84,7 @@ export class Pipeline {
 		checkHeader(recipe, findings);
 		lap('recipe');
 
-		const arrangement = this.arranged(model.curves);
+		const arrangement = this.arranged(model.curves, model.nodes);
 		const regions = findRegions(model, arrangement, findings);
 		checkEnds(arrangement, findings);
 		lap('shape');
@@ -136,10 +137,13 @@ export class Pipeline {
 		return { recipe, model, arrangement, regions, divisions, mesh, quality, findings, fallbackSize, timings, refilled };
 	}
 
-	private arranged(curves: Curve[]): Arrangement {
+	private arranged(curves: Curve[], nodes: readonly Point[]): Arrangement {
 		const known = this.arrangement;
-		if (known && known.curves.length === curves.length && curves.every((c, i) => sameCurve(c, known.curves[i]!))) return known;
-		return (this.arrangement = arrange(curves));
+		const key = nodes.map((p) => `${p.x} ${p.y}`).join(',');
+		const same = known?.curves.length === curves.length && curves.every((c, i) => sameCurve(c, known.curves[i]!));
+		if (known && same && key === this.nodeKey) return known;
+		this.nodeKey = key;
+		return (this.arrangement = arrange(curves, nodes));
 	}
 
 	private *filled(

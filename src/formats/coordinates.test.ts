@@ -6,6 +6,7 @@ const read = (text: string) => readCoordinates(new TextEncoder().encode(text));
 const points = (text: string) => {
 	const file = read(text);
 	if ('error' in file) throw new Error(file.error);
+	if ('drawing' in file) throw new Error('coordinates were taken for a drawing');
 	return file.outlines.map((o) => [...o.x].map((x, i) => [x, o.y[i]]));
 };
 const error = (text: string) => {
@@ -101,7 +102,7 @@ describe('coordinate text', () => {
 		fc.assert(
 			fc.property(fc.uint8Array(), (bytes) => {
 				const file = readCoordinates(bytes);
-				expect('error' in file ? file.error.length : file.outlines.length).toBeGreaterThan(0);
+				expect('error' in file ? file.error.length : 'outlines' in file && file.outlines.length).toBeGreaterThan(0);
 			})
 		);
 	});

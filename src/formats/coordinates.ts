@@ -17,58 +17,170 @@ export function readCoordinates(bytes: Uint8Array): CoordinateFile {
 		};
 	if (bytes.subarray(0, 65536).includes(0))
 		return { error: 'this is no text file (it holds zero bytes); coordinates are read from plain text' };
-	let text: string;
+	return readText(decodeText(bytes));
+}
+
+/** Text in UTF-8, or in Latin-1 where it is not that. */
+export function decodeText(bytes: Uint8Array): string {
 	try {
-		text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+		return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
 	} catch {
-		text = new TextDecoder('latin1').decode(bytes);
+		return new TextDecoder('latin1').decode(bytes);
 	}
-	return readText(text);
 }
 
 const megabytes = (bytes: number) => Number((bytes / 1e6).toPrecision(3));
 
+/** A file of rows: their numbers by column, the line each stands on, and where an outline ends. */
+interface Rows {
+	cells: (number | undefined)[][];
+	lines: number[];
+	/** Row numbers at which a new outline starts. */
+	starts: number[];
+	name?: string;
+}
+
 function readText(text: string): CoordinateFile {
-	const lines = text.split(/\r\n|\r|\n/);
-	const separator = findSeparator(lines);
-	const outlines: Outline[] = [];
-	let x: number[] = [];
-	let y: number[] = [];
-	let sawRow = false;
-	const close = () => {
-		if (x.length > 0) outlines.push({ x: Float64Array.from(x), y: Float64Array.from(y) });
-		x = [];
-		y = [];
-	};
-	for (let i = 0; i < lines.length; i++) {
-		const line = withoutComment(lines[i]!);
-		if (line === undefined) continue;
-		if (line === '') {
-			close();
-			continue;
-		}
-		const cells = separator.split(line);
-		const [px, py] = [separator.number(cells[0]), separator.number(cells[1])];
-		if (px === undefined || py === undefined) {
-			// The first row may be a header.
-			if (!sawRow && cells.every((cell) => separator.number(cell) === undefined && !isNotFinite(cell))) {
-				sawRow = true;
-				continue;
-			}
-			return { error: `line ${i + 1}: ${complaint(cells, px === undefined ? 0 : 1)}` };
-		}
-		sawRow = true;
-		x.push(px);
-		y.push(py);
-	}
-	close();
-	if (outlines.length === 0) return { error: 'the file holds no coordinates; it should hold a row with x and y for each point' };
+	const rows = readRows(text);
+	if ('error' in rows) return rows;
+	const { cells, lines } = rows;
+	if (cells.length === 0) return { error: 'the file holds no coordinates; it should hold a row with x and y for each point' };
+	// x and y are the first two columns that hold a number in every row.
+	const width = Math.max(...cells.slice(0, 50).map((row) => row.length));
+	const whole: number[] = [];
+	for (let c = 0; c < width; c++) if (cells.every((row) => row[c] !== undefined)) whole.push(c);
+	const [cx, cy] = whole as [number, number];
+	const notes: string[] = [];
+	if (rows.name) notes.push(`The first line is its name: ${rows.name}`);
+	if (cx !== 0 || cy !== 1) notes.push(`x and y are columns ${cx + 1} and ${cy + 1}`);
+	const column = (c: number, from: number, to: number) => Float64Array.from(cells.slice(from, to), (row) => row[c]!);
+	const cut = (from: number, to: number): Outline => ({
+		x: column(cx, from, to),
+		y: column(cy, from, to),
+		lines: Uint32Array.from(lines.slice(from, to)),
+		...(whole.length > 2 ? { columns: Array.from({ length: width }, (_, c) => column(c, from, to)) } : {})
+	});
+	const runs = countedRuns(cells, cx, cy);
+	let outlines: Outline[];
+	if (runs) {
+		notes.push(`Two runs of ${runs[0]} and ${runs[1]} points, as its counts say`);
+		outlines = [cut(1, 1 + runs[0]), cut(1 + runs[0], cells.length)];
+	} else outlines = rows.starts.map((from, k) => cut(from, rows.starts[k + 1] ?? cells.length));
 	const short = outlines.findIndex((o) => o.x.length < 2);
 	if (short >= 0)
 		return {
 			error: `outline ${short + 1} of ${outlines.length} is a single point; an outline has at least two (a blank line starts a new one)`
 		};
-	return { outlines };
+	const profile = joinedProfile(outlines);
+	if (profile) {
+		notes.push(
+			'Read as a profile: an upper and a lower run from the leading edge, put end to end from the trailing edge over the top'
+		);
+		outlines = [profile];
+	}
+	for (const [k, outline] of outlines.entries())
+		notes.push(...observations(outline, outlines.length > 1 ? `Outline ${k + 1}` : 'The outline'));
+	return { outlines, notes };
+}
+
+function readRows(text: string): Rows | { error: string } {
+	const all = text.split(/\r\n|\r|\n/);
+	const separator = findSeparator(all);
+	const rows: Rows = { cells: [], lines: [], starts: [] };
+	let open = false;
+	let sawRow = false;
+	for (let i = 0; i < all.length; i++) {
+		const line = withoutComment(all[i]!);
+		if (line === undefined) continue;
+		if (line === '') {
+			open = false;
+			continue;
+		}
+		const cells = separator.split(line);
+		const numbers = cells.map(separator.number);
+		if (!sawRow && isTitle(cells, numbers, nextLine(all, i), separator)) {
+			sawRow = true;
+			// `x, y` is a header; anything longer is worth telling.
+			if (!cells.every((cell) => /^\P{L}*\p{L}?\P{L}*$/u.test(cell))) rows.name = line;
+			continue;
+		}
+		if (numbers.filter((n) => n !== undefined).length < 2)
+			return { error: `line ${i + 1}: ${complaint(cells, numbers[0] === undefined ? 0 : 1)}` };
+		const first = rows.cells[0];
+		const bad = first ? [0, 1].find((c) => first[c] !== undefined && numbers[c] === undefined) : undefined;
+		if (bad !== undefined) return { error: `line ${i + 1}: ${complaint(cells, bad)}` };
+		sawRow = true;
+		if (!open) rows.starts.push(rows.cells.length);
+		open = true;
+		rows.cells.push(numbers);
+		rows.lines.push(i + 1);
+	}
+	return rows;
+}
+
+/** Whether the first line is a header or a name: no row of numbers, but words, perhaps with numbers among them. */
+function isTitle(cells: string[], numbers: (number | undefined)[], next: string, separator: Separator): boolean {
+	const [x, y] = numbers;
+	if ((x !== undefined && y !== undefined) || isNotFinite(cells[0]!)) return false;
+	const rowFollows = separator.split(next).filter((cell) => separator.number(cell) !== undefined).length >= 2;
+	if (x === undefined)
+		return numbers.filter((n) => n !== undefined).length < 2 || (rowFollows && cells.length > separator.split(next).length);
+	return cells.length > 1 && rowFollows && /\p{L}/u.test(cells[1]!) && !isNotFinite(cells[1]!) && separator.isBlank;
+}
+
+/** The next line that is not empty or a comment. */
+function nextLine(all: string[], from: number): string {
+	for (let k = from + 1; k < all.length; k++) {
+		const line = withoutComment(all[k]!);
+		if (line) return line;
+	}
+	return '';
+}
+
+/** The lengths of an upper and a lower run, when the first row gives them and the others add up to them. */
+function countedRuns(cells: (number | undefined)[][], cx: number, cy: number): [number, number] | undefined {
+	const [a, b] = [cells[0]![cx]!, cells[0]![cy]!];
+	return Number.isInteger(a) && Number.isInteger(b) && a >= 2 && b >= 2 && a + b === cells.length - 1 ? [a, b] : undefined;
+}
+
+/**
+ * One outline from the two runs of a profile: both start at the leading edge, go to the trailing
+ * edge, and end close together there. Undefined when the outlines are no such runs.
+ */
+function joinedProfile(outlines: Outline[]): Outline | undefined {
+	if (outlines.length !== 2) return undefined;
+	const [a, b] = outlines as [Outline, Outline];
+	const last = (o: Outline) => ({ x: o.x.at(-1)!, y: o.y.at(-1)! });
+	const chord = last(a).x - a.x[0]!;
+	if (!(chord > 0)) return undefined;
+	const near = (dx: number, dy: number, share: number) => Math.abs(dx) <= share * chord && Math.abs(dy) <= share * chord;
+	if (!near(a.x[0]! - b.x[0]!, a.y[0]! - b.y[0]!, 1e-6) || !near(last(a).x - last(b).x, last(a).y - last(b).y, 0.05))
+		return undefined;
+	const forward = (o: Outline) => o.x.every((x, k) => k < 2 || x >= o.x[k - 1]! - 1e-3 * chord);
+	const height = (o: Outline) => o.y.reduce((sum, y) => sum + y, 0) / o.y.length;
+	if (!forward(a) || !forward(b) || height(a) === height(b)) return undefined;
+	const [upper, lower] = height(a) > height(b) ? [a, b] : [b, a];
+	return {
+		x: Float64Array.from([...upper.x.slice().reverse(), ...lower.x.slice(1)]),
+		y: Float64Array.from([...upper.y.slice().reverse(), ...lower.y.slice(1)]),
+		lines: Uint32Array.from([...upper.lines!.slice().reverse(), ...lower.lines!.slice(1)])
+	};
+}
+
+/** What is worth knowing of an outline: open or closed, which way it runs, points that repeat. */
+function observations({ x, y }: Outline, name: string): string[] {
+	const n = x.length;
+	let repeats = 0;
+	let area = 0;
+	for (let k = 1; k < n; k++) {
+		if (x[k] === x[k - 1] && y[k] === y[k - 1]) repeats++;
+		area += (x[k - 1]! - x[0]!) * (y[k]! - y[0]!) - (x[k]! - x[0]!) * (y[k - 1]! - y[0]!);
+	}
+	const closed = n > 2 && x[0] === x[n - 1] && y[0] === y[n - 1];
+	const notes = [`${name} is ${closed ? `closed and runs ${area < 0 ? 'clockwise' : 'counter-clockwise'}` : 'open'}`];
+	if (repeats > 0)
+		notes.push(`${repeats} point${repeats === 1 ? ' repeats its' : 's repeat their'} neighbour and will be taken once`);
+	return notes;
 }
 
 /** The line without its comment; undefined for a line that was nothing but a comment. */
@@ -89,6 +201,8 @@ function complaint(cells: string[], bad: number): string {
 const isNotFinite = (cell: string) => /^[+-]?(nan|inf(inity)?)$/i.test(cell);
 
 interface Separator {
+	/** Whether blanks alone separate columns. */
+	isBlank?: boolean;
 	split: (line: string) => string[];
 	number: (cell: string | undefined) => number | undefined;
 }
@@ -125,7 +239,7 @@ function findSeparator(lines: string[]): Separator {
 		const cells = blanks(row);
 		return cells.length >= 2 && row.includes(',') && cells.slice(0, 2).every((c) => comma.test(c) && !c.endsWith(','));
 	};
-	if (most(decimalComma)) return { split: blanks, number: commaNumber };
+	if (most(decimalComma)) return { split: blanks, number: commaNumber, isBlank: true };
 	if (most((row) => row.includes(','))) return { split: (line) => trimmed(line.split(',')), number: pointNumber };
-	return { split: blanks, number: pointNumber };
+	return { split: blanks, number: pointNumber, isBlank: true };
 }

@@ -1,6 +1,6 @@
 import { parentPort } from 'node:worker_threads';
 import { Pipeline } from '../core/pipeline.ts';
-import { readCoordinates } from '../formats/coordinates.ts';
+import { readGeometryFile } from '../formats/geometry-file.ts';
 import { deliver, formatByEnding } from '../formats/delivery.ts';
 import { drawPicture } from '../formats/picture.ts';
 import { report } from '../formats/report.ts';
@@ -18,7 +18,7 @@ port.on('message', (task: MeshTask) => {
 });
 
 async function work(task: MeshTask): Promise<Uint8Array> {
-	const files = Object.fromEntries(Object.entries(task.files).map(([name, bytes]) => [name, readCoordinates(bytes)]));
+	const files = Object.fromEntries(Object.entries(task.files).map(([name, bytes]) => [name, readGeometryFile(bytes)]));
 	const run = new Pipeline(() => performance.now()).run({ text: task.text, files });
 	let step = run.next();
 	while (!step.done) {

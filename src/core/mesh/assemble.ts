@@ -28,6 +28,8 @@ export function numberBoundary(
 	arrangement.pieces.forEach((p, i) => {
 		if (used[i]) touched[p.start] = touched[p.end] = 1;
 	});
+	const filled = new Set(regions.filter((r) => r.fill === 'triangles').map((r) => r.face));
+	for (const point of arrangement.isolated) if (filled.has(point.face)) touched[point.junction] = 1;
 	let count = 0;
 	for (let j = 0; j < junction.length; j++) if (touched[j]) junction[j] = count++;
 	for (let p = 0; p < piece.length; p++) {
@@ -101,6 +103,13 @@ export function gatherBoundary(
 			along.set(h, Uint32Array.from(nodes));
 			for (let k = 0; k < n; k++) edges.push(nodes[k]!, nodes[k + 1]!);
 		}
+	for (const point of arrangement.isolated) {
+		const node = numbering.junction[point.junction]!;
+		if (point.face !== region.face || node < 0) continue;
+		global.push(node);
+		x.push(arrangement.x[point.junction]!);
+		y.push(arrangement.y[point.junction]!);
+	}
 	return {
 		input: { x: Float64Array.from(x), y: Float64Array.from(y), edges: Uint32Array.from(edges) },
 		global: Uint32Array.from(global),

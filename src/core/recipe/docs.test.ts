@@ -4,7 +4,7 @@ import { finish } from '../fill/fill.ts';
 import { boundaryKinds, groupColours } from '../mesh/boundary-kinds.ts';
 import { Pipeline } from '../pipeline.ts';
 import { functionNames } from './expressions.ts';
-import { statementKinds } from './parse.ts';
+import { statementKinds } from './tokens.ts';
 import { knownUnits } from './units.ts';
 
 const page = readFileSync('docs/recipe.md', 'utf8');

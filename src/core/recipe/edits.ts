@@ -1,5 +1,5 @@
 import type { Line, Recipe } from './parse.ts';
-import { clauseOrder, type Expression, type Statement } from './syntax.ts';
+import { clauseOrder, type CurveReference, type Expression, type Statement, type Word } from './syntax.ts';
 
 /** Replaces the characters [from, to) by `insert`. The offsets of several edits all refer to the same text. */
 export interface TextEdit {
@@ -68,7 +68,11 @@ export function addStatement(recipe: Recipe, source: string): TextEdit[] {
 const workOrder: string[][] = [
 	['recipe', 'title', 'units', 'frame'],
 	['let'],
-	['point', 'line', 'polyline', 'spline', 'rectangle', 'arc', 'circle'],
+	[
+		...['point', 'node', 'line', 'polyline', 'spline', 'rectangle', 'polygon', 'arc', 'circle', 'ellipse', 'bezier', 'bspline'],
+		...['curve', 'drawing', 'fillet', 'chamfer', 'offset', 'trim', 'extend', 'split', 'join', 'mirror', 'move', 'turn', 'scale'],
+		...['repeat', 'cut', 'far']
+	],
 	['region'],
 	['divide'],
 	['fill', 'size'],
@@ -124,43 +128,32 @@ interface NameUse {
 	from: number;
 }
 
+const expressionKinds = new Set(['number', 'name', 'member', 'negate', 'binary', 'call', 'pair']);
+
 /** Calls back with every name that a statement defines or uses. */
 export function forEachName(statement: Statement, visit: (use: NameUse) => void): void {
-	const walk = (e: Expression | undefined): void => {
-		switch (e?.kind) {
-			case 'name':
-				return visit({ space: 'value', name: e.name, from: e.from });
-			case 'member':
-				return visit({ space: 'value', name: e.object, from: e.from });
-			case 'negate':
-				return walk(e.operand);
-			case 'binary':
-				walk(e.left);
-				return walk(e.right);
-			case 'call':
-				return e.arguments.forEach(walk);
-			case 'pair':
-				walk(e.x);
-				return walk(e.y);
-		}
+	// The parameter of a curve by formula is its own.
+	const own = statement.kind === 'curve' ? statement.parameter.text : undefined;
+	const expression = (e: Expression): void => {
+		if (e.kind === 'name' && e.name !== own) visit({ space: 'value', name: e.name, from: e.from });
+		else if (e.kind === 'member') visit({ space: 'value', name: e.object, from: e.from });
+		else for (const part of Object.values(e)) any('', part);
 	};
-	const reference = (r: { name: string; from: number }) =>
-		visit({ space: 'value', name: r.name.split('.', 1)[0]!, from: r.from });
-	const region = (w: { text: string; from: number }) => visit({ space: 'region', name: w.text, from: w.from });
-	for (const [key, value] of Object.entries(statement)) {
-		if (key === 'name') {
-			const space = statement.kind === 'region' ? 'region' : statement.kind === 'group' ? 'group' : 'value';
-			visit({ space, name: value.text, from: value.from });
-		} else if (key === 'regions') value?.forEach(region);
-		else if (key === 'bounds' || (key === 'pieces' && Array.isArray(value))) value?.forEach(reference);
-		else if (key === 'toward') {
-			if (value && typeof value === 'object') reference(value);
-		} else if (key === 'range') {
-			walk(value?.low);
-			walk(value?.high);
-		} else if (key === 'points' || key === 'corners') value?.forEach(walk);
-		else if (value && typeof value === 'object' && 'kind' in value) walk(value as Expression);
-	}
+	const any = (key: string, value: unknown): void => {
+		if (Array.isArray(value)) value.forEach((item) => any(key, item));
+		else if (typeof value !== 'object' || value === null) return;
+		else if ('kind' in value && expressionKinds.has(value.kind as string)) expression(value as Expression);
+		else if ('text' in value) {
+			const { text: name, from } = value as Word;
+			if (key === 'regions') visit({ space: 'region', name, from });
+			else if (key === 'name')
+				visit({ space: statement.kind === 'region' || statement.kind === 'group' ? statement.kind : 'value', name, from });
+		} else if ('name' in value) {
+			const { name, from } = value as CurveReference;
+			visit({ space: 'value', name: name.split('.', 1)[0]!, from });
+		} else for (const [inner, part] of Object.entries(value)) any(inner, part);
+	};
+	for (const [key, value] of Object.entries(statement)) if (key !== 'clauses') any(key, value);
 }
 
 /** Whether an expression is a bare number, perhaps negative: what the drawing may rewrite. */

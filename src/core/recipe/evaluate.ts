@@ -1,16 +1,16 @@
-import { hypot } from '../numeric/elementary.ts';
 import type { Finding } from '../findings/finding.ts';
 import { boundaryKinds, groupColours, isBoundaryKind, isGroupColour } from '../mesh/boundary-kinds.ts';
-import { curveLength, type Curve, type Point } from '../shape/curve.ts';
-import { arcCurve, circleCurve, lineCurve, polylineCurve } from '../shape/build.ts';
-import { splineCurve } from '../shape/spline.ts';
-import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, functionNames, type Scope } from './expressions.ts';
-import type { CoordinateFiles, Model, Outline } from './model.ts';
+import type { Curve, Point } from '../shape/curve.ts';
+import { build, isBuilding } from './building.ts';
+import { makeCurve } from './curves.ts';
+import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
+import type { CoordinateFiles, Model } from './model.ts';
 import { didYouMean } from './nearest.ts';
 import type { Recipe } from './parse.ts';
-import type { Expression, Statement, StatementOf, Word } from './syntax.ts';
+import type { CurveReference, Expression, Statement, StatementOf, Word } from './syntax.ts';
 import { lengthUnits } from './units.ts';
 import { dimensionName, fits, type Dimension, type Value, type Want } from './values.ts';
+import { fail, round, type Workshop } from './workshop.ts';
 
 /** Values that replace those of `let` statements, as the command's `--set` gives them. */
 export type Settings = ReadonlyMap<string, Expression>;
@@ -26,31 +26,28 @@ export function evaluateRecipe(recipe: Recipe, files: CoordinateFiles, settings:
 /** Names defined by a statement, for telling "later" from "nowhere". */
 function definedName(statement: Statement | undefined): string | undefined {
 	switch (statement?.kind) {
-		case 'let':
-		case 'point':
-		case 'line':
-		case 'polyline':
-		case 'spline':
-		case 'rectangle':
-		case 'arc':
-		case 'circle':
-			return statement.name.text;
-		default:
+		case 'region':
+		case 'group':
 			return undefined;
+		default:
+			return statement && 'name' in statement ? statement.name?.text : undefined;
 	}
 }
 
-class Evaluation {
-	private readonly model: Model;
+class Evaluation implements Workshop {
+	readonly model: Model;
 	private readonly values = new Map<string, { value: Value; line: number }>();
 	private readonly usedNames = new Map<string, number>();
 	private readonly failedNames = new Set<string>();
-	private readonly scope: Scope;
+	readonly scope: Scope;
+	/** Curves that later statements took away, and the names that went with them, with the reason. */
+	private readonly removed = new Set<number>();
+	private readonly gone = new Map<string, string>();
 	private line = 0;
 
 	constructor(
 		recipe: Recipe,
-		private readonly files: CoordinateFiles,
+		readonly files: CoordinateFiles,
 		private readonly settings: Settings
 	) {
 		this.model = {
@@ -60,6 +57,7 @@ class Evaluation {
 			frame: { kind: 'planar' },
 			parameters: [],
 			points: [],
+			nodes: [],
 			curves: [],
 			curveLines: [],
 			curvesByName: new Map(),
@@ -76,7 +74,7 @@ class Evaluation {
 				return model.units;
 			},
 			lookup: (name) => this.lookup(name),
-			curveLength: (name) => this.lengthOf(name)
+			curves: (name) => this.curvesOf(name)
 		};
 	}
 
@@ -101,6 +99,7 @@ class Evaluation {
 			}
 			this.attempt(() => this.take(statement));
 		});
+		this.compact();
 		for (const name of this.settings.keys())
 			if (!this.model.parameters.some((p) => p.name === name) && !this.failedNames.has(name))
 				throw new Error(
@@ -132,7 +131,7 @@ class Evaluation {
 		}
 	}
 
-	private report(message: string, from: number, to: number, code = 'value', severity: Finding['severity'] = 'error'): void {
+	report(message: string, from: number, to: number, code = 'value', severity: Finding['severity'] = 'error'): void {
 		const base = this.model.recipe.lines[this.line]!.from;
 		this.model.findings.push({ severity, code, message, span: { from: base + from, to: base + to } });
 	}
@@ -196,14 +195,8 @@ class Evaluation {
 				model.points.push({ name: statement.name.text, ...p, line });
 				return;
 			}
-			case 'line':
-			case 'polyline':
-			case 'spline':
-			case 'rectangle':
-			case 'arc':
-			case 'circle':
-				this.claim(statement.name);
-				this.takeCurve(statement);
+			case 'node':
+				for (const e of statement.points) model.nodes.push({ ...evaluatePoint(e, this.scope), line });
 				return;
 			case 'region':
 				if (model.regions.some((r) => r.name === statement.name.text))
@@ -237,6 +230,11 @@ class Evaluation {
 			}
 			case 'group':
 				this.takeGroup(statement);
+				return;
+			default:
+				if ('name' in statement && statement.name) this.claim(statement.name);
+				if (isBuilding(statement)) build(statement, this);
+				else makeCurve(statement, this);
 		}
 	}
 
@@ -285,40 +283,7 @@ class Evaluation {
 		});
 	}
 
-	private takeCurve(statement: StatementOf<'line' | 'polyline' | 'spline' | 'rectangle' | 'arc' | 'circle'>): void {
-		const name = statement.name.text;
-		const point = (e: Expression) => evaluatePoint(e, this.scope);
-		switch (statement.kind) {
-			case 'line': {
-				const [a, b] = [point(statement.start), point(statement.end)];
-				if (same(a, b)) fail(statement.end, `the line ends where it starts, at (${a.x}, ${a.y})`);
-				return this.addCurve(lineCurve(name, a, b));
-			}
-			case 'arc': {
-				const [a, b] = [point(statement.start), point(statement.end)];
-				if (same(a, b)) fail(statement.end, 'the arc ends where it starts; a full circle is a `circle`');
-				return this.addCurve(statement.centre ? this.arcAround(statement, a, b) : this.arcThrough(statement, a, b));
-			}
-			case 'circle':
-				return this.addCurve(circleCurve(name, point(statement.centre), this.positive(statement.radius, 'a radius')));
-			case 'rectangle':
-				return this.addRectangle(statement);
-			default: {
-				const { x, y, closed } = this.pointsOf(statement);
-				const least = closed ? 3 : 2;
-				if (x.length < least)
-					fail(
-						statement.name,
-						`${closed ? 'a closed curve' : 'a curve'} needs at least ${least} different points, found ${x.length}`
-					);
-				this.addCurve(
-					statement.kind === 'polyline' ? polylineCurve(name, x, y, closed) : splineCurve(name, x, y, closed, statement.parameter)
-				);
-			}
-		}
-	}
-
-	private addCurve(curve: Curve, owner = curve.name): void {
+	add(curve: Curve, owner = curve.name): void {
 		const { model } = this;
 		const list = model.curvesByName.get(owner);
 		if (list) list.push(model.curves.length);
@@ -328,124 +293,57 @@ class Evaluation {
 		model.curveLines.push(this.line);
 	}
 
-	private addRectangle(statement: StatementOf<'rectangle'>): void {
-		const name = statement.name.text;
-		let a: Point;
-		let b: Point;
-		if (statement.centre) {
-			const centre = evaluatePoint(statement.centre, this.scope);
-			const halfWidth = this.positive(statement.width!, 'a width') / 2;
-			const halfHeight = this.positive(statement.height!, 'a height') / 2;
-			a = { x: centre.x - halfWidth, y: centre.y - halfHeight };
-			b = { x: centre.x + halfWidth, y: centre.y + halfHeight };
-		} else {
-			const p = evaluatePoint(statement.corner!, this.scope);
-			const q = evaluatePoint(statement.opposite!, this.scope);
-			if (p.x === q.x || p.y === q.y)
-				fail(statement.opposite!, 'the two corners lie on one line; a rectangle needs opposite corners');
-			a = { x: Math.min(p.x, q.x), y: Math.min(p.y, q.y) };
-			b = { x: Math.max(p.x, q.x), y: Math.max(p.y, q.y) };
+	curves(reference: CurveReference): number[] {
+		if (reference.piece !== undefined)
+			fail(reference, 'a building statement takes whole curves; pieces are counted only when all curves are built');
+		const list = this.model.curvesByName.get(reference.name);
+		if (!list || list.length === 0) fail(reference, this.unknown(reference.name, 'curve'));
+		return list;
+	}
+
+	curve(reference: CurveReference): number {
+		const list = this.curves(reference);
+		if (list.length > 1) {
+			const names = list.map((c) => `\`${this.model.curves[c]!.name}\``).slice(0, 4);
+			fail(reference, `\`${reference.name}\` names ${list.length} curves; take one of them, like ${names.join(', ')}`);
 		}
-		const corners = [a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }];
-		['bottom', 'right', 'top', 'left'].forEach((side, k) =>
-			this.addCurve(lineCurve(`${name}.${side}`, corners[k]!, corners[(k + 1) % 4]!), name)
-		);
+		return list[0]!;
 	}
 
-	private arcAround(statement: StatementOf<'arc'>, a: Point, b: Point): Curve {
-		const m = evaluatePoint(statement.centre!, this.scope);
-		const [ra, rb] = [hypot(a.x - m.x, a.y - m.y), hypot(b.x - m.x, b.y - m.y)];
-		if (ra === 0) fail(statement.centre!, 'the centre lies on the start of the arc');
-		if (Math.abs(ra - rb) > 1e-6 * ra)
-			fail(
-				statement.centre!,
-				`the start is ${round(ra)} from this centre and the end ${round(rb)}; both must be at one distance`
-			);
-		return arcCurve(statement.name.text, a, b, m, statement.clockwise);
+	curvesNamed(e: Expression): number[] | undefined {
+		const name = e.kind === 'name' ? e.name : e.kind === 'member' ? `${e.object}.${e.member}` : undefined;
+		return name === undefined ? undefined : this.model.curvesByName.get(name);
 	}
 
-	private arcThrough(statement: StatementOf<'arc'>, a: Point, b: Point): Curve {
-		const p = evaluatePoint(statement.through!, this.scope);
-		// Circumcentre relative to a.
-		const [bx, by, px, py] = [b.x - a.x, b.y - a.y, p.x - a.x, p.y - a.y];
-		const cross = bx * py - by * px;
-		const [bb, pp] = [bx * bx + by * by, px * px + py * py];
-		if (Math.abs(cross) <= 1e-12 * Math.sqrt(bb * pp))
-			fail(statement.through!, 'this point lies on the straight line through both ends, so no arc passes through all three');
-		const centre = { x: a.x + (py * bb - by * pp) / (2 * cross), y: a.y + (bx * pp - px * bb) / (2 * cross) };
-		return arcCurve(statement.name.text, a, b, centre, cross > 0);
-	}
-
-	/** The points of a polyline or spline, neighbours that repeat taken once. */
-	private pointsOf(statement: StatementOf<'polyline' | 'spline'>): Outline & { closed: boolean } {
-		const outline = statement.file ? this.outlineFromFile(statement, statement.file) : this.outlineWritten(statement);
-		const x: number[] = [];
-		const y: number[] = [];
-		for (let i = 0; i < outline.x.length; i++) {
-			if (x.length > 0 && x.at(-1) === outline.x[i] && y.at(-1) === outline.y[i]) continue;
-			x.push(outline.x[i]!);
-			y.push(outline.y[i]!);
+	remove(curves: readonly number[], because: string): void {
+		for (const c of curves) {
+			const { name } = this.model.curves[c]!;
+			this.gone.set(name, because);
+			this.removed.add(c);
 		}
-		// A curve that comes back to its start is closed, said or not.
-		const returns = x.length > 2 && x[0] === x.at(-1) && y[0] === y.at(-1);
-		if (returns) {
-			x.pop();
-			y.pop();
-		}
-		return { x: Float64Array.from(x), y: Float64Array.from(y), closed: statement.closed || returns };
-	}
-
-	private outlineWritten(statement: StatementOf<'polyline' | 'spline'>): Outline {
-		const points = statement.points.map((p) => evaluatePoint(p, this.scope));
-		return { x: Float64Array.from(points, (p) => p.x), y: Float64Array.from(points, (p) => p.y) };
-	}
-
-	/**
-	 * An outline of a file, the first unless another is asked for. `from p` moves it so that its first row lies on p; `from p to q`
-	 * also stretches each axis so that its last row lies on q.
-	 */
-	private outlineFromFile(statement: StatementOf<'polyline' | 'spline'>, word: Word): Outline {
-		const file = this.files[word.text];
-		if (!file)
-			fail(word, `there is no file \`${word.text}\` beside this recipe${didYouMean(word.text, Object.keys(this.files))}`);
-		if ('error' in file) fail(word, `\`${word.text}\`: ${file.error}`);
-		const count = file.outlines.length;
-		const number = Number(statement.outline?.text ?? 1);
-		const outline = file.outlines[number - 1];
-		if (!outline)
-			fail(statement.outline!, `\`${word.text}\` holds ${count} outline${count === 1 ? '' : 's'}; there is no outline ${number}`);
-		if (!statement.outline && count > 1)
-			this.report(
-				`\`${word.text}\` holds ${count} outlines; a curve takes the first unless \`outline 2\` and so on follows the file's name`,
-				word.from,
-				word.to,
-				'several-outlines',
-				'warning'
-			);
-		const start = statement.start && evaluatePoint(statement.start, this.scope);
-		const end = statement.end && evaluatePoint(statement.end, this.scope);
-		if (!start && !end) return outline;
-		const map = (axis: 'x' | 'y'): Float64Array => {
-			const values = outline[axis];
-			const [first, last] = [values[0]!, values.at(-1)!];
-			if (!start || !end) {
-				const step = start ? start[axis] - first : end![axis] - last;
-				return values.map((v) => v + step);
+		for (const [name, list] of this.model.curvesByName) {
+			const left = list.filter((c) => !curves.includes(c));
+			if (left.length > 0) this.model.curvesByName.set(name, left);
+			else {
+				this.model.curvesByName.delete(name);
+				this.gone.set(name, because);
 			}
-			if (first === last) {
-				if (start[axis] !== end[axis])
-					fail(
-						statement.end!,
-						`the rows of \`${word.text}\` start and end at the same ${axis}, so it cannot be stretched from ${axis} = ${start[axis]} to ${end[axis]}`
-					);
-				return values.map((v) => v - first + start[axis]);
-			}
-			const scale = (end[axis] - start[axis]) / (last - first);
-			const mapped = values.map((v) => start[axis] + (v - first) * scale);
-			mapped[mapped.length - 1] = end[axis];
-			return mapped;
-		};
-		return { x: map('x'), y: map('y') };
+		}
+	}
+
+	/** Takes the removed curves out for good. */
+	private compact(): void {
+		const { model, removed } = this;
+		if (removed.size === 0) return;
+		const number = new Map<number, number>();
+		model.curves.forEach((_, c) => !removed.has(c) && number.set(c, number.size));
+		model.curves = model.curves.filter((_, c) => !removed.has(c));
+		model.curveLines = model.curveLines.filter((_, c) => !removed.has(c));
+		for (const [name, list] of model.curvesByName)
+			model.curvesByName.set(
+				name,
+				list.map((c) => number.get(c)!)
+			);
 	}
 
 	private fourCorners(list: Expression[]): Point[] {
@@ -453,11 +351,11 @@ class Evaluation {
 		return list.map((e) => evaluatePoint(e, this.scope));
 	}
 
-	private number(expression: Expression, want: Want): number {
+	number(expression: Expression, want: Want): number {
 		return evaluateNumber(expression, this.scope, want);
 	}
 
-	private positive(expression: Expression, what: string): number {
+	positive(expression: Expression, what: string): number {
 		const value = this.number(expression, 'length');
 		if (!(value > 0)) fail(expression, `${what} is above zero, found ${value}`);
 		return value;
@@ -478,11 +376,14 @@ class Evaluation {
 	}
 
 	/** Why a name has no value: defined later, defined with an error, or not at all. */
-	private unknown(name: string): string {
+	private unknown(name: string, wanted: 'value' | 'curve' = 'value'): string {
 		const { lines } = this.model.recipe;
 		const self = definedName(lines[this.line]!.statement);
 		if (name === self) return `\`${name}\` is defined by itself`;
 		if (this.failedNames.has(name)) return `\`${name}\` has no value, because of the error in its own statement`;
+		const reason = this.gone.get(name);
+		if (reason !== undefined) return reason;
+		if (wanted === 'curve' && this.values.has(name)) return `\`${name}\` is no curve`;
 		const later = lines.findIndex(({ statement }) => definedName(statement) === name);
 		if (later >= 0) {
 			const statement = lines[later]!.statement!;
@@ -494,36 +395,10 @@ class Evaluation {
 		return `nothing is named \`${name}\`${didYouMean(name, names)}`;
 	}
 
-	private lengthOf(name: string): number {
+	private curvesOf(name: string): Curve[] {
 		const list = this.model.curvesByName.get(name);
 		if (!list) throw new Error(this.unknown(name));
-		return list.reduce((sum, c) => sum + curveLength(this.model.curves[c]!), 0);
-	}
-}
-
-function fail(at: { from: number; to: number }, message: string): never {
-	throw new ExpressionError(message, at.from, at.to);
-}
-
-const same = (a: Point, b: Point) => a.x === b.x && a.y === b.y;
-const round = (v: number) => Number(v.toPrecision(6));
-
-function mentions(e: Expression, name: string): boolean {
-	switch (e.kind) {
-		case 'number':
-			return false;
-		case 'name':
-			return e.name === name;
-		case 'member':
-			return e.object === name;
-		case 'negate':
-			return mentions(e.operand, name);
-		case 'binary':
-			return mentions(e.left, name) || mentions(e.right, name);
-		case 'call':
-			return e.arguments.some((a) => mentions(a, name));
-		case 'pair':
-			return mentions(e.x, name) || mentions(e.y, name);
+		return list.map((c) => this.model.curves[c]!);
 	}
 }
 

@@ -1,4 +1,6 @@
 import { acos, asin, atan, atan2, cos, exp, hypot, log, pow, sin, tan } from '../numeric/elementary.ts';
+import { ARC, curveLength, parameterAtLength, pointAt, segmentCount, type Curve, type Point } from '../shape/curve.ts';
+import { meetings, nearestOnCurve } from '../shape/meet.ts';
 import type { Expression } from './syntax.ts';
 import { toRecipeUnits, unitKind } from './units.ts';
 import { bare, common, dimensionName, fits, product, type Dimension, type Value, type Want } from './values.ts';
@@ -19,8 +21,8 @@ export interface Scope {
 	units: string;
 	/** A parameter or point by its name; throws an Error with a sentence when there is none. */
 	lookup(name: string): Value;
-	/** The length of a curve by its full name; throws an Error with a sentence when there is none. */
-	curveLength(name: string): number;
+	/** The curves that a name stands for; throws an Error with a sentence when there are none. */
+	curves(name: string): readonly Curve[];
 }
 
 type NumberValue = Extract<Value, { kind: 'number' }>;
@@ -158,7 +160,60 @@ const functions: Record<string, FunctionRule> = {
 };
 
 /** Every name that may be called. */
-export const functionNames: readonly string[] = [...Object.keys(functions), 'sqrt', 'length', 'distance'];
+const curvePoints = ['start', 'end', 'middle', 'along', 'centre', 'crossing', 'nearest'];
+export const functionNames: readonly string[] = [...Object.keys(functions), 'sqrt', 'length', 'distance', ...curvePoints];
+
+function curvesOf(of: Expression, caller: string, scope: Scope): readonly Curve[] {
+	const name =
+		of.kind === 'name'
+			? of.name
+			: of.kind === 'member'
+				? `${of.object}.${of.member}`
+				: fail(of, `\`${caller}\` takes the name of a curve`);
+	return guarded(of, () => scope.curves(name));
+}
+
+/** Points of curves: `start(c)`, `end(c)`, `middle(c)`, `along(c, 0.3)`, `centre(c)`, `crossing(c, d)`, `nearest(c, p)`. */
+function pointOfCurve(node: Extract<Expression, { kind: 'call' }>, scope: Scope): Point {
+	const { text: name } = node.callee;
+	const list = node.arguments;
+	const wanted = name === 'along' || name === 'crossing' || name === 'nearest' ? 2 : 1;
+	if (list.length !== wanted) fail(node, `\`${name}\` takes ${wanted} value${wanted === 1 ? '' : 's'}, found ${list.length}`);
+	const curves = curvesOf(list[0]!, name, scope);
+	const [curve] = curves as [Curve];
+	if (curves.length > 1 && name !== 'crossing')
+		fail(list[0]!, `this names ${curves.length} curves; \`${name}\` takes one of them`);
+	switch (name) {
+		case 'start':
+			return pointAt(curve, 0);
+		case 'end':
+			return pointAt(curve, segmentCount(curve));
+		case 'middle':
+			return pointAt(curve, parameterAtLength(curve, curveLength(curve) / 2));
+		case 'along': {
+			const share = evaluateNumber(list[1]!, scope, 'number');
+			if (!(share >= 0 && share <= 1)) fail(list[1]!, `a share of the length is between 0 and 1, found ${share}`);
+			return pointAt(curve, parameterAtLength(curve, share * curveLength(curve)));
+		}
+		case 'centre':
+			if (curve.kinds[0] !== ARC) fail(list[0]!, `\`${curve.name}\` is no arc or circle and has no centre`);
+			return { x: curve.data[4]!, y: curve.data[5]! };
+		case 'nearest': {
+			const p = evaluatePoint(list[1]!, scope);
+			return pointAt(curve, nearestOnCurve(curve, p).t);
+		}
+		default: {
+			const others = curvesOf(list[1]!, name, scope);
+			const tolerance = 1e-9 * Math.max(...[...curves, ...others].map(curveLength));
+			for (const a of curves)
+				for (const b of others) {
+					const [place] = meetings(a, b, tolerance);
+					if (place) return { x: place.x, y: place.y };
+				}
+			return fail(node, 'these two curves do not meet');
+		}
+	}
+}
 
 function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope): Value {
 	const name = node.callee.text;
@@ -168,15 +223,10 @@ function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope):
 	};
 	if (name === 'length') {
 		needs(1);
-		const of = list[0]!;
-		const curve =
-			of.kind === 'name'
-				? of.name
-				: of.kind === 'member'
-					? `${of.object}.${of.member}`
-					: fail(of, '`length` takes the name of a curve');
-		return { kind: 'number', value: guarded(of, () => scope.curveLength(curve)), dimension: { length: 1, angle: 0 } };
+		const value = curvesOf(list[0]!, name, scope).reduce((sum, curve) => sum + curveLength(curve), 0);
+		return { kind: 'number', value, dimension: { length: 1, angle: 0 } };
 	}
+	if (curvePoints.includes(name)) return { kind: 'point', ...pointOfCurve(node, scope) };
 	if (name === 'distance') {
 		needs(2);
 		const p = evaluatePoint(list[0]!, scope);
@@ -220,4 +270,24 @@ function numeric(node: Expression, scope: Scope): NumberValue {
 	const value = compute(node, scope);
 	if (value.kind === 'point') fail(node, 'a point stands where a number is needed');
 	return value;
+}
+
+/** Whether an expression uses a name. */
+export function mentions(e: Expression, name: string): boolean {
+	switch (e.kind) {
+		case 'number':
+			return false;
+		case 'name':
+			return e.name === name;
+		case 'member':
+			return e.object === name;
+		case 'negate':
+			return mentions(e.operand, name);
+		case 'binary':
+			return mentions(e.left, name) || mentions(e.right, name);
+		case 'call':
+			return e.arguments.some((a) => mentions(a, name));
+		case 'pair':
+			return mentions(e.x, name) || mentions(e.y, name);
+	}
 }

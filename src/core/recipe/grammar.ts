@@ -1,5 +1,5 @@
 import { EmbeddedActionsParser, type IToken } from 'chevrotain';
-import type { Clause, CurveReference, Expression, SplineParameter, Statement, Word } from './syntax.ts';
+import type { Clause, CurveReference, Expression, Placing, SplineEnds, SplineParameter, Statement, Word } from './syntax.ts';
 import {
 	allTokens,
 	CloseRound,
@@ -51,6 +51,25 @@ export class StatementParser extends EmbeddedActionsParser {
 			{ ALT: () => this.SUBRULE(this.letStatement) },
 			{ ALT: () => this.SUBRULE(this.pointStatement) },
 			{ ALT: () => this.SUBRULE(this.lineStatement) },
+			{ ALT: () => this.SUBRULE(this.nodeStatement) },
+			{ ALT: () => this.SUBRULE(this.polygonStatement) },
+			{ ALT: () => this.SUBRULE(this.ellipseStatement) },
+			{ ALT: () => this.SUBRULE(this.bezierStatement) },
+			{ ALT: () => this.SUBRULE(this.bsplineStatement) },
+			{ ALT: () => this.SUBRULE(this.formulaStatement) },
+			{ ALT: () => this.SUBRULE(this.drawingStatement) },
+			{ ALT: () => this.SUBRULE(this.cornerStatement) },
+			{ ALT: () => this.SUBRULE(this.offsetStatement) },
+			{ ALT: () => this.SUBRULE(this.trimStatement) },
+			{ ALT: () => this.SUBRULE(this.extendStatement) },
+			{ ALT: () => this.SUBRULE(this.splitStatement) },
+			{ ALT: () => this.SUBRULE(this.joinStatement) },
+			{ ALT: () => this.SUBRULE(this.mirrorStatement) },
+			{ ALT: () => this.SUBRULE(this.moveStatement) },
+			{ ALT: () => this.SUBRULE(this.turnOrScaleStatement) },
+			{ ALT: () => this.SUBRULE(this.repeatStatement) },
+			{ ALT: () => this.SUBRULE(this.cutStatement) },
+			{ ALT: () => this.SUBRULE(this.farStatement) },
 			{ ALT: () => this.SUBRULE(this.polylineStatement) },
 			{ ALT: () => this.SUBRULE(this.splineStatement) },
 			{ ALT: () => this.SUBRULE(this.rectangleStatement) },
@@ -123,12 +142,17 @@ export class StatementParser extends EmbeddedActionsParser {
 		return { kind: 'point', name, at: this.clause('value', () => this.SUBRULE(this.expression)) };
 	});
 
+	private nodeStatement = this.RULE('nodeStatement', () => {
+		this.CONSUME(keyword.node);
+		return { kind: 'node', points: this.clause('points', () => this.SUBRULE(this.expressions)) };
+	});
+
 	private lineStatement = this.RULE('lineStatement', () => {
 		this.CONSUME(keyword.line);
 		const name = this.SUBRULE(this.definedName);
-		const start = this.SUBRULE(this.expression);
+		const start = this.clause('start', () => this.SUBRULE(this.expression));
 		this.CONSUME(keyword.to);
-		return { kind: 'line', name, start, end: this.SUBRULE2(this.expression) };
+		return { kind: 'line', name, start, end: this.clause('end', () => this.SUBRULE2(this.expression)) };
 	});
 
 	private polylineStatement = this.RULE('polylineStatement', () => {
@@ -163,27 +187,396 @@ export class StatementParser extends EmbeddedActionsParser {
 				return this.OR2([{ ALT: () => this.CONSUME(keyword.chord) }, { ALT: () => this.CONSUME(keyword.centripetal) }]);
 			})
 		);
-		return { kind: 'spline', name, points: [], ...shape, closed, parameter: (parameter?.image ?? 'chord') as SplineParameter };
+		const ends = this.OPTION3(() => this.clause('ends', () => this.SUBRULE(this.splineEnds)));
+		const corners = this.OPTION4(() =>
+			this.clause('corners', () => {
+				this.CONSUME(keyword.corners);
+				return this.SUBRULE(this.expression);
+			})
+		);
+		const method = (parameter?.image ?? 'chord') as SplineParameter;
+		return { kind: 'spline', name, points: [], ...shape, closed, parameter: method, ends, corners };
 	});
 
-	/** `through "file"`, which of its outlines, and the points on which its first and last rows lie. */
+	private splineEnds = this.RULE('splineEnds', (): SplineEnds => {
+		this.CONSUME(keyword.ends);
+		return this.OR<SplineEnds>([
+			{
+				ALT: () => {
+					this.CONSUME(keyword.natural);
+					return { kind: 'natural' };
+				}
+			},
+			{
+				ALT: () => {
+					this.CONSUME(keyword['not-a-knot']);
+					return { kind: 'not-a-knot' };
+				}
+			},
+			{
+				ALT: () => {
+					this.CONSUME(keyword.clamped);
+					const start = this.SUBRULE(this.expression);
+					this.CONSUME(Comma);
+					return { kind: 'clamped', start, end: this.SUBRULE2(this.expression) };
+				}
+			}
+		]);
+	});
+
+	/** `through "file"`, which of its outlines and columns, which rows not, and where it is laid. */
 	private fileShape = this.RULE('fileShape', () => {
 		this.CONSUME(keyword.through);
+		const file = this.clause('file', () => this.SUBRULE(this.quoted));
+		const outline = this.OPTION(() =>
+			this.clause('outline', () => {
+				this.CONSUME(keyword.outline);
+				return word(this.CONSUME(NumberLiteral));
+			})
+		);
+		const columns = this.OPTION2(() =>
+			this.clause('columns', () => {
+				this.CONSUME(keyword.columns);
+				const x = Number(this.CONSUME2(NumberLiteral).image);
+				this.CONSUME(Comma);
+				return [x, Number(this.CONSUME3(NumberLiteral).image)];
+			})
+		);
+		const without = this.OPTION3(() =>
+			this.clause('without', () => {
+				this.CONSUME(keyword.without);
+				const rows = [word(this.CONSUME4(NumberLiteral))];
+				this.MANY(() => {
+					this.CONSUME2(Comma);
+					rows.push(word(this.CONSUME5(NumberLiteral)));
+				});
+				return rows;
+			})
+		);
+		const start = this.OPTION4(() =>
+			this.clause('from', () => {
+				this.CONSUME(keyword.from);
+				return this.SUBRULE(this.expression);
+			})
+		);
+		const end = this.OPTION5(() =>
+			this.clause('to', () => {
+				this.CONSUME(keyword.to);
+				return this.SUBRULE2(this.expression);
+			})
+		);
+		const placing = this.SUBRULE(this.placing);
+		return { file, outline, columns, without, start, end, placing };
+	});
+
+	/** `scaled 0.001 turned 90 deg moved (10, 0)` */
+	private placing = this.RULE('placing', (): Placing => {
+		const part = (name: 'scaled' | 'turned' | 'moved', parse: () => Expression) =>
+			this.clause(name, () => {
+				this.CONSUME(keyword[name]);
+				return parse();
+			});
+		const scaled = this.OPTION(() => part('scaled', () => this.SUBRULE(this.expression)));
+		const turned = this.OPTION2(() => part('turned', () => this.SUBRULE2(this.expression)));
+		const moved = this.OPTION3(() => part('moved', () => this.SUBRULE3(this.expression)));
+		return { ...(scaled ? { scaled } : {}), ...(turned ? { turned } : {}), ...(moved ? { moved } : {}) };
+	});
+
+	private quoted = this.RULE('quoted', (): Word => {
 		const token = this.CONSUME(Text);
-		const file = { text: token.image.slice(1, -1), from: token.startOffset, to: token.startOffset + token.image.length };
-		const outline = this.OPTION3(() => {
-			this.CONSUME(keyword.outline);
-			return word(this.CONSUME(NumberLiteral));
+		return { text: token.image.slice(1, -1), from: token.startOffset, to: token.startOffset + token.image.length };
+	});
+
+	private expressions = this.RULE('expressions', () => {
+		const list = [this.SUBRULE(this.expression)];
+		this.MANY(() => {
+			this.CONSUME(Comma);
+			list.push(this.SUBRULE2(this.expression));
 		});
-		const start = this.OPTION(() => {
+		return list;
+	});
+
+	private turnClause = this.RULE('turnClause', () => {
+		this.CONSUME(keyword.turned);
+		return this.SUBRULE(this.expression);
+	});
+
+	private polygonStatement = this.RULE('polygonStatement', () => {
+		this.CONSUME(keyword.polygon);
+		const name = this.SUBRULE(this.definedName);
+		this.CONSUME(keyword.around);
+		const centre = this.SUBRULE(this.expression);
+		this.CONSUME(keyword.sides);
+		const sides = this.SUBRULE2(this.expression);
+		this.CONSUME(keyword.radius);
+		const radius = this.SUBRULE3(this.expression);
+		return { kind: 'polygon', name, centre, sides, radius, turned: this.OPTION(() => this.SUBRULE(this.turnClause)) };
+	});
+
+	private ellipseStatement = this.RULE('ellipseStatement', () => {
+		this.CONSUME(keyword.ellipse);
+		const name = this.SUBRULE(this.definedName);
+		this.CONSUME(keyword.around);
+		const centre = this.SUBRULE(this.expression);
+		this.CONSUME(keyword.radii);
+		const a = this.SUBRULE2(this.expression);
+		this.CONSUME(Comma);
+		const radii = [a, this.SUBRULE3(this.expression)];
+		const turned = this.OPTION(() => this.SUBRULE(this.turnClause));
+		const range = this.OPTION2(() => {
 			this.CONSUME(keyword.from);
-			return this.SUBRULE(this.expression);
+			const from = this.SUBRULE4(this.expression);
+			this.CONSUME(keyword.to);
+			return { from, to: this.SUBRULE5(this.expression) };
 		});
-		const end = this.OPTION2(() => {
+		return { kind: 'ellipse', name, centre, radii, turned, ...range };
+	});
+
+	private bezierStatement = this.RULE('bezierStatement', () => {
+		this.CONSUME(keyword.bezier);
+		const name = this.SUBRULE(this.definedName);
+		return { kind: 'bezier', name, points: this.SUBRULE(this.pointChain) };
+	});
+
+	private bsplineStatement = this.RULE('bsplineStatement', () => {
+		this.CONSUME(keyword.bspline);
+		const name = this.SUBRULE(this.definedName);
+		const points = this.SUBRULE(this.pointChain);
+		this.CONSUME(keyword.degree);
+		const degree = this.SUBRULE(this.expression);
+		const knots = this.OPTION(() => {
+			this.CONSUME(keyword.knots);
+			return this.SUBRULE(this.expressions);
+		});
+		const weights = this.OPTION2(() => {
+			this.CONSUME(keyword.weights);
+			return this.SUBRULE2(this.expressions);
+		});
+		return { kind: 'bspline', name, points, degree, knots, weights };
+	});
+
+	private formulaStatement = this.RULE('formulaStatement', () => {
+		this.CONSUME(keyword.curve);
+		const name = this.SUBRULE(this.definedName);
+		const value = this.SUBRULE(this.expression);
+		this.CONSUME(keyword.for);
+		const parameter = word(this.CONSUME(Name));
+		this.CONSUME(keyword.from);
+		const from = this.SUBRULE2(this.expression);
+		this.CONSUME(keyword.to);
+		return { kind: 'curve', name, value, parameter, from, to: this.SUBRULE3(this.expression) };
+	});
+
+	private drawingStatement = this.RULE('drawingStatement', () => {
+		this.CONSUME(keyword.drawing);
+		const name = this.SUBRULE(this.definedName);
+		this.CONSUME(keyword.from);
+		const file = this.clause('file', () => this.SUBRULE(this.quoted));
+		const layers = this.OPTION(() =>
+			this.clause('layer', () => {
+				this.CONSUME(keyword.layer);
+				const list = [this.SUBRULE2(this.quoted)];
+				this.MANY(() => {
+					this.CONSUME(Comma);
+					list.push(this.SUBRULE3(this.quoted));
+				});
+				return list;
+			})
+		);
+		return { kind: 'drawing', name, file, layers, placing: this.SUBRULE(this.placing) };
+	});
+
+	/** `fillet f = a with b near p radius 3`, `chamfer c = a with b lengths 2, 3` */
+	private cornerStatement = this.RULE('cornerStatement', () => {
+		const kind = this.OR([{ ALT: () => this.CONSUME(keyword.fillet) }, { ALT: () => this.CONSUME(keyword.chamfer) }]).image;
+		const name = this.SUBRULE(this.definedName);
+		const [first, second] = this.clause('curves', () => {
+			const a = this.SUBRULE(this.curveReference);
+			this.CONSUME(keyword.with);
+			return [a, this.SUBRULE2(this.curveReference)];
+		});
+		const near = this.OPTION(() =>
+			this.clause('near', () => {
+				this.CONSUME(keyword.near);
+				return this.SUBRULE(this.expression);
+			})
+		);
+		const lengths = this.OR2([
+			{
+				GATE: () => kind === 'fillet',
+				ALT: () =>
+					this.clause('radius', () => {
+						this.CONSUME(keyword.radius);
+						return [this.SUBRULE2(this.expression)];
+					})
+			},
+			{
+				ALT: () =>
+					this.clause('lengths', () => {
+						this.CONSUME(keyword.lengths);
+						return this.SUBRULE(this.expressions);
+					})
+			}
+		]);
+		return { kind, name, first, second, near, lengths };
+	});
+
+	private offsetStatement = this.RULE('offsetStatement', () => {
+		this.CONSUME(keyword.offset);
+		const name = this.SUBRULE(this.definedName);
+		const curves = this.SUBRULE(this.curveReferences);
+		this.CONSUME(keyword.by);
+		const by = this.SUBRULE(this.expression);
+		const side = this.OR([
+			{ ALT: () => this.CONSUME(keyword.left) },
+			{ ALT: () => this.CONSUME(keyword.right) },
+			{ ALT: () => this.CONSUME(keyword.both) },
+			{ ALT: () => this.CONSUME(keyword.inside) },
+			{ ALT: () => this.CONSUME(keyword.outside) }
+		]).image;
+		return { kind: 'offset', name, curves, by, side, mitred: this.OPTION(() => this.CONSUME(keyword.mitred)) !== undefined };
+	});
+
+	private trimStatement = this.RULE('trimStatement', () => {
+		this.CONSUME(keyword.trim);
+		const curve = this.SUBRULE(this.curveReference);
+		this.CONSUME(keyword.to);
+		const to = this.SUBRULE2(this.curveReference);
+		this.CONSUME(keyword.keep);
+		return { kind: 'trim', curve, to, keep: this.SUBRULE(this.expression) };
+	});
+
+	private extendStatement = this.RULE('extendStatement', () => {
+		this.CONSUME(keyword.extend);
+		const curve = this.SUBRULE(this.curveReference);
+		this.CONSUME(keyword.to);
+		return { kind: 'extend', curve, to: this.SUBRULE2(this.curveReference) };
+	});
+
+	private splitStatement = this.RULE('splitStatement', () => {
+		this.CONSUME(keyword.split);
+		const curve = this.SUBRULE(this.curveReference);
+		const where = this.OR([
+			{
+				ALT: () => {
+					this.CONSUME(keyword.at);
+					return { at: this.SUBRULE(this.expressions) };
+				}
+			},
+			{
+				ALT: () => {
+					this.CONSUME(keyword.into);
+					return { into: this.SUBRULE(this.expression) };
+				}
+			}
+		]);
+		return { kind: 'split', curve, ...where };
+	});
+
+	private joinStatement = this.RULE('joinStatement', () => {
+		this.CONSUME(keyword.join);
+		const name = this.SUBRULE(this.definedName);
+		return { kind: 'join', name, curves: this.SUBRULE(this.curveReferences) };
+	});
+
+	private mirrorStatement = this.RULE('mirrorStatement', () => {
+		this.CONSUME(keyword.mirror);
+		const name = this.SUBRULE(this.definedName);
+		const curves = this.SUBRULE(this.curveReferences);
+		this.CONSUME(keyword.across);
+		const across = this.SUBRULE(this.expression);
+		const to = this.OPTION(() => {
 			this.CONSUME(keyword.to);
 			return this.SUBRULE2(this.expression);
 		});
-		return { file, outline, start, end };
+		return { kind: 'mirror', name, curves, across, to };
+	});
+
+	private moveStatement = this.RULE('moveStatement', () => {
+		this.CONSUME(keyword.move);
+		const name = this.OPTION(() => this.SUBRULE(this.definedName));
+		const curves = this.SUBRULE(this.curveReferences);
+		this.CONSUME(keyword.by);
+		return { kind: 'move', name, curves, by: this.SUBRULE(this.expression) };
+	});
+
+	private turnOrScaleStatement = this.RULE('turnOrScaleStatement', () => {
+		const kind = this.OR([{ ALT: () => this.CONSUME(keyword.turn) }, { ALT: () => this.CONSUME(keyword.scale) }]).image;
+		const name = this.OPTION(() => this.SUBRULE(this.definedName));
+		const curves = this.SUBRULE(this.curveReferences);
+		this.CONSUME(keyword.by);
+		const by = this.SUBRULE(this.expression);
+		const centre = this.OPTION2(() => {
+			this.CONSUME(keyword.around);
+			return this.SUBRULE2(this.expression);
+		});
+		return { kind, name, curves, by, centre };
+	});
+
+	private repeatStatement = this.RULE('repeatStatement', () => {
+		this.CONSUME(keyword.repeat);
+		const name = this.SUBRULE(this.definedName);
+		const curves = this.SUBRULE(this.curveReferences);
+		const way = this.OR([
+			{
+				ALT: () => {
+					this.CONSUME(keyword.by);
+					return { by: this.SUBRULE(this.expression) };
+				}
+			},
+			{
+				ALT: () => {
+					this.CONSUME(keyword.around);
+					const centre = this.SUBRULE2(this.expression);
+					const by = this.OPTION(() => {
+						this.CONSUME2(keyword.by);
+						return this.SUBRULE3(this.expression);
+					});
+					return { centre, by };
+				}
+			}
+		]);
+		this.CONSUME(keyword.count);
+		return { kind: 'repeat', name, curves, ...way, count: this.SUBRULE4(this.expression) };
+	});
+
+	/** `cut c = p to wall`, `cut c = wall at 0.5 to pipe turned 10 deg`, `cut c = p to wall heading 90 deg` */
+	private cutStatement = this.RULE('cutStatement', () => {
+		this.CONSUME(keyword.cut);
+		const name = this.SUBRULE(this.definedName);
+		const start = this.SUBRULE(this.expression);
+		const share = this.OPTION(() => {
+			this.CONSUME(keyword.at);
+			return this.SUBRULE2(this.expression);
+		});
+		this.CONSUME(keyword.to);
+		const end = this.SUBRULE3(this.expression);
+		const direction = this.OPTION2(() =>
+			this.OR([
+				{ ALT: () => ({ turned: this.SUBRULE(this.turnClause) }) },
+				{
+					ALT: () => {
+						this.CONSUME(keyword.heading);
+						return { heading: this.SUBRULE4(this.expression) };
+					}
+				}
+			])
+		);
+		return { kind: 'cut', name, start, share, end, ...direction };
+	});
+
+	private farStatement = this.RULE('farStatement', () => {
+		this.CONSUME(keyword.far);
+		const name = this.SUBRULE(this.definedName);
+		const shape = this.OR([
+			{ ALT: () => this.CONSUME(keyword.box) },
+			{ ALT: () => this.CONSUME(keyword.circle) },
+			{ ALT: () => this.CONSUME(keyword.wake) }
+		]).image;
+		this.CONSUME(keyword.around);
+		const curves = this.SUBRULE(this.curveReferences);
+		this.CONSUME(keyword.by);
+		return { kind: 'far', name, shape, curves, by: this.SUBRULE(this.expression) };
 	});
 
 	private pointChain = this.RULE('pointChain', () => {
@@ -206,14 +599,20 @@ export class StatementParser extends EmbeddedActionsParser {
 					this.CONSUME(keyword.size);
 					const width = this.SUBRULE2(this.expression);
 					this.CONSUME(Comma);
-					return { centre, width, height: this.SUBRULE3(this.expression) };
+					const height = this.SUBRULE3(this.expression);
+					return { centre, width, height, turned: this.OPTION(() => this.SUBRULE(this.turnClause)) };
 				}
 			},
 			{
 				ALT: () => {
 					const corner = this.SUBRULE4(this.expression);
 					this.CONSUME(keyword.to);
-					return { corner, opposite: this.SUBRULE5(this.expression) };
+					const opposite = this.SUBRULE5(this.expression);
+					const third = this.OPTION2(() => {
+						this.CONSUME2(keyword.to);
+						return this.SUBRULE6(this.expression);
+					});
+					return { corner, opposite, third };
 				}
 			}
 		]);
@@ -238,6 +637,20 @@ export class StatementParser extends EmbeddedActionsParser {
 				ALT: () => {
 					this.CONSUME(keyword.through);
 					return { through: this.SUBRULE4(this.expression), clockwise: false };
+				}
+			},
+			{
+				ALT: () => {
+					this.CONSUME(keyword.radius);
+					const radius = this.SUBRULE5(this.expression);
+					const clockwise = this.OPTION2(() => this.CONSUME2(keyword.clockwise)) !== undefined;
+					return { radius, clockwise, long: this.OPTION3(() => this.CONSUME(keyword.long)) !== undefined };
+				}
+			},
+			{
+				ALT: () => {
+					this.CONSUME(keyword.tangent);
+					return { tangent: this.SUBRULE(this.curveReference), clockwise: false };
 				}
 			}
 		]);

@@ -184,7 +184,8 @@ export function deleteThings(
 	recipe: Recipe,
 	things: { values?: readonly string[]; regions?: readonly string[]; groups?: readonly string[] }
 ): string {
-	const { values = [], regions = [], groups = [] } = things;
+	const { regions = [], groups = [] } = things;
+	const { values, gone } = withDependents(recipe, things.values ?? []);
 	const edits: TextEdit[] = [];
 	recipe.lines.forEach((line, index) => {
 		const { statement } = line;
@@ -220,17 +221,46 @@ export function deleteThings(
 						'region '
 					);
 				return;
-			case 'point':
-			case 'line':
-			case 'polyline':
-			case 'spline':
-			case 'rectangle':
-			case 'arc':
-			case 'circle':
-				if (values.includes(statement.name.text)) edits.push(...removeStatement(recipe, index));
+			case 'let':
+				return;
+			default:
+				if (gone.has(index)) edits.push(...removeStatement(recipe, index));
+				else if ('curves' in statement && statement.curves.length > kept(statement.curves).length)
+					edits.push(...shortenReferences(line, statement.curves, kept(statement.curves)));
 		}
 	});
 	return applyEdits(recipe.text, edits);
+}
+
+/**
+ * The names that go when `values` go, and the statements that define or only change them: a fillet
+ * without one of its curves says nothing, and neither does a mirror image of nothing.
+ */
+function withDependents(recipe: Recipe, first: readonly string[]): { values: string[]; gone: Set<number> } {
+	const values = [...first];
+	const gone = new Set<number>();
+	const lost = (r: CurveReference) => values.includes(r.name) || values.includes(r.name.split('.', 1)[0]!);
+	recipe.lines.forEach(({ statement }, index) => {
+		if (!statement || ['region', 'divide', 'fill', 'group', 'let'].includes(statement.kind)) return;
+		const own = 'name' in statement ? statement.name?.text : undefined;
+		const needs =
+			'first' in statement
+				? [statement.first, statement.second]
+				: 'curve' in statement
+					? [statement.curve, ...('to' in statement ? [statement.to] : [])]
+					: [];
+		const empty = 'curves' in statement && statement.curves.every(lost);
+		if (!(own !== undefined && first.includes(own)) && !needs.some(lost) && !empty) return;
+		gone.add(index);
+		if (own !== undefined && !values.includes(own)) values.push(own);
+	});
+	return { values, gone };
+}
+
+/** Leaves only some of the references of a list in its statement. */
+function shortenReferences(line: Line, list: readonly CurveReference[], kept: readonly CurveReference[]): TextEdit[] {
+	const [from, to] = [line.from + list[0]!.from, line.from + list.at(-1)!.to];
+	return [{ from, to, insert: kept.map(referenceText).join(', ') }];
 }
 
 /** Adds statements in the order given. */
@@ -243,7 +273,8 @@ export function addStatements(recipe: Recipe, sources: readonly string[]): strin
 /** The first free name of the form stem1, stem2, … */
 export function freeName(recipe: Recipe, stem: string): string {
 	const taken = new Set<string>();
-	for (const { statement } of recipe.lines) if (statement && 'name' in statement) taken.add(statement.name.text);
+	for (const { statement } of recipe.lines)
+		if (statement && 'name' in statement && statement.name) taken.add(statement.name.text);
 	let number = 1;
 	while (taken.has(`${stem}${number}`)) number++;
 	return `${stem}${number}`;

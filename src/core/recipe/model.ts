@@ -9,10 +9,25 @@ import type { Dimension } from './values.ts';
 export interface Outline {
 	x: Float64Array;
 	y: Float64Array;
+	/** The line of the file, from 1, that each point stands on. */
+	lines?: Uint32Array;
+	/** All columns of numbers, when there are more than two; x and y are the first two. */
+	columns?: Float64Array[];
 }
 
-/** What a coordinate file gave: its outlines, or the sentence that says why it gave none. */
-export type CoordinateFile = { outlines: Outline[] } | { error: string };
+/** The curves of a drawing file, in the file's own unit. */
+export interface DrawingFile {
+	/** The file's unit of length, one of `lengthUnits`; absent when the file does not say. */
+	unit?: string;
+	/** Curves with the name of the layer, group or id that holds them. */
+	curves: { curve: Curve; layer: string }[];
+	points: { x: number; y: number; layer: string }[];
+	/** What the file held besides, in words, with counts. */
+	skipped: string[];
+}
+
+/** What a file gave: outlines or a drawing, or the sentence that says why it gave neither. `notes` say how it was understood. */
+export type CoordinateFile = { outlines: Outline[]; notes?: string[] } | { drawing: DrawingFile } | { error: string };
 
 /** The coordinate files that stand beside a recipe, by name. */
 export type CoordinateFiles = Record<string, CoordinateFile>;
@@ -77,6 +92,8 @@ export interface Model {
 	frame: Frame;
 	parameters: Parameter[];
 	points: NamedPoint[];
+	/** Points that are to be nodes of the mesh. */
+	nodes: (Stated & Point)[];
 	curves: Curve[];
 	/** For each curve the index of its statement. */
 	curveLines: number[];

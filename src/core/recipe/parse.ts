@@ -3,7 +3,7 @@ import type { Finding } from '../findings/finding.ts';
 import { StatementParser } from './grammar.ts';
 import { didYouMean } from './nearest.ts';
 import type { Expression, Statement } from './syntax.ts';
-import { keyword, lexer, Name, NumberLiteral, reservedWords, Unit } from './tokens.ts';
+import { keyword, lexer, Name, NumberLiteral, reservedWords, statementKinds, Unit } from './tokens.ts';
 import { knownUnits } from './units.ts';
 
 /** One statement with its place: `text.slice(from, to)` is exactly what was written, comment and indentation aside. */
@@ -32,9 +32,6 @@ export interface Recipe {
 	text: string;
 	lines: Line[];
 }
-
-/** The names of the kinds of statement. */
-export const statementKinds: readonly string[] = reservedWords.slice(0, reservedWords.indexOf('group') + 1);
 
 const parser = new StatementParser();
 /** Parsed statements by their text: an edit parses again only the lines that it changes. */

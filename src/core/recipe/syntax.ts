@@ -41,6 +41,16 @@ export interface Clause {
 /** How a curve through points finds its parameter: by chord length, or its square root (Lee 1989). */
 export type SplineParameter = 'chord' | 'centripetal';
 
+/** How an open spline ends; `clamped` with the directions at its start and end. */
+export type SplineEnds = { kind: 'natural' | 'not-a-knot' } | { kind: 'clamped'; start: Expression; end: Expression };
+
+/** How what comes from a file is laid into the drawing: scaled, then turned, both about the origin, then moved. */
+export interface Placing {
+	scaled?: Expression;
+	turned?: Expression;
+	moved?: Expression;
+}
+
 export type FillKind = 'structured' | 'triangles' | 'none';
 
 type Body =
@@ -50,6 +60,7 @@ type Body =
 	| { kind: 'frame'; frame: 'planar' | 'axisymmetric'; axis?: 'x' | 'y' }
 	| { kind: 'let'; name: Word; value: Expression; range?: { low: Expression; high: Expression } }
 	| { kind: 'point'; name: Word; at: Expression }
+	| { kind: 'node'; points: Expression[] }
 	| { kind: 'line'; name: Word; start: Expression; end: Expression }
 	| {
 			kind: 'polyline' | 'spline';
@@ -60,24 +71,113 @@ type Body =
 			file?: Word;
 			/** With a file: which of its outlines, counted from 1; the first when absent. */
 			outline?: Word;
+			/** With a file: the columns that hold x and y, counted from 1. */
+			columns?: [number, number];
+			/** With a file: the rows to leave out, by their line in the file. */
+			without?: Word[];
 			/** With a file: the point on which its first row lies. */
 			start?: Expression;
 			/** With a file: the point on which its last row lies. */
 			end?: Expression;
+			placing?: Placing;
 			closed: boolean;
 			parameter: SplineParameter;
+			ends?: SplineEnds;
+			/** The turn of the points' polygon from which it is a corner. */
+			corners?: Expression;
 	  }
 	| {
 			kind: 'rectangle';
 			name: Word;
 			corner?: Expression;
 			opposite?: Expression;
+			/** With three points: a point on the side opposite to that from corner to opposite. */
+			third?: Expression;
 			centre?: Expression;
 			width?: Expression;
 			height?: Expression;
+			turned?: Expression;
 	  }
-	| { kind: 'arc'; name: Word; start: Expression; end: Expression; centre?: Expression; through?: Expression; clockwise: boolean }
+	| { kind: 'polygon'; name: Word; centre: Expression; sides: Expression; radius: Expression; turned?: Expression }
+	| {
+			kind: 'arc';
+			name: Word;
+			start: Expression;
+			end: Expression;
+			centre?: Expression;
+			through?: Expression;
+			radius?: Expression;
+			tangent?: CurveReference;
+			clockwise: boolean;
+			/** With a radius: the longer of the two arcs. */
+			long?: boolean;
+	  }
 	| { kind: 'circle'; name: Word; centre: Expression; radius: Expression }
+	| {
+			kind: 'ellipse';
+			name: Word;
+			centre: Expression;
+			radii: [Expression, Expression];
+			turned?: Expression;
+			from?: Expression;
+			to?: Expression;
+	  }
+	| { kind: 'bezier'; name: Word; points: Expression[] }
+	| {
+			kind: 'bspline';
+			name: Word;
+			points: Expression[];
+			degree: Expression;
+			knots?: Expression[];
+			weights?: Expression[];
+	  }
+	| { kind: 'curve'; name: Word; value: Expression; parameter: Word; from: Expression; to: Expression }
+	| { kind: 'drawing'; name: Word; file: Word; layers?: Word[]; placing?: Placing }
+	| {
+			kind: 'fillet' | 'chamfer';
+			name: Word;
+			first: CurveReference;
+			second: CurveReference;
+			/** Where, when the two meet more than once. */
+			near?: Expression;
+			/** The radius of a fillet; the length or the two lengths that a chamfer takes away. */
+			lengths: Expression[];
+	  }
+	| {
+			kind: 'offset';
+			name: Word;
+			curves: CurveReference[];
+			by: Expression;
+			side: 'left' | 'right' | 'both' | 'inside' | 'outside';
+			mitred: boolean;
+	  }
+	| { kind: 'trim'; curve: CurveReference; to: CurveReference; keep: Expression }
+	| { kind: 'extend'; curve: CurveReference; to: CurveReference }
+	| { kind: 'split'; curve: CurveReference; at?: Expression[]; into?: Expression }
+	| { kind: 'join'; name: Word; curves: CurveReference[] }
+	| { kind: 'mirror'; name: Word; curves: CurveReference[]; across: Expression; to?: Expression }
+	| { kind: 'move'; name?: Word; curves: CurveReference[]; by: Expression }
+	| { kind: 'turn' | 'scale'; name?: Word; curves: CurveReference[]; by: Expression; centre?: Expression }
+	| { kind: 'repeat'; name: Word; curves: CurveReference[]; by?: Expression; centre?: Expression; count: Expression }
+	| {
+			kind: 'cut';
+			name: Word;
+			/** A point; or a curve, with the place on it as a share of its length. */
+			start: Expression;
+			share?: Expression;
+			end: Expression;
+			/** How far the cut turns from the square direction. */
+			turned?: Expression;
+			/** The direction of the cut, as an angle from the x axis. */
+			heading?: Expression;
+	  }
+	| {
+			kind: 'far';
+			name: Word;
+			shape: 'box' | 'circle' | 'wake';
+			curves: CurveReference[];
+			by: Expression;
+	  }
 	| { kind: 'region'; name: Word; bounds?: CurveReference[]; at?: Expression }
 	| {
 			kind: 'divide';
@@ -106,7 +206,27 @@ export type StatementOf<K extends StatementKind> = Extract<Statement, { kind: K 
 /** The order of the clauses that may be set, added or taken away, for each kind of statement that has some. */
 export const clauseOrder: Partial<Record<StatementKind, readonly string[]>> = {
 	let: ['name', 'value', 'range'],
-	spline: ['name', 'shape', 'parameter'],
+	polyline: ['name', 'shape', 'file', 'outline', 'columns', 'without', 'from', 'to', 'scaled', 'turned', 'moved'],
+	spline: [
+		'name',
+		'shape',
+		'file',
+		'outline',
+		'columns',
+		'without',
+		'from',
+		'to',
+		'scaled',
+		'turned',
+		'moved',
+		'parameter',
+		'ends',
+		'corners'
+	],
+	drawing: ['name', 'file', 'layer', 'scaled', 'turned', 'moved'],
+	line: ['name', 'start', 'end'],
+	fillet: ['name', 'curves', 'near', 'radius'],
+	chamfer: ['name', 'curves', 'near', 'lengths'],
 	divide: ['pieces', 'count', 'bias'],
 	fill: ['regions', 'fill', 'corners', 'size'],
 	size: ['size', 'growth'],

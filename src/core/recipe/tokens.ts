@@ -37,34 +37,42 @@ export const CloseRound = symbol('CloseRound', ')');
 export const OpenSquare = symbol('OpenSquare', '[');
 export const CloseSquare = symbol('CloseSquare', ']');
 
-/** Words with a meaning of their own; no name may be one of them. */
+/** Words with a meaning of their own everywhere; no name may be one of them. */
 const reserved = [
 	...['recipe', 'title', 'units', 'frame', 'let', 'point', 'line', 'polyline', 'spline', 'rectangle', 'arc', 'circle'],
 	...['region', 'divide', 'fill', 'size', 'group'],
-	...[
-		'planar',
-		'axisymmetric',
-		'about',
-		'range',
-		'to',
-		'through',
-		'outline',
-		'from',
-		'closed',
-		'parameter',
-		'chord',
-		'centripetal'
-	],
-	...['around', 'radius', 'clockwise', 'bounded', 'at', 'into', 'by', 'bias', 'toward', 'both', 'middle'],
+	...['planar', 'axisymmetric', 'about', 'range', 'to', 'through', 'outline', 'from', 'closed', 'parameter', 'chord'],
+	...['centripetal', 'around', 'radius', 'clockwise', 'bounded', 'at', 'into', 'by', 'bias', 'toward', 'both', 'middle'],
 	...['structured', 'triangles', 'none', 'corners', 'growth', 'as', 'colour']
 ] as const;
-export type Reserved = (typeof reserved)[number];
 
-export const keyword = Object.fromEntries(
-	reserved.map((word) => [word, createToken({ name: word, pattern: word, longer_alt: Name, label: `\`${word}\`` })])
-) as Record<Reserved, TokenType>;
+/** Words with a meaning only where the grammar has a place for them; a name may be one of them too. */
+const contextual = [
+	...['ellipse', 'bezier', 'bspline', 'curve', 'polygon', 'drawing', 'fillet', 'chamfer', 'offset', 'trim', 'extend', 'split'],
+	...['join', 'mirror', 'move', 'turn', 'scale', 'repeat', 'cut', 'far', 'node', 'columns', 'without', 'ends', 'natural'],
+	...['clamped', 'not-a-knot', 'radii', 'long', 'tangent', 'turned', 'degree', 'knots', 'weights', 'for', 'sides', 'layer'],
+	...['moved', 'scaled', 'with', 'near', 'left', 'right', 'inside', 'outside', 'mitred', 'keep', 'across', 'count', 'heading'],
+	...['box', 'wake', 'lengths']
+] as const;
+export type Keyword = (typeof reserved)[number] | (typeof contextual)[number];
+
+export const keyword = Object.fromEntries([
+	...reserved.map((word) => [word, createToken({ name: word, pattern: word, longer_alt: Name, label: `\`${word}\`` })]),
+	...contextual.map((word) => [
+		word,
+		createToken({ name: word, pattern: word, longer_alt: Name, label: `\`${word}\``, categories: [Name] })
+	])
+]) as Record<Keyword, TokenType>;
 
 export const reservedWords: readonly string[] = reserved;
+export const keywords: readonly string[] = [...reserved, ...contextual];
+
+/** The words that start a statement, in the order in which they are told. */
+export const statementKinds: readonly string[] = [
+	...['recipe', 'title', 'units', 'frame', 'let', 'point', 'node', 'line', 'polyline', 'spline', 'rectangle', 'polygon', 'arc'],
+	...['circle', 'ellipse', 'bezier', 'bspline', 'curve', 'drawing', 'fillet', 'chamfer', 'offset', 'trim', 'extend', 'split'],
+	...['join', 'mirror', 'move', 'turn', 'scale', 'repeat', 'cut', 'far', 'region', 'divide', 'fill', 'size', 'group']
+];
 
 const Blank = createToken({ name: 'Blank', pattern: /[ \t\r\n\u00a0\ufeff]+/, group: Lexer.SKIPPED, line_breaks: true });
 const Comment = createToken({ name: 'Comment', pattern: /#[^\n]*/, group: Lexer.SKIPPED });

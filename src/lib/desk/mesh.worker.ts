@@ -3,7 +3,7 @@ import type { Mesh } from '../../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../../core/pipeline.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
 import type { CoordinateFile } from '../../core/recipe/model.ts';
-import { readCoordinates } from '../../formats/coordinates.ts';
+import { readGeometryFile } from '../../formats/geometry-file.ts';
 import { deliver, formatByEnding } from '../../formats/delivery.ts';
 
 const pipeline = new Pipeline(() => performance.now());
@@ -28,7 +28,7 @@ const letMessagesIn = () =>
 const api = {
 	/** Keeps a coordinate file by its hash; answers why it cannot be read, or nothing. */
 	putFile(hash: string, bytes: Uint8Array): string | undefined {
-		const file = readCoordinates(bytes);
+		const file = readGeometryFile(bytes);
 		files.set(hash, file);
 		return 'error' in file ? file.error : undefined;
 	},

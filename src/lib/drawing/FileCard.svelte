@@ -2,13 +2,13 @@
 	import { untrack } from 'svelte';
 	import { addStatements, freeName } from '../../core/recipe/intents.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
-	import { readCoordinates } from '../../formats/coordinates.ts';
+	import { readGeometryFile } from '../../formats/geometry-file.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 
 	let { name, bytes, onclose }: { name: string; bytes: Uint8Array; onclose: (added: boolean) => void } = $props();
 
 	const desk = useDesk();
-	const file = untrack(() => readCoordinates(bytes));
+	const file = untrack(() => readGeometryFile(bytes));
 	let problem = $state('error' in file ? file.error : '');
 	let busy = $state(false);
 

@@ -18,7 +18,7 @@ const sweepsAfter = 3;
 export function* fillTriangles(input: FillInput, rule: SizeRule): Work<Fill> {
 	const { edges } = input;
 	const given = input.x.length;
-	const sizes = givenSizes(input);
+	const sizes = givenSizes(input, rule.size);
 	const expected = expectedNodes(input, rule, sizes);
 	const { triangulation: mesh, inside } = triangulateBoundary(input, given + Math.ceil(1.2 * expected));
 	const sizeAt = new Float64Array(mesh.x.length);
@@ -51,8 +51,8 @@ function* part<T>(work: Work<T>, from: number, to: number): Work<T> {
 	}
 }
 
-/** The mean length of the given edges at each given node. */
-function givenSizes({ x, y, edges }: FillInput): Float64Array {
+/** The mean length of the given edges at each given node; `alone` at a node without edges. */
+function givenSizes({ x, y, edges }: FillInput, alone: number): Float64Array {
 	const sum = new Float64Array(x.length);
 	const ends = new Float64Array(x.length);
 	for (let k = 0; k < edges.length; k += 2) {
@@ -63,7 +63,7 @@ function givenSizes({ x, y, edges }: FillInput): Float64Array {
 		ends[a]!++;
 		ends[b]!++;
 	}
-	return sum.map((s, i) => s / ends[i]!);
+	return sum.map((s, i) => (ends[i]! > 0 ? s / ends[i]! : alone));
 }
 
 /**
@@ -87,5 +87,5 @@ function expectedNodes({ x, y, edges }: FillInput, { size, growth }: SizeRule, s
 
 /** About how many triangles a fill will make: twice its nodes. */
 export function expectedTriangles(input: FillInput, rule: SizeRule): number {
-	return 2 * expectedNodes(input, rule, givenSizes(input));
+	return 2 * expectedNodes(input, rule, givenSizes(input, rule.size));
 }

@@ -1,0 +1,45 @@
+import type { Curve, Point } from '../shape/curve.ts';
+import type { Finding } from '../findings/finding.ts';
+import { ExpressionError, type Scope } from './expressions.ts';
+import type { CoordinateFiles, Model } from './model.ts';
+import type { CurveReference, Expression } from './syntax.ts';
+import type { Want } from './values.ts';
+
+/** What a statement that makes or changes curves works with. Every method throws {@link ExpressionError} on wrong input. */
+export interface Workshop {
+	readonly model: Model;
+	readonly scope: Scope;
+	readonly files: CoordinateFiles;
+	number(e: Expression, want: Want): number;
+	/** A length above zero; `what` names it in the complaint. */
+	positive(e: Expression, what: string): number;
+	/** Adds a curve; with `owner` it is one of several that this name stands for. */
+	add(curve: Curve, owner?: string): void;
+	/** The curves, as indices into the model's, that a reference stands for; at least one. */
+	curves(reference: CurveReference): number[];
+	/** The one curve that a reference stands for. */
+	curve(reference: CurveReference): number;
+	/** The curves that an expression names; undefined when it names none. */
+	curvesNamed(e: Expression): number[] | undefined;
+	/** Takes curves out of the model; a later use of their names is told `because`. */
+	remove(curves: readonly number[], because: string): void;
+	/** Reports on the present statement; `from` and `to` are offsets in it. */
+	report(message: string, from: number, to: number, code?: string, severity?: Finding['severity']): void;
+}
+
+export function fail(at: { from: number; to: number }, message: string): never {
+	throw new ExpressionError(message, at.from, at.to);
+}
+
+/** Runs a geometric construction and turns its refusal into a complaint about a place in the statement. */
+export function constructed<T>(at: { from: number; to: number }, run: () => T): T {
+	try {
+		return run();
+	} catch (error) {
+		if (error instanceof RangeError) fail(at, error.message);
+		throw error;
+	}
+}
+
+export const same = (a: Point, b: Point): boolean => a.x === b.x && a.y === b.y;
+export const round = (v: number): number => Number(v.toPrecision(6));

@@ -1,0 +1,302 @@
+import DxfParser from 'dxf-parser';
+import { cos, hypot, sin, atan, atan2 } from '../core/numeric/elementary.ts';
+import { bsplineCurve, circleCurve, CurveBuilder, ellipseCurve, lineCurve, segmentRows } from '../core/shape/build.ts';
+import { ARC, LINE, segmentCount, segmentPoint, STRIDE, type Curve, type Point } from '../core/shape/curve.ts';
+import { splineCurve } from '../core/shape/spline.ts';
+import { compose, identity, mapPoint, rotation, transformCurve, translation, type Affine } from '../core/shape/transform.ts';
+import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
+
+/** The values of $INSUNITS that are units of a recipe. */
+const insertUnits: Record<number, string> = { 1: 'in', 2: 'ft', 4: 'mm', 5: 'cm', 6: 'm', 7: 'km', 13: 'um' };
+
+/** Blocks in blocks deeper than this are taken for a circle of references. */
+const deepest = 24;
+
+/** A loosely typed entity: the parser's own types miss half of the fields. */
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+type Entity = any;
+
+/** Reads SPLINE with its weights, which the parser leaves out. */
+class SplineHandler {
+	ForEntityName = 'SPLINE' as const;
+	parseEntity(scanner: Entity, group: Entity): Entity {
+		const entity: Entity = { type: group.value, controlPoints: [], fitPoints: [], knotValues: [], weights: [], flags: 0 };
+		for (let g = scanner.next(); !scanner.isEOF() && g.code !== 0; g = scanner.next()) {
+			if (g.code === 8) entity.layer = g.value;
+			else if (g.code === 10) entity.controlPoints.push({ x: g.value, y: 0 });
+			else if (g.code === 20) entity.controlPoints.at(-1).y = g.value;
+			else if (g.code === 11) entity.fitPoints.push({ x: g.value, y: 0 });
+			else if (g.code === 21) entity.fitPoints.at(-1).y = g.value;
+			else if (g.code === 40) entity.knotValues.push(g.value);
+			else if (g.code === 41) entity.weights.push(g.value);
+			else if (g.code === 70) entity.flags = g.value;
+			else if (g.code === 71) entity.degree = g.value;
+		}
+		return entity;
+	}
+}
+
+export const looksLikeDxf = (text: string): boolean => /^\s*(999\s*\r?\n[^\n]*\r?\n\s*)*0\s*\r?\n\s*SECTION\b/.test(text);
+
+/** Reads the drawing of a DXF text file. Never throws: a file that cannot be read gives the sentence that says why. */
+export function readDxf(text: string): CoordinateFile {
+	let parsed: Entity;
+	try {
+		const parser = new DxfParser();
+		parser.registerEntityHandler(SplineHandler as Entity);
+		parsed = parser.parseSync(text);
+	} catch (error) {
+		return { error: `this DXF file cannot be read: ${(error as Error).message}` };
+	}
+	if (!parsed) return { error: 'this DXF file cannot be read: it holds no sections' };
+	const drawing: DrawingFile = { curves: [], points: [], skipped: [] };
+	const unit = insertUnits[Number(parsed.header?.$INSUNITS)];
+	if (unit) drawing.unit = unit;
+	const dropped = new Map<string, number>();
+	const drop = (what: string) => dropped.set(what, (dropped.get(what) ?? 0) + 1);
+	const take = (entities: Entity[], map: Affine, inherited: string | undefined, depth: number): void => {
+		for (const entity of entities) {
+			const layer = String(entity.layer ?? '0');
+			const own = layer === '0' && inherited !== undefined ? inherited : layer;
+			if (entity.inPaperSpace) continue;
+			if (entity.type === 'INSERT') {
+				const block = parsed.blocks?.[entity.name];
+				if (!block) drop(`insertion of the unknown block ${entity.name}`);
+				else if (depth >= deepest) drop('insertion of a block in itself');
+				else for (const place of insertions(entity, block)) take(block.entities ?? [], compose(map, place), own, depth + 1);
+				continue;
+			}
+			if (entity.type === 'POINT') {
+				drawing.points.push({ ...mapPoint(map, entity.position), layer: own });
+				continue;
+			}
+			const mirrored = (entity.extrusionDirectionZ ?? entity.extrusionDirection?.z ?? 1) < 0;
+			const placed = mirrored ? compose(map, { ...identity, a: -1 }) : map;
+			try {
+				const curve = entityCurve(entity);
+				if (curve === undefined) drop(String(entity.type));
+				else if (curve === null) drop(`${entity.type} without extent`);
+				else drawing.curves.push({ curve: transformCurve(curve, placed, ''), layer: own });
+			} catch {
+				drop(`${entity.type} with numbers that do not fit together`);
+			}
+		}
+	};
+	take(parsed.entities ?? [], identity, undefined, 0);
+	for (const [type, count] of unread(text)) dropped.set(type, count);
+	drawing.skipped = [...dropped].map(([what, count]) => `${count} ${what}`);
+	if (drawing.curves.length === 0 && drawing.points.length === 0) {
+		const held = drawing.skipped.length > 0 ? `; it holds only ${drawing.skipped.join(', ')}` : '';
+		return { error: `this DXF file holds no lines, arcs, circles, polylines, ellipses or splines${held}` };
+	}
+	return { drawing };
+}
+
+/** Where an INSERT puts its block: once, or in rows and columns. */
+function insertions(entity: Entity, block: Entity): Affine[] {
+	const base = block.position ?? { x: 0, y: 0 };
+	const [sx, sy] = [entity.xScale ?? 1, entity.yScale ?? 1];
+	const turn = rotation(((entity.rotation ?? 0) * Math.PI) / 180, { x: 0, y: 0 });
+	const flip = (entity.extrusionDirection?.z ?? 1) < 0 ? { ...identity, a: -1 } : identity;
+	const places: Affine[] = [];
+	for (let row = 0; row < Math.min(entity.rowCount || 1, 1000); row++)
+		for (let column = 0; column < Math.min(entity.columnCount || 1, 1000); column++) {
+			const step = mapPoint(turn, { x: column * (entity.columnSpacing ?? 0), y: row * (entity.rowSpacing ?? 0) });
+			const at = translation(entity.position.x + step.x, entity.position.y + step.y);
+			const scale = { ...identity, a: sx, d: sy };
+			places.push(compose(flip, compose(at, compose(turn, compose(scale, translation(-base.x, -base.y))))));
+		}
+	return places;
+}
+
+/** The curve of an entity; null for one without extent, undefined for a kind that is not read. */
+function entityCurve(entity: Entity): Curve | null | undefined {
+	switch (entity.type) {
+		case 'LINE': {
+			const [a, b] = entity.vertices as [Point, Point];
+			return a.x === b.x && a.y === b.y ? null : lineCurve('', a, b);
+		}
+		case 'LWPOLYLINE':
+		case 'POLYLINE': {
+			if (entity.isPolyfaceMesh || entity.is3dPolygonMesh) return undefined;
+			const vertices = (entity.vertices as Entity[]).filter((v) => !v.splineVertex || v.curveFittingVertex !== undefined);
+			return bulgedPolyline(vertices, Boolean(entity.shape));
+		}
+		case 'ARC': {
+			const { center, radius, startAngle } = entity;
+			let sweep = entity.endAngle - startAngle;
+			while (sweep <= 0) sweep += 2 * Math.PI;
+			if (!(radius > 0)) return null;
+			const at = (angle: number) => ({ x: center.x + radius * cos(angle), y: center.y + radius * sin(angle) });
+			return new CurveBuilder().arc(at(startAngle), at(startAngle + sweep), center, radius, startAngle, sweep).build('', false);
+		}
+		case 'CIRCLE':
+			return entity.radius > 0 ? circleCurve('', entity.center, entity.radius) : null;
+		case 'ELLIPSE': {
+			const { center, majorAxisEndPoint: u, axisRatio } = entity;
+			if (!(hypot(u.x, u.y) > 0) || !(axisRatio > 0)) return null;
+			let sweep = (entity.endAngle ?? 2 * Math.PI) - (entity.startAngle ?? 0);
+			while (sweep <= 1e-12) sweep += 2 * Math.PI;
+			return ellipseCurve(
+				'',
+				center,
+				u,
+				{ x: -u.y * axisRatio, y: u.x * axisRatio },
+				entity.startAngle ?? 0,
+				Math.min(sweep, 2 * Math.PI)
+			);
+		}
+		case 'SPLINE': {
+			const { controlPoints, fitPoints, knotValues, weights, degree } = entity;
+			if (controlPoints.length > 0)
+				return bsplineCurve('', degree, controlPoints, weights.length > 0 ? weights : controlPoints.map(() => 1), knotValues);
+			if (fitPoints.length < 2) return null;
+			const list = (fitPoints as Point[]).filter((p, k, all) => k === 0 || p.x !== all[k - 1]!.x || p.y !== all[k - 1]!.y);
+			const closed = (entity.flags & 1) !== 0 && list.length > 2;
+			const pick = (axis: 'x' | 'y') => Float64Array.from(list, (p) => p[axis]);
+			return splineCurve('', pick('x'), pick('y'), closed, 'chord');
+		}
+		default:
+			return undefined;
+	}
+}
+
+/** A polyline whose segments may be arcs: `bulge` is the tangent of a quarter of the arc's angle. */
+function bulgedPolyline(vertices: (Point & { bulge?: number })[], closed: boolean): Curve | null {
+	const builder = new CurveBuilder();
+	const count = vertices.length;
+	for (let k = 0; k < (closed ? count : count - 1); k++) {
+		const [a, b] = [vertices[k]!, vertices[(k + 1) % count]!];
+		const [dx, dy] = [b.x - a.x, b.y - a.y];
+		if (dx === 0 && dy === 0) continue;
+		const bulge = a.bulge ?? 0;
+		if (bulge === 0) {
+			builder.line(a, b);
+			continue;
+		}
+		const sweep = 4 * atan(bulge);
+		const height = (1 / bulge - bulge) / 4;
+		const centre = { x: (a.x + b.x) / 2 - height * dy, y: (a.y + b.y) / 2 + height * dx };
+		const radius = hypot(a.x - centre.x, a.y - centre.y);
+		builder.arc(a, b, centre, radius, atan2(a.y - centre.y, a.x - centre.x), sweep);
+	}
+	if (builder.count === 0) return null;
+	const [first, last] = [vertices[0]!, vertices.at(-1)!];
+	return builder.build('', closed || (builder.count > 1 && first.x === last.x && first.y === last.y));
+}
+
+const readKinds = new Set([
+	'LINE',
+	'LWPOLYLINE',
+	'POLYLINE',
+	'ARC',
+	'CIRCLE',
+	'ELLIPSE',
+	'SPLINE',
+	'POINT',
+	'INSERT',
+	'VERTEX',
+	'SEQEND',
+	'ENDSEC'
+]);
+
+/** Entities of the ENTITIES section of kinds that are not read, with their counts. */
+function unread(text: string): Map<string, number> {
+	const counts = new Map<string, number>();
+	const section = /\bENTITIES\b([\s\S]*?)\bENDSEC\b/.exec(text)?.[1] ?? '';
+	for (const [, kind] of section.matchAll(/^[ \t]*0[ \t]*\r?\n[ \t]*([A-Z0-9_]+)/gm))
+		if (!readKinds.has(kind!)) counts.set(kind!, (counts.get(kind!) ?? 0) + 1);
+	return counts;
+}
+
+/**
+ * The curves as a DXF text file (the AC1015 edition), each on the layer of its own name; lines,
+ * arcs and circles as such, other segments as splines, exactly.
+ */
+export function writeDxf(curves: readonly Curve[], unit: string): string {
+	const out: string[] = [];
+	const put = (code: number, value: string | number) => out.push(String(code), String(value));
+	const code = Object.entries(insertUnits).find(([, name]) => name === unit)?.[0] ?? '0';
+	put(0, 'SECTION');
+	put(2, 'HEADER');
+	put(9, '$ACADVER');
+	put(1, 'AC1015');
+	put(9, '$INSUNITS');
+	put(70, code);
+	put(0, 'ENDSEC');
+	put(0, 'SECTION');
+	put(2, 'TABLES');
+	put(0, 'TABLE');
+	put(2, 'LAYER');
+	put(70, curves.length + 1);
+	for (const name of ['0', ...curves.map((c) => c.name)]) {
+		put(0, 'LAYER');
+		put(100, 'AcDbSymbolTableRecord');
+		put(100, 'AcDbLayerTableRecord');
+		put(2, name);
+		put(70, 0);
+		put(62, 7);
+		put(6, 'CONTINUOUS');
+	}
+	put(0, 'ENDTAB');
+	put(0, 'ENDSEC');
+	put(0, 'SECTION');
+	put(2, 'ENTITIES');
+	const degrees = (angle: number) => ((((angle * 180) / Math.PI) % 360) + 360) % 360;
+	for (const curve of curves) {
+		const start = (type: string, marker: string) => {
+			put(0, type);
+			put(100, 'AcDbEntity');
+			put(8, curve.name);
+			put(100, marker);
+		};
+		const point = (base: number, p: Point) => {
+			put(base, p.x);
+			put(base + 10, p.y);
+		};
+		if (curve.kinds.every((k) => k === LINE || k === ARC) && segmentCount(curve) > 1) {
+			start('LWPOLYLINE', 'AcDbPolyline');
+			put(90, segmentCount(curve) + (curve.closed ? 0 : 1));
+			put(70, curve.closed ? 1 : 0);
+			for (let i = 0; i < segmentCount(curve); i++) {
+				point(10, segmentPoint(curve, i, 0));
+				const sweep = curve.kinds[i] === ARC ? curve.data[i * STRIDE + 8]! : 0;
+				if (sweep !== 0) put(42, sin(sweep / 4) / cos(sweep / 4));
+			}
+			if (!curve.closed) point(10, segmentPoint(curve, segmentCount(curve) - 1, 1));
+			continue;
+		}
+		for (let i = 0; i < segmentCount(curve); i++) {
+			const d = curve.data.subarray(i * STRIDE, (i + 1) * STRIDE);
+			if (curve.kinds[i] === LINE) {
+				start('LINE', 'AcDbLine');
+				point(10, { x: d[0]!, y: d[1]! });
+				point(11, { x: d[2]!, y: d[3]! });
+			} else if (curve.kinds[i] === ARC) {
+				const full = Math.abs(Math.abs(d[8]!) - 2 * Math.PI) < 1e-12;
+				start(full ? 'CIRCLE' : 'ARC', 'AcDbCircle');
+				point(10, { x: d[4]!, y: d[5]! });
+				put(40, d[6]!);
+				if (full) continue;
+				put(100, 'AcDbArc');
+				put(50, degrees(Math.min(d[7]!, d[7]! + d[8]!)));
+				put(51, degrees(Math.max(d[7]!, d[7]! + d[8]!)));
+			} else {
+				const rows = segmentRows(curve, i);
+				const degree = rows.length / 3 - 1;
+				start('SPLINE', 'AcDbSpline');
+				put(70, 12);
+				put(71, degree);
+				put(72, 2 * (degree + 1));
+				put(73, degree + 1);
+				put(74, 0);
+				for (let k = 0; k < 2 * (degree + 1); k++) put(40, k <= degree ? 0 : 1);
+				for (let k = 0; k <= degree; k++) put(41, rows[3 * k + 2]!);
+				for (let k = 0; k <= degree; k++) point(10, { x: rows[3 * k]!, y: rows[3 * k + 1]! });
+			}
+		}
+	}
+	put(0, 'ENDSEC');
+	put(0, 'EOF');
+	return `${out.join('\n')}\n`;
+}
