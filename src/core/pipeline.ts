@@ -1,4 +1,5 @@
 import { log } from './numeric/elementary.ts';
+import { sameNumbers } from './numeric/same.ts';
 import { divide, PlacementCache, type Divisions, type RegionBlock } from './divide/divisions.ts';
 import { FillError, type Fill, type FillInput, type Work } from './fill/fill.ts';
 import { findBlock, type Block } from './fill/structured/block.ts';
@@ -15,7 +16,8 @@ import type { CoordinateFiles, Model } from './recipe/model.ts';
 import { parseRecipe, syntaxFindings, type Recipe } from './recipe/parse.ts';
 import { arrange, type Arrangement } from './shape/arrangement.ts';
 import type { Curve, Point } from './shape/curve.ts';
-import { checkEnds } from './findings/open-ends.ts';
+import { checkShape } from './findings/shape-checks.ts';
+import type { Shape } from './shape/lasting.ts';
 import { findRegions, type Region } from './shape/regions.ts';
 
 /** What the pipeline works from. */
@@ -86,7 +88,7 @@ export class Pipeline {
 
 		const arrangement = this.arranged(model.curves, model.nodes);
 		const regions = findRegions(model, arrangement, findings);
-		checkEnds(arrangement, findings);
+		checkShape(model, arrangement, regions, findings);
 		lap('shape');
 		yield 0.05;
 
@@ -135,6 +137,12 @@ export class Pipeline {
 		lap('quality');
 		findings.sort((a, b) => severityRank[a.severity] - severityRank[b.severity]);
 		return { recipe, model, arrangement, regions, divisions, mesh, quality, findings, fallbackSize, timings, refilled };
+	}
+
+	/** The drawing of a recipe alone; a run of the same recipe afterwards takes it over. */
+	shape(input: PipelineInput): Shape {
+		const model = evaluateRecipe(parseRecipe(input.text), input.files, input.settings);
+		return { model, arrangement: this.arranged(model.curves, model.nodes) };
 	}
 
 	private arranged(curves: Curve[], nodes: readonly Point[]): Arrangement {
@@ -204,15 +212,15 @@ function roundSize(value: number): number {
 }
 
 function checkSizes(model: Model, regions: readonly Region[], fallbackSize: number, findings: Finding[]): void {
-	for (const region of regions) {
-		if (region.fillLine < 0) {
+	for (const [r, region] of regions.entries()) {
+		if (region.fillLine < 0 && regions.findIndex((other) => other.statement === region.statement) === r) {
 			const { from, to } = model.recipe.lines[region.line]!;
 			findings.push({
 				severity: 'warning',
 				code: 'no-fill',
-				message: `nothing says what region \`${region.name}\` is filled with, so it stays empty`,
+				message: `nothing says what region \`${region.statement}\` is filled with, so it stays empty`,
 				span: { from, to },
-				mend: { label: 'Fill it with triangles', edits: addStatement(model.recipe, `fill ${region.name} triangles`) }
+				mend: { label: 'Fill it with triangles', edits: addStatement(model.recipe, `fill ${region.statement} triangles`) }
 			});
 		}
 	}
@@ -301,19 +309,12 @@ function sameCurve(a: Curve, b: Curve): boolean {
 	return (
 		a.name === b.name &&
 		a.closed === b.closed &&
-		sameArray(a.kinds, b.kinds) &&
-		sameArray(a.data, b.data) &&
-		sameArray(a.control, b.control)
+		sameNumbers(a.kinds, b.kinds) &&
+		sameNumbers(a.data, b.data) &&
+		sameNumbers(a.control, b.control)
 	);
 }
 
 function sameInput(a: FillInput, b: FillInput): boolean {
-	return sameArray(a.x, b.x) && sameArray(a.y, b.y) && sameArray(a.edges, b.edges);
-}
-
-function sameArray(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
-	if (a === b) return true;
-	if (a.length !== b.length) return false;
-	for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
-	return true;
+	return sameNumbers(a.x, b.x) && sameNumbers(a.y, b.y) && sameNumbers(a.edges, b.edges);
 }

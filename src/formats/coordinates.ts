@@ -125,7 +125,7 @@ function isTitle(cells: string[], numbers: (number | undefined)[], next: string,
 	const rowFollows = separator.split(next).filter((cell) => separator.number(cell) !== undefined).length >= 2;
 	if (x === undefined)
 		return numbers.filter((n) => n !== undefined).length < 2 || (rowFollows && cells.length > separator.split(next).length);
-	return cells.length > 1 && rowFollows && /\p{L}/u.test(cells[1]!) && !isNotFinite(cells[1]!) && separator.isBlank;
+	return cells.length > 1 && rowFollows && /\p{L}/u.test(cells[1]!) && !isNotFinite(cells[1]!) && separator.isBlank === true;
 }
 
 /** The next line that is not empty or a comment. */

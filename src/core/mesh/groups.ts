@@ -21,8 +21,8 @@ export function resolveGroups(
 		const pieces = resolvePieces(model, arrangement, group.line, group.pieces ?? [], findings).map((p) => p.piece);
 		const members: number[] = [];
 		for (const name of group.regions ?? []) {
-			const index = regions.findIndex((r) => r.name === name);
-			if (index >= 0) members.push(index);
+			const own = regions.flatMap((r, index) => (r.statement === name ? [index] : []));
+			if (own.length > 0) members.push(...own);
 			else if (!names.includes(name)) {
 				const { from, to } = model.recipe.lines[group.line]!;
 				findings.push({

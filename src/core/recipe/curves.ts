@@ -83,19 +83,19 @@ export function makeCurve(statement: CurveStatement, shop: Workshop): void {
 		case 'drawing':
 			return addDrawing(statement, shop);
 		default: {
-			const { x, y, closed } = pointsOf(statement, shop);
+			const { x, y, closed, lines } = pointsOf(statement, shop);
 			const least = closed ? 3 : 2;
 			if (x.length < least)
 				fail(
 					statement.name,
 					`${closed ? 'a closed curve' : 'a curve'} needs at least ${least} different points, found ${x.length}`
 				);
-			if (statement.kind === 'polyline') return shop.add(polylineCurve(name, x, y, closed));
+			if (statement.kind === 'polyline') return shop.add(polylineCurve(name, x, y, closed), name, lines);
 			const corners = statement.corners && shop.number(statement.corners, 'angle');
 			if (corners !== undefined && !(corners > 0)) fail(statement.corners!, 'the turn of a corner is above zero, like 30 deg');
 			const ends = statement.ends && endConditions(statement.ends, shop);
 			if (ends && closed) fail(statement.name, 'a closed spline has no ends; leave `ends` out');
-			return shop.add(splineCurve(name, x, y, closed, statement.parameter, ends, corners));
+			return shop.add(splineCurve(name, x, y, closed, statement.parameter, ends, corners), name, lines);
 		}
 	}
 }
@@ -263,10 +263,12 @@ function pointsOf(statement: Outlined, shop: Workshop): Outline & { closed: bool
 	const outline = statement.file ? outlineFromFile(statement, statement.file, shop) : outlineWritten(statement, shop);
 	const x: number[] = [];
 	const y: number[] = [];
+	const lines: number[] = [];
 	for (let i = 0; i < outline.x.length; i++) {
 		if (x.length > 0 && x.at(-1) === outline.x[i] && y.at(-1) === outline.y[i]) continue;
 		x.push(outline.x[i]!);
 		y.push(outline.y[i]!);
+		if (outline.lines) lines.push(outline.lines[i]!);
 	}
 	// A curve that comes back to its start is closed, said or not.
 	const returns = x.length > 2 && x[0] === x.at(-1) && y[0] === y.at(-1);
@@ -274,7 +276,12 @@ function pointsOf(statement: Outlined, shop: Workshop): Outline & { closed: bool
 		x.pop();
 		y.pop();
 	}
-	return { x: Float64Array.from(x), y: Float64Array.from(y), closed: statement.closed || returns };
+	return {
+		x: Float64Array.from(x),
+		y: Float64Array.from(y),
+		closed: statement.closed || returns,
+		...(outline.lines ? { lines: Uint32Array.from(lines) } : {})
+	};
 }
 
 function outlineWritten(statement: Outlined, shop: Workshop): Outline {
@@ -317,7 +324,7 @@ function outlineFromFile(statement: Outlined, word: Word, shop: Workshop): Outli
 	if (statement.placing && Object.keys(statement.placing).length > 0) {
 		const map = placement(statement.placing, shop);
 		const points = Array.from(outline.x, (x, k) => mapPoint(map, { x, y: outline.y[k]! }));
-		outline = { x: Float64Array.from(points, (p) => p.x), y: Float64Array.from(points, (p) => p.y) };
+		outline = { ...outline, x: Float64Array.from(points, (p) => p.x), y: Float64Array.from(points, (p) => p.y) };
 	}
 	const start = statement.start && evaluatePoint(statement.start, shop.scope);
 	const end = statement.end && evaluatePoint(statement.end, shop.scope);
@@ -342,7 +349,7 @@ function outlineFromFile(statement: Outlined, word: Word, shop: Workshop): Outli
 		mapped[mapped.length - 1] = end[axis];
 		return mapped;
 	};
-	return { x: map('x'), y: map('y') };
+	return { ...outline, x: map('x'), y: map('y') };
 }
 
 /** The outline, columns and rows that a statement asks for. */

@@ -6,7 +6,7 @@ import { makeCurve } from './curves.ts';
 import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import { didYouMean } from './nearest.ts';
-import type { Recipe } from './parse.ts';
+import { parseStatement, type Recipe } from './parse.ts';
 import type { CurveReference, Expression, Statement, StatementOf, Word } from './syntax.ts';
 import { lengthUnits } from './units.ts';
 import { dimensionName, fits, type Dimension, type Value, type Want } from './values.ts';
@@ -21,6 +21,22 @@ export type Settings = ReadonlyMap<string, Expression>;
  */
 export function evaluateRecipe(recipe: Recipe, files: CoordinateFiles, settings: Settings = new Map()): Model {
 	return new Evaluation(recipe, files, settings).run();
+}
+
+/**
+ * What one more statement would draw after all others: the curves that it adds or changes, or what is
+ * wrong with it. For previews; the model stays as it is.
+ */
+export function tryStatement(model: Model, source: string): { curves: Curve[] } | { error: string } {
+	const { statement, error } = parseStatement(source);
+	if (!statement) return { error: error!.message };
+	const recipe = { text: source, lines: [{ from: 0, to: source.length, number: 1, statement }] };
+	return new Evaluation(recipe, {}, new Map()).after(model, statement);
+}
+
+/** The scope of expressions typed after all statements of a model. */
+export function scopeOf(model: Model): Scope {
+	return new Evaluation(model.recipe, {}, new Map()).seeded(model).scope;
 }
 
 /** Names defined by a statement, for telling "later" from "nowhere". */
@@ -61,6 +77,7 @@ class Evaluation implements Workshop {
 			curves: [],
 			curveLines: [],
 			curvesByName: new Map(),
+			fileLines: new Map(),
 			regions: [],
 			divides: [],
 			fills: [],
@@ -109,6 +126,36 @@ class Evaluation implements Workshop {
 					)}`
 				);
 		return this.model;
+	}
+
+	/** Takes over what a model has, without its statements. */
+	seeded(model: Model): this {
+		Object.assign(this.model, {
+			...model,
+			recipe: this.model.recipe,
+			curves: [...model.curves],
+			curveLines: [...model.curveLines],
+			curvesByName: new Map(model.curvesByName),
+			nodes: [...model.nodes],
+			points: [...model.points],
+			findings: []
+		});
+		for (const { name, value, dimension, line } of model.parameters)
+			this.values.set(name, { value: { kind: 'number', value, dimension }, line });
+		for (const { name, x, y, line } of model.points) this.values.set(name, { value: { kind: 'point', x, y }, line });
+		return this;
+	}
+
+	/** What a statement draws after those of a model. */
+	after(model: Model, statement: Statement): { curves: Curve[] } | { error: string } {
+		this.seeded(model);
+		try {
+			this.take(statement);
+		} catch (error) {
+			if (!(error instanceof ExpressionError)) throw error;
+			return { error: error.message };
+		}
+		return { curves: this.model.curves.filter((curve, c) => curve !== model.curves[c]) };
 	}
 
 	/** Units hold for the whole recipe, so they are known before the first number. */
@@ -283,7 +330,8 @@ class Evaluation implements Workshop {
 		});
 	}
 
-	add(curve: Curve, owner = curve.name): void {
+	add(curve: Curve, owner = curve.name, lines?: Uint32Array): void {
+		if (lines) this.model.fileLines.set(curve.name, lines);
 		const { model } = this;
 		const list = model.curvesByName.get(owner);
 		if (list) list.push(model.curves.length);

@@ -99,6 +99,8 @@ export interface Model {
 	curveLines: number[];
 	/** The curves that a name stands for: one, or the four sides of a rectangle. */
 	curvesByName: Map<string, number[]>;
+	/** For curves by name whose segments run from point to point of a file: the line of each point. */
+	fileLines: Map<string, Uint32Array>;
 	regions: RegionStatement[];
 	divides: DivideStatement[];
 	fills: FillStatement[];

@@ -165,7 +165,8 @@ function printable(sign: string): string {
 	return code < 32 || (code >= 127 && code < 160) ? `with code ${code}` : `\`${sign}\``;
 }
 
-function parseStatement(source: string): Pick<Line, 'statement' | 'error'> {
+/** Reads one statement that stands in no recipe. */
+export function parseStatement(source: string): Pick<Line, 'statement' | 'error'> {
 	const tokens = tokenize(source);
 	if ('error' in tokens) return tokens;
 	const first = tokens.tokens[0]!;

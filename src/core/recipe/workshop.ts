@@ -13,8 +13,11 @@ export interface Workshop {
 	number(e: Expression, want: Want): number;
 	/** A length above zero; `what` names it in the complaint. */
 	positive(e: Expression, what: string): number;
-	/** Adds a curve; with `owner` it is one of several that this name stands for. */
-	add(curve: Curve, owner?: string): void;
+	/**
+	 * Adds a curve; with `owner` it is one of several that this name stands for. `lines` are the lines of the
+	 * file on which its points stand, where its segments run from point to point.
+	 */
+	add(curve: Curve, owner?: string, lines?: Uint32Array): void;
 	/** The curves, as indices into the model's, that a reference stands for; at least one. */
 	curves(reference: CurveReference): number[];
 	/** The one curve that a reference stands for. */

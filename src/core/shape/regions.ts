@@ -3,14 +3,17 @@ import { addStatement } from '../recipe/edits.ts';
 import type { FillStatement, Model, RegionStatement } from '../recipe/model.ts';
 import { didYouMean } from '../recipe/nearest.ts';
 import type { FillKind } from '../recipe/syntax.ts';
-import { type Arrangement, type Face } from './arrangement.ts';
+import { type Arrangement } from './arrangement.ts';
 import { faceAt, pointInFace } from './faces.ts';
 import type { Point } from './curve.ts';
 import { resolvePieces } from './references.ts';
 
 /** A named face with what it is to be filled with. */
 export interface Region {
+	/** The name of its statement; with a number, like `water[2]`, where curves cut it into several faces. */
 	name: string;
+	/** The name of its statement. */
+	statement: string;
 	face: number;
 	/** Index of its statement. */
 	line: number;
@@ -32,46 +35,75 @@ export function findRegions(model: Model, arrangement: Arrangement, findings: Fi
 	const regions: Region[] = [];
 	const taken = new Map<number, string>();
 	for (const statement of model.regions) {
-		const face = statement.bounds
-			? faceBoundedBy(model, arrangement, statement, findings)
+		const faces = statement.bounds
+			? facesBoundedBy(model, arrangement, statement, findings)
 			: faceAround(model, arrangement, statement, findings);
-		if (face === undefined) continue;
-		const other = taken.get(face);
-		if (other !== undefined) {
+		const free = faces.filter((face) => !taken.has(face));
+		if (faces.length > 0 && free.length === 0) {
 			report(
 				model,
 				statement.line,
 				findings,
 				'region-twice',
-				`\`${statement.name}\` is the same part of the domain as region \`${other}\``
+				`\`${statement.name}\` is the same part of the domain as region \`${taken.get(faces[0]!)}\``
 			);
 			continue;
 		}
-		taken.set(face, statement.name);
-		regions.push({ name: statement.name, face, line: statement.line, ...fillOf(model, statement.name) });
+		free.forEach((face, k) => {
+			taken.set(face, statement.name);
+			const name = free.length === 1 ? statement.name : `${statement.name}[${k + 1}]`;
+			regions.push({ name, statement: statement.name, face, line: statement.line, ...fillOf(model, statement.name) });
+		});
 	}
 	checkFillNames(model, findings);
-	arrangement.faces.forEach((face, f) => {
-		if (!taken.has(f)) findings.push(unnamedFace(model, arrangement, face, f));
-	});
+	reportUnnamed(model, arrangement, taken, findings);
 	return regions;
 }
 
-function unnamedFace(model: Model, arrangement: Arrangement, face: Face, f: number): Finding {
-	const at = pointInFace(arrangement, f);
+/** More unnamed faces than this are told in one finding. */
+const toldSingly = 12;
+
+function reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMap<number, string>, findings: Finding[]): void {
+	const unnamed = arrangement.faces.flatMap((_, f) => (taken.has(f) ? [] : [f]));
+	const names = new Set(model.regions.map((r) => r.name));
 	let number = 1;
-	while (model.regions.some((r) => r.name === `region_${number}`)) number++;
-	return {
-		severity: 'note',
-		code: 'unnamed-face',
-		message: `a closed outline around (${short(at.x)}, ${short(at.y)}) belongs to no region, so it gets no mesh`,
-		at,
-		pieces: face.outer.map((h) => h >> 1),
-		mend: {
-			label: 'Make it a region',
-			edits: addStatement(model.recipe, `region region_${number} at (${short(at.x)}, ${short(at.y)})`)
-		}
+	const next = (): string => {
+		while (names.has(`region_${number}`)) number++;
+		names.add(`region_${number}`);
+		return `region_${number}`;
 	};
+	const pieces = (f: number) => arrangement.faces[f]!.outer.map((h) => h >> 1);
+	const place = (f: number) => {
+		const at = pointInFace(arrangement, f);
+		return { at, text: `(${short(at.x)}, ${short(at.y)})` };
+	};
+	if (unnamed.length > toldSingly) {
+		const source = unnamed.slice(0, 2000).map((f) => `region ${next()} at ${place(f).text}`);
+		findings.push({
+			severity: 'note',
+			code: 'unnamed-face',
+			message: `${unnamed.length} closed outlines belong to no region, so they get no mesh`,
+			at: place(unnamed[0]!).at,
+			pieces: pieces(unnamed[0]!),
+			mend: { label: 'Make each a region', edits: addStatement(model.recipe, source.join('\n')) }
+		});
+		return;
+	}
+	for (const f of unnamed) {
+		const { at, text } = place(f);
+		const first = number;
+		const name = next();
+		number = first;
+		names.delete(name);
+		findings.push({
+			severity: 'note',
+			code: 'unnamed-face',
+			message: `a closed outline around ${text} belongs to no region, so it gets no mesh`,
+			at,
+			pieces: pieces(f),
+			mend: { label: 'Make it a region', edits: addStatement(model.recipe, `region ${name} at ${text}`) }
+		});
+	}
 }
 
 const short = (value: number) => Number(value.toPrecision(5));
@@ -96,9 +128,9 @@ function checkFillNames(model: Model, findings: Finding[]): void {
 				report(model, fill.line, findings, 'unknown-region', `no region is named \`${name}\`${didYouMean(name, names)}`);
 }
 
-function faceAround(model: Model, arrangement: Arrangement, statement: RegionStatement, findings: Finding[]): number | undefined {
+function faceAround(model: Model, arrangement: Arrangement, statement: RegionStatement, findings: Finding[]): number[] {
 	const face = faceAt(arrangement, statement.at!);
-	if (face >= 0) return face;
+	if (face >= 0) return [face];
 	const { x, y } = statement.at!;
 	report(
 		model,
@@ -108,32 +140,40 @@ function faceAround(model: Model, arrangement: Arrangement, statement: RegionSta
 		`no closed outline lies around (${x}, ${y}), so \`${statement.name}\` is no region`,
 		statement.at
 	);
-	return undefined;
+	return [];
 }
 
-/** The face whose outer walk uses only the curves named, and that has a piece of each of them. */
-function faceBoundedBy(
-	model: Model,
-	arrangement: Arrangement,
-	statement: RegionStatement,
-	findings: Finding[]
-): number | undefined {
+/**
+ * The face whose outer walk uses only the curves named, and that has a piece of each of them. Where other
+ * curves cut that outline's inside into several faces, all of them: a region stays whole when it is cut.
+ */
+function facesBoundedBy(model: Model, arrangement: Arrangement, statement: RegionStatement, findings: Finding[]): number[] {
 	const before = findings.length;
 	const perReference = statement.bounds!.map((reference) =>
 		resolvePieces(model, arrangement, statement.line, [reference], findings).map((p) => p.piece)
 	);
-	if (findings.length > before) return undefined;
+	if (findings.length > before) return [];
 	const allowed = new Set(perReference.flat());
-	const candidates: number[] = [];
+	const complete = (pieces: ReadonlySet<number>) => perReference.every((list) => list.some((p) => pieces.has(p)));
+	const candidates: number[][] = [];
 	arrangement.faces.forEach((face, f) => {
 		if (!face.outer.every((h) => allowed.has(h >> 1))) return;
-		const pieces = new Set([...face.outer, ...face.inner.flat()].map((h) => h >> 1));
-		if (perReference.every((list) => list.some((p) => pieces.has(p)))) candidates.push(f);
+		if (complete(new Set([...face.outer, ...face.inner.flat()].map((h) => h >> 1)))) candidates.push([f]);
 	});
-	if (candidates.length === 1) return candidates[0];
+	if (candidates.length === 0)
+		for (const faces of facesWithin(arrangement, allowed)) {
+			const pieces = new Set(
+				faces.flatMap((f) => [...arrangement.faces[f]!.outer, ...arrangement.faces[f]!.inner.flat()].map((h) => h >> 1))
+			);
+			if (complete(pieces)) candidates.push(faces);
+		}
+	if (candidates.length === 1) {
+		const places = new Map(candidates[0]!.map((f) => [f, pointInFace(arrangement, f)]));
+		return candidates[0]!.sort((f, g) => places.get(f)!.x - places.get(g)!.x || places.get(f)!.y - places.get(g)!.y);
+	}
 	const names = statement.bounds!.map((r) => r.name).join(', ');
 	if (candidates.length > 1) {
-		const at = pointInFace(arrangement, candidates[0]!);
+		const at = pointInFace(arrangement, candidates[0]![0]!);
 		report(
 			model,
 			statement.line,
@@ -142,14 +182,39 @@ function faceBoundedBy(
 			`${names} bound ${candidates.length} separate faces; say which with \`region ${statement.name} at (x, y)\``,
 			at
 		);
-		return undefined;
+		return [];
 	}
 	const end = looseEnd(arrangement, allowed);
 	const where = end
 		? `; the outline is open at (${short(end.x)}, ${short(end.y)})`
 		: '; a curve on its outline is missing from the list, or one listed is not on it';
 	report(model, statement.line, findings, 'region-open', `${names} do not close around a region${where}`, end);
-	return undefined;
+	return [];
+}
+
+/** Sets of faces that only pieces outside `outline` part from one another, and only pieces of it from all others. */
+function facesWithin({ faces, sides }: Arrangement, outline: ReadonlySet<number>): number[][] {
+	const component = new Int32Array(faces.length).fill(-1);
+	const sets: number[][] = [];
+	faces.forEach((_, first) => {
+		if (component[first] !== -1) return;
+		const set = [first];
+		component[first] = first;
+		let open = false;
+		for (let k = 0; k < set.length; k++)
+			for (const h of faces[set[k]!]!.outer) {
+				if (outline.has(h >> 1)) continue;
+				const other = sides[h ^ 1]!;
+				// A hole is another thing; what lies beside it in the same outline is a part of this one.
+				if (other < 0 || !faces[other]!.outer.includes(h ^ 1)) open = true;
+				else if (component[other] === -1) {
+					component[other] = first;
+					set.push(other);
+				}
+			}
+		if (!open) sets.push(set);
+	});
+	return sets.filter((set) => set.length > 1);
 }
 
 /** A junction at which only one of the pieces ends: where an outline of them is open. */

@@ -5,7 +5,7 @@
 	import ConflictBar from '../dialogs/ConflictBar.svelte';
 	import KeysDialog from '../dialogs/KeysDialog.svelte';
 	import Drawing from '../drawing/Drawing.svelte';
-	import { tools } from '../drawing/drafting.svelte.ts';
+	import { tools } from '../drawing/tools.ts';
 	import Gauge from '../gauge/Gauge.svelte';
 	import Ledger from '../ledger/Ledger.svelte';
 	import { applyMode, currentMode, otherMode } from '../theme/mode.ts';
@@ -42,9 +42,7 @@
 			keys: String(k + 1),
 			run: () => (desk.station = station)
 		})),
-		...tools
-			.slice(1)
-			.map((tool) => ({ title: `Draw a ${tool.title.toLowerCase()}`, keys: tool.key, run: () => pick(tool.name) })),
+		...tools.slice(1).map((tool) => ({ title: tool.title, ...(tool.key ? { keys: tool.key } : {}), run: () => pick(tool.name) })),
 		{ title: 'Fit everything', keys: 'F', run: () => drawing?.fit() },
 		{ title: 'Table or recipe text', keys: 'T', run: () => (desk.face = desk.face === 'table' ? 'recipe' : 'table') },
 		{ title: 'Undo', keys: 'Ctrl+Z', run: () => void desk.undo() },
@@ -89,11 +87,12 @@
 			event.preventDefault();
 			return;
 		}
-		const tool = desk.station === 'shape' ? tools.find((t) => t.key.toLowerCase() === event.key.toLowerCase()) : undefined;
+		const tool = desk.station === 'shape' ? tools.find((t) => t.key?.toLowerCase() === event.key.toLowerCase()) : undefined;
 		if (event.key >= '1' && event.key <= '5') {
 			desk.station = stations[Number(event.key) - 1]!;
 			desk.tool = 'select';
 		} else if (tool) desk.tool = tool.name;
+		else if (event.key === 'Enter' && drawing?.enter()) void 0;
 		else if (event.key === 'Escape') drawing?.escape();
 		else if (event.key === 'Delete' || event.key === 'Backspace') desk.deleteSelected();
 		else if (event.key === 'f' || event.key === 'F') drawing?.fit();
@@ -106,7 +105,7 @@
 
 	function beforeUnload(event: BeforeUnloadEvent): void {
 		desk.finishTyping();
-		if (desk.saver.unsaved) event.preventDefault();
+		if (desk.unsaved) event.preventDefault();
 	}
 
 	function resizeLedger(event: PointerEvent & { currentTarget: HTMLElement }): void {

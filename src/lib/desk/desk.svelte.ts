@@ -11,13 +11,12 @@ import { parseRecipe, type Recipe } from '../../core/recipe/parse.ts';
 import { pieceNames } from '../../core/shape/references.ts';
 import { deliveryName, type DeliveryFormat } from '../../formats/delivery.ts';
 import * as api from '../api/client.ts';
+import type { ToolName } from '../drawing/tools.ts';
 import { Mesher } from './mesher.ts';
 import { Saver } from './saver.svelte.ts';
 
 export const stations = ['shape', 'divide', 'fill', 'label', 'deliver'] as const;
 export type Station = (typeof stations)[number];
-
-export type ToolName = 'select' | 'point' | 'line' | 'rectangle' | 'circle';
 
 /** Something that can be selected: by its name, so that it survives every new mesh. */
 export type ThingKind = 'piece' | 'point' | 'region' | 'group';
@@ -36,6 +35,9 @@ const typingRest = 500;
 export class Desk {
 	readonly saver: Saver;
 	private readonly mesher = new Mesher();
+	/** The text before an edit whose names are still being kept. */
+	private naming: string | undefined;
+	private namingDone: Promise<void> = Promise.resolve();
 	private typing: ReturnType<typeof setTimeout> | undefined;
 	text = $state.raw('');
 	files = $state.raw<FileTable>({});
@@ -97,39 +99,67 @@ export class Desk {
 	}
 
 	/** Saves what was typed, if anything waits. */
-	finishTyping(): void {
+	finishTyping(label = 'Edit the recipe'): void {
 		if (this.typing === undefined) return;
 		clearTimeout(this.typing);
 		this.typing = undefined;
-		this.saver.save(this.text, this.files, 'Edit the recipe');
+		this.saver.save(this.text, this.files, label);
 	}
 
 	/** Makes a new text current: the mesh follows, and the revision is saved. */
 	edit(text: string, label: string, files: FileTable = this.files): void {
 		this.finishTyping();
 		if (text === this.text && files === this.files) return;
+		const before = this.naming ?? this.text;
 		this.text = text;
 		this.files = files;
 		this.notice = '';
-		this.saver.save(text, files, label);
+		if (numbersPieces(before) && shapeStatements(before) !== shapeStatements(text))
+			void this.editKeepingNames(before, text, label);
+		else {
+			this.naming = undefined;
+			this.saver.save(text, files, label);
+		}
 		void this.mesh();
+	}
+
+	/** Saves an edit of the drawing once the numbers of pieces elsewhere follow it; a newer edit takes over from an older one. */
+	private async editKeepingNames(before: string, text: string, label: string): Promise<void> {
+		this.naming = before;
+		this.saver.state = 'saving';
+		const edits = await this.mesher.keepNames(before, text, this.files).catch(() => []);
+		if (this.naming !== before || this.text !== text) return;
+		this.naming = undefined;
+		if (edits.length > 0) {
+			this.text = applyEdits(text, edits);
+			void this.mesh();
+		}
+		this.saver.save(this.text, this.files, label);
 	}
 
 	mend(finding: Finding): void {
 		if (finding.mend && this.isCurrent) this.edit(applyEdits(this.text, finding.mend.edits), finding.mend.label);
 	}
 
+	/** Whether the server does not have everything yet. */
+	get unsaved(): boolean {
+		return this.saver.unsaved || this.naming !== undefined;
+	}
+
 	async undo(): Promise<void> {
 		this.finishTyping();
+		await this.namingDone;
 		this.take(await this.saver.travel(api.undo));
 	}
 
 	async redo(): Promise<void> {
 		this.finishTyping();
+		await this.namingDone;
 		this.take(await this.saver.travel(api.redo));
 	}
 
 	async restore(number: number): Promise<void> {
+		await this.namingDone;
 		this.take(await this.saver.travel((id, etag) => api.restore(id, etag, number)));
 	}
 
@@ -210,11 +240,18 @@ export class Desk {
 	/** Deletes what is selected, with what other statements say of it. */
 	deleteSelected(): void {
 		const values = [...this.selected('point'), ...this.selected('piece').map((p) => p.replace(/\[\d+\]$/, '').split('.', 1)[0]!)];
-		const text = deleteThings(this.recipe, { values, regions: this.selected('region'), groups: this.selected('group') });
+		const regions = this.selected('region').map((r) => r.replace(/\[\d+\]$/, ''));
+		const text = deleteThings(this.recipe, { values, regions, groups: this.selected('group') });
 		this.selection.clear();
 		this.edit(text, `Delete ${values.length === 1 ? values[0] : 'selection'}`);
 	}
 }
+
+/** Whether a text counts pieces anywhere, as in `wall[2]`. */
+const numbersPieces = (text: string) => /\w\[\d+\]/.test(text);
+
+/** The lines of a text that make the drawing. */
+const shapeStatements = (text: string) => text.replace(/^(?:title|region|divide|fill|size|group)\s.*$/gm, '');
 
 /** Hands a file to the browser as a download. */
 function saveAs(name: string, content: Blob): void {

@@ -2,7 +2,9 @@ import * as Comlink from 'comlink';
 import type { Mesh } from '../../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../../core/pipeline.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
-import type { CoordinateFile } from '../../core/recipe/model.ts';
+import type { TextEdit } from '../../core/recipe/edits.ts';
+import type { CoordinateFile, CoordinateFiles } from '../../core/recipe/model.ts';
+import { keepNames } from '../../core/shape/lasting.ts';
 import { readGeometryFile } from '../../formats/geometry-file.ts';
 import { deliver, formatByEnding } from '../../formats/delivery.ts';
 
@@ -14,6 +16,11 @@ let latest: { id: number; result: Result } | undefined;
 
 /** How long a run goes on before it lets messages in, in milliseconds. */
 const breath = 24;
+
+const filesOf = (table: Record<string, string>): CoordinateFiles =>
+	Object.fromEntries(
+		Object.entries(table).map(([name, hash]) => [name, files.get(hash) ?? { error: 'the file has not arrived' }])
+	);
 
 const letMessagesIn = () =>
 	new Promise<void>((resume) => {
@@ -43,10 +50,7 @@ const api = {
 		onProgress: (progress: number) => void
 	): Promise<Result | undefined> {
 		wanted = id;
-		const read = Object.fromEntries(
-			Object.entries(table).map(([name, hash]) => [name, files.get(hash) ?? { error: 'the file has not arrived' }])
-		);
-		const work = pipeline.run({ text, files: read });
+		const work = pipeline.run({ text, files: filesOf(table) });
 		let since = performance.now();
 		let step = work.next();
 		while (!step.done) {
@@ -62,6 +66,14 @@ const api = {
 		if (wanted !== id) return undefined;
 		latest = { id, result: step.value };
 		return copied(step.value);
+	},
+
+	/** The edits after which the pieces of `after` are named as in `before`. */
+	keepNames(before: string, after: string, table: Record<string, string>): TextEdit[] {
+		const read = filesOf(table);
+		const old =
+			latest?.result.recipe.text === before ? latest.result : new Pipeline(() => 0).shape({ text: before, files: read });
+		return keepNames(old, pipeline.shape({ text: after, files: read }));
 	},
 
 	stop(): void {

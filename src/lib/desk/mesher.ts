@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import type { TextEdit } from '../../core/recipe/edits.ts';
 import type { Result } from '../../core/pipeline.ts';
 import type { FileTable } from '../../api/schemas.ts';
 import { fetchFile } from '../api/client.ts';
@@ -31,6 +32,12 @@ export class Mesher {
 	/** Hands a file over before it is first used; answers why it cannot be read, or nothing. */
 	putFile(hash: string, bytes: Uint8Array): Promise<string | undefined> {
 		return this.remote.putFile(hash, bytes);
+	}
+
+	/** The edits after which the pieces of `after` are named as in `before`. */
+	async keepNames(before: string, after: string, files: FileTable): Promise<TextEdit[]> {
+		await this.bringFiles(files);
+		return this.remote.keepNames(before, after, files);
 	}
 
 	stop(): void {

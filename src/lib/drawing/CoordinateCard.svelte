@@ -5,6 +5,7 @@
 	let {
 		drafting,
 		first,
+		proposed = false,
 		left,
 		top,
 		frameWidth,
@@ -13,19 +14,22 @@
 	}: {
 		drafting: Drafting;
 		first: string;
+		proposed?: boolean;
 		left: number;
 		top: number;
 		frameWidth: number;
 		frameHeight: number;
-		onclose: () => void;
+		/** Closes the card; `given` when something was placed. */
+		onclose: (given: boolean) => void;
 	} = $props();
 
-	const words: Record<CardMode, { title: string; labels: [string, string?] }> = {
+	const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1);
+	const words: Record<CardMode, { title: string; labels: [string, string?] }> = $derived({
 		at: { title: 'At', labels: ['x', 'y'] },
 		step: { title: 'Step', labels: ['dx', 'dy'] },
 		polar: { title: 'Length, angle', labels: ['length', 'angle °'] },
-		radius: { title: 'Radius', labels: ['radius'] }
-	};
+		number: { title: capital(drafting.numberLabel), labels: [drafting.numberLabel] }
+	});
 
 	let chosen = $state<CardMode | undefined>();
 	const modes = $derived(drafting.modes);
@@ -39,7 +43,9 @@
 
 	onMount(() => {
 		inputs[0]?.focus();
-		inputs[0]?.setSelectionRange(a.length, a.length);
+		// A proposal is there to be typed over; a first character is there to be gone on from.
+		if (proposed) inputs[0]?.select();
+		else inputs[0]?.setSelectionRange(a.length, a.length);
 	});
 
 	function enter(event: SubmitEvent): void {
@@ -50,13 +56,13 @@
 		}
 		const wrong = drafting.type(mode, a, b);
 		if (wrong) problem = wrong;
-		else onclose();
+		else onclose(true);
 	}
 
 	function onKeyDown(event: KeyboardEvent): void {
 		if (event.key === 'Escape') {
 			event.stopPropagation();
-			onclose();
+			onclose(false);
 		}
 		// A comma moves on, as in a typed pair.
 		if (event.key === ',' && event.target === inputs[0] && words[mode].labels.length === 2 && !a.includes('(')) {

@@ -10,7 +10,10 @@
 	import { MeshView } from './mesh-view.ts';
 	import { pieceAt, pieceInBox, PieceLines, regionAt } from './outlines.ts';
 	import { readPalette, type Palette } from './palette.ts';
+	import DimensionCard from './DimensionCard.svelte';
+	import { movePoint, whyLocked } from './moving.ts';
 	import { snapAt } from './snap.ts';
+	import type { Place } from './tools.ts';
 	import ToolStrip from './ToolStrip.svelte';
 	import { fitted, formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, zoomed, type View } from './view.ts';
 
@@ -28,9 +31,11 @@
 	let palette = $state.raw<Palette | undefined>();
 	let view = $state.raw<View>({ x: 50, y: 30, scale: 4, width: 0, height: 0 });
 	let pointer = $state.raw<{ px: number; py: number } | undefined>();
-	let dragging = $state.raw<{ kind: 'pan' | 'box'; px: number; py: number; moved: boolean; view: View } | undefined>();
+	let dragging = $state.raw<{ kind: 'pan' | 'box' | 'point'; px: number; py: number; moved: boolean; view: View } | undefined>();
 	let mark = $state.raw<{ x: number; y: number } | undefined>();
-	let card = $state<string | undefined>();
+	let card = $state<{ first: string; proposed: boolean } | undefined>();
+	/** The point that is being dragged, and the text before. */
+	let moving = $state.raw<{ name: string; x: number; y: number } | undefined>();
 	let dropped = $state.raw<{ name: string; bytes: Uint8Array } | undefined>();
 	let isOver = $state(false);
 	let hasFitted = false;
@@ -46,7 +51,33 @@
 		const step = niceStep(view.scale, 60);
 		return { length: step * view.scale, text: `${formatAt(step, step)} ${desk.result?.model.units ?? ''}` };
 	});
-	const snapWords = { grid: 'grid', point: 'point', junction: 'end', typed: '', free: '' };
+	/** The lengths of what hangs on the point that is being dragged. */
+	const dimensions = $derived.by(() => {
+		const { result } = desk;
+		if (!moving || !result) return [];
+		const { x, y } = moving;
+		return result.arrangement.pieces.flatMap((piece) => {
+			const ends = [piece.start, piece.end].map((j) => ({ x: result.arrangement.x[j]!, y: result.arrangement.y[j]! }));
+			if (!ends.some((p) => Math.hypot(p.x - x, p.y - y) * view.scale < 1)) return [];
+			const [a, b] = ends as [Place, Place];
+			return [{ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, text: String(Number(piece.length.toPrecision(6))) }];
+		});
+	});
+	const measured = $derived(drafting.measured);
+	const brief = (value: number) => Number(value.toPrecision(7));
+
+	// Another tool starts anew; a number that is asked for opens the card at once.
+	$effect(() => {
+		void desk.tool;
+		untrack(() => {
+			card = undefined;
+			drafting.begin();
+		});
+	});
+	$effect(() => {
+		const { ask } = drafting;
+		if (ask?.kind === 'number') untrack(() => (card = { first: ask.initial ?? '', proposed: true }));
+	});
 
 	export function fit(): void {
 		view = fitted(view, desk.result && extent(desk.result.model.curves));
@@ -71,10 +102,15 @@
 		return false;
 	}
 
+	/** Enter: goes on with the present tool; answers whether it did. */
+	export function enter(): boolean {
+		return drafting.enter();
+	}
+
 	/** Opens the coordinate card with a first character. */
 	export function startTyping(character: string): boolean {
-		if (desk.tool === 'select' || card !== undefined || !desk.result) return false;
-		card = character;
+		if (desk.tool === 'select' || card !== undefined || !drafting.canType) return false;
+		card = { first: character, proposed: false };
 		return true;
 	}
 
@@ -156,9 +192,10 @@
 			isSelected: (kind, name) => desk.selection.has(thingKey(kind, name)),
 			hover: desk.hover,
 			unlabelled: new Set(desk.unlabelled),
-			preview: drafting.preview,
-			placed: drafting.placed[0],
-			snap: desk.tool === 'select' ? undefined : drafting.cursor,
+			preview: drafting.preview.curves,
+			placed: drafting.marks,
+			dimensions,
+			snap: ['place', 'either', 'corner'].includes(drafting.wants) ? drafting.cursor : undefined,
 			box,
 			mark
 		});
@@ -194,7 +231,11 @@
 		if (event.button === 1 || (event.button === 0 && event.altKey)) {
 			event.preventDefault();
 			dragging = { kind: 'pan', ...place, moved: false, view };
-		} else if (event.button === 0) dragging = { kind: 'box', ...place, moved: false, view };
+		} else if (event.button === 0) {
+			const held = desk.tool === 'select' && desk.station === 'shape' ? pointUnder(place.px, place.py) : undefined;
+			dragging = { kind: held && !event.shiftKey ? 'point' : 'box', ...place, moved: false, view };
+			if (held) moving = { name: held.name, x: held.x, y: held.y };
+		}
 		if (dragging) inkCanvas.setPointerCapture(event.pointerId);
 	}
 
@@ -209,9 +250,40 @@
 				view = { ...view, x: start.x - (px - dragging.px) / view.scale, y: start.y + (py - dragging.py) / view.scale };
 				return;
 			}
+			if (dragging.kind === 'point' && dragging.moved) return dragPoint(px, py, !event.ctrlKey);
 		}
-		if (desk.tool !== 'select') drafting.cursor = snapAt(view, px, py, desk.result, !event.ctrlKey);
+		if (desk.tool !== 'select') aim(px, py, !event.ctrlKey);
 		else if (!dragging) desk.hover = thingAt(px, py) ?? '';
+	}
+
+	/** Sets what the tool's next answer would be: the place under the pointer, and the curve. */
+	function aim(px: number, py: number, snapping: boolean): void {
+		const piece = pieceUnder(px, py);
+		const curve = piece < 0 ? undefined : desk.result!.arrangement.pieces[piece]!.owner;
+		drafting.under = curve === undefined ? undefined : desk.result!.model.curves[curve]!.name;
+		drafting.cursor = snapAt(view, px, py, desk.result, { snapping, from: drafting.from, curve });
+		const picks = ['curve', 'curves', 'either'].includes(drafting.wants);
+		desk.hover = picks && piece >= 0 ? thingKey('piece', desk.names[piece]!) : '';
+	}
+
+	/** Moves the point that is held to where the pointer is; the mesh follows. */
+	function dragPoint(px: number, py: number, snapping: boolean): void {
+		const { result } = desk;
+		if (!moving || !result) return;
+		const locked = whyLocked(desk.recipe, moving.name);
+		if (locked) {
+			desk.notice = locked;
+			return;
+		}
+		// The point must not snap to itself.
+		const others = {
+			...result,
+			model: { ...result.model, points: result.model.points.filter((p) => p.name !== moving!.name), curves: [] }
+		};
+		const bare = { ...others, arrangement: { ...result.arrangement, x: new Float64Array(0), y: new Float64Array(0) } };
+		const to = snapAt(view, px, py, bare, { snapping });
+		moving = { ...moving, x: to.x, y: to.y };
+		desk.typeText(movePoint(desk.recipe, moving.name, to.x, to.y));
 	}
 
 	function onPointerUp(event: PointerEvent): void {
@@ -220,8 +292,19 @@
 		if (!drag || drag.kind === 'pan') return;
 		const { px, py } = at(event);
 		mark = undefined;
+		const dropped = moving;
+		moving = undefined;
+		if (drag.kind === 'point' && drag.moved && dropped) {
+			desk.finishTyping(`Move ${dropped.name}`);
+			return;
+		}
 		if (desk.tool !== 'select') {
-			drafting.put(snapAt(view, px, py, desk.result, !event.ctrlKey));
+			aim(px, py, !event.ctrlKey);
+			desk.notice = '';
+			if (drafting.wants === 'curves') {
+				const thing = thingAt(px, py);
+				if (thing) desk.select([thing], true);
+			} else if (drafting.cursor) drafting.click(drafting.cursor, drafting.under);
 			return;
 		}
 		const add = event.shiftKey || event.ctrlKey || event.metaKey;
@@ -233,17 +316,27 @@
 		}
 	}
 
+	const pointUnder = (px: number, py: number) =>
+		desk.result?.model.points.find((p) => Math.hypot(screenX(view, p.x) - px, screenY(view, p.y) - py) < 8);
+
+	/** The piece under a pixel, or −1. */
+	function pieceUnder(px: number, py: number): number {
+		const { result } = desk;
+		if (!result) return -1;
+		lines.use(result.arrangement, view.scale);
+		return pieceAt(result, lines, worldX(view, px), worldY(view, py), 7 / view.scale);
+	}
+
 	/** What lies under a pixel: a point in Shape, a piece, a region in Fill. */
 	function thingAt(px: number, py: number): string | undefined {
 		const { result } = desk;
 		if (!result) return undefined;
 		const [x, y] = [worldX(view, px), worldY(view, py)];
 		if (desk.station === 'shape') {
-			const point = result.model.points.find((p) => Math.hypot(screenX(view, p.x) - px, screenY(view, p.y) - py) < 8);
+			const point = desk.tool === 'select' ? pointUnder(px, py) : undefined;
 			if (point) return thingKey('point', point.name);
 		}
-		lines.use(result.arrangement, view.scale);
-		const piece = pieceAt(result, lines, x, y, 7 / view.scale);
+		const piece = pieceUnder(px, py);
 		if (piece >= 0) return thingKey('piece', desk.names[piece]!);
 		if (desk.station !== 'fill') return undefined;
 		const region = regionAt(result, x, y);
@@ -264,13 +357,30 @@
 		return [...pieces, ...points.map((p) => thingKey('point', p.name))];
 	}
 
+	/** Shows a file before it is imported. */
+	async function take(file: File | undefined): Promise<void> {
+		if (file) dropped = { name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) };
+	}
+
+	/** Rows of numbers that were copied elsewhere, from a spreadsheet say, come in as a file. */
+	function onPaste(event: ClipboardEvent): void {
+		if ((event.target as HTMLElement).closest('input, textarea, [contenteditable=true]')) return;
+		const text = event.clipboardData?.getData('text/plain') ?? '';
+		if (!/\d/.test(text)) return;
+		event.preventDefault();
+		let number = 1;
+		while (`pasted-${number}.csv` in desk.files) number++;
+		dropped = { name: `pasted-${number}.csv`, bytes: new TextEncoder().encode(text) };
+	}
+
 	async function onDrop(event: DragEvent): Promise<void> {
 		event.preventDefault();
 		isOver = false;
-		const file = event.dataTransfer?.files[0];
-		if (file) dropped = { name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) };
+		await take(event.dataTransfer?.files[0]);
 	}
 </script>
+
+<svelte:window onpaste={onPaste} />
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 <div
@@ -302,12 +412,24 @@
 	<canvas bind:this={meshCanvas} aria-hidden="true" data-layer="mesh"></canvas>
 	<canvas bind:this={inkCanvas} aria-hidden="true"></canvas>
 
-	<ToolStrip onfit={fit} />
+	<ToolStrip prompt={drafting.prompt} problem={drafting.preview.problem} onfit={fit} onfile={take} />
+
+	{#if desk.station === 'shape' && desk.tool === 'select' && !moving}<DimensionCard {view} />{/if}
+
+	{#if measured}
+		<div class="measured panel number" role="status" aria-label="Measured">
+			<span>distance {brief(measured.distance)}</span><span>angle {brief(measured.angle)}°</span>
+			{#if measured.corner !== undefined}<span>corner {brief(measured.corner)}°</span><span>way {brief(measured.way)}</span><span
+					>area {brief(measured.area ?? 0)}</span
+				>{/if}
+		</div>
+	{/if}
 
 	{#if desk.result && desk.result.model.curves.length === 0 && desk.tool === 'select'}
 		<div class="invitation">
 			<p>
-				<b>An empty sheet.</b> Draw with the tools above, drop a coordinate file here, or write statements in the ledger's recipe face.
+				<b>An empty sheet.</b> Draw with the tools above, drop a coordinate file, a DXF or an SVG drawing here, paste rows of numbers,
+				or write statements in the ledger's recipe face.
 			</p>
 		</div>
 	{/if}
@@ -328,14 +450,19 @@
 	{#if card !== undefined}
 		<CoordinateCard
 			{drafting}
-			first={card}
+			first={card.first}
+			proposed={card.proposed}
 			left={drafting.cursor ? screenX(view, drafting.cursor.x) : view.width / 2}
 			top={drafting.cursor ? screenY(view, drafting.cursor.y) : view.height / 2}
 			frameWidth={view.width}
 			frameHeight={view.height}
-			onclose={() => {
+			onclose={(given) => {
 				card = undefined;
 				frame.focus();
+				// Backing out of a number backs out of its question.
+				if (!given && drafting.ask?.kind === 'number') drafting.cancel();
+				// The next question may be another number.
+				else if (given && drafting.ask?.kind === 'number') card = { first: drafting.ask.initial ?? '', proposed: true };
 			}}
 		/>
 	{/if}
@@ -360,7 +487,7 @@
 				>y {formatAt(drafting.cursor && desk.tool !== 'select' ? drafting.cursor.y : worldY(view, pointer.py), cursorStep)}</span
 			>
 		{/if}
-		{#if desk.tool !== 'select' && drafting.cursor}<span class="snap">{snapWords[drafting.cursor.snap]}</span>{/if}
+		{#if desk.tool !== 'select' && drafting.cursor}<span class="snap">{drafting.cursor.snap}</span>{/if}
 		{#if desk.notice}<span class="notice" role="status">{desk.notice}</span>{/if}
 	</div>
 	<div class="scale number" aria-hidden="true">
@@ -421,6 +548,15 @@
 		height: 4px;
 		border: 1px solid var(--quiet);
 		border-top: none;
+	}
+	.measured {
+		position: absolute;
+		right: 12px;
+		bottom: 40px;
+		display: grid;
+		gap: 2px;
+		padding: 6px 10px;
+		font-size: 12px;
 	}
 	.progress {
 		position: absolute;

@@ -1,35 +1,80 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
+	import { layerName } from '../../core/recipe/curves.ts';
 	import { addStatements, freeName } from '../../core/recipe/intents.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
 	import { readGeometryFile } from '../../formats/geometry-file.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
+	import { picture } from './file-picture.ts';
 
 	let { name, bytes, onclose }: { name: string; bytes: Uint8Array; onclose: (added: boolean) => void } = $props();
 
 	const desk = useDesk();
 	const file = untrack(() => readGeometryFile(bytes));
+	const drawing = 'drawing' in file ? file.drawing : undefined;
+	const outlines = 'outlines' in file ? file.outlines : [];
+	const notes = 'outlines' in file ? (file.notes ?? []) : [];
+	const columnCount = outlines[0]?.columns?.length ?? 0;
+	const layers = drawing ? [...new Set(drawing.curves.map((c) => c.layer))] : [];
+
 	let problem = $state('error' in file ? file.error : '');
 	let busy = $state(false);
+	let columns = $state([1, 2]);
+	let scaled = $state('');
+	let turned = $state('');
+	let moved = $state('');
+	let corners = $state('');
+	let wanted = $state(Object.fromEntries(layers.map((layer) => [layer, true])));
+	let withGroups = $state(layers.length > 1);
 
-	const summary = 'error' in file ? undefined : describe(file.outlines);
+	const shown = $derived(picture(outlines, columns, drawing, wanted));
+	const degrees = (text: string) => (/^[\d.eE+\s-]+$/.test(text) ? `${text.trim()} deg` : text.trim());
+	const pair = (text: string) => (text.trim().startsWith('(') || !text.includes(',') ? text.trim() : `(${text.trim()})`);
+	const placing = $derived(
+		[
+			scaled.trim() && `scaled ${scaled.trim()}`,
+			turned.trim() && `turned ${degrees(turned)}`,
+			moved.trim() && `moved ${pair(moved)}`
+		]
+			.filter(Boolean)
+			.map((clause) => ` ${clause}`)
+			.join('')
+	);
 
-	function describe(outlines: { x: Float64Array; y: Float64Array }[]) {
-		const span = (values: Float64Array[]) => {
-			let [low, high] = [Infinity, -Infinity];
-			for (const list of values) for (const v of list) [low, high] = [Math.min(low, v), Math.max(high, v)];
-			return `${Number(low.toPrecision(6))} to ${Number(high.toPrecision(6))}`;
-		};
-		return {
-			points: outlines.reduce((sum, o) => sum + o.x.length, 0),
-			outlines: outlines.length,
-			x: span(outlines.map((o) => o.x)),
-			y: span(outlines.map((o) => o.y))
-		};
+	const span = (low: number, high: number) => `${Number(low.toPrecision(6))} to ${Number(high.toPrecision(6))}`;
+	const safe = untrack(() => name.replace(/["/\\]/g, '_'));
+
+	/** The statements for outlines of coordinates. */
+	function curveStatements(kind: 'spline' | 'polyline'): string {
+		let { recipe } = desk;
+		outlines.forEach((_, k) => {
+			const curve = freeName(recipe, 'outline_');
+			const which = outlines.length > 1 ? ` outline ${k + 1}` : '';
+			const chosen = columns[0] !== 1 || columns[1] !== 2 ? ` columns ${columns[0]}, ${columns[1]}` : '';
+			const sharp = kind === 'spline' && corners.trim() ? ` corners ${degrees(corners)}` : '';
+			recipe = parseRecipe(addStatements(recipe, [`${kind} ${curve} = through "${safe}"${which}${chosen}${placing}${sharp}`]));
+		});
+		return recipe.text;
 	}
 
-	async function add(kind: 'spline' | 'polyline'): Promise<void> {
-		if ('error' in file) return;
+	/** The statements for a drawing: its curves, and a group for each layer. */
+	function drawingStatements(): string {
+		let { recipe } = desk;
+		const part = freeName(recipe, 'part');
+		const own = layers.filter((layer) => wanted[layer]);
+		const some = own.length < layers.length ? ` layer ${own.map((layer) => `"${layer}"`).join(', ')}` : '';
+		recipe = parseRecipe(addStatements(recipe, [`drawing ${part} = from "${safe}"${some}${placing}`]));
+		if (!withGroups) return recipe.text;
+		const taken = new Set(recipe.lines.flatMap(({ statement }) => (statement?.kind === 'group' ? [statement.name.text] : [])));
+		for (const layer of own) {
+			const group = layerName(layer);
+			if (!taken.has(group)) recipe = parseRecipe(addStatements(recipe, [`group ${group} = ${part}.${group} as wall`]));
+			taken.add(group);
+		}
+		return recipe.text;
+	}
+
+	async function add(text: () => string): Promise<void> {
 		busy = true;
 		try {
 			const stored = await desk.addFile(bytes);
@@ -37,14 +82,12 @@
 				problem = stored.error;
 				return;
 			}
-			const safe = name.replace(/["/\\]/g, '_');
-			let { recipe } = desk;
-			for (let k = 1; k <= file.outlines.length; k++) {
-				const curve = freeName(recipe, 'outline_');
-				const which = file.outlines.length > 1 ? ` outline ${k}` : '';
-				recipe = parseRecipe(addStatements(recipe, [`${kind} ${curve} = through "${safe}"${which}`]));
+			const kept = desk.files[safe];
+			if (kept !== undefined && kept !== stored.hash) {
+				problem = `another file named ${safe} stands beside this recipe already; rename this one`;
+				return;
 			}
-			desk.edit(recipe.text, `Import ${safe}`, { ...desk.files, [safe]: stored.hash });
+			desk.edit(text(), `Import ${safe}`, { ...desk.files, [safe]: stored.hash });
 			onclose(true);
 		} catch (error) {
 			problem = (error as Error).message;
@@ -54,31 +97,79 @@
 	}
 </script>
 
-<div class="card panel" role="dialog" aria-label="Coordinate file">
+<div class="card panel" role="dialog" aria-label="File to import">
 	<h2>{name}</h2>
-	{#if summary}
+	{#if shown}
+		<svg viewBox={shown.viewBox} role="img" aria-label="What the file holds" preserveAspectRatio="xMidYMid meet">
+			{#each shown.paths as d, k (k)}<path {d} vector-effect="non-scaling-stroke" />{/each}
+		</svg>
 		<p class="number">
-			{summary.points} points in {summary.outlines} outline{summary.outlines === 1 ? '' : 's'}<br />x {summary.x}, y {summary.y}
+			{#if drawing}{drawing.curves.length} curves on {layers.length} layer{layers.length === 1 ? '' : 's'}{:else}{outlines.reduce(
+					(sum, o) => sum + o.x.length,
+					0
+				)} points in {outlines.length} outline{outlines.length === 1 ? '' : 's'}{/if}<br />x {span(shown.box[0], shown.box[2])}, y {span(
+				shown.box[1],
+				shown.box[3]
+			)}
+			{drawing?.unit ?? ''}
 		</p>
-		<p class="quiet">Read as {desk.result?.model.units ?? 'recipe units'}. Draw it as</p>
+		<ul>
+			{#each notes.slice(0, 6) as note, k (k)}<li>{note}.</li>{/each}
+			{#if drawing?.unit}<li>
+					Drawn in {drawing.unit}; it is converted to {desk.result?.model.units ?? 'the recipe’s units'}.
+				</li>{:else if drawing || outlines.length > 0}<li>Read as {desk.result?.model.units ?? 'recipe units'}.</li>{/if}
+			{#each drawing?.skipped ?? [] as what (what)}<li>Not read: {what}.</li>{/each}
+		</ul>
+		{#if layers.length > 0}
+			<fieldset>
+				<legend>Layers</legend>
+				{#each layers as layer (layer)}
+					<label><input type="checkbox" bind:checked={wanted[layer]} /> {layer}</label>
+				{/each}
+			</fieldset>
+			<label class="wide"><input type="checkbox" bind:checked={withGroups} /> A boundary group for each layer</label>
+		{/if}
+		<div class="options">
+			{#if columnCount > 2}
+				{#each [0, 1] as k (k)}
+					<label
+						>{k === 0 ? 'x' : 'y'} from column
+						<select class="field" bind:value={columns[k]}>
+							{#each { length: columnCount }, c}<option value={c + 1}>{c + 1}</option>{/each}
+						</select></label
+					>
+				{/each}
+			{/if}
+			<label>scaled by <input class="field number" bind:value={scaled} placeholder="1" /></label>
+			<label>turned by ° <input class="field number" bind:value={turned} placeholder="0" /></label>
+			<label>moved by <input class="field number" bind:value={moved} placeholder="0, 0" /></label>
+			{#if outlines.length > 0}<label>corners from ° <input class="field number" bind:value={corners} placeholder="none" /></label
+				>{/if}
+		</div>
 	{/if}
 	{#if problem}<p class="problem" role="alert">{name}: {problem}</p>{/if}
 	<div class="row">
-		{#if summary}
-			<button class="action main" disabled={busy} onclick={() => add('spline')}>Smooth spline</button>
-			<button class="action" disabled={busy} onclick={() => add('polyline')}>Polyline</button>
+		{#if drawing}
+			<button class="action main" disabled={busy || layers.every((l) => !wanted[l])} onclick={() => add(drawingStatements)}
+				>Import</button
+			>
+		{:else if outlines.length > 0}
+			<button class="action main" disabled={busy} onclick={() => add(() => curveStatements('spline'))}>Smooth spline</button>
+			<button class="action" disabled={busy} onclick={() => add(() => curveStatements('polyline'))}>Polyline</button>
 		{/if}
-		<button class="action plain" onclick={() => onclose(false)}>{summary ? 'Cancel' : 'Close'}</button>
+		<button class="action plain" onclick={() => onclose(false)}>{shown ? 'Cancel' : 'Close'}</button>
 	</div>
 </div>
 
 <style>
 	.card {
 		position: absolute;
-		top: 70px;
+		top: 40px;
 		left: 50%;
 		z-index: 6;
-		width: 330px;
+		overflow-y: auto;
+		width: 360px;
+		max-height: calc(100% - 60px);
 		padding: 14px;
 		transform: translateX(-50%);
 	}
@@ -86,11 +177,56 @@
 		margin-bottom: 6px;
 		font-weight: 600;
 	}
-	p {
-		margin-bottom: 8px;
+	svg {
+		width: 100%;
+		height: 130px;
+		margin-bottom: 6px;
+		border: 1px solid var(--edge);
+		background: var(--paper);
 	}
-	.quiet {
+	path {
+		fill: none;
+		stroke: var(--ink);
+		stroke-width: 1.2;
+	}
+	p,
+	ul {
+		margin-bottom: 6px;
+	}
+	li {
 		color: var(--quiet);
+		font-size: 12px;
+	}
+	fieldset {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 2px 12px;
+		margin-bottom: 4px;
+		font-size: 12px;
+	}
+	legend {
+		color: var(--quiet);
+	}
+	.wide {
+		display: block;
+		margin-bottom: 6px;
+		font-size: 12px;
+	}
+	.options {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 4px 12px;
+		margin-bottom: 10px;
+		font-size: 12px;
+	}
+	.options label {
+		display: flex;
+		align-items: center;
+		justify-content: space-between;
+		gap: 6px;
+	}
+	.options .field {
+		width: 74px;
 	}
 	.problem {
 		color: var(--brick);

@@ -1,12 +1,18 @@
 <script lang="ts">
 	import { useDesk } from '../desk/desk.svelte.ts';
-	import { tools } from './drafting.svelte.ts';
+	import { changingTools, drawingTools, type Tool } from './tools.ts';
 	import { ruler } from './view.ts';
 
-	let { onfit }: { onfit: () => void } = $props();
+	let {
+		prompt,
+		problem,
+		onfit,
+		onfile
+	}: { prompt: string; problem: string | undefined; onfit: () => void; onfile: (file: File | undefined) => void } = $props();
+	let picker: HTMLInputElement;
 	const desk = useDesk();
-	const offered = $derived(desk.station === 'shape' ? tools : tools.slice(0, 1));
-	const current = $derived(tools.find((t) => t.name === desk.tool)!);
+	const offered = $derived(desk.station === 'shape' ? drawingTools : drawingTools.slice(0, 1));
+	const title = (tool: Tool) => `${tool.title}${tool.key ? ` (${tool.key})` : ''}: ${tool.hint}`;
 </script>
 
 <div class="strip" style:left="{ruler.left + 10}px" style:top="{ruler.top + 8}px">
@@ -15,14 +21,27 @@
 			<button
 				class:current={desk.tool === tool.name}
 				aria-pressed={desk.tool === tool.name}
-				title="{tool.title} ({tool.key}): {tool.hint}"
+				title={title(tool)}
 				onclick={() => (desk.tool = tool.name)}
 			>
 				<svg viewBox="0 0 20 20" aria-hidden="true">
 					{#if tool.name === 'select'}<path d="M5 3l9 7-4 .8L12 15l-2 1-2-4.4L5 15z" />
 					{:else if tool.name === 'point'}<path d="M10 3v4M10 13v4M3 10h4M13 10h4" /><circle cx="10" cy="10" r="2.2" />
 					{:else if tool.name === 'line'}<path d="M5 15L15 5" /><circle cx="4" cy="16" r="1.6" /><circle cx="16" cy="4" r="1.6" />
+					{:else if tool.name === 'arc'}<path d="M4 15A11 11 0 0 1 16 15" /><circle cx="4" cy="15" r="1.6" /><circle
+							cx="16"
+							cy="15"
+							r="1.6"
+						/>
+					{:else if tool.name === 'spline'}<path d="M3 14C7 2 11 18 17 6" /><circle cx="3" cy="14" r="1.4" /><circle
+							cx="17"
+							cy="6"
+							r="1.4"
+						/>
 					{:else if tool.name === 'rectangle'}<rect x="3.5" y="5.5" width="13" height="9" />
+					{:else if tool.name === 'ellipse'}<ellipse cx="10" cy="10" rx="7" ry="4.2" />
+					{:else if tool.name === 'polygon'}<path d="M10 3l6 3.5v7L10 17l-6-3.5v-7z" />
+					{:else if tool.name === 'measure'}<path d="M3 13l10-10 4 4-10 10zM6 10l1.6 1.6M8.5 7.5L11 10M11 5l1.6 1.6" />
 					{:else}<circle cx="10" cy="10" r="6.5" /><circle cx="10" cy="10" r="0.8" />{/if}
 				</svg>
 				<span>{tool.title}</span>
@@ -31,8 +50,37 @@
 		<button title="Fit everything into the drawing (F)" onclick={onfit}>
 			<svg viewBox="0 0 20 20" aria-hidden="true"><path d="M3 7V3h4M13 3h4v4M17 13v4h-4M7 17H3v-4" /></svg><span>Fit</span>
 		</button>
+		{#if desk.station === 'shape'}
+			<button title="Import a file of coordinates, DXF or SVG" onclick={() => picker.click()}>
+				<svg viewBox="0 0 20 20" aria-hidden="true"><path d="M10 3v9M6 8l4 4 4-4M4 16h12" /></svg><span>Import</span>
+			</button>
+		{/if}
+		<input
+			bind:this={picker}
+			type="file"
+			hidden
+			aria-label="File to import"
+			accept=".csv,.txt,.dat,.tsv,.dxf,.svg,text/plain,image/svg+xml"
+			onchange={(event) => {
+				onfile(event.currentTarget.files?.[0]);
+				event.currentTarget.value = '';
+			}}
+		/>
 	</div>
-	{#if desk.tool !== 'select'}<p>{current.title}: {current.hint}</p>{/if}
+	{#if desk.station === 'shape'}
+		<div class="panel row changes" role="toolbar" aria-label="Tools that change curves">
+			{#each changingTools as tool (tool.name)}
+				<button
+					class:current={desk.tool === tool.name}
+					aria-pressed={desk.tool === tool.name}
+					title={title(tool)}
+					onclick={() => (desk.tool = tool.name)}>{tool.title}</button
+				>
+			{/each}
+		</div>
+	{/if}
+	{#if desk.tool !== 'select'}<p role="status" class="prompt">{prompt}</p>{/if}
+	{#if problem}<p class="problem">{problem}</p>{/if}
 </div>
 
 <style>
@@ -41,7 +89,9 @@
 		pointer-events: none;
 	}
 	.row {
-		display: inline-flex;
+		display: flex;
+		flex-wrap: wrap;
+		width: fit-content;
 		gap: 1px;
 		padding: 2px;
 		pointer-events: auto;
@@ -50,7 +100,7 @@
 		display: inline-flex;
 		align-items: center;
 		gap: 4px;
-		padding: 3px 7px;
+		padding: 3px 5px;
 		border-radius: 2px;
 		font-size: 12px;
 		cursor: pointer;
@@ -61,6 +111,16 @@
 	button.current {
 		background: var(--kingfisher);
 		color: var(--on-kingfisher);
+	}
+	.changes {
+		margin-top: 3px;
+	}
+	.changes button {
+		padding: 2px 6px;
+		font-size: 11.5px;
+	}
+	p.problem {
+		color: var(--brick);
 	}
 	svg {
 		width: 15px;

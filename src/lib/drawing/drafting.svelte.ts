@@ -1,87 +1,429 @@
 import { formatNumber } from '../../core/recipe/edits.ts';
+import { scopeOf, tryStatement } from '../../core/recipe/evaluate.ts';
 import { evaluateNumber, ExpressionError } from '../../core/recipe/expressions.ts';
 import { addStatements, freeName } from '../../core/recipe/intents.ts';
 import { parseExpression, parseRecipe } from '../../core/recipe/parse.ts';
-import type { Value, Want } from '../../core/recipe/values.ts';
-import type { Desk, ToolName } from '../desk/desk.svelte.ts';
+import type { Want } from '../../core/recipe/values.ts';
+import { segmentCount, type Curve } from '../../core/shape/curve.ts';
+import { nearestOnCurve } from '../../core/shape/meet.ts';
+import type { Desk } from '../desk/desk.svelte.ts';
+import { toolNamed, type Answer, type Ask, type Place, type Tool } from './tools.ts';
 
-/** A place to put something: where, what it snapped to, and how the recipe should write it. */
-export interface Place {
-	x: number;
-	y: number;
-	snap: 'grid' | 'point' | 'junction' | 'typed' | 'free';
-	/** The point that it is, or an expression like `(10, D/2)`. */
-	source: string;
-	/** Name of the point that it is. */
-	point?: string;
+/** A way of typing into the card. */
+export type CardMode = 'at' | 'step' | 'polar' | 'number';
+
+/** What has been measured, in words for the panel. */
+export interface Measured {
+	distance: number;
+	angle: number;
+	way: number;
+	/** The angle between the last two steps, in degrees. */
+	corner?: number;
+	area?: number;
 }
 
-/** What would be drawn if the next place were where the cursor is. */
-export interface Preview {
-	kind: 'line' | 'rectangle' | 'circle';
-	from: { x: number; y: number };
-	to: { x: number; y: number };
-}
-
-export type CardMode = 'at' | 'step' | 'polar' | 'radius';
-
-/** The drawing of new things: places taken so far, and what they become. */
+/** The work of the present tool: the answers given so far, and what they will become. */
 export class Drafting {
-	placed = $state.raw<Place[]>([]);
+	answers = $state.raw<Answer[]>([]);
+	/** Places of an answer that takes several, so far. */
+	places = $state.raw<Place[]>([]);
 	cursor = $state.raw<Place | undefined>();
-	/** First place of the present chain of lines. */
+	/** The curve under the pointer, by name. */
+	under = $state.raw<string | undefined>();
+	/** First place of the present chain of lines and arcs. */
 	private chainStart: Place | undefined;
+	/** The first of the two places of a mirror line. */
+	private mirrorFrom = $state.raw<Place | undefined>();
 
 	constructor(private readonly desk: Desk) {}
 
-	get preview(): Preview | undefined {
-		const { tool } = this.desk;
-		const [from] = this.placed;
-		if (!from || !this.cursor || tool === 'select' || tool === 'point') return undefined;
-		return { kind: tool, from, to: this.cursor };
+	get tool(): Tool {
+		return toolNamed(this.desk.tool);
 	}
 
-	/** Ways of typing the next place: the first one has nothing to step from. */
+	get ask(): Ask | undefined {
+		return this.tool.asks[this.answers.length];
+	}
+
+	/** What stands under the tools: the tool's hint at first, then what it asks for. */
+	get prompt(): string {
+		const { tool, ask } = this;
+		if (!ask || (this.answers.length === 0 && this.places.length === 0)) return `${tool.title}: ${tool.hint}`;
+		return `${tool.title}: ${ask.prompt}${this.mirrorFrom ? ' (second place)' : ''}`;
+	}
+
+	/** The place before the present one: steps are typed from it, and things align with it. */
+	get from(): Place | undefined {
+		if (this.mirrorFrom) return this.mirrorFrom;
+		const last = this.places.at(-1);
+		if (last) return last;
+		const answer = this.answers.at(-1);
+		return answer?.kind === 'place' ? answer.place : undefined;
+	}
+
+	/** Places given so far, to be marked in the drawing. */
+	get marks(): Place[] {
+		return [
+			...this.answers.flatMap((a) => (a.kind === 'place' ? [a.place] : a.kind === 'places' ? a.places : [])),
+			...this.places,
+			...(this.mirrorFrom ? [this.mirrorFrom] : [])
+		];
+	}
+
+	/** Whether the next answer is a place, a curve, or something typed. */
+	get wants(): 'place' | 'curve' | 'either' | 'curves' | 'corner' | 'number' | 'nothing' {
+		const { ask } = this;
+		if (!ask) return 'nothing';
+		switch (ask.kind) {
+			case 'places':
+				return 'place';
+			case 'target':
+			case 'mirror':
+				return 'either';
+			default:
+				return ask.kind;
+		}
+	}
+
+	/** The curves that would come of the answers with the cursor as the next one, and what is wrong with them. */
+	preview: { curves: Curve[]; problem?: string } = $derived.by(() => this.look());
+
+	/** What the measuring tool has found, the cursor as its last place. */
+	measured: Measured | undefined = $derived.by(() => {
+		if (this.desk.tool !== 'measure' || this.places.length === 0) return undefined;
+		const all = this.cursor ? [...this.places, this.cursor] : this.places;
+		if (all.length < 2) return undefined;
+		const [p, q] = [all.at(-2)!, all.at(-1)!];
+		const turn = (a: Place, b: Place) => (Math.atan2(b.y - a.y, b.x - a.x) * 180) / Math.PI;
+		let [way, area] = [0, 0];
+		all.forEach((b, k) => {
+			const a = all[(k + all.length - 1) % all.length]!;
+			if (k > 0) way += Math.hypot(b.x - a.x, b.y - a.y);
+			area += (a.x * b.y - b.x * a.y) / 2;
+		});
+		const found: Measured = { distance: Math.hypot(q.x - p.x, q.y - p.y), angle: turn(p, q), way };
+		if (all.length > 2) {
+			const between = Math.abs(turn(p, all.at(-3)!) - turn(p, q)) % 360;
+			found.corner = Math.min(between, 360 - between);
+			found.area = Math.abs(area);
+		}
+		return found;
+	});
+
+	private look(): { curves: Curve[]; problem?: string } {
+		const { tool, ask } = this;
+		const result = this.desk.result;
+		if (!result || !ask || !tool.make) return { curves: [] };
+		const next = this.provisional(ask);
+		if (!next || this.answers.length + 1 < tool.asks.length) {
+			// While there is more to come, a line to the cursor says enough.
+			const at = this.from;
+			if (!at || !this.cursor || ask.kind !== 'place') return { curves: [] };
+			const done = tryStatement(result.model, `line preview_ = (${at.x}, ${at.y}) to (${this.cursor.x}, ${this.cursor.y})`);
+			return 'curves' in done ? done : { curves: [] };
+		}
+		const source = this.statement('preview_', [...this.answers, next]);
+		if (!source) return { curves: [] };
+		const done = tryStatement(result.model, source);
+		return 'curves' in done ? done : { curves: [], problem: done.error };
+	}
+
+	/** The answer that the cursor would give. */
+	private provisional(ask: Ask): Answer | undefined {
+		const { cursor, under } = this;
+		switch (ask.kind) {
+			case 'place':
+				return cursor && { kind: 'place', place: cursor };
+			case 'places':
+				return cursor && this.places.length > 0 ? { kind: 'places', places: [...this.places, cursor] } : undefined;
+			case 'curve':
+				return under && cursor ? { kind: 'curve', curve: under, x: cursor.x, y: cursor.y } : undefined;
+			case 'target':
+				return this.target(cursor, under);
+			case 'mirror':
+				return this.mirrorAnswer(cursor, under);
+			default:
+				return undefined;
+		}
+	}
+
+	/** The statement of the present tool for all its answers. */
+	private statement(name: string, answers: readonly Answer[]): string | undefined {
+		const { tool } = this;
+		if (tool.name === 'offset') return tool.make!(name, [answers[0]!, answers[1]!, this.withSide(answers)]);
+		if (tool.name === 'split' && answers[0]?.kind === 'number') {
+			const [curve] = this.selectedCurves();
+			return curve && `split ${curve} into ${answers[0].source}`;
+		}
+		if (tool.name === 'arc' && answers[2]?.kind === 'number') return `${tool.make!(name, answers)}${this.arcSide(answers)}`;
+		return tool.make?.(name, answers);
+	}
+
+	/** An arc of a typed radius bulges to the side of the cursor. */
+	private arcSide(answers: readonly Answer[]): string {
+		const [a, b] = answers.map((x) => (x.kind === 'place' ? x.place : undefined)) as [Place, Place];
+		if (!this.cursor) return '';
+		const left = (b.x - a.x) * (this.cursor.y - a.y) - (b.y - a.y) * (this.cursor.x - a.x) > 0;
+		return left ? ' clockwise' : '';
+	}
+
+	/** The side of an offset: the one whose curve comes nearer to the place that was clicked. */
+	private withSide(answers: readonly Answer[]): Answer {
+		const { model } = this.desk.result!;
+		const at = answers[2]?.kind === 'place' ? answers[2].place : this.cursor;
+		let best: { word: string; distance: number } = { word: 'left', distance: Infinity };
+		for (const word of ['left', 'right']) {
+			const side: Answer = { kind: 'place', place: { x: 0, y: 0, snap: 'typed', source: word } };
+			const tried = tryStatement(model, this.tool.make!('preview_', [answers[0]!, answers[1]!, side])!);
+			if (!at || 'error' in tried) continue;
+			const distance = Math.min(...tried.curves.map((curve) => nearestOnCurve(curve, at).distance));
+			if (distance < best.distance) best = { word, distance };
+		}
+		return { kind: 'place', place: { x: 0, y: 0, snap: 'typed', source: best.word } };
+	}
+
+	private target(cursor: Place | undefined, under: string | undefined): Answer | undefined {
+		if (cursor && ['point', 'end', 'crossing', 'middle', 'centre', 'typed'].includes(cursor.snap))
+			return { kind: 'place', place: cursor };
+		if (under && cursor) return { kind: 'curve', curve: under, x: cursor.x, y: cursor.y };
+		return cursor && { kind: 'place', place: cursor };
+	}
+
+	private mirrorAnswer(cursor: Place | undefined, under: string | undefined): Answer | undefined {
+		if (this.mirrorFrom) {
+			if (!cursor || (cursor.x === this.mirrorFrom.x && cursor.y === this.mirrorFrom.y)) return undefined;
+			return { kind: 'mirror', source: `${this.mirrorFrom.source} to ${cursor.source}` };
+		}
+		const { model } = this.desk.result!;
+		const line = under ? model.curvesByName.get(under) : undefined;
+		const curve = line?.length === 1 ? model.curves[line[0]!] : undefined;
+		if (under && curve && segmentCount(curve) === 1 && curve.kinds[0] === 0) return { kind: 'mirror', source: under };
+		if (cursor && cursor.y === 0 && cursor.x !== 0) return { kind: 'mirror', source: 'x' };
+		if (cursor && cursor.x === 0 && cursor.y !== 0) return { kind: 'mirror', source: 'y' };
+		return undefined;
+	}
+
+	/** Ways of typing the next answer: the first place has nothing to step from. */
 	get modes(): CardMode[] {
-		if (this.placed.length === 0) return ['at'];
-		return this.desk.tool === 'circle' ? ['radius', 'at'] : ['at', 'step', 'polar'];
+		const { ask } = this;
+		if (ask?.kind === 'number') return ['number'];
+		if (ask?.kind === 'place' && ask.number !== undefined && (this.from || this.tool.name === 'split')) return ['number', 'at'];
+		return this.from ? ['at', 'step', 'polar'] : ['at'];
+	}
+
+	/** The words beside the number that is asked for. */
+	get numberLabel(): string {
+		const { ask } = this;
+		return ask?.kind === 'number' ? ask.label : ask?.kind === 'place' ? (ask.number ?? '') : '';
+	}
+
+	get canType(): boolean {
+		return this.desk.result !== undefined && ['place', 'places', 'number', 'target', 'mirror'].includes(this.ask?.kind ?? '');
+	}
+
+	/** Starts the present tool anew; a chain of lines and arcs goes on when its tool changes to the other. */
+	begin(): void {
+		const chain = this.tool.name === 'line' || this.tool.name === 'arc' ? this.lastOfChain : undefined;
+		this.clear();
+		if (chain) this.answers = [{ kind: 'place', place: chain.last }];
+		this.chainStart = chain?.start;
+		if (this.ask?.kind === 'curves' && this.selectedCurves().length > 0) this.enter();
+	}
+
+	private lastOfChain: { start: Place; last: Place } | undefined;
+
+	private clear(): void {
+		this.answers = [];
+		this.places = [];
+		this.mirrorFrom = undefined;
+		this.chainStart = undefined;
+		this.lastOfChain = undefined;
 	}
 
 	/** Leaves the present drawing; answers whether there was one. */
 	cancel(): boolean {
-		const had = this.placed.length > 0;
-		this.placed = [];
-		this.chainStart = undefined;
+		const had = this.answers.length > 0 || this.places.length > 0 || this.mirrorFrom !== undefined;
+		this.clear();
 		return had;
+	}
+
+	/** The curves whose pieces are selected, as names. */
+	selectedCurves(): string[] {
+		const names = this.desk.selected('piece').map((p) => p.replace(/\[\d+\]$/, ''));
+		return [...new Set(names)];
+	}
+
+	/** Enter: goes on from an answer that takes several things. */
+	enter(): boolean {
+		const { ask } = this;
+		if (ask?.kind === 'curves') {
+			const own = this.selectedCurves();
+			const all = [...(this.desk.result?.model.curvesByName.keys() ?? [])].filter((n) => !n.includes('.'));
+			const curves = own.length > 0 ? own : all;
+			if (curves.length === 0) return false;
+			this.desk.selection.clear();
+			this.answer({ kind: 'curves', curves });
+			return true;
+		}
+		if (ask?.kind === 'places' && this.places.length >= ask.least && this.tool.make) {
+			this.answer({ kind: 'places', places: this.places });
+			return true;
+		}
+		return false;
+	}
+
+	/** Takes a click: on a place, or on the curve under it, as the tool wants. */
+	click(place: Place, under: string | undefined): void {
+		const { ask } = this;
+		switch (ask?.kind) {
+			case 'place':
+				if (this.tool.name === 'split' && !place.on) this.desk.notice = 'click on a curve';
+				else this.put(place);
+				return;
+			case 'places':
+				return this.putNext(place);
+			case 'curve':
+				if (under) this.answer({ kind: 'curve', curve: under, x: place.x, y: place.y });
+				else this.desk.notice = 'there is no curve here';
+				return;
+			case 'corner':
+				return this.pickCorner(place);
+			case 'target':
+				this.answer(this.target(place, under)!);
+				return;
+			case 'mirror': {
+				const answer = this.mirrorAnswer(place, under);
+				if (answer) this.answer(answer);
+				else this.mirrorFrom = place;
+				return;
+			}
+		}
 	}
 
 	/** Takes the next place. */
 	put(place: Place): void {
-		const { tool } = this.desk;
-		if (tool === 'point') return this.addPoint(place);
-		const [from] = this.placed;
-		if (!from) {
-			this.placed = [place];
-			this.chainStart = place;
+		const { from, ask } = this;
+		if (ask?.kind === 'mirror') return this.click(place, undefined);
+		if (ask?.kind === 'target') return this.click(place, undefined);
+		if (ask?.kind === 'places') return this.putNext(place);
+		if (from && from.x === place.x && from.y === place.y && this.tool.name !== 'offset') return;
+		if (this.answers.length === 0) this.chainStart = place;
+		this.answer({ kind: 'place', place });
+	}
+
+	private putNext(place: Place): void {
+		const first = this.places[0];
+		const last = this.places.at(-1);
+		const at = (p: Place | undefined) => p !== undefined && p.x === place.x && p.y === place.y;
+		if (at(last)) {
+			this.enter();
 			return;
 		}
-		if (from.x === place.x && from.y === place.y) return;
-		if (tool === 'line') this.addLine(from, place);
-		else if (tool === 'rectangle') this.add('box', (name) => `rectangle ${name} = ${from.source} to ${place.source}`);
-		else if (tool === 'circle') this.addCircle(from, formatNumber(round(Math.hypot(place.x - from.x, place.y - from.y))));
+		this.places = [...this.places, place];
+		if (at(first) && this.places.length > 3 && this.tool.make) this.enter();
+	}
+
+	private pickCorner(place: Place): void {
+		const { arrangement, model } = this.desk.result!;
+		const { x, y, pieces, byCurve } = arrangement;
+		let best = -1;
+		for (let j = 0; j < x.length; j++)
+			if (best < 0 || Math.hypot(x[j]! - place.x, y[j]! - place.y) < Math.hypot(x[best]! - place.x, y[best]! - place.y)) best = j;
+		const meeting = new Set<number>();
+		byCurve.forEach((list, c) =>
+			list.forEach(({ piece }) => (pieces[piece]!.start === best || pieces[piece]!.end === best) && meeting.add(c))
+		);
+		const names = [...meeting].map((c) => model.curves[c]!.name);
+		if (names.length === 2) this.answer({ kind: 'corner', first: names[0]!, second: names[1]!, x: x[best]!, y: y[best]! });
+		else
+			this.desk.notice =
+				names.length < 2
+					? 'a corner is where two curves meet'
+					: `${names.length} curves meet here (${names.join(', ')}); write which two in the recipe`;
+	}
+
+	/** Takes an answer; the last one makes the statement. */
+	private answer(answer: Answer): void {
+		this.answers = [...this.answers, answer];
+		this.places = [];
+		this.mirrorFrom = undefined;
+		if (this.answers.length < this.tool.asks.length) return;
+		const problem = this.finish();
+		if (problem === undefined) return;
+		this.answers = this.answers.slice(0, -1);
+		this.desk.notice = problem;
+	}
+
+	/** Writes the statement of the answers; answers what is wrong with it. */
+	private finish(): string | undefined {
+		const { tool, desk } = this;
+		let { recipe } = desk;
+		let { answers } = this;
+		if (tool.name === 'point' && answers[0]?.kind === 'place' && answers[0].place.point !== undefined)
+			return `There is a point here already: ${answers[0].place.point}`;
+		const check = desk.result && this.statement('preview_', answers);
+		if (check) {
+			const tried = tryStatement(desk.result!.model, check);
+			if ('error' in tried) return tried.error;
+		}
+		if (tool.namesPlaces) {
+			const known = new Map<string, Place>();
+			const named = (place: Place): Place => {
+				if (place.point !== undefined) return place;
+				const key = `${place.x} ${place.y}`;
+				const before = known.get(key) ?? this.pointAtPlace(place);
+				if (before) return before;
+				const point = freeName(recipe, 'p');
+				recipe = parseRecipe(addStatements(recipe, [`point ${point} = ${place.source}`]));
+				const made = { ...place, point, source: point };
+				known.set(key, made);
+				return made;
+			};
+			const throughIndex = tool.name === 'arc' ? 2 : -1;
+			answers = answers.map((a, k) =>
+				k === throughIndex
+					? a
+					: a.kind === 'place'
+						? { ...a, place: named(a.place) }
+						: a.kind === 'places'
+							? { ...a, places: a.places.map(named) }
+							: a
+			);
+		}
+		const name = tool.stem ? freeName(recipe, tool.stem) : '';
+		const source = this.statement(name, answers);
+		if (!source) return 'this makes nothing';
+		const start = this.chainStart;
+		this.clear();
+		desk.edit(addStatements(recipe, [source]), `${tool.title}${name ? ` ${name}` : ''}`);
+		this.goOn(tool, answers, start);
+		return undefined;
+	}
+
+	/** A line or arc goes on from its end until the chain closes. */
+	private goOn(tool: Tool, answers: readonly Answer[], start: Place | undefined): void {
+		if (tool.name !== 'line' && tool.name !== 'arc') return;
+		const [first, end] = [answers[0], answers[1]].map((a) => (a as Extract<Answer, { kind: 'place' }>).place) as [Place, Place];
+		const origin = !start || (start.x === first.x && start.y === first.y) ? first : start;
+		if (end.x === origin.x && end.y === origin.y) return;
+		this.chainStart = origin;
+		this.lastOfChain = { start: origin, last: end };
+		this.answers = [{ kind: 'place', place: end }];
+	}
+
+	/** The chain's own first point, when a place is there. */
+	private pointAtPlace(place: Place): Place | undefined {
+		const start = this.chainStart;
+		return start?.point !== undefined && start.x === place.x && start.y === place.y ? start : undefined;
 	}
 
 	/**
 	 * Takes what was typed into the card, as expressions. Answers what is wrong with it, or nothing.
 	 */
 	type(mode: CardMode, first: string, second: string): string | undefined {
-		const [from] = this.placed;
+		const { from } = this;
 		try {
-			if (mode === 'radius') {
-				if (!(this.value(first, 'length') > 0)) return 'a radius is above zero';
-				this.addCircle(from!, first.trim());
-				return undefined;
-			}
+			if (mode === 'number') return this.typeNumber(first.trim());
 			const a = this.value(first, 'length');
 			const b = this.value(second, mode === 'polar' ? 'any' : 'length');
 			if (mode === 'at') this.put({ x: a, y: b, snap: 'typed', source: `(${first.trim()}, ${second.trim()})` });
@@ -97,6 +439,22 @@ export class Drafting {
 		} catch (error) {
 			return (error as Error).message;
 		}
+	}
+
+	private typeNumber(source: string): string | undefined {
+		const values = source.split(',').map((part) => this.value(part, 'any'));
+		const label = this.numberLabel;
+		if (!label.startsWith('angle') && values.some((v) => !(v > 0))) return `the ${label} is above zero`;
+		const before = this.answers.length;
+		this.desk.notice = '';
+		this.answer({ kind: 'number', source, value: values[0]! });
+		// A refused answer leaves its reason; the card shows it instead of the drawing.
+		if (this.answers.length === before && this.desk.notice !== '' && before > 0) {
+			const reason = this.desk.notice;
+			this.desk.notice = '';
+			return reason;
+		}
+		return undefined;
 	}
 
 	/** A place relative to another: parametric when that one is a named point or the step is an expression, plain numbers otherwise. */
@@ -117,76 +475,12 @@ export class Drafting {
 	private value(source: string, want: Want): number {
 		const { expression, error } = parseExpression(source);
 		if (!expression) throw new Error(source.trim() === '' ? 'a value is missing' : error!.message);
-		const { model } = this.desk.result!;
 		try {
-			return evaluateNumber(
-				expression,
-				{
-					units: model.units,
-					lookup: (name): Value => {
-						const parameter = model.parameters.find((p) => p.name === name);
-						if (parameter) return { kind: 'number', value: parameter.value, dimension: parameter.dimension };
-						const point = model.points.find((p) => p.name === name);
-						if (point) return { kind: 'point', x: point.x, y: point.y };
-						throw new Error(`nothing is named \`${name}\``);
-					},
-					curveLength: () => {
-						throw new Error('type a number or a parameter here');
-					}
-				},
-				want
-			);
-		} catch (error) {
-			throw error instanceof ExpressionError ? new Error(error.message) : error;
+			return evaluateNumber(expression, scopeOf(this.desk.result!.model), want);
+		} catch (e) {
+			throw e instanceof ExpressionError ? new Error(e.message) : e;
 		}
-	}
-
-	private addPoint(place: Place): void {
-		if (place.point !== undefined) {
-			this.desk.notice = `There is a point here already: ${place.point}`;
-			return;
-		}
-		const name = freeName(this.desk.recipe, 'p');
-		this.desk.edit(addStatements(this.desk.recipe, [`point ${name} = ${place.source}`]), `Draw point ${name}`);
-	}
-
-	private add(stem: string, source: (name: string) => string): void {
-		const name = freeName(this.desk.recipe, stem);
-		const statement = source(name);
-		this.cancel();
-		this.desk.edit(addStatements(this.desk.recipe, [statement]), `Draw ${statement.split(' ', 1)[0]} ${name}`);
-	}
-
-	private addCircle(centre: Place, radius: string): void {
-		this.add('circle', (name) => `circle ${name} = around ${centre.source} radius ${radius}`);
-	}
-
-	/** A line between two points, which are made where there are none; the chain goes on from its end. */
-	private addLine(from: Place, to: Place): void {
-		let { recipe } = this.desk;
-		const named = (place: Place): string => {
-			if (place.point !== undefined) return place.point;
-			const name = freeName(recipe, 'p');
-			recipe = parseRecipe(addStatements(recipe, [`point ${name} = ${place.source}`]));
-			return name;
-		};
-		const start = named(from);
-		const closes = this.chainStart && this.chainStart !== from && to.x === this.chainStart.x && to.y === this.chainStart.y;
-		const end = closes ? this.chainStart!.point! : named(to);
-		if (from === this.chainStart) this.chainStart = { ...from, point: start, source: start };
-		const name = freeName(recipe, 'line');
-		this.placed = closes ? [] : [{ ...to, point: end, source: end }];
-		this.desk.edit(addStatements(recipe, [`line ${name} = ${start} to ${end}`]), `Draw line ${name}`);
 	}
 }
 
 const round = (value: number) => Number(value.toPrecision(12));
-
-/** Tools with their keys and words. */
-export const tools: readonly { name: ToolName; key: string; title: string; hint: string }[] = [
-	{ name: 'select', key: 'V', title: 'Select', hint: 'click, Shift-click to add, drag a box' },
-	{ name: 'point', key: 'P', title: 'Point', hint: 'click, or type its coordinates' },
-	{ name: 'line', key: 'L', title: 'Line', hint: 'click from point to point, or type; Escape ends' },
-	{ name: 'rectangle', key: 'R', title: 'Rectangle', hint: 'click two opposite corners, or type' },
-	{ name: 'circle', key: 'C', title: 'Circle', hint: 'click the centre, then the radius, or type' }
-];

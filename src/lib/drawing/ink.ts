@@ -3,7 +3,9 @@ import type { Result } from '../../core/pipeline.ts';
 import type { Station } from '../desk/desk.svelte.ts';
 import type { PieceLines } from './outlines.ts';
 import type { Palette } from './palette.ts';
-import type { Place, Preview } from './drafting.svelte.ts';
+import { flatten } from '../../core/shape/parts.ts';
+import { segmentCount, type Curve } from '../../core/shape/curve.ts';
+import type { Place } from './tools.ts';
 import { formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, type View } from './view.ts';
 
 /** All that the ink layer shows. */
@@ -17,9 +19,12 @@ export interface InkScene {
 	isSelected: (kind: 'piece' | 'point' | 'region', name: string) => boolean;
 	hover: string;
 	unlabelled: ReadonlySet<number>;
-	preview: Preview | undefined;
-	/** The first place of what is being drawn. */
-	placed: Place | undefined;
+	/** What the present tool would draw. */
+	preview: readonly Curve[];
+	/** Places given so far to what is being drawn. */
+	placed: readonly Place[];
+	/** Lengths shown while a point is dragged. */
+	dimensions: readonly { x: number; y: number; text: string }[];
 	snap: Place | undefined;
 	box: { x0: number; y0: number; x1: number; y1: number } | undefined;
 	mark: { x: number; y: number } | undefined;
@@ -257,7 +262,10 @@ function paintFindings(context: CanvasRenderingContext2D, { view, palette, mark 
 	context.stroke();
 }
 
-function paintDrafting(context: CanvasRenderingContext2D, { view, palette, preview, placed, snap, box }: InkScene): void {
+function paintDrafting(
+	context: CanvasRenderingContext2D,
+	{ view, palette, preview, placed, snap, box, dimensions }: InkScene
+): void {
 	if (box) {
 		context.fillStyle = palette.marigold;
 		context.globalAlpha = 0.12;
@@ -267,25 +275,24 @@ function paintDrafting(context: CanvasRenderingContext2D, { view, palette, previ
 		context.lineWidth = 1;
 		context.strokeRect(box.x0 + 0.5, box.y0 + 0.5, box.x1 - box.x0, box.y1 - box.y0);
 	}
-	if (preview) {
+	if (preview.length > 0) {
 		context.strokeStyle = palette.kingfisher;
 		context.lineWidth = 1.8;
 		context.beginPath();
-		if (preview.kind === 'line') {
-			context.moveTo(screenX(view, preview.from.x), screenY(view, preview.from.y));
-			context.lineTo(screenX(view, preview.to.x), screenY(view, preview.to.y));
-		} else if (preview.kind === 'rectangle') {
-			const [x0, y0] = [screenX(view, preview.from.x), screenY(view, preview.from.y)];
-			context.rect(x0, y0, screenX(view, preview.to.x) - x0, screenY(view, preview.to.y) - y0);
-		} else {
-			const radius = Math.hypot(preview.to.x - preview.from.x, preview.to.y - preview.from.y) * view.scale;
-			context.arc(screenX(view, preview.from.x), screenY(view, preview.from.y), radius, 0, 2 * Math.PI);
-		}
+		for (const curve of preview) trace(context, view, flatten({ curve, t0: 0, t1: segmentCount(curve) }, 0.3 / view.scale));
 		context.stroke();
 	}
-	if (placed) {
+	context.fillStyle = palette.kingfisher;
+	for (const place of placed) context.fillRect(screenX(view, place.x) - 3.5, screenY(view, place.y) - 3.5, 7, 7);
+	context.font = font;
+	context.textAlign = 'center';
+	context.textBaseline = 'middle';
+	for (const { x, y, text } of dimensions) {
+		const [px, py] = [screenX(view, x), screenY(view, y)];
+		context.fillStyle = palette.sheet;
+		context.fillRect(px - text.length * 3.5 - 3, py - 7, text.length * 7 + 6, 14);
 		context.fillStyle = palette.kingfisher;
-		context.fillRect(screenX(view, placed.x) - 3.5, screenY(view, placed.y) - 3.5, 7, 7);
+		context.fillText(text, px, py + 0.5);
 	}
 	if (snap) {
 		const [px, py] = [screenX(view, snap.x), screenY(view, snap.y)];
@@ -299,6 +306,13 @@ function paintDrafting(context: CanvasRenderingContext2D, { view, palette, previ
 			context.lineTo(px, py + 5);
 		} else context.rect(px - 5, py - 5, 10, 10);
 		context.stroke();
+		if (snap.snap !== 'grid' && snap.snap !== 'free' && snap.snap !== 'typed') {
+			context.font = font;
+			context.textAlign = 'left';
+			context.textBaseline = 'middle';
+			context.fillStyle = palette.kingfisher;
+			context.fillText(snap.snap, px + 12, py - 12);
+		}
 	}
 }
 

@@ -1,25 +1,145 @@
 import { formatNumber } from '../../core/recipe/edits.ts';
 import type { Result } from '../../core/pipeline.ts';
-import type { Place } from './drafting.svelte.ts';
+import { ARC, curveLength, lengthAt, pointAt, segmentCount, STRIDE, type Curve } from '../../core/shape/curve.ts';
+import { nearestOnCurve } from '../../core/shape/meet.ts';
+import type { Place, Snap } from './tools.ts';
 import { niceStep, screenX, screenY, worldX, worldY, type View } from './view.ts';
 
 /** How near a point draws the cursor, in pixels. */
 const reach = 9;
+/** Above this many curves only points and ends are looked at, so that the cursor never lags. */
+const curveLimit = 3000;
 
-/** The place at a pixel: a named point or the end of a piece near by, else the grid, else just there. */
-export function snapAt(view: View, px: number, py: number, result: Result | undefined, toGrid: boolean): Place {
-	const near = (x: number, y: number) => Math.hypot(screenX(view, x) - px, screenY(view, y) - py) <= reach;
-	const point = result?.model.points.find((p) => near(p.x, p.y));
-	if (point) return { x: point.x, y: point.y, snap: 'point', source: point.name, point: point.name };
-	if (result) {
-		const { x, y } = result.arrangement;
-		for (let j = 0; j < x.length; j++) if (near(x[j]!, y[j]!)) return literal(x[j]!, y[j]!, 'junction');
-	}
-	const step = niceStep(view.scale, toGrid ? 14 : 1);
-	const onStep = (value: number) => Number((Math.round(value / step) * step).toPrecision(12));
-	return literal(onStep(worldX(view, px)), onStep(worldY(view, py)), toGrid ? 'grid' : 'free');
+export interface SnapWish {
+	/** False while Ctrl is held: no snapping to anything but named points. */
+	snapping: boolean;
+	/** The place before, for tangents, perpendiculars and alignment. */
+	from?: Place | undefined;
+	/** The curve under the cursor, as an index. */
+	curve?: number | undefined;
 }
 
-function literal(x: number, y: number, snap: Place['snap']): Place {
-	return { x, y, snap, source: `(${formatNumber(x)}, ${formatNumber(y)})` };
+/**
+ * The place at a pixel. In this order: a named point, an end or crossing, the middle of a curve or its
+ * centre, a tangent or perpendicular from the place before, a place on the curve under the cursor,
+ * alignment with the place before, the grid.
+ */
+export function snapAt(view: View, px: number, py: number, result: Result | undefined, wish: SnapWish): Place {
+	const near = (x: number, y: number) => Math.hypot(screenX(view, x) - px, screenY(view, y) - py) <= reach;
+	const step = niceStep(view.scale, wish.snapping ? 14 : 1);
+	const onStep = (value: number) => Number((Math.round(value / step) * step).toPrecision(12));
+	const [wx, wy] = [worldX(view, px), worldY(view, py)];
+	const point = result?.model.points.find((p) => near(p.x, p.y));
+	if (point) return { x: point.x, y: point.y, snap: 'point', source: point.name, point: point.name };
+	if (!wish.snapping || !result) return literal(onStep(wx), onStep(wy), wish.snapping ? 'grid' : 'free');
+	const { arrangement, model } = result;
+	const { x, y, degree } = arrangement;
+	for (let j = 0; j < x.length; j++) {
+		if (!near(x[j]!, y[j]!)) continue;
+		const end = endSource(result, x[j]!, y[j]!);
+		const place = literal(x[j]!, y[j]!, !end && degree[j]! > 2 ? 'crossing' : 'end');
+		const on = wish.curve === undefined ? undefined : whereOn(model.curves[wish.curve]!, place);
+		return { ...place, ...(end ? { source: end } : {}), ...(on ? { on } : {}) };
+	}
+	if (model.curves.length > curveLimit) return literal(onStep(wx), onStep(wy), 'grid');
+	for (const curve of model.curves) {
+		const drawn = writable(curve);
+		const middle = pointAt(curve, halfway(curve));
+		if (near(middle.x, middle.y) && !curve.closed)
+			return named(middle.x, middle.y, 'middle', drawn && `middle(${curve.name})`, { curve: curve.name, share: 0.5 });
+		if (curve.kinds[0] !== ARC) continue;
+		const [cx, cy] = [curve.data[4]!, curve.data[5]!];
+		if (near(cx, cy)) return named(cx, cy, 'centre', drawn && `centre(${curve.name})`);
+	}
+	const { from } = wish;
+	const under = wish.curve === undefined ? undefined : model.curves[wish.curve];
+	if (from && under) {
+		for (const q of tangentPoints(under, from))
+			if (near(q.x, q.y)) return { ...literal(q.x, q.y, 'tangent'), on: whereOn(under, q) };
+		const foot = pointAt(under, nearestOnCurve(under, from).t);
+		if (near(foot.x, foot.y))
+			return named(
+				foot.x,
+				foot.y,
+				'perpendicular',
+				writable(under) && from.point !== undefined && `nearest(${under.name}, ${from.source})`,
+				whereOn(under, foot)
+			);
+	}
+	if (under) {
+		const { t } = nearestOnCurve(under, { x: wx, y: wy });
+		const q = pointAt(under, t);
+		if (near(q.x, q.y)) {
+			const on = whereOn(under, q);
+			const share = Number(on.share.toPrecision(4));
+			const source = writable(under) && `along(${under.name}, ${formatNumber(share)})`;
+			return { ...named(q.x, q.y, 'on curve', source), on: { curve: under.name, share } };
+		}
+	}
+	if (from) {
+		const [ax, ay] = [Math.abs(screenX(view, from.x) - px) <= 5, Math.abs(screenY(view, from.y) - py) <= 5];
+		if (ax !== ay) return literal(ax ? from.x : onStep(wx), ay ? from.y : onStep(wy), 'aligned');
+	}
+	return literal(onStep(wx), onStep(wy), 'grid');
+}
+
+/** Whether a curve's name can stand in an expression as it is: one name, perhaps with a side. */
+const writable = (curve: Curve) => /^[\p{L}_][\p{L}\p{N}_]*(\.[\p{L}_][\p{L}\p{N}_]*)?$/u.test(curve.name);
+
+function halfway(curve: Curve): number {
+	const half = curveLength(curve) / 2;
+	if (segmentCount(curve) === 1) return curve.kinds[0]! <= ARC ? 0.5 : parameterNear(curve, half);
+	return parameterNear(curve, half);
+}
+
+/** A parameter near a length along the curve; enough for a mark, and for a middle after one more step. */
+function parameterNear(curve: Curve, length: number): number {
+	let [low, high] = [0, segmentCount(curve)];
+	for (let k = 0; k < 50; k++) {
+		const middle = (low + high) / 2;
+		if (lengthAt(curve, middle) < length) low = middle;
+		else high = middle;
+	}
+	return (low + high) / 2;
+}
+
+function whereOn(curve: Curve, p: { x: number; y: number }): { curve: string; share: number } {
+	return { curve: curve.name, share: lengthAt(curve, nearestOnCurve(curve, p).t) / curveLength(curve) };
+}
+
+/** `start(line1)` or `end(line1)` for an end that no named point gives. */
+function endSource({ model }: Result, x: number, y: number): string | undefined {
+	if (model.curves.length > curveLimit) return undefined;
+	for (const curve of model.curves) {
+		if (curve.closed || !writable(curve)) continue;
+		const [a, b] = [pointAt(curve, 0), pointAt(curve, segmentCount(curve))];
+		if (a.x === x && a.y === y) return `start(${curve.name})`;
+		if (b.x === x && b.y === y) return `end(${curve.name})`;
+	}
+	return undefined;
+}
+
+/** Where lines from a place touch the arcs of a curve. */
+function tangentPoints(curve: Curve, from: Place): { x: number; y: number }[] {
+	const found: { x: number; y: number }[] = [];
+	for (let i = 0; i < segmentCount(curve); i++) {
+		if (curve.kinds[i] !== ARC) continue;
+		const [cx, cy, r] = [4, 5, 6].map((k) => curve.data[i * STRIDE + k]!) as [number, number, number];
+		const [dx, dy] = [cx - from.x, cy - from.y];
+		const away = Math.hypot(dx, dy);
+		if (away <= r) continue;
+		const angle = Math.atan2(-dy, -dx);
+		const half = Math.acos(r / away);
+		for (const a of [angle - half, angle + half]) found.push({ x: cx + r * Math.cos(a), y: cy + r * Math.sin(a) });
+	}
+	return found;
+}
+
+function literal(x: number, y: number, snap: Snap): Place {
+	const [u, v] = [Number(x.toPrecision(12)), Number(y.toPrecision(12))];
+	return { x, y, snap, source: `(${formatNumber(u)}, ${formatNumber(v)})` };
+}
+
+function named(x: number, y: number, snap: Snap, source: string | false | undefined, on?: Place['on']): Place {
+	return { ...literal(x, y, snap), ...(source ? { source } : {}), ...(on ? { on } : {}) };
 }

@@ -72,9 +72,9 @@ describe('picking and snapping', () => {
 	});
 
 	it('draws the cursor to points first, then to ends of pieces, then to the grid', () => {
-		const at = (x: number, y: number, grid = true) => snapAt(view, screenX(view, x), screenY(view, y), result, grid);
+		const at = (x: number, y: number, snapping = true) => snapAt(view, screenX(view, x), screenY(view, y), result, { snapping });
 		expect(at(1.2, 1.1)).toMatchObject({ snap: 'point', source: 'p', x: 1, y: 1 });
-		expect(at(9.9, 6.1)).toMatchObject({ snap: 'junction', source: '(10, 6)' });
+		expect(at(9.9, 6.1)).toMatchObject({ snap: 'end', source: 'end(box.right)' });
 		expect(at(3.4, 2.7)).toMatchObject({ snap: 'grid', x: 4, y: 2 });
 		expect(at(3.4, 2.7, false)).toMatchObject({ snap: 'free', x: 3.4, y: 2.7, source: '(3.4, 2.7)' });
 	});

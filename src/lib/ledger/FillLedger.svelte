@@ -39,7 +39,8 @@
 	const say = (names: string[]) => (names.length === 1 ? names[0] : `${names.length} regions`);
 
 	function fill(name: string, kind: FillKind, size: string): void {
-		const names = meant(name);
+		// The parts of a region that curves cut up are filled as one.
+		const names = [...new Set(meant(name).map((n) => n.replace(/\[\d+\]$/, '')))];
 		desk.edit(
 			setFill(desk.recipe, names, kind, size === '' ? undefined : size),
 			`Fill ${say(names)}: ${kind}${size ? ` ${size}` : ''}`

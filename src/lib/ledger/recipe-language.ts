@@ -3,11 +3,11 @@ import { HighlightStyle, LanguageSupport, StreamLanguage, syntaxHighlighting } f
 import { tags } from '@lezer/highlight';
 import { boundaryKinds, groupColours } from '../../core/mesh/boundary-kinds.ts';
 import { functionNames } from '../../core/recipe/expressions.ts';
-import { expectedNext, parseRecipe, statementKinds } from '../../core/recipe/parse.ts';
-import { reservedWords } from '../../core/recipe/tokens.ts';
+import { expectedNext, parseRecipe } from '../../core/recipe/parse.ts';
+import { keywords, statementKinds } from '../../core/recipe/tokens.ts';
 import { knownUnits, lengthUnits } from '../../core/recipe/units.ts';
 
-const reserved = new Set(reservedWords);
+const reserved = new Set(keywords);
 const kinds = new Set(statementKinds);
 const functions = new Set(functionNames);
 
@@ -81,7 +81,7 @@ function namesFor(ahead: string, text: string): Completion[] {
 	if (/^\s*units\s+$/.test(ahead)) return words(lengthUnits, 'unit');
 	if (/\babout\s+$/.test(ahead)) return words(['x', 'y'], 'axis');
 	const defined = parseRecipe(text).lines.flatMap(({ statement }) =>
-		statement && 'name' in statement ? [{ name: statement.name.text, kind: statement.kind }] : []
+		statement && 'name' in statement && statement.name ? [{ name: statement.name.text, kind: statement.kind }] : []
 	);
 	const regions = /^\s*fill\b|=\s*region\b/.test(ahead);
 	return defined

@@ -1,0 +1,28 @@
+import { removeStatement } from '../recipe/edits.ts';
+import { partPoint } from '../shape/parts.ts';
+import { placeText, tell, type ShapeCheck } from './place.ts';
+import type { Finding } from './finding.ts';
+
+/** Curves that neither bound a face nor lie in one: no mesh will know of them. */
+export function checkUseless({ model, arrangement, findings }: ShapeCheck): void {
+	const { byCurve, pieces, sides, curves, faces } = arrangement;
+	// While nothing is closed yet, the drawing is under way.
+	if (faces.length === 0) return;
+	const list: Finding[] = [];
+	byCurve.forEach((own, c) => {
+		if (own.length === 0 || own.some(({ piece }) => sides[2 * piece]! >= 0 || sides[2 * piece + 1]! >= 0)) return;
+		const piece = pieces[own[0]!.piece]!;
+		const at = partPoint(piece, 0.5, piece.length);
+		const line = model.curveLines[c]!;
+		const alone = model.curveLines.filter((l) => l === line).length === 1;
+		list.push({
+			severity: 'note',
+			code: 'bounds-nothing',
+			message: `\`${curves[c]!.name}\` at ${placeText(at)} bounds nothing: no closed outline has it, and none lies around it`,
+			at,
+			pieces: own.map((p) => p.piece),
+			...(alone ? { mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) } } : {})
+		});
+	});
+	tell(findings, list, (n) => `${n} curves bound nothing: no closed outline has them, and none lies around them`);
+}

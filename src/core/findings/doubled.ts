@@ -1,0 +1,71 @@
+import { removeStatement } from '../recipe/edits.ts';
+import { placeText, tell, type ShapeCheck } from './place.ts';
+import { partPoint } from '../shape/parts.ts';
+import type { Finding } from './finding.ts';
+
+/** Statements all of whose curves lie on another curve, and curves that lie on another one for a part of the way. */
+export function checkDoubled({ model, arrangement, findings }: ShapeCheck): void {
+	const { byCurve, pieces, curves } = arrangement;
+	const users = new Map<number, number[]>();
+	byCurve.forEach((list, c) => list.forEach(({ piece }) => users.set(piece, [...(users.get(piece) ?? []), c])));
+	const doubled: Finding[] = [];
+	const overlaps: Finding[] = [];
+	const byLine = new Map<number, number[]>();
+	model.curveLines.forEach((line, c) => byLine.set(line, [...(byLine.get(line) ?? []), c]));
+	const dropped = new Set<number>();
+	for (const [line, own] of byLine) {
+		const covers = own.map((c) => coverOf(c));
+		const first = own[0]!;
+		if (covers.every((cover) => cover !== undefined)) {
+			dropped.add(line);
+			const at = middle(byCurve[first]![0]!.piece);
+			doubled.push({
+				severity: 'warning',
+				code: 'doubled',
+				message: `\`${nameOf(line, first)}\` lies wholly on \`${curves[covers[0]!]!.name}\` at ${placeText(at)}; one of the two is enough`,
+				at,
+				pieces: own.flatMap((c) => byCurve[c]!.map(({ piece }) => piece)),
+				mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) }
+			});
+			continue;
+		}
+		if (own.length > 1) continue;
+		const shared = byCurve[first]!.filter(({ piece }) =>
+			users.get(piece)!.some((c) => c < first && model.curveLines[c] !== line)
+		);
+		if (shared.length === 0) continue;
+		const other = users.get(shared[0]!.piece)!.find((c) => c < first)!;
+		const at = middle(shared[0]!.piece);
+		overlaps.push({
+			severity: 'note',
+			code: 'overlap',
+			message: `\`${curves[first]!.name}\` lies on \`${curves[other]!.name}\` for a part of its way, around ${placeText(at)}; they share that piece`,
+			at,
+			pieces: shared.map(({ piece }) => piece)
+		});
+	}
+	tell(findings, doubled, (n) => `${n} curves lie wholly on another one`);
+	tell(findings, overlaps, (n) => `${n} curves lie on another one for a part of their way`);
+
+	/** A curve of another, remaining statement that has every piece of c. */
+	function coverOf(c: number): number | undefined {
+		const [head, ...rest] = byCurve[c]!;
+		if (!head) return undefined;
+		return users.get(head.piece)!.find((d) => {
+			const line = model.curveLines[d]!;
+			// Of two that cover each other, the later one goes.
+			if (line === model.curveLines[c] || dropped.has(line)) return false;
+			if (byCurve[d]!.length === byCurve[c]!.length && line > model.curveLines[c]!) return false;
+			return rest.every(({ piece }) => users.get(piece)!.includes(d));
+		});
+	}
+
+	function middle(p: number) {
+		return partPoint(pieces[p]!, 0.5, pieces[p]!.length);
+	}
+
+	function nameOf(line: number, c: number): string {
+		const { statement } = model.recipe.lines[line]!;
+		return statement && 'name' in statement && statement.name ? statement.name.text : curves[c]!.name;
+	}
+}

@@ -1,0 +1,101 @@
+import Flatbush from 'flatbush';
+import { hypot } from '../numeric/elementary.ts';
+import { extent } from '../shape/arrangement.ts';
+import { nearestOnCurve } from '../shape/meet.ts';
+import { pointAt, segmentCount, type Point } from '../shape/curve.ts';
+import { endExpression } from './points-of-curves.ts';
+import { placeText, short, sourceText, tell, type ShapeCheck } from './place.ts';
+import type { Finding } from './finding.ts';
+
+/** An end nearer to another curve than this share of the drawing is taken for a missed joint. */
+const share = 5e-3;
+
+/** Open ends: those that all but meet something, with the weld that joins them; and the others. */
+export function checkEnds({ model, arrangement, findings }: ShapeCheck): void {
+	const { pieces, degree, x, y, sides, byCurve, curves, diagonal } = arrangement;
+	const curveOf = new Map<number, number>();
+	byCurve.forEach((list, c) => list.forEach(({ piece }) => curveOf.set(piece, c)));
+	const open: { p: number; j: number; atStart: boolean }[] = [];
+	pieces.forEach((piece, p) => {
+		if (degree[piece.start] === 1) open.push({ p, j: piece.start, atStart: true });
+		if (degree[piece.end] === 1) open.push({ p, j: piece.end, atStart: false });
+	});
+	if (open.length === 0) return;
+	const index = new Flatbush(curves.length);
+	for (const curve of curves) index.add(...extent([curve])!);
+	index.finish();
+	const told = new Set<number>();
+	const missed: Finding[] = [];
+	const loose: Finding[] = [];
+	for (const { p, j, atStart } of open) {
+		const at = { x: x[j]!, y: y[j]! };
+		const own = curveOf.get(p)!;
+		const reach = Math.min(share * diagonal, 0.2 * pieces[p]!.length);
+		const near = index
+			.search(at.x - reach, at.y - reach, at.x + reach, at.y + reach)
+			.filter((c) => c !== own)
+			.map((c) => ({ c, ...nearestOnCurve(curves[c]!, at) }))
+			.filter(({ distance }) => distance <= reach)
+			.sort((a, b) => a.distance - b.distance || a.c - b.c)[0];
+		const name = curves[own]!.name;
+		if (!near) {
+			const inside = sides[2 * p]! >= 0;
+			loose.push({
+				severity: inside ? 'note' : 'warning',
+				code: 'open-end',
+				message: `\`${name}\` ends at ${placeText(at)} without meeting another curve${inside ? '; it stays in the mesh as an inner edge' : ''}`,
+				at,
+				pieces: [p]
+			});
+			continue;
+		}
+		if (told.has(j)) continue;
+		const other = curves[near.c]!;
+		const foot = pointAt(other, near.t);
+		const otherEnd = endNear(other, foot, reach);
+		if (otherEnd) {
+			const k = otherEnd === 'start' ? pieces[byCurve[near.c]![0]!.piece]! : pieces[byCurve[near.c]!.at(-1)!.piece]!;
+			told.add(k.start).add(k.end);
+		}
+		const mend = weld(own, atStart, near.c, otherEnd, foot);
+		missed.push({
+			severity: 'warning',
+			code: 'near-ends',
+			message: `\`${name}\` ends at ${placeText(at)}, ${short(near.distance)} away from \`${other.name}\` and not joined to it`,
+			at,
+			pieces: [p, byCurve[near.c]![0]?.piece ?? p],
+			...(mend ? { mend } : {})
+		});
+	}
+	tell(findings, missed, (n) => `${n} ends all but meet another curve, and are not joined to it`);
+	tell(findings, loose, (n) => `${n} ends meet no other curve`);
+
+	function endNear(curve: (typeof curves)[number], p: Point, reach: number): 'start' | 'end' | undefined {
+		if (curve.closed) return undefined;
+		const away = (q: Point) => hypot(q.x - p.x, q.y - p.y);
+		if (away(pointAt(curve, 0)) <= reach) return 'start';
+		return away(pointAt(curve, segmentCount(curve))) <= reach ? 'end' : undefined;
+	}
+
+	/** Writes the place of the other curve into the statement of whichever curve says where it ends. */
+	function weld(c: number, atStart: boolean, other: number, otherEnd: 'start' | 'end' | undefined, foot: Point): Finding['mend'] {
+		const mine = endExpression(model, c, atStart);
+		const theirs = otherEnd && endExpression(model, other, otherEnd === 'start');
+		const set = (target: NonNullable<typeof mine>, source: string): Finding['mend'] => {
+			const base = model.recipe.lines[target.line]!.from;
+			const { from, to } = target.expression;
+			return { label: 'Join them', edits: [{ from: base + from, to: base + to, insert: source }] };
+		};
+		// Of two written ends the later statement takes the place of the earlier, so that names stand before their use.
+		if (mine && theirs && theirs.line > mine.line) return set(theirs, sourceText(model, mine.line, mine.expression));
+		if (mine && theirs) return set(mine, sourceText(model, theirs.line, theirs.expression));
+		const earlier = (a: number, b: number) => model.curveLines[a]! < model.curveLines[b]!;
+		if (mine) {
+			const name = model.curves[other]!.name;
+			return set(mine, otherEnd && earlier(other, c) ? `${otherEnd}(${name})` : `(${foot.x}, ${foot.y})`);
+		}
+		if (!theirs) return undefined;
+		const end = pointAt(model.curves[c]!, atStart ? 0 : segmentCount(model.curves[c]!));
+		return set(theirs, earlier(c, other) ? `${atStart ? 'start' : 'end'}(${model.curves[c]!.name})` : `(${end.x}, ${end.y})`);
+	}
+}

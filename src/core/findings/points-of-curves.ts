@@ -1,0 +1,59 @@
+import type { TextEdit } from '../recipe/edits.ts';
+import { setClause } from '../recipe/edits.ts';
+import type { Model } from '../recipe/model.ts';
+import type { Expression } from '../recipe/syntax.ts';
+
+/** The statement that draws a curve by itself; undefined for a copy, a side, or a curve that a later statement changed. */
+function drawnBy(model: Model, c: number) {
+	const line = model.curveLines[c]!;
+	const { statement } = model.recipe.lines[line]!;
+	if (!statement || !('name' in statement) || statement.name?.text !== model.curves[c]!.name) return undefined;
+	return { line, statement };
+}
+
+/** The expression that says where a curve starts or ends; undefined where none does. */
+export function endExpression(model: Model, c: number, atStart: boolean): { line: number; expression: Expression } | undefined {
+	const drawn = drawnBy(model, c);
+	if (!drawn) return undefined;
+	const { line, statement } = drawn;
+	let expression: Expression | undefined;
+	if (statement.kind === 'line' || statement.kind === 'arc') expression = atStart ? statement.start : statement.end;
+	else if (statement.kind === 'polyline' || statement.kind === 'spline')
+		expression = atStart ? statement.points[0] : statement.points.at(-1);
+	return expression && { line, expression };
+}
+
+/**
+ * The edit that leaves points out of a curve through points, by their numbers from 0: from the text, or
+ * with `without` where they come from a file. Undefined for any other curve.
+ */
+export function dropPoints(
+	model: Model,
+	c: number,
+	numbers: readonly number[]
+): { label: string; edits: TextEdit[] } | undefined {
+	const drawn = drawnBy(model, c);
+	if (!drawn || numbers.length === 0) return undefined;
+	const { line, statement } = drawn;
+	if (statement.kind !== 'polyline' && statement.kind !== 'spline') return undefined;
+	const { recipe } = model;
+	if (statement.file) {
+		const rows = model.fileLines.get(model.curves[c]!.name);
+		const own = numbers.map((n) => rows?.[n]);
+		if (own.some((row) => row === undefined)) return undefined;
+		const list = [...(statement.without ?? []).map((w) => Number(w.text)), ...(own as number[])].sort((a, b) => a - b);
+		return {
+			label: `Leave out line ${own.join(', ')} of the file`,
+			edits: setClause(recipe.lines[line]!, 'without', `without ${list.join(', ')}`)
+		};
+	}
+	const { points } = statement;
+	if (points.length - numbers.length < 2 || numbers.some((n) => n >= points.length)) return undefined;
+	const base = recipe.lines[line]!.from;
+	const edits = numbers.map((n) => {
+		// A point goes with the `to` before it, the first with the one after it.
+		const [from, to] = n > 0 ? [points[n - 1]!.to, points[n]!.to] : [points[0]!.from, points[1]!.from];
+		return { from: base + from, to: base + to, insert: '' };
+	});
+	return { label: `Leave out point ${numbers.map((n) => n + 1).join(', ')}`, edits };
+}

@@ -1,0 +1,26 @@
+import type { Model } from '../recipe/model.ts';
+import type { Arrangement } from '../shape/arrangement.ts';
+import type { Region } from '../shape/regions.ts';
+import { checkAxis } from './axis.ts';
+import { checkUseless } from './bounds-nothing.ts';
+import { checkDoubled } from './doubled.ts';
+import type { Finding } from './finding.ts';
+import { checkEnds } from './near-ends.ts';
+import type { ShapeCheck } from './place.ts';
+import { checkSelfCrossings } from './self-crossings.ts';
+import { checkSharpCorners, checkShortPieces } from './slivers.ts';
+
+/** Every check of the drawing itself, in the order in which it is told. */
+const checks: readonly ((check: ShapeCheck) => void)[] = [
+	checkAxis,
+	checkSelfCrossings,
+	checkDoubled,
+	checkEnds,
+	checkShortPieces,
+	checkSharpCorners,
+	checkUseless
+];
+
+export function checkShape(model: Model, arrangement: Arrangement, regions: readonly Region[], findings: Finding[]): void {
+	for (const check of checks) check({ model, arrangement, regions, findings });
+}

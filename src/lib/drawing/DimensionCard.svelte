@@ -1,0 +1,134 @@
+<script lang="ts">
+	import { applyEdits, isLiteral } from '../../core/recipe/edits.ts';
+	import type { Expression } from '../../core/recipe/syntax.ts';
+	import { ARC, curveLength, LINE, pointAt, segmentCount, segmentPoint } from '../../core/shape/curve.ts';
+	import { useDesk } from '../desk/desk.svelte.ts';
+	import Cell from '../ledger/Cell.svelte';
+	import { movePoint, whyLocked } from './moving.ts';
+	import { screenX, screenY, type View } from './view.ts';
+
+	/** The dimensions of the selected curve, beside it, to be read and to be changed. */
+	let { view }: { view: View } = $props();
+	const desk = useDesk();
+
+	const chosen = $derived.by(() => {
+		const { result } = desk;
+		const names = [...new Set(desk.selected('piece').map((p) => p.replace(/\[\d+\]$/, '')))];
+		if (!result || names.length !== 1 || desk.selection.size > 12) return undefined;
+		const list = result.model.curvesByName.get(names[0]!);
+		if (list?.length !== 1) return undefined;
+		const curve = result.model.curves[list[0]!]!;
+		const line = result.recipe.lines[result.model.curveLines[list[0]!]!]!;
+		return { curve, line, statement: line.statement };
+	});
+	const shape = $derived.by(() => {
+		if (!chosen) return undefined;
+		const { curve } = chosen;
+		const single = segmentCount(curve) === 1;
+		const [a, b] = [pointAt(curve, 0), pointAt(curve, segmentCount(curve))];
+		return {
+			middle: segmentPoint(curve, segmentCount(curve) >> 1, 0.5),
+			length: curveLength(curve),
+			angle: single && curve.kinds[0] === LINE ? (Math.atan2(b.y - a.y, b.x - a.x) * 180) / Math.PI : undefined,
+			radius: single && curve.kinds[0] === ARC ? curve.data[6]! : undefined,
+			a,
+			b
+		};
+	});
+	const brief = (value: number) => String(Number(value.toPrecision(7)));
+
+	/** The expression of a radius, where the statement gives one. */
+	const radiusOf = $derived.by((): Expression | undefined => {
+		const statement = chosen?.statement;
+		if (statement?.kind === 'circle' || statement?.kind === 'arc') return statement.radius;
+		return statement?.kind === 'fillet' ? statement.lengths[0] : undefined;
+	});
+	const radiusText = $derived(
+		chosen && radiusOf ? desk.text.slice(chosen.line.from + radiusOf.from, chosen.line.from + radiusOf.to) : ''
+	);
+	/** The named point at the end of a line, which moves when its length or angle is set. */
+	const endPoint = $derived(
+		chosen?.statement?.kind === 'line' && chosen.statement.end.kind === 'name' ? chosen.statement.end.name : undefined
+	);
+	const lockedEnd = $derived(endPoint === undefined ? 'its end is no point of its own' : whyLocked(desk.recipe, endPoint));
+
+	function setRadius(typed: string): void {
+		if (!chosen || !radiusOf || typed === '') return;
+		const from = chosen.line.from + radiusOf.from;
+		desk.edit(applyEdits(desk.text, [{ from, to: from + radiusText.length, insert: typed }]), `Radius of ${chosen.curve.name}`);
+	}
+
+	function setEnd(length: number, angle: number): void {
+		if (!chosen || !shape || endPoint === undefined) return;
+		if (!(length > 0) || !Number.isFinite(angle)) {
+			desk.notice = 'a length is a number above zero, an angle a number of degrees';
+			return;
+		}
+		const turn = (angle * Math.PI) / 180;
+		const tidy = (value: number) => Number(value.toPrecision(12));
+		const [x, y] = [tidy(shape.a.x + length * Math.cos(turn)), tidy(shape.a.y + length * Math.sin(turn))];
+		desk.edit(movePoint(desk.recipe, endPoint, x, y), `Length of ${chosen.curve.name}`);
+	}
+</script>
+
+{#if chosen && shape && desk.isCurrent}
+	{@const left = Math.min(Math.max(screenX(view, shape.middle.x) + 14, 60), Math.max(60, view.width - 190))}
+	{@const top = Math.min(Math.max(screenY(view, shape.middle.y) + 12, 110), Math.max(110, view.height - 90))}
+	<div
+		class="dimensions panel"
+		style:left="{left}px"
+		style:top="{top}px"
+		role="group"
+		aria-label="Dimensions of {chosen.curve.name}"
+	>
+		{#if shape.radius !== undefined}
+			<label
+				>radius <Cell
+					display={brief(shape.radius)}
+					source={radiusText || brief(shape.radius)}
+					label="Radius of {chosen.curve.name}"
+					title={radiusOf && !isLiteral(radiusOf) ? `= ${radiusText}` : ''}
+					disabled={!radiusOf}
+					onset={setRadius}
+				/></label
+			>
+		{/if}
+		<label
+			>length <Cell
+				display={brief(shape.length)}
+				label="Length of {chosen.curve.name}"
+				title={shape.angle === undefined ? '' : (lockedEnd ?? '')}
+				disabled={shape.angle === undefined || lockedEnd !== undefined}
+				onset={(typed) => setEnd(Number(typed), shape.angle!)}
+			/></label
+		>
+		{#if shape.angle !== undefined}
+			<label
+				>angle ° <Cell
+					display={brief(shape.angle)}
+					label="Angle of {chosen.curve.name}"
+					title={lockedEnd ?? ''}
+					disabled={lockedEnd !== undefined}
+					onset={(typed) => setEnd(shape.length, Number(typed))}
+				/></label
+			>
+		{/if}
+	</div>
+{/if}
+
+<style>
+	.dimensions {
+		position: absolute;
+		display: grid;
+		gap: 2px;
+		padding: 4px 8px;
+		width: 132px;
+		font-size: 11.5px;
+	}
+	label {
+		display: grid;
+		grid-template-columns: 48px 1fr;
+		align-items: center;
+		color: var(--quiet);
+	}
+</style>
