@@ -1,4 +1,5 @@
 import { renameSync, rmSync, writeFileSync } from 'node:fs';
+import { basename } from 'node:path';
 import { Command, CommanderError } from 'commander';
 import { finish } from '../core/fill/fill.ts';
 import { elementCount } from '../core/mesh/mesh.ts';
@@ -8,13 +9,18 @@ import { parseExpression } from '../core/recipe/parse.ts';
 import type { Expression } from '../core/recipe/syntax.ts';
 import { deliver, deliveryFormats, formatByEnding, type DeliveryFormat } from '../formats/delivery.ts';
 import { report, type Report } from '../formats/report.ts';
-import { readMentionedFiles, readRecipe } from './read-recipe.ts';
+import { recipeOfFiles } from '../formats/recipe-of-files.ts';
+import type { CoordinateFiles } from '../core/recipe/model.ts';
+import { readFileBeside, readMentionedFiles, readRecipe } from './read-recipe.ts';
 
 /** The call itself is wrong: exit status 2. */
 class UsageError extends Error {}
 
 /** The recipe has errors or no mesh came out: exit status 1, each reason a line on standard error. */
 class RecipeError extends Error {}
+
+/** Files that are no recipes but can be made one. */
+const geometryEndings = /\.(dxf|svg|csv|tsv|dat|txt|xy)$/i;
 
 interface Options {
 	out?: string[];
@@ -32,7 +38,7 @@ export async function main(argv: string[]): Promise<number> {
 		.configureOutput({ writeErr: (text) => process.stderr.write(text) });
 	program
 		.command('mesh')
-		.argument('<recipe>', 'a .tessellon file')
+		.argument('<recipe>', 'a .tessellon file; or a DXF, SVG or coordinate file, which is imported first')
 		.description('mesh a recipe and write what --out names')
 		.option(
 			'--out <file>',
@@ -44,11 +50,17 @@ export async function main(argv: string[]): Promise<number> {
 		.action((path: string, options: Options) => mesh(path, options));
 	program
 		.command('check')
-		.argument('<recipe>', 'a .tessellon file')
+		.argument('<recipe>', 'a .tessellon file; or a DXF, SVG or coordinate file, which is imported first')
 		.description('say what is wrong or doubtful, and write nothing')
 		.option('--set <name=value>', 'value of a `let` parameter; may be repeated', collect)
 		.option('--json', 'print the figures as one JSON object')
 		.action((path: string, options: Options) => check(path, options));
+	program
+		.command('import')
+		.argument('<file...>', 'files of coordinates, DXF or SVG')
+		.description('write a recipe that takes the curves of files, makes every closed outline a region and fills it with triangles')
+		.option('--out <recipe>', 'the recipe to write; it goes to standard output without')
+		.action((paths: string[], options: { out?: string }) => importFiles(paths, options.out));
 	try {
 		await program.parseAsync(argv, { from: 'user' });
 		return 0;
@@ -76,12 +88,27 @@ async function mesh(path: string, options: Options): Promise<void> {
 		return { file, format };
 	});
 	const result = run(path, options);
-	if (elementCount(result.mesh) > 0) for (const { file, format } of targets) writeWhole(file, await deliver(result, format));
+	for (const { file, format } of targets)
+		if (elementCount(result.mesh) > 0 || (format.holds === 'drawing' && result.model.curves.length > 0))
+			writeWhole(file, await deliver(result, format));
 	conclude(path, result, options);
 	if (elementCount(result.mesh) === 0)
 		throw new RecipeError(
 			`${path}: no mesh came out; ${result.regions.length === 0 ? 'the recipe defines no region' : 'no region could be filled'}`
 		);
+}
+
+function importFiles(paths: string[], out: string | undefined): void {
+	const files: CoordinateFiles = {};
+	for (const path of paths) {
+		const file = readFileBeside(path);
+		if (!file) throw new UsageError(`there is no file ${path}`);
+		if ('error' in file) throw new RecipeError(`${path}: ${file.error}`);
+		files[basename(path)] = file;
+	}
+	const text = recipeOfFiles(files);
+	if (out === undefined) process.stdout.write(text);
+	else writeWhole(out, new TextEncoder().encode(text));
 }
 
 function check(path: string, options: Options): void {
@@ -90,9 +117,17 @@ function check(path: string, options: Options): void {
 
 function run(path: string, options: Options): Result {
 	let text: string;
+	let own: CoordinateFiles = {};
 	try {
-		text = readRecipe(path);
+		if (geometryEndings.test(path)) {
+			const file = readFileBeside(path);
+			if (!file) throw new UsageError(`there is no file ${path}`);
+			if ('error' in file) throw new RecipeError(`${path}: ${file.error}`);
+			own = { [basename(path)]: file };
+			text = recipeOfFiles(own);
+		} else text = readRecipe(path);
 	} catch (error) {
+		if (error instanceof UsageError || error instanceof RecipeError) throw error;
 		const { code, message } = error as NodeJS.ErrnoException;
 		if (code === 'ENOENT') throw new UsageError(`there is no file ${path}`);
 		if (code) throw new UsageError(message);
@@ -100,7 +135,7 @@ function run(path: string, options: Options): Result {
 	}
 	const settings = readSettings(options.set ?? []);
 	const pipeline = new Pipeline(() => performance.now());
-	return finish(pipeline.run({ text, files: readMentionedFiles(path, text), settings }));
+	return finish(pipeline.run({ text, files: { ...readMentionedFiles(path, text), ...own }, settings }));
 }
 
 function readSettings(list: string[]): Settings {

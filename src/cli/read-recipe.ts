@@ -1,6 +1,6 @@
 import { readFileSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import type { CoordinateFiles } from '../core/recipe/model.ts';
+import type { CoordinateFile, CoordinateFiles } from '../core/recipe/model.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { coordinateFileLimit } from '../formats/coordinates.ts';
 import { readGeometryFile } from '../formats/geometry-file.ts';
@@ -28,18 +28,23 @@ export function readRecipe(path: string): string {
 export function readMentionedFiles(recipePath: string, text: string): CoordinateFiles {
 	const files: CoordinateFiles = {};
 	for (const { statement } of parseRecipe(text).lines) {
-		if ((statement?.kind !== 'polyline' && statement?.kind !== 'spline') || !statement.file) continue;
+		if (!statement || !('file' in statement) || !statement.file) continue;
 		const name = statement.file.text;
 		if (name in files) continue;
 		if (basename(name) !== name) {
 			files[name] = { error: 'a coordinate file stands beside the recipe and is named without a folder' };
 			continue;
 		}
-		const path = join(dirname(recipePath), name);
-		const size = statSync(path, { throwIfNoEntry: false })?.size;
-		if (size === undefined) continue;
-		// A file above the limit is refused by its size; there is no need to read it all.
-		files[name] = readGeometryFile(size > coordinateFileLimit ? new Uint8Array(size) : readFileSync(path));
+		const file = readFileBeside(join(dirname(recipePath), name));
+		if (file) files[name] = file;
 	}
 	return files;
+}
+
+/** Reads a file of coordinates or a drawing; undefined when there is none. */
+export function readFileBeside(path: string): CoordinateFile | undefined {
+	const size = statSync(path, { throwIfNoEntry: false })?.size;
+	if (size === undefined) return undefined;
+	// A file above the limit is refused by its size; there is no need to read it all.
+	return readGeometryFile(size > coordinateFileLimit ? new Uint8Array(size) : readFileSync(path));
 }

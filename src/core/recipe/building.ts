@@ -317,13 +317,11 @@ function withJunctions(curve: Curve, stops: readonly number[]): Curve {
 	const builder = new CurveBuilder();
 	const joints: number[] = wholeStart ? [0] : [];
 	let from = 0;
-	let next = 0;
 	// Old joints keep their place in the order, new ones come between.
 	const corners = curve.corners.map((k) => k + sorted.filter((t) => t < k && t !== Math.floor(t)).length);
 	for (const t of [...sorted, count]) {
 		builder.along(curve, from, t);
-		next = builder.count;
-		if (t < count) joints.push(next);
+		if (t < count) joints.push(builder.count);
 		from = t;
 	}
 	const image = builder.build(curve.name, curve.closed);

@@ -93,7 +93,7 @@ export function fillet(name: string, a: Curve, b: Curve, radius: number, toleran
 	const side = Math.sign(cross);
 	let s = radius / tan(angle / 2);
 	let t = s;
-	let centre: Point = { x: 0, y: 0 };
+	let centre: Point;
 	for (let k = 0; ; k++) {
 		const [p, q] = [along(first, s), along(second, t)];
 		if (!p || !q || k > 60) {

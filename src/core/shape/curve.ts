@@ -115,18 +115,21 @@ export function segmentCurvature(curve: Curve, segment: number, u: number): numb
 	const kind = curve.kinds[segment];
 	if (kind === LINE) return 0;
 	if (kind === ARC) return Math.sign(data[o + 8]!) / data[o + 6]!;
-	let { dx, dy, ddx, ddy } = { dx: 0, dy: 0, ddx: 0, ddy: 0 };
-	if (kind === RATIONAL) ({ dx, dy, ddx, ddy } = rationalJet(curve.control, data[o + 4]!, data[o + 5]!, u));
-	else {
-		({ x: dx, y: dy } = segmentDerivative(curve, segment, u));
-		const second = (k: number): number => {
-			const [p0, p1, p2, p3] = [data[o + k]!, data[o + 4 + k]!, data[o + 6 + k]!, data[o + 2 + k]!];
-			return 6 * ((1 - u) * (p2 - 2 * p1 + p0) + u * (p3 - 2 * p2 + p1));
-		};
-		[ddx, ddy] = [second(0), second(1)];
-	}
+	const { dx, dy, ddx, ddy } =
+		kind === RATIONAL ? rationalJet(curve.control, data[o + 4]!, data[o + 5]!, u) : cubicJet(curve, segment, u);
 	const speed = hypot(dx, dy);
 	return (dx * ddy - dy * ddx) / (speed * speed * speed);
+}
+
+function cubicJet(curve: Curve, segment: number, u: number): { dx: number; dy: number; ddx: number; ddy: number } {
+	const { x: dx, y: dy } = segmentDerivative(curve, segment, u);
+	const { data } = curve;
+	const o = segment * STRIDE;
+	const second = (k: number): number => {
+		const [p0, p1, p2, p3] = [data[o + k]!, data[o + 4 + k]!, data[o + 6 + k]!, data[o + 2 + k]!];
+		return 6 * ((1 - u) * (p2 - 2 * p1 + p0) + u * (p3 - 2 * p2 + p1));
+	};
+	return { dx, dy, ddx: second(0), ddy: second(1) };
 }
 
 /** Arc length of one segment between local parameters; cubics and rational ones by adaptive Gauss–Legendre quadrature. */

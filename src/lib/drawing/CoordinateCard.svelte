@@ -137,6 +137,8 @@
 		font-size: 11px;
 	}
 	span {
+		display: block;
+		margin-bottom: 3px;
 		color: var(--quiet);
 	}
 	input {

@@ -79,8 +79,11 @@
 		if (ask?.kind === 'number') untrack(() => (card = { first: ask.initial ?? '', proposed: true }));
 	});
 
+	/** The tools float over the drawing; in Shape they take two rows. */
+	const toolsHeight = () => (desk.station === 'shape' ? 50 : 0);
+
 	export function fit(): void {
-		view = fitted(view, desk.result && extent(desk.result.model.curves));
+		view = fitted(view, desk.result && extent(desk.result.model.curves), toolsHeight());
 	}
 
 	/** Backs out of what is under way; answers whether there was anything. */
@@ -120,7 +123,7 @@
 			const { clientWidth: width, clientHeight: height } = frame;
 			view = hasFitted
 				? { ...view, width, height }
-				: fitted({ ...view, width, height }, desk.result && extent(desk.result.model.curves));
+				: fitted({ ...view, width, height }, desk.result && extent(desk.result.model.curves), toolsHeight());
 			for (const canvas of [gridCanvas, inkCanvas]) {
 				canvas.width = width * devicePixelRatio;
 				canvas.height = height * devicePixelRatio;

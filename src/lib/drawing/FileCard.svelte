@@ -65,11 +65,11 @@
 		const some = own.length < layers.length ? ` layer ${own.map((layer) => `"${layer}"`).join(', ')}` : '';
 		recipe = parseRecipe(addStatements(recipe, [`drawing ${part} = from "${safe}"${some}${placing}`]));
 		if (!withGroups) return recipe.text;
-		const taken = new Set(recipe.lines.flatMap(({ statement }) => (statement?.kind === 'group' ? [statement.name.text] : [])));
+		const taken = recipe.lines.flatMap(({ statement }) => (statement?.kind === 'group' ? [statement.name.text] : []));
 		for (const layer of own) {
 			const group = layerName(layer);
-			if (!taken.has(group)) recipe = parseRecipe(addStatements(recipe, [`group ${group} = ${part}.${group} as wall`]));
-			taken.add(group);
+			if (!taken.includes(group)) recipe = parseRecipe(addStatements(recipe, [`group ${group} = ${part}.${group} as wall`]));
+			taken.push(group);
 		}
 		return recipe.text;
 	}

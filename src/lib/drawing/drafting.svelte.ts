@@ -4,7 +4,8 @@ import { evaluateNumber, ExpressionError } from '../../core/recipe/expressions.t
 import { addStatements, freeName } from '../../core/recipe/intents.ts';
 import { parseExpression, parseRecipe } from '../../core/recipe/parse.ts';
 import type { Want } from '../../core/recipe/values.ts';
-import { segmentCount, type Curve } from '../../core/shape/curve.ts';
+import { tangent } from '../../core/shape/build.ts';
+import { pointAt, segmentCount, type Curve } from '../../core/shape/curve.ts';
 import { nearestOnCurve } from '../../core/shape/meet.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
 import { toolNamed, type Answer, type Ask, type Place, type Tool } from './tools.ts';
@@ -159,12 +160,24 @@ export class Drafting {
 		return tool.make?.(name, answers);
 	}
 
-	/** An arc of a typed radius bulges to the side of the cursor. */
+	/**
+	 * An arc of a typed radius bulges to the side of the cursor; while the cursor still stands on its end, to
+	 * the side on which it leaves more smoothly what it goes on from.
+	 */
 	private arcSide(answers: readonly Answer[]): string {
 		const [a, b] = answers.map((x) => (x.kind === 'place' ? x.place : undefined)) as [Place, Place];
-		if (!this.cursor) return '';
-		const left = (b.x - a.x) * (this.cursor.y - a.y) - (b.y - a.y) * (this.cursor.x - a.x) > 0;
-		return left ? ' clockwise' : '';
+		const [dx, dy] = [b.x - a.x, b.y - a.y];
+		const side = this.cursor ? dx * (this.cursor.y - a.y) - dy * (this.cursor.x - a.x) : 0;
+		const clockwise = ' clockwise';
+		if (Math.abs(side) > 1e-6 * (dx * dx + dy * dy)) return side > 0 ? clockwise : '';
+		const before = this.desk.result?.model.curves.find((curve) => {
+			const end = pointAt(curve, segmentCount(curve));
+			return end.x === a.x && end.y === a.y;
+		});
+		if (!before) return '';
+		// A clockwise arc leaves to the left of its chord.
+		const d = tangent(before, segmentCount(before) - 1, 1);
+		return dx * d.y - dy * d.x > 0 ? clockwise : '';
 	}
 
 	/** The side of an offset: the one whose curve comes nearer to the place that was clicked. */
@@ -250,7 +263,7 @@ export class Drafting {
 	/** The curves whose pieces are selected, as names. */
 	selectedCurves(): string[] {
 		const names = this.desk.selected('piece').map((p) => p.replace(/\[\d+\]$/, ''));
-		return [...new Set(names)];
+		return names.filter((name, k) => names.indexOf(name) === k);
 	}
 
 	/** Enter: goes on from an answer that takes several things. */
@@ -329,11 +342,8 @@ export class Drafting {
 		let best = -1;
 		for (let j = 0; j < x.length; j++)
 			if (best < 0 || Math.hypot(x[j]! - place.x, y[j]! - place.y) < Math.hypot(x[best]! - place.x, y[best]! - place.y)) best = j;
-		const meeting = new Set<number>();
-		byCurve.forEach((list, c) =>
-			list.forEach(({ piece }) => (pieces[piece]!.start === best || pieces[piece]!.end === best) && meeting.add(c))
-		);
-		const names = [...meeting].map((c) => model.curves[c]!.name);
+		const meets = ({ piece }: { piece: number }) => pieces[piece]!.start === best || pieces[piece]!.end === best;
+		const names = byCurve.flatMap((list, c) => (list.some(meets) ? [model.curves[c]!.name] : []));
 		if (names.length === 2) this.answer({ kind: 'corner', first: names[0]!, second: names[1]!, x: x[best]!, y: y[best]! });
 		else
 			this.desk.notice =
@@ -367,16 +377,15 @@ export class Drafting {
 			if ('error' in tried) return tried.error;
 		}
 		if (tool.namesPlaces) {
-			const known = new Map<string, Place>();
+			const known: Place[] = [];
 			const named = (place: Place): Place => {
 				if (place.point !== undefined) return place;
-				const key = `${place.x} ${place.y}`;
-				const before = known.get(key) ?? this.pointAtPlace(place);
+				const before = known.find((p) => p.x === place.x && p.y === place.y) ?? this.pointAtPlace(place);
 				if (before) return before;
 				const point = freeName(recipe, 'p');
 				recipe = parseRecipe(addStatements(recipe, [`point ${point} = ${place.source}`]));
 				const made = { ...place, point, source: point };
-				known.set(key, made);
+				known.push(made);
 				return made;
 			};
 			const throughIndex = tool.name === 'arc' ? 2 : -1;

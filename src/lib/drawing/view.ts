@@ -15,14 +15,19 @@ export const screenY = (view: View, y: number): number => view.height / 2 - (y -
 export const worldX = (view: View, px: number): number => view.x + (px - view.width / 2) / view.scale;
 export const worldY = (view: View, py: number): number => view.y - (py - view.height / 2) / view.scale;
 
-/** The view in which a box fills what the rulers leave. */
-export function fitted(view: View, box: readonly [number, number, number, number] | undefined): View {
+/** The view in which a box fills what the rulers and the tools, `above` pixels high, leave. */
+export function fitted(view: View, box: readonly [number, number, number, number] | undefined, above = 0): View {
 	const [minX, minY, maxX, maxY] = box ?? [0, 0, 100, 60];
 	const margin = 44;
 	const width = Math.max(50, view.width - ruler.left - 2 * margin);
-	const height = Math.max(50, view.height - ruler.top - 2 * margin);
+	const height = Math.max(50, view.height - ruler.top - above - 2 * margin);
 	const scale = Math.min(width / (maxX - minX || 1), height / (maxY - minY || 1));
-	return { ...view, scale, x: (minX + maxX) / 2 - ruler.left / 2 / scale, y: (minY + maxY) / 2 + ruler.top / 2 / scale };
+	return {
+		...view,
+		scale,
+		x: (minX + maxX) / 2 - ruler.left / 2 / scale,
+		y: (minY + maxY) / 2 + (ruler.top + above) / 2 / scale
+	};
 }
 
 /** The view zoomed by a factor with the world point under a pixel kept in place. */
