@@ -3,7 +3,7 @@ import type { CoordinateFiles } from '../core/recipe/model.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { lengthUnits } from '../core/recipe/units.ts';
 import { arrange, type Arrangement } from '../core/shape/arrangement.ts';
-import { pointInFace } from '../core/shape/faces.ts';
+import { writtenPointInFace } from '../core/shape/faces.ts';
 
 /** More faces than this are left for the user to name. */
 const regionLimit = 2000;
@@ -30,13 +30,9 @@ export function recipeOfFiles(files: CoordinateFiles): string {
 	const model = evaluateRecipe(parseRecipe(`${lines.join('\n')}\n`), files);
 	const arrangement = arrange(model.curves);
 	const depth = depths(arrangement);
-	const regions = arrangement.faces.slice(0, regionLimit).map((_, f) => {
-		const at = pointInFace(arrangement, f);
-		return {
-			name: `region_${f + 1}`,
-			at: `(${Number(at.x.toPrecision(9))}, ${Number(at.y.toPrecision(9))})`,
-			hole: depth[f]! % 2 === 1
-		};
+	const regions = arrangement.faces.slice(0, regionLimit).flatMap((_, f) => {
+		const place = writtenPointInFace(arrangement, f);
+		return place ? [{ name: `region_${f + 1}`, at: place.text, hole: depth[f]! % 2 === 1 }] : [];
 	});
 	if (regions.length > 0) lines.push('', ...regions.map((r) => `region ${r.name} at ${r.at}`));
 	const named = (hole: boolean) => regions.filter((r) => r.hole === hole).map((r) => r.name);

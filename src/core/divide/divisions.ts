@@ -4,7 +4,7 @@ import { setClause, type TextEdit } from '../recipe/edits.ts';
 import type { DivideStatement, Model } from '../recipe/model.ts';
 import type { CurveReference } from '../recipe/syntax.ts';
 import type { Arrangement, Walk } from '../shape/arrangement.ts';
-import { ARC, segmentDerivative } from '../shape/curve.ts';
+import { ARC, LINE, segmentDerivative } from '../shape/curve.ts';
 import { forEachSegment, partPoint, type CurvePart } from '../shape/parts.ts';
 import { pieceNames, resolvePieces } from '../shape/references.ts';
 import type { Region } from '../shape/regions.ts';
@@ -64,17 +64,18 @@ export function divide(
 	placed: PlacementCache
 ): Divisions {
 	const asked = collect(model, arrangement, findings);
+	const regionOf = new Map(regions.map((r) => [r.face, r]));
+	const twins = twinPieces(arrangement);
 	const wanted = arrangement.pieces.map((piece, p) => {
-		const sizes = [2 * p, 2 * p + 1]
-			.map((h) => regions.find((r) => r.face === arrangement.sides[h]))
-			.filter((r) => r && r.fill !== 'none');
+		const sizes = [2 * p, 2 * p + 1].map((h) => regionOf.get(arrangement.sides[h]!)).filter((r) => r && r.fill !== 'none');
 		const size =
 			asked[p]?.size ??
 			Math.min(
 				...sizes.map((r) => r!.size ?? fallbackSize),
 				sizes.length ? Infinity : (model.sizes.at(-1)?.size ?? fallbackSize)
 			);
-		return Math.max(leastCount(piece, piece.start === piece.end), Math.min(1e6, Math.round(piece.length / size)));
+		const least = Math.max(leastCount(piece, piece.start === piece.end), twins.has(p) && !isStraight(piece) ? 2 : 1);
+		return Math.max(least, Math.min(1e6, Math.round(piece.length / size)));
 	});
 	const pinned = new Map<number, number>();
 	asked.forEach((a, p) => {
@@ -130,6 +131,21 @@ function spreadPositions(counts: readonly Count[], spacings: readonly Division['
 	};
 	return counts.map((_, p) => resolve(p, 0));
 }
+
+/** Pieces between the same two junctions: cut once, they would fall on one chord. */
+function twinPieces({ pieces, x }: Arrangement): Set<number> {
+	const between = new Map<number, number[]>();
+	pieces.forEach(({ start, end }, p) => {
+		const key = Math.min(start, end) * x.length + Math.max(start, end);
+		const list = between.get(key);
+		if (list) list.push(p);
+		else between.set(key, [p]);
+	});
+	return new Set([...between.values()].filter((list) => list.length > 1).flat());
+}
+
+const isStraight = ({ curve, t0, t1 }: CurvePart): boolean =>
+	t1 - t0 <= 1 && curve.kinds[Math.floor(t0) % curve.kinds.length] === LINE;
 
 /** The fewest divisions that keep a curved piece from being cut flat. */
 function leastCount(part: CurvePart, isLoop: boolean): number {

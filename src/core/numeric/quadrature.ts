@@ -20,11 +20,13 @@ function gauss16(f: (t: number) => number, a: number, b: number): number {
 
 /**
  * Integral of a smooth function over [a, b], halving the interval until two 16-point rules agree
- * with one to 4e-14 of the integral of |f|, or no longer get nearer.
+ * with one to 4e-14 of the integral of |f| or of `scale`, whichever is larger, or no longer get nearer. A
+ * `scale` is for integrands that may cancel down to noise.
  */
-export function integrate(f: (t: number) => number, a: number, b: number): number {
+export function integrate(f: (t: number) => number, a: number, b: number, scale = 0): number {
 	const whole = gauss16(f, a, b);
 	const magnitude = Math.max(
+		scale,
 		Math.abs(whole),
 		gauss16((t) => Math.abs(f(t)), a, b)
 	);

@@ -258,20 +258,22 @@ function analyticCurve(statement: StatementOf<'curve'>, shop: Workshop): Curve {
 	});
 }
 
-/** The points of a polyline or spline, neighbours that repeat taken once. */
+/** The points of a polyline or spline; neighbours that repeat, to rounding, are taken once. */
 function pointsOf(statement: Outlined, shop: Workshop): Outline & { closed: boolean } {
 	const outline = statement.file ? outlineFromFile(statement, statement.file, shop) : outlineWritten(statement, shop);
 	const x: number[] = [];
 	const y: number[] = [];
 	const lines: number[] = [];
+	const small = 1e-12 * outlineSize(outline);
+	const near = (i: number, px: number, py: number) => hypot(outline.x[i]! - px, outline.y[i]! - py) <= small;
 	for (let i = 0; i < outline.x.length; i++) {
-		if (x.length > 0 && x.at(-1) === outline.x[i] && y.at(-1) === outline.y[i]) continue;
+		if (x.length > 0 && near(i, x.at(-1)!, y.at(-1)!)) continue;
 		x.push(outline.x[i]!);
 		y.push(outline.y[i]!);
 		if (outline.lines) lines.push(outline.lines[i]!);
 	}
 	// A curve that comes back to its start is closed, said or not.
-	const returns = x.length > 2 && x[0] === x.at(-1) && y[0] === y.at(-1);
+	const returns = x.length > 2 && hypot(x[0]! - x.at(-1)!, y[0]! - y.at(-1)!) <= small;
 	if (returns) {
 		x.pop();
 		y.pop();
@@ -282,6 +284,13 @@ function pointsOf(statement: Outlined, shop: Workshop): Outline & { closed: bool
 		closed: statement.closed || returns,
 		...(outline.lines ? { lines: Uint32Array.from(lines) } : {})
 	};
+}
+
+/** The larger side of the box around an outline. */
+function outlineSize({ x, y }: Outline): number {
+	const span = (values: Float64Array) =>
+		values.reduce((m, v) => Math.max(m, v), -Infinity) - values.reduce((m, v) => Math.min(m, v), Infinity);
+	return Math.max(span(x), span(y));
 }
 
 function outlineWritten(statement: Outlined, shop: Workshop): Outline {

@@ -263,7 +263,12 @@ function liesOn(part: CurvePart, length: number, piece: Piece, tolerance: number
 function stopsOf(curve: Curve, cuts: number[], tolerance: number): number[] {
 	const count = segmentCount(curve);
 	const whole = curveLength(curve);
-	const sorted = [...cuts].sort((a, b) => a - b);
+	// A cut within the tolerance of a joint is at the joint, so that a piece never starts on a sliver of the segment before.
+	const atJoint = (t: number): number => {
+		const joint = Math.round(t);
+		return Math.abs(lengthAt(curve, t) - curve.lengths[joint]!) <= 4 * tolerance ? joint : t;
+	};
+	const sorted = cuts.map(atJoint).sort((a, b) => a - b);
 	const stops: number[] = [];
 	let last = -Infinity;
 	for (const t of sorted) {
@@ -274,7 +279,12 @@ function stopsOf(curve: Curve, cuts: number[], tolerance: number): number[] {
 		last = along;
 	}
 	if (!curve.closed) return [0, ...stops, count];
-	if (stops.length > 1 && lengthAt(curve, stops[0]!) + whole - last <= 4 * tolerance) stops.pop();
+	if (stops.length > 1 && lengthAt(curve, stops[0]!) + whole - last <= 4 * tolerance) {
+		// The start of a closed curve is a joint, and stays one.
+		if (stops.at(-1) === count) stops[0] = 0;
+		stops.pop();
+	}
+	if (stops.length === 1 && stops[0] === count) stops[0] = 0;
 	if (stops.length === 0) return [0, count];
 	return [...stops, stops[0]! + count];
 }

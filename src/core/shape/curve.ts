@@ -1,6 +1,6 @@
 import { cos, hypot, sin } from '../numeric/elementary.ts';
 import { integrate } from '../numeric/quadrature.ts';
-import { rationalJet } from './rational.ts';
+import { rationalJet, rationalPoint } from './rational.ts';
 
 /** The elementary kinds of segment. */
 export const LINE = 0;
@@ -69,10 +69,7 @@ export function segmentPoint(curve: Curve, segment: number, u: number): Point {
 		const angle = data[o + 7]! + u * data[o + 8]!;
 		return { x: data[o + 4]! + data[o + 6]! * cos(angle), y: data[o + 5]! + data[o + 6]! * sin(angle) };
 	}
-	if (kind === RATIONAL) {
-		const { x, y } = rationalJet(curve.control, data[o + 4]!, data[o + 5]!, u);
-		return { x, y };
-	}
+	if (kind === RATIONAL) return rationalPoint(curve.control, data[o + 4]!, data[o + 5]!, u);
 	const v = 1 - u;
 	if (kind === LINE) return { x: v * data[o]! + u * data[o + 2]!, y: v * data[o + 1]! + u * data[o + 3]! };
 	const b0 = v * v * v;

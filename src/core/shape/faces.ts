@@ -1,6 +1,6 @@
 import { atan2, cos, sin } from '../numeric/elementary.ts';
 import type { Arrangement, Face, Piece, Walk } from './arrangement.ts';
-import { segmentCount, segmentDerivative, type Point } from './curve.ts';
+import { segmentCount, segmentDerivative, segmentLength, type Point } from './curve.ts';
 import { Locator } from './locator.ts';
 import { flatten, partArea, partPoint } from './parts.ts';
 
@@ -18,7 +18,7 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 	});
 	const next = new Int32Array(2 * pieces.length).fill(-1);
 	for (const list of around) {
-		sortAround(list, pieces);
+		sortAround(list, pieces, 1e-9 * diagonal);
 		// Arriving by the twin of list[k], the walk that keeps its face on the left leaves by the clockwise neighbour.
 		for (let k = 0; k < list.length; k++) next[list[k]! ^ 1] = list[(k + list.length - 1) % list.length]!;
 	}
@@ -42,7 +42,7 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 	const faceOfWalk = new Int32Array(walks.length).fill(-1);
 	const smallest = 1e-14 * diagonal * diagonal;
 	const inner: { w: number; leftmost: Point }[] = [];
-	const locator = new Locator(pieces, diagonal);
+	const locator = new Locator(pieces, x, y, diagonal);
 	walks.forEach(({ walk, area }, w) => {
 		if (area > smallest) {
 			faceOfWalk[w] = faces.length;
@@ -67,21 +67,28 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 	return { faces, sides };
 }
 
-/** The direction in which a half-piece leaves its junction, as an angle. */
-function departure(h: number, pieces: Piece[]): number {
+/** The direction in which a half-piece leaves its junction, as an angle; a first segment below the tolerance has none and is passed over. */
+function departure(h: number, pieces: Piece[], tolerance: number): number {
 	const piece = pieces[h >> 1]!;
 	const count = segmentCount(piece.curve);
 	const t = h & 1 ? piece.t1 : piece.t0;
 	const segment = h & 1 ? Math.ceil(t) - 1 : Math.floor(t);
+	const rest =
+		h & 1 ? [Math.max(segment, piece.t0) - segment, t - segment] : [t - segment, Math.min(segment + 1, piece.t1) - segment];
+	if (segmentLength(piece.curve, segment % count, rest[0]!, rest[1]!) <= 4 * tolerance && piece.length > 16 * tolerance) {
+		const share = (8 * tolerance) / piece.length;
+		const [from, to] = [partPoint(piece, h & 1 ? 1 : 0, piece.length), partPoint(piece, h & 1 ? 1 - share : share, piece.length)];
+		return atan2(to.y - from.y, to.x - from.x);
+	}
 	const d = segmentDerivative(piece.curve, segment % count, t - segment);
 	return h & 1 ? atan2(-d.y, -d.x) : atan2(d.y, d.x);
 }
 
 /** Sorts half-pieces by departure; those that leave tangentially to one another by where they are a little later. */
-function sortAround(list: number[], pieces: Piece[]): void {
+function sortAround(list: number[], pieces: Piece[], tolerance: number): void {
 	// Two leave a junction in only one cyclic order.
 	if (list.length < 3) return;
-	const angle = new Map(list.map((h) => [h, departure(h, pieces)]));
+	const angle = new Map(list.map((h) => [h, departure(h, pieces, tolerance)]));
 	const reach = 1e-3 * Math.min(...list.map((h) => pieces[h >> 1]!.length));
 	const later = (h: number, base: number): number => {
 		const piece = pieces[h >> 1]!;
@@ -147,7 +154,8 @@ const locators = new WeakMap<Arrangement, Locator>();
 /** The face that holds a point, or −1. */
 export function faceAt(arrangement: Arrangement, p: Point): number {
 	let locator = locators.get(arrangement);
-	if (!locator) locators.set(arrangement, (locator = new Locator(arrangement.pieces, arrangement.diagonal)));
+	if (!locator)
+		locators.set(arrangement, (locator = new Locator(arrangement.pieces, arrangement.x, arrangement.y, arrangement.diagonal)));
 	const h = locator.leftOf(p);
 	return h < 0 ? -1 : arrangement.sides[h]!;
 }
@@ -190,4 +198,14 @@ export function pointInFace(arrangement: Arrangement, f: number): Point {
 		}
 	}
 	return best;
+}
+
+/** A point inside a face as it can be written, with as few digits as keep it there; undefined for a sliver that no double is inside of. */
+export function writtenPointInFace(arrangement: Arrangement, f: number): { at: Point; text: string } | undefined {
+	const exact = pointInFace(arrangement, f);
+	for (const digits of [5, 8, 12, 17]) {
+		const at = { x: Number(exact.x.toPrecision(digits)), y: Number(exact.y.toPrecision(digits)) };
+		if (faceAt(arrangement, at) === f) return { at, text: `(${at.x}, ${at.y})` };
+	}
+	return undefined;
 }

@@ -30,7 +30,7 @@ export function intersectSegments(a: Curve, i: number, b: Curve, j: number, tole
 	const kindA = a.kinds[i]!;
 	const kindB = b.kinds[j]!;
 	if (kindA >= CUBIC || kindB >= CUBIC) crossSmooth(a, i, b, j, tolerance, hit);
-	else if (kindA === LINE && kindB === LINE) crossLines(a.data, i * STRIDE, b.data, j * STRIDE, hit);
+	else if (kindA === LINE && kindB === LINE) crossLines(a.data, i * STRIDE, b.data, j * STRIDE, tolerance, hit);
 	else if (kindA === LINE) crossLineArc(a, i, b, j, tolerance, hit);
 	else if (kindB === LINE) crossLineArc(b, j, a, i, tolerance, (v, u) => hit(u, v));
 	else crossArcs(a, i, b, j, tolerance, hit);
@@ -108,7 +108,7 @@ function nearestOnSmooth(curve: Curve, segment: number, p: Point): number {
 }
 
 /** A proper crossing of two lines, decided by exact orientation tests. */
-function crossLines(p: Float64Array, o: number, q: Float64Array, r: number, hit: Hit): void {
+function crossLines(p: Float64Array, o: number, q: Float64Array, r: number, tolerance: number, hit: Hit): void {
 	const [ax, ay, bx, by] = [p[o]!, p[o + 1]!, p[o + 2]!, p[o + 3]!];
 	const [cx, cy, dx, dy] = [q[r]!, q[r + 1]!, q[r + 2]!, q[r + 3]!];
 	const c = turn(ax, ay, bx, by, cx, cy);
@@ -117,6 +117,9 @@ function crossLines(p: Float64Array, o: number, q: Float64Array, r: number, hit:
 	const a = turn(cx, cy, dx, dy, ax, ay);
 	const b = turn(cx, cy, dx, dy, bx, by);
 	if (a > 0 === b > 0 || a === 0 || b === 0) return;
+	// Lines that lie on one another but for rounding cross anywhere; the ends of their shared stretch say all.
+	const cross = Math.abs((bx - ax) * (dy - cy) - (by - ay) * (dx - cx));
+	if (cross <= tolerance * Math.max(hypot(bx - ax, by - ay), hypot(dx - cx, dy - cy))) return;
 	hit(a / (a - b), c / (c - d));
 }
 
@@ -315,7 +318,8 @@ function polish(a: Curve, i: number, s: Stretch, b: Curve, j: number, t: Stretch
 	const [ax, ay] = [p.at(-3)! - p[0]!, p.at(-2)! - p[1]!];
 	const [bx, by] = [q.at(-3)! - q[0]!, q.at(-2)! - q[1]!];
 	const cross = ax * by - ay * bx;
-	if (Math.abs(cross) < 0.02 * hypot(ax, ay) * hypot(bx, by)) touch(a, i, s, b, j, tolerance, (u, v) => hit(u, v, true));
+	if (Math.abs(cross) < 0.02 * hypot(ax, ay) * hypot(bx, by) && mayTouch(p, q, tolerance))
+		touch(a, i, s, b, j, t, tolerance, (u, v) => hit(u, v, true));
 	if (cross === 0) return;
 	const [cx, cy] = [q[0]! - p[0]!, q[1]! - p[1]!];
 	const f = (cx * by - cy * bx) / cross;
@@ -349,14 +353,45 @@ function offer(a: Curve, i: number, u: number, b: Curve, j: number, v: number, t
 	if (hypot(x.x - y.x, x.y - y.y) <= tolerance) hit(u, v);
 }
 
+/** Whether two nearly straight stretches can come within the tolerance: their chords do, but for how far they bend from them. */
+function mayTouch(p: Float64Array, q: Float64Array, tolerance: number): boolean {
+	const bend = 2e-3 * (chord(p) + chord(q)) + 4 * tolerance;
+	const n = p.length;
+	const m = q.length;
+	const near = (x: number, y: number, r: Float64Array): boolean => {
+		const [ax, ay] = [r[0]!, r[1]!];
+		const [dx, dy] = [r.at(-3)! - ax, r.at(-2)! - ay];
+		const f = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+		return hypot(ax + f * dx - x, ay + f * dy - y) <= bend;
+	};
+	return near(p[0]!, p[1]!, q) || near(p[n - 3]!, p[n - 2]!, q) || near(q[0]!, q[1]!, p) || near(q[m - 3]!, q[m - 2]!, p);
+}
+
+/** The parameter within a stretch at the foot of a point, by Newton's method from the foot on its chord. */
+function footWithin(curve: Curve, segment: number, { rows, from, to }: Stretch, p: Point): number {
+	const [dx, dy] = [rows.at(-3)! - rows[0]!, rows.at(-2)! - rows[1]!];
+	const along = ((p.x - rows[0]!) * dx + (p.y - rows[1]!) * dy) / (dx * dx + dy * dy || 1);
+	let v = from + Math.min(1, Math.max(0, along)) * (to - from);
+	for (let n = 0; n < 8; n++) {
+		const q = segmentPoint(curve, segment, v);
+		const d = segmentDerivative(curve, segment, v);
+		const step = ((p.x - q.x) * d.x + (p.y - q.y) * d.y) / (d.x * d.x + d.y * d.y || 1);
+		const next = Math.min(to, Math.max(from, v + step));
+		const settled = Math.abs(next - v) < 1e-14;
+		v = next;
+		if (settled) break;
+	}
+	return v;
+}
+
 /**
  * A tangency of two stretches that run alongside: the place where their distance is smallest, by
  * golden-section search. Stretches that lie on one another all the way do not touch, they overlap.
  */
-function touch(a: Curve, i: number, s: Stretch, b: Curve, j: number, tolerance: number, hit: Hit): void {
+function touch(a: Curve, i: number, s: Stretch, b: Curve, j: number, t: Stretch, tolerance: number, hit: Hit): void {
 	const away = (u: number): number => {
 		const p = segmentPoint(a, i, u);
-		const q = segmentPoint(b, j, nearestOn(b, j, p));
+		const q = segmentPoint(b, j, footWithin(b, j, t, p));
 		return hypot(q.x - p.x, q.y - p.y);
 	};
 	if (away(s.from) <= tolerance && away(s.to) <= tolerance) return;
@@ -364,7 +399,7 @@ function touch(a: Curve, i: number, s: Stretch, b: Curve, j: number, tolerance: 
 	let [low, high] = [s.from, s.to];
 	let [m, n] = [high - ratio * (high - low), low + ratio * (high - low)];
 	let [dm, dn] = [away(m), away(n)];
-	for (let k = 0; k < 80 && high - low > 1e-15; k++) {
+	for (let k = 0; k < 70 && high - low > 1e-14; k++) {
 		if (dm <= dn) {
 			[high, n, dn] = [n, m, dm];
 			m = high - ratio * (high - low);
@@ -376,5 +411,5 @@ function touch(a: Curve, i: number, s: Stretch, b: Curve, j: number, tolerance: 
 		}
 	}
 	const u = (low + high) / 2;
-	if (away(u) <= tolerance) offer(a, i, u, b, j, nearestOn(b, j, segmentPoint(a, i, u)), tolerance, hit);
+	if (away(u) <= tolerance) offer(a, i, u, b, j, footWithin(b, j, t, segmentPoint(a, i, u)), tolerance, hit);
 }

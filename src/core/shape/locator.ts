@@ -16,8 +16,14 @@ export class Locator {
 	private readonly index: Flatbush | undefined;
 	private readonly left: number = 0;
 
-	constructor(pieces: readonly Piece[], diagonal: number) {
-		const lines = pieces.map((piece) => flatten(piece, flatness * diagonal));
+	constructor(pieces: readonly Piece[], x: Float64Array, y: Float64Array, diagonal: number) {
+		const lines = pieces.map((piece) => {
+			const line = flatten(piece, flatness * diagonal);
+			// Pieces that meet must do so in the same double, or a ray could slip between them.
+			line.set([x[piece.start]!, y[piece.start]!]);
+			line.set([x[piece.end]!, y[piece.end]!], line.length - 2);
+			return line;
+		});
 		const total = lines.reduce((sum, line) => sum + line.length / 2 - 1, 0);
 		this.ends = new Float64Array(4 * total);
 		this.pieceOf = new Uint32Array(total);
@@ -62,12 +68,17 @@ export class Locator {
 			const from = width > p.x - this.left ? -Infinity : p.x - width;
 			let best = -1;
 			let bestX = -Infinity;
+			let bestSlope = -Infinity;
 			for (const s of this.index.search(from, p.y, p.x, p.y, (k) => accept(this.pieceOf[k]!))) {
 				const [ax, ay, bx, by] = this.ends.subarray(4 * s, 4 * s + 4) as unknown as [number, number, number, number];
 				if (ay > p.y === by > p.y) continue;
-				const x = ax + ((p.y - ay) / (by - ay)) * (bx - ax);
-				if (x >= p.x || x < bestX) continue;
+				const slope = (bx - ax) / (by - ay);
+				// From an end on the ray itself: several segments that leave one point must cross in one place.
+				const x = by === p.y ? bx : ax + (p.y - ay) * slope;
+				// Of those, the rightmost just above the ray is the neighbour.
+				if (x >= p.x || x < bestX || (x === bestX && slope < bestSlope)) continue;
 				bestX = x;
+				bestSlope = slope;
 				best = 2 * this.pieceOf[s]! + (by < ay ? 0 : 1);
 			}
 			if (bestX >= from && best >= 0) return best;

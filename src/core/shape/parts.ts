@@ -126,7 +126,8 @@ export function partArea(part: CurvePart, origin: Point): number {
 					return (p.x - a.x) * d.y - (p.y - a.y) * d.x;
 				},
 				u0,
-				u1
+				u1,
+				square(hypot(b.x - a.x, b.y - a.y))
 			);
 		}
 		sum += chord + bulge;

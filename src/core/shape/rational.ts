@@ -15,6 +15,19 @@ export interface Jet {
 	ddy: number;
 }
 
+/** The point at u; `control` as in {@link rationalJet}. */
+export function rationalPoint(control: Float64Array, offset: number, degree: number, u: number): { x: number; y: number } {
+	const v = 1 - u;
+	for (let k = 0; k <= degree; k++) {
+		const w = control[offset + 3 * k + 2]!;
+		work[3 * k] = control[offset + 3 * k]! * w;
+		work[3 * k + 1] = control[offset + 3 * k + 1]! * w;
+		work[3 * k + 2] = w;
+	}
+	for (let level = degree; level > 0; level--) for (let k = 0; k < 3 * level; k++) work[k] = v * work[k]! + u * work[k + 3]!;
+	return { x: work[0]! / work[2]!, y: work[1]! / work[2]! };
+}
+
 /**
  * Point and derivatives at u.
  *

@@ -4,7 +4,7 @@ import type { FillStatement, Model, RegionStatement } from '../recipe/model.ts';
 import { didYouMean } from '../recipe/nearest.ts';
 import type { FillKind } from '../recipe/syntax.ts';
 import { type Arrangement } from './arrangement.ts';
-import { faceAt, pointInFace } from './faces.ts';
+import { faceAt, pointInFace, writtenPointInFace } from './faces.ts';
 import type { Point } from './curve.ts';
 import { resolvePieces } from './references.ts';
 
@@ -73,37 +73,32 @@ function reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMa
 		return `region_${number}`;
 	};
 	const pieces = (f: number) => arrangement.faces[f]!.outer.map((h) => h >> 1);
-	const place = (f: number) => {
-		const at = pointInFace(arrangement, f);
-		return { at, text: `(${short(at.x)}, ${short(at.y)})` };
-	};
-	if (unnamed.length > toldSingly) {
-		const source = unnamed.slice(0, 2000).map((f) => `region ${next()} at ${place(f).text}`);
+	const places = unnamed.flatMap((f) => {
+		const place = writtenPointInFace(arrangement, f);
+		return place ? [{ f, ...place }] : [];
+	});
+	if (places.length > toldSingly) {
+		const source = places.slice(0, 2000).map(({ text }) => `region ${next()} at ${text}`);
 		findings.push({
 			severity: 'note',
 			code: 'unnamed-face',
-			message: `${unnamed.length} closed outlines belong to no region, so they get no mesh`,
-			at: place(unnamed[0]!).at,
-			pieces: pieces(unnamed[0]!),
+			message: `${places.length} closed outlines belong to no region, so they get no mesh`,
+			at: places[0]!.at,
+			pieces: pieces(places[0]!.f),
 			mend: { label: 'Make each a region', edits: addStatement(model.recipe, source.join('\n')) }
 		});
 		return;
 	}
-	for (const f of unnamed) {
-		const { at, text } = place(f);
-		const first = number;
-		const name = next();
-		number = first;
-		names.delete(name);
+	const name = next();
+	for (const { f, at, text } of places)
 		findings.push({
 			severity: 'note',
 			code: 'unnamed-face',
-			message: `a closed outline around ${text} belongs to no region, so it gets no mesh`,
+			message: `a closed outline around (${short(at.x)}, ${short(at.y)}) belongs to no region, so it gets no mesh`,
 			at,
 			pieces: pieces(f),
 			mend: { label: 'Make it a region', edits: addStatement(model.recipe, `region ${name} at ${text}`) }
 		});
-	}
 }
 
 const short = (value: number) => Number(value.toPrecision(5));

@@ -50,13 +50,27 @@ export function triangulateBoundary(input: FillInput, capacity: number): { trian
 		inside[t] = 1;
 		pending.push(t);
 	};
-	for (let k = 0; k < edges.length; k += 2) enter(triangulation.edgeBetween(edges[k]! + OFFSET, edges[k + 1]! + OFFSET));
-	for (let t = pending.pop(); t !== undefined; t = pending.pop())
-		for (let e = 3 * t; e < 3 * t + 3; e++) {
-			const f = triangulation.twin[e]!;
-			if (!triangulation.fixed[e] && f >= 0) enter(f);
-		}
+	for (let k = 0; k < edges.length; k += 2) {
+		enter(triangulation.edgeBetween(edges[k]! + OFFSET, edges[k + 1]! + OFFSET));
+		for (let t = pending.pop(); t !== undefined; t = pending.pop())
+			for (let e = 3 * t; e < 3 * t + 3; e++) {
+				// Beyond the given nodes there is only the outside: this edge has the region on its right.
+				if (triangulation.from[e]! < OFFSET) throw turnedOver(x, y, edges[k]!, edges[k + 1]!);
+				const f = triangulation.twin[e]!;
+				if (!triangulation.fixed[e] && f >= 0) enter(f);
+			}
+	}
 	return { triangulation, inside };
+}
+
+/** Two curves that leave a junction close together: their coarse chords lie the other way round. */
+function turnedOver(x: Float64Array, y: Float64Array, a: number, b: number): FillError {
+	const say = (i: number) => `(${Number(x[i]!.toPrecision(6))}, ${Number(y[i]!.toPrecision(6))})`;
+	return new FillError(
+		'chords-cross',
+		`the straight edges of its boundary turn inside out near the one from ${say(a)} to ${say(b)}; divide the curves there more finely`,
+		{ x: x[a]!, y: y[a]! }
+	);
 }
 
 function describe(

@@ -1,5 +1,5 @@
 import { hypot } from '../../numeric/elementary.ts';
-import type { Fill, FillInput, Work } from '../fill.ts';
+import { FillError, type Fill, type FillInput, type Work } from '../fill.ts';
 import { OFFSET, triangulateBoundary } from './constrained.ts';
 import { improve } from './improve.ts';
 import { refine, type SizeRule } from './refine.ts';
@@ -21,6 +21,7 @@ export function* fillTriangles(input: FillInput, rule: SizeRule): Work<Fill> {
 	const sizes = givenSizes(input, rule.size);
 	const expected = expectedNodes(input, rule, sizes);
 	const { triangulation: mesh, inside } = triangulateBoundary(input, given + Math.ceil(1.2 * expected));
+	checkEncloses(input);
 	const sizeAt = new Float64Array(mesh.x.length);
 	sizeAt.set(sizes, OFFSET);
 	yield 0.1;
@@ -40,6 +41,20 @@ export function* fillTriangles(input: FillInput, rule: SizeRule): Work<Fill> {
 		triangles,
 		quads: new Uint32Array(0)
 	};
+}
+
+/** Refuses a boundary whose straight edges enclose nothing, like a lens whose two arcs are one division each. */
+function checkEncloses({ x, y, edges }: FillInput): void {
+	let area = 0;
+	for (let k = 0; k < edges.length; k += 2) {
+		const [a, b] = [edges[k]!, edges[k + 1]!];
+		area += (x[a]! - x[0]!) * (y[b]! - y[0]!) - (x[b]! - x[0]!) * (y[a]! - y[0]!);
+	}
+	if (!(area > 0))
+		throw new FillError('chords-cross', 'the straight edges of its boundary enclose nothing; divide its curves more finely', {
+			x: x[0]!,
+			y: y[0]!
+		});
 }
 
 /** Runs a part of the work, its progress mapped to [from, to]. */
