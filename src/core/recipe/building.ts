@@ -119,29 +119,31 @@ function cutCorner(statement: StatementOf<'fillet' | 'chamfer'>, shop: Workshop)
 	shop.add(result.between);
 }
 
-/** Puts curves end to end, turning round those that run against the first; throws RangeError where they do not meet. */
+/** Puts curves end to end in whatever order they are named, turning round those that run against the first; throws RangeError where they do not meet. */
 function chain(list: readonly Curve[], name: string): Curve {
 	if (list.length === 1) return list[0]!;
 	const tolerance = 1000 * toleranceOf(list);
 	const near = (p: Point, q: Point) => hypot(p.x - q.x, p.y - q.y) <= tolerance;
-	const [first, second] = list as [Curve, Curve];
-	const meets = (p: Point) => near(p, startOf(second)) || near(p, endOf(second));
-	const forward = meets(endOf(first)) || !meets(startOf(first));
-	const builder = new CurveBuilder().along(forward ? first : reverseCurve(first));
-	const start = forward ? startOf(first) : endOf(first);
-	let end = forward ? endOf(first) : startOf(first);
-	for (const [k, curve] of list.entries()) {
-		if (k === 0) continue;
-		if (curve.closed) throw new RangeError(`\`${curve.name}\` is closed and joins nothing`);
-		if (near(end, startOf(curve))) builder.along(curve);
-		else if (near(end, endOf(curve))) builder.along(reverseCurve(curve));
-		else
-			throw new RangeError(
-				`\`${list[k - 1]!.name}\` ends at (${round(end.x)}, ${round(end.y)}), where \`${curve.name}\` neither starts nor ends; name the curves in their order along the chain`
-			);
-		end = near(end, startOf(curve)) ? endOf(curve) : startOf(curve);
-	}
-	return builder.build(name, near(start, end));
+	for (const curve of list) if (curve.closed) throw new RangeError(`\`${curve.name}\` is closed and joins nothing`);
+	const left = [...list.slice(1)];
+	const ordered = [list[0]!];
+	/** Takes a curve that meets `at` out of those left, turned so that it starts (or ends) there. */
+	const take = (at: Point, asStart: boolean): Curve | undefined => {
+		const k = left.findIndex((curve) => near(startOf(curve), at) || near(endOf(curve), at));
+		if (k < 0) return undefined;
+		const [curve] = left.splice(k, 1) as [Curve];
+		return near(asStart ? startOf(curve) : endOf(curve), at) ? curve : reverseCurve(curve);
+	};
+	for (let next = take(endOf(ordered[0]!), true); next; next = take(endOf(next), true)) ordered.push(next);
+	for (let before = take(startOf(ordered[0]!), false); before; before = take(startOf(before), false)) ordered.unshift(before);
+	const end = endOf(ordered.at(-1)!);
+	if (left.length > 0)
+		throw new RangeError(
+			`\`${left[0]!.name}\` does not meet the chain of the others, which ends at (${round(startOf(ordered[0]!).x)}, ${round(startOf(ordered[0]!).y)}) and (${round(end.x)}, ${round(end.y)})`
+		);
+	const builder = new CurveBuilder();
+	for (const curve of ordered) builder.along(curve);
+	return builder.build(name, near(startOf(ordered[0]!), end));
 }
 
 function join(statement: StatementOf<'join'>, shop: Workshop): void {

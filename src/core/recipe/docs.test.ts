@@ -3,18 +3,29 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../fill/fill.ts';
 import { boundaryKinds, groupColours } from '../mesh/boundary-kinds.ts';
 import { Pipeline } from '../pipeline.ts';
+import { circleCurve } from '../shape/build.ts';
 import { functionNames } from './expressions.ts';
 import { statementKinds } from './tokens.ts';
 import { knownUnits } from './units.ts';
 
 const page = readFileSync('docs/recipe.md', 'utf8');
-const examples = [...page.matchAll(/```recipe(?: file=(\S+))?\n([\s\S]*?)```/g)].map(([, file, text]) => ({ file, text: text! }));
+const examples = [...page.matchAll(/```recipe(?: (file|drawing)=(\S+))?\n([\s\S]*?)```/g)].map(([, kind, file, text]) => ({
+	kind,
+	file,
+	text: text!
+}));
 const words = (text: string) => new Set([...text.matchAll(/`([a-z_0-9]+)/g)].map((m) => m[1]));
 
 describe('docs/recipe.md', () => {
-	it.each(examples)('has an example that holds, $#', ({ file, text }) => {
+	it.each(examples)('has an example that holds, $#', ({ kind, file, text }) => {
 		const outline = { x: Float64Array.of(0, 40, 80), y: Float64Array.of(0, 9, 5) };
-		const files = file ? { [file]: { outlines: [outline, { x: outline.x, y: Float64Array.of(-9, -9, -8) }] } } : {};
+		const outlines = [outline, { x: outline.x, y: Float64Array.of(-9, -9, -8) }].map((o) => ({
+			...o,
+			lines: Uint32Array.of(1, 2, 3)
+		}));
+		const circle = { curve: circleCurve('', { x: 0, y: 0 }, 5), layer: 'walls' };
+		const drawing = { unit: 'cm', curves: [circle], points: [], skipped: [] };
+		const files = file ? { [file]: kind === 'drawing' ? { drawing } : { outlines } } : {};
 		const { findings } = finish(new Pipeline(() => 0).run({ text, files }));
 		expect(findings.filter((f) => f.severity === 'error').map((f) => f.message)).toEqual([]);
 	});
