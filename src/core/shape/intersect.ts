@@ -25,15 +25,34 @@ export type Hit = (u: number, v: number) => void;
  * ends of either that lie on the other. Hits may repeat; the arrangement merges them.
  */
 export function intersectSegments(a: Curve, i: number, b: Curve, j: number, tolerance: number, hit: Hit): void {
-	endsOn(a, i, b, j, tolerance, (u, v) => hit(u, v));
-	endsOn(b, j, a, i, tolerance, (v, u) => hit(u, v));
+	const shared: number[] = [];
+	endsOn(a, i, b, j, tolerance, (u, v) => {
+		shared.push(u);
+		hit(u, v);
+	});
+	endsOn(b, j, a, i, tolerance, (v, u) => {
+		shared.push(u);
+		hit(u, v);
+	});
 	const kindA = a.kinds[i]!;
 	const kindB = b.kinds[j]!;
-	if (kindA >= CUBIC || kindB >= CUBIC) crossSmooth(a, i, b, j, tolerance, hit);
-	else if (kindA === LINE && kindB === LINE) crossLines(a.data, i * STRIDE, b.data, j * STRIDE, tolerance, hit);
+	if (kindA >= CUBIC || kindB >= CUBIC) {
+		if (!overlap(a, i, b, j, shared, tolerance)) crossSmooth(a, i, b, j, tolerance, hit);
+	} else if (kindA === LINE && kindB === LINE) crossLines(a.data, i * STRIDE, b.data, j * STRIDE, tolerance, hit);
 	else if (kindA === LINE) crossLineArc(a, i, b, j, tolerance, hit);
 	else if (kindB === LINE) crossLineArc(b, j, a, i, tolerance, (v, u) => hit(u, v));
 	else crossArcs(a, i, b, j, tolerance, hit);
+}
+
+/** Whether two segments lie on one another between the ends that they share: then those ends are all there is to find. */
+function overlap(a: Curve, i: number, b: Curve, j: number, shared: readonly number[], tolerance: number): boolean {
+	const [from, to] = [Math.min(...shared), Math.max(...shared)];
+	if (!(to - from > 1e-6)) return false;
+	return [0.13, 0.37, 0.5, 0.71, 0.94].every((f) => {
+		const p = segmentPoint(a, i, from + f * (to - from));
+		const q = segmentPoint(b, j, nearestOn(b, j, p));
+		return hypot(q.x - p.x, q.y - p.y) <= tolerance;
+	});
 }
 
 /** Ends of segment i of `a` that lie on segment j of `b`. */
@@ -55,7 +74,7 @@ export function nearestOn(curve: Curve, segment: number, p: Point): number {
 	if (curve.kinds[segment] === LINE) {
 		const dx = data[o + 2]! - data[o]!;
 		const dy = data[o + 3]! - data[o + 1]!;
-		const u = ((p.x - data[o]!) * dx + (p.y - data[o + 1]!) * dy) / (dx * dx + dy * dy);
+		const u = ((p.x - data[o]!) * dx + (p.y - data[o + 1]!) * dy) / (dx * dx + dy * dy || 1);
 		return Math.min(1, Math.max(0, u));
 	}
 	if (curve.kinds[segment] === ARC) return arcParameter(data, o, p.x, p.y);
@@ -130,6 +149,7 @@ function crossLineArc(line: Curve, i: number, arc: Curve, j: number, tolerance: 
 	const dx = line.data[o + 2]! - x0;
 	const dy = line.data[o + 3]! - y0;
 	const length = hypot(dx, dy);
+	if (length === 0) return;
 	const [cx, cy, radius] = [arc.data[r + 4]!, arc.data[r + 5]!, arc.data[r + 6]!];
 	const along = ((cx - x0) * dx + (cy - y0) * dy) / length;
 	const away = ((cx - x0) * dy - (cy - y0) * dx) / length;

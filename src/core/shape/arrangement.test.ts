@@ -1,0 +1,215 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { arrange, type Arrangement } from './arrangement.ts';
+import { arcCurve, circleCurve, cubicCurve, ellipseCurve, lineCurve, polylineCurve } from './build.ts';
+import { type Curve } from './curve.ts';
+import { faceAt, pointInFace, writtenPointInFace } from './faces.ts';
+import { meetings } from './meet.ts';
+import { splineCurve } from './spline.ts';
+import { reverseCurve, scaling, transformCurve } from './transform.ts';
+
+/** V − E + F = 1 + C with the outer face counted: zero for every plane graph. */
+function euler(a: Arrangement): number {
+	const used = new Set(a.pieces.flatMap((p) => [p.start, p.end]));
+	const parent = new Map([...used].map((j) => [j, j]));
+	const root = (j: number): number => (parent.get(j) === j ? j : root(parent.get(j)!));
+	for (const p of a.pieces) parent.set(root(p.start), root(p.end));
+	return used.size - a.pieces.length + a.faces.length - new Set([...used].map(root)).size;
+}
+
+/** Every face has each half-piece once, and holes only in the face around them. */
+function isSound(a: Arrangement): void {
+	expect(euler(a)).toBe(0);
+	const seen = new Set<number>();
+	a.faces.forEach((face, f) => {
+		for (const h of [...face.outer, ...face.inner.flat()]) {
+			expect(seen.has(h)).toBe(false);
+			seen.add(h);
+			expect(a.sides[h]).toBe(f);
+		}
+		expect(face.area).toBeGreaterThan(0);
+	});
+	// The outer outlines of all components less those in holes give the whole area that is enclosed.
+	for (let f = 0; f < a.faces.length; f++) if (writtenPointInFace(a, f)) expect(faceAt(a, pointInFace(a, f))).toBe(f);
+}
+
+const areas = (a: Arrangement) => a.faces.map((f) => f.area).sort((p, q) => p - q);
+
+const whole = fc.integer({ min: 0, max: 6 });
+const real = fc.integer({ min: 0, max: 6_000_000 }).map((v) => v / 1e6);
+const curveOf = (n: fc.Arbitrary<number>): fc.Arbitrary<Curve> =>
+	fc.oneof(
+		fc
+			.tuple(n, n, n, n)
+			.filter(([a, b, c, d]) => a !== c || b !== d)
+			.map(([a, b, c, d]) => lineCurve('l', { x: a, y: b }, { x: c, y: d })),
+		fc.tuple(n, n, fc.integer({ min: 1, max: 3 })).map(([x, y, r]) => circleCurve('c', { x, y }, r)),
+		fc.tuple(n, n, fc.integer({ min: 1, max: 3 }), fc.boolean()).map(([x, y, r, clockwise]) => {
+			const centre = { x, y };
+			return arcCurve('a', { x: x + r, y }, { x, y: y + r }, centre, clockwise);
+		}),
+		fc.tuple(n, n).map(([x, y]) => ellipseCurve('e', { x, y }, { x: 2, y: 0 }, { x: 0, y: 1 })),
+		fc
+			.array(fc.tuple(n, n), { minLength: 4, maxLength: 4 })
+			.filter((p) => new Set(p.map(String)).size === 4)
+			.map((p) =>
+				splineCurve(
+					's',
+					Float64Array.from(p, (q) => q[0]),
+					Float64Array.from(p, (q) => q[1]),
+					false,
+					'chord'
+				)
+			)
+	);
+const drawing = (n: fc.Arbitrary<number>, most: number) => fc.array(curveOf(n), { minLength: 1, maxLength: most });
+
+describe('an arrangement', () => {
+	it('of random lines, arcs, ellipses and splines is a plane graph', () => {
+		fc.assert(
+			fc.property(drawing(real, 8), (curves) => isSound(arrange(curves))),
+			{ numRuns: 120 }
+		);
+	});
+
+	it('of curves on a grid, full of coincident, collinear and tangent cases, is one too', () => {
+		fc.assert(
+			fc.property(
+				fc.array(
+					fc.oneof(
+						fc
+							.tuple(whole, whole, whole, whole)
+							.filter(([a, b, c, d]) => a !== c || b !== d)
+							.map(([a, b, c, d]) => lineCurve('l', { x: a, y: b }, { x: c, y: d })),
+						fc.tuple(whole, whole, fc.integer({ min: 1, max: 3 })).map(([x, y, r]) => circleCurve('c', { x, y }, r))
+					),
+					{ minLength: 2, maxLength: 12 }
+				),
+				(curves) => isSound(arrange(curves))
+			),
+			{ numRuns: 150 }
+		);
+	});
+
+	it('does not depend on the order of the curves, nor on their direction', () => {
+		fc.assert(
+			fc.property(drawing(whole, 7), fc.array(fc.boolean(), { minLength: 7, maxLength: 7 }), (curves, turned) => {
+				const first = arrange(curves);
+				const second = arrange([...curves].reverse().map((c, k) => (turned[k] ? reverseCurve(c) : c)));
+				expect(second.pieces.length).toBe(first.pieces.length);
+				expect(second.faces.length).toBe(first.faces.length);
+				areas(first).forEach((area, k) => expect(Math.abs(area - areas(second)[k]!)).toBeLessThan(1e-7));
+			}),
+			{ numRuns: 60 }
+		);
+	});
+
+	it.each([1e-9, 1e6])('is the same at a scale of %s', (factor) => {
+		fc.assert(
+			fc.property(drawing(whole, 6), (curves) => {
+				const plain = arrange(curves);
+				const scaled = arrange(curves.map((c) => transformCurve(c, scaling(factor, { x: 0, y: 0 }))));
+				expect(scaled.faces.length).toBe(plain.faces.length);
+				expect(scaled.pieces.length).toBe(plain.pieces.length);
+				areas(scaled).forEach((area, k) => expect(area / factor ** 2).toBeCloseTo(areas(plain)[k]!, 6));
+			}),
+			{ numRuns: 40 }
+		);
+	});
+
+	it('shares collinear stretches and arcs of one circle', () => {
+		const a = arrange([lineCurve('a', { x: 0, y: 0 }, { x: 4, y: 0 }), lineCurve('b', { x: 6, y: 0 }, { x: 2, y: 0 })]);
+		expect(a.pieces.map((p) => p.length).sort()).toEqual([2, 2, 2]);
+		expect(a.byCurve[1]!.map((p) => p.piece)).toContain(a.byCurve[0]![1]!.piece);
+		const half = arcCurve('h', { x: 1, y: 0 }, { x: -1, y: 0 }, { x: 0, y: 0 }, false);
+		const b = arrange([circleCurve('c', { x: 0, y: 0 }, 1), half]);
+		expect(b.faces).toHaveLength(1);
+		expect(b.pieces).toHaveLength(2);
+	});
+
+	it('knows holes, islands in holes, and inner edges', () => {
+		const square = (s: number) => polylineCurve('q', Float64Array.of(-s, s, s, -s), Float64Array.of(-s, -s, s, s), true);
+		const a = arrange([square(10), square(6), square(3), lineCurve('in', { x: 7, y: 0 }, { x: 9, y: 0 })]);
+		expect(areas(a).map((v) => Math.round(v))).toEqual([36, 108, 256]);
+		const ring = faceAt(a, { x: 8, y: 5 });
+		expect(a.faces[ring]!.inner).toHaveLength(2);
+		expect(faceAt(a, { x: 0, y: 0 })).not.toBe(ring);
+		expect(faceAt(a, { x: 11, y: 0 })).toBe(-1);
+	});
+
+	it('cuts a curve at a node that lies on it, and keeps others alone with their face', () => {
+		const a = arrange(
+			[circleCurve('c', { x: 0, y: 0 }, 2)],
+			[
+				{ x: 0, y: 2 },
+				{ x: 1, y: 0 },
+				{ x: 5, y: 5 }
+			]
+		);
+		expect(a.pieces).toHaveLength(1);
+		expect(a.x[a.pieces[0]!.start]).toBeCloseTo(0, 12);
+		expect(a.isolated.map((p) => p.face)).toEqual([0, -1]);
+	});
+
+	it('finds where a cubic crosses itself', () => {
+		// A loop that is symmetric about x = 0 crosses itself there.
+		const loop = cubicCurve('k', Float64Array.of(-1, 1), Float64Array.of(0, 0), Float64Array.of(3, 4, -3, 4), false);
+		const a = arrange([loop]);
+		expect(a.faces).toHaveLength(1);
+		const crossing = [...a.x].findIndex((x, j) => Math.abs(x) < 1e-9 && a.degree[j] === 4);
+		expect(crossing).toBeGreaterThanOrEqual(0);
+		expect(euler(a)).toBe(0);
+	});
+
+	it('takes a grid of lines in its stride, and finds every hole of a crowd', () => {
+		const lines = Array.from({ length: 60 }, (_, k) => [
+			lineCurve('h', { x: 0, y: k }, { x: 59, y: k }),
+			lineCurve('v', { x: k, y: 0 }, { x: k, y: 59 })
+		]).flat();
+		expect(arrange(lines).faces).toHaveLength(59 * 59);
+		const crowd = Array.from({ length: 900 }, (_, k) => circleCurve('c', { x: k % 30, y: Math.floor(k / 30) }, 0.3));
+		const frame = polylineCurve('f', Float64Array.of(-1, 30, 30, -1), Float64Array.of(-1, -1, 30, 30), true);
+		const a = arrange([...crowd, frame]);
+		expect(a.faces[faceAt(a, { x: -0.9, y: -0.9 })]!.inner).toHaveLength(900);
+	});
+});
+
+describe('crossings', () => {
+	it('of two circles agree with the radical line', () => {
+		fc.assert(
+			fc.property(fc.double({ min: 0.2, max: 2.8, noNaN: true }), (d) => {
+				const found = meetings(circleCurve('a', { x: 0, y: 0 }, 2), circleCurve('b', { x: d, y: 0 }, 1), 1e-12);
+				const x = (d * d + 3) / (2 * d);
+				if (Math.abs(x) > 2 - 1e-6) return;
+				expect(found).toHaveLength(2);
+				for (const p of found) {
+					expect(p.x).toBeCloseTo(x, 11);
+					expect(Math.abs(p.y)).toBeCloseTo(Math.sqrt(4 - x * x), 11);
+				}
+			})
+		);
+	});
+
+	it('of an ellipse and a line are the roots of a quadratic', () => {
+		const ellipse = ellipseCurve('e', { x: 0, y: 0 }, { x: 3, y: 0 }, { x: 0, y: 1 });
+		const found = meetings(ellipse, lineCurve('l', { x: -4, y: -2 }, { x: 4, y: 2 }), 1e-11);
+		// x²/9 + x²/4 = 1
+		const x = Math.sqrt(1 / (1 / 9 + 1 / 4));
+		expect(found.map((p) => p.x).sort((p, q) => p - q)).toEqual([expect.closeTo(-x, 12), expect.closeTo(x, 12)]);
+	});
+
+	it('of smooth curves that only touch are found too', () => {
+		const ellipse = ellipseCurve('e', { x: 0, y: 0 }, { x: 3, y: 0 }, { x: 0, y: 1 });
+		const parabola = cubicCurve(
+			'p',
+			Float64Array.of(-1, 1),
+			Float64Array.of(2, 2),
+			Float64Array.of(-1 / 3, 2 / 3, 1 / 3, 2 / 3),
+			false
+		);
+		const found = meetings(ellipse, parabola, 1e-8);
+		expect(found).toHaveLength(1);
+		expect(found[0]!.x).toBeCloseTo(0, 3);
+		expect(found[0]!.y).toBeCloseTo(1, 6);
+	});
+});
