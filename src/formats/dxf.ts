@@ -203,9 +203,16 @@ const readKinds = new Set([
 /** Entities of the ENTITIES section of kinds that are not read, with their counts. */
 function unread(text: string): Map<string, number> {
 	const counts = new Map<string, number>();
-	const section = /\bENTITIES\b([\s\S]*?)\bENDSEC\b/.exec(text)?.[1] ?? '';
-	for (const [, kind] of section.matchAll(/^[ \t]*0[ \t]*\r?\n[ \t]*([A-Z0-9_]+)/gm))
-		if (!readKinds.has(kind!)) counts.set(kind!, (counts.get(kind!) ?? 0) + 1);
+	// A DXF file is pairs of lines: a group code, and its value.
+	const lines = text.split(/\r\n|\r|\n/);
+	let inEntities = false;
+	for (let k = 0; k + 1 < lines.length; k += 2) {
+		const [code, value] = [lines[k]!.trim(), lines[k + 1]!.trim()];
+		if (code === '2' && lines[k - 1]?.trim() === 'SECTION') inEntities = value === 'ENTITIES';
+		if (code !== '0') continue;
+		if (value === 'ENDSEC') inEntities = false;
+		else if (inEntities && !readKinds.has(value)) counts.set(value, (counts.get(value) ?? 0) + 1);
+	}
 	return counts;
 }
 

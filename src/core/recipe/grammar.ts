@@ -729,11 +729,15 @@ export class StatementParser extends EmbeddedActionsParser {
 			this.CONSUME(keyword.bias);
 			const bias = this.SUBRULE(this.expression);
 			this.CONSUME(keyword.toward);
-			const toward = this.OR<string | CurveReference>([
-				{ ALT: () => this.CONSUME(keyword.both).image },
-				{ ALT: () => this.CONSUME(keyword.middle).image },
-				{ ALT: () => this.SUBRULE(this.curveReference) }
-			]);
+			const toward = this.OR<string | CurveReference>({
+				// A curve may be called `both` or `middle`; here the words win.
+				IGNORE_AMBIGUITIES: true,
+				DEF: [
+					{ ALT: () => this.CONSUME(keyword.both).image },
+					{ ALT: () => this.CONSUME(keyword.middle).image },
+					{ ALT: () => this.SUBRULE(this.curveReference) }
+				]
+			});
 			return { bias, toward };
 		})
 	);

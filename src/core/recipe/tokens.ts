@@ -42,7 +42,7 @@ const reserved = [
 	...['recipe', 'title', 'units', 'frame', 'let', 'point', 'line', 'polyline', 'spline', 'rectangle', 'arc', 'circle'],
 	...['region', 'divide', 'fill', 'size', 'group'],
 	...['planar', 'axisymmetric', 'about', 'range', 'to', 'through', 'outline', 'from', 'closed', 'parameter', 'chord'],
-	...['centripetal', 'around', 'radius', 'clockwise', 'bounded', 'at', 'into', 'by', 'bias', 'toward', 'both', 'middle'],
+	...['centripetal', 'around', 'radius', 'clockwise', 'bounded', 'at', 'into', 'by', 'bias', 'toward'],
 	...['structured', 'triangles', 'none', 'corners', 'growth', 'as', 'colour']
 ] as const;
 
@@ -52,7 +52,7 @@ const contextual = [
 	...['join', 'mirror', 'move', 'turn', 'scale', 'repeat', 'cut', 'far', 'node', 'columns', 'without', 'ends', 'natural'],
 	...['clamped', 'not-a-knot', 'radii', 'long', 'tangent', 'turned', 'degree', 'knots', 'weights', 'for', 'sides', 'layer'],
 	...['moved', 'scaled', 'with', 'near', 'left', 'right', 'inside', 'outside', 'mitred', 'keep', 'across', 'count', 'heading'],
-	...['box', 'wake', 'lengths']
+	...['box', 'wake', 'lengths', 'both', 'middle']
 ] as const;
 export type Keyword = (typeof reserved)[number] | (typeof contextual)[number];
 
