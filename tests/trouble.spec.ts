@@ -27,7 +27,7 @@ async function dropFile(page: Page, name: string, content: string | number[] | {
 test('a dropped coordinate file is shown first and becomes a curve', async ({ page }) => {
 	await newProject(page);
 	await dropFile(page, 'profile.dat', 'x y\n0 0\n10 3,5\n'.replace(',', '.') + '20 4\n30 2\n\n0 -1\n30 -1\n');
-	await expect(page.getByRole('dialog', { name: 'Coordinate file' })).toContainText('6 points in 2 outlines');
+	await expect(page.getByRole('dialog', { name: 'File to import' })).toContainText('6 points in 2 outlines');
 	await page.getByRole('button', { name: 'Smooth spline' }).click();
 	await settled(page);
 	expect(await recipeText(page)).toContain('spline outline_2 = through "profile.dat" outline 2');

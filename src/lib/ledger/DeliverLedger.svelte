@@ -61,7 +61,7 @@
 			</div>
 			<button
 				class="action main"
-				disabled={!desk.isCurrent || desk.elements === 0 || busy !== ''}
+				disabled={!desk.isCurrent || (format.holds === 'mesh' && desk.elements === 0) || busy !== ''}
 				onclick={() => download(format)}>{busy === format.ending ? 'Writing…' : 'Download'}</button
 			>
 		</div>
