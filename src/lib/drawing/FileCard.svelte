@@ -115,7 +115,9 @@
 		</p>
 		<ul>
 			{#each notes.slice(0, 6) as note, k (k)}<li>{note}.</li>{/each}
-			{#if drawing?.unit}<li>
+			{#if drawing?.unit === desk.result?.model.units && drawing?.unit}<li>
+					Drawn in {drawing.unit}.
+				</li>{:else if drawing?.unit}<li>
 					Drawn in {drawing.unit}; it is converted to {desk.result?.model.units ?? 'the recipe’s units'}.
 				</li>{:else if drawing || outlines.length > 0}<li>Read as {desk.result?.model.units ?? 'recipe units'}.</li>{/if}
 			{#each drawing?.skipped ?? [] as what (what)}<li>Not read: {what}.</li>{/each}

@@ -26,7 +26,7 @@ export function picture(
 		const curves = drawing.curves.filter((c) => wanted[c.layer]).map((c) => c.curve);
 		box = extent(curves);
 		const size = box ? Math.max(box[2] - box[0], box[3] - box[1]) : 1;
-		for (const curve of curves.slice(0, 5000)) lines.push(flatten({ curve, t0: 0, t1: segmentCount(curve) }, size / 400));
+		for (const curve of curves.slice(0, 5000)) lines.push(flatten({ curve, t0: 0, t1: segmentCount(curve) }, size / 3000));
 	}
 	for (const outline of outlines) {
 		const [x, y] = columns.map((c, k) => outline.columns?.[c - 1] ?? (k === 0 ? outline.x : outline.y)) as [
