@@ -33,8 +33,19 @@ export class CurveBuilder {
 		return this.push(ARC, [a.x, a.y, b.x, b.y, centre.x, centre.y, radius, from, sweep]);
 	}
 
+	/** A cubic; one whose points all lie on a line is that line, back and forth where it turns round. */
 	cubic(a: Point, p: Point, q: Point, b: Point): this {
-		return this.push(CUBIC, [a.x, a.y, b.x, b.y, p.x, p.y, q.x, q.y, 0]);
+		const straight = straightStops(a, p, q, b);
+		if (!straight) return this.push(CUBIC, [a.x, a.y, b.x, b.y, p.x, p.y, q.x, q.y, 0]);
+		const at = (u: number): Point => {
+			const v = 1 - u;
+			const mix = (k: 'x' | 'y') => v * v * v * a[k] + 3 * v * v * u * p[k] + 3 * v * u * u * q[k] + u * u * u * b[k];
+			return { x: mix('x'), y: mix('y') };
+		};
+		const points = [a, ...straight.map(at), b];
+		for (let k = 0; k + 1 < points.length; k++)
+			if (points[k]!.x !== points[k + 1]!.x || points[k]!.y !== points[k + 1]!.y) this.line(points[k]!, points[k + 1]!);
+		return this;
 	}
 
 	/** A rational Bézier curve from its rows x, y, weight. Plain cubics and lines are stored as what they are. */
@@ -111,6 +122,24 @@ export class CurveBuilder {
 		this.data.push(...numbers);
 		return this;
 	}
+}
+
+/** For a cubic whose points lie on one line, the parameters at which it turns round; undefined for any other. */
+function straightStops(a: Point, p: Point, q: Point, b: Point): number[] | undefined {
+	const far = [p, q, b].reduce((m, r) => (hypot(r.x - a.x, r.y - a.y) > hypot(m.x - a.x, m.y - a.y) ? r : m));
+	const [dx, dy] = [far.x - a.x, far.y - a.y];
+	const size = hypot(dx, dy);
+	if (size === 0 || (a.x === b.x && a.y === b.y)) return undefined;
+	const off = (r: Point) => Math.abs(dx * (r.y - a.y) - dy * (r.x - a.x)) / size;
+	if ([p, q, b].some((r) => off(r) > 1e-14 * size)) return undefined;
+	// The derivative along the line is a quadratic in Bernstein form.
+	const along = (r: Point, t: Point) => (t.x - r.x) * dx + (t.y - r.y) * dy;
+	const [d0, d1, d2] = [along(a, p), along(p, q), along(q, b)];
+	const [A, B, C] = [d0 - 2 * d1 + d2, 2 * (d1 - d0), d0];
+	const root = B * B - 4 * A * C;
+	if (Math.abs(A) < 1e-14 * size * size) return B === 0 ? [] : [-C / B].filter((u) => u > 0 && u < 1);
+	if (root <= 0) return [];
+	return [(-B - Math.sqrt(root)) / (2 * A), (-B + Math.sqrt(root)) / (2 * A)].filter((u) => u > 0 && u < 1).sort((u, v) => u - v);
 }
 
 /** The unit direction in which a segment leaves its start (u = 0) or arrives at its end (u = 1), also where its derivative vanishes. */

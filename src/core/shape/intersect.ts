@@ -338,8 +338,11 @@ function polish(a: Curve, i: number, s: Stretch, b: Curve, j: number, t: Stretch
 	const [ax, ay] = [p.at(-3)! - p[0]!, p.at(-2)! - p[1]!];
 	const [bx, by] = [q.at(-3)! - q[0]!, q.at(-2)! - q[1]!];
 	const cross = ax * by - ay * bx;
-	if (Math.abs(cross) < 0.02 * hypot(ax, ay) * hypot(bx, by) && mayTouch(p, q, tolerance))
+	if (Math.abs(cross) < 0.02 * hypot(ax, ay) * hypot(bx, by) && mayTouch(p, q, tolerance)) {
+		// Stretches that lie on one another cross nowhere and everywhere; their ends are found as ends.
+		if (liesOn(a, i, s, b, j, t, tolerance) || liesOn(b, j, t, a, i, s, tolerance)) return;
 		touch(a, i, s, b, j, t, tolerance, (u, v) => hit(u, v, true));
+	}
 	if (cross === 0) return;
 	const [cx, cy] = [q[0]! - p[0]!, q[1]! - p[1]!];
 	const f = (cx * by - cy * bx) / cross;
@@ -387,6 +390,15 @@ function mayTouch(p: Float64Array, q: Float64Array, tolerance: number): boolean 
 	return near(p[0]!, p[1]!, q) || near(p[n - 3]!, p[n - 2]!, q) || near(q[0]!, q[1]!, p) || near(q[m - 3]!, q[m - 2]!, p);
 }
 
+/** Whether both ends and the middle of a stretch lie on another one. */
+function liesOn(a: Curve, i: number, s: Stretch, b: Curve, j: number, t: Stretch, tolerance: number): boolean {
+	return [s.from, (s.from + s.to) / 2, s.to].every((u) => {
+		const p = segmentPoint(a, i, u);
+		const q = segmentPoint(b, j, footWithin(b, j, t, p));
+		return hypot(q.x - p.x, q.y - p.y) <= tolerance;
+	});
+}
+
 /** The parameter within a stretch at the foot of a point, by Newton's method from the foot on its chord. */
 function footWithin(curve: Curve, segment: number, { rows, from, to }: Stretch, p: Point): number {
 	const [dx, dy] = [rows.at(-3)! - rows[0]!, rows.at(-2)! - rows[1]!];
@@ -414,7 +426,6 @@ function touch(a: Curve, i: number, s: Stretch, b: Curve, j: number, t: Stretch,
 		const q = segmentPoint(b, j, footWithin(b, j, t, p));
 		return hypot(q.x - p.x, q.y - p.y);
 	};
-	if (away(s.from) <= tolerance && away(s.to) <= tolerance) return;
 	const ratio = (Math.sqrt(5) - 1) / 2;
 	let [low, high] = [s.from, s.to];
 	let [m, n] = [high - ratio * (high - low), low + ratio * (high - low)];
