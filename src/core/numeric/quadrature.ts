@@ -30,6 +30,8 @@ export function integrate(f: (t: number) => number, a: number, b: number, scale 
 		Math.abs(whole),
 		gauss16((t) => Math.abs(f(t)), a, b)
 	);
+	// Without a finite magnitude no halving would ever settle.
+	if (!Number.isFinite(magnitude)) return NaN;
 	return refine(f, a, b, whole, 4e-14 * magnitude, 12);
 }
 
