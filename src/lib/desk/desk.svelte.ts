@@ -27,6 +27,8 @@ const patience = 250;
 
 /** How long typing rests before it is a revision, in milliseconds. */
 const typingRest = 500;
+/** How long a drag may stand still before it is saved all the same, in milliseconds. */
+const heldRest = 60_000;
 
 /**
  * The state of the desk. One way: an edit makes a new text; the text makes a new result; views only
@@ -89,12 +91,15 @@ export class Desk {
 		this.mesher.close();
 	}
 
-	/** Takes text as it is typed: the mesh follows at once, a revision is saved when the typing rests. */
-	typeText(text: string): void {
+	/**
+	 * Takes text as it is typed: the mesh follows at once, a revision is saved when the typing rests; `held`,
+	 * as in a drag, only when it is finished, so that one movement is one step of undo.
+	 */
+	typeText(text: string, held = false): void {
 		if (text === this.text) return;
 		this.text = text;
 		clearTimeout(this.typing);
-		this.typing = setTimeout(() => this.finishTyping(), typingRest);
+		this.typing = setTimeout(() => this.finishTyping(), held ? heldRest : typingRest);
 		void this.mesh();
 	}
 

@@ -286,7 +286,7 @@
 		const bare = { ...others, arrangement: { ...result.arrangement, x: new Float64Array(0), y: new Float64Array(0) } };
 		const to = snapAt(view, px, py, bare, { snapping });
 		moving = { ...moving, x: to.x, y: to.y };
-		desk.typeText(movePoint(desk.recipe, moving.name, to.x, to.y));
+		desk.typeText(movePoint(desk.recipe, moving.name, to.x, to.y), true);
 	}
 
 	function onPointerUp(event: PointerEvent): void {
