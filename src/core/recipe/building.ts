@@ -4,6 +4,7 @@ import { circleCurve, CurveBuilder, lineCurve, tangent } from '../shape/build.ts
 import { chamfer, fillet } from '../shape/corner.ts';
 import {
 	ARC,
+	arcOf,
 	curveLength,
 	lengthAt,
 	LINE,
@@ -11,7 +12,6 @@ import {
 	parameterAtLength,
 	pointAt,
 	segmentCount,
-	STRIDE,
 	type Curve,
 	type Point
 } from '../shape/curve.ts';
@@ -230,17 +230,10 @@ function extend(statement: StatementOf<'extend'>, shop: Workshop): void {
 				if (length <= 4 * tolerance || (best && best.length <= length)) continue;
 				const builder = new CurveBuilder();
 				if (last > 0) builder.along(run, 0, last);
-				const o = last * STRIDE;
 				if (run.kinds[last] === LINE) builder.line(pointAt(run, last), place);
 				else if (run.kinds[last] === ARC) {
-					const [cx, cy, radius, from, sweep] = [4, 5, 6, 7, 8].map((k) => run.data[o + k]!) as [
-						number,
-						number,
-						number,
-						number,
-						number
-					];
-					builder.arc(pointAt(run, last), place, { x: cx, y: cy }, radius, from, sweep + Math.sign(sweep) * (length / radius));
+					const { centre, radius, from, sweep } = arcOf(run, last);
+					builder.arc(pointAt(run, last), place, centre, radius, from, sweep + Math.sign(sweep) * (length / radius));
 				} else builder.along(run, last).line(endOf(run), place);
 				const extended = builder.build(curve.name, false);
 				best = { length, curve: atEnd ? extended : reverseCurve(extended) };
@@ -255,17 +248,11 @@ function continuation(curve: Curve, reach: number): Curve {
 	const last = segmentCount(curve) - 1;
 	const end = endOf(curve);
 	if (curve.kinds[last] === ARC) {
-		const [cx, cy, radius, from, sweep] = [4, 5, 6, 7, 8].map((k) => curve.data[last * STRIDE + k]!) as [
-			number,
-			number,
-			number,
-			number,
-			number
-		];
+		const { centre, radius, from, sweep } = arcOf(curve, last);
 		const rest = Math.sign(sweep) * (2 * Math.PI - Math.abs(sweep)) * (1 - 1e-9);
 		const angle = from + sweep + rest;
-		const stop = { x: cx + radius * cos(angle), y: cy + radius * sin(angle) };
-		return new CurveBuilder().arc(end, stop, { x: cx, y: cy }, radius, from + sweep, rest).build('', false);
+		const stop = { x: centre.x + radius * cos(angle), y: centre.y + radius * sin(angle) };
+		return new CurveBuilder().arc(end, stop, centre, radius, from + sweep, rest).build('', false);
 	}
 	const d = tangent(curve, last, 1);
 	return lineCurve('', end, { x: end.x + reach * d.x, y: end.y + reach * d.y });

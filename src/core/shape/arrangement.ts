@@ -1,7 +1,7 @@
 import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
 import { curveLength, lengthAt, pointAt, segmentBox, segmentCount, segmentPoint, type Curve, type Point } from './curve.ts';
-import { faceAt, findFaces } from './faces.ts';
+import { faceAt, findFaces, keepLocator } from './faces.ts';
 import { intersectSegments, nearestOn, selfCrossings } from './intersect.ts';
 import { partLength, partPoint, type CurvePart } from './parts.ts';
 
@@ -72,8 +72,9 @@ export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangem
 		degree[piece.start]!++;
 		degree[piece.end]!++;
 	}
-	const { faces, sides } = findFaces(pieces, x, y, diagonal);
+	const { faces, sides, locator } = findFaces(pieces, x, y, diagonal);
 	const arrangement: Arrangement = { curves, tolerance, diagonal, x, y, degree, pieces, byCurve, faces, sides, isolated: [] };
+	keepLocator(arrangement, locator);
 	for (const junction of alone)
 		if (degree[junction] === 0)
 			arrangement.isolated.push({ junction, face: faceAt(arrangement, { x: x[junction]!, y: y[junction]! }) });

@@ -1,6 +1,7 @@
 import { atan2, cos, hypot, sin, tan } from '../numeric/elementary.ts';
 import {
 	ARC,
+	arcOf,
 	cornerTurn,
 	CUBIC,
 	LINE,
@@ -65,12 +66,10 @@ export class CurveBuilder {
 	/** A stretch of a segment of another curve, u1 before u0 when it is to run backwards. */
 	stretch(curve: Curve, segment: number, u0: number, u1: number): this {
 		const [a, b] = [segmentPoint(curve, segment, u0), segmentPoint(curve, segment, u1)];
-		const { data } = curve;
-		const o = segment * STRIDE;
 		if (curve.kinds[segment] === LINE) return this.line(a, b);
 		if (curve.kinds[segment] === ARC) {
-			const [cx, cy, radius, from, sweep] = data.subarray(o + 4, o + 9) as unknown as [number, number, number, number, number];
-			return this.arc(a, b, { x: cx, y: cy }, radius, from + u0 * sweep, (u1 - u0) * sweep);
+			const { centre, radius, from, sweep } = arcOf(curve, segment);
+			return this.arc(a, b, centre, radius, from + u0 * sweep, (u1 - u0) * sweep);
 		}
 		const rows = segmentRows(curve, segment);
 		const part = rationalPart(rows, Math.min(u0, u1), Math.max(u0, u1));

@@ -46,6 +46,12 @@ export const cornerTurn = (20 * Math.PI) / 180;
 export const segmentCount = (curve: Curve): number => curve.kinds.length;
 export const curveLength = (curve: Curve): number => curve.lengths[curve.kinds.length]!;
 
+/** The circle that an arc segment is a part of: where it starts on it, and how far it runs, counter-clockwise above zero. */
+export function arcOf({ data }: Curve, segment: number): { centre: Point; radius: number; from: number; sweep: number } {
+	const o = segment * STRIDE;
+	return { centre: { x: data[o + 4]!, y: data[o + 5]! }, radius: data[o + 6]!, from: data[o + 7]!, sweep: data[o + 8]! };
+}
+
 /** Splits a parameter into segment and local place; a joint belongs to the segment that it starts, the end to the last. */
 export function locate(curve: Curve, t: number): { segment: number; u: number } {
 	const segment = Math.min(Math.max(Math.floor(t), 0), curve.kinds.length - 1);

@@ -64,7 +64,7 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 	}
 	const sides = new Int32Array(2 * pieces.length);
 	for (let h = 0; h < sides.length; h++) sides[h] = faceOfWalk[walkOf[h]!]!;
-	return { faces, sides };
+	return { faces, sides, locator };
 }
 
 /** The direction in which a half-piece leaves its junction, as an angle; a first segment below the tolerance has none and is passed over. */
@@ -150,6 +150,9 @@ export function insideOutline(outline: Float64Array, px: number, py: number): bo
 }
 
 const locators = new WeakMap<Arrangement, Locator>();
+
+/** Lets {@link faceAt} use the locator that the faces were found with; one that came from a worker makes its own. */
+export const keepLocator = (arrangement: Arrangement, locator: Locator): void => void locators.set(arrangement, locator);
 
 /** The face that holds a point, or −1. */
 export function faceAt(arrangement: Arrangement, p: Point): number {

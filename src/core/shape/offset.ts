@@ -3,12 +3,12 @@ import { arrange } from './arrangement.ts';
 import { CurveBuilder, tangent } from './build.ts';
 import {
 	ARC,
+	arcOf,
 	LINE,
 	segmentCount,
 	segmentCurvature,
 	segmentDerivative,
 	segmentPoint,
-	STRIDE,
 	type Curve,
 	type Point
 } from './curve.ts';
@@ -82,7 +82,6 @@ function rawOffset(chain: Curve, by: number, mitred: boolean): Curve {
 }
 
 function offsetSegment(builder: CurveBuilder, chain: Curve, i: number, by: number): void {
-	const o = i * STRIDE;
 	const shifted = (u: number): Point => {
 		const p = segmentPoint(chain, i, u);
 		const d = u === 0 || u === 1 ? tangent(chain, i, u) : unit(segmentDerivative(chain, i, u));
@@ -94,15 +93,9 @@ function offsetSegment(builder: CurveBuilder, chain: Curve, i: number, by: numbe
 		return;
 	}
 	if (chain.kinds[i] === ARC) {
-		const [cx, cy, radius, from, sweep] = [4, 5, 6, 7, 8].map((k) => chain.data[o + k]!) as [
-			number,
-			number,
-			number,
-			number,
-			number
-		];
+		const { centre, radius, from, sweep } = arcOf(chain, i);
 		const grown = radius - by * Math.sign(sweep);
-		if (grown > 0) builder.arc(a, b, { x: cx, y: cy }, grown, from, sweep);
+		if (grown > 0) builder.arc(a, b, centre, grown, from, sweep);
 		// An arc tighter than the distance turns inside out; all of it is too near and will be cut away.
 		else builder.line(a, b);
 		return;

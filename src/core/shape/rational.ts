@@ -15,15 +15,20 @@ export interface Jet {
 	ddy: number;
 }
 
-/** The point at u; `control` as in {@link rationalJet}. */
-export function rationalPoint(control: Float64Array, offset: number, degree: number, u: number): { x: number; y: number } {
-	const v = 1 - u;
+/** Puts the homogeneous points w x, w y, w of the rows into `work`. */
+function loadHomogeneous(control: Float64Array, offset: number, degree: number): void {
 	for (let k = 0; k <= degree; k++) {
 		const w = control[offset + 3 * k + 2]!;
 		work[3 * k] = control[offset + 3 * k]! * w;
 		work[3 * k + 1] = control[offset + 3 * k + 1]! * w;
 		work[3 * k + 2] = w;
 	}
+}
+
+/** The point at u; `control` as in {@link rationalJet}. */
+export function rationalPoint(control: Float64Array, offset: number, degree: number, u: number): { x: number; y: number } {
+	const v = 1 - u;
+	loadHomogeneous(control, offset, degree);
 	for (let level = degree; level > 0; level--) for (let k = 0; k < 3 * level; k++) work[k] = v * work[k]! + u * work[k + 3]!;
 	return { x: work[0]! / work[2]!, y: work[1]! / work[2]! };
 }
@@ -35,12 +40,7 @@ export function rationalPoint(control: Float64Array, offset: number, degree: num
  */
 export function rationalJet(control: Float64Array, offset: number, degree: number, u: number): Jet {
 	const v = 1 - u;
-	for (let k = 0; k <= degree; k++) {
-		const w = control[offset + 3 * k + 2]!;
-		work[3 * k] = control[offset + 3 * k]! * w;
-		work[3 * k + 1] = control[offset + 3 * k + 1]! * w;
-		work[3 * k + 2] = w;
-	}
+	loadHomogeneous(control, offset, degree);
 	const reduce = (level: number) => {
 		for (let k = 0; k < 3 * level; k++) work[k] = v * work[k]! + u * work[k + 3]!;
 	};

@@ -1,6 +1,6 @@
 import { atan2, cos, hypot, sin } from '../numeric/elementary.ts';
 import { CurveBuilder, ellipseCurve, segmentRows } from './build.ts';
-import { ARC, LINE, segmentCount, segmentPoint, STRIDE, type Curve, type Point } from './curve.ts';
+import { ARC, arcOf, LINE, segmentCount, segmentPoint, type Curve, type Point } from './curve.ts';
 
 /** An affine map: x' = a x + b y + e, y' = c x + d y + f. */
 export interface Affine {
@@ -62,25 +62,17 @@ export function transformCurve(curve: Curve, m: Affine, name = curve.name): Curv
 	const flip = m.a * m.d - m.b * m.c < 0 ? -1 : 1;
 	const builder = new CurveBuilder();
 	for (let i = 0; i < segmentCount(curve); i++) {
-		const o = i * STRIDE;
 		const [a, b] = [mapPoint(m, segmentPoint(curve, i, 0)), mapPoint(m, segmentPoint(curve, i, 1))];
 		if (curve.kinds[i] === LINE) builder.line(a, b);
 		else if (curve.kinds[i] === ARC) {
-			const [cx, cy, radius, from, sweep] = curve.data.subarray(o + 4, o + 9) as unknown as number[] as [
-				number,
-				number,
-				number,
-				number,
-				number
-			];
+			const { centre, radius, from, sweep } = arcOf(curve, i);
 			if (similar) {
-				const centre = mapPoint(m, { x: cx, y: cy });
 				const start = atan2(m.c * cos(from) + m.d * sin(from), m.a * cos(from) + m.b * sin(from));
-				builder.arc(a, b, centre, radius * hypot(m.a, m.c), start, flip * sweep);
+				builder.arc(a, b, mapPoint(m, centre), radius * hypot(m.a, m.c), start, flip * sweep);
 			} else {
 				const u = { x: m.a * radius, y: m.c * radius };
 				const v = { x: m.b * radius, y: m.d * radius };
-				builder.along(ellipseCurve('', mapPoint(m, { x: cx, y: cy }), u, v, from, sweep));
+				builder.along(ellipseCurve('', mapPoint(m, centre), u, v, from, sweep));
 			}
 		} else {
 			const rows = segmentRows(curve, i);

@@ -1,6 +1,6 @@
 import { formatNumber } from '../../core/recipe/edits.ts';
 import type { Result } from '../../core/pipeline.ts';
-import { ARC, curveLength, lengthAt, pointAt, segmentCount, STRIDE, type Curve } from '../../core/shape/curve.ts';
+import { ARC, arcOf, curveLength, lengthAt, pointAt, segmentCount, type Curve } from '../../core/shape/curve.ts';
 import { nearestOnCurve } from '../../core/shape/meet.ts';
 import type { Place, Snap } from './tools.ts';
 import { niceStep, screenX, screenY, worldX, worldY, type View } from './view.ts';
@@ -48,8 +48,8 @@ export function snapAt(view: View, px: number, py: number, result: Result | unde
 		if (near(middle.x, middle.y) && !curve.closed)
 			return named(middle.x, middle.y, 'middle', drawn && `middle(${curve.name})`, { curve: curve.name, share: 0.5 });
 		if (curve.kinds[0] !== ARC) continue;
-		const [cx, cy] = [curve.data[4]!, curve.data[5]!];
-		if (near(cx, cy)) return named(cx, cy, 'centre', drawn && `centre(${curve.name})`);
+		const { centre } = arcOf(curve, 0);
+		if (near(centre.x, centre.y)) return named(centre.x, centre.y, 'centre', drawn && `centre(${curve.name})`);
 	}
 	const { from } = wish;
 	const under = wish.curve === undefined ? undefined : model.curves[wish.curve];
@@ -124,7 +124,8 @@ function tangentPoints(curve: Curve, from: Place): { x: number; y: number }[] {
 	const found: { x: number; y: number }[] = [];
 	for (let i = 0; i < segmentCount(curve); i++) {
 		if (curve.kinds[i] !== ARC) continue;
-		const [cx, cy, r] = [4, 5, 6].map((k) => curve.data[i * STRIDE + k]!) as [number, number, number];
+		const { centre, radius: r } = arcOf(curve, i);
+		const [cx, cy] = [centre.x, centre.y];
 		const [dx, dy] = [cx - from.x, cy - from.y];
 		const away = Math.hypot(dx, dy);
 		if (away <= r) continue;
