@@ -13,6 +13,7 @@ import {
 	type Curve,
 	type Point
 } from './curve.ts';
+import { cut } from './rational.ts';
 import { rationalPart } from './rational.ts';
 
 /** A chain of segments in the making: add segments end to end, then {@link CurveBuilder.build}. */
@@ -141,16 +142,25 @@ function straightStops(a: Point, p: Point, q: Point, b: Point): number[] | undef
 	return [(-B - Math.sqrt(root)) / (2 * A), (-B + Math.sqrt(root)) / (2 * A)].filter((u) => u > 0 && u < 1).sort((u, v) => u - v);
 }
 
-/** The unit direction in which a segment leaves its start (u = 0) or arrives at its end (u = 1), also where its derivative vanishes. */
-export function tangent(curve: Curve, segment: number, u: number): Point {
-	let d = segmentDerivative(curve, segment, u);
-	let length = hypot(d.x, d.y);
-	if (!(length > 1e-9 * segmentLength(curve, segment, 0, 1))) {
-		const [a, b] = [segmentPoint(curve, segment, u === 0 ? 0 : u - 1e-4), segmentPoint(curve, segment, u === 0 ? 1e-4 : u)];
-		d = { x: b.x - a.x, y: b.y - a.y };
-		length = hypot(d.x, d.y) || 1;
+/**
+ * The unit direction in which a segment leaves its start (u = 0) or arrives at u, also where its
+ * derivative vanishes: there it is the direction to the nearest control point that stands apart.
+ */
+export function tangent(curve: Curve, segment: number, u: number, leaving = u === 0): Point {
+	const d = segmentDerivative(curve, segment, u);
+	const speed = hypot(d.x, d.y);
+	const size = segmentLength(curve, segment, 0, 1);
+	if (speed > 1e-9 * size) return { x: d.x / speed, y: d.y / speed };
+	let rows = segmentRows(curve, segment);
+	if (u > 0 && u < 1) rows = cut(rows, u)[leaving ? 1 : 0];
+	const from = leaving ? 0 : rows.length - 3;
+	for (let k = 1; k < rows.length / 3; k++) {
+		const other = leaving ? 3 * k : from - 3 * k;
+		const [x, y] = [rows[other]! - rows[from]!, rows[other + 1]! - rows[from + 1]!];
+		const apart = hypot(x, y) * (leaving ? 1 : -1);
+		if (Math.abs(apart) > 1e-9 * size) return { x: x / apart, y: y / apart };
 	}
-	return { x: d.x / length, y: d.y / length };
+	return { x: 0, y: 0 };
 }
 
 /** A line, cubic or rational segment as rational Bézier rows. */

@@ -1,6 +1,7 @@
 import { atan2, cos, sin } from '../numeric/elementary.ts';
 import type { Arrangement, Face, Piece, Walk } from './arrangement.ts';
-import { segmentCount, segmentDerivative, segmentLength, type Point } from './curve.ts';
+import { tangent } from './build.ts';
+import { segmentCount, segmentLength, type Point } from './curve.ts';
 import { Locator } from './locator.ts';
 import { flatten, partArea, partPoint } from './parts.ts';
 
@@ -80,7 +81,7 @@ function departure(h: number, pieces: Piece[], tolerance: number): number {
 		const [from, to] = [partPoint(piece, h & 1 ? 1 : 0, piece.length), partPoint(piece, h & 1 ? 1 - share : share, piece.length)];
 		return atan2(to.y - from.y, to.x - from.x);
 	}
-	const d = segmentDerivative(piece.curve, segment % count, t - segment);
+	const d = tangent(piece.curve, segment % count, t - segment, !(h & 1));
 	return h & 1 ? atan2(-d.y, -d.x) : atan2(d.y, d.x);
 }
 

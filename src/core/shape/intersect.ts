@@ -1,4 +1,4 @@
-import { atan2, hypot } from '../numeric/elementary.ts';
+import { atan2, cos, hypot, tan } from '../numeric/elementary.ts';
 import { turn } from '../numeric/predicates.ts';
 import { segmentRows } from './build.ts';
 import {
@@ -189,14 +189,16 @@ function crossArcs(a: Curve, i: number, b: Curve, j: number, tolerance: number, 
 	}
 }
 
-/** A hit of smooth segments; `touch` where it was found as a closest approach. */
-type SmoothHit = (u: number, v: number, touch?: boolean) => void;
+/** A hit of smooth segments; of several at one contact the one of lowest rank is kept: Newton's, then one by its sign, then a closest approach. */
+type SmoothHit = (u: number, v: number, rank?: number) => void;
 
 /** A stretch of a segment as rational Bézier rows x, y, weight over the local parameters [from, to]. */
 interface Stretch {
 	rows: Float64Array;
 	from: number;
 	to: number;
+	/** The arc that it is part of, if it is one. */
+	arc?: { curve: Curve; segment: number };
 }
 
 /**
@@ -237,16 +239,17 @@ function turning(rows: Float64Array): number {
  * compare such schemes).
  */
 function crossSmooth(a: Curve, i: number, b: Curve, j: number, tolerance: number, hit: Hit): void {
-	const found: { u: number; v: number; touch: boolean }[] = [];
-	const collect = (u: number, v: number, touch = false) => found.push({ u, v, touch });
+	const found: { u: number; v: number; rank: number }[] = [];
+	const collect = (u: number, v: number, rank = 0) => found.push({ u, v, rank });
 	for (const s of stretches(a, i)) for (const t of stretches(b, j)) crossStretches(a, i, s, b, j, t, tolerance, 0, collect);
-	// A flat contact shows as several places a little apart, between which the curves never part; a crossing is the exact one.
+	// A flat contact shows as several places a little apart, between which the curves never part; a crossing is exact, one where they part at once the most.
 	found.sort((p, q) => p.u - q.u);
 	for (let k = 0; k < found.length; k++) {
 		const group = [found[k]!];
 		while (k + 1 < found.length && oneContact(a, i, b, j, found[k]!.u, found[k + 1]!.u, tolerance)) group.push(found[++k]!);
-		const best = group.find((h) => !h.touch) ?? group[group.length >> 1]!;
-		hit(best.u, best.v);
+		const rank = Math.min(...group.map((h) => h.rank));
+		const best = group.filter((h) => h.rank === rank);
+		hit(best[best.length >> 1]!.u, best[best.length >> 1]!.v);
 	}
 }
 
@@ -257,21 +260,21 @@ function oneContact(a: Curve, i: number, b: Curve, j: number, u0: number, u1: nu
 	return hypot(q.x - p.x, q.y - p.y) <= tolerance;
 }
 
-/** A segment as Bézier stretches; an arc in parts of at most 45°, as cubics near enough for bracketing. */
+/** A segment as Bézier stretches; an arc in parts of at most 45°. */
 function stretches(curve: Curve, segment: number): Stretch[] {
 	if (curve.kinds[segment] !== ARC) return [{ rows: segmentRows(curve, segment), from: 0, to: 1 }];
 	const parts = Math.ceil(Math.abs(curve.data[segment * STRIDE + 8]!) / (Math.PI / 4));
-	return Array.from({ length: parts }, (_, k) => {
-		const [from, to] = [k / parts, (k + 1) / parts];
-		const [p, q] = [segmentPoint(curve, segment, from), segmentPoint(curve, segment, to)];
-		const [dp, dq] = [segmentDerivative(curve, segment, from), segmentDerivative(curve, segment, to)];
-		const step = (to - from) / 3;
-		const rows = Float64Array.of(
-			...[p.x, p.y, 1, p.x + step * dp.x, p.y + step * dp.y, 1],
-			...[q.x - step * dq.x, q.y - step * dq.y, 1, q.x, q.y, 1]
-		);
-		return { rows, from, to };
-	});
+	return Array.from({ length: parts }, (_, k) => arcStretch(curve, segment, k / parts, (k + 1) / parts));
+}
+
+/** Part of an arc as a rational quadratic; exact, but for its parameter, which is why an arc is cut by angle. */
+function arcStretch(curve: Curve, segment: number, from: number, to: number): Stretch {
+	const [p, q] = [segmentPoint(curve, segment, from), segmentPoint(curve, segment, to)];
+	const d = segmentDerivative(curve, segment, from);
+	const half = (curve.data[segment * STRIDE + 8]! * (to - from)) / 2;
+	const reach = ((to - from) * tan(half)) / (2 * half);
+	const rows = Float64Array.of(p.x, p.y, 1, p.x + reach * d.x, p.y + reach * d.y, cos(half), q.x, q.y, 1);
+	return { rows, from, to, arc: { curve, segment } };
 }
 
 function crossStretches(
@@ -323,9 +326,10 @@ function isStraight(rows: Float64Array, tolerance: number): boolean {
 	return bend <= Math.max(tolerance, 1e-3 * chord(rows));
 }
 
-function halve({ rows, from, to }: Stretch): Stretch[] {
-	const [left, right] = cut(rows, 0.5);
+function halve({ rows, from, to, arc }: Stretch): Stretch[] {
 	const middle = (from + to) / 2;
+	if (arc) return [arcStretch(arc.curve, arc.segment, from, middle), arcStretch(arc.curve, arc.segment, middle, to)];
+	const [left, right] = cut(rows, 0.5);
 	return [
 		{ rows: left, from, to: middle },
 		{ rows: right, from: middle, to }
@@ -341,7 +345,7 @@ function polish(a: Curve, i: number, s: Stretch, b: Curve, j: number, t: Stretch
 	if (Math.abs(cross) < 0.02 * hypot(ax, ay) * hypot(bx, by) && mayTouch(p, q, tolerance)) {
 		// Stretches that lie on one another cross nowhere and everywhere; their ends are found as ends.
 		if (liesOn(a, i, s, b, j, t, tolerance) || liesOn(b, j, t, a, i, s, tolerance)) return;
-		touch(a, i, s, b, j, t, tolerance, (u, v) => hit(u, v, true));
+		if (!crossAlongside(a, i, s, b, j, t, tolerance, hit)) touch(a, i, s, b, j, t, tolerance, (u, v) => hit(u, v, 2));
 	}
 	if (cross === 0) return;
 	const [cx, cy] = [q[0]! - p[0]!, q[1]! - p[1]!];
@@ -414,6 +418,52 @@ function footWithin(curve: Curve, segment: number, { rows, from, to }: Stretch, 
 		if (settled) break;
 	}
 	return v;
+}
+
+/**
+ * Crossings of two stretches that run alongside, at angles so small that their bend hides where
+ * their chords would cross: the signed distance of one from the other is followed from sample to
+ * sample, and every change of its sign is bisected. Returns whether there was one.
+ */
+function crossAlongside(
+	a: Curve,
+	i: number,
+	s: Stretch,
+	b: Curve,
+	j: number,
+	t: Stretch,
+	tolerance: number,
+	hit: SmoothHit
+): boolean {
+	const away = (u: number): number => {
+		const p = segmentPoint(a, i, u);
+		const v = footWithin(b, j, t, p);
+		const q = segmentPoint(b, j, v);
+		const d = segmentDerivative(b, j, v);
+		return (d.x * (p.y - q.y) - d.y * (p.x - q.x)) / (hypot(d.x, d.y) || 1);
+	};
+	const samples = 8;
+	let found = false;
+	let [u, d] = [s.from, away(s.from)];
+	for (let k = 1; k <= samples; k++) {
+		const next = s.from + (k / samples) * (s.to - s.from);
+		const e = away(next);
+		if (d > 0 !== e > 0) {
+			let [low, high] = [u, next];
+			while (high - low > 1e-15) {
+				const middle = (low + high) / 2;
+				if (middle <= low || middle >= high) break;
+				if (away(middle) > 0 === d > 0) low = middle;
+				else high = middle;
+			}
+			offer(a, i, low, b, j, footWithin(b, j, t, segmentPoint(a, i, low)), tolerance, (m, n) => {
+				found = true;
+				hit(m, n, 1);
+			});
+		}
+		[u, d] = [next, e];
+	}
+	return found;
 }
 
 /**

@@ -1,6 +1,7 @@
 import { atan2, hypot } from '../../numeric/elementary.ts';
 import type { Arrangement, Walk } from '../../shape/arrangement.ts';
-import { segmentCount, segmentDerivative, type Point } from '../../shape/curve.ts';
+import { tangent } from '../../shape/build.ts';
+import { segmentCount, type Point } from '../../shape/curve.ts';
 
 /**
  * A four-sided region: its outer walk cut at four corners. Side k runs from corner k to corner
@@ -96,6 +97,6 @@ function direction(arrangement: Arrangement, h: number, at: 'start' | 'end'): Po
 	const atLow = (at === 'start') === !(h & 1);
 	const t = atLow ? t0 : t1;
 	const segment = atLow ? Math.floor(t) : Math.ceil(t) - 1;
-	const d = segmentDerivative(curve, segment % segmentCount(curve), t - segment);
+	const d = tangent(curve, segment % segmentCount(curve), t - segment, atLow);
 	return h & 1 ? { x: -d.x, y: -d.y } : d;
 }
