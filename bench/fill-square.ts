@@ -76,7 +76,7 @@ export function fillAgainstTriangulation(): Ratio {
 /** A structured block of a million quads, against writing arrays of the same sizes in a plain loop. */
 export function structuredAgainstCopy(): Ratio {
 	const n = 1000;
-	const at = positions(n, { law: 'geometric', bias: 20, end: 'both' });
+	const at = positions(n, { law: 'geometric', number: { bias: 20 }, end: 'both' });
 	const x: number[] = [];
 	const y: number[] = [];
 	const side = (f: (t: number) => [number, number]) =>

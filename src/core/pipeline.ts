@@ -107,7 +107,8 @@ export class Pipeline {
 			fills.push(undefined);
 			if (region.fill === 'none') continue;
 			const block = blocks.find((b) => b.region === r)?.block;
-			if (region.fill === 'structured' && (!block || divisions.conflicts.some((c) => blocks[c.block]!.block === block))) continue;
+			if (region.fill === 'structured' && (!block || divisions.mismatches.some((c) => blocks[c.block]!.block === block)))
+				continue;
 			const boundary = gatherBoundary(region, arrangement, divisions.pieces, numbering);
 			const remembered = yield* this.filled(
 				region,

@@ -1,5 +1,6 @@
 import type { Block } from '../fill/structured/block.ts';
-import type { Piece, Walk } from '../shape/arrangement.ts';
+import type { Walk } from '../shape/arrangement.ts';
+import { nearestIntegers, type Equation, type Target } from './integer-programme.ts';
 
 /** Where a count comes from: typed by the user, implied by a structured neighbour, or implied by a size. */
 export type CountSource = 'pinned' | 'carried' | 'derived';
@@ -7,88 +8,266 @@ export type CountSource = 'pinned' | 'carried' | 'derived';
 export interface Count {
 	count: number;
 	source: CountSource;
-	/** For a carried count of a side of one piece: the half-piece across the block, walked the same way, whose spacing it takes. */
-	across?: number;
 }
 
 /** A block whose opposite sides cannot have the same count. */
-export interface CountConflict {
+export interface CountMismatch {
 	block: number;
 	sides: [Walk, Walk];
 	counts: [number, number];
 }
 
-/**
- * Gives every piece a count. Pinned counts stand; opposite sides of a block carry the same sum;
- * where several counts would do, the piece with the most divisions by its own size decides.
- *
- * @param pinned counts typed by the user, by piece
- * @param wanted counts that the sizes imply, one per piece
- */
-export function settleCounts(
-	pieces: readonly Piece[],
-	blocks: readonly Block[],
-	pinned: ReadonlyMap<number, number>,
-	wanted: readonly number[]
-): { counts: Count[]; conflicts: CountConflict[] } {
-	const counts = new Array<Count | undefined>(pieces.length);
-	for (const [piece, count] of pinned) counts[piece] = { count, source: 'pinned' };
-	const pairs = blocks.flatMap((block, b) => [0, 1].map((k) => ({ block: b, one: block.sides[k]!, other: block.sides[k + 2]! })));
-	const touching = new Map<number, number[]>();
-	pairs.forEach(({ one, other }, k) => {
-		for (const h of [...one, ...other]) touching.set(h >> 1, [...(touching.get(h >> 1) ?? []), k]);
-	});
-
-	// Carry pinned counts as far as they go, then let derived counts decide what is left, largest first.
-	const queue = pairs.map((_, k) => k);
-	const settle = (piece: number, count: Count) => {
-		counts[piece] = count;
-		queue.push(...(touching.get(piece) ?? []));
-	};
-	const spread = () => {
-		for (let k = queue.shift(); k !== undefined; k = queue.shift()) carry(pairs[k]!.one, pairs[k]!.other);
-	};
-	const carry = (one: Walk, other: Walk) => {
-		const openOne = one.filter((h) => !counts[h >> 1]);
-		const openOther = other.filter((h) => !counts[h >> 1]);
-		if ((openOne.length === 0) === (openOther.length === 0)) return;
-		const [full, side, open] = openOne.length === 0 ? [one, other, openOne.length ? openOne : openOther] : [other, one, openOne];
-		const given = side.filter((h) => counts[h >> 1]).reduce((sum, h) => sum + counts[h >> 1]!.count, 0);
-		const left = full.reduce((sum, h) => sum + counts[h >> 1]!.count, 0) - given;
-		if (left < open.length) return;
-		const shares = share(
-			left,
-			open.map((h) => pieces[h >> 1]!.length)
-		);
-		open.forEach((h, i) => {
-			const single = full.length === 1 && side.length === 1;
-			settle(h >> 1, { count: shares[i]!, source: 'carried', ...(single ? { across: h & 1 ? full[0]! : full[0]! ^ 1 } : {}) });
-		});
-	};
-	spread();
-	const order = pieces.map((_, p) => p).sort((a, b) => wanted[b]! - wanted[a]! || a - b);
-	for (const piece of order) {
-		if (counts[piece]) continue;
-		settle(piece, { count: wanted[piece]!, source: 'derived' });
-		spread();
-	}
-
-	const conflicts: CountConflict[] = [];
-	for (const { block, one, other } of pairs) {
-		const sum = (walk: Walk) => walk.reduce((s, h) => s + counts[h >> 1]!.count, 0);
-		if (sum(one) !== sum(other)) conflicts.push({ block, sides: [one, other], counts: [sum(one), sum(other)] });
-	}
-	return { counts: counts as Count[], conflicts };
+/** Pinned counts that cannot all stand: the pieces that hang together, and what would settle it. */
+export interface CountConflict {
+	pieces: number[];
+	/** Opposite sides that differ. */
+	mismatches: CountMismatch[];
+	/** At most two sets of new counts for pinned pieces, the smallest change first. */
+	settlements: Map<number, number>[];
 }
 
-/** Shares `total` in whole numbers of at least 1, in proportion to the weights (largest remainder). */
-function share(total: number, weights: number[]): number[] {
-	const sum = weights.reduce((a, b) => a + b, 0);
-	const spare = total - weights.length;
-	const exact = weights.map((w) => (w / sum) * spare);
-	const parts = exact.map(Math.floor);
-	const rest = spare - parts.reduce((a, b) => a + b, 0);
-	const byRemainder = exact.map((_, i) => i).sort((a, b) => exact[b]! - parts[b]! - (exact[a]! - parts[a]!) || a - b);
-	for (let i = 0; i < rest; i++) parts[byRemainder[i]!]!++;
-	return parts.map((p) => p + 1);
+/** What counts must fulfil besides blocks. */
+export interface CountRules {
+	/** Pieces that have the same count as another. */
+	equal?: readonly (readonly [number, number])[];
+	/** Pieces that share a count between them. */
+	sums?: readonly { pieces: readonly number[]; total: number }[];
+}
+
+/**
+ * Gives every piece a count. Pinned counts stand; opposite sides of a block carry the same sum.
+ * Sides of one piece each are equal and make a class; what is left, the sums, is an integer
+ * programme that keeps every count as near as it can to its share of the whole.
+ *
+ * @param blocks the four-sided blocks
+ * @param pinned counts typed by the user, by piece
+ * @param wanted divisions that the sizes imply, one per piece, above zero and not rounded
+ */
+export function settleCounts(
+	blocks: readonly Block[],
+	pinned: ReadonlyMap<number, number>,
+	wanted: readonly number[],
+	rules: CountRules = {}
+): { counts: Count[]; conflicts: CountConflict[] } {
+	const { equal = [], sums = [] } = rules;
+	const pairs = blocks.flatMap((block, b) => [0, 1].map((k) => ({ block: b, one: block.sides[k]!, other: block.sides[k + 2]! })));
+
+	// Phase 1: pieces that must have one count make a class.
+	const parent = wanted.map((_, p) => p);
+	const root = (p: number): number => {
+		while (parent[p] !== p) p = parent[p] = parent[parent[p]!]!;
+		return p;
+	};
+	const join = (p: number, q: number) => (parent[Math.max(root(p), root(q))] = Math.min(root(p), root(q)));
+	for (const { one, other } of pairs) if (one.length === 1 && other.length === 1) join(one[0]! >> 1, other[0]! >> 1);
+	for (const [p, q] of equal) join(p, q);
+
+	// Phase 2: the equations between classes.
+	const all: (Equation & { pieces: number[] })[] = [];
+	for (const { one, other } of pairs) {
+		if (one.length === 1 && other.length === 1) continue;
+		const terms = new Map<number, number>();
+		const add = (p: number, sign: number) => terms.set(root(p), (terms.get(root(p)) ?? 0) + sign);
+		for (const h of one) add(h >> 1, 1);
+		for (const h of other) add(h >> 1, -1);
+		all.push({ terms, total: 0, pieces: [...one, ...other].map((h) => h >> 1) });
+	}
+	for (const { pieces, total } of sums) {
+		const terms = new Map<number, number>();
+		for (const p of pieces) terms.set(root(p), (terms.get(root(p)) ?? 0) + 1);
+		all.push({ terms, total, pieces: [...pieces] });
+	}
+
+	// Phase 3: classes that hang together through equations are settled together.
+	const group = wanted.map((_, p) => p);
+	const groupOf = (c: number): number => {
+		while (group[c] !== c) c = group[c] = group[group[c]!]!;
+		return c;
+	};
+	for (const { pieces } of all)
+		for (const p of pieces) {
+			const [a, b] = [groupOf(root(pieces[0]!)), groupOf(root(p))];
+			group[Math.max(a, b)] = Math.min(a, b);
+		}
+	const members = new Map<number, number[]>();
+	wanted.forEach((_, p) => {
+		const g = groupOf(root(p));
+		const list = members.get(g);
+		if (list) list.push(p);
+		else members.set(g, [p]);
+	});
+	const equationsOf = new Map<number, Equation[]>();
+	for (const equation of all) {
+		const g = groupOf(root(equation.pieces[0]!));
+		const list = equationsOf.get(g);
+		if (list) list.push(equation);
+		else equationsOf.set(g, [equation]);
+	}
+
+	const counts = new Array<Count>(wanted.length);
+	const conflicts: CountConflict[] = [];
+	for (const [g, pieces] of members) {
+		const system: System = { pieces, root, pinned, wanted, equations: equationsOf.get(g) ?? [] };
+		const values = settle(system);
+		const leads = leaders(system);
+		for (const p of pieces) {
+			const pin = pinned.get(p);
+			const own = values?.get(root(p)) ?? pin ?? Math.max(1, Math.round(wanted[p]!));
+			const derived = leads.get(root(p)) === p && own === Math.max(1, Math.round(wanted[p]!));
+			counts[p] = pin !== undefined ? { count: pin, source: 'pinned' } : { count: own, source: derived ? 'derived' : 'carried' };
+		}
+		if (values) continue;
+		const own = new Set(pieces);
+		const total = (walk: Walk) => walk.reduce((s, h) => s + counts[h >> 1]!.count, 0);
+		const mismatches = pairs
+			.filter(({ one, other }) => own.has(one[0]! >> 1) && total(one) !== total(other))
+			.map(({ block, one, other }) => ({
+				block,
+				sides: [one, other] as [Walk, Walk],
+				counts: [total(one), total(other)] as [number, number]
+			}));
+		conflicts.push({ pieces, mismatches, settlements: settlements(system) });
+	}
+	return { counts, conflicts };
+}
+
+/** Classes that hang together, with the equations between them. */
+interface System {
+	pieces: readonly number[];
+	root: (piece: number) => number;
+	pinned: ReadonlyMap<number, number>;
+	wanted: readonly number[];
+	equations: readonly Equation[];
+}
+
+/** In every class without a pin, the piece that wants the most divisions: it decides. */
+function leaders({ pieces, root, pinned, wanted }: System): Map<number, number> {
+	const leads = new Map<number, number>();
+	const fixed = new Set(pieces.filter((p) => pinned.has(p)).map(root));
+	for (const p of pieces) {
+		if (fixed.has(root(p))) continue;
+		const lead = leads.get(root(p));
+		if (lead === undefined || wanted[p]! > wanted[lead]!) leads.set(root(p), p);
+	}
+	return leads;
+}
+
+/** The count of every class; undefined when the pins cannot all stand. */
+function settle(system: System): Map<number, number> | undefined {
+	const { pieces, root, pinned, wanted, equations } = system;
+	const values = new Map<number, number>();
+	for (const p of pieces) {
+		const pin = pinned.get(p);
+		if (pin === undefined) continue;
+		if ((values.get(root(p)) ?? pin) !== pin) return undefined;
+		values.set(root(p), pin);
+	}
+	const leads = leaders(system);
+	if (equations.length === 0) {
+		for (const [c, p] of leads) values.set(c, Math.max(1, Math.round(wanted[p]!)));
+		return values;
+	}
+	// What follows from the pins alone.
+	let open = equations.map((equation) => substitute(equation, values));
+	for (let changed = true; changed;) {
+		changed = false;
+		for (const { terms, total } of open) {
+			if (terms.size === 0 && total !== 0) return undefined;
+			if (terms.size !== 1) continue;
+			const [[c, coefficient]] = [...terms] as [[number, number]];
+			const value = total / coefficient;
+			if (!(Number.isInteger(value) && value >= 1)) return undefined;
+			values.set(c, value);
+			changed = true;
+			break;
+		}
+		if (changed) open = open.map((equation) => substitute(equation, values));
+	}
+	open = open.filter(({ terms }) => terms.size > 0);
+	const free = [...leads.keys()].filter((c) => !values.has(c));
+	const shares = proportional(new Map(free.map((c) => [c, wanted[leads.get(c)!]!])), open);
+	const targets = free.map((c): Target => ({
+		variable: c,
+		value: Math.max(1, shares.get(c)!),
+		weight: 1 / Math.max(1, shares.get(c)!)
+	}));
+	const found = nearestIntegers(free, open, targets);
+	if (!found) return undefined;
+	for (const [c, value] of found) values.set(c, value);
+	return values;
+}
+
+/** An equation with the known values put in. */
+function substitute({ terms, total }: Equation, values: ReadonlyMap<number, number>): Equation {
+	const left = new Map<number, number>();
+	let rest = total;
+	for (const [c, coefficient] of terms) {
+		const value = values.get(c);
+		if (value !== undefined) rest -= coefficient * value;
+		else if (coefficient !== 0) left.set(c, coefficient);
+	}
+	return { terms: left, total: rest };
+}
+
+/**
+ * Fractions that fulfil the equations and scale what is wanted as evenly as possible: the minimum
+ * of Σ (n − w)²/w, by conjugate gradients on the normal equations A W Aᵀ λ = b − A w, n = w + W Aᵀ λ.
+ */
+function proportional(wanted: ReadonlyMap<number, number>, equations: readonly Equation[]): Map<number, number> {
+	const up = (lambda: readonly number[]): Map<number, number> => {
+		const sum = new Map<number, number>();
+		equations.forEach(({ terms }, k) => {
+			for (const [c, a] of terms) sum.set(c, (sum.get(c) ?? 0) + a * lambda[k]! * wanted.get(c)!);
+		});
+		return sum;
+	};
+	const down = (values: ReadonlyMap<number, number>): number[] =>
+		equations.map(({ terms }) => {
+			let sum = 0;
+			for (const [c, a] of terms) sum += a * (values.get(c) ?? 0);
+			return sum;
+		});
+	const lambda = equations.map(() => 0);
+	let residual = down(wanted).map((v, k) => equations[k]!.total - v);
+	let direction = residual.slice();
+	const dot = (a: readonly number[], b: readonly number[]) => a.reduce((s, v, k) => s + v * b[k]!, 0);
+	let square = dot(residual, residual);
+	const enough = 1e-20 * square;
+	for (let k = 0; k < 4 * equations.length + 20 && square > enough; k++) {
+		const image = down(up(direction));
+		const curvature = dot(direction, image);
+		if (!(curvature > 0)) break;
+		const step = square / curvature;
+		direction.forEach((d, i) => (lambda[i]! += step * d));
+		residual = residual.map((r, i) => r - step * image[i]!);
+		const next = dot(residual, residual);
+		direction = residual.map((r, i) => r + (next / square) * direction[i]!);
+		square = next;
+	}
+	const shift = up(lambda);
+	return new Map([...wanted].map(([c, w]) => [c, w + (shift.get(c) ?? 0)]));
+}
+
+/** The two smallest changes of pins that would settle a conflict: the second leaves alone what the first changes most. */
+function settlements(system: System): Map<number, number>[] {
+	const { pieces, root, pinned, wanted, equations } = system;
+	const classes = [...new Set(pieces.map(root))];
+	const leads = leaders(system);
+	const pins = pieces.filter((p) => pinned.has(p));
+	const targets = pins.map((p): Target => ({ variable: root(p), value: pinned.get(p)!, weight: 1000 }));
+	for (const [c, p] of leads) targets.push({ variable: c, value: Math.max(1, wanted[p]!), weight: 1 / Math.max(1, wanted[p]!) });
+	const found: Map<number, number>[] = [];
+	const kept: Equation[] = [];
+	for (let k = 0; k < 2; k++) {
+		const values = nearestIntegers(classes, [...equations, ...kept], targets);
+		if (!values) break;
+		const changes = new Map(pins.filter((p) => values.get(root(p)) !== pinned.get(p)).map((p) => [p, values.get(root(p))!]));
+		const [most] = [...changes.keys()].sort(
+			(a, b) => Math.abs(changes.get(b)! - pinned.get(b)!) - Math.abs(changes.get(a)! - pinned.get(a)!) || a - b
+		);
+		if (most === undefined) break;
+		found.push(changes);
+		kept.push({ terms: new Map([[root(most), 1]]), total: pinned.get(most)! });
+	}
+	return found;
 }

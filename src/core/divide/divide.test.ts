@@ -23,7 +23,7 @@ describe('spacing', () => {
 	});
 
 	it('geometric: the ratio of neighbours is R^(1/(n−1)), the last cell R times the first', () => {
-		const cells = sizes(positions(5, { law: 'geometric', bias: 16, end: 'start' }));
+		const cells = sizes(positions(5, { law: 'geometric', number: { bias: 16 }, end: 'start' }));
 		for (let k = 0; k < 4; k++) expect(cells[k + 1]! / cells[k]!).toBeCloseTo(2, 12);
 		// 1 + 2 + 4 + 8 + 16 = 31.
 		expect(cells[0]).toBeCloseTo(1 / 31, 14);
@@ -31,7 +31,9 @@ describe('spacing', () => {
 
 	it('geometric toward both ends and toward the middle, odd and even counts', () => {
 		const ratio = (count: number, end: BiasEnd) =>
-			sizes(positions(count, { law: 'geometric', bias: 4, end })).map((s, _, all) => Number((s / Math.min(...all)).toFixed(9)));
+			sizes(positions(count, { law: 'geometric', number: { bias: 4 }, end })).map((s, _, all) =>
+				Number((s / Math.min(...all)).toFixed(9))
+			);
 		expect(ratio(6, 'both')).toEqual([1, 2, 4, 4, 2, 1]);
 		expect(ratio(5, 'both')).toEqual([1, 2, 4, 2, 1]);
 		expect(ratio(6, 'middle')).toEqual([4, 2, 1, 1, 2, 4]);
@@ -45,7 +47,7 @@ describe('spacing', () => {
 				fc.double({ min: 1, max: 1e8, noNaN: true }),
 				fc.constantFrom<BiasEnd>('start', 'end', 'both', 'middle'),
 				(count, bias, end) => {
-					const at = positions(count, { law: 'geometric', bias, end });
+					const at = positions(count, { law: 'geometric', number: { bias }, end });
 					expect(at[0]).toBe(0);
 					expect(at[count]).toBe(1);
 					const cells = sizes(at);
@@ -59,8 +61,8 @@ describe('spacing', () => {
 
 	it('mirrored is the spacing toward the other end', () => {
 		const [a, b] = [
-			positions(7, { law: 'geometric', bias: 9, end: 'start' }),
-			positions(7, { law: 'geometric', bias: 9, end: 'end' })
+			positions(7, { law: 'geometric', number: { bias: 9 }, end: 'start' }),
+			positions(7, { law: 'geometric', number: { bias: 9 }, end: 'end' })
 		];
 		reversePositions(a).forEach((v, k) => expect(v).toBeCloseTo(b[k]!, 15));
 	});
@@ -70,7 +72,7 @@ describe('spacing', () => {
 	});
 
 	it('gives the figures that the ledger shows', () => {
-		const figures = spacingFigures(positions(3, { law: 'geometric', bias: 4, end: 'start' }), 7);
+		const figures = spacingFigures(positions(3, { law: 'geometric', number: { bias: 4 }, end: 'start' }), 7);
 		expect(figures.first).toBeCloseTo(1, 12);
 		expect(figures.last).toBeCloseTo(4, 12);
 		expect(figures.ratio).toBeCloseTo(2, 12);
@@ -126,7 +128,7 @@ describe('divisions', () => {
 		const text =
 			'line l = (0, 0) to (10, 0)\nline m = (0, 1) to (10, 1)\ndivide l, m into 10 bias 3 toward both\ndivide m into 20';
 		expect(division(text, 'l').count).toBe(10);
-		expect(division(text, 'm')).toMatchObject({ count: 20, spacing: { law: 'geometric', bias: 3, end: 'both' } });
+		expect(division(text, 'm')).toMatchObject({ count: 20, spacing: { law: 'geometric', number: { bias: 3 }, end: 'both' } });
 	});
 
 	it('meet a side of several pieces by the sum', () => {
@@ -147,6 +149,75 @@ describe('divisions', () => {
 		expect(conflict.message).toMatch(/region `r` have 7 and 9 divisions: `inlet` 7 \(pinned\) against `outlet` 9 \(pinned\)/);
 		expect(conflict.mend!.edits[0]!.insert).toBe('into 9');
 		expect(result.mesh.quads).toHaveLength(0);
+	});
+
+	it('take a first cell, a last cell or a growth, and two of them without a count', () => {
+		const line = (rest: string) => division(`point p = (0, 0)\nline l = p to (10, 0)\ndivide l ${rest}`, 'l');
+		expect(line('into 20 first 0.1 at p').figures.first).toBeCloseTo(0.1, 12);
+		expect(line('into 20 last 1 toward p').figures.last).toBeCloseTo(1, 12);
+		expect(line('into 20 growth 1.1 toward p').figures.ratio).toBeCloseTo(1.1, 12);
+		const both = line('into 20 first 0.1 last 0.9 at p').figures;
+		expect([both.first, both.last]).toEqual([expect.closeTo(0.1, 12), expect.closeTo(0.9, 12)]);
+		// 0.1 (1.2ⁿ − 1)/0.2 = 10 at n = 16.7.
+		expect(line('first 0.1 growth 1.2 at p')).toMatchObject({ count: 17, source: 'pinned' });
+		expect(line('first 0.1 growth 1.2 at p').figures.first).toBeCloseTo(0.1, 12);
+		expect(line('first 0.1 growth 1.2 at both').figures.last).toBeCloseTo(0.1, 12);
+		expect([...line('positions 0.1, 0.5 from p').at]).toEqual([0, 0.1, 0.5, 1]);
+	});
+
+	it('follow curvature by divisions per turn or by the error of the chord', () => {
+		expect(division('circle c = around (0, 0) radius 5\ndivide c by turn 48', 'c').count).toBe(48);
+		// The chord over an angle a of a circle is r (1 − cos a/2) off: 0.01 of 5 takes 2π/√(8·0.002) = 49.7.
+		expect(division('circle c = around (0, 0) radius 5\ndivide c by chord 0.01', 'c').count).toBe(50);
+	});
+
+	it('run over a chain as if it were one, with nodes on its junctions', () => {
+		const text =
+			'point a = (0, 0)\nline k = a to (3, 0)\nline l = (3, 0) to (7, 0)\nline m = (20, 0) to (7, 0)\ndivide k, l, m as one into 30 growth 1.1 toward a';
+		const result = run(text);
+		expect(result.findings.filter((f) => f.severity === 'error')).toEqual([]);
+		const xs = result.divisions.pieces.flatMap((d, p) => [...(p === 2 ? d.x.slice().reverse() : d.x)].slice(p === 0 ? 0 : 1));
+		expect(xs).toHaveLength(31);
+		const cells = xs.slice(1).map((x, k) => x - xs[k]!);
+		for (let k = 1; k < cells.length; k++) {
+			expect(cells[k]! / cells[k - 1]!).toBeGreaterThan(1);
+			expect(cells[k]! / cells[k - 1]!).toBeLessThan(1.25);
+		}
+	});
+
+	it('copy another piece, whichever way it runs', () => {
+		const text =
+			'line a = (0, 0) to (10, 0)\nline b = (10, 5) to (0, 5)\npoint o = (0, 0)\ndivide a into 9 bias 4 toward o\ndivide b like a';
+		const [a, b] = [division(text, 'a'), division(text, 'b')];
+		expect(b.count).toBe(9);
+		for (let k = 0; k <= 9; k++) expect(b.x[9 - k]).toBeCloseTo(a.x[k]!, 12);
+	});
+
+	it('pass a spacing across to a side of several pieces', () => {
+		const text = duct(
+			'line inlet = a to b\npolyline pipe = b to (20, 30) to c\nline outlet = c to d\nline axis = d to a\nline post = (20, 30) to (20, 40)',
+			'divide axis into 24 bias 8 toward d\ndivide inlet into 4'
+		);
+		const result = run(text);
+		const names = pieceNames(result.arrangement);
+		const [one, two] = ['pipe[1]', 'pipe[2]'].map((n) => result.divisions.pieces[names.indexOf(n)]!);
+		const cells = [...sizes(one!.x), ...sizes(two!.x)];
+		for (let k = 1; k < cells.length; k++) expect(cells[k]!).toBeLessThan(cells[k - 1]!);
+	});
+
+	it('say which number to change when there is no such spacing', () => {
+		const line = (rest: string) => complaint(`point p = (0, 0)\nline l = p to (10, 0)\ndivide l ${rest}`);
+		expect(line('into 10 first 11 at p')).toMatch(/cannot have a first cell of 11; from .* is possible/);
+		expect(line('last 1 growth 1.2 at p')).toMatch(
+			/fill at most 6, and what is divided has 10; use a larger last cell or a smaller growth/
+		);
+		expect(line('into 10 bias 3 growth 1.2 toward p')).toMatch(/room for one of bias and growth/);
+		expect(line('positions 0.5, 0.2 from p')).toMatch(/rise between 0 and 1/);
+		expect(line('into 3 first 4 last 5 at p')).toMatch(/no smooth spacing|longer than/);
+		expect(line('like l')).toMatch(/cannot be like itself/);
+		expect(complaint('line a = (0, 0) to (1, 0)\nline b = (5, 0) to (6, 0)\ndivide a, b as one into 9')).toMatch(
+			/follow one another/
+		);
 	});
 
 	it('say why `toward` cannot be met', () => {

@@ -1,26 +1,26 @@
-import { atan2, hypot } from '../numeric/elementary.ts';
 import type { Finding } from '../findings/finding.ts';
-import { setClause, type TextEdit } from '../recipe/edits.ts';
-import type { DivideStatement, Model } from '../recipe/model.ts';
-import type { CurveReference } from '../recipe/syntax.ts';
-import type { Arrangement, Walk } from '../shape/arrangement.ts';
-import { ARC, LINE, segmentDerivative } from '../shape/curve.ts';
-import { forEachSegment, partPoint, type CurvePart } from '../shape/parts.ts';
-import { pieceNames, resolvePieces } from '../shape/references.ts';
+import type { Model } from '../recipe/model.ts';
+import type { Arrangement } from '../shape/arrangement.ts';
+import { LINE } from '../shape/curve.ts';
+import { partPoint, type CurvePart } from '../shape/parts.ts';
 import type { Region } from '../shape/regions.ts';
 import type { Block } from '../fill/structured/block.ts';
-import { settleCounts, type Count, type CountConflict, type CountSource } from './counts.ts';
-import { positions, reversePositions, spacingFigures, type BiasEnd, type Spacing, type SpacingFigures } from './spacing.ts';
+import { collect, totalTurn, type Asked, type Chain } from './asked.ts';
+import { describeConflict } from './conflicts.ts';
+import { settleCounts, type CountMismatch, type CountSource } from './counts.ts';
+import { shareOfChain } from './laws/chain.ts';
+import { spread, tryPositions } from './spread.ts';
+import { positions, reversePositions, SpacingError, spacingFigures, type Spacing, type SpacingFigures } from './spacing.ts';
 
 /** How one piece is divided. */
 export interface Division {
 	count: number;
 	source: CountSource;
-	/** The law of its spacing; `across` when a structured neighbour passes its spacing on. */
-	spacing: Spacing | { law: 'across'; piece: number };
-	/** Statement that gave the count and the bias; −1 when none did. */
+	/** The law of its spacing; `across` when a structured neighbour passes its spacing on, `like` when it is copied, `chain` when it is part of a longer one. */
+	spacing: Spacing | { law: 'across' | 'like'; piece: number } | { law: 'chain'; spacing: Spacing; pieces: readonly number[] };
+	/** Statement that gave the count and the spacing; −1 when none did. */
 	countLine: number;
-	biasLine: number;
+	spacingLine: number;
 	/** Fractions of arc length, count + 1 of them. */
 	at: Float64Array;
 	figures: SpacingFigures;
@@ -29,19 +29,11 @@ export interface Division {
 	y: Float64Array;
 }
 
-/** What `divide` statements say about one piece, the later ones having overruled the earlier. */
-interface Asked {
-	count?: number;
-	size?: number;
-	countLine: number;
-	spacing?: Spacing;
-	biasLine: number;
-}
-
 /** Counts and node places of every piece. */
 export interface Divisions {
 	pieces: Division[];
-	conflicts: CountConflict[];
+	/** Pairs of opposite sides whose counts differ. */
+	mismatches: CountMismatch[];
 }
 
 /** A block with the region that it fills. */
@@ -64,72 +56,110 @@ export function divide(
 	placed: PlacementCache
 ): Divisions {
 	const asked = collect(model, arrangement, findings);
-	const regionOf = new Map(regions.map((r) => [r.face, r]));
-	const twins = twinPieces(arrangement);
-	const wanted = arrangement.pieces.map((piece, p) => {
-		const sizes = [2 * p, 2 * p + 1].map((h) => regionOf.get(arrangement.sides[h]!)).filter((r) => r && r.fill !== 'none');
-		const size =
-			asked[p]?.size ??
-			Math.min(
-				...sizes.map((r) => r!.size ?? fallbackSize),
-				sizes.length ? Infinity : (model.sizes.at(-1)?.size ?? fallbackSize)
-			);
-		const least = Math.max(leastCount(piece, piece.start === piece.end), twins.has(p) && !isStraight(piece) ? 2 : 1);
-		return Math.max(least, Math.min(1e6, Math.round(piece.length / size)));
-	});
+	const chains = [...new Set(asked.flatMap((a) => a?.chain ?? []))];
+	const wanted = wantedCounts(model, arrangement, regions, fallbackSize, asked);
+	for (const chain of chains) wantedOfChain(arrangement, chain, wanted, findings, model);
+	for (const { block } of blocks) wantedAcross(arrangement, block, asked, wanted);
 	const pinned = new Map<number, number>();
 	asked.forEach((a, p) => {
 		if (a?.count !== undefined) pinned.set(p, a.count);
 	});
 	const { counts, conflicts } = settleCounts(
-		arrangement.pieces,
 		blocks.map((b) => b.block),
 		pinned,
-		wanted
+		wanted,
+		{
+			equal: asked.flatMap((a, p) => (a?.like === undefined || a.count !== undefined ? [] : [[p, a.like] as const])),
+			sums: chains.flatMap(({ walk, count }) => {
+				const pieces = walk.map((h) => h >> 1);
+				return count === undefined || pieces.some((p) => pinned.has(p)) ? [] : [{ pieces, total: count }];
+			})
+		}
 	);
 	for (const conflict of conflicts) findings.push(describeConflict(model, arrangement, regions, blocks, counts, asked, conflict));
-	const spacings = counts.map((count, p): Division['spacing'] => {
-		const own = asked[p]?.spacing;
-		if (own) return own;
-		return count.across === undefined ? { law: 'even' } : { law: 'across', piece: count.across >> 1 };
-	});
-	const at = spreadPositions(counts, spacings);
+	const { at, spacings } = spread(model, arrangement, blocks, counts, asked, chains, findings);
 	const pieces = arrangement.pieces.map((piece, p): Division => {
 		const { count, source } = counts[p]!;
 		const { x, y } = placed.place(arrangement, p, at[p]!);
 		return {
 			count,
-			source: asked[p]?.count !== undefined ? 'pinned' : source,
+			source,
 			spacing: spacings[p]!,
 			countLine: asked[p]?.countLine ?? -1,
-			biasLine: asked[p]?.biasLine ?? -1,
+			spacingLine: asked[p]?.spacingLine ?? -1,
 			at: at[p]!,
 			figures: spacingFigures(at[p]!, piece.length),
 			x,
 			y
 		};
 	});
-	return { pieces, conflicts };
+	return { pieces, mismatches: conflicts.flatMap((c) => c.mismatches) };
 }
 
-/** Positions of all pieces; those that take the spacing of another follow it, however long the chain. */
-function spreadPositions(counts: readonly Count[], spacings: readonly Division['spacing'][]): Float64Array[] {
-	const at = new Array<Float64Array | undefined>(counts.length);
-	const resolve = (p: number, depth: number): Float64Array => {
-		if (at[p]) return at[p];
-		const spacing = spacings[p]!;
-		const { count, across } = counts[p]!;
-		let result: Float64Array;
-		if (spacing.law !== 'across') result = positions(count, spacing);
-		else if (depth > counts.length) result = positions(count, { law: 'even' });
-		else {
-			const source = resolve(spacing.piece, depth + 1);
-			result = across! & 1 ? reversePositions(source) : source;
+/** Divisions that the sizes imply, not rounded. */
+function wantedCounts(
+	model: Model,
+	arrangement: Arrangement,
+	regions: readonly Region[],
+	fallbackSize: number,
+	asked: readonly (Asked | undefined)[]
+): number[] {
+	const regionOf = new Map(regions.map((r) => [r.face, r]));
+	const twins = twinPieces(arrangement);
+	return arrangement.pieces.map((piece, p) => {
+		const least = Math.max(leastCount(piece, piece.start === piece.end), twins.has(p) && !isStraight(piece) ? 2 : 1);
+		const own = asked[p]?.wanted;
+		if (own !== undefined) return Math.max(least, Math.min(1e6, own));
+		const sizes = [2 * p, 2 * p + 1].map((h) => regionOf.get(arrangement.sides[h]!)).filter((r) => r && r.fill !== 'none');
+		const size = Math.min(
+			...sizes.map((r) => r!.size ?? fallbackSize),
+			sizes.length ? Infinity : (model.sizes.at(-1)?.size ?? fallbackSize)
+		);
+		return Math.max(least, Math.min(1e6, piece.length / size));
+	});
+}
+
+/** Shares the count of a chain among its pieces as its spacing has it. */
+function wantedOfChain(arrangement: Arrangement, chain: Chain, wanted: number[], findings: Finding[], model: Model): void {
+	const pieces = chain.walk.map((h) => h >> 1);
+	const lengths = pieces.map((p) => arrangement.pieces[p]!.length);
+	const total = chain.count ?? Math.max(1, Math.round(pieces.reduce((sum, p) => sum + wanted[p]!, 0)));
+	if (total < 2) return;
+	const at = tryPositions(
+		total,
+		chain.spacing,
+		lengths.reduce((a, b) => a + b, 0),
+		chain.line,
+		pieces,
+		findings,
+		model,
+		arrangement
+	);
+	shareOfChain(at, lengths).forEach((share, k) => (wanted[pieces[k]!] = Math.max(1e-3, share)));
+}
+
+/** Shares the count of a side of several pieces as the spacing on the one piece across the block has it. */
+function wantedAcross(arrangement: Arrangement, { sides }: Block, asked: readonly (Asked | undefined)[], wanted: number[]): void {
+	sides.forEach((from, k) => {
+		const to = sides[(k + 2) % 4]!;
+		const p = from[0]! >> 1;
+		const spacing = asked[p]?.spacing;
+		if (from.length > 1 || to.length < 2 || !spacing || to.some((h) => asked[h >> 1])) return;
+		const count = asked[p]!.count ?? Math.round(wanted[p]!);
+		if (count < to.length) return;
+		let at: Float64Array;
+		try {
+			at = positions(count, spacing, arrangement.pieces[p]!.length);
+		} catch (error) {
+			// The piece itself tells what is wrong.
+			if (error instanceof SpacingError) return;
+			throw error;
 		}
-		at[p] = result;
-		return result;
-	};
-	return counts.map((_, p) => resolve(p, 0));
+		if (from[0]! & 1) at = reversePositions(at);
+		const walk = [...to].reverse();
+		const lengths = walk.map((h) => arrangement.pieces[h >> 1]!.length);
+		shareOfChain(at, lengths).forEach((share, i) => (wanted[walk[i]! >> 1] = Math.max(1e-3, share)));
+	});
 }
 
 /** Pieces between the same two junctions: cut once, they would fall on one chord. */
@@ -149,148 +179,7 @@ const isStraight = ({ curve, t0, t1 }: CurvePart): boolean =>
 
 /** The fewest divisions that keep a curved piece from being cut flat. */
 function leastCount(part: CurvePart, isLoop: boolean): number {
-	let turn = 0;
-	let last: { x: number; y: number } | undefined;
-	const add = (d: { x: number; y: number }) => {
-		if (last) turn += Math.abs(atan2(last.x * d.y - last.y * d.x, last.x * d.x + last.y * d.y));
-		last = d;
-	};
-	forEachSegment(part, (segment, u0, u1) => {
-		const { curve } = part;
-		if (curve.kinds[segment] === ARC) {
-			turn += Math.abs(curve.data[segment * 9 + 8]!) * (u1 - u0);
-			last = undefined;
-			return;
-		}
-		add(segmentDerivative(curve, segment, u0));
-		add(segmentDerivative(curve, segment, u1));
-	});
-	return Math.max(isLoop ? 3 : 1, Math.ceil((divisionsPerTurn * turn) / (2 * Math.PI) - 1e-9));
-}
-
-/** Applies the `divide` statements in order. */
-function collect(model: Model, arrangement: Arrangement, findings: Finding[]): (Asked | undefined)[] {
-	const asked = new Array<Asked | undefined>(arrangement.pieces.length);
-	for (const statement of model.divides)
-		for (const { piece } of resolvePieces(model, arrangement, statement.line, statement.pieces, findings)) {
-			const entry = (asked[piece] ??= { countLine: -1, biasLine: -1 });
-			if (statement.count !== undefined || statement.size !== undefined) {
-				delete entry.count;
-				delete entry.size;
-				if (statement.count !== undefined) entry.count = statement.count;
-				if (statement.size !== undefined) entry.size = statement.size;
-				entry.countLine = statement.line;
-			}
-			if (statement.bias !== undefined) {
-				const end = biasEnd(model, arrangement, piece, statement, findings);
-				if (end === undefined) continue;
-				entry.spacing = { law: 'geometric', bias: statement.bias, end };
-				entry.biasLine = statement.line;
-			}
-		}
-	return asked;
-}
-
-/** At which end of a piece the cells are small: the end that lies on the point or curve after `toward`. */
-function biasEnd(
-	model: Model,
-	arrangement: Arrangement,
-	piece: number,
-	statement: DivideStatement,
-	findings: Finding[]
-): BiasEnd | undefined {
-	const { toward } = statement;
-	if (toward === 'both' || toward === 'middle') return toward;
-	const { start, end } = arrangement.pieces[piece]!;
-	const target = toward!;
-	const complain = (message: string) => {
-		const base = model.recipe.lines[statement.line]!.from;
-		findings.push({
-			severity: 'error',
-			code: 'toward',
-			message,
-			span: { from: base + target.from, to: base + target.to },
-			pieces: [piece],
-			at: { x: arrangement.x[start]!, y: arrangement.y[start]! }
-		});
-		return undefined;
-	};
-	const name = pieceNames(arrangement)[piece]!;
-	const meets = junctionTest(model, arrangement, statement.line, target, piece, findings);
-	if (!meets) return undefined;
-	const [atStart, atEnd] = [meets(start), meets(end)];
-	if (atStart && atEnd)
-		return complain(`both ends of \`${name}\` meet \`${target.name}\`; name a point, or write \`toward both\``);
-	if (!atStart && !atEnd)
-		return complain(`\`${name}\` does not meet \`${target.name}\`; name an end point of it or a curve that it meets`);
-	return atStart ? 'start' : 'end';
-}
-
-/** A test whether a junction lies on what `toward` names. */
-function junctionTest(
-	model: Model,
-	arrangement: Arrangement,
-	line: number,
-	target: CurveReference,
-	piece: number,
-	findings: Finding[]
-): ((j: number) => boolean) | undefined {
-	const point = target.piece === undefined ? model.points.find((p) => p.name === target.name) : undefined;
-	if (point) return (j) => hypot(arrangement.x[j]! - point.x, arrangement.y[j]! - point.y) <= 4 * arrangement.tolerance;
-	const before = findings.length;
-	const others = resolvePieces(model, arrangement, line, [target], findings).filter((p) => p.piece !== piece);
-	if (findings.length > before) return undefined;
-	const junctions = new Set(others.flatMap((p) => [arrangement.pieces[p.piece]!.start, arrangement.pieces[p.piece]!.end]));
-	return (j) => junctions.has(j);
-}
-
-function describeConflict(
-	model: Model,
-	arrangement: Arrangement,
-	regions: readonly Region[],
-	blocks: readonly RegionBlock[],
-	counts: readonly Count[],
-	asked: readonly (Asked | undefined)[],
-	conflict: CountConflict
-): Finding {
-	const names = pieceNames(arrangement);
-	const say = (walk: Walk) =>
-		walk.map((h) => `\`${names[h >> 1]}\` ${counts[h >> 1]!.count} (${counts[h >> 1]!.source})`).join(' + ');
-	const [one, other] = conflict.sides;
-	const region = regions[blocks[conflict.block]!.region]!.name;
-	const first = arrangement.pieces[one[0]! >> 1]!;
-	const mend = settleConflict(model, counts, asked, conflict);
-	return {
-		severity: 'error',
-		code: 'count-conflict',
-		message: `opposite sides of the structured region \`${region}\` have ${conflict.counts[0]} and ${conflict.counts[1]} divisions: ${say(one)} against ${say(other)}; they must be equal`,
-		at: partPoint(first, 0.5, first.length),
-		pieces: [...one, ...other].map((h) => h >> 1),
-		...(mend ? { mend } : {})
-	};
-}
-
-/** Where one side is a single pinned piece and the count stands in a statement about it alone, offers the other side's count. */
-function settleConflict(
-	model: Model,
-	counts: readonly Count[],
-	asked: readonly (Asked | undefined)[],
-	conflict: CountConflict
-): { label: string; edits: TextEdit[] } | undefined {
-	for (const [mine, theirs] of [
-		[0, 1],
-		[1, 0]
-	] as const) {
-		const walk = conflict.sides[mine];
-		if (walk.length !== 1) continue;
-		const piece = walk[0]! >> 1;
-		const line = asked[piece]?.countLine ?? -1;
-		if (counts[piece]!.source !== 'pinned' || line < 0) continue;
-		const other = conflict.counts[theirs];
-		const statement = model.recipe.lines[line]!;
-		return { label: `Make it ${other} on both sides`, edits: setClause(statement, 'count', `into ${other}`) };
-	}
-	return undefined;
+	return Math.max(isLoop ? 3 : 1, Math.ceil((divisionsPerTurn * totalTurn(part)) / (2 * Math.PI) - 1e-9));
 }
 
 /** Remembers node places: a piece that has not changed is not placed again. */

@@ -1,52 +1,42 @@
-import { expm1, log } from '../numeric/elementary.ts';
-/** Where the cells of a biased piece are smallest. */
-export type BiasEnd = 'start' | 'end' | 'both' | 'middle';
+import { geometricPositions, type BiasEnd, type GeometricNumber } from './laws/geometric.ts';
+import { SpacingError } from './laws/spacing-error.ts';
+import { twoEndedPositions } from './laws/two-ended.ts';
 
-/** How the nodes of a piece are spread along it. */
-export type Spacing = { law: 'even' } | { law: 'geometric'; bias: number; end: BiasEnd };
+export { SpacingError } from './laws/spacing-error.ts';
+export type { BiasEnd } from './laws/geometric.ts';
+
+/** How the nodes of a piece are spread along it. Sizes are lengths. */
+export type Spacing =
+	| { law: 'even' }
+	/** In geometric progression, smallest at `end`. */
+	| { law: 'geometric'; number: GeometricNumber; end: BiasEnd }
+	/** The sizes of the cell at `end` and of the one at the other end. */
+	| { law: 'two-ended'; first: number; last: number; end: 'start' | 'end' }
+	/** The inner nodes as fractions of the length from `end`. */
+	| { law: 'listed'; fractions: readonly number[]; end: 'start' | 'end' };
 
 /**
  * Positions of the n + 1 nodes of a piece as fractions of its arc length, from 0 to 1.
  *
- * Geometric: cell sizes in geometric progression, the largest `bias` times the smallest. Over m
- * sizes the ratio of neighbours is r = bias^(1/(m−1)), and the sum of the first k cells is
- * (r^k − 1)/(r − 1), taken through expm1 so that ratios near 1 lose no digits. Toward one end
- * m = n; toward both ends or the middle the progression runs over each half, m = ⌈n/2⌉, the middle
- * cell of an odd count belonging to both.
+ * @param length the arc length of the piece
+ * @throws SpacingError when the law has no such spacing
  */
-export function positions(count: number, spacing: Spacing): Float64Array {
+export function positions(count: number, spacing: Spacing, length = 1): Float64Array {
 	if (!(Number.isInteger(count) && count >= 1))
 		throw new RangeError(`a count of divisions is a whole number from 1, found ${count}`);
-	if (spacing.law === 'even' || spacing.bias === 1) return evenPositions(count);
-	const { bias, end } = spacing;
-	return end === 'start' || end === 'end' ? oneSided(count, bias, end) : twoSided(count, bias, end);
-}
-
-function evenPositions(count: number): Float64Array {
-	return Float64Array.from({ length: count + 1 }, (_, k) => k / count);
-}
-
-function oneSided(count: number, bias: number, end: 'start' | 'end'): Float64Array {
-	if (count === 1) return Float64Array.of(0, 1);
-	const q = ((end === 'start' ? 1 : -1) * log(bias)) / (count - 1);
-	const whole = expm1(count * q);
-	const at = Float64Array.from({ length: count + 1 }, (_, k) => expm1(k * q) / whole);
-	at[count] = 1;
-	return at;
-}
-
-function twoSided(count: number, bias: number, end: 'both' | 'middle'): Float64Array {
-	const sizes = Math.ceil(count / 2);
-	if (sizes === 1) return evenPositions(count);
-	const q = ((end === 'both' ? 1 : -1) * log(bias)) / (sizes - 1);
-	const whole = expm1(sizes * q) + expm1((count - sizes) * q);
-	const at = new Float64Array(count + 1);
-	for (let k = 0; 2 * k <= count; k++) {
-		at[k] = expm1(k * q) / whole;
-		at[count - k] = 1 - at[k]!;
+	if (spacing.law === 'geometric') return geometricPositions(count, spacing.number, spacing.end, length);
+	if (spacing.law === 'two-ended') {
+		const at = twoEndedPositions(count, spacing.first / length, spacing.last / length);
+		return spacing.end === 'start' ? at : reversePositions(at);
 	}
-	if (count % 2 === 0) at[count / 2] = 0.5;
-	return at;
+	if (spacing.law === 'listed') {
+		const { fractions } = spacing;
+		if (count !== fractions.length + 1)
+			throw new SpacingError(`${fractions.length} positions make ${fractions.length + 1} divisions, and this piece has ${count}`);
+		const at = Float64Array.of(0, ...fractions, 1);
+		return spacing.end === 'start' ? at : reversePositions(at);
+	}
+	return Float64Array.from({ length: count + 1 }, (_, k) => k / count);
 }
 
 /** The same positions walked from the other end. */

@@ -21,3 +21,19 @@ export { acos, asin, atan, atan2, cos, exp, expm1, log, pow, sin, tan };
 export const hypot = (x: number, y: number): number => Math.sqrt(x * x + y * y);
 
 export const square = (x: number): number => x * x;
+
+/** ln(1 + x) without loss near zero (Kahan 1987). */
+export function log1p(x: number): number {
+	const u = 1 + x;
+	return u === 1 ? x : (log(u) * x) / (u - 1);
+}
+
+export function sinh(x: number): number {
+	const e = expm1(x);
+	return (e + e / (e + 1)) / 2;
+}
+
+export function cosh(x: number): number {
+	const e = exp(Math.abs(x));
+	return (e + 1 / e) / 2;
+}

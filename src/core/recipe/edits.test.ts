@@ -35,7 +35,7 @@ describe('minimal edits', () => {
 		const line = recipe.lines.find((l) => l.statement?.kind === 'divide')!;
 		const after = applyEdits(text, setClause(line, 'count', 'into 60'));
 		expect(after).toBe(text.replace('into 40', 'into 60'));
-		expect(applyEdits(text, setClause(line, 'bias', null))).toBe(text.replace(' bias 12 toward a', ''));
+		expect(applyEdits(text, setClause(line, 'spacing', null))).toBe(text.replace(' bias 12 toward a', ''));
 	});
 
 	it('put a missing clause where it belongs', () => {
@@ -116,8 +116,8 @@ describe('edits in the words of the desk', () => {
 	});
 
 	it('make one piece even where others stay biased', () => {
-		expect(setDivision(recipe, ['outlet'], 'bias', null, names)).toContain('divide outlet bias 1 toward both');
-		expect(setDivision(recipe, names, 'bias', null, names)).toContain('divide inlet, outlet into 40\n');
+		expect(setDivision(recipe, ['outlet'], 'spacing', null, names)).toContain('divide outlet bias 1 toward both');
+		expect(setDivision(recipe, names, 'spacing', null, names)).toContain('divide inlet, outlet into 40\n');
 	});
 
 	it('change the fill of a region in place', () => {

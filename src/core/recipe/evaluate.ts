@@ -7,7 +7,7 @@ import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, functionNames
 import type { CoordinateFiles, Model } from './model.ts';
 import { didYouMean } from './nearest.ts';
 import { parseStatement, type Recipe } from './parse.ts';
-import type { CurveReference, Expression, Statement, StatementOf, Word } from './syntax.ts';
+import type { CurveReference, Expression, SpacingWord, Statement, StatementOf, Word } from './syntax.ts';
 import { lengthUnits } from './units.ts';
 import { dimensionName, fits, type Dimension, type Value, type Want } from './values.ts';
 import { fail, round, type Workshop } from './workshop.ts';
@@ -314,20 +314,74 @@ class Evaluation implements Workshop {
 			fail(statement.into!, `${count} is no count of divisions; it is a whole number from 1`);
 		if (count !== undefined && count > 1e6)
 			fail(statement.into!, `${count} divisions on one piece are too many; the limit is 1000000`);
-		const bias = statement.bias && this.number(statement.bias, 'number');
-		if (bias !== undefined && !(bias >= 1 && bias <= 1e12))
+		const numbers: Partial<Record<SpacingWord, number>> = {};
+		for (const [word, expression] of Object.entries(statement.numbers ?? {}) as [SpacingWord, Expression][])
+			numbers[word] = this.spacingNumber(word, expression);
+		const perTurn = statement.perTurn && this.number(statement.perTurn, 'number');
+		if (perTurn !== undefined && !(perTurn >= 3 && perTurn <= 1e5))
+			fail(statement.perTurn!, `${perTurn} divisions in a full turn are out of reach; from 3 to 100000 make sense`);
+		const positions = statement.positions?.map((p) => this.number(p, 'number'));
+		positions?.forEach((p, k) => {
+			if (!(p > (positions[k - 1] ?? 0) && p < 1))
+				fail(statement.positions![k]!, `${p} does not follow; positions are fractions of the length that rise between 0 and 1`);
+		});
+		const { toward, like } = statement;
+		if (positions && (toward === 'both' || toward === 'middle'))
 			fail(
-				statement.bias!,
-				`a bias of ${bias} is out of reach; it is the largest cell over the smallest, from 1 up; to cluster at the other end, name that end after \`toward\``
+				statement.clauses.find((c) => c.name === 'spacing')!,
+				`positions are counted from one end; name a point or a curve there`
 			);
+		this.checkNumbers(statement, numbers);
 		model.divides.push({
 			pieces: statement.pieces,
 			line,
+			...(statement.asOne ? { asOne: true } : {}),
 			...(count === undefined ? {} : { count }),
 			...(statement.size ? { size: this.positive(statement.size, 'a division size') } : {}),
-			...(bias === undefined ? {} : { bias }),
-			...(statement.toward ? { toward: statement.toward } : {})
+			...(perTurn === undefined ? {} : { perTurn }),
+			...(statement.chordError ? { chordError: this.positive(statement.chordError, 'a chord error') } : {}),
+			...(statement.numbers ? { numbers } : {}),
+			...(positions ? { positions } : {}),
+			...(toward ? { toward } : {}),
+			...(like ? { like } : {})
 		});
+	}
+
+	private spacingNumber(word: SpacingWord, expression: Expression): number {
+		if (word === 'first' || word === 'last') return this.positive(expression, `a ${word} cell`);
+		const value = this.number(expression, 'number');
+		if (word === 'bias' && !(value >= 1 && value <= 1e12))
+			fail(
+				expression,
+				`a bias of ${value} is out of reach; it is the largest cell over the smallest, from 1 up; to cluster at the other end, name that end after \`toward\``
+			);
+		if (word === 'growth' && !(value > 0 && value <= 100))
+			fail(
+				expression,
+				`a growth of ${value} is out of reach; it is each cell over the one before, away from the end named, such as 1.2`
+			);
+		return value;
+	}
+
+	/** One number shapes a given count; two give the count as well; a first and a last size shape any count. */
+	private checkNumbers(statement: StatementOf<'divide'>, numbers: Partial<Record<SpacingWord, number>>): void {
+		const words = Object.keys(numbers) as SpacingWord[];
+		const counted =
+			statement.into !== undefined ||
+			statement.size !== undefined ||
+			statement.perTurn !== undefined ||
+			statement.chordError !== undefined;
+		const ends = words.length === 2 && words.includes('first') && words.includes('last');
+		const span = statement.clauses.find((c) => c.name === 'spacing')!;
+		if (words.length > 2)
+			fail(span, `${words.join(', ')} together say more than a spacing has room for; two of them and no count give the count`);
+		if (words.length === 2 && counted && !ends)
+			fail(
+				span,
+				`with a count there is room for one of ${words.join(' and ')}, or for \`first\` and \`last\`; leave the count out and both give it`
+			);
+		if (ends && counted && (statement.toward === 'both' || statement.toward === 'middle'))
+			fail(span, `a first and a last cell need to know which end is first; name a point or a curve there`);
 	}
 
 	add(curve: Curve, owner = curve.name, lines?: Uint32Array): void {

@@ -1,5 +1,15 @@
 import { EmbeddedActionsParser, type IToken } from 'chevrotain';
-import type { Clause, CurveReference, Expression, Placing, SplineEnds, SplineParameter, Statement, Word } from './syntax.ts';
+import type {
+	Clause,
+	CurveReference,
+	Expression,
+	Placing,
+	SpacingWord,
+	SplineEnds,
+	SplineParameter,
+	Statement,
+	Word
+} from './syntax.ts';
 import {
 	allTokens,
 	CloseRound,
@@ -692,16 +702,23 @@ export class StatementParser extends EmbeddedActionsParser {
 	private divideStatement = this.RULE('divideStatement', () => {
 		this.CONSUME(keyword.divide);
 		const pieces = this.clause('pieces', () => this.SUBRULE(this.curveReferences));
+		const asOne = this.OPTION(() =>
+			this.clause('chain', () => {
+				this.CONSUME(keyword.as);
+				this.CONSUME(keyword.one);
+				return true;
+			})
+		);
 		const division = this.OR([
 			{
 				ALT: () => {
 					const count = this.SUBRULE(this.countClause);
-					return { ...count, ...this.OPTION(() => this.SUBRULE(this.biasClause)) };
+					return { ...count, ...this.OPTION2(() => this.SUBRULE(this.spacingClause)) };
 				}
 			},
-			{ ALT: () => this.SUBRULE2(this.biasClause) }
+			{ ALT: () => this.SUBRULE2(this.spacingClause) }
 		]);
-		return { kind: 'divide', pieces, ...division };
+		return { kind: 'divide', pieces, ...(asOne ? { asOne } : {}), ...division };
 	});
 
 	private countClause = this.RULE('countClause', () =>
@@ -716,29 +733,78 @@ export class StatementParser extends EmbeddedActionsParser {
 				{
 					ALT: () => {
 						this.CONSUME(keyword.by);
-						this.CONSUME(keyword.size);
-						return { size: this.SUBRULE2(this.expression) };
+						return this.OR2([
+							{
+								ALT: () => {
+									this.CONSUME(keyword.size);
+									return { size: this.SUBRULE2(this.expression) };
+								}
+							},
+							{
+								ALT: () => {
+									this.CONSUME(keyword.turn);
+									return { perTurn: this.SUBRULE3(this.expression) };
+								}
+							},
+							{
+								ALT: () => {
+									this.CONSUME(keyword.chord);
+									return { chordError: this.SUBRULE4(this.expression) };
+								}
+							}
+						]);
 					}
 				}
 			])
 		)
 	);
 
-	private biasClause = this.RULE('biasClause', () =>
-		this.clause('bias', () => {
-			this.CONSUME(keyword.bias);
-			const bias = this.SUBRULE(this.expression);
-			this.CONSUME(keyword.toward);
-			const toward = this.OR<string | CurveReference>({
-				// A curve may be called `both` or `middle`; here the words win.
-				IGNORE_AMBIGUITIES: true,
-				DEF: [
-					{ ALT: () => this.CONSUME(keyword.both).image },
-					{ ALT: () => this.CONSUME(keyword.middle).image },
-					{ ALT: () => this.SUBRULE(this.curveReference) }
-				]
-			});
-			return { bias, toward };
+	private spacingClause = this.RULE('spacingClause', () =>
+		this.clause('spacing', () =>
+			this.OR([
+				{
+					ALT: () => {
+						const numbers: Partial<Record<SpacingWord, Expression>> = {};
+						this.AT_LEAST_ONE(() => {
+							const name = this.OR2([
+								{ ALT: () => this.CONSUME(keyword.bias) },
+								{ ALT: () => this.CONSUME(keyword.first) },
+								{ ALT: () => this.CONSUME(keyword.last) },
+								{ ALT: () => this.CONSUME(keyword.growth) }
+							]);
+							numbers[name.image as SpacingWord] = this.SUBRULE(this.expression);
+						});
+						this.OR3([{ ALT: () => this.CONSUME(keyword.toward) }, { ALT: () => this.CONSUME(keyword.at) }]);
+						return { numbers, toward: this.SUBRULE(this.spacingEnd) };
+					}
+				},
+				{
+					ALT: () => {
+						this.CONSUME(keyword.positions);
+						const positions = this.SUBRULE(this.expressions);
+						this.CONSUME(keyword.from);
+						return { positions, toward: this.SUBRULE2(this.spacingEnd) };
+					}
+				},
+				{
+					ALT: () => {
+						this.CONSUME(keyword.like);
+						return { like: this.SUBRULE(this.curveReference) };
+					}
+				}
+			])
+		)
+	);
+
+	private spacingEnd = this.RULE('spacingEnd', () =>
+		this.OR<string | CurveReference>({
+			// A curve may be called `both` or `middle`; here the words win.
+			IGNORE_AMBIGUITIES: true,
+			DEF: [
+				{ ALT: () => this.CONSUME(keyword.both).image },
+				{ ALT: () => this.CONSUME(keyword.middle).image },
+				{ ALT: () => this.SUBRULE(this.curveReference) }
+			]
 		})
 	);
 

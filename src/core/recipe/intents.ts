@@ -19,7 +19,7 @@ import type { CurveReference, FillKind, StatementKind, StatementOf } from './syn
 export function setDivision(
 	recipe: Recipe,
 	pieces: readonly string[],
-	clause: 'count' | 'bias',
+	clause: 'count' | 'spacing',
 	source: string | null,
 	all: readonly string[]
 ): string {
@@ -46,7 +46,7 @@ export function setDivision(
 		);
 	}
 	// What a shared statement says is overruled by a later one; an even spacing is a bias of 1.
-	const overrule = source ?? (clause === 'bias' ? 'bias 1 toward both' : null);
+	const overrule = source ?? (clause === 'spacing' ? 'bias 1 toward both' : null);
 	if (open.length > 0 && overrule !== null) edits.push(...addStatement(recipe, `divide ${open.join(', ')} ${overrule}`));
 	return applyEdits(recipe.text, edits);
 }

@@ -2,7 +2,7 @@ import type { Finding } from '../findings/finding.ts';
 import type { BoundaryKind, GroupColour } from '../mesh/boundary-kinds.ts';
 import type { Curve, Point } from '../shape/curve.ts';
 import type { Recipe } from './parse.ts';
-import type { CurveReference, FillKind } from './syntax.ts';
+import type { CurveReference, FillKind, SpacingWord } from './syntax.ts';
 import type { Dimension } from './values.ts';
 
 /** One outline of a coordinate file; the coordinates are as written, in the recipe's units. */
@@ -58,10 +58,17 @@ export interface RegionStatement extends Stated {
 
 export interface DivideStatement extends Stated {
 	pieces: CurveReference[];
+	/** The pieces are divided as if they were one. */
+	asOne?: boolean;
 	count?: number;
 	size?: number;
-	bias?: number;
+	perTurn?: number;
+	chordError?: number;
+	numbers?: Partial<Record<SpacingWord, number>>;
+	/** Fractions of the length from the end that `toward` names. */
+	positions?: number[];
 	toward?: 'both' | 'middle' | CurveReference;
+	like?: CurveReference;
 }
 
 export interface FillStatement extends Stated {

@@ -182,10 +182,18 @@ type Body =
 	| {
 			kind: 'divide';
 			pieces: CurveReference[];
+			/** The pieces are divided as if they were one. */
+			asOne?: boolean;
 			into?: Expression;
 			size?: Expression;
-			bias?: Expression;
+			/** Divisions in a full turn of the curve. */
+			perTurn?: Expression;
+			/** How far an edge may be from the curve. */
+			chordError?: Expression;
+			numbers?: Partial<Record<SpacingWord, Expression>>;
+			positions?: Expression[];
 			toward?: 'both' | 'middle' | CurveReference;
+			like?: CurveReference;
 	  }
 	| { kind: 'fill'; regions: Word[]; fill: FillKind; corners?: Expression[]; size?: Expression }
 	| { kind: 'size'; size: Expression; growth?: Expression }
@@ -197,6 +205,9 @@ type Body =
 			boundary?: Word;
 			colour?: Word;
 	  };
+
+/** The numbers that a spacing is given by. */
+export type SpacingWord = 'bias' | 'first' | 'last' | 'growth';
 
 /** One parsed statement. */
 export type Statement = Body & { clauses: Clause[] };
@@ -227,7 +238,7 @@ export const clauseOrder: Partial<Record<StatementKind, readonly string[]>> = {
 	line: ['name', 'start', 'end'],
 	fillet: ['name', 'curves', 'near', 'radius'],
 	chamfer: ['name', 'curves', 'near', 'lengths'],
-	divide: ['pieces', 'count', 'bias'],
+	divide: ['pieces', 'chain', 'count', 'spacing'],
 	fill: ['regions', 'fill', 'corners', 'size'],
 	size: ['size', 'growth'],
 	group: ['name', 'members', 'kind', 'colour'],

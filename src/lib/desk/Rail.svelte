@@ -6,7 +6,7 @@
 	const compact = (n: number) => (n < 10_000 ? String(n) : n < 1e6 ? `${Math.round(n / 1000)}k` : `${(n / 1e6).toFixed(1)}M`);
 	const figures = $derived.by((): Record<Station, { text: string; alarm: boolean }> => {
 		const curves = [...(desk.result?.model.curvesByName.keys() ?? [])].filter((name) => !name.includes('.')).length;
-		const conflicts = desk.result?.divisions.conflicts.length ?? 0;
+		const conflicts = desk.result?.findings.filter((f) => f.code === 'count-conflict').length ?? 0;
 		return {
 			shape: {
 				text: desk.openEnds > 0 ? `${desk.openEnds} open` : `${curves} curve${curves === 1 ? '' : 's'}`,

@@ -31,7 +31,7 @@
 		const names = meant(name);
 		const source = bias === '' || toward === '' ? null : `bias ${bias} toward ${toward}`;
 		desk.edit(
-			setDivision(desk.recipe, names, 'bias', source, desk.names),
+			setDivision(desk.recipe, names, 'spacing', source, desk.names),
 			source ? `${source} on ${say(names)}` : `Even spacing on ${say(names)}`
 		);
 	}

@@ -30,7 +30,7 @@ export function short(value: number): string {
 export function pieceRow(result: Result, names: readonly string[], piece: number): PieceRow {
 	const division = result.divisions.pieces[piece]!;
 	const { spacing } = division;
-	const bias = spacing.law === 'geometric' ? String(Number(spacing.bias.toPrecision(4))) : '';
+	const bias = spacing.law === 'geometric' && 'bias' in spacing.number ? String(Number(spacing.number.bias.toPrecision(4))) : '';
 	return {
 		piece,
 		name: names[piece]!,
@@ -53,7 +53,7 @@ function towardText(result: Result, division: Division, names: readonly string[]
 	const { spacing } = division;
 	if (spacing.law === 'even') return '';
 	if (spacing.law === 'across') return `as ${names[spacing.piece]}`;
-	const statement = result.recipe.lines[division.biasLine]?.statement;
+	const statement = result.recipe.lines[division.spacingLine]?.statement;
 	const toward = statement?.kind === 'divide' ? statement.toward : undefined;
 	return typeof toward === 'object' ? referenceText(toward) : (toward ?? spacing.end);
 }

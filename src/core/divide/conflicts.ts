@@ -1,0 +1,84 @@
+import type { Finding } from '../findings/finding.ts';
+import { setClause, type TextEdit } from '../recipe/edits.ts';
+import type { Model } from '../recipe/model.ts';
+import type { Arrangement, Walk } from '../shape/arrangement.ts';
+import { partPoint } from '../shape/parts.ts';
+import { pieceNames } from '../shape/references.ts';
+import type { Region } from '../shape/regions.ts';
+import type { Asked } from './asked.ts';
+import type { Count, CountConflict } from './counts.ts';
+import type { RegionBlock } from './divisions.ts';
+
+/** One finding for all that hangs together: what each piece asks for, and the smallest changes that would settle it. */
+export function describeConflict(
+	model: Model,
+	arrangement: Arrangement,
+	regions: readonly Region[],
+	blocks: readonly RegionBlock[],
+	counts: readonly Count[],
+	asked: readonly (Asked | undefined)[],
+	{ mismatches, pieces, settlements }: CountConflict
+): Finding {
+	const names = pieceNames(arrangement);
+	const say = (walk: Walk) =>
+		walk.map((h) => `\`${names[h >> 1]}\` ${counts[h >> 1]!.count} (${counts[h >> 1]!.source})`).join(' + ');
+	const pins = pieces.filter((p) => counts[p]!.source === 'pinned');
+	const changes = settlements.map((changed) => [...changed].map(([p, count]) => `\`${names[p]}\` into ${count}`).join(', '));
+	const sentences: string[] = [];
+	const [mismatch] = mismatches;
+	if (mismatch) {
+		const [one, other] = mismatch.sides;
+		const region = regions[blocks[mismatch.block]!.region]!.name;
+		sentences.push(
+			`opposite sides of the structured region \`${region}\` have ${mismatch.counts[0]} and ${mismatch.counts[1]} divisions: ${say(one)} against ${say(other)}; they must be equal`
+		);
+	} else sentences.push('the counts typed for pieces that hang together cannot all stand');
+	if (pins.length > 2 || mismatches.length > 1)
+		sentences.push(
+			`typed along the whole chain: ${pins
+				.slice(0, 12)
+				.map((p) => `\`${names[p]}\` ${counts[p]!.count}`)
+				.join(', ')}${pins.length > 12 ? ` and ${pins.length - 12} more` : ''}`
+		);
+	if (changes.length > 0) sentences.push(`${changes.join(', or ')} would settle it`);
+	const first = arrangement.pieces[(mismatch?.sides[0][0] ?? 2 * pieces[0]!) >> 1]!;
+	const mend = settleConflict(model, asked, names, settlements);
+	return {
+		severity: 'error',
+		code: 'count-conflict',
+		message: sentences.join('. '),
+		at: partPoint(first, 0.5, first.length),
+		pieces: [...new Set([...pins, ...(mismatch ? mismatch.sides.flat().map((h) => h >> 1) : [])])],
+		...(mend ? { mend } : {})
+	};
+}
+
+/** The edit of the first settlement that one is possible for. */
+function settleConflict(
+	model: Model,
+	asked: readonly (Asked | undefined)[],
+	names: readonly string[],
+	settlements: readonly Map<number, number>[]
+): { label: string; edits: TextEdit[] } | undefined {
+	for (const changes of settlements) {
+		// Pieces of one statement change together, where they all change to one count.
+		const byLine = new Map<number, Set<number>>();
+		for (const [p, count] of changes) {
+			const line = asked[p]!.countLine;
+			byLine.set(line, (byLine.get(line) ?? new Set()).add(count));
+		}
+		const whole = [...byLine].every(([line, wanted]) => {
+			const ruled = asked.flatMap((a, p) => (a?.countLine === line && a.count !== undefined ? [p] : []));
+			return (
+				wanted.size === 1 &&
+				ruled.every((p) => changes.has(p)) &&
+				model.divides.some((d) => d.line === line && d.count !== undefined)
+			);
+		});
+		if (!whole) continue;
+		const label = [...changes].map(([p, count]) => `${names[p]} into ${count}`).join(', ');
+		const edits = [...byLine].flatMap(([line, [count]]) => setClause(model.recipe.lines[line]!, 'count', `into ${count}`));
+		return { label: `Make it ${label}`, edits };
+	}
+	return undefined;
+}

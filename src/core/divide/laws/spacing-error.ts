@@ -1,0 +1,2 @@
+/** Numbers that no spacing has: which, and what would be possible. */
+export class SpacingError extends Error {}

@@ -1,0 +1,136 @@
+import type { Finding } from '../findings/finding.ts';
+import type { Model } from '../recipe/model.ts';
+import type { Arrangement, Walk } from '../shape/arrangement.ts';
+import { partPoint } from '../shape/parts.ts';
+import { pieceNames } from '../shape/references.ts';
+import type { Asked, Chain } from './asked.ts';
+import type { Count } from './counts.ts';
+import type { Division, RegionBlock } from './divisions.ts';
+import { joinPositions, splitPositions } from './laws/chain.ts';
+import { positions, reversePositions, SpacingError, type Spacing } from './spacing.ts';
+
+/** Positions by a law; where it has none, a finding says why and the piece is divided evenly. */
+export function tryPositions(
+	count: number,
+	spacing: Spacing,
+	length: number,
+	line: number,
+	pieces: readonly number[],
+	findings: Finding[],
+	model: Model,
+	arrangement: Arrangement
+): Float64Array {
+	try {
+		return positions(count, spacing, length);
+	} catch (error) {
+		if (!(error instanceof SpacingError)) throw error;
+		const first = arrangement.pieces[pieces[0]!]!;
+		const { from, to } = model.recipe.lines[line]!;
+		const message = `${error.message}; \`${pieceNames(arrangement)[pieces[0]!]}\` is divided evenly`;
+		if (!findings.some((f) => f.message === message))
+			findings.push({
+				severity: 'error',
+				code: 'spacing',
+				message,
+				span: { from, to },
+				at: partPoint(first, 0.5, first.length),
+				pieces: [...pieces]
+			});
+		return positions(count, { law: 'even' });
+	}
+}
+
+/**
+ * Positions of all pieces. Those with a law of their own come first, then chains and copies; a
+ * spacing then passes across the blocks, from side to opposite side, to pieces that have none.
+ */
+export function spread(
+	model: Model,
+	arrangement: Arrangement,
+	blocks: readonly RegionBlock[],
+	counts: readonly Count[],
+	asked: readonly (Asked | undefined)[],
+	chains: readonly Chain[],
+	findings: Finding[]
+): { at: Float64Array[]; spacings: Division['spacing'][] } {
+	const at = new Array<Float64Array | undefined>(counts.length);
+	const spacings = counts.map((): Division['spacing'] => ({ law: 'even' }));
+	const lengthOf = (p: number) => arrangement.pieces[p]!.length;
+	asked.forEach((a, p) => {
+		if (!a?.spacing) return;
+		at[p] = tryPositions(counts[p]!.count, a.spacing, lengthOf(p), a.spacingLine, [p], findings, model, arrangement);
+		spacings[p] = a.spacing;
+	});
+	for (const { walk, spacing, line } of chains) {
+		const pieces = walk.map((h) => h >> 1);
+		const links = pieces.map((p) => ({ length: lengthOf(p), count: counts[p]!.count }));
+		const total = links.reduce((sum, l) => sum + l.count, 0);
+		const length = links.reduce((sum, l) => sum + l.length, 0);
+		const whole = tryPositions(total, spacing, length, line, pieces, findings, model, arrangement);
+		splitPositions(whole, links).forEach((own, k) => {
+			const h = walk[k]!;
+			if (at[h >> 1]) return;
+			at[h >> 1] = h & 1 ? reversePositions(own) : own;
+			spacings[h >> 1] = { law: 'chain', spacing, pieces };
+		});
+	}
+	const copied = (p: number, seen: readonly number[]): Float64Array | undefined => {
+		const like = asked[p]?.like;
+		if (at[p] || like === undefined || seen.includes(p)) return at[p];
+		const source = copied(like, [...seen, p]);
+		if (!source || source.length !== counts[p]!.count + 1) return undefined;
+		spacings[p] = { law: 'like', piece: like };
+		return (at[p] = alongside(arrangement, p, like) ? source : reversePositions(source));
+	};
+	for (let p = 0; p < counts.length; p++) copied(p, []);
+	passAcross(arrangement, blocks, counts, at, spacings);
+	return { at: counts.map(({ count }, p) => at[p] ?? positions(count, { law: 'even' })), spacings };
+}
+
+/** Passes spacings from sides that have one to opposite sides of which no piece has; nearest first. */
+function passAcross(
+	arrangement: Arrangement,
+	blocks: readonly RegionBlock[],
+	counts: readonly Count[],
+	at: (Float64Array | undefined)[],
+	spacings: Division['spacing'][]
+): void {
+	let open = blocks.flatMap(({ block: { sides } }) => [
+		[sides[0], sides[2]] as const,
+		[sides[2], sides[0]] as const,
+		[sides[1], sides[3]] as const,
+		[sides[3], sides[1]] as const
+	]);
+	const amount = (walk: Walk) => walk.reduce((sum, h) => sum + counts[h >> 1]!.count, 0);
+	open = open.filter(([from, to]) => amount(from) === amount(to));
+	const lengthOf = (h: number) => arrangement.pieces[h >> 1]!.length;
+	for (let passed = true; passed;) {
+		const ready = open.filter(([from, to]) => from.every((h) => at[h >> 1]) && to.every((h) => !at[h >> 1]));
+		passed = ready.length > 0;
+		for (const [from, to] of ready) {
+			if (to.some((h) => at[h >> 1])) continue;
+			const whole = joinPositions(
+				from.map((h) => ({ at: h & 1 ? reversePositions(at[h >> 1]!) : at[h >> 1]!, length: lengthOf(h) }))
+			);
+			// The far side is walked the other way round the block.
+			const walk = to.map((h) => h ^ 1).reverse();
+			const links = walk.map((h) => ({ length: lengthOf(h), count: counts[h >> 1]!.count }));
+			const parts = links.length === 1 ? [whole] : splitPositions(whole, links);
+			walk.forEach((h, k) => {
+				at[h >> 1] = h & 1 ? reversePositions(parts[k]!) : parts[k]!;
+				spacings[h >> 1] = { law: 'across', piece: from[0]! >> 1 };
+			});
+		}
+		open = open.filter(([, to]) => to.some((h) => !at[h >> 1]));
+	}
+}
+
+/** Whether two pieces run the same way, by their chords. */
+function alongside({ pieces, x, y }: Arrangement, p: number, q: number): boolean {
+	const chord = (k: number) => {
+		const { start, end } = pieces[k]!;
+		return { x: x[end]! - x[start]!, y: y[end]! - y[start]! };
+	};
+	const [a, b] = [chord(p), chord(q)];
+	return a.x * b.x + a.y * b.y >= 0;
+}
