@@ -1,9 +1,10 @@
 import { log } from './numeric/elementary.ts';
 import { sameNumbers } from './numeric/same.ts';
-import { divide, PlacementCache, type Divisions, type RegionBlock } from './divide/divisions.ts';
-import { FillError, type Fill, type FillInput, type Work } from './fill/fill.ts';
-import { findBlock, type Block } from './fill/structured/block.ts';
-import { fillTransfinite } from './fill/structured/transfinite.ts';
+import { divide, PlacementCache, type Divisions, type RegionLayout } from './divide/divisions.ts';
+import { elementLimit, FillError, type Fill, type FillInput, type Work } from './fill/fill.ts';
+import { fillStructured, type NodeLayout } from './fill/structured/fill-structured.ts';
+import { findLayout, layoutWalks } from './fill/structured/layout.ts';
+import { keyOfLayout, layoutNodes } from './fill/structured/layout-nodes.ts';
 import { expectedTriangles, fillTriangles } from './fill/triangles/fill-triangles.ts';
 import type { Finding } from './findings/finding.ts';
 import { assembleMesh, gatherBoundary, numberBoundary, type RegionBoundary } from './mesh/assemble.ts';
@@ -45,14 +46,11 @@ export interface Result {
 	refilled: string[];
 }
 
-/** The most elements that one region is filled with; beyond it a finding says so. */
-export const elementLimit = 8_000_000;
-
 /** What one region's fill was made from, and what came out. */
 interface RememberedFill {
 	input: FillInput;
 	rule: string;
-	block: string;
+	layout: string;
 	outcome: Fill | FillError;
 }
 
@@ -94,8 +92,8 @@ export class Pipeline {
 
 		const fallbackSize = roundSize(arrangement.diagonal / 40);
 		checkSizes(model, regions, fallbackSize, findings);
-		const blocks = findBlocks(model, arrangement, regions, findings);
-		const divisions = divide(model, arrangement, regions, blocks, fallbackSize, findings, this.placements);
+		const layouts = findLayouts(model, arrangement, regions, findings);
+		const divisions = divide(model, arrangement, regions, layouts, fallbackSize, findings, this.placements);
 		lap('divide');
 		yield 0.1;
 
@@ -106,14 +104,23 @@ export class Pipeline {
 		for (const [r, region] of regions.entries()) {
 			fills.push(undefined);
 			if (region.fill === 'none') continue;
-			const block = blocks.find((b) => b.region === r)?.block;
-			if (region.fill === 'structured' && (!block || divisions.mismatches.some((c) => blocks[c.block]!.block === block)))
-				continue;
+			const k = layouts.findIndex((l) => l.region === r);
+			const layout = layouts[k]?.layout;
+			const clashes = layout && layoutWalks(layout).some((walk) => walk.some((h) => divisions.clashing.has(h >> 1)));
+			if (region.fill === 'structured' && (!layout || clashes)) continue;
 			const boundary = gatherBoundary(region, arrangement, divisions.pieces, numbering);
+			const nodes =
+				layout &&
+				layoutNodes(
+					layout,
+					boundary,
+					{ model, arrangement, divisions: divisions.pieces, region, size: fallbackSize },
+					divisions.own[k]!
+				);
 			const remembered = yield* this.filled(
 				region,
 				boundary,
-				block,
+				nodes,
 				fallbackSize,
 				refilled,
 				0.1 + (0.8 * r) / regions.length,
@@ -158,22 +165,23 @@ export class Pipeline {
 	private *filled(
 		region: Region,
 		boundary: RegionBoundary,
-		block: Block | undefined,
+		layout: NodeLayout | FillError | undefined,
 		fallbackSize: number,
 		refilled: string[],
 		done: number,
 		share: number
 	): Work<RememberedFill> {
 		const size = region.size ?? fallbackSize;
-		const rule = region.fill === 'triangles' ? `${size} ${region.growth}` : '';
-		const blockKey = block ? block.sides.map((s) => s.join(' ')).join('/') : '';
+		const rule = region.fill === 'triangles' ? `${size} ${region.growth}` : String(region.sweeps);
+		const layoutKey = layout ? keyOfLayout(layout) : '';
 		const known = this.fills.get(region.name);
-		if (known && known.rule === rule && known.block === blockKey && sameInput(known.input, boundary.input)) return known;
+		if (known && known.rule === rule && known.layout === layoutKey && sameInput(known.input, boundary.input)) return known;
 		refilled.push(region.name);
 		const { input } = boundary;
 		let outcome: Fill | FillError;
 		try {
-			if (block) outcome = fillBlock(boundary, block);
+			if (layout instanceof FillError) outcome = layout;
+			else if (layout) outcome = fillStructured(input, layout, region.sweeps);
 			else {
 				checkAmount(expectedTriangles(input, { size, growth: region.growth }), region, input);
 				const work = fillTriangles(input, { size, growth: region.growth });
@@ -188,7 +196,7 @@ export class Pipeline {
 			if (!(error instanceof FillError)) throw error;
 			outcome = error;
 		}
-		return { input, rule, block: blockKey, outcome };
+		return { input, rule, layout: layoutKey, outcome };
 	}
 }
 
@@ -235,42 +243,25 @@ function checkSizes(model: Model, regions: readonly Region[], fallbackSize: numb
 		});
 }
 
-function findBlocks(model: Model, arrangement: Arrangement, regions: readonly Region[], findings: Finding[]): RegionBlock[] {
-	const blocks: RegionBlock[] = [];
+function findLayouts(model: Model, arrangement: Arrangement, regions: readonly Region[], findings: Finding[]): RegionLayout[] {
+	const layouts: RegionLayout[] = [];
 	regions.forEach((region, r) => {
 		if (region.fill !== 'structured') return;
-		const block = findBlock(arrangement, region.face, region.corners);
-		if ('sides' in block) blocks.push({ region: r, block });
+		const layout = findLayout(arrangement, region.face, region.corners);
+		if ('kind' in layout) layouts.push({ region: r, layout });
 		else {
 			const { from, to } = model.recipe.lines[region.fillLine]!;
 			findings.push({
 				severity: 'error',
 				code: 'not-structured',
-				message: `region \`${region.name}\` cannot be structured: ${block.reason}`,
+				message: `region \`${region.name}\` cannot be structured: ${layout.reason}`,
 				span: { from, to },
-				...(block.at ? { at: block.at } : {}),
+				...(layout.at ? { at: layout.at } : {}),
 				pieces: arrangement.faces[region.face]!.outer.map((h) => h >> 1)
 			});
 		}
 	});
-	return blocks;
-}
-
-function fillBlock(boundary: RegionBoundary, block: Block): Fill {
-	const sides = block.sides.map((walk) => {
-		const nodes: number[] = [];
-		for (const h of walk) nodes.push(...boundary.along.get(h)!.subarray(nodes.length ? 1 : 0));
-		return Uint32Array.from(nodes);
-	});
-	const amount = (sides[0]!.length - 1) * (sides[1]!.length - 1);
-	const { x, y } = boundary.input;
-	if (amount > elementLimit)
-		throw new FillError(
-			'too-many',
-			`its sides ask for ${amount} elements, above the limit of ${elementLimit}; use fewer divisions`,
-			{ x: x[0]!, y: y[0]! }
-		);
-	return fillTransfinite(x, y, sides as [Uint32Array, Uint32Array, Uint32Array, Uint32Array]);
+	return layouts;
 }
 
 function checkAmount(expected: number, region: Region, { x, y }: FillInput): void {

@@ -7,14 +7,14 @@ import { pieceNames } from '../shape/references.ts';
 import type { Region } from '../shape/regions.ts';
 import type { Asked } from './asked.ts';
 import type { Count, CountConflict } from './counts.ts';
-import type { RegionBlock } from './divisions.ts';
+import type { BlockOf } from './divisions.ts';
 
 /** One finding for all that hangs together: what each piece asks for, and the smallest changes that would settle it. */
 export function describeConflict(
 	model: Model,
 	arrangement: Arrangement,
 	regions: readonly Region[],
-	blocks: readonly RegionBlock[],
+	blocks: readonly BlockOf[],
 	counts: readonly Count[],
 	asked: readonly (Asked | undefined)[],
 	{ mismatches, pieces, settlements }: CountConflict

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Block } from '../fill/structured/block.ts';
+import type { Block as Layout } from '../fill/structured/layout.ts';
+
+type Block = Pick<Layout, 'sides'>;
 import { settleCounts } from './counts.ts';
 
 /** A block from the pieces of its four sides, each walked forward. */
@@ -84,7 +86,16 @@ describe('counts', () => {
 
 	it('keep the sum of a chain, and counts that are to be equal', () => {
 		const { counts, conflicts } = settleCounts([], new Map([[3, 8]]), [2, 4, 6, 1, 5], {
-			sums: [{ pieces: [0, 1, 2], total: 24 }],
+			equations: [
+				{
+					terms: [
+						[0, 1],
+						[1, 1],
+						[2, 1]
+					],
+					total: 24
+				}
+			],
 			equal: [[4, 3]]
 		});
 		expect(conflicts).toEqual([]);

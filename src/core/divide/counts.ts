@@ -1,4 +1,4 @@
-import type { Block } from '../fill/structured/block.ts';
+import type { Block } from '../fill/structured/layout.ts';
 import type { Walk } from '../shape/arrangement.ts';
 import { nearestIntegers, type Equation, type Target } from './integer-programme.ts';
 
@@ -30,8 +30,8 @@ export interface CountConflict {
 export interface CountRules {
 	/** Pieces that have the same count as another. */
 	equal?: readonly (readonly [number, number])[];
-	/** Pieces that share a count between them. */
-	sums?: readonly { pieces: readonly number[]; total: number }[];
+	/** Sums of counts, each with its coefficient, that come to a total. */
+	equations?: readonly { terms: readonly (readonly [number, number])[]; total: number }[];
 }
 
 /**
@@ -41,15 +41,16 @@ export interface CountRules {
  *
  * @param blocks the four-sided blocks
  * @param pinned counts typed by the user, by piece
- * @param wanted divisions that the sizes imply, one per piece, above zero and not rounded
+ * @param wanted divisions that the sizes imply, one per piece, above zero and not rounded; counts
+ *   that belong to no piece, as inside a layout, may follow them
  */
 export function settleCounts(
-	blocks: readonly Block[],
+	blocks: readonly Pick<Block, 'sides'>[],
 	pinned: ReadonlyMap<number, number>,
 	wanted: readonly number[],
 	rules: CountRules = {}
 ): { counts: Count[]; conflicts: CountConflict[] } {
-	const { equal = [], sums = [] } = rules;
+	const { equal = [], equations = [] } = rules;
 	const pairs = blocks.flatMap((block, b) => [0, 1].map((k) => ({ block: b, one: block.sides[k]!, other: block.sides[k + 2]! })));
 
 	// Phase 1: pieces that must have one count make a class.
@@ -72,10 +73,10 @@ export function settleCounts(
 		for (const h of other) add(h >> 1, -1);
 		all.push({ terms, total: 0, pieces: [...one, ...other].map((h) => h >> 1) });
 	}
-	for (const { pieces, total } of sums) {
+	for (const { terms: list, total } of equations) {
 		const terms = new Map<number, number>();
-		for (const p of pieces) terms.set(root(p), (terms.get(root(p)) ?? 0) + 1);
-		all.push({ terms, total, pieces: [...pieces] });
+		for (const [p, coefficient] of list) terms.set(root(p), (terms.get(root(p)) ?? 0) + coefficient);
+		all.push({ terms, total, pieces: list.map(([p]) => p) });
 	}
 
 	// Phase 3: classes that hang together through equations are settled together.
@@ -185,7 +186,7 @@ function settle(system: System): Map<number, number> | undefined {
 	}
 	open = open.filter(({ terms }) => terms.size > 0);
 	const free = [...leads.keys()].filter((c) => !values.has(c));
-	const shares = proportional(new Map(free.map((c) => [c, wanted[leads.get(c)!]!])), open);
+	const shares = proportional(raised(new Map(free.map((c) => [c, wanted[leads.get(c)!]!])), open), open);
 	const targets = free.map((c): Target => ({
 		variable: c,
 		value: Math.max(1, shares.get(c)!),
@@ -207,6 +208,28 @@ function substitute({ terms, total }: Equation, values: ReadonlyMap<number, numb
 		else if (coefficient !== 0) left.set(c, coefficient);
 	}
 	return { terms: left, total: rest };
+}
+
+/** What is wanted, raised where the other side of an equation wants more: the finer of two sides decides. */
+function raised(wanted: ReadonlyMap<number, number>, equations: readonly Equation[]): Map<number, number> {
+	const values = new Map(wanted);
+	for (let pass = 0; pass < 30; pass++) {
+		let changed = false;
+		for (const { terms, total } of equations) {
+			let [gains, losses] = [Math.max(0, -total), Math.max(0, total)];
+			for (const [c, a] of terms)
+				if (a > 0) gains += a * values.get(c)!;
+				else losses -= a * values.get(c)!;
+			const [sign, fixed, short, long] = gains < losses ? [1, Math.max(0, -total), gains, losses] : [-1, Math.max(0, total), losses, gains];
+			if (!(short > fixed) || long - short < 1e-9 * long) continue;
+			const scale = (long - fixed) / (short - fixed);
+			if (!(scale > 1 && scale < 100)) continue;
+			for (const [c, a] of terms) if (a * sign > 0) values.set(c, values.get(c)! * scale);
+			changed = true;
+		}
+		if (!changed) break;
+	}
+	return values;
 }
 
 /**

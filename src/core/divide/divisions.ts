@@ -4,10 +4,10 @@ import type { Arrangement } from '../shape/arrangement.ts';
 import { LINE } from '../shape/curve.ts';
 import { partPoint, type CurvePart } from '../shape/parts.ts';
 import type { Region } from '../shape/regions.ts';
-import type { Block } from '../fill/structured/block.ts';
+import { layoutEquations, type Block, type Layout } from '../fill/structured/layout.ts';
 import { collect, totalTurn, type Asked, type Chain } from './asked.ts';
 import { describeConflict } from './conflicts.ts';
-import { settleCounts, type CountMismatch, type CountSource } from './counts.ts';
+import { settleCounts, type CountSource } from './counts.ts';
 import { shareOfChain } from './laws/chain.ts';
 import { spread, tryPositions } from './spread.ts';
 import { positions, reversePositions, SpacingError, spacingFigures, type Spacing, type SpacingFigures } from './spacing.ts';
@@ -17,7 +17,11 @@ export interface Division {
 	count: number;
 	source: CountSource;
 	/** The law of its spacing; `across` when a structured neighbour passes its spacing on, `like` when it is copied, `chain` when it is part of a longer one. */
-	spacing: Spacing | { law: 'across' | 'like'; piece: number } | { law: 'chain'; spacing: Spacing; pieces: readonly number[] };
+	spacing:
+		| Spacing
+		| { law: 'across'; piece: number; turned?: boolean }
+		| { law: 'like'; piece: number }
+		| { law: 'chain'; spacing: Spacing; pieces: readonly number[] };
 	/** Statement that gave the count and the spacing; −1 when none did. */
 	countLine: number;
 	spacingLine: number;
@@ -32,14 +36,22 @@ export interface Division {
 /** Counts and node places of every piece. */
 export interface Divisions {
 	pieces: Division[];
-	/** Pairs of opposite sides whose counts differ. */
-	mismatches: CountMismatch[];
+	/** Pieces whose counts cannot all stand. */
+	clashing: Set<number>;
+	/** For every layout the counts of its own. */
+	own: number[][];
 }
 
-/** A block with the region that it fills. */
-export interface RegionBlock {
+/** A four-sided block with the region that it fills. */
+export interface BlockOf {
 	region: number;
 	block: Block;
+}
+
+/** A layout with the region that it fills. */
+export interface RegionLayout {
+	region: number;
+	layout: Layout;
 }
 
 /** Derived counts give a full turn of a curve at least this many divisions. */
@@ -50,7 +62,7 @@ export function divide(
 	model: Model,
 	arrangement: Arrangement,
 	regions: readonly Region[],
-	blocks: readonly RegionBlock[],
+	layouts: readonly RegionLayout[],
 	fallbackSize: number,
 	findings: Finding[],
 	placed: PlacementCache
@@ -59,7 +71,20 @@ export function divide(
 	const chains = [...new Set(asked.flatMap((a) => a?.chain ?? []))];
 	const wanted = wantedCounts(model, arrangement, regions, fallbackSize, asked);
 	for (const chain of chains) wantedOfChain(arrangement, chain, wanted, findings, model);
+	const blocks = layouts.flatMap(({ region, layout }): BlockOf[] => (layout.kind === 'block' ? [{ region, block: layout }] : []));
 	for (const { block } of blocks) wantedAcross(arrangement, block, asked, wanted);
+	// The counts that layouts have inside follow those of the pieces.
+	const equations: { terms: (readonly [number, number])[]; total: number }[] = [];
+	const ownFrom: number[] = [];
+	const places = wanted.length;
+	for (const { layout } of layouts) {
+		const inside = layoutEquations(layout, wanted);
+		ownFrom.push(wanted.length);
+		for (const { pieces, own } of inside.equations)
+			equations.push({ terms: [...pieces, ...[...own].map(([k, c]) => [wanted.length + k, c] as const)], total: 0 });
+		wanted.push(...inside.own);
+	}
+	ownFrom.push(wanted.length);
 	const pinned = new Map<number, number>();
 	asked.forEach((a, p) => {
 		if (a?.count !== undefined) pinned.set(p, a.count);
@@ -70,14 +95,19 @@ export function divide(
 		wanted,
 		{
 			equal: asked.flatMap((a, p) => (a?.like === undefined || a.count !== undefined ? [] : [[p, a.like] as const])),
-			sums: chains.flatMap(({ walk, count }) => {
-				const pieces = walk.map((h) => h >> 1);
-				return count === undefined || pieces.some((p) => pinned.has(p)) ? [] : [{ pieces, total: count }];
-			})
+			equations: [
+				...equations,
+				...chains.flatMap(({ walk, count }) => {
+					const pieces = walk.map((h) => h >> 1);
+					if (count === undefined || pieces.some((p) => pinned.has(p))) return [];
+					return [{ terms: pieces.map((p) => [p, 1] as const), total: count }];
+				})
+			]
 		}
 	);
+	for (const conflict of conflicts) conflict.pieces = conflict.pieces.filter((p) => p < places);
 	for (const conflict of conflicts) findings.push(describeConflict(model, arrangement, regions, blocks, counts, asked, conflict));
-	const { at, spacings } = spread(model, arrangement, blocks, counts, asked, chains, findings);
+	const { at, spacings } = spread(model, arrangement, blocks, counts.slice(0, places), asked, chains, findings);
 	const pieces = arrangement.pieces.map((piece, p): Division => {
 		const { count, source } = counts[p]!;
 		const { x, y } = placed.place(arrangement, p, at[p]!);
@@ -93,7 +123,13 @@ export function divide(
 			y
 		};
 	});
-	return { pieces, mismatches: conflicts.flatMap((c) => c.mismatches) };
+	const clashing = new Set(
+		conflicts.flatMap((c) =>
+			c.mismatches.length > 0 ? c.mismatches.flatMap((m) => m.sides.flat().map((h) => h >> 1)) : c.pieces
+		)
+	);
+	const own = layouts.map((_, k) => counts.slice(ownFrom[k], ownFrom[k + 1]).map((c) => c.count));
+	return { pieces, clashing, own };
 }
 
 /** Divisions that the sizes imply, not rounded. */

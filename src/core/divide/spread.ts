@@ -5,7 +5,7 @@ import { partPoint } from '../shape/parts.ts';
 import { pieceNames } from '../shape/references.ts';
 import type { Asked, Chain } from './asked.ts';
 import type { Count } from './counts.ts';
-import type { Division, RegionBlock } from './divisions.ts';
+import type { Division, BlockOf } from './divisions.ts';
 import { joinPositions, splitPositions } from './laws/chain.ts';
 import { positions, reversePositions, SpacingError, type Spacing } from './spacing.ts';
 
@@ -47,7 +47,7 @@ export function tryPositions(
 export function spread(
 	model: Model,
 	arrangement: Arrangement,
-	blocks: readonly RegionBlock[],
+	blocks: readonly BlockOf[],
 	counts: readonly Count[],
 	asked: readonly (Asked | undefined)[],
 	chains: readonly Chain[],
@@ -90,7 +90,7 @@ export function spread(
 /** Passes spacings from sides that have one to opposite sides of which no piece has; nearest first. */
 function passAcross(
 	arrangement: Arrangement,
-	blocks: readonly RegionBlock[],
+	blocks: readonly BlockOf[],
 	counts: readonly Count[],
 	at: (Float64Array | undefined)[],
 	spacings: Division['spacing'][]
@@ -115,13 +115,43 @@ function passAcross(
 			// The far side is walked the other way round the block.
 			const walk = to.map((h) => h ^ 1).reverse();
 			const links = walk.map((h) => ({ length: lengthOf(h), count: counts[h >> 1]!.count }));
+			const single = links.length === 1 && from.length === 1;
 			const parts = links.length === 1 ? [whole] : splitPositions(whole, links);
 			walk.forEach((h, k) => {
-				at[h >> 1] = h & 1 ? reversePositions(parts[k]!) : parts[k]!;
-				spacings[h >> 1] = { law: 'across', piece: from[0]! >> 1 };
+				const turned = ((h ^ from[0]!) & 1) === 1;
+				const sized = single ? sizedAnew(spacings, from[0]! >> 1, turned, links[0]!) : undefined;
+				at[h >> 1] = sized ?? (h & 1 ? reversePositions(parts[k]!) : parts[k]!);
+				spacings[h >> 1] = { law: 'across', piece: from[0]! >> 1, ...(single && turned ? { turned } : {}) };
 			});
 		}
 		open = open.filter(([, to]) => to.some((h) => !at[h >> 1]));
+	}
+}
+
+/**
+ * A spacing that was given by sizes of cells keeps these sizes on a piece of another length, where
+ * that is possible; undefined for one that passes on its fractions.
+ */
+function sizedAnew(
+	spacings: readonly Division['spacing'][],
+	piece: number,
+	turned: boolean,
+	link: { length: number; count: number }
+): Float64Array | undefined {
+	let spacing = spacings[piece]!;
+	while (spacing.law === 'across') {
+		if (spacing.turned) turned = !turned;
+		spacing = spacings[spacing.piece]!;
+	}
+	const isSized =
+		spacing.law === 'two-ended' || (spacing.law === 'geometric' && ('first' in spacing.number || 'last' in spacing.number));
+	if (!isSized) return undefined;
+	try {
+		const own = positions(link.count, spacing as Spacing, link.length);
+		return turned ? reversePositions(own) : own;
+	} catch (error) {
+		if (error instanceof SpacingError) return undefined;
+		throw error;
 	}
 }
 

@@ -10,6 +10,9 @@ export interface FillInput {
 	edges: Uint32Array;
 }
 
+/** The most elements that one region is filled with; beyond it a finding says so. */
+export const elementLimit = 8_000_000;
+
 /** What a fill gives back, in the same local numbering. */
 export interface Fill {
 	/** Coordinates of the added nodes. */

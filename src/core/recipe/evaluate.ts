@@ -4,7 +4,7 @@ import type { Curve, Point } from '../shape/curve.ts';
 import { build, isBuilding } from './building.ts';
 import { makeCurve } from './curves.ts';
 import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
-import type { CoordinateFiles, Model } from './model.ts';
+import type { Across, CoordinateFiles, FillStatement, Model } from './model.ts';
 import { didYouMean } from './nearest.ts';
 import { parseStatement, type Recipe } from './parse.ts';
 import type { CurveReference, Expression, SpacingWord, Statement, StatementOf, Word } from './syntax.ts';
@@ -263,7 +263,8 @@ class Evaluation implements Workshop {
 					regions: statement.regions.map((r) => r.text),
 					fill: statement.fill,
 					line,
-					...(statement.corners ? { corners: this.fourCorners(statement.corners) } : {}),
+					...(statement.corners ? { corners: this.corners(statement.corners) } : {}),
+					...this.structure(statement),
 					...(statement.size ? { size: this.positive(statement.size, 'an element size') } : {})
 				});
 				return;
@@ -283,6 +284,34 @@ class Evaluation implements Workshop {
 				if (isBuilding(statement)) build(statement, this);
 				else makeCurve(statement, this);
 		}
+	}
+
+	/** What a structured fill says of the divisions across, and of smoothing. */
+	private structure(statement: StatementOf<'fill'>): Pick<FillStatement, 'across' | 'sweeps'> {
+		const { into, spacing, smooth, sweeps } = statement;
+		const across: Across = {};
+		if (into) across.count = this.count(into, 10_000);
+		if (spacing) {
+			const span = statement.clauses.find((c) => c.name === 'spacing')!;
+			const words = Object.entries(spacing.numbers ?? {}) as [SpacingWord, Expression][];
+			const [[word, expression]] =
+				words.length === 1
+					? (words as [[SpacingWord, Expression]])
+					: fail(span, 'the divisions across a region take one of bias, first, last and growth');
+			across.number = { word, value: this.spacingNumber(word, expression), toward: spacing.toward! };
+		}
+		const count = sweeps ? this.number(sweeps, 'number') : 20;
+		if (!(Number.isInteger(count) && count >= 0 && count <= 1000))
+			fail(sweeps!, `${count} is no number of smoothing sweeps; it is a whole number from 0 to 1000`);
+		return { ...(into || spacing ? { across } : {}), ...(smooth ? { sweeps: count } : {}) };
+	}
+
+	private count(expression: Expression, most: number): number {
+		const count = this.number(expression, 'number');
+		if (!(Number.isInteger(count) && count >= 1))
+			fail(expression, `${count} is no count of divisions; it is a whole number from 1`);
+		if (count > most) fail(expression, `${count} divisions are too many here; the limit is ${most}`);
+		return count;
 	}
 
 	private takeGroup(statement: StatementOf<'group'>): void {
@@ -309,11 +338,7 @@ class Evaluation implements Workshop {
 
 	private takeDivide(statement: StatementOf<'divide'>): void {
 		const { model, line } = this;
-		const count = statement.into && this.number(statement.into, 'number');
-		if (count !== undefined && !(Number.isInteger(count) && count >= 1))
-			fail(statement.into!, `${count} is no count of divisions; it is a whole number from 1`);
-		if (count !== undefined && count > 1e6)
-			fail(statement.into!, `${count} divisions on one piece are too many; the limit is 1000000`);
+		const count = statement.into && this.count(statement.into, 1e6);
 		const numbers: Partial<Record<SpacingWord, number>> = {};
 		for (const [word, expression] of Object.entries(statement.numbers ?? {}) as [SpacingWord, Expression][])
 			numbers[word] = this.spacingNumber(word, expression);
@@ -448,8 +473,9 @@ class Evaluation implements Workshop {
 			);
 	}
 
-	private fourCorners(list: Expression[]): Point[] {
-		if (list.length !== 4) fail({ from: list[0]!.from, to: list.at(-1)!.to }, `a block has four corners, found ${list.length}`);
+	private corners(list: Expression[]): Point[] {
+		if (list.length < 3)
+			fail({ from: list[0]!.from, to: list.at(-1)!.to }, `a structured region has at least three corners, found ${list.length}`);
 		return list.map((e) => evaluatePoint(e, this.scope));
 	}
 

@@ -826,7 +826,26 @@ export class StatementParser extends EmbeddedActionsParser {
 							return list;
 						})
 					);
-					return { fill: 'structured', corners };
+					const across = this.OPTION3(() =>
+						this.clause('across', () => {
+							this.CONSUME(keyword.into);
+							return { into: this.SUBRULE4(this.expression) };
+						})
+					);
+					const spacing = this.OPTION4(() => this.SUBRULE(this.spacingClause));
+					const smooth = this.OPTION5(() =>
+						this.clause('smooth', () => {
+							this.CONSUME(keyword.smooth);
+							return { sweeps: this.OPTION6(() => this.SUBRULE5(this.expression)) };
+						})
+					);
+					return {
+						fill: 'structured',
+						corners,
+						...across,
+						...(spacing ? { spacing } : {}),
+						...(smooth ? { smooth: true, ...smooth } : {})
+					};
 				}
 			},
 			{

@@ -71,11 +71,20 @@ export interface DivideStatement extends Stated {
 	like?: CurveReference;
 }
 
+/** How a ring, or what lies between a round outline and its core, is divided across. */
+export interface Across {
+	count?: number;
+	number?: { word: SpacingWord; value: number; toward: 'both' | 'middle' | CurveReference };
+}
+
 export interface FillStatement extends Stated {
 	regions: string[];
 	fill: FillKind;
 	corners?: Point[];
 	size?: number;
+	across?: Across;
+	/** Smoothing sweeps; absent where the fill decides. */
+	sweeps?: number;
 }
 
 export interface SizeStatement extends Stated {

@@ -195,7 +195,18 @@ type Body =
 			toward?: 'both' | 'middle' | CurveReference;
 			like?: CurveReference;
 	  }
-	| { kind: 'fill'; regions: Word[]; fill: FillKind; corners?: Expression[]; size?: Expression }
+	| {
+			kind: 'fill';
+			regions: Word[];
+			fill: FillKind;
+			corners?: Expression[];
+			size?: Expression;
+			/** Divisions across a ring or from a round outline to its core. */
+			into?: Expression;
+			spacing?: { numbers?: Partial<Record<SpacingWord, Expression>>; toward?: 'both' | 'middle' | CurveReference };
+			smooth?: boolean;
+			sweeps?: Expression;
+	  }
 	| { kind: 'size'; size: Expression; growth?: Expression }
 	| {
 			kind: 'group';
@@ -239,7 +250,7 @@ export const clauseOrder: Partial<Record<StatementKind, readonly string[]>> = {
 	fillet: ['name', 'curves', 'near', 'radius'],
 	chamfer: ['name', 'curves', 'near', 'lengths'],
 	divide: ['pieces', 'chain', 'count', 'spacing'],
-	fill: ['regions', 'fill', 'corners', 'size'],
+	fill: ['regions', 'fill', 'corners', 'across', 'spacing', 'smooth', 'size'],
 	size: ['size', 'growth'],
 	group: ['name', 'members', 'kind', 'colour'],
 	title: ['title'],

@@ -1,6 +1,6 @@
 import type { Finding } from '../findings/finding.ts';
 import { addStatement } from '../recipe/edits.ts';
-import type { FillStatement, Model, RegionStatement } from '../recipe/model.ts';
+import type { Across, FillStatement, Model, RegionStatement } from '../recipe/model.ts';
 import { didYouMean } from '../recipe/nearest.ts';
 import type { FillKind } from '../recipe/syntax.ts';
 import { type Arrangement } from './arrangement.ts';
@@ -25,6 +25,8 @@ export interface Region {
 	/** Largest ratio of neighbouring sizes. */
 	growth: number;
 	corners?: Point[];
+	across?: Across;
+	sweeps?: number;
 }
 
 /** The growth of sizes from fine to coarse where the recipe gives none. */
@@ -103,7 +105,10 @@ function reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMa
 
 const short = (value: number) => Number(value.toPrecision(5));
 
-function fillOf(model: Model, name: string): Pick<Region, 'fill' | 'fillLine' | 'size' | 'growth' | 'corners'> {
+function fillOf(
+	model: Model,
+	name: string
+): Pick<Region, 'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'sweeps'> {
 	const statement: FillStatement | undefined = model.fills.filter((f) => f.regions.includes(name)).at(-1);
 	const size = statement?.size ?? model.sizes.at(-1)?.size;
 	return {
@@ -111,7 +116,9 @@ function fillOf(model: Model, name: string): Pick<Region, 'fill' | 'fillLine' | 
 		fillLine: statement?.line ?? -1,
 		growth: model.sizes.filter((s) => s.growth !== undefined).at(-1)?.growth ?? defaultGrowth,
 		...(size === undefined ? {} : { size }),
-		...(statement?.corners ? { corners: statement.corners } : {})
+		...(statement?.corners ? { corners: statement.corners } : {}),
+		...(statement?.across ? { across: statement.across } : {}),
+		...(statement?.sweeps === undefined ? {} : { sweeps: statement.sweeps })
 	};
 }
 

@@ -1,0 +1,298 @@
+import { hypot } from '../../numeric/elementary.ts';
+import { FillError, type Fill, type FillInput } from '../fill.ts';
+import { smoothQuads, worstCorner } from './smooth.ts';
+import { fillTransfinite } from './transfinite.ts';
+import { keepWallHeights, type Grid } from './walls.ts';
+
+/** A layout with the local nodes of its sides, each from corner to corner. */
+export type NodeLayout =
+	| {
+			kind: 'block';
+			sides: [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
+			/** The sides along which the first cells keep their height, as fixed numbers of length ask. */
+			walls: [boolean, boolean, boolean, boolean];
+	  }
+	/** `spokes[i]` divisions from side i to the middle; side i carries spokes[i − 1] + spokes[i + 1]. */
+	| { kind: 'star'; sides: Uint32Array[]; spokes: number[] }
+	/** Closed walks, the first node not repeated; `across` the positions from the outer to the inner one, as fractions. */
+	| { kind: 'ring'; outer: Uint32Array; inner: Uint32Array; across: Float64Array }
+	/** A closed walk, and how many nodes its first side has where the core shall have corners; `across` from the outline to the core. */
+	| { kind: 'disc'; outline: Uint32Array; first: number; across: Float64Array };
+
+/** Below this scaled Jacobian a block is smoothed without being asked. */
+const poorCorner = 0.15;
+
+/**
+ * Fills a layout with quadrilaterals by transfinite interpolation, block by block, and smooths them
+ * where it was asked, or where a corner is poor or folded; smoothing is kept only if the worst
+ * corner gains by it.
+ *
+ * @param sweeps smoothing sweeps; undefined leaves it to the fill
+ * @throws FillError when corners stay folded, with the place of the worst
+ */
+export function fillStructured({ x: givenX, y: givenY }: FillInput, layout: NodeLayout, sweeps?: number): Fill {
+	const fill = blocksOf(givenX, givenY, layout);
+	const { quads } = fill;
+	const given = givenX.length;
+	const x = new Float64Array(given + fill.x.length);
+	const y = new Float64Array(x.length);
+	x.set(givenX);
+	x.set(fill.x, given);
+	y.set(givenY);
+	y.set(fill.y, given);
+	const settle = (xs: Float64Array, ys: Float64Array) => {
+		if (layout.kind === 'block' && layout.walls.some(Boolean)) keepHeights(xs, ys, given, layout);
+	};
+	settle(x, y);
+	let best = worstCorner(x, y, quads);
+	const isSimple = layout.kind === 'block' || layout.kind === 'ring';
+	const attempts: [number, boolean][] =
+		sweeps === undefined
+			? best.value < poorCorner || !isSimple
+				? [
+						[30, true],
+						[60, false]
+					]
+				: []
+			: sweeps > 0
+				? [[sweeps, isSimple]]
+				: [];
+	for (const [count, controlled] of attempts) {
+		const [xs, ys] = [x.slice(), y.slice()];
+		smoothQuads(xs, ys, quads, given, count, controlled);
+		settle(xs, ys);
+		const worst = worstCorner(xs, ys, quads);
+		// What was asked for is done as long as nothing folds by it.
+		if (worst.value > best.value || (sweeps !== undefined && worst.value > 0.01)) {
+			x.set(xs);
+			y.set(ys);
+			best = worst;
+		}
+	}
+	if (!(best.value > 0)) {
+		const at = { x: x[best.node]!, y: y[best.node]! };
+		throw new FillError(
+			'folded',
+			`its quadrilaterals fold over at (${brief(at.x)}, ${brief(at.y)}), and smoothing does not cure it; choose other corners, or cut the region in two there`,
+			at
+		);
+	}
+	return { x: x.subarray(given), y: y.subarray(given), triangles: fill.triangles, quads };
+}
+
+const brief = (value: number) => String(Number(value.toPrecision(5)));
+
+function blocksOf(x: Float64Array, y: Float64Array, layout: NodeLayout): Fill {
+	switch (layout.kind) {
+		case 'block':
+			return fillTransfinite(x, y, layout.sides);
+		case 'star':
+			return fillStar(new Builder(x, y), layout);
+		case 'ring':
+			return fillRing(new Builder(x, y), layout);
+		case 'disc':
+			return fillDisc(new Builder(x, y), layout);
+	}
+}
+
+/** Collects nodes and quadrilaterals. */
+class Builder {
+	readonly x: number[];
+	readonly y: number[];
+	readonly quads: number[] = [];
+	private readonly given: number;
+
+	constructor(x: Float64Array, y: Float64Array) {
+		this.x = Array.from(x);
+		this.y = Array.from(y);
+		this.given = x.length;
+	}
+
+	node(x: number, y: number): number {
+		this.x.push(x);
+		this.y.push(y);
+		return this.x.length - 1;
+	}
+
+	/** Nodes on the straight line from a to b at the inner ones of the fractions, with a and b. */
+	line(a: number, b: number, fractions: ArrayLike<number>): Uint32Array {
+		const out = [a];
+		for (let k = 1; k + 1 < fractions.length; k++) {
+			const t = fractions[k]!;
+			out.push(this.node((1 - t) * this.x[a]! + t * this.x[b]!, (1 - t) * this.y[a]! + t * this.y[b]!));
+		}
+		out.push(b);
+		return Uint32Array.from(out);
+	}
+
+	block(sides: [Uint32Array, Uint32Array, Uint32Array, Uint32Array]): void {
+		const inner = fillTransfinite(Float64Array.from(this.x), Float64Array.from(this.y), sides);
+		for (let k = 0; k < inner.x.length; k++) this.node(inner.x[k]!, inner.y[k]!);
+		for (const q of inner.quads) this.quads.push(q);
+	}
+
+	/** Quadrilaterals between two closed rows of nodes, the first outside. */
+	ring(outer: readonly number[], inner: readonly number[]): void {
+		const n = outer.length;
+		for (let k = 0; k < n; k++) this.quads.push(outer[k]!, outer[(k + 1) % n]!, inner[(k + 1) % n]!, inner[k]!);
+	}
+
+	finish(): Fill {
+		return {
+			x: Float64Array.from(this.x.slice(this.given)),
+			y: Float64Array.from(this.y.slice(this.given)),
+			triangles: new Uint32Array(0),
+			quads: Uint32Array.from(this.quads)
+		};
+	}
+
+	/** Chord-length fractions of a row of nodes. */
+	fractions(nodes: ArrayLike<number>): number[] {
+		const at = [0];
+		for (let k = 1; k < nodes.length; k++)
+			at.push(at[k - 1]! + hypot(this.x[nodes[k]!]! - this.x[nodes[k - 1]!]!, this.y[nodes[k]!]! - this.y[nodes[k - 1]!]!));
+		return at.map((s) => s / at.at(-1)!);
+	}
+}
+
+/** Blocks at the corners that meet in the middle (the midpoint subdivision of Li, McKeag & Armstrong 1995). */
+function fillStar(build: Builder, { sides, spokes }: Extract<NodeLayout, { kind: 'star' }>): Fill {
+	const k = sides.length;
+	const before = (i: number) => (i + k - 1) % k;
+	// Phase 1: side i is cut after the count of the spoke before it.
+	const heads = sides.map((side, i) => side.slice(0, spokes[before(i)]! + 1));
+	const tails = sides.map((side, i) => side.slice(spokes[before(i)]!));
+	// Phase 2: the middle, the centroid of the outline.
+	const centre = centroid(
+		build,
+		sides.flatMap((side) => [...side.slice(1)])
+	);
+	const middle = build.node(centre.x, centre.y);
+	// Phase 3: spokes take the mean spacing of the two parts of sides that they face.
+	const lines = heads.map((head, i) => {
+		const one = build.fractions(tails[before(i)]!.slice().reverse());
+		const other = build.fractions(heads[(i + 1) % k]!);
+		return build.line(
+			head.at(-1)!,
+			middle,
+			one.map((f, j) => (f + other[j]!) / 2)
+		);
+	});
+	// Phase 4: the block at corner i.
+	for (let i = 0; i < k; i++) build.block([heads[i]!, lines[i]!, lines[before(i)]!.slice().reverse(), tails[before(i)]!]);
+	return build.finish();
+}
+
+/** Lines of nodes around a hole: the inner outline's nodes are matched with the outer ones so that the lines across are shortest. */
+function fillRing(build: Builder, { outer, inner, across }: Extract<NodeLayout, { kind: 'ring' }>): Fill {
+	const n = outer.length;
+	let [shift, least] = [0, Infinity];
+	for (let s = 0; s < n; s++) {
+		let sum = 0;
+		for (let k = 0; k < n && sum < least; k++) {
+			const [p, q] = [outer[k]!, inner[(k + s) % n]!];
+			const [dx, dy] = [build.x[p]! - build.x[q]!, build.y[p]! - build.y[q]!];
+			sum += dx * dx + dy * dy;
+		}
+		if (sum < least) [shift, least] = [s, sum];
+	}
+	const lines = Array.from(outer, (p, k) => build.line(p, inner[(k + shift) % n]!, across));
+	for (let j = 0; j + 1 < across.length; j++)
+		build.ring(
+			lines.map((line) => line[j]!),
+			lines.map((line) => line[j + 1]!)
+		);
+	return build.finish();
+}
+
+/** A block in the core of a round outline, and rings of nodes from the outline to the core. */
+function fillDisc(build: Builder, { outline, first, across }: Extract<NodeLayout, { kind: 'disc' }>): Fill {
+	const n = outline.length;
+	const second = n / 2 - first;
+	const centre = centroid(build, [...outline]);
+	const corners = [0, first, first + second, 2 * first + second];
+	// Phase 1: the outline of the core, half way out, its sides half way between straight and round.
+	const core: number[] = [];
+	for (let side = 0; side < 4; side++) {
+		const [from, to] = [corners[side]!, corners[side + 1] ?? n];
+		const [a, b] = [outline[from]!, outline[to % n]!];
+		for (let k = from; k < to; k++) {
+			const t = (k - from) / (to - from);
+			const p = outline[k]!;
+			const straight = { x: (1 - t) * build.x[a]! + t * build.x[b]!, y: (1 - t) * build.y[a]! + t * build.y[b]! };
+			const out = { x: 0.4 * build.x[p]! + 0.6 * straight.x, y: 0.4 * build.y[p]! + 0.6 * straight.y };
+			core.push(build.node(centre.x + 0.55 * (out.x - centre.x), centre.y + 0.55 * (out.y - centre.y)));
+		}
+	}
+	// Phase 2: the rings.
+	const lines = Array.from(outline, (p, k) => build.line(p, core[k]!, across));
+	for (let j = 0; j + 1 < across.length; j++)
+		build.ring(
+			lines.map((line) => line[j]!),
+			lines.map((line) => line[j + 1]!)
+		);
+	// Phase 3: the core.
+	const sides = corners.map((from, side) => {
+		const to = corners[side + 1] ?? n;
+		return Uint32Array.from([...core.slice(from, to), core[to % n]!]);
+	});
+	build.block(sides as [Uint32Array, Uint32Array, Uint32Array, Uint32Array]);
+	return build.finish();
+}
+
+/** The centroid of the area of a polygon of nodes. */
+function centroid(build: Builder, nodes: readonly number[]): { x: number; y: number } {
+	const [ox, oy] = [build.x[nodes[0]!]!, build.y[nodes[0]!]!];
+	let [area, cx, cy] = [0, 0, 0];
+	for (let k = 0; k < nodes.length; k++) {
+		const [p, q] = [nodes[k]!, nodes[(k + 1) % nodes.length]!];
+		const [ax, ay, bx, by] = [build.x[p]! - ox, build.y[p]! - oy, build.x[q]! - ox, build.y[q]! - oy];
+		const cross = ax * by - bx * ay;
+		area += cross;
+		cx += (ax + bx) * cross;
+		cy += (ay + by) * cross;
+	}
+	return { x: ox + cx / (3 * area), y: oy + cy / (3 * area) };
+}
+
+/** Restores the heights of the cells at walls, along the lines that leave them. */
+function keepHeights(
+	x: Float64Array,
+	y: Float64Array,
+	given: number,
+	{ sides, walls }: Extract<NodeLayout, { kind: 'block' }>
+): void {
+	const [bottom, right] = sides;
+	const top = sides[2].slice().reverse();
+	const left = sides[3].slice().reverse();
+	const n = bottom.length - 1;
+	const m = left.length - 1;
+	const node = (i: number, j: number): number => {
+		if (j === 0) return bottom[i]!;
+		if (j === m) return top[i]!;
+		if (i === 0) return left[j]!;
+		if (i === n) return right[j]!;
+		return given + (j - 1) * (n - 1) + i - 1;
+	};
+	const rearranged = (wide: number, high: number, at: (i: number, j: number) => number, low: boolean, top: boolean) => {
+		const grid: Grid = {
+			n: wide,
+			m: high,
+			x: new Float64Array((wide + 1) * (high + 1)),
+			y: new Float64Array((wide + 1) * (high + 1))
+		};
+		for (let j = 0; j <= high; j++)
+			for (let i = 0; i <= wide; i++) {
+				grid.x[j * (wide + 1) + i] = x[at(i, j)]!;
+				grid.y[j * (wide + 1) + i] = y[at(i, j)]!;
+			}
+		keepWallHeights(grid, low, top);
+		for (let j = 1; j < high; j++)
+			for (let i = 1; i < wide; i++) {
+				x[at(i, j)] = grid.x[j * (wide + 1) + i]!;
+				y[at(i, j)] = grid.y[j * (wide + 1) + i]!;
+			}
+	};
+	if (walls[0] || walls[2]) rearranged(n, m, node, walls[0], walls[2]);
+	if (walls[1] || walls[3]) rearranged(m, n, (i, j) => node(j, i), walls[3], walls[1]);
+}

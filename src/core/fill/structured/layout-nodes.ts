@@ -1,0 +1,175 @@
+import { hypot } from '../../numeric/elementary.ts';
+import type { Division } from '../../divide/divisions.ts';
+import type { GeometricNumber } from '../../divide/laws/geometric.ts';
+import { positions, SpacingError, type Spacing } from '../../divide/spacing.ts';
+import type { RegionBoundary } from '../../mesh/assemble.ts';
+import type { Model } from '../../recipe/model.ts';
+import type { Arrangement, Walk } from '../../shape/arrangement.ts';
+import type { Region } from '../../shape/regions.ts';
+import { elementLimit, FillError } from '../fill.ts';
+import type { NodeLayout } from './fill-structured.ts';
+import type { Layout } from './layout.ts';
+
+/** What a layout is filled from, besides its boundary. */
+export interface LayoutScene {
+	model: Model;
+	arrangement: Arrangement;
+	divisions: readonly Division[];
+	region: Region;
+	/** The element size where the region has none. */
+	size: number;
+}
+
+/**
+ * A layout in the node numbers of its region's boundary.
+ *
+ * @param own the counts that the layout has inside, as {@link layoutEquations} numbers them
+ */
+export function layoutNodes(
+	layout: Layout,
+	boundary: RegionBoundary,
+	scene: LayoutScene,
+	own: readonly number[]
+): NodeLayout | FillError {
+	const along = (walk: Walk): Uint32Array => {
+		const nodes: number[] = [];
+		// A walk of a hole is turned about, and so are its half-pieces.
+		for (const h of walk) {
+			const known =
+				boundary.along.get(h) ??
+				boundary.along
+					.get(h ^ 1)!
+					.slice()
+					.reverse();
+			for (let k = nodes.length ? 1 : 0; k < known.length; k++) nodes.push(known[k]!);
+		}
+		return Uint32Array.from(nodes);
+	};
+	const closed = (walk: Walk) => along(walk).slice(0, -1);
+	const { x, y } = boundary.input;
+	const tooMany = (amount: number) =>
+		new FillError('too-many', `its sides ask for ${amount} elements, above the limit of ${elementLimit}; use fewer divisions`, {
+			x: x[0]!,
+			y: y[0]!
+		});
+	try {
+		if (layout.kind === 'block') {
+			const sides = layout.sides.map(along) as [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
+			const amount = (sides[0].length - 1) * (sides[1].length - 1);
+			if (amount > elementLimit) return tooMany(amount);
+			return { kind: 'block', sides, walls: wallsOf(layout.sides, scene.divisions) };
+		}
+		if (layout.kind === 'star') {
+			const sides = layout.sides.map(along);
+			const amount = sides.reduce((sum, side) => sum + side.length, 0) ** 2 / 4;
+			if (amount > elementLimit) return tooMany(amount);
+			return { kind: 'star', sides, spokes: [...own] };
+		}
+		const outer = closed(layout.kind === 'ring' ? layout.outer : layout.sides.flat());
+		const inner = layout.kind === 'ring' ? closed(layout.inner) : undefined;
+		const distance = inner ? meanGap(x, y, outer, inner) : 0.45 * meanRadius(x, y, outer);
+		const across = acrossOf(layout, distance, scene);
+		if (outer.length * across.length > elementLimit) return tooMany(outer.length * across.length);
+		if (inner) return { kind: 'ring', outer, inner, across };
+		return {
+			kind: 'disc',
+			outline: outer,
+			first: layout.kind === 'disc' && layout.sides.length === 2 ? along(layout.sides[0]!).length - 1 : outer.length / 4,
+			across
+		};
+	} catch (error) {
+		if (!(error instanceof SpacingError)) throw error;
+		return new FillError('spacing', error.message, { x: x[0]!, y: y[0]! });
+	}
+}
+
+/** A layout as a key: the same key, the same fill. */
+export function keyOfLayout(layout: NodeLayout | FillError): string {
+	if (layout instanceof FillError) return layout.message;
+	return JSON.stringify(layout, (_, value: unknown) =>
+		ArrayBuffer.isView(value) ? `${(value as Uint32Array).length} ${digest(value as Uint32Array)}` : value
+	);
+}
+
+/** FNV-1a over the numbers of an array. */
+function digest(values: ArrayLike<number>): number {
+	let hash = 0x811c9dc5;
+	for (let k = 0; k < values.length; k++) hash = Math.imul(hash ^ Math.fround(values[k]! * 65536), 0x01000193);
+	return hash >>> 0;
+}
+
+/**
+ * The sides along which first cells keep their height: those at whose both ends the spacing was
+ * given by the size of a cell there.
+ */
+function wallsOf(sides: readonly Walk[], divisions: readonly Division[]): [boolean, boolean, boolean, boolean] {
+	/** Whether the cell at the start of a half-piece has a size of its own. */
+	const sized = (h: number): boolean => {
+		let p = h >> 1;
+		let atStart = (h & 1) === 0;
+		for (let k = 0; k < 50; k++) {
+			const { spacing } = divisions[p]!;
+			if (spacing.law === 'geometric') {
+				if (!('first' in spacing.number)) return false;
+				return spacing.end === 'both' || spacing.end === (atStart ? 'start' : 'end');
+			}
+			if (spacing.law === 'two-ended') return true;
+			if (spacing.law !== 'across') return false;
+			if (spacing.turned) atStart = !atStart;
+			p = spacing.piece;
+		}
+		return false;
+	};
+	return [0, 1, 2, 3].map((k) => {
+		const leaving = sides[(k + 1) % 4]![0]!;
+		const arriving = sides[(k + 3) % 4]!.at(-1)!;
+		return sized(leaving) && sized(arriving ^ 1);
+	}) as [boolean, boolean, boolean, boolean];
+}
+
+/** Positions across a ring or from a round outline to its core; a count follows from the size where none is given. */
+function acrossOf(layout: Layout, distance: number, { model, arrangement, region, size }: LayoutScene): Float64Array {
+	const { count, number } = region.across ?? {};
+	const n = count ?? Math.max(1, Math.min(10_000, Math.round(distance / (region.size ?? size))));
+	let spacing: Spacing = { law: 'even' };
+	if (number) {
+		const { word, value, toward } = number;
+		let end: 'start' | 'end' | 'both' | 'middle';
+		if (toward === 'both' || toward === 'middle') end = toward;
+		else {
+			const owners = new Set(
+				(model.curvesByName.get(toward.name) ?? []).flatMap((c) => arrangement.byCurve[c]!.map((p) => p.piece))
+			);
+			const outer = layout.kind === 'ring' ? layout.outer : layout.kind === 'disc' ? layout.sides.flat() : [];
+			const inner = layout.kind === 'ring' ? layout.inner : [];
+			if (outer.some((h) => owners.has(h >> 1))) end = 'start';
+			else if (inner.some((h) => owners.has(h >> 1))) end = 'end';
+			else throw new SpacingError(`\`${toward.name}\` is no part of its outline; name a curve of the outer or the inner one`);
+		}
+		spacing = { law: 'geometric', number: { [word]: value } as unknown as GeometricNumber, end };
+	}
+	return positions(n, spacing, distance);
+}
+
+/** The mean distance from the nodes of one row to the nearest of another. */
+function meanGap(x: Float64Array, y: Float64Array, outer: Uint32Array, inner: Uint32Array): number {
+	let sum = 0;
+	const step = Math.max(1, Math.floor(inner.length / 200));
+	let count = 0;
+	for (let k = 0; k < inner.length; k += step) {
+		let least = Infinity;
+		for (const p of outer) least = Math.min(least, hypot(x[p]! - x[inner[k]!]!, y[p]! - y[inner[k]!]!));
+		sum += least;
+		count++;
+	}
+	return sum / count;
+}
+
+function meanRadius(x: Float64Array, y: Float64Array, outline: Uint32Array): number {
+	let [cx, cy] = [0, 0];
+	for (const p of outline) {
+		cx += x[p]! / outline.length;
+		cy += y[p]! / outline.length;
+	}
+	return outline.reduce((sum, p) => sum + hypot(x[p]! - cx, y[p]! - cy), 0) / outline.length;
+}

@@ -1,0 +1,131 @@
+import { hypot } from '../../numeric/elementary.ts';
+
+/**
+ * Smooths a quadrilateral mesh by the elliptic equations of Winslow (1966) and Thompson, Thames &
+ * Mastin (1977): α(r_ξξ + φ r_ξ) − 2β r_ξη + γ(r_ηη + ψ r_η) = 0, by Gauss–Seidel sweeps. The control
+ * functions φ and ψ come from the spacing that the mesh has along its lines (Thomas & Middlecoff
+ * 1980), so that clustered lines stay clustered. A node where other than four quadrilaterals meet
+ * goes to the mean of its neighbours.
+ *
+ * @param x, y one per node; changed in place
+ * @param quads four nodes to a quadrilateral, counter-clockwise
+ * @param fixed the nodes below this number stay
+ * @param controlled whether the spacing of the mesh as it is shall be kept
+ */
+export function smoothQuads(
+	x: Float64Array,
+	y: Float64Array,
+	quads: Uint32Array,
+	fixed: number,
+	sweeps: number,
+	controlled: boolean
+): void {
+	const { regular, ring, others } = stencils(x.length, quads, fixed);
+	const count = regular.length;
+	const phi = new Float64Array(count);
+	const psi = new Float64Array(count);
+	if (controlled)
+		for (let k = 0; k < count; k++) {
+			const r = 8 * k;
+			phi[k] = stretch(x, y, regular[k]!, ring[r]!, ring[r + 4]!);
+			psi[k] = stretch(x, y, regular[k]!, ring[r + 2]!, ring[r + 6]!);
+		}
+	for (let sweep = 0; sweep < sweeps; sweep++) {
+		for (let k = 0; k < count; k++) {
+			const r = 8 * k;
+			const [e, ne, n, nw] = [ring[r]!, ring[r + 1]!, ring[r + 2]!, ring[r + 3]!];
+			const [w, sw, s, se] = [ring[r + 4]!, ring[r + 5]!, ring[r + 6]!, ring[r + 7]!];
+			const xXi = 0.5 * (x[e]! - x[w]!);
+			const yXi = 0.5 * (y[e]! - y[w]!);
+			const xEta = 0.5 * (x[n]! - x[s]!);
+			const yEta = 0.5 * (y[n]! - y[s]!);
+			const alpha = xEta * xEta + yEta * yEta;
+			const gamma = xXi * xXi + yXi * yXi;
+			const whole = 2 * (alpha + gamma);
+			if (!(whole > 0)) continue;
+			const beta = 0.5 * (xXi * xEta + yXi * yEta);
+			const f = alpha * phi[k]!;
+			const g = gamma * psi[k]!;
+			const p = regular[k]!;
+			x[p] =
+				(alpha * (x[e]! + x[w]!) + gamma * (x[n]! + x[s]!) - beta * (x[ne]! - x[nw]! + x[sw]! - x[se]!) + f * xXi + g * xEta) /
+				whole;
+			y[p] =
+				(alpha * (y[e]! + y[w]!) + gamma * (y[n]! + y[s]!) - beta * (y[ne]! - y[nw]! + y[sw]! - y[se]!) + f * yXi + g * yEta) /
+				whole;
+		}
+		for (const [p, around] of others) {
+			let [sx, sy] = [0, 0];
+			for (const q of around) {
+				sx += x[q]!;
+				sy += y[q]!;
+			}
+			x[p] = sx / around.length;
+			y[p] = sy / around.length;
+		}
+	}
+}
+
+/** The control function along a line of three nodes: what keeps the middle one where it is, between −1.9 and 1.9. */
+function stretch(x: Float64Array, y: Float64Array, p: number, ahead: number, behind: number): number {
+	const a = hypot(x[ahead]! - x[p]!, y[ahead]! - y[p]!);
+	const b = hypot(x[p]! - x[behind]!, y[p]! - y[behind]!);
+	if (!(a + b > 0)) return 0;
+	return Math.max(-1.9, Math.min(1.9, (-2 * (a - b)) / (a + b)));
+}
+
+/** For every free node with four quadrilaterals its eight neighbours, counter-clockwise from one along a line; for the others those along edges. */
+function stencils(nodes: number, quads: Uint32Array, fixed: number) {
+	// Phase 1: the corners of quadrilaterals at every node.
+	const first = new Uint32Array(nodes + 1);
+	for (const p of quads) first[p + 1]!++;
+	for (let p = 0; p < nodes; p++) first[p + 1]! += first[p]!;
+	const corners = new Uint32Array(quads.length);
+	const filled = first.slice(0, nodes);
+	for (let c = 0; c < quads.length; c++) corners[filled[quads[c]!]!++] = c;
+	const ahead = (c: number) => quads[(c & ~3) | ((c + 1) & 3)]!;
+	const across = (c: number) => quads[(c & ~3) | ((c + 2) & 3)]!;
+	const behind = (c: number) => quads[(c & ~3) | ((c + 3) & 3)]!;
+	// Phase 2: around every free node, from quadrilateral to quadrilateral.
+	const regular: number[] = [];
+	const ring: number[] = [];
+	const others: [number, number[]][] = [];
+	for (let p = fixed; p < nodes; p++) {
+		const [from, to] = [first[p]!, first[p + 1]!];
+		if (to - from !== 4) {
+			const around = new Set<number>();
+			for (let k = from; k < to; k++) around.add(ahead(corners[k]!)).add(behind(corners[k]!));
+			if (around.size > 0) others.push([p, [...around]]);
+			continue;
+		}
+		regular.push(p);
+		let c = corners[from]!;
+		for (let k = 0; k < 4; k++) {
+			ring.push(ahead(c), across(c));
+			const next = behind(c);
+			for (let i = from; i < to; i++)
+				if (ahead(corners[i]!) === next) {
+					c = corners[i]!;
+					break;
+				}
+		}
+	}
+	return { regular: Uint32Array.from(regular), ring: Uint32Array.from(ring), others };
+}
+
+/** The smallest scaled Jacobian over all corners of all quadrilaterals, and the node at which it stands. */
+export function worstCorner(x: Float64Array, y: Float64Array, quads: Uint32Array): { value: number; node: number } {
+	let value = Infinity;
+	let node = -1;
+	for (let q = 0; q < quads.length; q += 4)
+		for (let k = 0; k < 4; k++) {
+			const p = quads[q + k]!;
+			const a = quads[q + ((k + 1) & 3)]!;
+			const b = quads[q + ((k + 3) & 3)]!;
+			const [ux, uy, vx, vy] = [x[a]! - x[p]!, y[a]! - y[p]!, x[b]! - x[p]!, y[b]! - y[p]!];
+			const size = Math.sqrt((ux * ux + uy * uy) * (vx * vx + vy * vy));
+			const own = size > 0 ? (ux * vy - uy * vx) / size : -1;
+			if (own < value) [value, node] = [own, p];
+		}
+	return { value, node };
+}

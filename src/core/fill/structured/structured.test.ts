@@ -1,0 +1,290 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { finish } from '../fill.ts';
+import { Pipeline, type Result } from '../../pipeline.ts';
+import { pieceNames } from '../../shape/references.ts';
+import { smoothQuads, worstCorner } from './smooth.ts';
+
+const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
+const errors = (result: Result) => result.findings.filter((f) => f.severity === 'error').map((f) => f.message);
+const worst = ({ mesh }: Result) => worstCorner(mesh.x, mesh.y, mesh.quads).value;
+
+/** The area that the quadrilaterals cover. */
+function area({ mesh: { x, y, quads } }: Result): number {
+	let sum = 0;
+	for (let q = 0; q < quads.length; q += 4)
+		for (let k = 0; k < 4; k++) {
+			const [a, b] = [quads[q + k]!, quads[q + ((k + 1) & 3)]!];
+			sum += (x[a]! * y[b]! - x[b]! * y[a]!) / 2;
+		}
+	return sum;
+}
+
+/** A mesh whose every inner edge has two quadrilaterals: blocks meet node to node. */
+function isConforming({ mesh }: Result): boolean {
+	const seen = new Map<string, number>();
+	for (let q = 0; q < mesh.quads.length; q += 4)
+		for (let k = 0; k < 4; k++) {
+			const [a, b] = [mesh.quads[q + k]!, mesh.quads[q + ((k + 1) & 3)]!];
+			const key = `${Math.min(a, b)} ${Math.max(a, b)}`;
+			seen.set(key, (seen.get(key) ?? 0) + 1);
+		}
+	const nodes = new Set(mesh.quads).size;
+	// V − E + F = 1 − holes, and no edge has three elements.
+	return [...seen.values()].every((n) => n <= 2) && nodes === mesh.x.length;
+}
+
+describe('a structured region', () => {
+	it('of three sides meets in the middle, each side carrying the sum of two spokes', () => {
+		const result = run('polyline p = (0, 0) to (4, 0) to (1, 3) closed\nregion r at (1, 1)\nfill r structured\nsize 0.2');
+		expect(errors(result)).toEqual([]);
+		expect(area(result)).toBeCloseTo(6, 10);
+		expect(worst(result)).toBeGreaterThan(0.6);
+		const counts = result.divisions.pieces.map((d) => d.count);
+		// With spokes a, b, c the sides are b + c, c + a, a + b; the blocks hold ab + bc + ca elements.
+		const half = counts.reduce((s, n) => s + n, 0) / 2;
+		expect(Number.isInteger(half)).toBe(true);
+		const [a, b, c] = counts.map((n) => half - n) as [number, number, number];
+		expect(result.mesh.quads.length / 4).toBe(a * b + b * c + c * a);
+	});
+
+	it('of five and of six sides is split into as many blocks', () => {
+		for (const sides of [5, 6]) {
+			const result = run(`polygon p = around (0, 0) sides ${sides} radius 2\nregion r at (0, 0)\nfill r structured\nsize 0.25`);
+			expect(errors(result)).toEqual([]);
+			expect(area(result)).toBeCloseTo((sides / 2) * 4 * Math.sin((2 * Math.PI) / sides), 8);
+			expect(worst(result)).toBeGreaterThan(0.7);
+			expect(isConforming(result)).toBe(true);
+		}
+	});
+
+	it('of five edges is mapped as four sides when its corners are named', () => {
+		const text =
+			'polyline p = (0, 0) to (4, 0) to (4, 3) to (2, 3.5) to (0, 3) closed\nregion r at (1, 1)\nsize 0.5\nfill r structured corners (0, 0), (4, 0), (4, 3), (0, 3)';
+		const result = run(text);
+		const counts = result.divisions.pieces.map((d) => d.count);
+		expect(counts[2]! + counts[3]!).toBe(counts[0]);
+		expect(result.mesh.quads.length / 4).toBe(counts[0]! * counts[1]!);
+	});
+
+	it('around a hole has as many nodes outside as inside', () => {
+		const text = `rectangle box = around (0, 0) size 4, 4
+circle hole = around (0.4, 0.2) radius 0.7
+region r at (1.8, 1.8)
+divide box.left into 16
+fill r structured into 10 bias 4 toward hole
+size 0.2`;
+		const result = run(text);
+		expect(errors(result)).toEqual([]);
+		const names = pieceNames(result.arrangement);
+		const count = (name: string) => result.divisions.pieces[names.indexOf(name)]!.count;
+		const around = count('box.left') + count('box.right') + count('box.top') + count('box.bottom');
+		expect(count('hole')).toBe(around);
+		expect(result.mesh.quads.length / 4).toBe(10 * around);
+		expect(worst(result)).toBeGreaterThan(0.4);
+		// A polygon of n sides has the area n/2 r² sin(2π/n).
+		expect(area(result)).toBeCloseTo(16 - (around / 2) * 0.49 * Math.sin((2 * Math.PI) / around), 8);
+		expect(isConforming(result)).toBe(true);
+	});
+
+	it('between two circles keeps its first height at the inner one', () => {
+		const result = run(
+			'circle o = around (0, 0) radius 2\ncircle hole = around (0, 0) radius 1\nregion r at (1.5, 0)\nfill r structured into 12 first 0.02 at hole\ndivide o into 40'
+		);
+		const { x, y } = result.mesh;
+		const radii = Array.from(x, (v, p) => Math.hypot(v, y[p]!)).filter((r) => r > 1 + 1e-9);
+		expect(Math.min(...radii)).toBeCloseTo(1.02, 10);
+	});
+
+	it('of a full disc has a core and rings', () => {
+		const result = run('circle o = around (3, 1) radius 2\nregion r at (3, 1)\nfill r structured\nsize 0.2');
+		expect(errors(result)).toEqual([]);
+		expect(result.divisions.pieces[0]!.count % 4).toBe(0);
+		expect(worst(result)).toBeGreaterThan(0.7);
+		expect(isConforming(result)).toBe(true);
+	});
+
+	it('of a half disc takes the corners of its outline for those of the core', () => {
+		const result = run(
+			'point a = (-1, 0)\npoint b = (1, 0)\nline d = a to b\narc o = b to a around (0, 0)\nregion r at (0, 0.5)\nfill r structured\nsize 0.1'
+		);
+		expect(errors(result)).toEqual([]);
+		expect(worst(result)).toBeGreaterThan(0.5);
+	});
+
+	it('says what is wrong with two holes, a loose curve, or counts that no star has', () => {
+		const box = 'rectangle b = (0, 0) to (9, 4)\n';
+		const rest = '\nregion r at (0.1, 0.1)\nfill r structured\nsize 0.5';
+		expect(errors(run(`${box}circle c = around (2, 2) radius 1\ncircle d = around (6, 2) radius 1${rest}`))[0]).toMatch(
+			/has 2 holes/
+		);
+		expect(errors(run(`${box}line l = (2, 2) to (3, 3)${rest}`))[0]).toMatch(/a loose curve lies inside/);
+		const star =
+			'polyline p = (0, 0) to (4, 0) to (1, 3) closed\nregion r at (1, 1)\ndivide p[1] into 9\ndivide p[2], p[3] into 3\nfill r structured';
+		expect(errors(run(star))[0]).toMatch(/cannot all stand.*would settle it/);
+	});
+
+	it('that folds says where, when smoothing does not cure it', () => {
+		const text = `polyline p = (0, 0) to (10, 0) to (10, 10) to (9.8, 10) to (5, 0.1) to (0.2, 10) to (0, 10) closed
+region r at (0.1, 0.1)
+size 1
+fill r structured corners (0, 0), (10, 0), (10, 10), (0, 10)`;
+		const result = run(text);
+		if (result.mesh.quads.length > 0) expect(worst(result)).toBeGreaterThan(0);
+		else expect(errors(result)[0]).toMatch(/fold over at \(.*\), and smoothing does not cure it/);
+	});
+});
+
+describe('heights at a wall', () => {
+	it('are within 1 % of the first height asked for, at any throat of a tube', () => {
+		fc.assert(
+			fc.property(fc.double({ min: 0.4, max: 0.75, noNaN: true }), (beta) => {
+				const text = `point a = (0, 0)
+point b = (10, 0)
+point p = (0, 2)
+point q = (10, 2)
+spline wall = through p to (3, 2) to (5, ${2 * beta}) to (7, 2) to q
+line axis = a to b
+line inlet = a to p
+line outlet = b to q
+region r at (5, 0.3)
+divide inlet into 30 first 0.005 at wall
+divide axis into 60
+fill r structured`;
+				const result = run(text);
+				expect(errors(result)).toEqual([]);
+				expect(worst(result)).toBeGreaterThan(0.3);
+				const names = pieceNames(result.arrangement);
+				const wall = result.divisions.pieces[names.indexOf('wall')]!;
+				const { x, y, quads } = result.mesh;
+				// Every wall node but the ends has one edge that leaves the wall.
+				const onWall = new Map(Array.from(wall.x, (v, k) => [`${v} ${wall.y[k]!}`, k] as const));
+				const isWall = (n: number) => onWall.has(`${x[n]!} ${y[n]!}`);
+				let checked = 0;
+				for (let e = 0; e < quads.length; e += 4)
+					for (let k = 0; k < 4; k++) {
+						const [m, n] = [quads[e + k]!, quads[e + ((k + 1) & 3)]!];
+						if (isWall(m) === isWall(n)) continue;
+						expect(Math.hypot(x[m]! - x[n]!, y[m]! - y[n]!) / 0.005).toBeCloseTo(1, 2);
+						checked++;
+					}
+				expect(checked).toBe(120);
+			}),
+			{ numRuns: 12 }
+		);
+	});
+});
+
+describe('elliptic smoothing', () => {
+	/** A square grid of n by n cells with its inner nodes displaced. */
+	function grid(n: number, displace: (i: number, j: number) => [number, number]) {
+		const x: number[] = [];
+		const y: number[] = [];
+		const at = new Map<string, number>();
+		const put = (i: number, j: number) => {
+			at.set(`${i} ${j}`, x.length);
+			const inner = i > 0 && j > 0 && i < n && j < n;
+			const [dx, dy] = inner ? displace(i, j) : [0, 0];
+			x.push(i / n + dx);
+			y.push(j / n + dy);
+		};
+		for (let j = 0; j <= n; j++) for (let i = 0; i <= n; i++) if (i === 0 || j === 0 || i === n || j === n) put(i, j);
+		const fixed = x.length;
+		for (let j = 1; j < n; j++) for (let i = 1; i < n; i++) put(i, j);
+		const quads: number[] = [];
+		for (let j = 0; j < n; j++)
+			for (let i = 0; i < n; i++)
+				quads.push(...[`${i} ${j}`, `${i + 1} ${j}`, `${i + 1} ${j + 1}`, `${i} ${j + 1}`].map((k) => at.get(k)!));
+		return { x: Float64Array.from(x), y: Float64Array.from(y), quads: Uint32Array.from(quads), fixed };
+	}
+
+	it('unfolds a grid whose inner nodes lie anywhere', () => {
+		fc.assert(
+			fc.property(fc.array(fc.double({ min: -0.3, max: 0.3, noNaN: true }), { minLength: 98, maxLength: 98 }), (noise) => {
+				const { x, y, quads, fixed } = grid(8, (i, j) => [noise[(j - 1) * 7 + i - 1]!, noise[49 + (j - 1) * 7 + i - 1]!]);
+				smoothQuads(x, y, quads, fixed, 200, false);
+				expect(worstCorner(x, y, quads).value).toBeGreaterThan(0.999);
+			})
+		);
+	});
+
+	it('leaves a grid alone whose lines are clustered, when its spacing is to be kept', () => {
+		const n = 10;
+		const bunched = (t: number) => t * t;
+		const { x, y, quads, fixed } = grid(n, (i, j) => [bunched(i / n) - i / n, bunched(j / n) - j / n]);
+		// The boundary is bunched as well.
+		for (let p = 0; p < fixed; p++) {
+			x[p] = bunched(x[p]!);
+			y[p] = bunched(y[p]!);
+		}
+		const before = x.slice();
+		smoothQuads(x, y, quads, fixed, 50, true);
+		for (let p = 0; p < x.length; p++) expect(x[p]).toBeCloseTo(before[p]!, 12);
+	});
+});
+
+describe('six blocks in a C around a slender profile', () => {
+	it('agree in their counts, keep the first height and fold nowhere', () => {
+		// A symmetrical profile of thickness 0.12, after the polynomial of the textbooks on wing sections.
+		const half = (x: number) => 0.6 * (0.2969 * Math.sqrt(x) - 0.126 * x - 0.3516 * x * x + 0.2843 * x ** 3 - 0.1036 * x ** 4);
+		const crest = 0.3;
+		const through = (from: number, to: number, sign: number) =>
+			Array.from({ length: 13 }, (_, k) => from + ((to - from) * (1 - Math.cos((Math.PI * k) / 12))) / 2)
+				.slice(1, -1)
+				.map((x) => `(${x}, ${sign * half(x)})`)
+				.join(' to ');
+		const [cx, cy] = [1 + 6 * Math.cos((2 * Math.PI) / 3), 6 * Math.sin((2 * Math.PI) / 3)];
+		const lines = (side: string, sign: number) => `point crest${side} = (${crest}, ${sign * half(crest)})
+point far${side} = (${cx}, ${sign * cy})
+point above${side} = (1, ${sign * 6})
+spline fore${side} = through nose to ${through(0, crest, sign)} to crest${side}
+spline aft${side} = through crest${side} to ${through(crest, 1, sign)} to tail
+arc front${side} = west to far${side} through (${1 + 6 * Math.cos((5 * Math.PI) / 6)}, ${sign * 6 * Math.sin((5 * Math.PI) / 6)})
+arc roof${side} = far${side} to above${side} through (${1 + 6 * Math.cos((7 * Math.PI) / 12)}, ${sign * 6 * Math.sin((7 * Math.PI) / 12)})
+line long${side} = above${side} to (8, ${sign * 6})
+line rear${side} = (8, 0) to (8, ${sign * 6})
+line cutCrest${side} = crest${side} to far${side}
+line cutTail${side} = tail to above${side}
+region a${side} at (-2, ${sign})
+region b${side} at (0, ${sign * 2})
+region c${side} at (5, ${sign * 2})
+divide fore${side} into 24
+divide aft${side} into 30
+divide cutTail${side} into 24 first 0.004 at tail
+divide cutCrest${side} into 24 first 0.004 at crest${side}`;
+		const text = `point nose = (0, 0)
+point tail = (1, 0)
+point west = (-5, 0)
+line cutNose = nose to west
+line wake = tail to (8, 0)
+${lines('Up', 1)}
+${lines('Low', -1)}
+divide cutNose into 24 first 0.004 at nose
+divide wake into 30 growth 1.1 toward tail
+fill aUp, bUp, cUp, aLow, bLow, cLow structured`;
+		const result = run(text);
+		expect(errors(result)).toEqual([]);
+		expect(result.mesh.quads.length / 4).toBe(2 * 24 * (24 + 30 + 30));
+		expect(worst(result)).toBeGreaterThan(0.2);
+		expect(isConforming(result)).toBe(true);
+		// The cells on the body are as high as asked.
+		const names = pieceNames(result.arrangement);
+		const body = new Set<string>();
+		for (const name of ['foreUp', 'aftUp', 'foreLow', 'aftLow']) {
+			const { x, y } = result.divisions.pieces[names.indexOf(name)]!;
+			x.forEach((v, k) => body.add(`${v} ${y[k]!}`));
+		}
+		const { x, y, quads } = result.mesh;
+		const isBody = (n: number) => body.has(`${x[n]!} ${y[n]!}`);
+		let heights = 0;
+		for (let e = 0; e < quads.length; e += 4)
+			for (let k = 0; k < 4; k++) {
+				const [m, n] = [quads[e + k]!, quads[e + ((k + 1) & 3)]!];
+				// The wake leaves the tail along the body's own row.
+				if (isBody(m) === isBody(n) || (y[m] === 0 && y[n] === 0)) continue;
+				expect(Math.hypot(x[m]! - x[n]!, y[m]! - y[n]!) / 0.004).toBeCloseTo(1, 2);
+				heights++;
+			}
+		expect(heights).toBeGreaterThan(200);
+	});
+});
