@@ -35,8 +35,8 @@ test('an empty project becomes a delivered file, by keyboard and mouse', async (
 	await left.fill('20');
 	await left.press('Enter');
 	await expect(count(page, 'quads')).toHaveText('960');
-	await page.getByRole('combobox', { name: 'Bias of box1.left toward' }).selectOption('box1.top');
-	const bias = page.getByRole('textbox', { name: 'Bias of box1.left' });
+	await page.getByRole('combobox', { name: 'Spacing of box1.left toward' }).selectOption('box1.top');
+	const bias = page.getByRole('textbox', { name: 'Spacing of box1.left' });
 	await bias.click();
 	await bias.fill('12');
 	await bias.press('Enter');

@@ -26,7 +26,7 @@ test('from the project list to a CGNS file that a reader accepts', async ({ page
 	await divisions.fill('100');
 	await divisions.press('Enter');
 	await expect(count(page, 'quads')).toHaveText('4,032');
-	const bias = page.getByRole('textbox', { name: 'Bias of pipe_in' });
+	const bias = page.getByRole('textbox', { name: 'Spacing of pipe_in' });
 	await bias.click();
 	await bias.fill('6');
 	await bias.press('Tab');
@@ -34,7 +34,7 @@ test('from the project list to a CGNS file that a reader accepts', async ({ page
 	const row = page.getByRole('row').filter({ has: page.getByRole('button', { name: 'pipe_in', exact: true }) });
 	// 120 long, 32 cells in geometric progression, the largest 6 times the smallest.
 	const ratio = 6 ** (1 / 31);
-	await expect(row).toContainText(ratio.toFixed(3));
+	await expect(row).toContainText(ratio.toFixed(2));
 	const last = (120 * (1 - 1 / ratio)) / (1 - ratio ** -32) / 6;
 	await expect(row).toContainText(String(Number(last.toPrecision(3))));
 

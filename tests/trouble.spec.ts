@@ -84,7 +84,7 @@ test('a recipe with mistakes shows them in place, and everything sound stays', a
 
 test('a mend is one edit that can be undone', async ({ page }) => {
 	await openDemo(page, 'venturi');
-	await page.getByRole('combobox', { name: 'Bias of outlet toward' }).selectOption('even');
+	await page.getByRole('combobox', { name: 'Spacing of outlet toward' }).selectOption('even');
 	const outlet = page.getByRole('textbox', { name: 'Divisions of outlet' });
 	await outlet.click();
 	await outlet.fill('30');

@@ -17,9 +17,10 @@ import type { CoordinateFiles, Model } from './recipe/model.ts';
 import { parseRecipe, syntaxFindings, type Recipe } from './recipe/parse.ts';
 import { arrange, type Arrangement } from './shape/arrangement.ts';
 import type { Curve, Point } from './shape/curve.ts';
+import { sizeField, type SizeField } from './sizing/size-field.ts';
 import { checkShape } from './findings/shape-checks.ts';
 import type { Shape } from './shape/lasting.ts';
-import { findRegions, type Region } from './shape/regions.ts';
+import { defaultGrowth, findRegions, type Region } from './shape/regions.ts';
 
 /** What the pipeline works from. */
 export interface PipelineInput {
@@ -38,6 +39,8 @@ export interface Result {
 	mesh: Mesh;
 	quality: Quality;
 	findings: Finding[];
+	/** How many elements were to be expected, before any fill. */
+	predicted: number;
 	/** The element size used where the recipe gives none. */
 	fallbackSize: number;
 	/** Milliseconds per stage. */
@@ -52,6 +55,7 @@ interface RememberedFill {
 	rule: string;
 	layout: string;
 	outcome: Fill | FillError;
+	predicted: number;
 }
 
 /**
@@ -92,13 +96,17 @@ export class Pipeline {
 
 		const fallbackSize = roundSize(arrangement.diagonal / 40);
 		checkSizes(model, regions, fallbackSize, findings);
+		const growth = regions[0]?.growth ?? defaultGrowth;
+		const background = Math.max(...regions.map((r) => r.size ?? fallbackSize), model.sizes.at(-1)?.size ?? fallbackSize);
+		const field = sizeField(model, arrangement, background, growth, findings);
 		const layouts = findLayouts(model, arrangement, regions, findings);
-		const divisions = divide(model, arrangement, regions, layouts, fallbackSize, findings, this.placements);
+		const divisions = divide(model, arrangement, regions, layouts, fallbackSize, field, findings, this.placements);
 		lap('divide');
 		yield 0.1;
 
 		const numbering = numberBoundary(arrangement, divisions.pieces, regions);
 		const refilled: string[] = [];
+		let predicted = 0;
 		const fills: ({ fill: Fill; global: Uint32Array } | undefined)[] = [];
 		const kept = new Map<string, RememberedFill>();
 		for (const [r, region] of regions.entries()) {
@@ -122,11 +130,13 @@ export class Pipeline {
 				boundary,
 				nodes,
 				fallbackSize,
+				field,
 				refilled,
 				0.1 + (0.8 * r) / regions.length,
 				0.8 / regions.length
 			);
 			kept.set(region.name, remembered);
+			predicted += remembered.predicted;
 			const { outcome } = remembered;
 			if (outcome instanceof FillError) reportFill(model, region, outcome, findings);
 			else fills[r] = { fill: outcome, global: boundary.global };
@@ -144,7 +154,20 @@ export class Pipeline {
 		reportInverted(mesh, quality, findings);
 		lap('quality');
 		findings.sort((a, b) => severityRank[a.severity] - severityRank[b.severity]);
-		return { recipe, model, arrangement, regions, divisions, mesh, quality, findings, fallbackSize, timings, refilled };
+		return {
+			recipe,
+			model,
+			arrangement,
+			regions,
+			divisions,
+			mesh,
+			quality,
+			findings,
+			predicted,
+			fallbackSize,
+			timings,
+			refilled
+		};
 	}
 
 	/** The drawing of a recipe alone; a run of the same recipe afterwards takes it over. */
@@ -167,24 +190,28 @@ export class Pipeline {
 		boundary: RegionBoundary,
 		layout: NodeLayout | FillError | undefined,
 		fallbackSize: number,
+		field: SizeField,
 		refilled: string[],
 		done: number,
 		share: number
 	): Work<RememberedFill> {
 		const size = region.size ?? fallbackSize;
-		const rule = region.fill === 'triangles' ? `${size} ${region.growth}` : String(region.sweeps);
+		const rule = region.fill === 'triangles' ? `${size} ${region.growth} ${field.key}` : String(region.sweeps);
 		const layoutKey = layout ? keyOfLayout(layout) : '';
 		const known = this.fills.get(region.name);
 		if (known && known.rule === rule && known.layout === layoutKey && sameInput(known.input, boundary.input)) return known;
 		refilled.push(region.name);
 		const { input } = boundary;
 		let outcome: Fill | FillError;
+		let predicted = 0;
 		try {
 			if (layout instanceof FillError) outcome = layout;
 			else if (layout) outcome = fillStructured(input, layout, region.sweeps);
 			else {
-				checkAmount(expectedTriangles(input, { size, growth: region.growth }), region, input);
-				const work = fillTriangles(input, { size, growth: region.growth });
+				const sizes = { size, growth: region.growth, field: field.at };
+				predicted = expectedTriangles(input, sizes);
+				checkAmount(predicted, input);
+				const work = fillTriangles(input, sizes);
 				let step = work.next();
 				while (!step.done) {
 					yield done + share * step.value;
@@ -196,9 +223,13 @@ export class Pipeline {
 			if (!(error instanceof FillError)) throw error;
 			outcome = error;
 		}
-		return { input, rule, layout: layoutKey, outcome };
+		return { input, rule, layout: layoutKey, outcome, predicted: predicted || amount(outcome) };
 	}
 }
+
+/** The number of elements of a fill that needs no prediction. */
+const amount = (outcome: Fill | FillError) =>
+	outcome instanceof FillError ? 0 : outcome.quads.length / 4 + outcome.triangles.length / 3;
 
 const severityRank = { error: 0, warning: 1, note: 2 } as const;
 
@@ -264,11 +295,11 @@ function findLayouts(model: Model, arrangement: Arrangement, regions: readonly R
 	return layouts;
 }
 
-function checkAmount(expected: number, region: Region, { x, y }: FillInput): void {
+function checkAmount(expected: number, { x, y }: FillInput): void {
 	if (expected > elementLimit)
 		throw new FillError(
 			'too-many',
-			`a size of ${region.size} would take about ${expected.toExponential(1)} triangles, above the limit of ${elementLimit}; use a larger size`,
+			`the sizes asked would take about ${expected.toExponential(1)} triangles, above the limit of ${elementLimit}; use larger sizes`,
 			{ x: x[0]!, y: y[0]! }
 		);
 }

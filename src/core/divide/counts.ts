@@ -220,7 +220,8 @@ function raised(wanted: ReadonlyMap<number, number>, equations: readonly Equatio
 			for (const [c, a] of terms)
 				if (a > 0) gains += a * values.get(c)!;
 				else losses -= a * values.get(c)!;
-			const [sign, fixed, short, long] = gains < losses ? [1, Math.max(0, -total), gains, losses] : [-1, Math.max(0, total), losses, gains];
+			const [sign, fixed, short, long] =
+				gains < losses ? [1, Math.max(0, -total), gains, losses] : [-1, Math.max(0, total), losses, gains];
 			if (!(short > fixed) || long - short < 1e-9 * long) continue;
 			const scale = (long - fixed) / (short - fixed);
 			if (!(scale > 1 && scale < 100)) continue;

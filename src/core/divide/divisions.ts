@@ -4,7 +4,9 @@ import type { Arrangement } from '../shape/arrangement.ts';
 import { LINE } from '../shape/curve.ts';
 import { partPoint, type CurvePart } from '../shape/parts.ts';
 import type { Region } from '../shape/regions.ts';
-import { layoutEquations, type Block, type Layout } from '../fill/structured/layout.ts';
+import { layoutEquations, layoutWalks, type Block, type Layout } from '../fill/structured/layout.ts';
+import { countAlong, sizesAlongPieces, sizesOfPositions, type SizesAlong } from '../sizing/along-pieces.ts';
+import type { SizeField } from '../sizing/size-field.ts';
 import { collect, totalTurn, type Asked, type Chain } from './asked.ts';
 import { describeConflict } from './conflicts.ts';
 import { settleCounts, type CountSource } from './counts.ts';
@@ -21,6 +23,7 @@ export interface Division {
 		| Spacing
 		| { law: 'across'; piece: number; turned?: boolean }
 		| { law: 'like'; piece: number }
+		| { law: 'sizes' }
 		| { law: 'chain'; spacing: Spacing; pieces: readonly number[] };
 	/** Statement that gave the count and the spacing; −1 when none did. */
 	countLine: number;
@@ -64,12 +67,15 @@ export function divide(
 	regions: readonly Region[],
 	layouts: readonly RegionLayout[],
 	fallbackSize: number,
+	field: SizeField,
 	findings: Finding[],
 	placed: PlacementCache
 ): Divisions {
 	const asked = collect(model, arrangement, findings);
+	const inLayout = new Set(layouts.flatMap(({ layout }) => layoutWalks(layout).flatMap((walk) => walk.map((h) => h >> 1))));
+	const sizes = sizesOf(model, arrangement, regions, fallbackSize, field, asked, inLayout);
 	const chains = [...new Set(asked.flatMap((a) => a?.chain ?? []))];
-	const wanted = wantedCounts(model, arrangement, regions, fallbackSize, asked);
+	const wanted = wantedCounts(arrangement, asked, sizes);
 	for (const chain of chains) wantedOfChain(arrangement, chain, wanted, findings, model);
 	const blocks = layouts.flatMap(({ region, layout }): BlockOf[] => (layout.kind === 'block' ? [{ region, block: layout }] : []));
 	for (const { block } of blocks) wantedAcross(arrangement, block, asked, wanted);
@@ -107,7 +113,9 @@ export function divide(
 	);
 	for (const conflict of conflicts) conflict.pieces = conflict.pieces.filter((p) => p < places);
 	for (const conflict of conflicts) findings.push(describeConflict(model, arrangement, regions, blocks, counts, asked, conflict));
-	const { at, spacings } = spread(model, arrangement, blocks, counts.slice(0, places), asked, chains, findings);
+	const { at, spacings } = spread(model, arrangement, blocks, counts.slice(0, places), asked, chains, findings, (p) =>
+		inLayout.has(p) ? undefined : sizes[p]
+	);
 	const pieces = arrangement.pieces.map((piece, p): Division => {
 		const { count, source } = counts[p]!;
 		const { x, y } = placed.place(arrangement, p, at[p]!);
@@ -132,26 +140,49 @@ export function divide(
 	return { pieces, clashing, own };
 }
 
-/** Divisions that the sizes imply, not rounded. */
-function wantedCounts(
+/** The wanted sizes along every piece; pieces with a count or a spacing of their own pass theirs on. */
+function sizesOf(
 	model: Model,
 	arrangement: Arrangement,
 	regions: readonly Region[],
 	fallbackSize: number,
-	asked: readonly (Asked | undefined)[]
-): number[] {
+	field: SizeField,
+	asked: readonly (Asked | undefined)[],
+	inLayout: ReadonlySet<number>
+): SizesAlong[] {
 	const regionOf = new Map(regions.map((r) => [r.face, r]));
+	const beside = (side: number) => {
+		const region = regionOf.get(arrangement.sides[side]!);
+		return region && region.fill !== 'none' ? region : undefined;
+	};
+	const base = arrangement.pieces.map((_, p) => {
+		const sizes = [2 * p, 2 * p + 1].flatMap((h) => beside(h) ?? []).map((r) => r.size ?? fallbackSize);
+		return sizes.length > 0 ? Math.min(...sizes) : (model.sizes.at(-1)?.size ?? fallbackSize);
+	});
+	const given = arrangement.pieces.map((piece, p): SizesAlong | undefined => {
+		const own = asked[p];
+		const count = own?.count ?? (own?.wanted === undefined ? undefined : Math.max(1, Math.round(own.wanted)));
+		if (count === undefined) return undefined;
+		let at = positions(count, { law: 'even' });
+		try {
+			if (own!.spacing) at = positions(count, own!.spacing, piece.length);
+		} catch (error) {
+			// The piece itself tells what is wrong.
+			if (!(error instanceof SpacingError)) throw error;
+		}
+		return sizesOfPositions(at, piece.length);
+	});
+	// Blocks have their own spacing; a size along their sides follows only the size of their region.
+	const even = arrangement.pieces.map((_, p) => given[p] ?? (inLayout.has(p) ? Float64Array.of(base[p]!, base[p]!) : undefined));
+	return sizesAlongPieces({ arrangement, field, base, given: even, isFilled: (side) => beside(side) !== undefined });
+}
+
+/** Divisions that the sizes imply, not rounded. */
+function wantedCounts(arrangement: Arrangement, asked: readonly (Asked | undefined)[], sizes: readonly SizesAlong[]): number[] {
 	const twins = twinPieces(arrangement);
 	return arrangement.pieces.map((piece, p) => {
 		const least = Math.max(leastCount(piece, piece.start === piece.end), twins.has(p) && !isStraight(piece) ? 2 : 1);
-		const own = asked[p]?.wanted;
-		if (own !== undefined) return Math.max(least, Math.min(1e6, own));
-		const sizes = [2 * p, 2 * p + 1].map((h) => regionOf.get(arrangement.sides[h]!)).filter((r) => r && r.fill !== 'none');
-		const size = Math.min(
-			...sizes.map((r) => r!.size ?? fallbackSize),
-			sizes.length ? Infinity : (model.sizes.at(-1)?.size ?? fallbackSize)
-		);
-		return Math.max(least, Math.min(1e6, piece.length / size));
+		return Math.max(least, Math.min(1e6, asked[p]?.wanted ?? countAlong(sizes[p]!, piece.length)));
 	});
 }
 

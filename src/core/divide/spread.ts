@@ -6,6 +6,7 @@ import { pieceNames } from '../shape/references.ts';
 import type { Asked, Chain } from './asked.ts';
 import type { Count } from './counts.ts';
 import type { Division, BlockOf } from './divisions.ts';
+import { positionsAlong, type SizesAlong } from '../sizing/along-pieces.ts';
 import { joinPositions, splitPositions } from './laws/chain.ts';
 import { positions, reversePositions, SpacingError, type Spacing } from './spacing.ts';
 
@@ -51,7 +52,8 @@ export function spread(
 	counts: readonly Count[],
 	asked: readonly (Asked | undefined)[],
 	chains: readonly Chain[],
-	findings: Finding[]
+	findings: Finding[],
+	sizes: (piece: number) => SizesAlong | undefined
 ): { at: Float64Array[]; spacings: Division['spacing'][] } {
 	const at = new Array<Float64Array | undefined>(counts.length);
 	const spacings = counts.map((): Division['spacing'] => ({ law: 'even' }));
@@ -84,6 +86,12 @@ export function spread(
 	};
 	for (let p = 0; p < counts.length; p++) copied(p, []);
 	passAcross(arrangement, blocks, counts, at, spacings);
+	counts.forEach(({ count }, p) => {
+		const own = at[p] ? undefined : sizes(p);
+		if (!own || own.every((size) => size === own[0])) return;
+		at[p] = positionsAlong(own, count);
+		spacings[p] = { law: 'sizes' };
+	});
 	return { at: counts.map(({ count }, p) => at[p] ?? positions(count, { law: 'even' })), spacings };
 }
 

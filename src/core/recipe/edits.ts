@@ -75,7 +75,7 @@ const workOrder: string[][] = [
 	],
 	['region'],
 	['divide'],
-	['fill', 'size'],
+	['fill', 'size', 'zone'],
 	['group']
 ];
 

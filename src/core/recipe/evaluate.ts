@@ -1,10 +1,11 @@
 import type { Finding } from '../findings/finding.ts';
 import { boundaryKinds, groupColours, isBoundaryKind, isGroupColour } from '../mesh/boundary-kinds.ts';
-import type { Curve, Point } from '../shape/curve.ts';
+import { segmentCount, type Curve, type Point } from '../shape/curve.ts';
+import { flatten } from '../shape/parts.ts';
 import { build, isBuilding } from './building.ts';
 import { makeCurve } from './curves.ts';
 import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
-import type { Across, CoordinateFiles, FillStatement, Model } from './model.ts';
+import type { Across, CoordinateFiles, FillStatement, Model, ZoneStatement } from './model.ts';
 import { didYouMean } from './nearest.ts';
 import { parseStatement, type Recipe } from './parse.ts';
 import type { CurveReference, Expression, SpacingWord, Statement, StatementOf, Word } from './syntax.ts';
@@ -82,6 +83,7 @@ class Evaluation implements Workshop {
 			divides: [],
 			fills: [],
 			sizes: [],
+			zones: [],
 			groups: [],
 			findings: []
 		};
@@ -276,6 +278,9 @@ class Evaluation implements Workshop {
 				model.sizes.push({ size, line, ...(growth === undefined ? {} : { growth }) });
 				return;
 			}
+			case 'zone':
+				model.zones.push(this.zone(statement));
+				return;
 			case 'group':
 				this.takeGroup(statement);
 				return;
@@ -370,6 +375,61 @@ class Evaluation implements Workshop {
 			...(toward ? { toward } : {}),
 			...(like ? { like } : {})
 		});
+	}
+
+	private zone(statement: StatementOf<'zone'>): ZoneStatement {
+		const { zone, size, fade } = statement;
+		const rest = {
+			line: this.line,
+			...(size ? { size: this.positive(size, 'an element size') } : {}),
+			...(fade ? { fade: this.positive(fade, 'a fade') } : {})
+		};
+		switch (zone.kind) {
+			case 'near':
+				return { ...rest, zone: { ...zone, within: zone.within ? this.positive(zone.within, 'a distance') : 0 } };
+			case 'at':
+				return { ...rest, zone: { kind: 'at', point: evaluatePoint(zone.point, this.scope) } };
+			case 'circle':
+				return {
+					...rest,
+					zone: { kind: 'circle', centre: evaluatePoint(zone.centre, this.scope), radius: this.positive(zone.radius, 'a radius') }
+				};
+			case 'box': {
+				const [a, b] = zone.corners.map((c) => evaluatePoint(c, this.scope)) as [Point, Point];
+				return { ...rest, zone: { kind: 'polygon', outline: Float64Array.of(a.x, a.y, b.x, a.y, b.x, b.y, a.x, b.y) } };
+			}
+			case 'curve': {
+				const c = this.curve(zone.curve);
+				const curve = this.model.curves[c]!;
+				if (!curve.closed) fail(zone.curve, `\`${curve.name}\` is open; a zone is the inside of a closed curve`);
+				const count = segmentCount(curve);
+				const whole = { curve, t0: 0, t1: count };
+				const size = curve.lengths[count]!;
+				this.remove([c], `this curve only shapes a zone; it is no part of the domain`);
+				return { ...rest, zone: { kind: 'polygon', outline: flatten(whole, 1e-4 * size).slice(0, -2) } };
+			}
+			case 'wake': {
+				const along = zone.along ? this.number(zone.along, 'angle') : 0;
+				const widening = zone.widening ? this.number(zone.widening, 'angle') : 0;
+				if (!(widening >= 0 && widening < 1.4)) fail(zone.widening!, 'a wake widens by an angle from 0 to 80 degrees');
+				return {
+					...rest,
+					zone: { kind: 'wake', references: zone.references, along, length: this.positive(zone.length, 'a length'), widening }
+				};
+			}
+			default: {
+				const number = this.number(zone.number, 'number');
+				const least = zone.kind === 'turn' ? 3 : 1;
+				if (!(number >= least && number <= 1000))
+					fail(
+						zone.number,
+						zone.kind === 'turn'
+							? `${number} elements in a full turn are out of reach; from 3 to 1000 make sense`
+							: `${number} elements across a gap are out of reach; from 1 to 1000 make sense`
+					);
+				return { ...rest, zone: { kind: zone.kind, number } };
+			}
+		}
 	}
 
 	private spacingNumber(word: SpacingWord, expression: Expression): number {

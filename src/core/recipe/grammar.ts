@@ -872,15 +872,118 @@ export class StatementParser extends EmbeddedActionsParser {
 
 	private sizeStatement = this.RULE('sizeStatement', () => {
 		this.CONSUME(keyword.size);
-		const size = this.clause('size', () => this.SUBRULE(this.expression));
-		const growth = this.OPTION(() =>
-			this.clause('growth', () => {
-				this.CONSUME(keyword.growth);
-				return this.SUBRULE2(this.expression);
-			})
-		);
-		return { kind: 'size', size, growth };
+		return this.OR([
+			{
+				ALT: () => {
+					const zone = this.clause('zone', () => {
+						this.CONSUME(keyword.by);
+						const by = this.OR2([{ ALT: () => this.CONSUME(keyword.turn) }, { ALT: () => this.CONSUME(keyword.gap) }]).image;
+						return { kind: by, number: this.SUBRULE(this.expression) };
+					});
+					return { kind: 'zone', zone };
+				}
+			},
+			{
+				ALT: () => {
+					const size = this.clause('size', () => this.SUBRULE2(this.expression));
+					return this.OR3([
+						{
+							ALT: () => {
+								const zone = this.clause('zone', () => this.SUBRULE(this.zone));
+								const fade = this.OPTION(() =>
+									this.clause('fade', () => {
+										this.CONSUME(keyword.fade);
+										return this.SUBRULE3(this.expression);
+									})
+								);
+								return { kind: 'zone', size, zone, fade };
+							}
+						},
+						{
+							ALT: () => {
+								const growth = this.OPTION2(() =>
+									this.clause('growth', () => {
+										this.CONSUME(keyword.growth);
+										return this.SUBRULE4(this.expression);
+									})
+								);
+								return { kind: 'size', size, growth };
+							}
+						}
+					]);
+				}
+			}
+		]);
 	});
+
+	/** Where a size of its own holds. */
+	private zone = this.RULE('zone', () =>
+		this.OR([
+			{
+				ALT: () => {
+					this.CONSUME(keyword.near);
+					const references = this.SUBRULE(this.curveReferences);
+					const within = this.OPTION(() => {
+						this.CONSUME(keyword.within);
+						return this.SUBRULE(this.expression);
+					});
+					return { kind: 'near', references, within };
+				}
+			},
+			{
+				ALT: () => {
+					this.CONSUME(keyword.at);
+					return { kind: 'at', point: this.SUBRULE2(this.expression) };
+				}
+			},
+			{
+				ALT: () => {
+					this.CONSUME(keyword.inside);
+					return this.OR2({
+						// A curve may be called `box`; here the word wins.
+						IGNORE_AMBIGUITIES: true,
+						DEF: [
+							{
+								ALT: () => {
+									this.CONSUME(keyword.circle);
+									this.CONSUME(keyword.around);
+									const centre = this.SUBRULE3(this.expression);
+									this.CONSUME(keyword.radius);
+									return { kind: 'circle', centre, radius: this.SUBRULE4(this.expression) };
+								}
+							},
+							{
+								ALT: () => {
+									this.CONSUME(keyword.box);
+									const from = this.SUBRULE5(this.expression);
+									this.CONSUME(keyword.to);
+									return { kind: 'box', corners: [from, this.SUBRULE6(this.expression)] };
+								}
+							},
+							{ ALT: () => ({ kind: 'curve', curve: this.SUBRULE(this.curveReference) }) }
+						]
+					});
+				}
+			},
+			{
+				ALT: () => {
+					this.CONSUME(keyword.behind);
+					const references = this.SUBRULE2(this.curveReferences);
+					const along = this.OPTION2(() => {
+						this.CONSUME(keyword.along);
+						return this.SUBRULE7(this.expression);
+					});
+					this.CONSUME(keyword.length);
+					const length = this.SUBRULE8(this.expression);
+					const widening = this.OPTION3(() => {
+						this.CONSUME(keyword.widening);
+						return this.SUBRULE9(this.expression);
+					});
+					return { kind: 'wake', references, along, length, widening };
+				}
+			}
+		])
+	);
 
 	private groupStatement = this.RULE('groupStatement', () => {
 		this.CONSUME(keyword.group);

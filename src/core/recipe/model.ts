@@ -92,6 +92,20 @@ export interface SizeStatement extends Stated {
 	growth?: number;
 }
 
+/** A place with a size of its own, as a statement has it; lengths in recipe units, angles in radians. */
+export interface ZoneStatement extends Stated {
+	size?: number;
+	fade?: number;
+	zone:
+		| { kind: 'near'; references: CurveReference[]; within: number }
+		| { kind: 'at'; point: Point }
+		| { kind: 'circle'; centre: Point; radius: number }
+		/** A closed polygon, flat x, y pairs. */
+		| { kind: 'polygon'; outline: Float64Array }
+		| { kind: 'wake'; references: CurveReference[]; along: number; length: number; widening: number }
+		| { kind: 'turn' | 'gap'; number: number };
+}
+
 export interface GroupStatement extends Stated {
 	name: string;
 	pieces?: CurveReference[];
@@ -121,6 +135,7 @@ export interface Model {
 	divides: DivideStatement[];
 	fills: FillStatement[];
 	sizes: SizeStatement[];
+	zones: ZoneStatement[];
 	groups: GroupStatement[];
 	findings: Finding[];
 }

@@ -208,6 +208,7 @@ type Body =
 			sweeps?: Expression;
 	  }
 	| { kind: 'size'; size: Expression; growth?: Expression }
+	| { kind: 'zone'; size?: Expression; zone: ZoneClause; fade?: Expression }
 	| {
 			kind: 'group';
 			name: Word;
@@ -216,6 +217,17 @@ type Body =
 			boundary?: Word;
 			colour?: Word;
 	  };
+
+/** Where a size of its own holds. */
+export type ZoneClause =
+	| { kind: 'near'; references: CurveReference[]; within?: Expression }
+	| { kind: 'at'; point: Expression }
+	| { kind: 'circle'; centre: Expression; radius: Expression }
+	| { kind: 'box'; corners: [Expression, Expression] }
+	| { kind: 'curve'; curve: CurveReference }
+	| { kind: 'wake'; references: CurveReference[]; along?: Expression; length: Expression; widening?: Expression }
+	/** Everywhere: elements in a full turn of a curve, or across a gap. */
+	| { kind: 'turn' | 'gap'; number: Expression };
 
 /** The numbers that a spacing is given by. */
 export type SpacingWord = 'bias' | 'first' | 'last' | 'growth';
@@ -252,6 +264,7 @@ export const clauseOrder: Partial<Record<StatementKind, readonly string[]>> = {
 	divide: ['pieces', 'chain', 'count', 'spacing'],
 	fill: ['regions', 'fill', 'corners', 'across', 'spacing', 'smooth', 'size'],
 	size: ['size', 'growth'],
+	zone: ['size', 'zone', 'fade'],
 	group: ['name', 'members', 'kind', 'colour'],
 	title: ['title'],
 	units: ['unit'],

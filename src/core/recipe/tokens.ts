@@ -52,7 +52,8 @@ const contextual = [
 	...['join', 'mirror', 'move', 'turn', 'scale', 'repeat', 'cut', 'far', 'node', 'columns', 'without', 'ends', 'natural'],
 	...['clamped', 'not-a-knot', 'radii', 'long', 'tangent', 'turned', 'degree', 'knots', 'weights', 'for', 'sides', 'layer'],
 	...['moved', 'scaled', 'with', 'near', 'left', 'right', 'inside', 'outside', 'mitred', 'keep', 'across', 'count', 'heading'],
-	...['box', 'wake', 'lengths', 'both', 'middle', 'one', 'first', 'last', 'positions', 'like', 'smooth']
+	...['box', 'wake', 'lengths', 'both', 'middle', 'one', 'first', 'last', 'positions', 'like', 'smooth', 'gap', 'fade', 'within'],
+	...['behind', 'along', 'length', 'widening']
 ] as const;
 export type Keyword = (typeof reserved)[number] | (typeof contextual)[number];
 

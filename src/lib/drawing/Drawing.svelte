@@ -1,6 +1,8 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
+	import type { Result } from '../../core/pipeline.ts';
 	import { measures } from '../../core/quality/quality.ts';
+	import type { Recipe } from '../../core/recipe/parse.ts';
 	import { extent } from '../../core/shape/arrangement.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import CoordinateCard from './CoordinateCard.svelte';
@@ -11,6 +13,8 @@
 	import { pieceAt, pieceInBox, PieceLines, regionAt } from './outlines.ts';
 	import { readPalette, type Palette } from './palette.ts';
 	import DimensionCard from './DimensionCard.svelte';
+	import DrawingNotes from './DrawingNotes.svelte';
+	import { dragHandle, handlesOf, type Handle } from './handles.ts';
 	import { movePoint, whyLocked } from './moving.ts';
 	import { snapAt } from './snap.ts';
 	import type { Place } from './tools.ts';
@@ -31,7 +35,11 @@
 	let palette = $state.raw<Palette | undefined>();
 	let view = $state.raw<View>({ x: 50, y: 30, scale: 4, width: 0, height: 0 });
 	let pointer = $state.raw<{ px: number; py: number } | undefined>();
-	let dragging = $state.raw<{ kind: 'pan' | 'box' | 'point'; px: number; py: number; moved: boolean; view: View } | undefined>();
+	/** The handle that is being dragged, what the recipe and its result were before, and what it says now. */
+	let gripped: { handle: Handle; result: Result; recipe: Recipe; label: string } | undefined;
+	let dragging = $state.raw<
+		{ kind: 'pan' | 'box' | 'point' | 'handle'; px: number; py: number; moved: boolean; view: View } | undefined
+	>();
 	let mark = $state.raw<{ x: number; y: number } | undefined>();
 	let card = $state<{ first: string; proposed: boolean } | undefined>();
 	/** The point that is being dragged, and the text before. */
@@ -62,6 +70,12 @@
 			const [a, b] = ends as [Place, Place];
 			return [{ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, text: String(Number(piece.length.toPrecision(6))) }];
 		});
+	});
+	const handles = $derived.by((): Handle[] => {
+		const chosen = desk.selected('piece');
+		if (desk.station !== 'divide' || desk.tool !== 'select' || chosen.length !== 1 || !desk.result) return [];
+		const piece = desk.names.indexOf(chosen[0]!);
+		return piece < 0 ? [] : handlesOf(desk.result, piece, view);
 	});
 	const measured = $derived(drafting.measured);
 	const brief = (value: number) => Number(value.toPrecision(7));
@@ -200,7 +214,8 @@
 			dimensions,
 			snap: ['place', 'either', 'corner'].includes(drafting.wants) ? drafting.cursor : undefined,
 			box,
-			mark
+			mark,
+			handles
 		});
 	});
 
@@ -235,8 +250,10 @@
 			event.preventDefault();
 			dragging = { kind: 'pan', ...place, moved: false, view };
 		} else if (event.button === 0) {
+			const handle = handles.findLast((h) => Math.hypot(h.px - place.px, h.py - place.py) < 9);
+			gripped = handle && desk.result && { handle, result: desk.result, recipe: desk.recipe, label: '' };
 			const held = desk.tool === 'select' && desk.station === 'shape' ? pointUnder(place.px, place.py) : undefined;
-			dragging = { kind: held && !event.shiftKey ? 'point' : 'box', ...place, moved: false, view };
+			dragging = { kind: gripped ? 'handle' : held && !event.shiftKey ? 'point' : 'box', ...place, moved: false, view };
 			if (held) moving = { name: held.name, x: held.x, y: held.y };
 		}
 		if (dragging) inkCanvas.setPointerCapture(event.pointerId);
@@ -253,6 +270,7 @@
 				view = { ...view, x: start.x - (px - dragging.px) / view.scale, y: start.y + (py - dragging.py) / view.scale };
 				return;
 			}
+			if (dragging.kind === 'handle') return dragGrip(dragging, pointer);
 			if (dragging.kind === 'point' && dragging.moved) return dragPoint(px, py, !event.ctrlKey);
 		}
 		if (desk.tool !== 'select') aim(px, py, !event.ctrlKey);
@@ -267,6 +285,17 @@
 		drafting.cursor = snapAt(view, px, py, desk.result, { snapping, from: drafting.from, curve });
 		const picks = ['curve', 'curves', 'either'].includes(drafting.wants);
 		desk.hover = picks && piece >= 0 ? thingKey('piece', desk.names[piece]!) : '';
+	}
+
+	/** Changes the count or an end cell of the selected piece; the mesh follows. */
+	function dragGrip(from: { px: number; py: number }, to: { px: number; py: number }): void {
+		if (!gripped) return;
+		const { handle, result, recipe } = gripped;
+		lines.use(result.arrangement, view.scale);
+		const { text, label } = dragHandle(handle, result, recipe, desk.names, view, from, to, lines.of(handle.piece));
+		gripped.label = label;
+		desk.notice = label;
+		desk.typeText(text, true);
 	}
 
 	/** Moves the point that is held to where the pointer is; the mesh follows. */
@@ -297,6 +326,12 @@
 		mark = undefined;
 		const dropped = moving;
 		moving = undefined;
+		if (drag.kind === 'handle') {
+			if (gripped?.label) desk.finishTyping(gripped.label);
+			gripped = undefined;
+			desk.notice = '';
+			return;
+		}
 		if (drag.kind === 'point' && drag.moved && dropped) {
 			desk.finishTyping(`Move ${dropped.name}`);
 			return;
@@ -428,27 +463,7 @@
 		</div>
 	{/if}
 
-	{#if desk.result && desk.result.model.curves.length === 0 && desk.tool === 'select'}
-		<div class="invitation">
-			<p>
-				<b>An empty sheet.</b> Draw with the tools above, drop a coordinate file, a DXF or an SVG drawing here, paste rows of numbers,
-				or write statements in the ledger's recipe face.
-			</p>
-		</div>
-	{/if}
-
-	{#if desk.progress !== undefined}
-		<div class="progress panel" role="status">
-			<span>Meshing… {Math.round(100 * desk.progress)} %</span>
-			<progress max="1" value={desk.progress}></progress>
-			<button class="action" onclick={() => desk.stop()}>Stop</button>
-		</div>
-	{:else if desk.stopped}
-		<div class="progress panel" role="status">
-			<span>Stopped: there is no mesh of this recipe.</span>
-			<button class="action" onclick={() => desk.mesh()}>Mesh now</button>
-		</div>
-	{/if}
+	<DrawingNotes />
 
 	{#if card !== undefined}
 		<CoordinateCard
@@ -560,32 +575,5 @@
 		gap: 2px;
 		padding: 6px 10px;
 		font-size: 12px;
-	}
-	.progress {
-		position: absolute;
-		bottom: 34px;
-		left: 50%;
-		display: flex;
-		align-items: center;
-		gap: 10px;
-		padding: 6px 10px;
-		transform: translateX(-50%);
-		font-size: 12px;
-	}
-	.progress progress {
-		width: 120px;
-		accent-color: var(--kingfisher);
-	}
-	.invitation {
-		position: absolute;
-		inset: 0;
-		display: grid;
-		place-items: center;
-		pointer-events: none;
-	}
-	.invitation p {
-		max-width: 300px;
-		color: var(--quiet);
-		text-align: center;
 	}
 </style>

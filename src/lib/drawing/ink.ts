@@ -2,6 +2,7 @@ import { groupColours } from '../../core/mesh/boundary-kinds.ts';
 import type { Result } from '../../core/pipeline.ts';
 import type { Station } from '../desk/desk.svelte.ts';
 import type { PieceLines } from './outlines.ts';
+import type { Handle } from './handles.ts';
 import type { Palette } from './palette.ts';
 import { flatten } from '../../core/shape/parts.ts';
 import { segmentCount, type Curve } from '../../core/shape/curve.ts';
@@ -28,6 +29,8 @@ export interface InkScene {
 	snap: Place | undefined;
 	box: { x0: number; y0: number; x1: number; y1: number } | undefined;
 	mark: { x: number; y: number } | undefined;
+	/** Grips of the selected piece in Divide. */
+	handles: readonly Handle[];
 }
 
 const font = "11px 'IBM Plex Mono', monospace";
@@ -41,6 +44,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 		paintMirror(context, scene, scene.result);
 		paintPieces(context, scene, scene.result);
 		if (scene.station === 'divide' || scene.station === 'fill') paintTicks(context, scene, scene.result);
+		paintHandles(context, scene);
 		paintPoints(context, scene, scene.result);
 		paintFindings(context, scene, scene.result);
 	}
@@ -162,7 +166,7 @@ function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: 
 	context.font = font;
 	context.textAlign = 'center';
 	context.textBaseline = 'middle';
-	result.divisions.pieces.forEach(({ x, y, source, spacing, count }, p) => {
+	result.divisions.pieces.forEach(({ x, y, source, figures, count }, p) => {
 		const pixels = result.arrangement.pieces[p]!.length * view.scale;
 		context.strokeStyle = colour[source];
 		context.lineWidth = 1;
@@ -201,8 +205,8 @@ function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: 
 		context.globalAlpha = 1;
 		context.fillStyle = colour[source];
 		context.fillText(label, lx, ly + 0.5);
-		if (spacing.law === 'geometric' && spacing.bias !== 1 && (spacing.end === 'start' || spacing.end === 'end')) {
-			const sign = spacing.end === 'end' ? 1 : -1;
+		if (figures.first > 1.02 * figures.last || figures.last > 1.02 * figures.first) {
+			const sign = figures.first > figures.last ? 1 : -1;
 			const [dx, dy] = [(sign * tx) / length, (sign * ty) / length];
 			const [wx, wy] = [lx + dx * (label.length * 3.6 + 10), ly + dy * (label.length * 3.6 + 10)];
 			context.beginPath();
@@ -212,6 +216,29 @@ function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: 
 			context.fill();
 		}
 	});
+}
+
+/** A round grip for the count, square ones for the cells at the ends. */
+function paintHandles(context: CanvasRenderingContext2D, { palette, handles }: InkScene): void {
+	for (const { kind, px, py } of handles) {
+		context.beginPath();
+		if (kind === 'count') context.arc(px, py, 6, 0, 2 * Math.PI);
+		else context.rect(px - 5, py - 5, 10, 10);
+		context.fillStyle = palette.sheet;
+		context.fill();
+		context.strokeStyle = palette.marigold;
+		context.lineWidth = 2;
+		context.stroke();
+		if (kind !== 'count') continue;
+		// Two arrow heads: it goes both ways.
+		context.beginPath();
+		for (const way of [-1, 1]) {
+			context.moveTo(px + way * 1.5, py - 2.5);
+			context.lineTo(px + way * 4, py);
+			context.lineTo(px + way * 1.5, py + 2.5);
+		}
+		context.stroke();
+	}
 }
 
 function paintPoints(

@@ -1,10 +1,17 @@
 <script lang="ts">
+	import { addStatement, applyEdits } from '../../core/recipe/edits.ts';
 	import { setDivision } from '../../core/recipe/intents.ts';
+	import { parseRecipe } from '../../core/recipe/parse.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import Cell from './Cell.svelte';
-	import { pieceRow, rowLimit, short } from './rows.ts';
+	import CalculatorCard from './CalculatorCard.svelte';
+	import PieceEnds from './PieceEnds.svelte';
+	import { pieceRow, rowLimit, short, spacingClause, type PieceRow } from './rows.ts';
 
 	const desk = useDesk();
+	let calculating = $state(false);
+	/** What was copied from a row. */
+	let copied = $state.raw<{ count: string; spacing: string } | undefined>();
 	const selected = $derived(desk.selected('piece'));
 	const shown = $derived.by(() => {
 		const all = desk.names.map((_, p) => p);
@@ -12,6 +19,9 @@
 		return [...all.filter((p) => selected.includes(desk.names[p]!)), ...all.slice(0, rowLimit)];
 	});
 	const rows = $derived(desk.result ? [...new Set(shown)].map((p) => pieceRow(desk.result!, desk.names, p)) : []);
+	const across = ({ division: { spacing } }: PieceRow) => (spacing.law === 'across' ? '↔' : spacing.law === 'like' ? '=' : '–');
+	const acrossTitle = ({ division: { spacing } }: PieceRow) =>
+		spacing.law === 'across' || spacing.law === 'like' ? `as ${desk.names[spacing.piece]}` : 'even';
 	const sources = { pinned: 'typed by you', carried: 'carried by a structured neighbour', derived: 'follows from a size' };
 
 	/** An edit of a selected row is an edit of all selected rows. */
@@ -27,13 +37,36 @@
 		);
 	}
 
-	function setBias(name: string, bias: string, toward: string): void {
+	function setSpacing(name: string, typed: string, toward: string): void {
 		const names = meant(name);
-		const source = bias === '' || toward === '' ? null : `bias ${bias} toward ${toward}`;
+		const source = typed === '' ? null : spacingClause(typed, toward);
 		desk.edit(
 			setDivision(desk.recipe, names, 'spacing', source, desk.names),
 			source ? `${source} on ${say(names)}` : `Even spacing on ${say(names)}`
 		);
+	}
+
+	/** Divides the selected pieces as one, into as many as they have together. */
+	function divideAsOne(): void {
+		const counts = rows.filter((row) => selected.includes(row.name)).map((row) => row.division.count);
+		const total = counts.reduce((a, b) => a + b, 0);
+		const source = `divide ${selected.join(', ')} as one into ${total}`;
+		desk.edit(applyEdits(desk.text, addStatement(desk.recipe, source)), `Divide ${say(selected)} as one`);
+	}
+
+	function copy(): void {
+		const row = rows.find((r) => r.name === selected[0])!;
+		copied = {
+			count: row.division.source === 'pinned' ? `into ${row.countSource || row.division.count}` : row.countSource,
+			spacing: row.spacing && spacingClause(row.spacing, row.toward)
+		};
+	}
+
+	function paste(): void {
+		let { recipe } = desk;
+		for (const [clause, source] of Object.entries(copied!) as ['count' | 'spacing', string][])
+			recipe = parseRecipe(setDivision(recipe, selected, clause, source || null, desk.names));
+		desk.edit(recipe.text, `Paste the division on ${say(selected)}`);
 	}
 
 	function select(event: MouseEvent | KeyboardEvent, name: string): void {
@@ -41,19 +74,52 @@
 	}
 </script>
 
+<div class="acts">
+	<button class="action" onclick={() => (calculating = !calculating)} aria-expanded={calculating}>Calculate a size…</button>
+	{#if selected.length > 1}<button class="action" onclick={divideAsOne}>Divide as one</button>{/if}
+	{#if selected.length > 0}
+		<button class="action" onclick={copy} disabled={selected.length !== 1} title="Copy count and spacing of the selected piece"
+			>Copy</button
+		>
+		<button
+			class="action"
+			onclick={paste}
+			disabled={!copied}
+			title="Give the selected pieces the count and spacing that were copied">Paste</button
+		>
+	{/if}
+</div>
+{#if calculating}<CalculatorCard
+		targets={selected}
+		onclose={() => (calculating = false)}
+		onuse={(size) => {
+			for (const name of selected.slice(0, 1)) {
+				const row = rows.find((r) => r.name === name)!;
+				setSpacing(name, `first ${size}`, row.toward || [...row.targets.start, ...row.targets.end][0] || 'both');
+			}
+		}}
+	/>{/if}
 {#if selected.length > 1}<p class="hint">
 		{selected.length} pieces selected: an edit in one of their rows goes to all of them.
-	</p>{/if}
+	</p>{:else if selected.length === 1}
+	{@const row = rows.find((r) => r.name === selected[0])}
+	{#if row}<PieceEnds {row} onset={(typed, toward) => setSpacing(row.name, typed, toward)} />{/if}
+{/if}
 <table>
 	<thead>
 		<tr>
 			<th class="name">piece</th>
 			<th title="Number of divisions: a number, an expression, or `by size 1.5`; empty to let sizes decide">count</th>
-			<th title="Largest cell over smallest; empty for even spacing">bias</th>
+			<th
+				class="text"
+				title="bias 12, first 0.1, last 2, growth 1.2, first 0.1 growth 1.2, like other, positions 0.2, 0.5; a number alone is a bias; empty for even"
+				>spacing</th
+			>
 			<th class="text" title="Where the cells are smallest">toward</th>
 			<th title="First cell, at the start of the curve">first</th>
 			<th title="Last cell, at its end">last</th>
 			<th title="Largest ratio of neighbouring cells">ratio</th>
+			<th title="Ratio of the cells that touch where the line goes on into another piece">jump</th>
 		</tr>
 	</thead>
 	<tbody>
@@ -76,37 +142,33 @@
 						onset={(typed) => setCount(row.name, typed)}
 					/>
 				</td>
-				<td
+				<td class="text"
 					><Cell
-						display={row.bias || (division.spacing.law === 'across' ? '↔' : '–')}
-						source={row.bias}
-						label="Bias of {row.name}"
-						onset={(typed) =>
-							setBias(
-								row.name,
-								typed,
-								row.toward.startsWith('as ') ? (row.targets[0] ?? 'both') : row.toward || row.targets[0] || 'both'
-							)}
+						display={row.spacing || across(row)}
+						source={row.spacing}
+						label="Spacing of {row.name}"
+						title={row.spacing || acrossTitle(row)}
+						onset={(typed) => setSpacing(row.name, typed, row.toward || [...row.targets.start, ...row.targets.end][0] || 'both')}
 					/></td
 				>
 				<td>
 					<select
-						aria-label="Bias of {row.name} toward"
+						aria-label="Spacing of {row.name} toward"
 						value={row.toward}
 						title={row.toward}
 						onchange={(event) =>
-							setBias(row.name, event.currentTarget.value === '' ? '' : row.bias || '2', event.currentTarget.value)}
+							setSpacing(row.name, event.currentTarget.value === '' ? '' : row.spacing || 'bias 2', event.currentTarget.value)}
 					>
 						<option value="">even</option>
-						{#if row.toward.startsWith('as ')}<option value={row.toward} disabled>{row.toward}</option>{/if}
-						{#each new Set( [...(row.toward && !row.toward.startsWith('as ') ? [row.toward] : []), ...row.targets, 'both', 'middle'] ) as target (target)}<option
+						{#each new Set( [...(row.toward ? [row.toward] : []), ...row.targets.start, ...row.targets.end, 'both', 'middle'] ) as target (target)}<option
 								value={target}>{target}</option
 							>{/each}
 					</select>
 				</td>
 				<td class="number">{short(division.figures.first)}</td>
 				<td class="number">{short(division.figures.last)}</td>
-				<td class="number">{division.figures.ratio < 1.0005 ? '1' : division.figures.ratio.toFixed(3)}</td>
+				<td class="number">{division.figures.ratio < 1.0005 ? '1' : division.figures.ratio.toFixed(2)}</td>
+				<td class="number" class:large={(row.jump ?? 1) > 1.5}>{row.jump === undefined ? '' : row.jump.toFixed(2)}</td>
 			</tr>
 		{/each}
 	</tbody>
@@ -123,17 +185,36 @@
 	table {
 		table-layout: fixed;
 	}
+	.acts {
+		display: flex;
+		gap: 6px;
+		padding: 6px 8px;
+	}
 	.name {
-		width: 23%;
+		width: 18%;
 	}
 	th:nth-child(2) {
-		width: 14%;
+		width: 12%;
 	}
 	th:nth-child(3) {
-		width: 10%;
+		width: 17%;
 	}
 	th:nth-child(4) {
-		width: 23%;
+		width: 15%;
+	}
+	th:nth-child(5),
+	th:nth-child(6) {
+		width: 11%;
+	}
+	td.number,
+	th:nth-child(n + 5) {
+		padding-inline: 2px;
+	}
+	td.text :global(input) {
+		text-align: left;
+	}
+	td.large {
+		color: var(--brick);
 	}
 	.count {
 		position: relative;

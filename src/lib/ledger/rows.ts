@@ -1,6 +1,6 @@
 import type { Division } from '../../core/divide/divisions.ts';
+import { jumpAt } from '../../core/divide/jumps.ts';
 import type { Result } from '../../core/pipeline.ts';
-import { referenceText } from '../../core/recipe/intents.ts';
 
 /** One row of the Divide ledger. */
 export interface PieceRow {
@@ -9,10 +9,14 @@ export interface PieceRow {
 	division: Division;
 	/** The count as the recipe writes it. */
 	countSource: string;
-	bias: string;
+	/** The numbers of the spacing as the recipe writes them, such as `first 0.02`; empty for an even one. */
+	spacing: string;
+	/** Where the cells are smallest, as written; empty for a spacing that has no such end. */
 	toward: string;
-	/** What `toward` may name for this piece. */
-	targets: string[];
+	/** What `toward` may name for this piece, by end. */
+	targets: { start: string[]; end: string[] };
+	/** The largest ratio of its end cells to those of the pieces that go on from it; undefined where none does. */
+	jump: number | undefined;
 }
 
 /** Above this many rows only the selected and the first ones are shown. */
@@ -28,18 +32,36 @@ export function short(value: number): string {
 
 /** The row of a piece. */
 export function pieceRow(result: Result, names: readonly string[], piece: number): PieceRow {
-	const division = result.divisions.pieces[piece]!;
-	const { spacing } = division;
-	const bias = spacing.law === 'geometric' && 'bias' in spacing.number ? String(Number(spacing.number.bias.toPrecision(4))) : '';
+	const { arrangement, divisions } = result;
+	const division = divisions.pieces[piece]!;
+	const jumps = (['start', 'end'] as const).flatMap((end) => jumpAt(arrangement, divisions.pieces, piece, end)?.ratio ?? []);
+	const { spacing, toward } = spacingText(result, division);
 	return {
 		piece,
 		name: names[piece]!,
 		division,
 		countSource: clauseText(result, division.countLine, 'count').replace(/^into\s+/, ''),
-		bias,
-		toward: towardText(result, division, names),
-		targets: targetsOf(result, piece)
+		spacing,
+		toward,
+		targets: targetsOf(result, piece),
+		jump: jumps.length > 0 ? Math.max(...jumps) : undefined
 	};
+}
+
+/** The numbers and the end of a spacing as the recipe writes them. */
+function spacingText(result: Result, { spacingLine }: Division): { spacing: string; toward: string } {
+	const written = clauseText(result, spacingLine, 'spacing');
+	const [, numbers, toward] = /^(.*?)\s+(?:toward|at|from)\s+(\S+)$/s.exec(written) ?? [];
+	const spacing = numbers ?? written;
+	return /^bias 1$/.test(spacing) ? { spacing: '', toward: '' } : { spacing, toward: toward ?? '' };
+}
+
+/** A spacing as it was typed: a bare number is a bias. */
+export function spacingClause(typed: string, toward: string): string {
+	const text = /^[\d.(]/.test(typed) ? `bias ${typed}` : typed;
+	if (/^like\b/.test(text) || /\s(?:toward|at|from)\s/.test(text)) return text;
+	if (/^positions\b/.test(text)) return `${text} from ${toward}`;
+	return `${text} ${/\b(?:first|last)\b/.test(text) ? 'at' : 'toward'} ${toward}`;
 }
 
 /** A clause of a statement as it is written; empty where there is none. */
@@ -49,17 +71,8 @@ export function clauseText(result: Result, line: number, clause: string): string
 	return statement && span ? result.recipe.text.slice(statement.from + span.from, statement.from + span.to) : '';
 }
 
-function towardText(result: Result, division: Division, names: readonly string[]): string {
-	const { spacing } = division;
-	if (spacing.law === 'even') return '';
-	if (spacing.law === 'across') return `as ${names[spacing.piece]}`;
-	const statement = result.recipe.lines[division.spacingLine]?.statement;
-	const toward = statement?.kind === 'divide' ? statement.toward : undefined;
-	return typeof toward === 'object' ? referenceText(toward) : (toward ?? spacing.end);
-}
-
 /** Curves and points at one end of a piece but not at the other. */
-function targetsOf(result: Result, piece: number): string[] {
+export function targetsOf(result: Result, piece: number): { start: string[]; end: string[] } {
 	const { arrangement, model } = result;
 	const own = arrangement.pieces[piece]!;
 	const at = (junction: number): Set<string> => {
@@ -80,5 +93,5 @@ function targetsOf(result: Result, piece: number): string[] {
 		return found;
 	};
 	const [start, end] = [at(own.start), at(own.end)];
-	return [...[...start].filter((n) => !end.has(n)), ...[...end].filter((n) => !start.has(n))];
+	return { start: [...start].filter((n) => !end.has(n)), end: [...end].filter((n) => !start.has(n)) };
 }

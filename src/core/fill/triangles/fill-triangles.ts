@@ -19,6 +19,7 @@ export function* fillTriangles(input: FillInput, rule: SizeRule): Work<Fill> {
 	const { edges } = input;
 	const given = input.x.length;
 	const sizes = givenSizes(input, rule.size);
+	if (rule.field) for (let i = 0; i < given; i++) sizes[i] = Math.min(sizes[i]!, rule.field(input.x[i]!, input.y[i]!));
 	const expected = expectedNodes(input, rule, sizes);
 	const { triangulation: mesh, inside } = triangulateBoundary(input, given + Math.ceil(1.2 * expected));
 	checkEncloses(input);
@@ -81,23 +82,54 @@ function givenSizes({ x, y, edges }: FillInput, alone: number): Float64Array {
 	return sum.map((s, i) => (ends[i]! > 0 ? s / ends[i]! : alone));
 }
 
+/** Rows of sampling over a region for the prediction. */
+const sampleRows = 160;
+
 /**
- * How many nodes a fill will add, from the area in equilateral triangles of the size asked and the
- * layers in which sizes grow from the boundary; an estimate from above.
+ * How many nodes a fill will add: the integral of 2/(√3 h²) over the region, where h grows from
+ * the size of the boundary near by, and from the zones, up to the size of the region. Rows are cut
+ * where they cross the boundary; along each the sizes at the crossings grow inward.
  */
-function expectedNodes({ x, y, edges }: FillInput, { size, growth }: SizeRule, sizes: Float64Array): number {
-	let area = 0;
+function expectedNodes({ x, y, edges }: FillInput, { size, growth, field }: SizeRule, sizes: Float64Array): number {
+	let [low, high] = [Infinity, -Infinity];
 	let largest = 0;
-	let nearBoundary = 0;
+	for (let k = 0; k < edges.length; k++) {
+		low = Math.min(low, y[edges[k]!]!);
+		high = Math.max(high, y[edges[k]!]!);
+		largest = Math.max(largest, sizes[edges[k]!]!);
+	}
+	if (!(high > low)) return 0;
+	const whole = Number.isFinite(size) ? size : largest;
+	const slope = growth - 1;
+	const step = (high - low) / sampleRows;
+	const crossings: { at: number; size: number }[][] = Array.from({ length: sampleRows }, () => []);
 	for (let k = 0; k < edges.length; k += 2) {
 		const [a, b] = [edges[k]!, edges[k + 1]!];
-		area += (x[a]! - x[0]!) * (y[b]! - y[0]!) - (x[b]! - x[0]!) * (y[a]! - y[0]!);
-		largest = Math.max(largest, sizes[a]!);
-		// A strip that grows from h at rate g holds 1 / (h (g − 1)) nodes per unit of length and over.
-		nearBoundary += 1 / (growth - 1);
+		if (y[a] === y[b]) continue;
+		const [from, to] = y[a]! < y[b]! ? [a, b] : [b, a];
+		const first = Math.max(0, Math.ceil((y[from]! - low) / step - 0.5));
+		for (let row = first; row < sampleRows && low + (row + 0.5) * step < y[to]!; row++) {
+			const t = (low + (row + 0.5) * step - y[from]!) / (y[to]! - y[from]!);
+			crossings[row]!.push({ at: x[from]! + t * (x[to]! - x[from]!), size: Math.min(sizes[from]!, sizes[to]!) });
+		}
 	}
-	const h = Number.isFinite(size) ? size : largest;
-	return (Math.max(0, area) / 2 / ((Math.sqrt(3) / 2) * h * h)) * 1.1 + nearBoundary;
+	let nodes = 0;
+	crossings.forEach((list, row) => {
+		list.sort((p, q) => p.at - q.at);
+		const at = low + (row + 0.5) * step;
+		for (let k = 0; k + 1 < list.length; k += 2) {
+			const [p, q] = [list[k]!, list[k + 1]!];
+			const parts = Math.max(4, Math.min(200, Math.ceil((q.at - p.at) / step)));
+			const width = (q.at - p.at) / parts;
+			for (let i = 0; i < parts; i++) {
+				const along = (i + 0.5) * width;
+				let h = Math.min(whole, p.size + slope * along, q.size + slope * (q.at - p.at - along));
+				if (field) h = Math.min(h, field(p.at + along, at));
+				nodes += (width * step) / (0.5 * Math.sqrt(3) * h * h);
+			}
+		}
+	});
+	return nodes;
 }
 
 /** About how many triangles a fill will make: twice its nodes. */

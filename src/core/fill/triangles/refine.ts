@@ -9,6 +9,8 @@ export interface SizeRule {
 	size: number;
 	/** Largest ratio of neighbouring sizes, above 1. */
 	growth: number;
+	/** Size that zones ask for at a place; Infinity where none does. */
+	field?: (x: number, y: number) => number;
 }
 
 /** State of a triangle. */
@@ -42,7 +44,7 @@ export function* refine(
 	rule: SizeRule,
 	limit: number
 ): Work<Uint8Array> {
-	const { size, growth } = rule;
+	const { size, growth, field } = rule;
 	let { x, y, from, twin, fixed } = mesh;
 	let sizeAt = nodeSize;
 	let state = new Uint8Array(twin.length / 3);
@@ -159,7 +161,9 @@ export function* refine(
 		const q = (cx * cx + cy * cy - half * half) / (2 * height);
 		if (!(q > 0 && q < Infinity)) return undefined;
 		const near = (sizeAt[a]! + sizeAt[b]!) / 2;
-		const h = Math.min(size, near * (1 + 0.87 * (growth - 1)));
+		let h = Math.min(size, near * (1 + 0.87 * (growth - 1)));
+		// The field where the node will be, about one size ahead.
+		if (field) h = Math.min(h, field(mx + 0.87 * h * nx, my + 0.87 * h * ny));
 		const radius = Math.min(Math.max(h / Math.sqrt(3), half), (half * half + q * q) / (2 * q));
 		const d = radius + Math.sqrt(Math.max(0, radius * radius - half * half));
 		const [px, py] = [mx + d * nx, my + d * ny];

@@ -4,7 +4,7 @@ import { isClear } from './clearance.ts';
 import { next, previous, type Triangulation } from './triangulation.ts';
 
 /** Triangles with a smaller angle than this get a node: circumradius over shortest side is 1 / (2 sin α). */
-const leastAngle = (28 * Math.PI) / 180;
+const leastAngle = (30.5 * Math.PI) / 180;
 
 /**
  * Delaunay refinement for quality (Ruppert 1995; Shewchuk 2002): a triangle with a small angle gets

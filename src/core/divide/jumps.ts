@@ -1,0 +1,74 @@
+import { atan2 } from '../numeric/elementary.ts';
+import type { Arrangement } from '../shape/arrangement.ts';
+import { tangent } from '../shape/build.ts';
+import { segmentCount, type Point } from '../shape/curve.ts';
+import type { Division } from './divisions.ts';
+
+/** Where two pieces meet along a line: the cells that touch, in units of length. */
+export interface Jump {
+	/** The piece that goes on from the end. */
+	piece: number;
+	/** The last cell on this side, and the first beyond. */
+	own: number;
+	other: number;
+	/** The larger over the smaller. */
+	ratio: number;
+}
+
+/** Pieces that turn by less than this at a junction go on from one another. */
+const goesOn = (45 * Math.PI) / 180;
+
+/**
+ * The jump at one end of a piece: against the piece that goes on most nearly straight; undefined
+ * where none goes on.
+ */
+export function jumpAt(
+	arrangement: Arrangement,
+	divisions: readonly Division[],
+	piece: number,
+	end: 'start' | 'end'
+): Jump | undefined {
+	const { pieces } = arrangement;
+	const junction = pieces[piece]![end];
+	const out = leaving(arrangement, piece, end);
+	let best: { piece: number; end: 'start' | 'end'; turn: number } | undefined;
+	for (const q of around(arrangement)[junction]!) {
+		if (q === piece) continue;
+		for (const at of ['start', 'end'] as const) {
+			if (pieces[q]![at] !== junction) continue;
+			const d = leaving(arrangement, q, at);
+			const turn = Math.abs(atan2(-out.x * d.y + out.y * d.x, -out.x * d.x - out.y * d.y));
+			if (turn < goesOn && turn < (best?.turn ?? Infinity)) best = { piece: q, end: at, turn };
+		}
+	}
+	if (!best) return undefined;
+	const cell = (p: number, at: 'start' | 'end') => divisions[p]!.figures[at === 'start' ? 'first' : 'last'];
+	const [own, other] = [cell(piece, end), cell(best.piece, best.end)];
+	return { piece: best.piece, own, other, ratio: Math.max(own / other, other / own) };
+}
+
+const aroundOf = new WeakMap<Arrangement, number[][]>();
+
+/** The pieces at every junction. */
+function around(arrangement: Arrangement): number[][] {
+	let known = aroundOf.get(arrangement);
+	if (!known) {
+		known = Array.from({ length: arrangement.x.length }, (): number[] => []);
+		for (const [p, { start, end }] of arrangement.pieces.entries()) {
+			known[start]!.push(p);
+			if (end !== start) known[end]!.push(p);
+		}
+		aroundOf.set(arrangement, known);
+	}
+	return known;
+}
+
+/** The direction in which a piece leaves the junction at its start or end. */
+function leaving({ pieces }: Arrangement, piece: number, end: 'start' | 'end'): Point {
+	const { curve, t0, t1 } = pieces[piece]!;
+	const atStart = end === 'start';
+	const t = atStart ? t0 : t1;
+	const segment = atStart ? Math.floor(t) : Math.ceil(t) - 1;
+	const d = tangent(curve, segment % segmentCount(curve), t - segment, atStart);
+	return atStart ? d : { x: -d.x, y: -d.y };
+}

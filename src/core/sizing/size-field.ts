@@ -1,0 +1,187 @@
+import Flatbush from 'flatbush';
+import { cos, hypot, sin, tan } from '../numeric/elementary.ts';
+import type { Finding } from '../findings/finding.ts';
+import type { Model, ZoneStatement } from '../recipe/model.ts';
+import type { Arrangement } from '../shape/arrangement.ts';
+import { insideOutline } from '../shape/faces.ts';
+import { flatten } from '../shape/parts.ts';
+import { resolvePieces } from '../shape/references.ts';
+
+/** The size that the zones ask for, at any place. */
+export interface SizeField {
+	/** Wanted size at (x, y): the smallest over all zones, each growing away from itself; Infinity where none says anything. */
+	at: (x: number, y: number) => number;
+	/** Largest slope of the size over distance. */
+	slope: number;
+	/** Elements in a full turn of a curve, and across a gap; undefined where nothing is asked. */
+	perTurn: number | undefined;
+	acrossGap: number | undefined;
+	/** The same text, the same field. */
+	key: string;
+}
+
+/** A zone with its geometry worked out: its size inside, and the distance to it outside. */
+interface Zone {
+	size: number;
+	slope: number;
+	/** 0 inside, the distance outside. */
+	distance: (x: number, y: number) => number;
+}
+
+/**
+ * The field of all zones. Sizes of neighbouring elements differ by no more than the growth rate:
+ * over a distance of one size h the next may be g·h, so that the slope is at most g − 1 (the
+ * gradient limit of Persson 2006, which for sources with known distances has this closed form:
+ * the minimum of size + slope · distance).
+ *
+ * @param background the size where no zone is near, toward which a zone fades
+ * @param growth largest ratio of neighbouring sizes
+ */
+export function sizeField(
+	model: Model,
+	arrangement: Arrangement,
+	background: number,
+	growth: number,
+	findings: Finding[]
+): SizeField {
+	const slope = growth - 1;
+	const zones: Zone[] = [];
+	let perTurn: number | undefined;
+	let acrossGap: number | undefined;
+	for (const statement of model.zones) {
+		const { zone } = statement;
+		if (zone.kind === 'turn') perTurn = zone.number;
+		else if (zone.kind === 'gap') acrossGap = zone.number;
+		else {
+			const distance = distanceTo(zone, model, arrangement, statement, findings);
+			if (!distance) continue;
+			const size = statement.size!;
+			if (size > background && Number.isFinite(background)) {
+				const { from, to } = model.recipe.lines[statement.line]!;
+				findings.push({
+					severity: 'note',
+					code: 'zone-coarse',
+					message: `the size of this zone, ${size}, is not below the size around it, ${background}, so it changes nothing`,
+					span: { from, to }
+				});
+			}
+			const fade = statement.fade === undefined ? slope : Math.min(slope, Math.max(0, background - size) / statement.fade);
+			zones.push({ size, slope: fade > 0 ? fade : slope, distance });
+		}
+	}
+	const at = (x: number, y: number): number => {
+		let least = Infinity;
+		for (const zone of zones) if (zone.size < least) least = Math.min(least, zone.size + zone.slope * zone.distance(x, y));
+		return least;
+	};
+	const key = model.zones
+		.map(({ line }) => model.recipe.text.slice(model.recipe.lines[line]!.from, model.recipe.lines[line]!.to))
+		.join('\n');
+	const shapes = zones.map((z) => z.distance(0.123, 0.456) + z.distance(7.8, -3.1)).join(' ');
+	return { at, slope, perTurn, acrossGap, key: `${key}|${shapes}|${background}|${growth}` };
+}
+
+function distanceTo(
+	zone: ZoneStatement['zone'],
+	model: Model,
+	arrangement: Arrangement,
+	statement: ZoneStatement,
+	findings: Finding[]
+): Zone['distance'] | undefined {
+	switch (zone.kind) {
+		case 'at': {
+			const { x: px, y: py } = zone.point;
+			return (x, y) => hypot(x - px, y - py);
+		}
+		case 'circle': {
+			const { centre, radius } = zone;
+			return (x, y) => Math.max(0, hypot(x - centre.x, y - centre.y) - radius);
+		}
+		case 'polygon':
+			return distanceToPolygon(zone.outline);
+		case 'near': {
+			const lines: Float64Array[] = [];
+			const points = zone.references.flatMap((r) =>
+				r.piece === undefined ? (model.points.find((p) => p.name === r.name) ?? []) : []
+			);
+			const curves = zone.references.filter((r) => r.piece !== undefined || !model.points.some((p) => p.name === r.name));
+			for (const { piece } of resolvePieces(model, arrangement, statement.line, curves, findings))
+				lines.push(flatten(arrangement.pieces[piece]!, 1e-3 * Math.max(arrangement.pieces[piece]!.length, 1e-9)));
+			for (const p of points) lines.push(Float64Array.of(p.x, p.y, p.x, p.y));
+			if (lines.length === 0) return undefined;
+			const away = distanceToLines(lines);
+			return (x, y) => Math.max(0, away(x, y) - zone.within);
+		}
+		case 'wake': {
+			const pieces = resolvePieces(model, arrangement, statement.line, zone.references, findings);
+			if (pieces.length === 0) return undefined;
+			const [ex, ey] = [cos(zone.along), sin(zone.along)];
+			let [low, high, behind] = [Infinity, -Infinity, 0];
+			let count = 0;
+			let far = -Infinity;
+			for (const { piece } of pieces) {
+				const line = flatten(arrangement.pieces[piece]!, 1e-3 * arrangement.pieces[piece]!.length);
+				for (let k = 0; k < line.length; k += 2) {
+					const [along, side] = [line[k]! * ex + line[k + 1]! * ey, line[k + 1]! * ex - line[k]! * ey];
+					[low, high] = [Math.min(low, side), Math.max(high, side)];
+					far = Math.max(far, along);
+					behind += along;
+					count++;
+				}
+			}
+			const from = behind / count;
+			const to = far + zone.length;
+			const wide = tan(zone.widening) * (to - from);
+			const corner = (along: number, side: number) => [along * ex - side * ey, along * ey + side * ex];
+			return distanceToPolygon(
+				Float64Array.of(...corner(from, low), ...corner(to, low - wide), ...corner(to, high + wide), ...corner(from, high))
+			);
+		}
+		default:
+			return undefined;
+	}
+}
+
+function distanceToPolygon(outline: Float64Array): Zone['distance'] {
+	const closed = Float64Array.of(...outline, outline[0]!, outline[1]!);
+	const away = distanceToLines([closed]);
+	return (x, y) => (insideOutline(outline, x, y) ? 0 : away(x, y));
+}
+
+/** The distance to polylines, through a packed tree of their segments. */
+function distanceToLines(lines: readonly Float64Array[]): (x: number, y: number) => number {
+	const count = lines.reduce((sum, line) => sum + line.length / 2 - 1, 0);
+	const tree = new Flatbush(count);
+	const segments = new Float64Array(4 * count);
+	let k = 0;
+	for (const line of lines)
+		for (let i = 0; i + 3 < line.length; i += 2) {
+			segments.set(line.subarray(i, i + 4), 4 * k++);
+			tree.add(
+				Math.min(line[i]!, line[i + 2]!),
+				Math.min(line[i + 1]!, line[i + 3]!),
+				Math.max(line[i]!, line[i + 2]!),
+				Math.max(line[i + 1]!, line[i + 3]!)
+			);
+		}
+	tree.finish();
+	const toSegment = (s: number, x: number, y: number): number => {
+		const [ax, ay] = [segments[4 * s]!, segments[4 * s + 1]!];
+		const [dx, dy] = [segments[4 * s + 2]! - ax, segments[4 * s + 3]! - ay];
+		const t = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+		return hypot(ax + t * dx - x, ay + t * dy - y);
+	};
+	if (count <= 16)
+		return (x, y) => {
+			let least = Infinity;
+			for (let s = 0; s < count; s++) least = Math.min(least, toSegment(s, x, y));
+			return least;
+		};
+	return (x, y) => {
+		// The nearest boxes give a bound; whatever box lies within it may hold a nearer segment.
+		let least = Infinity;
+		for (const s of tree.neighbors(x, y, 4)) least = Math.min(least, toSegment(s, x, y));
+		for (const s of tree.search(x - least, y - least, x + least, y + least)) least = Math.min(least, toSegment(s, x, y));
+		return least;
+	};
+}

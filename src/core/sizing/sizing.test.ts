@@ -1,0 +1,139 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { finish } from '../fill/fill.ts';
+import { Pipeline, type Result } from '../pipeline.ts';
+import { pieceNames } from '../shape/references.ts';
+import { countAlong, positionsAlong } from './along-pieces.ts';
+
+const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
+const errors = (result: Result) => result.findings.filter((f) => f.severity === 'error').map((f) => f.message);
+const division = (result: Result, name: string) => result.divisions.pieces[pieceNames(result.arrangement).indexOf(name)]!;
+const plate = 'rectangle b = (0, 0) to (100, 50)\nregion r at (1, 1)\nfill r triangles\nsize 5 growth 1.2\n';
+
+/** Angles in degrees, edge lengths with their middles. */
+function elements({ mesh: { x, y, triangles } }: Result) {
+	let smallest = 180;
+	const edges: { x: number; y: number; length: number }[] = [];
+	for (let t = 0; t < triangles.length; t += 3)
+		for (let k = 0; k < 3; k++) {
+			const [a, b, c] = [triangles[t + k]!, triangles[t + ((k + 1) % 3)]!, triangles[t + ((k + 2) % 3)]!];
+			const [ux, uy, vx, vy] = [x[b]! - x[a]!, y[b]! - y[a]!, x[c]! - x[a]!, y[c]! - y[a]!];
+			smallest = Math.min(smallest, (Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy) * 180) / Math.PI);
+			edges.push({ x: (x[a]! + x[b]!) / 2, y: (y[a]! + y[b]!) / 2, length: Math.hypot(ux, uy) });
+		}
+	return { smallest, edges };
+}
+
+describe('positions along a piece', () => {
+	it('put the same share of ∫ ds/h between neighbours', () => {
+		fc.assert(
+			fc.property(
+				fc.array(fc.double({ min: 0.1, max: 4, noNaN: true }), { minLength: 2, maxLength: 20 }),
+				fc.integer({ min: 1, max: 60 }),
+				(list, count) => {
+					const sizes = Float64Array.from(list);
+					const at = positionsAlong(sizes, count);
+					expect(at[0]).toBe(0);
+					expect(at[count]).toBe(1);
+					// 1/h is taken to run straight between samples: its integral by the midpoint of many strips.
+					const n = list.length - 1;
+					const density = (t: number) => {
+						const k = Math.min(n - 1, Math.floor(t * n));
+						const f = t * n - k;
+						return (1 - f) / list[k]! + f / list[k + 1]!;
+					};
+					const integral = (a: number, b: number) => {
+						let sum = 0;
+						for (let i = 0; i < 200; i++) sum += (density(a + ((i + 0.5) / 200) * (b - a)) * (b - a)) / 200;
+						return sum;
+					};
+					const share = countAlong(sizes, 1) / count;
+					for (let k = 0; k < count; k++) expect(integral(at[k]!, at[k + 1]!) / share).toBeCloseTo(1, 1);
+				}
+			)
+		);
+	});
+
+	it('grow away from a fine neighbour by no more than the growth rate', () => {
+		const result = run(`${plate}divide b.left into 100`);
+		const { x } = division(result, 'b.bottom');
+		const cells = Array.from(x.slice(1), (v, k) => v - x[k]!);
+		expect(cells[0]).toBeLessThan(0.75);
+		for (let k = 1; k < cells.length; k++) expect(cells[k]! / cells[k - 1]!).toBeLessThan(1.3);
+		expect(Math.max(...cells)).toBeGreaterThan(4);
+	});
+});
+
+describe('zones', () => {
+	it('have their size inside, and grow into the size around', () => {
+		const result = run(`${plate}size 0.5 inside circle around (60, 20) radius 5`);
+		const { smallest, edges } = elements(result);
+		expect(smallest).toBeGreaterThanOrEqual(30);
+		const wanted = (x: number, y: number) => Math.min(5, 0.5 + 0.2 * Math.max(0, Math.hypot(x - 60, y - 20) - 5));
+		const ratios = edges.map((e) => e.length / wanted(e.x, e.y));
+		const near = ratios.filter((r) => r > 0.6 && r < 1.6).length / ratios.length;
+		expect(near).toBeGreaterThan(0.98);
+	});
+
+	it('are near curves and points, in boxes, in closed curves that are no part of the domain, and behind a body', () => {
+		const finest = (zone: string, inside: (x: number, y: number) => boolean) => {
+			const result = run(`point p = (80, 40)\ncircle c = around (30, 25) radius 4\n${plate}${zone}`);
+			expect(errors(result)).toEqual([]);
+			const { edges } = elements(result);
+			const own = edges.filter((e) => inside(e.x, e.y));
+			expect(own.length).toBeGreaterThan(20);
+			expect(own.reduce((s, e) => s + e.length, 0) / own.length).toBeLessThan(1.2);
+			return result;
+		};
+		finest('size 0.8 near c within 2', (x, y) => Math.hypot(x - 30, y - 25) < 6);
+		finest('size 0.8 near p within 3', (x, y) => Math.hypot(x - 80, y - 40) < 3);
+		finest('size 0.8 at p', (x, y) => Math.hypot(x - 80, y - 40) < 1);
+		finest('size 0.8 inside box (60, 10) to (75, 20)', (x, y) => x > 60 && x < 75 && y > 10 && y < 20);
+		finest('size 0.8 behind c length 30 widening 4 deg', (x, y) => x > 36 && x < 62 && Math.abs(y - 25) < 3);
+		const shaped = finest('size 0.8 inside c', (x, y) => Math.hypot(x - 30, y - 25) < 3.5);
+		expect(pieceNames(shaped.arrangement)).not.toContain('c');
+	});
+
+	it('of curvature and of gaps divide the pieces', () => {
+		const round = run(`circle c = around (30, 25) radius 2\n${plate}size by turn 40`);
+		expect(division(round, 'c').count).toBe(40);
+		const narrow = run(`circle c = around (50, 25) radius 24\n${plate}size by gap 4`);
+		// One wide at its narrowest: four elements across, at the circle and at the wall.
+		expect(division(narrow, 'b.top').figures.smallest).toBeLessThan(0.3);
+		expect(elements(narrow).smallest).toBeGreaterThan(28);
+	});
+
+	it('that cannot be say so and change nothing else', () => {
+		const said = (zone: string) => {
+			const result = run(`line l = (10, 10) to (20, 10)\n${plate}${zone}`);
+			expect(result.regions).toHaveLength(1);
+			return errors(result).join('\n');
+		};
+		expect(said('size 0 inside circle around (0, 0) radius 5')).toMatch(/above zero, found 0/);
+		expect(said('size -1 near l')).toMatch(/above zero/);
+		expect(said('size 1 inside l')).toMatch(/`l` is open; a zone is the inside of a closed curve/);
+		expect(said('size 1 near nowhere')).toMatch(/no curve is named `nowhere`/);
+		expect(said('size by gap 0.5')).toMatch(/0\.5 elements across a gap are out of reach/);
+		expect(said('size 0.0001 inside circle around (50, 20) radius 15')).toMatch(/above the limit of 8000000; use larger sizes/);
+	});
+
+	it('fill again only what they touch: the same field keeps the fill', () => {
+		const pipeline = new Pipeline(() => 0);
+		const text = `recipe 1\n${plate}size 0.5 inside circle around (60, 20) radius 5\n`;
+		const go = (t: string) => finish(pipeline.run({ text: t, files: {} }));
+		expect(go(text).refilled).toEqual(['r']);
+		expect(go(`${text}group wall = b as wall\n`).refilled).toEqual([]);
+		expect(go(text.replace('radius 5', 'radius 6')).refilled).toEqual(['r']);
+	});
+});
+
+describe('the prediction', () => {
+	it('is near the number of triangles that come out', () => {
+		for (const zone of ['', 'size 0.5 inside circle around (60, 20) radius 5', 'size 1 near b.left within 3']) {
+			const result = run(`${plate}${zone}`);
+			const made = result.mesh.triangles.length / 3;
+			expect(result.predicted / made).toBeGreaterThan(0.7);
+			expect(result.predicted / made).toBeLessThan(1.4);
+		}
+	});
+});

@@ -1,0 +1,58 @@
+<script lang="ts">
+	import { useDesk } from '../desk/desk.svelte.ts';
+
+	/** What stands over the drawing: how to begin on an empty sheet, and how far long work is. */
+	const desk = useDesk();
+</script>
+
+{#if desk.result && desk.result.model.curves.length === 0 && desk.tool === 'select'}
+	<div class="invitation">
+		<p>
+			<b>An empty sheet.</b> Draw with the tools above, drop a coordinate file, a DXF or an SVG drawing here, paste rows of numbers,
+			or write statements in the ledger's recipe face.
+		</p>
+	</div>
+{/if}
+
+{#if desk.progress !== undefined}
+	<div class="progress panel" role="status">
+		<span>Meshing… {Math.round(100 * desk.progress)} %</span>
+		<progress max="1" value={desk.progress}></progress>
+		<button class="action" onclick={() => desk.stop()}>Stop</button>
+	</div>
+{:else if desk.stopped}
+	<div class="progress panel" role="status">
+		<span>Stopped: there is no mesh of this recipe.</span>
+		<button class="action" onclick={() => desk.mesh()}>Mesh now</button>
+	</div>
+{/if}
+
+<style>
+	.progress {
+		position: absolute;
+		bottom: 34px;
+		left: 50%;
+		display: flex;
+		align-items: center;
+		gap: 10px;
+		padding: 6px 10px;
+		transform: translateX(-50%);
+		font-size: 12px;
+	}
+	.progress progress {
+		width: 120px;
+		accent-color: var(--kingfisher);
+	}
+	.invitation {
+		position: absolute;
+		inset: 0;
+		display: grid;
+		place-items: center;
+		pointer-events: none;
+	}
+	.invitation p {
+		max-width: 300px;
+		color: var(--quiet);
+		text-align: center;
+	}
+</style>
