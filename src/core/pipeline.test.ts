@@ -120,7 +120,7 @@ describe('findings', () => {
 
 	it('refuse a size that would take too many elements before making any', () => {
 		expect(of(`${box}region r at (1, 1)\ndivide box into 4\nfill r triangles size 0.0001`, 'too-many')!.message).toMatch(
-			/a size of 0.0001 would take about .* triangles, above the limit/
+			/the sizes asked would take about .* triangles, above the limit/
 		);
 	});
 
@@ -130,10 +130,12 @@ describe('findings', () => {
 		expect(of(text, 'chords-cross')!.message).toMatch(/region `ring` could not be filled: the straight edge from .* crosses/);
 	});
 
-	it('find folded elements and name their number', () => {
+	it('name the place where a block folds and stays folded', () => {
 		const text =
 			'recipe 1\npolyline p = (0, 0) to (10, 0) to (10, 10) to (9, 1) to (1, 1) to (0, 10) closed\nregion r bounded by p\nfill r structured corners (0, 0), (10, 0), (10, 10), (0, 10)\nsize 1';
-		expect(of(text, 'inverted')!.message).toMatch(/elements are folded or inverted/);
+		const found = of(text, 'folded')!;
+		expect(found.message).toMatch(/fold over at \(.*\), and smoothing does not cure it; choose other corners/);
+		expect(found.at).toBeDefined();
 	});
 });
 

@@ -39,6 +39,8 @@ export interface Result {
 	mesh: Mesh;
 	quality: Quality;
 	findings: Finding[];
+	/** Outlines of zones with a size of their own, flat x, y pairs. */
+	zoneOutlines: Float64Array[];
 	/** How many elements were to be expected, before any fill. */
 	predicted: number;
 	/** The element size used where the recipe gives none. */
@@ -163,6 +165,7 @@ export class Pipeline {
 			mesh,
 			quality,
 			findings,
+			zoneOutlines: field.outlines,
 			predicted,
 			fallbackSize,
 			timings,

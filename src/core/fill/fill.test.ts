@@ -114,13 +114,17 @@ describe('structured fill', () => {
 
 	it('says why a region is no block', () => {
 		const why = (text: string) => run(text).findings.find((f) => f.code === 'not-structured')?.message;
-		expect(why('circle c = around (0, 0) radius 1\nregion r bounded by c\nfill r structured')).toMatch(/its outline has 1 piece/);
 		expect(
-			why('rectangle b = (0, 0) to (4, 4)\ncircle c = around (2, 2) radius 1\nregion r at (0.1, 0.1)\nfill r structured')
-		).toMatch(/it has a hole or a loose curve inside/);
+			why(
+				'rectangle b = (0, 0) to (8, 4)\ncircle c = around (2, 2) radius 1\ncircle d = around (6, 2) radius 1\nregion r at (0.1, 0.1)\nfill r structured'
+			)
+		).toMatch(/it has 2 holes or loose curves inside/);
+		expect(why('rectangle b = (0, 0) to (4, 4)\nline l = (1, 1) to (2, 2)\nregion r at (0.1, 0.1)\nfill r structured')).toMatch(
+			/a loose curve lies inside/
+		);
 		expect(
-			why('polyline p = (0, 0) to (4, 0) to (2, 3) closed\nline l = (2, 0) to (2, -1)\nregion r bounded by p\nfill r structured')
-		).toMatch(/only 3 of its junctions are corners/);
+			why('rectangle b = (0, 0) to (4, 4)\nregion r at (1, 1)\nfill r structured corners (0, 0), (4, 0), (3, 3), (0, 4)')
+		).toMatch(/the corner \(3, 3\) is no junction of its outline/);
 	});
 });
 

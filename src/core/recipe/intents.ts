@@ -96,7 +96,8 @@ export function setFill(recipe: Recipe, regions: readonly string[], fill: FillKi
 			continue;
 		}
 		const from = line.from + clause('fill')!.from;
-		const to = line.from + Math.max(...['fill', 'corners', 'size'].map((name) => clause(name)?.to ?? 0));
+		const to =
+			line.from + Math.max(...['fill', 'corners', 'across', 'spacing', 'smooth', 'size'].map((name) => clause(name)?.to ?? 0));
 		edits.push({ from, to, insert: source });
 	}
 	if (open.length > 0) edits.push(...addStatement(recipe, `fill ${open.join(', ')} ${source}`));
@@ -203,7 +204,21 @@ export function deleteThings(
 					shorten('bounds', statement.bounds.length, kept(statement.bounds).map(referenceText), 'bounded by ');
 				return;
 			case 'divide':
+				if (statement.like && kept([statement.like]).length === 0 && kept(statement.pieces).length > 0)
+					edits.push(
+						...(statement.clauses.some((c) => c.name === 'count')
+							? setClause(line, 'spacing', null)
+							: removeStatement(recipe, index))
+					);
 				return shorten('pieces', statement.pieces.length, kept(statement.pieces).map(referenceText));
+			case 'zone': {
+				const { zone } = statement;
+				const named = 'references' in zone ? zone.references : zone.kind === 'curve' ? [zone.curve] : [];
+				const left = kept(named);
+				if (named.length > 0 && left.length === 0) edits.push(...removeStatement(recipe, index));
+				else if (left.length < named.length) edits.push(...shortenReferences(line, named, left));
+				return;
+			}
 			case 'fill':
 				return shorten(
 					'regions',

@@ -16,6 +16,8 @@ export interface SizeField {
 	/** Elements in a full turn of a curve, and across a gap; undefined where nothing is asked. */
 	perTurn: number | undefined;
 	acrossGap: number | undefined;
+	/** Outlines of the zones that have one, flat x, y pairs, closed. */
+	outlines: Float64Array[];
 	/** The same text, the same field. */
 	key: string;
 }
@@ -46,6 +48,7 @@ export function sizeField(
 ): SizeField {
 	const slope = growth - 1;
 	const zones: Zone[] = [];
+	const outlines: Float64Array[] = [];
 	let perTurn: number | undefined;
 	let acrossGap: number | undefined;
 	for (const statement of model.zones) {
@@ -53,7 +56,7 @@ export function sizeField(
 		if (zone.kind === 'turn') perTurn = zone.number;
 		else if (zone.kind === 'gap') acrossGap = zone.number;
 		else {
-			const distance = distanceTo(zone, model, arrangement, statement, findings);
+			const distance = distanceTo(zone, model, arrangement, statement, outlines, findings);
 			if (!distance) continue;
 			const size = statement.size!;
 			if (size > background && Number.isFinite(background)) {
@@ -78,7 +81,7 @@ export function sizeField(
 		.map(({ line }) => model.recipe.text.slice(model.recipe.lines[line]!.from, model.recipe.lines[line]!.to))
 		.join('\n');
 	const shapes = zones.map((z) => z.distance(0.123, 0.456) + z.distance(7.8, -3.1)).join(' ');
-	return { at, slope, perTurn, acrossGap, key: `${key}|${shapes}|${background}|${growth}` };
+	return { at, slope, perTurn, acrossGap, outlines, key: `${key}|${shapes}|${background}|${growth}` };
 }
 
 function distanceTo(
@@ -86,6 +89,7 @@ function distanceTo(
 	model: Model,
 	arrangement: Arrangement,
 	statement: ZoneStatement,
+	outlines: Float64Array[],
 	findings: Finding[]
 ): Zone['distance'] | undefined {
 	switch (zone.kind) {
@@ -95,9 +99,12 @@ function distanceTo(
 		}
 		case 'circle': {
 			const { centre, radius } = zone;
+			const ring = Array.from({ length: 65 }, (_, k) => (2 * Math.PI * k) / 64);
+			outlines.push(Float64Array.from(ring.flatMap((a) => [centre.x + radius * cos(a), centre.y + radius * sin(a)])));
 			return (x, y) => Math.max(0, hypot(x - centre.x, y - centre.y) - radius);
 		}
 		case 'polygon':
+			outlines.push(closedOutline(zone.outline));
 			return distanceToPolygon(zone.outline);
 		case 'near': {
 			const lines: Float64Array[] = [];
@@ -133,18 +140,22 @@ function distanceTo(
 			const to = far + zone.length;
 			const wide = tan(zone.widening) * (to - from);
 			const corner = (along: number, side: number) => [along * ex - side * ey, along * ey + side * ex];
-			return distanceToPolygon(
-				Float64Array.of(...corner(from, low), ...corner(to, low - wide), ...corner(to, high + wide), ...corner(from, high))
+			const band = Float64Array.of(
+				...[corner(from, low), corner(to, low - wide), corner(to, high + wide), corner(from, high)].flat()
 			);
+			outlines.push(closedOutline(band));
+			return distanceToPolygon(band);
 		}
 		default:
 			return undefined;
 	}
 }
 
+/** A polygon with its first corner repeated. */
+const closedOutline = (outline: Float64Array) => Float64Array.of(...outline, outline[0]!, outline[1]!);
+
 function distanceToPolygon(outline: Float64Array): Zone['distance'] {
-	const closed = Float64Array.of(...outline, outline[0]!, outline[1]!);
-	const away = distanceToLines([closed]);
+	const away = distanceToLines([closedOutline(outline)]);
 	return (x, y) => (insideOutline(outline, x, y) ? 0 : away(x, y));
 }
 

@@ -42,6 +42,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 	paintFrame(context, scene);
 	if (scene.result) {
 		paintMirror(context, scene, scene.result);
+		if (scene.station === 'fill') paintZones(context, scene, scene.result);
 		paintPieces(context, scene, scene.result);
 		if (scene.station === 'divide' || scene.station === 'fill') paintTicks(context, scene, scene.result);
 		paintHandles(context, scene);
@@ -128,6 +129,23 @@ function paintMirror(context: CanvasRenderingContext2D, { view, palette, lines }
 	context.lineWidth = 1.2;
 	context.stroke();
 	context.globalAlpha = 1;
+}
+
+/** Zones with a size of their own: a dashed outline and a soft tint. */
+function paintZones(context: CanvasRenderingContext2D, { view, palette }: InkScene, result: Result): void {
+	for (const outline of result.zoneOutlines) {
+		context.beginPath();
+		trace(context, view, outline);
+		context.fillStyle = palette.kingfisher;
+		context.globalAlpha = 0.08;
+		context.fill();
+		context.globalAlpha = 1;
+		context.strokeStyle = palette.kingfisher;
+		context.lineWidth = 1.2;
+		context.setLineDash([5, 4]);
+		context.stroke();
+		context.setLineDash([]);
+	}
 }
 
 function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result: Result): void {

@@ -88,6 +88,10 @@
 			<dd class="number">{sizes ? short(sizes.largest) : '–'}</dd>
 		</div>
 		<div>
+			<dt title="How many elements the sizes lead one to expect">predicted</dt>
+			<dd class="number" data-count="predicted">{desk.result ? count(Math.round(desk.result.predicted)) : '–'}</dd>
+		</div>
+		<div>
 			<dt>brushed elements</dt>
 			<dd class="number">{lit === undefined ? '–' : count(lit)}</dd>
 		</div>

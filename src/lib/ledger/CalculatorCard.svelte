@@ -6,21 +6,27 @@
 	/** Sizes from physics, put straight into a statement. */
 	let {
 		targets,
+		gives,
 		onuse,
 		onclose
 	}: {
 		/** The pieces or regions that are selected; the size goes to them. */
 		targets: readonly string[];
+		/** What the sizes are for; all where it is not said. */
+		gives?: 'first' | 'size';
 		onuse: (size: string) => void;
 		onclose: () => void;
 	} = $props();
 	const desk = useDesk();
 
-	let chosen = $state(calculators[0]!.key);
-	let law = $state(calculators[0]!.laws![0]!);
+	const offered = $derived(gives ? calculators.filter((c) => c.gives === gives) : calculators);
+	let picked = $state<string | undefined>();
+	const chosen = $derived(picked ?? offered[0]!.key);
+	let law = $state<string>('');
 	let fluid = $state('water');
 	let typed = $state<Record<string, string>>({});
 	const calculator = $derived(calculators.find((c) => c.key === chosen)!);
+	const lawOf = $derived(calculator.laws?.includes(law) ? law : (calculator.laws?.[0] ?? ''));
 	const hasFluid = $derived(calculator.quantities.some((q) => q.key === 'viscosity'));
 	const units = $derived(desk.result?.model.units ?? 'mm');
 
@@ -39,7 +45,7 @@
 	);
 	const outcome = $derived.by(() => {
 		try {
-			const found = calculator.work(values, law);
+			const found = calculator.work(values, lawOf);
 			return { ...found, written: writtenSize(toRecipeUnits(found.size, 'm', units)) };
 		} catch (error) {
 			return { problem: (error as Error).message };
@@ -48,8 +54,7 @@
 	const brief = (value: number) => String(Number(value.toPrecision(4)));
 
 	function choose(key: string): void {
-		chosen = key;
-		law = calculators.find((c) => c.key === key)!.laws?.[0] ?? '';
+		picked = key;
 	}
 
 	function chooseFluid(name: string): void {
@@ -61,12 +66,12 @@
 <section class="card" aria-label="Size from physics">
 	<label
 		>Size from <select value={chosen} onchange={(event) => choose(event.currentTarget.value)} aria-label="Calculator">
-			{#each calculators as { key, title } (key)}<option value={key}>{title}</option>{/each}
+			{#each offered as { key, title } (key)}<option value={key}>{title}</option>{/each}
 		</select></label
 	>
 	<div class="fields">
 		{#if calculator.laws}<label
-				><span>law</span><select bind:value={law} aria-label="Law">
+				><span>law</span><select value={lawOf} onchange={(event) => (law = event.currentTarget.value)} aria-label="Law">
 					{#each calculator.laws as name (name)}<option value={name}>{name}</option>{/each}
 				</select></label
 			>{/if}

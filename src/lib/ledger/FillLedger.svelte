@@ -7,6 +7,7 @@
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import Cell from './Cell.svelte';
 	import { clauseText, short } from './rows.ts';
+	import ZoneList from './ZoneList.svelte';
 
 	const desk = useDesk();
 	const selected = $derived(desk.selected('region'));
@@ -124,6 +125,7 @@
 	</tbody>
 </table>
 {#if rows.length === 0}<p class="hint">No region yet.</p>{/if}
+{#if rows.some((row) => row.region.fill === 'triangles')}<ZoneList />{/if}
 {#if unnamed.length > 0}<h3>Not filled: name it and fill it with</h3>{/if}
 {#each unnamed.slice(0, 8) as finding (finding.message)}
 	<div class="offer">

@@ -1,0 +1,189 @@
+<script lang="ts">
+	import { addStatement, applyEdits, removeStatement, setClause } from '../../core/recipe/edits.ts';
+	import { useDesk } from '../desk/desk.svelte.ts';
+	import CalculatorCard from './CalculatorCard.svelte';
+	import Cell from './Cell.svelte';
+
+	/** Places with a size of their own: one row each, and a form for another. */
+	const desk = useDesk();
+	let size = $state('');
+	let place = $state('');
+	let calculating = $state(false);
+
+	const rows = $derived(
+		desk.recipe.lines.flatMap((line, index) => {
+			const { statement } = line;
+			if (statement?.kind !== 'zone') return [];
+			const clause = (name: string) => {
+				const span = statement.clauses.find((c) => c.name === name);
+				return span ? desk.text.slice(line.from + span.from, line.from + span.to) : '';
+			};
+			return [{ index, line, size: clause('size'), zone: clause('zone'), fade: clause('fade').replace(/^fade\s+/, '') }];
+		})
+	);
+	const pieces = $derived([...new Set(desk.selected('piece'))]);
+	const places = $derived.by((): [string, string][] => {
+		const { result } = desk;
+		if (!result) return [];
+		const names = pieces.length > 0 ? pieces.join(', ') : (desk.names[0] ?? 'wall');
+		const round = (v: number) => Number(v.toPrecision(2));
+		const xs = result.arrangement.x;
+		const ys = result.arrangement.y;
+		const middle = (v: Float64Array) =>
+			v.length > 0 ? round((Math.min(...v.slice(0, 5000)) + Math.max(...v.slice(0, 5000))) / 2) : 0;
+		const [cx, cy, reach] = [middle(xs), middle(ys), round(result.arrangement.diagonal / 10)];
+		return [
+			['near pieces', `near ${names} within ${reach}`],
+			['in a circle', `inside circle around (${cx}, ${cy}) radius ${reach}`],
+			['in a box', `inside box (${round(cx - reach)}, ${round(cy - reach)}) to (${round(cx + reach)}, ${round(cy + reach)})`],
+			['in a closed curve', `inside ${names}`],
+			['behind a body', `behind ${names} length ${round(3 * reach)} widening 5 deg`],
+			['at a point', `at (${cx}, ${cy})`],
+			['everywhere, by curvature', 'by turn 36'],
+			['everywhere, across gaps', 'by gap 4']
+		];
+	});
+	const isBy = $derived(/^by\b/.test(place.trim()));
+
+	function add(event: SubmitEvent): void {
+		event.preventDefault();
+		const source = isBy ? `size ${place.trim()}` : `size ${size.trim()} ${place.trim()}`;
+		desk.edit(applyEdits(desk.text, addStatement(desk.recipe, source)), `Size ${isBy ? '' : `${size} `}${place}`);
+		size = '';
+		place = '';
+	}
+
+	function set(row: (typeof rows)[number], clause: 'size' | 'zone' | 'fade', typed: string): void {
+		if (typed === '' && clause !== 'fade') return;
+		const source = clause === 'fade' ? (typed === '' ? null : `fade ${typed}`) : typed;
+		desk.edit(applyEdits(desk.text, setClause(row.line, clause, source)), `Size ${row.size} ${row.zone}`);
+	}
+</script>
+
+<h3>Sizes of their own</h3>
+{#if rows.length > 0}
+	<table aria-label="Sizes of their own">
+		<thead
+			><tr
+				><th>size</th><th class="text">where</th><th
+					title="Distance over which it goes over into the size around; empty for the growth">fade</th
+				><th></th></tr
+			></thead
+		>
+		<tbody>
+			{#each rows as row (row.index)}
+				<tr>
+					<td
+						>{#if row.size}<Cell
+								display={row.size}
+								source={row.size}
+								label="Size {row.zone}"
+								onset={(typed) => set(row, 'size', typed)}
+							/>{/if}</td
+					>
+					<td class="where"
+						><Cell
+							display={row.zone}
+							source={row.zone}
+							label="Where size {row.size} holds"
+							title={row.zone}
+							onset={(typed) => set(row, 'zone', typed)}
+						/></td
+					>
+					<td
+						>{#if row.size}<Cell
+								display={row.fade || '–'}
+								source={row.fade}
+								label="Fade of {row.zone}"
+								onset={(typed) => set(row, 'fade', typed)}
+							/>{/if}</td
+					>
+					<td
+						><button
+							class="remove"
+							aria-label="Remove size {row.zone}"
+							title="Remove"
+							onclick={() =>
+								desk.edit(applyEdits(desk.text, removeStatement(desk.recipe, row.index)), `Remove size ${row.size} ${row.zone}`)}
+							>×</button
+						></td
+					>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+{/if}
+<form onsubmit={add}>
+	<select
+		aria-label="Where the new size holds"
+		value=""
+		onchange={(event) => {
+			place = event.currentTarget.value;
+			event.currentTarget.value = '';
+		}}
+	>
+		<option value="" disabled>Add a size…</option>
+		{#each places as [title, text] (title)}<option value={text}>{title}</option>{/each}
+	</select>
+	{#if place !== ''}
+		{#if !isBy}<input class="field number" aria-label="New size" placeholder="size" bind:value={size} />{/if}
+		<input class="field number place" aria-label="Place of the new size" bind:value={place} />
+		<button class="action" disabled={!isBy && size.trim() === ''}>Add</button>
+		<button class="action" type="button" onclick={() => (place = '')}>Cancel</button>
+	{:else}
+		<button class="action" type="button" aria-expanded={calculating} onclick={() => (calculating = !calculating)}
+			>Calculate a size…</button
+		>
+	{/if}
+</form>
+{#if calculating}<CalculatorCard
+		gives="size"
+		targets={['a new place']}
+		onclose={() => (calculating = false)}
+		onuse={(written) => {
+			size = written;
+			place = places[0]![1];
+			calculating = false;
+		}}
+	/>{/if}
+
+<style>
+	h3 {
+		padding: 10px 8px 2px;
+		color: var(--quiet);
+		font-size: 11.5px;
+		font-weight: 600;
+	}
+	table {
+		table-layout: fixed;
+	}
+	th:nth-child(1) {
+		width: 18%;
+	}
+	th:nth-child(3) {
+		width: 14%;
+	}
+	th:nth-child(4) {
+		width: 28px;
+	}
+	.where :global(input) {
+		text-align: left;
+	}
+	.remove {
+		width: 22px;
+		color: var(--quiet);
+	}
+	form {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 6px;
+		padding: 4px 8px 8px;
+	}
+	form .field {
+		width: 70px;
+	}
+	form .place {
+		flex: 1;
+		min-width: 180px;
+	}
+</style>
