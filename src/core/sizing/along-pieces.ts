@@ -142,17 +142,20 @@ function curvatureAt({ pieces }: Arrangement, p: number, fraction: number): numb
 
 /**
  * The width of the gap beside a place of a piece: the way, at right angles, to the next piece, on
- * the sides that are meshed.
+ * the sides that are meshed. Toward a piece that meets this one in a junction there is no gap but a
+ * corner, whose angle decides.
  */
 function gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolean): (p: number, fraction: number) => number {
 	const { pieces, diagonal } = arrangement;
-	const lines = pieces.map((piece) => flatten(piece, 1e-4 * diagonal));
+	const lines = pieces.map((piece) => flatten(piece, 5e-5 * diagonal));
 	const count = lines.reduce((sum, line) => sum + line.length / 2 - 1, 0);
 	const tree = new Flatbush(Math.max(1, count));
 	const segments = new Float64Array(4 * count);
+	const owner = new Uint32Array(count);
 	let s = 0;
-	for (const line of lines)
+	for (const [p, line] of lines.entries())
 		for (let k = 0; k + 3 < line.length; k += 2) {
+			owner[s] = p;
 			segments.set(line.subarray(k, k + 4), 4 * s++);
 			tree.add(
 				Math.min(line[k]!, line[k + 2]!),
@@ -164,7 +167,8 @@ function gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolea
 	if (count === 0) tree.add(0, 0, 0, 0);
 	tree.finish();
 	/** The first crossing of a ray with any segment, looked for at growing reach. */
-	const ray = (x: number, y: number, dx: number, dy: number): number => {
+	const ray = (p: number, x: number, y: number, dx: number, dy: number): number => {
+		const { start, end } = pieces[p]!;
 		for (let reach = diagonal / 64; ; reach *= 4) {
 			let least = Infinity;
 			const [ex, ey] = [x + reach * dx, y + reach * dy];
@@ -175,7 +179,12 @@ function gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolea
 				if (cross === 0) continue;
 				const t = ((ax - x) * uy - (ay - y) * ux) / cross;
 				const v = ((ax - x) * dy - (ay - y) * dx) / cross;
-				if (t > 1e-7 * diagonal && v >= 0 && v <= 1) least = Math.min(least, t);
+				// A curve is its own polyline only so far.
+				const nearest = owner[k] === p ? 1e-3 * diagonal : 1e-7 * diagonal;
+				if (!(t > nearest && t < least && v >= 0 && v <= 1)) continue;
+				const other = pieces[owner[k]!]!;
+				const meets = owner[k] !== p && [other.start, other.end].some((j) => j === start || j === end);
+				least = meets ? least : t;
 			}
 			if (least <= reach || reach > diagonal) return least;
 		}
@@ -191,8 +200,8 @@ function gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolea
 		const inside = Math.min(0.98, Math.max(0.02, fraction));
 		const at = partPoint(piece, inside, piece.length);
 		let least = Infinity;
-		if (isFilled(2 * p)) least = Math.min(least, ray(at.x, at.y, -ty, tx));
-		if (isFilled(2 * p + 1)) least = Math.min(least, ray(at.x, at.y, ty, -tx));
+		if (isFilled(2 * p)) least = Math.min(least, ray(p, at.x, at.y, -ty, tx));
+		if (isFilled(2 * p + 1)) least = Math.min(least, ray(p, at.x, at.y, ty, -tx));
 		return least;
 	};
 }
