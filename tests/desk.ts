@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
 
 /** Opens a fresh copy of a demo project and waits for its mesh. */
-export async function openDemo(page: Page, name: 'venturi' | 'cold-plate'): Promise<void> {
+export async function openDemo(page: Page, name: 'venturi' | 'cold-plate' | 'relief-valve'): Promise<void> {
 	const stored = await (await page.request.post('/api/files', { data: readFileSync('demo/throat-wall.csv') })).json();
 	const data = { text: readFileSync(`demo/${name}.tessellon`, 'utf8'), files: { 'throat-wall.csv': stored.hash } };
 	const project = await (await page.request.post('/api/projects', { data })).json();

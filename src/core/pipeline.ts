@@ -214,7 +214,7 @@ export class Pipeline {
 				const sizes = { size, growth: region.growth, field: field.at };
 				predicted = expectedTriangles(input, sizes);
 				checkAmount(predicted, input);
-				const work = fillTriangles(input, sizes);
+				const work = fillTriangles(input, sizes, predicted);
 				let step = work.next();
 				while (!step.done) {
 					yield done + share * step.value;

@@ -9,7 +9,7 @@ import { resolvePieces } from '../shape/references.ts';
 
 /** The size that the zones ask for, at any place. */
 export interface SizeField {
-	/** Wanted size at (x, y): the smallest over all zones, each growing away from itself; Infinity where none says anything. */
+	/** Wanted size at (x, y): the smallest over all zones, each growing away from itself; the background where none says anything. */
 	at: (x: number, y: number) => number;
 	/** Largest slope of the size over distance. */
 	slope: number;
@@ -28,7 +28,11 @@ interface Zone {
 	slope: number;
 	/** 0 inside, the distance outside. */
 	distance: (x: number, y: number) => number;
+	/** minX, minY, maxX, maxY of its inside. */
+	box: [number, number, number, number];
 }
+
+type Place = Pick<Zone, 'distance' | 'box'>;
 
 /**
  * The field of all zones. Sizes of neighbouring elements differ by no more than the growth rate:
@@ -56,8 +60,8 @@ export function sizeField(
 		if (zone.kind === 'turn') perTurn = zone.number;
 		else if (zone.kind === 'gap') acrossGap = zone.number;
 		else {
-			const distance = distanceTo(zone, model, arrangement, statement, outlines, findings);
-			if (!distance) continue;
+			const place = distanceTo(zone, model, arrangement, statement, outlines, findings);
+			if (!place) continue;
 			const size = statement.size!;
 			if (size > background && Number.isFinite(background)) {
 				const { from, to } = model.recipe.lines[statement.line]!;
@@ -69,12 +73,17 @@ export function sizeField(
 				});
 			}
 			const fade = statement.fade === undefined ? slope : Math.min(slope, Math.max(0, background - size) / statement.fade);
-			zones.push({ size, slope: fade > 0 ? fade : slope, distance });
+			zones.push({ size, slope: fade > 0 ? fade : slope, ...place });
 		}
 	}
 	const at = (x: number, y: number): number => {
-		let least = Infinity;
-		for (const zone of zones) if (zone.size < least) least = Math.min(least, zone.size + zone.slope * zone.distance(x, y));
+		let least = background;
+		for (const { size, slope: own, box, distance } of zones) {
+			// Far from its box there is no need for the distance itself.
+			const dx = Math.max(box[0] - x, 0, x - box[2]);
+			const dy = Math.max(box[1] - y, 0, y - box[3]);
+			if (size + own * Math.max(dx, dy) < least) least = Math.min(least, size + own * distance(x, y));
+		}
 		return least;
 	};
 	const key = model.zones
@@ -91,17 +100,20 @@ function distanceTo(
 	statement: ZoneStatement,
 	outlines: Float64Array[],
 	findings: Finding[]
-): Zone['distance'] | undefined {
+): Place | undefined {
 	switch (zone.kind) {
 		case 'at': {
 			const { x: px, y: py } = zone.point;
-			return (x, y) => hypot(x - px, y - py);
+			return { distance: (x, y) => hypot(x - px, y - py), box: [px, py, px, py] };
 		}
 		case 'circle': {
 			const { centre, radius } = zone;
 			const ring = Array.from({ length: 65 }, (_, k) => (2 * Math.PI * k) / 64);
 			outlines.push(Float64Array.from(ring.flatMap((a) => [centre.x + radius * cos(a), centre.y + radius * sin(a)])));
-			return (x, y) => Math.max(0, hypot(x - centre.x, y - centre.y) - radius);
+			return {
+				distance: (x, y) => Math.max(0, hypot(x - centre.x, y - centre.y) - radius),
+				box: [centre.x - radius, centre.y - radius, centre.x + radius, centre.y + radius]
+			};
 		}
 		case 'polygon':
 			outlines.push(closedOutline(zone.outline));
@@ -117,7 +129,7 @@ function distanceTo(
 			for (const p of points) lines.push(Float64Array.of(p.x, p.y, p.x, p.y));
 			if (lines.length === 0) return undefined;
 			const away = distanceToLines(lines);
-			return (x, y) => Math.max(0, away(x, y) - zone.within);
+			return { distance: (x, y) => Math.max(0, away(x, y) - zone.within), box: boxOf(lines, zone.within) };
 		}
 		case 'wake': {
 			const pieces = resolvePieces(model, arrangement, statement.line, zone.references, findings);
@@ -154,9 +166,21 @@ function distanceTo(
 /** A polygon with its first corner repeated. */
 const closedOutline = (outline: Float64Array) => Float64Array.of(...outline, outline[0]!, outline[1]!);
 
-function distanceToPolygon(outline: Float64Array): Zone['distance'] {
+function distanceToPolygon(outline: Float64Array): Place {
 	const away = distanceToLines([closedOutline(outline)]);
-	return (x, y) => (insideOutline(outline, x, y) ? 0 : away(x, y));
+	return { distance: (x, y) => (insideOutline(outline, x, y) ? 0 : away(x, y)), box: boxOf([outline], 0) };
+}
+
+function boxOf(lines: readonly Float64Array[], margin: number): Zone['box'] {
+	const box: Zone['box'] = [Infinity, Infinity, -Infinity, -Infinity];
+	for (const line of lines)
+		for (let k = 0; k < line.length; k += 2) {
+			box[0] = Math.min(box[0], line[k]! - margin);
+			box[1] = Math.min(box[1], line[k + 1]! - margin);
+			box[2] = Math.max(box[2], line[k]! + margin);
+			box[3] = Math.max(box[3], line[k + 1]! + margin);
+		}
+	return box;
 }
 
 /** The distance to polylines, through a packed tree of their segments. */

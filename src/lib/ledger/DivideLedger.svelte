@@ -146,6 +146,7 @@
 					><Cell
 						display={row.spacing || across(row)}
 						source={row.spacing}
+						align="left"
 						label="Spacing of {row.name}"
 						title={row.spacing || acrossTitle(row)}
 						onset={(typed) => setSpacing(row.name, typed, row.toward || [...row.targets.start, ...row.targets.end][0] || 'both')}
@@ -210,8 +211,9 @@
 	th:nth-child(n + 5) {
 		padding-inline: 2px;
 	}
-	td.text :global(input) {
-		text-align: left;
+	td:last-child,
+	th:last-child {
+		padding-right: 8px;
 	}
 	td.large {
 		color: var(--brick);

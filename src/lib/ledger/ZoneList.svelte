@@ -85,6 +85,7 @@
 						><Cell
 							display={row.zone}
 							source={row.zone}
+							align="left"
 							label="Where size {row.size} holds"
 							title={row.zone}
 							onset={(typed) => set(row, 'zone', typed)}
@@ -165,9 +166,6 @@
 	}
 	th:nth-child(4) {
 		width: 28px;
-	}
-	.where :global(input) {
-		text-align: left;
 	}
 	.remove {
 		width: 22px;

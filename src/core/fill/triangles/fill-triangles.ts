@@ -13,14 +13,15 @@ const sweepsAfter = 3;
  * Fills a region with triangles of the size asked: constrained Delaunay triangulation of what is
  * given, frontal refinement, smoothing, repair of small angles, smoothing. Given nodes and edges are kept exactly.
  *
+ * @param triangles about how many triangles there will be
  * @throws FillError where the given edges cross or coincide
  */
-export function* fillTriangles(input: FillInput, rule: SizeRule): Work<Fill> {
+export function* fillTriangles(input: FillInput, rule: SizeRule, triangles = expectedTriangles(input, rule)): Work<Fill> {
 	const { edges } = input;
 	const given = input.x.length;
 	const sizes = givenSizes(input, rule.size);
 	if (rule.field) for (let i = 0; i < given; i++) sizes[i] = Math.min(sizes[i]!, rule.field(input.x[i]!, input.y[i]!));
-	const expected = expectedNodes(input, rule, sizes);
+	const expected = triangles / 2;
 	const { triangulation: mesh, inside } = triangulateBoundary(input, given + Math.ceil(1.2 * expected));
 	checkEncloses(input);
 	const sizeAt = new Float64Array(mesh.x.length);
@@ -33,13 +34,13 @@ export function* fillTriangles(input: FillInput, rule: SizeRule): Work<Fill> {
 
 	let count = 0;
 	for (const k of kept) count += k;
-	const triangles = new Uint32Array(3 * count);
+	const made = new Uint32Array(3 * count);
 	let e = 0;
-	for (let t = 0; t < kept.length; t++) if (kept[t]) for (let k = 0; k < 3; k++) triangles[e++] = mesh.from[3 * t + k]! - OFFSET;
+	for (let t = 0; t < kept.length; t++) if (kept[t]) for (let k = 0; k < 3; k++) made[e++] = mesh.from[3 * t + k]! - OFFSET;
 	return {
 		x: mesh.x.slice(given + OFFSET, mesh.vertexCount),
 		y: mesh.y.slice(given + OFFSET, mesh.vertexCount),
-		triangles,
+		triangles: made,
 		quads: new Uint32Array(0)
 	};
 }
@@ -83,7 +84,7 @@ function givenSizes({ x, y, edges }: FillInput, alone: number): Float64Array {
 }
 
 /** Rows of sampling over a region for the prediction. */
-const sampleRows = 160;
+const sampleRows = 100;
 
 /**
  * How many nodes a fill will add: the integral of 2/(√3 h²) over the region, where h grows from
@@ -119,7 +120,7 @@ function expectedNodes({ x, y, edges }: FillInput, { size, growth, field }: Size
 		const at = low + (row + 0.5) * step;
 		for (let k = 0; k + 1 < list.length; k += 2) {
 			const [p, q] = [list[k]!, list[k + 1]!];
-			const parts = Math.max(4, Math.min(200, Math.ceil((q.at - p.at) / step)));
+			const parts = Math.max(4, Math.min(120, Math.ceil((q.at - p.at) / step)));
 			const width = (q.at - p.at) / parts;
 			for (let i = 0; i < parts; i++) {
 				const along = (i + 0.5) * width;
