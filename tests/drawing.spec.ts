@@ -129,10 +129,10 @@ test('selects by click, by adding and by box, and deletes with undo', async ({ p
 	const before = Number((await count(page, 'triangles').innerText()).replace(',', ''));
 	const cell = page.getByRole('textbox', { name: 'Divisions of plate.bottom' });
 	await cell.click();
-	await cell.fill('80');
+	await cell.fill('140');
 	await cell.press('Enter');
 	await settled(page);
-	await expect(page.getByRole('textbox', { name: 'Divisions of plate.top' })).toHaveValue('80');
+	await expect(page.getByRole('textbox', { name: 'Divisions of plate.top' })).toHaveValue('140');
 	expect(Number((await count(page, 'triangles').innerText()).replace(',', ''))).toBeGreaterThan(before);
 	// A box around one pin.
 	await page.keyboard.press('Escape');

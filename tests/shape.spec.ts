@@ -244,3 +244,29 @@ test('an outline of 100 000 points comes in, is shown, and pans', async ({ page 
 	await page.mouse.up({ button: 'middle' });
 	await expect(page.getByRole('application', { name: 'Drawing' })).not.toHaveAttribute('data-view', view!);
 });
+
+test('a point of an imported outline is dragged; a changed copy of the file is kept', async ({ page }) => {
+	const stored = await (await page.request.post('/api/files', { data: Buffer.from('0,0\n20,10\n40,10\n60,0\n') })).json();
+	const data = { text: 'recipe 1\npolyline w = through "wall.csv"\n', files: { 'wall.csv': stored.hash } };
+	const project = await (await page.request.post('/api/projects', { data })).json();
+	await page.goto(`/projects/${project.id}`);
+	await settled(page);
+	await clickAt(page, 30, 10);
+	await expect(page.locator('tr.selected').first()).toBeVisible();
+	const [from, to] = [await onScreen(page, 40, 10), await onScreen(page, 40, 20)];
+	await page.mouse.move(from.x, from.y);
+	await page.mouse.down();
+	await page.mouse.move(to.x, to.y, { steps: 6 });
+	await page.mouse.up();
+	await expect.poll(() => recipeText(page)).toContain('through "wall-changed.csv"');
+	await settled(page);
+	const read = async () => (await (await page.request.get(`/api/projects/${project.id}`)).json()).files as Record<string, string>;
+	const files = await read();
+	const rows = (await (await page.request.get(`/api/files/${files['wall-changed.csv']}`)).text()).split('\n');
+	expect(rows[0]).toBe('0,0');
+	expect(Number(rows[2]!.split(',')[1])).toBeCloseTo(20, 0);
+	// The file itself is as it was, and one undo goes back to it.
+	expect(await (await page.request.get(`/api/files/${files['wall.csv']}`)).text()).toBe('0,0\n20,10\n40,10\n60,0\n');
+	await page.keyboard.press('Control+z');
+	await expect.poll(() => recipeText(page)).toContain('through "wall.csv"');
+});

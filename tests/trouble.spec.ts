@@ -93,7 +93,7 @@ test('a mend is one edit that can be undone', async ({ page }) => {
 	await page.getByRole('button', { name: /finding/ }).click();
 	const conflict = page.getByRole('listitem').filter({ hasText: 'opposite sides of the structured region' }).first();
 	await expect(conflict).toContainText('they must be equal');
-	await conflict.getByRole('button', { name: /Make it \d+ on both sides/ }).click();
+	await conflict.getByRole('button', { name: /Make it outlet into 24/ }).click();
 	await expect(page.getByRole('button', { name: '0 findings' })).toBeVisible();
 	await page.keyboard.press('Escape');
 	for (let k = 0; k < 3; k++) {

@@ -1,5 +1,5 @@
 import type { Finding } from '../findings/finding.ts';
-import { setClause, type TextEdit } from '../recipe/edits.ts';
+import { isLiteral, setClause, type TextEdit } from '../recipe/edits.ts';
 import type { Model } from '../recipe/model.ts';
 import type { Arrangement, Walk } from '../shape/arrangement.ts';
 import { partPoint } from '../shape/parts.ts';
@@ -60,7 +60,9 @@ function settleConflict(
 	names: readonly string[],
 	settlements: readonly Map<number, number>[]
 ): { label: string; edits: TextEdit[] } | undefined {
-	for (const changes of settlements) {
+	// What was written last is the likelier to give way.
+	const last = (changes: Map<number, number>) => Math.max(...[...changes.keys()].map((p) => asked[p]!.countLine));
+	for (const changes of [...settlements].sort((a, b) => last(b) - last(a))) {
 		// Pieces of one statement change together, where they all change to one count.
 		const byLine = new Map<number, Set<number>>();
 		for (const [p, count] of changes) {
@@ -69,11 +71,7 @@ function settleConflict(
 		}
 		const whole = [...byLine].every(([line, wanted]) => {
 			const ruled = asked.flatMap((a, p) => (a?.countLine === line && a.count !== undefined ? [p] : []));
-			return (
-				wanted.size === 1 &&
-				ruled.every((p) => changes.has(p)) &&
-				model.divides.some((d) => d.line === line && d.count !== undefined)
-			);
+			return wanted.size === 1 && ruled.every((p) => changes.has(p)) && isTyped(model, line);
 		});
 		if (!whole) continue;
 		const label = [...changes].map(([p, count]) => `${names[p]} into ${count}`).join(', ');
@@ -81,4 +79,10 @@ function settleConflict(
 		return { label: `Make it ${label}`, edits };
 	}
 	return undefined;
+}
+
+/** Whether the count of a statement stands there as a number; a formula is changed where its parts are. */
+function isTyped(model: Model, line: number): boolean {
+	const { statement } = model.recipe.lines[line]!;
+	return statement?.kind === 'divide' && statement.into !== undefined && isLiteral(statement.into);
 }

@@ -4,6 +4,7 @@ import type { Arrangement } from '../shape/arrangement.ts';
 import { LINE } from '../shape/curve.ts';
 import { partPoint, type CurvePart } from '../shape/parts.ts';
 import type { Region } from '../shape/regions.ts';
+import { elementLimit } from '../fill/fill.ts';
 import { layoutEquations, layoutWalks, type Block, type Layout } from '../fill/structured/layout.ts';
 import { countAlong, sizesAlongPieces, sizesOfPositions, type SizesAlong } from '../sizing/along-pieces.ts';
 import type { SizeField } from '../sizing/size-field.ts';
@@ -156,7 +157,9 @@ function sizesOf(
 		return region && region.fill !== 'none' ? region : undefined;
 	};
 	const base = arrangement.pieces.map((_, p) => {
-		const sizes = [2 * p, 2 * p + 1].flatMap((h) => beside(h) ?? []).map((r) => r.size ?? fallbackSize);
+		const sizes = [2 * p, 2 * p + 1]
+			.flatMap((h) => beside(h) ?? [])
+			.map((r) => Math.max(r.size ?? fallbackSize, finestSize(arrangement.faces[r.face]!.area)));
 		return sizes.length > 0 ? Math.min(...sizes) : (model.sizes.at(-1)?.size ?? fallbackSize);
 	});
 	const given = arrangement.pieces.map((piece, p): SizesAlong | undefined => {
@@ -180,11 +183,20 @@ function sizesOf(
 /** Divisions that the sizes imply, not rounded. */
 function wantedCounts(arrangement: Arrangement, asked: readonly (Asked | undefined)[], sizes: readonly SizesAlong[]): number[] {
 	const twins = twinPieces(arrangement);
-	return arrangement.pieces.map((piece, p) => {
+	const counts = arrangement.pieces.map((piece, p) => {
 		const least = Math.max(leastCount(piece, piece.start === piece.end), twins.has(p) && !isStraight(piece) ? 2 : 1);
 		return Math.max(least, Math.min(1e6, asked[p]?.wanted ?? countAlong(sizes[p]!, piece.length)));
 	});
+	// A zone that is far too fine for a fill is told by its prediction; until then there is no need for all its nodes.
+	const total = counts.reduce((a, b) => a + b, 0);
+	return total > mostNodes ? counts.map((count) => Math.max(1, (count * mostNodes) / total)) : counts;
 }
+
+/** The most divisions that sizes give a drawing. */
+const mostNodes = 2_000_000;
+
+/** The size at which a region of a given area reaches the limit of its elements: finer ones are refused by the fill. */
+const finestSize = (area: number) => Math.sqrt((4 * area) / Math.sqrt(3) / elementLimit);
 
 /** Shares the count of a chain among its pieces as its spacing has it. */
 function wantedOfChain(arrangement: Arrangement, chain: Chain, wanted: number[], findings: Finding[], model: Model): void {

@@ -330,19 +330,23 @@ function outlineFromFile(statement: Outlined, word: Word, shop: Workshop): Outli
 	const file = fileNamed(word, shop);
 	if ('drawing' in file) fail(word, `\`${word.text}\` is a drawing; take its curves with \`drawing name = from "${word.text}"\``);
 	let outline = chosenOutline(statement, word, file.outlines, shop);
+	const placed = placement(statement.placing, shop);
+	shop.model.fileMaps.set(statement.name.text, placed);
 	if (statement.placing && Object.keys(statement.placing).length > 0) {
-		const map = placement(statement.placing, shop);
+		const map = placed;
 		const points = Array.from(outline.x, (x, k) => mapPoint(map, { x, y: outline.y[k]! }));
 		outline = { ...outline, x: Float64Array.from(points, (p) => p.x), y: Float64Array.from(points, (p) => p.y) };
 	}
 	const start = statement.start && evaluatePoint(statement.start, shop.scope);
 	const end = statement.end && evaluatePoint(statement.end, shop.scope);
 	if (!start && !end) return outline;
+	const stretch = { x: { scale: 1, step: 0 }, y: { scale: 1, step: 0 } };
 	const map = (axis: 'x' | 'y'): Float64Array => {
 		const values = outline[axis];
 		const [first, last] = [values[0]!, values.at(-1)!];
 		if (!start || !end) {
 			const step = start ? start[axis] - first : end![axis] - last;
+			stretch[axis] = { scale: 1, step };
 			return values.map((v) => v + step);
 		}
 		if (first === last) {
@@ -351,14 +355,19 @@ function outlineFromFile(statement: Outlined, word: Word, shop: Workshop): Outli
 					statement.end!,
 					`the rows of \`${word.text}\` start and end at the same ${axis}, so it cannot be stretched from ${axis} = ${start[axis]} to ${end[axis]}`
 				);
+			stretch[axis] = { scale: 1, step: start[axis] - first };
 			return values.map((v) => v - first + start[axis]);
 		}
 		const scale = (end[axis] - start[axis]) / (last - first);
+		stretch[axis] = { scale, step: start[axis] - first * scale };
 		const mapped = values.map((v) => start[axis] + (v - first) * scale);
 		mapped[mapped.length - 1] = end[axis];
 		return mapped;
 	};
-	return { ...outline, x: map('x'), y: map('y') };
+	const moved = { ...outline, x: map('x'), y: map('y') };
+	const { x, y } = stretch;
+	shop.model.fileMaps.set(statement.name.text, compose({ a: x.scale, b: 0, c: 0, d: y.scale, e: x.step, f: y.step }, placed));
+	return moved;
 }
 
 /** The outline, columns and rows that a statement asks for. */

@@ -79,6 +79,7 @@ class Evaluation implements Workshop {
 			curveLines: [],
 			curvesByName: new Map(),
 			fileLines: new Map(),
+			fileMaps: new Map(),
 			regions: [],
 			divides: [],
 			fills: [],

@@ -1,6 +1,7 @@
 import type { Finding } from '../findings/finding.ts';
 import type { BoundaryKind, GroupColour } from '../mesh/boundary-kinds.ts';
 import type { Curve, Point } from '../shape/curve.ts';
+import type { Affine } from '../shape/transform.ts';
 import type { Recipe } from './parse.ts';
 import type { CurveReference, FillKind, SpacingWord } from './syntax.ts';
 import type { Dimension } from './values.ts';
@@ -131,6 +132,8 @@ export interface Model {
 	curvesByName: Map<string, number[]>;
 	/** For curves by name whose segments run from point to point of a file: the line of each point. */
 	fileLines: Map<string, Uint32Array>;
+	/** For the same curves: the map from the file's coordinates to the drawing's. */
+	fileMaps: Map<string, Affine>;
 	regions: RegionStatement[];
 	divides: DivideStatement[];
 	fills: FillStatement[];

@@ -81,7 +81,7 @@ describe('zones', () => {
 			expect(errors(result)).toEqual([]);
 			const { edges } = elements(result);
 			const own = edges.filter((e) => inside(e.x, e.y));
-			expect(own.length).toBeGreaterThan(20);
+			expect(own.length).toBeGreaterThan(10);
 			expect(own.reduce((s, e) => s + e.length, 0) / own.length).toBeLessThan(1.2);
 			return result;
 		};

@@ -18,6 +18,7 @@
 	import { movePoint, whyLocked } from './moving.ts';
 	import { snapAt } from './snap.ts';
 	import type { Place } from './tools.ts';
+	import { RowGrip } from './row-grip.svelte.ts';
 	import ToolStrip from './ToolStrip.svelte';
 	import { fitted, formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, zoomed, type View } from './view.ts';
 
@@ -25,6 +26,7 @@
 
 	const desk = useDesk();
 	const drafting = new Drafting(desk);
+	const rows = new RowGrip(desk);
 	const lines = new PieceLines();
 
 	let frame: HTMLDivElement;
@@ -38,7 +40,7 @@
 	/** The handle that is being dragged, what the recipe and its result were before, and what it says now. */
 	let gripped: { handle: Handle; result: Result; recipe: Recipe; label: string } | undefined;
 	let dragging = $state.raw<
-		{ kind: 'pan' | 'box' | 'point' | 'handle'; px: number; py: number; moved: boolean; view: View } | undefined
+		{ kind: 'pan' | 'box' | 'point' | 'handle' | 'row'; px: number; py: number; moved: boolean; view: View } | undefined
 	>();
 	let mark = $state.raw<{ x: number; y: number } | undefined>();
 	let card = $state<{ first: string; proposed: boolean } | undefined>();
@@ -215,7 +217,7 @@
 			snap: ['place', 'either', 'corner'].includes(drafting.wants) ? drafting.cursor : undefined,
 			box,
 			mark,
-			handles
+			handles: [...handles, ...rows.marks(view)]
 		});
 	});
 
@@ -253,7 +255,9 @@
 			const handle = handles.findLast((h) => Math.hypot(h.px - place.px, h.py - place.py) < 9);
 			gripped = handle && desk.result && { handle, result: desk.result, recipe: desk.recipe, label: '' };
 			const held = desk.tool === 'select' && desk.station === 'shape' ? pointUnder(place.px, place.py) : undefined;
-			dragging = { kind: gripped ? 'handle' : held && !event.shiftKey ? 'point' : 'box', ...place, moved: false, view };
+			const onRow = !gripped && !held && !event.shiftKey && rows.take(view, place.px, place.py);
+			const kind = gripped ? 'handle' : onRow ? 'row' : held && !event.shiftKey ? 'point' : 'box';
+			dragging = { kind, ...place, moved: false, view };
 			if (held) moving = { name: held.name, x: held.x, y: held.y };
 		}
 		if (dragging) inkCanvas.setPointerCapture(event.pointerId);
@@ -271,6 +275,10 @@
 				return;
 			}
 			if (dragging.kind === 'handle') return dragGrip(dragging, pointer);
+			if (dragging.kind === 'row') {
+				if (moved) rows.move(snapAt(view, px, py, undefined, { snapping: !event.ctrlKey }));
+				return;
+			}
 			if (dragging.kind === 'point' && dragging.moved) return dragPoint(px, py, !event.ctrlKey);
 		}
 		if (desk.tool !== 'select') aim(px, py, !event.ctrlKey);
@@ -326,6 +334,8 @@
 		mark = undefined;
 		const dropped = moving;
 		moving = undefined;
+		if (drag.kind === 'row' && drag.moved) return void rows.drop();
+		rows.held = undefined;
 		if (drag.kind === 'handle') {
 			if (gripped?.label) desk.finishTyping(gripped.label);
 			gripped = undefined;

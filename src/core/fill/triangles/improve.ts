@@ -2,7 +2,7 @@ import type { Work } from '../fill.ts';
 import { next, previous, type Triangulation } from './triangulation.ts';
 
 /** A star whose worst triangle reaches this quality is left alone. */
-const goodEnough = 0.9;
+const goodEnough = 0.95;
 /** √3 · 4 / 2: turns twice the area and the sum of squared sides into a quality of 1 for the equilateral triangle. */
 const scale = 2 * Math.sqrt(3);
 

@@ -5,6 +5,7 @@ import { next, previous, type Triangulation } from './triangulation.ts';
 
 /** Triangles with a smaller angle than this get a node: circumradius over shortest side is 1 / (2 sin α). */
 const leastAngle = (30.5 * Math.PI) / 180;
+const leastSineSquare = sin(leastAngle) ** 2;
 
 /**
  * Delaunay refinement for quality (Ruppert 1995; Shewchuk 2002): a triangle with a small angle gets
@@ -49,21 +50,23 @@ export function* repair(mesh: Triangulation, inside: Uint8Array): Work<Uint8Arra
 }
 
 /** The shortest side of a triangle whose smallest angle is too small and not between two fixed edges; −1 otherwise. */
-function shortestIfBad(mesh: Triangulation, t: number): number {
-	const { fixed } = mesh;
-	let shortest = 3 * t;
-	let product = 1;
-	for (let e = 3 * t; e < 3 * t + 3; e++) {
-		const length = sideLength(mesh, e);
-		product *= length;
-		if (length < sideLength(mesh, shortest)) shortest = e;
-	}
-	const { x, y, from } = mesh;
-	const [a, b, c] = [from[shortest]!, from[next(shortest)]!, from[previous(shortest)]!];
-	const doubleArea = (x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!);
-	// sin of the angle across the shortest side: its length over the circumcircle's diameter.
-	const sine = (sideLength(mesh, shortest) * doubleArea) / product;
-	if (sine >= sin(leastAngle)) return -1;
+function shortestIfBad({ x, y, from, fixed }: Triangulation, t: number): number {
+	const e = 3 * t;
+	const [a, b, c] = [from[e]!, from[e + 1]!, from[e + 2]!];
+	const ux = x[b]! - x[a]!;
+	const uy = y[b]! - y[a]!;
+	const vx = x[c]! - x[b]!;
+	const vy = y[c]! - y[b]!;
+	const wx = x[a]! - x[c]!;
+	const wy = y[a]! - y[c]!;
+	const uu = ux * ux + uy * uy;
+	const vv = vx * vx + vy * vy;
+	const ww = wx * wx + wy * wy;
+	const cross = ux * vy - uy * vx;
+	// The sine of the angle across the shortest side is that side times twice the area over the product of all sides.
+	const least = Math.min(uu, vv, ww);
+	if (cross > 0 && least * cross * cross >= leastSineSquare * uu * vv * ww) return -1;
+	const shortest = least === uu ? e : least === vv ? e + 1 : e + 2;
 	return fixed[next(shortest)] && fixed[previous(shortest)] ? -1 : shortest;
 }
 
