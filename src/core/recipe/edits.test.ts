@@ -121,9 +121,12 @@ describe('edits in the words of the desk', () => {
 	});
 
 	it('change the fill of a region in place', () => {
-		expect(setFill(recipe, ['water'], 'triangles', '2')).toBe(
+		expect(setFill(recipe, ['water'], 'triangles', 'size 2')).toBe(
 			text.replace('fill water structured', 'fill water triangles size 2')
 		);
+		const rounded = setFill(recipe, ['water'], 'structured', 'into 8 smooth');
+		expect(rounded).toBe(text.replace('fill water structured', 'fill water structured into 8 smooth'));
+		expect(setFill(parseRecipe(rounded), ['water'], 'structured')).toBe(text);
 		expect(setFill(recipe, ['steel'], 'triangles')).toContain('fill water structured\nfill steel triangles\n');
 	});
 

@@ -74,10 +74,14 @@ function covers(reference: CurveReference, piece: string): boolean {
 /** A reference as a recipe writes it. */
 export const referenceText = (r: CurveReference) => (r.piece === undefined ? r.name : `${r.name}[${r.piece}]`);
 
-/** What regions are filled with. A fill of its own replaces the one that a shared statement gave. */
-export function setFill(recipe: Recipe, regions: readonly string[], fill: FillKind, size?: string): string {
+/**
+ * What regions are filled with. A fill of its own replaces the one that a shared statement gave.
+ *
+ * @param rest what the statement says after the kind: `size 2`, or corners and divisions across
+ */
+export function setFill(recipe: Recipe, regions: readonly string[], fill: FillKind, rest = ''): string {
 	const statements = linesOf(recipe, 'fill');
-	const source = `${fill}${fill === 'triangles' && size ? ` size ${size}` : ''}`;
+	const source = rest === '' ? fill : `${fill} ${rest}`;
 	const edits: TextEdit[] = [];
 	const open: string[] = [];
 	const handled = new Set<Line>();
@@ -90,15 +94,12 @@ export function setFill(recipe: Recipe, regions: readonly string[], fill: FillKi
 		if (handled.has(ruling.line)) continue;
 		handled.add(ruling.line);
 		const { line, statement } = ruling;
-		const clause = (name: string) => statement.clauses.find((c) => c.name === name);
-		if (statement.fill === fill) {
-			edits.push(...(fill === 'triangles' ? setClause(line, 'size', size ? `size ${size}` : null) : []));
-			continue;
-		}
-		const from = line.from + clause('fill')!.from;
-		const to =
-			line.from + Math.max(...['fill', 'corners', 'across', 'spacing', 'smooth', 'size'].map((name) => clause(name)?.to ?? 0));
-		edits.push({ from, to, insert: source });
+		const kind = statement.clauses.find((c) => c.name === 'fill')!;
+		const end = Math.max(...statement.clauses.map((c) => c.to));
+		// What does not change is left alone.
+		if (statement.fill === fill)
+			edits.push({ from: line.from + kind.to, to: line.from + end, insert: rest === '' ? '' : ` ${rest}` });
+		else edits.push({ from: line.from + kind.from, to: line.from + end, insert: source });
 	}
 	if (open.length > 0) edits.push(...addStatement(recipe, `fill ${open.join(', ')} ${source}`));
 	return applyEdits(recipe.text, edits);

@@ -1,6 +1,6 @@
 import { EOF, type IToken, type TokenType } from 'chevrotain';
 import type { Finding } from '../findings/finding.ts';
-import { StatementParser } from './grammar.ts';
+import { StatementParser } from './grammar/statement.ts';
 import { didYouMean } from './nearest.ts';
 import type { Expression, Statement } from './syntax.ts';
 import { keyword, lexer, Name, NumberLiteral, reservedWords, statementKinds, Unit } from './tokens.ts';

@@ -22,9 +22,18 @@
 			region,
 			elements: elements[r]!,
 			area: areas[r]!,
-			own: ownSize(region.fillLine)
+			own: ownSize(region.fillLine),
+			layout: layoutText(region.fillLine)
 		}));
 	});
+	const corners = $derived(desk.selected('point'));
+	/** The structured region that is selected, or the only one. */
+	const structured = $derived.by(() => {
+		const all = rows.filter((row) => row.region.fill === 'structured');
+		return all.find((row) => selected.includes(row.region.name)) ?? (all.length === 1 ? all[0] : undefined);
+	});
+	const withCorners = (layout: string) =>
+		`corners ${corners.join(', ')} ${layout.replace(/^corners .*?(?= into | bias | first | smooth|$)/, '')}`.trim();
 	const global = $derived(desk.result?.model.sizes.at(-1));
 	const unnamed = $derived(desk.result?.findings.filter((f) => f.code === 'unnamed-face') ?? []);
 	const sizeSource = $derived(global ? clause(global.line, 'size') : '');
@@ -36,16 +45,21 @@
 
 	/** The size that the region's own fill statement gives, as written. */
 	const ownSize = (line: number) => (line < 0 ? '' : clause(line, 'size').replace(/^size\s+/, ''));
+	/** What a structured fill says of its corners, its divisions across and its smoothing, as written. */
+	const layoutText = (line: number) =>
+		line < 0
+			? ''
+			: ['corners', 'across', 'spacing', 'smooth']
+					.map((name) => clause(line, name))
+					.filter(Boolean)
+					.join(' ');
 	const meant = (name: string) => (selected.includes(name) && selected.length > 1 ? selected : [name]);
 	const say = (names: string[]) => (names.length === 1 ? names[0] : `${names.length} regions`);
 
-	function fill(name: string, kind: FillKind, size: string): void {
+	function fill(name: string, kind: FillKind, rest: string): void {
 		// The parts of a region that curves cut up are filled as one.
 		const names = [...new Set(meant(name).map((n) => n.replace(/\[\d+\]$/, '')))];
-		desk.edit(
-			setFill(desk.recipe, names, kind, size === '' ? undefined : size),
-			`Fill ${say(names)}: ${kind}${size ? ` ${size}` : ''}`
-		);
+		desk.edit(setFill(desk.recipe, names, kind, rest), `Fill ${say(names)}: ${kind} ${rest}`.trim());
 	}
 
 	/** Names a face and fills it, in one edit. */
@@ -81,13 +95,13 @@
 <table>
 	<thead
 		><tr
-			><th>region</th><th class="text">fill</th><th title="Element size; empty to take the size everywhere">size</th><th
+			><th>region</th><th class="text">fill</th><th title="Element size; empty to take the size everywhere">size or layout</th><th
 				>elements</th
 			><th>area</th></tr
 		></thead
 	>
 	<tbody>
-		{#each rows as { region, elements, area, own } (region.name)}
+		{#each rows as { region, elements, area, own, layout } (region.name)}
 			<tr
 				class:selected={desk.isSelected('region', region.name)}
 				class:hovered={desk.hover === thingKey('region', region.name)}
@@ -103,7 +117,12 @@
 					<select
 						aria-label="Fill of {region.name}"
 						value={region.fill}
-						onchange={(event) => fill(region.name, event.currentTarget.value as FillKind, own)}
+						onchange={(event) =>
+							fill(
+								region.name,
+								event.currentTarget.value as FillKind,
+								own && event.currentTarget.value === 'triangles' ? `size ${own}` : ''
+							)}
 					>
 						<option value="structured">structured</option><option value="triangles">triangles</option><option value="none"
 							>none</option
@@ -115,7 +134,14 @@
 							display={String(region.size ?? desk.result?.fallbackSize ?? '')}
 							source={own}
 							label="Size in {region.name}"
-							onset={(typed) => fill(region.name, 'triangles', typed)}
+							onset={(typed) => fill(region.name, 'triangles', typed && `size ${typed}`)}
+						/>{:else if region.fill === 'structured'}<Cell
+							display={layout || 'by its corners'}
+							source={layout}
+							align="left"
+							label="Layout of {region.name}"
+							title="corners a, b, c, d · into 8 first 0.1 at hole · smooth 20"
+							onset={(typed) => fill(region.name, 'structured', typed)}
 						/>{/if}</td
 				>
 				<td class="number">{elements.toLocaleString('en')}</td>
@@ -124,6 +150,16 @@
 		{/each}
 	</tbody>
 </table>
+{#if corners.length >= 3 && structured}
+	<div class="offer">
+		<span>Corners of {structured.region.name}: {corners.join(', ')}</span>
+		<button
+			class="action"
+			title="The points that are selected become the corners of the selected region"
+			onclick={() => fill(structured.region.name, 'structured', withCorners(structured.layout))}>Use these corners</button
+		>
+	</div>
+{/if}
 {#if rows.length === 0}<p class="hint">No region yet.</p>{/if}
 {#if rows.some((row) => row.region.fill === 'triangles')}<ZoneList />{/if}
 {#if unnamed.length > 0}<h3>Not filled: name it and fill it with</h3>{/if}
@@ -173,6 +209,6 @@
 	}
 	th:nth-child(3),
 	td:nth-child(3) {
-		width: 60px;
+		width: 110px;
 	}
 </style>

@@ -1,0 +1,224 @@
+import { EmbeddedActionsParser, type IToken } from 'chevrotain';
+import type { Clause, CurveReference, Expression, Placing, Word } from '../syntax.ts';
+import {
+	CloseRound,
+	CloseSquare,
+	Comma,
+	Divided,
+	Dot,
+	Equals,
+	keyword,
+	Minus,
+	Name,
+	NumberLiteral,
+	OpenRound,
+	OpenSquare,
+	Plus,
+	Power,
+	Text,
+	Times,
+	Unit
+} from '../tokens.ts';
+
+/** A token as a word with its place. */
+export const word = (token: IToken): Word => ({
+	text: token.image,
+	from: token.startOffset,
+	to: token.startOffset + token.image.length
+});
+
+/** What all statements are made of: names, references, expressions, and clauses with their places. */
+export abstract class ReferenceGrammar extends EmbeddedActionsParser {
+	protected clauses: Clause[] = [];
+
+	/** Runs `parse` and notes what it consumed as a clause of the statement. */
+	protected clause<T>(name: string, parse: () => T): T {
+		const from = this.LA(1).startOffset;
+		const result = parse();
+		this.ACTION(() => this.clauses.push({ name, from, to: this.lastEnd() }));
+		return result;
+	}
+
+	protected lastEnd(): number {
+		const last = this.LA(0);
+		return last.startOffset + last.image.length;
+	}
+
+	/** `name =` */
+	protected definedName = this.RULE('definedName', () => {
+		const name = this.clause('name', () => word(this.CONSUME(Name)));
+		this.CONSUME(Equals);
+		return name;
+	});
+
+	protected names = this.RULE('names', () => {
+		const list = [word(this.CONSUME(Name))];
+		this.MANY(() => {
+			this.CONSUME(Comma);
+			list.push(word(this.CONSUME2(Name)));
+		});
+		return list;
+	});
+
+	protected curveReferences = this.RULE('curveReferences', () => {
+		const list = [this.SUBRULE(this.curveReference)];
+		this.MANY(() => {
+			this.CONSUME(Comma);
+			list.push(this.SUBRULE2(this.curveReference));
+		});
+		return list;
+	});
+
+	protected curveReference = this.RULE('curveReference', (): CurveReference => {
+		const from = this.LA(1).startOffset;
+		let name = this.CONSUME(Name).image;
+		this.OPTION(() => {
+			this.CONSUME(Dot);
+			name += '.' + this.CONSUME2(Name).image;
+		});
+		const piece = this.OPTION2(() => {
+			this.CONSUME(OpenSquare);
+			const index = this.CONSUME(NumberLiteral);
+			this.CONSUME(CloseSquare);
+			return Number(index.image);
+		});
+		return { name, ...(piece === undefined ? {} : { piece }), from, to: this.lastEnd() };
+	});
+
+	protected expressions = this.RULE('expressions', () => {
+		const list = [this.SUBRULE(this.expression)];
+		this.MANY(() => {
+			this.CONSUME(Comma);
+			list.push(this.SUBRULE2(this.expression));
+		});
+		return list;
+	});
+
+	/** An expression alone; also the rule for a value given on the command line. */
+	expression = this.RULE('expression', (): Expression => {
+		let left = this.SUBRULE(this.term);
+		this.MANY(() => {
+			const operator = this.OR([{ ALT: () => this.CONSUME(Plus) }, { ALT: () => this.CONSUME(Minus) }]);
+			left = binary(operator, left, this.SUBRULE2(this.term));
+		});
+		return left;
+	});
+
+	protected term = this.RULE('term', (): Expression => {
+		let left = this.SUBRULE(this.factor);
+		this.MANY(() => {
+			const operator = this.OR([{ ALT: () => this.CONSUME(Times) }, { ALT: () => this.CONSUME(Divided) }]);
+			left = binary(operator, left, this.SUBRULE2(this.factor));
+		});
+		return left;
+	});
+
+	protected factor = this.RULE('factor', (): Expression =>
+		this.OR<Expression>([
+			{
+				ALT: () => {
+					const minus = this.CONSUME(Minus);
+					const operand = this.SUBRULE(this.factor);
+					return { kind: 'negate', operand, from: minus.startOffset, to: this.lastEnd() };
+				}
+			},
+			{ ALT: () => this.SUBRULE(this.power) }
+		])
+	);
+
+	protected power = this.RULE('power', (): Expression => {
+		let left = this.SUBRULE(this.primary);
+		this.OPTION(() => {
+			const operator = this.CONSUME(Power);
+			left = binary(operator, left, this.SUBRULE(this.factor));
+		});
+		return left;
+	});
+
+	protected primary = this.RULE('primary', (): Expression => {
+		const from = this.LA(1).startOffset;
+		return this.OR<Expression>([
+			{
+				ALT: () => {
+					const value = Number(this.CONSUME(NumberLiteral).image);
+					const unit = this.OPTION(() => this.CONSUME(Unit).image);
+					return { kind: 'number', value, ...(unit === undefined ? {} : { unit }), from, to: this.lastEnd() };
+				}
+			},
+			{
+				ALT: () => {
+					this.CONSUME(OpenRound);
+					const x = this.SUBRULE(this.expression);
+					const y = this.OPTION2(() => {
+						this.CONSUME(Comma);
+						return this.SUBRULE2(this.expression);
+					});
+					this.CONSUME(CloseRound);
+					if (y === undefined) return { ...x, from, to: this.lastEnd() };
+					return { kind: 'pair', x, y, from, to: this.lastEnd() };
+				}
+			},
+			{
+				ALT: () => {
+					const name = word(this.CONSUME(Name));
+					return this.OR2<Expression>([
+						{
+							ALT: () => {
+								this.CONSUME(Dot);
+								const member = this.CONSUME2(Name).image;
+								return { kind: 'member', object: name.text, member, from, to: this.lastEnd() };
+							}
+						},
+						{
+							ALT: () => {
+								this.CONSUME2(OpenRound);
+								const list: Expression[] = [];
+								this.MANY_SEP({ SEP: Comma, DEF: () => list.push(this.SUBRULE3(this.expression)) });
+								this.CONSUME2(CloseRound);
+								return { kind: 'call', callee: name, arguments: list, from, to: this.lastEnd() };
+							}
+						},
+						{ ALT: () => ({ kind: 'name', name: name.text, from, to: this.lastEnd() }) }
+					]);
+				}
+			}
+		]);
+	});
+
+	protected quoted = this.RULE('quoted', (): Word => {
+		const token = this.CONSUME(Text);
+		return { text: token.image.slice(1, -1), from: token.startOffset, to: token.startOffset + token.image.length };
+	});
+
+	protected pointChain = this.RULE('pointChain', () => {
+		const points = [this.SUBRULE(this.expression)];
+		this.AT_LEAST_ONE(() => {
+			this.CONSUME(keyword.to);
+			points.push(this.SUBRULE2(this.expression));
+		});
+		return points;
+	});
+
+	protected turnClause = this.RULE('turnClause', () => {
+		this.CONSUME(keyword.turned);
+		return this.SUBRULE(this.expression);
+	});
+
+	/** `scaled 0.001 turned 90 deg moved (10, 0)` */
+	protected placing = this.RULE('placing', (): Placing => {
+		const part = (name: 'scaled' | 'turned' | 'moved', parse: () => Expression) =>
+			this.clause(name, () => {
+				this.CONSUME(keyword[name]);
+				return parse();
+			});
+		const scaled = this.OPTION(() => part('scaled', () => this.SUBRULE(this.expression)));
+		const turned = this.OPTION2(() => part('turned', () => this.SUBRULE2(this.expression)));
+		const moved = this.OPTION3(() => part('moved', () => this.SUBRULE3(this.expression)));
+		return { ...(scaled ? { scaled } : {}), ...(turned ? { turned } : {}), ...(moved ? { moved } : {}) };
+	});
+}
+
+function binary(operator: IToken, left: Expression, right: Expression): Expression {
+	const sign = operator?.image as '+';
+	return { kind: 'binary', operator: sign, left, right, from: left?.from, to: right?.to };
+}
