@@ -29,8 +29,8 @@ export function log1p(x: number): number {
 }
 
 export function sinh(x: number): number {
-	const e = expm1(x);
-	return (e + e / (e + 1)) / 2;
+	const e = expm1(Math.abs(x));
+	return (Math.sign(x) * (e + e / (e + 1))) / 2;
 }
 
 export function cosh(x: number): number {
