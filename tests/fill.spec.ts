@@ -29,8 +29,8 @@ test('a place gets a size of its own, is changed, and is taken away', async ({ p
 
 	await page.getByRole('combobox', { name: 'Where the new size holds' }).selectOption({ label: 'in a circle' });
 	await page.getByRole('textbox', { name: 'Place of the new size' }).fill('inside circle around (50, 25) radius 6');
-	await page.getByRole('textbox', { name: 'New size' }).fill('0.5');
-	await page.getByRole('textbox', { name: 'New size' }).press('Enter');
+	await page.getByRole('textbox', { name: 'New size', exact: true }).fill('0.5');
+	await page.getByRole('textbox', { name: 'New size', exact: true }).press('Enter');
 	await settled(page);
 	await expect.poll(triangles).toBeGreaterThan(3 * coarse);
 	expect(await recipeText(page)).toContain('size 0.5 inside circle around (50, 25) radius 6');

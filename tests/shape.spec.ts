@@ -198,7 +198,7 @@ test('drawings and rows of numbers are shown before they come in, with layers, c
 	await card.getByLabel('y from column').selectOption('3');
 	await card.getByRole('button', { name: 'Polyline' }).click();
 	await settled(page);
-	expect(await recipeText(page)).toContain('polyline outline_1 = through "pasted-1.csv" columns 2, 3');
+	await expect.poll(() => recipeText(page)).toContain('polyline outline_1 = through "pasted-1.csv" columns 2, 3');
 	// The drawing goes out again.
 	await station(page, 'Deliver');
 	const download = page.waitForEvent('download');
