@@ -1,7 +1,13 @@
 import { writeFileSync } from 'node:fs';
-import { fillAgainstTriangulation, structuredAgainstCopy } from './fill-square.ts';
+import {
+	fillAgainstTriangulation,
+	gradedAgainstTriangulation,
+	smoothingAgainstStencil,
+	structuredAgainstCopy
+} from './fill-square.ts';
+import { layoutRows } from './layouts.ts';
 
-const ratios = [fillAgainstTriangulation(), structuredAgainstCopy()];
+const ratios = [fillAgainstTriangulation(), gradedAgainstTriangulation(), structuredAgainstCopy(), smoothingAgainstStencil()];
 const rows = ratios.map(
 	(r) => `| ${r.what} | ${r.against} | **${r.median.toFixed(2)}** | ${r.low.toFixed(2)} … ${r.high.toFixed(2)} | ${r.wanted} |`
 );
@@ -13,6 +19,14 @@ const text = [
 	'| what | against | ratio | range | wanted |',
 	'|---|---|---|---|---|',
 	...rows,
+	'',
+	'## Structured layouts',
+	'',
+	'No cell folds. Angles at the corners of the quadrilaterals:',
+	'',
+	'| layout | quads | smallest angle | farthest from a right angle |',
+	'|---|---|---|---|',
+	...layoutRows(),
 	'',
 	`Node ${process.version}.`,
 	''

@@ -87,8 +87,9 @@ function stencils(nodes: number, quads: Uint32Array, fixed: number) {
 	const across = (c: number) => quads[(c & ~3) | ((c + 2) & 3)]!;
 	const behind = (c: number) => quads[(c & ~3) | ((c + 3) & 3)]!;
 	// Phase 2: around every free node, from quadrilateral to quadrilateral.
-	const regular: number[] = [];
-	const ring: number[] = [];
+	const regular = new Uint32Array(Math.max(0, nodes - fixed));
+	const ring = new Uint32Array(8 * regular.length);
+	let count = 0;
 	const others: [number, number[]][] = [];
 	for (let p = fixed; p < nodes; p++) {
 		const [from, to] = [first[p]!, first[p + 1]!];
@@ -98,10 +99,11 @@ function stencils(nodes: number, quads: Uint32Array, fixed: number) {
 			if (around.size > 0) others.push([p, [...around]]);
 			continue;
 		}
-		regular.push(p);
+		regular[count] = p;
 		let c = corners[from]!;
 		for (let k = 0; k < 4; k++) {
-			ring.push(ahead(c), across(c));
+			ring[8 * count + 2 * k] = ahead(c);
+			ring[8 * count + 2 * k + 1] = across(c);
 			const next = behind(c);
 			for (let i = from; i < to; i++)
 				if (ahead(corners[i]!) === next) {
@@ -109,8 +111,9 @@ function stencils(nodes: number, quads: Uint32Array, fixed: number) {
 					break;
 				}
 		}
+		count++;
 	}
-	return { regular: Uint32Array.from(regular), ring: Uint32Array.from(ring), others };
+	return { regular: regular.subarray(0, count), ring, others };
 }
 
 /** The smallest scaled Jacobian over all corners of all quadrilaterals, and the node at which it stands. */
