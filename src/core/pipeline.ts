@@ -3,6 +3,7 @@ import { sameNumbers } from './numeric/same.ts';
 import { divide, PlacementCache, type Divisions, type RegionLayout } from './divide/divisions.ts';
 import { elementLimit, FillError, type Fill, type FillInput, type Work } from './fill/fill.ts';
 import { fillStructured, type NodeLayout } from './fill/structured/fill-structured.ts';
+import { halveQuads } from './fill/structured/halve.ts';
 import { findLayout, layoutWalks } from './fill/structured/layout.ts';
 import { keyOfLayout, layoutNodes } from './fill/structured/layout-nodes.ts';
 import { expectedTriangles, fillTriangles } from './fill/triangles/fill-triangles.ts';
@@ -199,7 +200,7 @@ export class Pipeline {
 		share: number
 	): Work<RememberedFill> {
 		const size = region.size ?? fallbackSize;
-		const rule = region.fill === 'triangles' ? `${size} ${region.growth} ${field.key}` : String(region.sweeps);
+		const rule = region.fill === 'triangles' ? `${size} ${region.growth} ${field.key}` : `${region.sweeps} ${region.halved}`;
 		const layoutKey = layout ? keyOfLayout(layout) : '';
 		const known = this.fills.get(region.name);
 		if (known && known.rule === rule && known.layout === layoutKey && sameInput(known.input, boundary.input)) return known;
@@ -209,8 +210,10 @@ export class Pipeline {
 		let predicted = 0;
 		try {
 			if (layout instanceof FillError) outcome = layout;
-			else if (layout) outcome = fillStructured(input, layout, region.sweeps);
-			else {
+			else if (layout) {
+				outcome = fillStructured(input, layout, region.sweeps);
+				if (region.halved) outcome = halveQuads(input, outcome);
+			} else {
 				const sizes = { size, growth: region.growth, field: field.at };
 				predicted = expectedTriangles(input, sizes);
 				checkAmount(predicted, input);

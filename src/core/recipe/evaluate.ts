@@ -264,7 +264,8 @@ class Evaluation implements Workshop {
 			case 'fill':
 				model.fills.push({
 					regions: statement.regions.map((r) => r.text),
-					fill: statement.fill,
+					fill: statement.right ? 'structured' : statement.fill,
+					...(statement.right ? { halved: true } : {}),
 					line,
 					...(statement.corners ? { corners: this.corners(statement.corners) } : {}),
 					...this.structure(statement),

@@ -84,6 +84,8 @@ export interface FillStatement extends Stated {
 	corners?: Point[];
 	size?: number;
 	across?: Across;
+	/** The quadrilaterals of a structured layout are cut into triangles. */
+	halved?: boolean;
 	/** Smoothing sweeps; absent where the fill decides. */
 	sweeps?: number;
 }

@@ -201,6 +201,8 @@ type Body =
 			fill: FillKind;
 			corners?: Expression[];
 			size?: Expression;
+			/** Triangles with a right angle, in the rows of a structured layout. */
+			right?: boolean;
 			/** Divisions across a ring or from a round outline to its core. */
 			into?: Expression;
 			spacing?: { numbers?: Partial<Record<SpacingWord, Expression>>; toward?: 'both' | 'middle' | CurveReference };
@@ -262,7 +264,7 @@ export const clauseOrder: Partial<Record<StatementKind, readonly string[]>> = {
 	fillet: ['name', 'curves', 'near', 'radius'],
 	chamfer: ['name', 'curves', 'near', 'lengths'],
 	divide: ['pieces', 'chain', 'count', 'spacing'],
-	fill: ['regions', 'fill', 'corners', 'across', 'spacing', 'smooth', 'size'],
+	fill: ['regions', 'fill', 'pattern', 'corners', 'across', 'spacing', 'smooth', 'size'],
 	size: ['size', 'growth'],
 	zone: ['size', 'zone', 'fade'],
 	group: ['name', 'members', 'kind', 'colour'],

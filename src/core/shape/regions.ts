@@ -27,6 +27,8 @@ export interface Region {
 	corners?: Point[];
 	across?: Across;
 	sweeps?: number;
+	/** The quadrilaterals are cut into triangles. */
+	halved?: boolean;
 }
 
 /** The growth of sizes from fine to coarse where the recipe gives none. */
@@ -108,7 +110,7 @@ const short = (value: number) => Number(value.toPrecision(5));
 function fillOf(
 	model: Model,
 	name: string
-): Pick<Region, 'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'sweeps'> {
+): Pick<Region, 'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'sweeps' | 'halved'> {
 	const statement: FillStatement | undefined = model.fills.filter((f) => f.regions.includes(name)).at(-1);
 	const size = statement?.size ?? model.sizes.at(-1)?.size;
 	return {
@@ -117,6 +119,7 @@ function fillOf(
 		growth: model.sizes.filter((s) => s.growth !== undefined).at(-1)?.growth ?? defaultGrowth,
 		...(size === undefined ? {} : { size }),
 		...(statement?.corners ? { corners: statement.corners } : {}),
+		...(statement?.halved ? { halved: true } : {}),
 		...(statement?.across ? { across: statement.across } : {}),
 		...(statement?.sweeps === undefined ? {} : { sweeps: statement.sweeps })
 	};

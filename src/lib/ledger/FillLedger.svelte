@@ -62,6 +62,13 @@
 		desk.edit(setFill(desk.recipe, names, kind, rest), `Fill ${say(names)}: ${kind} ${rest}`.trim());
 	}
 
+	/** A kind of fill; triangles keep the size that the region has. */
+	function chooseFill(name: string, chosen: string, own: string): void {
+		const [kind, ...pattern] = chosen.split(' ') as [FillKind, ...string[]];
+		if (kind === 'triangles' && own) pattern.push(`size ${own}`);
+		fill(name, kind, pattern.join(' '));
+	}
+
 	/** Names a face and fills it, in one edit. */
 	function fillFace(finding: Finding, kind: FillKind): void {
 		const name = freeName(desk.recipe, 'region_');
@@ -116,17 +123,12 @@
 				<td>
 					<select
 						aria-label="Fill of {region.name}"
-						value={region.fill}
-						onchange={(event) =>
-							fill(
-								region.name,
-								event.currentTarget.value as FillKind,
-								own && event.currentTarget.value === 'triangles' ? `size ${own}` : ''
-							)}
+						value={region.halved ? 'triangles right' : region.fill}
+						onchange={(event) => chooseFill(region.name, event.currentTarget.value, own)}
 					>
-						<option value="structured">structured</option><option value="triangles">triangles</option><option value="none"
-							>none</option
-						>
+						<option value="structured">structured</option><option value="triangles">triangles</option><option
+							value="triangles right">right triangles</option
+						><option value="none">none</option>
 					</select>
 				</td>
 				<td
@@ -135,7 +137,7 @@
 							source={own}
 							label="Size in {region.name}"
 							onset={(typed) => fill(region.name, 'triangles', typed && `size ${typed}`)}
-						/>{:else if region.fill === 'structured'}<Cell
+						/>{:else if region.fill === 'structured' && !region.halved}<Cell
 							display={layout || 'by its corners'}
 							source={layout}
 							align="left"

@@ -124,6 +124,28 @@ size 0.2`;
 		expect(errors(run(star))[0]).toMatch(/cannot all stand.*would settle it/);
 	});
 
+	it('of triangles with a right angle has two to a cell', () => {
+		const result = run('rectangle b = (0, 0) to (4, 3)\nregion r at (1, 1)\nfill r triangles right size 0.5');
+		expect(errors(result)).toEqual([]);
+		const { x, y, triangles, quads } = result.mesh;
+		expect(quads).toHaveLength(0);
+		expect(triangles.length / 3).toBe(2 * 8 * 6);
+		let sum = 0;
+		for (let t = 0; t < triangles.length; t += 3) {
+			const [a, b, c] = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!];
+			const own = ((x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!)) / 2;
+			expect(own).toBeCloseTo(0.125, 12);
+			sum += own;
+		}
+		expect(sum).toBeCloseTo(12, 12);
+		// Beside other triangles it shares its nodes.
+		const two = run(
+			'rectangle b = (0, 0) to (4, 3)\nrectangle c = (4, 0) to (6, 3)\nregion r at (1, 1)\nregion s at (5, 1)\nfill r triangles right\nfill s triangles\nsize 0.5'
+		);
+		const corners = new Set(Array.from(two.mesh.x, (v, p) => `${v} ${two.mesh.y[p]!}`));
+		expect(corners.size).toBe(two.mesh.x.length);
+	});
+
 	it('that folds says where, when smoothing does not cure it', () => {
 		const text = `polyline p = (0, 0) to (10, 0) to (10, 10) to (9.8, 10) to (5, 0.1) to (0.2, 10) to (0, 10) closed
 region r at (0.1, 0.1)

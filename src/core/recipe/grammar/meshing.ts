@@ -180,13 +180,19 @@ export abstract class MeshingGrammar extends BuildingGrammar {
 			{
 				ALT: () => {
 					this.clause('fill', () => this.CONSUME(keyword.triangles));
+					const right = this.OPTION7(() =>
+						this.clause('pattern', () => {
+							this.CONSUME(keyword.right);
+							return true;
+						})
+					);
 					const size = this.OPTION2(() =>
 						this.clause('size', () => {
 							this.CONSUME(keyword.size);
 							return this.SUBRULE3(this.expression);
 						})
 					);
-					return { fill: 'triangles', size };
+					return { fill: 'triangles', size, ...(right ? { right } : {}) };
 				}
 			},
 			{
