@@ -65,3 +65,15 @@ export async function recipeText(page: Page): Promise<string> {
 	const id = page.url().split('/').pop()!;
 	return (await (await page.request.get(`/api/projects/${id}`)).json()).text;
 }
+
+/** Types the two corners of a rectangle into the card of its tool. */
+export async function typeRectangle(page: Page, from: [string, string], to: [string, string]): Promise<void> {
+	for (const [x, y] of [from, to]) {
+		await page.keyboard.type(x);
+		await page.keyboard.press('Tab');
+		await page.keyboard.type(y);
+		await page.keyboard.press('Enter');
+		await expect(page.getByRole('form', { name: 'Typed coordinates' })).toBeHidden();
+	}
+	await settled(page);
+}

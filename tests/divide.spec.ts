@@ -3,18 +3,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { clickAt, count, newProject, onScreen, recipeText, saved, settled, station } from './desk.ts';
-
-async function rectangle(page: Page, from: [string, string], to: [string, string]): Promise<void> {
-	for (const [x, y] of [from, to]) {
-		await page.keyboard.type(x);
-		await page.keyboard.press('Tab');
-		await page.keyboard.type(y);
-		await page.keyboard.press('Enter');
-		await expect(page.getByRole('form', { name: 'Typed coordinates' })).toBeHidden();
-	}
-	await settled(page);
-}
+import { clickAt, count, newProject, onScreen, recipeText, saved, settled, station, typeRectangle } from './desk.ts';
 
 async function setCell(page: Page, name: string, value: string): Promise<void> {
 	const cell = page.getByRole('textbox', { name, exact: true });
@@ -28,11 +17,11 @@ test('five blocks: spacing by hand, a conflict settled, a file delivered', async
 	await newProject(page);
 	// A T of five rectangles that share their sides.
 	await page.keyboard.press('r');
-	await rectangle(page, ['0', '0'], ['20', '10']);
-	await rectangle(page, ['20', '0'], ['40', '10']);
-	await rectangle(page, ['40', '0'], ['60', '10']);
-	await rectangle(page, ['20', '10'], ['40', '30']);
-	await rectangle(page, ['20', '30'], ['40', '40']);
+	await typeRectangle(page, ['0', '0'], ['20', '10']);
+	await typeRectangle(page, ['20', '0'], ['40', '10']);
+	await typeRectangle(page, ['40', '0'], ['60', '10']);
+	await typeRectangle(page, ['20', '10'], ['40', '30']);
+	await typeRectangle(page, ['20', '30'], ['40', '40']);
 	await page.keyboard.press('Escape');
 	await page.keyboard.press('f');
 	await station(page, 'Fill');
@@ -100,7 +89,7 @@ test('five blocks: spacing by hand, a conflict settled, a file delivered', async
 test('a size from physics goes into the statement of the selected piece', async ({ page }) => {
 	await newProject(page);
 	await page.keyboard.press('r');
-	await rectangle(page, ['0', '0'], ['48', '30']);
+	await typeRectangle(page, ['0', '0'], ['48', '30']);
 	await page.keyboard.press('Escape');
 	await station(page, 'Fill');
 	await page.getByRole('button', { name: 'Structured' }).first().click();

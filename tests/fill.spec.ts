@@ -1,20 +1,10 @@
 import { expect, test } from '@playwright/test';
-import { count, newProject, openDemo, recipeText, settled, station } from './desk.ts';
+import { count, newProject, openDemo, recipeText, settled, station, typeRectangle } from './desk.ts';
 
 test('a place gets a size of its own, is changed, and is taken away', async ({ page }) => {
 	await newProject(page);
 	await page.keyboard.press('r');
-	for (const [x, y] of [
-		['0', '0'],
-		['100', '50']
-	] as const) {
-		await page.keyboard.type(x);
-		await page.keyboard.press('Tab');
-		await page.keyboard.type(y);
-		await page.keyboard.press('Enter');
-		await expect(page.getByRole('form', { name: 'Typed coordinates' })).toBeHidden();
-	}
-	await settled(page);
+	await typeRectangle(page, ['0', '0'], ['100', '50']);
 	await page.keyboard.press('Escape');
 	await station(page, 'Fill');
 	await page.getByRole('button', { name: 'Triangles' }).click();

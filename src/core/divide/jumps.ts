@@ -1,7 +1,6 @@
 import { atan2 } from '../numeric/elementary.ts';
 import type { Arrangement } from '../shape/arrangement.ts';
-import { tangent } from '../shape/build.ts';
-import { segmentCount, type Point } from '../shape/curve.ts';
+import { leavingDirection } from '../shape/parts.ts';
 import type { Division } from './divisions.ts';
 
 /** Where two pieces meet along a line: the cells that touch, in units of length. */
@@ -30,13 +29,13 @@ export function jumpAt(
 ): Jump | undefined {
 	const { pieces } = arrangement;
 	const junction = pieces[piece]![end];
-	const out = leaving(arrangement, piece, end);
+	const out = leavingDirection(pieces[piece]!, end);
 	let best: { piece: number; end: 'start' | 'end'; turn: number } | undefined;
 	for (const q of around(arrangement)[junction]!) {
 		if (q === piece) continue;
 		for (const at of ['start', 'end'] as const) {
 			if (pieces[q]![at] !== junction) continue;
-			const d = leaving(arrangement, q, at);
+			const d = leavingDirection(pieces[q]!, at);
 			const turn = Math.abs(atan2(-out.x * d.y + out.y * d.x, -out.x * d.x - out.y * d.y));
 			if (turn < goesOn && turn < (best?.turn ?? Infinity)) best = { piece: q, end: at, turn };
 		}
@@ -61,14 +60,4 @@ function around(arrangement: Arrangement): number[][] {
 		aroundOf.set(arrangement, known);
 	}
 	return known;
-}
-
-/** The direction in which a piece leaves the junction at its start or end. */
-function leaving({ pieces }: Arrangement, piece: number, end: 'start' | 'end'): Point {
-	const { curve, t0, t1 } = pieces[piece]!;
-	const atStart = end === 'start';
-	const t = atStart ? t0 : t1;
-	const segment = atStart ? Math.floor(t) : Math.ceil(t) - 1;
-	const d = tangent(curve, segment % segmentCount(curve), t - segment, atStart);
-	return atStart ? d : { x: -d.x, y: -d.y };
 }

@@ -1,5 +1,6 @@
 import { acos, hypot, sin, square } from '../numeric/elementary.ts';
 import { integrate } from '../numeric/quadrature.ts';
+import { tangent } from './build.ts';
 import {
 	ARC,
 	curveLength,
@@ -8,6 +9,7 @@ import {
 	parameterAtLength,
 	pointAt,
 	RATIONAL,
+	segmentCount,
 	segmentDerivative,
 	segmentPoint,
 	STRIDE,
@@ -133,4 +135,13 @@ export function partArea(part: CurvePart, origin: Point): number {
 		sum += chord + bulge;
 	});
 	return sum / 2;
+}
+
+/** The unit direction in which a part leaves its start, or in which it would leave its end going back. */
+export function leavingDirection({ curve, t0, t1 }: CurvePart, end: 'start' | 'end'): Point {
+	const atStart = end === 'start';
+	const t = atStart ? t0 : t1;
+	const segment = atStart ? Math.floor(t) : Math.ceil(t) - 1;
+	const d = tangent(curve, segment % segmentCount(curve), t - segment, atStart);
+	return atStart ? d : { x: -d.x, y: -d.y };
 }

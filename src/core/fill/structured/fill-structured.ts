@@ -1,7 +1,7 @@
 import { hypot } from '../../numeric/elementary.ts';
 import { FillError, type Fill, type FillInput } from '../fill.ts';
 import { smoothQuads, worstCorner } from './smooth.ts';
-import { fillTransfinite } from './transfinite.ts';
+import { fillTransfinite, gridNode } from './transfinite.ts';
 import { keepWallHeights, type Grid } from './walls.ts';
 
 /** A layout with the local nodes of its sides, each from corner to corner. */
@@ -267,13 +267,7 @@ function keepHeights(
 	const left = sides[3].slice().reverse();
 	const n = bottom.length - 1;
 	const m = left.length - 1;
-	const node = (i: number, j: number): number => {
-		if (j === 0) return bottom[i]!;
-		if (j === m) return top[i]!;
-		if (i === 0) return left[j]!;
-		if (i === n) return right[j]!;
-		return given + (j - 1) * (n - 1) + i - 1;
-	};
+	const node = gridNode(bottom, right, top, left, given);
 	const rearranged = (wide: number, high: number, at: (i: number, j: number) => number, low: boolean, top: boolean) => {
 		const grid: Grid = {
 			n: wide,

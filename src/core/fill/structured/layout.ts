@@ -1,7 +1,7 @@
 import { atan2, hypot } from '../../numeric/elementary.ts';
 import type { Arrangement, Walk } from '../../shape/arrangement.ts';
-import { tangent } from '../../shape/build.ts';
-import { segmentCount, type Point } from '../../shape/curve.ts';
+import type { Point } from '../../shape/curve.ts';
+import { leavingDirection } from '../../shape/parts.ts';
 
 /**
  * How a region is laid out in four-sided blocks. Sides run counter-clockwise, each from corner to
@@ -102,19 +102,9 @@ function ownCorners(arrangement: Arrangement, walk: Walk): number[] {
 
 /** How far the walk turns left from half-piece g to half-piece h, in (−π, π]. */
 function turnAt(arrangement: Arrangement, g: number, h: number): number {
-	const arriving = direction(arrangement, g, 'end');
-	const leaving = direction(arrangement, h, 'start');
-	return atan2(arriving.x * leaving.y - arriving.y * leaving.x, arriving.x * leaving.x + arriving.y * leaving.y);
-}
-
-/** Travelling direction of a half-piece at its own start or end. */
-function direction(arrangement: Arrangement, h: number, at: 'start' | 'end'): Point {
-	const { curve, t0, t1 } = arrangement.pieces[h >> 1]!;
-	const atLow = (at === 'start') === !(h & 1);
-	const t = atLow ? t0 : t1;
-	const segment = atLow ? Math.floor(t) : Math.ceil(t) - 1;
-	const d = tangent(curve, segment % segmentCount(curve), t - segment, atLow);
-	return h & 1 ? { x: -d.x, y: -d.y } : d;
+	const back = leavingDirection(arrangement.pieces[g >> 1]!, g & 1 ? 'start' : 'end');
+	const out = leavingDirection(arrangement.pieces[h >> 1]!, h & 1 ? 'end' : 'start');
+	return atan2(back.y * out.x - back.x * out.y, -back.x * out.x - back.y * out.y);
 }
 
 /** An equation that the counts of a layout fulfil: pieces with their coefficients, and counts of its own. */

@@ -51,13 +51,7 @@ export function fillTransfinite(
 	}
 
 	// Phase 3: quads.
-	const node = (i: number, j: number): number => {
-		if (j === 0) return bottom[i]!;
-		if (j === m) return top[i]!;
-		if (i === 0) return left[j]!;
-		if (i === n) return right[j]!;
-		return given + (j - 1) * (n - 1) + i - 1;
-	};
+	const node = gridNode(bottom, right, top, left, given);
 	const quads = new Uint32Array(4 * n * m);
 	let e = 0;
 	for (let j = 0; j < m; j++)
@@ -68,6 +62,25 @@ export function fillTransfinite(
 			quads[e++] = node(i, j + 1);
 		}
 	return { x: innerX, y: innerY, triangles: new Uint32Array(0), quads };
+}
+
+/** The node at column i and row j of a block's grid; the far sides run the same way as the near ones, inner nodes follow from `given`. */
+export function gridNode(
+	bottom: Uint32Array,
+	right: Uint32Array,
+	top: Uint32Array,
+	left: Uint32Array,
+	given: number
+): (i: number, j: number) => number {
+	const n = bottom.length - 1;
+	const m = left.length - 1;
+	return (i, j) => {
+		if (j === 0) return bottom[i]!;
+		if (j === m) return top[i]!;
+		if (i === 0) return left[j]!;
+		if (i === n) return right[j]!;
+		return given + (j - 1) * (n - 1) + i - 1;
+	};
 }
 
 function fractions(x: Float64Array, y: Float64Array, side: Uint32Array): Float64Array {
