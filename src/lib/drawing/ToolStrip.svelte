@@ -116,7 +116,7 @@
 		margin-top: 3px;
 	}
 	.changes button {
-		padding: 2px 6px;
+		padding: 2px 4px;
 		font-size: 11.5px;
 	}
 	p.problem {

@@ -80,7 +80,9 @@ describe('the tools', () => {
 		['repeat', 'repeat n = hole by (20, 0) count 3', 20 * Math.PI, [curves('hole'), at(0, 0), at(20, 0), number('3')]],
 		['ring', 'repeat n = hole around (0, 0) count 4', 30 * Math.PI, [curves('hole'), at(0, 0), number('4')]],
 		['offset', 'offset n = a by 2 left', 40, [curves('a'), number('2'), at(0, 0, { source: 'left' })]],
-		['far', 'far n = box around hole by 10', 800, [curves('hole'), number('10')]]
+		['far', 'far n = box around hole by 10', 800, [curves('hole'), number('10')]],
+		['far-circle', 'far n = circle around hole by 10', undefined, [curves('hole'), number('10')]],
+		['far-wake', 'far n = wake around hole by 10', undefined, [curves('hole'), number('10')]]
 	] as [ToolName, string, number | undefined, Answer[]][])('%s writes `%s`', (tool, statement, length, answers) => {
 		expect(make(tool, ...answers)).toBe(statement);
 		if (length !== undefined) expect(drawn(statement)).toBeCloseTo(length, 6);

@@ -57,7 +57,7 @@ export type Answer =
 export type ToolName =
 	| ('select' | 'point' | 'line' | 'arc' | 'spline' | 'circle' | 'ellipse' | 'rectangle' | 'polygon' | 'measure')
 	| ('fillet' | 'chamfer' | 'offset' | 'trim' | 'extend' | 'split' | 'cut' | 'join' | 'mirror' | 'move' | 'turn' | 'scale')
-	| ('repeat' | 'ring' | 'far');
+	| ('repeat' | 'ring' | 'far' | 'far-circle' | 'far-wake');
 
 export interface Tool {
 	name: ToolName;
@@ -384,18 +384,25 @@ export const tools: readonly Tool[] = [
 		],
 		make: (name, [a, b, c]) => `repeat ${name} = ${list(a)} around ${place(b).source} count ${number(c)}`
 	},
-	{
-		name: 'far',
-		title: 'Far field',
-		hint: 'the body, then how many of its lengths away; the recipe has circle and wake for box',
+	farTool('far', 'Far box', 'box'),
+	farTool('far-circle', 'Far circle', 'circle'),
+	farTool('far-wake', 'Far wake', 'wake')
+];
+
+/** A far boundary around a body, a number of its lengths away: a box, a circle, or a C that is open to the right. */
+function farTool(name: ToolName, title: string, shape: 'box' | 'circle' | 'wake'): Tool {
+	return {
+		name,
+		title,
+		hint: 'the body, then how many of its lengths away',
 		stem: 'far',
 		asks: [
 			{ kind: 'curves', prompt: 'the body, then Enter' },
 			{ kind: 'number', prompt: 'lengths away', label: 'lengths', initial: '10' }
 		],
-		make: (name, [a, b]) => `far ${name} = box around ${list(a)} by ${number(b)}`
-	}
-];
+		make: (own, [a, b]) => `far ${own} = ${shape} around ${list(a)} by ${number(b)}`
+	};
+}
 
 export const toolNamed = (name: ToolName): Tool => tools.find((t) => t.name === name)!;
 
