@@ -120,7 +120,7 @@ export function structuredAgainstCopy(): Ratio {
 				for (let i = 0; i < c.length; i++) c[i] = i;
 			}
 		),
-		wanted: '–',
+		wanted: '≤ 4',
 		note: ''
 	};
 }
