@@ -5,7 +5,7 @@ import { elementLimit, FillError, type Fill, type FillInput, type Work } from '.
 import { fillStructured, type NodeLayout } from './fill/structured/fill-structured.ts';
 import { halveQuads } from './fill/structured/halve.ts';
 import { findLayout, layoutWalks } from './fill/structured/layout.ts';
-import { keyOfLayout, layoutNodes } from './fill/structured/layout-nodes.ts';
+import { layoutNodes, sameLayout } from './fill/structured/layout-nodes.ts';
 import { expectedTriangles, fillTriangles } from './fill/triangles/fill-triangles.ts';
 import type { Finding } from './findings/finding.ts';
 import { assembleMesh, gatherBoundary, numberBoundary, type RegionBoundary } from './mesh/assemble.ts';
@@ -56,7 +56,9 @@ export interface Result {
 interface RememberedFill {
 	input: FillInput;
 	rule: string;
-	layout: string;
+	layout: NodeLayout | FillError | undefined;
+	/** The numbers of the size field, for a fill with triangles. */
+	field: Float64Array | undefined;
 	outcome: Fill | FillError;
 	predicted: number;
 }
@@ -200,10 +202,12 @@ export class Pipeline {
 		share: number
 	): Work<RememberedFill> {
 		const size = region.size ?? fallbackSize;
-		const rule = region.fill === 'triangles' ? `${size} ${region.growth} ${field.key}` : `${region.sweeps} ${region.halved}`;
-		const layoutKey = layout ? keyOfLayout(layout) : '';
+		const rule = region.fill === 'triangles' ? `${size} ${region.growth}` : `${region.sweeps} ${region.halved}`;
+		const numbers = region.fill === 'triangles' ? field.numbers : undefined;
 		const known = this.fills.get(region.name);
-		if (known && known.rule === rule && known.layout === layoutKey && sameInput(known.input, boundary.input)) return known;
+		const sameField = sameNumbers(known?.field ?? [], numbers ?? []);
+		if (known?.rule === rule && sameField && sameLayout(known.layout, layout) && sameInput(known.input, boundary.input))
+			return known;
 		refilled.push(region.name);
 		const { input } = boundary;
 		let outcome: Fill | FillError;
@@ -229,7 +233,7 @@ export class Pipeline {
 			if (!(error instanceof FillError)) throw error;
 			outcome = error;
 		}
-		return { input, rule, layout: layoutKey, outcome, predicted: predicted || amount(outcome) };
+		return { input, rule, layout, field: numbers, outcome, predicted: predicted || amount(outcome) };
 	}
 }
 

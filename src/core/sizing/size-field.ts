@@ -18,8 +18,8 @@ export interface SizeField {
 	acrossGap: number | undefined;
 	/** Outlines of the zones that have one, flat x, y pairs, closed. */
 	outlines: Float64Array[];
-	/** The same text, the same field. */
-	key: string;
+	/** All that the field is made of: the same numbers, the same field. */
+	numbers: Float64Array;
 }
 
 /** A zone with its geometry worked out: its size inside, and the distance to it outside. */
@@ -30,9 +30,11 @@ interface Zone {
 	distance: (x: number, y: number) => number;
 	/** minX, minY, maxX, maxY of its inside. */
 	box: [number, number, number, number];
+	/** The numbers of its shape. */
+	shape: readonly ArrayLike<number>[];
 }
 
-type Place = Pick<Zone, 'distance' | 'box'>;
+type Place = Pick<Zone, 'distance' | 'box' | 'shape'>;
 
 /**
  * The field of all zones. Sizes of neighbouring elements differ by no more than the growth rate:
@@ -86,11 +88,15 @@ export function sizeField(
 		}
 		return least;
 	};
-	const key = model.zones
-		.map(({ line }) => model.recipe.text.slice(model.recipe.lines[line]!.from, model.recipe.lines[line]!.to))
-		.join('\n');
-	const shapes = zones.map((z) => z.distance(0.123, 0.456) + z.distance(7.8, -3.1)).join(' ');
-	return { at, slope, perTurn, acrossGap, outlines, key: `${key}|${shapes}|${background}|${growth}` };
+	const numbers = [background, growth];
+	for (const { size, slope: own, shape } of zones) {
+		numbers.push(size, own);
+		for (const list of shape) {
+			numbers.push(list.length);
+			for (let k = 0; k < list.length; k++) numbers.push(list[k]!);
+		}
+	}
+	return { at, slope, perTurn, acrossGap, outlines, numbers: Float64Array.from(numbers) };
 }
 
 function distanceTo(
@@ -104,7 +110,7 @@ function distanceTo(
 	switch (zone.kind) {
 		case 'at': {
 			const { x: px, y: py } = zone.point;
-			return { distance: (x, y) => hypot(x - px, y - py), box: [px, py, px, py] };
+			return { distance: (x, y) => hypot(x - px, y - py), box: [px, py, px, py], shape: [[px, py]] };
 		}
 		case 'circle': {
 			const { centre, radius } = zone;
@@ -112,7 +118,8 @@ function distanceTo(
 			outlines.push(Float64Array.from(ring.flatMap((a) => [centre.x + radius * cos(a), centre.y + radius * sin(a)])));
 			return {
 				distance: (x, y) => Math.max(0, hypot(x - centre.x, y - centre.y) - radius),
-				box: [centre.x - radius, centre.y - radius, centre.x + radius, centre.y + radius]
+				box: [centre.x - radius, centre.y - radius, centre.x + radius, centre.y + radius],
+				shape: [[centre.x, centre.y, radius]]
 			};
 		}
 		case 'polygon':
@@ -129,7 +136,11 @@ function distanceTo(
 			for (const p of points) lines.push(Float64Array.of(p.x, p.y, p.x, p.y));
 			if (lines.length === 0) return undefined;
 			const away = distanceToLines(lines);
-			return { distance: (x, y) => Math.max(0, away(x, y) - zone.within), box: boxOf(lines, zone.within) };
+			return {
+				distance: (x, y) => Math.max(0, away(x, y) - zone.within),
+				box: boxOf(lines, zone.within),
+				shape: [...lines, [zone.within]]
+			};
 		}
 		case 'wake': {
 			const pieces = resolvePieces(model, arrangement, statement.line, zone.references, findings);
@@ -168,7 +179,7 @@ const closedOutline = (outline: Float64Array) => Float64Array.of(...outline, out
 
 function distanceToPolygon(outline: Float64Array): Place {
 	const away = distanceToLines([closedOutline(outline)]);
-	return { distance: (x, y) => (insideOutline(outline, x, y) ? 0 : away(x, y)), box: boxOf([outline], 0) };
+	return { distance: (x, y) => (insideOutline(outline, x, y) ? 0 : away(x, y)), box: boxOf([outline], 0), shape: [outline] };
 }
 
 function boxOf(lines: readonly Float64Array[], margin: number): Zone['box'] {

@@ -125,6 +125,22 @@ describe('zones', () => {
 		expect(go(`${text}group wall = b as wall\n`).refilled).toEqual([]);
 		expect(go(text.replace('radius 5', 'radius 6')).refilled).toEqual(['r']);
 	});
+
+	it('that follow a parameter are filled anew, though their statement stays the same', () => {
+		const pipeline = new Pipeline(() => 0);
+		const go = (h: string, r: string) =>
+			finish(
+				pipeline.run({
+					text: `recipe 1\nlet h = ${h}\nlet r = ${r}\n${plate}size h inside circle around (4, 4) radius r\n`,
+					files: {}
+				})
+			);
+		const wide = go('0.5', '20');
+		expect(go('0.5', '20').refilled).toEqual([]);
+		expect(go('0.6', '20').refilled).toEqual(['r']);
+		expect(go('0.6', '20.5').refilled).toEqual(['r']);
+		expect(go('0.5', '20').mesh.triangles).toEqual(wide.mesh.triangles);
+	});
 });
 
 describe('the prediction', () => {

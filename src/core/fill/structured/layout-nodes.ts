@@ -1,4 +1,5 @@
 import { hypot } from '../../numeric/elementary.ts';
+import { sameNumbers } from '../../numeric/same.ts';
 import type { Division } from '../../divide/divisions.ts';
 import type { GeometricNumber } from '../../divide/laws/geometric.ts';
 import { positions, SpacingError, type Spacing } from '../../divide/spacing.ts';
@@ -83,19 +84,26 @@ export function layoutNodes(
 	}
 }
 
-/** A layout as a key: the same key, the same fill. */
-export function keyOfLayout(layout: NodeLayout | FillError): string {
-	if (layout instanceof FillError) return layout.message;
-	return JSON.stringify(layout, (_, value: unknown) =>
-		ArrayBuffer.isView(value) ? `${(value as Uint32Array).length} ${digest(value as Uint32Array)}` : value
-	);
+/** Whether two layouts are the same, number for number: then so are their fills. */
+export function sameLayout(a: NodeLayout | FillError | undefined, b: NodeLayout | FillError | undefined): boolean {
+	if (!a || !b) return a === b;
+	if (a instanceof FillError || b instanceof FillError)
+		return a instanceof FillError && b instanceof FillError && a.message === b.message;
+	const [own, other] = [numbersOf(a), numbersOf(b)];
+	return a.kind === b.kind && own.length === other.length && own.every((list, k) => sameNumbers(list, other[k]!));
 }
 
-/** FNV-1a over the numbers of an array. */
-function digest(values: ArrayLike<number>): number {
-	let hash = 0x811c9dc5;
-	for (let k = 0; k < values.length; k++) hash = Math.imul(hash ^ Math.fround(values[k]! * 65536), 0x01000193);
-	return hash >>> 0;
+function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
+	switch (layout.kind) {
+		case 'block':
+			return [...layout.sides, layout.walls.map(Number)];
+		case 'star':
+			return [...layout.sides, layout.spokes];
+		case 'ring':
+			return [layout.outer, layout.inner, layout.across];
+		case 'disc':
+			return [layout.outline, [layout.first], layout.across];
+	}
 }
 
 /**

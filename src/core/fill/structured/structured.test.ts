@@ -96,6 +96,23 @@ size 0.2`;
 		expect(Math.min(...radii)).toBeCloseTo(1.02, 10);
 	});
 
+	it('follows its divisions across, however small the change', () => {
+		const pipeline = new Pipeline(() => 0);
+		const go = (first: string) =>
+			finish(
+				pipeline.run({
+					text: `recipe 1\ncircle o = around (0, 0) radius 2\ncircle hole = around (0, 0) radius 1\nregion r at (1.5, 0)\nfill r structured into 12 first ${first} at hole\ndivide o into 40`,
+					files: {}
+				})
+			);
+		go('0.02');
+		expect(go('0.02').refilled).toEqual([]);
+		const result = go('0.020001');
+		expect(result.refilled).toEqual(['r']);
+		const radii = Array.from(result.mesh.x, (v, p) => Math.hypot(v, result.mesh.y[p]!)).filter((r) => r > 1 + 1e-9);
+		expect(Math.min(...radii)).toBeCloseTo(1.020001, 10);
+	});
+
 	it('of a full disc has a core and rings', () => {
 		const result = run('circle o = around (3, 1) radius 2\nregion r at (3, 1)\nfill r structured\nsize 0.2');
 		expect(errors(result)).toEqual([]);
