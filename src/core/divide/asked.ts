@@ -169,18 +169,31 @@ function shapeOf(
 		return { spacing: { law: 'geometric', number: solved.number, end }, count: solved.count };
 	} catch (error) {
 		if (!(error instanceof SpacingError)) throw error;
-		const { from, to } = model.recipe.lines[statement.line]!;
-		const first = arrangement.pieces[pieces[0]!]!;
-		findings.push({
-			severity: 'error',
-			code: 'spacing',
-			message: `\`${pieceNames(arrangement)[pieces[0]!]}\`: ${error.message}`,
-			span: { from, to },
-			at: partPoint(first, 0.5, first.length),
-			pieces: [...pieces]
-		});
+		findings.push(
+			spacingFinding(model, arrangement, statement.line, pieces, `\`${pieceNames(arrangement)[pieces[0]!]}\`: ${error.message}`)
+		);
 		return undefined;
 	}
+}
+
+/** What is said of a statement whose numbers no spacing has, at the middle of its first piece. */
+export function spacingFinding(
+	model: Model,
+	arrangement: Arrangement,
+	line: number,
+	pieces: readonly number[],
+	message: string
+): Finding {
+	const { from, to } = model.recipe.lines[line]!;
+	const first = arrangement.pieces[pieces[0]!]!;
+	return {
+		severity: 'error',
+		code: 'spacing',
+		message,
+		span: { from, to },
+		at: partPoint(first, 0.5, first.length),
+		pieces: [...pieces]
+	};
 }
 
 /** A statement `as one`: its pieces must follow one another. */

@@ -1,9 +1,8 @@
 import type { Finding } from '../findings/finding.ts';
 import type { Model } from '../recipe/model.ts';
 import type { Arrangement, Walk } from '../shape/arrangement.ts';
-import { partPoint } from '../shape/parts.ts';
 import { pieceNames } from '../shape/references.ts';
-import type { Asked, Chain } from './asked.ts';
+import { spacingFinding, type Asked, type Chain } from './asked.ts';
 import type { Count } from './counts.ts';
 import type { Division, BlockOf } from './divisions.ts';
 import { positionsAlong, type SizesAlong } from '../sizing/along-pieces.ts';
@@ -25,18 +24,8 @@ export function tryPositions(
 		return positions(count, spacing, length);
 	} catch (error) {
 		if (!(error instanceof SpacingError)) throw error;
-		const first = arrangement.pieces[pieces[0]!]!;
-		const { from, to } = model.recipe.lines[line]!;
 		const message = `${error.message}; \`${pieceNames(arrangement)[pieces[0]!]}\` is divided evenly`;
-		if (!findings.some((f) => f.message === message))
-			findings.push({
-				severity: 'error',
-				code: 'spacing',
-				message,
-				span: { from, to },
-				at: partPoint(first, 0.5, first.length),
-				pieces: [...pieces]
-			});
+		if (!findings.some((f) => f.message === message)) findings.push(spacingFinding(model, arrangement, line, pieces, message));
 		return positions(count, { law: 'even' });
 	}
 }
@@ -136,6 +125,20 @@ function passAcross(
 	}
 }
 
+/** The spacing that came across blocks to a piece, followed back to the piece that it was given on. */
+export function originOf(
+	spacingOf: (piece: number) => Division['spacing'],
+	piece: number,
+	turned: boolean
+): { spacing: Division['spacing']; turned: boolean } {
+	let spacing = spacingOf(piece);
+	while (spacing.law === 'across') {
+		if (spacing.turned) turned = !turned;
+		spacing = spacingOf(spacing.piece);
+	}
+	return { spacing, turned };
+}
+
 /**
  * A spacing that was given by sizes of cells keeps these sizes on a piece of another length, where
  * that is possible; undefined for one that passes on its fractions.
@@ -146,17 +149,13 @@ function sizedAnew(
 	turned: boolean,
 	link: { length: number; count: number }
 ): Float64Array | undefined {
-	let spacing = spacings[piece]!;
-	while (spacing.law === 'across') {
-		if (spacing.turned) turned = !turned;
-		spacing = spacings[spacing.piece]!;
-	}
+	const { spacing, turned: isTurned } = originOf((p) => spacings[p]!, piece, turned);
 	const isSized =
 		spacing.law === 'two-ended' || (spacing.law === 'geometric' && ('first' in spacing.number || 'last' in spacing.number));
 	if (!isSized) return undefined;
 	try {
 		const own = positions(link.count, spacing as Spacing, link.length);
-		return turned ? reversePositions(own) : own;
+		return isTurned ? reversePositions(own) : own;
 	} catch (error) {
 		if (error instanceof SpacingError) return undefined;
 		throw error;

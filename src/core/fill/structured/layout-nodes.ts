@@ -3,6 +3,7 @@ import { sameNumbers } from '../../numeric/same.ts';
 import type { Division } from '../../divide/divisions.ts';
 import type { GeometricNumber } from '../../divide/laws/geometric.ts';
 import { positions, SpacingError, type Spacing } from '../../divide/spacing.ts';
+import { originOf } from '../../divide/spread.ts';
 import type { RegionBoundary } from '../../mesh/assemble.ts';
 import type { Model } from '../../recipe/model.ts';
 import type { Arrangement, Walk } from '../../shape/arrangement.ts';
@@ -113,20 +114,10 @@ function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
 function wallsOf(sides: readonly Walk[], divisions: readonly Division[]): [boolean, boolean, boolean, boolean] {
 	/** Whether the cell at the start of a half-piece has a size of its own. */
 	const sized = (h: number): boolean => {
-		let p = h >> 1;
-		let atStart = (h & 1) === 0;
-		for (let k = 0; k < 50; k++) {
-			const { spacing } = divisions[p]!;
-			if (spacing.law === 'geometric') {
-				if (!('first' in spacing.number)) return false;
-				return spacing.end === 'both' || spacing.end === (atStart ? 'start' : 'end');
-			}
-			if (spacing.law === 'two-ended') return true;
-			if (spacing.law !== 'across') return false;
-			if (spacing.turned) atStart = !atStart;
-			p = spacing.piece;
-		}
-		return false;
+		const { spacing, turned } = originOf((p) => divisions[p]!.spacing, h >> 1, (h & 1) === 1);
+		if (spacing.law === 'geometric')
+			return 'first' in spacing.number && (spacing.end === 'both' || spacing.end === (turned ? 'end' : 'start'));
+		return spacing.law === 'two-ended';
 	};
 	return [0, 1, 2, 3].map((k) => {
 		const leaving = sides[(k + 1) % 4]![0]!;
