@@ -6,6 +6,12 @@ import { fillStructured, type NodeLayout } from './fill/structured/fill-structur
 import { halveQuads } from './fill/structured/halve.ts';
 import { findLayout, layoutWalks } from './fill/structured/layout.ts';
 import { layoutNodes, sameLayout } from './fill/structured/layout-nodes.ts';
+import {
+	smoothAcross,
+	smoothedTogether,
+	type RememberedSmoothing,
+	type SmoothedRegion
+} from './fill/structured/smooth-across.ts';
 import { expectedTriangles, fillTriangles } from './fill/triangles/fill-triangles.ts';
 import type { Finding } from './findings/finding.ts';
 import { assembleMesh, gatherBoundary, numberBoundary, type RegionBoundary } from './mesh/assemble.ts';
@@ -73,6 +79,7 @@ export class Pipeline {
 	private nodeKey = '';
 	private placements = new PlacementCache();
 	private fills = new Map<string, RememberedFill>();
+	private smoothings: RememberedSmoothing[] = [];
 
 	/** @param clock milliseconds from any origin, for the timings */
 	constructor(private readonly clock: () => number) {}
@@ -113,6 +120,7 @@ export class Pipeline {
 		const refilled: string[] = [];
 		let predicted = 0;
 		const fills: ({ fill: Fill; global: Uint32Array } | undefined)[] = [];
+		const structured = new Map<number, SmoothedRegion>();
 		const kept = new Map<string, RememberedFill>();
 		for (const [r, region] of regions.entries()) {
 			fills.push(undefined);
@@ -144,7 +152,11 @@ export class Pipeline {
 			predicted += remembered.predicted;
 			const { outcome } = remembered;
 			if (outcome instanceof FillError) reportFill(model, region, outcome, findings);
-			else fills[r] = { fill: outcome, global: boundary.global };
+			else {
+				fills[r] = { fill: outcome, global: boundary.global };
+				if (remembered.layout && !(remembered.layout instanceof FillError))
+					structured.set(r, { index: r, fill: outcome, global: boundary.global, layout: remembered.layout });
+			}
 		}
 		this.fills = kept;
 		lap('fill');
@@ -152,6 +164,11 @@ export class Pipeline {
 		const groups = resolveGroups(model, arrangement, regions, findings);
 		checkGroups(arrangement, regions, groups, findings);
 		const mesh = assembleMesh(arrangement, divisions.pieces, numbering, regions, fills, groups);
+		const firstInner = (region: number) =>
+			fills.slice(0, region).reduce((sum, f) => sum + (f?.fill.x.length ?? 0), numbering.count);
+		this.smoothings = smoothedTogether(model, arrangement, regions, (r) => structured.get(r), groups).map((together, k) =>
+			smoothAcross(mesh, together, arrangement, divisions.pieces, numbering, firstInner, this.smoothings[k])
+		);
 		lap('assemble');
 		yield 0.93;
 
@@ -288,7 +305,7 @@ function findLayouts(model: Model, arrangement: Arrangement, regions: readonly R
 	const layouts: RegionLayout[] = [];
 	regions.forEach((region, r) => {
 		if (region.fill !== 'structured') return;
-		const layout = findLayout(arrangement, region.face, region.corners);
+		const layout = findLayout(arrangement, region.face, region.corners, region.seam);
 		if ('kind' in layout) layouts.push({ region: r, layout });
 		else {
 			const { from, to } = model.recipe.lines[region.fillLine]!;

@@ -6,6 +6,7 @@ import type { Arrangement, Piece, Walk } from '../shape/arrangement.ts';
 import { ARC, LINE, segmentCurvature, segmentDerivative, STRIDE } from '../shape/curve.ts';
 import { forEachSegment, partPoint, type CurvePart } from '../shape/parts.ts';
 import { pieceNames, resolvePieces } from '../shape/references.ts';
+import { cappedCount } from './laws/capped.ts';
 import { countOfPair, type BiasEnd, type GeometricNumber } from './laws/geometric.ts';
 import { SpacingError, type Spacing } from './spacing.ts';
 
@@ -165,6 +166,12 @@ function shapeOf(
 		return { spacing: { law: 'geometric', number, end } };
 	}
 	try {
+		if (words.length === 3) {
+			const { growth, largest } = numbers;
+			const law = { first: first!, growth: growth! };
+			const capped = cappedCount({ ...law, largest: largest! }, end === 'both', length);
+			return { spacing: { law: 'capped', ...law, end: end as 'start' | 'end' | 'both' }, count: capped };
+		}
 		const solved = countOfPair(numbers, end, length);
 		return { spacing: { law: 'geometric', number: solved.number, end }, count: solved.count };
 	} catch (error) {

@@ -1,8 +1,7 @@
 import type { Finding } from '../findings/finding.ts';
 import type { Model } from '../recipe/model.ts';
 import type { Arrangement } from '../shape/arrangement.ts';
-import { LINE } from '../shape/curve.ts';
-import { partPoint, type CurvePart } from '../shape/parts.ts';
+import { isStraight, partPoint, type CurvePart } from '../shape/parts.ts';
 import type { Region } from '../shape/regions.ts';
 import { elementLimit } from '../fill/fill.ts';
 import { layoutEquations, layoutWalks, type Block, type Layout } from '../fill/structured/layout.ts';
@@ -252,9 +251,6 @@ function twinPieces({ pieces, x }: Arrangement): Set<number> {
 	});
 	return new Set([...between.values()].filter((list) => list.length > 1).flat());
 }
-
-const isStraight = ({ curve, t0, t1 }: CurvePart): boolean =>
-	t1 - t0 <= 1 && curve.kinds[Math.floor(t0) % curve.kinds.length] === LINE;
 
 /** The fewest divisions that keep a curved piece from being cut flat. */
 function leastCount(part: CurvePart, isLoop: boolean): number {

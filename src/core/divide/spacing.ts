@@ -1,3 +1,4 @@
+import { cappedPositions } from './laws/capped.ts';
 import { geometricPositions, type BiasEnd, type GeometricNumber } from './laws/geometric.ts';
 import { SpacingError } from './laws/spacing-error.ts';
 import { twoEndedPositions } from './laws/two-ended.ts';
@@ -10,6 +11,8 @@ export type Spacing =
 	| { law: 'even' }
 	/** In geometric progression, smallest at `end`. */
 	| { law: 'geometric'; number: GeometricNumber; end: BiasEnd }
+	/** Growing from `end` up to a largest size, which follows from the count. */
+	| { law: 'capped'; first: number; growth: number; end: 'start' | 'end' | 'both' }
 	/** The sizes of the cell at `end` and of the one at the other end. */
 	| { law: 'two-ended'; first: number; last: number; end: 'start' | 'end' }
 	/** The inner nodes as fractions of the length from `end`. */
@@ -25,6 +28,10 @@ export function positions(count: number, spacing: Spacing, length = 1): Float64A
 	if (!(Number.isInteger(count) && count >= 1))
 		throw new RangeError(`a count of divisions is a whole number from 1, found ${count}`);
 	if (spacing.law === 'geometric') return geometricPositions(count, spacing.number, spacing.end, length);
+	if (spacing.law === 'capped') {
+		const at = cappedPositions(count, spacing, spacing.end, length);
+		return spacing.end === 'end' ? reversePositions(at) : at;
+	}
 	if (spacing.law === 'two-ended') {
 		const at = twoEndedPositions(count, spacing.first / length, spacing.last / length);
 		return spacing.end === 'start' ? at : reversePositions(at);

@@ -151,7 +151,9 @@ function sizedAnew(
 ): Float64Array | undefined {
 	const { spacing, turned: isTurned } = originOf((p) => spacings[p]!, piece, turned);
 	const isSized =
-		spacing.law === 'two-ended' || (spacing.law === 'geometric' && ('first' in spacing.number || 'last' in spacing.number));
+		spacing.law === 'two-ended' ||
+		spacing.law === 'capped' ||
+		(spacing.law === 'geometric' && ('first' in spacing.number || 'last' in spacing.number));
 	if (!isSized) return undefined;
 	try {
 		const own = positions(link.count, spacing as Spacing, link.length);

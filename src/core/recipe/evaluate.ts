@@ -1,14 +1,14 @@
 import type { Finding } from '../findings/finding.ts';
 import { boundaryKinds, groupColours, isBoundaryKind, isGroupColour } from '../mesh/boundary-kinds.ts';
-import { segmentCount, type Curve, type Point } from '../shape/curve.ts';
-import { flatten } from '../shape/parts.ts';
+import type { Curve } from '../shape/curve.ts';
 import { build, isBuilding } from './building.ts';
 import { makeCurve } from './curves.ts';
 import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
-import type { Across, CoordinateFiles, FillStatement, Model, ZoneStatement } from './model.ts';
+import { evaluateDivide, evaluateFill, evaluateZone } from './meshing.ts';
+import type { CoordinateFiles, Model } from './model.ts';
 import { didYouMean } from './nearest.ts';
 import { parseStatement, type Recipe } from './parse.ts';
-import type { CurveReference, Expression, SpacingWord, Statement, StatementOf, Word } from './syntax.ts';
+import type { CurveReference, Expression, Statement, StatementOf, Word } from './syntax.ts';
 import { lengthUnits } from './units.ts';
 import { dimensionName, fits, type Dimension, type Value, type Want } from './values.ts';
 import { fail, round, type Workshop } from './workshop.ts';
@@ -60,7 +60,7 @@ class Evaluation implements Workshop {
 	/** Curves that later statements took away, and the names that went with them, with the reason. */
 	private readonly removed = new Set<number>();
 	private readonly gone = new Map<string, string>();
-	private line = 0;
+	line = 0;
 
 	constructor(
 		recipe: Recipe,
@@ -259,18 +259,10 @@ class Evaluation implements Workshop {
 				});
 				return;
 			case 'divide':
-				this.takeDivide(statement);
+				model.divides.push(evaluateDivide(statement, this));
 				return;
 			case 'fill':
-				model.fills.push({
-					regions: statement.regions.map((r) => r.text),
-					fill: statement.right ? 'structured' : statement.fill,
-					...(statement.right ? { halved: true } : {}),
-					line,
-					...(statement.corners ? { corners: this.corners(statement.corners) } : {}),
-					...this.structure(statement),
-					...(statement.size ? { size: this.positive(statement.size, 'an element size') } : {})
-				});
+				model.fills.push(evaluateFill(statement, this));
 				return;
 			case 'size': {
 				const size = this.positive(statement.size, 'an element size');
@@ -281,7 +273,7 @@ class Evaluation implements Workshop {
 				return;
 			}
 			case 'zone':
-				model.zones.push(this.zone(statement));
+				model.zones.push(evaluateZone(statement, this));
 				return;
 			case 'group':
 				this.takeGroup(statement);
@@ -291,34 +283,6 @@ class Evaluation implements Workshop {
 				if (isBuilding(statement)) build(statement, this);
 				else makeCurve(statement, this);
 		}
-	}
-
-	/** What a structured fill says of the divisions across, and of smoothing. */
-	private structure(statement: StatementOf<'fill'>): Pick<FillStatement, 'across' | 'sweeps'> {
-		const { into, spacing, smooth, sweeps } = statement;
-		const across: Across = {};
-		if (into) across.count = this.count(into, 10_000);
-		if (spacing) {
-			const span = statement.clauses.find((c) => c.name === 'spacing')!;
-			const words = Object.entries(spacing.numbers ?? {}) as [SpacingWord, Expression][];
-			const [[word, expression]] =
-				words.length === 1
-					? (words as [[SpacingWord, Expression]])
-					: fail(span, 'the divisions across a region take one of bias, first, last and growth');
-			across.number = { word, value: this.spacingNumber(word, expression), toward: spacing.toward! };
-		}
-		const count = sweeps ? this.number(sweeps, 'number') : 20;
-		if (!(Number.isInteger(count) && count >= 0 && count <= 1000))
-			fail(sweeps!, `${count} is no number of smoothing sweeps; it is a whole number from 0 to 1000`);
-		return { ...(into || spacing ? { across } : {}), ...(smooth ? { sweeps: count } : {}) };
-	}
-
-	private count(expression: Expression, most: number): number {
-		const count = this.number(expression, 'number');
-		if (!(Number.isInteger(count) && count >= 1))
-			fail(expression, `${count} is no count of divisions; it is a whole number from 1`);
-		if (count > most) fail(expression, `${count} divisions are too many here; the limit is ${most}`);
-		return count;
 	}
 
 	private takeGroup(statement: StatementOf<'group'>): void {
@@ -341,134 +305,6 @@ class Evaluation implements Workshop {
 			...(statement.regions ? { regions: statement.regions.map((r) => r.text) } : {}),
 			...(colour && isGroupColour(colour.text) ? { colour: colour.text } : {})
 		});
-	}
-
-	private takeDivide(statement: StatementOf<'divide'>): void {
-		const { model, line } = this;
-		const count = statement.into && this.count(statement.into, 1e6);
-		const numbers: Partial<Record<SpacingWord, number>> = {};
-		for (const [word, expression] of Object.entries(statement.numbers ?? {}) as [SpacingWord, Expression][])
-			numbers[word] = this.spacingNumber(word, expression);
-		const perTurn = statement.perTurn && this.number(statement.perTurn, 'number');
-		if (perTurn !== undefined && !(perTurn >= 3 && perTurn <= 1e5))
-			fail(statement.perTurn!, `${perTurn} divisions in a full turn are out of reach; from 3 to 100000 make sense`);
-		const positions = statement.positions?.map((p) => this.number(p, 'number'));
-		positions?.forEach((p, k) => {
-			if (!(p > (positions[k - 1] ?? 0) && p < 1))
-				fail(statement.positions![k]!, `${p} does not follow; positions are fractions of the length that rise between 0 and 1`);
-		});
-		const { toward, like } = statement;
-		if (positions && (toward === 'both' || toward === 'middle'))
-			fail(
-				statement.clauses.find((c) => c.name === 'spacing')!,
-				`positions are counted from one end; name a point or a curve there`
-			);
-		this.checkNumbers(statement, numbers);
-		model.divides.push({
-			pieces: statement.pieces,
-			line,
-			...(statement.asOne ? { asOne: true } : {}),
-			...(count === undefined ? {} : { count }),
-			...(statement.size ? { size: this.positive(statement.size, 'a division size') } : {}),
-			...(perTurn === undefined ? {} : { perTurn }),
-			...(statement.chordError ? { chordError: this.positive(statement.chordError, 'a chord error') } : {}),
-			...(statement.numbers ? { numbers } : {}),
-			...(positions ? { positions } : {}),
-			...(toward ? { toward } : {}),
-			...(like ? { like } : {})
-		});
-	}
-
-	private zone(statement: StatementOf<'zone'>): ZoneStatement {
-		const { zone, size, fade } = statement;
-		const rest = {
-			line: this.line,
-			...(size ? { size: this.positive(size, 'an element size') } : {}),
-			...(fade ? { fade: this.positive(fade, 'a fade') } : {})
-		};
-		switch (zone.kind) {
-			case 'near':
-				return { ...rest, zone: { ...zone, within: zone.within ? this.positive(zone.within, 'a distance') : 0 } };
-			case 'at':
-				return { ...rest, zone: { kind: 'at', point: evaluatePoint(zone.point, this.scope) } };
-			case 'circle':
-				return {
-					...rest,
-					zone: { kind: 'circle', centre: evaluatePoint(zone.centre, this.scope), radius: this.positive(zone.radius, 'a radius') }
-				};
-			case 'box': {
-				const [a, b] = zone.corners.map((c) => evaluatePoint(c, this.scope)) as [Point, Point];
-				return { ...rest, zone: { kind: 'polygon', outline: Float64Array.of(a.x, a.y, b.x, a.y, b.x, b.y, a.x, b.y) } };
-			}
-			case 'curve': {
-				const c = this.curve(zone.curve);
-				const curve = this.model.curves[c]!;
-				if (!curve.closed) fail(zone.curve, `\`${curve.name}\` is open; a zone is the inside of a closed curve`);
-				const count = segmentCount(curve);
-				const whole = { curve, t0: 0, t1: count };
-				const size = curve.lengths[count]!;
-				this.remove([c], `this curve only shapes a zone; it is no part of the domain`);
-				return { ...rest, zone: { kind: 'polygon', outline: flatten(whole, 1e-4 * size).slice(0, -2) } };
-			}
-			case 'wake': {
-				const along = zone.along ? this.number(zone.along, 'angle') : 0;
-				const widening = zone.widening ? this.number(zone.widening, 'angle') : 0;
-				if (!(widening >= 0 && widening < 1.4)) fail(zone.widening!, 'a wake widens by an angle from 0 to 80 degrees');
-				return {
-					...rest,
-					zone: { kind: 'wake', references: zone.references, along, length: this.positive(zone.length, 'a length'), widening }
-				};
-			}
-			default: {
-				const number = this.number(zone.number, 'number');
-				const least = zone.kind === 'turn' ? 3 : 1;
-				if (!(number >= least && number <= 1000))
-					fail(
-						zone.number,
-						zone.kind === 'turn'
-							? `${number} elements in a full turn are out of reach; from 3 to 1000 make sense`
-							: `${number} elements across a gap are out of reach; from 1 to 1000 make sense`
-					);
-				return { ...rest, zone: { kind: zone.kind, number } };
-			}
-		}
-	}
-
-	private spacingNumber(word: SpacingWord, expression: Expression): number {
-		if (word === 'first' || word === 'last') return this.positive(expression, `a ${word} cell`);
-		const value = this.number(expression, 'number');
-		if (word === 'bias' && !(value >= 1 && value <= 1e12))
-			fail(
-				expression,
-				`a bias of ${value} is out of reach; it is the largest cell over the smallest, from 1 up; to cluster at the other end, name that end after \`toward\``
-			);
-		if (word === 'growth' && !(value > 0 && value <= 100))
-			fail(
-				expression,
-				`a growth of ${value} is out of reach; it is each cell over the one before, away from the end named, such as 1.2`
-			);
-		return value;
-	}
-
-	/** One number shapes a given count; two give the count as well; a first and a last size shape any count. */
-	private checkNumbers(statement: StatementOf<'divide'>, numbers: Partial<Record<SpacingWord, number>>): void {
-		const words = Object.keys(numbers) as SpacingWord[];
-		const counted =
-			statement.into !== undefined ||
-			statement.size !== undefined ||
-			statement.perTurn !== undefined ||
-			statement.chordError !== undefined;
-		const ends = words.length === 2 && words.includes('first') && words.includes('last');
-		const span = statement.clauses.find((c) => c.name === 'spacing')!;
-		if (words.length > 2)
-			fail(span, `${words.join(', ')} together say more than a spacing has room for; two of them and no count give the count`);
-		if (words.length === 2 && counted && !ends)
-			fail(
-				span,
-				`with a count there is room for one of ${words.join(' and ')}, or for \`first\` and \`last\`; leave the count out and both give it`
-			);
-		if (ends && counted && (statement.toward === 'both' || statement.toward === 'middle'))
-			fail(span, `a first and a last cell need to know which end is first; name a point or a curve there`);
 	}
 
 	add(curve: Curve, owner = curve.name, lines?: Uint32Array): void {
@@ -533,12 +369,6 @@ class Evaluation implements Workshop {
 				name,
 				list.map((c) => number.get(c)!)
 			);
-	}
-
-	private corners(list: Expression[]): Point[] {
-		if (list.length < 3)
-			fail({ from: list[0]!.from, to: list.at(-1)!.to }, `a structured region has at least three corners, found ${list.length}`);
-		return list.map((e) => evaluatePoint(e, this.scope));
 	}
 
 	number(expression: Expression, want: Want): number {

@@ -84,6 +84,10 @@ export interface FillStatement extends Stated {
 	corners?: Point[];
 	size?: number;
 	across?: Across;
+	/** A point outside and one inside that a line across a ring joins. */
+	seam?: [Point, Point];
+	/** Triangles of a near-equilateral lattice inside. */
+	even?: boolean;
 	/** The quadrilaterals of a structured layout are cut into triangles. */
 	halved?: boolean;
 	/** Smoothing sweeps; absent where the fill decides. */
@@ -103,6 +107,8 @@ export interface ZoneStatement extends Stated {
 		| { kind: 'near'; references: CurveReference[]; within: number }
 		| { kind: 'at'; point: Point }
 		| { kind: 'circle'; centre: Point; radius: number }
+		/** A polyline of its own, flat x, y pairs. */
+		| { kind: 'line'; points: Float64Array; within: number }
 		/** A closed polygon, flat x, y pairs. */
 		| { kind: 'polygon'; outline: Float64Array }
 		| { kind: 'wake'; references: CurveReference[]; along: number; length: number; widening: number }

@@ -203,9 +203,13 @@ type Body =
 			size?: Expression;
 			/** Triangles with a right angle, in the rows of a structured layout. */
 			right?: boolean;
+			/** Triangles of a near-equilateral lattice inside. */
+			even?: boolean;
 			/** Divisions across a ring or from a round outline to its core. */
 			into?: Expression;
 			spacing?: { numbers?: Partial<Record<SpacingWord, Expression>>; toward?: 'both' | 'middle' | CurveReference };
+			/** Where a ring's lines across start: a point outside and one inside. */
+			seam?: [Expression, Expression];
 			smooth?: boolean;
 			sweeps?: Expression;
 	  }
@@ -226,13 +230,16 @@ export type ZoneClause =
 	| { kind: 'at'; point: Expression }
 	| { kind: 'circle'; centre: Expression; radius: Expression }
 	| { kind: 'box'; corners: [Expression, Expression] }
+	/** A polygon by its corners. */
+	| { kind: 'corners'; corners: Expression[] }
+	| { kind: 'line'; points: Expression[]; within?: Expression }
 	| { kind: 'curve'; curve: CurveReference }
 	| { kind: 'wake'; references: CurveReference[]; along?: Expression; length: Expression; widening?: Expression }
 	/** Everywhere: elements in a full turn of a curve, or across a gap. */
 	| { kind: 'turn' | 'gap'; number: Expression };
 
 /** The numbers that a spacing is given by. */
-export type SpacingWord = 'bias' | 'first' | 'last' | 'growth';
+export type SpacingWord = 'bias' | 'first' | 'last' | 'growth' | 'largest';
 
 /** One parsed statement. */
 export type Statement = Body & { clauses: Clause[] };
@@ -264,7 +271,7 @@ export const clauseOrder: Partial<Record<StatementKind, readonly string[]>> = {
 	fillet: ['name', 'curves', 'near', 'radius'],
 	chamfer: ['name', 'curves', 'near', 'lengths'],
 	divide: ['pieces', 'chain', 'count', 'spacing'],
-	fill: ['regions', 'fill', 'pattern', 'corners', 'across', 'spacing', 'smooth', 'size'],
+	fill: ['regions', 'fill', 'pattern', 'corners', 'seam', 'across', 'spacing', 'smooth', 'size'],
 	size: ['size', 'growth'],
 	zone: ['size', 'zone', 'fade'],
 	group: ['name', 'members', 'kind', 'colour'],

@@ -53,7 +53,7 @@ const contextual = [
 	...['clamped', 'not-a-knot', 'radii', 'long', 'tangent', 'turned', 'degree', 'knots', 'weights', 'for', 'sides', 'layer'],
 	...['moved', 'scaled', 'with', 'near', 'left', 'right', 'inside', 'outside', 'mitred', 'keep', 'across', 'count', 'heading'],
 	...['box', 'wake', 'lengths', 'both', 'middle', 'one', 'first', 'last', 'positions', 'like', 'smooth', 'gap', 'fade', 'within'],
-	...['behind', 'along', 'length', 'widening']
+	...['behind', 'along', 'length', 'widening', 'largest', 'seam', 'even']
 ] as const;
 export type Keyword = (typeof reserved)[number] | (typeof contextual)[number];
 

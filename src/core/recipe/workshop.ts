@@ -10,6 +10,8 @@ export interface Workshop {
 	readonly model: Model;
 	readonly scope: Scope;
 	readonly files: CoordinateFiles;
+	/** Index of the present statement. */
+	readonly line: number;
 	number(e: Expression, want: Want): number;
 	/** A length above zero; `what` names it in the complaint. */
 	positive(e: Expression, what: string): number;

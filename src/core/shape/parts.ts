@@ -25,6 +25,10 @@ export interface CurvePart {
 	t1: number;
 }
 
+/** Whether a part is one straight line, or lies on one. */
+export const isStraight = ({ curve, t0, t1 }: CurvePart): boolean =>
+	t1 - t0 <= 1 && curve.kinds[Math.floor(t0) % curve.kinds.length] === LINE;
+
 /** Cuts a part at the joints inside it: calls back with segment and local range, in order. */
 export function forEachSegment(part: CurvePart, visit: (segment: number, u0: number, u1: number) => void): void {
 	const count = part.curve.kinds.length;

@@ -26,6 +26,8 @@ export interface Region {
 	growth: number;
 	corners?: Point[];
 	across?: Across;
+	seam?: [Point, Point];
+	even?: boolean;
 	sweeps?: number;
 	/** The quadrilaterals are cut into triangles. */
 	halved?: boolean;
@@ -110,7 +112,7 @@ const short = (value: number) => Number(value.toPrecision(5));
 function fillOf(
 	model: Model,
 	name: string
-): Pick<Region, 'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'sweeps' | 'halved'> {
+): Pick<Region, 'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'seam' | 'even' | 'sweeps' | 'halved'> {
 	const statement: FillStatement | undefined = model.fills.filter((f) => f.regions.includes(name)).at(-1);
 	const size = statement?.size ?? model.sizes.at(-1)?.size;
 	return {
@@ -120,6 +122,8 @@ function fillOf(
 		...(size === undefined ? {} : { size }),
 		...(statement?.corners ? { corners: statement.corners } : {}),
 		...(statement?.halved ? { halved: true } : {}),
+		...(statement?.seam ? { seam: statement.seam } : {}),
+		...(statement?.even ? { even: true } : {}),
 		...(statement?.across ? { across: statement.across } : {}),
 		...(statement?.sweeps === undefined ? {} : { sweeps: statement.sweeps })
 	};

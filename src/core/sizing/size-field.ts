@@ -134,14 +134,11 @@ function distanceTo(
 			for (const { piece } of resolvePieces(model, arrangement, statement.line, curves, findings))
 				lines.push(flatten(arrangement.pieces[piece]!, 1e-3 * Math.max(arrangement.pieces[piece]!.length, 1e-9)));
 			for (const p of points) lines.push(Float64Array.of(p.x, p.y, p.x, p.y));
-			if (lines.length === 0) return undefined;
-			const away = distanceToLines(lines);
-			return {
-				distance: (x, y) => Math.max(0, away(x, y) - zone.within),
-				box: boxOf(lines, zone.within),
-				shape: [...lines, [zone.within]]
-			};
+			return lines.length === 0 ? undefined : nearLines(lines, zone.within);
 		}
+		case 'line':
+			outlines.push(zone.points);
+			return nearLines([zone.points], zone.within);
 		case 'wake': {
 			const pieces = resolvePieces(model, arrangement, statement.line, zone.references, findings);
 			if (pieces.length === 0) return undefined;
@@ -172,6 +169,12 @@ function distanceTo(
 		default:
 			return undefined;
 	}
+}
+
+/** Places no farther than `within` from lines. */
+function nearLines(lines: readonly Float64Array[], within: number): Place {
+	const away = distanceToLines(lines);
+	return { distance: (x, y) => Math.max(0, away(x, y) - within), box: boxOf(lines, within), shape: [...lines, [within]] };
 }
 
 /** A polygon with its first corner repeated. */

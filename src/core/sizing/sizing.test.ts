@@ -24,6 +24,30 @@ function elements({ mesh: { x, y, triangles } }: Result) {
 	return { smallest, edges };
 }
 
+describe('a size of its own', () => {
+	/** Mean length of the edges whose middles lie where `inside` says. */
+	const mean = (result: Result, inside: (x: number, y: number) => boolean) => {
+		const own = elements(result).edges.filter(({ x, y }) => inside(x, y));
+		expect(own.length).toBeGreaterThan(20);
+		return own.reduce((sum, e) => sum + e.length, 0) / own.length;
+	};
+
+	it('holds inside a polygon that is no curve of the drawing', () => {
+		const result = run(`${plate}size 1 inside polygon (40, 15) to (60, 15) to (50, 35)`);
+		expect(errors(result)).toEqual([]);
+		expect(mean(result, (x, y) => Math.abs(x - 50) < 4 && Math.abs(y - 20) < 4)).toBeLessThan(1.15);
+		expect(mean(result, (x) => x > 90)).toBeGreaterThan(3.5);
+		expect(errors(run(`${plate}size 1 inside polygon (40, 15) to (60, 15)`))[0]).toMatch(/at least three corners, found 2/);
+	});
+
+	it('holds near a line that is no curve of the drawing', () => {
+		const result = run(`${plate}size 1 near line (20, 25) to (50, 25) to (80, 40) within 3`);
+		expect(errors(result)).toEqual([]);
+		expect(mean(result, (x, y) => x > 25 && x < 45 && Math.abs(y - 25) < 3)).toBeLessThan(1.15);
+		expect(result.zoneOutlines[0]).toEqual(Float64Array.of(20, 25, 50, 25, 80, 40));
+	});
+});
+
 describe('positions along a piece', () => {
 	it('put the same share of ∫ ds/h between neighbours', () => {
 		fc.assert(

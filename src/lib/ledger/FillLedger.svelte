@@ -33,7 +33,7 @@
 		return all.find((row) => selected.includes(row.region.name)) ?? (all.length === 1 ? all[0] : undefined);
 	});
 	const withCorners = (layout: string) =>
-		`corners ${corners.join(', ')} ${layout.replace(/^corners .*?(?= into | bias | first | smooth|$)/, '')}`.trim();
+		`corners ${corners.join(', ')} ${layout.replace(/^corners .*?(?= seam | into | bias | first | smooth|$)/, '')}`.trim();
 	const global = $derived(desk.result?.model.sizes.at(-1));
 	const unnamed = $derived(desk.result?.findings.filter((f) => f.code === 'unnamed-face') ?? []);
 	const sizeSource = $derived(global ? clause(global.line, 'size') : '');
@@ -49,7 +49,7 @@
 	const layoutText = (line: number) =>
 		line < 0
 			? ''
-			: ['corners', 'across', 'spacing', 'smooth']
+			: ['corners', 'seam', 'across', 'spacing', 'smooth']
 					.map((name) => clause(line, name))
 					.filter(Boolean)
 					.join(' ');
@@ -142,7 +142,7 @@
 							source={layout}
 							align="left"
 							label="Layout of {region.name}"
-							title="corners a, b, c, d · into 8 first 0.1 at hole · smooth 20"
+							title="corners a, b, c, d · seam p to q · into 8 first 0.1 at hole · smooth 20"
 							onset={(typed) => fill(region.name, 'structured', typed)}
 						/>{/if}</td
 				>

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { positions, type Spacing } from '../spacing.ts';
+import { cappedCount, cappedPositions } from './capped.ts';
 import { joinPositions, shareOfChain, splitPositions } from './chain.ts';
 import { countOfPair, type BiasEnd, type GeometricNumber } from './geometric.ts';
 import { SpacingError } from './spacing-error.ts';
@@ -198,6 +199,62 @@ describe('a chain', () => {
 					for (let k = 0; k <= count; k++) expect(Math.abs(again[k]! - whole[k]!)).toBeLessThan(2 * largest);
 				}
 			)
+		);
+	});
+});
+
+describe('growth up to a largest cell', () => {
+	it('keeps the first cell and the growth, and no cell is larger than asked', () => {
+		fc.assert(
+			fc.property(
+				fc.double({ min: 1e-4, max: 0.3, noNaN: true }),
+				fc.double({ min: 1.01, max: 2, noNaN: true }),
+				fc.double({ min: 1, max: 1000, noNaN: true }),
+				fc.constantFrom<'start' | 'both'>('start', 'both'),
+				(first, growth, times, end) => {
+					const law = { first, growth, largest: Math.min(0.5, first * times) };
+					const count = cappedCount(law, end === 'both', 1);
+					const got = cells(cappedPositions(count, law, end, 1));
+					// Where cells of the first size alone are too long, all are shorter, by less than one in all.
+					const equal = count * first > 1;
+					expect(Math.abs((got[0]! / first) * (equal ? count * first : 1) - 1)).toBeLessThan(1e-8);
+					expect(count * first).toBeLessThan(1 + (end === 'both' ? 2 : 1) * first);
+					expect(Math.abs(got.reduce((a, b) => a + b, 0) - 1)).toBeLessThan(1e-12);
+					const half = end === 'both' ? count / 2 : count;
+					const largest = Math.max(...got);
+					expect(largest).toBeLessThan(law.largest * (1 + 1e-8));
+					for (let k = 1; k < half; k++) {
+						const ratio = got[k]! / got[k - 1]!;
+						// It grows by its ratio until it is as large as the largest, and then stays.
+						if (got[k]! < largest * (1 - 1e-6)) expect(Math.abs(ratio / growth - 1)).toBeLessThan(1e-6);
+						else expect(ratio).toBeLessThan(growth * (1 + 1e-6));
+					}
+					// One cell fewer does not do.
+					if (half > 1) {
+						let sum = 0;
+						for (let k = 0; k < half - 1; k++) sum += Math.min(first * growth ** k, law.largest);
+						expect(sum).toBeLessThan(end === 'both' ? 0.5 : 1);
+					}
+				}
+			)
+		);
+	});
+
+	it('adds up to ten cells of a length that can be checked by hand', () => {
+		// 1 + 2 + 4 + 4 + 4 = 15.
+		const law = { first: 1, growth: 2, largest: 4 };
+		expect(cappedCount(law, false, 15)).toBe(5);
+		expect(Array.from(cappedPositions(5, law, 'start', 15), (f) => Math.round(f * 15 * 1e9) / 1e9)).toEqual([0, 1, 3, 7, 11, 15]);
+		expect(cappedCount(law, true, 30)).toBe(10);
+	});
+
+	it('says which number cannot be', () => {
+		expect(() => cappedCount({ first: 2, growth: 1.2, largest: 3 }, true, 3)).toThrow(
+			/a first cell of 2 is longer than half the piece/
+		);
+		expect(() => cappedPositions(3, { first: 1, growth: 1.5 }, 'start', 15)).toThrow(/use more divisions/);
+		expect(() => cappedPositions(20, { first: 1, growth: 1.5 }, 'start', 15)).toThrow(
+			/use fewer divisions or a smaller first cell/
 		);
 	});
 });

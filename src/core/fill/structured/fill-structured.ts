@@ -1,5 +1,6 @@
 import { hypot } from '../../numeric/elementary.ts';
 import { FillError, type Fill, type FillInput } from '../fill.ts';
+import { smoothBlock } from './smooth-block.ts';
 import { smoothQuads, worstCorner } from './smooth.ts';
 import { fillTransfinite, gridNode } from './transfinite.ts';
 import { keepWallHeights, type Grid } from './walls.ts';
@@ -14,8 +15,11 @@ export type NodeLayout =
 	  }
 	/** `spokes[i]` divisions from side i to the middle; side i carries spokes[i − 1] + spokes[i + 1]. */
 	| { kind: 'star'; sides: Uint32Array[]; spokes: number[] }
-	/** Closed walks, the first node not repeated; `across` the positions from the outer to the inner one, as fractions. */
-	| { kind: 'ring'; outer: Uint32Array; inner: Uint32Array; across: Float64Array }
+	/**
+	 * Closed walks, the first node not repeated; `across` the positions from the outer to the inner one, as
+	 * fractions. Where they are `matched` the first nodes face one another.
+	 */
+	| { kind: 'ring'; outer: Uint32Array; inner: Uint32Array; across: Float64Array; matched?: true }
 	/** A closed walk, and how many nodes its first side has where the core shall have corners; `across` from the outline to the core. */
 	| { kind: 'disc'; outline: Uint32Array; first: number; across: Float64Array };
 
@@ -59,7 +63,8 @@ export function fillStructured({ x: givenX, y: givenY }: FillInput, layout: Node
 				: [];
 	for (const [count, controlled] of attempts) {
 		const [xs, ys] = [x.slice(), y.slice()];
-		smoothQuads(xs, ys, quads, given, count, controlled);
+		if (layout.kind === 'block') smoothBlock(xs, ys, layout.sides, given, count, controlled);
+		else smoothQuads(xs, ys, quads, given, count, controlled);
 		settle(xs, ys);
 		const worst = worstCorner(xs, ys, quads);
 		// What was asked for is done as long as nothing folds by it.
@@ -183,11 +188,11 @@ function fillStar(build: Builder, { sides, spokes }: Extract<NodeLayout, { kind:
 	return build.finish();
 }
 
-/** Lines of nodes around a hole: the inner outline's nodes are matched with the outer ones so that the lines across are shortest. */
-function fillRing(build: Builder, { outer, inner, across }: Extract<NodeLayout, { kind: 'ring' }>): Fill {
+/** Lines of nodes around a hole: the inner outline's nodes are matched with the outer ones so that the lines across are shortest, if no seam says how. */
+function fillRing(build: Builder, { outer, inner, across, matched }: Extract<NodeLayout, { kind: 'ring' }>): Fill {
 	const n = outer.length;
 	let [shift, least] = [0, Infinity];
-	for (let s = 0; s < n; s++) {
+	for (let s = 0; s < (matched ? 1 : n); s++) {
 		let sum = 0;
 		for (let k = 0; k < n && sum < least; k++) {
 			const [p, q] = [outer[k]!, inner[(k + s) % n]!];
@@ -255,8 +260,8 @@ function centroid(build: Builder, nodes: readonly number[]): { x: number; y: num
 	return { x: ox + cx / (3 * area), y: oy + cy / (3 * area) };
 }
 
-/** Restores the heights of the cells at walls, along the lines that leave them. */
-function keepHeights(
+/** Restores the heights of the cells at walls, along the lines that leave them; inner nodes are numbered row by row from `given`. */
+export function keepHeights(
 	x: Float64Array,
 	y: Float64Array,
 	given: number,

@@ -72,7 +72,8 @@ export function layoutNodes(
 		const distance = inner ? meanGap(x, y, outer, inner) : 0.45 * meanRadius(x, y, outer);
 		const across = acrossOf(layout, distance, scene);
 		if (outer.length * across.length > elementLimit) return tooMany(outer.length * across.length);
-		if (inner) return { kind: 'ring', outer, inner, across };
+		if (inner)
+			return { kind: 'ring', outer, inner, across, ...(layout.kind === 'ring' && layout.matched ? { matched: true } : {}) };
 		return {
 			kind: 'disc',
 			outline: outer,
@@ -101,7 +102,7 @@ function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
 		case 'star':
 			return [...layout.sides, layout.spokes];
 		case 'ring':
-			return [layout.outer, layout.inner, layout.across];
+			return [layout.outer, layout.inner, layout.across, [Number(layout.matched ?? false)]];
 		case 'disc':
 			return [layout.outline, [layout.first], layout.across];
 	}
@@ -115,8 +116,8 @@ function wallsOf(sides: readonly Walk[], divisions: readonly Division[]): [boole
 	/** Whether the cell at the start of a half-piece has a size of its own. */
 	const sized = (h: number): boolean => {
 		const { spacing, turned } = originOf((p) => divisions[p]!.spacing, h >> 1, (h & 1) === 1);
-		if (spacing.law === 'geometric')
-			return 'first' in spacing.number && (spacing.end === 'both' || spacing.end === (turned ? 'end' : 'start'));
+		if (spacing.law === 'capped' || (spacing.law === 'geometric' && 'first' in spacing.number))
+			return spacing.end === 'both' || spacing.end === (turned ? 'end' : 'start');
 		return spacing.law === 'two-ended';
 	};
 	return [0, 1, 2, 3].map((k) => {

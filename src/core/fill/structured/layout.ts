@@ -12,8 +12,8 @@ export type Layout =
 	| { kind: 'block'; sides: [Walk, Walk, Walk, Walk] }
 	/** Three, five or more sides: a block at every corner, all of which meet in the middle. */
 	| { kind: 'star'; sides: Walk[] }
-	/** One hole, and lines of nodes around it; both walks run counter-clockwise as seen from outside, from the seam. */
-	| { kind: 'ring'; outer: Walk; inner: Walk }
+	/** One hole, and lines of nodes around it; both walks run counter-clockwise, and start at the ends of the seam where they are `matched`. */
+	| { kind: 'ring'; outer: Walk; inner: Walk; matched?: true }
 	/** A round outline: a block in the core and a ring around it. With two corners, side 0 is the shorter. */
 	| { kind: 'disc'; sides: Walk[] };
 
@@ -29,8 +29,13 @@ export interface LayoutRefusal {
 /** The turn from which a junction counts as a corner when none is named. */
 const leastTurn = (25 * Math.PI) / 180;
 
-/** Finds the layout of a face, with the corners given or those that its outline has. */
-export function findLayout(arrangement: Arrangement, faceIndex: number, corners?: readonly Point[]): Layout | LayoutRefusal {
+/** Finds the layout of a face, with the corners given or those that its outline has, and with the seam of a ring if one is given. */
+export function findLayout(
+	arrangement: Arrangement,
+	faceIndex: number,
+	corners?: readonly Point[],
+	seam?: readonly [Point, Point]
+): Layout | LayoutRefusal {
 	const face = arrangement.faces[faceIndex]!;
 	const { pieces, x, y } = arrangement;
 	const place = (j: number): Point => ({ x: x[j]!, y: y[j]! });
@@ -52,8 +57,21 @@ export function findLayout(arrangement: Arrangement, faceIndex: number, corners?
 				at: place(startOf(hole[0]!))
 			};
 		if (corners) return { reason: 'it has a hole, and a region around a hole takes no corners', at: corners[0]! };
-		return { kind: 'ring', outer: walk, inner: hole.map((h) => h ^ 1).reverse() };
+		const inner = hole.map((h) => h ^ 1).reverse();
+		if (!seam) return { kind: 'ring', outer: walk, inner };
+		const ends = [walk, inner].map((around, k) => {
+			const found = placeOf(arrangement, around.map(startOf), seam[k]!);
+			return found < 0 ? undefined : [...around.slice(found), ...around.slice(0, found)];
+		});
+		const missing = ends.indexOf(undefined);
+		if (missing >= 0)
+			return {
+				reason: `its seam ${missing === 0 ? 'starts' : 'ends'} at (${seam[missing]!.x}, ${seam[missing]!.y}), which is no junction of its ${missing === 0 ? 'outer outline' : 'hole'}; a \`node\` statement makes one there`,
+				at: seam[missing]!
+			};
+		return { kind: 'ring', outer: ends[0]!, inner: ends[1]!, matched: true };
 	}
+	if (seam) return { reason: 'it has no hole, and only a region around a hole has a seam', at: seam[0] };
 	const chosen = corners ? namedCorners(arrangement, junctions, corners) : ownCorners(arrangement, walk);
 	if (!Array.isArray(chosen)) return chosen;
 	const sides =
@@ -70,13 +88,15 @@ export function findLayout(arrangement: Arrangement, faceIndex: number, corners?
 	return { kind: 'disc', sides: length(sides[0]!) <= length(sides[1]!) ? sides : [sides[1]!, sides[0]!] };
 }
 
+/** Which of the junctions of a walk lies at a point; −1 when none does. */
+const placeOf = ({ x, y, tolerance }: Arrangement, junctions: readonly number[], { x: px, y: py }: Point): number =>
+	junctions.findIndex((j) => hypot(x[j]! - px, y[j]! - py) <= 2 * tolerance);
+
 /** Places along the walk of the corners given, in walking order from the first one given. */
 function namedCorners(arrangement: Arrangement, junctions: number[], corners: readonly Point[]): number[] | LayoutRefusal {
 	const places: number[] = [];
 	for (const corner of corners) {
-		const place = junctions.findIndex(
-			(j) => hypot(arrangement.x[j]! - corner.x, arrangement.y[j]! - corner.y) <= 2 * arrangement.tolerance
-		);
+		const place = placeOf(arrangement, junctions, corner);
 		if (place < 0) return { reason: `the corner (${corner.x}, ${corner.y}) is no junction of its outline`, at: corner };
 		if (places.includes(place)) return { reason: `the corner (${corner.x}, ${corner.y}) is given twice`, at: corner };
 		places.push(place);

@@ -1,4 +1,4 @@
-import { hypot } from '../../numeric/elementary.ts';
+import { stretch } from './smooth-block.ts';
 
 /**
  * Smooths a quadrilateral mesh by the elliptic equations of Winslow (1966) and Thompson, Thames &
@@ -27,8 +27,8 @@ export function smoothQuads(
 	if (controlled)
 		for (let k = 0; k < count; k++) {
 			const r = 8 * k;
-			phi[k] = stretch(x, y, regular[k]!, ring[r]!, ring[r + 4]!);
-			psi[k] = stretch(x, y, regular[k]!, ring[r + 2]!, ring[r + 6]!);
+			phi[k] = stretch(x, y, ring[r + 4]!, regular[k]!, ring[r]!);
+			psi[k] = stretch(x, y, ring[r + 6]!, regular[k]!, ring[r + 2]!);
 		}
 	for (let sweep = 0; sweep < sweeps; sweep++) {
 		for (let k = 0; k < count; k++) {
@@ -64,14 +64,6 @@ export function smoothQuads(
 			y[p] = sy / around.length;
 		}
 	}
-}
-
-/** The control function along a line of three nodes: what keeps the middle one where it is, between −1.9 and 1.9. */
-function stretch(x: Float64Array, y: Float64Array, p: number, ahead: number, behind: number): number {
-	const a = hypot(x[ahead]! - x[p]!, y[ahead]! - y[p]!);
-	const b = hypot(x[p]! - x[behind]!, y[p]! - y[behind]!);
-	if (!(a + b > 0)) return 0;
-	return Math.max(-1.9, Math.min(1.9, (-2 * (a - b)) / (a + b)));
 }
 
 /** For every free node with four quadrilaterals its eight neighbours, counter-clockwise from one along a line; for the others those along edges. */

@@ -113,6 +113,39 @@ size 0.2`;
 		expect(Math.min(...radii)).toBeCloseTo(1.020001, 10);
 	});
 
+	it('around a hole has its seam where it was asked for', () => {
+		const text = (seam: string) => `rectangle box = around (0, 0) size 4, 4
+circle hole = around (0, 0) radius 1
+region r at (1.8, 1.8)
+divide box.left into 10
+fill r structured ${seam} into 6
+size 0.4`;
+		/** The outer node to which the lines across lead from the hole's start, cell by cell. */
+		const across = (result: Result) => {
+			expect(errors(result)).toEqual([]);
+			const { x, y, quads } = result.mesh;
+			const around = quads.length / 4 / 6;
+			let p = -1;
+			for (const q of quads) if (Math.hypot(x[q]! - 1, y[q]!) < 1e-12) p = q;
+			// Quads stand ring by ring from outside; the fourth node of each lies inward of the first.
+			for (let ring = 5; ring >= 0; ring--)
+				for (let k = 0; k < around; k++) {
+					const e = 4 * (ring * around + k);
+					if (quads[e + 3] === p) {
+						p = quads[e]!;
+						break;
+					}
+				}
+			return [x[p], y[p]];
+		};
+		expect(across(run(text('seam (2, -2) to (1, 0)')))).toEqual([2, -2]);
+		expect(across(run(text('')))[0]).toBe(2);
+		expect(errors(run(text('seam (2, -2) to (0, 0)')))[0]).toMatch(/its seam ends at \(0, 0\), which is no junction of its hole/);
+		expect(
+			errors(run('rectangle b = (0, 0) to (1, 1)\nregion r at (0.5, 0.5)\nfill r structured seam (0, 0) to (1, 1)'))[0]
+		).toMatch(/only a region around a hole has a seam/);
+	});
+
 	it('of a full disc has a core and rings', () => {
 		const result = run('circle o = around (3, 1) radius 2\nregion r at (3, 1)\nfill r structured\nsize 0.2');
 		expect(errors(result)).toEqual([]);
@@ -214,7 +247,133 @@ fill r structured`;
 	});
 });
 
+describe('blocks that one statement smooths', () => {
+	/** Two blocks under a bent roof, with a slanted line between them. */
+	const two = (rest: string) => `point a = (0, 0)
+point b = (4, 0)
+point c = (8, 0)
+point d = (8, 3)
+point e = (5.5, 4)
+point f = (0, 3)
+line floorA = a to b
+line floorB = b to c
+line right = c to d
+spline roofB = through d to (6.8, 3.8) to e
+spline roofA = through e to (3, 4) to f
+line left = f to a
+line border = b to e
+region one at (1, 1)
+region two at (7, 1)
+divide floorA, floorB into 12
+divide left into 10
+${rest}`;
+	/** Nodes of the border, from below. */
+	const borderOf = (result: Result): number[][] => {
+		const { mesh } = result;
+		const names = pieceNames(result.arrangement);
+		const nodes = new Set<number>();
+		mesh.edgePiece.forEach((p, k) => {
+			if (names[p] === 'border') nodes.add(mesh.edges[2 * k]!).add(mesh.edges[2 * k + 1]!);
+		});
+		return [...nodes].map((p) => [mesh.x[p]!, mesh.y[p]!]).sort((p, q) => p[1]! - q[1]!);
+	};
+	/** By how much the lines of nodes turn where they cross the border, in all. */
+	const bendAcross = (result: Result): number => {
+		const { x, y, quads } = result.mesh;
+		const border = borderOf(result).slice(1, -1);
+		return border.reduce((sum, [bx, by]) => {
+			const beside = new Map<number, number[]>();
+			for (let e = 0; e < quads.length; e += 4)
+				for (let k = 0; k < 4; k++) {
+					const p = quads[e + k]!;
+					if (x[p] !== bx || y[p] !== by) continue;
+					for (const q of [quads[e + ((k + 1) & 3)]!, quads[e + ((k + 3) & 3)]!])
+						beside.set(q, [Math.atan2(y[q]! - by!, x[q]! - bx!)]);
+				}
+			const nodes = new Set(borderOf(result).map(([px, py]) => `${px} ${py}`));
+			const [one, other] = [...beside].filter(([q]) => !nodes.has(`${x[q]!} ${y[q]!}`)).map(([, [angle]]) => angle!);
+			return sum + Math.abs(Math.PI - Math.abs(one! - other!));
+		}, 0);
+	};
+	const away = ([x, y]: number[]) => Math.abs((x! - 4) * 4 - y! * 1.5) / Math.hypot(4, 1.5);
+
+	it('move the straight line between them too, and only its inside', () => {
+		const result = run(two('fill one, two structured smooth 60'));
+		expect(errors(result)).toEqual([]);
+		expect(isConforming(result)).toBe(true);
+		const border = borderOf(result);
+		expect(border).toHaveLength(11);
+		expect(away(border[0]!)).toBeCloseTo(0, 12);
+		expect(away(border[10]!)).toBeCloseTo(0, 12);
+		expect(Math.max(...border.map(away))).toBeGreaterThan(0.02);
+		// The lines that cross it bend less there than where each block is smoothed alone.
+		const alone = run(two('fill one structured smooth 60\nfill two structured smooth 60'));
+		expect(bendAcross(result)).toBeLessThan(0.5 * bendAcross(alone));
+	});
+
+	it('leave it as drawn where it has a name, parts materials, is a curve, or each has its own statement', () => {
+		for (const rest of [
+			'fill one, two structured smooth 60\ngroup g = border as wall',
+			'fill one, two structured smooth 60\ngroup g = region one\ngroup h = region two',
+			'fill one structured smooth 60\nfill two structured smooth 60'
+		]) {
+			const result = run(two(rest));
+			expect(errors(result)).toEqual([]);
+			expect(Math.max(...borderOf(result).map(away))).toBeLessThan(1e-12);
+		}
+		const bent = two('fill one, two structured smooth 60').replace('line border = b to e', 'arc border = b to e radius 6');
+		const place = (result: Result) => borderOf(result).map(([x, y]) => `${x} ${y}`);
+		expect(place(run(bent))).toEqual(place(run(bent.replace(' smooth 60', ''))));
+	});
+
+	it('keep the first height at a wall that runs through them', () => {
+		const result = run(
+			two('divide right, border first 0.05 at floorB\nfill one, two structured smooth 40').replace(
+				'divide left into 10',
+				'divide left into 16 first 0.05 at floorA'
+			)
+		);
+		expect(errors(result)).toEqual([]);
+		const { x, y, quads } = result.mesh;
+		let checked = 0;
+		for (let e = 0; e < quads.length; e += 4)
+			for (let k = 0; k < 4; k++) {
+				const [m, n] = [quads[e + k]!, quads[e + ((k + 1) & 3)]!];
+				if ((y[m] === 0) === (y[n] === 0)) continue;
+				expect(Math.hypot(x[m]! - x[n]!, y[m]! - y[n]!) / 0.05).toBeCloseTo(1, 2);
+				checked++;
+			}
+		expect(checked).toBe(48);
+	});
+
+	it('are not smoothed again when something else has changed', () => {
+		const pipeline = new Pipeline(() => 0);
+		const go = (extra: string) =>
+			finish(pipeline.run({ text: `recipe 1\n${two(`fill one, two structured smooth 60\n${extra}`)}`, files: {} }));
+		const before = go('');
+		const after = go('group g = left as inflow');
+		expect(after.refilled).toEqual([]);
+		expect(after.mesh.x).toEqual(before.mesh.x);
+		expect(after.mesh.y).toEqual(before.mesh.y);
+	});
+});
+
 describe('elliptic smoothing', () => {
+	it('of one block alone goes where that of any quadrilaterals goes', () => {
+		const text = (sweeps: number) =>
+			`point a = (0, 0)\npolyline p = a to (4, 0) to (5, 3) to (0.5, 2) closed\nregion r at (1, 1)\ndivide p[1] into 9 bias 6 toward a\ndivide p[2] into 7\nfill r structured smooth ${sweeps}`;
+		const { x, y, quads } = run(text(0)).mesh;
+		expect(x).toHaveLength(80);
+		const [xs, ys] = [x.slice(), y.slice()];
+		smoothQuads(xs, ys, quads, 2 * (9 + 7), 400, true);
+		expect(xs).not.toEqual(x);
+		const smoothed = run(text(400)).mesh;
+		for (let p = 0; p < x.length; p++) {
+			expect(smoothed.x[p]).toBeCloseTo(xs[p]!, 6);
+			expect(smoothed.y[p]).toBeCloseTo(ys[p]!, 6);
+		}
+	});
+
 	/** A square grid of n by n cells with its inner nodes displaced. */
 	function grid(n: number, displace: (i: number, j: number) => [number, number]) {
 		const x: number[] = [];

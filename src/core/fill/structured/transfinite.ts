@@ -50,17 +50,26 @@ export function fillTransfinite(
 		}
 	}
 
-	// Phase 3: quads.
-	const node = gridNode(bottom, right, top, left, given);
+	// Phase 3: quads, between one row of nodes and the next.
 	const quads = new Uint32Array(4 * n * m);
+	const low = Uint32Array.from(bottom);
+	const high = new Uint32Array(n + 1);
 	let e = 0;
-	for (let j = 0; j < m; j++)
-		for (let i = 0; i < n; i++) {
-			quads[e++] = node(i, j);
-			quads[e++] = node(i + 1, j);
-			quads[e++] = node(i + 1, j + 1);
-			quads[e++] = node(i, j + 1);
+	for (let j = 1; j <= m; j++) {
+		if (j === m) high.set(top);
+		else {
+			high[0] = left[j]!;
+			for (let i = 1, p = given + (j - 1) * (n - 1); i < n; i++, p++) high[i] = p;
+			high[n] = right[j]!;
 		}
+		for (let i = 0; i < n; i++, e += 4) {
+			quads[e] = low[i]!;
+			quads[e + 1] = low[i + 1]!;
+			quads[e + 2] = high[i + 1]!;
+			quads[e + 3] = high[i]!;
+		}
+		low.set(high);
+	}
 	return { x: innerX, y: innerY, triangles: new Uint32Array(0), quads };
 }
 

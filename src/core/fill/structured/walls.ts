@@ -22,8 +22,6 @@ export function keepWallHeights({ n, m, x, y }: Grid, low: boolean, high: boolea
 	const at = (i: number, j: number) => j * (n + 1) + i;
 	const step = (i: number, j: number) => hypot(x[at(i, j + 1)]! - x[at(i, j)]!, y[at(i, j + 1)]! - y[at(i, j)]!);
 	const ends = [step(0, 0), step(n, 0), step(0, m - 1), step(n, m - 1)] as const;
-	const along = new Float64Array(m + 1);
-	const [px, py] = [new Float64Array(m + 1), new Float64Array(m + 1)];
 	// How far along the wall a line stands blends the heights of its ends.
 	const share = (j: number) => {
 		const sum = new Float64Array(n + 1);
@@ -32,25 +30,45 @@ export function keepWallHeights({ n, m, x, y }: Grid, low: boolean, high: boolea
 	};
 	const [shareLow, shareHigh] = [share(0), share(m)];
 	for (let i = 1; i < n; i++) {
-		for (let j = 0; j <= m; j++) {
-			px[j] = x[at(i, j)]!;
-			py[j] = y[at(i, j)]!;
-			if (j > 0) along[j] = along[j - 1]! + hypot(px[j]! - px[j - 1]!, py[j]! - py[j - 1]!);
-		}
-		const length = along[m]!;
-		const first = low ? ((1 - shareLow[i]!) * ends[0] + shareLow[i]! * ends[1]) / length : along[1]! / length;
-		const last = high ? ((1 - shareHigh[i]!) * ends[2] + shareHigh[i]! * ends[3]) / length : 1 - along[m - 1]! / length;
-		const fractions = stretched(along, first, last);
-		if (!fractions) continue;
-		let k = 0;
+		const line = Array.from({ length: m + 1 }, (_, j) => at(i, j));
+		const [px, py] = [line.map((k) => x[k]!), line.map((k) => y[k]!)];
+		const first = low ? (1 - shareLow[i]!) * ends[0] + shareLow[i]! * ends[1] : step(i, 0);
+		const last = high ? (1 - shareHigh[i]!) * ends[2] + shareHigh[i]! * ends[3] : step(i, m - 1);
+		const moved = stretchLine(px, py, first, last);
+		if (!moved) continue;
 		for (let j = 1; j < m; j++) {
-			const s = fractions[j]! * length;
-			while (k < m - 1 && along[k + 1]! < s) k++;
-			const t = (s - along[k]!) / (along[k + 1]! - along[k]!);
-			x[at(i, j)] = px[k]! + t * (px[k + 1]! - px[k]!);
-			y[at(i, j)] = py[k]! + t * (py[k + 1]! - py[k]!);
+			x[line[j]!] = moved.x[j]!;
+			y[line[j]!] = moved.y[j]!;
 		}
 	}
+}
+
+/**
+ * Moves the inner nodes of a line of nodes along it so that its end cells are as long as asked, by
+ * the stretching of {@link stretchToEnds}; undefined when they leave no room.
+ */
+export function stretchLine(
+	px: readonly number[],
+	py: readonly number[],
+	first: number,
+	last: number
+): { x: Float64Array; y: Float64Array } | undefined {
+	const m = px.length - 1;
+	const along = new Float64Array(m + 1);
+	for (let j = 1; j <= m; j++) along[j] = along[j - 1]! + hypot(px[j]! - px[j - 1]!, py[j]! - py[j - 1]!);
+	const length = along[m]!;
+	const fractions = stretched(along, first / length, last / length);
+	if (!fractions) return undefined;
+	const [x, y] = [Float64Array.from(px), Float64Array.from(py)];
+	let k = 0;
+	for (let j = 1; j < m; j++) {
+		const s = fractions[j]! * length;
+		while (k < m - 1 && along[k + 1]! < s) k++;
+		const t = (s - along[k]!) / (along[k + 1]! - along[k]!);
+		x[j] = px[k]! + t * (px[k + 1]! - px[k]!);
+		y[j] = py[k]! + t * (py[k + 1]! - py[k]!);
+	}
+	return { x, y };
 }
 
 /** The positions of a line as fractions, stretched so that its end cells are `first` and `last` of it; undefined when they leave no room. */

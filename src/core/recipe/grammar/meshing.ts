@@ -99,7 +99,8 @@ export abstract class MeshingGrammar extends BuildingGrammar {
 								{ ALT: () => this.CONSUME(keyword.bias) },
 								{ ALT: () => this.CONSUME(keyword.first) },
 								{ ALT: () => this.CONSUME(keyword.last) },
-								{ ALT: () => this.CONSUME(keyword.growth) }
+								{ ALT: () => this.CONSUME(keyword.growth) },
+								{ ALT: () => this.CONSUME(keyword.largest) }
 							]);
 							numbers[name.image as SpacingWord] = this.SUBRULE(this.expression);
 						});
@@ -155,6 +156,14 @@ export abstract class MeshingGrammar extends BuildingGrammar {
 							return list;
 						})
 					);
+					const seam = this.OPTION9(() =>
+						this.clause('seam', () => {
+							this.CONSUME(keyword.seam);
+							const outside = this.SUBRULE6(this.expression);
+							this.CONSUME(keyword.to);
+							return [outside, this.SUBRULE7(this.expression)];
+						})
+					);
 					const across = this.OPTION3(() =>
 						this.clause('across', () => {
 							this.CONSUME(keyword.into);
@@ -171,6 +180,7 @@ export abstract class MeshingGrammar extends BuildingGrammar {
 					return {
 						fill: 'structured',
 						corners,
+						...(seam ? { seam } : {}),
 						...across,
 						...(spacing ? { spacing } : {}),
 						...(smooth ? { smooth: true, ...smooth } : {})
@@ -180,11 +190,13 @@ export abstract class MeshingGrammar extends BuildingGrammar {
 			{
 				ALT: () => {
 					this.clause('fill', () => this.CONSUME(keyword.triangles));
-					const right = this.OPTION7(() =>
-						this.clause('pattern', () => {
-							this.CONSUME(keyword.right);
-							return true;
-						})
+					const pattern = this.OPTION7(() =>
+						this.clause('pattern', () =>
+							this.OR5([
+								{ ALT: () => ({ right: !!this.CONSUME(keyword.right) }) },
+								{ ALT: () => ({ even: !!this.CONSUME(keyword.even) }) }
+							])
+						)
 					);
 					const size = this.OPTION2(() =>
 						this.clause('size', () => {
@@ -192,7 +204,7 @@ export abstract class MeshingGrammar extends BuildingGrammar {
 							return this.SUBRULE3(this.expression);
 						})
 					);
-					return { fill: 'triangles', size, ...(right ? { right } : {}) };
+					return { fill: 'triangles', size, ...pattern };
 				}
 			},
 			{
@@ -257,12 +269,20 @@ export abstract class MeshingGrammar extends BuildingGrammar {
 			{
 				ALT: () => {
 					this.CONSUME(keyword.near);
-					const references = this.SUBRULE(this.curveReferences);
+					const place = this.OR3([
+						{
+							ALT: () => {
+								this.CONSUME(keyword.line);
+								return { kind: 'line', points: this.SUBRULE(this.pointChain) };
+							}
+						},
+						{ ALT: () => ({ kind: 'near', references: this.SUBRULE(this.curveReferences) }) }
+					]);
 					const within = this.OPTION(() => {
 						this.CONSUME(keyword.within);
 						return this.SUBRULE(this.expression);
 					});
-					return { kind: 'near', references, within };
+					return { ...place, within };
 				}
 			},
 			{
@@ -293,6 +313,12 @@ export abstract class MeshingGrammar extends BuildingGrammar {
 									const from = this.SUBRULE5(this.expression);
 									this.CONSUME(keyword.to);
 									return { kind: 'box', corners: [from, this.SUBRULE6(this.expression)] };
+								}
+							},
+							{
+								ALT: () => {
+									this.CONSUME(keyword.polygon);
+									return { kind: 'corners', corners: this.SUBRULE2(this.pointChain) };
 								}
 							},
 							{ ALT: () => ({ kind: 'curve', curve: this.SUBRULE(this.curveReference) }) }
