@@ -5,6 +5,7 @@ import type { SizeRule } from '../src/core/fill/triangles/refine.ts';
 import { smoothBlock } from '../src/core/fill/structured/smooth-block.ts';
 import { fillTransfinite } from '../src/core/fill/structured/transfinite.ts';
 import { positions } from '../src/core/divide/spacing.ts';
+import { countAlong, positionsAlong } from '../src/core/sizing/along-pieces.ts';
 
 /** One line of docs/benchmarks.md: a ratio of two times taken in turn in the same run. */
 export interface Ratio {
@@ -56,11 +57,61 @@ export function fillAgainstTriangulation(): Ratio {
 	return againstTriangulation('a square', square(n), { size: 1 / n, growth: 1.2 });
 }
 
-/** The same for a square with a zone a thousand times finer in its middle. */
+/** The same for a square with a zone a thousand times finer in its middle, from which sizes grow. */
+export function zoneAgainstTriangulation(): Ratio {
+	const size = 1 / 40;
+	const [fine, radius] = [size / 1000, 0.0063];
+	const field = (x: number, y: number) => fine + 0.2 * Math.max(0, Math.hypot(x - 0.4, y - 0.6) - radius);
+	const box = [0.4 - radius, 0.6 - radius, 0.4 + radius, 0.6 + radius] as const;
+	const rule = { size, growth: 1.2, field, plateaus: [{ size: fine, box }] };
+	return againstTriangulation('a square with a round zone a thousand times finer', square(40), rule);
+}
+
+/** The same for a square in which every element is a little larger than its neighbour toward a point, its boundary divided likewise. */
 export function gradedAgainstTriangulation(): Ratio {
-	const n = 40;
-	const field = (x: number, y: number) => 0.025 / 1000 + 0.012 * Math.max(0, Math.hypot(x - 0.4, y - 0.6));
-	return againstTriangulation('a square graded from 1 to 1000', square(n), { size: 1 / n, growth: 1.012, field });
+	const slope = 0.012;
+	const field = (x: number, y: number) => 0.008 / 1000 + slope * Math.hypot(x - 0.4, y - 0.6);
+	const corners = [
+		[0, 0],
+		[1, 0],
+		[1, 1],
+		[0, 1]
+	] as const;
+	const nodes = corners.flatMap(([ax, ay], k) => {
+		const [bx, by] = corners[(k + 1) % 4]!;
+		const sizes = Float64Array.from({ length: 1001 }, (_, i) =>
+			field(ax + ((bx - ax) * i) / 1000, ay + ((by - ay) * i) / 1000)
+		);
+		const at = positionsAlong(sizes, Math.round(countAlong(sizes, 1)));
+		return Array.from(at.slice(0, -1), (t) => [ax + (bx - ax) * t, ay + (by - ay) * t]);
+	});
+	const input: FillInput = {
+		x: Float64Array.from(nodes, (p) => p[0]!),
+		y: Float64Array.from(nodes, (p) => p[1]!),
+		edges: Uint32Array.from(nodes.flatMap((_, i) => [i, (i + 1) % nodes.length]))
+	};
+	return againstTriangulation('a square graded everywhere, from 1 to 1000', input, { size: 1, growth: 1 + slope, field });
+}
+
+/** The same for a square with 400 round holes. */
+export function holesAgainstTriangulation(): Ratio {
+	const [across, around] = [20, 48];
+	const outer = square(300);
+	const x = [...outer.x];
+	const y = [...outer.y];
+	const edges = [...outer.edges];
+	for (let i = 0; i < across; i++)
+		for (let j = 0; j < across; j++) {
+			const first = x.length;
+			for (let k = 0; k < around; k++) {
+				const a = (-2 * Math.PI * k) / around;
+				x.push((i + 0.5) / across + 0.0125 * Math.cos(a));
+				y.push((j + 0.5) / across + 0.0125 * Math.sin(a));
+				edges.push(first + k, first + ((k + 1) % around));
+			}
+		}
+	const input = { x: Float64Array.from(x), y: Float64Array.from(y), edges: Uint32Array.from(edges) };
+	return againstTriangulation('a square with 400 round holes', input, { size: 1 / 450, growth: 1.2 });
 }
 
 function againstTriangulation(name: string, input: FillInput, rule: SizeRule): Ratio {
@@ -72,7 +123,7 @@ function againstTriangulation(name: string, input: FillInput, rule: SizeRule): R
 		points[2 * i + 1] = i < input.x.length ? input.y[i]! : fill.y[i - input.x.length]!;
 	}
 	return {
-		what: `fill of ${name} with ${fill.triangles.length / 3} triangles: boundary, refinement, smoothing, repair`,
+		what: `fill of ${name} with ${fill.triangles.length / 3} triangles, from its boundary to the last element`,
 		against: '`d3-delaunay` triangulating the same final nodes',
 		...pairs(
 			7,

@@ -2,12 +2,21 @@ import { writeFileSync } from 'node:fs';
 import {
 	fillAgainstTriangulation,
 	gradedAgainstTriangulation,
+	holesAgainstTriangulation,
 	smoothingAgainstStencil,
-	structuredAgainstCopy
+	structuredAgainstCopy,
+	zoneAgainstTriangulation
 } from './fill-square.ts';
 import { layoutRows } from './layouts.ts';
 
-const ratios = [fillAgainstTriangulation(), gradedAgainstTriangulation(), structuredAgainstCopy(), smoothingAgainstStencil()];
+const ratios = [
+	fillAgainstTriangulation(),
+	zoneAgainstTriangulation(),
+	holesAgainstTriangulation(),
+	gradedAgainstTriangulation(),
+	structuredAgainstCopy(),
+	smoothingAgainstStencil()
+];
 const rows = ratios.map(
 	(r) => `| ${r.what} | ${r.against} | **${r.median.toFixed(2)}** | ${r.low.toFixed(2)} … ${r.high.toFixed(2)} | ${r.wanted} |`
 );

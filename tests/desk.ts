@@ -2,10 +2,15 @@ import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
 
 /** Opens a fresh copy of a demo project and waits for its mesh. */
-export async function openDemo(page: Page, name: 'venturi' | 'cold-plate' | 'relief-valve'): Promise<void> {
+export async function openDemo(page: Page, name: 'venturi' | 'cold-plate' | 'relief-valve' | 'splitter-elbow'): Promise<void> {
 	const stored = await (await page.request.post('/api/files', { data: readFileSync('demo/throat-wall.csv') })).json();
 	const data = { text: readFileSync(`demo/${name}.tessellon`, 'utf8'), files: { 'throat-wall.csv': stored.hash } };
-	const project = await (await page.request.post('/api/projects', { data })).json();
+	await openRecipe(page, data.text, data.files);
+}
+
+/** Opens a project of its own with a recipe, and waits for its mesh. */
+export async function openRecipe(page: Page, text: string, files: Record<string, string> = {}): Promise<void> {
+	const project = await (await page.request.post('/api/projects', { data: { text, files } })).json();
 	await page.goto(`/projects/${project.id}`);
 	await settled(page);
 }

@@ -106,4 +106,15 @@ test('a size from physics goes into the statement of the selected piece', async 
 	const friction = 0.079 / ((998.2 * 10 * 0.08) / 1.002e-3) ** 0.25;
 	const height = (30 * 1.002e-3) / (998.2 * 10 * Math.sqrt(friction / 2));
 	expect(await recipeText(page)).toContain(`first ${Number((1000 * height).toPrecision(3))} at`);
+
+	// As parameters the size follows them.
+	await page.getByRole('checkbox', { name: /as parameters/ }).check();
+	await page.getByRole('button', { name: 'Use it on box1.left' }).click();
+	await settled(page);
+	const text = await recipeText(page);
+	expect(text).toContain('let wall_y_plus = 30  # target y⁺');
+	expect(text).toMatch(/divide box1\.left .*first wall_first at/);
+	const cells = page.getByRole('row', { name: /^box1\.left/ }).getByRole('cell');
+	const ends = [Number(await cells.nth(4).innerText()), Number(await cells.nth(5).innerText())];
+	expect(Math.min(...ends) / (1000 * height)).toBeCloseTo(1, 2);
 });

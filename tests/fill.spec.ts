@@ -1,5 +1,16 @@
 import { expect, test } from '@playwright/test';
-import { count, newProject, openDemo, recipeText, settled, station, typeRectangle } from './desk.ts';
+import {
+	clickAt,
+	count,
+	newProject,
+	onScreen,
+	openRecipe,
+	openDemo,
+	recipeText,
+	settled,
+	station,
+	typeRectangle
+} from './desk.ts';
 
 test('a place gets a size of its own, is changed, and is taken away', async ({ page }) => {
 	await newProject(page);
@@ -28,6 +39,27 @@ test('a place gets a size of its own, is changed, and is taken away', async ({ p
 	const predicted = Number((await page.locator('[data-count="predicted"]').innerText()).replaceAll(',', ''));
 	expect(predicted / fine).toBeGreaterThan(0.7);
 	expect(predicted / fine).toBeLessThan(1.4);
+
+	// More elements than a limit are made only after a question.
+	const limit = page.getByRole('textbox', { name: 'Ask above' });
+	await limit.click();
+	await limit.fill('1000');
+	await limit.press('Enter');
+	await settled(page);
+	const question = page.getByRole('alertdialog', { name: 'Many elements' });
+	await expect(question).toBeHidden();
+	const everywhere = page.getByRole('textbox', { name: 'Size everywhere' });
+	await everywhere.click();
+	await everywhere.fill('2');
+	await everywhere.press('Enter');
+	await expect(question).toBeVisible();
+	await expect.poll(triangles).toBe(0);
+	await question.getByRole('button', { name: 'Fill them' }).click();
+	await expect(question).toBeHidden();
+	await expect.poll(triangles).toBeGreaterThan(1000);
+	await page.keyboard.press('Control+z');
+	await settled(page);
+	await expect.poll(triangles).toBe(fine);
 
 	// A size that cannot be gets a sentence, and comes back with one undo.
 	const cell = page.getByRole('textbox', { name: 'Size inside circle around (50, 25) radius 6' });
@@ -60,4 +92,45 @@ test('the relief valve follows its lift, gap and all', async ({ page }) => {
 	// A narrower gap of six elements takes smaller ones.
 	await expect.poll(async () => Number((await count(page, 'triangles').innerText()).replaceAll(',', ''))).not.toBe(wide);
 	await expect(page.getByRole('button', { name: '0 findings' })).toBeVisible();
+});
+
+test('corners of a structured region are picked in the drawing, and the mesh follows', async ({ page }) => {
+	await openRecipe(
+		page,
+		'recipe 1\npolyline p = (0, 0) to (40, 0) to (60, 8) to (60, 40) to (30, 46) to (0, 40) closed\nregion r at (5, 5)\nfill r structured smooth 5\nsize 3\n'
+	);
+	await station(page, 'Fill');
+	await page.getByRole('button', { name: 'r', exact: true }).click();
+	const quads = async () => Number((await count(page, 'quads').innerText()).replaceAll(',', ''));
+	const before = await quads();
+
+	// A corner is dragged to its neighbour; the mesh follows while it is held, and Escape takes it back.
+	const [from, to] = [await onScreen(page, 60, 8), await onScreen(page, 40, 0)];
+	await page.mouse.move(from.x, from.y);
+	await page.mouse.down();
+	await page.mouse.move(to.x + 12, to.y - 3, { steps: 4 });
+	await expect.poll(quads).not.toBe(before);
+	await page.keyboard.press('Escape');
+	await page.mouse.up();
+	await expect.poll(quads).toBe(before);
+	expect(await recipeText(page)).toContain('fill r structured smooth 5');
+
+	await page.mouse.move(from.x, from.y);
+	await page.mouse.down();
+	await page.mouse.move(to.x + 12, to.y - 3, { steps: 4 });
+	await page.mouse.up();
+	await settled(page);
+	await expect.poll(() => recipeText(page)).toContain('fill r structured corners start(p), (40, 0), (60, 40), (0, 40) smooth 5');
+	const dragged = await quads();
+
+	// A click makes one more, and takes one away again: one step of undo each.
+	await clickAt(page, 30, 46);
+	await expect.poll(() => recipeText(page)).toContain('corners start(p), (40, 0), (60, 40), (30, 46), (0, 40) smooth 5');
+	await clickAt(page, 60, 40);
+	await expect.poll(() => recipeText(page)).toContain('corners start(p), (40, 0), (30, 46), (0, 40) smooth 5');
+	await page.keyboard.press('Control+z');
+	await page.keyboard.press('Control+z');
+	await expect.poll(quads).toBe(dragged);
+	await page.keyboard.press('Control+z');
+	await expect.poll(quads).toBe(before);
 });

@@ -13,10 +13,10 @@ const run = (text: string, pipeline = new Pipeline(() => 0)) => finish(pipeline.
 
 describe('the pipeline', () => {
 	it('meshes every demo without a finding', () => {
-		for (const name of ['venturi', 'cold-plate']) {
+		for (const name of ['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow']) {
 			const result = run(demo(name));
 			expect(result.findings).toEqual([]);
-			expect(elementCount(result.mesh)).toBeGreaterThan(3000);
+			expect(elementCount(result.mesh)).toBeGreaterThan(2500);
 		}
 	});
 
@@ -34,6 +34,53 @@ describe('the pipeline', () => {
 				pipeline
 			).refilled
 		).toEqual([]);
+	});
+
+	it('fills two blocks of twenty again when a count of a mesh of 100 000 cells changes', () => {
+		const columns = 10;
+		const text = (third: number) => {
+			const at = (i: number, j: number) => `(${10 * i}, ${12 * j})`;
+			const lines: string[] = [];
+			const blocks: string[] = [];
+			for (let i = 0; i < columns; i++) {
+				for (let j = 0; j <= 2; j++) lines.push(`line h${i}_${j} = ${at(i, j)} to ${at(i + 1, j)}`);
+				lines.push(`divide h${i}_0 into ${i === 2 ? third : 100} bias 3 toward both`);
+				for (let j = 0; j < 2; j++) {
+					lines.push(`region b${i}_${j} at (${10 * i + 5}, ${12 * j + 6})`);
+					blocks.push(`b${i}_${j}`);
+				}
+			}
+			for (let i = 0; i <= columns; i++)
+				for (let j = 0; j < 2; j++) lines.push(`line v${i}_${j} = ${at(i, j)} to ${at(i, j + 1)}`);
+			return `recipe 1\n${lines.join('\n')}\ndivide v0_0, v0_1 into 50\nfill ${blocks.join(', ')} structured\n`;
+		};
+		const pipeline = new Pipeline(() => 0);
+		const before = run(text(100), pipeline);
+		expect(before.refilled).toHaveLength(20);
+		expect(elementCount(before.mesh)).toBe(100_000);
+		const after = run(text(101), pipeline);
+		expect(after.refilled).toEqual(['b2_0', 'b2_1']);
+		expect(elementCount(after.mesh)).toBe(100_100);
+	});
+
+	it('makes no more elements than it may without a question, and forgets nothing by it', () => {
+		const pipeline = new Pipeline(() => 0);
+		const text = (size: number) =>
+			`recipe 1\nrectangle a = (0, 0) to (10, 10)\nrectangle b = (10, 0) to (20, 10)\nregion r at (1, 1)\nregion s at (15, 1)\nfill r triangles size ${size}\nfill s structured\nsize 1\ndivide a.right into 10\ndivide b.bottom into 10`;
+		const go = (size: number, askAbove: number) => finish(pipeline.run({ text: text(size), files: {}, askAbove }));
+		expect(go(1, 2000).held).toBeUndefined();
+		const held = go(0.1, 2000);
+		expect(held.held).toBeGreaterThan(5000);
+		expect(held.held).toBe(held.predicted);
+		expect(elementCount(held.mesh)).toBe(0);
+		expect(held.refilled).toEqual([]);
+		// The size of before is still known, and what is agreed to is made.
+		expect(go(1, 2000).refilled).toEqual([]);
+		const made = go(0.1, 50_000);
+		expect(made.held).toBeUndefined();
+		expect(elementCount(made.mesh) / held.held!).toBeCloseTo(1, 0);
+		// What is there already is no question.
+		expect(go(0.1, 2000).held).toBeUndefined();
 	});
 
 	it('gives the same result with and without a past', () => {

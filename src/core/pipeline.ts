@@ -3,6 +3,7 @@ import { sameNumbers } from './numeric/same.ts';
 import { divide, PlacementCache, type Divisions, type RegionLayout } from './divide/divisions.ts';
 import { elementLimit, FillError, type Fill, type FillInput, type Work } from './fill/fill.ts';
 import { fillStructured, type NodeLayout } from './fill/structured/fill-structured.ts';
+import type { SizeRule } from './fill/triangles/refine.ts';
 import { halveQuads } from './fill/structured/halve.ts';
 import { findLayout, layoutWalks } from './fill/structured/layout.ts';
 import { layoutNodes, sameLayout } from './fill/structured/layout-nodes.ts';
@@ -34,6 +35,8 @@ export interface PipelineInput {
 	text: string;
 	files: CoordinateFiles;
 	settings?: Settings;
+	/** More elements than this are only predicted, not made; the result says how many in `held`. */
+	askAbove?: number;
 }
 
 /** Everything that a recipe gives. */
@@ -42,6 +45,8 @@ export interface Result {
 	model: Model;
 	arrangement: Arrangement;
 	regions: Region[];
+	/** How the structured regions are laid out in blocks. */
+	layouts: RegionLayout[];
 	divisions: Divisions;
 	mesh: Mesh;
 	quality: Quality;
@@ -50,6 +55,8 @@ export interface Result {
 	zoneOutlines: Float64Array[];
 	/** How many elements were to be expected, before any fill. */
 	predicted: number;
+	/** Set where nothing was filled, because so many elements were to be expected. */
+	held?: number;
 	/** The element size used where the recipe gives none. */
 	fallbackSize: number;
 	/** Milliseconds per stage. */
@@ -66,6 +73,21 @@ interface RememberedFill {
 	/** The numbers of the size field, for a fill with triangles. */
 	field: Float64Array | undefined;
 	outcome: Fill | FillError;
+	predicted: number;
+}
+
+/** A region with all that its fill is made from. */
+interface PreparedFill {
+	/** Its place among the regions. */
+	index: number;
+	region: Region;
+	boundary: RegionBoundary;
+	layout: NodeLayout | FillError | undefined;
+	rule: string;
+	sizes: SizeRule;
+	numbers: Float64Array | undefined;
+	/** The last fill, where it was made from the same. */
+	known: RememberedFill | undefined;
 	predicted: number;
 }
 
@@ -117,18 +139,12 @@ export class Pipeline {
 		yield 0.1;
 
 		const numbering = numberBoundary(arrangement, divisions.pieces, regions);
-		const refilled: string[] = [];
-		let predicted = 0;
-		const fills: ({ fill: Fill; global: Uint32Array } | undefined)[] = [];
-		const structured = new Map<number, SmoothedRegion>();
-		const kept = new Map<string, RememberedFill>();
-		for (const [r, region] of regions.entries()) {
-			fills.push(undefined);
-			if (region.fill === 'none') continue;
+		const prepared = regions.flatMap((region, r): PreparedFill[] => {
+			if (region.fill === 'none') return [];
 			const k = layouts.findIndex((l) => l.region === r);
 			const layout = layouts[k]?.layout;
 			const clashes = layout && layoutWalks(layout).some((walk) => walk.some((h) => divisions.clashing.has(h >> 1)));
-			if (region.fill === 'structured' && (!layout || clashes)) continue;
+			if (region.fill === 'structured' && (!layout || clashes)) return [];
 			const boundary = gatherBoundary(region, arrangement, divisions.pieces, numbering);
 			const nodes =
 				layout &&
@@ -138,27 +154,36 @@ export class Pipeline {
 					{ model, arrangement, divisions: divisions.pieces, region, size: fallbackSize },
 					divisions.own[k]!
 				);
-			const remembered = yield* this.filled(
-				region,
-				boundary,
-				nodes,
-				fallbackSize,
-				field,
-				refilled,
-				0.1 + (0.8 * r) / regions.length,
-				0.8 / regions.length
-			);
+			return [this.prepared(r, region, boundary, nodes, fallbackSize, field)];
+		});
+		let predicted = prepared.reduce((sum, p) => sum + p.predicted, 0);
+		const isAsked = predicted > (input.askAbove ?? Infinity) && prepared.some((p) => !p.known);
+		const held = isAsked ? predicted : undefined;
+		const refilled: string[] = [];
+		const fills: ({ fill: Fill; global: Uint32Array } | undefined)[] = regions.map(() => undefined);
+		const structured = new Map<number, SmoothedRegion>();
+		const kept = new Map<string, RememberedFill>();
+		for (const [k, own] of (held === undefined ? prepared : []).entries()) {
+			const { region, boundary } = own;
+			const remembered =
+				own.known ?? (yield* this.filled(own, refilled, 0.1 + (0.8 * k) / prepared.length, 0.8 / prepared.length));
 			kept.set(region.name, remembered);
-			predicted += remembered.predicted;
+			predicted += remembered.predicted - own.predicted;
 			const { outcome } = remembered;
 			if (outcome instanceof FillError) reportFill(model, region, outcome, findings);
 			else {
-				fills[r] = { fill: outcome, global: boundary.global };
+				fills[own.index] = { fill: outcome, global: boundary.global };
 				if (remembered.layout && !(remembered.layout instanceof FillError))
-					structured.set(r, { index: r, fill: outcome, global: boundary.global, layout: remembered.layout });
+					structured.set(own.index, {
+						index: own.index,
+						fill: outcome,
+						global: boundary.global,
+						layout: remembered.layout
+					});
 			}
 		}
-		this.fills = kept;
+		// What is held back may be asked for next.
+		if (held === undefined) this.fills = kept;
 		lap('fill');
 
 		const groups = resolveGroups(model, arrangement, regions, findings);
@@ -181,12 +206,14 @@ export class Pipeline {
 			model,
 			arrangement,
 			regions,
+			layouts,
 			divisions,
 			mesh,
 			quality,
 			findings,
 			zoneOutlines: field.outlines,
 			predicted,
+			...(held === undefined ? {} : { held }),
 			fallbackSize,
 			timings,
 			refilled
@@ -208,35 +235,53 @@ export class Pipeline {
 		return (this.arrangement = arrange(curves, nodes));
 	}
 
-	private *filled(
+	/** What a region is to be filled from, what is known of that already, and how many elements to expect. */
+	private prepared(
+		index: number,
 		region: Region,
 		boundary: RegionBoundary,
 		layout: NodeLayout | FillError | undefined,
 		fallbackSize: number,
-		field: SizeField,
+		field: SizeField
+	): PreparedFill {
+		const size = region.size ?? fallbackSize;
+		const isTriangles = region.fill === 'triangles';
+		const rule = isTriangles ? `${size} ${region.growth} ${region.even}` : `${region.sweeps} ${region.halved}`;
+		const sizes: SizeRule = {
+			size,
+			growth: region.growth,
+			field: field.at,
+			plateaus: field.plateaus,
+			even: region.even === true
+		};
+		const own = { index, region, boundary, layout, rule, sizes, numbers: isTriangles ? field.numbers : undefined };
+		const last = this.fills.get(region.name);
+		const isKnown =
+			last?.rule === rule &&
+			sameNumbers(last.field ?? [], own.numbers ?? []) &&
+			sameLayout(last.layout, layout) &&
+			sameInput(last.input, boundary.input);
+		const known = isKnown ? last : undefined;
+		const predicted =
+			known?.predicted ??
+			(isTriangles ? expectedTriangles(boundary.input, sizes) : (region.halved ? 2 : 1) * expectedQuads(layout));
+		return { ...own, known, predicted };
+	}
+
+	private *filled(
+		{ region, boundary: { input }, layout, rule, sizes, numbers, predicted }: PreparedFill,
 		refilled: string[],
 		done: number,
 		share: number
 	): Work<RememberedFill> {
-		const size = region.size ?? fallbackSize;
-		const rule = region.fill === 'triangles' ? `${size} ${region.growth}` : `${region.sweeps} ${region.halved}`;
-		const numbers = region.fill === 'triangles' ? field.numbers : undefined;
-		const known = this.fills.get(region.name);
-		const sameField = sameNumbers(known?.field ?? [], numbers ?? []);
-		if (known?.rule === rule && sameField && sameLayout(known.layout, layout) && sameInput(known.input, boundary.input))
-			return known;
 		refilled.push(region.name);
-		const { input } = boundary;
 		let outcome: Fill | FillError;
-		let predicted = 0;
 		try {
 			if (layout instanceof FillError) outcome = layout;
 			else if (layout) {
 				outcome = fillStructured(input, layout, region.sweeps);
 				if (region.halved) outcome = halveQuads(input, outcome);
 			} else {
-				const sizes = { size, growth: region.growth, field: field.at };
-				predicted = expectedTriangles(input, sizes);
 				checkAmount(predicted, input);
 				const work = fillTriangles(input, sizes, predicted);
 				let step = work.next();
@@ -250,13 +295,22 @@ export class Pipeline {
 			if (!(error instanceof FillError)) throw error;
 			outcome = error;
 		}
-		return { input, rule, layout, field: numbers, outcome, predicted: predicted || amount(outcome) };
+		const own = layout ? amount(outcome) : predicted;
+		return { input, rule, layout, field: numbers, outcome, predicted: own };
 	}
 }
 
 /** The number of elements of a fill that needs no prediction. */
 const amount = (outcome: Fill | FillError) =>
 	outcome instanceof FillError ? 0 : outcome.quads.length / 4 + outcome.triangles.length / 3;
+
+/** The number of quadrilaterals of a layout, but for the blocks of stars and the cores of discs. */
+function expectedQuads(layout: NodeLayout | FillError | undefined): number {
+	if (!layout || layout instanceof FillError) return 0;
+	if (layout.kind === 'block') return (layout.sides[0].length - 1) * (layout.sides[1].length - 1);
+	if (layout.kind === 'ring') return layout.outer.length * (layout.across.length - 1);
+	return 0;
+}
 
 const severityRank = { error: 0, warning: 1, note: 2 } as const;
 

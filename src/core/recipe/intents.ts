@@ -105,6 +105,21 @@ export function setFill(recipe: Recipe, regions: readonly string[], fill: FillKi
 	return applyEdits(recipe.text, edits);
 }
 
+/** A recipe with more statements, one a line; the same where there are none. */
+export function withStatements(recipe: Recipe, source: string): Recipe {
+	return source === '' ? recipe : parseRecipe(applyEdits(recipe.text, addStatement(recipe, source)));
+}
+
+/** The corners of a structured region; what else its fill, on the line given, says of its layout stays. */
+export function setCorners(recipe: Recipe, region: string, fillLine: number, corners: readonly string[]): string {
+	const line = recipe.lines[fillLine];
+	const rest = ['across', 'spacing', 'smooth'].flatMap((name) => {
+		const span = line?.statement?.clauses.find((c) => c.name === name);
+		return span ? [recipe.text.slice(line!.from + span.from, line!.from + span.to)] : [];
+	});
+	return setFill(recipe, [region], 'structured', [`corners ${corners.join(', ')}`, ...rest].join(' '));
+}
+
 /** The size that holds where nothing finer is asked, or how fast sizes may grow; null takes the growth away. */
 export function setSize(recipe: Recipe, clause: 'size' | 'growth', source: string | null): string {
 	const own = linesOf(recipe, 'size').at(-1);

@@ -16,6 +16,8 @@ export interface SizeField {
 	/** Elements in a full turn of a curve, and across a gap; undefined where nothing is asked. */
 	perTurn: number | undefined;
 	acrossGap: number | undefined;
+	/** The zones with an inside: the field has their size there at most, and their size itself nowhere else. */
+	plateaus: { size: number; box: [number, number, number, number] }[];
 	/** Outlines of the zones that have one, flat x, y pairs, closed. */
 	outlines: Float64Array[];
 	/** All that the field is made of: the same numbers, the same field. */
@@ -96,7 +98,8 @@ export function sizeField(
 			for (let k = 0; k < list.length; k++) numbers.push(list[k]!);
 		}
 	}
-	return { at, slope, perTurn, acrossGap, outlines, numbers: Float64Array.from(numbers) };
+	const plateaus = zones.filter(({ box }) => box[2] > box[0] && box[3] > box[1]).map(({ size, box }) => ({ size, box }));
+	return { at, slope, perTurn, acrossGap, plateaus, outlines, numbers: Float64Array.from(numbers) };
 }
 
 function distanceTo(

@@ -30,6 +30,10 @@ const typingRest = 500;
 /** How long a drag may stand still before it is saved all the same, in milliseconds. */
 const heldRest = 60_000;
 
+const limitKey = 'tessellon-ask-above';
+const usualLimit = 2_000_000;
+const storedLimit = () => Number(globalThis.localStorage?.getItem(limitKey)) || usualLimit;
+
 /**
  * The state of the desk. One way: an edit makes a new text; the text makes a new result; views only
  * read.
@@ -50,6 +54,10 @@ export class Desk {
 	/** Set while a run takes longer than a moment. */
 	progress = $state<number | undefined>();
 	stopped = $state(false);
+	/** More elements than this are made only after a question. */
+	askAbove = $state(storedLimit());
+	/** How many were agreed to for this project. */
+	private agreed = 0;
 	isCurrent = $derived(this.result !== undefined && this.result.recipe.text === this.text);
 
 	station = $state<Station>('divide');
@@ -188,7 +196,7 @@ export class Desk {
 		this.stopped = false;
 		const started = performance.now();
 		const { text } = this;
-		const done = await this.mesher.run(text, this.files, (progress) => {
+		const done = await this.mesher.run(text, this.files, Math.max(this.askAbove, this.agreed), (progress) => {
 			if (performance.now() - started > patience) this.progress = progress;
 		});
 		if (!done || text !== this.text) return;
@@ -196,6 +204,20 @@ export class Desk {
 		this.brush = undefined;
 		this.result = done.result;
 		this.resultId = done.id;
+	}
+
+	/** Fills what was held back, and as much again without a question. */
+	agree(elements: number): void {
+		this.agreed = elements;
+		void this.mesh();
+	}
+
+	/** From how many elements on the desk asks first; kept for all projects in this browser. */
+	setLimit(elements: number): void {
+		this.askAbove = elements;
+		this.agreed = 0;
+		localStorage.setItem(limitKey, String(elements));
+		void this.mesh();
 	}
 
 	stop(): void {

@@ -47,10 +47,11 @@ const api = {
 		id: number,
 		text: string,
 		table: Record<string, string>,
+		askAbove: number,
 		onProgress: (progress: number) => void
 	): Promise<Result | undefined> {
 		wanted = id;
-		const work = pipeline.run({ text, files: filesOf(table) });
+		const work = pipeline.run({ text, files: filesOf(table), askAbove });
 		let since = performance.now();
 		let step = work.next();
 		while (!step.done) {

@@ -15,6 +15,7 @@ export class Mesher {
 	async run(
 		text: string,
 		files: FileTable,
+		askAbove: number,
 		onProgress: (progress: number) => void
 	): Promise<{ id: number; result: Result } | undefined> {
 		const id = ++this.run_;
@@ -24,6 +25,7 @@ export class Mesher {
 			id,
 			text,
 			files,
+			askAbove,
 			Comlink.proxy((progress: number) => id === this.run_ && onProgress(progress))
 		);
 		return result && id === this.run_ ? { id, result } : undefined;

@@ -23,6 +23,8 @@ export class Saver {
 	private etag = '';
 	private readonly queue: NewRevision[] = [];
 	private running: Promise<void> | undefined;
+	/** The last step through the history that was asked for. */
+	private travelling: Promise<unknown> = Promise.resolve();
 
 	constructor(private readonly id: string) {}
 
@@ -102,8 +104,14 @@ export class Saver {
 		return theirs;
 	}
 
-	/** Undo, redo or restore, after everything waiting is saved. */
-	async travel(step: (id: string, etag: string) => Promise<Project>): Promise<Project | undefined> {
+	/** Undo, redo or restore, after everything waiting is saved and every earlier step is done. */
+	travel(step: (id: string, etag: string) => Promise<Project>): Promise<Project | undefined> {
+		const done = this.travelling.then(() => this.take(step));
+		this.travelling = done;
+		return done;
+	}
+
+	private async take(step: (id: string, etag: string) => Promise<Project>): Promise<Project | undefined> {
 		await this.flush();
 		if (this.state !== 'saved') return undefined;
 		try {

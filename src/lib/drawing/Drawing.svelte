@@ -1,8 +1,6 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
-	import type { Result } from '../../core/pipeline.ts';
 	import { measures } from '../../core/quality/quality.ts';
-	import type { Recipe } from '../../core/recipe/parse.ts';
 	import { extent } from '../../core/shape/arrangement.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import CoordinateCard from './CoordinateCard.svelte';
@@ -14,10 +12,11 @@
 	import { readPalette, type Palette } from './palette.ts';
 	import DimensionCard from './DimensionCard.svelte';
 	import DrawingNotes from './DrawingNotes.svelte';
-	import { dragHandle, handlesOf, type Handle } from './handles.ts';
+	import { DivisionGrip } from './division-grip.svelte.ts';
 	import { movePoint, whyLocked } from './moving.ts';
 	import { snapAt } from './snap.ts';
 	import type { Place } from './tools.ts';
+	import { CornerGrip } from './corner-grip.svelte.ts';
 	import { RowGrip } from './row-grip.svelte.ts';
 	import ToolStrip from './ToolStrip.svelte';
 	import { fitted, formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, zoomed, type View } from './view.ts';
@@ -27,7 +26,9 @@
 	const desk = useDesk();
 	const drafting = new Drafting(desk);
 	const rows = new RowGrip(desk);
+	const corners = new CornerGrip(desk);
 	const lines = new PieceLines();
+	const divisions = new DivisionGrip(desk, lines);
 
 	let frame: HTMLDivElement;
 	let gridCanvas: HTMLCanvasElement;
@@ -37,10 +38,9 @@
 	let palette = $state.raw<Palette | undefined>();
 	let view = $state.raw<View>({ x: 50, y: 30, scale: 4, width: 0, height: 0 });
 	let pointer = $state.raw<{ px: number; py: number } | undefined>();
-	/** The handle that is being dragged, what the recipe and its result were before, and what it says now. */
-	let gripped: { handle: Handle; result: Result; recipe: Recipe; label: string } | undefined;
 	let dragging = $state.raw<
-		{ kind: 'pan' | 'box' | 'point' | 'handle' | 'row'; px: number; py: number; moved: boolean; view: View } | undefined
+		| { kind: 'pan' | 'box' | 'point' | 'handle' | 'row' | 'corner'; px: number; py: number; moved: boolean; view: View }
+		| undefined
 	>();
 	let mark = $state.raw<{ x: number; y: number } | undefined>();
 	let card = $state<{ first: string; proposed: boolean } | undefined>();
@@ -73,12 +73,6 @@
 			return [{ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, text: String(Number(piece.length.toPrecision(6))) }];
 		});
 	});
-	const handles = $derived.by((): Handle[] => {
-		const chosen = desk.selected('piece');
-		if (desk.station !== 'divide' || desk.tool !== 'select' || chosen.length !== 1 || !desk.result) return [];
-		const piece = desk.names.indexOf(chosen[0]!);
-		return piece < 0 ? [] : handlesOf(desk.result, piece, view);
-	});
 	const measured = $derived(drafting.measured);
 	const brief = (value: number) => Number(value.toPrecision(7));
 
@@ -104,6 +98,10 @@
 
 	/** Backs out of what is under way; answers whether there was anything. */
 	export function escape(): boolean {
+		if (divisions.cancel() || corners.cancel()) {
+			dragging = undefined;
+			return true;
+		}
 		if (card !== undefined || dropped) {
 			card = undefined;
 			dropped = undefined;
@@ -217,7 +215,8 @@
 			snap: ['place', 'either', 'corner'].includes(drafting.wants) ? drafting.cursor : undefined,
 			box,
 			mark,
-			handles: [...handles, ...rows.marks(view)]
+			handles: [...divisions.handles(view), ...rows.marks(view)],
+			corners: corners.marks(view)
 		});
 	});
 
@@ -252,11 +251,11 @@
 			event.preventDefault();
 			dragging = { kind: 'pan', ...place, moved: false, view };
 		} else if (event.button === 0) {
-			const handle = handles.findLast((h) => Math.hypot(h.px - place.px, h.py - place.py) < 9);
-			gripped = handle && desk.result && { handle, result: desk.result, recipe: desk.recipe, label: '' };
+			const gripped = divisions.take(view, place.px, place.py);
 			const held = desk.tool === 'select' && desk.station === 'shape' ? pointUnder(place.px, place.py) : undefined;
 			const onRow = !gripped && !held && !event.shiftKey && rows.take(view, place.px, place.py);
-			const kind = gripped ? 'handle' : onRow ? 'row' : held && !event.shiftKey ? 'point' : 'box';
+			const onCorner = !gripped && !onRow && !event.shiftKey && corners.take(view, place.px, place.py);
+			const kind = gripped ? 'handle' : onRow ? 'row' : onCorner ? 'corner' : held && !event.shiftKey ? 'point' : 'box';
 			dragging = { kind, ...place, moved: false, view };
 			if (held) moving = { name: held.name, x: held.x, y: held.y };
 		}
@@ -274,7 +273,8 @@
 				view = { ...view, x: start.x - (px - dragging.px) / view.scale, y: start.y + (py - dragging.py) / view.scale };
 				return;
 			}
-			if (dragging.kind === 'handle') return dragGrip(dragging, pointer);
+			if (dragging.kind === 'handle') return divisions.move(view, px, py);
+			if (dragging.kind === 'corner') return void (moved && corners.move(view, px, py));
 			if (dragging.kind === 'row') {
 				if (moved) rows.move(snapAt(view, px, py, undefined, { snapping: !event.ctrlKey }));
 				return;
@@ -293,17 +293,6 @@
 		drafting.cursor = snapAt(view, px, py, desk.result, { snapping, from: drafting.from, curve });
 		const picks = ['curve', 'curves', 'either'].includes(drafting.wants);
 		desk.hover = picks && piece >= 0 ? thingKey('piece', desk.names[piece]!) : '';
-	}
-
-	/** Changes the count or an end cell of the selected piece; the mesh follows. */
-	function dragGrip(from: { px: number; py: number }, to: { px: number; py: number }): void {
-		if (!gripped) return;
-		const { handle, result, recipe } = gripped;
-		lines.use(result.arrangement, view.scale);
-		const { text, label } = dragHandle(handle, result, recipe, desk.names, view, from, to, lines.of(handle.piece));
-		gripped.label = label;
-		desk.notice = label;
-		desk.typeText(text, true);
 	}
 
 	/** Moves the point that is held to where the pointer is; the mesh follows. */
@@ -336,12 +325,8 @@
 		moving = undefined;
 		if (drag.kind === 'row' && drag.moved) return void rows.drop();
 		rows.held = undefined;
-		if (drag.kind === 'handle') {
-			if (gripped?.label) desk.finishTyping(gripped.label);
-			gripped = undefined;
-			desk.notice = '';
-			return;
-		}
+		if (drag.kind === 'corner') return corners.drop(drag.moved);
+		if (drag.kind === 'handle') return divisions.drop();
 		if (drag.kind === 'point' && drag.moved && dropped) {
 			desk.finishTyping(`Move ${dropped.name}`);
 			return;
@@ -563,7 +548,7 @@
 		color: var(--kingfisher);
 	}
 	.notice {
-		color: var(--brick);
+		color: var(--ink);
 	}
 	.scale {
 		right: 10px;

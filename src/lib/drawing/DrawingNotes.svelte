@@ -3,6 +3,8 @@
 
 	/** What stands over the drawing: how to begin on an empty sheet, and how far long work is. */
 	const desk = useDesk();
+	const inWords = (n: number) =>
+		n >= 1e6 ? `${(n / 1e6).toPrecision(2)} million` : Number(n.toPrecision(2)).toLocaleString('en');
 </script>
 
 {#if desk.result && desk.result.model.curves.length === 0 && desk.tool === 'select'}
@@ -24,6 +26,14 @@
 	<div class="progress panel" role="status">
 		<span>Stopped: there is no mesh of this recipe.</span>
 		<button class="action" onclick={() => desk.mesh()}>Mesh now</button>
+	</div>
+{/if}
+
+{#if desk.isCurrent && desk.result?.held !== undefined}
+	{@const { held } = desk.result}
+	<div class="progress panel" role="alertdialog" aria-label="Many elements">
+		<span>About {inWords(held)} elements are to be expected; nothing is filled yet.</span>
+		<button class="action" onclick={() => desk.agree(1.5 * held)}>Fill them</button>
 	</div>
 {/if}
 

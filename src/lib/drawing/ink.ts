@@ -2,6 +2,7 @@ import { groupColours } from '../../core/mesh/boundary-kinds.ts';
 import type { Result } from '../../core/pipeline.ts';
 import type { Station } from '../desk/desk.svelte.ts';
 import type { PieceLines } from './outlines.ts';
+import type { CornerMarks } from './corners.ts';
 import type { Handle } from './handles.ts';
 import type { Palette } from './palette.ts';
 import { flatten } from '../../core/shape/parts.ts';
@@ -31,6 +32,8 @@ export interface InkScene {
 	mark: { x: number; y: number } | undefined;
 	/** Grips of the selected piece in Divide. */
 	handles: readonly Handle[];
+	/** Corners of the selected structured region in Fill. */
+	corners: CornerMarks | undefined;
 }
 
 const font = "11px 'IBM Plex Mono', monospace";
@@ -47,6 +50,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 		if (scene.station === 'divide' || scene.station === 'fill') paintTicks(context, scene, scene.result);
 		paintHandles(context, scene);
 		paintPoints(context, scene, scene.result);
+		paintCorners(context, scene);
 		paintFindings(context, scene, scene.result);
 	}
 	paintDrafting(context, scene);
@@ -256,6 +260,40 @@ function paintHandles(context: CanvasRenderingContext2D, { palette, handles }: I
 			context.lineTo(px + way * 1.5, py + 2.5);
 		}
 		context.stroke();
+	}
+}
+
+/** Letters at the corners, rings where one could be, and bars across the sides: facing sides have as many. */
+function paintCorners(context: CanvasRenderingContext2D, { palette, corners }: InkScene): void {
+	if (!corners) return;
+	context.strokeStyle = palette.marigold;
+	context.lineWidth = 2.5;
+	for (const { px, py, dx, dy, count } of corners.bars)
+		for (let k = 0; k < count; k++) {
+			const shift = 5 * (k - (count - 1) / 2);
+			context.beginPath();
+			context.moveTo(px + shift * dx - 7 * dy, py + shift * dy + 7 * dx);
+			context.lineTo(px + shift * dx + 7 * dy, py + shift * dy - 7 * dx);
+			context.stroke();
+		}
+	context.lineWidth = 1.5;
+	context.fillStyle = palette.sheet;
+	for (const { px, py } of corners.rings) {
+		context.beginPath();
+		context.arc(px, py, 4.5, 0, 2 * Math.PI);
+		context.fill();
+		context.stroke();
+	}
+	context.font = font;
+	context.textAlign = 'center';
+	context.textBaseline = 'middle';
+	for (const { px, py, letter } of corners.corners) {
+		context.beginPath();
+		context.arc(px, py, 8.5, 0, 2 * Math.PI);
+		context.fillStyle = palette.marigold;
+		context.fill();
+		context.fillStyle = palette.ink;
+		context.fillText(letter, px, py + 0.5);
 	}
 }
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { calculators, fluids, writtenSize } from '../../core/physics/calculators.ts';
+	import { asParameters, calculate, calculators, fluids, writtenSize } from '../../core/physics/calculators.ts';
 	import { toRecipeUnits } from '../../core/recipe/units.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 
@@ -14,7 +14,8 @@
 		targets: readonly string[];
 		/** What the sizes are for; all where it is not said. */
 		gives?: 'first' | 'size';
-		onuse: (size: string) => void;
+		/** The size as it is to be written, and the statements that it needs, if any. */
+		onuse: (size: string, statements: string) => void;
 		onclose: () => void;
 	} = $props();
 	const desk = useDesk();
@@ -25,6 +26,8 @@
 	let law = $state<string>('');
 	let fluid = $state('water');
 	let typed = $state<Record<string, string>>({});
+	/** Whether the numbers go into the recipe as parameters, so that the size follows them. */
+	let parametric = $state(false);
 	const calculator = $derived(calculators.find((c) => c.key === chosen)!);
 	const lawOf = $derived(calculator.laws?.includes(law) ? law : (calculator.laws?.[0] ?? ''));
 	const hasFluid = $derived(calculator.quantities.some((q) => q.key === 'viscosity'));
@@ -45,13 +48,22 @@
 	);
 	const outcome = $derived.by(() => {
 		try {
-			const found = calculator.work(values, lawOf);
+			const found = calculate(calculator, values, lawOf);
 			return { ...found, written: writtenSize(toRecipeUnits(found.size, 'm', units)) };
 		} catch (error) {
 			return { problem: (error as Error).message };
 		}
 	});
 	const brief = (value: number) => String(Number(value.toPrecision(4)));
+
+	function use(written: string): void {
+		if (!parametric) return onuse(written, '');
+		const names = desk.recipe.lines.flatMap(({ statement }) =>
+			statement && 'name' in statement && statement.name ? [statement.name.text] : []
+		);
+		const { statements, size } = asParameters(calculator, values, lawOf, (name) => names.includes(name));
+		onuse(size, statements.join('\n'));
+	}
 
 	function choose(key: string): void {
 		picked = key;
@@ -104,11 +116,14 @@
 		</p>
 	{/if}
 	<p class="source">{calculator.source}</p>
+	<label class="parametric"
+		><input type="checkbox" bind:checked={parametric} /> as parameters: the size follows when a number changes</label
+	>
 	<div class="buttons">
 		<button
 			class="action"
 			disabled={'problem' in outcome || targets.length === 0}
-			onclick={() => !('problem' in outcome) && onuse(outcome.written)}
+			onclick={() => !('problem' in outcome) && use(outcome.written)}
 			>{targets.length === 0 ? 'Select what it is for' : `Use it on ${targets[0]}`}</button
 		>
 		<button class="action" onclick={onclose}>Close</button>

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { addStatement, applyEdits } from '../../core/recipe/edits.ts';
-	import { setDivision } from '../../core/recipe/intents.ts';
+	import { setDivision, withStatements } from '../../core/recipe/intents.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import Cell from './Cell.svelte';
@@ -37,11 +37,11 @@
 		);
 	}
 
-	function setSpacing(name: string, typed: string, toward: string): void {
+	function setSpacing(name: string, typed: string, toward: string, recipe = desk.recipe): void {
 		const names = meant(name);
 		const source = typed === '' ? null : spacingClause(typed, toward);
 		desk.edit(
-			setDivision(desk.recipe, names, 'spacing', source, desk.names),
+			setDivision(recipe, names, 'spacing', source, desk.names),
 			source ? `${source} on ${say(names)}` : `Even spacing on ${say(names)}`
 		);
 	}
@@ -92,10 +92,11 @@
 {#if calculating}<CalculatorCard
 		targets={selected}
 		onclose={() => (calculating = false)}
-		onuse={(size) => {
+		onuse={(size, statements) => {
 			for (const name of selected.slice(0, 1)) {
 				const row = rows.find((r) => r.name === name)!;
-				setSpacing(name, `first ${size}`, row.toward || [...row.targets.start, ...row.targets.end][0] || 'both');
+				const toward = row.toward || [...row.targets.start, ...row.targets.end][0] || 'both';
+				setSpacing(name, `first ${size}`, toward, withStatements(desk.recipe, statements));
 			}
 		}}
 	/>{/if}

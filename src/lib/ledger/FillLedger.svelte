@@ -1,8 +1,9 @@
 <script lang="ts">
 	import { regionAreas } from '../../core/mesh/mesh.ts';
-	import { freeName, nameRegion, setFill, setSize } from '../../core/recipe/intents.ts';
+	import { freeName, nameRegion, setCorners, setFill, setSize } from '../../core/recipe/intents.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
 	import type { Finding } from '../../core/findings/finding.ts';
+	import type { Region } from '../../core/shape/regions.ts';
 	import type { FillKind } from '../../core/recipe/syntax.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import Cell from './Cell.svelte';
@@ -32,8 +33,12 @@
 		const all = rows.filter((row) => row.region.fill === 'structured');
 		return all.find((row) => selected.includes(row.region.name)) ?? (all.length === 1 ? all[0] : undefined);
 	});
-	const withCorners = (layout: string) =>
-		`corners ${corners.join(', ')} ${layout.replace(/^corners .*?(?= seam | into | bias | first | smooth|$)/, '')}`.trim();
+
+	/** The points that are selected become the corners of a region. */
+	function useCorners({ name, statement, fillLine }: Region): void {
+		desk.edit(setCorners(desk.recipe, statement, fillLine, corners), `Corners of ${name}: ${corners.join(', ')}`);
+	}
+
 	const global = $derived(desk.result?.model.sizes.at(-1));
 	const unnamed = $derived(desk.result?.findings.filter((f) => f.code === 'unnamed-face') ?? []);
 	const sizeSource = $derived(global ? clause(global.line, 'size') : '');
@@ -95,6 +100,18 @@
 			onset={(typed) => desk.edit(setSize(desk.recipe, 'growth', typed === '' ? null : typed), `Growth ${typed}`)}
 		/></label
 	>
+	<label title="More elements than this are made only after a question"
+		>ask above <Cell
+			display={desk.askAbove.toLocaleString('en')}
+			source={String(desk.askAbove)}
+			label="Ask above"
+			onset={(typed) => {
+				const limit = Number(typed.replaceAll(/[ ,]/g, ''));
+				if (limit >= 1) desk.setLimit(Math.round(limit));
+				else desk.notice = `\`${typed}\` is no number of elements to ask above; it is 1 or more, like 2000000`;
+			}}
+		/></label
+	>
 </div>
 {#if selected.length > 1}<p class="hint">
 		{selected.length} regions selected: an edit in one of their rows goes to all of them.
@@ -123,12 +140,12 @@
 				<td>
 					<select
 						aria-label="Fill of {region.name}"
-						value={region.halved ? 'triangles right' : region.fill}
+						value={region.halved ? 'triangles right' : region.even ? 'triangles even' : region.fill}
 						onchange={(event) => chooseFill(region.name, event.currentTarget.value, own)}
 					>
 						<option value="structured">structured</option><option value="triangles">triangles</option><option
-							value="triangles right">right triangles</option
-						><option value="none">none</option>
+							value="triangles even">even triangles</option
+						><option value="triangles right">right triangles</option><option value="none">none</option>
 					</select>
 				</td>
 				<td
@@ -136,9 +153,10 @@
 							display={String(region.size ?? desk.result?.fallbackSize ?? '')}
 							source={own}
 							label="Size in {region.name}"
-							onset={(typed) => fill(region.name, 'triangles', typed && `size ${typed}`)}
+							onset={(typed) =>
+								fill(region.name, 'triangles', [region.even ? 'even' : '', typed && `size ${typed}`].join(' ').trim())}
 						/>{:else if region.fill === 'structured' && !region.halved}<Cell
-							display={layout || 'by its corners'}
+							display={layout || 'automatic'}
 							source={layout}
 							align="left"
 							label="Layout of {region.name}"
@@ -158,10 +176,14 @@
 		<button
 			class="action"
 			title="The points that are selected become the corners of the selected region"
-			onclick={() => fill(structured.region.name, 'structured', withCorners(structured.layout))}>Use these corners</button
+			onclick={() => useCorners(structured.region)}>Use these corners</button
 		>
 	</div>
 {/if}
+{#if selected.length === 1 && structured && !structured.region.halved}<p class="hint">
+		Drag a corner of {structured.region.name} to another junction of its outline; click a junction to make it a corner, or no longer
+		one. Facing sides have the same bars.
+	</p>{/if}
 {#if rows.length === 0}<p class="hint">No region yet.</p>{/if}
 {#if rows.some((row) => row.region.fill === 'triangles')}<ZoneList />{/if}
 {#if unnamed.length > 0}<h3>Not filled: name it and fill it with</h3>{/if}

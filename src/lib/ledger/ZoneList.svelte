@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { addStatement, applyEdits, removeStatement, setClause } from '../../core/recipe/edits.ts';
+	import { withStatements } from '../../core/recipe/intents.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import CalculatorCard from './CalculatorCard.svelte';
 	import Cell from './Cell.svelte';
@@ -9,6 +10,8 @@
 	let size = $state('');
 	let place = $state('');
 	let calculating = $state(false);
+	/** The statements that the size needs, which go in with it. */
+	let needed = $state('');
 
 	const rows = $derived(
 		desk.recipe.lines.flatMap((line, index) => {
@@ -48,7 +51,9 @@
 	function add(event: SubmitEvent): void {
 		event.preventDefault();
 		const source = isBy ? `size ${place.trim()}` : `size ${size.trim()} ${place.trim()}`;
-		desk.edit(applyEdits(desk.text, addStatement(desk.recipe, source)), `Size ${isBy ? '' : `${size} `}${place}`);
+		const recipe = withStatements(desk.recipe, needed);
+		desk.edit(applyEdits(recipe.text, addStatement(recipe, source)), `Size ${isBy ? '' : `${size} `}${place}`);
+		needed = '';
 		size = '';
 		place = '';
 	}
@@ -130,7 +135,14 @@
 		{#if !isBy}<input class="field number" aria-label="New size" placeholder="size" bind:value={size} />{/if}
 		<input class="field number place" aria-label="Place of the new size" bind:value={place} />
 		<button class="action" disabled={!isBy && size.trim() === ''}>Add</button>
-		<button class="action" type="button" onclick={() => (place = '')}>Cancel</button>
+		<button
+			class="action"
+			type="button"
+			onclick={() => {
+				place = '';
+				needed = '';
+			}}>Cancel</button
+		>
 	{:else}
 		<button class="action" type="button" aria-expanded={calculating} onclick={() => (calculating = !calculating)}
 			>Calculate a size…</button
@@ -141,8 +153,9 @@
 		gives="size"
 		targets={['a new place']}
 		onclose={() => (calculating = false)}
-		onuse={(written) => {
+		onuse={(written, statements) => {
 			size = written;
+			needed = statements;
 			place = places[0]![1];
 			calculating = false;
 		}}

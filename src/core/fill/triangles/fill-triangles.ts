@@ -2,35 +2,74 @@ import { hypot } from '../../numeric/elementary.ts';
 import { FillError, type Fill, type FillInput, type Work } from '../fill.ts';
 import { OFFSET, triangulateBoundary } from './constrained.ts';
 import { improve } from './improve.ts';
+import { findCores, type Core } from './lattice.ts';
 import { refine, type SizeRule } from './refine.ts';
 import { repair } from './repair.ts';
+import { next, previous, type Triangulation } from './triangulation.ts';
 
 /** Smoothing sweeps before and after the repair of small angles. */
 const sweepsBefore = 2;
 const sweepsAfter = 3;
 
 /**
- * Fills a region with triangles of the size asked: constrained Delaunay triangulation of what is
- * given, frontal refinement, smoothing, repair of small angles, smoothing. Given nodes and edges are kept exactly.
+ * Fills a region with triangles of the size asked: where the size is the region's own, those of an
+ * equilateral lattice; around it constrained Delaunay triangulation of what is given, frontal
+ * refinement, smoothing, repair of small angles, smoothing. Given nodes and edges are kept exactly.
  *
  * @param triangles about how many triangles there will be
  * @throws FillError where the given edges cross or coincide
  */
 export function* fillTriangles(input: FillInput, rule: SizeRule, triangles = expectedTriangles(input, rule)): Work<Fill> {
-	const { edges } = input;
-	const given = input.x.length;
-	const sizes = givenSizes(input, rule.size);
-	if (rule.field) for (let i = 0; i < given; i++) sizes[i] = Math.min(sizes[i]!, rule.field(input.x[i]!, input.y[i]!));
-	const expected = triangles / 2;
-	const { triangulation: mesh, inside } = triangulateBoundary(input, given + Math.ceil(1.2 * expected));
 	checkEncloses(input);
+	const sizes = givenSizes(input, rule.size);
+	if (rule.field) for (let i = 0; i < sizes.length; i++) sizes[i] = Math.min(sizes[i]!, rule.field(input.x[i]!, input.y[i]!));
+	const core = findCores(input, rule, sizes);
+	yield 0.1;
+	const expected = Math.max(0, triangles / 2 - (core ? core.innerX.length : 0));
+	const belt = yield* part(fillAround(input, core, rule, sizes, expected), 0.1, 1);
+	if (!core || !belt) return belt ?? (yield* fillAround(input, undefined, rule, sizes, triangles / 2))!;
+	// The nodes of the core follow all others.
+	const given = input.x.length;
+	const first = given + belt.x.length;
+	const joined = new Uint32Array(belt.triangles.length + core.triangles.length);
+	joined.set(belt.triangles);
+	const rim = core.rimX.length;
+	for (let k = 0; k < core.triangles.length; k++) {
+		const p = core.triangles[k]!;
+		joined[belt.triangles.length + k] = p < rim ? given + p : first + p - rim;
+	}
+	return { x: concatenated(belt.x, core.innerX), y: concatenated(belt.y, core.innerY), triangles: joined, quads: belt.quads };
+}
+
+/**
+ * Fills what lies around a core, whose rim and layer are the first of the added nodes. Undefined in
+ * the rare case that the result is not Delaunay across the rim.
+ *
+ * @param expected about how many nodes will be added
+ */
+function* fillAround(
+	{ x, y, edges }: FillInput,
+	core: Core | undefined,
+	rule: SizeRule,
+	sizes: Float64Array,
+	expected: number
+): Work<Fill | undefined> {
+	const given = x.length;
+	const rimCount = core?.rimCount ?? 0;
+	const whole = core
+		? { x: concatenated(x, core.rimX), y: concatenated(y, core.rimY), edges: withRim(edges, core.edges, given) }
+		: { x, y, edges };
+	const { triangulation: mesh, inside } = triangulateBoundary(whole, whole.x.length + Math.ceil(1.2 * expected));
 	const sizeAt = new Float64Array(mesh.x.length);
 	sizeAt.set(sizes, OFFSET);
-	yield 0.1;
-	const refined = yield* part(refine(mesh, inside, sizeAt, rule, 200 + 20 * Math.ceil(expected) + 4 * edges.length), 0.1, 0.6);
-	yield* part(improve(mesh, given + OFFSET, refined, sweepsBefore), 0.6, 0.75);
-	const kept = yield* part(repair(mesh, refined), 0.75, 0.8);
-	yield* part(improve(mesh, given + OFFSET, kept, sweepsAfter), 0.8, 1);
+	if (core) sizeAt.set(core.rimSizes, given + OFFSET);
+	yield 0;
+	const refined = yield* part(refine(mesh, inside, sizeAt, rule, 200 + 20 * Math.ceil(expected) + 4 * edges.length), 0, 0.55);
+	const firstFree = given + rimCount + OFFSET;
+	yield* part(improve(mesh, firstFree, refined, sweepsBefore), 0.55, 0.7);
+	const kept = yield* part(repair(mesh, refined), 0.7, 0.77);
+	yield* part(improve(mesh, firstFree, kept, sweepsAfter), 0.77, 1);
+	if (core && !isDelaunayAtRim(mesh, core, given)) return undefined;
 
 	let count = 0;
 	for (const k of kept) count += k;
@@ -43,6 +82,39 @@ export function* fillTriangles(input: FillInput, rule: SizeRule, triangles = exp
 		triangles: made,
 		quads: new Uint32Array(0)
 	};
+}
+
+function concatenated(a: Float64Array, b: Float64Array): Float64Array {
+	const out = new Float64Array(a.length + b.length);
+	out.set(a);
+	out.set(b, a.length);
+	return out;
+}
+
+function withRim(edges: Uint32Array, rim: Uint32Array, given: number): Uint32Array {
+	const out = new Uint32Array(edges.length + rim.length);
+	out.set(edges);
+	for (let k = 0; k < rim.length; k++) out[edges.length + k] = given + rim[k]!;
+	return out;
+}
+
+/**
+ * Whether no node beside the core lies in the circle around one of its triangles. A triangle that
+ * does not touch the rim needs no look: its circle stays within its neighbours.
+ */
+function isDelaunayAtRim(mesh: Triangulation, { edges }: Core, given: number): boolean {
+	const { x, y, from } = mesh;
+	for (let k = 0; k < edges.length; k += 2) {
+		const e = mesh.edgeBetween(edges[k]! + given + OFFSET, edges[k + 1]! + given + OFFSET);
+		const [a, b, d] = [from[e]!, from[next(e)]!, from[previous(e)]!];
+		// The centre lies on the right, at a third of the height below the middle of the edge.
+		const [dx, dy] = [x[b]! - x[a]!, y[b]! - y[a]!];
+		const below = 0.5 / Math.sqrt(3);
+		const [cx, cy] = [(x[a]! + x[b]!) / 2 + below * dy, (y[a]! + y[b]!) / 2 - below * dx];
+		const radiusSquare = (dx * dx + dy * dy) / 3;
+		if ((x[d]! - cx) ** 2 + (y[d]! - cy) ** 2 < radiusSquare * (1 + 1e-9)) return false;
+	}
+	return true;
 }
 
 /** Refuses a boundary whose straight edges enclose nothing, like a lens whose two arcs are one division each. */

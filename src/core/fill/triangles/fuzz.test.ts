@@ -167,14 +167,19 @@ function check(given: FillInput, fill: Fill): void {
 	expect(delaunay).toBe(inner);
 }
 
+/** Domains of each kind; `FUZZ=400 npx vitest run fuzz` takes as many. */
+const rounds = Number(process.env.FUZZ ?? 12);
+
 describe.each(Object.entries(domains))('%s', (_, make) => {
 	it('are filled to the last corner, conforming and Delaunay, or refused with a place', () => {
 		const random = numbers(20261125);
-		for (let k = 0; k < 12; k++) {
+		for (let k = 0; k < rounds; k++) {
 			const given = make(random);
 			let fill: Fill;
 			try {
-				fill = finish(fillTriangles(given, { size: 0.3 + random.next(), growth: 1.1 + 0.4 * random.next() }));
+				const size = k % 3 === 0 ? 0.1 + 0.1 * random.next() : 0.3 + random.next();
+				const rule = { size, growth: 1.1 + 0.4 * random.next(), even: k % 4 === 1 };
+				fill = finish(fillTriangles(given, rule));
 			} catch (error) {
 				expect(error).toBeInstanceOf(FillError);
 				expect(Number.isFinite((error as FillError).at.x)).toBe(true);
@@ -182,7 +187,7 @@ describe.each(Object.entries(domains))('%s', (_, make) => {
 			}
 			check(given, fill);
 		}
-	});
+	}, 3_600_000);
 });
 
 describe('a large outline', () => {

@@ -11,6 +11,10 @@ export interface SizeRule {
 	growth: number;
 	/** Size that zones ask for at a place; Infinity where none does. */
 	field?: (x: number, y: number) => number;
+	/** Whether the triangles are to be as even as the outline allows, rather than grow from its divisions. */
+	even?: boolean;
+	/** Boxes outside of which nothing is asked to have a certain size of its own, by the zones that the field is made of. */
+	plateaus?: readonly { size: number; box: readonly [number, number, number, number] }[];
 }
 
 /** State of a triangle. */

@@ -429,14 +429,30 @@ export class Triangulation {
 	restoreDelaunay(vertices: readonly number[], inside: Uint8Array): number[] {
 		const { from, twin, fixed, outgoing } = this;
 		const changed: number[] = [];
-		const pending: number[] = [];
+		// Phase 1: every edge around the vertices once, known by the half-edge of the lower number.
+		const isListed = new Uint8Array(3 * this.triangleCount);
+		const listed = new Int32Array(3 * this.triangleCount);
+		let count = 0;
+		const list = (e: number) => {
+			const f = twin[e]!;
+			const g = f >= 0 && f < e ? f : e;
+			if (isListed[g] || fixed[g]) return;
+			isListed[g] = 1;
+			listed[count++] = g;
+		};
 		for (const v of vertices) {
 			const first = outgoing[v]!;
 			let e = first;
 			do {
-				pending.push(e, next(e));
+				list(e);
+				list(next(e));
 				e = twin[previous(e)]!;
 			} while (e >= 0 && e !== first);
+		}
+		// Phase 2: flips, and what they uncover.
+		const pending: number[] = [];
+		for (let k = 0; k < count; k++) {
+			pending.push(listed[k]!);
 			while (pending.length > 0) {
 				const g = pending.pop()!;
 				const f = twin[g]!;

@@ -1,0 +1,437 @@
+import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
+import type { FillInput } from '../fill.ts';
+import type { SizeRule } from './refine.ts';
+
+/**
+ * The part of a region that is filled with equilateral triangles of the wanted size, node by node
+ * of a lattice. Its own triangles need no triangulation; around it lies one layer of nodes more,
+ * which may move.
+ */
+export interface Core {
+	/** Nodes on the rim of the core, then those of the layer around it. */
+	rimX: Float64Array;
+	rimY: Float64Array;
+	/** Their sizes. */
+	rimSizes: Float64Array;
+	/** How many of them are on the rim itself. */
+	rimCount: number;
+	/** Edges of the rim as pairs of these nodes, the core on the right. */
+	edges: Uint32Array;
+	/** Nodes inside the rim. */
+	innerX: Float64Array;
+	innerY: Float64Array;
+	/** Three nodes to a triangle of the core: those of the rim and the layer come first, then those inside. */
+	triangles: Uint32Array;
+}
+
+/** The lattice keeps this far from given edges and nodes, in sizes: room for what comes between. */
+const usualGap = 1.3;
+/** The same where triangles are to be as even as the outline allows. */
+const evenGap = 0.8;
+/** Even triangles wait for sizes to grow from a finer boundary no longer than this slope takes. */
+const evenSlope = 1;
+/** Fewer lattice nodes than this are not worth a core. */
+const leastNodes = 60;
+/** A box with room for more lattice nodes than this gets no core. */
+const mostPlaces = 3e7;
+/** Distances are counted along lattice lines, which is at most this much too long. */
+const detour = Math.sqrt(3) / 2;
+
+/**
+ * Finds the places for equilateral lattices: one of the region's own size, away from finer
+ * boundaries by as much as sizes take to grow, and where no zone asks for less; and one in every
+ * zone that has a size of its own. They run along the direction that most of the boundary has, from
+ * one of its nodes.
+ *
+ * @param sizes size at each given node
+ * @returns the cores as one, undefined where there is no room for any
+ */
+export function findCores(input: FillInput, rule: SizeRule, sizes: Float64Array): Core | undefined {
+	if (input.edges.length === 0) return undefined;
+	const frame = frameOf(input);
+	const whole = boxOf(input);
+	const plateaus = [...(rule.plateaus ?? []).filter((p) => p.size < rule.size), { size: rule.size, box: whole }];
+	// From the finest to the coarsest; the rims of the finer ones are edges for the coarser.
+	plateaus.sort((a, b) => a.size - b.size);
+	const obstacles = { x: [...input.x], y: [...input.y], edges: [...input.edges], sizes: [...sizes] };
+	let finest = Infinity;
+	for (const own of sizes) finest = Math.min(finest, own);
+	const cores: Core[] = [];
+	for (const [k, { size }] of plateaus.entries()) {
+		if (!Number.isFinite(size) || plateaus[k - 1]?.size === size) continue;
+		const boxes = plateaus.filter((p) => p.size === size).map((p) => p.box);
+		// A finer boundary outside of a zone is felt in it as far as sizes take to grow.
+		const margin = rule.even ? 0 : Math.max(0, size - finest) / (rule.growth - 1);
+		const box = [0, 1, 2, 3].map((side) => {
+			const reach = boxes.map((b) => b[side]!);
+			return side < 2 ? Math.max(whole[side]!, Math.min(...reach) - margin) : Math.min(whole[side]!, Math.max(...reach) + margin);
+		}) as unknown as Box;
+		const core = findCore(input, obstacles, rule, frame, size, box);
+		if (!core) continue;
+		cores.push(core);
+		const first = obstacles.x.length;
+		for (let r = 0; r < core.rimX.length; r++) {
+			obstacles.x.push(core.rimX[r]!);
+			obstacles.y.push(core.rimY[r]!);
+			obstacles.sizes.push(size);
+		}
+		for (const e of core.edges) obstacles.edges.push(first + e);
+	}
+	return cores.length === 0 ? undefined : cores.length === 1 ? cores[0] : joined(cores);
+}
+
+/** Several cores in one numbering: their rims, their layers, their insides. */
+function joined(cores: readonly Core[]): Core {
+	const rimCount = cores.reduce((sum, c) => sum + c.rimCount, 0);
+	const outer = cores.reduce((sum, c) => sum + c.rimX.length, 0);
+	const inner = cores.reduce((sum, c) => sum + c.innerX.length, 0);
+	const out: Core = {
+		rimX: new Float64Array(outer),
+		rimY: new Float64Array(outer),
+		rimSizes: new Float64Array(outer),
+		rimCount,
+		edges: new Uint32Array(cores.reduce((sum, c) => sum + c.edges.length, 0)),
+		innerX: new Float64Array(inner),
+		innerY: new Float64Array(inner),
+		triangles: new Uint32Array(cores.reduce((sum, c) => sum + c.triangles.length, 0))
+	};
+	let [rim, layer, inside, edge, corner] = [0, rimCount, 0, 0, 0];
+	for (const core of cores) {
+		const own = core.rimX.length;
+		const number = (p: number) => (p < core.rimCount ? rim + p : p < own ? layer + p - core.rimCount : outer + inside + p - own);
+		for (let p = 0; p < own; p++) {
+			out.rimX[number(p)] = core.rimX[p]!;
+			out.rimY[number(p)] = core.rimY[p]!;
+			out.rimSizes[number(p)] = core.rimSizes[p]!;
+		}
+		out.innerX.set(core.innerX, inside);
+		out.innerY.set(core.innerY, inside);
+		for (const p of core.edges) out.edges[edge++] = number(p);
+		for (const p of core.triangles) out.triangles[corner++] = number(p);
+		rim += core.rimCount;
+		layer += own - core.rimCount;
+		inside += core.innerX.length;
+	}
+	return out;
+}
+
+type Box = readonly [number, number, number, number];
+type Frame = ReturnType<typeof frameOf>;
+/** Given nodes and edges, and the rims of finer cores, which a core keeps away from. */
+interface Obstacles {
+	x: ArrayLike<number>;
+	y: ArrayLike<number>;
+	edges: ArrayLike<number>;
+	sizes: ArrayLike<number>;
+}
+
+/** The core of one size within a box. */
+function findCore(
+	input: FillInput,
+	obstacles: Obstacles,
+	rule: SizeRule,
+	{ c, s, ax, ay }: Frame,
+	h: number,
+	box: Box
+): Core | undefined {
+	// Phase 1: the lattice. Node (i, j) lies at ((i + ½ (j odd)) h, j √3/2 h) in its own frame.
+	const rowHeight = Math.sqrt(3) / 2;
+	const across = (x: number, y: number) => ((x - ax) * c + (y - ay) * s) / h;
+	const up = (x: number, y: number) => (-(x - ax) * s + (y - ay) * c) / h;
+	let [minU, minV, maxU, maxV] = [Infinity, Infinity, -Infinity, -Infinity];
+	for (const [x, y] of [
+		[box[0], box[1]],
+		[box[2], box[1]],
+		[box[2], box[3]],
+		[box[0], box[3]]
+	] as const) {
+		minU = Math.min(minU, across(x, y));
+		maxU = Math.max(maxU, across(x, y));
+		minV = Math.min(minV, up(x, y));
+		maxV = Math.max(maxV, up(x, y));
+	}
+	// An even row first, so that the parity of a row is that of its place.
+	const j0 = 2 * Math.floor(minV / rowHeight / 2) - 2;
+	const i0 = Math.floor(minU) - 2;
+	const width = Math.ceil(maxU) + 3 - i0;
+	const height = Math.ceil(maxV / rowHeight) + 3 - j0;
+	if (!(width * height > leastNodes && width * height < mostPlaces)) return undefined;
+	const grid: Grid = { i0, j0, width, height };
+	const u = Float64Array.from(obstacles.x, (x, k) => across(x, obstacles.y[k]!));
+	const v = Float64Array.from(obstacles.x, (x, k) => up(x, obstacles.y[k]!));
+	const allowed = allowedSizes(grid, u, v, obstacles, h, rule.even ? evenSlope : rule.growth - 1, rule.even ? evenGap : usualGap);
+	// Phase 2: nodes that are inside, with room, and where the zones ask for this very size.
+	const isFree = new Uint8Array(width * height);
+	const isOwn = h === rule.size;
+	let free = 0;
+	eachInside(grid, u, v, input.edges, (k, i, j) => {
+		if (allowed[k]! < h) return;
+		if (rule.field) {
+			const [pu, pv] = [(i + (j & 1) / 2) * h, j * rowHeight * h];
+			const asked = rule.field(ax + pu * c - pv * s, ay + pu * s + pv * c);
+			if (asked < h || (!isOwn && asked > h)) return;
+		}
+		isFree[k] = 1;
+		free++;
+	});
+	if (free < leastNodes) return undefined;
+	// Phase 3: core nodes are those with free nodes all round.
+	const neighbours = [neighbourSteps(width, 0), neighbourSteps(width, 1)] as const;
+	const isCore = new Uint8Array(isFree.length);
+	for (let j = 1; j + 1 < height; j++)
+		for (let i = 1; i + 1 < width; i++) {
+			const k = j * width + i;
+			if (!isFree[k]) continue;
+			const steps = neighbours[j & 1]!;
+			let all = 1;
+			for (let q = 0; q < 6; q++) all &= isFree[k + steps[q]!]!;
+			isCore[k] = all;
+		}
+	// Phase 4: triangles of core nodes; a core node belongs to the inside when all six around it are.
+	const ahead = (k: number, j: number): [number, number, number] => {
+		const [east, northEast, northWest] = neighbours[j & 1]!;
+		return [k + east!, k + northEast!, k + northWest!];
+	};
+	const around = new Uint8Array(isFree.length);
+	const eachTriangle = (visit: (a: number, b: number, d: number) => void) => {
+		for (let j = 1; j + 1 < height; j++)
+			for (let i = 1; i + 1 < width; i++) {
+				const k = j * width + i;
+				if (!isCore[k]) continue;
+				const [east, northEast, northWest] = ahead(k, j);
+				if (!isCore[northEast]) continue;
+				if (isCore[east]) visit(k, east, northEast);
+				if (isCore[northWest]) visit(k, northEast, northWest);
+			}
+	};
+	let triangleCount = 0;
+	eachTriangle((a, b, d) => {
+		triangleCount++;
+		around[a]!++;
+		around[b]!++;
+		around[d]!++;
+	});
+	if (triangleCount < leastNodes) return undefined;
+	// Phase 5: numbers: the rim, the layer around it, the inside.
+	const number = new Int32Array(isFree.length).fill(-1);
+	const rim: number[] = [];
+	for (let k = 0; k < around.length; k++)
+		if (around[k]! > 0 && around[k]! < 6) {
+			number[k] = rim.length;
+			rim.push(k);
+		}
+	const rimCount = rim.length;
+	for (let r = 0; r < rimCount; r++) {
+		const k = rim[r]!;
+		for (const step of neighbours[((k / width) | 0) & 1]!) {
+			const other = k + step;
+			if (number[other]! >= 0 || around[other]! > 0) continue;
+			number[other] = rim.length;
+			rim.push(other);
+		}
+	}
+	let next = rim.length;
+	for (let k = 0; k < around.length; k++) if (around[k] === 6) number[k] = next++;
+	// Phase 6: places, triangles, and the edges of the rim.
+	const place = (k: number): [number, number] => {
+		const j = ((k / width) | 0) + j0;
+		const [pu, pv] = [((k % width) + i0 + (j & 1) / 2) * h, j * rowHeight * h];
+		return [ax + pu * c - pv * s, ay + pu * s + pv * c];
+	};
+	const [rimX, rimY] = [new Float64Array(rim.length), new Float64Array(rim.length)];
+	rim.forEach((k, r) => ([rimX[r], rimY[r]] = place(k)));
+	const [innerX, innerY] = [new Float64Array(next - rim.length), new Float64Array(next - rim.length)];
+	for (let k = 0; k < around.length; k++)
+		if (around[k] === 6) {
+			const at = number[k]! - rim.length;
+			[innerX[at], innerY[at]] = place(k);
+		}
+	const triangles = new Uint32Array(3 * triangleCount);
+	let e = 0;
+	eachTriangle((a, b, d) => {
+		triangles[e++] = number[a]!;
+		triangles[e++] = number[b]!;
+		triangles[e++] = number[d]!;
+	});
+	return {
+		rimX,
+		rimY,
+		rimSizes: new Float64Array(rim.length).fill(h),
+		rimCount,
+		edges: rimEdges(triangles, rimCount),
+		innerX,
+		innerY,
+		triangles
+	};
+}
+
+interface Grid {
+	i0: number;
+	j0: number;
+	width: number;
+	height: number;
+}
+
+/** Steps in the grid to the six neighbours of a node, counter-clockwise from the one ahead in its row. */
+const neighbourSteps = (width: number, odd: 0 | 1): number[] =>
+	odd ? [1, width + 1, width, -1, -width, -width + 1] : [1, width, width - 1, -1, -width - 1, -width];
+
+/** The direction, modulo 60°, that most of the boundary has, and a node on it. */
+function frameOf({ x, y, edges }: FillInput): { c: number; s: number; ax: number; ay: number } {
+	const bins = 120;
+	const length = new Float64Array(bins);
+	const of = (k: number): { bin: number; angle: number; length: number } => {
+		const [dx, dy] = [x[edges[k + 1]!]! - x[edges[k]!]!, y[edges[k + 1]!]! - y[edges[k]!]!];
+		const sixth = Math.PI / 3;
+		const turns = atan2(dy, dx) / sixth;
+		const angle = turns - Math.floor(turns);
+		// Directions just below 0 belong to those just above it.
+		return { bin: Math.round(angle * bins) % bins, angle: angle * sixth, length: hypot(dx, dy) };
+	};
+	for (let k = 0; k < edges.length; k += 2) {
+		const own = of(k);
+		length[own.bin]! += own.length;
+	}
+	let best = 0;
+	for (let b = 1; b < bins; b++) if (length[b]! > length[best]! * (1 + 1e-9)) best = b;
+	let [first, longest] = [0, 0];
+	for (let k = 0; k < edges.length; k += 2) {
+		const own = of(k);
+		if (own.bin === best && own.length > longest * (1 + 1e-9)) [first, longest] = [k, own.length];
+	}
+	const { angle } = of(first);
+	return { c: cos(angle), s: sin(angle), ax: x[edges[first]!]!, ay: y[edges[first]!]! };
+}
+
+/**
+ * The size that the boundary allows at every lattice node: that of the nearest edges, grown by the
+ * slope over the way along lattice lines, never more than it would be straight. Nodes too near to
+ * an edge get 0.
+ */
+function allowedSizes(
+	grid: Grid,
+	u: Float64Array,
+	v: Float64Array,
+	{ edges, sizes }: Obstacles,
+	h: number,
+	slope: number,
+	leastGap: number
+): Float32Array {
+	const { i0, j0, width, height } = grid;
+	const rowHeight = Math.sqrt(3) / 2;
+	const allowed = new Float32Array(width * height).fill(Infinity);
+	const reach = Math.ceil(leastGap / rowHeight);
+	const mark = (pu: number, pv: number, size: number) => {
+		const row = Math.round(pv / rowHeight);
+		for (let j = Math.max(j0, row - reach); j <= Math.min(j0 + height - 1, row + reach); j++) {
+			const shift = (j & 1) / 2;
+			const column = Math.round(pu - shift);
+			for (let i = Math.max(i0, column - reach); i <= Math.min(i0 + width - 1, column + reach); i++) {
+				const k = (j - j0) * width + i - i0;
+				const away = hypot(i + shift - pu, j * rowHeight - pv);
+				if (away < leastGap) allowed[k] = 0;
+				else allowed[k] = Math.min(allowed[k]!, size + slope * away * h);
+			}
+		}
+	};
+	const [low, left] = [j0 * rowHeight - leastGap, i0 - leastGap];
+	const [high, right] = [(j0 + height) * rowHeight + leastGap, i0 + width + leastGap];
+	const isEnd = new Uint8Array(u.length);
+	for (let k = 0; k < edges.length; k += 2) {
+		const [a, b] = [edges[k]!, edges[k + 1]!];
+		isEnd[a] = isEnd[b] = 1;
+		const [du, dv] = [u[b]! - u[a]!, v[b]! - v[a]!];
+		// The part of the edge that is near the grid.
+		let [from, to] = [0, 1];
+		for (const [start, step, least, most] of [
+			[u[a]!, du, left, right],
+			[v[a]!, dv, low, high]
+		] as const) {
+			const [s, t] = step === 0 ? [start < least || start > most ? 2 : 0, 1] : [(least - start) / step, (most - start) / step];
+			from = Math.max(from, Math.min(s, t));
+			to = Math.min(to, step === 0 ? t : Math.max(s, t));
+		}
+		if (!(from <= to)) continue;
+		const parts = Math.ceil(2 * (to - from) * hypot(du, dv)) || 1;
+		const size = Math.min(sizes[a]!, sizes[b]!);
+		for (let p = 0; p <= parts; p++) {
+			const t = from + (p / parts) * (to - from);
+			mark(u[a]! + t * du, v[a]! + t * dv, size);
+		}
+	}
+	for (let k = 0; k < u.length; k++) if (!isEnd[k]) mark(u[k]!, v[k]!, sizes[k]!);
+	// Twice there and back: what one sweep leaves too long is far less than the detour allows for. A
+	// node marked with 0 has its size from beyond the gap only.
+	const step = slope * h * detour;
+	for (let sweep = 0; sweep < 2; sweep++) {
+		for (let j = 1; j < height; j++)
+			for (let i = 1; i + 1 < width; i++) {
+				const k = j * width + i;
+				const below = k - width + (j & 1);
+				allowed[k] = Math.min(allowed[k]!, grown(allowed[k - 1]!), grown(allowed[below]!), grown(allowed[below - 1]!));
+			}
+		for (let j = height - 2; j >= 0; j--)
+			for (let i = width - 2; i > 0; i--) {
+				const k = j * width + i;
+				const above = k + width + (j & 1);
+				allowed[k] = Math.min(allowed[k]!, grown(allowed[k + 1]!), grown(allowed[above]!), grown(allowed[above - 1]!));
+			}
+	}
+	return allowed;
+
+	function grown(size: number): number {
+		return size === 0 ? Infinity : size + step;
+	}
+}
+
+/** Calls back with every lattice node inside the region: row by row, between the crossings of the boundary. */
+function eachInside(
+	{ i0, j0, width, height }: Grid,
+	u: Float64Array,
+	v: Float64Array,
+	edges: Uint32Array,
+	visit: (k: number, i: number, j: number) => void
+): void {
+	const rowHeight = Math.sqrt(3) / 2;
+	const crossings: number[][] = Array.from({ length: height }, () => []);
+	for (let k = 0; k < edges.length; k += 2) {
+		let [a, b] = [edges[k]!, edges[k + 1]!];
+		if (v[a]! > v[b]!) [a, b] = [b, a];
+		// Rows in [v(a), v(b)): every crossing of a row at a node counts once.
+		const first = Math.max(j0, Math.ceil(v[a]! / rowHeight));
+		for (let j = first; j < j0 + height && j * rowHeight < v[b]!; j++)
+			crossings[j - j0]!.push(u[a]! + ((j * rowHeight - v[a]!) / (v[b]! - v[a]!)) * (u[b]! - u[a]!));
+	}
+	crossings.forEach((list, row) => {
+		list.sort((p, q) => p - q);
+		const j = row + j0;
+		const shift = (j & 1) / 2;
+		for (let p = 0; p + 1 < list.length; p += 2) {
+			const last = Math.min(list[p + 1]!, i0 + width);
+			for (let i = Math.max(i0, Math.ceil(list[p]! - shift)); i + shift < last; i++) visit(row * width + i - i0, i, j);
+		}
+	});
+}
+
+function boxOf({ x, y }: FillInput): Box {
+	let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+	for (let k = 0; k < x.length; k++) {
+		minX = Math.min(minX, x[k]!);
+		maxX = Math.max(maxX, x[k]!);
+		minY = Math.min(minY, y[k]!);
+		maxY = Math.max(maxY, y[k]!);
+	}
+	return [minX, minY, maxX, maxY];
+}
+
+/** Edges that only one triangle has, turned so that it lies on their right. */
+function rimEdges(triangles: Uint32Array, rimCount: number): Uint32Array {
+	const open = new Set<number>();
+	for (let t = 0; t < triangles.length; t += 3)
+		for (let k = 0; k < 3; k++) {
+			const [a, b] = [triangles[t + k]!, triangles[t + ((k + 1) % 3)]!];
+			if (a >= rimCount || b >= rimCount) continue;
+			if (!open.delete(a * rimCount + b)) open.add(b * rimCount + a);
+		}
+	return Uint32Array.from([...open].flatMap((key) => [Math.floor(key / rimCount), key % rimCount]));
+}
