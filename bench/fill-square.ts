@@ -67,10 +67,11 @@ export function zoneAgainstTriangulation(): Ratio {
 	return againstTriangulation('a square with a round zone a thousand times finer', square(40), rule);
 }
 
-/** The same for a square in which every element is a little larger than its neighbour toward a point, its boundary divided likewise. */
-export function gradedAgainstTriangulation(): Ratio {
-	const slope = 0.012;
-	const field = (x: number, y: number) => 0.008 / 1000 + slope * Math.hypot(x - 0.4, y - 0.6);
+/** From 1 to 1000 times 8e-6, growing away from a point. */
+const gradedField = (x: number, y: number) => 0.008 / 1000 + 0.0115 * Math.hypot(x - 0.4, y - 0.6);
+
+/** A square whose sides are divided as the field asks. */
+function gradedSquare(): FillInput {
 	const corners = [
 		[0, 0],
 		[1, 0],
@@ -80,17 +81,25 @@ export function gradedAgainstTriangulation(): Ratio {
 	const nodes = corners.flatMap(([ax, ay], k) => {
 		const [bx, by] = corners[(k + 1) % 4]!;
 		const sizes = Float64Array.from({ length: 1001 }, (_, i) =>
-			field(ax + ((bx - ax) * i) / 1000, ay + ((by - ay) * i) / 1000)
+			gradedField(ax + ((bx - ax) * i) / 1000, ay + ((by - ay) * i) / 1000)
 		);
 		const at = positionsAlong(sizes, Math.round(countAlong(sizes, 1)));
 		return Array.from(at.slice(0, -1), (t) => [ax + (bx - ax) * t, ay + (by - ay) * t]);
 	});
-	const input: FillInput = {
+	return {
 		x: Float64Array.from(nodes, (p) => p[0]!),
 		y: Float64Array.from(nodes, (p) => p[1]!),
 		edges: Uint32Array.from(nodes.flatMap((_, i) => [i, (i + 1) % nodes.length]))
 	};
-	return againstTriangulation('a square graded everywhere, from 1 to 1000', input, { size: 1, growth: 1 + slope, field });
+}
+
+/** The same for a square in which every element is a little larger than its neighbour toward a point, its boundary divided likewise. */
+export function gradedAgainstTriangulation(): Ratio {
+	return againstTriangulation('a square graded everywhere, from 1 to 1000', gradedSquare(), {
+		size: 1,
+		growth: 1.0115,
+		field: gradedField
+	});
 }
 
 /** The same for a square with 400 round holes. */
@@ -133,6 +142,24 @@ function againstTriangulation(name: string, input: FillInput, rule: SizeRule): R
 		wanted: '≤ 2',
 		note: `${count} nodes`
 	};
+}
+
+/** Four million triangles against one million: how the time of a fill grows. */
+export function fourAgainstOne(): Ratio {
+	const fill = (n: number) => () => finish(fillTriangles(square(n), { size: 1 / n, growth: 1.2 }));
+	return {
+		what: 'fill of a square with 4 million triangles',
+		against: 'the same with 1 million',
+		...pairs(3, fill(1316), fill(658)),
+		wanted: '≤ 4.6',
+		note: ''
+	};
+}
+
+/** Fills a square with about a million triangles, graded everywhere, for a look at the memory that it takes. */
+export function fillMillion(): number {
+	const rule: SizeRule = { size: 1, growth: 1.0115, field: gradedField };
+	return finish(fillTriangles(gradedSquare(), rule)).triangles.length / 3;
 }
 
 /** A structured block of a million quads, against writing arrays of the same sizes in a plain loop. */

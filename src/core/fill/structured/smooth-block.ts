@@ -74,10 +74,18 @@ function sweepRow(
 	rowX: Float64Array,
 	rowY: Float64Array
 ): void {
-	let [swX, wX, nwX] = [gx[row - width]!, gx[row]!, gx[row + width]!];
-	let [swY, wY, nwY] = [gy[row - width]!, gy[row]!, gy[row + width]!];
-	let [sX, pX, nX] = [gx[row - width + 1]!, gx[row + 1]!, gx[row + width + 1]!];
-	let [sY, pY, nY] = [gy[row - width + 1]!, gy[row + 1]!, gy[row + width + 1]!];
+	let swX = gx[row - width]!;
+	let wX = gx[row]!;
+	let nwX = gx[row + width]!;
+	let swY = gy[row - width]!;
+	let wY = gy[row]!;
+	let nwY = gy[row + width]!;
+	let sX = gx[row - width + 1]!;
+	let pX = gx[row + 1]!;
+	let nX = gx[row + width + 1]!;
+	let sY = gy[row - width + 1]!;
+	let pY = gy[row + 1]!;
+	let nY = gy[row + width + 1]!;
 	for (let i = 1; i < n; i++) {
 		const k = row + i;
 		const seX = gx[k - width + 1]!;
@@ -104,8 +112,18 @@ function sweepRow(
 			rowX[i] = pX;
 			rowY[i] = pY;
 		}
-		[swX, wX, nwX, sX, pX, nX] = [sX, pX, nX, seX, eX, neX];
-		[swY, wY, nwY, sY, pY, nY] = [sY, pY, nY, seY, eY, neY];
+		swX = sX;
+		wX = pX;
+		nwX = nX;
+		sX = seX;
+		pX = eX;
+		nX = neX;
+		swY = sY;
+		wY = pY;
+		nwY = nY;
+		sY = seY;
+		pY = eY;
+		nY = neY;
 	}
 }
 

@@ -8,8 +8,8 @@ import { repair } from './repair.ts';
 import { next, previous, type Triangulation } from './triangulation.ts';
 
 /** Smoothing sweeps before and after the repair of small angles. */
-const sweepsBefore = 2;
-const sweepsAfter = 3;
+const sweepsBefore = 1;
+const sweepsAfter = 2;
 
 /**
  * Fills a region with triangles of the size asked: where the size is the region's own, those of an
@@ -20,7 +20,6 @@ const sweepsAfter = 3;
  * @throws FillError where the given edges cross or coincide
  */
 export function* fillTriangles(input: FillInput, rule: SizeRule, triangles = expectedTriangles(input, rule)): Work<Fill> {
-	checkEncloses(input);
 	const sizes = givenSizes(input, rule.size);
 	if (rule.field) for (let i = 0; i < sizes.length; i++) sizes[i] = Math.min(sizes[i]!, rule.field(input.x[i]!, input.y[i]!));
 	const core = findCores(input, rule, sizes);
@@ -48,18 +47,20 @@ export function* fillTriangles(input: FillInput, rule: SizeRule, triangles = exp
  * @param expected about how many nodes will be added
  */
 function* fillAround(
-	{ x, y, edges }: FillInput,
+	input: FillInput,
 	core: Core | undefined,
 	rule: SizeRule,
 	sizes: Float64Array,
 	expected: number
 ): Work<Fill | undefined> {
+	const { x, y, edges } = input;
 	const given = x.length;
 	const rimCount = core?.rimCount ?? 0;
 	const whole = core
 		? { x: concatenated(x, core.rimX), y: concatenated(y, core.rimY), edges: withRim(edges, core.edges, given) }
 		: { x, y, edges };
 	const { triangulation: mesh, inside } = triangulateBoundary(whole, whole.x.length + Math.ceil(1.2 * expected));
+	checkEncloses(input);
 	const sizeAt = new Float64Array(mesh.x.length);
 	sizeAt.set(sizes, OFFSET);
 	if (core) sizeAt.set(core.rimSizes, given + OFFSET);

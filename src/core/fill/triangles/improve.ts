@@ -17,6 +17,8 @@ const scale = 2 * Math.sqrt(3);
 export function* improve(mesh: Triangulation, firstFree: number, inside: Uint8Array, sweeps: number): Work<void> {
 	const { x, y, from, twin, outgoing, vertexCount } = mesh;
 	const ring = new Int32Array(256);
+	const ringX = new Float64Array(ring.length + 1);
+	const ringY = new Float64Array(ring.length + 1);
 	/** 1 where a vertex or a neighbour of it has moved since it was last looked at. */
 	const stale = new Uint8Array(vertexCount).fill(1);
 	for (let sweep = 0; sweep < sweeps; sweep++) {
@@ -33,11 +35,14 @@ export function* improve(mesh: Triangulation, firstFree: number, inside: Uint8Ar
 			let sumY = 0;
 			do {
 				const a = from[next(e)]!;
-				ring[count++] = a;
-				sumX += x[a]!;
-				sumY += y[a]!;
+				ring[count] = a;
+				sumX += ringX[count] = x[a]!;
+				sumY += ringY[count] = y[a]!;
+				count++;
 				e = twin[previous(e)]!;
 			} while (e !== first && count < ring.length);
+			ringX[count] = ringX[0]!;
+			ringY[count] = ringY[0]!;
 			const oldX = x[v]!;
 			const oldY = y[v]!;
 			const before = worst(oldX, oldY, count);
@@ -63,17 +68,20 @@ export function* improve(mesh: Triangulation, firstFree: number, inside: Uint8Ar
 	/** The lowest quality 4√3 A / Σ l² around the ring if its vertex stood at (px, py); negative where a triangle would turn over. */
 	function worst(px: number, py: number, count: number): number {
 		let least = Infinity;
-		for (let k = 0; k < count; k++) {
-			const a = ring[k]!;
-			const b = ring[k + 1 === count ? 0 : k + 1]!;
-			const ux = x[a]! - px;
-			const uy = y[a]! - py;
-			const wx = x[b]! - px;
-			const wy = y[b]! - py;
+		let ux = ringX[0]! - px;
+		let uy = ringY[0]! - py;
+		let uu = ux * ux + uy * uy;
+		for (let k = 1; k <= count; k++) {
+			const wx = ringX[k]! - px;
+			const wy = ringY[k]! - py;
+			const ww = wx * wx + wy * wy;
 			const sx = wx - ux;
 			const sy = wy - uy;
-			const quality = (scale * (ux * wy - uy * wx)) / (ux * ux + uy * uy + wx * wx + wy * wy + sx * sx + sy * sy);
+			const quality = (scale * (ux * wy - uy * wx)) / (uu + ww + sx * sx + sy * sy);
 			if (quality < least) least = quality;
+			ux = wx;
+			uy = wy;
+			uu = ww;
 		}
 		return least;
 	}
