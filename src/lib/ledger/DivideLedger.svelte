@@ -193,16 +193,16 @@
 		padding: 6px 8px;
 	}
 	.name {
-		width: 18%;
+		width: 15.5%;
 	}
 	th:nth-child(2) {
-		width: 12%;
+		width: 11.5%;
 	}
 	th:nth-child(3) {
-		width: 17%;
+		width: 18%;
 	}
 	th:nth-child(4) {
-		width: 15%;
+		width: 13%;
 	}
 	th:nth-child(5),
 	th:nth-child(6) {
@@ -214,7 +214,7 @@
 	}
 	td:last-child,
 	th:last-child {
-		padding-right: 8px;
+		padding-right: 6px;
 	}
 	td.large {
 		color: var(--brick);

@@ -110,7 +110,7 @@
 				if (limit >= 1) desk.setLimit(Math.round(limit));
 				else desk.notice = `\`${typed}\` is no number of elements to ask above; it is 1 or more, like 2000000`;
 			}}
-		/></label
+		/> elements</label
 	>
 </div>
 {#if selected.length > 1}<p class="hint">
@@ -199,7 +199,8 @@
 <style>
 	.everywhere {
 		display: flex;
-		gap: 16px;
+		flex-wrap: wrap;
+		gap: 4px 16px;
 		padding: 6px 8px;
 		border-bottom: 1px solid var(--edge);
 	}
@@ -214,6 +215,9 @@
 		width: 62px;
 		border-color: var(--edge);
 		color: var(--ink);
+	}
+	.everywhere label:last-child :global(input) {
+		width: 92px;
 	}
 	h3 {
 		padding: 10px 8px 2px;
