@@ -102,7 +102,7 @@ describe('projects', () => {
 
 	it('begin with the demo', async () => {
 		await seedDemo(projects, files);
-		expect((await projects.list()).map((p) => p.title)).toEqual(['Venturi tube', 'Cold plate', 'Relief valve']);
+		expect((await projects.list()).map((p) => p.title)).toEqual(['Venturi tube', 'Cold plate', 'Splitter elbow', 'Relief valve']);
 	});
 
 	it('outlive the process that wrote them', async () => {
