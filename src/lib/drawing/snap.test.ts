@@ -1,0 +1,67 @@
+import { describe, expect, it } from 'vitest';
+import { finish } from '../../core/fill/fill.ts';
+import { Pipeline } from '../../core/pipeline.ts';
+import { snapAt, type SnapWish } from './snap.ts';
+import { fitted, screenX, screenY } from './view.ts';
+
+const text = `recipe 1
+point p = (0, 0)
+line floor = p to (100, 0)
+line wall = (50, -20) to (50, 30)
+circle eye = around (80, 40) radius 10
+spline roof = through (0, 60) to (50, 70) to (100, 60)
+`;
+const result = finish(new Pipeline(() => 0).run({ text, files: {} }));
+const view = fitted({ x: 0, y: 0, scale: 1, width: 900, height: 700 }, [0, -20, 100, 70], 0);
+const curve = (name: string) => result.model.curves.findIndex((c) => c.name === name);
+/** The place a few pixels beside a point of the plane. */
+const beside = (x: number, y: number, wish: Partial<SnapWish> = {}) =>
+	snapAt(view, screenX(view, x) + 4, screenY(view, y) - 3, result, { snapping: true, ...wish });
+
+describe('the cursor snaps', () => {
+	it('to named points before anything else, by name, even while snapping is held off', () => {
+		expect(beside(0, 0)).toMatchObject({ x: 0, y: 0, snap: 'point', source: 'p' });
+		expect(beside(0, 0, { snapping: false })).toMatchObject({ snap: 'point', source: 'p' });
+		expect(beside(100, 0, { snapping: false }).snap).toBe('free');
+	});
+
+	it('to ends by the name of their curve, and to crossings by their place', () => {
+		expect(beside(100, 0)).toMatchObject({ snap: 'end', source: 'end(floor)' });
+		expect(beside(50, 0)).toMatchObject({ snap: 'crossing', source: '(50, 0)' });
+	});
+
+	it('to middles and centres', () => {
+		expect(beside(50, 5)).toMatchObject({ snap: 'middle', source: 'middle(wall)' });
+		expect(beside(80, 40)).toMatchObject({ snap: 'centre', source: 'centre(eye)' });
+		const roof = beside(50, 70);
+		expect(roof.snap).toBe('middle');
+		expect(roof.y).toBeCloseTo(70, 9);
+	});
+
+	it('to the foot of a perpendicular and to tangents from the place before', () => {
+		const from = { x: 30, y: 40, snap: 'grid' as const, source: '(30, 40)' };
+		expect(beside(30, 0, { from, curve: curve('floor') })).toMatchObject({ x: 30, y: 0, snap: 'perpendicular' });
+		// Tangents from (80, 20) to the circle touch where the angle at the centre is 60°.
+		const below = { x: 80, y: 20, snap: 'grid' as const, source: '(80, 20)' };
+		const touch = { x: 80 + 10 * Math.sin(Math.PI / 3), y: 40 - 10 * Math.cos(Math.PI / 3) };
+		const tangent = beside(touch.x, touch.y, { from: below, curve: curve('eye') });
+		expect(tangent.snap).toBe('tangent');
+		expect(tangent.x).toBeCloseTo(touch.x, 9);
+		expect(tangent.y).toBeCloseTo(touch.y, 9);
+	});
+
+	it('to the curve under it, and says how far along', () => {
+		const on = snapAt(view, screenX(view, 25), screenY(view, 0) - 3, result, { snapping: true, curve: curve('floor') });
+		expect(on).toMatchObject({ snap: 'on curve', source: 'along(floor, 0.25)', on: { curve: 'floor', share: 0.25 } });
+	});
+
+	it('in line with the place before, else to the grid', () => {
+		const from = { x: 23.4, y: -17, snap: 'grid' as const, source: '(23.4, -17)' };
+		expect(snapAt(view, screenX(view, 23.4) + 3, screenY(view, 40), result, { snapping: true, from })).toMatchObject({
+			x: 23.4,
+			snap: 'aligned'
+		});
+		const grid = snapAt(view, screenX(view, 20) + 1, screenY(view, 40) + 1, result, { snapping: true });
+		expect(grid).toMatchObject({ x: 20, y: 40, snap: 'grid' });
+	});
+});
