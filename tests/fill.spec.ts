@@ -40,6 +40,13 @@ test('a place gets a size of its own, is changed, and is taken away', async ({ p
 	expect(predicted / fine).toBeGreaterThan(0.7);
 	expect(predicted / fine).toBeLessThan(1.4);
 
+	// From 0.5 to 5 there are contours of 1 and 2 at least.
+	const drawing = page.getByRole('application', { name: 'Drawing' });
+	await expect(drawing).toHaveAttribute('data-contours', '0');
+	await page.getByRole('checkbox', { name: /show the sizes/ }).check();
+	await expect.poll(async () => Number(await drawing.getAttribute('data-contours'))).toBeGreaterThanOrEqual(2);
+	await page.getByRole('checkbox', { name: /show the sizes/ }).uncheck();
+
 	// More elements than a limit are made only after a question.
 	const limit = page.getByRole('textbox', { name: 'Ask above' });
 	await limit.click();

@@ -111,6 +111,7 @@ test('a long fill shows its progress, can be stopped, and can be started again',
 	await size.click();
 	await size.fill('0.07');
 	await size.press('Enter');
+	await page.getByRole('alertdialog', { name: 'Many elements' }).getByRole('button', { name: 'Fill them' }).click();
 	await page.getByRole('button', { name: 'Stop' }).click();
 	await expect(page.getByText('Stopped: there is no mesh of this recipe.')).toBeVisible();
 	await expect(page.getByRole('region', { name: 'Gauge' })).toContainText('stopped');

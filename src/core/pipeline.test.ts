@@ -79,6 +79,11 @@ describe('the pipeline', () => {
 		const made = go(0.1, 50_000);
 		expect(made.held).toBeUndefined();
 		expect(elementCount(made.mesh) / held.held!).toBeCloseTo(1, 0);
+		// What is refused in any case is no question either.
+		const refused = go(0.0001, 50_000);
+		expect(refused.held).toBeUndefined();
+		expect(refused.findings.map((f) => f.code)).toContain('too-many');
+		expect(elementCount(go(0.1, 50_000).mesh)).toBe(elementCount(made.mesh));
 		// What is there already is no question.
 		expect(go(0.1, 2000).held).toBeUndefined();
 	});

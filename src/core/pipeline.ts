@@ -157,7 +157,9 @@ export class Pipeline {
 			return [this.prepared(r, region, boundary, nodes, fallbackSize, field)];
 		});
 		let predicted = prepared.reduce((sum, p) => sum + p.predicted, 0);
-		const isAsked = predicted > (input.askAbove ?? Infinity) && prepared.some((p) => !p.known);
+		// A region above the limit is refused in any case, and no question.
+		const possible = prepared.reduce((sum, p) => sum + (p.predicted > elementLimit ? 0 : p.predicted), 0);
+		const isAsked = possible > (input.askAbove ?? Infinity) && prepared.some((p) => !p.known);
 		const held = isAsked ? predicted : undefined;
 		const refilled: string[] = [];
 		const fills: ({ fill: Fill; global: Uint32Array } | undefined)[] = regions.map(() => undefined);

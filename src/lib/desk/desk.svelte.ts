@@ -69,6 +69,8 @@ export class Desk {
 	/** Range of the chosen measure whose elements are lit. */
 	brush = $state.raw<[number, number] | undefined>();
 	colourByQuality = $state(false);
+	/** Whether the drawing shows the sizes of elements in Fill: as a tint, with contours. */
+	showSizes = $state(false);
 	/** A place that the drawing should show, with a new object for every request. */
 	showAt = $state.raw<{ x: number; y: number; element?: number } | undefined>();
 	/** A short message at the bottom of the drawing. */

@@ -7,6 +7,7 @@
 	import { Drafting } from './drafting.svelte.ts';
 	import FileCard from './FileCard.svelte';
 	import { paintGrid, paintInk } from './ink.ts';
+	import { contoursOf } from './size-contours.ts';
 	import { MeshView } from './mesh-view.ts';
 	import { pieceAt, pieceInBox, PieceLines, regionAt } from './outlines.ts';
 	import { readPalette, type Palette } from './palette.ts';
@@ -73,6 +74,8 @@
 			return [{ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, text: String(Number(piece.length.toPrecision(6))) }];
 		});
 	});
+	/** The sizes of the elements, where they are to be seen. */
+	const contours = $derived(desk.showSizes && desk.station === 'fill' && desk.result ? contoursOf(desk.result) : undefined);
 	const measured = $derived(drafting.measured);
 	const brief = (value: number) => Number(value.toPrecision(7));
 
@@ -173,7 +176,8 @@
 		if (!desk.result || !meshView) return;
 		const measure = measures.find((m) => m.key === desk.measure)!;
 		meshView.show(desk.result);
-		meshView.measure(desk.result, measure);
+		if (contours) meshView.sizes(desk.result, contours.sizes);
+		else meshView.measure(desk.result, measure);
 	});
 
 	$effect(() => {
@@ -187,8 +191,8 @@
 				tint: palette.tints,
 				lit: palette.marigold,
 				strength: desk.stopped ? 0 : desk.progress !== undefined ? 0.25 : faint,
-				colourByQuality: desk.colourByQuality,
-				brush: desk.brush
+				colourByQuality: desk.colourByQuality || contours !== undefined,
+				brush: contours ? undefined : desk.brush
 			},
 			devicePixelRatio
 		);
@@ -216,7 +220,8 @@
 			box,
 			mark,
 			handles: [...divisions.handles(view), ...rows.marks(view)],
-			corners: corners.marks(view)
+			corners: corners.marks(view),
+			contours: contours?.lines ?? []
 		});
 	});
 
@@ -425,6 +430,7 @@
 	tabindex="0"
 	data-view="{view.x},{view.y},{view.scale},{view.width},{view.height}"
 	data-current={desk.isCurrent}
+	data-contours={contours?.lines.length ?? 0}
 	style:cursor={desk.tool === 'select' ? (desk.hover ? 'pointer' : 'default') : 'crosshair'}
 	onwheel={onWheel}
 	onpointerdown={onPointerDown}

@@ -27,9 +27,7 @@
 		<span>Stopped: there is no mesh of this recipe.</span>
 		<button class="action" onclick={() => desk.mesh()}>Mesh now</button>
 	</div>
-{/if}
-
-{#if desk.isCurrent && desk.result?.held !== undefined}
+{:else if desk.isCurrent && desk.result?.held !== undefined}
 	{@const { held } = desk.result}
 	<div class="progress panel" role="alertdialog" aria-label="Many elements">
 		<span>About {inWords(held)} elements are to be expected; nothing is filled yet.</span>

@@ -2,7 +2,9 @@ import { groupColours } from '../../core/mesh/boundary-kinds.ts';
 import type { Result } from '../../core/pipeline.ts';
 import type { Station } from '../desk/desk.svelte.ts';
 import type { PieceLines } from './outlines.ts';
+import type { SizeContour } from '../../core/sizing/contours.ts';
 import type { CornerMarks } from './corners.ts';
+import { paintContours } from './size-contours.ts';
 import type { Handle } from './handles.ts';
 import type { Palette } from './palette.ts';
 import { flatten } from '../../core/shape/parts.ts';
@@ -34,6 +36,8 @@ export interface InkScene {
 	handles: readonly Handle[];
 	/** Corners of the selected structured region in Fill. */
 	corners: CornerMarks | undefined;
+	/** Contours of the element size, where they are to be seen. */
+	contours: readonly SizeContour[];
 }
 
 const font = "11px 'IBM Plex Mono', monospace";
@@ -48,6 +52,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 		if (scene.station === 'fill') paintZones(context, scene, scene.result);
 		paintPieces(context, scene, scene.result);
 		if (scene.station === 'divide' || scene.station === 'fill') paintTicks(context, scene, scene.result);
+		if (scene.contours.length > 0) paintContours(context, view, scene.palette, scene.contours);
 		paintHandles(context, scene);
 		paintPoints(context, scene, scene.result);
 		paintCorners(context, scene);
@@ -140,10 +145,13 @@ function paintZones(context: CanvasRenderingContext2D, { view, palette }: InkSce
 	for (const outline of result.zoneOutlines) {
 		context.beginPath();
 		trace(context, view, outline);
-		context.fillStyle = palette.kingfisher;
-		context.globalAlpha = 0.08;
-		context.fill();
-		context.globalAlpha = 1;
+		const n = outline.length;
+		if (outline[0] === outline[n - 2] && outline[1] === outline[n - 1]) {
+			context.fillStyle = palette.kingfisher;
+			context.globalAlpha = 0.08;
+			context.fill();
+			context.globalAlpha = 1;
+		}
 		context.strokeStyle = palette.kingfisher;
 		context.lineWidth = 1.2;
 		context.setLineDash([5, 4]);

@@ -175,14 +175,36 @@ export class MeshView {
 	}
 
 	/** Takes the values of a measure, one per element. */
-	measure(result: Result, measure: Measure): void {
-		const { values } = result.quality[measure.key]!;
+	measure(result: Result, { key, low, high, best }: Measure): void {
+		this.colours(result, result.quality[key]!.values, low, high, best === 'high');
+	}
+
+	/** Takes the sizes at the nodes: an element has the mean of its own, on a scale of ratios. */
+	sizes(result: Result, sizes: Float64Array): void {
+		const { triangles, quads, triangleRegion, quadRegion } = result.mesh;
+		const values = new Float32Array(triangleRegion.length + quadRegion.length);
+		let [low, high] = [Infinity, -Infinity];
+		const take = (nodes: Uint32Array, corners: number, offset: number) => {
+			for (let e = 0; e * corners < nodes.length; e++) {
+				let sum = 0;
+				for (let k = 0; k < corners; k++) sum += sizes[nodes[e * corners + k]!]!;
+				const value = Math.log(sum / corners);
+				values[offset + e] = value;
+				[low, high] = [Math.min(low, value), Math.max(high, value)];
+			}
+		};
+		take(triangles, 3, 0);
+		take(quads, 4, triangleRegion.length);
+		this.colours(result, values, low, high > low ? high : low + 1, true);
+	}
+
+	private colours(result: Result, values: Float32Array, low: number, high: number, highIsBest: boolean): void {
 		const triangles = result.mesh.triangleRegion.length;
 		const value = new Float32Array(3 * triangles + 6 * (values.length - triangles));
 		for (let t = 0; t < triangles; t++) value.fill(values[t]!, 3 * t, 3 * t + 3);
 		for (let e = triangles; e < values.length; e++) value.fill(values[e]!, 6 * e - 3 * triangles, 6 * e - 3 * triangles + 6);
 		this.geometry.setAttribute('value', new THREE.BufferAttribute(value, 1));
-		(this.material.uniforms.range!.value as THREE.Vector3).set(measure.low, measure.high, measure.best === 'high' ? 1 : 0);
+		(this.material.uniforms.range!.value as THREE.Vector3).set(low, high, highIsBest ? 1 : 0);
 	}
 
 	draw(view: View, look: MeshLook, pixelRatio: number): void {

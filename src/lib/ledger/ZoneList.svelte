@@ -65,6 +65,7 @@
 	}
 </script>
 
+<label class="show"><input type="checkbox" bind:checked={desk.showSizes} /> show the sizes in the drawing, with contours</label>
 <h3>Sizes of their own</h3>
 {#if rows.length > 0}
 	<table aria-label="Sizes of their own">
@@ -162,6 +163,12 @@
 	/>{/if}
 
 <style>
+	.show {
+		display: flex;
+		gap: 6px;
+		padding: 8px 8px 0;
+		font-size: 12px;
+	}
 	h3 {
 		padding: 10px 8px 2px;
 		color: var(--quiet);
