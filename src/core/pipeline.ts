@@ -1,5 +1,6 @@
 import { log } from './numeric/elementary.ts';
 import { sameNumbers } from './numeric/same.ts';
+import { largestJump } from './divide/jumps.ts';
 import { divide, PlacementCache, type Divisions, type RegionLayout } from './divide/divisions.ts';
 import { elementLimit, FillError, type Fill, type FillInput, type Work } from './fill/fill.ts';
 import { fillStructured, type NodeLayout } from './fill/structured/fill-structured.ts';
@@ -48,6 +49,8 @@ export interface Result {
 	/** How the structured regions are laid out in blocks. */
 	layouts: RegionLayout[];
 	divisions: Divisions;
+	/** The largest ratio of cells that touch where one piece goes on into another, and one of the two. */
+	largestJump: { ratio: number; piece: number } | undefined;
 	mesh: Mesh;
 	quality: Quality;
 	findings: Finding[];
@@ -210,6 +213,7 @@ export class Pipeline {
 			regions,
 			layouts,
 			divisions,
+			largestJump: largestJump(arrangement, divisions.pieces, (p) => numbering.piece[p]! >= 0),
 			mesh,
 			quality,
 			findings,

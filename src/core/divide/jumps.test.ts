@@ -21,4 +21,14 @@ describe('a jump', () => {
 		expect(jumpAt(arrangement, divisions.pieces, 2, 'start')).toBeUndefined();
 		expect(jumpAt(arrangement, divisions.pieces, 0, 'start')).toBeUndefined();
 	});
+
+	it('is told for the whole drawing where it is largest, of pieces that are meshed', () => {
+		const text = (extra: string) =>
+			`rectangle a = (0, 0) to (10, 5)\nrectangle b = (10, 0) to (14, 5)\nregion r at (1, 1)\nregion s at (12, 1)\nfill r structured\nfill s ${extra}\ndivide a.bottom into 10\ndivide b.bottom into 2\ndivide a.left into 5`;
+		// Along the bottom cells of 1 meet cells of 2; with only the left part filled, nothing goes on.
+		const { largestJump, arrangement } = run(text('structured'));
+		expect(largestJump!.ratio).toBeCloseTo(2, 12);
+		expect(arrangement.pieces[largestJump!.piece]).toBeDefined();
+		expect(run(text('none')).largestJump).toBeUndefined();
+	});
 });

@@ -46,6 +46,23 @@ export function jumpAt(
 	return { piece: best.piece, own, other, ratio: Math.max(own / other, other / own) };
 }
 
+/** The largest jump of all, and the piece at whose end it is; undefined where no piece goes on from another. */
+export function largestJump(
+	arrangement: Arrangement,
+	divisions: readonly Division[],
+	counts: (piece: number) => boolean
+): { ratio: number; piece: number } | undefined {
+	let largest: { ratio: number; piece: number } | undefined;
+	for (let piece = 0; piece < arrangement.pieces.length; piece++) {
+		if (!counts(piece)) continue;
+		for (const end of ['start', 'end'] as const) {
+			const jump = jumpAt(arrangement, divisions, piece, end);
+			if (jump && counts(jump.piece) && jump.ratio > (largest?.ratio ?? 0)) largest = { ratio: jump.ratio, piece };
+		}
+	}
+	return largest;
+}
+
 const aroundOf = new WeakMap<Arrangement, number[][]>();
 
 /** The pieces at every junction. */

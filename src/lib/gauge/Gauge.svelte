@@ -92,8 +92,13 @@
 			<dd class="number" data-count="predicted">{desk.result ? count(Math.round(desk.result.predicted)) : '–'}</dd>
 		</div>
 		<div>
-			<dt>brushed elements</dt>
-			<dd class="number">{lit === undefined ? '–' : count(lit)}</dd>
+			{#if lit === undefined}
+				<dt title="Largest ratio of cells that touch where one piece goes on into another">largest jump</dt>
+				<dd class="number" data-count="jump">{desk.result?.largestJump?.ratio.toFixed(2) ?? '–'}</dd>
+			{:else}
+				<dt>brushed elements</dt>
+				<dd class="number" data-count="brushed">{count(lit)}</dd>
+			{/if}
 		</div>
 	</dl>
 	<div class="choice">
