@@ -19,6 +19,15 @@ export interface Ratio {
 	note: string;
 }
 
+/** A closed outline through nodes. */
+function closed(nodes: readonly (readonly number[])[]): FillInput {
+	return {
+		x: Float64Array.from(nodes, (p) => p[0]!),
+		y: Float64Array.from(nodes, (p) => p[1]!),
+		edges: Uint32Array.from(nodes.flatMap((_, i) => [i, (i + 1) % nodes.length]))
+	};
+}
+
 function square(n: number): FillInput {
 	const nodes = [0, 1, 2, 3].flatMap((side) =>
 		Array.from({ length: n }, (_, k) => {
@@ -31,11 +40,7 @@ function square(n: number): FillInput {
 			][side]!;
 		})
 	);
-	return {
-		x: Float64Array.from(nodes, (p) => p[0]!),
-		y: Float64Array.from(nodes, (p) => p[1]!),
-		edges: Uint32Array.from(nodes.flatMap((_, i) => [i, (i + 1) % nodes.length]))
-	};
+	return closed(nodes);
 }
 
 function time(run: () => void): number {
@@ -70,6 +75,8 @@ export function zoneAgainstTriangulation(): Ratio {
 /** From 1 to 1000 times 8e-6, growing away from a point. */
 const gradedField = (x: number, y: number) => 0.008 / 1000 + 0.0115 * Math.hypot(x - 0.4, y - 0.6);
 
+const gradedRule: SizeRule = { size: 1, growth: 1.0115, field: gradedField };
+
 /** A square whose sides are divided as the field asks. */
 function gradedSquare(): FillInput {
 	const corners = [
@@ -86,20 +93,12 @@ function gradedSquare(): FillInput {
 		const at = positionsAlong(sizes, Math.round(countAlong(sizes, 1)));
 		return Array.from(at.slice(0, -1), (t) => [ax + (bx - ax) * t, ay + (by - ay) * t]);
 	});
-	return {
-		x: Float64Array.from(nodes, (p) => p[0]!),
-		y: Float64Array.from(nodes, (p) => p[1]!),
-		edges: Uint32Array.from(nodes.flatMap((_, i) => [i, (i + 1) % nodes.length]))
-	};
+	return closed(nodes);
 }
 
 /** The same for a square in which every element is a little larger than its neighbour toward a point, its boundary divided likewise. */
 export function gradedAgainstTriangulation(): Ratio {
-	return againstTriangulation('a square graded everywhere, from 1 to 1000', gradedSquare(), {
-		size: 1,
-		growth: 1.0115,
-		field: gradedField
-	});
+	return againstTriangulation('a square graded everywhere, from 1 to 1000', gradedSquare(), gradedRule);
 }
 
 /** The same for a square with 400 round holes. */
@@ -158,8 +157,7 @@ export function fourAgainstOne(): Ratio {
 
 /** Fills a square with about a million triangles, graded everywhere, for a look at the memory that it takes. */
 export function fillMillion(): number {
-	const rule: SizeRule = { size: 1, growth: 1.0115, field: gradedField };
-	return finish(fillTriangles(gradedSquare(), rule)).triangles.length / 3;
+	return finish(fillTriangles(gradedSquare(), gradedRule)).triangles.length / 3;
 }
 
 /** A structured block of a million quads, against writing arrays of the same sizes in a plain loop. */

@@ -194,8 +194,8 @@ export class Pipeline {
 		const groups = resolveGroups(model, arrangement, regions, findings);
 		checkGroups(arrangement, regions, groups, findings);
 		const mesh = assembleMesh(arrangement, divisions.pieces, numbering, regions, fills, groups);
-		const firstInner = (region: number) =>
-			fills.slice(0, region).reduce((sum, f) => sum + (f?.fill.x.length ?? 0), numbering.count);
+		let inner = numbering.count;
+		const firstInner = fills.map((f) => (inner += f?.fill.x.length ?? 0) - (f?.fill.x.length ?? 0));
 		this.smoothings = smoothedTogether(model, arrangement, regions, (r) => structured.get(r), groups).map((together, k) =>
 			smoothAcross(mesh, together, arrangement, divisions.pieces, numbering, firstInner, this.smoothings[k])
 		);

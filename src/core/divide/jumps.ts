@@ -31,7 +31,7 @@ export function jumpAt(
 	const junction = pieces[piece]![end];
 	const out = leavingDirection(pieces[piece]!, end);
 	let best: { piece: number; end: 'start' | 'end'; turn: number } | undefined;
-	for (const q of around(arrangement)[junction]!) {
+	for (const q of piecesAround(arrangement)[junction]!) {
 		if (q === piece) continue;
 		for (const at of ['start', 'end'] as const) {
 			if (pieces[q]![at] !== junction) continue;
@@ -66,7 +66,7 @@ export function largestJump(
 const aroundOf = new WeakMap<Arrangement, number[][]>();
 
 /** The pieces at every junction. */
-function around(arrangement: Arrangement): number[][] {
+export function piecesAround(arrangement: Arrangement): number[][] {
 	let known = aroundOf.get(arrangement);
 	if (!known) {
 		known = Array.from({ length: arrangement.x.length }, (): number[] => []);

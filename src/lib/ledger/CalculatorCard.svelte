@@ -116,9 +116,7 @@
 		</p>
 	{/if}
 	<p class="source">{calculator.source}</p>
-	<label class="parametric"
-		><input type="checkbox" bind:checked={parametric} /> as parameters: the size follows when a number changes</label
-	>
+	<label><input type="checkbox" bind:checked={parametric} /> as parameters: the size follows when a number changes</label>
 	<div class="buttons">
 		<button
 			class="action"

@@ -1,4 +1,5 @@
 import type { Division } from '../../divide/divisions.ts';
+import { piecesAround } from '../../divide/jumps.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { nodesAlong, type BoundaryNumbering } from '../../mesh/assemble.ts';
 import type { Mesh, MeshGroup } from '../../mesh/mesh.ts';
@@ -32,7 +33,7 @@ export interface SmoothedTogether {
 export interface RememberedSmoothing {
 	fills: Fill[];
 	key: string;
-	/** The places of the nodes that moved, in the order of {@link movedNodes}. */
+	/** The places of the nodes that may move: those of the borders, then those inside the regions. */
 	x: Float64Array;
 	y: Float64Array;
 }
@@ -55,10 +56,9 @@ export function smoothedTogether(
 		if (region.fill !== 'structured' || region.halved || !region.sweeps || !filled(r)) return;
 		byLine.set(region.fillLine, [...(byLine.get(region.fillLine) ?? []), r]);
 	});
-	const meeting = new Map<number, number[]>();
-	arrangement.pieces.forEach(({ start, end }, p) => {
-		for (const j of [start, end]) meeting.set(j, [...(meeting.get(j) ?? []), p]);
-	});
+	const together = [...byLine.values()].filter((members) => members.length > 1);
+	if (together.length === 0) return [];
+	const meeting = piecesAround(arrangement);
 	const nodes = new Set(
 		model.nodes.flatMap((point) => {
 			const j = arrangement.x.findIndex((x, k) => hypot(x - point.x, arrangement.y[k]! - point.y) <= arrangement.tolerance);
@@ -69,8 +69,7 @@ export function smoothedTogether(
 	const materials = new Map(
 		regions.map(({ face }, r) => [face, groups.flatMap((group, g) => (group.regions.includes(r) ? [g] : [])).join(' ')])
 	);
-	return [...byLine.values()].flatMap((members): SmoothedTogether[] => {
-		if (members.length < 2) return [];
+	return together.flatMap((members): SmoothedTogether[] => {
 		const faces = new Set(members.map((r) => regions[r]!.face));
 		const isFree = (p: number) =>
 			faces.has(arrangement.sides[2 * p]!) &&
@@ -82,7 +81,7 @@ export function smoothedTogether(
 		if (pieces.length === 0) return [];
 		const free = new Set(pieces);
 		const ends = new Set(pieces.flatMap((p) => [arrangement.pieces[p]!.start, arrangement.pieces[p]!.end]));
-		const junctions = [...ends].filter((j) => !nodes.has(j) && meeting.get(j)!.every((p) => free.has(p)));
+		const junctions = [...ends].filter((j) => !nodes.has(j) && meeting[j]!.every((p) => free.has(p)));
 		return [{ regions: members.map((r) => filled(r)!), sweeps: regions[members[0]!]!.sweeps!, pieces, junctions }];
 	});
 }
@@ -97,7 +96,7 @@ export function smoothAcross(
 	arrangement: Arrangement,
 	divisions: readonly Division[],
 	numbering: BoundaryNumbering,
-	firstInner: (region: number) => number,
+	firstInner: readonly number[],
 	remembered: RememberedSmoothing | undefined
 ): RememberedSmoothing {
 	const { regions, pieces, junctions, sweeps } = together;
@@ -105,7 +104,7 @@ export function smoothAcross(
 	const along = pieces.map((p) => nodesAlong(2 * p, arrangement, divisions, numbering));
 	const border = [...junctions.map((j) => numbering.junction[j]!), ...along.flatMap((nodes) => nodes.slice(1, -1))];
 	const moving = [...border];
-	for (const { index, fill } of regions) for (let k = 0; k < fill.x.length; k++) moving.push(firstInner(index) + k);
+	for (const { index, fill } of regions) for (let k = 0; k < fill.x.length; k++) moving.push(firstInner[index]! + k);
 	const key = `${sweeps} ${border.join(' ')}`;
 	const fills = regions.map((r) => r.fill);
 	const isKnown = remembered?.key === key && remembered.fills.every((fill, k) => fill === fills[k]);
@@ -123,7 +122,7 @@ export function smoothAcross(
 	const x = Float64Array.from(nodes, (p) => mesh.x[p]!);
 	const y = Float64Array.from(nodes, (p) => mesh.y[p]!);
 	const nodeOf = ({ index, global }: SmoothedRegion, i: number) =>
-		local.get(i < global.length ? global[i]! : firstInner(index) + i - global.length)!;
+		local.get(i < global.length ? global[i]! : firstInner[index]! + i - global.length)!;
 	const quads = Uint32Array.from(regions.flatMap((region) => Array.from(region.fill.quads, (i) => nodeOf(region, i))));
 	// Phase 2: smoothing.
 	const before = worstCorner(x, y, quads).value;
@@ -153,7 +152,7 @@ export function smoothAcross(
 		const { layout, index } = region;
 		if (layout.kind !== 'block' || !layout.walls.some(Boolean)) continue;
 		const sides = layout.sides.map((side) => side.map((i) => nodeOf(region, i))) as typeof layout.sides;
-		keepHeights(x, y, local.get(firstInner(index))!, { ...layout, sides });
+		keepHeights(x, y, local.get(firstInner[index]!)!, { ...layout, sides });
 	}
 	// Phase 4: what folds by it, or is worse at a poor corner, is not taken.
 	const after = worstCorner(x, y, quads).value;

@@ -30,7 +30,7 @@ export function smoothBlock(
 	const gy = new Float64Array(gx.length);
 	for (let j = 0; j <= m; j++)
 		for (let i = 0; i <= n; i++) {
-			const p = j === 0 || j === m || i === 0 || i === n ? node(i, j) : given + (j - 1) * (n - 1) + i - 1;
+			const p = node(i, j);
 			gx[j * width + i] = x[p]!;
 			gy[j * width + i] = y[p]!;
 		}

@@ -107,7 +107,8 @@ function renumber(t: Triangulation, vertexOf: Int32Array): void {
 	});
 }
 
-function boxOf(x: Float64Array, y: Float64Array): [number, number, number, number] {
+/** minX, minY, maxX, maxY of points. */
+export function boxOf(x: Float64Array, y: Float64Array): [number, number, number, number] {
 	const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
 	for (let i = 0; i < x.length; i++) {
 		box[0] = Math.min(box[0], x[i]!);

@@ -1,5 +1,6 @@
 import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
 import type { FillInput } from '../fill.ts';
+import { boxOf } from './constrained.ts';
 import type { SizeRule } from './refine.ts';
 
 /**
@@ -34,8 +35,8 @@ const evenSlope = 1;
 const leastNodes = 60;
 /** A box with room for more lattice nodes than this gets no core. */
 const mostPlaces = 3e7;
-/** Distances are counted along lattice lines, which is at most this much too long. */
-const detour = Math.sqrt(3) / 2;
+/** Height of a row of the lattice, in sizes; also what a way along lattice lines is to the straight one at the least. */
+const rowHeight = Math.sqrt(3) / 2;
 
 /**
  * Finds the places for equilateral lattices: one of the region's own size, away from finer
@@ -49,7 +50,7 @@ const detour = Math.sqrt(3) / 2;
 export function findCores(input: FillInput, rule: SizeRule, sizes: Float64Array): Core | undefined {
 	if (input.edges.length === 0) return undefined;
 	const frame = frameOf(input);
-	const whole = boxOf(input);
+	const whole = boxOf(input.x, input.y);
 	const plateaus = [...(rule.plateaus ?? []).filter((p) => p.size < rule.size), { size: rule.size, box: whole }];
 	// From the finest to the coarsest; the rims of the finer ones are edges for the coarser.
 	plateaus.sort((a, b) => a.size - b.size);
@@ -135,9 +136,12 @@ function findCore(
 	box: Box
 ): Core | undefined {
 	// Phase 1: the lattice. Node (i, j) lies at ((i + ½ (j odd)) h, j √3/2 h) in its own frame.
-	const rowHeight = Math.sqrt(3) / 2;
 	const across = (x: number, y: number) => ((x - ax) * c + (y - ay) * s) / h;
 	const up = (x: number, y: number) => (-(x - ax) * s + (y - ay) * c) / h;
+	const place = (i: number, j: number): [number, number] => {
+		const [pu, pv] = [(i + (j & 1) / 2) * h, j * rowHeight * h];
+		return [ax + pu * c - pv * s, ay + pu * s + pv * c];
+	};
 	let [minU, minV, maxU, maxV] = [Infinity, Infinity, -Infinity, -Infinity];
 	for (const [x, y] of [
 		[box[0], box[1]],
@@ -167,8 +171,8 @@ function findCore(
 	eachInside(grid, u, v, input.edges, (k, i, j) => {
 		if (allowed[k]! < h) return;
 		if (rule.field) {
-			const [pu, pv] = [(i + (j & 1) / 2) * h, j * rowHeight * h];
-			const asked = rule.field(ax + pu * c - pv * s, ay + pu * s + pv * c);
+			const [px, py] = place(i, j);
+			const asked = rule.field(px, py);
 			if (asked < h || (!isOwn && asked > h)) return;
 		}
 		isFree[k] = 1;
@@ -188,17 +192,14 @@ function findCore(
 			isCore[k] = all;
 		}
 	// Phase 4: triangles of core nodes; a core node belongs to the inside when all six around it are.
-	const ahead = (k: number, j: number): [number, number, number] => {
-		const [east, northEast, northWest] = neighbours[j & 1]!;
-		return [k + east!, k + northEast!, k + northWest!];
-	};
 	const around = new Uint8Array(isFree.length);
 	const eachTriangle = (visit: (a: number, b: number, d: number) => void) => {
 		for (let j = 1; j + 1 < height; j++)
 			for (let i = 1; i + 1 < width; i++) {
 				const k = j * width + i;
 				if (!isCore[k]) continue;
-				const [east, northEast, northWest] = ahead(k, j);
+				const steps = neighbours[j & 1]!;
+				const [east, northEast, northWest] = [k + steps[0]!, k + steps[1]!, k + steps[2]!];
 				if (!isCore[northEast]) continue;
 				if (isCore[east]) visit(k, east, northEast);
 				if (isCore[northWest]) visit(k, northEast, northWest);
@@ -233,18 +234,14 @@ function findCore(
 	let next = rim.length;
 	for (let k = 0; k < around.length; k++) if (around[k] === 6) number[k] = next++;
 	// Phase 6: places, triangles, and the edges of the rim.
-	const place = (k: number): [number, number] => {
-		const j = ((k / width) | 0) + j0;
-		const [pu, pv] = [((k % width) + i0 + (j & 1) / 2) * h, j * rowHeight * h];
-		return [ax + pu * c - pv * s, ay + pu * s + pv * c];
-	};
+	const placeOf = (k: number) => place((k % width) + i0, ((k / width) | 0) + j0);
 	const [rimX, rimY] = [new Float64Array(rim.length), new Float64Array(rim.length)];
-	rim.forEach((k, r) => ([rimX[r], rimY[r]] = place(k)));
+	rim.forEach((k, r) => ([rimX[r], rimY[r]] = placeOf(k)));
 	const [innerX, innerY] = [new Float64Array(next - rim.length), new Float64Array(next - rim.length)];
 	for (let k = 0; k < around.length; k++)
 		if (around[k] === 6) {
 			const at = number[k]! - rim.length;
-			[innerX[at], innerY[at]] = place(k);
+			[innerX[at], innerY[at]] = placeOf(k);
 		}
 	const triangles = new Uint32Array(3 * triangleCount);
 	let e = 0;
@@ -318,7 +315,6 @@ function allowedSizes(
 	leastGap: number
 ): Float32Array {
 	const { i0, j0, width, height } = grid;
-	const rowHeight = Math.sqrt(3) / 2;
 	const allowed = new Float32Array(width * height).fill(Infinity);
 	const reach = Math.ceil(leastGap / rowHeight);
 	const mark = (pu: number, pv: number, size: number) => {
@@ -362,7 +358,7 @@ function allowedSizes(
 	for (let k = 0; k < u.length; k++) if (!isEnd[k]) mark(u[k]!, v[k]!, sizes[k]!);
 	// Twice there and back: what one sweep leaves too long is far less than the detour allows for. A
 	// node marked with 0 has its size from beyond the gap only.
-	const step = slope * h * detour;
+	const step = slope * h * rowHeight;
 	for (let sweep = 0; sweep < 2; sweep++) {
 		for (let j = 1; j < height; j++)
 			for (let i = 1; i + 1 < width; i++) {
@@ -392,7 +388,6 @@ function eachInside(
 	edges: Uint32Array,
 	visit: (k: number, i: number, j: number) => void
 ): void {
-	const rowHeight = Math.sqrt(3) / 2;
 	const crossings: number[][] = Array.from({ length: height }, () => []);
 	for (let k = 0; k < edges.length; k += 2) {
 		let [a, b] = [edges[k]!, edges[k + 1]!];
@@ -411,17 +406,6 @@ function eachInside(
 			for (let i = Math.max(i0, Math.ceil(list[p]! - shift)); i + shift < last; i++) visit(row * width + i - i0, i, j);
 		}
 	});
-}
-
-function boxOf({ x, y }: FillInput): Box {
-	let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-	for (let k = 0; k < x.length; k++) {
-		minX = Math.min(minX, x[k]!);
-		maxX = Math.max(maxX, x[k]!);
-		minY = Math.min(minY, y[k]!);
-		maxY = Math.max(maxY, y[k]!);
-	}
-	return [minX, minY, maxX, maxY];
 }
 
 /** Edges that only one triangle has, turned so that it lies on their right. */
