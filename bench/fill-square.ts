@@ -75,10 +75,10 @@ export function zoneAgainstTriangulation(): Ratio {
 /** From 1 to 1000 times 8e-6, growing away from a point. */
 const gradedField = (x: number, y: number) => 0.008 / 1000 + 0.0115 * Math.hypot(x - 0.4, y - 0.6);
 
-const gradedRule: SizeRule = { size: 1, growth: 1.0115, field: gradedField };
+export const gradedRule: SizeRule = { size: 1, growth: 1.0115, field: gradedField };
 
 /** A square whose sides are divided as the field asks. */
-function gradedSquare(): FillInput {
+export function gradedSquare(): FillInput {
 	const corners = [
 		[0, 0],
 		[1, 0],
@@ -103,6 +103,10 @@ export function gradedAgainstTriangulation(): Ratio {
 
 /** The same for a square with 400 round holes. */
 export function holesAgainstTriangulation(): Ratio {
+	return againstTriangulation('a square with 400 round holes', holesInput(), { size: 1 / 450, growth: 1.2 });
+}
+
+export function holesInput(): FillInput {
 	const [across, around] = [20, 48];
 	const outer = square(300);
 	const x = [...outer.x];
@@ -118,8 +122,7 @@ export function holesAgainstTriangulation(): Ratio {
 				edges.push(first + k, first + ((k + 1) % around));
 			}
 		}
-	const input = { x: Float64Array.from(x), y: Float64Array.from(y), edges: Uint32Array.from(edges) };
-	return againstTriangulation('a square with 400 round holes', input, { size: 1 / 450, growth: 1.2 });
+	return { x: Float64Array.from(x), y: Float64Array.from(y), edges: Uint32Array.from(edges) };
 }
 
 function againstTriangulation(name: string, input: FillInput, rule: SizeRule): Ratio {

@@ -7,9 +7,13 @@ import { refine, type SizeRule } from './refine.ts';
 import { repair } from './repair.ts';
 import { next, previous, type Triangulation } from './triangulation.ts';
 
-/** Smoothing sweeps before and after the repair of small angles. */
-const sweepsBefore = 1;
-const sweepsAfter = 2;
+/**
+ * Smoothing, as the quality below which the nodes of a triangle are moved, and the most sweeps: what
+ * is poor before the repair of small angles, everything once after it, and what is still poor then.
+ */
+const beforeRepair = [0.8, 2] as const;
+const throughout = [0.95, 1] as const;
+const atLast = [0.85, 3] as const;
 
 /**
  * Fills a region with triangles of the size asked: where the size is the region's own, those of an
@@ -67,9 +71,10 @@ function* fillAround(
 	yield 0;
 	const refined = yield* part(refine(mesh, inside, sizeAt, rule, 200 + 20 * Math.ceil(expected) + 4 * edges.length), 0, 0.55);
 	const firstFree = given + rimCount + OFFSET;
-	yield* part(improve(mesh, firstFree, refined, sweepsBefore), 0.55, 0.7);
-	const kept = yield* part(repair(mesh, refined), 0.7, 0.77);
-	yield* part(improve(mesh, firstFree, kept, sweepsAfter), 0.77, 1);
+	yield* part(improve(mesh, firstFree, refined, ...beforeRepair), 0.55, 0.65);
+	const kept = yield* part(repair(mesh, refined), 0.65, 0.7);
+	yield* part(improve(mesh, firstFree, kept, ...throughout), 0.7, 0.9);
+	yield* part(improve(mesh, firstFree, kept, ...atLast), 0.9, 1);
 	if (core && !isDelaunayAtRim(mesh, core, given)) return undefined;
 
 	let count = 0;

@@ -70,6 +70,7 @@ export function findCores(input: FillInput, rule: SizeRule, sizes: Float64Array)
 		const core = findCore(input, obstacles, rule, frame, size, box);
 		if (!core) continue;
 		cores.push(core);
+		if (k === plateaus.length - 1) break;
 		const first = obstacles.x.length;
 		for (let r = 0; r < core.rimX.length; r++) {
 			obstacles.x.push(core.rimX[r]!);
@@ -163,13 +164,21 @@ function findCore(
 	const grid: Grid = { i0, j0, width, height };
 	const u = Float64Array.from(obstacles.x, (x, k) => across(x, obstacles.y[k]!));
 	const v = Float64Array.from(obstacles.x, (x, k) => up(x, obstacles.y[k]!));
-	const allowed = allowedSizes(grid, u, v, obstacles, h, rule.even ? evenSlope : rule.growth - 1, rule.even ? evenGap : usualGap);
+	const { allowed, isNear } = allowedSizes(
+		grid,
+		u,
+		v,
+		obstacles,
+		h,
+		rule.even ? evenSlope : rule.growth - 1,
+		rule.even ? evenGap : usualGap
+	);
 	// Phase 2: nodes that are inside, with room, and where the zones ask for this very size.
 	const isFree = new Uint8Array(width * height);
 	const isOwn = h === rule.size;
 	let free = 0;
 	eachInside(grid, u, v, input.edges, (k, i, j) => {
-		if (allowed[k]! < h) return;
+		if (isNear[k] || allowed[k]! < h) return;
 		if (rule.field) {
 			const [px, py] = place(i, j);
 			const asked = rule.field(px, py);
@@ -181,38 +190,12 @@ function findCore(
 	if (free < leastNodes) return undefined;
 	// Phase 3: core nodes are those with free nodes all round.
 	const neighbours = [neighbourSteps(width, 0), neighbourSteps(width, 1)] as const;
-	const isCore = new Uint8Array(isFree.length);
-	for (let j = 1; j + 1 < height; j++)
-		for (let i = 1; i + 1 < width; i++) {
-			const k = j * width + i;
-			if (!isFree[k]) continue;
-			const steps = neighbours[j & 1]!;
-			let all = 1;
-			for (let q = 0; q < 6; q++) all &= isFree[k + steps[q]!]!;
-			isCore[k] = all;
-		}
+	const isCore = surrounded(isFree, grid, neighbours);
 	// Phase 4: triangles of core nodes; a core node belongs to the inside when all six around it are.
+	const triangles = trianglesOf(isCore, grid, neighbours);
+	if (triangles.length < 3 * leastNodes) return undefined;
 	const around = new Uint8Array(isFree.length);
-	const eachTriangle = (visit: (a: number, b: number, d: number) => void) => {
-		for (let j = 1; j + 1 < height; j++)
-			for (let i = 1; i + 1 < width; i++) {
-				const k = j * width + i;
-				if (!isCore[k]) continue;
-				const steps = neighbours[j & 1]!;
-				const [east, northEast, northWest] = [k + steps[0]!, k + steps[1]!, k + steps[2]!];
-				if (!isCore[northEast]) continue;
-				if (isCore[east]) visit(k, east, northEast);
-				if (isCore[northWest]) visit(k, northEast, northWest);
-			}
-	};
-	let triangleCount = 0;
-	eachTriangle((a, b, d) => {
-		triangleCount++;
-		around[a]!++;
-		around[b]!++;
-		around[d]!++;
-	});
-	if (triangleCount < leastNodes) return undefined;
+	for (let e = 0; e < triangles.length; e++) around[triangles[e]!]!++;
 	// Phase 5: numbers: the rim, the layer around it, the inside.
 	const number = new Int32Array(isFree.length).fill(-1);
 	const rim: number[] = [];
@@ -243,23 +226,66 @@ function findCore(
 			const at = number[k]! - rim.length;
 			[innerX[at], innerY[at]] = placeOf(k);
 		}
-	const triangles = new Uint32Array(3 * triangleCount);
-	let e = 0;
-	eachTriangle((a, b, d) => {
-		triangles[e++] = number[a]!;
-		triangles[e++] = number[b]!;
-		triangles[e++] = number[d]!;
-	});
+	for (let e = 0; e < triangles.length; e++) triangles[e] = number[triangles[e]!]!;
+	// An edge of the rim has a triangle of the core on one side only, the right one as it is written.
+	const isTriangle = (a: number, b: number, d: number) => isCore[a]! & isCore[b]! & isCore[d]!;
+	const edges: number[] = [];
+	for (const k of rim) {
+		if (!isCore[k]) continue;
+		const steps = neighbours[((k / width) | 0) & 1]!;
+		for (let q = 0; q < 6; q++) {
+			const [right, ahead, left] = [k + steps[(q + 5) % 6]!, k + steps[q]!, k + steps[(q + 1) % 6]!];
+			if (isTriangle(k, right, ahead) && !isTriangle(k, ahead, left)) edges.push(number[k]!, number[ahead]!);
+		}
+	}
 	return {
 		rimX,
 		rimY,
 		rimSizes: new Float64Array(rim.length).fill(h),
 		rimCount,
-		edges: rimEdges(triangles, rimCount),
+		edges: Uint32Array.from(edges),
 		innerX,
 		innerY,
 		triangles
 	};
+}
+
+/** Nodes that are free and have free nodes all round. */
+function surrounded(isFree: Uint8Array, { width, height }: Grid, neighbours: readonly [number[], number[]]): Uint8Array {
+	const out = new Uint8Array(isFree.length);
+	for (let j = 1; j + 1 < height; j++) {
+		const [e, ne, nw, w, sw, se] = neighbours[j & 1]! as [number, number, number, number, number, number];
+		for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++)
+			if (isFree[k])
+				out[k] = isFree[k + e]! & isFree[k + ne]! & isFree[k + nw]! & isFree[k + w]! & isFree[k + sw]! & isFree[k + se]!;
+	}
+	return out;
+}
+
+/** The triangles between core nodes, three places in the grid to each. */
+function trianglesOf(isCore: Uint8Array, { width, height }: Grid, neighbours: readonly [number[], number[]]): Uint32Array {
+	let count = 0;
+	for (let k = 0; k < isCore.length; k++) count += isCore[k]!;
+	// No more than two to a node.
+	const out = new Uint32Array(6 * count);
+	let e = 0;
+	for (let j = 1; j + 1 < height; j++) {
+		const [east, northEast, northWest] = neighbours[j & 1]! as [number, number, number];
+		for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
+			if (!isCore[k] || !isCore[k + northEast]) continue;
+			if (isCore[k + east]) {
+				out[e++] = k;
+				out[e++] = k + east;
+				out[e++] = k + northEast;
+			}
+			if (isCore[k + northWest]) {
+				out[e++] = k;
+				out[e++] = k + northEast;
+				out[e++] = k + northWest;
+			}
+		}
+	}
+	return out.slice(0, e);
 }
 
 interface Grid {
@@ -302,8 +328,8 @@ function frameOf({ x, y, edges }: FillInput): { c: number; s: number; ax: number
 
 /**
  * The size that the boundary allows at every lattice node: that of the nearest edges, grown by the
- * slope over the way along lattice lines, never more than it would be straight. Nodes too near to
- * an edge get 0.
+ * slope over the way along lattice lines, never more than it would be straight; and 1 for the nodes
+ * that are too near to an edge.
  */
 function allowedSizes(
 	grid: Grid,
@@ -313,20 +339,25 @@ function allowedSizes(
 	h: number,
 	slope: number,
 	leastGap: number
-): Float32Array {
+): { allowed: Float32Array; isNear: Uint8Array } {
 	const { i0, j0, width, height } = grid;
 	const allowed = new Float32Array(width * height).fill(Infinity);
-	const reach = Math.ceil(leastGap / rowHeight);
+	const isNear = new Uint8Array(width * height);
+	let least = Infinity;
+	/** Everything within the gap around a place is too near to it, and grows its sizes from there. */
 	const mark = (pu: number, pv: number, size: number) => {
-		const row = Math.round(pv / rowHeight);
-		for (let j = Math.max(j0, row - reach); j <= Math.min(j0 + height - 1, row + reach); j++) {
-			const shift = (j & 1) / 2;
-			const column = Math.round(pu - shift);
-			for (let i = Math.max(i0, column - reach); i <= Math.min(i0 + width - 1, column + reach); i++) {
+		least = Math.min(least, size);
+		const lastRow = Math.min(j0 + height - 1, Math.floor((pv + leastGap) / rowHeight));
+		for (let j = Math.max(j0, Math.ceil((pv - leastGap) / rowHeight)); j <= lastRow; j++) {
+			const dv = j * rowHeight - pv;
+			const half = Math.sqrt(Math.max(0, leastGap * leastGap - dv * dv));
+			const centre = pu - (j & 1) / 2;
+			const last = Math.min(i0 + width - 1, Math.floor(centre + half));
+			for (let i = Math.max(i0, Math.ceil(centre - half)); i <= last; i++) {
 				const k = (j - j0) * width + i - i0;
-				const away = hypot(i + shift - pu, j * rowHeight - pv);
-				if (away < leastGap) allowed[k] = 0;
-				else allowed[k] = Math.min(allowed[k]!, size + slope * away * h);
+				const du = i - centre;
+				isNear[k] = 1;
+				allowed[k] = Math.min(allowed[k]!, size + slope * h * Math.sqrt(du * du + dv * dv));
 			}
 		}
 	};
@@ -356,28 +387,22 @@ function allowedSizes(
 		}
 	}
 	for (let k = 0; k < u.length; k++) if (!isEnd[k]) mark(u[k]!, v[k]!, sizes[k]!);
-	// Twice there and back: what one sweep leaves too long is far less than the detour allows for. A
-	// node marked with 0 has its size from beyond the gap only.
+	if (least >= h) return { allowed, isNear };
+	// Twice there and back: what one sweep leaves too long is far less than the detour allows for.
 	const step = slope * h * rowHeight;
 	for (let sweep = 0; sweep < 2; sweep++) {
 		for (let j = 1; j < height; j++)
-			for (let i = 1; i + 1 < width; i++) {
-				const k = j * width + i;
+			for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
 				const below = k - width + (j & 1);
-				allowed[k] = Math.min(allowed[k]!, grown(allowed[k - 1]!), grown(allowed[below]!), grown(allowed[below - 1]!));
+				allowed[k] = Math.min(allowed[k]!, step + Math.min(allowed[k - 1]!, allowed[below]!, allowed[below - 1]!));
 			}
 		for (let j = height - 2; j >= 0; j--)
-			for (let i = width - 2; i > 0; i--) {
-				const k = j * width + i;
+			for (let i = width - 2, k = j * width + i; i > 0; i--, k--) {
 				const above = k + width + (j & 1);
-				allowed[k] = Math.min(allowed[k]!, grown(allowed[k + 1]!), grown(allowed[above]!), grown(allowed[above - 1]!));
+				allowed[k] = Math.min(allowed[k]!, step + Math.min(allowed[k + 1]!, allowed[above]!, allowed[above - 1]!));
 			}
 	}
-	return allowed;
-
-	function grown(size: number): number {
-		return size === 0 ? Infinity : size + step;
-	}
+	return { allowed, isNear };
 }
 
 /** Calls back with every lattice node inside the region: row by row, between the crossings of the boundary. */
@@ -406,16 +431,4 @@ function eachInside(
 			for (let i = Math.max(i0, Math.ceil(list[p]! - shift)); i + shift < last; i++) visit(row * width + i - i0, i, j);
 		}
 	});
-}
-
-/** Edges that only one triangle has, turned so that it lies on their right. */
-function rimEdges(triangles: Uint32Array, rimCount: number): Uint32Array {
-	const open = new Set<number>();
-	for (let t = 0; t < triangles.length; t += 3)
-		for (let k = 0; k < 3; k++) {
-			const [a, b] = [triangles[t + k]!, triangles[t + ((k + 1) % 3)]!];
-			if (a >= rimCount || b >= rimCount) continue;
-			if (!open.delete(a * rimCount + b)) open.add(b * rimCount + a);
-		}
-	return Uint32Array.from([...open].flatMap((key) => [Math.floor(key / rimCount), key % rimCount]));
 }

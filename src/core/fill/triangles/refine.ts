@@ -1,7 +1,7 @@
 import { square } from '../../numeric/elementary.ts';
 import type { Work } from '../fill.ts';
 import { isClear } from './clearance.ts';
-import { next, previous, type Triangulation } from './triangulation.ts';
+import { next, previous, type Location, type Triangulation } from './triangulation.ts';
 
 /** Sizes that a fill asks for. */
 export interface SizeRule {
@@ -26,6 +26,8 @@ const DONE = 2;
 const doneFactor = 1.25;
 /** A new node stays at least this far, in wanted sizes, from those around it. */
 const leastDistance = 0.75;
+/** So many layers of nodes are laid all along the boundary first; inside of them the newest front goes on first. */
+const frontLayers = 4;
 
 /**
  * Frontal Delaunay refinement (Rebay 1993, eq. 6–9): a triangle that is too large and touches one
@@ -33,8 +35,13 @@ const leastDistance = 0.75;
  * a triangle of the wanted size, but never past its circumcentre. Fixed edges are kept as they
  * are: a node that would lie in the half-circle on one, or behind it, is not made.
  *
- * The wanted size starts from the lengths of the given edges, grows inward by `growth`, and stops
- * at `size`.
+ * The wanted size at a place is the smallest of the sizes of the given nodes, each grown by
+ * `growth − 1` times the way from it, of the field, and of `size`. Every node remembers the given
+ * node that its size grows from, so that nothing drifts on the way.
+ *
+ * A few layers of nodes are laid along the whole boundary first. From there on the newest front
+ * goes on first: it leaves a lattice behind it, where fronts that all advance together would keep
+ * meeting, and its triangles are still in the cache.
  *
  * @param inside 1 for each triangle of the region
  * @param nodeSize wanted size at each vertex present, by vertex number
@@ -48,132 +55,230 @@ export function* refine(
 	rule: SizeRule,
 	limit: number
 ): Work<Uint8Array> {
-	const { size, growth, field } = rule;
-	let { x, y, from, twin, fixed } = mesh;
-	let sizeAt = nodeSize;
-	let state = new Uint8Array(twin.length / 3);
-	for (let t = 0; t < mesh.triangleCount; t++) if (inside[t]) state[t] = OPEN;
-	let queued = new Uint8Array(state.length);
-	const queue = new Queue();
+	const front = new Front(mesh, inside, nodeSize, rule);
+	const most = 1 << 14;
+	for (let added = 0; ;) {
+		const count = front.advance(Math.min(most, limit - added));
+		added += count;
+		if (count < most) break;
+		yield Math.min(0.99, added / limit);
+	}
+	const region = new Uint8Array(mesh.triangleCount);
+	for (let t = 0; t < region.length; t++) region[t] = front.state[t] === OUTSIDE ? 0 : 1;
+	return region;
+}
 
-	const wanted = (a: number, b: number, c: number) => Math.min(size, (sizeAt[a]! + sizeAt[b]! + sizeAt[c]!) / 3);
+/** What is known of vertices and triangles while they become more. */
+class Front {
+	/** State of each triangle. */
+	state: Uint8Array;
+	/** 1 for each triangle that waits. */
+	private queued: Uint8Array;
+	/** Wanted size at each vertex. */
+	private sizeAt: Float64Array;
+	/** The given vertex whose size, grown over the way from it, is the smallest at each vertex. */
+	private source: Int32Array;
+	/** Layer of each vertex, counted from the given ones; no higher than {@link frontLayers}. */
+	private layer: Uint8Array;
+	private readonly queue = new Queue();
+	private readonly stack = new Stack();
+	private readonly size: number;
+	private readonly slope: number;
+	private readonly field: SizeRule['field'];
+	/** What {@link propose} found: the place, its size, the vertex that this grows from, its layer. */
+	private readonly place: { x: number; y: number; size: number; source: number; layer: number; location: Location };
+
+	constructor(
+		private readonly mesh: Triangulation,
+		inside: Uint8Array,
+		nodeSize: Float64Array,
+		{ size, growth, field }: SizeRule
+	) {
+		this.size = size;
+		this.slope = growth - 1;
+		this.field = field;
+		this.place = { x: 0, y: 0, size: 0, source: 0, layer: 0, location: { edge: 0, onEdge: false, vertex: -1 } };
+		this.sizeAt = nodeSize;
+		this.source = new Int32Array(nodeSize.length);
+		this.layer = new Uint8Array(nodeSize.length);
+		for (let v = 0; v < mesh.vertexCount; v++) this.source[v] = v;
+		this.state = new Uint8Array(mesh.twin.length / 3);
+		this.queued = new Uint8Array(this.state.length);
+		for (let t = 0; t < mesh.triangleCount; t++) if (inside[t]) this.judge(t);
+		for (let t = 0; t < mesh.triangleCount; t++) this.offer(t);
+	}
+
+	/** Adds nodes until there is no triangle left that wants one, at most so many; returns how many. */
+	advance(most: number): number {
+		const { mesh, queue, stack, place } = this;
+		let added = 0;
+		while (added < most) {
+			let t = queue.shift();
+			if (t < 0) t = stack.pop();
+			if (t < 0) break;
+			this.queued[t] = 0;
+			if (this.state[t] !== OPEN) continue;
+			if (!this.propose(t)) {
+				// Nothing fits here: treat it as done, so that its neighbours may go on.
+				this.state[t] = DONE;
+				for (let e = 3 * t; e < 3 * t + 3; e++) if (!mesh.fixed[e]) this.offer((mesh.twin[e]! / 3) | 0);
+				continue;
+			}
+			const v = mesh.insertAt(place.x, place.y, place.location);
+			if (mesh.x.length > this.sizeAt.length) this.grow();
+			this.sizeAt[v] = place.size;
+			this.source[v] = place.source;
+			this.layer[v] = place.layer;
+			added++;
+			this.settleAround(v);
+		}
+		return added;
+	}
+
+	private grow(): void {
+		const larger = <T extends Uint8Array | Int32Array | Float64Array>(old: T, length: number): T => {
+			const copy = new (old.constructor as new (n: number) => T)(length);
+			copy.set(old as never);
+			return copy;
+		};
+		const { x, twin } = this.mesh;
+		this.state = larger(this.state, twin.length / 3);
+		this.queued = larger(this.queued, twin.length / 3);
+		this.sizeAt = larger(this.sizeAt, x.length);
+		this.source = larger(this.source, x.length);
+		this.layer = larger(this.layer, x.length);
+	}
 
 	/** Settles whether a triangle is done; a collapsed one never is. */
-	const judge = (t: number): void => {
-		const [a, b, c] = [from[3 * t]!, from[3 * t + 1]!, from[3 * t + 2]!];
-		const [ux, uy, vx, vy] = [x[b]! - x[a]!, y[b]! - y[a]!, x[c]! - x[a]!, y[c]! - y[a]!];
-		const [wx, wy] = [vx - ux, vy - uy];
+	private judge(t: number): void {
+		const { sizeAt } = this;
+		const { x, y, from } = this.mesh;
+		const a = from[3 * t]!;
+		const b = from[3 * t + 1]!;
+		const c = from[3 * t + 2]!;
+		const ux = x[b]! - x[a]!;
+		const uy = y[b]! - y[a]!;
+		const vx = x[c]! - x[a]!;
+		const vy = y[c]! - y[a]!;
+		const wx = vx - ux;
+		const wy = vy - uy;
 		const cross = ux * vy - uy * vx;
 		// R² = (|u||v||w| / 2 cross)²; the wanted circumradius is size / √3.
 		const product = (ux * ux + uy * uy) * (vx * vx + vy * vy) * (wx * wx + wy * wy);
-		const h = doneFactor * wanted(a, b, c);
-		state[t] = 3 * product <= 4 * cross * cross * h * h ? DONE : OPEN;
-	};
-	const isFront = (e: number): boolean => fixed[e] === 1 || state[(twin[e]! / 3) | 0] === DONE;
-	const offer = (t: number): void => {
-		if (state[t] !== OPEN || queued[t]) return;
-		const e = 3 * t;
-		if (!isFront(e) && !isFront(e + 1) && !isFront(e + 2)) return;
-		queued[t] = 1;
-		queue.push(t);
-	};
-
-	for (let t = 0; t < mesh.triangleCount; t++) if (state[t] === OPEN) judge(t);
-	for (let t = 0; t < mesh.triangleCount; t++) offer(t);
-
-	let added = 0;
-	for (let t = queue.shift(); t >= 0; t = queue.shift()) {
-		queued[t] = 0;
-		if (state[t] !== OPEN) continue;
-		if (added >= limit) break;
-		const place = propose(t);
-		if (!place) {
-			// Nothing fits here: treat it as done, so that its neighbours may go on.
-			state[t] = DONE;
-			for (let e = 3 * t; e < 3 * t + 3; e++) if (!fixed[e]) offer((twin[e]! / 3) | 0);
-			continue;
-		}
-		const v = mesh.insertAt(place.x, place.y, place.location);
-		if (mesh.x !== x) grow();
-		sizeAt[v] = place.size;
-		added++;
-		settleAround(v);
-		if ((added & 0x3fff) === 0) yield Math.min(0.99, added / limit);
+		const h = doneFactor * Math.min(this.size, (sizeAt[a]! + sizeAt[b]! + sizeAt[c]!) / 3);
+		this.state[t] = 3 * product <= 4 * cross * cross * h * h ? DONE : OPEN;
 	}
-	const result = new Uint8Array(mesh.triangleCount);
-	for (let t = 0; t < result.length; t++) if (state[t] !== OUTSIDE) result[t] = 1;
-	return result;
 
-	function grow(): void {
-		({ x, y, from, twin, fixed } = mesh);
-		const larger = (old: Uint8Array) => {
-			const copy = new Uint8Array(twin.length / 3);
-			copy.set(old);
-			return copy;
-		};
-		state = larger(state);
-		queued = larger(queued);
-		const sizes = new Float64Array(x.length);
-		sizes.set(sizeAt);
-		sizeAt = sizes;
+	/** Whether an edge is fixed or has a triangle behind it that is done. */
+	private isFront(e: number): boolean {
+		return this.mesh.fixed[e] === 1 || this.state[(this.mesh.twin[e]! / 3) | 0] === DONE;
+	}
+
+	/** Puts a triangle on the list when it is open and touches the front. */
+	private offer(t: number): void {
+		if (this.state[t] !== OPEN || this.queued[t] === 1) return;
+		const e = 3 * t;
+		if (!this.isFront(e) && !this.isFront(e + 1) && !this.isFront(e + 2)) return;
+		this.queued[t] = 1;
+		const { from } = this.mesh;
+		const { layer } = this;
+		const lowest = Math.min(layer[from[e]!]!, layer[from[e + 1]!]!, layer[from[e + 2]!]!);
+		if (lowest < frontLayers) this.queue.push(t);
+		else this.stack.push(t);
 	}
 
 	/** Judges the triangles around a new vertex, and offers them and their neighbours. */
-	function settleAround(v: number): void {
-		const first = mesh.outgoing[v]!;
+	private settleAround(v: number): void {
+		const { state } = this;
+		const { twin, fixed, outgoing } = this.mesh;
+		const first = outgoing[v]!;
 		let e = first;
 		do {
-			judge((e / 3) | 0);
+			this.judge((e / 3) | 0);
 			e = twin[previous(e)]!;
 		} while (e !== first);
 		do {
 			const t = (e / 3) | 0;
-			if (state[t] === OPEN) offer(t);
+			if (state[t] === OPEN) this.offer(t);
 			else {
 				const outer = next(e);
-				if (!fixed[outer]) offer((twin[outer]! / 3) | 0);
+				if (fixed[outer] === 0) this.offer((twin[outer]! / 3) | 0);
 			}
 			e = twin[previous(e)]!;
 		} while (e !== first);
 	}
 
-	/** Where a triangle wants its node, or undefined when no place will do. */
-	function propose(
-		t: number
-	): { x: number; y: number; size: number; location: { edge: number; onEdge: boolean; vertex: number } } | undefined {
+	/** Size that grows from a given vertex to a place. */
+	private grown(v: number, px: number, py: number): number {
+		const dx = this.mesh.x[v]! - px;
+		const dy = this.mesh.y[v]! - py;
+		return this.sizeAt[v]! + this.slope * Math.sqrt(dx * dx + dy * dy);
+	}
+
+	/** Finds where a triangle wants its node, and writes it down; false when no place will do. */
+	private propose(t: number): boolean {
+		const { mesh, sizeAt, source, layer, size, field, place } = this;
+		const { x, y, from, fixed } = mesh;
 		// The shortest front edge is the one to build on.
 		let front = -1;
 		let shortest = Infinity;
 		for (let e = 3 * t; e < 3 * t + 3; e++) {
-			if (!isFront(e)) continue;
-			const [a, b] = [from[e]!, from[next(e)]!];
-			const lengthSquare = square(x[b]! - x[a]!) + square(y[b]! - y[a]!);
+			if (!this.isFront(e)) continue;
+			const lengthSquare = square(x[from[next(e)]!]! - x[from[e]!]!) + square(y[from[next(e)]!]! - y[from[e]!]!);
 			if (lengthSquare < shortest) {
 				shortest = lengthSquare;
 				front = e;
 			}
 		}
-		if (front < 0) return undefined;
-		const [a, b, c] = [from[front]!, from[next(front)]!, from[previous(front)]!];
-		const [mx, my] = [(x[a]! + x[b]!) / 2, (y[a]! + y[b]!) / 2];
+		if (front < 0) return false;
+		const a = from[front]!;
+		const b = from[next(front)]!;
+		const c = from[previous(front)]!;
+		const mx = (x[a]! + x[b]!) / 2;
+		const my = (y[a]! + y[b]!) / 2;
 		const length = Math.sqrt(shortest);
 		const half = length / 2;
-		const [nx, ny] = [-(y[b]! - y[a]!) / length, (x[b]! - x[a]!) / length];
+		const nx = (y[a]! - y[b]!) / length;
+		const ny = (x[b]! - x[a]!) / length;
 		// q: signed height of the circumcentre above the edge.
-		const [cx, cy] = [x[c]! - mx, y[c]! - my];
-		const height = cx * nx + cy * ny;
-		const q = (cx * cx + cy * cy - half * half) / (2 * height);
-		if (!(q > 0 && q < Infinity)) return undefined;
-		const near = (sizeAt[a]! + sizeAt[b]!) / 2;
-		let h = Math.min(size, near * (1 + 0.87 * (growth - 1)));
-		// The field where the node will be, about one size ahead.
-		if (field) h = Math.min(h, field(mx + 0.87 * h * nx, my + 0.87 * h * ny));
-		const radius = Math.min(Math.max(h / Math.sqrt(3), half), (half * half + q * q) / (2 * q));
+		const cx = x[c]! - mx;
+		const cy = y[c]! - my;
+		const q = (cx * cx + cy * cy - half * half) / (2 * (cx * nx + cy * ny));
+		if (!(q > 0 && q < Infinity)) return false;
+		// The size where the node will be, about one size ahead.
+		const base = (sizeAt[a]! + sizeAt[b]!) / 2;
+		const ahead = 0.87 * Math.min(size, base);
+		const ax = mx + ahead * nx;
+		const ay = my + ahead * ny;
+		let nearest = source[a]!;
+		let h = this.grown(nearest, ax, ay);
+		for (let k = 0; k < 2; k++) {
+			const other = source[k === 0 ? b : c]!;
+			if (other === nearest) continue;
+			const otherSize = this.grown(other, ax, ay);
+			if (otherSize < h) {
+				h = otherSize;
+				nearest = other;
+			}
+		}
+		h = Math.min(size, h);
+		if (field) h = Math.min(h, field(ax, ay));
+		// The triangle is as large as its sizes are on the whole: those of its base count for more than the one ahead.
+		const whole = 0.75 * base + 0.25 * h;
+		const radius = Math.min(Math.max(whole / Math.sqrt(3), half), (half * half + q * q) / (2 * q));
 		const d = radius + Math.sqrt(Math.max(0, radius * radius - half * half));
-		const [px, py] = [mx + d * nx, my + d * ny];
+		const px = mx + d * nx;
+		const py = my + d * ny;
 		const location = mesh.walk(px, py, front);
-		if (!location || location.vertex >= 0 || (location.onEdge && fixed[location.edge])) return undefined;
-		return isClear(mesh, px, py, location.edge, leastDistance * h) ? { x: px, y: py, size: h, location } : undefined;
+		if (!location || location.vertex >= 0 || (location.onEdge && fixed[location.edge] === 1)) return false;
+		if (!isClear(mesh, px, py, location.edge, leastDistance * h)) return false;
+		place.x = px;
+		place.y = py;
+		place.size = h;
+		place.source = nearest;
+		place.layer = Math.min(frontLayers, 1 + Math.max(layer[a]!, layer[b]!));
+		place.location = location;
+		return true;
 	}
 }
 
@@ -202,5 +307,25 @@ class Queue {
 		const item = this.items[this.head]!;
 		this.head = (this.head + 1) & (this.items.length - 1);
 		return item;
+	}
+}
+
+/** Last in, first out. */
+class Stack {
+	private items = new Int32Array(1 << 12);
+	private count = 0;
+
+	push(item: number): void {
+		if (this.count === this.items.length) {
+			const larger = new Int32Array(2 * this.count);
+			larger.set(this.items);
+			this.items = larger;
+		}
+		this.items[this.count++] = item;
+	}
+
+	/** The newest item, or −1. */
+	pop(): number {
+		return this.count === 0 ? -1 : this.items[--this.count]!;
 	}
 }
