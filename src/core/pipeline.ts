@@ -14,7 +14,8 @@ import {
 	type RememberedSmoothing,
 	type SmoothedRegion
 } from './fill/structured/smooth-across.ts';
-import { expectedTriangles, fillTriangles } from './fill/triangles/fill-triangles.ts';
+import { expectedTriangles } from './fill/triangles/expected.ts';
+import { fillTriangles } from './fill/triangles/fill-triangles.ts';
 import type { Finding } from './findings/finding.ts';
 import { assembleMesh, gatherBoundary, numberBoundary, type RegionBoundary } from './mesh/assemble.ts';
 import { checkGroups, resolveGroups } from './mesh/groups.ts';

@@ -140,10 +140,13 @@ function curvatureAt({ pieces }: Arrangement, p: number, fraction: number): numb
 	return Number.isFinite(bend) ? bend : 0;
 }
 
+/** What widens faster than this from a junction, as from one of 30° or more, is a corner and no gap. */
+const cornerSlope = 0.57;
+
 /**
  * The width of the gap beside a place of a piece: the way, at right angles, to the next piece, on
- * the sides that are meshed. Toward a piece that meets this one in a junction there is no gap but a
- * corner, whose angle decides.
+ * the sides that are meshed. Toward a piece that meets this one in a junction it counts where it is
+ * narrow for the way to that junction; what widens faster is a corner, whose angle decides.
  */
 function gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolean): (p: number, fraction: number) => number {
 	const { pieces, diagonal } = arrangement;
@@ -167,8 +170,10 @@ function gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolea
 	if (count === 0) tree.add(0, 0, 0, 0);
 	tree.finish();
 	/** The first crossing of a ray with any segment, looked for at growing reach. */
-	const ray = (p: number, x: number, y: number, dx: number, dy: number): number => {
-		const { start, end } = pieces[p]!;
+	const ray = (p: number, along: number, x: number, y: number, dx: number, dy: number): number => {
+		const { start, end, length } = pieces[p]!;
+		const toJunction = (j: number) =>
+			Math.min(j === start ? along * length : Infinity, j === end ? (1 - along) * length : Infinity);
 		for (let reach = diagonal / 64; ; reach *= 4) {
 			let least = Infinity;
 			const [ex, ey] = [x + reach * dx, y + reach * dy];
@@ -183,8 +188,8 @@ function gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolea
 				const nearest = owner[k] === p ? 1e-3 * diagonal : 1e-7 * diagonal;
 				if (!(t > nearest && t < least && v >= 0 && v <= 1)) continue;
 				const other = pieces[owner[k]!]!;
-				const meets = owner[k] !== p && [other.start, other.end].some((j) => j === start || j === end);
-				least = meets ? least : t;
+				const away = owner[k] === p ? Infinity : Math.min(toJunction(other.start), toJunction(other.end));
+				if (t <= cornerSlope * away) least = t;
 			}
 			if (least <= reach || reach > diagonal) return least;
 		}
@@ -200,8 +205,8 @@ function gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolea
 		const inside = Math.min(0.98, Math.max(0.02, fraction));
 		const at = partPoint(piece, inside, piece.length);
 		let least = Infinity;
-		if (isFilled(2 * p)) least = Math.min(least, ray(p, at.x, at.y, -ty, tx));
-		if (isFilled(2 * p + 1)) least = Math.min(least, ray(p, at.x, at.y, ty, -tx));
+		if (isFilled(2 * p)) least = Math.min(least, ray(p, inside, at.x, at.y, -ty, tx));
+		if (isFilled(2 * p + 1)) least = Math.min(least, ray(p, inside, at.x, at.y, ty, -tx));
 		return least;
 	};
 }

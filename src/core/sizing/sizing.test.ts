@@ -127,6 +127,21 @@ describe('zones', () => {
 		expect(elements(narrow).smallest).toBeGreaterThan(28);
 	});
 
+	it('of gaps are seen between two pieces that meet, as long as they open by less than 30°', () => {
+		const lens = (height: number) =>
+			run(
+				`arc over = (0, 0) to (40, 0) through (20, ${height})\narc under = (0, 0) to (40, 0) through (20, ${-height})\nregion r at (20, 0)\nsize 4\nsize by gap 4\nfill r triangles`
+			);
+		// Two wide in the middle, and opening by 11° at the tips: four elements across, all the way.
+		const flat = lens(1);
+		expect(errors(flat)).toEqual([]);
+		const { edges } = elements(flat);
+		const middle = edges.filter((e) => Math.abs(e.x - 20) < 3);
+		expect(middle.reduce((s, e) => s + e.length, 0) / middle.length).toBeLessThan(0.6);
+		// Ten wide, opening by 100°: the size of the region is finer than a fourth of it nowhere.
+		expect(division(lens(10), 'over').figures.smallest).toBeGreaterThan(1.5);
+	});
+
 	it('that cannot be say so and change nothing else', () => {
 		const said = (zone: string) => {
 			const result = run(`line l = (10, 10) to (20, 10)\n${plate}${zone}`);

@@ -1,6 +1,6 @@
-import { hypot } from '../../numeric/elementary.ts';
 import { FillError, type Fill, type FillInput, type Work } from '../fill.ts';
 import { OFFSET, triangulateBoundary } from './constrained.ts';
+import { expectedTriangles, givenSizes } from './expected.ts';
 import { improve } from './improve.ts';
 import { findCores, type Core } from './lattice.ts';
 import { refine, type SizeRule } from './refine.ts';
@@ -24,8 +24,7 @@ const atLast = [0.85, 3] as const;
  * @throws FillError where the given edges cross or coincide
  */
 export function* fillTriangles(input: FillInput, rule: SizeRule, triangles = expectedTriangles(input, rule)): Work<Fill> {
-	const sizes = givenSizes(input, rule.size);
-	if (rule.field) for (let i = 0; i < sizes.length; i++) sizes[i] = Math.min(sizes[i]!, rule.field(input.x[i]!, input.y[i]!));
+	const sizes = givenSizes(input, rule);
 	const core = findCores(input, rule, sizes);
 	yield 0.1;
 	const expected = Math.max(0, triangles / 2 - (core ? core.innerX.length : 0));
@@ -72,9 +71,12 @@ function* fillAround(
 	const refined = yield* part(refine(mesh, inside, sizeAt, rule, 200 + 20 * Math.ceil(expected) + 4 * edges.length), 0, 0.55);
 	const firstFree = given + rimCount + OFFSET;
 	yield* part(improve(mesh, firstFree, refined, ...beforeRepair), 0.55, 0.65);
-	const kept = yield* part(repair(mesh, refined), 0.65, 0.7);
-	yield* part(improve(mesh, firstFree, kept, ...throughout), 0.7, 0.9);
-	yield* part(improve(mesh, firstFree, kept, ...atLast), 0.9, 1);
+	const once = yield* part(repair(mesh, refined), 0.65, 0.7);
+	yield* part(improve(mesh, firstFree, once, ...throughout), 0.7, 0.85);
+	yield* part(improve(mesh, firstFree, once, ...atLast), 0.85, 0.9);
+	// What smoothing could not mend.
+	const kept = yield* part(repair(mesh, once), 0.9, 0.95);
+	if (kept.length > once.length) yield* part(improve(mesh, firstFree, kept, ...atLast), 0.95, 1);
 	if (core && !isDelaunayAtRim(mesh, core, given)) return undefined;
 
 	let count = 0;
@@ -144,74 +146,4 @@ function* part<T>(work: Work<T>, from: number, to: number): Work<T> {
 		if (step.done) return step.value;
 		yield from + (to - from) * step.value;
 	}
-}
-
-/** The mean length of the given edges at each given node; `alone` at a node without edges. */
-function givenSizes({ x, y, edges }: FillInput, alone: number): Float64Array {
-	const sum = new Float64Array(x.length);
-	const ends = new Float64Array(x.length);
-	for (let k = 0; k < edges.length; k += 2) {
-		const [a, b] = [edges[k]!, edges[k + 1]!];
-		const length = hypot(x[b]! - x[a]!, y[b]! - y[a]!);
-		sum[a]! += length;
-		sum[b]! += length;
-		ends[a]!++;
-		ends[b]!++;
-	}
-	return sum.map((s, i) => (ends[i]! > 0 ? s / ends[i]! : alone));
-}
-
-/** Rows of sampling over a region for the prediction. */
-const sampleRows = 100;
-
-/**
- * How many nodes a fill will add: the integral of 2/(√3 h²) over the region, where h grows from
- * the size of the boundary near by, and from the zones, up to the size of the region. Rows are cut
- * where they cross the boundary; along each the sizes at the crossings grow inward.
- */
-function expectedNodes({ x, y, edges }: FillInput, { size, growth, field }: SizeRule, sizes: Float64Array): number {
-	let [low, high] = [Infinity, -Infinity];
-	let largest = 0;
-	for (let k = 0; k < edges.length; k++) {
-		low = Math.min(low, y[edges[k]!]!);
-		high = Math.max(high, y[edges[k]!]!);
-		largest = Math.max(largest, sizes[edges[k]!]!);
-	}
-	if (!(high > low)) return 0;
-	const whole = Number.isFinite(size) ? size : largest;
-	const slope = growth - 1;
-	const step = (high - low) / sampleRows;
-	const crossings: { at: number; size: number }[][] = Array.from({ length: sampleRows }, () => []);
-	for (let k = 0; k < edges.length; k += 2) {
-		const [a, b] = [edges[k]!, edges[k + 1]!];
-		if (y[a] === y[b]) continue;
-		const [from, to] = y[a]! < y[b]! ? [a, b] : [b, a];
-		const first = Math.max(0, Math.ceil((y[from]! - low) / step - 0.5));
-		for (let row = first; row < sampleRows && low + (row + 0.5) * step < y[to]!; row++) {
-			const t = (low + (row + 0.5) * step - y[from]!) / (y[to]! - y[from]!);
-			crossings[row]!.push({ at: x[from]! + t * (x[to]! - x[from]!), size: Math.min(sizes[from]!, sizes[to]!) });
-		}
-	}
-	let nodes = 0;
-	crossings.forEach((list, row) => {
-		list.sort((p, q) => p.at - q.at);
-		const at = low + (row + 0.5) * step;
-		for (let k = 0; k + 1 < list.length; k += 2) {
-			const [p, q] = [list[k]!, list[k + 1]!];
-			const parts = Math.max(4, Math.min(120, Math.ceil((q.at - p.at) / step)));
-			const width = (q.at - p.at) / parts;
-			for (let i = 0; i < parts; i++) {
-				const along = (i + 0.5) * width;
-				let h = Math.min(whole, p.size + slope * along, q.size + slope * (q.at - p.at - along));
-				if (field) h = Math.min(h, field(p.at + along, at));
-				nodes += (width * step) / (0.5 * Math.sqrt(3) * h * h);
-			}
-		}
-	});
-	return nodes;
-}
-
-/** About how many triangles a fill will make: twice its nodes. */
-export function expectedTriangles(input: FillInput, rule: SizeRule): number {
-	return 2 * expectedNodes(input, rule, givenSizes(input, rule.size));
 }

@@ -54,14 +54,15 @@ describe.each(Object.entries(domains))('%s', (_, text) => {
 	it('has no angle below 30° and triangles that are nearly equilateral', () => {
 		expect(result.findings.filter((f) => f.severity === 'error')).toEqual([]);
 		expect(smallest).toBeGreaterThanOrEqual(30);
-		expect(mean).toBeGreaterThan(0.95);
+		// Of a few dozen triangles most touch a corner or a side.
+		expect(mean).toBeGreaterThanOrEqual(result.mesh.triangles.length < 300 ? 0.95 : 0.96);
 		// No triangle is more than a few times as large as its neighbour.
 		expect(jump).toBeLessThan(4);
 	});
 
 	it('has about as many elements as were predicted', () => {
-		expect(result.mesh.triangles.length / 3 / result.predicted).toBeGreaterThan(0.7);
-		expect(result.mesh.triangles.length / 3 / result.predicted).toBeLessThan(1.5);
+		expect(result.mesh.triangles.length / 3 / result.predicted).toBeGreaterThan(0.85);
+		expect(result.mesh.triangles.length / 3 / result.predicted).toBeLessThan(1.25);
 	});
 
 	// The wanted size at every place is known where nothing but the region asks for one.

@@ -1,0 +1,163 @@
+import { hypot } from '../../numeric/elementary.ts';
+import type { FillInput } from '../fill.ts';
+import { boxOf } from './constrained.ts';
+import type { SizeRule } from './refine.ts';
+
+/** A cell whose size varies by no more than this, from its smallest to its largest, is summed as it is. */
+const mostVariation = 1;
+/** A cell is no larger, in sizes over the slope, than what could hide a finer place … */
+const mostReach = 2;
+/** … unless its size looks constant, and it is this small a part of the whole. */
+const smallPart = 1 / 128;
+/** A cell with a piece of the boundary in it is cut until its half diagonal is at most this many sizes. */
+const boundaryReach = 1;
+/** A level with more cells than this, or than four to a given node, is the last. */
+const leastBudget = 20_000;
+
+/** The mean length of the given edges at each given node, `alone` at a node without edges; the field where that is less. */
+export function givenSizes({ x, y, edges }: FillInput, { size, field }: SizeRule): Float64Array {
+	const sum = new Float64Array(x.length);
+	const ends = new Float64Array(x.length);
+	for (let k = 0; k < edges.length; k += 2) {
+		const [a, b] = [edges[k]!, edges[k + 1]!];
+		const length = hypot(x[b]! - x[a]!, y[b]! - y[a]!);
+		sum[a]! += length;
+		sum[b]! += length;
+		ends[a]!++;
+		ends[b]!++;
+	}
+	for (let i = 0; i < sum.length; i++) {
+		const own = ends[i]! > 0 ? sum[i]! / ends[i]! : size;
+		sum[i] = field ? Math.min(own, field(x[i]!, y[i]!)) : own;
+	}
+	return sum;
+}
+
+/** A square of the quadtree, with the range of its nodes and edges in the lists of its level. */
+interface Cell {
+	x: number;
+	y: number;
+	/** Whether its centre lies in the region. */
+	isInside: boolean;
+	firstNode: number;
+	lastNode: number;
+	firstEdge: number;
+	lastEdge: number;
+}
+
+/**
+ * About how many triangles a fill will make: the integral of 4 / (√3 h²) over the region, where h
+ * is the wanted size, summed level by level over a quadtree that is fine where the size varies and
+ * along the boundary. A cell passes on to its quarters only the given nodes that can decide the size
+ * there, and the edges that cross it; whether a centre lies in the region follows from the one before.
+ *
+ * @param sizes size at each given node
+ */
+export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = givenSizes(input, rule)): number {
+	const { x, y, edges } = input;
+	const { size, growth, field } = rule;
+	if (edges.length === 0) return 0;
+	const slope = growth - 1;
+	const [minX, minY, maxX, maxY] = boxOf(x, y);
+	// Off the middle, so that no centre of a cell lies on a line of symmetry.
+	const rootHalf = 0.5123 * Math.max(maxX - minX, maxY - minY);
+	const [rootX, rootY] = [(minX + maxX) / 2 + 0.00717 * rootHalf, (minY + maxY) / 2 - 0.00431 * rootHalf];
+	/** Given nodes and edges that the cells of a level look at, one cell after the other. */
+	let nodes: number[] = [];
+	let crossing: number[] = [];
+	for (let i = 0; i < x.length; i++) if (sizes[i]! < size) nodes.push(i);
+	for (let k = 0; k < edges.length; k += 2) crossing.push(k);
+	const root = { x: rootX, y: rootY, firstNode: 0, lastNode: nodes.length, firstEdge: 0, lastEdge: crossing.length };
+	// Outside of the box there is only the outside; the way in from there tells of the first centre.
+	const isInside = crosses(root, rootX + 3 * rootHalf, rootY + 0.123 * rootHalf);
+
+	const mostCells = Math.max(leastBudget, 4 * x.length);
+	let sum = 0;
+	let level: Cell[] = [{ ...root, isInside }];
+	for (let half = rootHalf; level.length > 0; half /= 2) {
+		const quarters: Cell[] = [];
+		const [nextNodes, nextCrossing]: [number[], number[]] = [[], []];
+		const isLast = level.length > mostCells;
+		for (const cell of level) {
+			const own = integral(cell, half, isLast);
+			if (own >= 0) {
+				sum += own;
+				continue;
+			}
+			for (let k = 0; k < 4; k++) {
+				const [qx, qy] = [cell.x + (k & 1 ? half / 2 : -half / 2), cell.y + (k & 2 ? half / 2 : -half / 2)];
+				// Sizes that grow from a node differ over the quarter by no more than the slope allows.
+				const most = sizeAt(qx, qy, cell) + slope * Math.SQRT2 * half;
+				const [firstNode, firstEdge] = [nextNodes.length, nextCrossing.length];
+				for (let n = cell.firstNode; n < cell.lastNode; n++) if (grown(nodes[n]!, qx, qy) <= most) nextNodes.push(nodes[n]!);
+				for (let n = cell.firstEdge; n < cell.lastEdge; n++)
+					if (meets(crossing[n]!, qx, qy, half / 2)) nextCrossing.push(crossing[n]!);
+				const isQuarterInside = cell.isInside !== crosses(cell, qx, qy);
+				const [lastNode, lastEdge] = [nextNodes.length, nextCrossing.length];
+				if (isQuarterInside || lastEdge > firstEdge)
+					quarters.push({ x: qx, y: qy, isInside: isQuarterInside, firstNode, lastNode, firstEdge, lastEdge });
+			}
+		}
+		[level, nodes, crossing] = [quarters, nextNodes, nextCrossing];
+	}
+	return (4 / Math.sqrt(3)) * sum;
+
+	/** The integral of 1/h² over the part of a cell that lies in the region; negative where it must be cut further. */
+	function integral(cell: Cell, half: number, isLast: boolean): number {
+		const h = sizeAt(cell.x, cell.y, cell);
+		const area = 4 * half * half;
+		const reach = Math.SQRT2 * half;
+		/** Whether nothing but the size of the region counts. */
+		const isConstant = !field && cell.firstNode === cell.lastNode;
+		if (cell.lastEdge > cell.firstEdge) {
+			const isFine = reach <= boundaryReach * h || (isConstant && half <= smallPart * rootHalf);
+			return !isFine && !isLast ? -1 : cell.isInside ? area / (h * h) : 0;
+		}
+		// The integral of a quadratic over a square, from its middle and its corners.
+		let [low, high, sum] = [h, h, 8 / (h * h)];
+		for (let k = 0; k < 4; k++) {
+			const own = sizeAt(cell.x + (k & 1 ? half : -half), cell.y + (k & 2 ? half : -half), cell);
+			low = Math.min(low, own);
+			high = Math.max(high, own);
+			sum += 1 / (own * own);
+		}
+		const isFine = isConstant || slope * reach <= mostReach * low || (high === low && half <= smallPart * rootHalf);
+		return (high - low <= mostVariation * low && isFine) || isLast ? (sum / 12) * area : -1;
+	}
+
+	function grown(i: number, px: number, py: number): number {
+		const [dx, dy] = [x[i]! - px, y[i]! - py];
+		return sizes[i]! + slope * Math.sqrt(dx * dx + dy * dy);
+	}
+
+	function sizeAt(px: number, py: number, cell: Cell): number {
+		let h = field ? Math.min(size, field(px, py)) : size;
+		for (let n = cell.firstNode; n < cell.lastNode; n++) h = Math.min(h, grown(nodes[n]!, px, py));
+		return h;
+	}
+
+	/** Whether edges are crossed an odd number of times on the straight way from the centre of a cell to a place. */
+	function crosses(cell: Omit<Cell, 'isInside'>, bx: number, by: number): boolean {
+		const { x: ax, y: ay } = cell;
+		const [dx, dy] = [bx - ax, by - ay];
+		let odd = false;
+		for (let n = cell.firstEdge; n < cell.lastEdge; n++) {
+			const [p, q] = [edges[crossing[n]!]!, edges[crossing[n]! + 1]!];
+			const [sp, sq] = [dx * (y[p]! - ay) - dy * (x[p]! - ax), dx * (y[q]! - ay) - dy * (x[q]! - ax)];
+			if (sp > 0 === sq > 0) continue;
+			const [ux, uy] = [x[q]! - x[p]!, y[q]! - y[p]!];
+			const [sa, sb] = [ux * (ay - y[p]!) - uy * (ax - x[p]!), ux * (by - y[p]!) - uy * (bx - x[p]!)];
+			if (sa > 0 !== sb > 0) odd = !odd;
+		}
+		return odd;
+	}
+
+	/** Whether an edge and a square have a point in common (separating axes). */
+	function meets(k: number, cx: number, cy: number, half: number): boolean {
+		const [px, py] = [x[edges[k]!]! - cx, y[edges[k]!]! - cy];
+		const [qx, qy] = [x[edges[k + 1]!]! - cx, y[edges[k + 1]!]! - cy];
+		if (Math.min(px, qx) > half || Math.max(px, qx) < -half || Math.min(py, qy) > half || Math.max(py, qy) < -half) return false;
+		const [dx, dy] = [qx - px, qy - py];
+		return Math.abs(px * dy - py * dx) <= half * (Math.abs(dx) + Math.abs(dy));
+	}
+}
