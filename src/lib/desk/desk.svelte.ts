@@ -193,7 +193,7 @@ export class Desk {
 		void this.mesh();
 	}
 
-	/** Runs the pipeline on the present text; an overtaken result is dropped. */
+	/** Runs the pipeline on the present text. While something is dragged, results of what it passed by are shown as well. */
 	async mesh(): Promise<void> {
 		this.stopped = false;
 		const started = performance.now();
@@ -201,8 +201,8 @@ export class Desk {
 		const done = await this.mesher.run(text, this.files, Math.max(this.askAbove, this.agreed), (progress) => {
 			if (performance.now() - started > patience) this.progress = progress;
 		});
-		if (!done || text !== this.text) return;
-		this.progress = undefined;
+		if (!done || done.id < this.resultId) return;
+		if (text === this.text) this.progress = undefined;
 		this.brush = undefined;
 		this.result = done.result;
 		this.resultId = done.id;

@@ -189,15 +189,11 @@ function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result:
 	});
 }
 
-/** Division ticks across every piece, a wedge toward the small cells, and the count. */
+/** Division ticks across every piece. */
 function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: Result): void {
 	const { view, palette, station } = scene;
 	const colour = { pinned: palette.ink, carried: palette.kingfisher, derived: palette.quiet };
-	context.font = font;
-	context.textAlign = 'center';
-	context.textBaseline = 'middle';
-	result.divisions.pieces.forEach(({ x, y, source, figures, count }, p) => {
-		const pixels = result.arrangement.pieces[p]!.length * view.scale;
+	result.divisions.pieces.forEach(({ x, y, source }) => {
 		context.strokeStyle = colour[source];
 		context.lineWidth = 1;
 		context.beginPath();
@@ -218,7 +214,26 @@ function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: 
 			context.lineTo(px + (ty / length) * reach, py - (tx / length) * reach);
 		}
 		context.stroke();
-		if (station !== 'divide' || pixels < 60) return;
+	});
+	if (station === 'divide') paintCounts(context, scene, result, colour);
+}
+
+/** The count beside every piece that has room for it, with a wedge toward the small cells; those of selected pieces first. */
+function paintCounts(
+	context: CanvasRenderingContext2D,
+	{ view, palette, names, isSelected }: InkScene,
+	{ arrangement, divisions }: Result,
+	colour: Record<'pinned' | 'carried' | 'derived', string>
+): void {
+	context.font = font;
+	context.textAlign = 'center';
+	context.textBaseline = 'middle';
+	const shown = divisions.pieces.map((_, p) => p).filter((p) => arrangement.pieces[p]!.length * view.scale >= 60);
+	shown.sort((p, q) => Number(isSelected('piece', names[q]!)) - Number(isSelected('piece', names[p]!)) || p - q);
+	const taken: { x: number; y: number; half: number }[] = [];
+	for (const p of shown) {
+		const { x, y, source, figures, count } = divisions.pieces[p]!;
+		const n = x.length - 1;
 		const middle = Math.floor(n / 2);
 		const [mx, my] = [
 			screenX(view, (x[middle]! + x[Math.min(n, middle + 1)]!) / 2),
@@ -229,23 +244,27 @@ function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: 
 		const [nx, ny] = [ty / length, -tx / length];
 		const label = String(count);
 		const [lx, ly] = [mx + nx * 15, my + ny * 15];
+		const half = label.length * 3.6 + 3;
+		// One over another could not be read; it comes when there is room.
+		if (taken.some((other) => Math.abs(other.x - lx) < other.half + half && Math.abs(other.y - ly) < 14)) continue;
+		taken.push({ x: lx, y: ly, half });
 		context.fillStyle = palette.sheet;
 		context.globalAlpha = 0.88;
-		context.fillRect(lx - label.length * 3.6 - 3, ly - 7, label.length * 7.2 + 6, 14);
+		context.fillRect(lx - half, ly - 7, 2 * half, 14);
 		context.globalAlpha = 1;
 		context.fillStyle = colour[source];
 		context.fillText(label, lx, ly + 0.5);
 		if (figures.first > 1.02 * figures.last || figures.last > 1.02 * figures.first) {
 			const sign = figures.first > figures.last ? 1 : -1;
 			const [dx, dy] = [(sign * tx) / length, (sign * ty) / length];
-			const [wx, wy] = [lx + dx * (label.length * 3.6 + 10), ly + dy * (label.length * 3.6 + 10)];
+			const [wx, wy] = [lx + dx * (half + 7), ly + dy * (half + 7)];
 			context.beginPath();
 			context.moveTo(wx + dx * 7, wy + dy * 7);
 			context.lineTo(wx - dy * 4, wy + dx * 4);
 			context.lineTo(wx + dy * 4, wy - dx * 4);
 			context.fill();
 		}
-	});
+	}
 }
 
 /** A round grip for the count, square ones for the cells at the ends. */

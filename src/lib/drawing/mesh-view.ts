@@ -2,6 +2,13 @@ import { interpolateCividis } from 'd3';
 import * as THREE from 'three';
 import type { Measure } from '../../core/quality/measure.ts';
 import type { Result } from '../../core/pipeline.ts';
+import {
+	meshFragmentShader,
+	meshVertexShader,
+	pictureFragmentShader,
+	pictureVertexShader,
+	textureWidth
+} from './mesh-shaders.ts';
 import type { View } from './view.ts';
 
 /** How the mesh is shown. */
@@ -16,71 +23,55 @@ export interface MeshLook {
 	brush: readonly [number, number] | undefined;
 }
 
-const vertexShader = `
-precision highp float;
-in vec2 position;
-in vec3 corner;
-in float value;
-in float region;
-uniform vec2 centre;
-uniform vec2 half_;
-out vec3 vCorner;
-out float vValue;
-out float vRegion;
-void main() {
-	vCorner = corner;
-	vValue = value;
-	vRegion = region;
-	gl_Position = vec4((position - centre) / half_, 0.0, 1.0);
-}`;
+/** A mesh with more elements than this is not drawn anew while the view moves. */
+const heavy = 150_000;
+/** How long the view must rest, in milliseconds and in frames of the present pace, before a heavy mesh is drawn anew. */
+const rest = { least: 140, frames: 3, most: 1000 };
+/** A drawing that takes longer than this, in milliseconds, is not made anew at every change of the look either. */
+const slow = 40;
+/** Width and height of the picture of the whole mesh that shows beyond the last one while the view moves. */
+const overviewSize = 1024;
 
-/** Lines come from the corner weights; where elements are smaller than a few pixels they fade to an even grey. */
-const fragmentShader = `
-precision highp float;
-in vec3 vCorner;
-in float vValue;
-in float vRegion;
-uniform vec3 line;
-uniform vec3 lit;
-uniform vec3 tints[4];
-uniform float strength;
-uniform float byQuality;
-uniform vec3 range;
-uniform vec2 brush;
-uniform sampler2D scale;
-out vec4 colour;
-void main() {
-	vec3 width = fwidth(vCorner);
-	vec3 near = 1.0 - smoothstep(width * 0.1, width * 0.85, vCorner);
-	vec3 inks = mix(near, vec3(0.4), smoothstep(0.22, 0.7, width));
-	float ink = max(inks.x, max(inks.y, inks.z));
-	int index = int(mod(vRegion + 0.5, 4.0));
-	vec3 tint = index == 0 ? tints[0] : index == 1 ? tints[1] : index == 2 ? tints[2] : tints[3];
-	float cover = 0.5;
-	float t = clamp((vValue - range.x) / (range.y - range.x), 0.0, 1.0);
-	t = range.z > 0.5 ? t : 1.0 - t;
-	if (byQuality > 0.5) { tint = texture(scale, vec2(t, 0.5)).rgb; cover = 0.92; }
-	bool isLit = brush.y > brush.x && vValue >= brush.x && vValue <= brush.y;
-	if (isLit) { tint = lit; cover = 0.9; }
-	float a = mix(cover, 0.85, ink) * strength;
-	colour = vec4(mix(tint, line, ink * (byQuality > 0.5 ? 0.55 : 0.95)) * a, a);
-}`;
+/** Which part of the plane a picture shows: its middle, relative to the origin of the mesh, and half its sides. */
+interface Frame {
+	x: number;
+	y: number;
+	halfWidth: number;
+	halfHeight: number;
+}
 
-/** The mesh in one draw call; triangles and quadrilaterals alike. */
+/**
+ * The mesh in one draw call; triangles and quadrilaterals alike. A heavy one is drawn to a picture,
+ * which is moved and scaled as long as the view moves, over a coarser picture of the whole. Where even
+ * one picture takes long, a new look waits until it rests; a new mesh never does.
+ */
 export class MeshView {
 	private readonly renderer: THREE.WebGLRenderer;
-	private readonly scene = new THREE.Scene();
 	private readonly camera = new THREE.Camera();
-	private readonly material: THREE.RawShaderMaterial;
-	private geometry = new THREE.BufferGeometry();
-	private mesh: THREE.Mesh;
+	private readonly mesh: Drawable;
+	private readonly picture: Drawable;
+	private readonly near = new THREE.WebGLRenderTarget(1, 1, { depthBuffer: false });
+	private readonly whole = new THREE.WebGLRenderTarget(overviewSize, overviewSize, { depthBuffer: false });
+	/** What the pictures show; undefined until taken, or when what they show has changed. */
+	private nearFrame: Frame | undefined;
+	private wholeFrame: Frame | undefined;
+	private settling: ReturnType<typeof setTimeout> | undefined;
+	private lastDrawn = 0;
+	/** Whether the look has changed since the pictures were taken. */
+	private isStale = false;
+	/** How long the card took for the last picture, in milliseconds. */
+	private cost = 0;
 	/** Coordinates on the card are relative to this, so that single precision suffices. */
-	private origin = { x: 0, y: 0 };
+	private box = { x: 0, y: 0, half: 1 };
+	private elements = 0;
 	private result: Result | undefined;
+	private look = '';
 
 	constructor(canvas: HTMLCanvasElement) {
 		this.renderer = new THREE.WebGLRenderer({ canvas, alpha: true, antialias: false, premultipliedAlpha: true });
 		this.renderer.outputColorSpace = THREE.LinearSRGBColorSpace;
+		this.renderer.autoClear = false;
+		this.renderer.setClearColor(0, 0);
 		const colours = new Uint8Array(256 * 4);
 		for (let i = 0; i < 256; i++) {
 			const [r, g, b] = interpolateCividis(i / 255)
@@ -90,17 +81,16 @@ export class MeshView {
 		}
 		const scale = new THREE.DataTexture(colours, 256, 1);
 		scale.needsUpdate = true;
-		this.material = new THREE.RawShaderMaterial({
-			glslVersion: THREE.GLSL3,
-			vertexShader,
-			fragmentShader,
-			transparent: true,
-			depthTest: false,
+		this.mesh = new Drawable(meshVertexShader, meshFragmentShader, {
 			blending: THREE.CustomBlending,
 			blendSrc: THREE.OneFactor,
 			blendDst: THREE.OneMinusSrcAlphaFactor,
-			side: THREE.DoubleSide,
 			uniforms: {
+				nodes: { value: null },
+				corners: { value: null },
+				values: { value: null },
+				regions: { value: null },
+				triangles: { value: 0 },
 				centre: { value: new THREE.Vector2() },
 				half_: { value: new THREE.Vector2(1, 1) },
 				line: { value: new THREE.Vector3() },
@@ -113,70 +103,50 @@ export class MeshView {
 				scale: { value: scale }
 			}
 		});
-		this.mesh = new THREE.Mesh(this.geometry, this.material);
-		this.mesh.frustumCulled = false;
-		this.scene.add(this.mesh);
+		this.picture = new Drawable(pictureVertexShader, pictureFragmentShader, {
+			blending: THREE.NoBlending,
+			uniforms: { place: { value: new THREE.Vector4() }, picture: { value: null } }
+		});
+		this.picture.count(6);
 	}
 
 	/** Takes a new mesh. */
 	show(result: Result): void {
 		if (this.result === result) return;
 		this.result = result;
-		const { mesh, arrangement } = result;
-		this.origin = { x: mesh.x[0] ?? 0, y: mesh.y[0] ?? 0 };
-		if (arrangement.diagonal > 0 && mesh.x.length > 0) {
-			let [minX, maxX, minY, maxY] = [Infinity, -Infinity, Infinity, -Infinity];
-			for (let i = 0; i < mesh.x.length; i++) {
-				minX = Math.min(minX, mesh.x[i]!);
-				maxX = Math.max(maxX, mesh.x[i]!);
-				minY = Math.min(minY, mesh.y[i]!);
-				maxY = Math.max(maxY, mesh.y[i]!);
+		const { x, y, triangles, quads, triangleRegion, quadRegion } = result.mesh;
+		let [minX, maxX, minY, maxY] = [Infinity, -Infinity, Infinity, -Infinity];
+		for (let i = 0; i < x.length; i++) {
+			minX = Math.min(minX, x[i]!);
+			maxX = Math.max(maxX, x[i]!);
+			minY = Math.min(minY, y[i]!);
+			maxY = Math.max(maxY, y[i]!);
+		}
+		const [originX, originY] = x.length > 0 ? [(minX + maxX) / 2, (minY + maxY) / 2] : [0, 0];
+		this.box = { x: originX, y: originY, half: Math.max(maxX - minX, maxY - minY, Number.MIN_VALUE) / 2 };
+		this.elements = triangleRegion.length + quadRegion.length;
+		this.mesh.list('nodes', 2, x.length, Float32Array, (nodes) => {
+			for (let i = 0; i < x.length; i++) {
+				nodes[2 * i] = x[i]! - originX;
+				nodes[2 * i + 1] = y[i]! - originY;
 			}
-			this.origin = { x: (minX + maxX) / 2, y: (minY + maxY) / 2 };
-		}
-		const triangles = mesh.triangleRegion.length;
-		const quads = mesh.quadRegion.length;
-		const count = 3 * triangles + 6 * quads;
-		const position = new Float32Array(2 * count);
-		const corner = new Uint8Array(3 * count);
-		const region = new Uint8Array(count);
-		let v = 0;
-		const put = (node: number, a: number, b: number, c: number, r: number) => {
-			position[2 * v] = mesh.x[node]! - this.origin.x;
-			position[2 * v + 1] = mesh.y[node]! - this.origin.y;
-			corner[3 * v] = a;
-			corner[3 * v + 1] = b;
-			corner[3 * v + 2] = c;
-			region[v++] = r % 4;
-		};
-		for (let t = 0; t < triangles; t++)
-			for (let k = 0; k < 3; k++)
-				put(mesh.triangles[3 * t + k]!, k === 0 ? 255 : 0, k === 1 ? 255 : 0, k === 2 ? 255 : 0, mesh.triangleRegion[t]!);
-		for (let q = 0; q < quads; q++) {
-			const [a, b, c, d] = [mesh.quads[4 * q]!, mesh.quads[4 * q + 1]!, mesh.quads[4 * q + 2]!, mesh.quads[4 * q + 3]!];
-			const r = mesh.quadRegion[q]!;
-			// Two triangles; a weight that is full at both ends of the diagonal keeps the diagonal unseen.
-			put(a, 255, 255, 0, r);
-			put(b, 0, 255, 0, r);
-			put(c, 0, 255, 255, r);
-			put(a, 255, 255, 0, r);
-			put(c, 0, 255, 255, r);
-			put(d, 0, 255, 0, r);
-		}
-		this.geometry.dispose();
-		this.geometry = new THREE.BufferGeometry();
-		this.geometry.setAttribute('position', new THREE.BufferAttribute(position, 2));
-		this.geometry.setAttribute('corner', new THREE.BufferAttribute(corner, 3, true));
-		this.geometry.setAttribute('region', new THREE.BufferAttribute(region, 1, false));
-		this.geometry.setDrawRange(0, count);
-		// Everything is always drawn; a sphere of its own keeps three from computing one.
-		this.geometry.boundingSphere = new THREE.Sphere();
-		this.mesh.geometry = this.geometry;
+		});
+		this.mesh.list('corners', 1, triangles.length + quads.length, Uint32Array, (corners) => {
+			corners.set(triangles);
+			corners.set(quads, triangles.length);
+		});
+		this.mesh.list('regions', 1, this.elements, Uint8Array, (regions) => {
+			for (let t = 0; t < triangleRegion.length; t++) regions[t] = triangleRegion[t]! % 4;
+			for (let q = 0; q < quadRegion.length; q++) regions[triangleRegion.length + q] = quadRegion[q]! % 4;
+		});
+		this.mesh.uniforms.triangles!.value = triangleRegion.length;
+		this.mesh.count(3 * triangleRegion.length + 6 * quadRegion.length);
+		this.forget();
 	}
 
 	/** Takes the values of a measure, one per element. */
 	measure(result: Result, { key, low, high, best }: Measure): void {
-		this.colours(result, result.quality[key]!.values, low, high, best === 'high');
+		this.colours(result.quality[key]!.values, low, high, best === 'high');
 	}
 
 	/** Takes the sizes at the nodes: an element has the mean of its own, on a scale of ratios. */
@@ -195,43 +165,190 @@ export class MeshView {
 		};
 		take(triangles, 3, 0);
 		take(quads, 4, triangleRegion.length);
-		this.colours(result, values, low, high > low ? high : low + 1, true);
+		this.colours(values, low, high > low ? high : low + 1, true);
 	}
 
-	private colours(result: Result, values: Float32Array, low: number, high: number, highIsBest: boolean): void {
-		const triangles = result.mesh.triangleRegion.length;
-		const value = new Float32Array(3 * triangles + 6 * (values.length - triangles));
-		for (let t = 0; t < triangles; t++) value.fill(values[t]!, 3 * t, 3 * t + 3);
-		for (let e = triangles; e < values.length; e++) value.fill(values[e]!, 6 * e - 3 * triangles, 6 * e - 3 * triangles + 6);
-		this.geometry.setAttribute('value', new THREE.BufferAttribute(value, 1));
-		(this.material.uniforms.range!.value as THREE.Vector3).set(low, high, highIsBest ? 1 : 0);
+	private colours(values: Float32Array, low: number, high: number, highIsBest: boolean): void {
+		this.mesh.list('values', 1, values.length, Float32Array, (list) => list.set(values));
+		(this.mesh.uniforms.range!.value as THREE.Vector3).set(low, high, highIsBest ? 1 : 0);
+		this.forget();
+	}
+
+	/** What the pictures show is no longer so. */
+	private forget(): void {
+		this.nearFrame = this.wholeFrame = undefined;
 	}
 
 	draw(view: View, look: MeshLook, pixelRatio: number): void {
-		const { uniforms } = this.material;
 		// Setting a size, even the same one, makes a new buffer.
 		const size = this.renderer.getSize(new THREE.Vector2());
 		if (size.x !== view.width || size.y !== view.height || this.renderer.getPixelRatio() !== pixelRatio) {
 			this.renderer.setPixelRatio(pixelRatio);
 			this.renderer.setSize(view.width, view.height, false);
+			this.near.setSize(Math.max(1, view.width * pixelRatio), Math.max(1, view.height * pixelRatio));
+			this.nearFrame = undefined;
 		}
-		uniforms.centre!.value.set(view.x - this.origin.x, view.y - this.origin.y);
-		uniforms.half_!.value.set(view.width / 2 / view.scale, view.height / 2 / view.scale);
+		this.take(look);
+		const frame = {
+			x: view.x - this.box.x,
+			y: view.y - this.box.y,
+			halfWidth: view.width / 2 / view.scale,
+			halfHeight: view.height / 2 / view.scale
+		};
+		clearTimeout(this.settling);
+		if (this.elements <= heavy) this.drawMesh(frame, null);
+		else {
+			if (!this.nearFrame || (this.isStale && this.cost <= slow)) this.takeNear(frame);
+			this.drawPictures(frame);
+			const pace = performance.now() - this.lastDrawn;
+			this.lastDrawn += pace;
+			this.settling = setTimeout(() => this.settle(frame), Math.min(rest.most, Math.max(rest.least, rest.frames * pace)));
+		}
+	}
+
+	private take(look: MeshLook): void {
+		const key = JSON.stringify(look);
+		if (key === this.look) return;
+		this.look = key;
+		this.isStale = true;
+		this.wholeFrame = undefined;
+		const { uniforms } = this.mesh;
 		setColour(uniforms.line!.value, look.line);
 		setColour(uniforms.lit!.value, look.lit);
 		look.tint.forEach((tint, k) => setColour(uniforms.tints!.value[k], tint));
 		uniforms.strength!.value = look.strength;
 		uniforms.byQuality!.value = look.colourByQuality ? 1 : 0;
 		uniforms.brush!.value.set(look.brush?.[0] ?? 0, look.brush?.[1] ?? 0);
-		this.renderer.render(this.scene, this.camera);
+	}
+
+	/** Draws anew what moved, once it rests, and the picture of the whole for the next time that it moves. */
+	private settle(frame: Frame): void {
+		this.takeNear(frame);
+		if (!this.wholeFrame) {
+			const half = 1.02 * this.box.half;
+			this.wholeFrame = { x: 0, y: 0, halfWidth: half, halfHeight: half };
+			this.drawMesh(this.wholeFrame, this.whole);
+		}
+		this.drawPictures(frame);
+	}
+
+	private takeNear(frame: Frame): void {
+		if (this.nearFrame && !this.isStale && same(this.nearFrame, frame)) return;
+		this.nearFrame = frame;
+		this.isStale = false;
+		this.drawMesh(frame, this.near);
+		this.takeTime();
+	}
+
+	/** Finds out how long the card is busy with what it was just given, without waiting for it. */
+	private takeTime(): void {
+		const context = this.renderer.getContext() as WebGL2RenderingContext;
+		const fence = context.fenceSync(context.SYNC_GPU_COMMANDS_COMPLETE, 0);
+		if (!fence) return;
+		context.flush();
+		const start = performance.now();
+		const look = () => {
+			this.cost = performance.now() - start;
+			if (context.clientWaitSync(fence, 0, 0) === context.TIMEOUT_EXPIRED && this.cost < 10_000) setTimeout(look, 5);
+			else context.deleteSync(fence);
+		};
+		setTimeout(look, 5);
+	}
+
+	private drawMesh(frame: Frame, target: THREE.WebGLRenderTarget | null): void {
+		this.mesh.uniforms.centre!.value.set(frame.x, frame.y);
+		this.mesh.uniforms.half_!.value.set(frame.halfWidth, frame.halfHeight);
+		this.renderer.setRenderTarget(target);
+		this.renderer.clear();
+		this.renderer.render(this.mesh.scene, this.camera);
+		this.renderer.setRenderTarget(null);
+	}
+
+	private drawPictures(frame: Frame): void {
+		this.renderer.clear();
+		for (const [shown, { texture }] of [
+			[this.wholeFrame, this.whole],
+			[this.nearFrame, this.near]
+		] as const) {
+			if (!shown) continue;
+			const [x, y] = [(shown.x - frame.x) / frame.halfWidth, (shown.y - frame.y) / frame.halfHeight];
+			const [w, h] = [shown.halfWidth / frame.halfWidth, shown.halfHeight / frame.halfHeight];
+			this.picture.uniforms.place!.value.set(x - w, y - h, x + w, y + h);
+			this.picture.uniforms.picture!.value = texture;
+			this.renderer.render(this.picture.scene, this.camera);
+		}
 	}
 
 	close(): void {
-		this.geometry.dispose();
-		this.material.dispose();
-		this.renderer.dispose();
+		clearTimeout(this.settling);
+		for (const part of [this.mesh, this.picture, this.near, this.whole, this.renderer]) part.dispose();
 	}
 }
+
+/** Something drawn by the number of its vertices alone, with lists in textures. */
+class Drawable {
+	readonly scene = new THREE.Scene();
+	readonly uniforms: Record<string, THREE.IUniform>;
+	private readonly geometry = new THREE.BufferGeometry();
+	private readonly material: THREE.RawShaderMaterial;
+
+	constructor(vertexShader: string, fragmentShader: string, parameters: THREE.ShaderMaterialParameters) {
+		this.uniforms = parameters.uniforms!;
+		this.material = new THREE.RawShaderMaterial({
+			glslVersion: THREE.GLSL3,
+			vertexShader,
+			fragmentShader,
+			transparent: true,
+			depthTest: false,
+			depthWrite: false,
+			side: THREE.DoubleSide,
+			...parameters
+		});
+		// Everything is always drawn; a sphere of its own keeps three from computing one.
+		this.geometry.boundingSphere = new THREE.Sphere();
+		const object = new THREE.Mesh(this.geometry, this.material);
+		object.frustumCulled = false;
+		this.scene.add(object);
+	}
+
+	/** How many vertices are drawn. */
+	count(vertices: number): void {
+		this.geometry.setDrawRange(0, vertices);
+	}
+
+	/** Puts a list of one or two numbers an item into a texture. */
+	list<T extends Float32Array | Uint32Array | Uint8Array>(
+		name: string,
+		numbers: 1 | 2,
+		length: number,
+		Kind: new (length: number) => T,
+		write: (list: T) => void
+	): void {
+		const height = Math.max(1, Math.ceil(length / textureWidth));
+		const list = new Kind(numbers * textureWidth * height);
+		write(list);
+		const isReal = list instanceof Float32Array;
+		const texture = new THREE.DataTexture(
+			list,
+			textureWidth,
+			height,
+			numbers === 2 ? THREE.RGFormat : isReal ? THREE.RedFormat : THREE.RedIntegerFormat,
+			isReal ? THREE.FloatType : list instanceof Uint32Array ? THREE.UnsignedIntType : THREE.UnsignedByteType
+		);
+		texture.needsUpdate = true;
+		(this.uniforms[name]!.value as THREE.Texture | null)?.dispose();
+		this.uniforms[name]!.value = texture;
+	}
+
+	dispose(): void {
+		for (const { value } of Object.values(this.uniforms)) if (value instanceof THREE.DataTexture) value.dispose();
+		this.geometry.dispose();
+		this.material.dispose();
+	}
+}
+
+const same = (a: Frame, b: Frame): boolean =>
+	a.x === b.x && a.y === b.y && a.halfWidth === b.halfWidth && a.halfHeight === b.halfHeight;
 
 function setColour(target: THREE.Vector3, hex: string): void {
 	const value = parseInt(hex.trim().slice(1), 16);
