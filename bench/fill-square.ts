@@ -5,7 +5,7 @@ import type { SizeRule } from '../src/core/fill/triangles/refine.ts';
 import { smoothBlock } from '../src/core/fill/structured/smooth-block.ts';
 import { fillTransfinite } from '../src/core/fill/structured/transfinite.ts';
 import { positions } from '../src/core/divide/spacing.ts';
-import { countAlong, positionsAlong } from '../src/core/sizing/along-pieces.ts';
+import { countAlong, evenlyPlaced, positionsAlong } from '../src/core/sizing/size-along.ts';
 
 /** One line of docs/benchmarks.md: a ratio of two times taken in turn in the same run. */
 export interface Ratio {
@@ -87,8 +87,8 @@ export function gradedSquare(): FillInput {
 	] as const;
 	const nodes = corners.flatMap(([ax, ay], k) => {
 		const [bx, by] = corners[(k + 1) % 4]!;
-		const sizes = Float64Array.from({ length: 1001 }, (_, i) =>
-			gradedField(ax + ((bx - ax) * i) / 1000, ay + ((by - ay) * i) / 1000)
+		const sizes = evenlyPlaced(
+			Float64Array.from({ length: 1001 }, (_, i) => gradedField(ax + ((bx - ax) * i) / 1000, ay + ((by - ay) * i) / 1000))
 		);
 		const at = positionsAlong(sizes, Math.round(countAlong(sizes, 1)));
 		return Array.from(at.slice(0, -1), (t) => [ax + (bx - ax) * t, ay + (by - ay) * t]);

@@ -6,28 +6,43 @@ import { flatten } from '../core/shape/parts.ts';
 const width = 480;
 const height = 270;
 const margin = 18;
-/** Above this many, elements are drawn by a regular selection, so that the picture stays small. */
-const elementsDrawn = 12000;
+/** Of the elements that are smaller than this, in both directions, one is drawn in every square of this side. */
+const grain = 4;
 
 /** Draws a result as a small SVG picture on drafting paper: mesh lines in graphite, pieces in ink or their group's colour. */
 export function drawPicture(result: Result): string {
 	const { mesh, arrangement } = result;
 	const box = extent(arrangement.curves) ?? [0, 0, 1, 1];
 	const scale = Math.min((width - 2 * margin) / (box[2] - box[0] || 1), (height - 2 * margin) / (box[3] - box[1] || 1));
-	const px = (x: number) => (width / 2 + (x - (box[0] + box[2]) / 2) * scale).toFixed(1);
-	const py = (y: number) => (height / 2 - (y - (box[1] + box[3]) / 2) * scale).toFixed(1);
+	const [centreX, centreY] = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
+	const px = (x: number) => (width / 2 + (x - centreX) * scale).toFixed(1);
+	const py = (y: number) => (height / 2 - (y - centreY) * scale).toFixed(1);
+	const columns = Math.ceil(width / grain);
+	const isTaken = new Uint8Array(columns * Math.ceil(height / grain));
 	const outline = (nodes: Uint32Array, size: number): string => {
-		const count = nodes.length / size;
-		const step = Math.max(1, Math.ceil(count / elementsDrawn));
-		let path = '';
-		for (let e = 0; e < count; e += step) {
-			for (let k = 0; k < size; k++) {
-				const i = nodes[size * e + k]!;
-				path += `${k === 0 ? 'M' : 'L'}${px(mesh.x[i]!)} ${py(mesh.y[i]!)}`;
+		const parts: string[] = [];
+		for (let e = 0; e < nodes.length; e += size) {
+			let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+			for (let k = e; k < e + size; k++) {
+				const [x, y] = [mesh.x[nodes[k]!]!, mesh.y[nodes[k]!]!];
+				minX = Math.min(minX, x);
+				maxX = Math.max(maxX, x);
+				minY = Math.min(minY, y);
+				maxY = Math.max(maxY, y);
 			}
-			path += 'Z';
+			if (scale * Math.max(maxX - minX, maxY - minY) < grain) {
+				const column = Math.floor((width / 2 + ((minX + maxX) / 2 - centreX) * scale) / grain);
+				const square = Math.floor((height / 2 - ((minY + maxY) / 2 - centreY) * scale) / grain) * columns + column;
+				if (isTaken[square]) continue;
+				isTaken[square] = 1;
+			}
+			for (let k = 0; k < size; k++) {
+				const i = nodes[e + k]!;
+				parts.push(k === 0 ? 'M' : 'L', px(mesh.x[i]!), ' ', py(mesh.y[i]!));
+			}
+			parts.push('Z');
 		}
-		return path;
+		return parts.join('');
 	};
 	const colourOf = new Map<number, string>();
 	for (const group of mesh.groups) for (const p of group.pieces) colourOf.set(p, groupColours[group.colour]);

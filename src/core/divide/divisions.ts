@@ -1,11 +1,12 @@
 import type { Finding } from '../findings/finding.ts';
 import type { Model } from '../recipe/model.ts';
 import type { Arrangement } from '../shape/arrangement.ts';
-import { isStraight, partPoint, type CurvePart } from '../shape/parts.ts';
+import { isStraight, partPoint } from '../shape/parts.ts';
 import type { Region } from '../shape/regions.ts';
 import { elementLimit } from '../fill/fill.ts';
 import { layoutEquations, layoutWalks, type Block, type Layout } from '../fill/structured/layout.ts';
-import { countAlong, sizesAlongPieces, sizesOfPositions, type SizesAlong } from '../sizing/along-pieces.ts';
+import { sizesAlongPieces } from '../sizing/along-pieces.ts';
+import { countAlong, evenlyPlaced, sizesOfPositions, type SizesAlong } from '../sizing/size-along.ts';
 import type { SizeField } from '../sizing/size-field.ts';
 import { collect, totalTurn, type Asked, type Chain } from './asked.ts';
 import { describeConflict } from './conflicts.ts';
@@ -175,17 +176,20 @@ function sizesOf(
 		return sizesOfPositions(at, piece.length);
 	});
 	// Blocks have their own spacing; a size along their sides follows only the size of their region.
-	const even = arrangement.pieces.map((_, p) => given[p] ?? (inLayout.has(p) ? Float64Array.of(base[p]!, base[p]!) : undefined));
-	return sizesAlongPieces({ arrangement, field, base, given: even, isFilled: (side) => beside(side) !== undefined });
+	const even = arrangement.pieces.map(
+		(_, p) => given[p] ?? (inLayout.has(p) ? evenlyPlaced(Float64Array.of(base[p]!, base[p]!)) : undefined)
+	);
+	const least = leastCounts(arrangement);
+	const longest = arrangement.pieces.map(({ length }, p) => length / least[p]!);
+	return sizesAlongPieces({ arrangement, field, base, longest, given: even, isFilled: (side) => beside(side) !== undefined });
 }
 
 /** Divisions that the sizes imply, not rounded. */
 function wantedCounts(arrangement: Arrangement, asked: readonly (Asked | undefined)[], sizes: readonly SizesAlong[]): number[] {
-	const twins = twinPieces(arrangement);
-	const counts = arrangement.pieces.map((piece, p) => {
-		const least = Math.max(leastCount(piece, piece.start === piece.end), twins.has(p) && !isStraight(piece) ? 2 : 1);
-		return Math.max(least, Math.min(1e6, asked[p]?.wanted ?? countAlong(sizes[p]!, piece.length)));
-	});
+	const least = leastCounts(arrangement);
+	const counts = arrangement.pieces.map(({ length }, p) =>
+		Math.max(least[p]!, Math.min(1e6, asked[p]?.wanted ?? countAlong(sizes[p]!, length)))
+	);
 	// A zone that is far too fine for a fill is told by its prediction; until then there is no need for all its nodes.
 	const total = counts.reduce((a, b) => a + b, 0);
 	return total > mostNodes ? counts.map((count) => Math.max(1, (count * mostNodes) / total)) : counts;
@@ -252,9 +256,16 @@ function twinPieces({ pieces, x }: Arrangement): Set<number> {
 	return new Set([...between.values()].filter((list) => list.length > 1).flat());
 }
 
-/** The fewest divisions that keep a curved piece from being cut flat. */
-function leastCount(part: CurvePart, isLoop: boolean): number {
-	return Math.max(isLoop ? 3 : 1, Math.ceil((divisionsPerTurn * totalTurn(part)) / (2 * Math.PI) - 1e-9));
+/** The fewest divisions of every piece that keep curved ones from being cut flat, and twins from falling on one chord. */
+function leastCounts(arrangement: Arrangement): number[] {
+	const twins = twinPieces(arrangement);
+	return arrangement.pieces.map((piece, p) =>
+		Math.max(
+			piece.start === piece.end ? 3 : 1,
+			twins.has(p) && !isStraight(piece) ? 2 : 1,
+			Math.ceil((divisionsPerTurn * totalTurn(piece)) / (2 * Math.PI) - 1e-9)
+		)
+	);
 }
 
 /** Remembers node places: a piece that has not changed is not placed again. */

@@ -5,7 +5,7 @@ import { pieceNames } from '../shape/references.ts';
 import { spacingFinding, type Asked, type Chain } from './asked.ts';
 import type { Count } from './counts.ts';
 import type { Division, BlockOf } from './divisions.ts';
-import { positionsAlong, type SizesAlong } from '../sizing/along-pieces.ts';
+import { positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
 import { joinPositions, splitPositions } from './laws/chain.ts';
 import { positions, reversePositions, SpacingError, type Spacing } from './spacing.ts';
 
@@ -77,7 +77,7 @@ export function spread(
 	passAcross(arrangement, blocks, counts, at, spacings);
 	counts.forEach(({ count }, p) => {
 		const own = at[p] ? undefined : sizes(p);
-		if (!own || own.every((size) => size === own[0])) return;
+		if (!own || own.size.every((size) => size === own.size[0])) return;
 		at[p] = positionsAlong(own, count);
 		spacings[p] = { law: 'sizes' };
 	});

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../fill/fill.ts';
 import { Pipeline, type Result } from '../pipeline.ts';
 import { pieceNames } from '../shape/references.ts';
-import { countAlong, positionsAlong } from './along-pieces.ts';
+import { countAlong, evenlyPlaced, positionsAlong } from './size-along.ts';
 
 const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const errors = (result: Result) => result.findings.filter((f) => f.severity === 'error').map((f) => f.message);
@@ -55,16 +55,16 @@ describe('positions along a piece', () => {
 				fc.array(fc.double({ min: 0.1, max: 4, noNaN: true }), { minLength: 2, maxLength: 20 }),
 				fc.integer({ min: 1, max: 60 }),
 				(list, count) => {
-					const sizes = Float64Array.from(list);
+					const sizes = evenlyPlaced(Float64Array.from(list));
 					const at = positionsAlong(sizes, count);
 					expect(at[0]).toBe(0);
 					expect(at[count]).toBe(1);
-					// 1/h is taken to run straight between samples: its integral by the midpoint of many strips.
+					// h runs straight between places: the integral of 1/h by the midpoint of many strips.
 					const n = list.length - 1;
 					const density = (t: number) => {
 						const k = Math.min(n - 1, Math.floor(t * n));
 						const f = t * n - k;
-						return (1 - f) / list[k]! + f / list[k + 1]!;
+						return 1 / ((1 - f) * list[k]! + f * list[k + 1]!);
 					};
 					const integral = (a: number, b: number) => {
 						let sum = 0;
@@ -125,6 +125,27 @@ describe('zones', () => {
 		// One wide at its narrowest: four elements across, at the circle and at the wall.
 		expect(division(narrow, 'b.top').figures.smallest).toBeLessThan(0.3);
 		expect(elements(narrow).smallest).toBeGreaterThan(28);
+	});
+
+	it('grow through the region, from one outline to another: an obstacle near a wall makes the wall finer', () => {
+		const near = run(
+			'rectangle b = (0, 0) to (40, 20)\ncircle c = around (20, 1.4) radius 1\nregion r at (1, 10)\ndivide c into 100\nsize 3 growth 1.2\nfill r triangles'
+		);
+		expect(errors(near)).toEqual([]);
+		const wall = division(near, 'b.bottom');
+		// The cells of the circle are 2π/100, and the wall is 0.4 away: 0.063 + 0.2 · 0.4, and away from there ever more.
+		expect(wall.figures.smallest).toBeLessThan(0.15);
+		expect(wall.figures.largest).toBeGreaterThan(2.5);
+		expect(elements(near).smallest).toBeGreaterThan(30);
+		// The far wall does not know of it.
+		expect(division(near, 'b.top').count).toBe(13);
+	});
+
+	it('do not grow through what is not meshed', () => {
+		const apart = run(
+			'rectangle b = (0, 0) to (40, 20)\nrectangle other = (0, -20) to (40, -0.1)\nregion r at (1, 10)\nregion s at (1, -10)\ndivide other.top into 400\nsize 3 growth 1.2\nfill r triangles\nfill s triangles'
+		);
+		expect(division(apart, 'b.bottom').count).toBe(13);
 	});
 
 	it('of gaps are seen between two pieces that meet, as long as they open by less than 30°', () => {

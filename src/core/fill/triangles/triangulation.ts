@@ -280,11 +280,8 @@ export class Triangulation {
 		const blift = bdx * bdx + bdy * bdy;
 		const clift = cdx * cdx + cdy * cdy;
 		const determinant = alift * (bdxcdy - cdxbdy) + blift * (cdxady - adxcdy) + clift * (adxbdy - bdxady);
-		const permanent =
-			(Math.abs(bdxcdy) + Math.abs(cdxbdy)) * alift +
-			(Math.abs(cdxady) + Math.abs(adxcdy)) * blift +
-			(Math.abs(adxbdy) + Math.abs(bdxady)) * clift;
-		const bound = inCircleBound * permanent;
+		// Shewchuk's permanent, (|bx cy| + |cx by|) a² + …, is at most this, as |bx cy| + |cx by| ≤ (b² + c²) / 2.
+		const bound = inCircleBound * (alift * blift + blift * clift + clift * alift);
 		if (determinant > bound) return true;
 		if (-determinant > bound) return false;
 		return incircle(x[a]!, y[a]!, x[b]!, y[b]!, x[c]!, y[c]!, dx, dy) > 0;

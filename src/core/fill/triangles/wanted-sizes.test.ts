@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { countAlong, positionsAlong } from '../../sizing/along-pieces.ts';
+import { countAlong, evenlyPlaced, positionsAlong } from '../../sizing/size-along.ts';
 import { finish, type FillInput } from '../fill.ts';
 import { expectedTriangles, givenSizes } from './expected.ts';
 import { fillTriangles } from './fill-triangles.ts';
@@ -36,7 +36,7 @@ const along = (loop: Loop, field: Field): Loop =>
 	loop.flatMap(([ax, ay], k): Loop => {
 		const [bx, by] = loop[(k + 1) % loop.length]!;
 		const at = (t: number): [number, number] => [ax + (bx - ax) * t, ay + (by - ay) * t];
-		const sizes = Float64Array.from({ length: 1001 }, (_, i) => field(...at(i / 1000)));
+		const sizes = evenlyPlaced(Float64Array.from({ length: 1001 }, (_, i) => field(...at(i / 1000))));
 		const count = Math.max(1, Math.round(countAlong(sizes, Math.hypot(bx - ax, by - ay))));
 		return Array.from(positionsAlong(sizes, count).slice(0, -1), at);
 	});

@@ -1,0 +1,48 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { grownSizes } from './grown-sizes.ts';
+
+/** By its definition, each with each. */
+function oneByOne(x: Float64Array, y: Float64Array, size: Float64Array, slope: number): Float64Array {
+	return size.map((own, i) => {
+		let least = own;
+		for (let j = 0; j < x.length; j++) least = Math.min(least, size[j]! + slope * Math.hypot(x[i]! - x[j]!, y[i]! - y[j]!));
+		return least;
+	});
+}
+
+const coordinate = fc.oneof(fc.double({ min: -10, max: 10, noNaN: true }), fc.integer({ min: -3, max: 3 }));
+const points = fc.array(
+	fc.record({ x: coordinate, y: coordinate, size: fc.oneof(fc.double({ min: 0.01, max: 5, noNaN: true }), fc.constant(1)) }),
+	{ minLength: 1, maxLength: 120 }
+);
+
+describe('sizes grown from scattered points', () => {
+	it('are the smallest of all, each grown over the way from its point, also among clusters and on lines', () => {
+		fc.assert(
+			fc.property(points, fc.double({ min: 0.01, max: 2, noNaN: true }), (list, slope) => {
+				const [x, y, size] = (['x', 'y', 'size'] as const).map((key) => Float64Array.from(list, (p) => p[key])) as [
+					Float64Array,
+					Float64Array,
+					Float64Array
+				];
+				const [fast, slow] = [grownSizes(x, y, size, slope), oneByOne(x, y, size, slope)];
+				expect(fast.every((h, i) => Math.abs(h - slow[i]!) <= 1e-12 * slow[i]!)).toBe(true);
+			})
+		);
+	});
+
+	it('look at few candidates a point: a million looks would not do for a hundred thousand points each with each', () => {
+		// Points on a circle of which one is fine; a table of all pairs would take 10^10 looks, and minutes.
+		const n = 100_000;
+		const angle = (k: number) => (2 * Math.PI * k) / n;
+		const x = Float64Array.from({ length: n }, (_, k) => 100 * Math.cos(angle(k)));
+		const y = Float64Array.from({ length: n }, (_, k) => 100 * Math.sin(angle(k)));
+		const size = new Float64Array(n).fill(10);
+		size[0] = 0.1;
+		const grown = grownSizes(x, y, size, 0.2);
+		// The chord to the point across a quarter is 100 √2: more than sizes take to reach ten.
+		expect(grown[n / 4]).toBe(10);
+		expect(grown[1000]).toBeCloseTo(0.1 + 0.2 * 200 * Math.sin(angle(1000) / 2), 12);
+	});
+});

@@ -1,0 +1,60 @@
+import { expm1, log1p } from '../numeric/elementary.ts';
+
+/** Wanted size along one piece: at places from its start, 0, to its end, 1; between two of them it runs straight. */
+export interface SizesAlong {
+	at: Float64Array;
+	size: Float64Array;
+}
+
+/** Sizes at evenly spaced places. */
+export function evenlyPlaced(size: Float64Array): SizesAlong {
+	return { at: Float64Array.from(size, (_, k) => k / (size.length - 1)), size };
+}
+
+/** The integral of 1/h over a part of a length, where h runs straight from a to b: ln(b/a) / (b − a), times the length. */
+const divisionsIn = (a: number, b: number, length: number): number =>
+	a === b ? length / a : (length * log1p((b - a) / a)) / (b - a);
+
+/** How many divisions the sizes make: the integral of 1/size over the arc length. */
+export function countAlong({ at, size }: SizesAlong, length: number): number {
+	let sum = 0;
+	for (let k = 0; k + 1 < at.length; k++) sum += divisionsIn(size[k]!, size[k + 1]!, (at[k + 1]! - at[k]!) * length);
+	return sum;
+}
+
+/** Positions of n + 1 nodes between which the integral of 1/size is the same. */
+export function positionsAlong({ at, size }: SizesAlong, count: number): Float64Array {
+	const n = at.length - 1;
+	const sum = new Float64Array(n + 1);
+	for (let k = 0; k < n; k++) sum[k + 1] = sum[k]! + divisionsIn(size[k]!, size[k + 1]!, at[k + 1]! - at[k]!);
+	const out = new Float64Array(count + 1);
+	let k = 0;
+	for (let i = 1; i < count; i++) {
+		const wanted = (i / count) * sum[n]!;
+		while (k < n - 1 && sum[k + 1]! < wanted) k++;
+		// The way t to where the integral is w, of h = a + (b − a) t / length: a (e^(w slope) − 1) / slope.
+		const [a, b, length] = [size[k]!, size[k + 1]!, at[k + 1]! - at[k]!];
+		const rest = wanted - sum[k]!;
+		const slope = (b - a) / length;
+		out[i] = at[k]! + Math.min(length, slope === 0 ? rest * a : (a * expm1(rest * slope)) / slope);
+	}
+	out[count] = 1;
+	return out;
+}
+
+/** No more places than this tell of the cells of a piece. */
+const mostCells = 4096;
+
+/** Sizes of the cells of given positions: at every node the mean of the cells beside it. */
+export function sizesOfPositions(at: Float64Array, length: number): SizesAlong {
+	const cells = at.length - 1;
+	const stride = Math.ceil(cells / mostCells);
+	const nodes: number[] = [];
+	for (let k = 0; k < cells; k += stride) nodes.push(k);
+	nodes.push(cells);
+	const cell = (k: number) => (at[k + 1]! - at[k]!) * length;
+	return {
+		at: Float64Array.from(nodes, (k) => at[k]!),
+		size: Float64Array.from(nodes, (k) => (cell(Math.max(0, k - 1)) + cell(Math.min(cells - 1, k))) / 2)
+	};
+}
