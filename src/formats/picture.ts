@@ -6,8 +6,8 @@ import { flatten } from '../core/shape/parts.ts';
 const width = 480;
 const height = 270;
 const margin = 18;
-/** Of the elements that are smaller than this, in both directions, one is drawn in every square of this side. */
-const grain = 4;
+/** Elements smaller than this, in both directions, are too small for lines: the squares of this side that hold any are shaded. */
+const grain = 3;
 
 /** Draws a result as a small SVG picture on drafting paper: mesh lines in graphite, pieces in ink or their group's colour. */
 export function drawPicture(result: Result): string {
@@ -19,6 +19,7 @@ export function drawPicture(result: Result): string {
 	const py = (y: number) => (height / 2 - (y - centreY) * scale).toFixed(1);
 	const columns = Math.ceil(width / grain);
 	const isTaken = new Uint8Array(columns * Math.ceil(height / grain));
+	const shades: string[] = [];
 	const outline = (nodes: Uint32Array, size: number): string => {
 		const parts: string[] = [];
 		for (let e = 0; e < nodes.length; e += size) {
@@ -32,9 +33,11 @@ export function drawPicture(result: Result): string {
 			}
 			if (scale * Math.max(maxX - minX, maxY - minY) < grain) {
 				const column = Math.floor((width / 2 + ((minX + maxX) / 2 - centreX) * scale) / grain);
-				const square = Math.floor((height / 2 - ((minY + maxY) / 2 - centreY) * scale) / grain) * columns + column;
-				if (isTaken[square]) continue;
-				isTaken[square] = 1;
+				const row = Math.floor((height / 2 - ((minY + maxY) / 2 - centreY) * scale) / grain);
+				if (isTaken[row * columns + column]) continue;
+				isTaken[row * columns + column] = 1;
+				shades.push(`M${column * grain} ${row * grain}h${grain}v${grain}h-${grain}Z`);
+				continue;
 			}
 			for (let k = 0; k < size; k++) {
 				const i = nodes[e + k]!;
@@ -56,6 +59,7 @@ export function drawPicture(result: Result): string {
 		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}">`,
 		`<rect width="${width}" height="${height}" fill="#F5F2EA"/>`,
 		`<g fill="none" stroke="#8A97A3" stroke-width="0.5"><path d="${outline(mesh.triangles, 3)}${outline(mesh.quads, 4)}"/></g>`,
+		`<path d="${shades.join('')}" fill="#8A97A3" fill-opacity="0.55"/>`,
 		`<g fill="none" stroke-width="1.6" stroke-linecap="round">${pieces.join('')}</g>`,
 		'</svg>'
 	].join('');

@@ -20,6 +20,13 @@ export interface PieceSizes {
 	isFilled: (side: number) => boolean;
 }
 
+/**
+ * Where nothing is said of gaps, a division is at most so many times as long as the gap beside it is wide: a
+ * triangle across with its foot at an end still has more than 30°. It makes no division finer than this
+ * part of what the region asks for, however narrow the gap.
+ */
+const widest = 1.25;
+const finestByItself = 1 / 20;
 /** Between two places of a piece the size may fall, unseen, to this part of the smaller one; no further. */
 const leastDip = 0.7;
 /** Places of a piece beyond which no more are looked at. */
@@ -34,15 +41,16 @@ const rounds = 6;
  */
 export function sizesAlongPieces({ arrangement, field, base, longest, given, isFilled }: PieceSizes): SizesAlong[] {
 	const { pieces, sides } = arrangement;
-	const gaps = field.acrossGap === undefined ? undefined : gapsBeside(arrangement, isFilled);
+	const gapBeside = gapsBeside(arrangement, isFilled);
 	/** What a place asks for by itself. */
 	const own = (p: number, fraction: number): number => {
 		const at = partPoint(pieces[p]!, fraction, pieces[p]!.length);
 		let size = Math.min(base[p]!, longest[p]!, field.at(at.x, at.y));
 		if (field.perTurn !== undefined)
 			size = Math.min(size, (2 * Math.PI) / (field.perTurn * curvatureAt(arrangement, p, fraction)));
-		if (gaps) size = Math.min(size, gaps(p, fraction) / field.acrossGap!);
-		return size;
+		if (field.acrossGap !== undefined) return Math.min(size, gapBeside(p, fraction, field.acrossGap * size) / field.acrossGap);
+		const gap = gapBeside(p, fraction, size / widest);
+		return Math.min(size, Math.max(widest * gap, finestByItself * base[p]!));
 	};
 	// Phase 1: places, and what they ask for.
 	const asked = pieces.map((piece, p): SizesAlong => {

@@ -9,7 +9,7 @@ export interface SizeContour {
 }
 
 /** Passes that even out the sizes from node to node. */
-const passes = 2;
+const passes = 4;
 /** A contour is drawn in a triangle only where the size changes by this share of it: within a plateau there is none. */
 const leastChange = 0.02;
 

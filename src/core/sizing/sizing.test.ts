@@ -141,6 +141,22 @@ describe('zones', () => {
 		expect(division(near, 'b.top').count).toBe(13);
 	});
 
+	it('fit into a gap without being told, but not into one that is a mistake', () => {
+		const beside = (gap: number) =>
+			run(
+				`rectangle b = (0, 0) to (40, 20)\ncircle c = around (20, ${gap + 4}) radius 4\nregion r at (0.1, 19)\nsize 2 growth 1.2\nfill r triangles`
+			);
+		const narrow = beside(0.5);
+		expect(errors(narrow)).toEqual([]);
+		// At most 1.25 times the gap at its narrowest.
+		expect(division(narrow, 'b.bottom').figures.smallest).toBeLessThan(0.63);
+		expect(elements(narrow).smallest).toBeGreaterThan(30);
+		// A gap of a thousandth takes a twentieth of the size, not two thousand times more elements.
+		const mistake = beside(0.001);
+		expect(division(mistake, 'b.bottom').figures.smallest).toBeGreaterThan(0.08);
+		expect(mistake.mesh.triangles.length / 3).toBeLessThan(10 * (narrow.mesh.triangles.length / 3));
+	});
+
 	it('do not grow through what is not meshed', () => {
 		const apart = run(
 			'rectangle b = (0, 0) to (40, 20)\nrectangle other = (0, -20) to (40, -0.1)\nregion r at (1, 10)\nregion s at (1, -10)\ndivide other.top into 400\nsize 3 growth 1.2\nfill r triangles\nfill s triangles'

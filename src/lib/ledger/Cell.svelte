@@ -79,6 +79,7 @@
 		background: transparent;
 		color: inherit;
 		font-size: 12px;
+		text-overflow: ellipsis;
 	}
 	.cell:hover:not(:disabled) {
 		border-color: var(--edge-strong);

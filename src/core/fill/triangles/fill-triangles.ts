@@ -74,7 +74,7 @@ function* fillAround(
 	const once = yield* part(repair(mesh, refined), 0.65, 0.7);
 	yield* part(improve(mesh, firstFree, once, ...throughout), 0.7, 0.85);
 	yield* part(improve(mesh, firstFree, once, ...atLast), 0.85, 0.9);
-	// What smoothing could not mend.
+	// What smoothing could not mend, or brought about.
 	const kept = yield* part(repair(mesh, once), 0.9, 0.95);
 	if (kept.length > once.length) yield* part(improve(mesh, firstFree, kept, ...atLast), 0.95, 1);
 	if (core && !isDelaunayAtRim(mesh, core, given)) return undefined;
