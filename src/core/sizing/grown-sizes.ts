@@ -1,3 +1,5 @@
+import { hypot } from '../numeric/elementary.ts';
+
 /** Parts with no more points or candidates than this are looked at one by one. */
 const few = 8;
 
@@ -45,7 +47,7 @@ export function grownSizes(x: Float64Array, y: Float64Array, size: Float64Array,
 			maxY = Math.max(maxY, y[order[k]!]!);
 		}
 		const [cx, cy] = [(minX + maxX) / 2, (minY + maxY) / 2];
-		const radius = Math.hypot(maxX - minX, maxY - minY) / 2;
+		const radius = hypot(maxX - minX, maxY - minY) / 2;
 		let least = Infinity;
 		for (const i of candidates) least = Math.min(least, grown(i, cx, cy));
 		// What is smallest somewhere in the box is, in its middle, larger by no more than the growth there and back.

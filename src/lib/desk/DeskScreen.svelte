@@ -67,7 +67,7 @@
 	function onKeyDown(event: KeyboardEvent): void {
 		const target = event.target as HTMLElement;
 		const command = event.ctrlKey || event.metaKey;
-		const typing = target.closest('input:not([type=range]), textarea, select, [contenteditable=true]') !== null;
+		const typing = target.closest('input:not([type=range], [type=checkbox]), textarea, select, [contenteditable=true]') !== null;
 		if (command && event.key.toLowerCase() === 'k') {
 			event.preventDefault();
 			palette = true;

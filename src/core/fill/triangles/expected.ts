@@ -9,8 +9,11 @@ const mostVariation = 1;
 const mostReach = 2;
 /** … unless its size looks constant, and it is this small a part of the whole. */
 const smallPart = 1 / 128;
-/** A cell with a piece of the boundary in it is cut until its half diagonal is at most this many sizes. */
-const boundaryReach = 1;
+/**
+ * A cell with a piece of the boundary in it is cut until its half diagonal is at most this many sizes:
+ * along a long boundary what lies inside and what lies outside by mistake make up for one another.
+ */
+const boundaryReach = (edges: number): number => Math.min(3, Math.max(1, Math.sqrt(edges / 1000)));
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
 
@@ -65,12 +68,23 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 	/** Given nodes and edges that the cells of a level look at, one cell after the other. */
 	let nodes: number[] = [];
 	let crossing: number[] = [];
-	for (let i = 0; i < x.length; i++) if (sizes[i]! < size) nodes.push(i);
+	for (let i = 0; i < x.length; i++) {
+		if (sizes[i]! >= size) continue;
+		// Of two alike, side by side, one will do.
+		const isAlike =
+			i & 1 &&
+			Math.abs(sizes[i - 1]! - sizes[i]!) < 0.05 * sizes[i]! &&
+			grown(i, x[i - 1]!, y[i - 1]!) < (1 + 2 * slope) * sizes[i]!;
+		if (!isAlike) nodes.push(i);
+	}
 	for (let k = 0; k < edges.length; k += 2) crossing.push(k);
 	const root = { x: rootX, y: rootY, firstNode: 0, lastNode: nodes.length, firstEdge: 0, lastEdge: crossing.length };
 	// Outside of the box there is only the outside; the way in from there tells of the first centre.
 	const isInside = crosses(root, rootX + 3 * rootHalf, rootY + 0.123 * rootHalf);
 
+	const cutReach = boundaryReach(edges.length / 2);
+	/** Sizes that grow from the nodes of a cell to the middle of a quarter. */
+	const there = new Float64Array(nodes.length);
 	const mostCells = Math.max(leastBudget, 4 * x.length);
 	let sum = 0;
 	let level: Cell[] = [{ ...root, isInside }];
@@ -86,10 +100,17 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 			}
 			for (let k = 0; k < 4; k++) {
 				const [qx, qy] = [cell.x + (k & 1 ? half / 2 : -half / 2), cell.y + (k & 2 ? half / 2 : -half / 2)];
-				// Sizes that grow from a node differ over the quarter by no more than the slope allows.
-				const most = sizeAt(qx, qy, cell) + slope * Math.SQRT2 * half;
+				// Sizes that grow from a node differ, from the middle of the quarter to its corners, by no more than the slope allows.
+				const reach = slope * Math.SQRT2 * (half / 2);
+				let least = field ? Math.min(size, field(qx, qy)) : size;
+				for (let n = cell.firstNode; n < cell.lastNode; n++) {
+					const own = grown(nodes[n]!, qx, qy);
+					there[n - cell.firstNode] = own;
+					if (own < least) least = own;
+				}
+				const most = Math.min(least + 2 * reach, size + reach);
 				const [firstNode, firstEdge] = [nextNodes.length, nextCrossing.length];
-				for (let n = cell.firstNode; n < cell.lastNode; n++) if (grown(nodes[n]!, qx, qy) <= most) nextNodes.push(nodes[n]!);
+				for (let n = cell.firstNode; n < cell.lastNode; n++) if (there[n - cell.firstNode]! <= most) nextNodes.push(nodes[n]!);
 				for (let n = cell.firstEdge; n < cell.lastEdge; n++)
 					if (meets(crossing[n]!, qx, qy, half / 2)) nextCrossing.push(crossing[n]!);
 				const isQuarterInside = cell.isInside !== crosses(cell, qx, qy);
@@ -110,7 +131,7 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 		/** Whether nothing but the size of the region counts. */
 		const isConstant = !field && cell.firstNode === cell.lastNode;
 		if (cell.lastEdge > cell.firstEdge) {
-			const isFine = reach <= boundaryReach * h || (isConstant && half <= smallPart * rootHalf);
+			const isFine = reach <= cutReach * h || (isConstant && half <= smallPart * rootHalf);
 			return !isFine && !isLast ? -1 : cell.isInside ? area / (h * h) : 0;
 		}
 		// The integral of a quadratic over a square, from its middle and its corners.
@@ -142,8 +163,10 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 		const [dx, dy] = [bx - ax, by - ay];
 		let odd = false;
 		for (let n = cell.firstEdge; n < cell.lastEdge; n++) {
-			const [p, q] = [edges[crossing[n]!]!, edges[crossing[n]! + 1]!];
-			const [sp, sq] = [dx * (y[p]! - ay) - dy * (x[p]! - ax), dx * (y[q]! - ay) - dy * (x[q]! - ax)];
+			const p = edges[crossing[n]!]!;
+			const q = edges[crossing[n]! + 1]!;
+			const sp = dx * (y[p]! - ay) - dy * (x[p]! - ax);
+			const sq = dx * (y[q]! - ay) - dy * (x[q]! - ax);
 			if (sp > 0 === sq > 0) continue;
 			const [ux, uy] = [x[q]! - x[p]!, y[q]! - y[p]!];
 			const [sa, sb] = [ux * (ay - y[p]!) - uy * (ax - x[p]!), ux * (by - y[p]!) - uy * (bx - x[p]!)];
