@@ -25,10 +25,10 @@ export interface PieceSizes {
  * triangle across with its foot at an end still has more than 30°. It makes no division finer than this
  * part of what the region asks for, however narrow the gap.
  */
-const widest = 1.25;
-const finestByItself = 1 / 20;
+const widest = 1.2;
+const finestByItself = 1 / 50;
 /** Between two places of a piece the size may fall, unseen, to this part of the smaller one; no further. */
-const leastDip = 0.7;
+const leastDip = 0.85;
 /** Places of a piece beyond which no more are looked at. */
 const mostPlaces = 4096;
 /** Times that places are added where a smaller size may hide. */

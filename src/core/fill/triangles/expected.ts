@@ -13,7 +13,7 @@ const smallPart = 1 / 128;
  * A cell with a piece of the boundary in it is cut until its half diagonal is at most this many sizes:
  * along a long boundary what lies inside and what lies outside by mistake make up for one another.
  */
-const boundaryReach = (edges: number): number => Math.min(3, Math.max(1, Math.sqrt(edges / 1000)));
+const boundaryReach = (edges: number): number => Math.min(2, Math.max(1, Math.sqrt(edges / 1000)));
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
 
