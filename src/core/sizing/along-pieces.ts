@@ -1,6 +1,6 @@
 import type { Arrangement, Piece } from '../shape/arrangement.ts';
 import { LINE, segmentCount, segmentCurvature, STRIDE, ARC } from '../shape/curve.ts';
-import { partPoint } from '../shape/parts.ts';
+import { isStraight, partPoint } from '../shape/parts.ts';
 import { gapsBeside } from './gaps.ts';
 import { grownSizes } from './grown-sizes.ts';
 import type { SizesAlong } from './size-along.ts';
@@ -32,7 +32,7 @@ const leastDip = 0.85;
 /** Places of a piece beyond which no more are looked at. */
 const mostPlaces = 4096;
 /** Times that places are added where a smaller size may hide. */
-const rounds = 6;
+const rounds = 3;
 
 /**
  * The wanted sizes along every piece: the smallest of the region's size, the zones, the curvature,
@@ -55,7 +55,8 @@ export function sizesAlongPieces({ arrangement, field, base, longest, given, isF
 	// Phase 1: places, and what they ask for.
 	const asked = pieces.map((piece, p): SizesAlong => {
 		if (given[p]) return given[p];
-		const n = Math.max(4, Math.min(512, Math.ceil((4 * piece.length) / Math.min(base[p]!, piece.length))));
+		const places = Math.ceil((4 * piece.length) / Math.min(base[p]!, piece.length));
+		const n = isStraight(piece) && piece.length < base[p]! ? 2 : Math.min(512, places);
 		const at = Float64Array.from({ length: n + 1 }, (_, k) => k / n);
 		return { at, size: at.map((fraction) => own(p, fraction)) };
 	});
@@ -63,7 +64,11 @@ export function sizesAlongPieces({ arrangement, field, base, longest, given, isF
 	const facesOf = pieces.map((_, p) => [...new Set([2 * p, 2 * p + 1].filter(isFilled).map((side) => sides[side]!))]);
 	const piecesOf = new Map<number, number[]>();
 	facesOf.forEach((faces, p) => {
-		for (const face of faces) piecesOf.set(face, [...(piecesOf.get(face) ?? []), p]);
+		for (const face of faces) {
+			const list = piecesOf.get(face);
+			if (list) list.push(p);
+			else piecesOf.set(face, [p]);
+		}
 	});
 	const grown = asked.map((own, p) => placed(pieces[p]!, own));
 	let open = new Set(piecesOf.keys());

@@ -1,4 +1,5 @@
 import { hypot } from '../numeric/elementary.ts';
+import { select } from '../numeric/select.ts';
 
 /** Parts with no more points or candidates than this are looked at one by one. */
 const few = 8;
@@ -15,66 +16,65 @@ const few = 8;
 export function grownSizes(x: Float64Array, y: Float64Array, size: Float64Array, slope: number): Float64Array {
 	const out = size.slice();
 	const order = Int32Array.from(x, (_, i) => i);
+	/** Candidates of the parts on the way down, one list after the other, and what they grow to in the middle of a part. */
+	let candidates = new Int32Array(2 * x.length + few);
+	const there = new Float64Array(x.length);
 	// What is as large as any is nowhere the smallest.
 	let largest = 0;
-	for (const own of size) largest = Math.max(largest, own);
-	halve(
-		0,
-		order.length,
-		order.filter((i) => size[i]! < largest)
-	);
+	for (let i = 0; i < size.length; i++) largest = Math.max(largest, size[i]!);
+	let count = 0;
+	for (let i = 0; i < size.length; i++) if (size[i]! < largest) candidates[count++] = i;
+	halve(0, order.length, 0, count);
 	return out;
 
-	function grown(i: number, px: number, py: number): number {
-		const [dx, dy] = [x[i]! - px, y[i]! - py];
-		return size[i]! + slope * Math.sqrt(dx * dx + dy * dy);
-	}
-
-	/** Settles the points order[first … last − 1]. */
-	function halve(first: number, last: number, candidates: Int32Array): void {
-		if (last - first <= few || candidates.length <= few) {
+	/** Settles the points order[first … last − 1] by the candidates of a range. */
+	function halve(first: number, last: number, from: number, to: number): void {
+		if (last - first <= few || to - from <= few) {
 			for (let k = first; k < last; k++) {
 				const p = order[k]!;
-				for (const i of candidates) out[p] = Math.min(out[p]!, grown(i, x[p]!, y[p]!));
+				let least = out[p]!;
+				for (let c = from; c < to; c++) {
+					const i = candidates[c]!;
+					const dx = x[i]! - x[p]!;
+					const dy = y[i]! - y[p]!;
+					const own = size[i]! + slope * Math.sqrt(dx * dx + dy * dy);
+					if (own < least) least = own;
+				}
+				out[p] = least;
 			}
 			return;
 		}
 		let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
 		for (let k = first; k < last; k++) {
-			minX = Math.min(minX, x[order[k]!]!);
-			maxX = Math.max(maxX, x[order[k]!]!);
-			minY = Math.min(minY, y[order[k]!]!);
-			maxY = Math.max(maxY, y[order[k]!]!);
+			const p = order[k]!;
+			if (x[p]! < minX) minX = x[p]!;
+			if (x[p]! > maxX) maxX = x[p]!;
+			if (y[p]! < minY) minY = y[p]!;
+			if (y[p]! > maxY) maxY = y[p]!;
 		}
-		const [cx, cy] = [(minX + maxX) / 2, (minY + maxY) / 2];
-		const radius = hypot(maxX - minX, maxY - minY) / 2;
+		const cx = (minX + maxX) / 2;
+		const cy = (minY + maxY) / 2;
 		let least = Infinity;
-		for (const i of candidates) least = Math.min(least, grown(i, cx, cy));
+		for (let c = from; c < to; c++) {
+			const i = candidates[c]!;
+			const dx = x[i]! - cx;
+			const dy = y[i]! - cy;
+			const own = size[i]! + slope * Math.sqrt(dx * dx + dy * dy);
+			there[c - from] = own;
+			if (own < least) least = own;
+		}
 		// What is smallest somewhere in the box is, in its middle, larger by no more than the growth there and back.
-		const most = least + 2 * slope * radius * (1 + 1e-12);
-		const left = candidates.filter((i) => grown(i, cx, cy) <= most);
+		const most = least + slope * hypot(maxX - minX, maxY - minY) * (1 + 1e-12);
+		if (candidates.length < 2 * to - from) {
+			const larger = new Int32Array(2 * (2 * to - from));
+			larger.set(candidates);
+			candidates = larger;
+		}
+		let end = to;
+		for (let c = from; c < to; c++) if (there[c - from]! <= most) candidates[end++] = candidates[c]!;
 		const middle = (first + last) >> 1;
 		select(order, first, last - 1, middle, maxX - minX >= maxY - minY ? x : y);
-		halve(first, middle, left);
-		halve(middle, last, left);
-	}
-}
-
-/** Reorders a part of a list so that the item at k is the one that sorting by key would put there (Hoare 1961). */
-function select(order: Int32Array, first: number, last: number, k: number, key: Float64Array): void {
-	while (last > first) {
-		const pivot = key[order[(first + last) >> 1]!]!;
-		let [i, j] = [first, last];
-		while (i <= j) {
-			while (key[order[i]!]! < pivot) i++;
-			while (key[order[j]!]! > pivot) j--;
-			if (i > j) break;
-			const swapped = order[i]!;
-			order[i++] = order[j]!;
-			order[j--] = swapped;
-		}
-		if (k <= j) last = j;
-		else if (k >= i) first = i;
-		else return;
+		halve(first, middle, to, end);
+		halve(middle, last, to, end);
 	}
 }

@@ -1,5 +1,6 @@
 import { hypot } from '../../numeric/elementary.ts';
 import type { FillInput } from '../fill.ts';
+import { clustersOf } from './clusters.ts';
 import { boxOf } from './constrained.ts';
 import type { SizeRule } from './refine.ts';
 
@@ -14,6 +15,8 @@ const smallPart = 1 / 128;
  * along a long boundary what lies inside and what lies outside by mistake make up for one another.
  */
 const boundaryReach = (edges: number): number => Math.min(2, Math.max(1, Math.sqrt(edges / 1000)));
+/** Nodes are taken together where their cluster makes no more of the size, by its radius, than this. */
+const widest = 0.1;
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
 
@@ -36,14 +39,14 @@ export function givenSizes({ x, y, edges }: FillInput, { size, field }: SizeRule
 	return sum;
 }
 
-/** A square of the quadtree, with the range of its nodes and edges in the lists of its level. */
+/** A square of the quadtree, with the range of its sources and edges in the lists of its level. */
 interface Cell {
 	x: number;
 	y: number;
 	/** Whether its centre lies in the region. */
 	isInside: boolean;
-	firstNode: number;
-	lastNode: number;
+	firstSource: number;
+	lastSource: number;
 	firstEdge: number;
 	lastEdge: number;
 }
@@ -51,8 +54,8 @@ interface Cell {
 /**
  * About how many triangles a fill will make: the integral of 4 / (√3 h²) over the region, where h
  * is the wanted size, summed level by level over a quadtree that is fine where the size varies and
- * along the boundary. A cell passes on to its quarters only the given nodes that can decide the size
- * there, and the edges that cross it; whether a centre lies in the region follows from the one before.
+ * along the boundary. A cell passes on to its quarters only the given nodes, far ones by
+ * the cluster, that can decide the size there, and the edges that cross it; whether a centre lies in the region follows from the one before.
  *
  * @param sizes size at each given node
  */
@@ -65,32 +68,27 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 	// Off the middle, so that no centre of a cell lies on a line of symmetry.
 	const rootHalf = 0.5123 * Math.max(maxX - minX, maxY - minY);
 	const [rootX, rootY] = [(minX + maxX) / 2 + 0.00717 * rootHalf, (minY + maxY) / 2 - 0.00431 * rootHalf];
-	/** Given nodes and edges that the cells of a level look at, one cell after the other. */
-	let nodes: number[] = [];
+	const finer: number[] = [];
+	for (let i = 0; i < x.length; i++) if (sizes[i]! < size) finer.push(i);
+	const clusters = clustersOf(x, y, sizes, Int32Array.from(finer));
+	/** Clusters of given nodes, and edges, that the cells of a level look at, one cell after the other. */
+	let sources: number[] = finer.length > 0 ? [0] : [];
 	let crossing: number[] = [];
-	for (let i = 0; i < x.length; i++) {
-		if (sizes[i]! >= size) continue;
-		// Of two alike, side by side, one will do.
-		const isAlike =
-			i & 1 &&
-			Math.abs(sizes[i - 1]! - sizes[i]!) < 0.05 * sizes[i]! &&
-			grown(i, x[i - 1]!, y[i - 1]!) < (1 + 2 * slope) * sizes[i]!;
-		if (!isAlike) nodes.push(i);
-	}
 	for (let k = 0; k < edges.length; k += 2) crossing.push(k);
-	const root = { x: rootX, y: rootY, firstNode: 0, lastNode: nodes.length, firstEdge: 0, lastEdge: crossing.length };
+	const root = { x: rootX, y: rootY, firstSource: 0, lastSource: sources.length, firstEdge: 0, lastEdge: crossing.length };
 	// Outside of the box there is only the outside; the way in from there tells of the first centre.
 	const isInside = crosses(root, rootX + 3 * rootHalf, rootY + 0.123 * rootHalf);
 
 	const cutReach = boundaryReach(edges.length / 2);
-	/** Sizes that grow from the nodes of a cell to the middle of a quarter. */
-	const there = new Float64Array(nodes.length);
+	/** Clusters that count in a quarter, and the sizes that grow from them to its middle. */
+	const near: number[] = [];
+	const there: number[] = [];
 	const mostCells = Math.max(leastBudget, 4 * x.length);
 	let sum = 0;
 	let level: Cell[] = [{ ...root, isInside }];
 	for (let half = rootHalf; level.length > 0; half /= 2) {
 		const quarters: Cell[] = [];
-		const [nextNodes, nextCrossing]: [number[], number[]] = [[], []];
+		const [nextSources, nextCrossing]: [number[], number[]] = [[], []];
 		const isLast = level.length > mostCells;
 		for (const cell of level) {
 			const own = integral(cell, half, isLast);
@@ -103,23 +101,22 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 				// Sizes that grow from a node differ, from the middle of the quarter to its corners, by no more than the slope allows.
 				const reach = slope * Math.SQRT2 * (half / 2);
 				let least = field ? Math.min(size, field(qx, qy)) : size;
-				for (let n = cell.firstNode; n < cell.lastNode; n++) {
-					const own = grown(nodes[n]!, qx, qy);
-					there[n - cell.firstNode] = own;
-					if (own < least) least = own;
-				}
+				near.length = there.length = 0;
+				for (let n = cell.firstSource; n < cell.lastSource; n++) look(sources[n]!, qx, qy);
+				for (let n = 0; n < there.length; n++) least = Math.min(least, there[n]!);
 				const most = Math.min(least + 2 * reach, size + reach);
-				const [firstNode, firstEdge] = [nextNodes.length, nextCrossing.length];
-				for (let n = cell.firstNode; n < cell.lastNode; n++) if (there[n - cell.firstNode]! <= most) nextNodes.push(nodes[n]!);
+				const [firstSource, firstEdge] = [nextSources.length, nextCrossing.length];
+				for (let n = 0; n < near.length; n++)
+					if (there[n]! - slope * clusters.radius[near[n]!]! <= most) nextSources.push(near[n]!);
 				for (let n = cell.firstEdge; n < cell.lastEdge; n++)
 					if (meets(crossing[n]!, qx, qy, half / 2)) nextCrossing.push(crossing[n]!);
 				const isQuarterInside = cell.isInside !== crosses(cell, qx, qy);
-				const [lastNode, lastEdge] = [nextNodes.length, nextCrossing.length];
+				const [lastSource, lastEdge] = [nextSources.length, nextCrossing.length];
 				if (isQuarterInside || lastEdge > firstEdge)
-					quarters.push({ x: qx, y: qy, isInside: isQuarterInside, firstNode, lastNode, firstEdge, lastEdge });
+					quarters.push({ x: qx, y: qy, isInside: isQuarterInside, firstSource, lastSource, firstEdge, lastEdge });
 			}
 		}
-		[level, nodes, crossing] = [quarters, nextNodes, nextCrossing];
+		[level, sources, crossing] = [quarters, nextSources, nextCrossing];
 	}
 	return (4 / Math.sqrt(3)) * sum;
 
@@ -129,7 +126,7 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 		const area = 4 * half * half;
 		const reach = Math.SQRT2 * half;
 		/** Whether nothing but the size of the region counts. */
-		const isConstant = !field && cell.firstNode === cell.lastNode;
+		const isConstant = !field && cell.firstSource === cell.lastSource;
 		if (cell.lastEdge > cell.firstEdge) {
 			const isFine = reach <= cutReach * h || (isConstant && half <= smallPart * rootHalf);
 			return !isFine && !isLast ? -1 : cell.isInside ? area / (h * h) : 0;
@@ -146,14 +143,29 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 		return (high - low <= mostVariation * low && isFine) || isLast ? (sum / 12) * area : -1;
 	}
 
-	function grown(i: number, px: number, py: number): number {
-		const [dx, dy] = [x[i]! - px, y[i]! - py];
-		return sizes[i]! + slope * Math.sqrt(dx * dx + dy * dy);
+	/** Size that grows from a cluster, taken to be in its middle, to a place. */
+	function grown(c: number, px: number, py: number): number {
+		const dx = clusters.x[c]! - px;
+		const dy = clusters.y[c]! - py;
+		return clusters.size[c]! + slope * Math.sqrt(dx * dx + dy * dy);
+	}
+
+	/** Writes down a cluster, or its parts where it is wide for how far it is. */
+	function look(c: number, px: number, py: number): void {
+		const own = grown(c, px, py);
+		const first = clusters.first[c]!;
+		if (first >= 0 && slope * clusters.radius[c]! > widest * own) {
+			look(first, px, py);
+			look(first + 1, px, py);
+			return;
+		}
+		near.push(c);
+		there.push(own);
 	}
 
 	function sizeAt(px: number, py: number, cell: Cell): number {
 		let h = field ? Math.min(size, field(px, py)) : size;
-		for (let n = cell.firstNode; n < cell.lastNode; n++) h = Math.min(h, grown(nodes[n]!, px, py));
+		for (let n = cell.firstSource; n < cell.lastSource; n++) h = Math.min(h, grown(sources[n]!, px, py));
 		return h;
 	}
 
