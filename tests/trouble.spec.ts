@@ -82,6 +82,27 @@ test('a recipe with mistakes shows them in place, and everything sound stays', a
 	await expect(page.getByRole('button', { name: '0 findings' })).toBeVisible();
 });
 
+test('while the recipe offers words, Enter ends the line and Tab takes the offer', async ({ page }) => {
+	await newProject(page);
+	await page.getByRole('tab', { name: 'Recipe' }).click();
+	await page.getByRole('textbox', { name: 'Recipe text' }).click();
+	await page.keyboard.press('Control+End');
+	await page.keyboard.type('\nlet wide = 40\nlet widest = wide');
+	// The word is there in full, and longer ones are on offer.
+	const offers = page.getByRole('listbox');
+	await expect(offers).toBeVisible();
+	await page.keyboard.press('Enter');
+	await page.keyboard.type('circ');
+	await expect(offers).toContainText('circle');
+	// Offers can be taken a moment after they appear, so that none is taken by chance.
+	await expect(async () => {
+		await page.keyboard.press('Tab');
+		await expect(offers).toBeHidden({ timeout: 1000 });
+	}).toPass();
+	await page.keyboard.type(' c = around (0, 0) radius wide');
+	await expect.poll(() => recipeText(page)).toContain('let widest = wide\ncircle c = around (0, 0) radius wide');
+});
+
 test('a mend is one edit that can be undone', async ({ page }) => {
 	await openDemo(page, 'venturi');
 	await page.getByRole('combobox', { name: 'Spacing of outlet toward' }).selectOption('even');

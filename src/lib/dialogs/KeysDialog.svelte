@@ -13,6 +13,7 @@
 		['Delete', 'delete what is selected'],
 		['W', 'walk to the worst elements'],
 		['T', 'table or recipe text in the ledger'],
+		['Tab', 'in the recipe: take what is on offer'],
 		['Ctrl+Z, Ctrl+Y', 'undo, redo'],
 		['Ctrl+K', 'find any command'],
 		['Escape', 'back out of anything'],

@@ -1,5 +1,16 @@
-import { autocompletion, type Completion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete';
+import {
+	acceptCompletion,
+	autocompletion,
+	completionStatus,
+	moveCompletionSelection,
+	selectedCompletionIndex,
+	type Completion,
+	type CompletionContext,
+	type CompletionResult
+} from '@codemirror/autocomplete';
 import { HighlightStyle, LanguageSupport, StreamLanguage, syntaxHighlighting } from '@codemirror/language';
+import { Prec } from '@codemirror/state';
+import { keymap, type EditorView } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import { boundaryKinds, groupColours } from '../../core/mesh/boundary-kinds.ts';
 import { functionNames } from '../../core/recipe/expressions.ts';
@@ -49,9 +60,24 @@ const style = HighlightStyle.define([
 	{ tag: tags.operator, color: 'var(--quiet)' }
 ]);
 
-/** Highlighting and completion of recipes; completion asks the grammar what may stand next. */
+/**
+ * Highlighting and completion of recipes; completion asks the grammar what may stand next. Tab takes
+ * the first offer, or the one that the arrow keys chose; Enter ends the line, whatever is on offer.
+ */
 export function recipeLanguage(): LanguageSupport {
-	return new LanguageSupport(language, [syntaxHighlighting(style), autocompletion({ override: [complete], icons: false })]);
+	return new LanguageSupport(language, [
+		syntaxHighlighting(style),
+		autocompletion({ override: [complete], icons: false, selectOnOpen: false }),
+		Prec.highest(keymap.of([{ key: 'Tab', run: takeOffer }]))
+	]);
+}
+
+function takeOffer(view: EditorView): boolean {
+	if (completionStatus(view.state) === null) return false;
+	if (selectedCompletionIndex(view.state) === null) moveCompletionSelection(true)(view);
+	acceptCompletion(view);
+	// Not yet taken or taken, the focus stays.
+	return true;
 }
 
 function complete(context: CompletionContext): CompletionResult | null {
