@@ -7,7 +7,7 @@ const width = 480;
 const height = 270;
 const margin = 18;
 /** Elements smaller than this, in both directions, are too small for lines: the squares of this side that hold any are shaded. */
-const grain = 3;
+const grain = 2;
 
 /** Draws a result as a small SVG picture on drafting paper: mesh lines in graphite, pieces in ink or their group's colour. */
 export function drawPicture(result: Result): string {
@@ -59,7 +59,7 @@ export function drawPicture(result: Result): string {
 		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}">`,
 		`<rect width="${width}" height="${height}" fill="#F5F2EA"/>`,
 		`<g fill="none" stroke="#8A97A3" stroke-width="0.5"><path d="${outline(mesh.triangles, 3)}${outline(mesh.quads, 4)}"/></g>`,
-		`<path d="${shades.join('')}" fill="#8A97A3" fill-opacity="0.55"/>`,
+		`<path d="${shades.join('')}" fill="#8A97A3" fill-opacity="0.45"/>`,
 		`<g fill="none" stroke-width="1.6" stroke-linecap="round">${pieces.join('')}</g>`,
 		'</svg>'
 	].join('');
