@@ -165,6 +165,23 @@ describe('delivery', () => {
 		});
 	});
 
+	it('draws every element of a picture that can be told from its neighbours, and shades the others', () => {
+		const plate = (size: number) =>
+			drawPicture(run(`recipe 1\nrectangle b = (0, 0) to (100, 50)\nregion r at (1, 1)\nsize ${size}\nfill r triangles\n`));
+		const elements = (svg: string) => (/stroke-width="0.5"><path d="([^"]*)"/.exec(svg)![1]!.match(/Z/g) ?? []).length;
+		const shades = (svg: string) => (/<path d="([^"]*)" fill="#8A97A3"/.exec(svg)![1]!.match(/M/g) ?? []).length;
+		const coarse = plate(5);
+		expect(elements(coarse)).toBe(
+			run('recipe 1\nrectangle b = (0, 0) to (100, 50)\nregion r at (1, 1)\nsize 5\nfill r triangles\n').mesh.triangles.length / 3
+		);
+		expect(shades(coarse)).toBe(0);
+		// At four pixels to a unit elements of a fifth are less than one pixel wide: squares of two cover the plate instead.
+		const fine = plate(0.2);
+		expect(elements(fine)).toBe(0);
+		expect(shades(fine)).toBeGreaterThan(0.9 * (440 / 2) * (220 / 2));
+		expect(fine.length).toBeLessThan(600_000);
+	});
+
 	it('draws a picture with the mesh and every piece', () => {
 		const svg = drawPicture(demos[0]!.result);
 		expect(svg).toMatch(/^<svg xmlns/);

@@ -4,50 +4,35 @@ import type { Result } from '../../core/pipeline.ts';
 import type { FileTable } from '../../api/schemas.ts';
 import { fetchFile } from '../api/client.ts';
 import type { MeshWorker } from './mesh.worker.ts';
+import { NewestRuns } from './newest-runs.ts';
 
 /** So long, in milliseconds, a run is let go on though a newer one waits: a mesh follows what is dragged, run by run. */
 const grace = 500;
 
-/** The mesh worker as the desk sees it: one run at a time, and of those that wait only the newest. */
+/** The mesh worker as the desk sees it. */
 export class Mesher {
 	private readonly worker = new Worker(new URL('./mesh.worker.ts', import.meta.url), { type: 'module' });
 	private readonly remote = Comlink.wrap<MeshWorker>(this.worker);
-	private newest = 0;
-	/** Runs up to this one are not wanted any more. */
-	private stopped = 0;
-	private running: { until: number; ended: Promise<unknown> } | undefined;
+	private readonly runs = new NewestRuns(grace, () => performance.now());
 
 	/** Runs a recipe; undefined when a newer run overtook it, or it was stopped. */
-	async run(
+	run(
 		text: string,
 		files: FileTable,
 		askAbove: number,
 		onProgress: (progress: number) => void
 	): Promise<{ id: number; result: Result } | undefined> {
-		const id = ++this.newest;
-		await this.bringFiles(files);
-		while (this.running && this.running.until > performance.now()) {
-			const { until, ended } = this.running;
-			const patience = new Promise((resume) => setTimeout(resume, until - performance.now()));
-			await Promise.race([ended, patience]);
-			if (id !== this.newest) return undefined;
-		}
-		if (id !== this.newest) return undefined;
-		const answer = this.remote.run(
-			id,
-			text,
-			files,
-			askAbove,
-			Comlink.proxy((progress: number) => id === this.newest && onProgress(progress))
+		return this.runs.run(
+			() => this.bringFiles(files),
+			(id) =>
+				this.remote.run(
+					id,
+					text,
+					files,
+					askAbove,
+					Comlink.proxy((progress: number) => this.runs.isNewest(id) && onProgress(progress))
+				)
 		);
-		const running = { until: performance.now() + grace, ended: answer };
-		this.running = running;
-		try {
-			const result = await answer;
-			return result && id > this.stopped ? { id, result } : undefined;
-		} finally {
-			if (this.running === running) this.running = undefined;
-		}
 	}
 
 	/** Hands a file over before it is first used; answers why it cannot be read, or nothing. */
@@ -62,7 +47,7 @@ export class Mesher {
 	}
 
 	stop(): void {
-		this.stopped = this.newest++;
+		this.runs.stop();
 		void this.remote.stop();
 	}
 
