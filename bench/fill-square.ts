@@ -73,12 +73,12 @@ export function zoneAgainstTriangulation(): Ratio {
 }
 
 /** From 1 to 1000 times 8e-6, growing away from a point. */
-const gradedField = (x: number, y: number) => 0.008 / 1000 + 0.0115 * Math.hypot(x - 0.4, y - 0.6);
+const gradedField = (x: number, y: number) => 0.008 / 1000 + 0.0115 * Math.sqrt((x - 0.4) ** 2 + (y - 0.6) ** 2);
 
-export const gradedRule: SizeRule = { size: 1, growth: 1.0115, field: gradedField };
+const gradedRule: SizeRule = { size: 1, growth: 1.0115, field: gradedField };
 
 /** A square whose sides are divided as the field asks. */
-export function gradedSquare(): FillInput {
+function gradedSquare(): FillInput {
 	const corners = [
 		[0, 0],
 		[1, 0],
@@ -106,7 +106,7 @@ export function holesAgainstTriangulation(): Ratio {
 	return againstTriangulation('a square with 400 round holes', holesInput(), { size: 1 / 450, growth: 1.2 });
 }
 
-export function holesInput(): FillInput {
+function holesInput(): FillInput {
 	const [across, around] = [20, 48];
 	const outer = square(300);
 	const x = [...outer.x];

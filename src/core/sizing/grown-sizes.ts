@@ -1,4 +1,5 @@
 import { hypot } from '../numeric/elementary.ts';
+import { lengthened } from '../numeric/lengthened.ts';
 import { select } from '../numeric/select.ts';
 
 /** Parts with no more points or candidates than this are looked at one by one. */
@@ -65,11 +66,7 @@ export function grownSizes(x: Float64Array, y: Float64Array, size: Float64Array,
 		}
 		// What is smallest somewhere in the box is, in its middle, larger by no more than the growth there and back.
 		const most = least + slope * hypot(maxX - minX, maxY - minY) * (1 + 1e-12);
-		if (candidates.length < 2 * to - from) {
-			const larger = new Int32Array(2 * (2 * to - from));
-			larger.set(candidates);
-			candidates = larger;
-		}
+		if (candidates.length < 2 * to - from) candidates = lengthened(candidates, 2 * (2 * to - from));
 		let end = to;
 		for (let c = from; c < to; c++) if (there[c - from]! <= most) candidates[end++] = candidates[c]!;
 		const middle = (first + last) >> 1;

@@ -1,4 +1,5 @@
 import { square } from '../../numeric/elementary.ts';
+import { lengthened } from '../../numeric/lengthened.ts';
 import type { Work } from '../fill.ts';
 import { isClear } from './clearance.ts';
 import { next, previous, type Location, type Triangulation } from './triangulation.ts';
@@ -136,17 +137,12 @@ class Front {
 	}
 
 	private grow(): void {
-		const larger = <T extends Uint8Array | Int32Array | Float64Array>(old: T, length: number): T => {
-			const copy = new (old.constructor as new (n: number) => T)(length);
-			copy.set(old as never);
-			return copy;
-		};
 		const { x, twin } = this.mesh;
-		this.state = larger(this.state, twin.length / 3);
-		this.queued = larger(this.queued, twin.length / 3);
-		this.sizeAt = larger(this.sizeAt, x.length);
-		this.source = larger(this.source, x.length);
-		this.layer = larger(this.layer, x.length);
+		this.state = lengthened(this.state, twin.length / 3);
+		this.queued = lengthened(this.queued, twin.length / 3);
+		this.sizeAt = lengthened(this.sizeAt, x.length);
+		this.source = lengthened(this.source, x.length);
+		this.layer = lengthened(this.layer, x.length);
 	}
 
 	/** Settles whether a triangle is done; a collapsed one never is. */
@@ -317,9 +313,7 @@ class Stack {
 
 	push(item: number): void {
 		if (this.count === this.items.length) {
-			const larger = new Int32Array(2 * this.count);
-			larger.set(this.items);
-			this.items = larger;
+			this.items = lengthened(this.items, 2 * this.count);
 		}
 		this.items[this.count++] = item;
 	}

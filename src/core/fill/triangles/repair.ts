@@ -1,4 +1,5 @@
 import { hypot, sin } from '../../numeric/elementary.ts';
+import { lengthened } from '../../numeric/lengthened.ts';
 import type { Work } from '../fill.ts';
 import { isClear } from './clearance.ts';
 import { next, previous, type Triangulation } from './triangulation.ts';
@@ -32,11 +33,7 @@ export function* repair(mesh: Triangulation, inside: Uint8Array): Work<Uint8Arra
 		if (!isClear(mesh, centre.x, centre.y, place.edge, 0.9 * sideLength(mesh, shortest))) continue;
 		const v = mesh.insertAt(centre.x, centre.y, place);
 		left--;
-		if (mesh.triangleCount > kept.length) {
-			const larger = new Uint8Array(mesh.from.length / 3);
-			larger.set(kept);
-			kept = larger;
-		}
+		if (mesh.triangleCount > kept.length) kept = lengthened(kept, mesh.from.length / 3);
 		const first = mesh.outgoing[v]!;
 		let e = first;
 		do {

@@ -1,4 +1,5 @@
 import { incircle } from 'robust-predicates';
+import { lengthened } from '../../numeric/lengthened.ts';
 import { turn } from '../../numeric/predicates.ts';
 
 /** The half-edge after e in its triangle. */
@@ -68,17 +69,12 @@ export class Triangulation {
 	private reserve(): void {
 		if (this.vertexCount < this.x.length) return;
 		const size = 2 * this.x.length;
-		const grown = <T extends Float64Array | Int32Array | Uint8Array>(array: T, length: number): T => {
-			const copy = new (array.constructor as new (n: number) => T)(length);
-			copy.set(array as never);
-			return copy;
-		};
-		this.x = grown(this.x, size);
-		this.y = grown(this.y, size);
-		this.outgoing = grown(this.outgoing, size);
-		this.from = grown(this.from, 6 * size);
-		this.twin = grown(this.twin, 6 * size);
-		this.fixed = grown(this.fixed, 6 * size);
+		this.x = lengthened(this.x, size);
+		this.y = lengthened(this.y, size);
+		this.outgoing = lengthened(this.outgoing, size);
+		this.from = lengthened(this.from, 6 * size);
+		this.twin = lengthened(this.twin, 6 * size);
+		this.fixed = lengthened(this.fixed, 6 * size);
 	}
 
 	/**
@@ -245,9 +241,7 @@ export class Triangulation {
 			if (f < 0 || fixed[e] || !this.mustFlip(e, f)) continue;
 			this.flip(e);
 			if (depth + 2 > stack.length) {
-				const larger = new Int32Array(2 * stack.length);
-				larger.set(stack);
-				this.stack = stack = larger;
+				this.stack = stack = lengthened(stack, 2 * stack.length);
 			}
 			// After the flip the edges opposite to the new vertex are e and the one before f.
 			stack[depth++] = e;
