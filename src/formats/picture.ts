@@ -9,7 +9,10 @@ const margin = 18;
 /** Elements smaller than this, in both directions, are too small for lines: the squares of this side that hold any are shaded. */
 const grain = 2;
 
-/** Draws a result as a small SVG picture on drafting paper: mesh lines in graphite, pieces in ink or their group's colour. */
+/**
+ * Draws a result as a small SVG picture on drafting paper: mesh lines in graphite, pieces in ink or their
+ * group's colour. Of a mesh that was held back it shows the outline, and how large it would be.
+ */
 export function drawPicture(result: Result): string {
 	const { mesh, arrangement } = result;
 	const box = extent(arrangement.curves) ?? [0, 0, 1, 1];
@@ -61,6 +64,9 @@ export function drawPicture(result: Result): string {
 		`<g fill="none" stroke="#8A97A3" stroke-width="0.5"><path d="${outline(mesh.triangles, 3)}${outline(mesh.quads, 4)}"/></g>`,
 		`<path d="${shades.join('')}" fill="#8A97A3" fill-opacity="0.45"/>`,
 		`<g fill="none" stroke-width="1.6" stroke-linecap="round">${pieces.join('')}</g>`,
+		result.held === undefined
+			? ''
+			: `<text x="${width / 2}" y="${height - 5}" text-anchor="middle" font-family="monospace" font-size="11" fill="#5A6772">about ${Number(result.held.toPrecision(2)).toLocaleString('en')} elements</text>`,
 		'</svg>'
 	].join('');
 }

@@ -30,6 +30,25 @@ describe('the worker pool', () => {
 		expect((await pool.run(task(2, 'picture')).result).length).toBeGreaterThan(100);
 	});
 
+	it('does one task after another in the same thread, each as if it were the first', async () => {
+		const pool = new MeshPool();
+		const [first, other, again] = [
+			await pool.run(task(1, 'vtu')).result,
+			await pool.run(task(2, 'vtu')).result,
+			await pool.run(task(1, 'vtu')).result
+		];
+		expect(again).toEqual(first);
+		expect(other).not.toEqual(first);
+		const many = await Promise.all([1, 2, 1, 2].map((size) => pool.run(task(size, 'vtu')).result));
+		expect(many).toEqual([first, other, first, other]);
+	});
+
+	it('draws of a very large mesh only the outline, and says how large it is', async () => {
+		const svg = new TextDecoder().decode(await new MeshPool().run(task(0.01, 'picture')).result);
+		expect(svg).toMatch(/about 2,300,000 elements/);
+		expect(svg.length).toBeLessThan(5000);
+	});
+
 	it('passes on why a mesh cannot be delivered', async () => {
 		const empty = { text: 'recipe 1\n', files: {}, output: 'cgns' };
 		await expect(new MeshPool().run(empty).result).rejects.toThrow(/there is no mesh to deliver: no region is filled/);

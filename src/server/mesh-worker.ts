@@ -17,9 +17,13 @@ port.on('message', (task: MeshTask) => {
 	);
 });
 
+/** A picture of more elements than this shows no more than one of the outlines. */
+const mostPictured = 200_000;
+
 async function work(task: MeshTask): Promise<Uint8Array> {
 	const files = Object.fromEntries(Object.entries(task.files).map(([name, bytes]) => [name, readGeometryFile(bytes)]));
-	const run = new Pipeline(() => performance.now()).run({ text: task.text, files });
+	const limit = task.output === 'picture' ? { askAbove: mostPictured } : {};
+	const run = new Pipeline(() => performance.now()).run({ text: task.text, files, ...limit });
 	let step = run.next();
 	while (!step.done) {
 		send({ kind: 'progress', progress: step.value });

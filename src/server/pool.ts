@@ -21,9 +21,13 @@ export interface RunningTask {
 /** Thrown to whoever waits for a task that was stopped. */
 export class StoppedError extends Error {}
 
-/** Runs mesh tasks in worker threads, so many at a time as there are processors to spare. */
+/**
+ * Runs mesh tasks in worker threads, so many at a time as there are processors to spare. A thread that
+ * has done its task waits for the next one; one that is stopped, or fails, is ended.
+ */
 export class MeshPool {
 	private readonly waiting: (() => void)[] = [];
+	private readonly idle: Worker[] = [];
 	private busy = 0;
 	private readonly size = Math.max(1, availableParallelism() - 1);
 
@@ -37,17 +41,22 @@ export class MeshPool {
 			await this.enter();
 			try {
 				if (stopped) throw new StoppedError('stopped');
-				return await new Promise<Uint8Array>((fulfil, fail) => {
+				const own = (worker = this.idle.pop() ?? this.newWorker());
+				let onMessage: (answer: MeshAnswer) => void = () => {};
+				const output = await new Promise<Uint8Array>((fulfil, fail) => {
 					reject = fail;
-					worker = new Worker(this.script);
-					worker.on('message', (answer: MeshAnswer) => {
+					onMessage = (answer) => {
 						if (answer.kind === 'progress') onProgress(answer.progress);
 						else if (answer.kind === 'done') fulfil(answer.output);
 						else fail(new Error(answer.message));
-					});
-					worker.on('error', fail);
-					worker.postMessage(task);
+					};
+					own.on('message', onMessage).once('error', fail);
+					own.postMessage(task);
 				});
+				own.off('message', onMessage).removeAllListeners('error');
+				this.idle.push(own);
+				worker = undefined;
+				return output;
 			} finally {
 				void worker?.terminate();
 				this.leave();
@@ -58,6 +67,13 @@ export class MeshPool {
 			reject(new StoppedError('stopped'));
 		};
 		return { result, stop };
+	}
+
+	/** A thread that does not keep the process from ending. */
+	private newWorker(): Worker {
+		const worker = new Worker(this.script);
+		worker.unref();
+		return worker;
 	}
 
 	private async enter(): Promise<void> {

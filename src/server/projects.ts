@@ -12,6 +12,9 @@ export const emptyRecipe = 'recipe 1\ntitle "Untitled"\nunits mm\nframe planar\n
 
 /** Projects and their revisions. Nothing is overwritten: an edit adds a revision, undo adds a move back to an older one. */
 export class Projects {
+	/** Pictures that are being drawn, by project and revision. */
+	private readonly drawings = new Map<string, Promise<string>>();
+
 	constructor(private readonly database: Database) {}
 
 	async list(): Promise<ProjectSummary[]> {
@@ -114,22 +117,31 @@ export class Projects {
 		await this.database.updateTable('projects').set({ removed_at: now() }).where('id', '=', id).execute();
 	}
 
-	async picture(id: string, revision: number): Promise<string | undefined> {
+	/** The picture of a revision; drawn when it is first asked for, once, however many ask. */
+	async picture(id: string, revision: number, draw: () => Promise<string>): Promise<string> {
 		const row = await this.database
 			.selectFrom('pictures')
 			.where('project_id', '=', id)
 			.where('revision', '=', revision)
 			.select('svg')
 			.executeTakeFirst();
-		return row?.svg;
-	}
-
-	async keepPicture(id: string, revision: number, svg: string): Promise<void> {
-		await this.database
-			.insertInto('pictures')
-			.values({ project_id: id, revision, svg })
-			.onConflict((c) => c.doNothing())
-			.execute();
+		if (row) return row.svg;
+		const key = `${id} ${revision}`;
+		const drawing =
+			this.drawings.get(key) ??
+			draw()
+				.then(async (svg) => {
+					const values = { project_id: id, revision, svg };
+					await this.database
+						.insertInto('pictures')
+						.values(values)
+						.onConflict((c) => c.doNothing())
+						.execute();
+					return svg;
+				})
+				.finally(() => this.drawings.delete(key));
+		this.drawings.set(key, drawing);
+		return drawing;
 	}
 
 	private async change(

@@ -105,6 +105,31 @@ describe('projects', () => {
 		expect((await projects.list()).map((p) => p.title)).toEqual(['Venturi tube', 'Cold plate', 'Splitter elbow', 'Relief valve']);
 	});
 
+	it('have a picture of every revision, drawn once, however many ask for it at the same time', async () => {
+		const { id } = await projects.create(text(0), {}, 'New');
+		let drawn = 0;
+		const draw = (svg: string) => async () => {
+			drawn++;
+			await new Promise((resume) => setTimeout(resume));
+			return svg;
+		};
+		expect(await Promise.all([1, 2, 3].map(() => projects.picture(id, 1, draw('<svg/>'))))).toEqual([
+			'<svg/>',
+			'<svg/>',
+			'<svg/>'
+		]);
+		expect(await projects.picture(id, 1, draw('another'))).toBe('<svg/>');
+		expect(drawn).toBe(1);
+		expect(await projects.picture(id, 2, draw('<svg>2</svg>'))).toBe('<svg>2</svg>');
+	});
+
+	it('are asked for their picture again when drawing it failed', async () => {
+		const { id } = await projects.create(text(0), {}, 'New');
+		const failing = () => Promise.reject(new Error('no thread'));
+		await expect(projects.picture(id, 1, failing)).rejects.toThrow('no thread');
+		expect(await projects.picture(id, 1, () => Promise.resolve('<svg/>'))).toBe('<svg/>');
+	});
+
 	it('outlive the process that wrote them', async () => {
 		const path = join(mkdtempSync(join(tmpdir(), 'store-')), 'deep', 'test.db');
 		const first = new Projects(await openDatabase(path));

@@ -59,7 +59,7 @@ export class MeshView {
 	private lastDrawn = 0;
 	/** Whether the look has changed since the pictures were taken. */
 	private isStale = false;
-	/** How long the card took for the last picture, in milliseconds. */
+	/** How long the card took for the last picture, in milliseconds; Infinity as long as it is at it. */
 	private cost = 0;
 	/** Coordinates on the card are relative to this, so that single precision suffices. */
 	private box = { x: 0, y: 0, half: 1 };
@@ -247,10 +247,15 @@ export class MeshView {
 		if (!fence) return;
 		context.flush();
 		const start = performance.now();
+		this.cost = Infinity;
 		const look = () => {
-			this.cost = performance.now() - start;
-			if (context.clientWaitSync(fence, 0, 0) === context.TIMEOUT_EXPIRED && this.cost < 10_000) setTimeout(look, 5);
-			else context.deleteSync(fence);
+			const cost = performance.now() - start;
+			if (context.clientWaitSync(fence, 0, 0) === context.TIMEOUT_EXPIRED && cost < 10_000) {
+				setTimeout(look, 5);
+				return;
+			}
+			context.deleteSync(fence);
+			this.cost = cost;
 		};
 		setTimeout(look, 5);
 	}

@@ -165,9 +165,9 @@ class Front {
 		this.state[t] = 3 * product <= 4 * cross * cross * h * h ? DONE : OPEN;
 	}
 
-	/** Whether an edge is fixed or has a triangle behind it that is done. */
+	/** Whether an edge is fixed or has a triangle behind it that is done; what lies outside is behind a fixed one. */
 	private isFront(e: number): boolean {
-		return this.mesh.fixed[e] === 1 || this.state[(this.mesh.twin[e]! / 3) | 0] === DONE;
+		return this.state[(this.mesh.twin[e]! / 3) | 0] !== OPEN || this.mesh.fixed[e] === 1;
 	}
 
 	/** Puts a triangle on the list when it is open and touches the front. */

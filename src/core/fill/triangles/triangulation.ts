@@ -13,7 +13,7 @@ const inCircleBound = (10 + 96 * 2 ** -53) * 2 ** -53;
 /** A walk through more triangles than this is given up. */
 const longestWalk = 64;
 
-/** Where a point lies: in a triangle, or on an edge of it. */
+/** Where a point lies: in a triangle, or on an edge of it. Valid until the next search. */
 export interface Location {
 	/** A half-edge of the triangle; the edge itself when `onEdge`. */
 	edge: number;
@@ -42,6 +42,8 @@ export class Triangulation {
 	/** One half-edge that starts from each vertex. */
 	outgoing: Int32Array;
 	private stack = new Int32Array(256);
+	/** What a search found last; one object for all. */
+	private readonly found: Location = { edge: 0, onEdge: false, vertex: -1 };
 
 	/** @param box minX, minY, maxX, maxY of everything that will be inserted */
 	constructor(box: readonly [number, number, number, number], capacity: number) {
@@ -77,6 +79,14 @@ export class Triangulation {
 		this.fixed = lengthened(this.fixed, 6 * size);
 	}
 
+	private at(edge: number, onEdge: boolean, vertex: number): Location {
+		const { found } = this;
+		found.edge = edge;
+		found.onEdge = onEdge;
+		found.vertex = vertex;
+		return found;
+	}
+
 	/**
 	 * Finds where a point lies, walking from the triangle of half-edge `start` (Devillers, Pion &
 	 * Teillaud 2002). For Delaunay triangulations without fixed edges, in which the walk cannot go in
@@ -98,12 +108,12 @@ export class Triangulation {
 					break;
 				}
 				if (side === 0) {
-					if (x[a] === px && y[a] === py) return { edge: g, onEdge: false, vertex: a };
-					if (x[b] === px && y[b] === py) return { edge: g, onEdge: false, vertex: b };
+					if (x[a] === px && y[a] === py) return this.at(g, false, a);
+					if (x[b] === px && y[b] === py) return this.at(g, false, b);
 					zero = g;
 				}
 			}
-			if (crossed < 0) return { edge: zero < 0 ? base : zero, onEdge: zero >= 0, vertex: -1 };
+			if (crossed < 0) return this.at(zero < 0 ? base : zero, zero >= 0, -1);
 			e = twin[crossed]!;
 		}
 	}
@@ -126,9 +136,9 @@ export class Triangulation {
 			const sideRight = turn(x[b]!, y[b]!, x[c]!, y[c]!, px, py);
 			const sideLeft = turn(x[c]!, y[c]!, x[a]!, y[a]!, px, py);
 			if (sideRight >= 0 && sideLeft >= 0) {
-				if (x[c] === px && y[c] === py) return { edge: left, onEdge: false, vertex: c };
-				if (sideRight === 0) return { edge: right, onEdge: true, vertex: -1 };
-				return { edge: sideLeft === 0 ? left : right, onEdge: sideLeft === 0, vertex: -1 };
+				if (x[c] === px && y[c] === py) return this.at(left, false, c);
+				if (sideRight === 0) return this.at(right, true, -1);
+				return this.at(sideLeft === 0 ? left : right, sideLeft === 0, -1);
 			}
 			const exit = turn(mx, my, px, py, x[c]!, y[c]!) > 0 ? right : left;
 			if (fixed[exit]) return undefined;
