@@ -71,11 +71,17 @@ export function sizesAlongPieces({ arrangement, field, base, longest, given, isF
 		}
 	});
 	const grown = asked.map((own, p) => placed(pieces[p]!, own));
-	let open = new Set(piecesOf.keys());
-	for (let round = 0; round < rounds && open.size > 0; round++) {
-		settle(open);
-		// Phase 3: more places where a smaller size may hide between two.
-		open = new Set();
+	settle(piecesOf.keys());
+	for (let round = 0; round < rounds; round++) {
+		const changed = lookCloser();
+		if (changed.size === 0) break;
+		settle(changed);
+	}
+	return grown;
+
+	/** Adds places where a smaller size may hide between two; returns the faces that this is about. */
+	function lookCloser(): Set<number> {
+		const changed = new Set<number>();
 		pieces.forEach(({ length }, p) => {
 			if (given[p] || facesOf[p]!.length === 0) return;
 			const places = withMore(grown[p]!, length, field.slope);
@@ -83,10 +89,10 @@ export function sizesAlongPieces({ arrangement, field, base, longest, given, isF
 			const known = new Map(Array.from(asked[p]!.at, (at, k) => [at, asked[p]!.size[k]!]));
 			asked[p] = { at: places, size: places.map((at) => known.get(at) ?? own(p, at)) };
 			grown[p] = placed(pieces[p]!, asked[p]);
-			for (const face of facesOf[p]!) open.add(face);
+			for (const face of facesOf[p]!) changed.add(face);
 		});
+		return changed;
 	}
-	return grown;
 
 	/** Grows sizes within faces, and into those beside them, until nothing changes. */
 	function settle(faces: Iterable<number>): void {

@@ -20,7 +20,7 @@ const widest = 0.1;
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
 
-/** The mean length of the given edges at each given node, `alone` at a node without edges; the field where that is less. */
+/** The mean length of the given edges at each given node, the region's size at a node without edges; the field where that is less. */
 export function givenSizes({ x, y, edges }: FillInput, { size, field }: SizeRule): Float64Array {
 	const sum = new Float64Array(x.length);
 	const ends = new Float64Array(x.length);
@@ -54,8 +54,9 @@ interface Cell {
 /**
  * About how many triangles a fill will make: the integral of 4 / (√3 h²) over the region, where h
  * is the wanted size, summed level by level over a quadtree that is fine where the size varies and
- * along the boundary. A cell passes on to its quarters only the given nodes, far ones by
- * the cluster, that can decide the size there, and the edges that cross it; whether a centre lies in the region follows from the one before.
+ * along the boundary. A cell passes on to its quarters only the given nodes that can decide the size
+ * there, far ones by the cluster, and the edges that cross it; whether a centre lies in the region
+ * follows from the one before.
  *
  * @param sizes size at each given node
  */
