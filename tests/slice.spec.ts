@@ -11,6 +11,8 @@ test('from the project list to a CGNS file that a reader accepts', async ({ page
 	for (const title of ['Venturi tube', 'Cold plate']) {
 		const picture = page.getByRole('img', { name: `Mesh of ${title}` }).last();
 		await expect(picture).toBeVisible();
+		// Pictures far below are drawn when one comes near them.
+		await picture.scrollIntoViewIfNeeded();
 		await expect.poll(() => picture.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBeGreaterThan(100);
 	}
 

@@ -75,6 +75,8 @@
 		}
 		// A cell in which nothing has been typed yet has nothing of its own to undo.
 		const travels = !typing || target.dataset.untouched === 'true';
+		// The list listens for Escape itself, but only a moment after it opens.
+		if (keys && event.key === 'Escape') keys = false;
 		if (palette || keys) return;
 		if (command && travels && 'zy'.includes(event.key.toLowerCase())) {
 			event.preventDefault();
