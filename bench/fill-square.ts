@@ -106,6 +106,7 @@ export function holesAgainstTriangulation(): Ratio {
 	return againstTriangulation('a square with 400 round holes', holesInput(), { size: 1 / 450, growth: 1.2 });
 }
 
+/** A square with 20 × 20 holes of 48 edges each. */
 function holesInput(): FillInput {
 	const [across, around] = [20, 48];
 	const outer = square(300);

@@ -74,9 +74,10 @@ export function divide(
 ): Divisions {
 	const asked = collect(model, arrangement, findings);
 	const inLayout = new Set(layouts.flatMap(({ layout }) => layoutWalks(layout).flatMap((walk) => walk.map((h) => h >> 1))));
-	const sizes = sizesOf(model, arrangement, regions, fallbackSize, field, asked, inLayout);
+	const least = leastCounts(arrangement);
+	const sizes = sizesOf(model, arrangement, regions, fallbackSize, field, asked, inLayout, least);
 	const chains = [...new Set(asked.flatMap((a) => a?.chain ?? []))];
-	const wanted = wantedCounts(arrangement, asked, sizes);
+	const wanted = wantedCounts(arrangement, asked, sizes, least);
 	for (const chain of chains) wantedOfChain(arrangement, chain, wanted, findings, model);
 	const blocks = layouts.flatMap(({ region, layout }): BlockOf[] => (layout.kind === 'block' ? [{ region, block: layout }] : []));
 	for (const { block } of blocks) wantedAcross(arrangement, block, asked, wanted);
@@ -149,7 +150,8 @@ function sizesOf(
 	fallbackSize: number,
 	field: SizeField,
 	asked: readonly (Asked | undefined)[],
-	inLayout: ReadonlySet<number>
+	inLayout: ReadonlySet<number>,
+	least: readonly number[]
 ): SizesAlong[] {
 	const regionOf = new Map(regions.map((r) => [r.face, r]));
 	const beside = (side: number) => {
@@ -179,14 +181,17 @@ function sizesOf(
 	const even = arrangement.pieces.map(
 		(_, p) => given[p] ?? (inLayout.has(p) ? evenlyPlaced(Float64Array.of(base[p]!, base[p]!)) : undefined)
 	);
-	const least = leastCounts(arrangement);
 	const longest = arrangement.pieces.map(({ length }, p) => length / least[p]!);
 	return sizesAlongPieces({ arrangement, field, base, longest, given: even, isFilled: (side) => beside(side) !== undefined });
 }
 
 /** Divisions that the sizes imply, not rounded. */
-function wantedCounts(arrangement: Arrangement, asked: readonly (Asked | undefined)[], sizes: readonly SizesAlong[]): number[] {
-	const least = leastCounts(arrangement);
+function wantedCounts(
+	arrangement: Arrangement,
+	asked: readonly (Asked | undefined)[],
+	sizes: readonly SizesAlong[],
+	least: readonly number[]
+): number[] {
 	const counts = arrangement.pieces.map(({ length }, p) =>
 		Math.max(least[p]!, Math.min(1e6, asked[p]?.wanted ?? countAlong(sizes[p]!, length)))
 	);

@@ -201,7 +201,7 @@ export class Desk {
 		const done = await this.mesher.run(text, this.files, Math.max(this.askAbove, this.agreed), (progress) => {
 			if (performance.now() - started > patience) this.progress = progress;
 		});
-		if (!done || done.id < this.resultId) return;
+		if (!done) return;
 		if (text === this.text) this.progress = undefined;
 		this.brush = undefined;
 		this.result = done.result;

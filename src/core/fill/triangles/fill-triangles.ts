@@ -20,11 +20,12 @@ const atLast = [0.85, 3] as const;
  * equilateral lattice; around it constrained Delaunay triangulation of what is given, frontal
  * refinement, smoothing, repair of small angles, smoothing. Given nodes and edges are kept exactly.
  *
- * @param triangles about how many triangles there will be
+ * @param predicted about how many triangles there will be, where that is known
  * @throws FillError where the given edges cross or coincide
  */
-export function* fillTriangles(input: FillInput, rule: SizeRule, triangles = expectedTriangles(input, rule)): Work<Fill> {
+export function* fillTriangles(input: FillInput, rule: SizeRule, predicted?: number): Work<Fill> {
 	const sizes = givenSizes(input, rule);
+	const triangles = predicted ?? expectedTriangles(input, rule, sizes);
 	const core = findCores(input, rule, sizes);
 	yield 0.1;
 	const expected = Math.max(0, triangles / 2 - (core ? core.innerX.length : 0));
