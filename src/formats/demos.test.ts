@@ -1,0 +1,33 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { finish } from '../core/fill/fill.ts';
+import { Pipeline, type Result } from '../core/pipeline.ts';
+import { readGeometryFile } from './geometry-file.ts';
+
+const demos = {
+	venturi: '43d6e659f9490c94',
+	'cold-plate': '791dbd805158b9c6',
+	'relief-valve': '48229534ffbf86f5',
+	'splitter-elbow': '9362f37878346ee7'
+};
+
+/** Every number of a mesh, its edges and its names. */
+function hashOf({ mesh }: Result): string {
+	const hash = createHash('sha256');
+	const { x, y, triangles, triangleRegion, quads, quadRegion, edges, edgePiece, regions, groups } = mesh;
+	for (const array of [x, y, triangles, triangleRegion, quads, quadRegion, edges, edgePiece])
+		hash.update(new Uint8Array(array.buffer, array.byteOffset, array.byteLength));
+	return hash.update(JSON.stringify({ regions, groups })).digest('hex').slice(0, 16);
+}
+
+describe('the meshes of the demos', () => {
+	let wall: Uint8Array;
+	beforeAll(() => (wall = readFileSync('demo/throat-wall.csv')));
+
+	it.each(Object.entries(demos))('%s stays the same, bit for bit', (name, hash) => {
+		const text = readFileSync(`demo/${name}.tessellon`, 'utf8');
+		const files = { 'throat-wall.csv': readGeometryFile(wall) };
+		expect(hashOf(finish(new Pipeline(() => 0).run({ text, files })))).toBe(hash);
+	});
+});
