@@ -4,22 +4,6 @@ import svelte from 'eslint-plugin-svelte';
 import ts from 'typescript-eslint';
 import svelteConfig from './svelte.config.js';
 
-/** Imports point one way: routes, lib, server, cli → api, formats → core. */
-const mayNotImport = (files, folders) => ({
-	files,
-	rules: {
-		'no-restricted-imports': [
-			'error',
-			{
-				patterns: folders.map((folder) => ({
-					group: [`**/${folder}/**`],
-					message: `imports point one way; nothing here may know ${folder}/`
-				}))
-			}
-		]
-	}
-});
-
 export default ts.config(
 	{ ignores: ['.svelte-kit/', 'build/', 'dist/', 'data/', 'test-results/'] },
 	js.configs.recommended,
@@ -37,11 +21,6 @@ export default ts.config(
 		files: ['**/*.svelte', '**/*.svelte.ts'],
 		languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'], svelteConfig } }
 	},
-	mayNotImport(['src/core/**/*.ts'], ['formats', 'server', 'lib', 'routes', 'cli', 'api']),
-	mayNotImport(['src/formats/**/*.ts', 'src/api/**/*.ts'], ['server', 'lib', 'routes', 'cli']),
-	mayNotImport(['src/server/**/*.ts'], ['lib', 'routes', 'cli']),
-	mayNotImport(['src/lib/**/*.ts', 'src/lib/**/*.svelte'], ['server', 'routes', 'cli']),
-	mayNotImport(['src/cli/**/*.ts'], ['server', 'lib', 'routes']),
 	{
 		// Engines differ in the last bit of these; see src/core/numeric/elementary.ts.
 		files: ['src/core/**/*.ts', 'src/formats/**/*.ts'],
@@ -72,7 +51,5 @@ export default ts.config(
 				}))
 			]
 		}
-	},
-	// Tests of core may read the demo through the formats.
-	{ files: ['src/core/**/*.test.ts'], rules: { 'no-restricted-imports': 'off' } }
+	}
 );

@@ -1,7 +1,8 @@
 import { Delaunay } from 'd3-delaunay';
-import { finish, type FillInput } from '../src/core/fill/fill.ts';
+import { finish } from '../src/core/numeric/work.ts';
+import type { FillInput } from '../src/core/fill/method.ts';
 import { fillTriangles } from '../src/core/fill/triangles/fill-triangles.ts';
-import type { SizeRule } from '../src/core/fill/triangles/refine.ts';
+import type { SizeRule } from '../src/core/sizing/size-rule.ts';
 import { smoothBlock } from '../src/core/fill/structured/smooth-block.ts';
 import { fillTransfinite } from '../src/core/fill/structured/transfinite.ts';
 import { positions } from '../src/core/divide/spacing.ts';

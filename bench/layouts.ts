@@ -1,4 +1,4 @@
-import { finish } from '../src/core/fill/fill.ts';
+import { finish } from '../src/core/numeric/work.ts';
 import { Pipeline } from '../src/core/pipeline.ts';
 
 /** Structured layouts, by name. */

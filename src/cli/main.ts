@@ -1,7 +1,7 @@
 import { renameSync, rmSync, writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { Command, CommanderError } from 'commander';
-import { finish } from '../core/fill/fill.ts';
+import { finish } from '../core/numeric/work.ts';
 import { elementCount } from '../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
 import type { Settings } from '../core/recipe/evaluate.ts';

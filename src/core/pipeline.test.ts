@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readCoordinates } from '../formats/coordinates.ts';
-import { finish } from './fill/fill.ts';
+import { finish } from './numeric/work.ts';
 import { elementCount, groupEdges } from './mesh/mesh.ts';
 import { Pipeline } from './pipeline.ts';
-import { applyEdits } from './recipe/edits.ts';
+import { applyEdits } from './text/edit.ts';
 import { histogram, measures } from './quality/quality.ts';
 
 const demo = (name: string) => readFileSync(`demo/${name}.tessellon`, 'utf8');

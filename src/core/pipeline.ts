@@ -1,36 +1,35 @@
 import { log } from './numeric/elementary.ts';
 import { sameNumbers } from './numeric/same.ts';
 import { largestJump } from './divide/jumps.ts';
-import { divide, PlacementCache, type Divisions, type RegionLayout } from './divide/divisions.ts';
-import { elementLimit, FillError, type Fill, type FillInput, type Work } from './fill/fill.ts';
+import { divide, PlacementCache } from './divide/divide.ts';
+import type { Divisions, RegionLayout } from './divide/division.ts';
+import { elementLimit, type SizeRule } from './sizing/size-rule.ts';
+import { FillError, type Fill, type FillInput } from './fill/method.ts';
+import type { Work } from './numeric/work.ts';
 import { fillStructured, type NodeLayout } from './fill/structured/fill-structured.ts';
-import type { SizeRule } from './fill/triangles/refine.ts';
 import { halveQuads } from './fill/structured/halve.ts';
-import { findLayout, layoutWalks } from './fill/structured/layout.ts';
+import { findLayout, layoutWalks } from './blocks/layout.ts';
 import { layoutNodes, sameLayout } from './fill/structured/layout-nodes.ts';
-import {
-	smoothAcross,
-	smoothedTogether,
-	type RememberedSmoothing,
-	type SmoothedRegion
-} from './fill/structured/smooth-across.ts';
+import { smoothAcross, smoothedTogether, type RememberedSmoothing, type SmoothedRegion } from './assembly/smooth-across.ts';
 import { expectedTriangles } from './fill/triangles/expected.ts';
 import { fillTriangles } from './fill/triangles/fill-triangles.ts';
-import type { Finding } from './findings/finding.ts';
-import { assembleMesh, gatherBoundary, numberBoundary, type RegionBoundary } from './mesh/assemble.ts';
-import { checkGroups, resolveGroups } from './mesh/groups.ts';
+import type { Finding } from './text/finding.ts';
+import { assembleMesh } from './assembly/assemble.ts';
+import { gatherBoundary, numberBoundary, type RegionBoundary } from './fill/boundary.ts';
+import { checkGroups, resolveGroups } from './domain/groups.ts';
 import type { Mesh } from './mesh/mesh.ts';
 import { elementCentre, measureQuality, type Quality } from './quality/quality.ts';
 import { addStatement } from './recipe/edits.ts';
 import { evaluateRecipe, type Settings } from './recipe/evaluate.ts';
 import type { CoordinateFiles, Model } from './recipe/model.ts';
 import { parseRecipe, syntaxFindings, type Recipe } from './recipe/parse.ts';
-import { arrange, type Arrangement } from './shape/arrangement.ts';
-import type { Curve, Point } from './shape/curve.ts';
+import { arrange } from './geometry/arrangement.ts';
+import type { Arrangement } from './geometry/pieces.ts';
+import type { Curve, Point } from './geometry/curve.ts';
 import { sizeField, type SizeField } from './sizing/size-field.ts';
 import { checkShape } from './findings/shape-checks.ts';
-import type { Shape } from './shape/lasting.ts';
-import { defaultGrowth, findRegions, type Region } from './shape/regions.ts';
+import type { Shape } from './domain/lasting.ts';
+import { defaultGrowth, findRegions, type Region } from './domain/regions.ts';
 
 /** What the pipeline works from. */
 export interface PipelineInput {

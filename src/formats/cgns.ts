@@ -1,5 +1,5 @@
 import h5wasm, { type File as Hdf5File } from 'h5wasm';
-import { boundaryKinds } from '../core/mesh/boundary-kinds.ts';
+import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import { groupEdges, triangleCount, type Mesh } from '../core/mesh/mesh.ts';
 import { metres } from '../core/recipe/units.ts';
 

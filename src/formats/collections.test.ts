@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { finish } from '../core/fill/fill.ts';
+import { finish } from '../core/numeric/work.ts';
 import { Pipeline } from '../core/pipeline.ts';
-import type { Arrangement } from '../core/shape/arrangement.ts';
+import type { Arrangement } from '../core/geometry/pieces.ts';
 import { readGeometryFile } from './geometry-file.ts';
 import { recipeOfFiles } from './recipe-of-files.ts';
 

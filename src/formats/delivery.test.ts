@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { XMLParser } from 'fast-xml-parser';
 import h5wasm, { type Dataset, type Group } from 'h5wasm';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { finish } from '../core/fill/fill.ts';
+import { finish } from '../core/numeric/work.ts';
 import { groupEdges } from '../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
 import { readCoordinates } from './coordinates.ts';

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { finish } from '../core/fill/fill.ts';
+import { finish } from '../core/numeric/work.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
 import { readGeometryFile } from './geometry-file.ts';
 

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { finish } from '../core/fill/fill.ts';
+import { finish } from '../core/numeric/work.ts';
 import { Pipeline } from '../core/pipeline.ts';
 import { evaluateRecipe } from '../core/recipe/evaluate.ts';
 import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
-import { curveLength, pointAt, segmentCount, type Curve } from '../core/shape/curve.ts';
-import { partArea } from '../core/shape/parts.ts';
+import { curveLength, pointAt, segmentCount, type Curve } from '../core/geometry/curve.ts';
+import { partArea } from '../core/geometry/parts.ts';
 import { writeDxf } from './dxf.ts';
 import { readGeometryFile } from './geometry-file.ts';
 import { recipeOfFiles } from './recipe-of-files.ts';

@@ -1,9 +1,9 @@
 import DxfParser from 'dxf-parser';
 import { cos, hypot, sin, atan, atan2 } from '../core/numeric/elementary.ts';
-import { bsplineCurve, circleCurve, CurveBuilder, ellipseCurve, lineCurve, segmentRows } from '../core/shape/build.ts';
-import { ARC, LINE, segmentCount, segmentPoint, STRIDE, type Curve, type Point } from '../core/shape/curve.ts';
-import { splineCurve } from '../core/shape/spline.ts';
-import { compose, identity, mapPoint, rotation, transformCurve, translation, type Affine } from '../core/shape/transform.ts';
+import { bsplineCurve, circleCurve, CurveBuilder, ellipseCurve, lineCurve, segmentRows } from '../core/geometry/build.ts';
+import { ARC, LINE, segmentCount, segmentPoint, STRIDE, type Curve, type Point } from '../core/geometry/curve.ts';
+import { splineCurve } from '../core/geometry/spline.ts';
+import { compose, identity, mapPoint, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';
 import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
 
 /** The values of $INSUNITS that are units of a recipe. */

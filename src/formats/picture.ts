@@ -1,7 +1,7 @@
-import { groupColours } from '../core/mesh/boundary-kinds.ts';
+import { groupColours } from '../core/recipe/boundary-kinds.ts';
 import type { Result } from '../core/pipeline.ts';
-import { extent } from '../core/shape/arrangement.ts';
-import { flatten } from '../core/shape/parts.ts';
+import { extent } from '../core/geometry/arrangement.ts';
+import { flatten } from '../core/geometry/parts.ts';
 
 const width = 480;
 const height = 270;

@@ -2,8 +2,9 @@ import { evaluateRecipe } from '../core/recipe/evaluate.ts';
 import type { CoordinateFiles } from '../core/recipe/model.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { lengthUnits } from '../core/recipe/units.ts';
-import { arrange, type Arrangement } from '../core/shape/arrangement.ts';
-import { writtenPointInFace } from '../core/shape/faces.ts';
+import { arrange } from '../core/geometry/arrangement.ts';
+import type { Arrangement } from '../core/geometry/pieces.ts';
+import { writtenPointInFace } from '../core/geometry/faces.ts';
 
 /** More faces than this are left for the user to name. */
 const regionLimit = 2000;

@@ -2,11 +2,11 @@ import { XMLParser } from 'fast-xml-parser';
 import { SVGPathData } from 'svg-pathdata';
 import { acos, atan2, cos, hypot, sin, tan } from '../core/numeric/elementary.ts';
 import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
-import { extent } from '../core/shape/arrangement.ts';
-import { CurveBuilder, ellipseCurve } from '../core/shape/build.ts';
-import { ARC, CUBIC, LINE, segmentCount, segmentPoint, STRIDE, type Curve, type Point } from '../core/shape/curve.ts';
-import { flatten } from '../core/shape/parts.ts';
-import { compose, identity, rotation, transformCurve, translation, type Affine } from '../core/shape/transform.ts';
+import { extent } from '../core/geometry/arrangement.ts';
+import { CurveBuilder, ellipseCurve } from '../core/geometry/build.ts';
+import { ARC, CUBIC, LINE, segmentCount, segmentPoint, STRIDE, type Curve, type Point } from '../core/geometry/curve.ts';
+import { flatten } from '../core/geometry/parts.ts';
+import { compose, identity, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';
 
 /** An element in document order: one key is its tag with its children, `:@` its attributes. */
 type Element = Record<string, unknown>;

@@ -1,4 +1,4 @@
-import { boundaryKinds } from '../core/mesh/boundary-kinds.ts';
+import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import { elementCount, groupEdges, quadCount, triangleCount, type Mesh } from '../core/mesh/mesh.ts';
 import { toBase64 } from './base64.ts';
 

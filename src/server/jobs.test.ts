@@ -1,8 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { buildNode } from '../../scripts/build-node.mjs';
-import type { Job } from '../api/schemas.ts';
+import { type Job, NewRevision } from '../api/schemas.ts';
 import { answering, notFound, ProblemError, readBody } from './problem.ts';
-import { NewRevision } from '../api/schemas.ts';
 import { Jobs } from './jobs.ts';
 import { MeshPool, StoppedError } from './pool.ts';
 

@@ -1,11 +1,11 @@
 import { atan2, hypot } from '../numeric/elementary.ts';
-import type { Finding } from '../findings/finding.ts';
+import type { Finding } from '../text/finding.ts';
 import type { DivideStatement, Model } from '../recipe/model.ts';
 import type { CurveReference, SpacingWord } from '../recipe/syntax.ts';
-import type { Arrangement, Piece, Walk } from '../shape/arrangement.ts';
-import { ARC, LINE, segmentCurvature, segmentDerivative, STRIDE } from '../shape/curve.ts';
-import { forEachSegment, partPoint, type CurvePart } from '../shape/parts.ts';
-import { pieceNames, resolvePieces } from '../shape/references.ts';
+import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
+import { ARC, LINE, segmentCurvature, segmentDerivative, STRIDE } from '../geometry/curve.ts';
+import { forEachSegment, partPoint, type CurvePart } from '../geometry/parts.ts';
+import { pieceNames, resolvePieces } from '../domain/references.ts';
 import { cappedCount } from './laws/capped.ts';
 import { countOfPair, type BiasEnd, type GeometricNumber } from './laws/geometric.ts';
 import { SpacingError, type Spacing } from './spacing.ts';

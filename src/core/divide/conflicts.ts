@@ -1,13 +1,14 @@
-import type { Finding } from '../findings/finding.ts';
-import { isLiteral, setClause, type TextEdit } from '../recipe/edits.ts';
+import type { Finding } from '../text/finding.ts';
+import { isLiteral, setClause } from '../recipe/edits.ts';
+import type { TextEdit } from '../text/edit.ts';
 import type { Model } from '../recipe/model.ts';
-import type { Arrangement, Walk } from '../shape/arrangement.ts';
-import { partPoint } from '../shape/parts.ts';
-import { pieceNames } from '../shape/references.ts';
-import type { Region } from '../shape/regions.ts';
+import type { Arrangement, Walk } from '../geometry/pieces.ts';
+import { partPoint } from '../geometry/parts.ts';
+import { pieceNames } from '../domain/references.ts';
+import type { Region } from '../domain/regions.ts';
 import type { Asked } from './asked.ts';
-import type { Count, CountConflict } from './counts.ts';
-import type { BlockOf } from './divisions.ts';
+import type { Count, CountConflict } from '../blocks/counts.ts';
+import type { BlockOf } from './division.ts';
 
 /** One finding for all that hangs together: what each piece asks for, and the smallest changes that would settle it. */
 export function describeConflict(

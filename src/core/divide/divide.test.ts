@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { finish } from '../fill/fill.ts';
+import { finish } from '../numeric/work.ts';
 import { Pipeline } from '../pipeline.ts';
-import { pieceNames } from '../shape/references.ts';
+import { pieceNames } from '../domain/references.ts';
 import { positions, reversePositions, spacingFigures, type BiasEnd } from './spacing.ts';
 
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text, files: {} }));

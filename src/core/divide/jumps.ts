@@ -1,7 +1,7 @@
 import { atan2 } from '../numeric/elementary.ts';
-import type { Arrangement } from '../shape/arrangement.ts';
-import { leavingDirection } from '../shape/parts.ts';
-import type { Division } from './divisions.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { leavingDirection } from '../geometry/parts.ts';
+import type { Division } from './division.ts';
 
 /** Where two pieces meet along a line: the cells that touch, in units of length. */
 export interface Jump {

@@ -1,10 +1,10 @@
-import type { Finding } from '../findings/finding.ts';
+import type { Finding } from '../text/finding.ts';
 import type { Model } from '../recipe/model.ts';
-import type { Arrangement, Walk } from '../shape/arrangement.ts';
-import { pieceNames } from '../shape/references.ts';
+import type { Arrangement, Walk } from '../geometry/pieces.ts';
+import { pieceNames } from '../domain/references.ts';
 import { spacingFinding, type Asked, type Chain } from './asked.ts';
-import type { Count } from './counts.ts';
-import type { Division, BlockOf } from './divisions.ts';
+import type { Count } from '../blocks/counts.ts';
+import type { Division, BlockOf } from './division.ts';
 import { positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
 import { joinPositions, splitPositions } from './laws/chain.ts';
 import { positions, reversePositions, SpacingError, type Spacing } from './spacing.ts';

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Pipeline, type Result } from '../pipeline.ts';
 import { regionAreas, type Mesh } from '../mesh/mesh.ts';
-import { finish, FillError, type Fill, type FillInput } from './fill.ts';
+import { finish } from '../numeric/work.ts';
+import { FillError, type Fill, type FillInput } from './method.ts';
 import { fillTriangles } from './triangles/fill-triangles.ts';
 
 const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text, files: {} }));

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { Pipeline } from '../pipeline.ts';
-import { finish } from './fill.ts';
+import { finish } from '../numeric/work.ts';
 
 /** Park & Miller's minimal generator: the same plates every time. */
 function numbers(seed: number): () => number {

@@ -1,7 +1,8 @@
 import { isLiteral } from '../recipe/edits.ts';
 import type { Expression } from '../recipe/syntax.ts';
-import { extent } from '../shape/arrangement.ts';
-import { placeText, short, type ShapeCheck } from './place.ts';
+import { extent } from '../geometry/arrangement.ts';
+import { placeText, short } from '../text/sentences.ts';
+import type { ShapeCheck } from './shape-check.ts';
 
 /** A point nearer to the axis than this share of the drawing, and not on it, was meant to be on it. */
 const nearly = 1e-4;

@@ -1,7 +1,9 @@
 import { removeStatement } from '../recipe/edits.ts';
-import { partPoint } from '../shape/parts.ts';
-import { placeText, tell, type ShapeCheck } from './place.ts';
-import type { Finding } from './finding.ts';
+import { partPoint } from '../geometry/parts.ts';
+import { placeText } from '../text/sentences.ts';
+import { tell } from '../text/report.ts';
+import type { ShapeCheck } from './shape-check.ts';
+import type { Finding } from '../text/finding.ts';
 
 /** Curves that neither bound a face nor lie in one: no mesh will know of them. */
 export function checkUseless({ model, arrangement, findings }: ShapeCheck): void {

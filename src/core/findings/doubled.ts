@@ -1,7 +1,9 @@
 import { removeStatement } from '../recipe/edits.ts';
-import { placeText, tell, type ShapeCheck } from './place.ts';
-import { partPoint } from '../shape/parts.ts';
-import type { Finding } from './finding.ts';
+import { placeText } from '../text/sentences.ts';
+import { tell } from '../text/report.ts';
+import type { ShapeCheck } from './shape-check.ts';
+import { partPoint } from '../geometry/parts.ts';
+import type { Finding } from '../text/finding.ts';
 
 /** Statements all of whose curves lie on another curve, and curves that lie on another one for a part of the way. */
 export function checkDoubled({ model, arrangement, findings }: ShapeCheck): void {

@@ -1,11 +1,13 @@
 import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
-import { extent } from '../shape/arrangement.ts';
-import { nearestOnCurve } from '../shape/meet.ts';
-import { pointAt, segmentCount, type Point } from '../shape/curve.ts';
+import { extent } from '../geometry/arrangement.ts';
+import { nearestOnCurve } from '../geometry/meet.ts';
+import { pointAt, segmentCount, type Point } from '../geometry/curve.ts';
 import { endExpression } from './points-of-curves.ts';
-import { placeText, short, sourceText, tell, type ShapeCheck } from './place.ts';
-import type { Finding } from './finding.ts';
+import { placeText, short } from '../text/sentences.ts';
+import { sourceText, type ShapeCheck } from './shape-check.ts';
+import { tell } from '../text/report.ts';
+import type { Finding } from '../text/finding.ts';
 
 /** An end nearer to another curve than this share of the drawing is taken for a missed joint. */
 const share = 5e-3;

@@ -1,4 +1,4 @@
-import type { TextEdit } from '../recipe/edits.ts';
+import type { TextEdit } from '../text/edit.ts';
 import { setClause } from '../recipe/edits.ts';
 import type { Model } from '../recipe/model.ts';
 import type { Expression } from '../recipe/syntax.ts';

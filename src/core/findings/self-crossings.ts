@@ -1,9 +1,11 @@
-import { meetings } from '../shape/meet.ts';
-import { lineCurve } from '../shape/build.ts';
-import { pointAt, segmentCount, type Curve, type Point } from '../shape/curve.ts';
+import { meetings } from '../geometry/meet.ts';
+import { lineCurve } from '../geometry/build.ts';
+import { pointAt, segmentCount, type Curve, type Point } from '../geometry/curve.ts';
 import { dropPoints } from './points-of-curves.ts';
-import { placeText, tell, type ShapeCheck } from './place.ts';
-import type { Finding } from './finding.ts';
+import { placeText } from '../text/sentences.ts';
+import { tell } from '../text/report.ts';
+import type { ShapeCheck } from './shape-check.ts';
+import type { Finding } from '../text/finding.ts';
 
 /** Curves that cross or touch themselves, and spurs, where a curve runs out and back over itself. */
 export function checkSelfCrossings({ model, arrangement, findings }: ShapeCheck): void {

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { finish } from '../fill/fill.ts';
+import { finish } from '../numeric/work.ts';
 import { Pipeline, type Result } from '../pipeline.ts';
-import { applyEdits } from '../recipe/edits.ts';
+import { applyEdits } from '../text/edit.ts';
 import type { CoordinateFiles } from '../recipe/model.ts';
-import { keepNames } from '../shape/lasting.ts';
+import { keepNames } from '../domain/lasting.ts';
 
 const run = (text: string, files: CoordinateFiles = {}): Result => finish(new Pipeline(() => 0).run({ text, files }));
 const of = (result: Result, code: string) => result.findings.filter((f) => f.code === code);

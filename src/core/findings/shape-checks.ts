@@ -1,12 +1,12 @@
 import type { Model } from '../recipe/model.ts';
-import type { Arrangement } from '../shape/arrangement.ts';
-import type { Region } from '../shape/regions.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import type { Region } from '../domain/regions.ts';
 import { checkAxis } from './axis.ts';
 import { checkUseless } from './bounds-nothing.ts';
 import { checkDoubled } from './doubled.ts';
-import type { Finding } from './finding.ts';
+import type { Finding } from '../text/finding.ts';
 import { checkEnds } from './near-ends.ts';
-import type { ShapeCheck } from './place.ts';
+import type { ShapeCheck } from './shape-check.ts';
 import { checkSelfCrossings } from './self-crossings.ts';
 import { checkSharpCorners, checkShortPieces } from './slivers.ts';
 

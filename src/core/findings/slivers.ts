@@ -1,10 +1,12 @@
 import { atan2 } from '../numeric/elementary.ts';
-import { tangent } from '../shape/build.ts';
-import { segmentCount, type Point } from '../shape/curve.ts';
-import type { Piece } from '../shape/arrangement.ts';
+import { tangent } from '../geometry/build.ts';
+import { segmentCount, type Point } from '../geometry/curve.ts';
+import type { Piece } from '../geometry/pieces.ts';
 import { dropPoints } from './points-of-curves.ts';
-import { placeText, short, tell, type ShapeCheck } from './place.ts';
-import type { Finding } from './finding.ts';
+import { placeText, short } from '../text/sentences.ts';
+import { tell } from '../text/report.ts';
+import type { ShapeCheck } from './shape-check.ts';
+import type { Finding } from '../text/finding.ts';
 
 /** A piece shorter than this share of both its neighbours is doubtful. */
 const tooShort = 2e-3;

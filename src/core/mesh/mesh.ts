@@ -1,4 +1,4 @@
-import type { BoundaryKind, GroupColour } from './boundary-kinds.ts';
+import type { BoundaryKind, GroupColour } from '../recipe/boundary-kinds.ts';
 
 /** A named set of pieces (a boundary group) or of regions (a material). */
 export interface MeshGroup {

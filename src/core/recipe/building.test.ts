@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { curveLength, pointAt, segmentCount, type Curve } from '../shape/curve.ts';
+import { curveLength, pointAt, segmentCount, type Curve } from '../geometry/curve.ts';
 import { evaluateRecipe, tryStatement } from './evaluate.ts';
 import type { CoordinateFiles } from './model.ts';
 import { parseRecipe } from './parse.ts';

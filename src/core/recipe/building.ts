@@ -1,7 +1,7 @@
 import { atan2, cos, hypot, sin } from '../numeric/elementary.ts';
-import { extent } from '../shape/arrangement.ts';
-import { circleCurve, CurveBuilder, lineCurve, tangent } from '../shape/build.ts';
-import { chamfer, fillet } from '../shape/corner.ts';
+import { extent } from '../geometry/arrangement.ts';
+import { circleCurve, CurveBuilder, lineCurve, tangent } from '../geometry/build.ts';
+import { chamfer, fillet } from '../geometry/corner.ts';
 import {
 	ARC,
 	arcOf,
@@ -14,10 +14,10 @@ import {
 	segmentCount,
 	type Curve,
 	type Point
-} from '../shape/curve.ts';
-import { endOf, meetings, nearestOnCurve, startOf } from '../shape/meet.ts';
-import { offsetCurve } from '../shape/offset.ts';
-import { partArea } from '../shape/parts.ts';
+} from '../geometry/curve.ts';
+import { endOf, meetings, nearestOnCurve, startOf } from '../geometry/meet.ts';
+import { offsetCurve } from '../geometry/offset.ts';
+import { partArea } from '../geometry/parts.ts';
 import {
 	partCurve,
 	reflection,
@@ -27,7 +27,7 @@ import {
 	transformCurve,
 	translation,
 	type Affine
-} from '../shape/transform.ts';
+} from '../geometry/transform.ts';
 import { evaluate, evaluatePoint } from './expressions.ts';
 import type { CurveReference, Expression, Statement, StatementOf } from './syntax.ts';
 import { fits } from './values.ts';

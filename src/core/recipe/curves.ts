@@ -9,15 +9,24 @@ import {
 	lineCurve,
 	polylineCurve,
 	tangent
-} from '../shape/build.ts';
-import { segmentCount, type Curve, type Point } from '../shape/curve.ts';
-import { endOf, startOf } from '../shape/meet.ts';
-import { splineCurve, type EndConditions } from '../shape/spline.ts';
-import { compose, identity, mapPoint, rotation, scaling, transformCurve, translation, type Affine } from '../shape/transform.ts';
+} from '../geometry/build.ts';
+import { segmentCount, type Curve, type Point } from '../geometry/curve.ts';
+import { endOf, startOf } from '../geometry/meet.ts';
+import { splineCurve, type EndConditions } from '../geometry/spline.ts';
+import {
+	compose,
+	identity,
+	mapPoint,
+	rotation,
+	scaling,
+	transformCurve,
+	translation,
+	type Affine
+} from '../geometry/transform.ts';
 import { evaluate, evaluatePoint } from './expressions.ts';
 import { compileJet } from './jets.ts';
 import type { Outline } from './model.ts';
-import { didYouMean } from './nearest.ts';
+import { didYouMean } from '../text/nearest.ts';
 import type { Expression, Placing, SplineEnds, StatementOf, Word } from './syntax.ts';
 import { lengthUnits, toRecipeUnits } from './units.ts';
 import { constructed, fail, round, same, type Workshop } from './workshop.ts';

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { finish } from '../fill/fill.ts';
-import { boundaryKinds, groupColours } from '../mesh/boundary-kinds.ts';
+import { finish } from '../numeric/work.ts';
+import { boundaryKinds, groupColours } from './boundary-kinds.ts';
 import { Pipeline } from '../pipeline.ts';
-import { circleCurve } from '../shape/build.ts';
+import { circleCurve } from '../geometry/build.ts';
 import { functionNames } from './expressions.ts';
 import { statementKinds } from './tokens.ts';
 import { knownUnits } from './units.ts';

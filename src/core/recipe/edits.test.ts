@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { addStatement, applyEdits, moveStatement, removeStatement, renameEverywhere, setClause } from './edits.ts';
+import { addStatement, moveStatement, removeStatement, renameEverywhere, setClause } from './edits.ts';
+import { applyEdits } from '../text/edit.ts';
 import {
 	deleteThings,
 	freeName,

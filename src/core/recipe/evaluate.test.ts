@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { curveLength } from '../shape/curve.ts';
+import { curveLength } from '../geometry/curve.ts';
 import { evaluateRecipe } from './evaluate.ts';
 import type { CoordinateFiles } from './model.ts';
 import { parseExpression, parseRecipe } from './parse.ts';

@@ -1,12 +1,12 @@
-import type { Finding } from '../findings/finding.ts';
-import { boundaryKinds, groupColours, isBoundaryKind, isGroupColour } from '../mesh/boundary-kinds.ts';
-import type { Curve } from '../shape/curve.ts';
+import type { Finding } from '../text/finding.ts';
+import { boundaryKinds, groupColours, isBoundaryKind, isGroupColour } from './boundary-kinds.ts';
+import type { Curve } from '../geometry/curve.ts';
 import { build, isBuilding } from './building.ts';
 import { makeCurve } from './curves.ts';
 import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
 import { evaluateDivide, evaluateFill, evaluateZone } from './meshing.ts';
 import type { CoordinateFiles, Model } from './model.ts';
-import { didYouMean } from './nearest.ts';
+import { didYouMean } from '../text/nearest.ts';
 import { parseStatement, type Recipe } from './parse.ts';
 import type { CurveReference, Expression, Statement, StatementOf, Word } from './syntax.ts';
 import { lengthUnits } from './units.ts';

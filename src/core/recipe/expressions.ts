@@ -1,6 +1,6 @@
 import { acos, asin, atan, atan2, cos, exp, hypot, log, pow, sin, tan } from '../numeric/elementary.ts';
-import { ARC, curveLength, parameterAtLength, pointAt, segmentCount, type Curve, type Point } from '../shape/curve.ts';
-import { meetings, nearestOnCurve } from '../shape/meet.ts';
+import { ARC, curveLength, parameterAtLength, pointAt, segmentCount, type Curve, type Point } from '../geometry/curve.ts';
+import { meetings, nearestOnCurve } from '../geometry/meet.ts';
 import type { Expression } from './syntax.ts';
 import { toRecipeUnits, unitKind } from './units.ts';
 import { bare, common, dimensionName, fits, product, type Dimension, type Value, type Want } from './values.ts';

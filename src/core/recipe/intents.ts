@@ -1,5 +1,6 @@
-import type { BoundaryKind, GroupColour } from '../mesh/boundary-kinds.ts';
-import { addStatement, applyEdits, removeStatement, setClause, type TextEdit } from './edits.ts';
+import type { BoundaryKind, GroupColour } from './boundary-kinds.ts';
+import { addStatement, removeStatement, setClause } from './edits.ts';
+import { applyEdits, type TextEdit } from '../text/edit.ts';
 import { parseRecipe, type Line, type Recipe } from './parse.ts';
 import type { CurveReference, FillKind, StatementKind, StatementOf } from './syntax.ts';
 

@@ -1,5 +1,5 @@
-import { segmentCount, type Point } from '../shape/curve.ts';
-import { flatten } from '../shape/parts.ts';
+import { segmentCount, type Point } from '../geometry/curve.ts';
+import { flatten } from '../geometry/parts.ts';
 import { evaluatePoint } from './expressions.ts';
 import type { Across, DivideStatement, FillStatement, ZoneStatement } from './model.ts';
 import type { Expression, SpacingWord, StatementOf } from './syntax.ts';

@@ -1,7 +1,7 @@
-import type { Finding } from '../findings/finding.ts';
-import type { BoundaryKind, GroupColour } from '../mesh/boundary-kinds.ts';
-import type { Curve, Point } from '../shape/curve.ts';
-import type { Affine } from '../shape/transform.ts';
+import type { Finding } from '../text/finding.ts';
+import type { BoundaryKind, GroupColour } from './boundary-kinds.ts';
+import type { Curve, Point } from '../geometry/curve.ts';
+import type { Affine } from '../geometry/transform.ts';
 import type { Recipe } from './parse.ts';
 import type { CurveReference, FillKind, SpacingWord } from './syntax.ts';
 import type { Dimension } from './values.ts';

@@ -1,7 +1,7 @@
 import { EOF, type IToken, type TokenType } from 'chevrotain';
-import type { Finding } from '../findings/finding.ts';
+import type { Finding } from '../text/finding.ts';
 import { StatementParser } from './grammar/statement.ts';
-import { didYouMean } from './nearest.ts';
+import { didYouMean } from '../text/nearest.ts';
 import type { Expression, Statement } from './syntax.ts';
 import { keyword, lexer, Name, NumberLiteral, reservedWords, statementKinds, Unit } from './tokens.ts';
 import { knownUnits } from './units.ts';

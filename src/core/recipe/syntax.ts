@@ -1,3 +1,5 @@
+import type { SplineParameter } from '../geometry/spline.ts';
+
 /**
  * What a statement says, as values. Every position is an offset from the start of the statement,
  * so that an unchanged line keeps its parsed form wherever it moves.
@@ -37,9 +39,6 @@ export interface Clause {
 	from: number;
 	to: number;
 }
-
-/** How a curve through points finds its parameter: by chord length, or its square root (Lee 1989). */
-export type SplineParameter = 'chord' | 'centripetal';
 
 /** How an open spline ends; `clamped` with the directions at its start and end. */
 export type SplineEnds = { kind: 'natural' | 'not-a-knot' } | { kind: 'clamped'; start: Expression; end: Expression };

@@ -1,5 +1,5 @@
-import type { Curve, Point } from '../shape/curve.ts';
-import type { Finding } from '../findings/finding.ts';
+import type { Curve, Point } from '../geometry/curve.ts';
+import type { Finding } from '../text/finding.ts';
 import { ExpressionError, type Scope } from './expressions.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import type { CurveReference, Expression } from './syntax.ts';

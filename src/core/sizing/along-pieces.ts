@@ -1,6 +1,6 @@
-import type { Arrangement, Piece } from '../shape/arrangement.ts';
-import { LINE, segmentCount, segmentCurvature, STRIDE, ARC } from '../shape/curve.ts';
-import { isStraight, partPoint } from '../shape/parts.ts';
+import type { Arrangement, Piece } from '../geometry/pieces.ts';
+import { LINE, segmentCount, segmentCurvature, STRIDE, ARC } from '../geometry/curve.ts';
+import { isStraight, partPoint } from '../geometry/parts.ts';
 import { gapsBeside } from './gaps.ts';
 import { grownSizes } from './grown-sizes.ts';
 import type { SizesAlong } from './size-along.ts';

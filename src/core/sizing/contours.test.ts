@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { finish } from '../fill/fill.ts';
+import { finish } from '../numeric/work.ts';
 import { Pipeline } from '../pipeline.ts';
 import { contourLevels, nodeSizes, sizeContours } from './contours.ts';
 

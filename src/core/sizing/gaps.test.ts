@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { Pipeline } from '../pipeline.ts';
-import { finish } from '../fill/fill.ts';
-import { pieceNames } from '../shape/references.ts';
+import { finish } from '../numeric/work.ts';
+import { pieceNames } from '../domain/references.ts';
 import { gapsBeside } from './gaps.ts';
 
 /** Arranges a drawing and asks for the gap beside a piece, at a part of its length. */

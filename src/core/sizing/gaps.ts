@@ -1,7 +1,7 @@
 import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
-import type { Arrangement } from '../shape/arrangement.ts';
-import { flatten, partPoint } from '../shape/parts.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { flatten, partPoint } from '../geometry/parts.ts';
 
 /** What widens faster than this from a junction, as from one of 30° or more, is a corner and no gap. */
 const cornerSlope = 0.57;

@@ -1,11 +1,11 @@
 import Flatbush from 'flatbush';
 import { cos, hypot, sin, tan } from '../numeric/elementary.ts';
-import type { Finding } from '../findings/finding.ts';
+import type { Finding } from '../text/finding.ts';
 import type { Model, ZoneStatement } from '../recipe/model.ts';
-import type { Arrangement } from '../shape/arrangement.ts';
-import { insideOutline } from '../shape/faces.ts';
-import { flatten } from '../shape/parts.ts';
-import { resolvePieces } from '../shape/references.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { insideOutline } from '../geometry/faces.ts';
+import { flatten } from '../geometry/parts.ts';
+import { resolvePieces } from '../domain/references.ts';
 
 /** The size that the zones ask for, at any place. */
 export interface SizeField {

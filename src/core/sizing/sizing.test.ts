@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { finish } from '../fill/fill.ts';
+import { finish } from '../numeric/work.ts';
 import { Pipeline, type Result } from '../pipeline.ts';
-import { pieceNames } from '../shape/references.ts';
+import { pieceNames } from '../domain/references.ts';
 import { countAlong, evenlyPlaced, positionsAlong } from './size-along.ts';
 
 const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));

@@ -2,7 +2,8 @@
 	import { resolve } from '$app/paths';
 	import FindingsMenu from '../dialogs/FindingsMenu.svelte';
 	import HistoryMenu from '../dialogs/HistoryMenu.svelte';
-	import { addStatement, applyEdits, setClause } from '../../core/recipe/edits.ts';
+	import { addStatement, setClause } from '../../core/recipe/edits.ts';
+	import { applyEdits } from '../../core/text/edit.ts';
 	import Mark from './Mark.svelte';
 	import { useDesk } from './desk.svelte.ts';
 

@@ -1,14 +1,14 @@
 import { getContext, setContext } from 'svelte';
 import { SvelteSet } from 'svelte/reactivity';
 import type { FileTable, Project } from '../../api/schemas.ts';
-import type { Finding } from '../../core/findings/finding.ts';
-import { unlabelledPieces } from '../../core/mesh/groups.ts';
+import type { Finding } from '../../core/text/finding.ts';
+import { unlabelledPieces } from '../../core/domain/groups.ts';
 import { elementCount } from '../../core/mesh/mesh.ts';
 import type { Result } from '../../core/pipeline.ts';
-import { applyEdits } from '../../core/recipe/edits.ts';
+import { applyEdits } from '../../core/text/edit.ts';
 import { deleteThings } from '../../core/recipe/intents.ts';
 import { parseRecipe, type Recipe } from '../../core/recipe/parse.ts';
-import { pieceNames } from '../../core/shape/references.ts';
+import { pieceNames } from '../../core/domain/references.ts';
 import { deliveryName, type DeliveryFormat } from '../../formats/delivery.ts';
 import * as api from '../api/client.ts';
 import type { ToolName } from '../drawing/tools.ts';

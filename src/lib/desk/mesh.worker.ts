@@ -2,9 +2,9 @@ import * as Comlink from 'comlink';
 import type { Mesh } from '../../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../../core/pipeline.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
-import type { TextEdit } from '../../core/recipe/edits.ts';
+import type { TextEdit } from '../../core/text/edit.ts';
 import type { CoordinateFile, CoordinateFiles } from '../../core/recipe/model.ts';
-import { keepNames } from '../../core/shape/lasting.ts';
+import { keepNames } from '../../core/domain/lasting.ts';
 import { readGeometryFile } from '../../formats/geometry-file.ts';
 import { deliver, formatByEnding } from '../../formats/delivery.ts';
 

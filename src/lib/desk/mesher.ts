@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import type { TextEdit } from '../../core/recipe/edits.ts';
+import type { TextEdit } from '../../core/text/edit.ts';
 import type { Result } from '../../core/pipeline.ts';
 import type { FileTable } from '../../api/schemas.ts';
 import { fetchFile } from '../api/client.ts';

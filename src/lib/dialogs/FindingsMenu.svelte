@@ -2,7 +2,7 @@
 	import { Popover, Portal } from '@skeletonlabs/skeleton-svelte';
 	import { lineAndColumn } from '../../core/recipe/parse.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
-	import type { Finding } from '../../core/findings/finding.ts';
+	import type { Finding } from '../../core/text/finding.ts';
 
 	const desk = useDesk();
 	const findings = $derived(desk.result?.findings ?? []);

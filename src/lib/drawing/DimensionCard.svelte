@@ -1,7 +1,8 @@
 <script lang="ts">
-	import { applyEdits, isLiteral } from '../../core/recipe/edits.ts';
+	import { applyEdits } from '../../core/text/edit.ts';
+	import { isLiteral } from '../../core/recipe/edits.ts';
 	import type { Expression } from '../../core/recipe/syntax.ts';
-	import { ARC, curveLength, LINE, pointAt, segmentCount, segmentPoint } from '../../core/shape/curve.ts';
+	import { ARC, curveLength, LINE, pointAt, segmentCount, segmentPoint } from '../../core/geometry/curve.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import Cell from '../ledger/Cell.svelte';
 	import { movePoint, whyLocked } from './moving.ts';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { finish } from '../../core/fill/fill.ts';
+import { finish } from '../../core/numeric/work.ts';
 import { Pipeline, type Result } from '../../core/pipeline.ts';
 import { cornerMarks, cornerScene, junctionUnder, movedCorner, toggledCorner, writeCorners } from './corners.ts';
 import { fitted, screenX, screenY } from './view.ts';

@@ -1,9 +1,9 @@
-import type { Layout } from '../../core/fill/structured/layout.ts';
+import type { Layout } from '../../core/blocks/layout.ts';
 import type { Result } from '../../core/pipeline.ts';
 import { setCorners } from '../../core/recipe/intents.ts';
 import type { Recipe } from '../../core/recipe/parse.ts';
-import type { Walk } from '../../core/shape/arrangement.ts';
-import { partPoint } from '../../core/shape/parts.ts';
+import type { Walk } from '../../core/geometry/pieces.ts';
+import { partPoint } from '../../core/geometry/parts.ts';
 import { screenX, screenY, type View } from './view.ts';
 
 /** The outline of a structured region: its junctions in turn, and which of them are corners of its layout. */

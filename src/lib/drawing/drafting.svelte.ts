@@ -4,9 +4,9 @@ import { evaluateNumber, ExpressionError } from '../../core/recipe/expressions.t
 import { addStatements, freeName } from '../../core/recipe/intents.ts';
 import { parseExpression, parseRecipe } from '../../core/recipe/parse.ts';
 import type { Want } from '../../core/recipe/values.ts';
-import { tangent } from '../../core/shape/build.ts';
-import { pointAt, segmentCount, type Curve } from '../../core/shape/curve.ts';
-import { nearestOnCurve } from '../../core/shape/meet.ts';
+import { tangent } from '../../core/geometry/build.ts';
+import { pointAt, segmentCount, type Curve } from '../../core/geometry/curve.ts';
+import { nearestOnCurve } from '../../core/geometry/meet.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
 import { toolNamed, type Answer, type Ask, type Place, type Tool } from './tools.ts';
 

@@ -1,7 +1,7 @@
 import type { DrawingFile, Outline } from '../../core/recipe/model.ts';
-import { extent } from '../../core/shape/arrangement.ts';
-import { segmentCount } from '../../core/shape/curve.ts';
-import { flatten } from '../../core/shape/parts.ts';
+import { extent } from '../../core/geometry/arrangement.ts';
+import { segmentCount } from '../../core/geometry/curve.ts';
+import { flatten } from '../../core/geometry/parts.ts';
 
 /** Points of an outline in a small picture: more would not be seen. */
 const pictured = 1500;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { finish } from '../../core/fill/fill.ts';
+import { finish } from '../../core/numeric/work.ts';
 import { Pipeline } from '../../core/pipeline.ts';
 import { readCoordinates } from '../../formats/coordinates.ts';
 import { changedName, filePoints, moveFilePoint, whyHeld } from './file-points.ts';

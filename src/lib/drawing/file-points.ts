@@ -1,7 +1,7 @@
 import { moveRow } from '../../formats/coordinates.ts';
-import { applyEdits } from '../../core/recipe/edits.ts';
+import { applyEdits } from '../../core/text/edit.ts';
 import type { Result } from '../../core/pipeline.ts';
-import { segmentPoint } from '../../core/shape/curve.ts';
+import { segmentPoint } from '../../core/geometry/curve.ts';
 import { screenX, screenY, type View } from './view.ts';
 
 /** A point of an imported outline, as it can be taken hold of. */

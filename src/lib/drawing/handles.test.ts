@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { finish } from '../../core/fill/fill.ts';
+import { finish } from '../../core/numeric/work.ts';
 import { Pipeline } from '../../core/pipeline.ts';
-import { flatten } from '../../core/shape/parts.ts';
-import { pieceNames } from '../../core/shape/references.ts';
+import { flatten } from '../../core/geometry/parts.ts';
+import { pieceNames } from '../../core/domain/references.ts';
 import { dragHandle, handlesOf } from './handles.ts';
 import { fitted, screenX, screenY } from './view.ts';
 

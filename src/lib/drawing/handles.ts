@@ -1,5 +1,5 @@
 import type { Result } from '../../core/pipeline.ts';
-import { writtenSize } from '../../core/physics/calculators.ts';
+import { writtenSize } from '../../core/recipe/physics/calculators.ts';
 import { setDivision } from '../../core/recipe/intents.ts';
 import type { Recipe } from '../../core/recipe/parse.ts';
 import { targetsOf } from '../ledger/rows.ts';

@@ -1,4 +1,4 @@
-import { groupColours } from '../../core/mesh/boundary-kinds.ts';
+import { groupColours } from '../../core/recipe/boundary-kinds.ts';
 import type { Result } from '../../core/pipeline.ts';
 import type { Station } from '../desk/desk.svelte.ts';
 import type { PieceLines } from './outlines.ts';
@@ -7,8 +7,8 @@ import type { CornerMarks } from './corners.ts';
 import { paintContours } from './size-contours.ts';
 import type { Handle } from './handles.ts';
 import type { Palette } from './palette.ts';
-import { flatten } from '../../core/shape/parts.ts';
-import { segmentCount, type Curve } from '../../core/shape/curve.ts';
+import { flatten } from '../../core/geometry/parts.ts';
+import { segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import type { Place } from './tools.ts';
 import { formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, type View } from './view.ts';
 

@@ -1,7 +1,7 @@
 import type { Result } from '../../core/pipeline.ts';
-import { type Arrangement } from '../../core/shape/arrangement.ts';
-import { insideOutline, walkOutline } from '../../core/shape/faces.ts';
-import { flatten } from '../../core/shape/parts.ts';
+import type { Arrangement } from '../../core/geometry/pieces.ts';
+import { insideOutline, walkOutline } from '../../core/geometry/faces.ts';
+import { flatten } from '../../core/geometry/parts.ts';
 
 /** Pieces as polylines, fine enough for a scale; made again only when the scale grows a lot. */
 export class PieceLines {

@@ -2,7 +2,7 @@ import { fetchFile } from '../api/client.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
 import { filePoints, moveFilePoint, whyHeld, type FilePoint } from './file-points.ts';
 import type { Handle } from './handles.ts';
-import type { Point } from '../../core/shape/curve.ts';
+import type { Point } from '../../core/geometry/curve.ts';
 import { screenX, screenY, type View } from './view.ts';
 
 /** Takes hold of the points of the selected outline that came from a file; a drop keeps a changed copy of the file. */

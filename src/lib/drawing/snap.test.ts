@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { finish } from '../../core/fill/fill.ts';
+import { finish } from '../../core/numeric/work.ts';
 import { Pipeline } from '../../core/pipeline.ts';
 import { snapAt, type SnapWish } from './snap.ts';
 import { fitted, screenX, screenY } from './view.ts';

@@ -1,7 +1,7 @@
 import { formatNumber } from '../../core/recipe/edits.ts';
 import type { Result } from '../../core/pipeline.ts';
-import { ARC, arcOf, curveLength, lengthAt, pointAt, segmentCount, type Curve } from '../../core/shape/curve.ts';
-import { nearestOnCurve } from '../../core/shape/meet.ts';
+import { ARC, arcOf, curveLength, lengthAt, pointAt, segmentCount, type Curve } from '../../core/geometry/curve.ts';
+import { nearestOnCurve } from '../../core/geometry/meet.ts';
 import type { Place, Snap } from './tools.ts';
 import { niceStep, screenX, screenY, worldX, worldY, type View } from './view.ts';
 

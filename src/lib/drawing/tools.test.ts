@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { evaluateRecipe, tryStatement } from '../../core/recipe/evaluate.ts';
 import { parseRecipe } from '../../core/recipe/parse.ts';
-import { curveLength } from '../../core/shape/curve.ts';
+import { curveLength } from '../../core/geometry/curve.ts';
 import { readGeometryFile } from '../../formats/geometry-file.ts';
 import { picture } from './file-picture.ts';
 import { movePoint, whyLocked } from './moving.ts';

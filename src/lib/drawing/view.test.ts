@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { finish } from '../../core/fill/fill.ts';
+import { finish } from '../../core/numeric/work.ts';
 import { Pipeline } from '../../core/pipeline.ts';
 import { pieceAt, pieceInBox, PieceLines, regionAt } from './outlines.ts';
 import { snapAt } from './snap.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { asParameters, calculate, calculators, fluids, writtenSize } from '../../core/physics/calculators.ts';
+	import { asParameters, calculate, calculators, fluids, writtenSize } from '../../core/recipe/physics/calculators.ts';
 	import { toRecipeUnits } from '../../core/recipe/units.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { addStatement, applyEdits } from '../../core/recipe/edits.ts';
+	import { addStatement } from '../../core/recipe/edits.ts';
+	import { applyEdits } from '../../core/text/edit.ts';
 	import { setDivision, withStatements } from '../../core/recipe/intents.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';

@@ -2,8 +2,8 @@
 	import { regionAreas } from '../../core/mesh/mesh.ts';
 	import { freeName, nameRegion, setCorners, setFill, setSize } from '../../core/recipe/intents.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
-	import type { Finding } from '../../core/findings/finding.ts';
-	import type { Region } from '../../core/shape/regions.ts';
+	import type { Finding } from '../../core/text/finding.ts';
+	import type { Region } from '../../core/domain/regions.ts';
 	import type { FillKind } from '../../core/recipe/syntax.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import Cell from './Cell.svelte';

@@ -1,7 +1,8 @@
 <script lang="ts">
-	import { boundaryKinds, groupColours, type BoundaryKind, type GroupColour } from '../../core/mesh/boundary-kinds.ts';
+	import { boundaryKinds, groupColours, type BoundaryKind, type GroupColour } from '../../core/recipe/boundary-kinds.ts';
 	import { groupEdges } from '../../core/mesh/mesh.ts';
-	import { applyEdits, renameEverywhere } from '../../core/recipe/edits.ts';
+	import { applyEdits } from '../../core/text/edit.ts';
+	import { renameEverywhere } from '../../core/recipe/edits.ts';
 	import { deleteThings, labelPieces, setGroupColour, setGroupKind, unlabelPieces } from '../../core/recipe/intents.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import Cell from './Cell.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { jumpAt } from '../../core/divide/jumps.ts';
-	import { writtenSize } from '../../core/physics/calculators.ts';
+	import { writtenSize } from '../../core/recipe/physics/calculators.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { short, type PieceRow } from './rows.ts';
 

@@ -5,7 +5,7 @@
 	import { EditorState, Transaction } from '@codemirror/state';
 	import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view';
 	import { onMount, untrack } from 'svelte';
-	import type { Finding } from '../../core/findings/finding.ts';
+	import type { Finding } from '../../core/text/finding.ts';
 	import { syntaxFindings } from '../../core/recipe/parse.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { recipeLanguage } from './recipe-language.ts';

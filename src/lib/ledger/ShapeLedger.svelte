@@ -1,6 +1,7 @@
 <script lang="ts">
-	import { curveLength } from '../../core/shape/curve.ts';
-	import { applyEdits, isLiteral, renameEverywhere } from '../../core/recipe/edits.ts';
+	import { curveLength } from '../../core/geometry/curve.ts';
+	import { applyEdits } from '../../core/text/edit.ts';
+	import { isLiteral, renameEverywhere } from '../../core/recipe/edits.ts';
 	import { setCoordinate, setParameter } from '../../core/recipe/intents.ts';
 	import { formatValue } from '../../core/recipe/evaluate.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';

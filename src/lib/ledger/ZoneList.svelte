@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { addStatement, applyEdits, removeStatement, setClause } from '../../core/recipe/edits.ts';
+	import { addStatement, removeStatement, setClause } from '../../core/recipe/edits.ts';
+	import { applyEdits } from '../../core/text/edit.ts';
 	import { withStatements } from '../../core/recipe/intents.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import CalculatorCard from './CalculatorCard.svelte';

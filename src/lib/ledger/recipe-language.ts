@@ -12,7 +12,7 @@ import { HighlightStyle, LanguageSupport, StreamLanguage, syntaxHighlighting } f
 import { Prec } from '@codemirror/state';
 import { keymap, type EditorView } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
-import { boundaryKinds, groupColours } from '../../core/mesh/boundary-kinds.ts';
+import { boundaryKinds, groupColours } from '../../core/recipe/boundary-kinds.ts';
 import { functionNames } from '../../core/recipe/expressions.ts';
 import { expectedNext, parseRecipe } from '../../core/recipe/parse.ts';
 import { keywords, statementKinds } from '../../core/recipe/tokens.ts';

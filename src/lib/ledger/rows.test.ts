@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { finish } from '../../core/fill/fill.ts';
+import { finish } from '../../core/numeric/work.ts';
 import { Pipeline } from '../../core/pipeline.ts';
-import { pieceNames } from '../../core/shape/references.ts';
+import { pieceNames } from '../../core/domain/references.ts';
 import { pieceRow, short, spacingClause, targetsOf } from './rows.ts';
 
 const text = `recipe 1

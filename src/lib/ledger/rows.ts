@@ -1,4 +1,4 @@
-import type { Division } from '../../core/divide/divisions.ts';
+import type { Division } from '../../core/divide/division.ts';
 import { jumpAt } from '../../core/divide/jumps.ts';
 import type { Result } from '../../core/pipeline.ts';
 

@@ -1,5 +1,5 @@
 import { hypot } from '../../numeric/elementary.ts';
-import { FillError, type Fill, type FillInput } from '../fill.ts';
+import { FillError, type Fill, type FillInput } from '../method.ts';
 import { smoothBlock } from './smooth-block.ts';
 import { smoothQuads, worstCorner } from './smooth.ts';
 import { fillTransfinite, gridNode } from './transfinite.ts';

@@ -1,4 +1,4 @@
-import type { Fill, FillInput } from '../fill.ts';
+import type { Fill, FillInput } from '../method.ts';
 
 /** Cuts every quadrilateral along its shorter diagonal: of a grid, two triangles with a right angle to a cell. */
 export function halveQuads(input: FillInput, fill: Fill): Fill {

@@ -1,16 +1,17 @@
 import { hypot } from '../../numeric/elementary.ts';
 import { sameNumbers } from '../../numeric/same.ts';
-import type { Division } from '../../divide/divisions.ts';
+import type { Division } from '../../divide/division.ts';
 import type { GeometricNumber } from '../../divide/laws/geometric.ts';
 import { positions, SpacingError, type Spacing } from '../../divide/spacing.ts';
 import { originOf } from '../../divide/spread.ts';
-import type { RegionBoundary } from '../../mesh/assemble.ts';
+import type { RegionBoundary } from '../boundary.ts';
 import type { Model } from '../../recipe/model.ts';
-import type { Arrangement, Walk } from '../../shape/arrangement.ts';
-import type { Region } from '../../shape/regions.ts';
-import { elementLimit, FillError } from '../fill.ts';
+import type { Arrangement, Walk } from '../../geometry/pieces.ts';
+import type { Region } from '../../domain/regions.ts';
+import { elementLimit } from '../../sizing/size-rule.ts';
+import { FillError } from '../method.ts';
 import type { NodeLayout } from './fill-structured.ts';
-import type { Layout } from './layout.ts';
+import type { Layout } from '../../blocks/layout.ts';
 
 /** What a layout is filled from, besides its boundary. */
 export interface LayoutScene {

@@ -1,5 +1,5 @@
 import { hypot } from '../../numeric/elementary.ts';
-import type { Fill } from '../fill.ts';
+import type { Fill } from '../method.ts';
 
 /**
  * Fills a block by transfinite interpolation (Gordon & Hall 1973) with arc-length blending

@@ -1,4 +1,4 @@
-import { FillError, type FillInput } from '../fill.ts';
+import { FillError, type FillInput } from '../method.ts';
 import { Triangulation } from './triangulation.ts';
 
 /** Number of box vertices ahead of the given nodes in a {@link Triangulation}. */

@@ -1,8 +1,8 @@
 import { hypot } from '../../numeric/elementary.ts';
-import type { FillInput } from '../fill.ts';
+import type { FillInput } from '../method.ts';
 import { clustersOf } from './clusters.ts';
 import { boxOf } from './constrained.ts';
-import type { SizeRule } from './refine.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
 
 /** A cell whose size varies by no more than this, from its smallest to its largest, is summed as it is. */
 const mostVariation = 1;

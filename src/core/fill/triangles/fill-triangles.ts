@@ -1,9 +1,11 @@
-import { FillError, type Fill, type FillInput, type Work } from '../fill.ts';
+import { FillError, type Fill, type FillInput } from '../method.ts';
+import type { Work } from '../../numeric/work.ts';
 import { OFFSET, triangulateBoundary } from './constrained.ts';
 import { expectedTriangles, givenSizes } from './expected.ts';
 import { improve } from './improve.ts';
 import { findCores, type Core } from './lattice.ts';
-import { refine, type SizeRule } from './refine.ts';
+import { refine } from './refine.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
 import { repair } from './repair.ts';
 import { next, previous, type Triangulation } from './triangulation.ts';
 

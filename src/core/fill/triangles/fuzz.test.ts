@@ -1,6 +1,7 @@
 import { incircle } from 'robust-predicates';
 import { describe, expect, it } from 'vitest';
-import { FillError, finish, type Fill, type FillInput } from '../fill.ts';
+import { FillError, type Fill, type FillInput } from '../method.ts';
+import { finish } from '../../numeric/work.ts';
 import { fillTriangles } from './fill-triangles.ts';
 
 /** Park & Miller's minimal generator: the same domains every time. */

@@ -1,4 +1,4 @@
-import type { Work } from '../fill.ts';
+import type { Work } from '../../numeric/work.ts';
 import { next, previous, type Triangulation } from './triangulation.ts';
 
 /** √3 · 4 / 2: turns twice the area and the sum of squared sides into a quality of 1 for the equilateral triangle. */

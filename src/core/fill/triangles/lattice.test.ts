@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { finish, type FillInput } from '../fill.ts';
+import { finish } from '../../numeric/work.ts';
+import type { FillInput } from '../method.ts';
 import { fillTriangles } from './fill-triangles.ts';
 import { findCores, type Core } from './lattice.ts';
-import type { SizeRule } from './refine.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
 
 /** A closed polygon whose sides are divided into edges of about a length. */
 function polygon(corners: readonly [number, number][], length: number): FillInput {

@@ -1,7 +1,7 @@
 import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
-import type { FillInput } from '../fill.ts';
+import type { FillInput } from '../method.ts';
 import { boxOf } from './constrained.ts';
-import type { SizeRule } from './refine.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
 
 /**
  * The part of a region that is filled with equilateral triangles of the wanted size, node by node

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { Pipeline, type Result } from '../../pipeline.ts';
-import { finish } from '../fill.ts';
+import { finish } from '../../numeric/work.ts';
 
 const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 

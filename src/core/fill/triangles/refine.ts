@@ -1,22 +1,9 @@
 import { square } from '../../numeric/elementary.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
-import type { Work } from '../fill.ts';
+import type { Work } from '../../numeric/work.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
 import { isClear } from './clearance.ts';
 import { next, previous, type Location, type Triangulation } from './triangulation.ts';
-
-/** Sizes that a fill asks for. */
-export interface SizeRule {
-	/** Element size away from finer boundaries; Infinity when only the boundary counts. */
-	size: number;
-	/** Largest ratio of neighbouring sizes, above 1. */
-	growth: number;
-	/** Size that zones ask for at a place; Infinity where none does. */
-	field?: (x: number, y: number) => number;
-	/** Whether the triangles are to be as even as the outline allows, rather than grow from its divisions. */
-	even?: boolean;
-	/** Boxes outside of which nothing is asked to have a certain size of its own, by the zones that the field is made of. */
-	plateaus?: readonly { size: number; box: readonly [number, number, number, number] }[];
-}
 
 /** State of a triangle. */
 const OUTSIDE = 0;

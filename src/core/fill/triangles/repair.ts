@@ -1,6 +1,6 @@
 import { hypot, sin } from '../../numeric/elementary.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
-import type { Work } from '../fill.ts';
+import type { Work } from '../../numeric/work.ts';
 import { isClear } from './clearance.ts';
 import { next, previous, type Triangulation } from './triangulation.ts';
 

@@ -2,7 +2,7 @@ import { incircle } from 'robust-predicates';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { turn } from '../../numeric/predicates.ts';
-import { finish } from '../fill.ts';
+import { finish } from '../../numeric/work.ts';
 import { isClear } from './clearance.ts';
 import { OFFSET, triangulateBoundary } from './constrained.ts';
 import { improve } from './improve.ts';

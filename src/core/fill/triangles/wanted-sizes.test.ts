@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { countAlong, evenlyPlaced, positionsAlong } from '../../sizing/size-along.ts';
-import { finish, type FillInput } from '../fill.ts';
+import { finish } from '../../numeric/work.ts';
+import type { FillInput } from '../method.ts';
 import { expectedTriangles, givenSizes } from './expected.ts';
 import { fillTriangles } from './fill-triangles.ts';
-import type { SizeRule } from './refine.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
 
 type Loop = [number, number][];
 type Field = (x: number, y: number) => number;

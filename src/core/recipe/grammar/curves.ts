@@ -1,4 +1,5 @@
-import type { SplineEnds, SplineParameter } from '../syntax.ts';
+import type { SplineEnds } from '../syntax.ts';
+import type { SplineParameter } from '../../geometry/spline.ts';
 import { Comma, keyword, Name, NumberLiteral } from '../tokens.ts';
 import { ReferenceGrammar, word } from './base.ts';
 

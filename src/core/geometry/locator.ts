@@ -1,5 +1,5 @@
 import Flatbush from 'flatbush';
-import type { Piece, Walk } from './arrangement.ts';
+import type { Piece, Walk } from './pieces.ts';
 import type { Point } from './curve.ts';
 import { flatten } from './parts.ts';
 

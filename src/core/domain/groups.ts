@@ -1,12 +1,12 @@
-import type { Finding } from '../findings/finding.ts';
+import type { Finding } from '../text/finding.ts';
 import type { Model } from '../recipe/model.ts';
-import { didYouMean } from '../recipe/nearest.ts';
-import type { Arrangement } from '../shape/arrangement.ts';
-import { partPoint } from '../shape/parts.ts';
-import { pieceNames, resolvePieces } from '../shape/references.ts';
-import type { Region } from '../shape/regions.ts';
-import { groupColours, type GroupColour } from './boundary-kinds.ts';
-import type { MeshGroup } from './mesh.ts';
+import { didYouMean } from '../text/nearest.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { partPoint } from '../geometry/parts.ts';
+import { pieceNames, resolvePieces } from './references.ts';
+import type { Region } from './regions.ts';
+import { groupColours, type GroupColour } from '../recipe/boundary-kinds.ts';
+import type { MeshGroup } from '../mesh/mesh.ts';
 
 /** Resolves the `group` statements; a group without a colour takes the next of the set. */
 export function resolveGroups(

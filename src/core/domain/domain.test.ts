@@ -1,11 +1,20 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { arrange, type Arrangement } from './arrangement.ts';
-import { faceAt, pointInFace } from './faces.ts';
-import { curveLength, lengthAt, parameterAtLength, pointAt, segmentDerivative, segmentPoint, type Curve } from './curve.ts';
-import { flatten, partArea, partPoint } from './parts.ts';
-import { arcCurve, circleCurve, lineCurve, polylineCurve } from './build.ts';
-import { splineCurve } from './spline.ts';
+import { arrange } from '../geometry/arrangement.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { faceAt, pointInFace } from '../geometry/faces.ts';
+import {
+	curveLength,
+	lengthAt,
+	parameterAtLength,
+	pointAt,
+	segmentDerivative,
+	segmentPoint,
+	type Curve
+} from '../geometry/curve.ts';
+import { flatten, partArea, partPoint } from '../geometry/parts.ts';
+import { arcCurve, circleCurve, lineCurve, polylineCurve } from '../geometry/build.ts';
+import { splineCurve } from '../geometry/spline.ts';
 
 const line = (name: string, ax: number, ay: number, bx: number, by: number) =>
 	lineCurve(name, { x: ax, y: ay }, { x: bx, y: by });

@@ -1,7 +1,7 @@
-import { atan2, hypot } from '../../numeric/elementary.ts';
-import type { Arrangement, Walk } from '../../shape/arrangement.ts';
-import type { Point } from '../../shape/curve.ts';
-import { leavingDirection } from '../../shape/parts.ts';
+import { atan2, hypot } from '../numeric/elementary.ts';
+import type { Arrangement, Walk } from '../geometry/pieces.ts';
+import type { Point } from '../geometry/curve.ts';
+import { leavingDirection } from '../geometry/parts.ts';
 
 /**
  * How a region is laid out in four-sided blocks. Sides run counter-clockwise, each from corner to

@@ -1,5 +1,5 @@
 import { atan2, cos, sin } from '../numeric/elementary.ts';
-import type { Arrangement, Face, Piece, Walk } from './arrangement.ts';
+import type { Arrangement, Face, Piece, Walk } from './pieces.ts';
 import { tangent } from './build.ts';
 import { segmentCount, segmentLength, type Point } from './curve.ts';
 import { Locator } from './locator.ts';

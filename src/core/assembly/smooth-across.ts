@@ -1,16 +1,16 @@
-import type { Division } from '../../divide/divisions.ts';
-import { piecesAround } from '../../divide/jumps.ts';
-import { hypot } from '../../numeric/elementary.ts';
-import { nodesAlong, type BoundaryNumbering } from '../../mesh/assemble.ts';
-import type { Mesh, MeshGroup } from '../../mesh/mesh.ts';
-import type { Model } from '../../recipe/model.ts';
-import type { Arrangement } from '../../shape/arrangement.ts';
-import { isStraight } from '../../shape/parts.ts';
-import type { Region } from '../../shape/regions.ts';
-import type { Fill } from '../fill.ts';
-import { keepHeights, type NodeLayout } from './fill-structured.ts';
-import { smoothQuads, worstCorner } from './smooth.ts';
-import { stretchLine } from './walls.ts';
+import type { Division } from '../divide/division.ts';
+import { piecesAround } from '../divide/jumps.ts';
+import { hypot } from '../numeric/elementary.ts';
+import { nodesAlong, type BoundaryNumbering } from '../fill/boundary.ts';
+import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
+import type { Model } from '../recipe/model.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { isStraight } from '../geometry/parts.ts';
+import type { Region } from '../domain/regions.ts';
+import type { Fill } from '../fill/method.ts';
+import { keepHeights, type NodeLayout } from '../fill/structured/fill-structured.ts';
+import { smoothQuads, worstCorner } from '../fill/structured/smooth.ts';
+import { stretchLine } from '../fill/structured/walls.ts';
 
 /** A region of a mesh that is smoothed together with others. */
 export interface SmoothedRegion {

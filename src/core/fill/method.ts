@@ -10,9 +10,6 @@ export interface FillInput {
 	edges: Uint32Array;
 }
 
-/** The most elements that one region is filled with; beyond it a finding says so. */
-export const elementLimit = 8_000_000;
-
 /** What a fill gives back, in the same local numbering. */
 export interface Fill {
 	/** Coordinates of the added nodes. */
@@ -32,19 +29,5 @@ export class FillError extends Error {
 		readonly at: { x: number; y: number }
 	) {
 		super(message);
-	}
-}
-
-/**
- * Long work as a generator: it yields now and then, so that whoever drives it can show how far it
- * is (0 to 1), let other work in, or stop it by not asking for more.
- */
-export type Work<T> = Generator<number, T, void>;
-
-/** Runs work to its end at once. */
-export function finish<T>(work: Work<T>): T {
-	for (;;) {
-		const step = work.next();
-		if (step.done) return step.value;
 	}
 }

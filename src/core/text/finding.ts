@@ -1,4 +1,4 @@
-import type { TextEdit } from '../recipe/edits.ts';
+import type { TextEdit } from './edit.ts';
 
 /** How much a finding matters: an error stops a part of the work, a warning is doubtful, a note only informs. */
 export type Severity = 'error' | 'warning' | 'note';

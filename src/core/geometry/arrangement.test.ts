@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { arrange, type Arrangement } from './arrangement.ts';
+import { arrange } from './arrangement.ts';
+import type { Arrangement } from './pieces.ts';
 import { arcCurve, circleCurve, cubicCurve, ellipseCurve, lineCurve, polylineCurve } from './build.ts';
 import { ARC, LINE, type Curve } from './curve.ts';
 import { faceAt } from './faces.ts';

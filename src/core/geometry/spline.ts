@@ -1,8 +1,10 @@
 import { atan2, hypot } from '../numeric/elementary.ts';
 import { solveCyclicTridiagonal, solveTridiagonal } from '../numeric/tridiagonal.ts';
-import type { SplineParameter } from '../recipe/syntax.ts';
 import { cubicCurve, CurveBuilder } from './build.ts';
 import type { Curve, Point } from './curve.ts';
+
+/** How a curve through points finds its parameter: by chord length, or its square root (Lee 1989). */
+export type SplineParameter = 'chord' | 'centripetal';
 
 /** How an open spline ends: free of bending, with its first two pieces one cubic, or in given directions. */
 export type EndConditions = { kind: 'natural' | 'not-a-knot' } | { kind: 'clamped'; start: Point; end: Point };

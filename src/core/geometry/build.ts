@@ -13,8 +13,7 @@ import {
 	type Curve,
 	type Point
 } from './curve.ts';
-import { cut } from './rational.ts';
-import { rationalPart } from './rational.ts';
+import { cut, rationalPart } from './rational.ts';
 
 /** A chain of segments in the making: add segments end to end, then {@link CurveBuilder.build}. */
 export class CurveBuilder {

@@ -1,11 +1,11 @@
-import type { Finding } from '../findings/finding.ts';
+import type { Finding } from '../text/finding.ts';
 import { addStatement } from '../recipe/edits.ts';
 import type { Across, FillStatement, Model, RegionStatement } from '../recipe/model.ts';
-import { didYouMean } from '../recipe/nearest.ts';
+import { didYouMean } from '../text/nearest.ts';
 import type { FillKind } from '../recipe/syntax.ts';
-import { type Arrangement } from './arrangement.ts';
-import { faceAt, pointInFace, writtenPointInFace } from './faces.ts';
-import type { Point } from './curve.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { faceAt, pointInFace, writtenPointInFace } from '../geometry/faces.ts';
+import type { Point } from '../geometry/curve.ts';
 import { resolvePieces } from './references.ts';
 
 /** A named face with what it is to be filled with. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { finish } from '../fill/fill.ts';
-import { Pipeline } from '../pipeline.ts';
+import { finish } from '../../numeric/work.ts';
+import { Pipeline } from '../../pipeline.ts';
 import { asParameters, calculate, calculators, fluids, writtenSize } from './calculators.ts';
 
 const calculator = (key: string) => calculators.find((c) => c.key === key)!;

@@ -1,62 +1,20 @@
-import type { Finding } from '../findings/finding.ts';
+import type { Finding } from '../text/finding.ts';
 import type { Model } from '../recipe/model.ts';
-import type { Arrangement } from '../shape/arrangement.ts';
-import { isStraight, partPoint } from '../shape/parts.ts';
-import type { Region } from '../shape/regions.ts';
-import { elementLimit } from '../fill/fill.ts';
-import { layoutEquations, layoutWalks, type Block, type Layout } from '../fill/structured/layout.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { isStraight, partPoint } from '../geometry/parts.ts';
+import type { Region } from '../domain/regions.ts';
+import { elementLimit } from '../sizing/size-rule.ts';
+import { layoutEquations, layoutWalks, type Block } from '../blocks/layout.ts';
 import { sizesAlongPieces } from '../sizing/along-pieces.ts';
 import { countAlong, evenlyPlaced, sizesOfPositions, type SizesAlong } from '../sizing/size-along.ts';
 import type { SizeField } from '../sizing/size-field.ts';
 import { collect, totalTurn, type Asked, type Chain } from './asked.ts';
 import { describeConflict } from './conflicts.ts';
-import { settleCounts, type CountSource } from './counts.ts';
+import { settleCounts } from '../blocks/counts.ts';
 import { shareOfChain } from './laws/chain.ts';
 import { spread, tryPositions } from './spread.ts';
-import { positions, reversePositions, SpacingError, spacingFigures, type Spacing, type SpacingFigures } from './spacing.ts';
-
-/** How one piece is divided. */
-export interface Division {
-	count: number;
-	source: CountSource;
-	/** The law of its spacing; `across` when a structured neighbour passes its spacing on, `like` when it is copied, `chain` when it is part of a longer one. */
-	spacing:
-		| Spacing
-		| { law: 'across'; piece: number; turned?: boolean }
-		| { law: 'like'; piece: number }
-		| { law: 'sizes' }
-		| { law: 'chain'; spacing: Spacing; pieces: readonly number[] };
-	/** Statement that gave the count and the spacing; −1 when none did. */
-	countLine: number;
-	spacingLine: number;
-	/** Fractions of arc length, count + 1 of them. */
-	at: Float64Array;
-	figures: SpacingFigures;
-	/** Node coordinates along the piece, count + 1, the ends exactly those of its junctions. */
-	x: Float64Array;
-	y: Float64Array;
-}
-
-/** Counts and node places of every piece. */
-export interface Divisions {
-	pieces: Division[];
-	/** Pieces whose counts cannot all stand. */
-	clashing: Set<number>;
-	/** For every layout the counts of its own. */
-	own: number[][];
-}
-
-/** A four-sided block with the region that it fills. */
-export interface BlockOf {
-	region: number;
-	block: Block;
-}
-
-/** A layout with the region that it fills. */
-export interface RegionLayout {
-	region: number;
-	layout: Layout;
-}
+import { positions, reversePositions, SpacingError, spacingFigures } from './spacing.ts';
+import type { RegionLayout, Divisions, BlockOf, Division } from './division.ts';
 
 /** Derived counts give a full turn of a curve at least this many divisions. */
 const divisionsPerTurn = 12;

@@ -1,10 +1,10 @@
 import { sameNumbers } from '../numeric/same.ts';
-import type { TextEdit } from '../recipe/edits.ts';
+import type { TextEdit } from '../text/edit.ts';
 import { referenceText } from '../recipe/intents.ts';
 import type { Model } from '../recipe/model.ts';
 import type { CurveReference } from '../recipe/syntax.ts';
-import type { Arrangement } from './arrangement.ts';
-import { curveLength, lengthAt, segmentCount, type Curve } from './curve.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { curveLength, lengthAt, segmentCount, type Curve } from '../geometry/curve.ts';
 
 /** A recipe's drawing, worked out. */
 export interface Shape {

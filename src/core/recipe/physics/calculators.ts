@@ -1,6 +1,6 @@
-import { evaluate } from '../recipe/expressions.ts';
-import { parseExpression } from '../recipe/parse.ts';
-import { bare } from '../recipe/values.ts';
+import { evaluate } from '../expressions.ts';
+import { parseExpression } from '../parse.ts';
+import { bare } from '../values.ts';
 
 /** A number that a calculator asks for, in SI units; it is above zero, or at least `least`. */
 export interface Quantity {

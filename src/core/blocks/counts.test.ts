@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Block as Layout } from '../fill/structured/layout.ts';
+import type { Block as Layout } from './layout.ts';
+import { settleCounts } from './counts.ts';
 
 type Block = Pick<Layout, 'sides'>;
-import { settleCounts } from './counts.ts';
 
 /** A block from the pieces of its four sides, each walked forward. */
 const block = (...sides: [number[], number[], number[], number[]]): Block => ({

@@ -1,5 +1,5 @@
-import type { Block } from '../fill/structured/layout.ts';
-import type { Walk } from '../shape/arrangement.ts';
+import type { Block } from './layout.ts';
+import type { Walk } from '../geometry/pieces.ts';
 import { nearestIntegers, type Equation, type Target } from './integer-programme.ts';
 
 /** Where a count comes from: typed by the user, implied by a structured neighbour, or implied by a size. */

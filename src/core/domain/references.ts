@@ -1,8 +1,8 @@
-import type { Finding } from '../findings/finding.ts';
+import type { Finding } from '../text/finding.ts';
 import type { Model } from '../recipe/model.ts';
-import { didYouMean } from '../recipe/nearest.ts';
+import { didYouMean } from '../text/nearest.ts';
 import type { CurveReference } from '../recipe/syntax.ts';
-import type { Arrangement, CurvePiece } from './arrangement.ts';
+import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 
 /** The pieces that references of one statement stand for, in order; what they miss is reported. */
 export function resolvePieces(

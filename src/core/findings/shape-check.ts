@@ -1,0 +1,19 @@
+import type { Model } from '../recipe/model.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import type { Region } from '../domain/regions.ts';
+import type { Finding } from '../text/finding.ts';
+
+/** What a check of the shape works on. */
+export interface ShapeCheck {
+	model: Model;
+	arrangement: Arrangement;
+	regions: readonly Region[];
+	/** Where it reports. */
+	findings: Finding[];
+}
+
+/** The recipe's text of a thing of a statement, by its offsets there. */
+export function sourceText(model: Model, line: number, { from, to }: { from: number; to: number }): string {
+	const base = model.recipe.lines[line]!.from;
+	return model.recipe.text.slice(base + from, base + to);
+}

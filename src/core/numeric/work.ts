@@ -1,0 +1,13 @@
+/**
+ * Long work as a generator: it yields now and then, so that whoever drives it can show how far it
+ * is (0 to 1), let other work in, or stop it by not asking for more.
+ */
+export type Work<T> = Generator<number, T, void>;
+
+/** Runs work to its end at once. */
+export function finish<T>(work: Work<T>): T {
+	for (;;) {
+		const step = work.next();
+		if (step.done) return step.value;
+	}
+}

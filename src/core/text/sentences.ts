@@ -1,0 +1,4 @@
+/** A coordinate or length in a sentence. */
+export const short = (value: number): number => Number(value.toPrecision(6));
+
+export const placeText = ({ x, y }: { x: number; y: number }): string => `(${short(x)}, ${short(y)})`;
