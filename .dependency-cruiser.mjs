@@ -1,7 +1,7 @@
 /** Imports point one way. In core the order of the folders is the order of the arrows: a folder imports only from those above it. */
 const core = [
 	...['numeric', 'text', 'geometry', 'recipe', 'mesh', 'domain', 'blocks', 'sizing', 'quality', 'divide', 'fill', 'assembly'],
-	...['solid', 'findings']
+	...['solid', 'findings', 'stages']
 ];
 const layers = ['core', 'formats', 'api', 'lib', 'server', 'cli', 'routes'];
 /** What each layer may import besides itself. */

@@ -1,3 +1,8 @@
+import { svelte } from '@sveltejs/vite-plugin-svelte';
 import { defineConfig } from 'vitest/config';
 
-export default defineConfig({ test: { setupFiles: ['tests/seed.ts'], include: ['src/**/*.test.ts'], testTimeout: 60_000 } });
+export default defineConfig({
+	// Classes with runes are tested as they are compiled for the server: their state is plain fields.
+	plugins: [svelte()],
+	test: { setupFiles: ['tests/seed.ts'], include: ['src/**/*.test.ts'], testTimeout: 60_000 }
+});

@@ -1,6 +1,7 @@
 import { readFileSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { CoordinateFile, CoordinateFiles } from '../core/recipe/model.ts';
+import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { coordinateFileLimit } from '../formats/coordinates.ts';
 import { readGeometryFile } from '../formats/geometry-file.ts';
@@ -27,10 +28,7 @@ export function readRecipe(path: string): string {
 /** Reads the coordinate files that a recipe mentions and that stand beside it. */
 export function readMentionedFiles(recipePath: string, text: string): CoordinateFiles {
 	const files: CoordinateFiles = {};
-	for (const { statement } of parseRecipe(text).lines) {
-		if (!statement || !('file' in statement) || !statement.file) continue;
-		const name = statement.file.text;
-		if (name in files) continue;
+	for (const name of mentionedFiles(parseRecipe(text))) {
 		if (basename(name) !== name) {
 			files[name] = { error: 'a coordinate file stands beside the recipe and is named without a folder' };
 			continue;

@@ -1,3 +1,4 @@
+import { ElementShape } from './quality/element-shape.ts';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readCoordinates } from '../formats/coordinates.ts';
@@ -201,14 +202,12 @@ describe('groups and quality', () => {
 		for (const e of edges) expect(mesh.x[mesh.edges[2 * e]!]! - mesh.x[mesh.edges[2 * e + 1]!]!).toBeGreaterThan(0);
 	});
 
-	const measure = (key: string, ...corners: [number, number][]) =>
-		measures
-			.find((m) => m.key === key)!
-			.of(
-				Float64Array.from(corners, (c) => c[0]),
-				Float64Array.from(corners, (c) => c[1]),
-				corners.length
-			);
+	const measure = (key: string, ...corners: [number, number][]) => {
+		const element = new ElementShape();
+		const [x, y] = [0, 1].map((axis) => Float64Array.from(corners, (c) => c[axis]!)) as [Float64Array, Float64Array];
+		element.take(x, y, Uint32Array.from(corners.keys()), 0, corners.length);
+		return measures.find((m) => m.key === key)!.of(element);
+	};
 
 	it('measures have their known values', () => {
 		const equilateral: [number, number][] = [

@@ -50,7 +50,9 @@ export function report(result: Result): Report {
 				length
 			};
 		}),
-		quality: Object.fromEntries(Object.entries(result.quality).map(([key, { min, mean, max }]) => [key, { min, mean, max }])),
+		quality: Object.fromEntries(
+			Object.entries(result.quality.all()).map(([key, { min, mean, max }]) => [key, { min, mean, max }])
+		),
 		timings: result.timings,
 		findings: findings.map(({ severity, code, message, at, span }) => {
 			const line = span && recipe.lines.find((l) => span.from >= l.from && span.from <= l.to);

@@ -1,5 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { resolve } from 'node:path';
+import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import type { Projects } from './projects.ts';
 import type { StoredFiles } from './stored-files.ts';
@@ -9,12 +10,11 @@ const demos = ['relief-valve', 'splitter-elbow', 'cold-plate', 'venturi'];
 
 /** Puts the demo projects into an empty database. */
 export async function seedDemo(projects: Projects, files: StoredFiles, folder = resolve('demo')): Promise<void> {
-	for (const name of demos) {
-		const text = await readFile(`${folder}/${name}.tessellon`, 'utf8');
+	for (const demo of demos) {
+		const text = await readFile(`${folder}/${demo}.tessellon`, 'utf8');
 		const table: Record<string, string> = {};
-		for (const { statement } of parseRecipe(text).lines)
-			if ((statement?.kind === 'spline' || statement?.kind === 'polyline') && statement.file)
-				table[statement.file.text] = (await files.put(await readFile(`${folder}/${statement.file.text}`))).hash;
+		for (const name of mentionedFiles(parseRecipe(text)))
+			table[name] = (await files.put(await readFile(`${folder}/${name}`))).hash;
 		await projects.create(text, table, 'Demo project');
 	}
 }

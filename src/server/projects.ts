@@ -1,6 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { Transaction } from 'kysely';
 import type { FileTable, NewRevision, Project, ProjectSummary, Revision } from '../api/schemas.ts';
+import { linesOf } from '../core/recipe/statement.ts';
+import { title } from '../core/recipe/statements/title.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import type { Database, MoveKind, Tables } from './database.ts';
 import { notFound, ProblemError } from './problem.ts';
@@ -182,8 +184,7 @@ const now = () => new Date().toISOString();
 
 function titleOf(text: string): string {
 	// The title stands near the top; the rest need not be read.
-	for (const { statement } of parseRecipe(text.slice(0, 2000)).lines) if (statement?.kind === 'title') return statement.title;
-	return 'Untitled';
+	return linesOf(parseRecipe(text.slice(0, 2000)).lines, title)[0]?.statement.title ?? 'Untitled';
 }
 
 async function currentMove(store: Store, id: string) {

@@ -1,19 +1,37 @@
 import type { Division } from '../divide/division.ts';
-import type { Fill } from '../fill/method.ts';
-import type { Arrangement } from '../geometry/pieces.ts';
-import type { Region } from '../domain/regions.ts';
-import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
+import type { Domain } from '../domain/domain.ts';
 import { type BoundaryNumbering, nodesAlong } from '../fill/boundary.ts';
+import type { Fill } from '../fill/method.ts';
+import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
 
-/** Puts the fills of all regions together into one mesh. */
+/** A region's fill, and the global nodes of those that were given to it. */
+export interface GlobalFill {
+	fill: Fill;
+	global: Uint32Array;
+}
+
+/** All that a mesh is put together from. */
+export interface Parts {
+	domain: Domain;
+	divisions: readonly Division[];
+	numbering: BoundaryNumbering;
+	/** By region; undefined where one is empty or could not be filled. */
+	fills: readonly (GlobalFill | undefined)[];
+}
+
+/**
+ * Puts the fills of all regions together into one mesh.
+ *
+ * @param last the mesh of an earlier time and its parts: what has not changed is copied whole, or not at all
+ */
 export function assembleMesh(
-	arrangement: Arrangement,
-	divisions: readonly Division[],
-	numbering: BoundaryNumbering,
-	regions: readonly Region[],
-	fills: readonly ({ fill: Fill; global: Uint32Array } | undefined)[],
-	groups: MeshGroup[]
+	{ domain, divisions, numbering, fills }: Parts,
+	groups: MeshGroup[],
+	last?: { parts: Parts; mesh: Mesh }
 ): Mesh {
+	const { arrangement, regions } = domain;
+	if (last && isSame(last.parts, { domain, divisions, numbering, fills }))
+		return { ...last.mesh, regions: regions.map((r) => r.name), groups };
 	let [nodes, triangles, quads] = [numbering.count, 0, 0];
 	for (const f of fills)
 		if (f) {
@@ -28,7 +46,7 @@ export function assembleMesh(
 		triangleRegion: new Uint32Array(triangles),
 		quads: new Uint32Array(4 * quads),
 		quadRegion: new Uint32Array(quads),
-		...collectEdges(arrangement, divisions, numbering, regions),
+		...collectEdges(domain, divisions, numbering),
 		regions: regions.map((r) => r.name),
 		groups
 	};
@@ -69,23 +87,43 @@ export function assembleMesh(
 	return mesh;
 }
 
+/** Whether a mesh would come out the same, but for its names and groups. */
+function isSame(a: Parts, b: Parts): boolean {
+	const [one, other] = [a.domain.regions, b.domain.regions];
+	return (
+		a.domain.arrangement === b.domain.arrangement &&
+		one.length === other.length &&
+		one.every((r, k) => r.face === other[k]!.face && r.fill === other[k]!.fill) &&
+		a.divisions.every((d, p) => d.x === b.divisions[p]!.x && d.y === b.divisions[p]!.y) &&
+		a.fills.every((f, k) => f?.fill === b.fills[k]?.fill)
+	);
+}
+
 function collectEdges(
-	arrangement: Arrangement,
+	{ arrangement, regions }: Domain,
 	divisions: readonly Division[],
-	numbering: BoundaryNumbering,
-	regions: readonly Region[]
-): Pick<Mesh, 'edges' | 'edgePiece'> {
+	numbering: BoundaryNumbering
+): Pick<Mesh, 'edges' | 'edgePiece' | 'edgeSide' | 'edgeStretch'> {
 	const filled = new Set(regions.filter((r) => r.fill !== 'none').map((r) => r.face));
-	const edges: number[] = [];
-	const edgePiece: number[] = [];
-	arrangement.pieces.forEach((_, p) => {
-		if (numbering.piece[p]! < 0) return;
-		const leftFilled = filled.has(arrangement.sides[2 * p]!);
-		const nodes = nodesAlong(leftFilled ? 2 * p : 2 * p + 1, arrangement, divisions, numbering);
-		for (let k = 0; k + 1 < nodes.length; k++) {
-			edges.push(nodes[k]!, nodes[k + 1]!);
-			edgePiece.push(p);
+	const used = arrangement.pieces.flatMap((_, p) => (numbering.piece[p]! < 0 ? [] : [p]));
+	const count = used.reduce((sum, p) => sum + divisions[p]!.count, 0);
+	const edges = new Uint32Array(2 * count);
+	const edgePiece = new Uint32Array(count);
+	const edgeSide = new Uint8Array(count);
+	const edgeStretch = new Float64Array(2 * count);
+	let e = 0;
+	for (const p of used) {
+		const side = filled.has(arrangement.sides[2 * p]!) ? 0 : 1;
+		const nodes = nodesAlong(2 * p + side, arrangement, divisions, numbering);
+		const { at, count: n } = divisions[p]!;
+		for (let k = 0; k < n; k++, e++) {
+			edges[2 * e] = nodes[k]!;
+			edges[2 * e + 1] = nodes[k + 1]!;
+			edgePiece[e] = p;
+			edgeSide[e] = side;
+			edgeStretch[2 * e] = at[side ? n - k : k]!;
+			edgeStretch[2 * e + 1] = at[side ? n - k - 1 : k + 1]!;
 		}
-	});
-	return { edges: Uint32Array.from(edges), edgePiece: Uint32Array.from(edgePiece) };
+	}
+	return { edges, edgePiece, edgeSide, edgeStretch };
 }

@@ -1,28 +1,28 @@
 import type { Division } from '../divide/division.ts';
 import { piecesAround } from '../divide/jumps.ts';
-import { hypot } from '../numeric/elementary.ts';
-import { nodesAlong, type BoundaryNumbering } from '../fill/boundary.ts';
-import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
-import type { Model } from '../recipe/model.ts';
-import type { Arrangement } from '../geometry/pieces.ts';
-import { isStraight } from '../geometry/parts.ts';
-import type { Region } from '../domain/regions.ts';
+import { spacingFigures } from '../divide/spacing.ts';
+import { nodesAlong } from '../fill/boundary.ts';
 import type { Fill } from '../fill/method.ts';
-import { keepHeights, type NodeLayout } from '../fill/structured/fill-structured.ts';
+import type { NodeLayout } from '../fill/node-layout.ts';
+import { keepHeights } from '../fill/structured/fill-structured.ts';
 import { smoothQuads, worstCorner } from '../fill/structured/smooth.ts';
 import { stretchLine } from '../fill/structured/walls.ts';
+import { isStraight } from '../geometry/parts.ts';
+import type { MeshGroup } from '../mesh/mesh.ts';
+import { hypot } from '../numeric/elementary.ts';
+import type { GlobalFill, Parts } from './assemble.ts';
+import type { Pass, Passed } from './pass.ts';
 
 /** A region of a mesh that is smoothed together with others. */
-export interface SmoothedRegion {
+interface SmoothedRegion extends GlobalFill {
 	index: number;
-	fill: Fill;
-	/** Mesh node of each node that was given to the fill. */
-	global: Uint32Array;
 	layout: NodeLayout;
+	/** Mesh node of the first that its fill added. */
+	firstInner: number;
 }
 
 /** Regions that one statement has smoothed, and the borders between them that are no curves of the shape. */
-export interface SmoothedTogether {
+interface SmoothedTogether {
 	regions: SmoothedRegion[];
 	sweeps: number;
 	pieces: number[];
@@ -30,12 +30,69 @@ export interface SmoothedTogether {
 }
 
 /** What a smoothing was made from and gave, so that the same is not done twice. */
-export interface RememberedSmoothing {
+interface RememberedSmoothing {
 	fills: Fill[];
 	key: string;
-	/** The places of the nodes that may move: those of the borders, then those inside the regions. */
+	/** The mesh nodes that may move, those of the borders first, and their places. */
+	moving: number[];
 	x: Float64Array;
 	y: Float64Array;
+}
+
+/** Smooths structured regions that one statement names as one mesh, with the nodes on the borders between them. */
+export class SmoothAcross implements Pass {
+	private remembered: RememberedSmoothing[] = [];
+	private last: { before: Passed; after: Passed; used: RememberedSmoothing[] } | undefined;
+
+	run(before: Passed, parts: Parts): Passed {
+		const all = smoothedTogether(before.mesh.groups, parts);
+		const smoothings = all.map((together, k) => smoothing(before, together, parts, this.remembered[k]));
+		this.remembered = smoothings;
+		if (smoothings.length === 0) return before;
+		const { last } = this;
+		const isKnown =
+			last?.before.mesh.x === before.mesh.x &&
+			last.before.mesh.y === before.mesh.y &&
+			last.used.length === smoothings.length &&
+			last.used.every((s, k) => s === smoothings[k]);
+		const [x, y] = isKnown ? [last.after.mesh.x, last.after.mesh.y] : [before.mesh.x.slice(), before.mesh.y.slice()];
+		if (!isKnown)
+			for (const { moving, x: mx, y: my } of smoothings)
+				moving.forEach((p, k) => {
+					x[p] = mx[k]!;
+					y[p] = my[k]!;
+				});
+		const pieces = new Set(all.flatMap((together) => together.pieces));
+		const divisions = before.divisions.map((d, p) => (pieces.has(p) ? movedDivision(d, p, x, y, parts) : d));
+		const after = { mesh: { ...before.mesh, x, y }, divisions };
+		this.last = { before, after, used: smoothings };
+		return after;
+	}
+}
+
+/** How a piece is divided whose nodes were moved. */
+function movedDivision(
+	division: Division,
+	p: number,
+	x: Float64Array,
+	y: Float64Array,
+	{ domain, divisions, numbering }: Parts
+): Division {
+	const nodes = nodesAlong(2 * p, domain.arrangement, divisions, numbering);
+	const at = new Float64Array(nodes.length);
+	for (let k = 1; k < nodes.length; k++)
+		at[k] = at[k - 1]! + hypot(x[nodes[k]!]! - x[nodes[k - 1]!]!, y[nodes[k]!]! - y[nodes[k - 1]!]!);
+	const length = at.at(-1)!;
+	for (let k = 1; k < nodes.length; k++) at[k]! /= length;
+	at[nodes.length - 1] = 1;
+	return {
+		...division,
+		spacing: { law: 'smoothed' },
+		at,
+		figures: spacingFigures(at, length),
+		x: Float64Array.from(nodes, (n) => x[n]!),
+		y: Float64Array.from(nodes, (n) => y[n]!)
+	};
 }
 
 /**
@@ -44,17 +101,17 @@ export interface RememberedSmoothing {
  * border of blocks, and its nodes move with the others; a curve, an edge with a name, a border of
  * materials and an outer edge stay as they are drawn.
  */
-export function smoothedTogether(
-	model: Model,
-	arrangement: Arrangement,
-	regions: readonly Region[],
-	filled: (region: number) => SmoothedRegion | undefined,
-	groups: readonly MeshGroup[]
-): SmoothedTogether[] {
-	const byLine = new Map<number, number[]>();
-	regions.forEach((region, r) => {
-		if (region.fill !== 'structured' || region.halved || !region.sweeps || !filled(r)) return;
-		byLine.set(region.fillLine, [...(byLine.get(region.fillLine) ?? []), r]);
+function smoothedTogether(groups: readonly MeshGroup[], { domain, fills, numbering }: Parts): SmoothedTogether[] {
+	const { model, arrangement, regions } = domain;
+	const byLine = new Map<number, SmoothedRegion[]>();
+	let firstInner = numbering.count;
+	regions.forEach((region, index) => {
+		const own = fills[index];
+		if (!own) return;
+		const { layout } = own.fill;
+		if (layout && region.sweeps)
+			byLine.set(region.fillLine, [...(byLine.get(region.fillLine) ?? []), { ...own, index, layout, firstInner }]);
+		firstInner += own.fill.x.length;
 	});
 	const together = [...byLine.values()].filter((members) => members.length > 1);
 	if (together.length === 0) return [];
@@ -70,7 +127,7 @@ export function smoothedTogether(
 		regions.map(({ face }, r) => [face, groups.flatMap((group, g) => (group.regions.includes(r) ? [g] : [])).join(' ')])
 	);
 	return together.flatMap((members): SmoothedTogether[] => {
-		const faces = new Set(members.map((r) => regions[r]!.face));
+		const faces = new Set(members.map((r) => regions[r.index]!.face));
 		const isFree = (p: number) =>
 			faces.has(arrangement.sides[2 * p]!) &&
 			faces.has(arrangement.sides[2 * p + 1]!) &&
@@ -82,21 +139,18 @@ export function smoothedTogether(
 		const free = new Set(pieces);
 		const ends = new Set(pieces.flatMap((p) => [arrangement.pieces[p]!.start, arrangement.pieces[p]!.end]));
 		const junctions = [...ends].filter((j) => !nodes.has(j) && meeting[j]!.every((p) => free.has(p)));
-		return [{ regions: members.map((r) => filled(r)!), sweeps: regions[members[0]!]!.sweeps!, pieces, junctions }];
+		return [{ regions: members, sweeps: regions[members[0]!.index]!.sweeps!, pieces, junctions }];
 	});
 }
 
 /**
- * Smooths regions of a mesh as one, in place, with the nodes on the borders between them; heights at
- * walls are kept. What gets worse by it is left as it was.
+ * Smooths regions of a mesh as one, with the nodes on the borders between them; heights at walls are kept. What gets
+ * worse by it is left as it was.
  */
-export function smoothAcross(
-	mesh: Mesh,
+function smoothing(
+	{ mesh }: Passed,
 	together: SmoothedTogether,
-	arrangement: Arrangement,
-	divisions: readonly Division[],
-	numbering: BoundaryNumbering,
-	firstInner: readonly number[],
+	{ domain: { arrangement }, divisions, numbering }: Parts,
 	remembered: RememberedSmoothing | undefined
 ): RememberedSmoothing {
 	const { regions, pieces, junctions, sweeps } = together;
@@ -104,25 +158,18 @@ export function smoothAcross(
 	const along = pieces.map((p) => nodesAlong(2 * p, arrangement, divisions, numbering));
 	const border = [...junctions.map((j) => numbering.junction[j]!), ...along.flatMap((nodes) => nodes.slice(1, -1))];
 	const moving = [...border];
-	for (const { index, fill } of regions) for (let k = 0; k < fill.x.length; k++) moving.push(firstInner[index]! + k);
+	for (const { firstInner, fill } of regions) for (let k = 0; k < fill.x.length; k++) moving.push(firstInner + k);
 	const key = `${sweeps} ${border.join(' ')}`;
 	const fills = regions.map((r) => r.fill);
-	const isKnown = remembered?.key === key && remembered.fills.every((fill, k) => fill === fills[k]);
-	if (isKnown) {
-		moving.forEach((p, k) => {
-			mesh.x[p] = remembered.x[k]!;
-			mesh.y[p] = remembered.y[k]!;
-		});
-		return remembered;
-	}
+	if (remembered?.key === key && remembered.fills.every((fill, k) => fill === fills[k])) return remembered;
 	const moves = new Set(moving);
 	const staying = [...new Set(regions.flatMap(({ global }) => Array.from(global)))].filter((p) => !moves.has(p));
 	const nodes = Uint32Array.from([...staying, ...moving]);
 	const local = new Map(Array.from(nodes, (p, k) => [p, k]));
 	const x = Float64Array.from(nodes, (p) => mesh.x[p]!);
 	const y = Float64Array.from(nodes, (p) => mesh.y[p]!);
-	const nodeOf = ({ index, global }: SmoothedRegion, i: number) =>
-		local.get(i < global.length ? global[i]! : firstInner[index]! + i - global.length)!;
+	const nodeOf = ({ firstInner, global }: SmoothedRegion, i: number) =>
+		local.get(i < global.length ? global[i]! : firstInner + i - global.length)!;
 	const quads = Uint32Array.from(regions.flatMap((region) => Array.from(region.fill.quads, (i) => nodeOf(region, i))));
 	// Phase 2: smoothing.
 	const before = worstCorner(x, y, quads).value;
@@ -149,22 +196,20 @@ export function smoothAcross(
 		}
 	});
 	for (const region of regions) {
-		const { layout, index } = region;
+		const { layout, firstInner } = region;
 		if (layout.kind !== 'block' || !layout.walls.some(Boolean)) continue;
 		const sides = layout.sides.map((side) => side.map((i) => nodeOf(region, i))) as typeof layout.sides;
-		keepHeights(x, y, local.get(firstInner[index]!)!, { ...layout, sides });
+		keepHeights(x, y, local.get(firstInner)!, { ...layout, sides });
 	}
 	// Phase 4: what folds by it, or is worse at a poor corner, is not taken.
 	const after = worstCorner(x, y, quads).value;
 	const isTaken = after > before || after > 0.01;
-	const [movedX, movedY] = [new Float64Array(moving.length), new Float64Array(moving.length)];
-	moving.forEach((p, k) => {
-		if (isTaken) {
-			mesh.x[p] = x[staying.length + k]!;
-			mesh.y[p] = y[staying.length + k]!;
-		}
-		movedX[k] = mesh.x[p]!;
-		movedY[k] = mesh.y[p]!;
-	});
-	return { fills, key, x: movedX, y: movedY };
+	const from = isTaken ? { x: x.subarray(staying.length), y: y.subarray(staying.length) } : undefined;
+	return {
+		fills,
+		key,
+		moving,
+		x: from?.x ?? Float64Array.from(moving, (p) => mesh.x[p]!),
+		y: from?.y ?? Float64Array.from(moving, (p) => mesh.y[p]!)
+	};
 }

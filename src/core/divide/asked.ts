@@ -1,14 +1,19 @@
-import { atan2, hypot } from '../numeric/elementary.ts';
-import type { Finding } from '../text/finding.ts';
-import type { DivideStatement, Model } from '../recipe/model.ts';
-import type { CurveReference, SpacingWord } from '../recipe/syntax.ts';
-import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
-import { ARC, LINE, segmentCurvature, segmentDerivative, STRIDE } from '../geometry/curve.ts';
-import { forEachSegment, partPoint, type CurvePart } from '../geometry/parts.ts';
+import type { Report } from '../text/report.ts';
 import { pieceNames, resolvePieces } from '../domain/references.ts';
+import { ARC, LINE, segmentCurvature, segmentDerivative, STRIDE } from '../geometry/curve.ts';
+import { type CurvePart, forEachSegment, partPoint } from '../geometry/parts.ts';
+import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
+import { atan2, hypot } from '../numeric/elementary.ts';
+import type { Model, Stated } from '../recipe/model.ts';
+import type { SpacingWord } from '../recipe/spacing-clause.ts';
+import { stated } from '../recipe/statement.ts';
+import { divide, type DivideStatement } from '../recipe/statements/divide.ts';
+import type { CurveReference } from '../recipe/syntax.ts';
+import type { DivideContext } from './division.ts';
 import { cappedCount } from './laws/capped.ts';
-import { countOfPair, type BiasEnd, type GeometricNumber } from './laws/geometric.ts';
-import { SpacingError, type Spacing } from './spacing.ts';
+import { type BiasEnd, countOfPair, type GeometricNumber } from './laws/geometric.ts';
+import { SpacingError } from './laws/spacing-error.ts';
+import type { Spacing } from './spacing.ts';
 
 /** Pieces that are divided as if they were one, walked from end to end. */
 export interface Chain {
@@ -73,51 +78,53 @@ function countByChord(part: CurvePart, error: number): number {
 	return Math.max(1, count);
 }
 
+/** One `divide` statement at work: what it says, and where it reports. */
+interface Asking {
+	model: Model;
+	arrangement: Arrangement;
+	statement: Stated<DivideStatement>;
+	report: Report;
+}
+
 /** Applies the `divide` statements in order. */
-export function collect(model: Model, arrangement: Arrangement, findings: Finding[]): (Asked | undefined)[] {
+export function collect({ model, arrangement, report }: DivideContext): (Asked | undefined)[] {
 	const asked = new Array<Asked | undefined>(arrangement.pieces.length);
-	for (const statement of model.divides) {
-		const found = resolvePieces(model, arrangement, statement.line, statement.pieces, findings).map(({ piece }) => piece);
+	for (const statement of stated(model, divide)) {
+		const asking: Asking = { model, arrangement, statement, report: report.about(statement.line) };
+		const found = resolvePieces(model, arrangement, statement.pieces, asking.report).map(({ piece }) => piece);
 		const pieces = [...new Set(found)];
-		if (statement.asOne) {
-			askOfChain(model, arrangement, statement, pieces, asked, findings);
-			continue;
-		}
-		for (const piece of pieces) {
-			const entry = (asked[piece] ??= { countLine: -1, spacingLine: -1 });
-			const { length } = arrangement.pieces[piece]!;
-			const wanted = wantedBy(statement, arrangement.pieces[piece]!);
-			if (statement.count !== undefined || wanted !== undefined) setCount(entry, statement.line, statement.count, wanted);
-			if (statement.like) {
-				const [source, ...more] = resolvePieces(model, arrangement, statement.line, [statement.like], findings);
-				if (!source) continue;
-				if (more.length > 0 || source.piece === piece) {
-					complainAt(
-						model,
-						arrangement,
-						piece,
-						statement,
-						statement.like,
-						findings,
-						more.length > 0
-							? `\`${statement.like.name}\` has ${more.length + 1} pieces; name the one to be like, such as \`${statement.like.name}[1]\``
-							: `\`${statement.like.name}\` cannot be like itself`
-					);
-					continue;
-				}
-				setSpacing(entry, statement.line, { like: source.piece });
-				continue;
-			}
-			if (!statement.numbers && !statement.positions) continue;
-			const end = endOf(model, arrangement, [2 * piece], statement, findings);
-			if (end === undefined) continue;
-			const shape = shapeOf(statement, end, length, [piece], findings, model, arrangement);
-			if (!shape) continue;
-			setSpacing(entry, statement.line, { spacing: shape.spacing });
-			if (shape.count !== undefined) setCount(entry, statement.line, shape.count, undefined);
-		}
+		if (statement.asOne) askOfChain(asking, pieces, asked);
+		else for (const piece of pieces) askOfPiece(asking, piece, (asked[piece] ??= { countLine: -1, spacingLine: -1 }));
 	}
 	return asked;
+}
+
+function askOfPiece(asking: Asking, piece: number, entry: Asked): void {
+	const { model, arrangement, statement, report } = asking;
+	const wanted = wantedBy(statement, arrangement.pieces[piece]!);
+	if (statement.count !== undefined || wanted !== undefined) setCount(entry, statement.line, statement.count, wanted);
+	if (statement.like) {
+		const [source, ...more] = resolvePieces(model, arrangement, [statement.like], report);
+		if (!source) return;
+		const { name } = statement.like;
+		if (more.length > 0)
+			complainAt(
+				asking,
+				piece,
+				statement.like,
+				`\`${name}\` has ${more.length + 1} pieces; name the one to be like, such as \`${name}[1]\``
+			);
+		else if (source.piece === piece) complainAt(asking, piece, statement.like, `\`${name}\` cannot be like itself`);
+		else setSpacing(entry, statement.line, { like: source.piece });
+		return;
+	}
+	if (!statement.numbers && !statement.positions) return;
+	const end = endOf(asking, [2 * piece]);
+	if (end === undefined) return;
+	const shape = shapeOf(asking, end, arrangement.pieces[piece]!.length, [piece]);
+	if (!shape) return;
+	setSpacing(entry, statement.line, { spacing: shape.spacing });
+	if (shape.count !== undefined) setCount(entry, statement.line, shape.count, undefined);
 }
 
 function setCount(entry: Asked, line: number, count: number | undefined, wanted: number | undefined): void {
@@ -146,13 +153,10 @@ function wantedBy(statement: DivideStatement, piece: Piece): number | undefined 
 
 /** What the numbers or positions of a statement come to on a length; reports what has no solution. */
 function shapeOf(
-	statement: DivideStatement,
+	{ statement, arrangement, report }: Asking,
 	end: BiasEnd,
 	length: number,
-	pieces: readonly number[],
-	findings: Finding[],
-	model: Model,
-	arrangement: Arrangement
+	pieces: readonly number[]
 ): { spacing: Spacing; count?: number } | undefined {
 	const { numbers = {}, positions: fractions, count, size, perTurn, chordError } = statement;
 	if (fractions) return { spacing: { law: 'listed', fractions, end: end as 'start' | 'end' }, count: fractions.length + 1 };
@@ -176,91 +180,45 @@ function shapeOf(
 		return { spacing: { law: 'geometric', number: solved.number, end }, count: solved.count };
 	} catch (error) {
 		if (!(error instanceof SpacingError)) throw error;
-		findings.push(
-			spacingFinding(model, arrangement, statement.line, pieces, `\`${pieceNames(arrangement)[pieces[0]!]}\`: ${error.message}`)
-		);
+		reportSpacing(arrangement, report, pieces, `\`${pieceNames(arrangement)[pieces[0]!]}\`: ${error.message}`);
 		return undefined;
 	}
 }
 
-/** What is said of a statement whose numbers no spacing has, at the middle of its first piece. */
-export function spacingFinding(
-	model: Model,
-	arrangement: Arrangement,
-	line: number,
-	pieces: readonly number[],
-	message: string
-): Finding {
-	const { from, to } = model.recipe.lines[line]!;
+/** Says that the numbers of a statement make no spacing, at the middle of its first piece. */
+export function reportSpacing(arrangement: Arrangement, report: Report, pieces: readonly number[], message: string): void {
 	const first = arrangement.pieces[pieces[0]!]!;
-	return {
-		severity: 'error',
-		code: 'spacing',
-		message,
-		span: { from, to },
-		at: partPoint(first, 0.5, first.length),
-		pieces: [...pieces]
-	};
+	report.error('spacing', message, { at: partPoint(first, 0.5, first.length), pieces: [...pieces] });
 }
 
 /** A statement `as one`: its pieces must follow one another. */
-function askOfChain(
-	model: Model,
-	arrangement: Arrangement,
-	statement: DivideStatement,
-	pieces: readonly number[],
-	asked: (Asked | undefined)[],
-	findings: Finding[]
-): void {
+function askOfChain(asking: Asking, pieces: readonly number[], asked: (Asked | undefined)[]): void {
 	if (pieces.length === 0) return;
+	const { arrangement, statement } = asking;
+	const complain = (target: CurveReference, message: string) => complainAt(asking, pieces[0]!, target, message);
 	const walk = chainWalk(arrangement, pieces);
-	if (!walk) {
-		complainAt(
-			model,
-			arrangement,
-			pieces[0]!,
-			statement,
+	if (!walk)
+		return complain(
 			statement.pieces[0]!,
-			findings,
 			'pieces that are divided as one must follow one another from end to end without a fork; these do not'
 		);
-		return;
-	}
+	if (statement.like) return complain(statement.like, 'a chain cannot be like a piece; give its spacing by numbers');
 	let spacing: Spacing = { law: 'even' };
 	let { count } = statement;
 	const length = pieces.reduce((sum, p) => sum + arrangement.pieces[p]!.length, 0);
-	if (statement.like) {
-		complainAt(
-			model,
-			arrangement,
-			pieces[0]!,
-			statement,
-			statement.like,
-			findings,
-			'a chain cannot be like a piece; give its spacing by numbers'
-		);
-		return;
-	}
 	if (statement.numbers || statement.positions) {
-		const end = endOf(model, arrangement, walk, statement, findings);
+		const end = endOf(asking, walk);
 		if (end === undefined) return;
-		const shape = shapeOf(statement, end, length, pieces, findings, model, arrangement);
+		const shape = shapeOf(asking, end, length, pieces);
 		if (!shape) return;
 		({ spacing } = shape);
 		count ??= shape.count;
 	}
-	if (count !== undefined && count < pieces.length) {
-		complainAt(
-			model,
-			arrangement,
-			pieces[0]!,
-			statement,
+	if (count !== undefined && count < pieces.length)
+		return complain(
 			statement.pieces[0]!,
-			findings,
 			`${count} division${count === 1 ? '' : 's'} cannot be shared among ${pieces.length} pieces; each has at least one`
 		);
-		return;
-	}
 	const chain: Chain = { walk, spacing, line: statement.line, ...(count === undefined ? {} : { count }) };
 	for (const p of pieces) {
 		const entry = (asked[p] ??= { countLine: -1, spacingLine: -1 });
@@ -294,13 +252,8 @@ function chainWalk({ pieces }: Arrangement, members: readonly number[]): Walk | 
 }
 
 /** At which end of a walk the cells are small: the end that lies on the point or curve after `toward`. */
-function endOf(
-	model: Model,
-	arrangement: Arrangement,
-	walk: Walk,
-	statement: DivideStatement,
-	findings: Finding[]
-): BiasEnd | undefined {
+function endOf(asking: Asking, walk: Walk): BiasEnd | undefined {
+	const { arrangement, statement } = asking;
 	const { toward } = statement;
 	if (toward === 'both' || toward === 'middle') return toward;
 	const target = toward!;
@@ -311,33 +264,31 @@ function endOf(
 	const [start, end] = [junction(walk[0]!, true), junction(walk.at(-1)!, false)];
 	const pieces = walk.map((h) => h >> 1);
 	const name = pieceNames(arrangement)[pieces[0]!]!;
-	const meets = junctionTest(model, arrangement, statement.line, target, pieces, findings);
+	const meets = junctionTest(asking, target, pieces);
 	if (!meets) return undefined;
 	const [atStart, atEnd] = [meets(start), meets(end)];
-	const complain = (message: string) => complainAt(model, arrangement, pieces[0]!, statement, target, findings, message);
 	if (atStart && atEnd)
-		return complain(`both ends of \`${name}\` meet \`${target.name}\`; name a point, or write \`toward both\``);
-	if (!atStart && !atEnd)
-		return complain(`\`${name}\` does not meet \`${target.name}\`; name an end point of it or a curve that it meets`);
-	return atStart ? 'start' : 'end';
+		complainAt(
+			asking,
+			pieces[0]!,
+			target,
+			`both ends of \`${name}\` meet \`${target.name}\`; name a point, or write \`toward both\``
+		);
+	else if (!atStart && !atEnd)
+		complainAt(
+			asking,
+			pieces[0]!,
+			target,
+			`\`${name}\` does not meet \`${target.name}\`; name an end point of it or a curve that it meets`
+		);
+	else return atStart ? 'start' : 'end';
+	return undefined;
 }
 
-function complainAt(
-	model: Model,
-	arrangement: Arrangement,
-	piece: number,
-	statement: DivideStatement,
-	target: CurveReference,
-	findings: Finding[],
-	message: string
-): undefined {
-	const base = model.recipe.lines[statement.line]!.from;
+function complainAt({ arrangement, statement, report }: Asking, piece: number, target: CurveReference, message: string): void {
 	const { start } = arrangement.pieces[piece]!;
-	findings.push({
-		severity: 'error',
-		code: statement.toward === target ? 'toward' : 'divide',
-		message,
-		span: { from: base + target.from, to: base + target.to },
+	report.error(statement.toward === target ? 'toward' : 'divide', message, {
+		within: target,
 		pieces: [piece],
 		at: { x: arrangement.x[start]!, y: arrangement.y[start]! }
 	});
@@ -345,18 +296,15 @@ function complainAt(
 
 /** A test whether a junction lies on what `toward` names. */
 function junctionTest(
-	model: Model,
-	arrangement: Arrangement,
-	line: number,
+	{ model, arrangement, report }: Asking,
 	target: CurveReference,
-	own: readonly number[],
-	findings: Finding[]
+	own: readonly number[]
 ): ((j: number) => boolean) | undefined {
 	const point = target.piece === undefined ? model.points.find((p) => p.name === target.name) : undefined;
 	if (point) return (j) => hypot(arrangement.x[j]! - point.x, arrangement.y[j]! - point.y) <= 4 * arrangement.tolerance;
-	const before = findings.length;
-	const others = resolvePieces(model, arrangement, line, [target], findings).filter((p) => !own.includes(p.piece));
-	if (findings.length > before) return undefined;
+	const before = report.findings.length;
+	const others = resolvePieces(model, arrangement, [target], report).filter((p) => !own.includes(p.piece));
+	if (report.findings.length > before) return undefined;
 	const junctions = new Set(others.flatMap((p) => [arrangement.pieces[p.piece]!.start, arrangement.pieces[p.piece]!.end]));
 	return (j) => junctions.has(j);
 }

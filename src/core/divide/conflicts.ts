@@ -1,25 +1,23 @@
-import type { Finding } from '../text/finding.ts';
-import { isLiteral, setClause } from '../recipe/edits.ts';
-import type { TextEdit } from '../text/edit.ts';
-import type { Model } from '../recipe/model.ts';
-import type { Arrangement, Walk } from '../geometry/pieces.ts';
-import { partPoint } from '../geometry/parts.ts';
-import { pieceNames } from '../domain/references.ts';
-import type { Region } from '../domain/regions.ts';
-import type { Asked } from './asked.ts';
 import type { Count, CountConflict } from '../blocks/counts.ts';
-import type { BlockOf } from './division.ts';
+import { pieceNames } from '../domain/references.ts';
+import { partPoint } from '../geometry/parts.ts';
+import type { Walk } from '../geometry/pieces.ts';
+import { isLiteral, setClause } from '../recipe/edits.ts';
+import type { Model } from '../recipe/model.ts';
+import { isA } from '../recipe/statement.ts';
+import { divide } from '../recipe/statements/divide.ts';
+import type { TextEdit } from '../text/edit.ts';
+import type { Asked } from './asked.ts';
+import type { BlockOf, DivideContext } from './division.ts';
 
 /** One finding for all that hangs together: what each piece asks for, and the smallest changes that would settle it. */
 export function describeConflict(
-	model: Model,
-	arrangement: Arrangement,
-	regions: readonly Region[],
+	{ model, arrangement, regions, report }: DivideContext,
 	blocks: readonly BlockOf[],
 	counts: readonly Count[],
 	asked: readonly (Asked | undefined)[],
 	{ mismatches, pieces, settlements }: CountConflict
-): Finding {
+): void {
 	const names = pieceNames(arrangement);
 	const say = (walk: Walk) =>
 		walk.map((h) => `\`${names[h >> 1]}\` ${counts[h >> 1]!.count} (${counts[h >> 1]!.source})`).join(' + ');
@@ -44,14 +42,11 @@ export function describeConflict(
 	if (changes.length > 0) sentences.push(`${changes.join(', or ')} would settle it`);
 	const first = arrangement.pieces[(mismatch?.sides[0][0] ?? 2 * pieces[0]!) >> 1]!;
 	const mend = settleConflict(model, asked, names, settlements);
-	return {
-		severity: 'error',
-		code: 'count-conflict',
-		message: sentences.join('. '),
+	report.error('count-conflict', sentences.join('. '), {
 		at: partPoint(first, 0.5, first.length),
 		pieces: [...new Set([...pins, ...(mismatch ? mismatch.sides.flat().map((h) => h >> 1) : [])])],
 		...(mend ? { mend } : {})
-	};
+	});
 }
 
 /** The edit of the first settlement that one is possible for. */
@@ -85,5 +80,5 @@ function settleConflict(
 /** Whether the count of a statement stands there as a number; a formula is changed where its parts are. */
 function isTyped(model: Model, line: number): boolean {
 	const { statement } = model.recipe.lines[line]!;
-	return statement?.kind === 'divide' && statement.into !== undefined && isLiteral(statement.into);
+	return isA(divide, statement) && statement.into !== undefined && isLiteral(statement.into);
 }

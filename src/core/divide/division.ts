@@ -1,5 +1,10 @@
+import type { Report } from '../text/report.ts';
 import type { CountSource } from '../blocks/counts.ts';
-import type { Block, Layout } from '../blocks/layout.ts';
+import type { RegionDemands } from '../blocks/demands.ts';
+import type { Block } from '../blocks/layout.ts';
+import type { Domain } from '../domain/domain.ts';
+import type { SizeField } from '../sizing/size-field.ts';
+import { PlacementCache } from './placement.ts';
 import type { Spacing, SpacingFigures } from './spacing.ts';
 
 /** How one piece is divided. */
@@ -12,6 +17,8 @@ export interface Division {
 		| { law: 'across'; piece: number; turned?: boolean }
 		| { law: 'like'; piece: number }
 		| { law: 'sizes' }
+		/** Moved when the mesh was smoothed across it. */
+		| { law: 'smoothed' }
 		| { law: 'chain'; spacing: Spacing; pieces: readonly number[] };
 	/** Statement that gave the count and the spacing; −1 when none did. */
 	countLine: number;
@@ -29,7 +36,7 @@ export interface Divisions {
 	pieces: Division[];
 	/** Pieces whose counts cannot all stand. */
 	clashing: Set<number>;
-	/** For every layout the counts of its own. */
+	/** For every one of the demands the counts that it has inside. */
 	own: number[][];
 }
 
@@ -39,8 +46,12 @@ export interface BlockOf {
 	block: Block;
 }
 
-/** A layout with the region that it fills. */
-export interface RegionLayout {
-	region: number;
-	layout: Layout;
+/** What the divisions are worked out from. */
+export interface DivideContext extends Domain {
+	/** What the fills demand of the divisions around them. */
+	demands: readonly RegionDemands[];
+	field: SizeField;
+	report: Report;
+	/** Node places of the last time. */
+	placed: PlacementCache;
 }

@@ -1,31 +1,29 @@
-import type { Finding } from '../text/finding.ts';
-import type { Model } from '../recipe/model.ts';
-import type { Arrangement, Walk } from '../geometry/pieces.ts';
-import { pieceNames } from '../domain/references.ts';
-import { spacingFinding, type Asked, type Chain } from './asked.ts';
 import type { Count } from '../blocks/counts.ts';
-import type { Division, BlockOf } from './division.ts';
+import { pieceNames } from '../domain/references.ts';
+import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
+import { type Asked, type Chain, reportSpacing } from './asked.ts';
+import type { BlockOf, DivideContext, Division } from './division.ts';
+import { type Heights, positionsBetween } from './heights.ts';
 import { joinPositions, splitPositions } from './laws/chain.ts';
-import { positions, reversePositions, SpacingError, type Spacing } from './spacing.ts';
+import { SpacingError } from './laws/spacing-error.ts';
+import { positions, reversePositions, type Spacing } from './spacing.ts';
 
-/** Positions by a law; where it has none, a finding says why and the piece is divided evenly. */
+/** Positions by a law; where it has none, a finding says why and the pieces are divided evenly. */
 export function tryPositions(
+	{ arrangement, report }: DivideContext,
 	count: number,
 	spacing: Spacing,
 	length: number,
 	line: number,
-	pieces: readonly number[],
-	findings: Finding[],
-	model: Model,
-	arrangement: Arrangement
+	pieces: readonly number[]
 ): Float64Array {
 	try {
 		return positions(count, spacing, length);
 	} catch (error) {
 		if (!(error instanceof SpacingError)) throw error;
 		const message = `${error.message}; \`${pieceNames(arrangement)[pieces[0]!]}\` is divided evenly`;
-		if (!findings.some((f) => f.message === message)) findings.push(spacingFinding(model, arrangement, line, pieces, message));
+		if (!report.findings.some((f) => f.message === message)) reportSpacing(arrangement, report.about(line), pieces, message);
 		return positions(count, { law: 'even' });
 	}
 }
@@ -35,21 +33,21 @@ export function tryPositions(
  * spacing then passes across the blocks, from side to opposite side, to pieces that have none.
  */
 export function spread(
-	model: Model,
-	arrangement: Arrangement,
+	context: DivideContext,
 	blocks: readonly BlockOf[],
 	counts: readonly Count[],
 	asked: readonly (Asked | undefined)[],
 	chains: readonly Chain[],
-	findings: Finding[],
-	sizes: (piece: number) => SizesAlong | undefined
+	sizes: (piece: number) => SizesAlong | undefined,
+	heights: ReadonlyMap<number, Heights>
 ): { at: Float64Array[]; spacings: Division['spacing'][] } {
+	const { arrangement } = context;
 	const at = new Array<Float64Array | undefined>(counts.length);
 	const spacings = counts.map((): Division['spacing'] => ({ law: 'even' }));
 	const lengthOf = (p: number) => arrangement.pieces[p]!.length;
 	asked.forEach((a, p) => {
 		if (!a?.spacing) return;
-		at[p] = tryPositions(counts[p]!.count, a.spacing, lengthOf(p), a.spacingLine, [p], findings, model, arrangement);
+		at[p] = tryPositions(context, counts[p]!.count, a.spacing, lengthOf(p), a.spacingLine, [p]);
 		spacings[p] = a.spacing;
 	});
 	for (const { walk, spacing, line } of chains) {
@@ -57,7 +55,7 @@ export function spread(
 		const links = pieces.map((p) => ({ length: lengthOf(p), count: counts[p]!.count }));
 		const total = links.reduce((sum, l) => sum + l.count, 0);
 		const length = links.reduce((sum, l) => sum + l.length, 0);
-		const whole = tryPositions(total, spacing, length, line, pieces, findings, model, arrangement);
+		const whole = tryPositions(context, total, spacing, length, line, pieces);
 		splitPositions(whole, links).forEach((own, k) => {
 			const h = walk[k]!;
 			if (at[h >> 1]) return;
@@ -77,6 +75,12 @@ export function spread(
 	passAcross(arrangement, blocks, counts, at, spacings);
 	counts.forEach(({ count }, p) => {
 		const own = at[p] ? undefined : sizes(p);
+		const ends = heights.get(p);
+		if (own && ends && count > ends.start.length + ends.end.length) {
+			at[p] = positionsBetween(ends, own, lengthOf(p), count);
+			spacings[p] = { law: 'sizes' };
+			return;
+		}
 		if (!own || own.size.every((size) => size === own.size[0])) return;
 		at[p] = positionsAlong(own, count);
 		spacings[p] = { law: 'sizes' };

@@ -1,19 +1,19 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from '../geometry/arrangement.ts';
-import type { Arrangement } from '../geometry/pieces.ts';
-import { faceAt, pointInFace } from '../geometry/faces.ts';
+import { arcCurve, circleCurve, lineCurve, polylineCurve } from '../geometry/build.ts';
 import {
+	type Curve,
 	curveLength,
 	lengthAt,
 	parameterAtLength,
 	pointAt,
 	segmentDerivative,
-	segmentPoint,
-	type Curve
+	segmentPoint
 } from '../geometry/curve.ts';
+import { faceAt, pointInFace } from '../geometry/faces.ts';
 import { flatten, partArea, partPoint } from '../geometry/parts.ts';
-import { arcCurve, circleCurve, lineCurve, polylineCurve } from '../geometry/build.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
 import { splineCurve } from '../geometry/spline.ts';
 
 const line = (name: string, ax: number, ay: number, bx: number, by: number) =>

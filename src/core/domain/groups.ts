@@ -1,44 +1,31 @@
-import type { Finding } from '../text/finding.ts';
-import type { Model } from '../recipe/model.ts';
-import { didYouMean } from '../text/nearest.ts';
-import type { Arrangement } from '../geometry/pieces.ts';
+import type { Report } from '../text/report.ts';
 import { partPoint } from '../geometry/parts.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import type { MeshGroup } from '../mesh/mesh.ts';
+import { type GroupColour, groupColours } from '../recipe/boundary-kinds.ts';
+import type { Model } from '../recipe/model.ts';
+import { stated } from '../recipe/statement.ts';
+import { group } from '../recipe/statements/group.ts';
+import { region } from '../recipe/statements/region.ts';
+import { didYouMean } from '../text/nearest.ts';
 import { pieceNames, resolvePieces } from './references.ts';
 import type { Region } from './regions.ts';
-import { groupColours, type GroupColour } from '../recipe/boundary-kinds.ts';
-import type { MeshGroup } from '../mesh/mesh.ts';
 
 /** Resolves the `group` statements; a group without a colour takes the next of the set. */
-export function resolveGroups(
-	model: Model,
-	arrangement: Arrangement,
-	regions: readonly Region[],
-	findings: Finding[]
-): MeshGroup[] {
+export function resolveGroups(model: Model, arrangement: Arrangement, regions: readonly Region[], report: Report): MeshGroup[] {
 	const palette = Object.keys(groupColours) as GroupColour[];
-	const names = model.regions.map((r) => r.name);
-	return model.groups.map((group, k) => {
-		const pieces = resolvePieces(model, arrangement, group.line, group.pieces ?? [], findings).map((p) => p.piece);
-		const members: number[] = [];
-		for (const name of group.regions ?? []) {
-			const own = regions.flatMap((r, index) => (r.statement === name ? [index] : []));
-			if (own.length > 0) members.push(...own);
-			else if (!names.includes(name)) {
-				const { from, to } = model.recipe.lines[group.line]!;
-				findings.push({
-					severity: 'error',
-					code: 'unknown-region',
-					message: `no region is named \`${name}\`${didYouMean(name, names)}`,
-					span: { from, to }
-				});
-			}
-		}
+	const names = stated(model, region).map((r) => r.name);
+	return stated(model, group).map(({ name, kind, colour, line, pieces = [], regions: members = [] }, k) => {
+		const own = report.about(line);
+		const found = resolvePieces(model, arrangement, pieces, own).map((p) => p.piece);
+		for (const member of members)
+			if (!names.includes(member)) own.error('unknown-region', `no region is named \`${member}\`${didYouMean(member, names)}`);
 		return {
-			name: group.name,
-			kind: group.kind,
-			colour: group.colour ?? palette[k % palette.length]!,
-			pieces: [...new Set(pieces)].sort((a, b) => a - b),
-			regions: members
+			name,
+			kind,
+			colour: colour ?? palette[k % palette.length]!,
+			pieces: [...new Set(found)].sort((a, b) => a - b),
+			regions: members.flatMap((member) => regions.flatMap((r, index) => (r.statement === member ? [index] : [])))
 		};
 	});
 }
@@ -64,27 +51,25 @@ export function checkGroups(
 	arrangement: Arrangement,
 	regions: readonly Region[],
 	groups: readonly MeshGroup[],
-	findings: Finding[]
+	report: Report
 ): void {
 	const names = pieceNames(arrangement);
 	const place = (p: number) => partPoint(arrangement.pieces[p]!, 0.5, arrangement.pieces[p]!.length);
 	const groupsOf = new Map<number, string[]>();
 	for (const group of groups) for (const p of group.pieces) groupsOf.set(p, [...(groupsOf.get(p) ?? []), group.name]);
 	for (const p of unlabelledPieces(arrangement, regions, groups))
-		findings.push({
-			severity: 'warning',
-			code: 'unlabelled',
-			message: `the boundary piece \`${names[p]}\` is in no group, so a solver gets no condition there`,
+		report.warning('unlabelled', `the boundary piece \`${names[p]}\` is in no group, so a solver gets no condition there`, {
 			at: place(p),
 			pieces: [p]
 		});
 	for (const [p, list] of groupsOf)
 		if (list.length > 1)
-			findings.push({
-				severity: 'warning',
-				code: 'two-groups',
-				message: `the piece \`${names[p]}\` is in the groups ${list.map((n) => `\`${n}\``).join(' and ')}; an edge belongs to one`,
-				at: place(p),
-				pieces: [p]
-			});
+			report.warning(
+				'two-groups',
+				`the piece \`${names[p]}\` is in the groups ${list.map((n) => `\`${n}\``).join(' and ')}; an edge belongs to one`,
+				{
+					at: place(p),
+					pieces: [p]
+				}
+			);
 }

@@ -1,10 +1,11 @@
-import { sameNumbers } from '../numeric/same.ts';
-import type { TextEdit } from '../text/edit.ts';
-import { referenceText } from '../recipe/intents.ts';
-import type { Model } from '../recipe/model.ts';
-import type { CurveReference } from '../recipe/syntax.ts';
+import { type Curve, curveLength, lengthAt, segmentCount } from '../geometry/curve.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
-import { curveLength, lengthAt, segmentCount, type Curve } from '../geometry/curve.ts';
+import { sameNumbers } from '../numeric/same.ts';
+import { referenceText } from '../recipe/intents.ts';
+import { language } from '../recipe/language.ts';
+import type { Model } from '../recipe/model.ts';
+import type { CurveReference, Statement } from '../recipe/syntax.ts';
+import type { TextEdit } from '../text/edit.ts';
 
 /** A recipe's drawing, worked out. */
 export interface Shape {
@@ -47,12 +48,9 @@ export function keepNames(before: Shape, after: Shape): TextEdit[] {
 type PieceReference = CurveReference & { piece: number };
 
 /** References with a piece number in lists, where one may become several. */
-function pieceReferences(statement: object): PieceReference[] {
-	return Object.values(statement).flatMap((value: unknown) =>
-		Array.isArray(value)
-			? value.filter((item): item is PieceReference => typeof item === 'object' && item !== null && 'piece' in item)
-			: []
-	);
+function pieceReferences(statement: Statement): PieceReference[] {
+	const lists = language().recordOf(statement).actsOn?.(statement) ?? [];
+	return lists.flatMap((list) => [...list].filter((item): item is PieceReference => 'piece' in item));
 }
 
 /** The pieces of a name in the order in which they are counted. */

@@ -1,41 +1,35 @@
-import type { Finding } from '../text/finding.ts';
-import type { Model } from '../recipe/model.ts';
-import { didYouMean } from '../text/nearest.ts';
-import type { CurveReference } from '../recipe/syntax.ts';
+import type { Report } from '../text/report.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
+import type { Model } from '../recipe/model.ts';
+import type { CurveReference } from '../recipe/syntax.ts';
+import { didYouMean } from '../text/nearest.ts';
 
-/** The pieces that references of one statement stand for, in order; what they miss is reported. */
+/**
+ * The pieces that references of one statement stand for, in order.
+ *
+ * @param report about that statement; it is told what names nothing
+ */
 export function resolvePieces(
-	model: Model,
+	{ curvesByName }: Model,
 	arrangement: Arrangement,
-	line: number,
 	references: readonly CurveReference[],
-	findings: Finding[]
+	report: Report
 ): CurvePiece[] {
-	const pieces: CurvePiece[] = [];
-	for (const reference of references) {
-		const curves = model.curvesByName.get(reference.name);
-		const base = model.recipe.lines[line]!.from;
-		const complain = (message: string) =>
-			findings.push({
-				severity: 'error',
-				code: 'unknown-curve',
-				message,
-				span: { from: base + reference.from, to: base + reference.to }
-			});
-		if (!curves) {
-			complain(`no curve is named \`${reference.name}\`${didYouMean(reference.name, model.curvesByName.keys())}`);
-			continue;
-		}
+	return references.flatMap((reference) => {
+		const curves = curvesByName.get(reference.name);
+		const complain = (message: string): CurvePiece[] => {
+			report.error('unknown-curve', message, { within: reference });
+			return [];
+		};
+		if (!curves) return complain(`no curve is named \`${reference.name}\`${didYouMean(reference.name, curvesByName.keys())}`);
 		const own = curves.flatMap((c) => arrangement.byCurve[c]!);
-		if (reference.piece === undefined) pieces.push(...own);
-		else if (own[reference.piece - 1]) pieces.push(own[reference.piece - 1]!);
-		else
-			complain(
-				`\`${reference.name}\` has ${own.length} piece${own.length === 1 ? '' : 's'}; there is no piece ${reference.piece}`
-			);
-	}
-	return pieces;
+		if (reference.piece === undefined) return own;
+		const piece = own[reference.piece - 1];
+		if (piece) return [piece];
+		return complain(
+			`\`${reference.name}\` has ${own.length} piece${own.length === 1 ? '' : 's'}; there is no piece ${reference.piece}`
+		);
+	});
 }
 
 /** The shortest reference to every piece: the curve's name where it has one piece, `wall[2]` otherwise. */

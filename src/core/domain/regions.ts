@@ -1,11 +1,14 @@
-import type { Finding } from '../text/finding.ts';
-import { addStatement } from '../recipe/edits.ts';
-import type { Across, FillStatement, Model, RegionStatement } from '../recipe/model.ts';
-import { didYouMean } from '../text/nearest.ts';
-import type { FillKind } from '../recipe/syntax.ts';
-import type { Arrangement } from '../geometry/pieces.ts';
-import { faceAt, pointInFace, writtenPointInFace } from '../geometry/faces.ts';
+import type { Report } from '../text/report.ts';
 import type { Point } from '../geometry/curve.ts';
+import { faceAt, pointInFace, writtenPointInFace } from '../geometry/faces.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { addStatement } from '../recipe/edits.ts';
+import type { Model, Stated } from '../recipe/model.ts';
+import { stated } from '../recipe/statement.ts';
+import { type Across, fill, type FillKind, type FillStatement } from '../recipe/statements/fill.ts';
+import { region, type RegionStatement } from '../recipe/statements/region.ts';
+import { globalSizes } from '../recipe/statements/size.ts';
+import { didYouMean } from '../text/nearest.ts';
 import { resolvePieces } from './references.ts';
 
 /** A named face with what it is to be filled with. */
@@ -37,22 +40,15 @@ export interface Region {
 export const defaultGrowth = 1.2;
 
 /** Finds the face of every region statement and its fill; reports those that match no face, or several. */
-export function findRegions(model: Model, arrangement: Arrangement, findings: Finding[]): Region[] {
+export function findRegions(model: Model, arrangement: Arrangement, report: Report): Region[] {
 	const regions: Region[] = [];
 	const taken = new Map<number, string>();
-	for (const statement of model.regions) {
-		const faces = statement.bounds
-			? facesBoundedBy(model, arrangement, statement, findings)
-			: faceAround(model, arrangement, statement, findings);
+	for (const statement of stated(model, region)) {
+		const own = report.about(statement.line);
+		const faces = statement.bounds ? facesBoundedBy(model, arrangement, statement, own) : faceAround(arrangement, statement, own);
 		const free = faces.filter((face) => !taken.has(face));
 		if (faces.length > 0 && free.length === 0) {
-			report(
-				model,
-				statement.line,
-				findings,
-				'region-twice',
-				`\`${statement.name}\` is the same part of the domain as region \`${taken.get(faces[0]!)}\``
-			);
+			own.error('region-twice', `\`${statement.name}\` is the same part of the domain as region \`${taken.get(faces[0]!)}\``);
 			continue;
 		}
 		free.forEach((face, k) => {
@@ -61,17 +57,17 @@ export function findRegions(model: Model, arrangement: Arrangement, findings: Fi
 			regions.push({ name, statement: statement.name, face, line: statement.line, ...fillOf(model, statement.name) });
 		});
 	}
-	checkFillNames(model, findings);
-	reportUnnamed(model, arrangement, taken, findings);
+	checkFillNames(model, report);
+	reportUnnamed(model, arrangement, taken, report);
 	return regions;
 }
 
 /** More unnamed faces than this are told in one finding. */
 const toldSingly = 12;
 
-function reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMap<number, string>, findings: Finding[]): void {
+function reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMap<number, string>, report: Report): void {
 	const unnamed = arrangement.faces.flatMap((_, f) => (taken.has(f) ? [] : [f]));
-	const names = new Set(model.regions.map((r) => r.name));
+	const names = new Set(stated(model, region).map((r) => r.name));
 	let number = 1;
 	const next = (): string => {
 		while (names.has(`region_${number}`)) number++;
@@ -85,10 +81,7 @@ function reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMa
 	});
 	if (places.length > toldSingly) {
 		const source = places.slice(0, 2000).map(({ text }) => `region ${next()} at ${text}`);
-		findings.push({
-			severity: 'note',
-			code: 'unnamed-face',
-			message: `${places.length} closed outlines belong to no region, so they get no mesh`,
+		report.note('unnamed-face', `${places.length} closed outlines belong to no region, so they get no mesh`, {
 			at: places[0]!.at,
 			pieces: pieces(places[0]!.f),
 			mend: { label: 'Make each a region', edits: addStatement(model.recipe, source.join('\n')) }
@@ -97,14 +90,15 @@ function reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMa
 	}
 	const name = next();
 	for (const { f, at, text } of places)
-		findings.push({
-			severity: 'note',
-			code: 'unnamed-face',
-			message: `a closed outline around (${short(at.x)}, ${short(at.y)}) belongs to no region, so it gets no mesh`,
-			at,
-			pieces: pieces(f),
-			mend: { label: 'Make it a region', edits: addStatement(model.recipe, `region ${name} at ${text}`) }
-		});
+		report.note(
+			'unnamed-face',
+			`a closed outline around (${short(at.x)}, ${short(at.y)}) belongs to no region, so it gets no mesh`,
+			{
+				at,
+				pieces: pieces(f),
+				mend: { label: 'Make it a region', edits: addStatement(model.recipe, `region ${name} at ${text}`) }
+			}
+		);
 }
 
 const short = (value: number) => Number(value.toPrecision(5));
@@ -113,12 +107,17 @@ function fillOf(
 	model: Model,
 	name: string
 ): Pick<Region, 'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'seam' | 'even' | 'sweeps' | 'halved'> {
-	const statement: FillStatement | undefined = model.fills.filter((f) => f.regions.includes(name)).at(-1);
-	const size = statement?.size ?? model.sizes.at(-1)?.size;
+	const statement: Stated<FillStatement> | undefined = stated(model, fill)
+		.filter((f) => f.regions.includes(name))
+		.at(-1);
+	const size = statement?.size ?? globalSizes(model).at(-1)?.size;
 	return {
 		fill: statement?.fill ?? 'none',
 		fillLine: statement?.line ?? -1,
-		growth: model.sizes.filter((s) => s.growth !== undefined).at(-1)?.growth ?? defaultGrowth,
+		growth:
+			globalSizes(model)
+				.filter((s) => s.growth !== undefined)
+				.at(-1)?.growth ?? defaultGrowth,
 		...(size === undefined ? {} : { size }),
 		...(statement?.corners ? { corners: statement.corners } : {}),
 		...(statement?.halved ? { halved: true } : {}),
@@ -129,26 +128,19 @@ function fillOf(
 	};
 }
 
-function checkFillNames(model: Model, findings: Finding[]): void {
-	const names = model.regions.map((r) => r.name);
-	for (const fill of model.fills)
-		for (const name of fill.regions)
+function checkFillNames(model: Model, report: Report): void {
+	const names = stated(model, region).map((r) => r.name);
+	for (const { regions, line } of stated(model, fill))
+		for (const name of regions)
 			if (!names.includes(name))
-				report(model, fill.line, findings, 'unknown-region', `no region is named \`${name}\`${didYouMean(name, names)}`);
+				report.about(line).error('unknown-region', `no region is named \`${name}\`${didYouMean(name, names)}`);
 }
 
-function faceAround(model: Model, arrangement: Arrangement, statement: RegionStatement, findings: Finding[]): number[] {
-	const face = faceAt(arrangement, statement.at!);
+function faceAround(arrangement: Arrangement, { name, at }: RegionStatement, report: Report): number[] {
+	const face = faceAt(arrangement, at!);
 	if (face >= 0) return [face];
-	const { x, y } = statement.at!;
-	report(
-		model,
-		statement.line,
-		findings,
-		'region-open',
-		`no closed outline lies around (${x}, ${y}), so \`${statement.name}\` is no region`,
-		statement.at
-	);
+	const { x, y } = at!;
+	report.error('region-open', `no closed outline lies around (${x}, ${y}), so \`${name}\` is no region`, { at: { x, y } });
 	return [];
 }
 
@@ -156,12 +148,12 @@ function faceAround(model: Model, arrangement: Arrangement, statement: RegionSta
  * The face whose outer walk uses only the curves named, and that has a piece of each of them. Where other
  * curves cut that outline's inside into several faces, all of them: a region stays whole when it is cut.
  */
-function facesBoundedBy(model: Model, arrangement: Arrangement, statement: RegionStatement, findings: Finding[]): number[] {
-	const before = findings.length;
+function facesBoundedBy(model: Model, arrangement: Arrangement, statement: RegionStatement, report: Report): number[] {
+	const before = report.findings.length;
 	const perReference = statement.bounds!.map((reference) =>
-		resolvePieces(model, arrangement, statement.line, [reference], findings).map((p) => p.piece)
+		resolvePieces(model, arrangement, [reference], report).map((p) => p.piece)
 	);
-	if (findings.length > before) return [];
+	if (report.findings.length > before) return [];
 	const allowed = new Set(perReference.flat());
 	const complete = (pieces: ReadonlySet<number>) => perReference.every((list) => list.some((p) => pieces.has(p)));
 	const candidates: number[][] = [];
@@ -183,13 +175,10 @@ function facesBoundedBy(model: Model, arrangement: Arrangement, statement: Regio
 	const names = statement.bounds!.map((r) => r.name).join(', ');
 	if (candidates.length > 1) {
 		const at = pointInFace(arrangement, candidates[0]![0]!);
-		report(
-			model,
-			statement.line,
-			findings,
+		report.error(
 			'region-ambiguous',
 			`${names} bound ${candidates.length} separate faces; say which with \`region ${statement.name} at (x, y)\``,
-			at
+			{ at }
 		);
 		return [];
 	}
@@ -197,7 +186,7 @@ function facesBoundedBy(model: Model, arrangement: Arrangement, statement: Regio
 	const where = end
 		? `; the outline is open at (${short(end.x)}, ${short(end.y)})`
 		: '; a curve on its outline is missing from the list, or one listed is not on it';
-	report(model, statement.line, findings, 'region-open', `${names} do not close around a region${where}`, end);
+	report.error('region-open', `${names} do not close around a region${where}`, end ? { at: end } : {});
 	return [];
 }
 
@@ -233,9 +222,4 @@ function looseEnd(arrangement: Arrangement, pieces: Set<number>): Point | undefi
 		for (const j of [arrangement.pieces[p]!.start, arrangement.pieces[p]!.end]) ends.set(j, (ends.get(j) ?? 0) + 1);
 	for (const [j, count] of ends) if (count === 1) return { x: arrangement.x[j]!, y: arrangement.y[j]! };
 	return undefined;
-}
-
-function report(model: Model, line: number, findings: Finding[], code: string, message: string, at?: Point): void {
-	const { from, to } = model.recipe.lines[line]!;
-	findings.push({ severity: 'error', code, message, span: { from, to }, ...(at ? { at } : {}) });
 }

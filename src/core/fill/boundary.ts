@@ -2,6 +2,7 @@ import type { Division } from '../divide/division.ts';
 import type { Region } from '../domain/regions.ts';
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import type { FillInput } from './method.ts';
+import { methodOf } from './methods.ts';
 
 /** Global numbers for the nodes on pieces; every shared one exists once. */
 export interface BoundaryNumbering {
@@ -27,7 +28,7 @@ export function numberBoundary(
 	arrangement.pieces.forEach((p, i) => {
 		if (used[i]) touched[p.start] = touched[p.end] = 1;
 	});
-	const filled = new Set(regions.filter((r) => r.fill === 'triangles').map((r) => r.face));
+	const filled = new Set(regions.filter((r) => methodOf(r)?.keepsPoints).map((r) => r.face));
 	for (const point of arrangement.isolated) if (filled.has(point.face)) touched[point.junction] = 1;
 	let count = 0;
 	for (let j = 0; j < junction.length; j++) if (touched[j]) junction[j] = count++;
@@ -64,6 +65,8 @@ export function nodesAlong(
 /** A region's boundary in local numbers, ready for a fill. */
 export interface RegionBoundary {
 	input: FillInput;
+	/** The half-piece of each edge. */
+	halves: Uint32Array;
 	/** Global node of each local one. */
 	global: Uint32Array;
 	/** For each walk and half-piece, its local nodes, both ends included. */
@@ -82,6 +85,7 @@ export function gatherBoundary(
 	const x: number[] = [];
 	const y: number[] = [];
 	const edges: number[] = [];
+	const halves: number[] = [];
 	const along = new Map<number, Uint32Array>();
 	for (const walk of walksOf(arrangement, region))
 		for (const h of walk) {
@@ -100,7 +104,10 @@ export function gatherBoundary(
 				return i;
 			});
 			along.set(h, Uint32Array.from(nodes));
-			for (let k = 0; k < n; k++) edges.push(nodes[k]!, nodes[k + 1]!);
+			for (let k = 0; k < n; k++) {
+				edges.push(nodes[k]!, nodes[k + 1]!);
+				halves.push(h);
+			}
 		}
 	for (const point of arrangement.isolated) {
 		const node = numbering.junction[point.junction]!;
@@ -111,6 +118,7 @@ export function gatherBoundary(
 	}
 	return {
 		input: { x: Float64Array.from(x), y: Float64Array.from(y), edges: Uint32Array.from(edges) },
+		halves: Uint32Array.from(halves),
 		global: Uint32Array.from(global),
 		along
 	};

@@ -96,7 +96,7 @@ describe('structured fill', () => {
 
 	it('runs counter-clockwise everywhere', () => {
 		const { quality, findings } = run(duct(' bias 1000 toward both'));
-		expect(quality.scaledJacobian!.min).toBeCloseTo(1, 6);
+		expect(quality.of('scaledJacobian').min).toBeCloseTo(1, 6);
 		expect(findings.filter((f) => f.code === 'inverted')).toEqual([]);
 	});
 

@@ -1,3 +1,13 @@
+import type { Demands } from '../blocks/demands.ts';
+import type { Layout, LayoutRefusal } from '../blocks/layout.ts';
+import type { Division } from '../divide/division.ts';
+import type { Domain } from '../domain/domain.ts';
+import type { Region } from '../domain/regions.ts';
+import type { Point } from '../geometry/curve.ts';
+import type { Work } from '../numeric/work.ts';
+import type { SizeField } from '../sizing/size-field.ts';
+import type { NodeLayout } from './node-layout.ts';
+
 /**
  * What a region is handed to a fill as. Nodes are numbered locally: first those on the boundary
  * and on inner edges, which the fill must keep exactly, then those that the fill adds.
@@ -19,6 +29,8 @@ export interface Fill {
 	triangles: Uint32Array;
 	/** Four nodes to a quadrilateral, counter-clockwise. */
 	quads: Uint32Array;
+	/** The blocks that the quadrilaterals stand in, where they stand in some. */
+	layout?: NodeLayout;
 }
 
 /** A region that could not be filled: what is wrong, in the words of the finding, and where. */
@@ -26,8 +38,54 @@ export class FillError extends Error {
 	constructor(
 		readonly code: string,
 		message: string,
-		readonly at: { x: number; y: number }
+		readonly at: Point
 	) {
 		super(message);
 	}
+}
+
+/** A region with all that it may be filled from. */
+export interface FillJob {
+	domain: Domain;
+	region: Region;
+	divisions: readonly Division[];
+	field: SizeField;
+	input: FillInput;
+	/** For each edge of the input the half-piece that it lies on: `2 p` where it runs with piece p, `2 p + 1` against it. */
+	halves: Uint32Array;
+	/** Its local nodes along each half-piece around it, both ends included. */
+	along: ReadonlyMap<number, Uint32Array>;
+	/** Its layout, and the counts that the layout has inside, where the method lays regions out. */
+	layout?: Layout;
+	own: readonly number[];
+}
+
+/** A fill that is ready to be made. */
+export interface PreparedFill {
+	/** All that it depends on besides its boundary: with the same numbers it comes out the same, and is not made again. */
+	key: { rule: string; numbers: readonly ArrayLike<number>[] };
+	/** How many elements it will have, or about how many. */
+	expected(): number;
+	/** Whether `expected` is only a prediction, from sizes. */
+	isPredicted: boolean;
+	/** Makes it; throws {@link FillError}. */
+	fill(expected: number): Work<Fill>;
+}
+
+/** A way to fill a region. All of them stand in `methods.ts`. */
+export interface FillMethod {
+	/** What a recipe writes after the region. */
+	source: string;
+	/** What the desk calls it. */
+	title: string;
+	/** Whether elements of one size can be asked for. */
+	takesSize: boolean;
+	/** Whether places inside the region can be nodes of their own. */
+	keepsPoints: boolean;
+	/** Whether a region asks for it. */
+	fills(region: Region): boolean;
+	/** How the region is laid out, and what that demands of the divisions around it; a method without takes what it gets. */
+	layOut?(domain: Domain, region: Region): { layout: Layout; demands: Demands } | LayoutRefusal;
+	/** Gets a fill ready; throws {@link FillError} where there can be none. */
+	prepare(job: FillJob): PreparedFill;
 }

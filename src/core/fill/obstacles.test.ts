@@ -63,8 +63,8 @@ describe('plates with round obstacles, near to one another and to the sides', ()
 	});
 
 	it('have no angle below 30°, however narrow the passages', () => {
-		const poor = results.filter(({ result }) => result.quality.minimumAngle!.min < 30);
-		expect(poor.map(({ text, result }) => `${result.quality.minimumAngle!.min}°\n${text}`)).toEqual([]);
+		const poor = results.filter(({ result }) => result.quality.of('minimumAngle').min < 30);
+		expect(poor.map(({ text, result }) => `${result.quality.of('minimumAngle').min}°\n${text}`)).toEqual([]);
 	});
 
 	it('have as many elements as were predicted, within a fifth', () => {

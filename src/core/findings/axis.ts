@@ -8,26 +8,29 @@ import type { ShapeCheck } from './shape-check.ts';
 const nearly = 1e-4;
 
 /** In an axisymmetric frame: what lies on the wrong side of the axis, and points nearly on it, with the edit that puts them there. */
-export function checkAxis({ model, arrangement, findings }: ShapeCheck): void {
+export function checkAxis({ model, arrangement, report }: ShapeCheck): void {
 	const { frame, recipe } = model;
 	if (frame.kind !== 'axisymmetric') return;
 	const { curves, diagonal, tolerance, x, y } = arrangement;
 	const away = frame.axis === 'x' ? y : x;
 	const coordinate = frame.axis === 'x' ? 'y' : 'x';
-	for (const { statement, from } of recipe.lines) {
+	for (const [line, { statement, from }] of recipe.lines.entries()) {
 		if (!statement) continue;
 		for (const pair of pairsOf(statement)) {
 			const cell = pair[coordinate];
 			if (!isLiteral(cell)) continue;
 			const value = Number(recipe.text.slice(from + cell.from, from + cell.to).replace(/\s/g, ''));
 			if (!(Math.abs(value) > 0 && Math.abs(value) <= nearly * diagonal)) continue;
-			findings.push({
-				severity: 'warning',
-				code: 'near-axis',
-				message: `this point is ${short(Math.abs(value))} away from the axis, nearly on it; the section should end exactly on the axis`,
-				span: { from: from + pair.from, to: from + pair.to },
-				mend: { label: 'Put it on the axis', edits: [{ from: from + cell.from, to: from + cell.to, insert: '0' }] }
-			});
+			report
+				.about(line)
+				.warning(
+					'near-axis',
+					`this point is ${short(Math.abs(value))} away from the axis, nearly on it; the section should end exactly on the axis`,
+					{
+						within: pair,
+						mend: { label: 'Put it on the axis', edits: [{ from: from + cell.from, to: from + cell.to, insert: '0' }] }
+					}
+				);
 		}
 	}
 	const box = extent(curves);
@@ -36,12 +39,11 @@ export function checkAxis({ model, arrangement, findings }: ShapeCheck): void {
 	let lowest = 0;
 	for (let j = 0; j < away.length; j++) if (away[j]! < away[lowest]!) lowest = j;
 	const at = { x: x[lowest]!, y: y[lowest]! };
-	findings.push({
-		severity: 'error',
-		code: 'below-axis',
-		message: `the drawing lies on both sides of the axis, down to ${placeText(at)}; an axisymmetric section lies on one side, ${coordinate} ≥ 0`,
-		at
-	});
+	report.error(
+		'below-axis',
+		`the drawing lies on both sides of the axis, down to ${placeText(at)}; an axisymmetric section lies on one side, ${coordinate} ≥ 0`,
+		{ at }
+	);
 }
 
 type Pair = Extract<Expression, { kind: 'pair' }>;

@@ -1,12 +1,11 @@
 import { removeStatement } from '../recipe/edits.ts';
 import { partPoint } from '../geometry/parts.ts';
 import { placeText } from '../text/sentences.ts';
-import { tell } from '../text/report.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
 
 /** Curves that neither bound a face nor lie in one: no mesh will know of them. */
-export function checkUseless({ model, arrangement, findings }: ShapeCheck): void {
+export function checkUseless({ model, arrangement, report }: ShapeCheck): void {
 	const { byCurve, pieces, sides, curves, faces } = arrangement;
 	// While nothing is closed yet, the drawing is under way.
 	if (faces.length === 0) return;
@@ -26,5 +25,5 @@ export function checkUseless({ model, arrangement, findings }: ShapeCheck): void
 			...(alone ? { mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) } } : {})
 		});
 	});
-	tell(findings, list, (n) => `${n} curves bound nothing: no closed outline has them, and none lies around them`);
+	report.tell(list, (n) => `${n} curves bound nothing: no closed outline has them, and none lies around them`);
 }

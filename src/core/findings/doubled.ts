@@ -1,12 +1,12 @@
+import { language } from '../recipe/language.ts';
 import { removeStatement } from '../recipe/edits.ts';
 import { placeText } from '../text/sentences.ts';
-import { tell } from '../text/report.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import { partPoint } from '../geometry/parts.ts';
 import type { Finding } from '../text/finding.ts';
 
 /** Statements all of whose curves lie on another curve, and curves that lie on another one for a part of the way. */
-export function checkDoubled({ model, arrangement, findings }: ShapeCheck): void {
+export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 	const { byCurve, pieces, curves } = arrangement;
 	const users = new Map<number, number[]>();
 	byCurve.forEach((list, c) => list.forEach(({ piece }) => users.set(piece, [...(users.get(piece) ?? []), c])));
@@ -46,8 +46,8 @@ export function checkDoubled({ model, arrangement, findings }: ShapeCheck): void
 			pieces: shared.map(({ piece }) => piece)
 		});
 	}
-	tell(findings, doubled, (n) => `${n} curves lie wholly on another one`);
-	tell(findings, overlaps, (n) => `${n} curves lie on another one for a part of their way`);
+	report.tell(doubled, (n) => `${n} curves lie wholly on another one`);
+	report.tell(overlaps, (n) => `${n} curves lie on another one for a part of their way`);
 
 	/** A curve of another, remaining statement that has every piece of c. */
 	function coverOf(c: number): number | undefined {
@@ -68,6 +68,6 @@ export function checkDoubled({ model, arrangement, findings }: ShapeCheck): void
 
 	function nameOf(line: number, c: number): string {
 		const { statement } = model.recipe.lines[line]!;
-		return statement && 'name' in statement && statement.name ? statement.name.text : curves[c]!.name;
+		return (statement && language().recordOf(statement).defines?.(statement)?.name.text) ?? curves[c]!.name;
 	}
 }

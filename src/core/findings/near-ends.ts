@@ -6,14 +6,13 @@ import { pointAt, segmentCount, type Point } from '../geometry/curve.ts';
 import { endExpression } from './points-of-curves.ts';
 import { placeText, short } from '../text/sentences.ts';
 import { sourceText, type ShapeCheck } from './shape-check.ts';
-import { tell } from '../text/report.ts';
 import type { Finding } from '../text/finding.ts';
 
 /** An end nearer to another curve than this share of the drawing is taken for a missed joint. */
 const share = 5e-3;
 
 /** Open ends: those that all but meet something, with the weld that joins them; and the others. */
-export function checkEnds({ model, arrangement, findings }: ShapeCheck): void {
+export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 	const { pieces, degree, x, y, sides, byCurve, curves, diagonal } = arrangement;
 	const curveOf = new Map<number, number>();
 	byCurve.forEach((list, c) => list.forEach(({ piece }) => curveOf.set(piece, c)));
@@ -69,8 +68,8 @@ export function checkEnds({ model, arrangement, findings }: ShapeCheck): void {
 			...(mend ? { mend } : {})
 		});
 	}
-	tell(findings, missed, (n) => `${n} ends all but meet another curve, and are not joined to it`);
-	tell(findings, loose, (n) => `${n} ends meet no other curve`);
+	report.tell(missed, (n) => `${n} ends all but meet another curve, and are not joined to it`);
+	report.tell(loose, (n) => `${n} ends meet no other curve`);
 
 	function endNear(curve: (typeof curves)[number], p: Point, reach: number): 'start' | 'end' | undefined {
 		if (curve.closed) return undefined;

@@ -1,5 +1,9 @@
 import type { TextEdit } from '../text/edit.ts';
 import { setClause } from '../recipe/edits.ts';
+import { language } from '../recipe/language.ts';
+import { isA } from '../recipe/statement.ts';
+import { polyline } from '../recipe/statements/polyline.ts';
+import { spline } from '../recipe/statements/spline.ts';
 import type { Model } from '../recipe/model.ts';
 import type { Expression } from '../recipe/syntax.ts';
 
@@ -7,7 +11,7 @@ import type { Expression } from '../recipe/syntax.ts';
 function drawnBy(model: Model, c: number) {
 	const line = model.curveLines[c]!;
 	const { statement } = model.recipe.lines[line]!;
-	if (!statement || !('name' in statement) || statement.name?.text !== model.curves[c]!.name) return undefined;
+	if (!statement || language().recordOf(statement).defines?.(statement)?.name.text !== model.curves[c]!.name) return undefined;
 	return { line, statement };
 }
 
@@ -16,10 +20,7 @@ export function endExpression(model: Model, c: number, atStart: boolean): { line
 	const drawn = drawnBy(model, c);
 	if (!drawn) return undefined;
 	const { line, statement } = drawn;
-	let expression: Expression | undefined;
-	if (statement.kind === 'line' || statement.kind === 'arc') expression = atStart ? statement.start : statement.end;
-	else if (statement.kind === 'polyline' || statement.kind === 'spline')
-		expression = atStart ? statement.points[0] : statement.points.at(-1);
+	const expression = language().recordOf(statement).ends?.(statement)[atStart ? 'start' : 'end'];
 	return expression && { line, expression };
 }
 
@@ -35,7 +36,7 @@ export function dropPoints(
 	const drawn = drawnBy(model, c);
 	if (!drawn || numbers.length === 0) return undefined;
 	const { line, statement } = drawn;
-	if (statement.kind !== 'polyline' && statement.kind !== 'spline') return undefined;
+	if (!isA(polyline, statement) && !isA(spline, statement)) return undefined;
 	const { recipe } = model;
 	if (statement.file) {
 		const rows = model.fileLines.get(model.curves[c]!.name);

@@ -3,12 +3,11 @@ import { lineCurve } from '../geometry/build.ts';
 import { pointAt, segmentCount, type Curve, type Point } from '../geometry/curve.ts';
 import { dropPoints } from './points-of-curves.ts';
 import { placeText } from '../text/sentences.ts';
-import { tell } from '../text/report.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
 
 /** Curves that cross or touch themselves, and spurs, where a curve runs out and back over itself. */
-export function checkSelfCrossings({ model, arrangement, findings }: ShapeCheck): void {
+export function checkSelfCrossings({ model, arrangement, report }: ShapeCheck): void {
 	const { byCurve, pieces, curves, x, y } = arrangement;
 	const crossings: Finding[] = [];
 	const spurs: Finding[] = [];
@@ -65,8 +64,8 @@ export function checkSelfCrossings({ model, arrangement, findings }: ShapeCheck)
 			});
 		}
 	});
-	tell(findings, crossings, (n) => `curves cross themselves at ${n} places`);
-	tell(findings, spurs, (n) => `curves run out and back over themselves at ${n} places`);
+	report.tell(crossings, (n) => `curves cross themselves at ${n} places`);
+	report.tell(spurs, (n) => `curves run out and back over themselves at ${n} places`);
 }
 
 const lineText = (rows: Uint32Array | undefined, number: number | undefined) =>

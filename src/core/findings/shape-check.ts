@@ -1,15 +1,14 @@
 import type { Model } from '../recipe/model.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import type { Region } from '../domain/regions.ts';
-import type { Finding } from '../text/finding.ts';
+import type { Report } from '../text/report.ts';
 
 /** What a check of the shape works on. */
 export interface ShapeCheck {
 	model: Model;
 	arrangement: Arrangement;
 	regions: readonly Region[];
-	/** Where it reports. */
-	findings: Finding[];
+	report: Report;
 }
 
 /** The recipe's text of a thing of a statement, by its offsets there. */

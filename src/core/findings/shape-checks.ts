@@ -4,7 +4,7 @@ import type { Region } from '../domain/regions.ts';
 import { checkAxis } from './axis.ts';
 import { checkUseless } from './bounds-nothing.ts';
 import { checkDoubled } from './doubled.ts';
-import type { Finding } from '../text/finding.ts';
+import type { Report } from '../text/report.ts';
 import { checkEnds } from './near-ends.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import { checkSelfCrossings } from './self-crossings.ts';
@@ -21,6 +21,6 @@ const checks: readonly ((check: ShapeCheck) => void)[] = [
 	checkUseless
 ];
 
-export function checkShape(model: Model, arrangement: Arrangement, regions: readonly Region[], findings: Finding[]): void {
-	for (const check of checks) check({ model, arrangement, regions, findings });
+export function checkShape(model: Model, arrangement: Arrangement, regions: readonly Region[], report: Report): void {
+	for (const check of checks) check({ model, arrangement, regions, report });
 }

@@ -4,7 +4,6 @@ import { segmentCount, type Point } from '../geometry/curve.ts';
 import type { Piece } from '../geometry/pieces.ts';
 import { dropPoints } from './points-of-curves.ts';
 import { placeText, short } from '../text/sentences.ts';
-import { tell } from '../text/report.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
 
@@ -14,7 +13,7 @@ const tooShort = 2e-3;
 const tooSharp = 10;
 
 /** Pieces far shorter than their neighbours on a curve. */
-export function checkShortPieces({ model, arrangement, findings }: ShapeCheck): void {
+export function checkShortPieces({ model, arrangement, report }: ShapeCheck): void {
 	const { byCurve, pieces, x, y, degree } = arrangement;
 	const neighbours = new Map<number, number[]>();
 	pieces.forEach((piece, p) => {
@@ -47,11 +46,11 @@ export function checkShortPieces({ model, arrangement, findings }: ShapeCheck): 
 			...(mend ? { mend: { ...mend, label: `Merge it: ${mend.label.toLowerCase()}` } } : {})
 		});
 	});
-	tell(findings, list, (n) => `${n} pieces are far shorter than their neighbours`);
+	report.tell(list, (n) => `${n} pieces are far shorter than their neighbours`);
 }
 
 /** Corners of filled regions that are so sharp that the elements in them must be poor. */
-export function checkSharpCorners({ arrangement, regions, findings }: ShapeCheck): void {
+export function checkSharpCorners({ arrangement, regions, report }: ShapeCheck): void {
 	const { faces, pieces, x, y } = arrangement;
 	const list: Finding[] = [];
 	for (const region of regions) {
@@ -76,8 +75,7 @@ export function checkSharpCorners({ arrangement, regions, findings }: ShapeCheck
 				});
 			});
 	}
-	tell(
-		findings,
+	report.tell(
 		list,
 		(n) => `${n} corners of filled regions are sharper than ${tooSharp}°; triangles in them have angles no larger`
 	);

@@ -25,9 +25,13 @@ export interface Mesh {
 	/** Four nodes to a quadrilateral, counter-clockwise, and the region of each. */
 	quads: Uint32Array;
 	quadRegion: Uint32Array;
-	/** Edges on pieces as node pairs, the mesh on the left of a boundary edge, and the piece of each. */
+	/** Edges on pieces as node pairs, the mesh on the left of a boundary edge. */
 	edges: Uint32Array;
+	/** The piece of each edge, and 0 where the edge runs with it or 1 against it. */
 	edgePiece: Uint32Array;
+	edgeSide: Uint8Array;
+	/** The stretch of the piece that each edge covers, as fractions of its length: two per edge, for its first and second node. */
+	edgeStretch: Float64Array;
 	/** Names of the regions that hold elements or were asked to. */
 	regions: string[];
 	groups: MeshGroup[];

@@ -1,4 +1,5 @@
 import type { Mesh } from '../mesh/mesh.ts';
+import { ElementShape } from './element-shape.ts';
 import type { Measure } from './measure.ts';
 import { aspectRatio } from './measures/aspect-ratio.ts';
 import { maximumAngle } from './measures/maximum-angle.ts';
@@ -20,43 +21,159 @@ export interface MeasureResult {
 	worst: number;
 }
 
-/** The results by the key of the measure. */
-export type Quality = Record<string, MeasureResult>;
-
-/** Takes every measure of every element. */
-export function measureQuality(mesh: Mesh): Quality {
-	return Object.fromEntries(measures.map((measure) => [measure.key, takeMeasure(mesh, measure)]));
+/** The elements of one region: which of the triangles and of the quadrilaterals of the mesh they are. */
+export interface MeshPart {
+	triangles: readonly [from: number, to: number];
+	quads: readonly [from: number, to: number];
+	/** What the part was made from: for the same objects its elements have the same shapes. */
+	madeFrom: readonly unknown[];
 }
 
-function takeMeasure(mesh: Mesh, measure: Measure): MeasureResult {
-	const triangles = mesh.triangleRegion.length;
-	const count = triangles + mesh.quadRegion.length;
-	const values = new Float32Array(count);
-	const px = new Float64Array(4);
-	const py = new Float64Array(4);
-	let [min, max, sum, worst, worstValue] = [Infinity, -Infinity, 0, -1, 0];
-	const take = (nodes: Uint32Array, size: number, offset: number) => {
-		for (let e = 0; e * size < nodes.length; e++) {
-			for (let k = 0; k < size; k++) {
-				const i = nodes[e * size + k]!;
-				px[k] = mesh.x[i]!;
-				py[k] = mesh.y[i]!;
-			}
-			const value = measure.of(px, py, size);
-			values[offset + e] = value;
-			sum += value;
-			if (value < min) min = value;
-			if (value > max) max = value;
-			if (worst < 0 || (measure.best === 'high' ? value < worstValue : value > worstValue)) {
-				worst = offset + e;
-				worstValue = value;
+/** One measure of the elements of a part, its triangles first. */
+interface PartResult {
+	values: Float32Array;
+	min: number;
+	max: number;
+	sum: number;
+	/** The worst element, counted in `values`, and its value. */
+	worst: number;
+	worstValue: number;
+}
+
+/** What is remembered of a part, from one mesh to the next. */
+export interface RememberedPart {
+	madeFrom: readonly unknown[];
+	results: Map<string, PartResult>;
+}
+
+/**
+ * The measures of a mesh, taken when they are asked for, region by region; what an earlier mesh had taken of a region
+ * that has not changed is not taken again.
+ */
+export class Quality {
+	private readonly whole = new Map<string, MeasureResult>();
+
+	constructor(
+		private readonly mesh: Mesh,
+		private readonly parts: readonly MeshPart[],
+		/** By part. */
+		readonly remembered: readonly RememberedPart[]
+	) {}
+
+	/** One measure of every element, by its key. */
+	of(key: string): MeasureResult {
+		let known = this.whole.get(key);
+		if (!known) {
+			this.take(measures.filter((m) => m.key === key));
+			known = this.gather(measures.find((m) => m.key === key)!);
+			this.whole.set(key, known);
+		}
+		return known;
+	}
+
+	/** All measures, by key. */
+	all(): Record<string, MeasureResult> {
+		this.take(measures);
+		return Object.fromEntries(measures.map(({ key }) => [key, this.of(key)]));
+	}
+
+	/** Takes measures of the parts that do not have them. */
+	private take(wanted: readonly Measure[]): void {
+		this.parts.forEach((part, k) => {
+			const { results } = this.remembered[k]!;
+			const missing = wanted.filter((m) => !results.has(m.key));
+			if (missing.length > 0) takeMeasures(this.mesh, part, missing).forEach((r, i) => results.set(missing[i]!.key, r));
+		});
+	}
+
+	private gather(measure: Measure): MeasureResult {
+		const { mesh, parts } = this;
+		const triangles = mesh.triangleRegion.length;
+		const values = new Float32Array(triangles + mesh.quadRegion.length);
+		let [min, max, sum, worst, worstValue] = [Infinity, -Infinity, 0, -1, 0];
+		parts.forEach((part, k) => {
+			const own = this.remembered[k]!.results.get(measure.key)!;
+			const count = part.triangles[1] - part.triangles[0];
+			const quadsFrom = triangles + part.quads[0];
+			values.set(own.values.subarray(0, count), part.triangles[0]);
+			values.set(own.values.subarray(count), quadsFrom);
+			if (own.worst < 0) return;
+			min = Math.min(min, own.min);
+			max = Math.max(max, own.max);
+			sum += own.sum;
+			if (worst >= 0 && !isWorse(measure, own.worstValue, worstValue)) return;
+			worst = own.worst < count ? part.triangles[0] + own.worst : quadsFrom + own.worst - count;
+			worstValue = own.worstValue;
+		});
+		if (worst < 0) return { values, min: 0, mean: 0, max: 0, worst };
+		return { values, min, mean: sum / values.length, max, worst };
+	}
+}
+
+const isWorse = (measure: Measure, a: number, b: number) => (measure.best === 'high' ? a < b : a > b);
+
+function takeMeasures(mesh: Mesh, { triangles, quads }: MeshPart, wanted: readonly Measure[]): PartResult[] {
+	const count = triangles[1] - triangles[0] + quads[1] - quads[0];
+	const results = wanted.map((): PartResult => ({
+		values: new Float32Array(count),
+		min: Infinity,
+		max: -Infinity,
+		sum: 0,
+		worst: -1,
+		worstValue: 0
+	}));
+	const element = new ElementShape();
+	let e = 0;
+	const takeAll = (nodes: Uint32Array, n: number, [from, to]: readonly [number, number]) => {
+		for (let i = from; i < to; i++, e++) {
+			element.take(mesh.x, mesh.y, nodes, n * i, n);
+			for (let k = 0; k < wanted.length; k++) {
+				const result = results[k]!;
+				const value = wanted[k]!.of(element);
+				result.values[e] = value;
+				result.sum += value;
+				if (value < result.min) result.min = value;
+				if (value > result.max) result.max = value;
+				if (result.worst < 0 || isWorse(wanted[k]!, value, result.worstValue)) {
+					result.worst = e;
+					result.worstValue = value;
+				}
 			}
 		}
 	};
-	take(mesh.triangles, 3, 0);
-	take(mesh.quads, 4, triangles);
-	if (count === 0) return { values, min: 0, mean: 0, max: 0, worst };
-	return { values, min, mean: sum / count, max, worst };
+	takeAll(mesh.triangles, 3, triangles);
+	takeAll(mesh.quads, 4, quads);
+	return results;
+}
+
+/** Elements that are folded, inverted or without area: how many, and the worst of them, as in {@link MeasureResult.values}. */
+export function foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): { count: number; worst: number } {
+	const element = new ElementShape();
+	let [count, worst, worstValue] = [0, -1, Infinity];
+	const look = (nodes: Uint32Array, n: number, [from, to]: readonly [number, number], offset: number) => {
+		const { x, y } = mesh;
+		for (let i = from; i < to; i++) {
+			let sound = true;
+			let [b, c] = [nodes[n * i + n - 2]!, nodes[n * i + n - 1]!];
+			for (let k = 0; k < n; k++) {
+				const a = b;
+				b = c;
+				c = nodes[n * i + k]!;
+				sound &&= (x[c]! - x[b]!) * (y[a]! - y[b]!) - (y[c]! - y[b]!) * (x[a]! - x[b]!) > 0;
+			}
+			if (sound) continue;
+			count++;
+			element.take(x, y, nodes, n * i, n);
+			const value = scaledJacobian.of(element);
+			if (value < worstValue) {
+				worstValue = value;
+				worst = offset + i;
+			}
+		}
+	};
+	look(mesh.triangles, 3, triangles, 0);
+	look(mesh.quads, 4, quads, mesh.triangleRegion.length);
+	return { count, worst };
 }
 
 /** How many values fall in each of `bins` equal bins of the measure's range; those outside count in the outer bins. */

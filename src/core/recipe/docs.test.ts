@@ -5,7 +5,7 @@ import { boundaryKinds, groupColours } from './boundary-kinds.ts';
 import { Pipeline } from '../pipeline.ts';
 import { circleCurve } from '../geometry/build.ts';
 import { functionNames } from './expressions.ts';
-import { statementKinds } from './tokens.ts';
+import { language } from './language.ts';
 import { knownUnits } from './units.ts';
 
 const page = readFileSync('docs/recipe.md', 'utf8');
@@ -32,7 +32,7 @@ describe('docs/recipe.md', () => {
 
 	it('shows every kind of statement', () => {
 		const shown = new Set(examples.flatMap(({ text }) => text.split('\n').map((line) => line.split(' ', 1)[0])));
-		for (const kind of statementKinds) expect(shown).toContain(kind);
+		for (const kind of language().starts) expect(shown).toContain(kind);
 	});
 
 	it('names every unit, function, kind and colour, and no other kind', () => {

@@ -1,6 +1,10 @@
 import type { TextEdit } from '../text/edit.ts';
-import type { Line, Recipe } from './parse.ts';
-import { clauseOrder, type CurveReference, type Expression, type Statement, type Word } from './syntax.ts';
+import { language } from './language.ts';
+import type { NameSpace, NameUse } from './names.ts';
+import type { Line, Recipe } from './recipe.ts';
+import { workOrder, type WorkStage } from './statement.ts';
+import { statements } from './statements/table.ts';
+import type { Expression, Statement } from './syntax.ts';
 
 /**
  * Sets one clause of a statement — `into 40`, `bias 12 toward pipe` — to `source`, or takes it away
@@ -15,7 +19,7 @@ export function setClause(line: Line, clause: string, source: string | null): Te
 		return [{ from: line.from + before, to: line.from + present.to, insert: '' }];
 	}
 	if (source === null) return [];
-	const order = clauseOrder[statement.kind] ?? [];
+	const order = language().recordOf(statement).clauses;
 	const rank = order.indexOf(clause);
 	if (rank < 0) throw new Error(`a \`${statement.kind}\` statement has no clause \`${clause}\``);
 	const ahead = statement.clauses.filter((c) => order.indexOf(c.name) < rank);
@@ -28,37 +32,26 @@ export function setClause(line: Line, clause: string, source: string | null): Te
  * kind in the order of the work; a comment at the end of that line stays with it.
  */
 export function addStatement(recipe: Recipe, source: string): TextEdit[] {
-	const kind = source.split(/\s/, 1)[0]!;
-	const rank = workOrder.findIndex((kinds) => kinds.includes(kind));
+	const word = source.split(/\s/, 1)[0]!;
+	const rankOf = (stage: WorkStage) => workOrder.indexOf(stage);
+	const { recordOf } = language();
+	const rank = rankOf(statements.find((record) => record.words[0] === word)!.stage);
 	let after: Line | undefined;
+	let hasOwn = false;
 	for (const line of recipe.lines) {
-		const own = workOrder.findIndex((kinds) => line.statement && kinds.includes(line.statement.kind));
-		if (own >= 0 && own <= rank) after = line;
+		if (!line.statement) continue;
+		const own = rankOf(recordOf(line.statement).stage);
+		if (own <= rank) after = line;
+		hasOwn ||= own === rank;
 	}
 	const { text } = recipe;
 	if (!after) return [{ from: 0, to: 0, insert: `${source}\n` }];
 	const end = text.indexOf('\n', after.to);
-	const last = recipe.lines.filter((l) => l.statement && workOrder[rank]?.includes(l.statement.kind)).at(-1);
 	// A first statement of its kind starts a paragraph of its own.
-	const gap = last || rank <= 0 ? '' : '\n';
+	const gap = hasOwn || rank === 0 ? '' : '\n';
 	if (end === -1) return [{ from: text.length, to: text.length, insert: `\n${gap}${source}\n` }];
 	return [{ from: end + 1, to: end + 1, insert: `${gap}${source}\n` }];
 }
-
-/** Kinds of statement in the order of the work; those in one row may stand mixed. */
-const workOrder: string[][] = [
-	['recipe', 'title', 'units', 'frame'],
-	['let'],
-	[
-		...['point', 'node', 'line', 'polyline', 'spline', 'rectangle', 'polygon', 'arc', 'circle', 'ellipse', 'bezier', 'bspline'],
-		...['curve', 'drawing', 'fillet', 'chamfer', 'offset', 'trim', 'extend', 'split', 'join', 'mirror', 'move', 'turn', 'scale'],
-		...['repeat', 'cut', 'far']
-	],
-	['region'],
-	['divide'],
-	['fill', 'size', 'zone'],
-	['group']
-];
 
 /** Takes a statement away, with its line when nothing else stands on it. */
 export function removeStatement(recipe: Recipe, index: number): TextEdit[] {
@@ -88,53 +81,24 @@ export function moveStatement(recipe: Recipe, index: number, before: number): Te
 	];
 }
 
-/** What a name names: the same word may name a curve, a region and a group. */
-export type NameSpace = 'value' | 'region' | 'group';
-
 /** Renames a thing with all its uses. Names of parameters, points and curves are one space. */
 export function renameEverywhere(recipe: Recipe, space: NameSpace, from: string, to: string): TextEdit[] {
 	const edits: TextEdit[] = [];
 	for (const line of recipe.lines)
-		if (line.statement)
-			forEachName(line.statement, (use) => {
-				if (use.space === space && use.name === from)
-					edits.push({ from: line.from + use.from, to: line.from + use.from + from.length, insert: to });
-			});
+		for (const use of line.statement ? namesOf(line.statement) : [])
+			if (use.space === space && use.name === from)
+				edits.push({ from: line.from + use.from, to: line.from + use.from + from.length, insert: to });
 	return edits;
 }
 
-interface NameUse {
-	space: NameSpace;
-	name: string;
-	from: number;
-}
-
-const expressionKinds = new Set(['number', 'name', 'member', 'negate', 'binary', 'call', 'pair']);
-
-/** Calls back with every name that a statement defines or uses. */
-export function forEachName(statement: Statement, visit: (use: NameUse) => void): void {
-	// The parameter of a curve by formula is its own.
-	const own = statement.kind === 'curve' ? statement.parameter.text : undefined;
-	const expression = (e: Expression): void => {
-		if (e.kind === 'name' && e.name !== own) visit({ space: 'value', name: e.name, from: e.from });
-		else if (e.kind === 'member') visit({ space: 'value', name: e.object, from: e.from });
-		else for (const part of Object.values(e)) any('', part);
-	};
-	const any = (key: string, value: unknown): void => {
-		if (Array.isArray(value)) value.forEach((item) => any(key, item));
-		else if (typeof value !== 'object' || value === null) return;
-		else if ('kind' in value && expressionKinds.has(value.kind as string)) expression(value as Expression);
-		else if ('text' in value) {
-			const { text: name, from } = value as Word;
-			if (key === 'regions') visit({ space: 'region', name, from });
-			else if (key === 'name')
-				visit({ space: statement.kind === 'region' || statement.kind === 'group' ? statement.kind : 'value', name, from });
-		} else if ('name' in value) {
-			const { name, from } = value as CurveReference;
-			visit({ space: 'value', name: name.split('.', 1)[0]!, from });
-		} else for (const [inner, part] of Object.entries(value)) any(inner, part);
-	};
-	for (const [key, value] of Object.entries(statement)) if (key !== 'clauses') any(key, value);
+/** Every name that a statement defines or uses. */
+export function namesOf(statement: Statement): NameUse[] {
+	const record = language().recordOf(statement);
+	const defined = record.defines?.(statement);
+	return [
+		...(defined ? [{ space: defined.space, name: defined.name.text, from: defined.name.from }] : []),
+		...(record.uses?.(statement) ?? [])
+	];
 }
 
 /** Whether an expression is a bare number, perhaps negative: what the drawing may rewrite. */

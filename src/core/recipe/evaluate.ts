@@ -1,16 +1,17 @@
-import type { Finding } from '../text/finding.ts';
-import { boundaryKinds, groupColours, isBoundaryKind, isGroupColour } from './boundary-kinds.ts';
+import { Report } from '../text/report.ts';
 import type { Curve } from '../geometry/curve.ts';
-import { build, isBuilding } from './building.ts';
-import { makeCurve } from './curves.ts';
-import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
-import { evaluateDivide, evaluateFill, evaluateZone } from './meshing.ts';
-import type { CoordinateFiles, Model } from './model.ts';
 import { didYouMean } from '../text/nearest.ts';
-import { parseStatement, type Recipe } from './parse.ts';
-import type { CurveReference, Expression, Statement, StatementOf, Word } from './syntax.ts';
+import { evaluateNumber, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
+import { language } from './language.ts';
+import type { CoordinateFiles, Model } from './model.ts';
+import { parseStatement } from './parse.ts';
+import type { Recipe } from './recipe.ts';
+import { isA, type StatementRecord } from './statement.ts';
+import { parameter } from './statements/let.ts';
+import { units } from './statements/units.ts';
+import type { CurveReference, Expression, Statement, Word } from './syntax.ts';
 import { lengthUnits } from './units.ts';
-import { dimensionName, fits, type Dimension, type Value, type Want } from './values.ts';
+import { type Dimension, dimensionName, fits, type Value, type Want } from './values.ts';
 import { fail, round, type Workshop } from './workshop.ts';
 
 /** Values that replace those of `let` statements, as the command's `--set` gives them. */
@@ -40,15 +41,10 @@ export function scopeOf(model: Model): Scope {
 	return new Evaluation(model.recipe, {}, new Map()).seeded(model).scope;
 }
 
-/** Names defined by a statement, for telling "later" from "nowhere". */
+/** The name of a value that a statement defines, for telling "later" from "nowhere". */
 function definedName(statement: Statement | undefined): string | undefined {
-	switch (statement?.kind) {
-		case 'region':
-		case 'group':
-			return undefined;
-		default:
-			return statement && 'name' in statement ? statement.name?.text : undefined;
-	}
+	const defined = statement && language().recordOf(statement).defines?.(statement);
+	return defined?.space === 'value' ? defined.name.text : undefined;
 }
 
 class Evaluation implements Workshop {
@@ -61,6 +57,9 @@ class Evaluation implements Workshop {
 	private readonly removed = new Set<number>();
 	private readonly gone = new Map<string, string>();
 	line = 0;
+	/** About the whole recipe, and about the present statement. */
+	private readonly whole: Report;
+	report: Report;
 
 	constructor(
 		recipe: Recipe,
@@ -80,15 +79,12 @@ class Evaluation implements Workshop {
 			curvesByName: new Map(),
 			fileLines: new Map(),
 			fileMaps: new Map(),
-			regions: [],
-			divides: [],
-			fills: [],
-			sizes: [],
-			zones: [],
-			groups: [],
+			stated: {},
 			findings: []
 		};
 		const model = this.model;
+		this.whole = new Report(recipe.lines, model.findings);
+		this.report = this.whole;
 		this.scope = {
 			get units() {
 				return model.units;
@@ -105,19 +101,17 @@ class Evaluation implements Workshop {
 		lines.forEach(({ statement }, line) => {
 			if (!statement) return;
 			this.line = line;
-			if (['recipe', 'title', 'units', 'frame'].includes(statement.kind)) {
-				const first = seenOnce.get(statement.kind);
-				if (first !== undefined) {
-					this.report(
-						`\`${statement.kind}\` stands already on line ${lines[first]!.number}; one of the two must go`,
-						0,
-						statement.kind.length
-					);
-					return;
-				}
-				seenOnce.set(statement.kind, line);
+			this.report = this.whole.about(line);
+			const record = language().recordOf(statement);
+			const first = record.once ? seenOnce.get(record.kind) : undefined;
+			if (first !== undefined) {
+				this.report.error('value', `\`${record.kind}\` stands already on line ${lines[first]!.number}; one of the two must go`, {
+					within: { from: 0, to: record.kind.length }
+				});
+				return;
 			}
-			this.attempt(() => this.take(statement));
+			seenOnce.set(record.kind, line);
+			this.attempt(() => this.take(statement, record));
 		});
 		this.compact();
 		for (const name of this.settings.keys())
@@ -141,6 +135,7 @@ class Evaluation implements Workshop {
 			curvesByName: new Map(model.curvesByName),
 			nodes: [...model.nodes],
 			points: [...model.points],
+			stated: Object.fromEntries(Object.entries(model.stated).map(([kind, list]) => [kind, [...list]])),
 			findings: []
 		});
 		for (const { name, value, dimension, line } of model.parameters)
@@ -153,7 +148,7 @@ class Evaluation implements Workshop {
 	after(model: Model, statement: Statement): { curves: Curve[] } | { error: string } {
 		this.seeded(model);
 		try {
-			this.take(statement);
+			this.take(statement, language().recordOf(statement));
 		} catch (error) {
 			if (!(error instanceof ExpressionError)) throw error;
 			return { error: error.message };
@@ -164,7 +159,7 @@ class Evaluation implements Workshop {
 	/** Units hold for the whole recipe, so they are known before the first number. */
 	private findUnits(): void {
 		for (const { statement } of this.model.recipe.lines)
-			if (statement?.kind === 'units' && lengthUnits.includes(statement.unit.text)) {
+			if (isA(units, statement) && lengthUnits.includes(statement.unit.text)) {
 				this.model.units = statement.unit.text;
 				return;
 			}
@@ -177,134 +172,23 @@ class Evaluation implements Workshop {
 			if (!(error instanceof ExpressionError)) throw error;
 			const name = definedName(this.model.recipe.lines[this.line]!.statement);
 			if (name !== undefined) this.failedNames.add(name);
-			this.report(error.message, error.from, error.to);
+			this.report.error('value', error.message, { within: error });
 		}
 	}
 
-	report(message: string, from: number, to: number, code = 'value', severity: Finding['severity'] = 'error'): void {
-		const base = this.model.recipe.lines[this.line]!.from;
-		this.model.findings.push({ severity, code, message, span: { from: base + from, to: base + to } });
+	private take(statement: Statement, record: StatementRecord): void {
+		const defined = record.defines?.(statement);
+		if (defined?.space === 'value') this.claim(defined.name);
+		const outcome = record.evaluate(statement, this);
+		if (outcome) (this.model.stated[record.kind] ??= []).push({ ...outcome, line: this.line });
 	}
 
-	private take(statement: Statement): void {
-		const { model } = this;
-		const { line } = this;
-		switch (statement.kind) {
-			case 'recipe':
-				if (statement.version !== 1)
-					fail({ from: 7, to: 7 }, `this program reads \`recipe 1\`, not version ${statement.version}`);
-				return;
-			case 'title':
-				model.title = statement.title;
-				return;
-			case 'units':
-				if (!lengthUnits.includes(statement.unit.text))
-					fail(statement.unit, `\`${statement.unit.text}\` is no unit of length; there are ${lengthUnits.join(', ')}`);
-				return;
-			case 'frame': {
-				if (statement.frame === 'planar') return;
-				const axis = statement.axis;
-				if (axis !== 'x' && axis !== 'y') fail(statement.clauses[0]!, `the axis is \`x\` or \`y\`, not \`${axis}\``);
-				model.frame = { kind: 'axisymmetric', axis };
-				return;
-			}
-			case 'let': {
-				this.claim(statement.name);
-				const value = evaluate(this.settings.get(statement.name.text) ?? statement.value, this.scope);
-				this.values.set(statement.name.text, { value, line });
-				if (value.kind === 'point') fail(statement.value, 'a parameter is a number; name a point with `point`');
-				const range = statement.range && {
-					low: this.number(statement.range.low, 'any'),
-					high: this.number(statement.range.high, 'any')
-				};
-				model.parameters.push({
-					name: statement.name.text,
-					value: value.value,
-					dimension: value.dimension,
-					line,
-					...(range ? { range } : {})
-				});
-				if (range && statement.range) {
-					if (range.low >= range.high)
-						fail(statement.range.low, `the range starts at ${range.low}, which is not below its end ${range.high}`);
-					if (value.value < range.low || value.value > range.high)
-						this.report(
-							`\`${statement.name.text}\` is ${value.value}, outside its range ${range.low} to ${range.high}`,
-							statement.value.from,
-							statement.value.to,
-							'range',
-							'warning'
-						);
-				}
-				return;
-			}
-			case 'point': {
-				this.claim(statement.name);
-				const p = evaluatePoint(statement.at, this.scope);
-				this.values.set(statement.name.text, { value: { kind: 'point', ...p }, line });
-				model.points.push({ name: statement.name.text, ...p, line });
-				return;
-			}
-			case 'node':
-				for (const e of statement.points) model.nodes.push({ ...evaluatePoint(e, this.scope), line });
-				return;
-			case 'region':
-				if (model.regions.some((r) => r.name === statement.name.text))
-					fail(statement.name, `a region \`${statement.name.text}\` exists already`);
-				model.regions.push({
-					name: statement.name.text,
-					line,
-					...(statement.bounds ? { bounds: statement.bounds } : {}),
-					...(statement.at ? { at: evaluatePoint(statement.at, this.scope) } : {})
-				});
-				return;
-			case 'divide':
-				model.divides.push(evaluateDivide(statement, this));
-				return;
-			case 'fill':
-				model.fills.push(evaluateFill(statement, this));
-				return;
-			case 'size': {
-				const size = this.positive(statement.size, 'an element size');
-				const growth = statement.growth && this.number(statement.growth, 'number');
-				if (growth !== undefined && !(growth > 1 && growth <= 3))
-					fail(statement.growth!, `a growth of ${growth} is out of reach; it is above 1 and at most 3, like 1.2`);
-				model.sizes.push({ size, line, ...(growth === undefined ? {} : { growth }) });
-				return;
-			}
-			case 'zone':
-				model.zones.push(evaluateZone(statement, this));
-				return;
-			case 'group':
-				this.takeGroup(statement);
-				return;
-			default:
-				if ('name' in statement && statement.name) this.claim(statement.name);
-				if (isBuilding(statement)) build(statement, this);
-				else makeCurve(statement, this);
-		}
+	define(name: string, value: Value): void {
+		this.values.set(name, { value, line: this.line });
 	}
 
-	private takeGroup(statement: StatementOf<'group'>): void {
-		const { model, line } = this;
-		const { name, boundary, colour } = statement;
-		if (model.groups.some((g) => g.name === name.text)) fail(name, `a group \`${name.text}\` exists already`);
-		const kind = boundary?.text ?? 'general';
-		if (!isBoundaryKind(kind))
-			fail(
-				boundary!,
-				`\`${kind}\` is no kind of boundary${didYouMean(kind, Object.keys(boundaryKinds))}; there are ${Object.keys(boundaryKinds).join(', ')}`
-			);
-		if (colour && !isGroupColour(colour.text))
-			fail(colour, `\`${colour.text}\` is no colour of a group; there are ${Object.keys(groupColours).join(', ')}`);
-		model.groups.push({
-			name: name.text,
-			kind,
-			line,
-			...(statement.pieces ? { pieces: statement.pieces } : {}),
-			...(statement.regions ? { regions: statement.regions.map((r) => r.text) } : {}),
-			...(colour && isGroupColour(colour.text) ? { colour: colour.text } : {})
-		});
+	setting(name: string): Expression | undefined {
+		return this.settings.get(name);
 	}
 
 	add(curve: Curve, owner = curve.name, lines?: Uint32Array): void {
@@ -407,7 +291,7 @@ class Evaluation implements Workshop {
 		const later = lines.findIndex(({ statement }) => definedName(statement) === name);
 		if (later >= 0) {
 			const statement = lines[later]!.statement!;
-			if (self !== undefined && statement.kind === 'let' && mentions(statement.value, self))
+			if (self !== undefined && isA(parameter, statement) && mentions(statement.value, self))
 				return `\`${self}\` and \`${name}\` are each defined by the other (lines ${lines[this.line]!.number} and ${lines[later]!.number}); one of them needs a value of its own`;
 			return `\`${name}\` is defined only later, on line ${lines[later]!.number}; names are defined before they are used`;
 		}

@@ -1,8 +1,17 @@
+import { applyEdits, type TextEdit } from '../text/edit.ts';
 import type { BoundaryKind, GroupColour } from './boundary-kinds.ts';
 import { addStatement, removeStatement, setClause } from './edits.ts';
-import { applyEdits, type TextEdit } from '../text/edit.ts';
-import { parseRecipe, type Line, type Recipe } from './parse.ts';
-import type { CurveReference, FillKind, StatementKind, StatementOf } from './syntax.ts';
+import { language } from './language.ts';
+import { parseRecipe } from './parse.ts';
+import type { Line, Recipe } from './recipe.ts';
+import { type ActedOn, type Gone, linesOf } from './statement.ts';
+import { divide, type DivideSyntax } from './statements/divide.ts';
+import { fill, type FillKind } from './statements/fill.ts';
+import { group as groupRecord } from './statements/group.ts';
+import { parameter } from './statements/let.ts';
+import { point } from './statements/point.ts';
+import { size } from './statements/size.ts';
+import type { CurveReference, Word } from './syntax.ts';
 
 /**
  * The edits of drawing and ledger, in their own words: what is to hold afterwards, for things by
@@ -28,7 +37,7 @@ export function setDivision(
 	const open: string[] = [];
 	const handled = new Set<Line>();
 	for (const piece of pieces) {
-		const covering = linesOf(recipe, 'divide').filter(({ statement }) => statement.pieces.some((r) => covers(r, piece)));
+		const covering = linesOf(recipe.lines, divide).filter(({ statement }) => statement.pieces.some((r) => covers(r, piece)));
 		const ruling = covering.filter(({ statement }) => statement.clauses.some((c) => c.name === clause)).at(-1);
 		const own = (line: DivideLine | undefined) =>
 			line?.statement.pieces.every((r) => all.every((p) => !covers(r, p) || pieces.includes(p)));
@@ -52,17 +61,9 @@ export function setDivision(
 	return applyEdits(recipe.text, edits);
 }
 
-type DivideLine = LineOf<'divide'>;
-
-interface LineOf<K extends StatementKind> {
+interface DivideLine {
 	line: Line;
-	statement: StatementOf<K>;
-}
-
-function linesOf<K extends StatementKind>(recipe: Recipe, kind: K): LineOf<K>[] {
-	return recipe.lines.flatMap((line) =>
-		line.statement?.kind === kind ? [{ line, statement: line.statement as StatementOf<K> }] : []
-	);
+	statement: DivideSyntax;
 }
 
 /** Whether a reference stands for a piece: itself, the curve that the piece is of, or the rectangle that has it as a side. */
@@ -80,9 +81,9 @@ export const referenceText = (r: CurveReference) => (r.piece === undefined ? r.n
  *
  * @param rest what the statement says after the kind: `size 2`, or corners and divisions across
  */
-export function setFill(recipe: Recipe, regions: readonly string[], fill: FillKind, rest = ''): string {
-	const statements = linesOf(recipe, 'fill');
-	const source = rest === '' ? fill : `${fill} ${rest}`;
+export function setFill(recipe: Recipe, regions: readonly string[], filling: FillKind, rest = ''): string {
+	const statements = linesOf(recipe.lines, fill);
+	const source = rest === '' ? filling : `${filling} ${rest}`;
 	const edits: TextEdit[] = [];
 	const open: string[] = [];
 	const handled = new Set<Line>();
@@ -98,7 +99,7 @@ export function setFill(recipe: Recipe, regions: readonly string[], fill: FillKi
 		const kind = statement.clauses.find((c) => c.name === 'fill')!;
 		const end = Math.max(...statement.clauses.map((c) => c.to));
 		// What does not change is left alone.
-		if (statement.fill === fill)
+		if (statement.fill === filling)
 			edits.push({ from: line.from + kind.to, to: line.from + end, insert: rest === '' ? '' : ` ${rest}` });
 		else edits.push({ from: line.from + kind.from, to: line.from + end, insert: source });
 	}
@@ -123,7 +124,9 @@ export function setCorners(recipe: Recipe, region: string, fillLine: number, cor
 
 /** The size that holds where nothing finer is asked, or how fast sizes may grow; null takes the growth away. */
 export function setSize(recipe: Recipe, clause: 'size' | 'growth', source: string | null): string {
-	const own = linesOf(recipe, 'size').at(-1);
+	const own = linesOf(recipe.lines, size)
+		.filter(({ statement }) => !statement.zone)
+		.at(-1);
 	if (own)
 		return applyEdits(
 			recipe.text,
@@ -140,10 +143,10 @@ export function nameRegion(recipe: Recipe, name: string, at: string): string {
 /** Puts pieces into a group, made if need be, and takes them out of the others: an edge belongs to one group. */
 export function labelPieces(recipe: Recipe, group: string, pieces: readonly string[], kind: BoundaryKind = 'wall'): string {
 	let current = recipe;
-	for (const { statement } of linesOf(recipe, 'group'))
+	for (const { statement } of linesOf(recipe.lines, groupRecord))
 		if (statement.name.text !== group && statement.pieces)
 			current = parseRecipe(withoutMembers(current, statement.name.text, pieces));
-	const own = linesOf(current, 'group').find(({ statement }) => statement.name.text === group);
+	const own = linesOf(current.lines, groupRecord).find(({ statement }) => statement.name.text === group);
 	if (!own) return applyEdits(current.text, addStatement(current, `group ${group} = ${pieces.join(', ')} as ${kind}`));
 	const present = own.statement.pieces ?? [];
 	const added = pieces.filter((p) => !present.some((r) => covers(r, p)));
@@ -157,7 +160,7 @@ export function unlabelPieces(recipe: Recipe, group: string, pieces: readonly st
 }
 
 function withoutMembers(recipe: Recipe, group: string, pieces: readonly string[]): string {
-	const own = linesOf(recipe, 'group').find(({ statement }) => statement.name.text === group);
+	const own = linesOf(recipe.lines, groupRecord).find(({ statement }) => statement.name.text === group);
 	if (!own?.statement.pieces) return recipe.text;
 	const left = own.statement.pieces.filter((r) => !pieces.includes(referenceText(r)));
 	if (left.length === own.statement.pieces.length) return recipe.text;
@@ -176,7 +179,7 @@ export function setGroupColour(recipe: Recipe, groups: readonly string[], colour
 }
 
 function setGroupClause(recipe: Recipe, groups: readonly string[], clause: string, source: string): string {
-	const lines = linesOf(recipe, 'group').filter(({ statement }) => groups.includes(statement.name.text));
+	const lines = linesOf(recipe.lines, groupRecord).filter(({ statement }) => groups.includes(statement.name.text));
 	return applyEdits(
 		recipe.text,
 		lines.flatMap(({ line }) => setClause(line, clause, source))
@@ -184,8 +187,8 @@ function setGroupClause(recipe: Recipe, groups: readonly string[], clause: strin
 }
 
 /** One coordinate of a point, as an expression. A point that is not written as (x, y) stays as it is. */
-export function setCoordinate(recipe: Recipe, point: string, axis: 'x' | 'y', source: string): string {
-	const own = linesOf(recipe, 'point').find(({ statement }) => statement.name.text === point);
+export function setCoordinate(recipe: Recipe, name: string, axis: 'x' | 'y', source: string): string {
+	const own = linesOf(recipe.lines, point).find(({ statement }) => statement.name.text === name);
 	if (own?.statement.at.kind !== 'pair') return recipe.text;
 	const { from, to } = own.statement.at[axis];
 	return applyEdits(recipe.text, [{ from: own.line.from + from, to: own.line.from + to, insert: source }]);
@@ -193,106 +196,52 @@ export function setCoordinate(recipe: Recipe, point: string, axis: 'x' | 'y', so
 
 /** The value of a parameter, as an expression. */
 export function setParameter(recipe: Recipe, name: string, source: string): string {
-	const own = linesOf(recipe, 'let').find(({ statement }) => statement.name.text === name);
+	const own = linesOf(recipe.lines, parameter).find(({ statement }) => statement.name.text === name);
 	return own ? applyEdits(recipe.text, setClause(own.line, 'value', source)) : recipe.text;
 }
 
-/** Deletes statements that define points, curves, regions or groups by name, and what other lists say of them. */
+/**
+ * Deletes statements that define points, curves, regions or groups by name, and what other statements say of them:
+ * lists are shortened, and what cannot do without goes too, with all that hangs on it.
+ */
 export function deleteThings(
 	recipe: Recipe,
 	things: { values?: readonly string[]; regions?: readonly string[]; groups?: readonly string[] }
 ): string {
-	const { regions = [], groups = [] } = things;
-	const { values, gone } = withDependents(recipe, things.values ?? []);
+	const lost = { value: new Set(things.values), region: new Set(things.regions), group: new Set(things.groups) };
+	const isLost: Gone = (space, name) => lost[space].has(name) || lost[space].has(name.split('.', 1)[0]!);
+	const isLostCurve = (r: CurveReference) => isLost('value', r.name);
 	const edits: TextEdit[] = [];
 	recipe.lines.forEach((line, index) => {
 		const { statement } = line;
 		if (!statement) return;
-		const kept = (list: CurveReference[]) =>
-			list.filter((r) => !values.includes(r.name.split('.', 1)[0]!) && !values.includes(r.name));
-		const shorten = (clause: string, before: number, list: string[], prefix = '') => {
-			if (list.length === before) return;
-			edits.push(...(list.length === 0 ? removeStatement(recipe, index) : setClause(line, clause, prefix + list.join(', '))));
-		};
-		switch (statement.kind) {
-			case 'region':
-				if (regions.includes(statement.name.text)) edits.push(...removeStatement(recipe, index));
-				else if (statement.bounds)
-					shorten('bounds', statement.bounds.length, kept(statement.bounds).map(referenceText), 'bounded by ');
-				return;
-			case 'divide':
-				if (statement.like && kept([statement.like]).length === 0 && kept(statement.pieces).length > 0)
-					edits.push(
-						...(statement.clauses.some((c) => c.name === 'count')
-							? setClause(line, 'spacing', null)
-							: removeStatement(recipe, index))
-					);
-				return shorten('pieces', statement.pieces.length, kept(statement.pieces).map(referenceText));
-			case 'zone': {
-				const { zone } = statement;
-				const named = 'references' in zone ? zone.references : zone.kind === 'curve' ? [zone.curve] : [];
-				const left = kept(named);
-				if (named.length > 0 && left.length === 0) edits.push(...removeStatement(recipe, index));
-				else if (left.length < named.length) edits.push(...shortenReferences(line, named, left));
-				return;
-			}
-			case 'fill':
-				return shorten(
-					'regions',
-					statement.regions.length,
-					statement.regions.map((r) => r.text).filter((r) => !regions.includes(r))
-				);
-			case 'group':
-				if (groups.includes(statement.name.text)) edits.push(...removeStatement(recipe, index));
-				else if (statement.pieces) shorten('members', statement.pieces.length, kept(statement.pieces).map(referenceText));
-				else if (statement.regions)
-					shorten(
-						'members',
-						statement.regions.length,
-						statement.regions.map((r) => r.text).filter((r) => !regions.includes(r)),
-						'region '
-					);
-				return;
-			case 'let':
-				return;
-			default:
-				if (gone.has(index)) edits.push(...removeStatement(recipe, index));
-				else if ('curves' in statement && statement.curves.length > kept(statement.curves).length)
-					edits.push(...shortenReferences(line, statement.curves, kept(statement.curves)));
+		const record = language().recordOf(statement);
+		const defined = record.defines?.(statement);
+		const lists = record.actsOn?.(statement) ?? [];
+		const kept = lists.map((list) => list.filter((item) => !('name' in item ? isLostCurve(item) : isLost('region', item.text))));
+		const loss = record.loses?.(statement, isLostCurve);
+		const goes =
+			(defined && isLost(defined.space, defined.name.text)) ||
+			record.needs?.(statement).some(isLostCurve) ||
+			lists.some((list, k) => list.length > 0 && kept[k]!.length === 0) ||
+			loss === 'all';
+		if (goes) {
+			if (defined) lost[defined.space].add(defined.name.text);
+			edits.push(...removeStatement(recipe, index));
+			return;
 		}
+		if (loss) edits.push(...setClause(line, loss.clause, null));
+		lists.forEach((list, k) => {
+			if (kept[k]!.length < list.length) edits.push(shortened(line, list, kept[k]!));
+		});
 	});
 	return applyEdits(recipe.text, edits);
 }
 
-/**
- * The names that go when `values` go, and the statements that define or only change them: a fillet
- * without one of its curves says nothing, and neither does a mirror image of nothing.
- */
-function withDependents(recipe: Recipe, first: readonly string[]): { values: string[]; gone: Set<number> } {
-	const values = [...first];
-	const gone = new Set<number>();
-	const lost = (r: CurveReference) => values.includes(r.name) || values.includes(r.name.split('.', 1)[0]!);
-	recipe.lines.forEach(({ statement }, index) => {
-		if (!statement || ['region', 'divide', 'fill', 'group', 'let'].includes(statement.kind)) return;
-		const own = 'name' in statement ? statement.name?.text : undefined;
-		const needs =
-			'first' in statement
-				? [statement.first, statement.second]
-				: 'curve' in statement
-					? [statement.curve, ...('to' in statement ? [statement.to] : [])]
-					: [];
-		const empty = 'curves' in statement && statement.curves.every(lost);
-		if (!(own !== undefined && first.includes(own)) && !needs.some(lost) && !empty) return;
-		gone.add(index);
-		if (own !== undefined && !values.includes(own)) values.push(own);
-	});
-	return { values, gone };
-}
-
-/** Leaves only some of the references of a list in its statement. */
-function shortenReferences(line: Line, list: readonly CurveReference[], kept: readonly CurveReference[]): TextEdit[] {
+/** Leaves only some of the things of a list in its statement. */
+function shortened(line: Line, list: ActedOn, kept: readonly (CurveReference | Word)[]): TextEdit {
 	const [from, to] = [line.from + list[0]!.from, line.from + list.at(-1)!.to];
-	return [{ from, to, insert: kept.map(referenceText).join(', ') }];
+	return { from, to, insert: kept.map((item) => ('name' in item ? referenceText(item) : item.text)).join(', ') };
 }
 
 /** Adds statements in the order given. */
@@ -305,8 +254,10 @@ export function addStatements(recipe: Recipe, sources: readonly string[]): strin
 /** The first free name of the form stem1, stem2, … */
 export function freeName(recipe: Recipe, stem: string): string {
 	const taken = new Set<string>();
-	for (const { statement } of recipe.lines)
-		if (statement && 'name' in statement && statement.name) taken.add(statement.name.text);
+	for (const { statement } of recipe.lines) {
+		const defined = statement && language().recordOf(statement).defines?.(statement);
+		if (defined) taken.add(defined.name.text);
+	}
 	let number = 1;
 	while (taken.has(`${stem}${number}`)) number++;
 	return `${stem}${number}`;

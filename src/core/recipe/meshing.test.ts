@@ -1,3 +1,7 @@
+import { stated } from './statement.ts';
+import { divide } from './statements/divide.ts';
+import { fill } from './statements/fill.ts';
+import { globalSizes, zonesOf } from './statements/size.ts';
 import { describe, expect, it } from 'vitest';
 import { evaluateRecipe } from './evaluate.ts';
 import { parseRecipe } from './parse.ts';
@@ -99,10 +103,10 @@ describe('statements about divisions, fills and sizes', () => {
 			'let n = 4\ndivide box.left first 1 mm growth 1 + 0.2 largest n/2 at a\nfill r triangles even size 2*n\nsize n growth 1.3\nsize 0.1 cm near line a to (10, 0) to (10, 5) within n\nsize 0.5 inside polygon a to (4, 0) to (0, n)'
 		);
 		expect(errors).toEqual([]);
-		expect(model.divides).toMatchObject([{ numbers: { first: 1, growth: 1.2, largest: 2 }, toward: { name: 'a' } }]);
-		expect(model.fills).toMatchObject([{ regions: ['r'], fill: 'triangles', even: true, size: 8 }]);
-		expect(model.sizes).toMatchObject([{ size: 4, growth: 1.3 }]);
-		expect(model.zones.map(({ size, zone }) => ({ size, zone }))).toEqual([
+		expect(stated(model, divide)).toMatchObject([{ numbers: { first: 1, growth: 1.2, largest: 2 }, toward: { name: 'a' } }]);
+		expect(stated(model, fill)).toMatchObject([{ regions: ['r'], fill: 'triangles', even: true, size: 8 }]);
+		expect(globalSizes(model)).toMatchObject([{ size: 4, growth: 1.3 }]);
+		expect(zonesOf(model).map(({ size, zone }) => ({ size, zone }))).toEqual([
 			{ size: 1, zone: { kind: 'line', points: Float64Array.of(0, 0, 10, 0, 10, 5), within: 4 } },
 			{ size: 0.5, zone: { kind: 'polygon', outline: Float64Array.of(0, 0, 4, 0, 0, 4) } }
 		]);
@@ -112,9 +116,9 @@ describe('statements about divisions, fills and sizes', () => {
 		const { model, errors } = evaluated('size 0.5 inside eye\ndivide eye into 9\nregion hole bounded by eye');
 		expect(errors).toEqual([]);
 		expect(model.curvesByName.has('eye')).toBe(false);
-		expect(model.zones[0]!.zone.kind).toBe('polygon');
+		expect(zonesOf(model)[0]!.zone.kind).toBe('polygon');
 		// A fine polygon of the circle: its area is within a hundredth of π r².
-		const { outline } = model.zones[0]!.zone as { outline: Float64Array };
+		const { outline } = zonesOf(model)[0]!.zone as { outline: Float64Array };
 		let area = 0;
 		for (let k = 0; k < outline.length; k += 2) {
 			const n = (k + 2) % outline.length;

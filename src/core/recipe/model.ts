@@ -1,9 +1,7 @@
-import type { Finding } from '../text/finding.ts';
-import type { BoundaryKind, GroupColour } from './boundary-kinds.ts';
 import type { Curve, Point } from '../geometry/curve.ts';
 import type { Affine } from '../geometry/transform.ts';
-import type { Recipe } from './parse.ts';
-import type { CurveReference, FillKind, SpacingWord } from './syntax.ts';
+import type { Finding } from '../text/finding.ts';
+import type { Recipe } from './recipe.ts';
 import type { Dimension } from './values.ts';
 
 /** One outline of a coordinate file; the coordinates are as written, in the recipe's units. */
@@ -35,92 +33,20 @@ export type CoordinateFiles = Record<string, CoordinateFile>;
 
 export type Frame = { kind: 'planar' } | { kind: 'axisymmetric'; axis: 'x' | 'y' };
 
-/** Everything below carries `line`, the index of its statement in {@link Recipe.lines}. */
-interface Stated {
-	line: number;
-}
+/** What a statement came to, with the index of the statement in {@link Recipe.lines}. */
+export type Stated<M> = M & { line: number };
 
-export interface Parameter extends Stated {
+export interface Parameter {
+	line: number;
 	name: string;
 	value: number;
 	dimension: Dimension;
 	range?: { low: number; high: number };
 }
 
-export interface NamedPoint extends Stated, Point {
+export interface NamedPoint extends Point {
+	line: number;
 	name: string;
-}
-
-export interface RegionStatement extends Stated {
-	name: string;
-	bounds?: CurveReference[];
-	at?: Point;
-}
-
-export interface DivideStatement extends Stated {
-	pieces: CurveReference[];
-	/** The pieces are divided as if they were one. */
-	asOne?: boolean;
-	count?: number;
-	size?: number;
-	perTurn?: number;
-	chordError?: number;
-	numbers?: Partial<Record<SpacingWord, number>>;
-	/** Fractions of the length from the end that `toward` names. */
-	positions?: number[];
-	toward?: 'both' | 'middle' | CurveReference;
-	like?: CurveReference;
-}
-
-/** How a ring, or what lies between a round outline and its core, is divided across. */
-export interface Across {
-	count?: number;
-	number?: { word: SpacingWord; value: number; toward: 'both' | 'middle' | CurveReference };
-}
-
-export interface FillStatement extends Stated {
-	regions: string[];
-	fill: FillKind;
-	corners?: Point[];
-	size?: number;
-	across?: Across;
-	/** A point outside and one inside that a line across a ring joins. */
-	seam?: [Point, Point];
-	/** Triangles of a near-equilateral lattice inside. */
-	even?: boolean;
-	/** The quadrilaterals of a structured layout are cut into triangles. */
-	halved?: boolean;
-	/** Smoothing sweeps; absent where the fill decides. */
-	sweeps?: number;
-}
-
-export interface SizeStatement extends Stated {
-	size: number;
-	growth?: number;
-}
-
-/** A place with a size of its own, as a statement has it; lengths in recipe units, angles in radians. */
-export interface ZoneStatement extends Stated {
-	size?: number;
-	fade?: number;
-	zone:
-		| { kind: 'near'; references: CurveReference[]; within: number }
-		| { kind: 'at'; point: Point }
-		| { kind: 'circle'; centre: Point; radius: number }
-		/** A polyline of its own, flat x, y pairs. */
-		| { kind: 'line'; points: Float64Array; within: number }
-		/** A closed polygon, flat x, y pairs. */
-		| { kind: 'polygon'; outline: Float64Array }
-		| { kind: 'wake'; references: CurveReference[]; along: number; length: number; widening: number }
-		| { kind: 'turn' | 'gap'; number: number };
-}
-
-export interface GroupStatement extends Stated {
-	name: string;
-	pieces?: CurveReference[];
-	regions?: string[];
-	kind: BoundaryKind;
-	colour?: GroupColour;
 }
 
 /** What a recipe defines, with every expression worked out. Statements with errors are left out and reported. */
@@ -132,7 +58,7 @@ export interface Model {
 	parameters: Parameter[];
 	points: NamedPoint[];
 	/** Points that are to be nodes of the mesh. */
-	nodes: (Stated & Point)[];
+	nodes: Stated<Point>[];
 	curves: Curve[];
 	/** For each curve the index of its statement. */
 	curveLines: number[];
@@ -142,11 +68,7 @@ export interface Model {
 	fileLines: Map<string, Uint32Array>;
 	/** For the same curves: the map from the file's coordinates to the drawing's. */
 	fileMaps: Map<string, Affine>;
-	regions: RegionStatement[];
-	divides: DivideStatement[];
-	fills: FillStatement[];
-	sizes: SizeStatement[];
-	zones: ZoneStatement[];
-	groups: GroupStatement[];
+	/** What the other statements came to, by their kind: read it with `stated` of statement.ts. */
+	stated: Record<string, unknown[]>;
 	findings: Finding[];
 }

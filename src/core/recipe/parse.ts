@@ -1,39 +1,12 @@
+import type { Line, Recipe, SyntaxError } from './recipe.ts';
 import { EOF, type IToken, type TokenType } from 'chevrotain';
 import type { Finding } from '../text/finding.ts';
-import { StatementParser } from './grammar/statement.ts';
 import { didYouMean } from '../text/nearest.ts';
-import type { Expression, Statement } from './syntax.ts';
-import { keyword, lexer, Name, NumberLiteral, reservedWords, statementKinds, Unit } from './tokens.ts';
+import { language } from './language.ts';
+import type { Expression } from './syntax.ts';
+import { isKeyword, Name, NumberLiteral, reservedWords, Unit } from './tokens.ts';
 import { knownUnits } from './units.ts';
 
-/** One statement with its place: `text.slice(from, to)` is exactly what was written, comment and indentation aside. */
-export interface Line {
-	from: number;
-	to: number;
-	/** Line of the file, from 1, on which the statement starts. */
-	number: number;
-	/** The parsed statement, or undefined where `error` says why not. */
-	statement?: Statement;
-	error?: SyntaxError;
-}
-
-/** What is wrong with a statement, at an offset from its start. */
-export interface SyntaxError {
-	message: string;
-	from: number;
-	to: number;
-}
-
-/**
- * A recipe: its text and what the text says. A value: an edit makes a new one. `text` is kept as
- * it was given, so printing a recipe gives the file back byte for byte.
- */
-export interface Recipe {
-	text: string;
-	lines: Line[];
-}
-
-const parser = new StatementParser();
 /** Parsed statements by their text: an edit parses again only the lines that it changes. */
 let remembered = new Map<string, Pick<Line, 'statement' | 'error'>>();
 
@@ -86,6 +59,7 @@ export function lineAndColumn(text: string, offset: number): { line: number; col
 export function parseExpression(source: string): { expression?: Expression; error?: SyntaxError } {
 	const tokens = tokenize(source);
 	if ('error' in tokens) return tokens;
+	const { parser } = language();
 	parser.input = tokens.tokens;
 	const expression = parser.expression();
 	const failure = parser.errors[0];
@@ -141,11 +115,10 @@ function splitStatements(text: string): Line[] {
 	return lines;
 }
 
-const kinds = new Set(statementKinds);
-const startsStatement = (line: string) => kinds.has(/^\s*([a-z]+)\s/.exec(line)?.[1] ?? '');
+const startsStatement = (line: string) => language().starts.includes(/^\s*([a-z]+)\s/.exec(line)?.[1] ?? '');
 
 function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError } {
-	const { tokens, errors } = lexer.tokenize(source);
+	const { tokens, errors } = language().lexer.tokenize(source);
 	const bad = errors[0];
 	if (bad) {
 		const sign = source.slice(bad.offset, bad.offset + 1);
@@ -170,10 +143,12 @@ export function parseStatement(source: string): Pick<Line, 'statement' | 'error'
 	const tokens = tokenize(source);
 	if ('error' in tokens) return tokens;
 	const first = tokens.tokens[0]!;
-	if (!kinds.has(first.image)) {
-		const message = `\`${first.image}\` starts no statement${didYouMean(first.image, statementKinds) || `; a line starts with one of ${statementKinds.join(', ')}`}`;
+	const { starts } = language();
+	if (!starts.includes(first.image)) {
+		const message = `\`${first.image}\` starts no statement${didYouMean(first.image, starts) || `; a line starts with one of ${starts.join(', ')}`}`;
 		return { error: { message, from: first.startOffset, to: first.startOffset + first.image.length } };
 	}
+	const { parser } = language();
 	parser.input = tokens.tokens;
 	const statement = parser.statement();
 	const failure = parser.errors[0];
@@ -199,11 +174,13 @@ function describe(source: string, tokens: IToken[], at: IToken, rule: 'statement
 }
 
 function expected(tokens: IToken[], rule: 'statement' | 'expression'): TokenType[] {
-	const types = parser.computeContentAssist(rule, tokens).map((path) => path.nextTokenType);
+	const types = language()
+		.parser.computeContentAssist(rule, tokens)
+		.map((path) => path.nextTokenType);
 	return [...new Set(types)];
 }
 
-const words = (types: TokenType[]) => types.filter((type) => type.name in keyword).map((type) => type.name);
+const words = (types: TokenType[]) => types.filter(isKeyword).map((type) => type.name);
 
 function listLabels(types: TokenType[]): string[] {
 	const operators = new Set(['Plus', 'Minus', 'Times', 'Divided', 'Power']);

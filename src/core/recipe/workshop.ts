@@ -1,9 +1,9 @@
+import type { Report } from '../text/report.ts';
 import type { Curve, Point } from '../geometry/curve.ts';
-import type { Finding } from '../text/finding.ts';
 import { ExpressionError, type Scope } from './expressions.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import type { CurveReference, Expression } from './syntax.ts';
-import type { Want } from './values.ts';
+import type { Value, Want } from './values.ts';
 
 /** What a statement that makes or changes curves works with. Every method throws {@link ExpressionError} on wrong input. */
 export interface Workshop {
@@ -28,8 +28,12 @@ export interface Workshop {
 	curvesNamed(e: Expression): number[] | undefined;
 	/** Takes curves out of the model; a later use of their names is told `because`. */
 	remove(curves: readonly number[], because: string): void;
-	/** Reports on the present statement; `from` and `to` are offsets in it. */
-	report(message: string, from: number, to: number, code?: string, severity?: Finding['severity']): void;
+	/** Tells what is doubtful about the present statement. */
+	readonly report: Report;
+	/** Gives a name its value. */
+	define(name: string, value: Value): void;
+	/** The value that a parameter has instead of its own, as the command's `--set` gives it. */
+	setting(name: string): Expression | undefined;
 }
 
 export function fail(at: { from: number; to: number }, message: string): never {

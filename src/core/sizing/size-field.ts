@@ -1,7 +1,8 @@
 import Flatbush from 'flatbush';
 import { cos, hypot, sin, tan } from '../numeric/elementary.ts';
-import type { Finding } from '../text/finding.ts';
-import type { Model, ZoneStatement } from '../recipe/model.ts';
+import type { Report } from '../text/report.ts';
+import type { Model } from '../recipe/model.ts';
+import { zonesOf, type ZoneStatement } from '../recipe/statements/size.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import { insideOutline } from '../geometry/faces.ts';
 import { flatten } from '../geometry/parts.ts';
@@ -47,35 +48,26 @@ type Place = Pick<Zone, 'distance' | 'box' | 'shape'>;
  * @param background the size where no zone is near, toward which a zone fades
  * @param growth largest ratio of neighbouring sizes
  */
-export function sizeField(
-	model: Model,
-	arrangement: Arrangement,
-	background: number,
-	growth: number,
-	findings: Finding[]
-): SizeField {
+export function sizeField(model: Model, arrangement: Arrangement, background: number, growth: number, report: Report): SizeField {
 	const slope = growth - 1;
 	const zones: Zone[] = [];
 	const outlines: Float64Array[] = [];
 	let perTurn: number | undefined;
 	let acrossGap: number | undefined;
-	for (const statement of model.zones) {
+	for (const statement of zonesOf(model)) {
+		const own = report.about(statement.line);
 		const { zone } = statement;
 		if (zone.kind === 'turn') perTurn = zone.number;
 		else if (zone.kind === 'gap') acrossGap = zone.number;
 		else {
-			const place = distanceTo(zone, model, arrangement, statement, outlines, findings);
+			const place = distanceTo(zone, model, arrangement, outlines, own);
 			if (!place) continue;
 			const size = statement.size!;
-			if (size > background && Number.isFinite(background)) {
-				const { from, to } = model.recipe.lines[statement.line]!;
-				findings.push({
-					severity: 'note',
-					code: 'zone-coarse',
-					message: `the size of this zone, ${size}, is not below the size around it, ${background}, so it changes nothing`,
-					span: { from, to }
-				});
-			}
+			if (size > background && Number.isFinite(background))
+				own.note(
+					'zone-coarse',
+					`the size of this zone, ${size}, is not below the size around it, ${background}, so it changes nothing`
+				);
 			const fade = statement.fade === undefined ? slope : Math.min(slope, Math.max(0, background - size) / statement.fade);
 			zones.push({ size, slope: fade > 0 ? fade : slope, ...place });
 		}
@@ -106,9 +98,8 @@ function distanceTo(
 	zone: ZoneStatement['zone'],
 	model: Model,
 	arrangement: Arrangement,
-	statement: ZoneStatement,
 	outlines: Float64Array[],
-	findings: Finding[]
+	report: Report
 ): Place | undefined {
 	switch (zone.kind) {
 		case 'at': {
@@ -134,7 +125,7 @@ function distanceTo(
 				r.piece === undefined ? (model.points.find((p) => p.name === r.name) ?? []) : []
 			);
 			const curves = zone.references.filter((r) => r.piece !== undefined || !model.points.some((p) => p.name === r.name));
-			for (const { piece } of resolvePieces(model, arrangement, statement.line, curves, findings))
+			for (const { piece } of resolvePieces(model, arrangement, curves, report))
 				lines.push(flatten(arrangement.pieces[piece]!, 1e-3 * Math.max(arrangement.pieces[piece]!.length, 1e-9)));
 			for (const p of points) lines.push(Float64Array.of(p.x, p.y, p.x, p.y));
 			return lines.length === 0 ? undefined : nearLines(lines, zone.within);
@@ -143,7 +134,7 @@ function distanceTo(
 			outlines.push(zone.points);
 			return nearLines([zone.points], zone.within);
 		case 'wake': {
-			const pieces = resolvePieces(model, arrangement, statement.line, zone.references, findings);
+			const pieces = resolvePieces(model, arrangement, zone.references, report);
 			if (pieces.length === 0) return undefined;
 			const [ex, ey] = [cos(zone.along), sin(zone.along)];
 			let [low, high, behind] = [Infinity, -Infinity, 0];

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { linesOf } from '../../core/recipe/statement.ts';
+	import { title as titleStatement } from '../../core/recipe/statements/title.ts';
 	import { resolve } from '$app/paths';
 	import FindingsMenu from '../dialogs/FindingsMenu.svelte';
 	import HistoryMenu from '../dialogs/HistoryMenu.svelte';
@@ -19,7 +21,7 @@
 
 	function retitle(title: string): void {
 		const clean = title.replaceAll('"', '').trim();
-		const line = desk.recipe.lines.find((l) => l.statement?.kind === 'title');
+		const line = linesOf(desk.recipe.lines, titleStatement)[0]?.line;
 		if (clean === '' || clean === model?.title) return;
 		desk.edit(
 			applyEdits(desk.text, line ? setClause(line, 'title', `"${clean}"`) : addStatement(desk.recipe, `title "${clean}"`)),

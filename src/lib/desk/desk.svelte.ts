@@ -1,34 +1,31 @@
 import { getContext, setContext } from 'svelte';
-import { SvelteSet } from 'svelte/reactivity';
+import type { SvelteSet } from 'svelte/reactivity';
 import type { FileTable, Project } from '../../api/schemas.ts';
-import type { Finding } from '../../core/text/finding.ts';
 import { unlabelledPieces } from '../../core/domain/groups.ts';
-import { elementCount } from '../../core/mesh/mesh.ts';
-import type { Result } from '../../core/pipeline.ts';
-import { applyEdits } from '../../core/text/edit.ts';
-import { deleteThings } from '../../core/recipe/intents.ts';
-import { parseRecipe, type Recipe } from '../../core/recipe/parse.ts';
 import { pieceNames } from '../../core/domain/references.ts';
+import { elementCount } from '../../core/mesh/mesh.ts';
+import { deleteThings } from '../../core/recipe/intents.ts';
+import { parseRecipe } from '../../core/recipe/parse.ts';
+import type { Recipe } from '../../core/recipe/recipe.ts';
+import { linesOf } from '../../core/recipe/statement.ts';
+import { region } from '../../core/recipe/statements/region.ts';
+import { applyEdits, type TextEdit } from '../../core/text/edit.ts';
+import type { Finding } from '../../core/text/finding.ts';
 import { deliveryName, type DeliveryFormat } from '../../formats/delivery.ts';
 import * as api from '../api/client.ts';
 import type { ToolName } from '../drawing/tools.ts';
 import { Mesher } from './mesher.ts';
+import { Meshing } from './meshing.svelte.ts';
+import { Naming } from './naming.ts';
 import { Saver } from './saver.svelte.ts';
+import { Selection, type ThingKind } from './selection.svelte.ts';
+import type { DeskResult } from './snapshot.ts';
+import { TypingRest } from './typing-rest.ts';
+
+export { thingKey } from './selection.svelte.ts';
 
 export const stations = ['shape', 'divide', 'fill', 'label', 'deliver'] as const;
 export type Station = (typeof stations)[number];
-
-/** Something that can be selected: by its name, so that it survives every new mesh. */
-export type ThingKind = 'piece' | 'point' | 'region' | 'group';
-export const thingKey = (kind: ThingKind, name: string): string => `${kind} ${name}`;
-
-/** Work shorter than this shows no progress, in milliseconds. */
-const patience = 250;
-
-/** How long typing rests before it is a revision, in milliseconds. */
-const typingRest = 500;
-/** How long a drag may stand still before it is saved all the same, in milliseconds. */
-const heldRest = 60_000;
 
 const limitKey = 'tessellon-ask-above';
 const usualLimit = 2_000_000;
@@ -41,31 +38,21 @@ const storedLimit = () => Number(globalThis.localStorage?.getItem(limitKey)) || 
 export class Desk {
 	readonly saver: Saver;
 	private readonly mesher = new Mesher();
-	/** The text before an edit whose names are still being kept. */
-	private naming: string | undefined;
-	private namingDone: Promise<void> = Promise.resolve();
-	private typing: ReturnType<typeof setTimeout> | undefined;
+	readonly meshing = new Meshing(this.mesher, storedLimit(), () => performance.now());
+	readonly picked = new Selection();
+	private readonly typing = new TypingRest((label) => this.saver.save(this.text, this.files, label));
+	private readonly naming = new Naming(
+		(before, after) => this.mesher.keepNames(before, after, this.files),
+		(text, edits, label) => this.named(text, edits, label)
+	);
 	text = $state.raw('');
 	files = $state.raw<FileTable>({});
 	recipe: Recipe = $derived(parseRecipe(this.text));
-	/** The newest finished result; `isCurrent` says whether it is of the present text. */
-	result = $state.raw<Result | undefined>();
-	resultId = 0;
-	/** Set while a run takes longer than a moment. */
-	progress = $state<number | undefined>();
-	stopped = $state(false);
-	/** More elements than this are made only after a question. */
-	askAbove = $state(storedLimit());
-	/** How many were agreed to for this project. */
-	private agreed = 0;
-	isCurrent = $derived(this.result !== undefined && this.result.recipe.text === this.text);
+	isCurrent = $derived(this.meshing.result !== undefined && this.meshing.result.recipe.text === this.text);
 
 	station = $state<Station>('divide');
 	face = $state<'table' | 'recipe'>('table');
 	tool = $state<ToolName>('select');
-	readonly selection = new SvelteSet<string>();
-	hover = $state<string>('');
-	measure = $state('scaledJacobian');
 	/** Range of the chosen measure whose elements are lit. */
 	brush = $state.raw<[number, number] | undefined>();
 	colourByQuality = $state(false);
@@ -94,11 +81,37 @@ export class Desk {
 		this.saver.adopt(project);
 		this.replace(project);
 		// An empty sheet is there to be drawn on.
-		if (!this.recipe.lines.some((l) => l.statement?.kind === 'region')) this.station = 'shape';
+		if (linesOf(this.recipe.lines, region).length === 0) this.station = 'shape';
 	}
 
 	close(): void {
 		this.mesher.close();
+	}
+
+	get result(): DeskResult | undefined {
+		return this.meshing.result;
+	}
+
+	get selection(): SvelteSet<string> {
+		return this.picked.keys;
+	}
+
+	get hover(): string {
+		return this.picked.hover;
+	}
+
+	set hover(key: string) {
+		this.picked.hover = key;
+	}
+
+	/** The measure that histogram and colours show. */
+	get measure(): string {
+		return this.meshing.measureKey;
+	}
+
+	set measure(key: string) {
+		this.brush = undefined;
+		void this.meshing.look(key);
 	}
 
 	/**
@@ -108,43 +121,31 @@ export class Desk {
 	typeText(text: string, held = false): void {
 		if (text === this.text) return;
 		this.text = text;
-		clearTimeout(this.typing);
-		this.typing = setTimeout(() => this.finishTyping(), held ? heldRest : typingRest);
+		this.typing.touch(held);
 		void this.mesh();
 	}
 
 	/** Saves what was typed, if anything waits. */
-	finishTyping(label = 'Edit the recipe'): void {
-		if (this.typing === undefined) return;
-		clearTimeout(this.typing);
-		this.typing = undefined;
-		this.saver.save(this.text, this.files, label);
+	finishTyping(label?: string): void {
+		this.typing.finish(label);
 	}
 
 	/** Makes a new text current: the mesh follows, and the revision is saved. */
 	edit(text: string, label: string, files: FileTable = this.files): void {
 		this.finishTyping();
 		if (text === this.text && files === this.files) return;
-		const before = this.naming ?? this.text;
+		const before = this.text;
 		this.text = text;
 		this.files = files;
 		this.notice = '';
-		if (numbersPieces(before) && shapeStatements(before) !== shapeStatements(text))
-			void this.editKeepingNames(before, text, label);
-		else {
-			this.naming = undefined;
-			this.saver.save(text, files, label);
-		}
+		this.naming.edit(before, text, label);
+		if (this.naming.waits) this.saver.state = 'saving';
 		void this.mesh();
 	}
 
-	/** Saves an edit of the drawing once the numbers of pieces elsewhere follow it; a newer edit takes over from an older one. */
-	private async editKeepingNames(before: string, text: string, label: string): Promise<void> {
-		this.naming = before;
-		this.saver.state = 'saving';
-		const edits = await this.mesher.keepNames(before, text, this.files).catch(() => []);
-		if (this.naming !== before || this.text !== text) return;
-		this.naming = undefined;
+	/** An edit has what it needs for pieces elsewhere to keep their names. */
+	private named(text: string, edits: TextEdit[], label: string): void {
+		if (this.text !== text) return;
 		if (edits.length > 0) {
 			this.text = applyEdits(text, edits);
 			void this.mesh();
@@ -158,24 +159,26 @@ export class Desk {
 
 	/** Whether the server does not have everything yet. */
 	get unsaved(): boolean {
-		return this.saver.unsaved || this.naming !== undefined;
+		return this.saver.unsaved || this.naming.waits;
 	}
 
-	async undo(): Promise<void> {
+	undo(): Promise<void> {
+		return this.travel(api.undo);
+	}
+
+	redo(): Promise<void> {
+		return this.travel(api.redo);
+	}
+
+	restore(number: number): Promise<void> {
+		return this.travel((id, etag) => api.restore(id, etag, number));
+	}
+
+	/** Goes through the history, after everything that waits is saved. */
+	private async travel(step: (id: string, etag: string) => Promise<Project>): Promise<void> {
 		this.finishTyping();
-		await this.namingDone;
-		this.take(await this.saver.travel(api.undo));
-	}
-
-	async redo(): Promise<void> {
-		this.finishTyping();
-		await this.namingDone;
-		this.take(await this.saver.travel(api.redo));
-	}
-
-	async restore(number: number): Promise<void> {
-		await this.namingDone;
-		this.take(await this.saver.travel((id, etag) => api.restore(id, etag, number)));
+		await this.naming.finished;
+		this.take(await this.saver.travel(step));
 	}
 
 	/** After a conflict: shows the other state. */
@@ -193,39 +196,29 @@ export class Desk {
 		void this.mesh();
 	}
 
-	/** Runs the pipeline on the present text. While something is dragged, results of what it passed by are shown as well. */
+	/** Runs the pipeline on the present text. */
 	async mesh(): Promise<void> {
-		this.stopped = false;
-		const started = performance.now();
-		const { text } = this;
-		const done = await this.mesher.run(text, this.files, Math.max(this.askAbove, this.agreed), (progress) => {
-			if (performance.now() - started > patience) this.progress = progress;
-		});
-		if (!done) return;
-		if (text === this.text) this.progress = undefined;
-		this.brush = undefined;
-		this.result = done.result;
-		this.resultId = done.id;
+		const before = this.result;
+		await this.meshing.run(this.text, this.files);
+		if (this.result !== before) this.brush = undefined;
+		if (this.meshing.failure) this.notice = this.meshing.failure;
 	}
 
 	/** Fills what was held back, and as much again without a question. */
 	agree(elements: number): void {
-		this.agreed = elements;
+		this.meshing.agree(elements);
 		void this.mesh();
 	}
 
 	/** From how many elements on the desk asks first; kept for all projects in this browser. */
 	setLimit(elements: number): void {
-		this.askAbove = elements;
-		this.agreed = 0;
+		this.meshing.setLimit(elements);
 		localStorage.setItem(limitKey, String(elements));
 		void this.mesh();
 	}
 
 	stop(): void {
-		this.mesher.stop();
-		this.progress = undefined;
-		this.stopped = true;
+		this.meshing.stop();
 	}
 
 	/** Stores a coordinate file; answers what is wrong with it, or its hash. */
@@ -237,7 +230,7 @@ export class Desk {
 
 	/** Writes the present mesh and hands it to the browser as a download. */
 	async download(format: DeliveryFormat): Promise<void> {
-		const bytes = await this.mesher.deliver(this.resultId, format.ending);
+		const bytes = await this.mesher.deliver(this.meshing.id, format.ending);
 		saveAs(deliveryName(this.result!.model.title, format.ending), new Blob([new Uint8Array(bytes)], { type: format.mediaType }));
 	}
 
@@ -246,24 +239,16 @@ export class Desk {
 	}
 
 	isSelected(kind: ThingKind, name: string): boolean {
-		return this.selection.has(thingKey(kind, name));
+		return this.picked.has(kind, name);
 	}
 
 	/** Names of the selected things of a kind. */
 	selected(kind: ThingKind): string[] {
-		return [...this.selection].filter((key) => key.startsWith(`${kind} `)).map((key) => key.slice(kind.length + 1));
+		return this.picked.names(kind);
 	}
 
 	select(keys: readonly string[], add: boolean): void {
-		if (add) {
-			// Adding what is selected already takes it away, when it is a single thing.
-			for (const key of keys)
-				if (keys.length === 1 && this.selection.has(key)) this.selection.delete(key);
-				else this.selection.add(key);
-			return;
-		}
-		this.selection.clear();
-		for (const key of keys) this.selection.add(key);
+		this.picked.take(keys, add);
 	}
 
 	/** Deletes what is selected, with what other statements say of it. */
@@ -275,12 +260,6 @@ export class Desk {
 		this.edit(text, `Delete ${values.length === 1 ? values[0] : 'selection'}`);
 	}
 }
-
-/** Whether a text counts pieces anywhere, as in `wall[2]`. */
-const numbersPieces = (text: string) => /\w\[\d+\]/.test(text);
-
-/** The lines of a text that make the drawing. */
-const shapeStatements = (text: string) => text.replace(/^(?:title|region|divide|fill|size|group)\s.*$/gm, '');
 
 /** Hands a file to the browser as a download. */
 function saveAs(name: string, content: Blob): void {

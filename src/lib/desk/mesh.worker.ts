@@ -1,5 +1,4 @@
 import * as Comlink from 'comlink';
-import type { Mesh } from '../../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../../core/pipeline.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
 import type { TextEdit } from '../../core/text/edit.ts';
@@ -7,11 +6,13 @@ import type { CoordinateFile, CoordinateFiles } from '../../core/recipe/model.ts
 import { keepNames } from '../../core/domain/lasting.ts';
 import { readGeometryFile } from '../../formats/geometry-file.ts';
 import { deliver, formatByEnding } from '../../formats/delivery.ts';
+import { Packer, type Snapshot } from './snapshot.ts';
 
 const pipeline = new Pipeline(() => performance.now());
 const files = new Map<string, CoordinateFile>();
 /** The run that is wanted; any other gives up at its next breath. */
 let wanted = 0;
+const packer = new Packer();
 let latest: { id: number; result: Result } | undefined;
 
 /** How long a run goes on before it lets messages in, in milliseconds. */
@@ -47,9 +48,9 @@ const api = {
 		id: number,
 		text: string,
 		table: Record<string, string>,
-		askAbove: number,
+		{ askAbove, measure }: { askAbove: number; measure: string },
 		onProgress: (progress: number) => void
-	): Promise<Result | undefined> {
+	): Promise<Snapshot | undefined> {
 		wanted = id;
 		const work = pipeline.run({ text, files: filesOf(table), askAbove });
 		let since = performance.now();
@@ -66,7 +67,8 @@ const api = {
 		await letMessagesIn();
 		if (wanted !== id) return undefined;
 		latest = { id, result: step.value };
-		return copied(step.value);
+		const { snapshot, transfer } = packer.pack(step.value, measure);
+		return Comlink.transfer(snapshot, transfer);
 	},
 
 	/** The edits after which the pieces of `after` are named as in `before`. */
@@ -75,6 +77,11 @@ const api = {
 		const old =
 			latest?.result.recipe.text === before ? latest.result : new Pipeline(() => 0).shape({ text: before, files: read });
 		return keepNames(old, pipeline.shape({ text: after, files: read }));
+	},
+
+	/** One measure of the mesh of a finished run. */
+	measure(id: number, key: string): MeasureResult | undefined {
+		return latest?.id === id ? latest.result.quality.of(key) : undefined;
 	},
 
 	stop(): void {
@@ -89,17 +96,5 @@ const api = {
 };
 
 export type MeshWorker = typeof api;
-
-/** The result with its large arrays copied, so that the copies can be handed over. */
-function copied(result: Result): Result {
-	const mesh = Object.fromEntries(
-		Object.entries(result.mesh).map(([key, value]) => [key, ArrayBuffer.isView(value) ? (value as Float64Array).slice() : value])
-	) as unknown as Mesh;
-	const buffers: ArrayBuffer[] = Object.values(mesh)
-		.filter((v) => ArrayBuffer.isView(v))
-		.map((v) => (v as Float64Array).buffer as ArrayBuffer);
-	for (const q of Object.values(result.quality) as MeasureResult[]) buffers.push(q.values.buffer as ArrayBuffer);
-	return Comlink.transfer({ ...result, mesh }, buffers);
-}
 
 Comlink.expose(api);

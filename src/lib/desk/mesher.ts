@@ -1,38 +1,47 @@
 import * as Comlink from 'comlink';
 import type { TextEdit } from '../../core/text/edit.ts';
-import type { Result } from '../../core/pipeline.ts';
+import type { MeasureResult } from '../../core/quality/quality.ts';
 import type { FileTable } from '../../api/schemas.ts';
 import { fetchFile } from '../api/client.ts';
 import type { MeshWorker } from './mesh.worker.ts';
+import type { Runner } from './meshing.svelte.ts';
 import { NewestRuns } from './newest-runs.ts';
+import { Unpacker, type DeskResult } from './snapshot.ts';
 
 /** So long, in milliseconds, a run is let go on though a newer one waits: a mesh follows what is dragged, run by run. */
 const grace = 500;
 
 /** The mesh worker as the desk sees it. */
-export class Mesher {
+export class Mesher implements Runner {
 	private readonly worker = new Worker(new URL('./mesh.worker.ts', import.meta.url), { type: 'module' });
 	private readonly remote = Comlink.wrap<MeshWorker>(this.worker);
+	private readonly unpacker = new Unpacker();
 	private readonly runs = new NewestRuns(grace, () => performance.now());
 
 	/** Runs a recipe; undefined when a newer run overtook it, or it was stopped. */
 	run(
 		text: string,
 		files: FileTable,
-		askAbove: number,
+		settings: { askAbove: number; measure: string },
 		onProgress: (progress: number) => void
-	): Promise<{ id: number; result: Result } | undefined> {
+	): Promise<{ id: number; result: DeskResult } | undefined> {
 		return this.runs.run(
 			() => this.bringFiles(files),
-			(id) =>
-				this.remote.run(
+			async (id) => {
+				const snapshot = await this.remote.run(
 					id,
 					text,
 					files,
-					askAbove,
+					settings,
 					Comlink.proxy((progress: number) => this.runs.isNewest(id) && onProgress(progress))
-				)
+				);
+				return snapshot && this.unpacker.unpack(snapshot);
+			}
 		);
+	}
+
+	measure(id: number, key: string): Promise<MeasureResult | undefined> {
+		return this.remote.measure(id, key);
 	}
 
 	/** Hands a file over before it is first used; answers why it cannot be read, or nothing. */

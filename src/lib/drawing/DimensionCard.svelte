@@ -1,4 +1,8 @@
 <script lang="ts">
+	import { language } from '../../core/recipe/language.ts';
+	import { isA } from '../../core/recipe/statement.ts';
+	import { line } from '../../core/recipe/statements/line.ts';
+	import type { Statement } from '../../core/recipe/syntax.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { isLiteral } from '../../core/recipe/edits.ts';
 	import type { Expression } from '../../core/recipe/syntax.ts';
@@ -19,8 +23,8 @@
 		const list = result.model.curvesByName.get(names[0]!);
 		if (list?.length !== 1) return undefined;
 		const curve = result.model.curves[list[0]!]!;
-		const line = result.recipe.lines[result.model.curveLines[list[0]!]!]!;
-		return { curve, line, statement: line.statement };
+		const own = result.recipe.lines[result.model.curveLines[list[0]!]!]!;
+		return { curve, line: own, statement: own.statement };
 	});
 	const shape = $derived.by(() => {
 		if (!chosen) return undefined;
@@ -41,16 +45,15 @@
 	/** The expression of a radius, where the statement gives one. */
 	const radiusOf = $derived.by((): Expression | undefined => {
 		const statement = chosen?.statement;
-		if (statement?.kind === 'circle' || statement?.kind === 'arc') return statement.radius;
-		return statement?.kind === 'fillet' ? statement.lengths[0] : undefined;
+		return statement && language().recordOf(statement).radius?.(statement);
 	});
 	const radiusText = $derived(
 		chosen && radiusOf ? desk.text.slice(chosen.line.from + radiusOf.from, chosen.line.from + radiusOf.to) : ''
 	);
+	const endOf = (statement: Statement | undefined) =>
+		isA(line, statement) && statement.end.kind === 'name' ? statement.end.name : undefined;
 	/** The named point at the end of a line, which moves when its length or angle is set. */
-	const endPoint = $derived(
-		chosen?.statement?.kind === 'line' && chosen.statement.end.kind === 'name' ? chosen.statement.end.name : undefined
-	);
+	const endPoint = $derived(endOf(chosen?.statement));
 	const lockedEnd = $derived(endPoint === undefined ? 'its end is no point of its own' : whyLocked(desk.recipe, endPoint));
 
 	function setRadius(typed: string): void {

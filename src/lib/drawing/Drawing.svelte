@@ -174,7 +174,7 @@
 
 	$effect(() => {
 		if (!desk.result || !meshView) return;
-		const measure = measures.find((m) => m.key === desk.measure)!;
+		const measure = measures.find((m) => m.key === desk.result!.measure.key)!;
 		meshView.show(desk.result);
 		if (contours) meshView.sizes(desk.result, contours.sizes);
 		else meshView.measure(desk.result, measure);
@@ -190,7 +190,7 @@
 				line: palette.graphite,
 				tint: palette.tints,
 				lit: palette.marigold,
-				strength: desk.stopped ? 0 : desk.progress !== undefined ? 0.25 : faint,
+				strength: desk.meshing.stopped ? 0 : desk.meshing.progress !== undefined ? 0.25 : faint,
 				colourByQuality: desk.colourByQuality || contours !== undefined,
 				brush: contours ? undefined : desk.brush
 			},

@@ -16,13 +16,13 @@
 	</div>
 {/if}
 
-{#if desk.progress !== undefined}
+{#if desk.meshing.progress !== undefined}
 	<div class="progress panel" role="status">
-		<span>Meshing… {Math.round(100 * desk.progress)} %</span>
-		<progress max="1" value={desk.progress}></progress>
+		<span>Meshing… {Math.round(100 * desk.meshing.progress)} %</span>
+		<progress max="1" value={desk.meshing.progress}></progress>
 		<button class="action" onclick={() => desk.stop()}>Stop</button>
 	</div>
-{:else if desk.stopped}
+{:else if desk.meshing.stopped}
 	<div class="progress panel" role="status">
 		<span>Stopped: there is no mesh of this recipe.</span>
 		<button class="action" onclick={() => desk.mesh()}>Mesh now</button>

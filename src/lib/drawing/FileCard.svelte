@@ -1,6 +1,8 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { layerName } from '../../core/recipe/curves.ts';
+	import { layerName } from '../../core/recipe/curve-files.ts';
+	import { linesOf } from '../../core/recipe/statement.ts';
+	import { group as groupStatement } from '../../core/recipe/statements/group.ts';
 	import { addStatements, freeName } from '../../core/recipe/intents.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
 	import { readGeometryFile } from '../../formats/geometry-file.ts';
@@ -65,7 +67,7 @@
 		const some = own.length < layers.length ? ` layer ${own.map((layer) => `"${layer}"`).join(', ')}` : '';
 		recipe = parseRecipe(addStatements(recipe, [`drawing ${part} = from "${safe}"${some}${placing}`]));
 		if (!withGroups) return recipe.text;
-		const taken = recipe.lines.flatMap(({ statement }) => (statement?.kind === 'group' ? [statement.name.text] : []));
+		const taken = linesOf(recipe.lines, groupStatement).map(({ statement }) => statement.name.text);
 		for (const layer of own) {
 			const group = layerName(layer);
 			if (!taken.includes(group)) recipe = parseRecipe(addStatements(recipe, [`group ${group} = ${part}.${group} as wall`]));

@@ -9,8 +9,8 @@ import {
 	type CornerMarks,
 	type CornerScene
 } from './corners.ts';
-import type { Result } from '../../core/pipeline.ts';
-import type { Recipe } from '../../core/recipe/parse.ts';
+import type { DeskResult } from '../desk/snapshot.ts';
+import type { Recipe } from '../../core/recipe/recipe.ts';
 import type { View } from './view.ts';
 
 /**
@@ -19,7 +19,7 @@ import type { View } from './view.ts';
  */
 export class CornerGrip {
 	/** What was there when the hold began: every step starts from it. */
-	private held: { result: Result; recipe: Recipe; scene: CornerScene; place: number; to: number; label: string } | undefined;
+	private held: { result: DeskResult; recipe: Recipe; scene: CornerScene; place: number; to: number; label: string } | undefined;
 
 	constructor(private readonly desk: Desk) {}
 

@@ -1,7 +1,7 @@
 import type { Layout } from '../../core/blocks/layout.ts';
-import type { Result } from '../../core/pipeline.ts';
+import type { Shown } from '../desk/snapshot.ts';
 import { setCorners } from '../../core/recipe/intents.ts';
-import type { Recipe } from '../../core/recipe/parse.ts';
+import type { Recipe } from '../../core/recipe/recipe.ts';
 import type { Walk } from '../../core/geometry/pieces.ts';
 import { partPoint } from '../../core/geometry/parts.ts';
 import { screenX, screenY, type View } from './view.ts';
@@ -17,7 +17,7 @@ export interface CornerScene {
 }
 
 /** The junctions and corners of a structured region; undefined where it has no corners to choose, as around a hole. */
-export function cornerScene(result: Result, name: string): CornerScene | undefined {
+export function cornerScene(result: Shown, name: string): CornerScene | undefined {
 	const region = result.regions.findIndex((r) => r.name === name);
 	const own = result.regions[region];
 	if (own?.fill !== 'structured' || own.halved) return undefined;
@@ -26,7 +26,7 @@ export function cornerScene(result: Result, name: string): CornerScene | undefin
 	if (face.inner.length > 0) return undefined;
 	const startOf = (h: number) => (h & 1 ? arrangement.pieces[h >> 1]!.end : arrangement.pieces[h >> 1]!.start);
 	const junctions = face.outer.map(startOf);
-	const layout = result.layouts.find((l) => l.region === region)?.layout;
+	const layout = result.plans.find((plan) => plan.region === region)?.layout;
 	if (layout?.kind === 'ring') return undefined;
 	const sides: readonly Walk[] = layout && (layout.kind !== 'disc' || layout.sides.length > 1) ? layout.sides : [];
 	return { region, junctions, corners: sides.map((side) => junctions.indexOf(startOf(side[0]!))), layout };
@@ -39,7 +39,7 @@ export interface CornerMarks {
 	bars: { px: number; py: number; dx: number; dy: number; count: number }[];
 }
 
-export function cornerMarks(result: Result, { junctions, corners, layout }: CornerScene, view: View): CornerMarks {
+export function cornerMarks(result: Shown, { junctions, corners, layout }: CornerScene, view: View): CornerMarks {
 	const { arrangement } = result;
 	const at = (place: number) => ({
 		px: screenX(view, arrangement.x[junctions[place]!]!),
@@ -79,14 +79,7 @@ export function cornerMarks(result: Result, { junctions, corners, layout }: Corn
 }
 
 /** The place in `junctions` that lies under a pixel, or −1. */
-export function junctionUnder(
-	result: Result,
-	{ junctions }: CornerScene,
-	view: View,
-	px: number,
-	py: number,
-	reach = 10
-): number {
+export function junctionUnder(result: Shown, { junctions }: CornerScene, view: View, px: number, py: number, reach = 10): number {
 	const { x, y } = result.arrangement;
 	let [best, found] = [reach, -1];
 	junctions.forEach((j, place) => {
@@ -110,7 +103,7 @@ export function toggledCorner({ corners }: CornerScene, place: number): number[]
 
 /** The recipe with these corners of a region, each by the name of a point or curve where it has one, with what it says. */
 export function writeCorners(
-	result: Result,
+	result: Shown,
 	recipe: Recipe,
 	{ region, junctions }: CornerScene,
 	corners: readonly number[]
@@ -128,7 +121,7 @@ export function writeCorners(
 }
 
 /** How a recipe names a junction: a point, the end of a curve, or its coordinates. */
-function junctionSource({ model, arrangement }: Result, junction: number): string {
+function junctionSource({ model, arrangement }: Shown, junction: number): string {
 	const [x, y] = [arrangement.x[junction]!, arrangement.y[junction]!];
 	const isHere = (px: number, py: number) => Math.hypot(px - x, py - y) <= arrangement.tolerance;
 	const point = model.points.find((p) => isHere(p.x, p.y));

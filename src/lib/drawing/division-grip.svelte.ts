@@ -1,5 +1,5 @@
-import type { Result } from '../../core/pipeline.ts';
-import type { Recipe } from '../../core/recipe/parse.ts';
+import type { DeskResult } from '../desk/snapshot.ts';
+import type { Recipe } from '../../core/recipe/recipe.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
 import { dragHandle, handlesOf, type Handle } from './handles.ts';
 import type { PieceLines } from './outlines.ts';
@@ -8,7 +8,7 @@ import type { View } from './view.ts';
 /** Takes hold of the count or an end cell of the piece that is selected in Divide; the mesh follows. */
 export class DivisionGrip {
 	/** What was there when the hold began, where it was taken, and what the recipe says now. */
-	private held: { handle: Handle; result: Result; recipe: Recipe; px: number; py: number; label: string } | undefined;
+	private held: { handle: Handle; result: DeskResult; recipe: Recipe; px: number; py: number; label: string } | undefined;
 
 	constructor(
 		private readonly desk: Desk,

@@ -1,6 +1,9 @@
+import { isA } from '../../core/recipe/statement.ts';
+import { polyline } from '../../core/recipe/statements/polyline.ts';
+import { spline } from '../../core/recipe/statements/spline.ts';
 import { moveRow } from '../../formats/coordinates.ts';
 import { applyEdits } from '../../core/text/edit.ts';
-import type { Result } from '../../core/pipeline.ts';
+import type { Shown } from '../desk/snapshot.ts';
 import { segmentPoint } from '../../core/geometry/curve.ts';
 import { screenX, screenY, type View } from './view.ts';
 
@@ -17,7 +20,7 @@ export interface FilePoint {
 const mostShown = 300;
 
 /** The points of a curve that come from a file and lie in view; none while there are too many to tell apart. */
-export function filePoints(result: Result, curve: string, view: View): FilePoint[] {
+export function filePoints(result: Shown, curve: string, view: View): FilePoint[] {
 	const lines = result.model.fileLines.get(curve);
 	const [c] = result.model.curvesByName.get(curve) ?? [];
 	if (!lines || c === undefined) return [];
@@ -34,12 +37,11 @@ export function filePoints(result: Result, curve: string, view: View): FilePoint
 }
 
 /** Why a point of a file cannot be moved; undefined when it can. */
-export function whyHeld(result: Result, { curve, line }: FilePoint): string | undefined {
+export function whyHeld(result: Shown, { curve, line }: FilePoint): string | undefined {
 	const lines = result.model.fileLines.get(curve)!;
 	const index = result.model.curveLines[result.model.curvesByName.get(curve)![0]!]!;
 	const { statement } = result.recipe.lines[index]!;
-	if (statement?.kind !== 'polyline' && statement?.kind !== 'spline')
-		return `${curve} was changed after it was read; change it there`;
+	if (!isA(polyline, statement) && !isA(spline, statement)) return `${curve} was changed after it was read; change it there`;
 	if (statement.start && line === lines[0]) return `the first point of ${curve} is held by \`from\``;
 	if (statement.end && line === lines.at(-1)) return `the last point of ${curve} is held by \`to\``;
 	return undefined;
@@ -58,7 +60,7 @@ export function changedName(name: string): string {
  * @param to where the point goes, in the drawing
  */
 export function moveFilePoint(
-	result: Result,
+	result: Shown,
 	point: FilePoint,
 	to: { x: number; y: number },
 	bytes: Uint8Array
@@ -66,7 +68,7 @@ export function moveFilePoint(
 	const index = result.model.curveLines[result.model.curvesByName.get(point.curve)![0]!]!;
 	const line = result.recipe.lines[index]!;
 	const { statement } = line;
-	if ((statement?.kind !== 'polyline' && statement?.kind !== 'spline') || !statement.file)
+	if (!(isA(polyline, statement) || isA(spline, statement)) || !statement.file)
 		throw new RangeError(`${point.curve} is no outline of a file`);
 	const { a, b, c, d, e, f } = result.model.fileMaps.get(point.curve)!;
 	const whole = a * d - b * c;

@@ -1,7 +1,7 @@
-import type { Result } from '../../core/pipeline.ts';
+import type { Shown } from '../desk/snapshot.ts';
 import { writtenSize } from '../../core/recipe/physics/calculators.ts';
 import { setDivision } from '../../core/recipe/intents.ts';
-import type { Recipe } from '../../core/recipe/parse.ts';
+import type { Recipe } from '../../core/recipe/recipe.ts';
 import { targetsOf } from '../ledger/rows.ts';
 import { screenX, screenY, worldX, worldY, type View } from './view.ts';
 
@@ -18,7 +18,7 @@ export interface Handle {
 const pixelsPerDivision = 8;
 
 /** The handles of a piece, where it is long enough on the screen to hold them. */
-export function handlesOf(result: Result, piece: number, view: View): Handle[] {
+export function handlesOf(result: Shown, piece: number, view: View): Handle[] {
 	const { x, y, count } = result.divisions.pieces[piece]!;
 	if (result.arrangement.pieces[piece]!.length * view.scale < 60) return [];
 	const place = (k: number) => ({ px: screenX(view, x[k]!), py: screenY(view, y[k]!) });
@@ -42,7 +42,7 @@ export function handlesOf(result: Result, piece: number, view: View): Handle[] {
  */
 export function dragHandle(
 	handle: Handle,
-	result: Result,
+	result: Shown,
 	recipe: Recipe,
 	names: readonly string[],
 	view: View,

@@ -1,5 +1,5 @@
 import { groupColours } from '../../core/recipe/boundary-kinds.ts';
-import type { Result } from '../../core/pipeline.ts';
+import type { Shown } from '../desk/snapshot.ts';
 import type { Station } from '../desk/desk.svelte.ts';
 import type { PieceLines } from './outlines.ts';
 import type { SizeContour } from '../../core/sizing/contours.ts';
@@ -16,7 +16,7 @@ import { formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, type View 
 export interface InkScene {
 	view: View;
 	palette: Palette;
-	result: Result | undefined;
+	result: Shown | undefined;
 	lines: PieceLines;
 	names: readonly string[];
 	station: Station;
@@ -126,7 +126,7 @@ function trace(context: CanvasRenderingContext2D, view: View, line: Float64Array
 	}
 }
 
-function paintMirror(context: CanvasRenderingContext2D, { view, palette, lines }: InkScene, result: Result): void {
+function paintMirror(context: CanvasRenderingContext2D, { view, palette, lines }: InkScene, result: Shown): void {
 	const { frame } = result.model;
 	if (frame.kind !== 'axisymmetric') return;
 	context.beginPath();
@@ -141,7 +141,7 @@ function paintMirror(context: CanvasRenderingContext2D, { view, palette, lines }
 }
 
 /** Zones with a size of their own: a dashed outline and a soft tint. */
-function paintZones(context: CanvasRenderingContext2D, { view, palette }: InkScene, result: Result): void {
+function paintZones(context: CanvasRenderingContext2D, { view, palette }: InkScene, result: Shown): void {
 	for (const outline of result.zoneOutlines) {
 		context.beginPath();
 		trace(context, view, outline);
@@ -160,7 +160,7 @@ function paintZones(context: CanvasRenderingContext2D, { view, palette }: InkSce
 	}
 }
 
-function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result: Result): void {
+function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result: Shown): void {
 	const { view, palette, lines, names, station, isSelected, hover, unlabelled } = scene;
 	const byGroup = station === 'label' || station === 'deliver';
 	const colourOf = new Map<number, string>();
@@ -190,7 +190,7 @@ function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result:
 }
 
 /** Division ticks across every piece. */
-function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: Result): void {
+function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: Shown): void {
 	const { view, palette, station } = scene;
 	const colour = { pinned: palette.ink, carried: palette.kingfisher, derived: palette.quiet };
 	result.divisions.pieces.forEach(({ x, y, source }) => {
@@ -222,7 +222,7 @@ function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: 
 function paintCounts(
 	context: CanvasRenderingContext2D,
 	{ view, palette, names, isSelected }: InkScene,
-	{ arrangement, divisions }: Result,
+	{ arrangement, divisions }: Shown,
 	colour: Record<'pinned' | 'carried' | 'derived', string>
 ): void {
 	context.font = font;
@@ -327,7 +327,7 @@ function paintCorners(context: CanvasRenderingContext2D, { palette, corners }: I
 function paintPoints(
 	context: CanvasRenderingContext2D,
 	{ view, palette, station, isSelected, hover }: InkScene,
-	result: Result
+	result: Shown
 ): void {
 	context.font = font;
 	context.textAlign = 'left';
@@ -349,7 +349,7 @@ function paintPoints(
 }
 
 /** Findings with a place, as small open triangles. */
-function paintFindings(context: CanvasRenderingContext2D, { view, palette, mark }: InkScene, result: Result): void {
+function paintFindings(context: CanvasRenderingContext2D, { view, palette, mark }: InkScene, result: Shown): void {
 	for (const { at, severity, code } of result.findings) {
 		if (!at || severity === 'note' || code === 'unlabelled') continue;
 		const [px, py] = [screenX(view, at.x), screenY(view, at.y)];

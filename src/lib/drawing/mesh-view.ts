@@ -1,7 +1,7 @@
 import { interpolateCividis } from 'd3';
 import * as THREE from 'three';
 import type { Measure } from '../../core/quality/measure.ts';
-import type { Result } from '../../core/pipeline.ts';
+import type { DeskResult } from '../desk/snapshot.ts';
 import {
 	meshFragmentShader,
 	meshVertexShader,
@@ -64,7 +64,7 @@ export class MeshView {
 	/** Coordinates on the card are relative to this, so that single precision suffices. */
 	private box = { x: 0, y: 0, half: 1 };
 	private elements = 0;
-	private result: Result | undefined;
+	private result: DeskResult | undefined;
 	private look = '';
 
 	constructor(canvas: HTMLCanvasElement) {
@@ -111,10 +111,12 @@ export class MeshView {
 	}
 
 	/** Takes a new mesh. */
-	show(result: Result): void {
-		if (this.result === result) return;
-		this.result = result;
+	show(result: DeskResult): void {
 		const { x, y, triangles, quads, triangleRegion, quadRegion } = result.mesh;
+		// A new label leaves the arrays as they are.
+		const isSame = this.result?.mesh.x === x && this.result.mesh.triangleRegion === triangleRegion;
+		this.result = result;
+		if (isSame) return;
 		let [minX, maxX, minY, maxY] = [Infinity, -Infinity, Infinity, -Infinity];
 		for (let i = 0; i < x.length; i++) {
 			minX = Math.min(minX, x[i]!);
@@ -145,12 +147,12 @@ export class MeshView {
 	}
 
 	/** Takes the values of a measure, one per element. */
-	measure(result: Result, { key, low, high, best }: Measure): void {
-		this.colours(result.quality[key]!.values, low, high, best === 'high');
+	measure(result: DeskResult, { key, low, high, best }: Measure): void {
+		this.colours(result.measure.taken.values, low, high, best === 'high');
 	}
 
 	/** Takes the sizes at the nodes: an element has the mean of its own, on a scale of ratios. */
-	sizes(result: Result, sizes: Float64Array): void {
+	sizes(result: DeskResult, sizes: Float64Array): void {
 		const { triangles, quads, triangleRegion, quadRegion } = result.mesh;
 		const values = new Float32Array(triangleRegion.length + quadRegion.length);
 		let [low, high] = [Infinity, -Infinity];

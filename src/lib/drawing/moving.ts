@@ -1,11 +1,13 @@
+import { linesOf } from '../../core/recipe/statement.ts';
+import { point } from '../../core/recipe/statements/point.ts';
 import { formatNumber, isLiteral } from '../../core/recipe/edits.ts';
 import { setCoordinate } from '../../core/recipe/intents.ts';
-import { parseRecipe, type Recipe } from '../../core/recipe/parse.ts';
+import { parseRecipe } from '../../core/recipe/parse.ts';
+import type { Recipe } from '../../core/recipe/recipe.ts';
 
 function pairOf(recipe: Recipe, name: string) {
-	for (const { statement } of recipe.lines)
-		if (statement?.kind === 'point' && statement.name.text === name)
-			return statement.at.kind === 'pair' ? statement.at : undefined;
+	for (const { statement } of linesOf(recipe.lines, point))
+		if (statement.name.text === name) return statement.at.kind === 'pair' ? statement.at : undefined;
 	return undefined;
 }
 

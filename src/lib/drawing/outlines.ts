@@ -1,4 +1,4 @@
-import type { Result } from '../../core/pipeline.ts';
+import type { Shown } from '../desk/snapshot.ts';
 import type { Arrangement } from '../../core/geometry/pieces.ts';
 import { insideOutline, walkOutline } from '../../core/geometry/faces.ts';
 import { flatten } from '../../core/geometry/parts.ts';
@@ -36,7 +36,7 @@ export function faceOutlines(arrangement: Arrangement, face: number): Float64Arr
 }
 
 /** The region whose face holds a point, by index, or −1. */
-export function regionAt(result: Result, x: number, y: number): number {
+export function regionAt(result: Shown, x: number, y: number): number {
 	return result.regions.findIndex(({ face }) => {
 		const [outer, ...inner] = faceOutlines(result.arrangement, face);
 		return insideOutline(outer!, x, y) && !inner.some((hole) => insideOutline(hole, x, y));
@@ -44,7 +44,7 @@ export function regionAt(result: Result, x: number, y: number): number {
 }
 
 /** The piece nearest to a point, within a distance in recipe units, or −1. */
-export function pieceAt(result: Result, lines: PieceLines, x: number, y: number, reach: number): number {
+export function pieceAt(result: Shown, lines: PieceLines, x: number, y: number, reach: number): number {
 	let best = -1;
 	let bestSquare = reach * reach;
 	result.arrangement.pieces.forEach((_, p) => {

@@ -1,3 +1,4 @@
+import { language } from '../../core/recipe/language.ts';
 import { fetchFile } from '../api/client.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
 import { filePoints, moveFilePoint, whyHeld, type FilePoint } from './file-points.ts';
@@ -47,7 +48,7 @@ export class RowGrip {
 		if (!held || !result || (held.to.x === held.point.x && held.to.y === held.point.y)) return;
 		const line = result.recipe.lines[result.model.curveLines[result.model.curvesByName.get(held.point.curve)![0]!]!]!;
 		const { statement } = line;
-		const file = statement && 'file' in statement ? statement.file?.text : undefined;
+		const file = statement && language().recordOf(statement).file?.(statement)?.text;
 		if (file === undefined) return;
 		try {
 			const changed = moveFilePoint(result, held.point, held.to, await fetchFile(desk.files[file]!));

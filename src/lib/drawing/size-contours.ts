@@ -1,14 +1,15 @@
-import type { Result } from '../../core/pipeline.ts';
+import { zonesOf } from '../../core/recipe/statements/size.ts';
+import type { Shown } from '../desk/snapshot.ts';
 import { contourLevels, nodeSizes, sizeContours, type SizeContour } from '../../core/sizing/contours.ts';
 import type { Palette } from './palette.ts';
 import { screenX, screenY, type View } from './view.ts';
 
 /** Sizes at the nodes of a result, and their contours. */
-export function contoursOf({ mesh, model, regions, fallbackSize }: Result): { sizes: Float64Array; lines: SizeContour[] } {
+export function contoursOf({ mesh, model, regions, fallbackSize }: Shown): { sizes: Float64Array; lines: SizeContour[] } {
 	const sizes = nodeSizes(mesh);
 	let [low, high] = [Infinity, 0];
 	for (const size of sizes) if (size > 0) [low, high] = [Math.min(low, size), Math.max(high, size)];
-	const plateaus = [...regions.map((r) => r.size ?? fallbackSize), ...model.zones.flatMap((z) => z.size ?? [])];
+	const plateaus = [...regions.map((r) => r.size ?? fallbackSize), ...zonesOf(model).flatMap((z) => z.size ?? [])];
 	return { sizes, lines: sizeContours(mesh, sizes, contourLevels(low, high, plateaus)) };
 }
 

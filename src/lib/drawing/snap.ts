@@ -1,5 +1,5 @@
 import { formatNumber } from '../../core/recipe/edits.ts';
-import type { Result } from '../../core/pipeline.ts';
+import type { Shown } from '../desk/snapshot.ts';
 import { ARC, arcOf, curveLength, lengthAt, pointAt, segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import { nearestOnCurve } from '../../core/geometry/meet.ts';
 import type { Place, Snap } from './tools.ts';
@@ -24,7 +24,7 @@ export interface SnapWish {
  * centre, a tangent or perpendicular from the place before, a place on the curve under the cursor,
  * alignment with the place before, the grid.
  */
-export function snapAt(view: View, px: number, py: number, result: Result | undefined, wish: SnapWish): Place {
+export function snapAt(view: View, px: number, py: number, result: Shown | undefined, wish: SnapWish): Place {
 	const near = (x: number, y: number) => Math.hypot(screenX(view, x) - px, screenY(view, y) - py) <= reach;
 	const step = niceStep(view.scale, wish.snapping ? 14 : 1);
 	const onStep = (value: number) => Number((Math.round(value / step) * step).toPrecision(12));
@@ -108,7 +108,7 @@ function whereOn(curve: Curve, p: { x: number; y: number }): { curve: string; sh
 }
 
 /** `start(line1)` or `end(line1)` for an end that no named point gives. */
-function endSource({ model }: Result, x: number, y: number): string | undefined {
+function endSource({ model }: Shown, x: number, y: number): string | undefined {
 	if (model.curves.length > curveLimit) return undefined;
 	for (const curve of model.curves) {
 		if (curve.closed || !writable(curve)) continue;

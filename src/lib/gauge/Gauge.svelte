@@ -7,7 +7,7 @@
 
 	const desk = useDesk();
 	const measure = $derived(measures.find((m) => m.key === desk.measure)!);
-	const taken = $derived(desk.result?.quality[desk.measure]);
+	const taken = $derived(desk.result?.measure.key === desk.measure ? desk.result.measure.taken : undefined);
 	const total = $derived(desk.result ? Object.values(desk.result.timings).reduce((a, b) => a + b, 0) : 0);
 	const sizes = $derived.by(() => {
 		const pieces = desk.result?.divisions.pieces ?? [];
@@ -74,7 +74,7 @@
 		<div>
 			<dt>time</dt>
 			<dd class="number">
-				{desk.stopped ? 'stopped' : desk.result ? `${total < 10 ? total.toFixed(1) : Math.round(total)} ms` : '–'}
+				{desk.meshing.stopped ? 'stopped' : desk.result ? `${total < 10 ? total.toFixed(1) : Math.round(total)} ms` : '–'}
 			</dd>
 		</div>
 	</dl>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { namesOf } from '../../core/recipe/edits.ts';
 	import { asParameters, calculate, calculators, fluids, writtenSize } from '../../core/recipe/physics/calculators.ts';
 	import { toRecipeUnits } from '../../core/recipe/units.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
@@ -58,9 +59,7 @@
 
 	function use(written: string): void {
 		if (!parametric) return onuse(written, '');
-		const names = desk.recipe.lines.flatMap(({ statement }) =>
-			statement && 'name' in statement && statement.name ? [statement.name.text] : []
-		);
+		const names = desk.recipe.lines.flatMap(({ statement }) => (statement ? namesOf(statement).map((use) => use.name) : []));
 		const { statements, size } = asParameters(calculator, values, lawOf, (name) => names.includes(name));
 		onuse(size, statements.join('\n'));
 	}

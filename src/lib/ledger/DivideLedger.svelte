@@ -22,7 +22,11 @@
 	const rows = $derived(desk.result ? [...new Set(shown)].map((p) => pieceRow(desk.result!, desk.names, p)) : []);
 	const across = ({ division: { spacing } }: PieceRow) => (spacing.law === 'across' ? '↔' : spacing.law === 'like' ? '=' : '–');
 	const acrossTitle = ({ division: { spacing } }: PieceRow) =>
-		spacing.law === 'across' || spacing.law === 'like' ? `as ${desk.names[spacing.piece]}` : 'even';
+		spacing.law === 'across' || spacing.law === 'like'
+			? `as ${desk.names[spacing.piece]}`
+			: spacing.law === 'smoothed'
+				? 'smoothed with the regions beside it'
+				: 'even';
 	const sources = { pinned: 'typed by you', carried: 'carried by a structured neighbour', derived: 'follows from a size' };
 
 	/** An edit of a selected row is an edit of all selected rows. */

@@ -4,7 +4,9 @@
 	import { parseRecipe } from '../../core/recipe/parse.ts';
 	import type { Finding } from '../../core/text/finding.ts';
 	import type { Region } from '../../core/domain/regions.ts';
-	import type { FillKind } from '../../core/recipe/syntax.ts';
+	import { fillMethods, methodOf } from '../../core/fill/methods.ts';
+	import type { FillKind } from '../../core/recipe/statements/fill.ts';
+	import { globalSizes } from '../../core/recipe/statements/size.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import Cell from './Cell.svelte';
 	import { clauseText, short } from './rows.ts';
@@ -21,6 +23,7 @@
 		for (const r of result.mesh.quadRegion) elements[r]!++;
 		return result.regions.map((region, r) => ({
 			region,
+			method: methodOf(region),
 			elements: elements[r]!,
 			area: areas[r]!,
 			own: ownSize(region.fillLine),
@@ -30,7 +33,7 @@
 	const corners = $derived(desk.selected('point'));
 	/** The structured region that is selected, or the only one. */
 	const structured = $derived.by(() => {
-		const all = rows.filter((row) => row.region.fill === 'structured');
+		const all = rows.filter((row) => row.method?.layOut);
 		return all.find((row) => selected.includes(row.region.name)) ?? (all.length === 1 ? all[0] : undefined);
 	});
 
@@ -39,7 +42,7 @@
 		desk.edit(setCorners(desk.recipe, statement, fillLine, corners), `Corners of ${name}: ${corners.join(', ')}`);
 	}
 
-	const global = $derived(desk.result?.model.sizes.at(-1));
+	const global = $derived(desk.result && globalSizes(desk.result.model).at(-1));
 	const unnamed = $derived(desk.result?.findings.filter((f) => f.code === 'unnamed-face') ?? []);
 	const sizeSource = $derived(global ? clause(global.line, 'size') : '');
 	const growthSource = $derived(global ? clause(global.line, 'growth').replace(/^growth\s+/, '') : '');
@@ -67,10 +70,11 @@
 		desk.edit(setFill(desk.recipe, names, kind, rest), `Fill ${say(names)}: ${kind} ${rest}`.trim());
 	}
 
-	/** A kind of fill; triangles keep the size that the region has. */
+	/** A way to fill; the size that the region has is kept where it means something. */
 	function chooseFill(name: string, chosen: string, own: string): void {
+		const takesSize = fillMethods.find((method) => method.source === chosen)?.takesSize;
 		const [kind, ...pattern] = chosen.split(' ') as [FillKind, ...string[]];
-		if (kind === 'triangles' && own) pattern.push(`size ${own}`);
+		if (takesSize && own) pattern.push(`size ${own}`);
 		fill(name, kind, pattern.join(' '));
 	}
 
@@ -102,8 +106,8 @@
 	>
 	<label title="More elements than this are made only after a question"
 		>ask above <Cell
-			display={desk.askAbove.toLocaleString('en')}
-			source={String(desk.askAbove)}
+			display={desk.meshing.askAbove.toLocaleString('en')}
+			source={String(desk.meshing.askAbove)}
 			label="Ask above"
 			onset={(typed) => {
 				const limit = Number(typed.replaceAll(/[ ,]/g, ''));
@@ -125,7 +129,7 @@
 		></thead
 	>
 	<tbody>
-		{#each rows as { region, elements, area, own, layout } (region.name)}
+		{#each rows as { region, method, elements, area, own, layout } (region.name)}
 			<tr
 				class:selected={desk.isSelected('region', region.name)}
 				class:hovered={desk.hover === thingKey('region', region.name)}
@@ -140,22 +144,20 @@
 				<td>
 					<select
 						aria-label="Fill of {region.name}"
-						value={region.halved ? 'triangles right' : region.even ? 'triangles even' : region.fill}
+						value={method?.source ?? 'none'}
 						onchange={(event) => chooseFill(region.name, event.currentTarget.value, own)}
 					>
-						<option value="structured">structured</option><option value="triangles">triangles</option><option
-							value="triangles even">even triangles</option
-						><option value="triangles right">right triangles</option><option value="none">none</option>
+						{#each fillMethods as { source, title } (source)}<option value={source}>{title}</option>{/each}
+						<option value="none">none</option>
 					</select>
 				</td>
 				<td
-					>{#if region.fill === 'triangles'}<Cell
+					>{#if method?.takesSize}<Cell
 							display={String(region.size ?? desk.result?.fallbackSize ?? '')}
 							source={own}
 							label="Size in {region.name}"
-							onset={(typed) =>
-								fill(region.name, 'triangles', [region.even ? 'even' : '', typed && `size ${typed}`].join(' ').trim())}
-						/>{:else if region.fill === 'structured' && !region.halved}<Cell
+							onset={(typed) => chooseFill(region.name, method.source, typed)}
+						/>{:else if method}<Cell
 							display={layout || 'automatic'}
 							source={layout}
 							align="left"

@@ -1,15 +1,21 @@
 <script lang="ts">
+	import { language } from '../../core/recipe/language.ts';
+	import { isA } from '../../core/recipe/statement.ts';
+	import { parameter as parameterStatement } from '../../core/recipe/statements/let.ts';
+	import { point as pointStatement } from '../../core/recipe/statements/point.ts';
 	import { curveLength } from '../../core/geometry/curve.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { isLiteral, renameEverywhere } from '../../core/recipe/edits.ts';
 	import { setCoordinate, setParameter } from '../../core/recipe/intents.ts';
 	import { formatValue } from '../../core/recipe/evaluate.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import type { Statement } from '../../core/recipe/syntax.ts';
 	import Cell from './Cell.svelte';
 	import { rowLimit, short } from './rows.ts';
 
 	const desk = useDesk();
 	const result = $derived(desk.result);
+	const titleOf = (statement: Statement | undefined) => (statement ? language().recordOf(statement).title.toLowerCase() : '');
 	const curves = $derived.by(() => {
 		if (!result) return [];
 		return [...result.model.curvesByName]
@@ -17,7 +23,7 @@
 			.slice(0, rowLimit)
 			.map(([name, list]) => ({
 				name,
-				kind: result.recipe.lines[result.model.curveLines[list[0]!]!]?.statement?.kind ?? '',
+				kind: titleOf(result.recipe.lines[result.model.curveLines[list[0]!]!]?.statement),
 				length: list.reduce((sum, c) => sum + curveLength(result.model.curves[c]!), 0),
 				pieces: list.flatMap((c) => result.arrangement.byCurve[c]!).map((p) => desk.names[p.piece]!)
 			}));
@@ -27,12 +33,11 @@
 	function written(line: number, pick: 'value' | 'x' | 'y'): { text: string; literal: boolean } {
 		const entry = result!.recipe.lines[line]!;
 		const { statement } = entry;
-		const expression =
-			statement?.kind === 'let'
-				? statement.value
-				: statement?.kind === 'point' && statement.at.kind === 'pair' && pick !== 'value'
-					? statement.at[pick]
-					: undefined;
+		const expression = isA(parameterStatement, statement)
+			? statement.value
+			: isA(pointStatement, statement) && statement.at.kind === 'pair' && pick !== 'value'
+				? statement.at[pick]
+				: undefined;
 		if (!expression) return { text: '', literal: false };
 		return {
 			text: result!.recipe.text.slice(entry.from + expression.from, entry.from + expression.to),

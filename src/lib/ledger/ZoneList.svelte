@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { isA } from '../../core/recipe/statement.ts';
+	import { size as sizeStatement } from '../../core/recipe/statements/size.ts';
 	import { addStatement, removeStatement, setClause } from '../../core/recipe/edits.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { withStatements } from '../../core/recipe/intents.ts';
@@ -17,7 +19,7 @@
 	const rows = $derived(
 		desk.recipe.lines.flatMap((line, index) => {
 			const { statement } = line;
-			if (statement?.kind !== 'zone') return [];
+			if (!isA(sizeStatement, statement) || !statement.zone) return [];
 			const clause = (name: string) => {
 				const span = statement.clauses.find((c) => c.name === name);
 				return span ? desk.text.slice(line.from + span.from, line.from + span.to) : '';

@@ -4,6 +4,7 @@ import {
 	completionStatus,
 	moveCompletionSelection,
 	selectedCompletionIndex,
+	snippetCompletion,
 	type Completion,
 	type CompletionContext,
 	type CompletionResult
@@ -15,11 +16,12 @@ import { tags } from '@lezer/highlight';
 import { boundaryKinds, groupColours } from '../../core/recipe/boundary-kinds.ts';
 import { functionNames } from '../../core/recipe/expressions.ts';
 import { expectedNext, parseRecipe } from '../../core/recipe/parse.ts';
-import { keywords, statementKinds } from '../../core/recipe/tokens.ts';
+import { language as recipe } from '../../core/recipe/language.ts';
+import { statements } from '../../core/recipe/statements/table.ts';
 import { knownUnits, lengthUnits } from '../../core/recipe/units.ts';
 
-const reserved = new Set(keywords);
-const kinds = new Set(statementKinds);
+const reserved = new Set(recipe().words);
+const kinds = new Set(recipe().starts);
 const functions = new Set(functionNames);
 
 const language = StreamLanguage.define<{ afterNumber: boolean }>({
@@ -72,6 +74,11 @@ export function recipeLanguage(): LanguageSupport {
 	]);
 }
 
+/** A template for every kind of statement: Tab goes from one thing to fill in to the next. */
+const starts: Completion[] = statements.map(({ words, form, title, doc }) =>
+	snippetCompletion(form, { label: words[0]!, detail: title, info: doc, type: 'keyword' })
+);
+
 function takeOffer(view: EditorView): boolean {
 	if (completionStatus(view.state) === null) return false;
 	if (selectedCompletionIndex(view.state) === null) moveCompletionSelection(true)(view);
@@ -87,7 +94,7 @@ function complete(context: CompletionContext): CompletionResult | null {
 	if (word === '' && !context.explicit) return null;
 	const ahead = before.slice(0, before.length - word.length);
 	const options: Completion[] = [];
-	if (ahead.trim() === '') options.push(...statementKinds.map((label) => ({ label, type: 'keyword' })));
+	if (ahead.trim() === '') options.push(...starts);
 	else {
 		const could = expectedNext(ahead);
 		options.push(
@@ -106,11 +113,13 @@ function namesFor(ahead: string, text: string): Completion[] {
 	if (/\bcolour\s+$/.test(ahead)) return words(Object.keys(groupColours), 'colour');
 	if (/^\s*units\s+$/.test(ahead)) return words(lengthUnits, 'unit');
 	if (/\babout\s+$/.test(ahead)) return words(['x', 'y'], 'axis');
-	const defined = parseRecipe(text).lines.flatMap(({ statement }) =>
-		statement && 'name' in statement && statement.name ? [{ name: statement.name.text, kind: statement.kind }] : []
-	);
+	const defined = parseRecipe(text).lines.flatMap(({ statement }) => {
+		const record = statement && recipe().recordOf(statement);
+		const own = record?.defines?.(statement!);
+		return own ? [{ name: own.name.text, space: own.space, title: record!.title.toLowerCase() }] : [];
+	});
 	const regions = /^\s*fill\b|=\s*region\b/.test(ahead);
 	return defined
-		.filter(({ kind }) => (kind === 'region') === regions && kind !== 'group')
-		.map(({ name, kind }) => ({ label: name, detail: kind, type: 'variable' }));
+		.filter(({ space }) => space === (regions ? 'region' : 'value'))
+		.map(({ name, title }) => ({ label: name, detail: title, type: 'variable' }));
 }

@@ -1,6 +1,6 @@
 import type { Division } from '../../core/divide/division.ts';
 import { jumpAt } from '../../core/divide/jumps.ts';
-import type { Result } from '../../core/pipeline.ts';
+import type { Shown } from '../desk/snapshot.ts';
 
 /** One row of the Divide ledger. */
 export interface PieceRow {
@@ -31,7 +31,7 @@ export function short(value: number): string {
 }
 
 /** The row of a piece. */
-export function pieceRow(result: Result, names: readonly string[], piece: number): PieceRow {
+export function pieceRow(result: Shown, names: readonly string[], piece: number): PieceRow {
 	const { arrangement, divisions } = result;
 	const division = divisions.pieces[piece]!;
 	const jumps = (['start', 'end'] as const).flatMap((end) => jumpAt(arrangement, divisions.pieces, piece, end)?.ratio ?? []);
@@ -49,7 +49,7 @@ export function pieceRow(result: Result, names: readonly string[], piece: number
 }
 
 /** The numbers and the end of a spacing as the recipe writes them. */
-function spacingText(result: Result, { spacingLine }: Division): { spacing: string; toward: string } {
+function spacingText(result: Shown, { spacingLine }: Division): { spacing: string; toward: string } {
 	const written = clauseText(result, spacingLine, 'spacing');
 	const [, numbers, toward] = /^(.*?)\s+(?:toward|at|from)\s+(\S+)$/s.exec(written) ?? [];
 	const spacing = numbers ?? written;
@@ -65,14 +65,14 @@ export function spacingClause(typed: string, toward: string): string {
 }
 
 /** A clause of a statement as it is written; empty where there is none. */
-export function clauseText(result: Result, line: number, clause: string): string {
+export function clauseText(result: Shown, line: number, clause: string): string {
 	const statement = result.recipe.lines[line];
 	const span = statement?.statement?.clauses.find((c) => c.name === clause);
 	return statement && span ? result.recipe.text.slice(statement.from + span.from, statement.from + span.to) : '';
 }
 
 /** Curves and points at one end of a piece but not at the other. */
-export function targetsOf(result: Result, piece: number): { start: string[]; end: string[] } {
+export function targetsOf(result: Shown, piece: number): { start: string[]; end: string[] } {
 	const { arrangement, model } = result;
 	const own = arrangement.pieces[piece]!;
 	const at = (junction: number): Set<string> => {

@@ -1,46 +1,29 @@
-import { hypot } from '../../numeric/elementary.ts';
-import { sameNumbers } from '../../numeric/same.ts';
+import type { Layout } from '../../blocks/layout.ts';
 import type { Division } from '../../divide/division.ts';
 import type { GeometricNumber } from '../../divide/laws/geometric.ts';
-import { positions, SpacingError, type Spacing } from '../../divide/spacing.ts';
+import { SpacingError } from '../../divide/laws/spacing-error.ts';
+import { positions, type Spacing } from '../../divide/spacing.ts';
 import { originOf } from '../../divide/spread.ts';
-import type { RegionBoundary } from '../boundary.ts';
-import type { Model } from '../../recipe/model.ts';
-import type { Arrangement, Walk } from '../../geometry/pieces.ts';
-import type { Region } from '../../domain/regions.ts';
+import type { Walk } from '../../geometry/pieces.ts';
+import { hypot } from '../../numeric/elementary.ts';
 import { elementLimit } from '../../sizing/size-rule.ts';
-import { FillError } from '../method.ts';
-import type { NodeLayout } from './fill-structured.ts';
-import type { Layout } from '../../blocks/layout.ts';
-
-/** What a layout is filled from, besides its boundary. */
-export interface LayoutScene {
-	model: Model;
-	arrangement: Arrangement;
-	divisions: readonly Division[];
-	region: Region;
-	/** The element size where the region has none. */
-	size: number;
-}
+import { FillError, type FillJob } from '../method.ts';
+import type { NodeLayout } from '../node-layout.ts';
 
 /**
- * A layout in the node numbers of its region's boundary.
+ * The layout of a job in the node numbers of its boundary.
  *
- * @param own the counts that the layout has inside, as {@link layoutEquations} numbers them
+ * @throws FillError where it would have too many elements, or its spacing across has no solution
  */
-export function layoutNodes(
-	layout: Layout,
-	boundary: RegionBoundary,
-	scene: LayoutScene,
-	own: readonly number[]
-): NodeLayout | FillError {
+export function layoutNodes(job: FillJob & { layout: Layout }): NodeLayout {
+	const { layout, own } = job;
 	const along = (walk: Walk): Uint32Array => {
 		const nodes: number[] = [];
 		// A walk of a hole is turned about, and so are its half-pieces.
 		for (const h of walk) {
 			const known =
-				boundary.along.get(h) ??
-				boundary.along
+				job.along.get(h) ??
+				job.along
 					.get(h ^ 1)!
 					.slice()
 					.reverse();
@@ -49,30 +32,36 @@ export function layoutNodes(
 		return Uint32Array.from(nodes);
 	};
 	const closed = (walk: Walk) => along(walk).slice(0, -1);
-	const { x, y } = boundary.input;
-	const tooMany = (amount: number) =>
-		new FillError('too-many', `its sides ask for ${amount} elements, above the limit of ${elementLimit}; use fewer divisions`, {
-			x: x[0]!,
-			y: y[0]!
-		});
+	const { x, y } = job.input;
+	const checkAmount = (amount: number) => {
+		if (amount <= elementLimit) return;
+		throw new FillError(
+			'too-many',
+			`its sides ask for ${amount} elements, above the limit of ${elementLimit}; use fewer divisions`,
+			{
+				x: x[0]!,
+				y: y[0]!
+			}
+		);
+	};
 	try {
 		if (layout.kind === 'block') {
 			const sides = layout.sides.map(along) as [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
 			const amount = (sides[0].length - 1) * (sides[1].length - 1);
-			if (amount > elementLimit) return tooMany(amount);
-			return { kind: 'block', sides, walls: wallsOf(layout.sides, scene.divisions) };
+			checkAmount(amount);
+			return { kind: 'block', sides, walls: wallsOf(layout.sides, job.divisions) };
 		}
 		if (layout.kind === 'star') {
 			const sides = layout.sides.map(along);
 			const amount = sides.reduce((sum, side) => sum + side.length, 0) ** 2 / 4;
-			if (amount > elementLimit) return tooMany(amount);
+			checkAmount(amount);
 			return { kind: 'star', sides, spokes: [...own] };
 		}
 		const outer = closed(layout.kind === 'ring' ? layout.outer : layout.sides.flat());
 		const inner = layout.kind === 'ring' ? closed(layout.inner) : undefined;
 		const distance = inner ? meanGap(x, y, outer, inner) : 0.45 * meanRadius(x, y, outer);
-		const across = acrossOf(layout, distance, scene);
-		if (outer.length * across.length > elementLimit) return tooMany(outer.length * across.length);
+		const across = acrossOf(job, distance);
+		checkAmount(outer.length * across.length);
 		if (inner)
 			return { kind: 'ring', outer, inner, across, ...(layout.kind === 'ring' && layout.matched ? { matched: true } : {}) };
 		return {
@@ -83,20 +72,12 @@ export function layoutNodes(
 		};
 	} catch (error) {
 		if (!(error instanceof SpacingError)) throw error;
-		return new FillError('spacing', error.message, { x: x[0]!, y: y[0]! });
+		throw new FillError('spacing', error.message, { x: x[0]!, y: y[0]! });
 	}
 }
 
-/** Whether two layouts are the same, number for number: then so are their fills. */
-export function sameLayout(a: NodeLayout | FillError | undefined, b: NodeLayout | FillError | undefined): boolean {
-	if (!a || !b) return a === b;
-	if (a instanceof FillError || b instanceof FillError)
-		return a instanceof FillError && b instanceof FillError && a.message === b.message;
-	const [own, other] = [numbersOf(a), numbersOf(b)];
-	return a.kind === b.kind && own.length === other.length && own.every((list, k) => sameNumbers(list, other[k]!));
-}
-
-function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
+/** A layout as numbers: with the same numbers it is the same. */
+export function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
 	switch (layout.kind) {
 		case 'block':
 			return [...layout.sides, layout.walls.map(Number)];
@@ -129,7 +110,8 @@ function wallsOf(sides: readonly Walk[], divisions: readonly Division[]): [boole
 }
 
 /** Positions across a ring or from a round outline to its core; a count follows from the size where none is given. */
-function acrossOf(layout: Layout, distance: number, { model, arrangement, region, size }: LayoutScene): Float64Array {
+function acrossOf({ domain, region, layout }: FillJob & { layout: Layout }, distance: number): Float64Array {
+	const { model, arrangement, fallbackSize: size } = domain;
 	const { count, number } = region.across ?? {};
 	const n = count ?? Math.max(1, Math.min(10_000, Math.round(distance / (region.size ?? size))));
 	let spacing: Spacing = { law: 'even' };

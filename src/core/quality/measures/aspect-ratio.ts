@@ -1,5 +1,5 @@
 import { hypot } from '../../numeric/elementary.ts';
-import { cornerCross, side, type Measure } from '../measure.ts';
+import type { Measure } from '../measure.ts';
 
 /**
  * Longest over shortest extent. Triangle: longest side over 2√3 times the inradius, 1 for the
@@ -13,15 +13,15 @@ export const aspectRatio: Measure = {
 	low: 1,
 	high: 10,
 	best: 'low',
-	of(px, py, n) {
+	of({ n, x, y, side, cross }) {
 		if (n === 3) {
-			const [a, b, c] = [side(px, py, 3, 0), side(px, py, 3, 1), side(px, py, 3, 2)];
-			const doubleArea = cornerCross(px, py, 3, 0);
+			const [a, b, c] = [side[0]!, side[1]!, side[2]!];
+			const doubleArea = cross[0]!;
 			// The inradius is 2 A / (a + b + c).
 			return doubleArea > 0 ? (Math.max(a, b, c) * (a + b + c)) / (2 * Math.sqrt(3) * doubleArea) : Infinity;
 		}
-		const along = hypot(px[1]! + px[2]! - px[0]! - px[3]!, py[1]! + py[2]! - py[0]! - py[3]!);
-		const across = hypot(px[2]! + px[3]! - px[0]! - px[1]!, py[2]! + py[3]! - py[0]! - py[1]!);
+		const along = hypot(x[1]! + x[2]! - x[0]! - x[3]!, y[1]! + y[2]! - y[0]! - y[3]!);
+		const across = hypot(x[2]! + x[3]! - x[0]! - x[1]!, y[2]! + y[3]! - y[0]! - y[1]!);
 		return Math.max(along, across) / Math.min(along, across);
 	}
 };

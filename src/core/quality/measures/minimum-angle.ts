@@ -1,4 +1,4 @@
-import { cornerAngle, type Measure } from '../measure.ts';
+import type { Measure } from '../measure.ts';
 
 /** The smallest inner angle. */
 export const minimumAngle: Measure = {
@@ -8,9 +8,5 @@ export const minimumAngle: Measure = {
 	low: 0,
 	high: 90,
 	best: 'high',
-	of(px, py, n) {
-		let least = 360;
-		for (let k = 0; k < n; k++) least = Math.min(least, cornerAngle(px, py, n, k));
-		return least;
-	}
+	of: (element) => element.smallestAngle
 };

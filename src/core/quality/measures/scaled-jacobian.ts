@@ -1,4 +1,4 @@
-import { cornerCross, side, type Measure } from '../measure.ts';
+import type { Measure } from '../measure.ts';
 
 /**
  * The smallest corner Jacobian over the lengths of its two sides, scaled to 1 for the regular
@@ -12,12 +12,13 @@ export const scaledJacobian: Measure = {
 	low: 0,
 	high: 1,
 	best: 'high',
-	of(px, py, n) {
+	of({ n, side, cross }) {
 		let least = Infinity;
 		for (let k = 0; k < n; k++) {
-			const lengths = side(px, py, n, k) * side(px, py, n, k === 0 ? n - 1 : k - 1);
-			least = Math.min(least, lengths > 0 ? cornerCross(px, py, n, k) / lengths : 0);
+			const lengths = side[k]! * side[k === 0 ? n - 1 : k - 1]!;
+			const value = lengths > 0 ? cross[k]! / lengths : 0;
+			if (value < least) least = value;
 		}
-		return n === 3 ? (least * 2) / Math.sqrt(3) : least;
+		return n === 3 ? least * (2 / Math.sqrt(3)) : least;
 	}
 };

@@ -1,5 +1,7 @@
-import { EmbeddedActionsParser, type IToken } from 'chevrotain';
-import type { Clause, CurveReference, Expression, Placing, Word } from '../syntax.ts';
+import { EmbeddedActionsParser, type IToken, type ParserMethod, type TokenType } from 'chevrotain';
+import { word, type OwnRule, type Rules } from './rules.ts';
+import type { StatementRecord } from './statement.ts';
+import type { Clause, CurveReference, Expression, Placing, Statement, Word } from './syntax.ts';
 import {
 	CloseRound,
 	CloseSquare,
@@ -15,21 +17,51 @@ import {
 	OpenSquare,
 	Plus,
 	Power,
-	Text,
+	Quoted,
 	Times,
 	Unit
-} from '../tokens.ts';
+} from './tokens.ts';
 
-/** A token as a word with its place. */
-export const word = (token: IToken): Word => ({
-	text: token.image,
-	from: token.startOffset,
-	to: token.startOffset + token.image.length
-});
+/** The words of the rules that all statements share. */
+export const sharedWords: readonly string[] = ['to', 'turned', 'scaled', 'moved'];
 
-/** What all statements are made of: names, references, expressions, and clauses with their places. */
-export abstract class ReferenceGrammar extends EmbeddedActionsParser {
-	protected clauses: Clause[] = [];
+/**
+ * The grammar of one statement: the rules of all statements, put together from their records, and what they share —
+ * names, references, expressions, and clauses with their places. `parse.ts` cuts a recipe into statements and hands each to
+ * `statement`; completion asks the same rules what may stand next.
+ */
+export class StatementParser extends EmbeddedActionsParser {
+	private clauses: Clause[] = [];
+	private readonly owned = new Map<string, ParserMethod<[], unknown>>();
+
+	constructor(tokens: TokenType[], records: readonly StatementRecord[]) {
+		super(tokens, { maxLookahead: 2, recoveryEnabled: false });
+		// The methods of a parser are not public; a statement's grammar is a part of it that stands in another file.
+		const rules = this as unknown as Rules;
+		for (const own of new Set(records.flatMap((record) => record.rules ?? [])))
+			this.owned.set(
+				own.name,
+				this.RULE(own.name, () => own.parse(rules))
+			);
+		const starts = records.map((record) => ({
+			record,
+			rule: this.RULE(`${record.kind}Statement`, () => record.grammar(rules))
+		}));
+		this.statement = this.RULE('statement', (): Statement => {
+			this.ACTION(() => (this.clauses = []));
+			const clauses = this.clauses;
+			const alternatives = starts.map(({ rule }, k) => ({ ALT: () => this.subrule(k, rule) }));
+			return { ...this.OR<Omit<Statement, 'clauses'>>(alternatives), clauses } as Statement;
+		});
+		this.performSelfAnalysis();
+	}
+
+	/** Any statement; the tokens of one logical line are the whole input. */
+	readonly statement: ParserMethod<[], Statement>;
+
+	own<T>(rule: OwnRule<T>): ParserMethod<[], T> {
+		return this.owned.get(rule.name) as ParserMethod<[], T>;
+	}
 
 	/** Runs `parse` and notes what it consumed as a clause of the statement. */
 	protected clause<T>(name: string, parse: () => T): T {
@@ -186,21 +218,21 @@ export abstract class ReferenceGrammar extends EmbeddedActionsParser {
 	});
 
 	protected quoted = this.RULE('quoted', (): Word => {
-		const token = this.CONSUME(Text);
+		const token = this.CONSUME(Quoted);
 		return { text: token.image.slice(1, -1), from: token.startOffset, to: token.startOffset + token.image.length };
 	});
 
 	protected pointChain = this.RULE('pointChain', () => {
 		const points = [this.SUBRULE(this.expression)];
 		this.AT_LEAST_ONE(() => {
-			this.CONSUME(keyword.to);
+			this.CONSUME(keyword('to'));
 			points.push(this.SUBRULE2(this.expression));
 		});
 		return points;
 	});
 
 	protected turnClause = this.RULE('turnClause', () => {
-		this.CONSUME(keyword.turned);
+		this.CONSUME(keyword('turned'));
 		return this.SUBRULE(this.expression);
 	});
 
@@ -208,7 +240,7 @@ export abstract class ReferenceGrammar extends EmbeddedActionsParser {
 	protected placing = this.RULE('placing', (): Placing => {
 		const part = (name: 'scaled' | 'turned' | 'moved', parse: () => Expression) =>
 			this.clause(name, () => {
-				this.CONSUME(keyword[name]);
+				this.CONSUME(keyword(name));
 				return parse();
 			});
 		const scaled = this.OPTION(() => part('scaled', () => this.SUBRULE(this.expression)));

@@ -1,0 +1,17 @@
+/** A layout with the local nodes of its sides, each from corner to corner. */
+export type NodeLayout =
+	| {
+			kind: 'block';
+			sides: [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
+			/** The sides along which the first cells keep their height, as fixed numbers of length ask. */
+			walls: [boolean, boolean, boolean, boolean];
+	  }
+	/** `spokes[i]` divisions from side i to the middle; side i carries spokes[i − 1] + spokes[i + 1]. */
+	| { kind: 'star'; sides: Uint32Array[]; spokes: number[] }
+	/**
+	 * Closed walks, the first node not repeated; `across` the positions from the outer to the inner one, as
+	 * fractions. Where they are `matched` the first nodes face one another.
+	 */
+	| { kind: 'ring'; outer: Uint32Array; inner: Uint32Array; across: Float64Array; matched?: true }
+	/** A closed walk, and how many nodes its first side has where the core shall have corners; `across` from the outline to the core. */
+	| { kind: 'disc'; outline: Uint32Array; first: number; across: Float64Array };

@@ -1,0 +1,272 @@
+import type { SplineParameter } from '../geometry/spline.ts';
+import { compose, mapPoint } from '../geometry/transform.ts';
+import { hypot } from '../numeric/elementary.ts';
+import { fileNamed, placement } from './curve-files.ts';
+import { evaluatePoint } from './expressions.ts';
+import type { Outline } from './model.ts';
+import { namesIn, type NameUse } from './names.ts';
+import { type OwnRule, word } from './rules.ts';
+import type { Expression, Placing, Statement, Word } from './syntax.ts';
+import { Comma, keyword, NumberLiteral } from './tokens.ts';
+import { fail, type Workshop } from './workshop.ts';
+
+/** A curve through points, written out or from a file. */
+export interface Outlined extends Statement {
+	name: Word;
+	/** Points in order, when the curve is written out in the recipe. */
+	points: Expression[];
+	/** The coordinate file, when the points come from one. */
+	file?: Word;
+	/** With a file: which of its outlines, counted from 1; the first when absent. */
+	outline?: Word;
+	/** With a file: the columns that hold x and y, counted from 1. */
+	columns?: [number, number];
+	/** With a file: the rows to leave out, by their line in the file. */
+	without?: Word[];
+	/** With a file: the point on which its first row lies. */
+	start?: Expression;
+	/** With a file: the point on which its last row lies. */
+	end?: Expression;
+	placing?: Placing;
+	closed: boolean;
+	parameter: SplineParameter;
+	ends?: SplineEnds;
+	/** The turn of the points' polygon from which it is a corner. */
+	corners?: Expression;
+}
+
+/** How an open spline ends; `clamped` with the directions at its start and end. */
+export type SplineEnds = { kind: 'natural' | 'not-a-knot' } | { kind: 'clamped'; start: Expression; end: Expression };
+
+/** The words of {@link fileShape}. */
+export const fileWords: readonly string[] = [
+	'through',
+	'outline',
+	'columns',
+	'without',
+	'from',
+	'to',
+	'scaled',
+	'turned',
+	'moved'
+];
+
+/** The clauses of {@link fileShape}, in their order. */
+export const fileClauses: readonly string[] = [
+	'file',
+	'outline',
+	'columns',
+	'without',
+	'from',
+	'to',
+	'scaled',
+	'turned',
+	'moved'
+];
+
+/** `through "file"`, which of its outlines and columns, which rows not, and where it is laid. */
+export const fileShape: OwnRule<
+	Pick<Outlined, 'outline' | 'columns' | 'without' | 'start' | 'end' | 'placing'> & { file: Word }
+> = {
+	name: 'fileShape',
+	parse(p) {
+		p.CONSUME(keyword('through'));
+		const file = p.clause('file', () => p.SUBRULE(p.quoted));
+		const outline = p.OPTION(() =>
+			p.clause('outline', () => {
+				p.CONSUME(keyword('outline'));
+				return word(p.CONSUME(NumberLiteral));
+			})
+		);
+		const columns = p.OPTION2(() =>
+			p.clause('columns', () => {
+				p.CONSUME(keyword('columns'));
+				const x = Number(p.CONSUME2(NumberLiteral).image);
+				p.CONSUME(Comma);
+				return [x, Number(p.CONSUME3(NumberLiteral).image)] as [number, number];
+			})
+		);
+		const without = p.OPTION3(() =>
+			p.clause('without', () => {
+				p.CONSUME(keyword('without'));
+				const rows = [word(p.CONSUME4(NumberLiteral))];
+				p.MANY(() => {
+					p.CONSUME2(Comma);
+					rows.push(word(p.CONSUME5(NumberLiteral)));
+				});
+				return rows;
+			})
+		);
+		const start = p.OPTION4(() =>
+			p.clause('from', () => {
+				p.CONSUME(keyword('from'));
+				return p.SUBRULE(p.expression);
+			})
+		);
+		const end = p.OPTION5(() =>
+			p.clause('to', () => {
+				p.CONSUME(keyword('to'));
+				return p.SUBRULE2(p.expression);
+			})
+		);
+		const placing = p.SUBRULE(p.placing);
+		return { file, outline, columns, without, start, end, placing };
+	}
+};
+
+/** The names that a curve through points uses. */
+export const usesOf = ({ points, start, end, placing, ends, corners }: Outlined): NameUse[] =>
+	namesIn(
+		points,
+		start,
+		end,
+		placing?.scaled,
+		placing?.turned,
+		placing?.moved,
+		corners,
+		ends?.kind === 'clamped' ? [ends.start, ends.end] : []
+	);
+
+/** Its first and last point, where they are written out. */
+export const endsOf = ({ points: [start, ...more] }: Outlined): { start?: Expression; end?: Expression } =>
+	start ? { start, end: more.at(-1) ?? start } : {};
+
+/** The points, at least as many as a curve needs. */
+export function outlineOf(statement: Outlined, shop: Workshop): Outline & { closed: boolean } {
+	const outline = pointsOf(statement, shop);
+	const least = outline.closed ? 3 : 2;
+	if (outline.x.length < least)
+		fail(
+			statement.name,
+			`${outline.closed ? 'a closed curve' : 'a curve'} needs at least ${least} different points, found ${outline.x.length}`
+		);
+	return outline;
+}
+
+/** The points of a polyline or spline; neighbours that repeat, to rounding, are taken once. */
+function pointsOf(statement: Outlined, shop: Workshop): Outline & { closed: boolean } {
+	const outline = statement.file ? outlineFromFile(statement, statement.file, shop) : outlineWritten(statement, shop);
+	const x: number[] = [];
+	const y: number[] = [];
+	const lines: number[] = [];
+	const small = 1e-12 * outlineSize(outline);
+	const near = (i: number, px: number, py: number) => hypot(outline.x[i]! - px, outline.y[i]! - py) <= small;
+	for (let i = 0; i < outline.x.length; i++) {
+		if (x.length > 0 && near(i, x.at(-1)!, y.at(-1)!)) continue;
+		x.push(outline.x[i]!);
+		y.push(outline.y[i]!);
+		if (outline.lines) lines.push(outline.lines[i]!);
+	}
+	// A curve that comes back to its start is closed, said or not.
+	const returns = x.length > 2 && hypot(x[0]! - x.at(-1)!, y[0]! - y.at(-1)!) <= small;
+	if (returns) {
+		x.pop();
+		y.pop();
+	}
+	return {
+		x: Float64Array.from(x),
+		y: Float64Array.from(y),
+		closed: statement.closed || returns,
+		...(outline.lines ? { lines: Uint32Array.from(lines) } : {})
+	};
+}
+
+/** The larger side of the box around an outline. */
+function outlineSize({ x, y }: Outline): number {
+	const span = (values: Float64Array) =>
+		values.reduce((m, v) => Math.max(m, v), -Infinity) - values.reduce((m, v) => Math.min(m, v), Infinity);
+	return Math.max(span(x), span(y));
+}
+
+function outlineWritten(statement: Outlined, shop: Workshop): Outline {
+	const points = statement.points.map((p) => evaluatePoint(p, shop.scope));
+	return { x: Float64Array.from(points, (p) => p.x), y: Float64Array.from(points, (p) => p.y) };
+}
+
+/**
+ * An outline of a file, the first unless another is asked for. `from p` moves it so that its first row lies on p; `from p to q`
+ * also stretches each axis so that its last row lies on q.
+ */
+function outlineFromFile(statement: Outlined, word: Word, shop: Workshop): Outline {
+	const file = fileNamed(word, shop);
+	if ('drawing' in file) fail(word, `\`${word.text}\` is a drawing; take its curves with \`drawing name = from "${word.text}"\``);
+	let outline = chosenOutline(statement, word, file.outlines, shop);
+	const placed = placement(statement.placing, shop);
+	shop.model.fileMaps.set(statement.name.text, placed);
+	if (statement.placing && Object.keys(statement.placing).length > 0) {
+		const map = placed;
+		const points = Array.from(outline.x, (x, k) => mapPoint(map, { x, y: outline.y[k]! }));
+		outline = { ...outline, x: Float64Array.from(points, (p) => p.x), y: Float64Array.from(points, (p) => p.y) };
+	}
+	const start = statement.start && evaluatePoint(statement.start, shop.scope);
+	const end = statement.end && evaluatePoint(statement.end, shop.scope);
+	if (!start && !end) return outline;
+	const stretch = { x: { scale: 1, step: 0 }, y: { scale: 1, step: 0 } };
+	const map = (axis: 'x' | 'y'): Float64Array => {
+		const values = outline[axis];
+		const [first, last] = [values[0]!, values.at(-1)!];
+		if (!start || !end) {
+			const step = start ? start[axis] - first : end![axis] - last;
+			stretch[axis] = { scale: 1, step };
+			return values.map((v) => v + step);
+		}
+		if (first === last) {
+			if (start[axis] !== end[axis])
+				fail(
+					statement.end!,
+					`the rows of \`${word.text}\` start and end at the same ${axis}, so it cannot be stretched from ${axis} = ${start[axis]} to ${end[axis]}`
+				);
+			stretch[axis] = { scale: 1, step: start[axis] - first };
+			return values.map((v) => v - first + start[axis]);
+		}
+		const scale = (end[axis] - start[axis]) / (last - first);
+		stretch[axis] = { scale, step: start[axis] - first * scale };
+		const mapped = values.map((v) => start[axis] + (v - first) * scale);
+		mapped[mapped.length - 1] = end[axis];
+		return mapped;
+	};
+	const moved = { ...outline, x: map('x'), y: map('y') };
+	const { x, y } = stretch;
+	shop.model.fileMaps.set(statement.name.text, compose({ a: x.scale, b: 0, c: 0, d: y.scale, e: x.step, f: y.step }, placed));
+	return moved;
+}
+
+/** The outline, columns and rows that a statement asks for. */
+function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], shop: Workshop): Outline {
+	const count = outlines.length;
+	const number = Number(statement.outline?.text ?? 1);
+	let outline = outlines[number - 1];
+	if (!outline)
+		fail(statement.outline!, `\`${word.text}\` holds ${count} outline${count === 1 ? '' : 's'}; there is no outline ${number}`);
+	if (!statement.outline && count > 1)
+		shop.report.warning(
+			'several-outlines',
+			`\`${word.text}\` holds ${count} outlines; a curve takes the first unless \`outline 2\` and so on follows the file's name`,
+			{ within: word }
+		);
+	if (statement.columns) {
+		const columns = outline.columns ?? [outline.x, outline.y];
+		const clause = statement.clauses.find((c) => c.name === 'columns')!;
+		const [x, y] = statement.columns.map(
+			(c) => columns[c - 1] ?? fail(clause, `\`${word.text}\` has ${columns.length} columns of numbers; there is no column ${c}`)
+		) as [Float64Array, Float64Array];
+		outline = { ...outline, x, y };
+	}
+	if (statement.without) {
+		const { lines } = outline;
+		const drop = new Set(
+			statement.without.map((row) => {
+				const line = Number(row.text);
+				if (!lines?.includes(line)) fail(row, `line ${line} of \`${word.text}\` holds no point of this outline`);
+				return line;
+			})
+		);
+		const keep = (_: number, k: number) => !drop.has(lines![k]!);
+		outline = {
+			x: outline.x.filter(keep),
+			y: outline.y.filter(keep),
+			...(lines ? { lines: lines.filter((l) => !drop.has(l)) } : {})
+		};
+	}
+	return outline;
+}

@@ -1,0 +1,28 @@
+import type { Statement } from './syntax.ts';
+
+/** One statement with its place: `text.slice(from, to)` is exactly what was written, comment and indentation aside. */
+export interface Line {
+	from: number;
+	to: number;
+	/** Line of the file, from 1, on which the statement starts. */
+	number: number;
+	/** The parsed statement, or undefined where `error` says why not. */
+	statement?: Statement;
+	error?: SyntaxError;
+}
+
+/** What is wrong with a statement, at an offset from its start. */
+export interface SyntaxError {
+	message: string;
+	from: number;
+	to: number;
+}
+
+/**
+ * A recipe: its text and what the text says. A value: an edit makes a new one. `text` is kept as
+ * it was given, so printing a recipe gives the file back byte for byte.
+ */
+export interface Recipe {
+	text: string;
+	lines: Line[];
+}

@@ -1,0 +1,59 @@
+import type { IToken, ParserMethod, TokenType } from 'chevrotain';
+import type { CurveReference, Expression, Placing, Word } from './syntax.ts';
+
+type Digit = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
+/** A parsing method with its numbered twins: within one rule every use of a token or rule has a number of its own. */
+type Numbered<Name extends string, Method> = { readonly [K in Name | `${Name}${Digit}`]: Method };
+
+interface Alternative {
+	ALT: () => unknown;
+}
+
+/**
+ * What the grammar of a statement is written with: the methods of the parser (see Chevrotain's embedded
+ * actions), and the rules that all statements share.
+ */
+export interface Rules
+	extends
+		Numbered<'CONSUME', (token: TokenType) => IToken>,
+		Numbered<'SUBRULE', <T>(rule: ParserMethod<[], T>) => T>,
+		Numbered<'OPTION', <T>(parse: () => T) => T | undefined>,
+		Numbered<'MANY' | 'AT_LEAST_ONE', (parse: () => void) => void>,
+		// What the alternatives give differs, and the statement's own type says what comes of it.
+		// eslint-disable-next-line @typescript-eslint/no-explicit-any
+		Numbered<'OR', (choices: Alternative[] | { IGNORE_AMBIGUITIES: true; DEF: Alternative[] }) => any> {
+	/** Runs `parse` and notes what it consumed as a clause of the statement. */
+	clause<T>(name: string, parse: () => T): T;
+	/** A rule of its own that one statement, or several, declare among their `rules`. */
+	own<T>(rule: OwnRule<T>): ParserMethod<[], T>;
+	/** `name =` */
+	definedName: ParserMethod<[], Word>;
+	/** `a, b, c` */
+	names: ParserMethod<[], Word[]>;
+	/** `wall`, `wall[2]`, `box.left` */
+	curveReference: ParserMethod<[], CurveReference>;
+	curveReferences: ParserMethod<[], CurveReference[]>;
+	expression: ParserMethod<[], Expression>;
+	expressions: ParserMethod<[], Expression[]>;
+	/** A text in double quotes. */
+	quoted: ParserMethod<[], Word>;
+	/** `p to q to r` */
+	pointChain: ParserMethod<[], Expression[]>;
+	/** `turned 30 deg` */
+	turnClause: ParserMethod<[], Expression>;
+	/** `scaled 0.001 turned 90 deg moved (10, 0)` */
+	placing: ParserMethod<[], Placing>;
+}
+
+/** A part of a grammar that statements share, or that stands on its own for its size. */
+export interface OwnRule<T> {
+	name: string;
+	parse(p: Rules): T;
+}
+
+/** A token as a word with its place. */
+export const word = (token: IToken): Word => ({
+	text: token.image,
+	from: token.startOffset,
+	to: token.startOffset + token.image.length
+});

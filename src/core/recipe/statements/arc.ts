@@ -1,0 +1,139 @@
+import { arcCurve, tangent } from '../../geometry/build.ts';
+import { type Curve, type Point, segmentCount } from '../../geometry/curve.ts';
+import { endOf, startOf } from '../../geometry/meet.ts';
+import { hypot } from '../../numeric/elementary.ts';
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { fail, round, same, type Workshop } from '../workshop.ts';
+
+export interface ArcSyntax extends Statement {
+	kind: 'arc';
+	name: Word;
+	start: Expression;
+	end: Expression;
+	centre?: Expression;
+	through?: Expression;
+	radius?: Expression;
+	tangent?: CurveReference;
+	clockwise: boolean;
+	/** With a radius: the longer of the two arcs. */
+	long?: boolean;
+}
+
+export const arc: StatementRecord<ArcSyntax> = {
+	kind: 'arc',
+	title: 'Arc',
+	words: ['arc', 'to', 'around', 'clockwise', 'through', 'radius', 'long', 'tangent'],
+	stage: 'shape',
+	clauses: [],
+	form: 'arc ${name} = ${start} to ${end} around ${centre}',
+	doc: 'An arc of a circle: around a centre, counter-clockwise unless it says `clockwise`; through a point; of a radius, the shorter of the two unless `long`; or going on smoothly from the end of another curve that it starts on.',
+	grammar(p) {
+		p.CONSUME(keyword('arc'));
+		const name = p.SUBRULE(p.definedName);
+		const start = p.SUBRULE(p.expression);
+		p.CONSUME(keyword('to'));
+		const end = p.SUBRULE2(p.expression);
+		const shape = p.OR([
+			{
+				ALT: () => {
+					p.CONSUME(keyword('around'));
+					const centre = p.SUBRULE3(p.expression);
+					return { centre, clockwise: p.OPTION(() => p.CONSUME(keyword('clockwise'))) !== undefined };
+				}
+			},
+			{
+				ALT: () => {
+					p.CONSUME(keyword('through'));
+					return { through: p.SUBRULE4(p.expression), clockwise: false };
+				}
+			},
+			{
+				ALT: () => {
+					p.CONSUME(keyword('radius'));
+					const radius = p.SUBRULE5(p.expression);
+					const clockwise = p.OPTION2(() => p.CONSUME2(keyword('clockwise'))) !== undefined;
+					return { radius, clockwise, long: p.OPTION3(() => p.CONSUME(keyword('long'))) !== undefined };
+				}
+			},
+			{
+				ALT: () => {
+					p.CONSUME(keyword('tangent'));
+					return { tangent: p.SUBRULE(p.curveReference), clockwise: false };
+				}
+			}
+		]);
+		return { kind: 'arc', name, start, end, ...shape };
+	},
+	evaluate(statement, shop) {
+		const point = (e: Expression): Point => evaluatePoint(e, shop.scope);
+
+		const [a, b] = [point(statement.start), point(statement.end)];
+		if (same(a, b)) fail(statement.end, 'the arc ends where it starts; a full circle is a `circle`');
+		if (statement.centre) return shop.add(arcAround(statement, a, b, point(statement.centre)));
+		if (statement.radius) return shop.add(arcOfRadius(statement, a, b, shop.positive(statement.radius, 'a radius')));
+		if (statement.tangent) return shop.add(arcTangent(statement, a, b, shop));
+		shop.add(arcThrough(statement, a, b, point(statement.through!)));
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	ends: ({ start, end }) => ({ start, end }),
+	radius: ({ radius }) => radius,
+	uses: (s) => namesIn(s.start, s.end, s.centre, s.through, s.radius, s.tangent),
+	needs: ({ tangent }) => (tangent ? [tangent] : [])
+};
+
+function arcAround(statement: ArcSyntax, a: Point, b: Point, m: Point): Curve {
+	const [ra, rb] = [hypot(a.x - m.x, a.y - m.y), hypot(b.x - m.x, b.y - m.y)];
+	if (ra === 0) fail(statement.centre!, 'the centre lies on the start of the arc');
+	if (Math.abs(ra - rb) > 1e-6 * ra)
+		fail(statement.centre!, `the start is ${round(ra)} from this centre and the end ${round(rb)}; both must be at one distance`);
+	return arcCurve(statement.name.text, a, b, m, statement.clockwise);
+}
+
+function arcThrough(statement: ArcSyntax, a: Point, b: Point, p: Point): Curve {
+	// Circumcentre relative to a.
+	const [bx, by, px, py] = [b.x - a.x, b.y - a.y, p.x - a.x, p.y - a.y];
+	const cross = bx * py - by * px;
+	const [bb, pp] = [bx * bx + by * by, px * px + py * py];
+	if (Math.abs(cross) <= 1e-12 * Math.sqrt(bb * pp))
+		fail(statement.through!, 'this point lies on the straight line through both ends, so no arc passes through all three');
+	const centre = { x: a.x + (py * bb - by * pp) / (2 * cross), y: a.y + (bx * pp - px * bb) / (2 * cross) };
+	return arcCurve(statement.name.text, a, b, centre, cross > 0);
+}
+
+function arcOfRadius(statement: ArcSyntax, a: Point, b: Point, radius: number): Curve {
+	const [dx, dy] = [b.x - a.x, b.y - a.y];
+	const chord = hypot(dx, dy);
+	if (radius < (chord / 2) * (1 - 1e-12))
+		fail(
+			statement.radius!,
+			`the ends are ${round(chord)} apart, so the radius is at least ${round(chord / 2)}, found ${round(radius)}`
+		);
+	const height = Math.sqrt(Math.max(0, radius * radius - (chord * chord) / 4));
+	// The centre of the short counter-clockwise arc lies to the left of the chord.
+	const side = (statement.clockwise ? -1 : 1) * (statement.long ? -1 : 1);
+	const centre = { x: (a.x + b.x) / 2 - (side * height * dy) / chord, y: (a.y + b.y) / 2 + (side * height * dx) / chord };
+	return arcCurve(statement.name.text, a, b, centre, statement.clockwise);
+}
+
+function arcTangent(statement: ArcSyntax, a: Point, b: Point, shop: Workshop): Curve {
+	const other = shop.model.curves[shop.curve(statement.tangent!)]!;
+	const count = segmentCount(other);
+	const size = hypot(b.x - a.x, b.y - a.y);
+	const away = (p: Point) => hypot(p.x - a.x, p.y - a.y);
+	let d: Point;
+	if (away(endOf(other)) <= 1e-6 * size) d = tangent(other, count - 1, 1);
+	else if (away(startOf(other)) <= 1e-6 * size) {
+		const out = tangent(other, 0, 0);
+		d = { x: -out.x, y: -out.y };
+	} else fail(statement.tangent!, `\`${other.name}\` has no end at the start of the arc, (${round(a.x)}, ${round(a.y)})`);
+	const [bx, by] = [b.x - a.x, b.y - a.y];
+	const across = d.x * by - d.y * bx;
+	if (Math.abs(across) <= 1e-12 * size) fail(statement.end, `the end lies straight ahead of \`${other.name}\`; that is a line`);
+	// The centre is on the normal at a, as far from b as from a.
+	const r = (bx * bx + by * by) / (2 * across);
+	return arcCurve(statement.name.text, a, b, { x: a.x - r * d.y, y: a.y + r * d.x }, across < 0);
+}

@@ -1,0 +1,54 @@
+import { bsplineCurve } from '../../geometry/build.ts';
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { Expression, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { constructed } from '../workshop.ts';
+
+export interface BsplineSyntax extends Statement {
+	kind: 'bspline';
+	name: Word;
+	points: Expression[];
+	degree: Expression;
+	knots?: Expression[];
+	weights?: Expression[];
+}
+
+export const bspline: StatementRecord<BsplineSyntax> = {
+	kind: 'bspline',
+	title: 'B-spline',
+	words: ['bspline', 'to', 'degree', 'knots', 'weights'],
+	stage: 'shape',
+	clauses: [],
+	form: 'bspline ${name} = ${p} to ${q} to ${r} to ${s} degree ${3}',
+	doc: 'A B-spline of degree 1 to 5, rational with `weights`; without `knots` they are uniform and it starts and ends on its first and last point.',
+	grammar(p) {
+		p.CONSUME(keyword('bspline'));
+		const name = p.SUBRULE(p.definedName);
+		const points = p.SUBRULE(p.pointChain);
+		p.CONSUME(keyword('degree'));
+		const degree = p.SUBRULE(p.expression);
+		const knots = p.OPTION(() => {
+			p.CONSUME(keyword('knots'));
+			return p.SUBRULE(p.expressions);
+		});
+		const weights = p.OPTION2(() => {
+			p.CONSUME(keyword('weights'));
+			return p.SUBRULE2(p.expressions);
+		});
+		return { kind: 'bspline', name, points, degree, knots, weights };
+	},
+	evaluate(statement, shop) {
+		const points = statement.points.map((e) => evaluatePoint(e, shop.scope));
+		const degree = shop.number(statement.degree, 'number');
+		const weights = statement.weights?.map((w) => shop.number(w, 'number')) ?? points.map(() => 1);
+		const knots = statement.knots?.map((k) => shop.number(k, 'number')) ?? uniformKnots(points.length, degree);
+		shop.add(constructed(statement.degree, () => bsplineCurve(statement.name.text, degree, points, weights, knots)));
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	uses: (s) => namesIn(s.points, s.degree, s.knots, s.weights)
+};
+
+const uniformKnots = (points: number, degree: number): number[] =>
+	Array.from({ length: points + degree + 1 }, (_, k) => Math.min(Math.max(k - degree, 0), points - degree));

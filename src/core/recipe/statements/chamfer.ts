@@ -1,0 +1,41 @@
+import { chamfer } from '../../geometry/corner.ts';
+import { cornerCurves, type CornerSyntax, cornerUses, cutCorner } from '../corner.ts';
+import type { StatementRecord } from '../statement.ts';
+import { keyword } from '../tokens.ts';
+import { fail } from '../workshop.ts';
+
+export interface ChamferSyntax extends CornerSyntax {
+	kind: 'chamfer';
+}
+
+export const chamferStatement: StatementRecord<ChamferSyntax> = {
+	kind: 'chamfer',
+	title: 'Chamfer',
+	words: ['chamfer', 'with', 'near', 'lengths'],
+	stage: 'shape',
+	rules: [cornerCurves],
+	clauses: ['name', 'curves', 'near', 'lengths'],
+	form: 'chamfer ${name} = ${a} with ${b} lengths ${d}',
+	doc: 'Bevels the corner of two curves, by one length along both or by one along each.',
+	grammar(p) {
+		p.CONSUME(keyword('chamfer'));
+		const name = p.SUBRULE(p.definedName);
+		const curves = p.SUBRULE(p.own(cornerCurves));
+		const lengths = p.clause('lengths', () => {
+			p.CONSUME(keyword('lengths'));
+			return p.SUBRULE(p.expressions);
+		});
+		return { kind: 'chamfer', name, ...curves, lengths };
+	},
+	evaluate(statement, shop) {
+		cutCorner(statement, shop, 'lengths', (first, second, tolerance, near) => {
+			const [one, two, more] = statement.lengths;
+			if (more) fail(more, 'a chamfer takes one length, or two');
+			const lengths = [one!, two ?? one!].map((e) => shop.positive(e, 'a length')) as [number, number];
+			return chamfer(statement.name.text, first, second, lengths, tolerance, near);
+		});
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	uses: cornerUses,
+	needs: ({ first, second }) => [first, second]
+};

@@ -1,0 +1,188 @@
+import { namesIn } from '../names.ts';
+import type { OwnRule } from '../rules.ts';
+import {
+	countOf,
+	spacingClause,
+	spacingNumber,
+	spacingRules,
+	type SpacingSyntax,
+	spacingUses,
+	type SpacingWord,
+	spacingWords
+} from '../spacing-clause.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { CurveReference, Expression, Statement } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { fail } from '../workshop.ts';
+
+export interface DivideStatement {
+	pieces: CurveReference[];
+	/** The pieces are divided as if they were one. */
+	asOne?: boolean;
+	count?: number;
+	size?: number;
+	perTurn?: number;
+	chordError?: number;
+	numbers?: Partial<Record<SpacingWord, number>>;
+	/** Fractions of the length from the end that `toward` names. */
+	positions?: number[];
+	toward?: 'both' | 'middle' | CurveReference;
+	like?: CurveReference;
+}
+
+export interface DivideSyntax extends Statement, SpacingSyntax {
+	kind: 'divide';
+	pieces: CurveReference[];
+	/** The pieces are divided as if they were one. */
+	asOne?: boolean;
+	into?: Expression;
+	size?: Expression;
+	/** Divisions in a full turn of the curve. */
+	perTurn?: Expression;
+	/** How far an edge may be from the curve. */
+	chordError?: Expression;
+}
+
+type CountSyntax = Pick<DivideSyntax, 'into' | 'size' | 'perTurn' | 'chordError'>;
+
+const countClause: OwnRule<CountSyntax> = {
+	name: 'countClause',
+	parse(p) {
+		return p.clause('count', () =>
+			p.OR([
+				{
+					ALT: () => {
+						p.CONSUME(keyword('into'));
+						return { into: p.SUBRULE(p.expression) };
+					}
+				},
+				{
+					ALT: () => {
+						p.CONSUME(keyword('by'));
+						return p.OR2([
+							{
+								ALT: () => {
+									p.CONSUME(keyword('size'));
+									return { size: p.SUBRULE2(p.expression) };
+								}
+							},
+							{
+								ALT: () => {
+									p.CONSUME(keyword('turn'));
+									return { perTurn: p.SUBRULE3(p.expression) };
+								}
+							},
+							{
+								ALT: () => {
+									p.CONSUME(keyword('chord'));
+									return { chordError: p.SUBRULE4(p.expression) };
+								}
+							}
+						]);
+					}
+				}
+			])
+		);
+	}
+};
+
+export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
+	kind: 'divide',
+	title: 'Division',
+	words: ['divide', 'as', 'one', 'into', 'by', 'size', 'turn', 'chord', ...spacingWords],
+	stage: 'divisions',
+	rules: [countClause, ...spacingRules],
+	clauses: ['pieces', 'chain', 'count', 'spacing'],
+	form: 'divide ${pieces} into ${n}',
+	doc: 'Gives pieces a count, a spacing, or both. `as one` divides a chain of pieces as if it were one.',
+	grammar(p) {
+		p.CONSUME(keyword('divide'));
+		const pieces = p.clause('pieces', () => p.SUBRULE(p.curveReferences));
+		const asOne = p.OPTION(() =>
+			p.clause('chain', () => {
+				p.CONSUME(keyword('as'));
+				p.CONSUME(keyword('one'));
+				return true;
+			})
+		);
+		const division = p.OR([
+			{
+				ALT: () => {
+					const count = p.SUBRULE(p.own(countClause));
+					return { ...count, ...p.OPTION2(() => p.SUBRULE(p.own(spacingClause))) };
+				}
+			},
+			{ ALT: () => p.SUBRULE2(p.own(spacingClause)) }
+		]);
+		return { kind: 'divide', pieces, ...(asOne ? { asOne } : {}), ...division };
+	},
+	evaluate(statement, shop) {
+		const count = statement.into && countOf(statement.into, 1e6, shop);
+		const numbers: Partial<Record<SpacingWord, number>> = {};
+		for (const [word, expression] of Object.entries(statement.numbers ?? {}) as [SpacingWord, Expression][])
+			numbers[word] = spacingNumber(word, expression, shop);
+		const perTurn = statement.perTurn && shop.number(statement.perTurn, 'number');
+		if (perTurn !== undefined && !(perTurn >= 3 && perTurn <= 1e5))
+			fail(statement.perTurn!, `${perTurn} divisions in a full turn are out of reach; from 3 to 100000 make sense`);
+		const positions = statement.positions?.map((p) => shop.number(p, 'number'));
+		positions?.forEach((p, k) => {
+			if (!(p > (positions[k - 1] ?? 0) && p < 1))
+				fail(statement.positions![k]!, `${p} does not follow; positions are fractions of the length that rise between 0 and 1`);
+		});
+		const { toward, like } = statement;
+		if (positions && (toward === 'both' || toward === 'middle'))
+			fail(
+				statement.clauses.find((c) => c.name === 'spacing')!,
+				`positions are counted from one end; name a point or a curve there`
+			);
+		checkNumbers(statement, numbers);
+		return {
+			pieces: statement.pieces,
+			...(statement.asOne ? { asOne: true } : {}),
+			...(count === undefined ? {} : { count }),
+			...(statement.size ? { size: shop.positive(statement.size, 'a division size') } : {}),
+			...(perTurn === undefined ? {} : { perTurn }),
+			...(statement.chordError ? { chordError: shop.positive(statement.chordError, 'a chord error') } : {}),
+			...(statement.numbers ? { numbers } : {}),
+			...(positions ? { positions } : {}),
+			...(toward ? { toward } : {}),
+			...(like ? { like } : {})
+		};
+	},
+	actsOn: ({ pieces }) => [pieces],
+	uses: (s) => [...namesIn(s.pieces, s.into, s.size, s.perTurn, s.chordError), ...spacingUses(s)],
+	// Without what it was like, it keeps its count, where it has one.
+	loses: ({ like, clauses }, gone) =>
+		like && gone(like) ? (clauses.some((c) => c.name === 'count') ? { clause: 'spacing' } : 'all') : undefined
+};
+
+/** One number shapes a given count; two give the count as well; a first and a last size shape any count. */
+function checkNumbers(statement: DivideSyntax, numbers: Partial<Record<SpacingWord, number>>): void {
+	const words = Object.keys(numbers) as SpacingWord[];
+	const counted =
+		statement.into !== undefined ||
+		statement.size !== undefined ||
+		statement.perTurn !== undefined ||
+		statement.chordError !== undefined;
+	const ends = words.length === 2 && words.includes('first') && words.includes('last');
+	const span = statement.clauses.find((c) => c.name === 'spacing')!;
+	if (words.includes('largest')) {
+		if (words.length !== 3 || !words.includes('first') || !words.includes('growth'))
+			fail(span, '`largest` ends a growth: it stands with `first` and `growth`, like `first 0.1 growth 1.2 largest 2`');
+		if (counted) fail(span, 'a first cell, a growth and a largest cell give the count; leave the count out');
+		if (numbers.growth! <= 1) fail(span, `cells that grow by ${numbers.growth!} never reach a largest one; use a growth above 1`);
+		if (numbers.largest! < numbers.first!)
+			fail(span, `the largest cell, ${numbers.largest!}, is smaller than the first, ${numbers.first!}`);
+		if (statement.toward === 'middle') fail(span, 'cells that grow up to a largest one start at an end, or at `both`');
+		return;
+	}
+	if (words.length > 2)
+		fail(span, `${words.join(', ')} together say more than a spacing has room for; two of them and no count give the count`);
+	if (words.length === 2 && counted && !ends)
+		fail(
+			span,
+			`with a count there is room for one of ${words.join(' and ')}, or for \`first\` and \`last\`; leave the count out and both give it`
+		);
+	if (ends && counted && (statement.toward === 'both' || statement.toward === 'middle'))
+		fail(span, `a first and a last cell need to know which end is first; name a point or a curve there`);
+}

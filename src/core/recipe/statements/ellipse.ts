@@ -1,0 +1,63 @@
+import cos from '@stdlib/math-base-special-cos';
+import sin from '@stdlib/math-base-special-sin';
+import { ellipseCurve } from '../../geometry/build.ts';
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { Expression, Statement, Word } from '../syntax.ts';
+import { Comma, keyword } from '../tokens.ts';
+import { fail } from '../workshop.ts';
+
+export interface EllipseSyntax extends Statement {
+	kind: 'ellipse';
+	name: Word;
+	centre: Expression;
+	radii: [Expression, Expression];
+	turned?: Expression;
+	from?: Expression;
+	to?: Expression;
+}
+
+export const ellipse: StatementRecord<EllipseSyntax> = {
+	kind: 'ellipse',
+	title: 'Ellipse',
+	words: ['ellipse', 'around', 'radii', 'turned', 'from', 'to'],
+	stage: 'shape',
+	clauses: [],
+	form: 'ellipse ${name} = around ${centre} radii ${a}, ${b}',
+	doc: 'An ellipse, or the arc of one between two eccentric angles.',
+	grammar(p) {
+		p.CONSUME(keyword('ellipse'));
+		const name = p.SUBRULE(p.definedName);
+		p.CONSUME(keyword('around'));
+		const centre = p.SUBRULE(p.expression);
+		p.CONSUME(keyword('radii'));
+		const a = p.SUBRULE2(p.expression);
+		p.CONSUME(Comma);
+		const radii: [Expression, Expression] = [a, p.SUBRULE3(p.expression)];
+		const turned = p.OPTION(() => p.SUBRULE(p.turnClause));
+		const range = p.OPTION2(() => {
+			p.CONSUME(keyword('from'));
+			const from = p.SUBRULE4(p.expression);
+			p.CONSUME(keyword('to'));
+			return { from, to: p.SUBRULE5(p.expression) };
+		});
+		return { kind: 'ellipse', name, centre, radii, turned, ...range };
+	},
+	evaluate(statement, shop) {
+		const [a, b] = statement.radii.map((r) => shop.positive(r, 'a radius')) as [number, number];
+		const turned = statement.turned ? shop.number(statement.turned, 'angle') : 0;
+		const from = statement.from ? shop.number(statement.from, 'angle') : 0;
+		const sweep = statement.to ? shop.number(statement.to, 'angle') - from : 2 * Math.PI;
+		if (!(Math.abs(sweep) > 0 && Math.abs(sweep) <= 2 * Math.PI + 1e-12))
+			fail(statement.to!, 'an elliptical arc runs over more than nothing and at most a full turn');
+		const [c, s] = [cos(turned), sin(turned)];
+		const [u, v] = [
+			{ x: a * c, y: a * s },
+			{ x: -b * s, y: b * c }
+		];
+		shop.add(ellipseCurve(statement.name.text, evaluatePoint(statement.centre, shop.scope), u, v, from, sweep));
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	uses: (s) => namesIn(s.centre, s.radii, s.turned, s.from, s.to)
+};

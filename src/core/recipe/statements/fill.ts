@@ -1,0 +1,209 @@
+import type { Point } from '../../geometry/curve.ts';
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn, regionsIn } from '../names.ts';
+import {
+	countOf,
+	spacingClause,
+	spacingNumber,
+	spacingRules,
+	spacingUses,
+	type SpacingWord,
+	spacingWords
+} from '../spacing-clause.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
+import { Comma, keyword } from '../tokens.ts';
+import { fail, type Workshop } from '../workshop.ts';
+
+export type FillKind = 'structured' | 'triangles' | 'none';
+
+/** How a ring, or what lies between a round outline and its core, is divided across. */
+export interface Across {
+	count?: number;
+	number?: { word: SpacingWord; value: number; toward: 'both' | 'middle' | CurveReference };
+}
+
+export interface FillStatement {
+	regions: string[];
+	fill: FillKind;
+	corners?: Point[];
+	size?: number;
+	across?: Across;
+	/** A point outside and one inside that a line across a ring joins. */
+	seam?: [Point, Point];
+	/** Triangles of a near-equilateral lattice inside. */
+	even?: boolean;
+	/** The quadrilaterals of a structured layout are cut into triangles. */
+	halved?: boolean;
+	/** Smoothing sweeps; absent where the fill decides. */
+	sweeps?: number;
+}
+
+export interface FillSyntax extends Statement {
+	kind: 'fill';
+	regions: Word[];
+	fill: FillKind;
+	corners?: Expression[];
+	size?: Expression;
+	/** Triangles with a right angle, in the rows of a structured layout. */
+	right?: boolean;
+	/** Triangles of a near-equilateral lattice inside. */
+	even?: boolean;
+	/** Divisions across a ring or from a round outline to its core. */
+	into?: Expression;
+	spacing?: { numbers?: Partial<Record<SpacingWord, Expression>>; toward?: 'both' | 'middle' | CurveReference };
+	/** Where a ring's lines across start: a point outside and one inside. */
+	seam?: [Expression, Expression];
+	smooth?: boolean;
+	sweeps?: Expression;
+}
+
+export const fill: StatementRecord<FillSyntax, FillStatement> = {
+	kind: 'fill',
+	title: 'Fill',
+	words: [
+		'fill',
+		'structured',
+		'corners',
+		'seam',
+		'to',
+		'into',
+		'smooth',
+		'triangles',
+		'right',
+		'even',
+		'size',
+		'none',
+		...spacingWords
+	],
+	stage: 'fills',
+	rules: spacingRules,
+	clauses: ['regions', 'fill', 'pattern', 'corners', 'seam', 'across', 'spacing', 'smooth', 'size'],
+	form: 'fill ${regions} ${triangles}',
+	doc: 'What regions are filled with: `structured` quadrilaterals; `triangles`, `triangles even`, `triangles right`; or `none`.',
+	grammar(p) {
+		p.CONSUME(keyword('fill'));
+		const regions = p.clause('regions', () => p.SUBRULE(p.names));
+		const fill = p.OR([
+			{
+				ALT: () => {
+					p.clause('fill', () => p.CONSUME(keyword('structured')));
+					const corners = p.OPTION(() =>
+						p.clause('corners', () => {
+							p.CONSUME(keyword('corners'));
+							const list = [p.SUBRULE(p.expression)];
+							p.AT_LEAST_ONE(() => {
+								p.CONSUME(Comma);
+								list.push(p.SUBRULE2(p.expression));
+							});
+							return list;
+						})
+					);
+					const seam = p.OPTION9(() =>
+						p.clause('seam', () => {
+							p.CONSUME(keyword('seam'));
+							const outside = p.SUBRULE6(p.expression);
+							p.CONSUME(keyword('to'));
+							return [outside, p.SUBRULE7(p.expression)];
+						})
+					);
+					const across = p.OPTION3(() =>
+						p.clause('across', () => {
+							p.CONSUME(keyword('into'));
+							return { into: p.SUBRULE4(p.expression) };
+						})
+					);
+					const spacing = p.OPTION4(() => p.SUBRULE(p.own(spacingClause)));
+					const smooth = p.OPTION5(() =>
+						p.clause('smooth', () => {
+							p.CONSUME(keyword('smooth'));
+							return { sweeps: p.OPTION6(() => p.SUBRULE5(p.expression)) };
+						})
+					);
+					return {
+						fill: 'structured',
+						corners,
+						...(seam ? { seam } : {}),
+						...across,
+						...(spacing ? { spacing } : {}),
+						...(smooth ? { smooth: true, ...smooth } : {})
+					};
+				}
+			},
+			{
+				ALT: () => {
+					p.clause('fill', () => p.CONSUME(keyword('triangles')));
+					const pattern = p.OPTION7(() =>
+						p.clause('pattern', () =>
+							p.OR5([
+								{ ALT: () => ({ right: !!p.CONSUME(keyword('right')) }) },
+								{ ALT: () => ({ even: !!p.CONSUME(keyword('even')) }) }
+							])
+						)
+					);
+					const size = p.OPTION2(() =>
+						p.clause('size', () => {
+							p.CONSUME(keyword('size'));
+							return p.SUBRULE3(p.expression);
+						})
+					);
+					return { fill: 'triangles', size, ...pattern };
+				}
+			},
+			{
+				ALT: () => {
+					p.clause('fill', () => p.CONSUME(keyword('none')));
+					return { fill: 'none' };
+				}
+			}
+		]);
+		return { kind: 'fill', regions, ...fill };
+	},
+	evaluate(statement, shop) {
+		return {
+			regions: statement.regions.map((r) => r.text),
+			fill: statement.right ? 'structured' : statement.fill,
+			...(statement.right ? { halved: true } : {}),
+			...(statement.even ? { even: true } : {}),
+			...(statement.corners ? { corners: cornersOf(statement.corners, shop) } : {}),
+			...structureOf(statement, shop),
+			...(statement.size ? { size: shop.positive(statement.size, 'an element size') } : {})
+		};
+	},
+	actsOn: ({ regions }) => [regions],
+	uses: (s) => [
+		...regionsIn(s.regions),
+		...namesIn(s.corners, s.size, s.into, s.seam, s.sweeps),
+		...(s.spacing ? spacingUses(s.spacing) : [])
+	]
+};
+
+/** What a structured fill says of the divisions across, and of smoothing. */
+function structureOf(statement: FillSyntax, shop: Workshop): Pick<FillStatement, 'across' | 'sweeps' | 'seam'> {
+	const { into, spacing, smooth, sweeps } = statement;
+	const across: Across = {};
+	if (into) across.count = countOf(into, 10_000, shop);
+	if (spacing) {
+		const span = statement.clauses.find((c) => c.name === 'spacing')!;
+		const words = Object.entries(spacing.numbers ?? {}) as [SpacingWord, Expression][];
+		const [[word, expression]] =
+			words.length === 1 && words[0]![0] !== 'largest'
+				? (words as [[SpacingWord, Expression]])
+				: fail(span, 'the divisions across a region take one of bias, first, last and growth');
+		across.number = { word, value: spacingNumber(word, expression, shop), toward: spacing.toward! };
+	}
+	const count = sweeps ? shop.number(sweeps, 'number') : 20;
+	if (!(Number.isInteger(count) && count >= 0 && count <= 1000))
+		fail(sweeps!, `${count} is no number of smoothing sweeps; it is a whole number from 0 to 1000`);
+	return {
+		...(into || spacing ? { across } : {}),
+		...(smooth ? { sweeps: count } : {}),
+		...(statement.seam ? { seam: statement.seam.map((e) => evaluatePoint(e, shop.scope)) as [Point, Point] } : {})
+	};
+}
+
+function cornersOf(list: Expression[], shop: Workshop): Point[] {
+	if (list.length < 3)
+		fail({ from: list[0]!.from, to: list.at(-1)!.to }, `a structured region has at least three corners, found ${list.length}`);
+	return list.map((e) => evaluatePoint(e, shop.scope));
+}

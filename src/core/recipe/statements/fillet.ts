@@ -1,0 +1,38 @@
+import { fillet } from '../../geometry/corner.ts';
+import { cornerCurves, type CornerSyntax, cornerUses, cutCorner } from '../corner.ts';
+import type { StatementRecord } from '../statement.ts';
+import { keyword } from '../tokens.ts';
+
+export interface FilletSyntax extends CornerSyntax {
+	kind: 'fillet';
+}
+
+export const filletStatement: StatementRecord<FilletSyntax> = {
+	kind: 'fillet',
+	title: 'Fillet',
+	words: ['fillet', 'with', 'near', 'radius'],
+	stage: 'shape',
+	rules: [cornerCurves],
+	clauses: ['name', 'curves', 'near', 'radius'],
+	form: 'fillet ${name} = ${a} with ${b} radius ${r}',
+	doc: 'Rounds the corner of two curves by an arc tangent to both, and cuts both short; `near p` says where, when they meet more than once.',
+	grammar(p) {
+		p.CONSUME(keyword('fillet'));
+		const name = p.SUBRULE(p.definedName);
+		const curves = p.SUBRULE(p.own(cornerCurves));
+		const lengths = p.clause('radius', () => {
+			p.CONSUME(keyword('radius'));
+			return [p.SUBRULE(p.expression)];
+		});
+		return { kind: 'fillet', name, ...curves, lengths };
+	},
+	evaluate(statement, shop) {
+		cutCorner(statement, shop, 'radius', (first, second, tolerance, near) =>
+			fillet(statement.name.text, first, second, shop.positive(statement.lengths[0]!, 'a radius'), tolerance, near)
+		);
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	radius: ({ lengths }) => lengths[0],
+	uses: cornerUses,
+	needs: ({ first, second }) => [first, second]
+};

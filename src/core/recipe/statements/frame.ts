@@ -1,0 +1,47 @@
+import type { StatementRecord } from '../statement.ts';
+import type { Statement } from '../syntax.ts';
+import { keyword, Name } from '../tokens.ts';
+import { fail } from '../workshop.ts';
+
+export interface FrameSyntax extends Statement {
+	kind: 'frame';
+	frame: 'planar' | 'axisymmetric';
+	axis?: 'x' | 'y';
+}
+
+export const frame: StatementRecord<FrameSyntax> = {
+	kind: 'frame',
+	title: 'Frame',
+	words: ['frame', 'planar', 'axisymmetric', 'about'],
+	stage: 'header',
+	once: true,
+	clauses: ['frame'],
+	form: 'frame axisymmetric about ${x}',
+	doc: 'Planar, or the half-section of a body about the axis `x` or `y`; planar without it.',
+	grammar(p) {
+		p.CONSUME(keyword('frame'));
+		return p.clause('frame', () =>
+			p.OR([
+				{
+					ALT: () => {
+						p.CONSUME(keyword('planar'));
+						return { kind: 'frame', frame: 'planar' };
+					}
+				},
+				{
+					ALT: () => {
+						p.CONSUME(keyword('axisymmetric'));
+						p.CONSUME(keyword('about'));
+						return { kind: 'frame', frame: 'axisymmetric', axis: p.CONSUME(Name).image };
+					}
+				}
+			])
+		);
+	},
+	evaluate(statement, shop) {
+		if (statement.frame === 'planar') return;
+		const { axis } = statement;
+		if (axis !== 'x' && axis !== 'y') fail(statement.clauses[0]!, `the axis is \`x\` or \`y\`, not \`${axis}\``);
+		shop.model.frame = { kind: 'axisymmetric', axis };
+	}
+};

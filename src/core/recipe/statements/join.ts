@@ -1,0 +1,44 @@
+import { chain, curvesOf } from '../construction.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { CurveReference, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { constructed, fail } from '../workshop.ts';
+
+export interface JoinSyntax extends Statement {
+	kind: 'join';
+	name: Word;
+	curves: CurveReference[];
+}
+
+export const join: StatementRecord<JoinSyntax> = {
+	kind: 'join',
+	title: 'Joined curve',
+	words: ['join'],
+	stage: 'shape',
+	clauses: [],
+	form: 'join ${name} = ${a}, ${b}',
+	doc: 'One curve of a chain, in whatever order it is named.',
+	grammar(p) {
+		p.CONSUME(keyword('join'));
+		const name = p.SUBRULE(p.definedName);
+		return { kind: 'join', name, curves: p.SUBRULE(p.curveReferences) };
+	},
+	evaluate(statement, shop) {
+		const list = curvesOf(statement.curves, shop);
+		if (list.length < 2) fail(statement.curves[0]!, 'joining takes two curves or more');
+		const { curves } = shop.model;
+		const name = statement.name.text;
+		const joined = constructed(statement.curves[0]!, () =>
+			chain(
+				list.map((c) => curves[c]!),
+				name
+			)
+		);
+		shop.remove(list, `this curve was joined into \`${name}\`; use that`);
+		shop.add(joined);
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	actsOn: ({ curves }) => [curves],
+	uses: ({ curves }) => namesIn(curves)
+};

@@ -1,0 +1,59 @@
+import { evaluate } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { Expression, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { fail } from '../workshop.ts';
+
+export interface LetSyntax extends Statement {
+	kind: 'let';
+	name: Word;
+	value: Expression;
+	range?: { low: Expression; high: Expression };
+}
+
+export const parameter: StatementRecord<LetSyntax> = {
+	kind: 'let',
+	title: 'Parameter',
+	words: ['let', 'range', 'to'],
+	stage: 'parameters',
+	clauses: ['name', 'value', 'range'],
+	form: 'let ${name} = ${value}',
+	doc: 'A parameter; `range low to high` gives the desk a slider.',
+	grammar(p) {
+		p.CONSUME(keyword('let'));
+		const name = p.SUBRULE(p.definedName);
+		const value = p.clause('value', () => p.SUBRULE(p.expression));
+		const range = p.OPTION(() =>
+			p.clause('range', () => {
+				p.CONSUME(keyword('range'));
+				const low = p.SUBRULE2(p.expression);
+				p.CONSUME(keyword('to'));
+				return { low, high: p.SUBRULE3(p.expression) };
+			})
+		);
+		return { kind: 'let', name, value, range };
+	},
+	evaluate(statement, shop) {
+		const { name, value: written, range: ends } = statement;
+		const value = evaluate(shop.setting(name.text) ?? written, shop.scope);
+		shop.define(name.text, value);
+		if (value.kind === 'point') fail(written, 'a parameter is a number; name a point with `point`');
+		const range = ends && { low: shop.number(ends.low, 'any'), high: shop.number(ends.high, 'any') };
+		shop.model.parameters.push({
+			name: name.text,
+			value: value.value,
+			dimension: value.dimension,
+			line: shop.line,
+			...(range ? { range } : {})
+		});
+		if (!range) return;
+		if (range.low >= range.high) fail(ends!.low, `the range starts at ${range.low}, which is not below its end ${range.high}`);
+		if (value.value < range.low || value.value > range.high)
+			shop.report.warning('range', `\`${name.text}\` is ${value.value}, outside its range ${range.low} to ${range.high}`, {
+				within: written
+			});
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	uses: ({ value, range }) => namesIn(value, range?.low, range?.high)
+};

@@ -1,0 +1,39 @@
+import { lineCurve } from '../../geometry/build.ts';
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { Expression, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { fail, same } from '../workshop.ts';
+
+export interface LineSyntax extends Statement {
+	kind: 'line';
+	name: Word;
+	start: Expression;
+	end: Expression;
+}
+
+export const line: StatementRecord<LineSyntax> = {
+	kind: 'line',
+	title: 'Line',
+	words: ['line', 'to'],
+	stage: 'shape',
+	clauses: ['name', 'start', 'end'],
+	form: 'line ${name} = (${x}, ${y}) to (${x}, ${y})',
+	doc: 'A straight line between two points.',
+	grammar(p) {
+		p.CONSUME(keyword('line'));
+		const name = p.SUBRULE(p.definedName);
+		const start = p.clause('start', () => p.SUBRULE(p.expression));
+		p.CONSUME(keyword('to'));
+		return { kind: 'line', name, start, end: p.clause('end', () => p.SUBRULE2(p.expression)) };
+	},
+	evaluate(statement, shop) {
+		const [a, b] = [evaluatePoint(statement.start, shop.scope), evaluatePoint(statement.end, shop.scope)];
+		if (same(a, b)) fail(statement.end, `the line ends where it starts, at (${a.x}, ${a.y})`);
+		shop.add(lineCurve(statement.name.text, a, b));
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	ends: ({ start, end }) => ({ start, end }),
+	uses: ({ start, end }) => namesIn(start, end)
+};

@@ -1,0 +1,28 @@
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { Expression, Statement } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+
+export interface NodeSyntax extends Statement {
+	kind: 'node';
+	points: Expression[];
+}
+
+export const node: StatementRecord<NodeSyntax> = {
+	kind: 'node',
+	title: 'Node',
+	words: ['node'],
+	stage: 'shape',
+	clauses: ['points'],
+	form: 'node (${x}, ${y})',
+	doc: 'Makes places nodes of the mesh: on a curve they cut it, inside a region without a layout of blocks they stand alone.',
+	grammar(p) {
+		p.CONSUME(keyword('node'));
+		return { kind: 'node', points: p.clause('points', () => p.SUBRULE(p.expressions)) };
+	},
+	evaluate(statement, shop) {
+		for (const e of statement.points) shop.model.nodes.push({ ...evaluatePoint(e, shop.scope), line: shop.line });
+	},
+	uses: ({ points }) => namesIn(points)
+};

@@ -1,0 +1,61 @@
+import { segmentCount } from '../../geometry/curve.ts';
+import { startOf } from '../../geometry/meet.ts';
+import { offsetCurve } from '../../geometry/offset.ts';
+import { partArea } from '../../geometry/parts.ts';
+import { chain, curvesOf } from '../construction.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { constructed, fail, round } from '../workshop.ts';
+
+export interface OffsetSyntax extends Statement {
+	kind: 'offset';
+	name: Word;
+	curves: CurveReference[];
+	by: Expression;
+	side: 'left' | 'right' | 'both' | 'inside' | 'outside';
+	mitred: boolean;
+}
+
+export const offset: StatementRecord<OffsetSyntax> = {
+	kind: 'offset',
+	title: 'Offset',
+	words: ['offset', 'by', 'left', 'right', 'both', 'inside', 'outside', 'mitred'],
+	stage: 'shape',
+	clauses: [],
+	form: 'offset ${name} = ${curves} by ${d} ${left}',
+	doc: 'A curve at a distance from a chain of curves: `left`, `right`, `both`, or for a closed chain `inside`, `outside`. Outer joints are rounded, or pointed with `mitred`; what comes nearer than the distance elsewhere is cut away.',
+	grammar(p) {
+		p.CONSUME(keyword('offset'));
+		const name = p.SUBRULE(p.definedName);
+		const curves = p.SUBRULE(p.curveReferences);
+		p.CONSUME(keyword('by'));
+		const by = p.SUBRULE(p.expression);
+		const side = p.OR([
+			{ ALT: () => p.CONSUME(keyword('left')) },
+			{ ALT: () => p.CONSUME(keyword('right')) },
+			{ ALT: () => p.CONSUME(keyword('both')) },
+			{ ALT: () => p.CONSUME(keyword('inside')) },
+			{ ALT: () => p.CONSUME(keyword('outside')) }
+		]).image;
+		return { kind: 'offset', name, curves, by, side, mitred: p.OPTION(() => p.CONSUME(keyword('mitred'))) !== undefined };
+	},
+	evaluate(statement, shop) {
+		const list = curvesOf(statement.curves, shop).map((c) => shop.model.curves[c]!);
+		const name = statement.name.text;
+		const by = shop.positive(statement.by, 'a distance');
+		const along = constructed(statement.curves[0]!, () => chain(list, name));
+		if (!along.closed && (statement.side === 'inside' || statement.side === 'outside'))
+			fail(statement.curves[0]!, `the chain is open, so it has no ${statement.side}; say left or right of its direction`);
+		const inward = along.closed && partArea({ curve: along, t0: 0, t1: segmentCount(along) }, startOf(along)) > 0 ? 1 : -1;
+		const sides = { left: [1], right: [-1], both: [1, -1], inside: [inward], outside: [-inward] }[statement.side];
+		const parts = sides.flatMap((side) => offsetCurve(name, along, side * by, statement.mitred));
+		if (parts.length === 0) fail(statement.by, `nothing is ${round(by)} away on that side; the chain is too narrow there`);
+		if (parts.length === 1) return shop.add(parts[0]!);
+		parts.forEach((part, k) => shop.add({ ...part, name: `${name}.part${k + 1}` }, name));
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	actsOn: ({ curves }) => [curves],
+	uses: ({ curves, by }) => namesIn(curves, by)
+};

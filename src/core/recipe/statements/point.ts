@@ -1,0 +1,34 @@
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { Expression, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+
+export interface PointSyntax extends Statement {
+	kind: 'point';
+	name: Word;
+	at: Expression;
+}
+
+export const point: StatementRecord<PointSyntax> = {
+	kind: 'point',
+	title: 'Point',
+	words: ['point'],
+	stage: 'shape',
+	clauses: ['name', 'value'],
+	form: 'point ${name} = (${x}, ${y})',
+	doc: 'Gives a place a name.',
+	grammar(p) {
+		p.CONSUME(keyword('point'));
+		const name = p.SUBRULE(p.definedName);
+		return { kind: 'point', name, at: p.clause('value', () => p.SUBRULE(p.expression)) };
+	},
+	evaluate(statement, shop) {
+		const name = statement.name.text;
+		const p = evaluatePoint(statement.at, shop.scope);
+		shop.define(name, { kind: 'point', ...p });
+		shop.model.points.push({ name, ...p, line: shop.line });
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	uses: ({ at }) => namesIn(at)
+};

@@ -1,0 +1,59 @@
+import cos from '@stdlib/math-base-special-cos';
+import sin from '@stdlib/math-base-special-sin';
+import { polylineCurve } from '../../geometry/build.ts';
+import type { Curve } from '../../geometry/curve.ts';
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { Expression, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { fail, type Workshop } from '../workshop.ts';
+
+export interface PolygonSyntax extends Statement {
+	kind: 'polygon';
+	name: Word;
+	centre: Expression;
+	sides: Expression;
+	radius: Expression;
+	turned?: Expression;
+}
+
+export const polygon: StatementRecord<PolygonSyntax> = {
+	kind: 'polygon',
+	title: 'Polygon',
+	words: ['polygon', 'around', 'sides', 'radius', 'turned'],
+	stage: 'shape',
+	clauses: [],
+	form: 'polygon ${name} = around ${centre} sides ${6} radius ${r}',
+	doc: 'A regular polygon by the circle around it; all its corners are junctions.',
+	grammar(p) {
+		p.CONSUME(keyword('polygon'));
+		const name = p.SUBRULE(p.definedName);
+		p.CONSUME(keyword('around'));
+		const centre = p.SUBRULE(p.expression);
+		p.CONSUME(keyword('sides'));
+		const sides = p.SUBRULE2(p.expression);
+		p.CONSUME(keyword('radius'));
+		const radius = p.SUBRULE3(p.expression);
+		return { kind: 'polygon', name, centre, sides, radius, turned: p.OPTION(() => p.SUBRULE(p.turnClause)) };
+	},
+	evaluate(statement, shop) {
+		shop.add(regularPolygon(statement, shop));
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	uses: (s) => namesIn(s.centre, s.sides, s.radius, s.turned)
+};
+
+function regularPolygon(statement: PolygonSyntax, shop: Workshop): Curve {
+	const sides = shop.number(statement.sides, 'number');
+	if (!(Number.isInteger(sides) && sides >= 3 && sides <= 10_000))
+		fail(statement.sides, `a polygon has 3 to 10000 sides, a whole number; found ${sides}`);
+	const radius = shop.positive(statement.radius, 'a radius');
+	const turned = statement.turned ? shop.number(statement.turned, 'angle') : 0;
+	const centre = evaluatePoint(statement.centre, shop.scope);
+	const at = (f: (a: number) => number, from: number) =>
+		Float64Array.from({ length: sides }, (_, k) => from + radius * f(turned + (2 * Math.PI * k) / sides));
+	const curve = polylineCurve(statement.name.text, at(cos, centre.x), at(sin, centre.y), true);
+	curve.corners = Array.from({ length: sides }, (_, k) => k);
+	return curve;
+}

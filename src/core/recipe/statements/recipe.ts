@@ -1,0 +1,27 @@
+import type { StatementRecord } from '../statement.ts';
+import type { Statement } from '../syntax.ts';
+import { keyword, NumberLiteral } from '../tokens.ts';
+import { fail } from '../workshop.ts';
+
+export interface RecipeSyntax extends Statement {
+	kind: 'recipe';
+	version: number;
+}
+
+export const recipe: StatementRecord<RecipeSyntax> = {
+	kind: 'recipe',
+	title: 'Version',
+	words: ['recipe'],
+	stage: 'header',
+	once: true,
+	clauses: [],
+	form: 'recipe 1',
+	doc: 'Comes first and says which version of the language the file is in.',
+	grammar(p) {
+		p.CONSUME(keyword('recipe'));
+		return { kind: 'recipe', version: Number(p.CONSUME(NumberLiteral).image) };
+	},
+	evaluate(statement) {
+		if (statement.version !== 1) fail({ from: 7, to: 7 }, `this program reads \`recipe 1\`, not version ${statement.version}`);
+	}
+};

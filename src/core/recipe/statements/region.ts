@@ -1,0 +1,65 @@
+import type { Point } from '../../geometry/curve.ts';
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import { word } from '../rules.ts';
+import { stated, type StatementRecord } from '../statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
+import { keyword, Name } from '../tokens.ts';
+import { fail } from '../workshop.ts';
+
+export interface RegionStatement {
+	name: string;
+	bounds?: CurveReference[];
+	at?: Point;
+}
+
+export interface RegionSyntax extends Statement {
+	kind: 'region';
+	name: Word;
+	bounds?: CurveReference[];
+	at?: Expression;
+}
+
+export const region: StatementRecord<RegionSyntax, RegionStatement> = {
+	kind: 'region',
+	title: 'Region',
+	words: ['region', 'bounded', 'by', 'at'],
+	stage: 'regions',
+	clauses: ['name', 'bounds'],
+	form: 'region ${name} at (${x}, ${y})',
+	doc: 'Names a part of the domain, by the curves of its outline (holes need no mention) or by a point inside. Where other curves cut its inside into several faces, the region is all of them.',
+	grammar(p) {
+		p.CONSUME(keyword('region'));
+		const name = p.clause('name', () => word(p.CONSUME(Name)));
+		const shape = p.clause('bounds', () =>
+			p.OR([
+				{
+					ALT: () => {
+						p.CONSUME(keyword('bounded'));
+						p.CONSUME(keyword('by'));
+						return { bounds: p.SUBRULE(p.curveReferences) };
+					}
+				},
+				{
+					ALT: () => {
+						p.CONSUME(keyword('at'));
+						return { at: p.SUBRULE(p.expression) };
+					}
+				}
+			])
+		);
+		return { kind: 'region', name, ...shape };
+	},
+	evaluate(statement, shop) {
+		const name = statement.name.text;
+		if (stated(shop.model, region).some((r) => r.name === name)) fail(statement.name, `a region \`${name}\` exists already`);
+		return {
+			name,
+			...(statement.bounds ? { bounds: statement.bounds } : {}),
+			...(statement.at ? { at: evaluatePoint(statement.at, shop.scope) } : {})
+		};
+	},
+	defines: ({ name }) => ({ space: 'region', name }),
+	actsOn: ({ bounds }) => (bounds ? [bounds] : []),
+	uses: ({ bounds, at }) => namesIn(bounds, at)
+};

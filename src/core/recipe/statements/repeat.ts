@@ -1,0 +1,71 @@
+import { type Affine, rotation, translation } from '../../geometry/transform.ts';
+import { copies } from '../construction.ts';
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { fail } from '../workshop.ts';
+
+export interface RepeatSyntax extends Statement {
+	kind: 'repeat';
+	name: Word;
+	curves: CurveReference[];
+	by?: Expression;
+	centre?: Expression;
+	count: Expression;
+}
+
+export const repeat: StatementRecord<RepeatSyntax> = {
+	kind: 'repeat',
+	title: 'Repeated curve',
+	words: ['repeat', 'by', 'around', 'count'],
+	stage: 'shape',
+	clauses: [],
+	form: 'repeat ${name} = ${curves} by (${dx}, ${dy}) count ${n}',
+	doc: 'Copies along a line, or round a centre (`by angle` for less than a full turn); the count includes the original. Copies are `NAME.curve_2`, `NAME.curve_3`, …',
+	grammar(p) {
+		p.CONSUME(keyword('repeat'));
+		const name = p.SUBRULE(p.definedName);
+		const curves = p.SUBRULE(p.curveReferences);
+		const way = p.OR([
+			{
+				ALT: () => {
+					p.CONSUME(keyword('by'));
+					return { by: p.SUBRULE(p.expression) };
+				}
+			},
+			{
+				ALT: () => {
+					p.CONSUME(keyword('around'));
+					const centre = p.SUBRULE2(p.expression);
+					const by = p.OPTION(() => {
+						p.CONSUME2(keyword('by'));
+						return p.SUBRULE3(p.expression);
+					});
+					return { centre, by };
+				}
+			}
+		]);
+		p.CONSUME(keyword('count'));
+		return { kind: 'repeat', name, curves, ...way, count: p.SUBRULE4(p.expression) };
+	},
+	evaluate(statement, shop) {
+		const count = shop.number(statement.count, 'number');
+		if (!(Number.isInteger(count) && count >= 2 && count <= 10_000))
+			fail(statement.count, `the count, with the original, is a whole number from 2 to 10000; found ${count}`);
+		const maps: Affine[] = [];
+		if (statement.centre) {
+			const centre = evaluatePoint(statement.centre, shop.scope);
+			const step = statement.by ? shop.number(statement.by, 'angle') : (2 * Math.PI) / count;
+			for (let k = 1; k < count; k++) maps.push(rotation(k * step, centre));
+		} else {
+			const step = evaluatePoint(statement.by!, shop.scope);
+			for (let k = 1; k < count; k++) maps.push(translation(k * step.x, k * step.y));
+		}
+		copies(statement, maps, shop);
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	actsOn: ({ curves }) => [curves],
+	uses: ({ curves, by, centre, count }) => namesIn(curves, by, centre, count)
+};

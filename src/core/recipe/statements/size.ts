@@ -1,0 +1,334 @@
+import { flatten } from '../../geometry/parts.ts';
+import type { Model } from '../model.ts';
+import { type Point, segmentCount } from '../../geometry/curve.ts';
+import { evaluatePoint } from '../expressions.ts';
+import type { Stated } from '../model.ts';
+import { namesIn, type NameUse } from '../names.ts';
+import type { OwnRule } from '../rules.ts';
+import { stated, type StatementRecord } from '../statement.ts';
+import type { CurveReference, Expression, Statement } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { fail, type Workshop } from '../workshop.ts';
+
+/** Where a size of its own holds. */
+export type ZoneClause =
+	| { kind: 'near'; references: CurveReference[]; within?: Expression }
+	| { kind: 'at'; point: Expression }
+	| { kind: 'circle'; centre: Expression; radius: Expression }
+	| { kind: 'box'; corners: [Expression, Expression] }
+	/** A polygon by its corners. */
+	| { kind: 'corners'; corners: Expression[] }
+	| { kind: 'line'; points: Expression[]; within?: Expression }
+	| { kind: 'curve'; curve: CurveReference }
+	| { kind: 'wake'; references: CurveReference[]; along?: Expression; length: Expression; widening?: Expression }
+	/** Everywhere: elements in a full turn of a curve, or across a gap. */
+	| { kind: 'turn' | 'gap'; number: Expression };
+
+/** The size everywhere, and how fast sizes may grow. */
+export interface GlobalSize {
+	size: number;
+	growth?: number;
+}
+
+/** A place with a size of its own, as a statement has it; lengths in recipe units, angles in radians. */
+export interface ZoneStatement {
+	size?: number;
+	fade?: number;
+	zone:
+		| { kind: 'near'; references: CurveReference[]; within: number }
+		| { kind: 'at'; point: Point }
+		| { kind: 'circle'; centre: Point; radius: number }
+		/** A polyline of its own, flat x, y pairs. */
+		| { kind: 'line'; points: Float64Array; within: number }
+		/** A closed polygon, flat x, y pairs. */
+		| { kind: 'polygon'; outline: Float64Array }
+		| { kind: 'wake'; references: CurveReference[]; along: number; length: number; widening: number }
+		| { kind: 'turn' | 'gap'; number: number };
+}
+
+export interface SizeSyntax extends Statement {
+	kind: 'size';
+	size?: Expression;
+	growth?: Expression;
+	zone?: ZoneClause;
+	fade?: Expression;
+}
+
+const zoneRule: OwnRule<ZoneClause> = {
+	name: 'zone',
+	parse(p) {
+		return p.OR([
+			{
+				ALT: () => {
+					p.CONSUME(keyword('near'));
+					const place = p.OR3([
+						{
+							ALT: () => {
+								p.CONSUME(keyword('line'));
+								return { kind: 'line', points: p.SUBRULE(p.pointChain) };
+							}
+						},
+						{ ALT: () => ({ kind: 'near', references: p.SUBRULE(p.curveReferences) }) }
+					]);
+					const within = p.OPTION(() => {
+						p.CONSUME(keyword('within'));
+						return p.SUBRULE(p.expression);
+					});
+					return { ...place, within };
+				}
+			},
+			{
+				ALT: () => {
+					p.CONSUME(keyword('at'));
+					return { kind: 'at', point: p.SUBRULE2(p.expression) };
+				}
+			},
+			{
+				ALT: () => {
+					p.CONSUME(keyword('inside'));
+					return p.OR2({
+						// A curve may be called `box`; here the word wins.
+						IGNORE_AMBIGUITIES: true,
+						DEF: [
+							{
+								ALT: () => {
+									p.CONSUME(keyword('circle'));
+									p.CONSUME(keyword('around'));
+									const centre = p.SUBRULE3(p.expression);
+									p.CONSUME(keyword('radius'));
+									return { kind: 'circle', centre, radius: p.SUBRULE4(p.expression) };
+								}
+							},
+							{
+								ALT: () => {
+									p.CONSUME(keyword('box'));
+									const from = p.SUBRULE5(p.expression);
+									p.CONSUME(keyword('to'));
+									return { kind: 'box', corners: [from, p.SUBRULE6(p.expression)] };
+								}
+							},
+							{
+								ALT: () => {
+									p.CONSUME(keyword('polygon'));
+									return { kind: 'corners', corners: p.SUBRULE2(p.pointChain) };
+								}
+							},
+							{ ALT: () => ({ kind: 'curve', curve: p.SUBRULE(p.curveReference) }) }
+						]
+					});
+				}
+			},
+			{
+				ALT: () => {
+					p.CONSUME(keyword('behind'));
+					const references = p.SUBRULE2(p.curveReferences);
+					const along = p.OPTION2(() => {
+						p.CONSUME(keyword('along'));
+						return p.SUBRULE7(p.expression);
+					});
+					p.CONSUME(keyword('length'));
+					const length = p.SUBRULE8(p.expression);
+					const widening = p.OPTION3(() => {
+						p.CONSUME(keyword('widening'));
+						return p.SUBRULE9(p.expression);
+					});
+					return { kind: 'wake', references, along, length, widening };
+				}
+			}
+		]);
+	}
+};
+
+export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
+	kind: 'size',
+	title: 'Size',
+	words: [
+		'size',
+		'by',
+		'turn',
+		'gap',
+		'growth',
+		'fade',
+		'near',
+		'line',
+		'within',
+		'at',
+		'inside',
+		'circle',
+		'around',
+		'radius',
+		'box',
+		'polygon',
+		'behind',
+		'along',
+		'length',
+		'widening',
+		'to'
+	],
+	stage: 'fills',
+	rules: [zoneRule],
+	clauses: ['size', 'zone', 'fade', 'growth'],
+	form: 'size ${h} growth ${1.2}',
+	doc: 'How large elements are: everywhere, with the growth from fine to coarse; or at a place with a size of its own, which goes over into the size around by the growth or over the distance that `fade` gives; or by curvature (`by turn n`) and gaps (`by gap n`).',
+	grammar(p) {
+		p.CONSUME(keyword('size'));
+		return p.OR([
+			{
+				ALT: () => {
+					const zone = p.clause('zone', () => {
+						p.CONSUME(keyword('by'));
+						const by = p.OR2([{ ALT: () => p.CONSUME(keyword('turn')) }, { ALT: () => p.CONSUME(keyword('gap')) }]).image;
+						return { kind: by, number: p.SUBRULE(p.expression) };
+					});
+					return { kind: 'size', zone };
+				}
+			},
+			{
+				ALT: () => {
+					const size = p.clause('size', () => p.SUBRULE2(p.expression));
+					return p.OR3([
+						{
+							ALT: () => {
+								const zone = p.clause('zone', () => p.SUBRULE(p.own(zoneRule)));
+								const fade = p.OPTION(() =>
+									p.clause('fade', () => {
+										p.CONSUME(keyword('fade'));
+										return p.SUBRULE3(p.expression);
+									})
+								);
+								return { kind: 'size', size, zone, fade };
+							}
+						},
+						{
+							ALT: () => {
+								const growth = p.OPTION2(() =>
+									p.clause('growth', () => {
+										p.CONSUME(keyword('growth'));
+										return p.SUBRULE4(p.expression);
+									})
+								);
+								return { kind: 'size', size, growth };
+							}
+						}
+					]);
+				}
+			}
+		]);
+	},
+	evaluate(statement, shop) {
+		if (statement.zone) return evaluateZone(statement, statement.zone, shop);
+		const size = shop.positive(statement.size!, 'an element size');
+		const growth = statement.growth && shop.number(statement.growth, 'number');
+		if (growth !== undefined && !(growth > 1 && growth <= 3))
+			fail(statement.growth!, `a growth of ${growth} is out of reach; it is above 1 and at most 3, like 1.2`);
+		return { size, ...(growth === undefined ? {} : { growth }) };
+	},
+	actsOn: ({ zone }) => (zone && 'references' in zone ? [zone.references] : []),
+	needs: ({ zone }) => (zone?.kind === 'curve' ? [zone.curve] : []),
+	uses: ({ size, growth, zone, fade }) => [...namesIn(size, growth, fade), ...(zone ? zoneUses(zone) : [])]
+};
+
+/** A size with the place where it holds. Throws {@link ExpressionError}. */
+function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: Workshop): ZoneStatement {
+	const { size, fade } = statement;
+	const rest = {
+		...(size ? { size: shop.positive(size, 'an element size') } : {}),
+		...(fade ? { fade: shop.positive(fade, 'a fade') } : {})
+	};
+	const flat = (points: readonly Expression[]) =>
+		Float64Array.from(
+			points.flatMap((e) => {
+				const { x, y } = evaluatePoint(e, shop.scope);
+				return [x, y];
+			})
+		);
+	switch (zone.kind) {
+		case 'near':
+			return { ...rest, zone: { ...zone, within: zone.within ? shop.positive(zone.within, 'a distance') : 0 } };
+		case 'at':
+			return { ...rest, zone: { kind: 'at', point: evaluatePoint(zone.point, shop.scope) } };
+		case 'circle':
+			return {
+				...rest,
+				zone: { kind: 'circle', centre: evaluatePoint(zone.centre, shop.scope), radius: shop.positive(zone.radius, 'a radius') }
+			};
+		case 'box': {
+			const [a, b] = zone.corners.map((c) => evaluatePoint(c, shop.scope)) as [Point, Point];
+			return { ...rest, zone: { kind: 'polygon', outline: Float64Array.of(a.x, a.y, b.x, a.y, b.x, b.y, a.x, b.y) } };
+		}
+		case 'corners':
+			if (zone.corners.length < 3)
+				fail(
+					statement.clauses.find((c) => c.name === 'zone')!,
+					`a polygon has at least three corners, found ${zone.corners.length}; a band along a line is \`near line p to q within d\``
+				);
+			return { ...rest, zone: { kind: 'polygon', outline: flat(zone.corners) } };
+		case 'line':
+			return {
+				...rest,
+				zone: { kind: 'line', points: flat(zone.points), within: zone.within ? shop.positive(zone.within, 'a distance') : 0 }
+			};
+		case 'curve': {
+			const c = shop.curve(zone.curve);
+			const curve = shop.model.curves[c]!;
+			if (!curve.closed) fail(zone.curve, `\`${curve.name}\` is open; a zone is the inside of a closed curve`);
+			const count = segmentCount(curve);
+			const whole = { curve, t0: 0, t1: count };
+			const size = curve.lengths[count]!;
+			shop.remove([c], `this curve only shapes a zone; it is no part of the domain`);
+			return { ...rest, zone: { kind: 'polygon', outline: flatten(whole, 1e-4 * size).slice(0, -2) } };
+		}
+		case 'wake': {
+			const along = zone.along ? shop.number(zone.along, 'angle') : 0;
+			const widening = zone.widening ? shop.number(zone.widening, 'angle') : 0;
+			if (!(widening >= 0 && widening < 1.4)) fail(zone.widening!, 'a wake widens by an angle from 0 to 80 degrees');
+			return {
+				...rest,
+				zone: { kind: 'wake', references: zone.references, along, length: shop.positive(zone.length, 'a length'), widening }
+			};
+		}
+		default: {
+			const number = shop.number(zone.number, 'number');
+			const least = zone.kind === 'turn' ? 3 : 1;
+			if (!(number >= least && number <= 1000))
+				fail(
+					zone.number,
+					zone.kind === 'turn'
+						? `${number} elements in a full turn are out of reach; from 3 to 1000 make sense`
+						: `${number} elements across a gap are out of reach; from 1 to 1000 make sense`
+				);
+			return { ...rest, zone: { kind: zone.kind, number } };
+		}
+	}
+}
+
+/** The sizes that hold everywhere, in their order. */
+export const globalSizes = (model: Model): Stated<GlobalSize>[] =>
+	stated(model, size).filter((s): s is Stated<GlobalSize> => !('zone' in s));
+
+/** The places with a size of their own. */
+export const zonesOf = (model: Model): Stated<ZoneStatement>[] =>
+	stated(model, size).filter((s): s is Stated<ZoneStatement> => 'zone' in s);
+
+/** The names that a zone uses. */
+function zoneUses(zone: ZoneClause): NameUse[] {
+	switch (zone.kind) {
+		case 'near':
+			return namesIn(zone.references, zone.within);
+		case 'at':
+			return namesIn(zone.point);
+		case 'circle':
+			return namesIn(zone.centre, zone.radius);
+		case 'box':
+		case 'corners':
+			return namesIn(zone.corners);
+		case 'line':
+			return namesIn(zone.points, zone.within);
+		case 'curve':
+			return namesIn(zone.curve);
+		case 'wake':
+			return namesIn(zone.references, zone.along, zone.length, zone.widening);
+		default:
+			return namesIn(zone.number);
+	}
+}

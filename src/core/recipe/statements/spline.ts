@@ -1,0 +1,120 @@
+import type { Point } from '../../geometry/curve.ts';
+import { type EndConditions, splineCurve, type SplineParameter } from '../../geometry/spline.ts';
+import { evaluatePoint } from '../expressions.ts';
+import { fileClauses, fileShape, fileWords, type Outlined, outlineOf, type SplineEnds, usesOf, endsOf } from '../outlined.ts';
+import type { OwnRule } from '../rules.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { Expression } from '../syntax.ts';
+import { Comma, keyword } from '../tokens.ts';
+import { fail, type Workshop } from '../workshop.ts';
+
+export interface SplineSyntax extends Outlined {
+	kind: 'spline';
+}
+
+const splineEnds: OwnRule<SplineEnds> = {
+	name: 'splineEnds',
+	parse(p) {
+		p.CONSUME(keyword('ends'));
+		return p.OR([
+			{
+				ALT: () => {
+					p.CONSUME(keyword('natural'));
+					return { kind: 'natural' };
+				}
+			},
+			{
+				ALT: () => {
+					p.CONSUME(keyword('not-a-knot'));
+					return { kind: 'not-a-knot' };
+				}
+			},
+			{
+				ALT: () => {
+					p.CONSUME(keyword('clamped'));
+					const start = p.SUBRULE(p.expression);
+					p.CONSUME(Comma);
+					return { kind: 'clamped', start, end: p.SUBRULE2(p.expression) };
+				}
+			}
+		]);
+	}
+};
+
+export const spline: StatementRecord<SplineSyntax> = {
+	kind: 'spline',
+	title: 'Spline',
+	words: [
+		'spline',
+		'closed',
+		'parameter',
+		'chord',
+		'centripetal',
+		'corners',
+		'ends',
+		'natural',
+		'not-a-knot',
+		'clamped',
+		'to',
+		...fileWords
+	],
+	stage: 'shape',
+	rules: [fileShape, splineEnds],
+	clauses: ['name', 'shape', ...fileClauses, 'parameter', 'ends', 'corners'],
+	form: 'spline ${name} = through ${p} to ${q} to ${r}',
+	doc: 'The C2 interpolating cubic through points, written out or from a `"file"`; periodic when closed. `ends` are `natural` unless they are `not-a-knot` or `clamped` by directions; `parameter` is `chord` or `centripetal`; `corners a` makes a corner wherever the points\' polygon turns by more than a.',
+	grammar(p) {
+		p.CONSUME(keyword('spline'));
+		const name = p.SUBRULE(p.definedName);
+		const shape = p.clause('shape', () =>
+			p.OR([
+				{ ALT: () => p.SUBRULE(p.own(fileShape)) },
+				{
+					ALT: () => {
+						p.CONSUME(keyword('through'));
+						return { points: p.SUBRULE(p.pointChain) };
+					}
+				}
+			])
+		);
+		const closed = p.OPTION(() => p.CONSUME(keyword('closed'))) !== undefined;
+		const parameter = p.OPTION2(() =>
+			p.clause('parameter', () => {
+				p.CONSUME(keyword('parameter'));
+				return p.OR2([{ ALT: () => p.CONSUME(keyword('chord')) }, { ALT: () => p.CONSUME(keyword('centripetal')) }]);
+			})
+		);
+		const ends = p.OPTION3(() => p.clause('ends', () => p.SUBRULE(p.own(splineEnds))));
+		const corners = p.OPTION4(() =>
+			p.clause('corners', () => {
+				p.CONSUME(keyword('corners'));
+				return p.SUBRULE(p.expression);
+			})
+		);
+		const method = (parameter?.image ?? 'chord') as SplineParameter;
+		return { kind: 'spline', name, points: [], ...shape, closed, parameter: method, ends, corners };
+	},
+	evaluate(statement, shop) {
+		const { x, y, closed, lines } = outlineOf(statement, shop);
+		const name = statement.name.text;
+		const corners = statement.corners && shop.number(statement.corners, 'angle');
+		if (corners !== undefined && !(corners > 0)) fail(statement.corners!, 'the turn of a corner is above zero, like 30 deg');
+		const ends = statement.ends && endConditions(statement.ends, shop);
+		if (ends && closed) fail(statement.name, 'a closed spline has no ends; leave `ends` out');
+		shop.add(splineCurve(name, x, y, closed, statement.parameter, ends, corners), name, lines);
+	},
+	defines: ({ name }) => ({ space: 'value', name }),
+	ends: endsOf,
+	file: ({ file }) => file,
+	uses: usesOf
+};
+
+function endConditions(ends: SplineEnds, shop: Workshop): EndConditions {
+	if (ends.kind !== 'clamped') return ends;
+	const direction = (e: Expression): Point => {
+		const d = evaluatePoint(e, shop.scope);
+		if (d.x === 0 && d.y === 0) fail(e, 'a direction is not (0, 0)');
+		return d;
+	};
+	return { kind: 'clamped', start: direction(ends.start), end: direction(ends.end) };
+}

@@ -1,0 +1,27 @@
+import type { StatementRecord } from '../statement.ts';
+import type { Statement } from '../syntax.ts';
+import { keyword, Quoted } from '../tokens.ts';
+
+export interface TitleSyntax extends Statement {
+	kind: 'title';
+	title: string;
+}
+
+export const title: StatementRecord<TitleSyntax> = {
+	kind: 'title',
+	title: 'Title',
+	words: ['title'],
+	stage: 'header',
+	once: true,
+	clauses: ['title'],
+	form: 'title "${Text}"',
+	doc: 'The title of the project: any text without double quotes.',
+	grammar(p) {
+		p.CONSUME(keyword('title'));
+		const title = p.clause('title', () => p.CONSUME(Quoted));
+		return { kind: 'title', title: title.image.slice(1, -1) };
+	},
+	evaluate(statement, shop) {
+		shop.model.title = statement.title;
+	}
+};

@@ -1,0 +1,30 @@
+import { word } from '../rules.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { Statement, Word } from '../syntax.ts';
+import { keyword, Name } from '../tokens.ts';
+import { lengthUnits } from '../units.ts';
+import { fail } from '../workshop.ts';
+
+export interface UnitsSyntax extends Statement {
+	kind: 'units';
+	unit: Word;
+}
+
+export const units: StatementRecord<UnitsSyntax> = {
+	kind: 'units',
+	title: 'Units',
+	words: ['units'],
+	stage: 'header',
+	once: true,
+	clauses: ['unit'],
+	form: 'units ${mm}',
+	doc: 'The unit of all bare lengths; without it they are in mm. It holds for the whole recipe.',
+	grammar(p) {
+		p.CONSUME(keyword('units'));
+		return { kind: 'units', unit: p.clause('unit', () => word(p.CONSUME(Name))) };
+	},
+	evaluate(statement) {
+		if (!lengthUnits.includes(statement.unit.text))
+			fail(statement.unit, `\`${statement.unit.text}\` is no unit of length; there are ${lengthUnits.join(', ')}`);
+	}
+};

@@ -1,0 +1,84 @@
+import type { RegionDemands } from '../blocks/demands.ts';
+import type { Layout } from '../blocks/layout.ts';
+import { divide } from '../divide/divide.ts';
+import type { Divisions } from '../divide/division.ts';
+import { PlacementCache } from '../divide/placement.ts';
+import type { Domain } from '../domain/domain.ts';
+import { defaultGrowth } from '../domain/regions.ts';
+import type { FillMethod } from '../fill/method.ts';
+import { methodOf } from '../fill/methods.ts';
+import { addStatement } from '../recipe/edits.ts';
+import { globalSizes } from '../recipe/statements/size.ts';
+import { sizeField, type SizeField } from '../sizing/size-field.ts';
+import type { Report } from '../text/report.ts';
+
+/** How one region is to be filled. */
+export interface RegionPlan {
+	region: number;
+	method: FillMethod;
+	/** Its layout in blocks, where the method lays regions out. */
+	layout?: Layout;
+	/** The counts that the layout has inside. */
+	own: readonly number[];
+}
+
+/** Divisions of every piece, and what they were made for. */
+export interface DividedDomain {
+	field: SizeField;
+	divisions: Divisions;
+	plans: RegionPlan[];
+}
+
+/** From the domain to nodes on its pieces. Places of nodes are kept from one time to the next. */
+export class DivideStage {
+	private readonly placed = new PlacementCache();
+
+	run(domain: Domain, report: Report): DividedDomain {
+		const { model, arrangement, regions, fallbackSize } = domain;
+		checkSizes(domain, report);
+		const growth = regions[0]?.growth ?? defaultGrowth;
+		const background = Math.max(...regions.map((r) => r.size ?? fallbackSize), globalSizes(model).at(-1)?.size ?? fallbackSize);
+		const field = sizeField(model, arrangement, background, growth, report);
+		const plans: RegionPlan[] = [];
+		const demands: RegionDemands[] = [];
+		regions.forEach((region, r) => {
+			const method = methodOf(region);
+			if (!method) return;
+			const found = method.layOut?.(domain, region);
+			if (!found) plans.push({ region: r, method, own: [] });
+			else if ('layout' in found) {
+				demands.push({ region: r, demands: found.demands });
+				plans.push({ region: r, method, layout: found.layout, own: [] });
+			} else
+				report.about(region.fillLine).error('not-structured', `region \`${region.name}\` cannot be structured: ${found.reason}`, {
+					...(found.at ? { at: found.at } : {}),
+					pieces: arrangement.faces[region.face]!.outer.map((h) => h >> 1)
+				});
+		});
+		const divisions = divide({ ...domain, demands, field, report, placed: this.placed });
+		demands.forEach(({ region }, k) => (plans.find((plan) => plan.region === region)!.own = divisions.own[k]!));
+		const clashes = new Set(
+			demands
+				.filter(({ demands: { walks } }) => walks.some((walk) => walk.some((h) => divisions.clashing.has(h >> 1))))
+				.map(({ region }) => region)
+		);
+		return { field, divisions, plans: plans.filter(({ region }) => !clashes.has(region)) };
+	}
+}
+
+function checkSizes({ model, regions, fallbackSize }: Domain, report: Report): void {
+	for (const [r, region] of regions.entries())
+		if (region.fillLine < 0 && regions.findIndex((other) => other.statement === region.statement) === r)
+			report
+				.about(region.line)
+				.warning('no-fill', `nothing says what region \`${region.statement}\` is filled with, so it stays empty`, {
+					mend: { label: 'Fill it with triangles', edits: addStatement(model.recipe, `fill ${region.statement} triangles`) }
+				});
+	const unsized = regions.filter((r) => r.size === undefined && methodOf(r)?.takesSize && r.fill === 'triangles');
+	if (unsized.length > 0)
+		report.note(
+			'no-size',
+			`no size is given for ${unsized.map((r) => `\`${r.name}\``).join(', ')}; ${fallbackSize} ${model.units}, about a fortieth of the drawing, is used`,
+			{ mend: { label: `Write size ${fallbackSize}`, edits: addStatement(model.recipe, `size ${fallbackSize}`) } }
+		);
+}

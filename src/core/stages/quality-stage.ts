@@ -1,0 +1,49 @@
+import type { Parts } from '../assembly/assemble.ts';
+import type { Mesh } from '../mesh/mesh.ts';
+import { elementCentre, foldedElements, Quality, type MeshPart, type RememberedPart } from '../quality/quality.ts';
+import type { Report } from '../text/report.ts';
+
+interface Remembered extends RememberedPart {
+	folded: { count: number; worst: number };
+}
+
+/** Looks for elements that no solver can use, and keeps measures of regions that have not changed. Measures are taken when they are asked for. */
+export class QualityStage {
+	private last = new Map<string, Remembered>();
+
+	run(mesh: Mesh, { fills }: Parts, report: Report): Quality {
+		const parts: MeshPart[] = [];
+		const remembered: Remembered[] = [];
+		const kept = new Map<string, Remembered>();
+		let [triangle, quad] = [0, 0];
+		fills.forEach((own, r) => {
+			if (!own) return;
+			const { fill } = own;
+			const part: MeshPart = {
+				triangles: [triangle, triangle + fill.triangles.length / 3],
+				quads: [quad, quad + fill.quads.length / 4],
+				// A pass that moves nodes makes new coordinates.
+				madeFrom: [fill, mesh.x, mesh.y]
+			};
+			[triangle, quad] = [part.triangles[1], part.quads[1]];
+			const known = this.last.get(mesh.regions[r]!);
+			const isKnown = known?.madeFrom.every((object, k) => object === part.madeFrom[k]);
+			const entry = isKnown ? known! : { madeFrom: part.madeFrom, results: new Map(), folded: foldedElements(mesh, part) };
+			parts.push(part);
+			remembered.push(entry);
+			kept.set(mesh.regions[r]!, entry);
+		});
+		this.last = kept;
+		reportFolded(mesh, remembered, report);
+		return new Quality(mesh, parts, remembered);
+	}
+}
+
+function reportFolded(mesh: Mesh, parts: readonly Remembered[], report: Report): void {
+	const count = parts.reduce((sum, { folded }) => sum + folded.count, 0);
+	if (count === 0) return;
+	const { folded } = parts.find((part) => part.folded.count > 0)!;
+	report.error('inverted', `${count} element${count === 1 ? ' is' : 's are'} folded or inverted; a solver cannot use them`, {
+		at: elementCentre(mesh, folded.worst)
+	});
+}

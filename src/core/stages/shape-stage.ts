@@ -1,0 +1,51 @@
+import type { Domain } from '../domain/domain.ts';
+import type { Shape } from '../domain/lasting.ts';
+import { findRegions } from '../domain/regions.ts';
+import { checkShape } from '../findings/shape-checks.ts';
+import { arrange } from '../geometry/arrangement.ts';
+import type { Curve } from '../geometry/curve.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { log } from '../numeric/elementary.ts';
+import { sameNumbers } from '../numeric/same.ts';
+import type { Model } from '../recipe/model.ts';
+import type { Report } from '../text/report.ts';
+
+/** From a recipe's curves to its domain: pieces, faces, named regions. The plane is cut up again only when a curve or node changes. */
+export class ShapeStage {
+	private last: { arrangement: Arrangement; nodeKey: string } | undefined;
+
+	run(model: Model, report: Report): Domain {
+		const { arrangement } = this.shape(model);
+		const regions = findRegions(model, arrangement, report);
+		checkShape(model, arrangement, regions, report);
+		return { model, arrangement, regions, fallbackSize: roundSize(arrangement.diagonal / 40) };
+	}
+
+	/** The drawing alone. */
+	shape(model: Model): Shape {
+		const { curves, nodes } = model;
+		const nodeKey = nodes.map((p) => `${p.x} ${p.y}`).join(',');
+		const known = this.last?.arrangement;
+		const isSame = known?.curves.length === curves.length && curves.every((c, i) => sameCurve(c, known.curves[i]!));
+		if (!known || !isSame || nodeKey !== this.last!.nodeKey) this.last = { arrangement: arrange(curves, nodes), nodeKey };
+		return { model, arrangement: this.last!.arrangement };
+	}
+}
+
+function sameCurve(a: Curve, b: Curve): boolean {
+	return (
+		a.name === b.name &&
+		a.closed === b.closed &&
+		sameNumbers(a.kinds, b.kinds) &&
+		sameNumbers(a.data, b.data) &&
+		sameNumbers(a.control, b.control)
+	);
+}
+
+/** 1, 2 or 5 times a power of ten, at most `value`. */
+function roundSize(value: number): number {
+	if (!(value > 0)) return 1;
+	const power = Number(`1e${Math.floor(log(value) / Math.LN10)}`);
+	const lead = value / power;
+	return (lead >= 5 ? 5 : lead >= 2 ? 2 : 1) * power;
+}
