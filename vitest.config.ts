@@ -4,5 +4,10 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
 	// Classes with runes are tested as they are compiled for the server: their state is plain fields.
 	plugins: [svelte()],
-	test: { setupFiles: ['tests/seed.ts'], include: ['src/**/*.test.ts'], testTimeout: 60_000 }
+	test: {
+		globalSetup: ['tests/build-once.ts'],
+		setupFiles: ['tests/seed.ts'],
+		include: ['src/**/*.test.ts'],
+		testTimeout: 60_000
+	}
 });

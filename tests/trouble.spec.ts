@@ -99,8 +99,13 @@ test('while the recipe offers words, Enter ends the line and Tab takes the offer
 		await page.keyboard.press('Tab');
 		await expect(offers).toBeHidden({ timeout: 1000 });
 	}).toPass();
-	await page.keyboard.type(' c = around (0, 0) radius wide');
-	await expect.poll(() => recipeText(page)).toContain('let widest = wide\ncircle c = around (0, 0) radius wide');
+	// The offer is a template: Tab goes on to the next thing to fill in.
+	await page.keyboard.type('c');
+	await page.keyboard.press('Tab');
+	await page.keyboard.type('(0, 0)');
+	await page.keyboard.press('Tab');
+	await page.keyboard.type('7*wide');
+	await expect.poll(() => recipeText(page)).toContain('let widest = wide\ncircle c = around (0, 0) radius 7*wide');
 });
 
 test('a mend is one edit that can be undone', async ({ page }) => {

@@ -57,7 +57,13 @@ export const Revision = v.object({
 
 export const StoredFile = v.object({ hash, size: v.number() });
 
-export const NewDelivery = v.object({ format: v.string() });
+export const NewDelivery = v.object({
+	format: v.string(),
+	/** Options of the format, by name. */
+	options: v.optional(v.record(v.string(), v.union([v.string(), v.number(), v.boolean()]))),
+	/** Values that replace those of `let` statements, as expressions. */
+	settings: v.optional(v.record(v.string(), v.string()))
+});
 
 export const Job = v.object({
 	id: v.string(),

@@ -3,7 +3,6 @@ import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, writeF
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { buildNode } from '../../scripts/build-node.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'command-'));
 const file = (name: string) => join(folder, name);
@@ -20,11 +19,10 @@ const run = (...args: string[]) => {
 	return { status, stdout, stderr };
 };
 
-beforeAll(async () => {
-	await buildNode();
+beforeAll(() => {
 	mkdirSync(folder, { recursive: true });
 	for (const name of ['venturi.tessellon', 'throat-wall.csv', 'cold-plate.tessellon']) copyFileSync(`demo/${name}`, file(name));
-}, 120_000);
+});
 
 describe('tessellon mesh', () => {
 	it('writes every file that --out names and says what came out', () => {

@@ -1,24 +1,17 @@
 import h5wasm, { type File as Hdf5File } from 'h5wasm';
+import { cellCount, nodesOfShape, type CellShape, type Grid } from '../core/mesh/grid.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
-import { groupEdges, triangleCount, type Mesh } from '../core/mesh/mesh.ts';
-import { metres } from '../core/recipe/units.ts';
+import { inUnits, type GridOptions } from './grid-options.ts';
+import { forgetTimes } from './hdf5-times.ts';
 
 /** Element types of the SIDS (ElementType_t). */
-const BAR_2 = 3;
-const TRI_3 = 5;
-const QUAD_4 = 7;
+const elementTypes: Record<CellShape, number> = { line: 3, triangle: 5, quadrilateral: 7 };
 
 /** SIDS names of the recipe units that have one; coordinates in the others are delivered in metres. */
 const lengthUnits: Record<string, string> = { m: 'Meter', cm: 'Centimeter', mm: 'Millimeter', ft: 'Foot', in: 'Inch' };
 
 /** Longest node name in a CGNS file. */
 const nameLimit = 32;
-
-/** What the file says besides the mesh. */
-export interface CgnsOptions {
-	title: string;
-	units: string;
-}
 
 type NodeValue =
 	| { type: 'C1'; text: string | string[] }
@@ -35,130 +28,97 @@ interface CgnsNode {
 }
 
 /**
- * Writes a CGNS file (SIDS 3.4 on HDF5, which older readers take too): one 2D base with one unstructured zone. Each region is
- * a section of elements, each boundary group a section of edges with the group's name, a family,
+ * Writes a CGNS file (SIDS 3.4 on HDF5, which older readers take too): one base with one unstructured zone. Each region is
+ * a section of elements, each boundary group a section of sides with the group's name, a family,
  * and a boundary condition of its kind; each material group a sub-region with its family.
  *
- * The bytes depend on the mesh alone.
+ * The bytes depend on the grid alone.
  */
-export async function writeCgns(mesh: Mesh, options: CgnsOptions): Promise<Uint8Array> {
+export async function writeCgns(grid: Grid, options: GridOptions): Promise<Uint8Array> {
 	const { FS } = await h5wasm.ready;
 	const path = '/delivery.cgns';
-	// HDF5 stamps objects with the time of day; a fixed clock keeps equal meshes equal byte for byte.
-	const now = Date.now;
-	Date.now = () => 0;
 	try {
 		const file = new h5wasm.File(path, 'w', { track_order: true });
 		try {
 			writeRoot(file);
-			for (const node of buildTree(mesh, options)) writeNode(file, '', node);
+			// Units that the SIDS have no name for are delivered in metres.
+			for (const node of buildTree(inUnits(grid, grid.units in lengthUnits ? options : { units: 'm' })))
+				writeNode(file, '', node);
 		} finally {
 			file.close();
 		}
-		return FS.readFile(path) as Uint8Array;
+		const bytes = FS.readFile(path) as Uint8Array;
+		forgetTimes(bytes);
+		return bytes;
 	} finally {
-		Date.now = now;
 		if (FS.analyzePath(path).exists) FS.unlink(path);
 	}
 }
 
-function buildTree(mesh: Mesh, { title, units }: CgnsOptions): CgnsNode[] {
+function buildTree({ title, units, coordinates, sections, regions, patches, materials }: Grid): CgnsNode[] {
 	const names = new UniqueNames();
-	const boundary = mesh.groups.filter((g) => g.regions.length === 0);
-	const materials = mesh.groups.filter((g) => g.regions.length > 0);
 	// Groups take their names first: those are what a solver reads.
-	const groupName = new Map(mesh.groups.map((g) => [g, names.take(g.name)]));
-	const sections: CgnsNode[] = [];
+	const patchNames = patches.map((p) => names.take(p.name));
+	const materialNames = materials.map((m) => names.take(m.name));
+	const children: CgnsNode[] = [];
 	const conditions: CgnsNode[] = [];
 	let element = 0;
-	const rangeOfRegion: [number, number][] = [];
-	mesh.regions.forEach((region, r) => {
+	const rangeOfRegion = regions.map(() => [0, -1]);
+	regions.forEach((region, r) => {
 		const first = element + 1;
-		for (const [type, nodes, size, owner] of [
-			[TRI_3, mesh.triangles, 3, mesh.triangleRegion],
-			[QUAD_4, mesh.quads, 4, mesh.quadRegion]
-		] as const) {
-			const from = owner.indexOf(r);
-			if (from < 0) continue;
-			const to = owner.lastIndexOf(r) + 1;
-			sections.push(section(names.take(region), type, element + 1, nodes.subarray(size * from, size * to), size));
-			element += to - from;
+		for (const own of sections.filter((s) => s.region === r)) {
+			children.push(section(names.take(region), own, element + 1));
+			element += cellCount(own);
 		}
-		rangeOfRegion.push([first, element]);
+		rangeOfRegion[r] = [first, element];
 	});
-	for (const group of boundary) {
-		const list = groupEdges(mesh, group);
-		if (list.length === 0) continue;
-		const nodes = new Uint32Array(2 * list.length);
-		list.forEach((e, k) => nodes.set(mesh.edges.subarray(2 * e, 2 * e + 2), 2 * k));
-		const name = groupName.get(group)!;
-		sections.push(section(name, BAR_2, element + 1, nodes, 2));
+	const dimension = coordinates.length;
+	const cells = element;
+	patches.forEach((patch, p) => {
+		if (patch.nodes.length === 0) return;
+		const name = patchNames[p]!;
+		children.push(section(name, patch, element + 1));
+		const range = Int32Array.of(element + 1, element + cellCount(patch));
 		conditions.push({
 			name,
 			label: 'BC_t',
-			value: { type: 'C1', text: boundaryKinds[group.kind].cgns },
+			value: { type: 'C1', text: boundaryKinds[patch.kind].cgns },
 			children: [
-				{
-					name: 'PointRange',
-					label: 'IndexRange_t',
-					value: { type: 'I4', data: Int32Array.of(element + 1, element + list.length), shape: [2, 1] }
-				},
-				text('GridLocation', 'GridLocation_t', 'EdgeCenter'),
+				{ name: 'PointRange', label: 'IndexRange_t', value: { type: 'I4', data: range, shape: [2, 1] } },
+				text('GridLocation', 'GridLocation_t', dimension === 2 ? 'EdgeCenter' : 'FaceCenter'),
 				text('FamilyName', 'FamilyName_t', name)
 			]
 		});
-		element += list.length;
-	}
-	const subregions = materials
-		.map((group): CgnsNode => {
-			const name = groupName.get(group)!;
-			const cells = group.regions.flatMap((r) => {
-				const [first, last] = rangeOfRegion[r]!;
-				return Array.from({ length: last - first + 1 }, (_, k) => first + k);
-			});
-			return {
+		element = range[1]!;
+	});
+	const subregions = materials.flatMap((material, m): CgnsNode[] => {
+		const name = materialNames[m]!;
+		const ranges = material.regions.map((r) => rangeOfRegion[r]!).filter(([first, last]) => last! >= first!);
+		const list = new Int32Array(ranges.reduce((sum, [first, last]) => sum + last! - first! + 1, 0));
+		if (list.length === 0) return [];
+		let k = 0;
+		for (const [first, last] of ranges) for (let e = first!; e <= last!; e++) list[k++] = e;
+		return [
+			{
 				name,
 				label: 'ZoneSubRegion_t',
-				value: { type: 'I4', data: Int32Array.of(2), shape: [1] },
+				value: { type: 'I4', data: Int32Array.of(dimension), shape: [1] },
 				children: [
-					{
-						name: 'PointList',
-						label: 'IndexArray_t',
-						value: { type: 'I4', data: Int32Array.from(cells), shape: [cells.length, 1] }
-					},
+					{ name: 'PointList', label: 'IndexArray_t', value: { type: 'I4', data: list, shape: [list.length, 1] } },
 					text('GridLocation', 'GridLocation_t', 'CellCenter'),
 					text('FamilyName', 'FamilyName_t', name)
 				]
-			};
-		})
-		.filter((node) => (node.children![0]!.value as { data: Int32Array }).data.length > 0);
-
-	const cells = triangleCount(mesh) + mesh.quadRegion.length;
-	const scale = units in lengthUnits ? 1 : metres(units);
-	const coordinate = (name: string, data: Float64Array): CgnsNode => ({
-		name,
-		label: 'DataArray_t',
-		value: { type: 'R8', data: scale === 1 ? data : data.map((v) => v * scale), shape: [data.length] },
-		children: [
-			{
-				name: 'DimensionalExponents',
-				label: 'DimensionalExponents_t',
-				value: { type: 'R4', data: Float32Array.of(0, 1, 0, 0, 0), shape: [5] }
 			}
-		]
+		];
 	});
 	const zone: CgnsNode = {
 		name: 'Zone',
 		label: 'Zone_t',
-		value: { type: 'I4', data: Int32Array.of(mesh.x.length, cells, 0), shape: [3, 1] },
+		value: { type: 'I4', data: Int32Array.of(coordinates[0]!.length, cells, 0), shape: [3, 1] },
 		children: [
 			text('ZoneType', 'ZoneType_t', 'Unstructured'),
-			{
-				name: 'GridCoordinates',
-				label: 'GridCoordinates_t',
-				children: [coordinate('CoordinateX', mesh.x), coordinate('CoordinateY', mesh.y)]
-			},
-			...sections,
+			{ name: 'GridCoordinates', label: 'GridCoordinates_t', children: coordinates.map(coordinate) },
+			...children,
 			...(conditions.length > 0 ? [{ name: 'ZoneBC', label: 'ZoneBC_t', children: conditions }] : []),
 			...subregions
 		]
@@ -166,20 +126,21 @@ function buildTree(mesh: Mesh, { title, units }: CgnsOptions): CgnsNode[] {
 	const base: CgnsNode = {
 		name: 'Base',
 		label: 'CGNSBase_t',
-		value: { type: 'I4', data: Int32Array.of(2, 2), shape: [2] },
+		value: { type: 'I4', data: Int32Array.of(dimension, dimension), shape: [2] },
 		children: [
 			text('Description', 'Descriptor_t', title === '' ? 'mesh' : title),
 			text('DataClass', 'DataClass_t', 'Dimensional'),
 			{
 				name: 'DimensionalUnits',
 				label: 'DimensionalUnits_t',
-				value: { type: 'C1', text: ['Kilogram', lengthUnits[units] ?? 'Meter', 'Second', 'Kelvin', 'Radian'] }
+				value: { type: 'C1', text: ['Kilogram', lengthUnits[units]!, 'Second', 'Kelvin', 'Radian'] }
 			},
-			...mesh.groups.map((group): CgnsNode => ({
-				name: groupName.get(group)!,
+			...patches.map(({ kind }, p): CgnsNode => ({
+				name: patchNames[p]!,
 				label: 'Family_t',
-				children: group.regions.length > 0 ? [] : [text('FamilyBC', 'FamilyBC_t', boundaryKinds[group.kind].cgns)]
+				children: [text('FamilyBC', 'FamilyBC_t', boundaryKinds[kind].cgns)]
 			})),
+			...materialNames.map((name): CgnsNode => ({ name, label: 'Family_t', children: [] })),
 			zone
 		]
 	};
@@ -189,14 +150,29 @@ function buildTree(mesh: Mesh, { title, units }: CgnsOptions): CgnsNode[] {
 	];
 }
 
+const coordinate = (data: Float64Array, axis: number): CgnsNode => ({
+	name: `Coordinate${'XYZ'[axis]}`,
+	label: 'DataArray_t',
+	value: { type: 'R8', data, shape: [data.length] },
+	children: [
+		{
+			name: 'DimensionalExponents',
+			label: 'DimensionalExponents_t',
+			value: { type: 'R4', data: Float32Array.of(0, 1, 0, 0, 0), shape: [5] }
+		}
+	]
+});
+
 const text = (name: string, label: string, value: string): CgnsNode => ({ name, label, value: { type: 'C1', text: value } });
 
-function section(name: string, type: number, first: number, nodes: Uint32Array, size: number): CgnsNode {
-	const count = nodes.length / size;
+function section(name: string, { shape, nodes }: { shape: CellShape; nodes: Uint32Array }, first: number): CgnsNode {
+	const count = nodes.length / nodesOfShape[shape];
+	const connectivity = new Int32Array(nodes.length);
+	for (let k = 0; k < nodes.length; k++) connectivity[k] = nodes[k]! + 1;
 	return {
 		name,
 		label: 'Elements_t',
-		value: { type: 'I4', data: Int32Array.of(type, 0), shape: [2] },
+		value: { type: 'I4', data: Int32Array.of(elementTypes[shape], 0), shape: [2] },
 		children: [
 			{
 				name: 'ElementRange',
@@ -206,7 +182,7 @@ function section(name: string, type: number, first: number, nodes: Uint32Array, 
 			{
 				name: 'ElementConnectivity',
 				label: 'DataArray_t',
-				value: { type: 'I4', data: Int32Array.from(nodes, (n) => n + 1), shape: [nodes.length] }
+				value: { type: 'I4', data: connectivity, shape: [nodes.length] }
 			}
 		]
 	};

@@ -74,10 +74,12 @@ describe.each(demos)('CGNS of $name', ({ name, result }) => {
 });
 
 describe('VTU', () => {
-	it('decodes to the mesh in any XML reader', async () => {
+	it('decodes to the mesh with any XML reader, its arrays where their offsets say', async () => {
 		const { result } = demos[1]!;
 		const { mesh } = result;
-		const text = new TextDecoder().decode(await deliver(result, formatByEnding('vtu')!));
+		const bytes = Buffer.from(await deliver(result, formatByEnding('vtu')!));
+		const start = bytes.indexOf('_', bytes.indexOf('<AppendedData')) + 1;
+		const text = `${bytes.toString('utf8', 0, start)}</AppendedData></VTKFile>`;
 		const document = new XMLParser({
 			ignoreAttributes: false,
 			attributeNamePrefix: '',
@@ -87,13 +89,12 @@ describe('VTU', () => {
 		const arrays = [
 			...grid.FieldData.DataArray,
 			...['Points', 'Cells', 'CellData'].flatMap((part) => grid.Piece[part].DataArray)
-		] as { Name: string; '#text': string }[];
+		] as { Name: string; offset: string; '#text': string }[];
 		const textOf = (name: string): string => arrays.find((a) => a.Name === name)!['#text'];
-		const raw = (name: string) => Buffer.from(textOf(name), 'base64');
 		const payload = (name: string) => {
-			const bytes = raw(name);
-			expect(Number(bytes.readBigUInt64LE(0))).toBe(bytes.length - 8);
-			return bytes.buffer.slice(bytes.byteOffset + 8, bytes.byteOffset + bytes.length);
+			const at = start + Number(arrays.find((a) => a.Name === name)!.offset);
+			const length = Number(bytes.readBigUInt64LE(at));
+			return new Uint8Array(bytes.subarray(at + 8, at + 8 + length)).buffer;
 		};
 		const points = new Float64Array(payload('Points'));
 		for (let i = 0; i < mesh.x.length; i++)
@@ -108,12 +109,16 @@ describe('VTU', () => {
 			String.fromCharCode(...textOf(name).split(' ').map(Number))
 				.split('\0')
 				.slice(0, -1);
-		expect(names('group_names')).toEqual(mesh.groups.map((g) => g.name));
+		expect(new Set(names('group_names'))).toEqual(new Set(mesh.groups.map((g) => g.name)));
 		expect(names('region_names')).toEqual(mesh.regions);
 		const group = new Int32Array(payload('group'));
-		mesh.groups.forEach((g, k) => {
-			if (g.regions.length === 0) expect(group.filter((v) => v === k)).toHaveLength(groupEdges(mesh, g).length);
-		});
+		const order = names('group_names');
+		for (const g of mesh.groups) {
+			const own = group.filter((v) => v === order.indexOf(g.name)).length;
+			const inside = [...mesh.triangleRegion].filter((r) => g.regions.includes(r)).length;
+			expect(own).toBe(g.regions.length > 0 ? inside : groupEdges(mesh, g).length);
+		}
+		expect(bytes.toString('latin1').endsWith('\n</AppendedData>\n</VTKFile>\n')).toBe(true);
 	});
 });
 
@@ -133,6 +138,20 @@ describe('delivery', () => {
 			Math.max(...((file.get('/Base/Zone/GridCoordinates/CoordinateX/ data') as Dataset).value as Float64Array))
 		).toBeCloseTo(1e-6, 18);
 		file.close();
+	});
+
+	it('takes options by their names, and says which there are', async () => {
+		const square = run('recipe 1\nunits mm\nrectangle b = (0, 0) to (1000, 500)\nregion r at (1, 1)\nfill r triangles');
+		const vtu = formatByEnding('vtu')!;
+		const [drawn, metres] = [await deliver(square, vtu), await deliver(square, vtu, { units: 'm' })];
+		const reach = (bytes: Uint8Array) => {
+			const at = Buffer.from(bytes).indexOf('_', Buffer.from(bytes).indexOf('<AppendedData')) + 9;
+			return new Float64Array(bytes.slice(at, at + 24 * square.mesh.x.length).buffer).reduce((a, b) => Math.max(a, b), 0);
+		};
+		expect([reach(drawn), reach(metres)]).toEqual([1000, 1]);
+		await expect(deliver(square, vtu, { units: 'ell' })).rejects.toThrow('the units of a delivery are `drawn` or `m`');
+		await expect(deliver(square, vtu, { unit: 'm' })).rejects.toThrow('VTK XML has no option `unit`; there is units');
+		await expect(deliver(square, formatByEnding('svg')!, { units: 'm' })).rejects.toThrow('SVG has no option `units`');
 	});
 
 	it('gives regions and groups of one name different nodes', async () => {

@@ -1,21 +1,33 @@
-import type { Result } from '../core/pipeline.ts';
+import * as v from 'valibot';
+import { gridOf, type Grid } from '../core/mesh/grid.ts';
 import { elementCount } from '../core/mesh/mesh.ts';
-import { writeCgns } from './cgns.ts';
-import { writeDxf } from './dxf.ts';
-import { writeSvg } from './svg.ts';
-import { writeVtu } from './vtu.ts';
+import type { Result } from '../core/pipeline.ts';
+import type { Model } from '../core/recipe/model.ts';
+import { GridOptions } from './grid-options.ts';
 
-/** A file format that a mesh can be delivered in. */
-export interface DeliveryFormat {
+/** What every file format has. */
+interface Format {
 	/** File ending without the dot; also the word in addresses and on the command line. */
 	ending: string;
 	title: string;
 	about: string;
 	mediaType: string;
-	/** Whether it holds the mesh, or the drawing alone. */
-	holds: 'mesh' | 'drawing';
-	write: (result: Result) => Promise<Uint8Array>;
 }
+
+/** A format that holds a mesh, with options of its own; its writer is loaded when it is used. */
+interface GridFormat extends Format {
+	holds: 'mesh';
+	options: typeof GridOptions;
+	write: (grid: Grid, options: GridOptions) => Promise<Uint8Array>;
+}
+
+/** A format that holds the drawing alone. */
+interface DrawingFormat extends Format {
+	holds: 'drawing';
+	write: (model: Model) => Promise<Uint8Array>;
+}
+
+export type DeliveryFormat = GridFormat | DrawingFormat;
 
 /** Every format, in the order in which they are offered. */
 export const deliveryFormats: readonly DeliveryFormat[] = [
@@ -25,15 +37,17 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		about: 'Open standard for flow solvers: sections, families and boundary conditions by name (HDF5).',
 		mediaType: 'application/x-hdf5',
 		holds: 'mesh',
-		write: ({ mesh, model }) => writeCgns(mesh, { title: model.title, units: model.units })
+		options: GridOptions,
+		write: async (grid, options) => (await import('./cgns.ts')).writeCgns(grid, options)
 	},
 	{
 		ending: 'vtu',
 		title: 'VTK XML',
-		about: 'Unstructured grid for viewers and scripts: regions and groups as cell arrays (base64, doubles).',
+		about: 'Unstructured grid for viewers and scripts: regions and groups as cell arrays (raw doubles).',
 		mediaType: 'application/vnd.vtk',
 		holds: 'mesh',
-		write: async ({ mesh }) => writeVtu(mesh)
+		options: GridOptions,
+		write: async (grid, options) => (await import('./vtu.ts')).writeVtu(grid, options)
 	},
 	{
 		ending: 'dxf',
@@ -41,7 +55,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		about: 'The drawing, not the mesh: every curve exactly, on a layer of its own name.',
 		mediaType: 'image/vnd.dxf',
 		holds: 'drawing',
-		write: async ({ model }) => new TextEncoder().encode(writeDxf(model.curves, model.units))
+		write: async ({ curves, units }) => new TextEncoder().encode((await import('./dxf-writer.ts')).writeDxf(curves, units))
 	},
 	{
 		ending: 'svg',
@@ -49,18 +63,34 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		about: 'The drawing, not the mesh: a path with its name as id for every curve.',
 		mediaType: 'image/svg+xml',
 		holds: 'drawing',
-		write: async ({ model }) => new TextEncoder().encode(writeSvg(model.curves, model.units))
+		write: async ({ curves, units }) => new TextEncoder().encode((await import('./svg-writer.ts')).writeSvg(curves, units))
 	}
 ];
 
 export const formatByEnding = (ending: string): DeliveryFormat | undefined =>
 	deliveryFormats.find((f) => f.ending === ending.toLowerCase());
 
-/** Writes a result in a format; throws an Error with a sentence when there is no mesh to write. */
-export async function deliver(result: Result, format: DeliveryFormat): Promise<Uint8Array> {
+/** Reads the options of a format, each a word with its value; throws an Error with a sentence when one is wrong. */
+export function readOptions(format: DeliveryFormat, options: Record<string, unknown> = {}): GridOptions {
+	if (format.holds === 'drawing') {
+		const [first] = Object.keys(options);
+		if (first !== undefined) throw new Error(`${format.title} has no option \`${first}\`; it has none`);
+		return v.getDefaults(GridOptions) as GridOptions;
+	}
+	const known = Object.keys(format.options.entries);
+	const unknown = Object.keys(options).find((key) => !known.includes(key));
+	if (unknown !== undefined) throw new Error(`${format.title} has no option \`${unknown}\`; there is ${known.join(', ')}`);
+	const read = v.safeParse(format.options, options);
+	if (read.success) return read.output;
+	throw new Error(`${format.title}: ${read.issues[0].message}`);
+}
+
+/** Writes a result in a format; throws an Error with a sentence when there is no mesh to write, or an option is wrong. */
+export async function deliver(result: Result, format: DeliveryFormat, options?: Record<string, unknown>): Promise<Uint8Array> {
+	const read = readOptions(format, options);
 	if (format.holds === 'mesh' && elementCount(result.mesh) === 0) throw new Error(whyEmpty(result));
 	if (result.model.curves.length === 0) throw new Error('there is no drawing to deliver: the recipe has no curves');
-	return format.write(result);
+	return format.holds === 'mesh' ? format.write(gridOf(result.mesh, result.model), read) : format.write(result.model);
 }
 
 function whyEmpty(result: Result): string {

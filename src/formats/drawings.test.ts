@@ -7,10 +7,10 @@ import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { curveLength, pointAt, segmentCount, type Curve } from '../core/geometry/curve.ts';
 import { partArea } from '../core/geometry/parts.ts';
-import { writeDxf } from './dxf.ts';
+import { writeDxf } from './dxf-writer.ts';
 import { readGeometryFile } from './geometry-file.ts';
 import { recipeOfFiles } from './recipe-of-files.ts';
-import { writeSvg } from './svg.ts';
+import { writeSvg } from './svg-writer.ts';
 
 const read = (text: string): CoordinateFile => readGeometryFile(new TextEncoder().encode(text));
 const drawing = (text: string): DrawingFile => {

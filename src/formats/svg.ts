@@ -2,11 +2,10 @@ import { XMLParser } from 'fast-xml-parser';
 import { SVGPathData } from 'svg-pathdata';
 import { acos, atan2, cos, hypot, sin, tan } from '../core/numeric/elementary.ts';
 import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
-import { extent } from '../core/geometry/arrangement.ts';
 import { CurveBuilder, ellipseCurve } from '../core/geometry/build.ts';
-import { ARC, CUBIC, LINE, segmentCount, segmentPoint, STRIDE, type Curve, type Point } from '../core/geometry/curve.ts';
-import { flatten } from '../core/geometry/parts.ts';
+import { segmentCount, STRIDE, type Curve, type Point } from '../core/geometry/curve.ts';
 import { compose, identity, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';
+import { absoluteUnits } from './svg-units.ts';
 
 /** An element in document order: one key is its tag with its children, `:@` its attributes. */
 type Element = Record<string, unknown>;
@@ -17,7 +16,6 @@ export const looksLikeSvg = (text: string): boolean => /<(?:[\w-]+:)?svg[\s>]/i.
 const shapes = new Set(['path', 'rect', 'circle', 'ellipse', 'line', 'polyline', 'polygon']);
 const containers = new Set(['svg', 'g', 'a', 'switch', 'symbol']);
 const silent = new Set(['title', 'desc', 'metadata', 'style', 'defs', 'script', '#text', '#comment', '?xml']);
-const absolute: Record<string, string> = { mm: 'mm', cm: 'cm', in: 'in' };
 
 /**
  * Reads the shapes of an SVG drawing: paths with all commands, basic shapes, groups, transforms, `use`,
@@ -114,7 +112,7 @@ function viewport(attributes: Attributes): { map: Affine; unit?: string } {
 	const [x, y, width, height] = hasBox
 		? (box as [number, number, number, number])
 		: [0, 0, number(attributes.width), number(attributes.height)];
-	const unit = absolute[/[a-z]+$/.exec((attributes.width ?? '').trim())?.[0] ?? ''];
+	const unit = absoluteUnits[/[a-z]+$/.exec((attributes.width ?? '').trim())?.[0] ?? ''];
 	const scale = unit && hasBox ? number(attributes.width) / width : 1;
 	return {
 		map: { a: scale, b: 0, c: 0, d: -scale, e: hasBox ? -scale * x : 0, f: scale * (y + height) },
@@ -276,41 +274,4 @@ function arcTo(
 		if (i === segmentCount(arc) - 1) arc.control.set([b.x, b.y], o + 6);
 		builder.rational(arc.control.slice(o, o + 9));
 	}
-}
-
-/** The curves as an SVG drawing, a path with its name as id for each, y turned down again; 1 unit of the recipe is 1 user unit. */
-export function writeSvg(curves: readonly Curve[], unit: string): string {
-	const [minX, minY, maxX, maxY] = extent([...curves]) ?? [0, 0, 1, 1];
-	const margin = 0.02 * Math.max(maxX - minX, maxY - minY) || 1;
-	const [width, height] = [maxX - minX + 2 * margin, maxY - minY + 2 * margin];
-	const line = margin / 10;
-	const suffix = unit in absolute ? unit : '';
-	const head = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}${suffix}" height="${height}${suffix}" viewBox="${minX - margin} ${-maxY - margin} ${width} ${height}">`;
-	const style = `<g fill="none" stroke="#22303C" stroke-width="${line}">`;
-	return [head, style, ...curves.map((c) => `<path id="${escape(c.name)}" d="${pathData(c)}"/>`), '</g>', '</svg>', ''].join(
-		'\n'
-	);
-}
-
-const escape = (text: string) => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/"/g, '&quot;');
-
-function pathData(curve: Curve): string {
-	const at = (p: Point) => `${p.x} ${-p.y}`;
-	const parts = [`M${at(segmentPoint(curve, 0, 0))}`];
-	for (let i = 0; i < segmentCount(curve); i++) {
-		const d = curve.data.subarray(i * STRIDE, (i + 1) * STRIDE);
-		const end = segmentPoint(curve, i, 1);
-		if (curve.kinds[i] === LINE) parts.push(`L${at(end)}`);
-		else if (curve.kinds[i] === ARC) {
-			// Two halves, because one arc command cannot be a full circle.
-			const sweep = d[8]! > 0 ? 0 : 1;
-			for (const u of [0.5, 1]) parts.push(`A${d[6]} ${d[6]} 0 0 ${sweep} ${at(segmentPoint(curve, i, u))}`);
-		} else if (curve.kinds[i] === CUBIC) parts.push(`C${at({ x: d[4]!, y: d[5]! })} ${at({ x: d[6]!, y: d[7]! })} ${at(end)}`);
-		else {
-			const size = hypot(end.x - d[0]!, end.y - d[1]!) || 1;
-			const line = flatten({ curve, t0: i, t1: i + 1 }, 1e-6 * size);
-			for (let k = 2; k < line.length; k += 2) parts.push(`L${at({ x: line[k]!, y: line[k + 1]! })}`);
-		}
-	}
-	return parts.join('') + (curve.closed ? 'Z' : '');
 }

@@ -1,77 +1,81 @@
+import { cellCount, type CellShape, type Grid } from '../core/mesh/grid.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
-import { elementCount, groupEdges, quadCount, triangleCount, type Mesh } from '../core/mesh/mesh.ts';
-import { toBase64 } from './base64.ts';
+import { inUnits, type GridOptions } from './grid-options.ts';
 
 /** Cell types of the VTK file formats. */
-const VTK_LINE = 3;
-const VTK_TRIANGLE = 5;
-const VTK_QUAD = 9;
+const cellTypes: Record<CellShape, number> = { line: 3, triangle: 5, quadrilateral: 9 };
+
+type Numbers = Float64Array | Int32Array | Uint8Array;
 
 /**
- * Writes a VTK XML unstructured grid (serial, inline base64, little-endian, Float64 points with
- * z = 0). Cells: triangles, quadrilaterals, then a line for every edge of a boundary group.
+ * Writes a VTK XML unstructured grid (serial, little-endian, Float64 points), its arrays appended raw after the XML, each
+ * behind its length in bytes as 64 bits. Cells: section by section, then a line for every side of a boundary group.
  *
- * Cell arrays: `region` (index into the field array `region_names`, −1 on lines) and `group`
- * (index into `group_names`, −1 where none; on elements, the material group). An edge in two
- * groups has a line for each.
+ * Cell arrays: `region` (index into the field array `region_names`, −1 on sides) and `group`
+ * (index into `group_names`: the boundary groups, then the materials; −1 where none). A side in two
+ * groups has a cell for each.
  */
-export function writeVtu(mesh: Mesh): Uint8Array {
-	const triangles = triangleCount(mesh);
-	const quads = quadCount(mesh);
-	const elements = elementCount(mesh);
-	const lines = mesh.groups.map((group) => groupEdges(mesh, group));
-	const lineTotal = lines.reduce((sum, list) => sum + list.length, 0);
-	const cells = elements + lineTotal;
+export function writeVtu(grid: Grid, options: GridOptions): Uint8Array {
+	const { sections, patches, materials, regions } = grid;
+	const materialOf = (region: number) => {
+		const index = materials.findIndex((m) => m.regions.includes(region));
+		return index < 0 ? -1 : patches.length + index;
+	};
+	const parts = [
+		...sections.map((section) => ({ ...section, group: materialOf(section.region) })),
+		...patches.map((patch, group) => ({ ...patch, region: -1, group }))
+	];
+	const cells = parts.reduce((sum, part) => sum + cellCount(part), 0);
 
-	const points = new Float64Array(3 * mesh.x.length);
-	for (let i = 0; i < mesh.x.length; i++) {
-		points[3 * i] = mesh.x[i]!;
-		points[3 * i + 1] = mesh.y[i]!;
+	// Phase 1: the arrays.
+	const [x, y, z] = inUnits(grid, options).coordinates as [Float64Array, Float64Array, Float64Array | undefined];
+	const points = new Float64Array(3 * x.length);
+	for (let i = 0; i < x.length; i++) {
+		points[3 * i] = x[i]!;
+		points[3 * i + 1] = y[i]!;
+		if (z) points[3 * i + 2] = z[i]!;
 	}
-	const connectivity = new Int32Array(3 * triangles + 4 * quads + 2 * lineTotal);
-	connectivity.set(mesh.triangles);
-	connectivity.set(mesh.quads, 3 * triangles);
+	const connectivity = new Int32Array(parts.reduce((sum, { nodes }) => sum + nodes.length, 0));
 	const offsets = new Int32Array(cells);
-	for (let e = 0; e < triangles; e++) offsets[e] = 3 * (e + 1);
-	for (let e = 0; e < quads; e++) offsets[triangles + e] = 3 * triangles + 4 * (e + 1);
-	const types = new Uint8Array(cells)
-		.fill(VTK_TRIANGLE, 0, triangles)
-		.fill(VTK_QUAD, triangles, elements)
-		.fill(VTK_LINE, elements);
-	const region = new Int32Array(cells).fill(-1);
-	region.set(mesh.triangleRegion);
-	region.set(mesh.quadRegion, triangles);
-	const group = new Int32Array(cells).fill(-1);
-	mesh.groups.forEach(({ regions }, g) => {
-		if (regions.length > 0) for (let e = 0; e < elements; e++) if (regions.includes(region[e]!)) group[e] = g;
-	});
-	let cell = elements;
-	let at = 3 * triangles + 4 * quads;
-	lines.forEach((list, g) => {
-		for (const e of list) {
-			connectivity[at++] = mesh.edges[2 * e]!;
-			connectivity[at++] = mesh.edges[2 * e + 1]!;
-			offsets[cell] = at;
-			group[cell++] = g;
-		}
-	});
+	const types = new Uint8Array(cells);
+	const region = new Int32Array(cells);
+	const group = new Int32Array(cells);
+	let [cell, at] = [0, 0];
+	for (const part of parts) {
+		const count = cellCount(part);
+		const size = part.nodes.length / Math.max(1, count);
+		connectivity.set(part.nodes, at);
+		for (let k = 0; k < count; k++) offsets[cell + k] = at + size * (k + 1);
+		types.fill(cellTypes[part.shape], cell, cell + count);
+		region.fill(part.region, cell, cell + count);
+		group.fill(part.group, cell, cell + count);
+		cell += count;
+		at += part.nodes.length;
+	}
 
-	const text = [
+	// Phase 2: the XML, with the place of each array behind it.
+	const arrays: Numbers[] = [];
+	let offset = 0;
+	const array = (type: string, name: string, data: Numbers, components = 1): string => {
+		const count = components > 1 ? ` NumberOfComponents="${components}"` : '';
+		const element = `<DataArray type="${type}" Name="${name}"${count} format="appended" offset="${offset}"/>`;
+		arrays.push(data);
+		offset += 8 + data.byteLength;
+		return element;
+	};
+	const head = [
 		'<?xml version="1.0"?>',
 		'<VTKFile type="UnstructuredGrid" version="1.0" byte_order="LittleEndian" header_type="UInt64">',
 		'<UnstructuredGrid>',
 		'<FieldData>',
-		strings('region_names', mesh.regions),
+		strings('region_names', regions),
 		strings(
 			'group_names',
-			mesh.groups.map((g) => g.name)
+			[...patches, ...materials].map((g) => g.name)
 		),
-		strings(
-			'group_kinds',
-			mesh.groups.map((g) => (g.regions.length > 0 ? 'region' : boundaryKinds[g.kind].cgns))
-		),
+		strings('group_kinds', [...patches.map((p) => boundaryKinds[p.kind].cgns), ...materials.map(() => 'region')]),
 		'</FieldData>',
-		`<Piece NumberOfPoints="${mesh.x.length}" NumberOfCells="${cells}">`,
+		`<Piece NumberOfPoints="${x.length}" NumberOfCells="${cells}">`,
 		'<Points>',
 		array('Float64', 'Points', points, 3),
 		'</Points>',
@@ -86,22 +90,29 @@ export function writeVtu(mesh: Mesh): Uint8Array {
 		'</CellData>',
 		'</Piece>',
 		'</UnstructuredGrid>',
-		'</VTKFile>',
-		''
+		'<AppendedData encoding="raw">',
+		'_'
 	].join('\n');
-	return new TextEncoder().encode(text);
+	return joined(new TextEncoder().encode(head), arrays, new TextEncoder().encode('\n</AppendedData>\n</VTKFile>\n'));
 }
 
-function array(type: string, name: string, data: Float64Array | Int32Array | Uint8Array, components = 1): string {
-	const bytes = new Uint8Array(8 + data.byteLength);
-	new DataView(bytes.buffer).setBigUint64(0, BigInt(data.byteLength), true);
-	bytes.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), 8);
-	const count = components > 1 ? ` NumberOfComponents="${components}"` : '';
-	return `<DataArray type="${type}" Name="${name}"${count} format="binary">${toBase64(bytes)}</DataArray>`;
+function joined(head: Uint8Array, arrays: readonly Numbers[], tail: Uint8Array): Uint8Array {
+	const total = arrays.reduce((sum, a) => sum + 8 + a.byteLength, head.length + tail.length);
+	const bytes = new Uint8Array(total);
+	const view = new DataView(bytes.buffer);
+	bytes.set(head);
+	let at = head.length;
+	for (const data of arrays) {
+		view.setBigUint64(at, BigInt(data.byteLength), true);
+		bytes.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), at + 8);
+		at += 8 + data.byteLength;
+	}
+	bytes.set(tail, at);
+	return bytes;
 }
 
 /** A field array of strings: the codes of their UTF-8 bytes, each string closed by a zero. */
-function strings(name: string, list: string[]): string {
+function strings(name: string, list: readonly string[]): string {
 	const bytes = list.flatMap((s) => [...new TextEncoder().encode(s), 0]);
 	return `<DataArray type="String" Name="${name}" NumberOfTuples="${list.length}" format="ascii">${bytes.join(' ')}</DataArray>`;
 }

@@ -1,11 +1,12 @@
 import { randomUUID } from 'node:crypto';
+import { rm } from 'node:fs/promises';
 import type { Job } from '../api/schemas.ts';
-import { StoppedError, type MeshPool, type MeshTask } from './pool.ts';
+import { StoppedError, type MeshPool, type MeshTask, type Output } from './pool.ts';
 import { notFound, ProblemError } from './problem.ts';
 
 interface Entry {
 	job: Job;
-	output?: Uint8Array;
+	output?: Output;
 	mediaType: string;
 	fileName: string;
 	stop: () => void;
@@ -58,7 +59,7 @@ export class Jobs {
 		return entry.job;
 	}
 
-	file(id: string): { output: Uint8Array; mediaType: string; fileName: string } {
+	file(id: string): { output: Output; mediaType: string; fileName: string } {
 		const { output, mediaType, fileName, job } = this.entry(id);
 		if (!output)
 			throw new ProblemError(
@@ -85,6 +86,9 @@ export class Jobs {
 
 	private forgetOld(): void {
 		const finished = [...this.entries].filter(([, e]) => e.job.state !== 'running');
-		for (const [id] of finished.slice(0, Math.max(0, finished.length - keep))) this.entries.delete(id);
+		for (const [id, { output }] of finished.slice(0, Math.max(0, finished.length - keep))) {
+			this.entries.delete(id);
+			if (output) void rm(output.path, { force: true });
+		}
 	}
 }

@@ -1,36 +1,49 @@
-import { parentPort } from 'node:worker_threads';
+import { writeFile } from 'node:fs/promises';
 import { Pipeline } from '../core/pipeline.ts';
-import { readGeometryFile } from '../formats/geometry-file.ts';
+import { parseSettings } from '../core/recipe/settings.ts';
 import { deliver, formatByEnding } from '../formats/delivery.ts';
+import { readGeometryFile } from '../formats/geometry-file.ts';
 import { drawPicture } from '../formats/picture.ts';
 import { report } from '../formats/report.ts';
-import type { MeshAnswer, MeshTask } from './pool.ts';
-
-const port = parentPort!;
-const send = (answer: MeshAnswer) => port.postMessage(answer);
-
-/** A worker thread does one task after another; the pool ends the thread to stop a task. */
-port.on('message', (task: MeshTask) => {
-	work(task).then(
-		(output) => send({ kind: 'done', output }),
-		(error: Error) => send({ kind: 'failed', message: error.message })
-	);
-});
+import type { WorkerTask } from './pool.ts';
 
 /** A picture of more elements than this shows no more than one of the outlines. */
 const mostPictured = 200_000;
+/** How many projects a worker keeps the pipelines of, those that were used last. */
+const mostKept = 4;
 
-async function work(task: MeshTask): Promise<Uint8Array> {
+const pipelines = new Map<string, Pipeline>();
+
+function pipelineOf(project: string): Pipeline {
+	const pipeline = pipelines.get(project) ?? new Pipeline(() => performance.now());
+	pipelines.delete(project);
+	pipelines.set(project, pipeline);
+	for (const key of pipelines.keys()) if (pipelines.size > mostKept) pipelines.delete(key);
+	return pipeline;
+}
+
+/** Does one task: writes its output to its path, and gives the size. The pool ends the thread to stop a task. */
+export default async function work(task: WorkerTask): Promise<number> {
 	const files = Object.fromEntries(Object.entries(task.files).map(([name, bytes]) => [name, readGeometryFile(bytes)]));
-	const limit = task.output === 'picture' ? { askAbove: mostPictured } : {};
-	const run = new Pipeline(() => performance.now()).run({ text: task.text, files, ...limit });
+	const run = pipelineOf(task.project).run({
+		text: task.text,
+		files,
+		settings: parseSettings(task.settings ?? {}),
+		...(task.output === 'picture' ? { askAbove: mostPictured } : {})
+	});
 	let step = run.next();
 	while (!step.done) {
-		send({ kind: 'progress', progress: step.value });
+		task.port.postMessage(step.value);
 		step = run.next();
 	}
 	const result = step.value;
-	if (task.output === 'picture') return new TextEncoder().encode(drawPicture(result));
-	if (task.output === 'report') return new TextEncoder().encode(JSON.stringify(report(result)));
-	return deliver(result, formatByEnding(task.output)!);
+	const text = (content: string) => new TextEncoder().encode(content);
+	const output =
+		task.output === 'picture'
+			? text(drawPicture(result))
+			: task.output === 'report'
+				? text(JSON.stringify(report(result)))
+				: await deliver(result, formatByEnding(task.output)!, task.options);
+	await writeFile(task.path, output);
+	return output.length;
 }

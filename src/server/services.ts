@@ -1,4 +1,4 @@
-import { resolve } from 'node:path';
+import { join, resolve } from 'node:path';
 import { openDatabase } from './database.ts';
 import { seedDemo } from './demo.ts';
 import { Jobs } from './jobs.ts';
@@ -22,7 +22,8 @@ export function services(): Promise<Services> {
 }
 
 async function open(): Promise<Services> {
-	const database = await openDatabase(resolve(process.env.TESSELLON_DATA ?? 'data', 'tessellon.db'));
+	const folder = resolve(process.env.TESSELLON_DATA ?? 'data');
+	const database = await openDatabase(join(folder, 'tessellon.db'));
 	const projects = new Projects(database);
 	const files = new StoredFiles(database);
 	const { count } = await database
@@ -30,6 +31,6 @@ async function open(): Promise<Services> {
 		.select((e) => e.fn.countAll().as('count'))
 		.executeTakeFirstOrThrow();
 	if (Number(count) === 0) await seedDemo(projects, files);
-	const pool = new MeshPool();
+	const pool = new MeshPool(join(folder, 'outputs'));
 	return { projects, files, pool, jobs: new Jobs(pool) };
 }

@@ -11,3 +11,9 @@ export function finish<T>(work: Work<T>): T {
 		if (step.done) return step.value;
 	}
 }
+
+/** Short work that is done in one step. */
+export function* atOnce<T>(make: () => T): Work<T> {
+	yield 0;
+	return make();
+}

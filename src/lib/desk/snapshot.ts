@@ -66,8 +66,7 @@ export class Packer {
 	/** The snapshot, and the buffers that may be handed over with it. */
 	pack(result: Result, measure: string): { snapshot: Snapshot; transfer: ArrayBuffer[] } {
 		const { recipe, model, arrangement, plans, divisions, mesh, quality, ...rest } = result;
-		// What a table of the model does not need is taken out of a copy of the table, not of each entry.
-		const { recipe: _recipe, curves: _curves, findings: _findings, ...tables } = model;
+		const { recipe: _text, curves: _drawn, findings: _told, ...tables } = model;
 		const { regions, groups, ...arrays } = mesh;
 		const hasArrangement = arrangement === this.arrangement;
 		const hasMesh = mesh.x === this.nodes && mesh.triangles === this.triangles;

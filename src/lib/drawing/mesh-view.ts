@@ -147,7 +147,7 @@ export class MeshView {
 	}
 
 	/** Takes the values of a measure, one per element. */
-	measure(result: DeskResult, { key, low, high, best }: Measure): void {
+	measure(result: DeskResult, { low, high, best }: Measure): void {
 		this.colours(result.measure.taken.values, low, high, best === 'high');
 	}
 

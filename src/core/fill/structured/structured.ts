@@ -1,3 +1,4 @@
+import { atOnce } from '../../numeric/work.ts';
 import { demandsOf } from '../../blocks/demands.ts';
 import { findLayout, type Layout } from '../../blocks/layout.ts';
 import type { Domain } from '../../domain/domain.ts';
@@ -28,9 +29,7 @@ function prepare(job: FillJob, perQuad: number, finish: (fill: Fill) => Fill): P
 		key: { rule: `${layout.kind} ${region.sweeps}`, numbers: numbersOf(layout) },
 		expected: () => perQuad * quadsOf(layout),
 		isPredicted: false,
-		*fill() {
-			return finish(fillStructured(input, layout, region.sweeps));
-		}
+		fill: () => atOnce(() => finish(fillStructured(input, layout, region.sweeps)))
 	};
 }
 

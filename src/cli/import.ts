@@ -1,0 +1,29 @@
+import { basename } from 'node:path';
+import type { CoordinateFiles } from '../core/recipe/model.ts';
+import { recipeOfFiles } from '../formats/recipe-of-files.ts';
+import { RecipeError, UsageError } from './errors.ts';
+import { readFileBeside } from './read-recipe.ts';
+import type { Subcommand } from './subcommand.ts';
+import { writeWhole } from './write-whole.ts';
+
+/** `tessellon import`: makes a recipe of drawings and coordinate files. */
+export const importFiles: Subcommand = (program) =>
+	void program
+		.command('import')
+		.argument('<file...>', 'files of coordinates, DXF or SVG')
+		.description('write a recipe that takes the curves of files, makes every closed outline a region and fills it with triangles')
+		.option('--out <recipe>', 'the recipe to write; it goes to standard output without')
+		.action(importThem);
+
+function importThem(paths: string[], { out }: { out?: string }): void {
+	const files: CoordinateFiles = {};
+	for (const path of paths) {
+		const file = readFileBeside(path);
+		if (!file) throw new UsageError(`there is no file ${path}`);
+		if ('error' in file) throw new RecipeError(`${path}: ${file.error}`);
+		files[basename(path)] = file;
+	}
+	const text = recipeOfFiles(files);
+	if (out === undefined) process.stdout.write(text);
+	else writeWhole(out, new TextEncoder().encode(text));
+}

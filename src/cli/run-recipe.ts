@@ -1,0 +1,100 @@
+import { basename } from 'node:path';
+import type { Command } from 'commander';
+import { collect } from './subcommand.ts';
+import { finish } from '../core/numeric/work.ts';
+import { Pipeline, type Result } from '../core/pipeline.ts';
+import type { Settings } from '../core/recipe/evaluate.ts';
+import type { CoordinateFiles } from '../core/recipe/model.ts';
+import { parseSettings } from '../core/recipe/settings.ts';
+import { recipeOfFiles } from '../formats/recipe-of-files.ts';
+import { report, type Report } from '../formats/report.ts';
+import { RecipeError, UsageError } from './errors.ts';
+import { readFileBeside, readMentionedFiles, readRecipe } from './read-recipe.ts';
+
+/** Files that are no recipes but can be made one. */
+const geometryEndings = /\.(dxf|svg|csv|tsv|dat|txt|xy)$/i;
+
+/** What all subcommands that run a recipe take. */
+export interface RunOptions {
+	set?: string[];
+	json?: boolean;
+}
+
+/** Adds the argument and the options of a subcommand that runs a recipe. */
+export const runsRecipe = (command: Command): Command =>
+	command
+		.argument('<recipe>', 'a .tessellon file; or a DXF, SVG or coordinate file, which is imported first')
+		.option('--set <name=value>', 'value of a `let` parameter; may be repeated', collect)
+		.option('--json', 'print the figures as one JSON object');
+
+/** Runs the recipe of a file, with the files beside it. */
+export function runRecipe(path: string, options: RunOptions): Result {
+	let text: string;
+	let own: CoordinateFiles = {};
+	try {
+		if (geometryEndings.test(path)) {
+			const file = readFileBeside(path);
+			if (!file) throw new UsageError(`there is no file ${path}`);
+			if ('error' in file) throw new RecipeError(`${path}: ${file.error}`);
+			own = { [basename(path)]: file };
+			text = recipeOfFiles(own);
+		} else text = readRecipe(path);
+	} catch (error) {
+		if (error instanceof UsageError || error instanceof RecipeError) throw error;
+		const { code, message } = error as NodeJS.ErrnoException;
+		if (code === 'ENOENT') throw new UsageError(`there is no file ${path}`);
+		if (code) throw new UsageError(message);
+		throw new RecipeError(message);
+	}
+	const settings = readSettings(options.set ?? []);
+	const pipeline = new Pipeline(() => performance.now());
+	return finish(pipeline.run({ text, files: { ...readMentionedFiles(path, text), ...own }, settings }));
+}
+
+/** Reads `NAME=VALUE` words. */
+function readSettings(list: readonly string[]): Settings {
+	const sources: Record<string, string> = {};
+	for (const item of list) {
+		const { name, value } = readAssignment(item, '--set', 'beta=0.5');
+		sources[name] = value;
+	}
+	try {
+		return parseSettings(sources);
+	} catch (error) {
+		throw new UsageError(`--set ${(error as Error).message}`);
+	}
+}
+
+/** Splits NAME=VALUE; throws UsageError with an example where it is none. */
+export function readAssignment(item: string, option: string, example: string): { name: string; value: string } {
+	const [, name, value] = /^\s*([^=\s]+)\s*=(.*)$/s.exec(item) ?? [];
+	if (name === undefined || value === undefined)
+		throw new UsageError(`${option} ${item}: expected NAME=VALUE, like ${option} ${example}`);
+	return { name, value };
+}
+
+/** Prints the figures and the findings; throws when the recipe has errors. */
+export function conclude(path: string, result: Result, options: RunOptions): void {
+	const figures = report(result);
+	if (options.json) process.stdout.write(JSON.stringify(figures) + '\n');
+	else process.stdout.write(summary(figures));
+	for (const { severity, message, statement } of figures.findings) {
+		if (severity === 'note' || (options.json && severity !== 'error')) continue;
+		const place = statement ? `:${statement.line}:${statement.column}` : '';
+		process.stderr.write(`${path}${place}: ${severity}: ${message}\n`);
+	}
+	if (figures.findings.some((f) => f.severity === 'error')) throw new RecipeError('');
+}
+
+function summary(figures: Report): string {
+	const rows = [
+		`${figures.nodes} nodes, ${figures.elements} elements (${figures.triangles} triangles, ${figures.quads} quadrilaterals)`
+	];
+	for (const r of figures.regions)
+		rows.push(`region ${r.name}: ${r.fill}, ${r.elements} elements, area ${Number(r.area.toPrecision(8))}`);
+	for (const g of figures.groups)
+		rows.push(
+			`group ${g.name}: ${g.kind}${g.kind === 'region' ? '' : `, ${g.edges} edges, length ${Number(g.length.toPrecision(8))}`}`
+		);
+	return rows.join('\n') + '\n';
+}

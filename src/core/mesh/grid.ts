@@ -1,0 +1,81 @@
+import type { BoundaryKind } from '../recipe/boundary-kinds.ts';
+import { groupEdges, type Mesh } from './mesh.ts';
+
+/** How many nodes a cell of each shape has; their order is that of the SIDS, counter-clockwise for faces. */
+export const nodesOfShape = { line: 2, triangle: 3, quadrilateral: 4 } as const;
+export type CellShape = keyof typeof nodesOfShape;
+
+/** Cells of one shape and one region, one after another. */
+export interface GridSection {
+	shape: CellShape;
+	/** As many nodes to a cell as its shape has, counted from 0. */
+	nodes: Uint32Array;
+	/** Index into {@link Grid.regions}. */
+	region: number;
+}
+
+/** A named part of the boundary: sides of cells, one after another, with the kind that a solver is told. */
+export interface GridPatch {
+	name: string;
+	kind: BoundaryKind;
+	shape: CellShape;
+	nodes: Uint32Array;
+}
+
+/**
+ * What is delivered, wherever it comes from: a plane mesh, or a solid made of one. Writers take nothing else, so that a
+ * new format is a file of its own, and so is a new way to make a grid.
+ */
+export interface Grid {
+	title: string;
+	/** The unit of the coordinates, one of those that a recipe may name. */
+	units: string;
+	/** Coordinates of the nodes: x, y, and z in three dimensions. */
+	coordinates: Float64Array[];
+	sections: GridSection[];
+	regions: string[];
+	/** Boundary groups. A side in two groups stands in both. */
+	patches: GridPatch[];
+	/** Material groups: named sets of regions, by their index. */
+	materials: { name: string; regions: number[] }[];
+}
+
+/** A finished mesh as a grid in the plane. */
+export function gridOf(mesh: Mesh, { title, units }: { title: string; units: string }): Grid {
+	const sections = mesh.regions.flatMap((_, region): GridSection[] =>
+		(
+			[
+				['triangle', mesh.triangles, mesh.triangleRegion],
+				['quadrilateral', mesh.quads, mesh.quadRegion]
+			] as const
+		).flatMap(([shape, nodes, owner]) => {
+			// Elements stand region by region.
+			const from = owner.indexOf(region);
+			if (from < 0) return [];
+			const size = nodesOfShape[shape];
+			return [{ shape, region, nodes: nodes.subarray(size * from, size * (owner.lastIndexOf(region) + 1)) }];
+		})
+	);
+	const patches = mesh.groups.flatMap((group): GridPatch[] => {
+		if (group.regions.length > 0) return [];
+		const list = groupEdges(mesh, group);
+		const nodes = new Uint32Array(2 * list.length);
+		list.forEach((e, k) => {
+			nodes[2 * k] = mesh.edges[2 * e]!;
+			nodes[2 * k + 1] = mesh.edges[2 * e + 1]!;
+		});
+		return [{ name: group.name, kind: group.kind, shape: 'line', nodes }];
+	});
+	return {
+		title,
+		units,
+		coordinates: [mesh.x, mesh.y],
+		sections,
+		regions: mesh.regions,
+		patches,
+		materials: mesh.groups.filter((g) => g.regions.length > 0).map(({ name, regions }) => ({ name, regions }))
+	};
+}
+
+export const cellCount = ({ shape, nodes }: { shape: CellShape; nodes: Uint32Array }): number =>
+	nodes.length / nodesOfShape[shape];

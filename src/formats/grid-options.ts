@@ -1,0 +1,23 @@
+import * as v from 'valibot';
+import type { Grid } from '../core/mesh/grid.ts';
+import { metres } from '../core/recipe/units.ts';
+
+/** The options of every format that holds a grid. */
+export const GridOptions = v.strictObject({
+	/** Whether coordinates are as drawn, in the recipe's unit, or in metres. */
+	units: v.optional(v.picklist(['drawn', 'm'], 'the units of a delivery are `drawn` or `m`'), 'drawn')
+});
+export type GridOptions = v.InferOutput<typeof GridOptions>;
+
+/** A grid in the units that are asked for. */
+export function inUnits(grid: Grid, { units }: GridOptions): Grid {
+	if (units === 'drawn' || grid.units === 'm') return grid;
+	const scale = metres(grid.units);
+	return { ...grid, units: 'm', coordinates: grid.coordinates.map((values) => scaled(values, scale)) };
+}
+
+function scaled(values: Float64Array, by: number): Float64Array {
+	const result = new Float64Array(values.length);
+	for (let i = 0; i < values.length; i++) result[i] = values[i]! * by;
+	return result;
+}
