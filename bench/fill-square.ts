@@ -6,19 +6,8 @@ import type { SizeRule } from '../src/core/sizing/size-rule.ts';
 import { smoothBlock } from '../src/core/fill/structured/smooth-block.ts';
 import { fillTransfinite } from '../src/core/fill/structured/transfinite.ts';
 import { positions } from '../src/core/divide/spacing.ts';
+import { pairs, type Ratio } from './ratio.ts';
 import { countAlong, evenlyPlaced, positionsAlong } from '../src/core/sizing/size-along.ts';
-
-/** One line of docs/benchmarks.md: a ratio of two times taken in turn in the same run. */
-export interface Ratio {
-	what: string;
-	against: string;
-	/** Median of the pairs, with the lowest and the highest. */
-	median: number;
-	low: number;
-	high: number;
-	wanted: string;
-	note: string;
-}
 
 /** A closed outline through nodes. */
 function closed(nodes: readonly (readonly number[])[]): FillInput {
@@ -42,19 +31,6 @@ function square(n: number): FillInput {
 		})
 	);
 	return closed(nodes);
-}
-
-function time(run: () => void): number {
-	const start = performance.now();
-	run();
-	return performance.now() - start;
-}
-
-function pairs(count: number, a: () => void, b: () => void): Pick<Ratio, 'median' | 'low' | 'high'> {
-	a();
-	b();
-	const ratios = Array.from({ length: count }, () => time(a) / time(b)).sort((p, q) => p - q);
-	return { median: ratios[(count - 1) / 2]!, low: ratios[0]!, high: ratios[count - 1]! };
 }
 
 /** The whole fill of a square with about 500 000 triangles, against the bare triangulation of the very same nodes. */

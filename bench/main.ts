@@ -10,6 +10,7 @@ import {
 	structuredAgainstCopy,
 	zoneAgainstTriangulation
 } from './fill-square.ts';
+import { filesAgainstPlainWrites, labelAgainstFirstRun, qualityAgainstFill } from './pipeline.ts';
 import { layoutRows } from './layouts.ts';
 
 // Peak memory is that of a process of its own: `memory idle` starts and does nothing, `memory fill` fills.
@@ -33,7 +34,10 @@ const ratios = [
 	gradedAgainstTriangulation(),
 	fourAgainstOne(),
 	structuredAgainstCopy(),
-	smoothingAgainstStencil()
+	smoothingAgainstStencil(),
+	labelAgainstFirstRun(),
+	qualityAgainstFill(),
+	...(await filesAgainstPlainWrites())
 ];
 const rows = ratios.map(
 	(r) => `| ${r.what} | ${r.against} | **${r.median.toFixed(2)}** | ${r.low.toFixed(2)} … ${r.high.toFixed(2)} | ${r.wanted} |`

@@ -9,6 +9,7 @@ await build({
 	platform: 'node',
 	target: 'node20',
 	format: 'esm',
-	logLevel: 'warning'
+	logLevel: 'warning',
+	banner: { js: "import { createRequire } from 'node:module';\nconst require = createRequire(import.meta.url);" }
 });
 process.exit(spawnSync('node', ['dist/bench.js'], { stdio: 'inherit' }).status ?? 1);

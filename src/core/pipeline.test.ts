@@ -1,4 +1,4 @@
-import { ElementShape } from './quality/element-shape.ts';
+import { ElementShapes } from './quality/element-shapes.ts';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readCoordinates } from '../formats/coordinates.ts';
@@ -203,10 +203,12 @@ describe('groups and quality', () => {
 	});
 
 	const measure = (key: string, ...corners: [number, number][]) => {
-		const element = new ElementShape();
+		const elements = new ElementShapes();
 		const [x, y] = [0, 1].map((axis) => Float64Array.from(corners, (c) => c[axis]!)) as [Float64Array, Float64Array];
-		element.take(x, y, Uint32Array.from(corners.keys()), 0, corners.length);
-		return measures.find((m) => m.key === key)!.of(element);
+		elements.take(x, y, Uint32Array.from(corners.keys()), corners.length, 0, 1);
+		const values = new Float64Array(1);
+		measures.find((m) => m.key === key)!.take(elements, values);
+		return values[0]!;
 	};
 
 	it('measures have their known values', () => {

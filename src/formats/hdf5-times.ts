@@ -10,7 +10,7 @@ const holdsPhases = 0x10;
 export function forgetTimes(bytes: Uint8Array): void {
 	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 	for (let at = bytes.indexOf(signature[0]!); at >= 0; at = bytes.indexOf(signature[0]!, at + 1)) {
-		if (!signature.every((byte, k) => bytes[at + k] === byte)) continue;
+		if (bytes[at + 1] !== signature[1] || !signature.every((byte, k) => bytes[at + k] === byte)) continue;
 		const flags = bytes[at + 5]!;
 		if (!(flags & holdsTimes)) continue;
 		// After the times: the phase change of attributes, then the length of the messages in 1, 2, 4 or 8 bytes.

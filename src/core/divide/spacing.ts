@@ -49,7 +49,9 @@ export function positions(count: number, spacing: Spacing, length = 1): Float64A
 /** The same positions walked from the other end. */
 export function reversePositions(at: Float64Array): Float64Array {
 	const n = at.length - 1;
-	return Float64Array.from(at, (_, k) => 1 - at[n - k]!);
+	const reversed = new Float64Array(n + 1);
+	for (let k = 0; k <= n; k++) reversed[k] = 1 - at[n - k]!;
+	return reversed;
 }
 
 /** What a spacing comes to: sizes in units of length, and the ratio of neighbouring cells (largest of them). */

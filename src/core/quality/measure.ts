@@ -1,6 +1,6 @@
-import type { ElementShape } from './element-shape.ts';
+import type { ElementShapes } from './element-shapes.ts';
 
-/** A measure of the shape of one element. */
+/** A measure of the shape of elements. */
 export interface Measure {
 	key: string;
 	title: string;
@@ -11,5 +11,6 @@ export interface Measure {
 	high: number;
 	/** Which end is the good one. */
 	best: 'low' | 'high';
-	of: (element: ElementShape) => number;
+	/** Writes the values of all elements that are looked at, one after another. */
+	take: (elements: ElementShapes, values: Float64Array) => void;
 }

@@ -1,5 +1,5 @@
 import type { Mesh } from '../mesh/mesh.ts';
-import { ElementShape } from './element-shape.ts';
+import { chunk, ElementShapes } from './element-shapes.ts';
 import type { Measure } from './measure.ts';
 import { aspectRatio } from './measures/aspect-ratio.ts';
 import { maximumAngle } from './measures/maximum-angle.ts';
@@ -113,32 +113,27 @@ export class Quality {
 const isWorse = (measure: Measure, a: number, b: number) => (measure.best === 'high' ? a < b : a > b);
 
 function takeMeasures(mesh: Mesh, { triangles, quads }: MeshPart, wanted: readonly Measure[]): PartResult[] {
-	const count = triangles[1] - triangles[0] + quads[1] - quads[0];
+	const total = triangles[1] - triangles[0] + quads[1] - quads[0];
 	const results = wanted.map((): PartResult => ({
-		values: new Float32Array(count),
+		values: new Float32Array(total),
 		min: Infinity,
 		max: -Infinity,
 		sum: 0,
 		worst: -1,
 		worstValue: 0
 	}));
-	const element = new ElementShape();
-	let e = 0;
+	const elements = new ElementShapes();
+	const values = new Float64Array(chunk);
+	let done = 0;
 	const takeAll = (nodes: Uint32Array, n: number, [from, to]: readonly [number, number]) => {
-		for (let i = from; i < to; i++, e++) {
-			element.take(mesh.x, mesh.y, nodes, n * i, n);
-			for (let k = 0; k < wanted.length; k++) {
-				const result = results[k]!;
-				const value = wanted[k]!.of(element);
-				result.values[e] = value;
-				result.sum += value;
-				if (value < result.min) result.min = value;
-				if (value > result.max) result.max = value;
-				if (result.worst < 0 || isWorse(wanted[k]!, value, result.worstValue)) {
-					result.worst = e;
-					result.worstValue = value;
-				}
-			}
+		for (let first = from; first < to; first += chunk) {
+			const count = Math.min(chunk, to - first);
+			elements.take(mesh.x, mesh.y, nodes, n, first, count);
+			wanted.forEach((measure, k) => {
+				measure.take(elements, values);
+				gatherValues(results[k]!, values, count, done, measure.best === 'high');
+			});
+			done += count;
 		}
 	};
 	takeAll(mesh.triangles, 3, triangles);
@@ -146,9 +141,41 @@ function takeMeasures(mesh: Mesh, { triangles, quads }: MeshPart, wanted: readon
 	return results;
 }
 
+/** Adds values to a result, from place `done` on. */
+function gatherValues(result: PartResult, values: Float64Array, count: number, done: number, isHighBest: boolean): void {
+	let { min, max, sum } = result;
+	let [low, high] = [-1, -1];
+	for (let i = 0; i < count; i++) {
+		const value = values[i]!;
+		result.values[done + i] = value;
+		sum += value;
+		if (value < min) {
+			min = value;
+			low = i;
+		}
+		if (value > max) {
+			max = value;
+			high = i;
+		}
+	}
+	const worst = isHighBest ? low : high;
+	if (worst >= 0) {
+		result.worst = done + worst;
+		result.worstValue = isHighBest ? min : max;
+	} else if (result.worst < 0 && count > 0) {
+		// All of them are the one value that has no order.
+		result.worst = done;
+		result.worstValue = values[0]!;
+	}
+	result.min = min;
+	result.max = max;
+	result.sum = sum;
+}
+
 /** Elements that are folded, inverted or without area: how many, and the worst of them, as in {@link MeasureResult.values}. */
 export function foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): { count: number; worst: number } {
-	const element = new ElementShape();
+	const element = new ElementShapes();
+	const value = new Float64Array(1);
 	let [count, worst, worstValue] = [0, -1, Infinity];
 	const look = (nodes: Uint32Array, n: number, [from, to]: readonly [number, number], offset: number) => {
 		const { x, y } = mesh;
@@ -163,10 +190,10 @@ export function foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): { co
 			}
 			if (sound) continue;
 			count++;
-			element.take(x, y, nodes, n * i, n);
-			const value = scaledJacobian.of(element);
-			if (value < worstValue) {
-				worstValue = value;
+			element.take(x, y, nodes, n, i, 1);
+			scaledJacobian.take(element, value);
+			if (value[0]! < worstValue) {
+				worstValue = value[0]!;
 				worst = offset + i;
 			}
 		}

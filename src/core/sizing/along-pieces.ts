@@ -61,7 +61,11 @@ export function sizesAlongPieces({ arrangement, field, base, longest, given, isF
 		return { at, size: at.map((fraction) => own(p, fraction)) };
 	});
 	// Phase 2: sizes grow through the regions, from piece to piece.
-	const facesOf = pieces.map((_, p) => [...new Set([2 * p, 2 * p + 1].filter(isFilled).map((side) => sides[side]!))]);
+	const beside = pieces.map((_, p) => [...new Set([2 * p, 2 * p + 1].filter(isFilled).map((side) => sides[side]!))]);
+	// A face all of whose pieces are given has nothing to grow.
+	const open = new Set(beside.flatMap((faces, p) => (given[p] ? [] : faces)));
+	if (open.size === 0) return asked;
+	const facesOf = beside.map((faces) => faces.filter((face) => open.has(face)));
 	const piecesOf = new Map<number, number[]>();
 	facesOf.forEach((faces, p) => {
 		for (const face of faces) {

@@ -49,12 +49,15 @@ const mostCells = 4096;
 export function sizesOfPositions(at: Float64Array, length: number): SizesAlong {
 	const cells = at.length - 1;
 	const stride = Math.ceil(cells / mostCells);
-	const nodes: number[] = [];
-	for (let k = 0; k < cells; k += stride) nodes.push(k);
-	nodes.push(cells);
-	const cell = (k: number) => (at[k + 1]! - at[k]!) * length;
-	return {
-		at: Float64Array.from(nodes, (k) => at[k]!),
-		size: Float64Array.from(nodes, (k) => (cell(Math.max(0, k - 1)) + cell(Math.min(cells - 1, k))) / 2)
-	};
+	const count = Math.ceil(cells / stride) + 1;
+	const places = new Float64Array(count);
+	const size = new Float64Array(count);
+	for (let i = 0; i < count; i++) {
+		const k = Math.min(i * stride, cells);
+		const before = Math.max(0, k - 1);
+		const after = Math.min(cells - 1, k);
+		places[i] = at[k]!;
+		size[i] = ((at[before + 1]! - at[before]!) * length + (at[after + 1]! - at[after]!) * length) / 2;
+	}
+	return { at: places, size };
 }

@@ -1,4 +1,4 @@
-import { hypot } from '../../numeric/elementary.ts';
+import { chunk, type ElementShapes } from '../element-shapes.ts';
 import type { Measure } from '../measure.ts';
 
 /**
@@ -13,15 +13,31 @@ export const aspectRatio: Measure = {
 	low: 1,
 	high: 10,
 	best: 'low',
-	of({ n, x, y, side, cross }) {
-		if (n === 3) {
-			const [a, b, c] = [side[0]!, side[1]!, side[2]!];
-			const doubleArea = cross[0]!;
-			// The inradius is 2 A / (a + b + c).
-			return doubleArea > 0 ? (Math.max(a, b, c) * (a + b + c)) / (2 * Math.sqrt(3) * doubleArea) : Infinity;
-		}
-		const along = hypot(x[1]! + x[2]! - x[0]! - x[3]!, y[1]! + y[2]! - y[0]! - y[3]!);
-		const across = hypot(x[2]! + x[3]! - x[0]! - x[1]!, y[2]! + y[3]! - y[0]! - y[1]!);
-		return Math.max(along, across) / Math.min(along, across);
+	take(elements, values) {
+		if (elements.n === 3) takeTriangles(elements, values);
+		else takeQuads(elements, values);
 	}
 };
+
+function takeTriangles({ count, side, cross }: ElementShapes, values: Float64Array): void {
+	for (let i = 0; i < count; i++) {
+		const a = side[i]!;
+		const b = side[chunk + i]!;
+		const c = side[2 * chunk + i]!;
+		const doubleArea = cross[i]!;
+		// The inradius is 2 A / (a + b + c).
+		values[i] = doubleArea > 0 ? (Math.max(a, b, c) * (a + b + c)) / (2 * Math.sqrt(3) * doubleArea) : Infinity;
+	}
+}
+
+function takeQuads({ count, x, y }: ElementShapes, values: Float64Array): void {
+	for (let i = 0; i < count; i++) {
+		const dx = x[2 * chunk + i]! - x[i]!;
+		const dy = y[2 * chunk + i]! - y[i]!;
+		const ex = x[chunk + i]! - x[3 * chunk + i]!;
+		const ey = y[chunk + i]! - y[3 * chunk + i]!;
+		const along = (dx + ex) * (dx + ex) + (dy + ey) * (dy + ey);
+		const across = (dx - ex) * (dx - ex) + (dy - ey) * (dy - ey);
+		values[i] = Math.sqrt(along > across ? along / across : across / along);
+	}
+}

@@ -8,5 +8,7 @@ export const maximumAngle: Measure = {
 	low: 60,
 	high: 180,
 	best: 'low',
-	of: (element) => element.largestAngle
+	take({ count, largestAngles }, values) {
+		for (let i = 0; i < count; i++) values[i] = largestAngles[i]!;
+	}
 };

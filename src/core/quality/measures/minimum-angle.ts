@@ -8,5 +8,7 @@ export const minimumAngle: Measure = {
 	low: 0,
 	high: 90,
 	best: 'high',
-	of: (element) => element.smallestAngle
+	take({ count, smallestAngles }, values) {
+		for (let i = 0; i < count; i++) values[i] = smallestAngles[i]!;
+	}
 };

@@ -1,3 +1,4 @@
+import { chunk } from '../element-shapes.ts';
 import type { Measure } from '../measure.ts';
 
 /**
@@ -12,13 +13,12 @@ export const scaledJacobian: Measure = {
 	low: 0,
 	high: 1,
 	best: 'high',
-	of({ n, side, cross }) {
-		let least = Infinity;
-		for (let k = 0; k < n; k++) {
-			const lengths = side[k]! * side[k === 0 ? n - 1 : k - 1]!;
-			const value = lengths > 0 ? cross[k]! / lengths : 0;
-			if (value < least) least = value;
+	take({ n, count, sine }, values) {
+		const regular = n === 3 ? 2 / Math.sqrt(3) : 1;
+		for (let i = 0; i < count; i++) {
+			let least = Math.min(sine[i]!, sine[chunk + i]!, sine[2 * chunk + i]!);
+			if (n === 4) least = Math.min(least, sine[3 * chunk + i]!);
+			values[i] = least * regular;
 		}
-		return n === 3 ? least * (2 / Math.sqrt(3)) : least;
 	}
 };

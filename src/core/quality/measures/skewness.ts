@@ -8,8 +8,9 @@ export const skewness: Measure = {
 	low: 0,
 	high: 1,
 	best: 'low',
-	of({ n, smallestAngle, largestAngle }) {
+	take({ n, count, smallestAngles, largestAngles }, values) {
 		const ideal = n === 3 ? 60 : 90;
-		return Math.min(1, Math.max((largestAngle - ideal) / (180 - ideal), (ideal - smallestAngle) / ideal));
+		for (let i = 0; i < count; i++)
+			values[i] = Math.min(1, Math.max((largestAngles[i]! - ideal) / (180 - ideal), (ideal - smallestAngles[i]!) / ideal));
 	}
 };

@@ -1,0 +1,114 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fillStructured } from '../src/core/fill/structured/fill-structured.ts';
+import { gridOf } from '../src/core/mesh/grid.ts';
+import { finish } from '../src/core/numeric/work.ts';
+import { Pipeline, type Result } from '../src/core/pipeline.ts';
+import { measures, Quality } from '../src/core/quality/quality.ts';
+import { writeCgns } from '../src/formats/cgns.ts';
+import { writeVtu } from '../src/formats/vtu.ts';
+import { pairs, time, type Ratio } from './ratio.ts';
+
+/** A million structured quadrilaterals with a curved side, and four named ones. */
+const recipe = (kind: string) => `recipe 1
+arc low = (0, 0) to (1, 0) radius 2
+line right = (1, 0) to (1, 1)
+line top = (1, 1) to (0, 1)
+line left = (0, 1) to (0, 0)
+region r bounded by low, right, top, left
+divide low, right into 1000 bias 20 toward both
+fill r structured
+group low = low as ${kind}
+group right = right as outflow
+group top = top as symmetry
+group left = left as inflow
+`;
+
+let known: Result | undefined;
+const million = (): Result => (known ??= finish(new Pipeline(() => 0).run({ text: recipe('wall'), files: {} })));
+
+/** A changed label on a million elements against the first run. */
+export function labelAgainstFirstRun(): Ratio {
+	const ratios = Array.from({ length: 7 }, (_, k) => {
+		const pipeline = new Pipeline(() => 0);
+		const first = time(() => finish(pipeline.run({ text: recipe('wall'), files: {} })));
+		// The first edit of all warms nothing but itself; what counts is the edits that follow.
+		finish(pipeline.run({ text: recipe('inflow'), files: {} }));
+		return time(() => finish(pipeline.run({ text: recipe(k % 2 ? 'no_slip_wall' : 'symmetry'), files: {} }))) / first;
+	}).sort((a, b) => a - b);
+	return {
+		what: 'an edit of a label on 1 000 000 structured quads',
+		against: 'the first run',
+		median: ratios[3]!,
+		low: ratios[0]!,
+		high: ratios[6]!,
+		wanted: '≤ 0.02',
+		note: ''
+	};
+}
+
+/** All measures of a million quads against filling them. */
+export function qualityAgainstFill(): Ratio {
+	const { mesh, plans, divisions } = million();
+	const { layout } = plans[0]!;
+	if (layout?.kind !== 'block') throw new Error('the square is no block');
+	// The sides of the block with nodes of its own, as the fill gets them.
+	const [x, y]: [number[], number[]] = [[], []];
+	const sides = layout.sides.map(([h]) => {
+		const { x: px, y: py, count } = divisions.pieces[h! >> 1]!;
+		return Uint32Array.from({ length: count + 1 }, (_, k) => {
+			const at = h! & 1 ? count - k : k;
+			x.push(px[at]!);
+			y.push(py[at]!);
+			return x.length - 1;
+		});
+	}) as [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
+	const [gx, gy] = [Float64Array.from(x), Float64Array.from(y)];
+	const part = { triangles: [0, 0], quads: [0, mesh.quadRegion.length], madeFrom: [] } as const;
+	return {
+		what: `all ${measures.length} measures of quality of 1 000 000 quads`,
+		against: 'the structured fill that makes them',
+		...pairs(
+			7,
+			() => new Quality(mesh, [part], [{ madeFrom: [], results: new Map() }]).all(),
+			() =>
+				fillStructured({ x: gx, y: gy, edges: new Uint32Array(0) }, { kind: 'block', sides, walls: [false, false, false, false] })
+		),
+		wanted: '≤ 1',
+		note: ''
+	};
+}
+
+/** A file of a million quads against a plain write of the same bytes to disk. */
+export async function filesAgainstPlainWrites(): Promise<Ratio[]> {
+	const result = million();
+	const folder = mkdtempSync(join(tmpdir(), 'bench-'));
+	const grid = gridOf(result.mesh, result.model);
+	const rows: Ratio[] = [];
+	for (const [name, write] of [
+		['CGNS', writeCgns],
+		['VTU', async (g: typeof grid, o: { units: 'drawn' }) => writeVtu(g, o)]
+	] as const) {
+		const bytes = await write(grid, { units: 'drawn' });
+		const ratios: number[] = [];
+		for (let k = 0; k < 7; k++) {
+			const start = performance.now();
+			writeFileSync(join(folder, 'made'), await write(grid, { units: 'drawn' }));
+			const made = performance.now() - start;
+			ratios.push(made / time(() => writeFileSync(join(folder, 'plain'), bytes)));
+		}
+		ratios.sort((a, b) => a - b);
+		rows.push({
+			what: `${name} of 1 000 000 quads, to disk`,
+			against: `a plain write of the same ${Math.round(bytes.length / 1e6)} MB`,
+			median: ratios[3]!,
+			low: ratios[0]!,
+			high: ratios[6]!,
+			wanted: '≤ 3',
+			note: ''
+		});
+	}
+	rmSync(folder, { recursive: true });
+	return rows;
+}
