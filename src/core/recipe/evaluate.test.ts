@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { curveLength } from '../geometry/curve.ts';
-import { evaluateRecipe } from './evaluate.ts';
+import { broughtUpToDate, evaluateRecipe, tryStatement } from './evaluate.ts';
 import type { CoordinateFiles } from './model.ts';
 import { parseExpression, parseRecipe } from './parse.ts';
 
@@ -174,5 +174,23 @@ describe('values set from outside', () => {
 		expect(() => run('let diameter = 2', {}, { diametre: '3' })).toThrow(
 			/no `let` statement defines `diametre`; did you mean `diameter`/
 		);
+	});
+});
+
+describe('a model that is brought up to date', () => {
+	const before = evaluateRecipe(parseRecipe('let w = 4\npoint a = (0, 0)\nline l = a to (w, 0)\n'), {});
+
+	it('has what newer statements draw, one upon the other', () => {
+		const text = 'let w = 4\npoint a = (0, 0)\npoint b = a + (0, w)\nline l = a to (w, 0)\nline m = a to b\n';
+		const after = broughtUpToDate(before, parseRecipe(text));
+		expect(after.curves.map((c) => c.name)).toEqual(['l', 'm']);
+		expect(after.points.map((p) => [p.name, p.x, p.y])).toContainEqual(['b', 0, 4]);
+		expect(tryStatement(after, 'line n = b to (9, 9)')).toMatchObject({ curves: [{ name: 'n' }] });
+	});
+
+	it('is the same where nothing is new, and leaves out what is wrong', () => {
+		expect(broughtUpToDate(before, parseRecipe('let w = 4\n'))).toBe(before);
+		expect(broughtUpToDate(before, parseRecipe('line m = nowhere to (1, 1)\n')).curves).toHaveLength(1);
+		expect(before.curves).toHaveLength(1);
 	});
 });

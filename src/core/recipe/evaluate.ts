@@ -5,7 +5,7 @@ import { evaluateNumber, ExpressionError, functionNames, mentions, type Scope } 
 import { language } from './language.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import { parseStatement } from './parse.ts';
-import type { Recipe } from './recipe.ts';
+import type { Line, Recipe } from './recipe.ts';
 import { isA, type StatementRecord } from './statement.ts';
 import { parameter } from './statements/let.ts';
 import { units } from './statements/units.ts';
@@ -34,6 +34,17 @@ export function tryStatement(model: Model, source: string): { curves: Curve[] } 
 	if (!statement) return { error: error!.message };
 	const recipe = { text: source, lines: [{ from: 0, to: source.length, number: 1, statement }] };
 	return new Evaluation(recipe, {}, new Map()).after(model, statement);
+}
+
+/**
+ * A model with the statements that a newer recipe has besides, worked out in their order; the same model where there are none.
+ * What newer statements say wrongly is left out. For tools that draw faster than the mesh comes.
+ */
+export function broughtUpToDate(model: Model, recipe: Recipe): Model {
+	const sourceOf = ({ text }: Recipe, { from, to }: { from: number; to: number }) => text.slice(from, to);
+	const known = new Set(model.recipe.lines.map((line) => sourceOf(model.recipe, line)));
+	const isNew = recipe.lines.some((line) => line.statement && !known.has(sourceOf(recipe, line)));
+	return isNew ? new Evaluation(recipe, {}, new Map()).goingOn(model, (line) => !known.has(sourceOf(recipe, line))) : model;
 }
 
 /** The scope of expressions typed after all statements of a model. */
@@ -142,6 +153,20 @@ class Evaluation implements Workshop {
 			this.values.set(name, { value: { kind: 'number', value, dimension }, line });
 		for (const { name, x, y, line } of model.points) this.values.set(name, { value: { kind: 'point', x, y }, line });
 		return this;
+	}
+
+	/** What a model becomes by the statements that are new. */
+	goingOn(model: Model, isNew: (line: Line) => boolean): Model {
+		this.seeded(model);
+		this.model.recipe.lines.forEach((line, index) => {
+			const { statement } = line;
+			if (!statement || !isNew(line)) return;
+			this.line = index;
+			this.report = this.whole.about(index);
+			this.attempt(() => this.take(statement, language().recordOf(statement)));
+		});
+		this.compact();
+		return this.model;
 	}
 
 	/** What a statement draws after those of a model. */

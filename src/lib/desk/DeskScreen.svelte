@@ -5,7 +5,7 @@
 	import ConflictBar from '../dialogs/ConflictBar.svelte';
 	import KeysDialog from '../dialogs/KeysDialog.svelte';
 	import Drawing from '../drawing/Drawing.svelte';
-	import { tools } from '../drawing/tools.ts';
+	import { tools } from '../drawing/tools/table.ts';
 	import Gauge from '../gauge/Gauge.svelte';
 	import Ledger from '../ledger/Ledger.svelte';
 	import { applyMode, currentMode, otherMode } from '../theme/mode.ts';

@@ -4,6 +4,8 @@ import type { FileTable, Project } from '../../api/schemas.ts';
 import { unlabelledPieces } from '../../core/domain/groups.ts';
 import { pieceNames } from '../../core/domain/references.ts';
 import { elementCount } from '../../core/mesh/mesh.ts';
+import { broughtUpToDate } from '../../core/recipe/evaluate.ts';
+import type { Model } from '../../core/recipe/model.ts';
 import { deleteThings } from '../../core/recipe/intents.ts';
 import { parseRecipe } from '../../core/recipe/parse.ts';
 import type { Recipe } from '../../core/recipe/recipe.ts';
@@ -13,7 +15,7 @@ import { applyEdits, type TextEdit } from '../../core/text/edit.ts';
 import type { Finding } from '../../core/text/finding.ts';
 import { deliveryName, type DeliveryFormat } from '../../formats/delivery.ts';
 import * as api from '../api/client.ts';
-import type { ToolName } from '../drawing/tools.ts';
+
 import { Mesher } from './mesher.ts';
 import { Meshing } from './meshing.svelte.ts';
 import { Naming } from './naming.ts';
@@ -48,11 +50,13 @@ export class Desk {
 	text = $state.raw('');
 	files = $state.raw<FileTable>({});
 	recipe: Recipe = $derived(parseRecipe(this.text));
+	/** What the newest text draws: the last result, and the statements that are newer. */
+	newest: Model | undefined = $derived(this.meshing.result && broughtUpToDate(this.meshing.result.model, this.recipe));
 	isCurrent = $derived(this.meshing.result !== undefined && this.meshing.result.recipe.text === this.text);
 
 	station = $state<Station>('divide');
 	face = $state<'table' | 'recipe'>('table');
-	tool = $state<ToolName>('select');
+	tool = $state<string>('select');
 	/** Range of the chosen measure whose elements are lit. */
 	brush = $state.raw<[number, number] | undefined>();
 	colourByQuality = $state(false);

@@ -9,27 +9,25 @@
 	import { paintGrid, paintInk } from './ink.ts';
 	import { contoursOf } from './size-contours.ts';
 	import { MeshView } from './mesh-view.ts';
-	import { pieceAt, pieceInBox, PieceLines, regionAt } from './outlines.ts';
+	import { DrawingScene } from './drawing-scene.svelte.ts';
+	import type { PointerPlace } from './gestures/gesture.ts';
+	import { Hold } from './gestures/hold.svelte.ts';
+	import { gestures } from './gestures/table.ts';
 	import { readPalette, type Palette } from './palette.ts';
 	import DimensionCard from './DimensionCard.svelte';
 	import DrawingNotes from './DrawingNotes.svelte';
-	import { DivisionGrip } from './division-grip.svelte.ts';
-	import { movePoint, whyLocked } from './moving.ts';
-	import { snapAt } from './snap.ts';
-	import type { Place } from './tools.ts';
-	import { CornerGrip } from './corner-grip.svelte.ts';
-	import { RowGrip } from './row-grip.svelte.ts';
+	import type { Place } from './tools/tool.ts';
 	import ToolStrip from './ToolStrip.svelte';
-	import { fitted, formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, zoomed, type View } from './view.ts';
+	import { fitted, formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, zoomed } from './view.ts';
 
 	let { mode }: { mode: string } = $props();
 
 	const desk = useDesk();
 	const drafting = new Drafting(desk);
-	const rows = new RowGrip(desk);
-	const corners = new CornerGrip(desk);
-	const lines = new PieceLines();
-	const divisions = new DivisionGrip(desk, lines);
+	const scene = new DrawingScene(desk, drafting);
+	const { lines } = scene;
+	const held = gestures.map((make) => make(scene));
+	const hold = new Hold(held);
 
 	let frame: HTMLDivElement;
 	let gridCanvas: HTMLCanvasElement;
@@ -37,27 +35,16 @@
 	let inkCanvas: HTMLCanvasElement;
 	let meshView = $state.raw<MeshView | undefined>();
 	let palette = $state.raw<Palette | undefined>();
-	let view = $state.raw<View>({ x: 50, y: 30, scale: 4, width: 0, height: 0 });
+	const view = $derived(scene.view);
 	let pointer = $state.raw<{ px: number; py: number } | undefined>();
-	let dragging = $state.raw<
-		| { kind: 'pan' | 'box' | 'point' | 'handle' | 'row' | 'corner'; px: number; py: number; moved: boolean; view: View }
-		| undefined
-	>();
 	let mark = $state.raw<{ x: number; y: number } | undefined>();
 	let card = $state<{ first: string; proposed: boolean } | undefined>();
-	/** The point that is being dragged, and the text before. */
-	let moving = $state.raw<{ name: string; x: number; y: number } | undefined>();
 	let dropped = $state.raw<{ name: string; bytes: Uint8Array } | undefined>();
 	let isOver = $state(false);
 	let hasFitted = false;
 
 	const wide = $derived(view.width > 0);
 	const cursorStep = $derived(niceStep(view.scale, 1));
-	const box = $derived(
-		dragging?.kind === 'box' && dragging.moved && pointer
-			? { x0: dragging.px, y0: dragging.py, x1: pointer.px, y1: pointer.py }
-			: undefined
-	);
 	const scaleBar = $derived.by(() => {
 		const step = niceStep(view.scale, 60);
 		return { length: step * view.scale, text: `${formatAt(step, step)} ${desk.result?.model.units ?? ''}` };
@@ -65,8 +52,8 @@
 	/** The lengths of what hangs on the point that is being dragged. */
 	const dimensions = $derived.by(() => {
 		const { result } = desk;
-		if (!moving || !result) return [];
-		const { x, y } = moving;
+		if (!scene.moving || !result) return [];
+		const { x, y } = scene.moving;
 		return result.arrangement.pieces.flatMap((piece) => {
 			const ends = [piece.start, piece.end].map((j) => ({ x: result.arrangement.x[j]!, y: result.arrangement.y[j]! }));
 			if (!ends.some((p) => Math.hypot(p.x - x, p.y - y) * view.scale < 1)) return [];
@@ -96,15 +83,12 @@
 	const toolsHeight = () => (desk.station === 'shape' ? 50 : 0);
 
 	export function fit(): void {
-		view = fitted(view, desk.result && extent(desk.result.model.curves), toolsHeight());
+		scene.view = fitted(view, desk.result && extent(desk.result.model.curves), toolsHeight());
 	}
 
 	/** Backs out of what is under way; answers whether there was anything. */
 	export function escape(): boolean {
-		if (divisions.cancel() || corners.cancel()) {
-			dragging = undefined;
-			return true;
-		}
+		if (hold.cancel()) return true;
 		if (card !== undefined || dropped) {
 			card = undefined;
 			dropped = undefined;
@@ -138,7 +122,7 @@
 		meshView = new MeshView(meshCanvas);
 		const resize = new ResizeObserver(() => {
 			const { clientWidth: width, clientHeight: height } = frame;
-			view = hasFitted
+			scene.view = hasFitted
 				? { ...view, width, height }
 				: fitted({ ...view, width, height }, desk.result && extent(desk.result.model.curves), toolsHeight());
 			for (const canvas of [gridCanvas, inkCanvas]) {
@@ -217,10 +201,10 @@
 			placed: drafting.marks,
 			dimensions,
 			snap: ['place', 'either', 'corner'].includes(drafting.wants) ? drafting.cursor : undefined,
-			box,
+			box: hold.box,
 			mark,
-			handles: [...divisions.handles(view), ...rows.marks(view)],
-			corners: corners.marks(view),
+			handles: held.flatMap((gesture) => gesture.handles?.(view) ?? []),
+			corners: held.map((gesture) => gesture.corners?.(view)).find(Boolean),
 			contours: contours?.lines ?? []
 		});
 	});
@@ -231,7 +215,7 @@
 		if (!at) return;
 		untrack(() => {
 			const nearest = at.element === undefined ? view.scale : Math.max(view.scale, 14);
-			view = { ...view, x: at.x, y: at.y, scale: nearest };
+			scene.view = { ...view, x: at.x, y: at.y, scale: nearest };
 			mark = { x: at.x, y: at.y };
 		});
 	});
@@ -244,155 +228,36 @@
 	function onWheel(event: WheelEvent): void {
 		event.preventDefault();
 		const { px, py } = at(event);
-		view = zoomed(view, Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0015)), px, py);
+		scene.view = zoomed(view, Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0015)), px, py);
 	}
+
+	const placeOf = (event: PointerEvent): PointerPlace => ({
+		...at(event),
+		snapping: !event.ctrlKey,
+		adding: event.shiftKey || event.ctrlKey || event.metaKey
+	});
 
 	function onPointerDown(event: PointerEvent): void {
 		if (event.target !== inkCanvas) return;
 		// Takes the focus, so that keys and typed digits come here.
 		frame.focus({ preventScroll: true });
-		const place = at(event);
-		if (event.button === 1 || (event.button === 0 && event.altKey)) {
-			event.preventDefault();
-			dragging = { kind: 'pan', ...place, moved: false, view };
-		} else if (event.button === 0) {
-			const gripped = divisions.take(view, place.px, place.py);
-			const held = desk.tool === 'select' && desk.station === 'shape' ? pointUnder(place.px, place.py) : undefined;
-			const onRow = !gripped && !held && !event.shiftKey && rows.take(view, place.px, place.py);
-			const onCorner = !gripped && !onRow && !event.shiftKey && corners.take(view, place.px, place.py);
-			const kind = gripped ? 'handle' : onRow ? 'row' : onCorner ? 'corner' : held && !event.shiftKey ? 'point' : 'box';
-			dragging = { kind, ...place, moved: false, view };
-			if (held) moving = { name: held.name, x: held.x, y: held.y };
-		}
-		if (dragging) inkCanvas.setPointerCapture(event.pointerId);
+		const pans = event.button === 1 || (event.button === 0 && event.altKey);
+		if (event.button !== 0 && !pans) return;
+		if (pans) event.preventDefault();
+		if (hold.press({ ...placeOf(event), pans, view })) inkCanvas.setPointerCapture(event.pointerId);
 	}
 
 	function onPointerMove(event: PointerEvent): void {
-		pointer = at(event);
-		const { px, py } = pointer;
-		if (dragging) {
-			const moved = dragging.moved || Math.hypot(px - dragging.px, py - dragging.py) > 4;
-			if (moved !== dragging.moved) dragging = { ...dragging, moved };
-			if (dragging.kind === 'pan') {
-				const { view: start } = dragging;
-				view = { ...view, x: start.x - (px - dragging.px) / view.scale, y: start.y + (py - dragging.py) / view.scale };
-				return;
-			}
-			if (dragging.kind === 'handle') return divisions.move(view, px, py);
-			if (dragging.kind === 'corner') return void (moved && corners.move(view, px, py));
-			if (dragging.kind === 'row') {
-				if (moved) rows.move(snapAt(view, px, py, undefined, { snapping: !event.ctrlKey }));
-				return;
-			}
-			if (dragging.kind === 'point' && dragging.moved) return dragPoint(px, py, !event.ctrlKey);
-		}
-		if (desk.tool !== 'select') aim(px, py, !event.ctrlKey);
-		else if (!dragging) desk.hover = thingAt(px, py) ?? '';
-	}
-
-	/** Sets what the tool's next answer would be: the place under the pointer, and the curve. */
-	function aim(px: number, py: number, snapping: boolean): void {
-		const piece = pieceUnder(px, py);
-		const curve = piece < 0 ? undefined : desk.result!.arrangement.pieces[piece]!.owner;
-		drafting.under = curve === undefined ? undefined : desk.result!.model.curves[curve]!.name;
-		drafting.cursor = snapAt(view, px, py, desk.result, { snapping, from: drafting.from, curve });
-		const picks = ['curve', 'curves', 'either'].includes(drafting.wants);
-		desk.hover = picks && piece >= 0 ? thingKey('piece', desk.names[piece]!) : '';
-	}
-
-	/** Moves the point that is held to where the pointer is; the mesh follows. */
-	function dragPoint(px: number, py: number, snapping: boolean): void {
-		const { result } = desk;
-		if (!moving || !result) return;
-		const locked = whyLocked(desk.recipe, moving.name);
-		if (locked) {
-			desk.notice = locked;
-			return;
-		}
-		// The point must not snap to itself.
-		const others = {
-			...result,
-			model: { ...result.model, points: result.model.points.filter((p) => p.name !== moving!.name), curves: [] }
-		};
-		const bare = { ...others, arrangement: { ...result.arrangement, x: new Float64Array(0), y: new Float64Array(0) } };
-		const to = snapAt(view, px, py, bare, { snapping });
-		moving = { ...moving, x: to.x, y: to.y };
-		desk.typeText(movePoint(desk.recipe, moving.name, to.x, to.y), true);
+		const place = placeOf(event);
+		pointer = place;
+		if (hold.move(place)) return;
+		if (desk.tool !== 'select') scene.aim(place);
+		else desk.hover = scene.thingAt(place.px, place.py) ?? '';
 	}
 
 	function onPointerUp(event: PointerEvent): void {
-		const drag = dragging;
-		dragging = undefined;
-		if (!drag || drag.kind === 'pan') return;
-		const { px, py } = at(event);
 		mark = undefined;
-		const dropped = moving;
-		moving = undefined;
-		if (drag.kind === 'row' && drag.moved) return void rows.drop();
-		rows.held = undefined;
-		if (drag.kind === 'corner') return corners.drop(drag.moved);
-		if (drag.kind === 'handle') return divisions.drop();
-		if (drag.kind === 'point' && drag.moved && dropped) {
-			desk.finishTyping(`Move ${dropped.name}`);
-			return;
-		}
-		if (desk.tool !== 'select') {
-			aim(px, py, !event.ctrlKey);
-			desk.notice = '';
-			if (drafting.wants === 'curves') {
-				const thing = thingAt(px, py);
-				if (thing) desk.select([thing], true);
-			} else if (drafting.cursor) drafting.click(drafting.cursor, drafting.under);
-			return;
-		}
-		const add = event.shiftKey || event.ctrlKey || event.metaKey;
-		if (drag.moved) desk.select(thingsInBox(drag.px, drag.py, px, py), add);
-		else {
-			const thing = thingAt(px, py);
-			if (thing) desk.select([thing], add);
-			else if (!add) desk.selection.clear();
-		}
-	}
-
-	const pointUnder = (px: number, py: number) =>
-		desk.result?.model.points.find((p) => Math.hypot(screenX(view, p.x) - px, screenY(view, p.y) - py) < 8);
-
-	/** The piece under a pixel, or −1. */
-	function pieceUnder(px: number, py: number): number {
-		const { result } = desk;
-		if (!result) return -1;
-		lines.use(result.arrangement, view.scale);
-		return pieceAt(result, lines, worldX(view, px), worldY(view, py), 7 / view.scale);
-	}
-
-	/** What lies under a pixel: a point in Shape, a piece, a region in Fill. */
-	function thingAt(px: number, py: number): string | undefined {
-		const { result } = desk;
-		if (!result) return undefined;
-		const [x, y] = [worldX(view, px), worldY(view, py)];
-		if (desk.station === 'shape') {
-			const point = desk.tool === 'select' ? pointUnder(px, py) : undefined;
-			if (point) return thingKey('point', point.name);
-		}
-		const piece = pieceUnder(px, py);
-		if (piece >= 0) return thingKey('piece', desk.names[piece]!);
-		if (desk.station !== 'fill') return undefined;
-		const region = regionAt(result, x, y);
-		return region >= 0 ? thingKey('region', result.regions[region]!.name) : undefined;
-	}
-
-	function thingsInBox(x0: number, y0: number, x1: number, y1: number): string[] {
-		const { result } = desk;
-		if (!result) return [];
-		const [minX, maxX] = [worldX(view, Math.min(x0, x1)), worldX(view, Math.max(x0, x1))];
-		const [minY, maxY] = [worldY(view, Math.max(y0, y1)), worldY(view, Math.min(y0, y1))];
-		lines.use(result.arrangement, view.scale);
-		const pieces = desk.names
-			.filter((_, p) => pieceInBox(lines.of(p), minX, minY, maxX, maxY))
-			.map((name) => thingKey('piece', name));
-		if (desk.station !== 'shape') return pieces;
-		const points = result.model.points.filter((p) => p.x >= minX && p.x <= maxX && p.y >= minY && p.y <= maxY);
-		return [...pieces, ...points.map((p) => thingKey('point', p.name))];
+		hold.release(placeOf(event));
 	}
 
 	/** Shows a file before it is imported. */
@@ -436,6 +301,7 @@
 	onpointerdown={onPointerDown}
 	onpointermove={onPointerMove}
 	onpointerup={onPointerUp}
+	onpointercancel={() => void hold.cancel()}
 	onpointerleave={() => {
 		pointer = undefined;
 		if (desk.tool === 'select') desk.hover = '';
@@ -453,7 +319,7 @@
 
 	<ToolStrip prompt={drafting.prompt} problem={drafting.preview.problem} onfit={fit} onfile={take} />
 
-	{#if desk.station === 'shape' && desk.tool === 'select' && !moving}<DimensionCard {view} />{/if}
+	{#if desk.station === 'shape' && desk.tool === 'select' && !scene.moving}<DimensionCard {view} />{/if}
 
 	{#if measured}
 		<div class="measured panel number" role="status" aria-label="Measured">

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { useDesk } from '../desk/desk.svelte.ts';
-	import { changingTools, drawingTools, type Tool } from './tools.ts';
+	import { changingTools, drawingTools } from './tools/table.ts';
+	import type { Tool } from './tools/tool.ts';
 	import { ruler } from './view.ts';
 
 	let {

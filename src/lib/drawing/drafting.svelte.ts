@@ -4,11 +4,10 @@ import { evaluateNumber, ExpressionError } from '../../core/recipe/expressions.t
 import { addStatements, freeName } from '../../core/recipe/intents.ts';
 import { parseExpression, parseRecipe } from '../../core/recipe/parse.ts';
 import type { Want } from '../../core/recipe/values.ts';
-import { tangent } from '../../core/geometry/build.ts';
-import { pointAt, segmentCount, type Curve } from '../../core/geometry/curve.ts';
-import { nearestOnCurve } from '../../core/geometry/meet.ts';
+import { segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
-import { toolNamed, type Answer, type Ask, type Place, type Tool } from './tools.ts';
+import { toolNamed } from './tools/table.ts';
+import type { Answer, Ask, Place, Tool } from './tools/tool.ts';
 
 /** A way of typing into the card. */
 export type CardMode = 'at' | 'step' | 'polar' | 'number';
@@ -91,7 +90,7 @@ export class Drafting {
 
 	/** What the measuring tool has found, the cursor as its last place. */
 	measured: Measured | undefined = $derived.by(() => {
-		if (this.desk.tool !== 'measure' || this.places.length === 0) return undefined;
+		if (!this.tool.measures || this.places.length === 0) return undefined;
 		const all = this.cursor ? [...this.places, this.cursor] : this.places;
 		if (all.length < 2) return undefined;
 		const [p, q] = [all.at(-2)!, all.at(-1)!];
@@ -113,19 +112,19 @@ export class Drafting {
 
 	private look(): { curves: Curve[]; problem?: string } {
 		const { tool, ask } = this;
-		const result = this.desk.result;
-		if (!result || !ask || !tool.make) return { curves: [] };
+		const { newest } = this.desk;
+		if (!newest || !ask || !tool.make) return { curves: [] };
 		const next = this.provisional(ask);
 		if (!next || this.answers.length + 1 < tool.asks.length) {
 			// While there is more to come, a line to the cursor says enough.
 			const at = this.from;
 			if (!at || !this.cursor || ask.kind !== 'place') return { curves: [] };
-			const done = tryStatement(result.model, `line preview_ = (${at.x}, ${at.y}) to (${this.cursor.x}, ${this.cursor.y})`);
+			const done = tryStatement(newest, `line preview_ = (${at.x}, ${at.y}) to (${this.cursor.x}, ${this.cursor.y})`);
 			return 'curves' in done ? done : { curves: [] };
 		}
 		const source = this.statement('preview_', [...this.answers, next]);
 		if (!source) return { curves: [] };
-		const done = tryStatement(result.model, source);
+		const done = tryStatement(newest, source);
 		return 'curves' in done ? done : { curves: [], problem: done.error };
 	}
 
@@ -150,49 +149,16 @@ export class Drafting {
 
 	/** The statement of the present tool for all its answers. */
 	private statement(name: string, answers: readonly Answer[]): string | undefined {
-		const { tool } = this;
-		if (tool.name === 'offset') return tool.make!(name, [answers[0]!, answers[1]!, this.withSide(answers)]);
-		if (tool.name === 'split' && answers[0]?.kind === 'number') {
-			const [curve] = this.selectedCurves();
-			return curve && `split ${curve} into ${answers[0].source}`;
-		}
-		if (tool.name === 'arc' && answers[2]?.kind === 'number') return `${tool.make!(name, answers)}${this.arcSide(answers)}`;
-		return tool.make?.(name, answers);
-	}
-
-	/**
-	 * An arc of a typed radius bulges to the side of the cursor; while the cursor still stands on its end, to
-	 * the side on which it leaves more smoothly what it goes on from.
-	 */
-	private arcSide(answers: readonly Answer[]): string {
-		const [a, b] = answers.map((x) => (x.kind === 'place' ? x.place : undefined)) as [Place, Place];
-		const [dx, dy] = [b.x - a.x, b.y - a.y];
-		const side = this.cursor ? dx * (this.cursor.y - a.y) - dy * (this.cursor.x - a.x) : 0;
-		const clockwise = ' clockwise';
-		if (Math.abs(side) > 1e-6 * (dx * dx + dy * dy)) return side > 0 ? clockwise : '';
-		const before = this.desk.result?.model.curves.find((curve) => {
-			const end = pointAt(curve, segmentCount(curve));
-			return end.x === a.x && end.y === a.y;
+		const { newest } = this.desk;
+		return this.tool.make?.(name, answers, {
+			cursor: this.cursor,
+			selected: this.selectedCurves(),
+			curves: newest?.curves ?? [],
+			tryOut: (source) => {
+				const tried = newest && tryStatement(newest, source);
+				return tried && 'curves' in tried ? tried.curves : undefined;
+			}
 		});
-		if (!before) return '';
-		// A clockwise arc leaves to the left of its chord.
-		const d = tangent(before, segmentCount(before) - 1, 1);
-		return dx * d.y - dy * d.x > 0 ? clockwise : '';
-	}
-
-	/** The side of an offset: the one whose curve comes nearer to the place that was clicked. */
-	private withSide(answers: readonly Answer[]): Answer {
-		const { model } = this.desk.result!;
-		const at = answers[2]?.kind === 'place' ? answers[2].place : this.cursor;
-		let best: { word: string; distance: number } = { word: 'left', distance: Infinity };
-		for (const word of ['left', 'right']) {
-			const side: Answer = { kind: 'place', place: { x: 0, y: 0, snap: 'typed', source: word } };
-			const tried = tryStatement(model, this.tool.make!('preview_', [answers[0]!, answers[1]!, side])!);
-			if (!at || 'error' in tried) continue;
-			const distance = Math.min(...tried.curves.map((curve) => nearestOnCurve(curve, at).distance));
-			if (distance < best.distance) best = { word, distance };
-		}
-		return { kind: 'place', place: { x: 0, y: 0, snap: 'typed', source: best.word } };
 	}
 
 	private target(cursor: Place | undefined, under: string | undefined): Answer | undefined {
@@ -207,7 +173,7 @@ export class Drafting {
 			if (!cursor || (cursor.x === this.mirrorFrom.x && cursor.y === this.mirrorFrom.y)) return undefined;
 			return { kind: 'mirror', source: `${this.mirrorFrom.source} to ${cursor.source}` };
 		}
-		const { model } = this.desk.result!;
+		const model = this.desk.newest!;
 		const line = under ? model.curvesByName.get(under) : undefined;
 		const curve = line?.length === 1 ? model.curves[line[0]!] : undefined;
 		if (under && curve && segmentCount(curve) === 1 && curve.kinds[0] === 0) return { kind: 'mirror', source: under };
@@ -220,7 +186,7 @@ export class Drafting {
 	get modes(): CardMode[] {
 		const { ask } = this;
 		if (ask?.kind === 'number') return ['number'];
-		if (ask?.kind === 'place' && ask.number !== undefined && (this.from || this.tool.name === 'split')) return ['number', 'at'];
+		if (ask?.kind === 'place' && ask.number !== undefined && (this.from || this.tool.takesSelection)) return ['number', 'at'];
 		return this.from ? ['at', 'step', 'polar'] : ['at'];
 	}
 
@@ -236,7 +202,7 @@ export class Drafting {
 
 	/** Starts the present tool anew; a chain of lines and arcs goes on when its tool changes to the other. */
 	begin(): void {
-		const chain = this.tool.name === 'line' || this.tool.name === 'arc' ? this.lastOfChain : undefined;
+		const chain = this.tool.chains ? this.lastOfChain : undefined;
 		this.clear();
 		if (chain) this.answers = [{ kind: 'place', place: chain.last }];
 		this.chainStart = chain?.start;
@@ -290,9 +256,7 @@ export class Drafting {
 		const { ask } = this;
 		switch (ask?.kind) {
 			case 'place':
-				if (this.tool.name === 'split' && !place.on) this.desk.notice = 'click on a curve';
-				else this.put(place);
-				return;
+				return this.put(place);
 			case 'places':
 				return this.putNext(place);
 			case 'curve':
@@ -319,7 +283,12 @@ export class Drafting {
 		if (ask?.kind === 'mirror') return this.click(place, undefined);
 		if (ask?.kind === 'target') return this.click(place, undefined);
 		if (ask?.kind === 'places') return this.putNext(place);
-		if (from && from.x === place.x && from.y === place.y && this.tool.name !== 'offset') return;
+		if (from && from.x === place.x && from.y === place.y && !this.tool.staysPut) return;
+		const refusal = this.tool.refuses?.(place);
+		if (refusal !== undefined) {
+			this.desk.notice = refusal;
+			return;
+		}
 		if (this.answers.length === 0) this.chainStart = place;
 		this.answer({ kind: 'place', place });
 	}
@@ -369,11 +338,9 @@ export class Drafting {
 		const { tool, desk } = this;
 		let { recipe } = desk;
 		let { answers } = this;
-		if (tool.name === 'point' && answers[0]?.kind === 'place' && answers[0].place.point !== undefined)
-			return `There is a point here already: ${answers[0].place.point}`;
-		const check = desk.result && this.statement('preview_', answers);
+		const check = desk.newest && this.statement('preview_', answers);
 		if (check) {
-			const tried = tryStatement(desk.result!.model, check);
+			const tried = tryStatement(desk.newest!, check);
 			if ('error' in tried) return tried.error;
 		}
 		if (tool.namesPlaces) {
@@ -388,9 +355,8 @@ export class Drafting {
 				known.push(made);
 				return made;
 			};
-			const throughIndex = tool.name === 'arc' ? 2 : -1;
 			answers = answers.map((a, k) =>
-				k === throughIndex
+				!tool.namesPlaces!.includes(k)
 					? a
 					: a.kind === 'place'
 						? { ...a, place: named(a.place) }
@@ -411,7 +377,7 @@ export class Drafting {
 
 	/** A line or arc goes on from its end until the chain closes. */
 	private goOn(tool: Tool, answers: readonly Answer[], start: Place | undefined): void {
-		if (tool.name !== 'line' && tool.name !== 'arc') return;
+		if (!tool.chains) return;
 		const [first, end] = [answers[0], answers[1]].map((a) => (a as Extract<Answer, { kind: 'place' }>).place) as [Place, Place];
 		const origin = !start || (start.x === first.x && start.y === first.y) ? first : start;
 		if (end.x === origin.x && end.y === origin.y) return;
@@ -485,7 +451,7 @@ export class Drafting {
 		const { expression, error } = parseExpression(source);
 		if (!expression) throw new Error(source.trim() === '' ? 'a value is missing' : error!.message);
 		try {
-			return evaluateNumber(expression, scopeOf(this.desk.result!.model), want);
+			return evaluateNumber(expression, scopeOf(this.desk.newest!), want);
 		} catch (e) {
 			throw e instanceof ExpressionError ? new Error(e.message) : e;
 		}

@@ -9,7 +9,7 @@ import type { Handle } from './handles.ts';
 import type { Palette } from './palette.ts';
 import { flatten } from '../../core/geometry/parts.ts';
 import { segmentCount, type Curve } from '../../core/geometry/curve.ts';
-import type { Place } from './tools.ts';
+import type { Place } from './tools/tool.ts';
 import { formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, type View } from './view.ts';
 
 /** All that the ink layer shows. */

@@ -50,6 +50,24 @@ describe('the cursor snaps', () => {
 		expect(tangent.y).toBeCloseTo(touch.y, 9);
 	});
 
+	it('to the nearest of several within reach, whatever their kinds; by kind where they are equally near', () => {
+		const crowded = finish(
+			new Pipeline(() => 0).run({
+				text: 'recipe 1\npoint a = (0, 0)\npoint b = (2, 0)\nline l = (0.4, 10) to (100, 10)\nline m = (-0.9, 8) to (0.9, 12)\nline n = b to (2, -9)\n',
+				files: {}
+			})
+		);
+		const close = fitted({ x: 0, y: 0, scale: 1, width: 900, height: 700 }, [0, -10, 100, 20], 0);
+		const near = (x: number, y: number) => snapAt(close, screenX(close, x), screenY(close, y), crowded, { snapping: true });
+		// Both points are within reach of a place between them, on a drawing of a hundred units.
+		expect(near(0.9, 0)).toMatchObject({ source: 'a' });
+		expect(near(1.1, 0)).toMatchObject({ source: 'b' });
+		// The end of a line and the middle of another, half a unit apart: the point is an end of `n` as well, and its name wins.
+		expect(near(0.45, 10)).toMatchObject({ snap: 'end', source: 'start(l)' });
+		expect(near(0.05, 10)).toMatchObject({ snap: 'middle', source: 'middle(m)' });
+		expect(near(2, 0)).toMatchObject({ snap: 'point', source: 'b' });
+	});
+
 	it('to the curve under it, and says how far along', () => {
 		const on = snapAt(view, screenX(view, 25), screenY(view, 0) - 3, result, { snapping: true, curve: curve('floor') });
 		expect(on).toMatchObject({ snap: 'on curve', source: 'along(floor, 0.25)', on: { curve: 'floor', share: 0.25 } });

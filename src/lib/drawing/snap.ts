@@ -2,7 +2,7 @@ import { formatNumber } from '../../core/recipe/edits.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import { ARC, arcOf, curveLength, lengthAt, pointAt, segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import { nearestOnCurve } from '../../core/geometry/meet.ts';
-import type { Place, Snap } from './tools.ts';
+import type { Place, Snap } from './tools/tool.ts';
 import { niceStep, screenX, screenY, worldX, worldY, type View } from './view.ts';
 
 /** How near a point draws the cursor, in pixels. */
@@ -19,68 +19,106 @@ export interface SnapWish {
 	curve?: number | undefined;
 }
 
+/** Kinds of snap in the order in which they win where several are equally near. */
+const ranks: readonly Snap[] = ['point', 'end', 'crossing', 'middle', 'centre', 'tangent', 'perpendicular'];
+/** Candidates whose distances differ by less than this, in pixels, are equally near. */
+const equallyNear = 1e-3;
+
+/** The nearest of the candidates that are offered, a kind of higher rank where two are equally near. */
+class Nearest {
+	private best: { distance: number; rank: number; place: () => Place } | undefined;
+
+	constructor(
+		private readonly view: View,
+		private readonly px: number,
+		private readonly py: number
+	) {}
+
+	offer(x: number, y: number, snap: Snap, place: () => Place): void {
+		const distance = Math.hypot(screenX(this.view, x) - this.px, screenY(this.view, y) - this.py);
+		if (distance > reach) return;
+		const rank = ranks.indexOf(snap);
+		const { best } = this;
+		const isNearer = !best || distance < best.distance - equallyNear;
+		if (isNearer || (distance < best.distance + equallyNear && rank < best.rank)) this.best = { distance, rank, place };
+	}
+
+	get place(): Place | undefined {
+		return this.best?.place();
+	}
+}
+
 /**
- * The place at a pixel. In this order: a named point, an end or crossing, the middle of a curve or its
- * centre, a tangent or perpendicular from the place before, a place on the curve under the cursor,
- * alignment with the place before, the grid.
+ * The place at a pixel: the nearest of the named points, ends, crossings, middles and centres within reach, and of the
+ * tangents and perpendiculars from the place before; without one, a place on the curve under the cursor, then
+ * alignment with the place before, then the grid.
  */
 export function snapAt(view: View, px: number, py: number, result: Shown | undefined, wish: SnapWish): Place {
-	const near = (x: number, y: number) => Math.hypot(screenX(view, x) - px, screenY(view, y) - py) <= reach;
 	const step = niceStep(view.scale, wish.snapping ? 14 : 1);
 	const onStep = (value: number) => Number((Math.round(value / step) * step).toPrecision(12));
 	const [wx, wy] = [worldX(view, px), worldY(view, py)];
-	const point = result?.model.points.find((p) => near(p.x, p.y));
-	if (point) return { x: point.x, y: point.y, snap: 'point', source: point.name, point: point.name };
-	if (!wish.snapping || !result) return literal(onStep(wx), onStep(wy), wish.snapping ? 'grid' : 'free');
-	const { arrangement, model } = result;
-	const { x, y, degree } = arrangement;
-	for (let j = 0; j < x.length; j++) {
-		if (!near(x[j]!, y[j]!)) continue;
-		const end = endSource(result, x[j]!, y[j]!);
-		const place = literal(x[j]!, y[j]!, !end && degree[j]! > 2 ? 'crossing' : 'end');
-		const on = wish.curve === undefined ? undefined : whereOn(model.curves[wish.curve]!, place);
-		return { ...place, ...(end ? { source: end } : {}), ...(on ? { on } : {}) };
+	const nearest = new Nearest(view, px, py);
+	for (const { name, x, y } of result?.model.points ?? [])
+		nearest.offer(x, y, 'point', () => ({ x, y, snap: 'point', source: name, point: name }));
+	if (!wish.snapping || !result) return nearest.place ?? literal(onStep(wx), onStep(wy), wish.snapping ? 'grid' : 'free');
+	const { curves } = result.model;
+	const under = wish.curve === undefined ? undefined : curves[wish.curve];
+	offerJunctions(nearest, result, under);
+	if (curves.length <= curveLimit) {
+		offerMiddles(nearest, curves);
+		if (wish.from && under) offerFeet(nearest, under, wish.from);
 	}
-	if (model.curves.length > curveLimit) return literal(onStep(wx), onStep(wy), 'grid');
-	for (const curve of model.curves) {
-		const drawn = writable(curve);
-		const middle = pointAt(curve, halfway(curve));
-		if (near(middle.x, middle.y) && !curve.closed)
-			return named(middle.x, middle.y, 'middle', drawn && `middle(${curve.name})`, { curve: curve.name, share: 0.5 });
-		if (curve.kinds[0] !== ARC) continue;
-		const { centre } = arcOf(curve, 0);
-		if (near(centre.x, centre.y)) return named(centre.x, centre.y, 'centre', drawn && `centre(${curve.name})`);
-	}
-	const { from } = wish;
-	const under = wish.curve === undefined ? undefined : model.curves[wish.curve];
-	if (from && under) {
-		for (const q of tangentPoints(under, from))
-			if (near(q.x, q.y)) return { ...literal(q.x, q.y, 'tangent'), on: whereOn(under, q) };
-		const foot = pointAt(under, nearestOnCurve(under, from).t);
-		if (near(foot.x, foot.y))
-			return named(
-				foot.x,
-				foot.y,
-				'perpendicular',
-				writable(under) && from.point !== undefined && `nearest(${under.name}, ${from.source})`,
-				whereOn(under, foot)
-			);
-	}
-	if (under) {
-		const { t } = nearestOnCurve(under, { x: wx, y: wy });
-		const q = pointAt(under, t);
-		if (near(q.x, q.y)) {
+	if (nearest.place) return nearest.place;
+	if (under && curves.length <= curveLimit) {
+		const q = pointAt(under, nearestOnCurve(under, { x: wx, y: wy }).t);
+		if (Math.hypot(screenX(view, q.x) - px, screenY(view, q.y) - py) <= reach) {
 			const on = whereOn(under, q);
 			const share = Number(on.share.toPrecision(4));
 			const source = writable(under) && `along(${under.name}, ${formatNumber(share)})`;
 			return { ...named(q.x, q.y, 'on curve', source), on: { curve: under.name, share } };
 		}
 	}
+	const { from } = wish;
 	if (from) {
 		const [ax, ay] = [Math.abs(screenX(view, from.x) - px) <= 5, Math.abs(screenY(view, from.y) - py) <= 5];
 		if (ax !== ay) return literal(ax ? from.x : onStep(wx), ay ? from.y : onStep(wy), 'aligned');
 	}
 	return literal(onStep(wx), onStep(wy), 'grid');
+}
+
+/** Ends and crossings of curves. */
+function offerJunctions(nearest: Nearest, result: Shown, under: Curve | undefined): void {
+	const { x, y, degree } = result.arrangement;
+	for (let j = 0; j < x.length; j++)
+		nearest.offer(x[j]!, y[j]!, degree[j]! > 2 ? 'crossing' : 'end', () => {
+			const end = endSource(result, x[j]!, y[j]!);
+			const place = literal(x[j]!, y[j]!, !end && degree[j]! > 2 ? 'crossing' : 'end');
+			return { ...place, ...(end ? { source: end } : {}), ...(under ? { on: whereOn(under, place) } : {}) };
+		});
+}
+
+/** Middles of curves, and centres of arcs. */
+function offerMiddles(nearest: Nearest, curves: readonly Curve[]): void {
+	for (const curve of curves) {
+		const drawn = writable(curve);
+		if (!curve.closed) {
+			const { x, y } = pointAt(curve, halfway(curve));
+			const on = { curve: curve.name, share: 0.5 };
+			nearest.offer(x, y, 'middle', () => named(x, y, 'middle', drawn && `middle(${curve.name})`, on));
+		}
+		if (curve.kinds[0] !== ARC) continue;
+		const { x, y } = arcOf(curve, 0).centre;
+		nearest.offer(x, y, 'centre', () => named(x, y, 'centre', drawn && `centre(${curve.name})`));
+	}
+}
+
+/** Where lines from a place touch a curve, or meet it squarely. */
+function offerFeet(nearest: Nearest, under: Curve, from: Place): void {
+	for (const q of tangentPoints(under, from))
+		nearest.offer(q.x, q.y, 'tangent', () => ({ ...literal(q.x, q.y, 'tangent'), on: whereOn(under, q) }));
+	const foot = pointAt(under, nearestOnCurve(under, from).t);
+	const source = writable(under) && from.point !== undefined && `nearest(${under.name}, ${from.source})`;
+	nearest.offer(foot.x, foot.y, 'perpendicular', () => named(foot.x, foot.y, 'perpendicular', source, whereOn(under, foot)));
 }
 
 /** Whether a curve's name can stand in an expression as it is: one name, perhaps with a side. */

@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { evaluateRecipe, tryStatement } from '../../core/recipe/evaluate.ts';
-import { parseRecipe } from '../../core/recipe/parse.ts';
-import { curveLength } from '../../core/geometry/curve.ts';
-import { readGeometryFile } from '../../formats/geometry-file.ts';
-import { picture } from './file-picture.ts';
-import { movePoint, whyLocked } from './moving.ts';
-import { changingTools, drawingTools, toolNamed, tools, type Answer, type Place, type ToolName } from './tools.ts';
+import { evaluateRecipe, tryStatement } from '../../../core/recipe/evaluate.ts';
+import { parseRecipe } from '../../../core/recipe/parse.ts';
+import { curveLength } from '../../../core/geometry/curve.ts';
+import { readGeometryFile } from '../../../formats/geometry-file.ts';
+import { picture } from '../file-picture.ts';
+import { movePoint, whyLocked } from '../moving.ts';
+import { changingTools, drawingTools, toolNamed, tools } from './table.ts';
+import type { Answer, Bench, Place } from './tool.ts';
 
 const at = (x: number, y: number, more: Partial<Place> = {}): Answer => ({
 	kind: 'place',
@@ -14,14 +15,22 @@ const at = (x: number, y: number, more: Partial<Place> = {}): Answer => ({
 const curves = (...names: string[]): Answer => ({ kind: 'curves', curves: names });
 const number = (source: string): Answer => ({ kind: 'number', source, value: Number(source) });
 const on = (curve: string, x: number, y: number): Answer => ({ kind: 'curve', curve, x, y });
-const make = (tool: ToolName, ...answers: Answer[]) => toolNamed(tool).make!('n', answers);
-
 const text = `point p = (0, 0)
 line a = p to (40, 0)
 line b = (40, 0) to (40, 30)
 line c = (0, 30) to (60, 30)
 circle hole = around (20, 15) radius 5`;
 const model = evaluateRecipe(parseRecipe(text), {});
+const bench: Bench = {
+	cursor: undefined,
+	selected: [],
+	curves: model.curves,
+	tryOut: (source) => {
+		const tried = tryStatement(model, source);
+		return 'curves' in tried ? tried.curves : undefined;
+	}
+};
+const make = (tool: string, ...answers: Answer[]) => toolNamed(tool).make!('n', answers, bench);
 const drawn = (source: string | undefined) => {
 	const tried = tryStatement(model, source!);
 	if ('error' in tried) throw new Error(`${source}: ${tried.error}`);
@@ -79,11 +88,12 @@ describe('the tools', () => {
 		['scale', 'scale a by 2 around (0, 0)', 80, [curves('a'), at(0, 0), number('2')]],
 		['repeat', 'repeat n = hole by (20, 0) count 3', 20 * Math.PI, [curves('hole'), at(0, 0), at(20, 0), number('3')]],
 		['ring', 'repeat n = hole around (0, 0) count 4', 30 * Math.PI, [curves('hole'), at(0, 0), number('4')]],
-		['offset', 'offset n = a by 2 left', 40, [curves('a'), number('2'), at(0, 0, { source: 'left' })]],
+		['offset', 'offset n = a by 2 left', 40, [curves('a'), number('2'), at(10, 9)]],
+		['offset', 'offset n = a by 2 right', 40, [curves('a'), number('2'), at(10, -1)]],
 		['far', 'far n = box around hole by 10', 800, [curves('hole'), number('10')]],
 		['far-circle', 'far n = circle around hole by 10', undefined, [curves('hole'), number('10')]],
 		['far-wake', 'far n = wake around hole by 10', undefined, [curves('hole'), number('10')]]
-	] as [ToolName, string, number | undefined, Answer[]][])('%s writes `%s`', (tool, statement, length, answers) => {
+	] as [string, string, number | undefined, Answer[]][])('%s writes `%s`', (tool, statement, length, answers) => {
 		expect(make(tool, ...answers)).toBe(statement);
 		if (length !== undefined) expect(drawn(statement)).toBeCloseTo(length, 6);
 		else if (tool !== 'trim' && tool !== 'extend') expect(drawn(statement)).toBeGreaterThan(0);

@@ -1,0 +1,11 @@
+import { answerTool } from './answer.ts';
+import { corners } from './corners.ts';
+import { divisionHandles } from './division-handles.ts';
+import { fileRows } from './file-rows.ts';
+import type { GestureKind } from './gesture.ts';
+import { movePoints } from './move-point.ts';
+import { pan } from './pan.ts';
+import { select } from './select.ts';
+
+/** Every gesture, in the order in which they are asked whether a press is theirs. */
+export const gestures: readonly GestureKind[] = [pan, divisionHandles, fileRows, corners, movePoints, answerTool, select];

@@ -1,0 +1,12 @@
+import { list, type Tool } from './tool.ts';
+
+export const join: Tool = {
+	name: 'join',
+	key: 'J',
+	title: 'Join',
+	hint: 'the curves in their order along the chain, then Enter',
+	stem: 'chain',
+	group: 'change',
+	asks: [{ kind: 'curves', prompt: 'the curves, then Enter' }],
+	make: (name, [a]) => `join ${name} = ${list(a)}`
+};

@@ -1,0 +1,17 @@
+import { place, type Tool } from './tool.ts';
+
+export const line: Tool = {
+	name: 'line',
+	key: 'L',
+	title: 'Line',
+	hint: 'click from point to point, or type; A goes on with an arc; Escape ends',
+	stem: 'line',
+	chains: true,
+	namesPlaces: [0, 1],
+	group: 'draw',
+	asks: [
+		{ kind: 'place', prompt: 'from' },
+		{ kind: 'place', prompt: 'to' }
+	],
+	make: (name, [a, b]) => `line ${name} = ${place(a).source} to ${place(b).source}`
+};

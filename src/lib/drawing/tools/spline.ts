@@ -1,0 +1,19 @@
+import type { Answer, Tool } from './tool.ts';
+
+export const spline: Tool = {
+	name: 'spline',
+	key: 'S',
+	title: 'Spline',
+	hint: 'click its points; Enter ends, a click on the first closes it',
+	stem: 'spline',
+	namesPlaces: [0],
+	group: 'draw',
+	asks: [{ kind: 'places', prompt: 'the next point, Enter to end', least: 2 }],
+	make: (name, [a]) => {
+		const { places } = a as Extract<Answer, { kind: 'places' }>;
+		const [first, last] = [places[0]!, places.at(-1)!];
+		const closed = places.length > 3 && first.x === last.x && first.y === last.y;
+		const own = closed ? places.slice(0, -1) : places;
+		return `spline ${name} = through ${own.map((p) => p.source).join(' to ')}${closed ? ' closed' : ''}`;
+	}
+};

@@ -1,0 +1,14 @@
+import { place, number, list, degrees, type Tool } from './tool.ts';
+
+export const turn: Tool = {
+	name: 'turn',
+	title: 'Turn',
+	hint: 'the curves, the centre, the angle in degrees',
+	group: 'change',
+	asks: [
+		{ kind: 'curves', prompt: 'the curves, then Enter' },
+		{ kind: 'place', prompt: 'centre' },
+		{ kind: 'number', prompt: 'angle in degrees', label: 'angle °' }
+	],
+	make: (_, [a, b, c]) => `turn ${list(a)} by ${degrees(number(c))} around ${place(b).source}`
+};
