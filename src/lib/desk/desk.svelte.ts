@@ -129,8 +129,12 @@ export class Desk {
 		void this.mesh();
 	}
 
+	/** Brings what an editor holds back for a moment. */
+	bringTyped: () => void = () => {};
+
 	/** Saves what was typed, if anything waits. */
 	finishTyping(label?: string): void {
+		this.bringTyped();
 		this.typing.finish(label);
 	}
 

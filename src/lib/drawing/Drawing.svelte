@@ -5,12 +5,11 @@
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import CoordinateCard from './CoordinateCard.svelte';
 	import { Drafting } from './drafting.svelte.ts';
-	import FileCard from './FileCard.svelte';
 	import { paintGrid, paintInk } from './ink.ts';
 	import { contoursOf } from './size-contours.ts';
-	import { MeshView } from './mesh-view.ts';
+	import type { MeshView } from './mesh-view.ts';
 	import { DrawingScene } from './drawing-scene.svelte.ts';
-	import type { PointerPlace } from './gestures/gesture.ts';
+	import type { PointerPlace } from './pointer-place.ts';
 	import { Hold } from './gestures/hold.svelte.ts';
 	import { gestures } from './gestures/table.ts';
 	import { readPalette, type Palette } from './palette.ts';
@@ -119,7 +118,6 @@
 	}
 
 	onMount(() => {
-		meshView = new MeshView(meshCanvas);
 		const resize = new ResizeObserver(() => {
 			const { clientWidth: width, clientHeight: height } = frame;
 			scene.view = hasFitted
@@ -134,7 +132,19 @@
 		return () => {
 			resize.disconnect();
 			meshView?.close();
+			isClosed = true;
 		};
+	});
+
+	let isClosed = false;
+	let isLoading = false;
+	// What draws meshes is loaded with the first mesh.
+	$effect(() => {
+		if (desk.elements === 0 || isLoading) return;
+		isLoading = true;
+		void import('./mesh-view.ts').then(({ MeshView }) => {
+			if (!isClosed) meshView = new MeshView(meshCanvas);
+		});
 	});
 
 	$effect(() => {
@@ -352,15 +362,17 @@
 		/>
 	{/if}
 	{#if dropped}
-		<FileCard
-			name={dropped.name}
-			bytes={dropped.bytes}
-			onclose={(added) => {
-				dropped = undefined;
-				frame.focus();
-				if (added) hasFitted = false;
-			}}
-		/>
+		{#await import('./FileCard.svelte') then { default: FileCard }}
+			<FileCard
+				name={dropped.name}
+				bytes={dropped.bytes}
+				onclose={(added) => {
+					dropped = undefined;
+					frame.focus();
+					if (added) hasFitted = false;
+				}}
+			/>
+		{/await}
 	{/if}
 
 	<div class="status number" style:left="{ruler.left + 8}px">

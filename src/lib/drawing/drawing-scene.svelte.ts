@@ -1,7 +1,7 @@
 import { thingKey, type Desk } from '../desk/desk.svelte.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import type { Drafting } from './drafting.svelte.ts';
-import type { PointerPlace } from './gestures/gesture.ts';
+import type { PointerPlace } from './pointer-place.ts';
 import { pieceAt, pieceInBox, PieceLines, regionAt } from './outlines.ts';
 import { snapAt } from './snap.ts';
 import { screenX, screenY, worldX, worldY, type View } from './view.ts';

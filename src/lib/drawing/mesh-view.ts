@@ -1,4 +1,4 @@
-import { interpolateCividis } from 'd3';
+import { interpolateCividis } from 'd3-scale-chromatic';
 import * as THREE from 'three';
 import type { Measure } from '../../core/quality/measure.ts';
 import type { DeskResult } from '../desk/snapshot.ts';

@@ -57,7 +57,7 @@
 	}
 </script>
 
-<section class="gauge" aria-label="Gauge" data-current={desk.isCurrent}>
+<section class="gauge" aria-label="Gauge" data-current={desk.isCurrent} data-milliseconds={total}>
 	<dl class="counts">
 		<div>
 			<dt>nodes</dt>

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { interpolateCividis, scaleLinear, scaleSqrt } from 'd3';
+	import { scaleLinear, scaleSqrt } from 'd3-scale';
+	import { interpolateCividis } from 'd3-scale-chromatic';
 	import type { Measure } from '../../core/quality/measure.ts';
 	import { histogram } from '../../core/quality/quality.ts';
 

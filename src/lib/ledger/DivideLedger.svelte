@@ -7,19 +7,21 @@
 	import Cell from './Cell.svelte';
 	import CalculatorCard from './CalculatorCard.svelte';
 	import PieceEnds from './PieceEnds.svelte';
-	import { pieceRow, rowLimit, short, spacingClause, type PieceRow } from './rows.ts';
+	import VirtualRows from '../virtual/VirtualRows.svelte';
+	import { pieceRow, short, spacingClause, type PieceRow } from './rows.ts';
 
 	const desk = useDesk();
 	let calculating = $state(false);
 	/** What was copied from a row. */
 	let copied = $state.raw<{ count: string; spacing: string } | undefined>();
 	const selected = $derived(desk.selected('piece'));
-	const shown = $derived.by(() => {
-		const all = desk.names.map((_, p) => p);
-		if (all.length <= rowLimit) return all;
-		return [...all.filter((p) => selected.includes(desk.names[p]!)), ...all.slice(0, rowLimit)];
-	});
-	const rows = $derived(desk.result ? [...new Set(shown)].map((p) => pieceRow(desk.result!, desk.names, p)) : []);
+	const pieces = $derived(desk.names.map((_, p) => p));
+	const rowOf = (piece: number) => pieceRow(desk.result!, desk.names, piece);
+	/** The row of a piece by its name. */
+	const rowNamed = (name: string | undefined) => {
+		const piece = name === undefined ? -1 : desk.names.indexOf(name);
+		return desk.result && piece >= 0 ? rowOf(piece) : undefined;
+	};
 	const across = ({ division: { spacing } }: PieceRow) => (spacing.law === 'across' ? '↔' : spacing.law === 'like' ? '=' : '–');
 	const acrossTitle = ({ division: { spacing } }: PieceRow) =>
 		spacing.law === 'across' || spacing.law === 'like'
@@ -53,14 +55,14 @@
 
 	/** Divides the selected pieces as one, into as many as they have together. */
 	function divideAsOne(): void {
-		const counts = rows.filter((row) => selected.includes(row.name)).map((row) => row.division.count);
+		const counts = selected.map((name) => desk.result!.divisions.pieces[desk.names.indexOf(name)]?.count ?? 0);
 		const total = counts.reduce((a, b) => a + b, 0);
 		const source = `divide ${selected.join(', ')} as one into ${total}`;
 		desk.edit(applyEdits(desk.text, addStatement(desk.recipe, source)), `Divide ${say(selected)} as one`);
 	}
 
 	function copy(): void {
-		const row = rows.find((r) => r.name === selected[0])!;
+		const row = rowNamed(selected[0])!;
 		copied = {
 			count: row.division.source === 'pinned' ? `into ${row.countSource || row.division.count}` : row.countSource,
 			spacing: row.spacing && spacingClause(row.spacing, row.toward)
@@ -99,7 +101,7 @@
 		onclose={() => (calculating = false)}
 		onuse={(size, statements) => {
 			for (const name of selected.slice(0, 1)) {
-				const row = rows.find((r) => r.name === name)!;
+				const row = rowNamed(name)!;
 				const toward = row.toward || [...row.targets.start, ...row.targets.end][0] || 'both';
 				setSpacing(name, `first ${size}`, toward, withStatements(desk.recipe, statements));
 			}
@@ -108,7 +110,7 @@
 {#if selected.length > 1}<p class="hint">
 		{selected.length} pieces selected: an edit in one of their rows goes to all of them.
 	</p>{:else if selected.length === 1}
-	{@const row = rows.find((r) => r.name === selected[0])}
+	{@const row = rowNamed(selected[0])}
 	{#if row}<PieceEnds {row} onset={(typed, toward) => setSpacing(row.name, typed, toward)} />{/if}
 {/if}
 <table>
@@ -128,8 +130,9 @@
 			<th title="Ratio of the cells that touch where the line goes on into another piece">jump</th>
 		</tr>
 	</thead>
-	<tbody>
-		{#each rows as row (row.name)}
+	<VirtualRows rows={desk.result ? pieces : []} keyOf={(p) => desk.names[p] ?? String(p)} columns={8} shown={selected[0]}>
+		{#snippet row(piece)}
+			{@const row = rowOf(piece)}
 			{@const { division } = row}
 			<tr
 				class:selected={desk.isSelected('piece', row.name)}
@@ -177,12 +180,9 @@
 				<td class="number">{division.figures.ratio < 1.0005 ? '1' : division.figures.ratio.toFixed(2)}</td>
 				<td class="number" class:large={(row.jump ?? 1) > 1.5}>{row.jump === undefined ? '' : row.jump.toFixed(2)}</td>
 			</tr>
-		{/each}
-	</tbody>
+		{/snippet}
+	</VirtualRows>
 </table>
-{#if desk.names.length > rowLimit}<p class="hint">
-		{desk.names.length - rowLimit} more pieces: select them in the drawing to see their rows.
-	</p>{/if}
 {#if desk.names.length === 0}<p class="hint">No piece yet. Draw in Shape, or drop a coordinate file on the drawing.</p>{/if}
 <p class="hint key">
 	<i class="pinned"></i> typed <i class="carried"></i> carried across a block <i class="derived"></i> from a size

@@ -5,6 +5,7 @@
 	import { renameEverywhere } from '../../core/recipe/edits.ts';
 	import { deleteThings, labelPieces, setGroupColour, setGroupKind, unlabelPieces } from '../../core/recipe/intents.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import Cell from './Cell.svelte';
 
 	const desk = useDesk();
@@ -69,8 +70,8 @@
 
 <table>
 	<thead><tr><th></th><th class="text">group</th><th class="text">kind</th><th>edges</th><th></th></tr></thead>
-	<tbody>
-		{#each groups as { group, edges } (group.name)}
+	<VirtualRows rows={groups} keyOf={(g) => g.group.name} columns={5} shown={chosen[0]}>
+		{#snippet row({ group, edges })}
 			<tr
 				class:selected={desk.isSelected('group', group.name)}
 				onpointerenter={() => (desk.hover = thingKey('group', group.name))}
@@ -164,8 +165,8 @@
 					</td></tr
 				>
 			{/if}
-		{/each}
-	</tbody>
+		{/snippet}
+	</VirtualRows>
 </table>
 
 {#if desk.unlabelled.length > 0}

@@ -4,7 +4,6 @@
 	import DivideLedger from './DivideLedger.svelte';
 	import FillLedger from './FillLedger.svelte';
 	import LabelLedger from './LabelLedger.svelte';
-	import RecipeFace from './RecipeFace.svelte';
 	import ShapeLedger from './ShapeLedger.svelte';
 
 	const desk = useDesk();
@@ -16,8 +15,8 @@
 		<button role="tab" aria-selected={desk.face === 'table'} onclick={() => (desk.face = 'table')}>{titles[desk.station]}</button>
 		<button role="tab" aria-selected={desk.face === 'recipe'} onclick={() => (desk.face = 'recipe')}>Recipe</button>
 	</div>
-	<div class="body" role="tabpanel">
-		{#if desk.face === 'recipe'}<RecipeFace />
+	<div class="body" role="tabpanel" data-scrolls>
+		{#if desk.face === 'recipe'}{#await import('./RecipeFace.svelte') then { default: RecipeFace }}<RecipeFace />{/await}
 		{:else if desk.station === 'shape'}<ShapeLedger />
 		{:else if desk.station === 'divide'}<DivideLedger />
 		{:else if desk.station === 'fill'}<FillLedger />

@@ -8,6 +8,7 @@
 	import type { Finding } from '../../core/text/finding.ts';
 	import { syntaxFindings } from '../../core/recipe/parse.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
+	import { AfterPaint } from './after-paint.ts';
 	import { recipeLanguage } from './recipe-language.ts';
 
 	const desk = useDesk();
@@ -32,6 +33,9 @@
 		'.cm-panels': { backgroundColor: 'var(--paper)', color: 'var(--ink)' }
 	});
 
+	/** The key is painted before anything else follows from it. */
+	const typed = new AfterPaint(() => editor && desk.typeText(editor.state.doc.toString()));
+
 	onMount(() => {
 		editor = new EditorView({
 			parent: host,
@@ -50,13 +54,15 @@
 					keymap.of([...defaultKeymap, ...historyKeymap, ...searchKeymap]),
 					theme,
 					EditorView.updateListener.of((update) => {
-						if (update.docChanged && !update.transactions.some((t) => t.annotation(Transaction.remote)))
-							desk.typeText(update.state.doc.toString());
+						if (update.docChanged && !update.transactions.some((t) => t.annotation(Transaction.remote))) typed.soon();
 					})
 				]
 			})
 		});
+		desk.bringTyped = () => typed.now();
 		return () => {
+			typed.now();
+			desk.bringTyped = () => {};
 			desk.finishTyping();
 			editor?.destroy();
 		};
@@ -65,7 +71,8 @@
 	// Edits made elsewhere: replace only what differs, so that the cursor stays.
 	$effect(() => {
 		const { text } = desk;
-		if (!editor) return;
+		// What was typed last is on its way to the desk.
+		if (!editor || typed.waits) return;
 		const current = editor.state.doc.toString();
 		if (current === text) return;
 		let start = 0;
@@ -85,7 +92,7 @@
 
 	// Syntax errors at once; the other findings when the result is there.
 	$effect(() => {
-		if (!editor) return;
+		if (!editor || typed.waits) return;
 		const findings: Finding[] = desk.isCurrent ? desk.result!.findings : syntaxFindings(desk.recipe);
 		const length = editor.state.doc.length;
 		const diagnostics = findings.flatMap(({ span, severity, message }): Diagnostic[] =>

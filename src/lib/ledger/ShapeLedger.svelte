@@ -11,7 +11,8 @@
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import type { Statement } from '../../core/recipe/syntax.ts';
 	import Cell from './Cell.svelte';
-	import { rowLimit, short } from './rows.ts';
+	import VirtualRows from '../virtual/VirtualRows.svelte';
+	import { short } from './rows.ts';
 
 	const desk = useDesk();
 	const result = $derived(desk.result);
@@ -20,7 +21,6 @@
 		if (!result) return [];
 		return [...result.model.curvesByName]
 			.filter(([name]) => !name.includes('.'))
-			.slice(0, rowLimit)
 			.map(([name, list]) => ({
 				name,
 				kind: titleOf(result.recipe.lines[result.model.curveLines[list[0]!]!]?.statement),
@@ -110,8 +110,8 @@
 	<h3>Points</h3>
 	<table>
 		<thead><tr><th>point</th><th>x</th><th>y</th></tr></thead>
-		<tbody>
-			{#each result.model.points.slice(0, rowLimit) as point (point.name)}
+		<VirtualRows rows={result.model.points} keyOf={(p) => p.name} columns={3} shown={desk.selected('point')[0]}>
+			{#snippet row(point)}
 				<tr
 					class:selected={desk.isSelected('point', point.name)}
 					class:hovered={desk.hover === thingKey('point', point.name)}
@@ -138,15 +138,15 @@
 						</td>
 					{/each}
 				</tr>
-			{/each}
-		</tbody>
+			{/snippet}
+		</VirtualRows>
 	</table>
 	{#if result.model.points.length === 0}<p class="hint">None yet.</p>{/if}
 	<h3>Curves</h3>
 	<table>
 		<thead><tr><th>curve</th><th class="text">kind</th><th>length</th><th>pieces</th></tr></thead>
-		<tbody>
-			{#each curves as curve (curve.name)}
+		<VirtualRows rows={curves} keyOf={(c) => c.name} columns={3}>
+			{#snippet row(curve)}
 				<tr
 					class:selected={curve.pieces.some((p) => desk.isSelected('piece', p))}
 					class:hovered={curve.pieces.some((p) => desk.hover === thingKey('piece', p))}
@@ -166,11 +166,10 @@
 					<td class="number">{short(curve.length)}</td>
 					<td class="number">{curve.pieces.length}</td>
 				</tr>
-			{/each}
-		</tbody>
+			{/snippet}
+		</VirtualRows>
 	</table>
 	{#if curves.length === 0}<p class="hint">None yet. Pick a tool above the drawing, or drop a coordinate file on it.</p>{/if}
-	{#if result.model.curvesByName.size > rowLimit}<p class="hint">The first {rowLimit} are listed.</p>{/if}
 {/if}
 
 <style>

@@ -1,8 +1,11 @@
 import {
 	acceptCompletion,
 	autocompletion,
+	closeCompletion,
 	completionStatus,
+	hasNextSnippetField,
 	moveCompletionSelection,
+	nextSnippetField,
 	selectedCompletionIndex,
 	snippetCompletion,
 	type Completion,
@@ -81,6 +84,11 @@ const starts: Completion[] = statements.map(({ words, form, title, doc }) =>
 
 function takeOffer(view: EditorView): boolean {
 	if (completionStatus(view.state) === null) return false;
+	// In a template Tab goes on to what is to be filled in next, unless an offer was chosen.
+	if (selectedCompletionIndex(view.state) === null && hasNextSnippetField(view.state)) {
+		closeCompletion(view);
+		return nextSnippetField(view);
+	}
 	if (selectedCompletionIndex(view.state) === null) moveCompletionSelection(true)(view);
 	acceptCompletion(view);
 	// Not yet taken or taken, the focus stays.

@@ -19,9 +19,6 @@ export interface PieceRow {
 	jump: number | undefined;
 }
 
-/** Above this many rows only the selected and the first ones are shown. */
-export const rowLimit = 300;
-
 /** Three significant digits, for columns that are read rather than copied. */
 export function short(value: number): string {
 	if (!Number.isFinite(value)) return '–';

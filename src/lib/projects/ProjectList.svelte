@@ -5,11 +5,30 @@
 	import type { ProjectSummary } from '../../api/schemas.ts';
 	import * as api from '../api/client.ts';
 	import Mark from '../desk/Mark.svelte';
+	import { VirtualList } from '../virtual/virtual.svelte.ts';
+	import { chosen, orders, type Order } from './chosen.ts';
 	import { openRecipe } from './open-recipe.ts';
+
+	/** Least width and height of a card, and the gap between two, in pixels. */
+	const leastWidth = 330;
+	const cardHeight = 256;
+	const gap = 16;
 
 	let projects = $state.raw<ProjectSummary[] | undefined>();
 	let problem = $state('');
 	let removing = $state('');
+	let wanted = $state('');
+	let order = $state<Order>('changed');
+	let main: HTMLElement;
+	let list: HTMLUListElement | undefined = $state();
+	let width = $state(0);
+	const shown = $derived(chosen(projects ?? [], wanted, order));
+	/** Cards side by side. */
+	const lanes = $derived(Math.max(1, Math.floor((width + gap) / (leastWidth + gap))));
+	const cards = new VirtualList();
+	$effect(() => (list ? cards.attach(list, main) : undefined));
+	$effect(() => cards.update({ count: Math.ceil(shown.length / lanes), size: cardHeight + gap }));
+	const inSight = $derived(cards.items.flatMap((item) => shown.slice(item.index * lanes, (item.index + 1) * lanes)));
 
 	onMount(load);
 
@@ -66,10 +85,27 @@
 	>
 	<button class="action main" onclick={create}>New project</button>
 </header>
-<main>
+<main bind:this={main} data-scrolls>
+	{#if projects && projects.length > 0}
+		<div class="finding" role="search">
+			<input class="field" type="search" placeholder="Find by title" aria-label="Find by title" bind:value={wanted} />
+			<label
+				>sorted by <select class="field" bind:value={order}>
+					{#each Object.entries(orders) as [key, title] (key)}<option value={key}>{title}</option>{/each}
+				</select></label
+			>
+			<span class="number">{shown.length === projects.length ? shown.length : `${shown.length} of ${projects.length}`}</span>
+		</div>
+	{/if}
 	{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
-	<ul>
-		{#each projects ?? [] as project (project.id)}
+	<ul
+		bind:this={list}
+		bind:clientWidth={width}
+		style:padding-top="{cards.before}px"
+		style:padding-bottom="{cards.after}px"
+		style:--card="{cardHeight}px"
+	>
+		{#each inSight as project (project.id)}
 			<li class="panel">
 				<a href={resolve('/projects/[id]', { id: project.id })}>
 					<img
@@ -101,6 +137,7 @@
 			</li>
 		{/each}
 	</ul>
+	{#if projects && projects.length > 0 && shown.length === 0}<p class="none">No title has all of these words.</p>{/if}
 	{#if projects?.length === 0}<p class="none">
 			No project yet. Make a new one, or drop a recipe with its coordinate files here.
 		</p>{/if}
@@ -133,17 +170,31 @@
 		opacity: 0;
 	}
 	main {
-		padding: 24px 20px;
+		height: calc(100vh - 52px);
+		overflow: auto;
+		padding: 16px 20px 24px;
+	}
+	.finding {
+		display: flex;
+		align-items: center;
+		gap: 16px;
+		max-width: 1400px;
+		margin: 0 auto 16px;
+		color: var(--quiet);
+	}
+	.finding input {
+		width: 260px;
 	}
 	ul {
 		display: grid;
 		grid-template-columns: repeat(auto-fill, minmax(330px, 1fr));
-		gap: 18px;
+		gap: 16px;
 		max-width: 1400px;
 		margin: 0 auto;
 	}
 	li {
 		position: relative;
+		height: var(--card);
 		overflow: hidden;
 		box-shadow: none;
 	}
@@ -157,7 +208,8 @@
 	img {
 		display: block;
 		width: 100%;
-		height: auto;
+		height: calc(var(--card) - 66px);
+		object-fit: cover;
 		border-bottom: 1px solid var(--edge);
 		background: #f5f2ea;
 	}

@@ -1,17 +1,8 @@
 import type { DrawingScene } from '../drawing-scene.svelte.ts';
 import type { CornerMarks } from '../corners.ts';
 import type { Handle } from '../handles.ts';
+import type { PointerPlace } from '../pointer-place.ts';
 import type { View } from '../view.ts';
-
-/** Where the pointer is, in pixels of the drawing, and what is held with it. */
-export interface PointerPlace {
-	px: number;
-	py: number;
-	/** False while Ctrl is held: nothing snaps. */
-	snapping: boolean;
-	/** Shift, Ctrl or Cmd is held: what is picked is added. */
-	adding: boolean;
-}
 
 /** A press of the pointer, from which a gesture starts. */
 export interface Press extends PointerPlace {

@@ -1,4 +1,5 @@
-import type { Gesture, PointerPlace, Press } from './gesture.ts';
+import type { PointerPlace } from '../pointer-place.ts';
+import type { Gesture, Press } from './gesture.ts';
 
 /** Which gesture has the pointer, and since when. */
 export class Hold {

@@ -1,0 +1,13 @@
+import type { ProjectSummary } from '../../api/schemas.ts';
+
+/** What a list of projects may be sorted by. */
+export const orders = { changed: 'last change', title: 'title' } as const;
+export type Order = keyof typeof orders;
+
+/** The projects whose titles have every word that is looked for, in their order. */
+export function chosen(projects: readonly ProjectSummary[], wanted: string, order: Order): ProjectSummary[] {
+	const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
+	return projects
+		.filter(({ title }) => words.every((word) => title.toLowerCase().includes(word)))
+		.sort((a, b) => (order === 'title' ? a.title.localeCompare(b.title) : b.changedAt.localeCompare(a.changedAt)));
+}
