@@ -1,18 +1,17 @@
-import type { Report } from '../text/report.ts';
 import { pieceNames, resolvePieces } from '../domain/references.ts';
 import { ARC, LINE, segmentCurvature, segmentDerivative, STRIDE } from '../geometry/curve.ts';
 import { type CurvePart, forEachSegment, partPoint } from '../geometry/parts.ts';
 import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
 import type { Model, Stated } from '../recipe/model.ts';
-import type { SpacingWord } from '../recipe/spacing-clause.ts';
 import { stated } from '../recipe/statement.ts';
 import { divide, type DivideStatement } from '../recipe/statements/divide.ts';
 import type { CurveReference } from '../recipe/syntax.ts';
+import type { Report } from '../text/report.ts';
 import type { DivideContext } from './division.ts';
-import { cappedCount } from './laws/capped.ts';
-import { type BiasEnd, countOfPair, type GeometricNumber } from './laws/geometric.ts';
+import type { BiasEnd } from './laws/law.ts';
 import { SpacingError } from './laws/spacing-error.ts';
+import { spacingLaws } from './laws/table.ts';
 import type { Spacing } from './spacing.ts';
 
 /** Pieces that are divided as if they were one, walked from end to end. */
@@ -159,30 +158,18 @@ function shapeOf(
 	pieces: readonly number[]
 ): { spacing: Spacing; count?: number } | undefined {
 	const { numbers = {}, positions: fractions, count, size, perTurn, chordError } = statement;
-	if (fractions) return { spacing: { law: 'listed', fractions, end: end as 'start' | 'end' }, count: fractions.length + 1 };
-	const words = Object.keys(numbers) as SpacingWord[];
 	const counted = [count, size, perTurn, chordError].some((n) => n !== undefined);
-	const { first, last } = numbers;
-	if (words.length === 2 && counted)
-		return { spacing: { law: 'two-ended', first: first!, last: last!, end: end as 'start' | 'end' } };
-	if (words.length === 1) {
-		const number = { [words[0]!]: numbers[words[0]!] } as unknown as GeometricNumber;
-		return { spacing: { law: 'geometric', number, end } };
-	}
+	const wish = { numbers, counted, end, length, ...(fractions ? { fractions } : {}) };
 	try {
-		if (words.length === 3) {
-			const { growth, largest } = numbers;
-			const law = { first: first!, growth: growth! };
-			const capped = cappedCount({ ...law, largest: largest! }, end === 'both', length);
-			return { spacing: { law: 'capped', ...law, end: end as 'start' | 'end' | 'both' }, count: capped };
+		for (const law of spacingLaws) {
+			const meant = law.ofWish?.(wish);
+			if (meant) return meant;
 		}
-		const solved = countOfPair(numbers, end, length);
-		return { spacing: { law: 'geometric', number: solved.number, end }, count: solved.count };
 	} catch (error) {
 		if (!(error instanceof SpacingError)) throw error;
 		reportSpacing(arrangement, report, pieces, `\`${pieceNames(arrangement)[pieces[0]!]}\`: ${error.message}`);
-		return undefined;
 	}
+	return undefined;
 }
 
 /** Says that the numbers of a statement make no spacing, at the middle of its first piece. */

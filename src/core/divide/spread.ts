@@ -7,6 +7,7 @@ import type { BlockOf, DivideContext, Division } from './division.ts';
 import { type Heights, positionsBetween } from './heights.ts';
 import { joinPositions, splitPositions } from './laws/chain.ts';
 import { SpacingError } from './laws/spacing-error.ts';
+import { spacingLaws } from './laws/table.ts';
 import { positions, reversePositions, type Spacing } from './spacing.ts';
 
 /** Positions by a law; where it has none, a finding says why and the pieces are divided evenly. */
@@ -154,14 +155,11 @@ function sizedAnew(
 	link: { length: number; count: number }
 ): Float64Array | undefined {
 	const { spacing, turned: isTurned } = originOf((p) => spacings[p]!, piece, turned);
-	const isSized =
-		spacing.law === 'two-ended' ||
-		spacing.law === 'capped' ||
-		(spacing.law === 'geometric' && ('first' in spacing.number || 'last' in spacing.number));
-	if (!isSized) return undefined;
+	const own = spacing as Spacing;
+	if (!spacingLaws.some((law) => law.law === own.law && law.keepsSizes?.(own))) return undefined;
 	try {
-		const own = positions(link.count, spacing as Spacing, link.length);
-		return isTurned ? reversePositions(own) : own;
+		const at = positions(link.count, own, link.length);
+		return isTurned ? reversePositions(at) : at;
 	} catch (error) {
 		if (error instanceof SpacingError) return undefined;
 		throw error;

@@ -84,8 +84,8 @@ export interface FillMethod {
 	keepsPoints: boolean;
 	/** Whether a region asks for it. */
 	fills(region: Region): boolean;
-	/** How the region is laid out, and what that demands of the divisions around it; a method without takes what it gets. */
-	layOut?(domain: Domain, region: Region): { layout: Layout; demands: Demands } | LayoutRefusal;
+	/** What it demands of the divisions around a region, with the layout that it has there; a method without takes what it gets. */
+	layOut?(domain: Domain, region: Region): { layout?: Layout; demands: Demands } | LayoutRefusal;
 	/** Gets a fill ready; throws {@link FillError} where there can be none. */
 	prepare(job: FillJob): PreparedFill;
 }

@@ -46,9 +46,9 @@ export class DivideStage {
 			if (!method) return;
 			const found = method.layOut?.(domain, region);
 			if (!found) plans.push({ region: r, method, own: [] });
-			else if ('layout' in found) {
+			else if ('demands' in found) {
 				demands.push({ region: r, demands: found.demands });
-				plans.push({ region: r, method, layout: found.layout, own: [] });
+				plans.push({ region: r, method, ...(found.layout ? { layout: found.layout } : {}), own: [] });
 			} else
 				report.about(region.fillLine).error('not-structured', `region \`${region.name}\` cannot be structured: ${found.reason}`, {
 					...(found.at ? { at: found.at } : {}),

@@ -52,9 +52,9 @@ export interface Snapshot extends Omit<Result, 'recipe' | 'model' | 'arrangement
 	model: Omit<Model, 'recipe' | 'curves' | 'findings'>;
 	arrangement?: PackedArrangement;
 	plans: (Omit<Result['plans'][number], 'method'> & { source: string })[];
-	divisions: PackedDivisions & { clashing: Set<number>; own: number[][] };
+	divisions: { clashing: Set<number>; own: number[][]; pieces?: PackedDivisions };
 	mesh: Pick<Mesh, 'regions' | 'groups'> & { arrays?: MeshArrays };
-	measure: { key: string; taken: MeasureResult };
+	measure?: { key: string; taken: MeasureResult };
 }
 
 /** Packs results for one desk. */
@@ -62,6 +62,8 @@ export class Packer {
 	private arrangement: Arrangement | undefined;
 	private nodes: Float64Array | undefined;
 	private triangles: Uint32Array | undefined;
+	private divisions: readonly Division[] = [];
+	private measured = '';
 
 	/** The snapshot, and the buffers that may be handed over with it. */
 	pack(result: Result, measure: string): { snapshot: Snapshot; transfer: ArrayBuffer[] } {
@@ -76,9 +78,13 @@ export class Packer {
 		const copies = hasMesh
 			? undefined
 			: (Object.fromEntries(Object.entries(arrays).map(([k, a]) => [k, a.slice()])) as MeshArrays);
-		const packed = packDivisions(divisions.pieces);
-		const taken = quality.of(measure);
-		const values = taken.values.slice();
+		const { pieces, ...settled } = divisions;
+		const packed = hasArrangement && areAlike(pieces, this.divisions) ? undefined : packDivisions(pieces);
+		this.divisions = pieces;
+		const isMeasured = hasMesh && this.measured === measure;
+		this.measured = measure;
+		const taken = isMeasured ? undefined : quality.of(measure);
+		const values = taken?.values.slice();
 		return {
 			snapshot: {
 				...rest,
@@ -86,14 +92,14 @@ export class Packer {
 				model: tables,
 				...(hasArrangement ? {} : { arrangement: packArrangement(arrangement) }),
 				plans: plans.map(({ method, ...plan }) => ({ ...plan, source: method.source })),
-				divisions: { ...divisions, ...packed },
+				divisions: { ...settled, ...(packed ? { pieces: packed } : {}) },
 				mesh: { regions, groups, ...(copies ? { arrays: copies } : {}) },
-				measure: { key: measure, taken: { ...taken, values } }
+				...(taken && values ? { measure: { key: measure, taken: { ...taken, values } } } : {})
 			},
 			transfer: [
 				...Object.values(copies ?? {}).map((array) => array.buffer as ArrayBuffer),
-				packed.nodes.buffer as ArrayBuffer,
-				values.buffer
+				...(packed ? [packed.nodes.buffer as ArrayBuffer] : []),
+				...(values ? [values.buffer] : [])
 			]
 		};
 	}
@@ -103,20 +109,25 @@ export class Packer {
 export class Unpacker {
 	private arrangement: Arrangement | undefined;
 	private arrays: MeshArrays | undefined;
+	private divisions: Division[] = [];
+	private measure: DeskResult['measure'] | undefined;
 
 	/** Every snapshot of a worker goes through here, in order, whether it is shown or not. */
-	unpack({ text, model: tables, arrangement: packed, plans, divisions, mesh, ...rest }: Snapshot): DeskResult {
+	unpack({ text, model: tables, arrangement: packed, plans, divisions, mesh, measure, ...rest }: Snapshot): DeskResult {
 		if (packed) this.arrangement = unpackArrangement(packed);
 		if (mesh.arrays) this.arrays = mesh.arrays;
+		if (divisions.pieces) this.divisions = unpackDivisions(divisions.pieces);
 		const arrangement = this.arrangement!;
+		if (measure) this.measure = measure;
 		const recipe = parseRecipe(text);
 		return {
 			...rest,
+			measure: this.measure!,
 			recipe,
 			model: { ...tables, recipe, curves: arrangement.curves, findings: [] },
 			arrangement,
 			plans: plans.map(({ source, ...plan }) => ({ ...plan, method: fillMethods.find((m) => m.source === source)! })),
-			divisions: { clashing: divisions.clashing, own: divisions.own, pieces: unpackDivisions(divisions) },
+			divisions: { ...divisions, pieces: this.divisions },
 			mesh: { ...this.arrays!, regions: mesh.regions, groups: mesh.groups }
 		};
 	}
@@ -173,6 +184,12 @@ function unpackArrangement({ ends, spans, byCurve, walks, walkCount, areas, ...r
 	});
 	const lists = unpackLists(byCurve).map((list) => list.map((v): CurvePiece => ({ piece: v >> 1, reversed: (v & 1) === 1 })));
 	return { ...rest, pieces, byCurve: lists, faces };
+}
+
+/** Whether pieces are divided as they were: nodes that have not moved are the same objects. */
+function areAlike(a: readonly Division[], b: readonly Division[]): boolean {
+	const tableOf = ({ at: _at, x: _x, y: _y, ...row }: Division) => JSON.stringify(row);
+	return a.length === b.length && a.every((d, p) => d.x === b[p]!.x && d.y === b[p]!.y && tableOf(d) === tableOf(b[p]!));
 }
 
 function packDivisions(pieces: readonly Division[]): PackedDivisions {

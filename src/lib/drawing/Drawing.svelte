@@ -5,7 +5,8 @@
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import CoordinateCard from './CoordinateCard.svelte';
 	import { Drafting } from './drafting.svelte.ts';
-	import { paintGrid, paintInk } from './ink.ts';
+	import { inkParts, paintGrid, paintInk, type InkScene } from './ink.ts';
+	import { Unchanged } from './unchanged.ts';
 	import { contoursOf } from './size-contours.ts';
 	import type { MeshView } from './mesh-view.ts';
 	import { DrawingScene } from './drawing-scene.svelte.ts';
@@ -27,6 +28,8 @@
 	const { lines } = scene;
 	const held = gestures.map((make) => make(scene));
 	const hold = new Hold(held);
+	const painted = new Unchanged();
+	const noContours: InkScene['contours'] = [];
 
 	let frame: HTMLDivElement;
 	let gridCanvas: HTMLCanvasElement;
@@ -127,6 +130,7 @@
 				canvas.width = width * devicePixelRatio;
 				canvas.height = height * devicePixelRatio;
 			}
+			painted.forget();
 		});
 		resize.observe(frame);
 		return () => {
@@ -194,10 +198,8 @@
 
 	$effect(() => {
 		if (!palette || !wide) return;
-		const context = inkCanvas.getContext('2d')!;
-		context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
 		if (desk.result) lines.use(desk.result.arrangement, view.scale);
-		paintInk(context, {
+		const ink: InkScene = {
 			view,
 			palette,
 			result: desk.result,
@@ -215,8 +217,13 @@
 			mark,
 			handles: held.flatMap((gesture) => gesture.handles?.(view) ?? []),
 			corners: held.map((gesture) => gesture.corners?.(view)).find(Boolean),
-			contours: contours?.lines ?? []
-		});
+			contours: contours?.lines ?? noContours
+		};
+		// A result that changes nothing of what is seen, like a label of an edge, leaves the picture as it is.
+		if (painted.isSame([...inkParts(ink, [...desk.selection]), inkCanvas.width, inkCanvas.height])) return;
+		const context = inkCanvas.getContext('2d')!;
+		context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
+		paintInk(context, ink);
 	});
 
 	// "Show me": bring a place into the middle.

@@ -40,6 +40,27 @@ export interface InkScene {
 	contours: readonly SizeContour[];
 }
 
+/** What the ink is painted from: large things by themselves, small ones as text; with the same parts it looks the same. */
+export function inkParts(scene: InkScene, selection: readonly string[]): unknown[] {
+	const { view, palette, result, station, hover, unlabelled, preview, placed, contours } = scene;
+	const { dimensions, snap, box, mark, handles, corners } = scene;
+	return [
+		...[view, palette, result?.arrangement, result?.divisions.pieces, contours, station, hover],
+		// Curves of a tool are made anew with every look at it.
+		preview.length > 0 ? preview : undefined,
+		JSON.stringify([selection, [...unlabelled], placed, dimensions, snap, box, mark, handles, corners]),
+		result &&
+			JSON.stringify([
+				result.model.points,
+				result.model.frame,
+				result.regions,
+				result.mesh.groups,
+				result.findings.map(({ at, severity, code }) => [at, severity, code]),
+				result.zoneOutlines.map((outline) => [...outline])
+			])
+	];
+}
+
 const font = "11px 'IBM Plex Mono', monospace";
 
 /** Paints the ink layer: grid below, then axis, pieces, ticks, points, what is being drawn, rulers on top. */

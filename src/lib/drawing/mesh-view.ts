@@ -1,6 +1,7 @@
 import { interpolateCividis } from 'd3-scale-chromatic';
 import * as THREE from 'three';
 import type { Measure } from '../../core/quality/measure.ts';
+import { Unchanged } from './unchanged.ts';
 import type { DeskResult } from '../desk/snapshot.ts';
 import {
 	meshFragmentShader,
@@ -59,6 +60,10 @@ export class MeshView {
 	private lastDrawn = 0;
 	/** Whether the look has changed since the pictures were taken. */
 	private isStale = false;
+	/** Counts what was taken to be shown. */
+	private content = 0;
+	private readonly drawn = new Unchanged();
+	private readonly shown = new Unchanged();
 	/** How long the card took for the last picture, in milliseconds; Infinity as long as it is at it. */
 	private cost = 0;
 	/** Coordinates on the card are relative to this, so that single precision suffices. */
@@ -171,6 +176,7 @@ export class MeshView {
 	}
 
 	private colours(values: Float32Array, low: number, high: number, highIsBest: boolean): void {
+		if (this.shown.isSame([this.mesh, values, this.elements])) return;
 		this.mesh.list('values', 1, values.length, Float32Array, (list) => list.set(values));
 		(this.mesh.uniforms.range!.value as THREE.Vector3).set(low, high, highIsBest ? 1 : 0);
 		this.forget();
@@ -178,10 +184,13 @@ export class MeshView {
 
 	/** What the pictures show is no longer so. */
 	private forget(): void {
+		this.content++;
 		this.nearFrame = this.wholeFrame = undefined;
 	}
 
 	draw(view: View, look: MeshLook, pixelRatio: number): void {
+		// A picture that would be the same is not made again.
+		if (this.drawn.isSame([view, JSON.stringify(look), pixelRatio, this.content])) return;
 		// Setting a size, even the same one, makes a new buffer.
 		const size = this.renderer.getSize(new THREE.Vector2());
 		if (size.x !== view.width || size.y !== view.height || this.renderer.getPixelRatio() !== pixelRatio) {

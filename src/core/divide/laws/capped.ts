@@ -1,3 +1,4 @@
+import { reversePositions, type SpacingLaw } from './law.ts';
 import { SpacingError } from './spacing-error.ts';
 
 /** Cells that grow by a ratio from an end and stay at a largest size once they have it. */
@@ -81,5 +82,29 @@ export function cappedPositions(
 	at[count] = 1;
 	return at;
 }
+
+/** Growing from `end` up to a largest size, which follows from the count. */
+export interface CappedSpacing {
+	law: 'capped';
+	first: number;
+	growth: number;
+	end: 'start' | 'end' | 'both';
+}
+
+export const capped: SpacingLaw<CappedSpacing> = {
+	law: 'capped',
+	ofWish({ numbers: { first, growth, largest }, end: wanted, length }) {
+		if (largest === undefined) return undefined;
+		const end = wanted as 'start' | 'end' | 'both';
+		const count = cappedCount({ first: first!, growth: growth!, largest }, end === 'both', length);
+		return { spacing: { law: 'capped', first: first!, growth: growth!, end }, count };
+	},
+	positions(count, spacing, length) {
+		const at = cappedPositions(count, spacing, spacing.end, length);
+		return spacing.end === 'end' ? reversePositions(at) : at;
+	},
+	givenAt: ({ end }) => end,
+	keepsSizes: () => true
+};
 
 const brief = (value: number) => String(Number(value.toPrecision(5)));

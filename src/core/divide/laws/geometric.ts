@@ -1,8 +1,6 @@
 import { exp, expm1, log, log1p } from '../../numeric/elementary.ts';
+import type { BiasEnd, SpacingLaw } from './law.ts';
 import { SpacingError } from './spacing-error.ts';
-
-/** Where the cells of a piece are smallest. */
-export type BiasEnd = 'start' | 'end' | 'both' | 'middle';
 
 /** The number that fixes a geometric spacing of a given count: sizes in units of length. */
 export type GeometricNumber =
@@ -178,3 +176,24 @@ export function countOfPair(pair: GeometricPair, end: BiasEnd, length: number): 
 }
 
 const brief = (value: number) => String(Number(value.toPrecision(5)));
+
+/** In geometric progression, smallest at `end`. */
+export interface GeometricSpacing {
+	law: 'geometric';
+	number: GeometricNumber;
+	end: BiasEnd;
+}
+
+export const geometric: SpacingLaw<GeometricSpacing> = {
+	law: 'geometric',
+	ofWish({ numbers, counted, end, length }) {
+		const words = Object.keys(numbers);
+		if (words.length === 1) return { spacing: { law: 'geometric', number: numbers as GeometricNumber, end } };
+		if (words.length !== 2 || counted) return undefined;
+		const { number, count } = countOfPair(numbers, end, length);
+		return { spacing: { law: 'geometric', number, end }, count };
+	},
+	positions: (count, { number, end }, length) => geometricPositions(count, number, end, length),
+	givenAt: ({ number, end }) => ('first' in number ? end : undefined),
+	keepsSizes: ({ number }) => 'first' in number || 'last' in number
+};

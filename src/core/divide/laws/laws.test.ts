@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { positions, type Spacing } from '../spacing.ts';
 import { cappedCount, cappedPositions } from './capped.ts';
 import { joinPositions, shareOfChain, splitPositions } from './chain.ts';
-import { countOfPair, type BiasEnd, type GeometricNumber } from './geometric.ts';
+import { countOfPair, type GeometricNumber } from './geometric.ts';
+import type { BiasEnd } from './law.ts';
 import { SpacingError } from './spacing-error.ts';
 import { twoEndedPositions } from './two-ended.ts';
 

@@ -1,4 +1,5 @@
 import { stretchToEnds } from '../../numeric/stretching.ts';
+import { reversePositions, type SpacingLaw } from './law.ts';
 import { SpacingError } from './spacing-error.ts';
 
 /**
@@ -32,5 +33,27 @@ export function twoEndedPositions(count: number, first: number, last: number): F
 		);
 	return at;
 }
+
+/** The sizes of the cell at `end` and of the one at the other end. */
+export interface TwoEndedSpacing {
+	law: 'two-ended';
+	first: number;
+	last: number;
+	end: 'start' | 'end';
+}
+
+export const twoEnded: SpacingLaw<TwoEndedSpacing> = {
+	law: 'two-ended',
+	ofWish({ numbers: { first, last }, counted, end }) {
+		if (!counted || first === undefined || last === undefined) return undefined;
+		return { spacing: { law: 'two-ended', first, last, end: end as 'start' | 'end' } };
+	},
+	positions(count, { first, last, end }, length) {
+		const at = twoEndedPositions(count, first / length, last / length);
+		return end === 'start' ? at : reversePositions(at);
+	},
+	givenAt: () => 'both',
+	keepsSizes: () => true
+};
 
 const brief = (value: number) => String(Number(value.toPrecision(4)));

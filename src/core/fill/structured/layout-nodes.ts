@@ -2,6 +2,7 @@ import type { Layout } from '../../blocks/layout.ts';
 import type { Division } from '../../divide/division.ts';
 import type { GeometricNumber } from '../../divide/laws/geometric.ts';
 import { SpacingError } from '../../divide/laws/spacing-error.ts';
+import { spacingLaws } from '../../divide/laws/table.ts';
 import { positions, type Spacing } from '../../divide/spacing.ts';
 import { originOf } from '../../divide/spread.ts';
 import type { Walk } from '../../geometry/pieces.ts';
@@ -98,9 +99,8 @@ function wallsOf(sides: readonly Walk[], divisions: readonly Division[]): [boole
 	/** Whether the cell at the start of a half-piece has a size of its own. */
 	const sized = (h: number): boolean => {
 		const { spacing, turned } = originOf((p) => divisions[p]!.spacing, h >> 1, (h & 1) === 1);
-		if (spacing.law === 'capped' || (spacing.law === 'geometric' && 'first' in spacing.number))
-			return spacing.end === 'both' || spacing.end === (turned ? 'end' : 'start');
-		return spacing.law === 'two-ended';
+		const given = spacingLaws.find((law) => law.law === spacing.law)?.givenAt?.(spacing as Spacing);
+		return given === 'both' || given === (turned ? 'end' : 'start');
 	};
 	return [0, 1, 2, 3].map((k) => {
 		const leaving = sides[(k + 1) % 4]![0]!;

@@ -23,7 +23,7 @@ export const repeat: StatementRecord<RepeatSyntax> = {
 	stage: 'shape',
 	clauses: [],
 	form: 'repeat ${name} = ${curves} by (${dx}, ${dy}) count ${n}',
-	doc: 'Copies along a line, or round a centre (`by angle` for less than a full turn); the count includes the original. Copies are `NAME.curve_2`, `NAME.curve_3`, …',
+	doc: 'Copies along a line, or round a centre (`by angle` for less than a full turn); the count includes the original. Copies are `NAME.curve_2`, `NAME.curve_3` and so on.',
 	grammar(p) {
 		p.CONSUME(keyword('repeat'));
 		const name = p.SUBRULE(p.definedName);
