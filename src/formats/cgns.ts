@@ -55,28 +55,65 @@ export async function writeCgns(grid: Grid, options: GridOptions): Promise<Uint8
 	}
 }
 
-function buildTree({ title, units, coordinates, sections, regions, patches, materials }: Grid): CgnsNode[] {
-	const names = new UniqueNames();
-	// Groups take their names first: those are what a solver reads.
-	const patchNames = patches.map((p) => names.take(p.name));
-	const materialNames = materials.map((m) => names.take(m.name));
+/** The names of all that is delivered, each once within the limit of the format; groups take theirs first: those are what a solver reads. */
+interface GridNames {
+	patches: string[];
+	materials: string[];
+	/** By section. */
+	sections: string[];
+}
+
+function buildTree(grid: Grid): CgnsNode[] {
+	const { title, units, coordinates, sections, patches, materials } = grid;
+	const taken = new UniqueNames();
+	const names: GridNames = {
+		patches: patches.map((p) => taken.take(p.name)),
+		materials: materials.map((m) => taken.take(m.name)),
+		sections: sections.map((s) => taken.take(grid.regions[s.region]!))
+	};
+	const base: CgnsNode = {
+		name: 'Base',
+		label: 'CGNSBase_t',
+		value: { type: 'I4', data: Int32Array.of(coordinates.length, coordinates.length), shape: [2] },
+		children: [
+			text('Description', 'Descriptor_t', title === '' ? 'mesh' : title),
+			text('DataClass', 'DataClass_t', 'Dimensional'),
+			{
+				name: 'DimensionalUnits',
+				label: 'DimensionalUnits_t',
+				value: { type: 'C1', text: ['Kilogram', lengthUnits[units]!, 'Second', 'Kelvin', 'Radian'] }
+			},
+			...patches.map(({ kind }, p): CgnsNode => ({
+				name: names.patches[p]!,
+				label: 'Family_t',
+				children: [text('FamilyBC', 'FamilyBC_t', boundaryKinds[kind].cgns)]
+			})),
+			...names.materials.map((name): CgnsNode => ({ name, label: 'Family_t', children: [] })),
+			zoneOf(grid, names)
+		]
+	};
+	return [
+		{ name: 'CGNSLibraryVersion', label: 'CGNSLibraryVersion_t', value: { type: 'R4', data: Float32Array.of(3.4), shape: [1] } },
+		base
+	];
+}
+
+/** The zone: coordinates, sections of elements and of sides, conditions, sub-regions of materials. */
+function zoneOf({ coordinates, sections, patches, materials }: Grid, names: GridNames): CgnsNode {
 	const children: CgnsNode[] = [];
 	const conditions: CgnsNode[] = [];
-	let element = 0;
-	const rangeOfRegion = regions.map(() => [0, -1]);
-	regions.forEach((region, r) => {
-		const first = element + 1;
-		for (const own of sections.filter((s) => s.region === r)) {
-			children.push(section(names.take(region), own, element + 1));
-			element += cellCount(own);
-		}
-		rangeOfRegion[r] = [first, element];
-	});
 	const dimension = coordinates.length;
+	let element = 0;
+	/** First and last element of each section. */
+	const ranges = sections.map((own, k): [number, number] => {
+		children.push(section(names.sections[k]!, own, element + 1));
+		const first = element + 1;
+		return [first, (element += cellCount(own))];
+	});
 	const cells = element;
 	patches.forEach((patch, p) => {
 		if (patch.nodes.length === 0) return;
-		const name = patchNames[p]!;
+		const name = names.patches[p]!;
 		children.push(section(name, patch, element + 1));
 		const range = Int32Array.of(element + 1, element + cellCount(patch));
 		conditions.push({
@@ -91,27 +128,11 @@ function buildTree({ title, units, coordinates, sections, regions, patches, mate
 		});
 		element = range[1]!;
 	});
-	const subregions = materials.flatMap((material, m): CgnsNode[] => {
-		const name = materialNames[m]!;
-		const ranges = material.regions.map((r) => rangeOfRegion[r]!).filter(([first, last]) => last! >= first!);
-		const list = new Int32Array(ranges.reduce((sum, [first, last]) => sum + last! - first! + 1, 0));
-		if (list.length === 0) return [];
-		let k = 0;
-		for (const [first, last] of ranges) for (let e = first!; e <= last!; e++) list[k++] = e;
-		return [
-			{
-				name,
-				label: 'ZoneSubRegion_t',
-				value: { type: 'I4', data: Int32Array.of(dimension), shape: [1] },
-				children: [
-					{ name: 'PointList', label: 'IndexArray_t', value: { type: 'I4', data: list, shape: [list.length, 1] } },
-					text('GridLocation', 'GridLocation_t', 'CellCenter'),
-					text('FamilyName', 'FamilyName_t', name)
-				]
-			}
-		];
+	const subregions = materials.flatMap(({ regions }, m) => {
+		const own = ranges.filter((_, k) => regions.includes(sections[k]!.region));
+		return own.length > 0 ? [subregion(names.materials[m]!, own, dimension)] : [];
 	});
-	const zone: CgnsNode = {
+	return {
 		name: 'Zone',
 		label: 'Zone_t',
 		value: { type: 'I4', data: Int32Array.of(coordinates[0]!.length, cells, 0), shape: [3, 1] },
@@ -123,31 +144,23 @@ function buildTree({ title, units, coordinates, sections, regions, patches, mate
 			...subregions
 		]
 	};
-	const base: CgnsNode = {
-		name: 'Base',
-		label: 'CGNSBase_t',
-		value: { type: 'I4', data: Int32Array.of(dimension, dimension), shape: [2] },
+}
+
+/** A material: the elements of its sections, and its family. */
+function subregion(name: string, ranges: readonly [number, number][], dimension: number): CgnsNode {
+	const list = new Int32Array(ranges.reduce((sum, [first, last]) => sum + last - first + 1, 0));
+	let k = 0;
+	for (const [first, last] of ranges) for (let e = first; e <= last; e++) list[k++] = e;
+	return {
+		name,
+		label: 'ZoneSubRegion_t',
+		value: { type: 'I4', data: Int32Array.of(dimension), shape: [1] },
 		children: [
-			text('Description', 'Descriptor_t', title === '' ? 'mesh' : title),
-			text('DataClass', 'DataClass_t', 'Dimensional'),
-			{
-				name: 'DimensionalUnits',
-				label: 'DimensionalUnits_t',
-				value: { type: 'C1', text: ['Kilogram', lengthUnits[units]!, 'Second', 'Kelvin', 'Radian'] }
-			},
-			...patches.map(({ kind }, p): CgnsNode => ({
-				name: patchNames[p]!,
-				label: 'Family_t',
-				children: [text('FamilyBC', 'FamilyBC_t', boundaryKinds[kind].cgns)]
-			})),
-			...materialNames.map((name): CgnsNode => ({ name, label: 'Family_t', children: [] })),
-			zone
+			{ name: 'PointList', label: 'IndexArray_t', value: { type: 'I4', data: list, shape: [list.length, 1] } },
+			text('GridLocation', 'GridLocation_t', 'CellCenter'),
+			text('FamilyName', 'FamilyName_t', name)
 		]
 	};
-	return [
-		{ name: 'CGNSLibraryVersion', label: 'CGNSLibraryVersion_t', value: { type: 'R4', data: Float32Array.of(3.4), shape: [1] } },
-		base
-	];
 }
 
 const coordinate = (data: Float64Array, axis: number): CgnsNode => ({

@@ -5,7 +5,8 @@
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import CoordinateCard from './CoordinateCard.svelte';
 	import { Drafting } from './drafting.svelte.ts';
-	import { inkParts, paintGrid, paintInk, type InkScene } from './ink.ts';
+	import { paintGrid, paintInk } from './ink.ts';
+	import { inkParts, type InkScene } from './ink-scene.ts';
 	import { Unchanged } from './unchanged.ts';
 	import { contoursOf } from './size-contours.ts';
 	import type { MeshView } from './mesh-view.ts';
@@ -15,6 +16,7 @@
 	import { gestures } from './gestures/table.ts';
 	import { readPalette, type Palette } from './palette.ts';
 	import DimensionCard from './DimensionCard.svelte';
+	import MeasuredPanel from './MeasuredPanel.svelte';
 	import DrawingNotes from './DrawingNotes.svelte';
 	import type { Place } from './tools/tool.ts';
 	import ToolStrip from './ToolStrip.svelte';
@@ -65,8 +67,6 @@
 	});
 	/** The sizes of the elements, where they are to be seen. */
 	const contours = $derived(desk.showSizes && desk.station === 'fill' && desk.result ? contoursOf(desk.result) : undefined);
-	const measured = $derived(drafting.measured);
-	const brief = (value: number) => Number(value.toPrecision(7));
 
 	// Another tool starts anew; a number that is asked for opens the card at once.
 	$effect(() => {
@@ -338,14 +338,7 @@
 
 	{#if desk.station === 'shape' && desk.tool === 'select' && !scene.moving}<DimensionCard {view} />{/if}
 
-	{#if measured}
-		<div class="measured panel number" role="status" aria-label="Measured">
-			<span>distance {brief(measured.distance)}</span><span>angle {brief(measured.angle)}°</span>
-			{#if measured.corner !== undefined}<span>corner {brief(measured.corner)}°</span><span>way {brief(measured.way)}</span><span
-					>area {brief(measured.area ?? 0)}</span
-				>{/if}
-		</div>
-	{/if}
+	{#if drafting.measured}<MeasuredPanel measured={drafting.measured} />{/if}
 
 	<DrawingNotes />
 
@@ -452,14 +445,5 @@
 		height: 4px;
 		border: 1px solid var(--quiet);
 		border-top: none;
-	}
-	.measured {
-		position: absolute;
-		right: 12px;
-		bottom: 40px;
-		display: grid;
-		gap: 2px;
-		padding: 6px 10px;
-		font-size: 12px;
 	}
 </style>

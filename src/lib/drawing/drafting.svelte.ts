@@ -6,21 +6,12 @@ import { parseExpression, parseRecipe } from '../../core/recipe/parse.ts';
 import type { Want } from '../../core/recipe/values.ts';
 import { segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
+import { measuredBetween, type Measured } from './measured.ts';
 import { toolNamed } from './tools/table.ts';
 import type { Answer, Ask, Place, Tool } from './tools/tool.ts';
 
 /** A way of typing into the card. */
 export type CardMode = 'at' | 'step' | 'polar' | 'number';
-
-/** What has been measured, in words for the panel. */
-export interface Measured {
-	distance: number;
-	angle: number;
-	way: number;
-	/** The angle between the last two steps, in degrees. */
-	corner?: number;
-	area?: number;
-}
 
 /** The work of the present tool: the answers given so far, and what they will become. */
 export class Drafting {
@@ -91,23 +82,7 @@ export class Drafting {
 	/** What the measuring tool has found, the cursor as its last place. */
 	measured: Measured | undefined = $derived.by(() => {
 		if (!this.tool.measures || this.places.length === 0) return undefined;
-		const all = this.cursor ? [...this.places, this.cursor] : this.places;
-		if (all.length < 2) return undefined;
-		const [p, q] = [all.at(-2)!, all.at(-1)!];
-		const turn = (a: Place, b: Place) => (Math.atan2(b.y - a.y, b.x - a.x) * 180) / Math.PI;
-		let [way, area] = [0, 0];
-		all.forEach((b, k) => {
-			const a = all[(k + all.length - 1) % all.length]!;
-			if (k > 0) way += Math.hypot(b.x - a.x, b.y - a.y);
-			area += (a.x * b.y - b.x * a.y) / 2;
-		});
-		const found: Measured = { distance: Math.hypot(q.x - p.x, q.y - p.y), angle: turn(p, q), way };
-		if (all.length > 2) {
-			const between = Math.abs(turn(p, all.at(-3)!) - turn(p, q)) % 360;
-			found.corner = Math.min(between, 360 - between);
-			found.area = Math.abs(area);
-		}
-		return found;
+		return measuredBetween(this.cursor ? [...this.places, this.cursor] : this.places);
 	});
 
 	private look(): { curves: Curve[]; problem?: string } {

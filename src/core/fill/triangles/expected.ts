@@ -78,7 +78,7 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 	for (let k = 0; k < edges.length; k += 2) crossing.push(k);
 	const root = { x: rootX, y: rootY, firstSource: 0, lastSource: sources.length, firstEdge: 0, lastEdge: crossing.length };
 	// Outside of the box there is only the outside; the way in from there tells of the first centre.
-	const isInside = crosses(root, rootX + 3 * rootHalf, rootY + 0.123 * rootHalf);
+	const isInside = crosses(input, crossing, root, rootX + 3 * rootHalf, rootY + 0.123 * rootHalf);
 
 	const cutReach = boundaryReach(edges.length / 2);
 	/** Clusters that count in a quarter, and the sizes that grow from them to its middle. */
@@ -110,8 +110,8 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 				for (let n = 0; n < near.length; n++)
 					if (there[n]! - slope * clusters.radius[near[n]!]! <= most) nextSources.push(near[n]!);
 				for (let n = cell.firstEdge; n < cell.lastEdge; n++)
-					if (meets(crossing[n]!, qx, qy, half / 2)) nextCrossing.push(crossing[n]!);
-				const isQuarterInside = cell.isInside !== crosses(cell, qx, qy);
+					if (meets(input, crossing[n]!, qx, qy, half / 2)) nextCrossing.push(crossing[n]!);
+				const isQuarterInside = cell.isInside !== crosses(input, crossing, cell, qx, qy);
 				const [lastSource, lastEdge] = [nextSources.length, nextCrossing.length];
 				if (isQuarterInside || lastEdge > firstEdge)
 					quarters.push({ x: qx, y: qy, isInside: isQuarterInside, firstSource, lastSource, firstEdge, lastEdge });
@@ -169,31 +169,37 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 		for (let n = cell.firstSource; n < cell.lastSource; n++) h = Math.min(h, grown(sources[n]!, px, py));
 		return h;
 	}
+}
 
-	/** Whether edges are crossed an odd number of times on the straight way from the centre of a cell to a place. */
-	function crosses(cell: Omit<Cell, 'isInside'>, bx: number, by: number): boolean {
-		const { x: ax, y: ay } = cell;
-		const [dx, dy] = [bx - ax, by - ay];
-		let odd = false;
-		for (let n = cell.firstEdge; n < cell.lastEdge; n++) {
-			const p = edges[crossing[n]!]!;
-			const q = edges[crossing[n]! + 1]!;
-			const sp = dx * (y[p]! - ay) - dy * (x[p]! - ax);
-			const sq = dx * (y[q]! - ay) - dy * (x[q]! - ax);
-			if (sp > 0 === sq > 0) continue;
-			const [ux, uy] = [x[q]! - x[p]!, y[q]! - y[p]!];
-			const [sa, sb] = [ux * (ay - y[p]!) - uy * (ax - x[p]!), ux * (by - y[p]!) - uy * (bx - x[p]!)];
-			if (sa > 0 !== sb > 0) odd = !odd;
-		}
-		return odd;
+/** Whether edges are crossed an odd number of times on the straight way from the centre of a cell to a place. */
+function crosses(
+	{ x, y, edges }: FillInput,
+	crossing: readonly number[],
+	cell: Omit<Cell, 'isInside'>,
+	bx: number,
+	by: number
+): boolean {
+	const { x: ax, y: ay } = cell;
+	const [dx, dy] = [bx - ax, by - ay];
+	let odd = false;
+	for (let n = cell.firstEdge; n < cell.lastEdge; n++) {
+		const p = edges[crossing[n]!]!;
+		const q = edges[crossing[n]! + 1]!;
+		const sp = dx * (y[p]! - ay) - dy * (x[p]! - ax);
+		const sq = dx * (y[q]! - ay) - dy * (x[q]! - ax);
+		if (sp > 0 === sq > 0) continue;
+		const [ux, uy] = [x[q]! - x[p]!, y[q]! - y[p]!];
+		const [sa, sb] = [ux * (ay - y[p]!) - uy * (ax - x[p]!), ux * (by - y[p]!) - uy * (bx - x[p]!)];
+		if (sa > 0 !== sb > 0) odd = !odd;
 	}
+	return odd;
+}
 
-	/** Whether an edge and a square have a point in common (separating axes). */
-	function meets(k: number, cx: number, cy: number, half: number): boolean {
-		const [px, py] = [x[edges[k]!]! - cx, y[edges[k]!]! - cy];
-		const [qx, qy] = [x[edges[k + 1]!]! - cx, y[edges[k + 1]!]! - cy];
-		if (Math.min(px, qx) > half || Math.max(px, qx) < -half || Math.min(py, qy) > half || Math.max(py, qy) < -half) return false;
-		const [dx, dy] = [qx - px, qy - py];
-		return Math.abs(px * dy - py * dx) <= half * (Math.abs(dx) + Math.abs(dy));
-	}
+/** Whether an edge and a square have a point in common (separating axes). */
+function meets({ x, y, edges }: FillInput, k: number, cx: number, cy: number, half: number): boolean {
+	const [px, py] = [x[edges[k]!]! - cx, y[edges[k]!]! - cy];
+	const [qx, qy] = [x[edges[k + 1]!]! - cx, y[edges[k + 1]!]! - cy];
+	if (Math.min(px, qx) > half || Math.max(px, qx) < -half || Math.min(py, qy) > half || Math.max(py, qy) < -half) return false;
+	const [dx, dy] = [qx - px, qy - py];
+	return Math.abs(px * dy - py * dx) <= half * (Math.abs(dx) + Math.abs(dy));
 }

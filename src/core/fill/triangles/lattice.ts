@@ -128,15 +128,32 @@ interface Obstacles {
 }
 
 /** The core of one size within a box. */
-function findCore(
-	input: FillInput,
-	obstacles: Obstacles,
-	rule: SizeRule,
-	{ c, s, ax, ay }: Frame,
-	h: number,
-	box: Box
-): Core | undefined {
-	// Phase 1: the lattice. Node (i, j) lies at ((i + ½ (j odd)) h, j √3/2 h) in its own frame.
+function findCore(input: FillInput, obstacles: Obstacles, rule: SizeRule, frame: Frame, h: number, box: Box): Core | undefined {
+	const lattice = latticeOver(frame, h, box);
+	const { width, height } = lattice.grid;
+	if (!(width * height > leastNodes && width * height < mostPlaces)) return undefined;
+	const isFree = freePlaces(lattice, input, obstacles, rule, h);
+	if (!isFree) return undefined;
+	// Core nodes are those with free nodes all round.
+	const neighbours = [neighbourSteps(width, 0), neighbourSteps(width, 1)] as const;
+	const isCore = surrounded(isFree, lattice.grid, neighbours);
+	// A core node belongs to the inside when all six triangles around it are there.
+	const triangles = trianglesOf(isCore, lattice.grid, neighbours);
+	if (triangles.length < 3 * leastNodes) return undefined;
+	const around = new Uint8Array(isFree.length);
+	for (let e = 0; e < triangles.length; e++) around[triangles[e]!]!++;
+	return laidOut(lattice, isCore, around, triangles, neighbours, h);
+}
+
+/** A lattice of one size: its places, and where things lie in it. Node (i, j) lies at ((i + ½ (j odd)) h, j √3/2 h) in its own frame. */
+interface Lattice {
+	grid: Grid;
+	across: (x: number, y: number) => number;
+	up: (x: number, y: number) => number;
+	place: (i: number, j: number) => [number, number];
+}
+
+function latticeOver({ c, s, ax, ay }: Frame, h: number, box: Box): Lattice {
 	const across = (x: number, y: number) => ((x - ax) * c + (y - ay) * s) / h;
 	const up = (x: number, y: number) => (-(x - ax) * s + (y - ay) * c) / h;
 	const place = (i: number, j: number): [number, number] => {
@@ -160,8 +177,17 @@ function findCore(
 	const i0 = Math.floor(minU) - 2;
 	const width = Math.ceil(maxU) + 3 - i0;
 	const height = Math.ceil(maxV / rowHeight) + 3 - j0;
-	if (!(width * height > leastNodes && width * height < mostPlaces)) return undefined;
-	const grid: Grid = { i0, j0, width, height };
+	return { grid: { i0, j0, width, height }, across, up, place };
+}
+
+/** Places that are inside, with room, and where the zones ask for this very size; undefined where they are too few. */
+function freePlaces(
+	{ grid, across, up, place }: Lattice,
+	input: FillInput,
+	obstacles: Obstacles,
+	rule: SizeRule,
+	h: number
+): Uint8Array | undefined {
 	const u = Float64Array.from(obstacles.x, (x, k) => across(x, obstacles.y[k]!));
 	const v = Float64Array.from(obstacles.x, (x, k) => up(x, obstacles.y[k]!));
 	const { allowed, isNear } = allowedSizes(
@@ -173,8 +199,7 @@ function findCore(
 		rule.even ? evenSlope : rule.growth - 1,
 		rule.even ? evenGap : usualGap
 	);
-	// Phase 2: nodes that are inside, with room, and where the zones ask for this very size.
-	const isFree = new Uint8Array(width * height);
+	const isFree = new Uint8Array(grid.width * grid.height);
 	const isOwn = h === rule.size;
 	let free = 0;
 	eachInside(grid, u, v, input.edges, (k, i, j) => {
@@ -187,17 +212,20 @@ function findCore(
 		isFree[k] = 1;
 		free++;
 	});
-	if (free < leastNodes) return undefined;
-	// Phase 3: core nodes are those with free nodes all round.
-	const neighbours = [neighbourSteps(width, 0), neighbourSteps(width, 1)] as const;
-	const isCore = surrounded(isFree, grid, neighbours);
-	// Phase 4: triangles of core nodes; a core node belongs to the inside when all six around it are.
-	const triangles = trianglesOf(isCore, grid, neighbours);
-	if (triangles.length < 3 * leastNodes) return undefined;
-	const around = new Uint8Array(isFree.length);
-	for (let e = 0; e < triangles.length; e++) around[triangles[e]!]!++;
-	// Phase 5: numbers: the rim, the layer around it, the inside.
-	const number = new Int32Array(isFree.length).fill(-1);
+	return free < leastNodes ? undefined : isFree;
+}
+
+/** A core from its nodes and triangles: numbers, places, and the edges of its rim. */
+function laidOut(
+	{ grid: { i0, j0, width }, place }: Lattice,
+	isCore: Uint8Array,
+	around: Uint8Array,
+	triangles: ReturnType<typeof trianglesOf>,
+	neighbours: readonly [readonly number[], readonly number[]],
+	h: number
+): Core {
+	// Phase 1: numbers: the rim, the layer around it, the inside.
+	const number = new Int32Array(around.length).fill(-1);
 	const rim: number[] = [];
 	for (let k = 0; k < around.length; k++)
 		if (around[k]! > 0 && around[k]! < 6) {
@@ -216,7 +244,7 @@ function findCore(
 	}
 	let next = rim.length;
 	for (let k = 0; k < around.length; k++) if (around[k] === 6) number[k] = next++;
-	// Phase 6: places, triangles, and the edges of the rim.
+	// Phase 2: places, triangles, and the edges of the rim.
 	const placeOf = (k: number) => place((k % width) + i0, ((k / width) | 0) + j0);
 	const [rimX, rimY] = [new Float64Array(rim.length), new Float64Array(rim.length)];
 	rim.forEach((k, r) => ([rimX[r], rimY[r]] = placeOf(k)));

@@ -1,0 +1,59 @@
+import type { Curve } from '../../core/geometry/curve.ts';
+import type { SizeContour } from '../../core/sizing/contours.ts';
+import type { Station } from '../desk/desk.svelte.ts';
+import type { Shown } from '../desk/snapshot.ts';
+import type { CornerMarks } from './corners.ts';
+import type { Handle } from './handles.ts';
+import type { PieceLines } from './outlines.ts';
+import type { Palette } from './palette.ts';
+import type { Place } from './tools/tool.ts';
+import type { View } from './view.ts';
+
+/** All that the ink layer shows. */
+export interface InkScene {
+	view: View;
+	palette: Palette;
+	result: Shown | undefined;
+	lines: PieceLines;
+	names: readonly string[];
+	station: Station;
+	isSelected: (kind: 'piece' | 'point' | 'region', name: string) => boolean;
+	hover: string;
+	unlabelled: ReadonlySet<number>;
+	/** What the present tool would draw. */
+	preview: readonly Curve[];
+	/** Places given so far to what is being drawn. */
+	placed: readonly Place[];
+	/** Lengths shown while a point is dragged. */
+	dimensions: readonly { x: number; y: number; text: string }[];
+	snap: Place | undefined;
+	box: { x0: number; y0: number; x1: number; y1: number } | undefined;
+	mark: { x: number; y: number } | undefined;
+	/** Grips of the selected piece in Divide. */
+	handles: readonly Handle[];
+	/** Corners of the selected structured region in Fill. */
+	corners: CornerMarks | undefined;
+	/** Contours of the element size, where they are to be seen. */
+	contours: readonly SizeContour[];
+}
+
+/** What the ink is painted from: large things by themselves, small ones as text; with the same parts it looks the same. */
+export function inkParts(scene: InkScene, selection: readonly string[]): unknown[] {
+	const { view, palette, result, station, hover, unlabelled, preview, placed, contours } = scene;
+	const { dimensions, snap, box, mark, handles, corners } = scene;
+	return [
+		...[view, palette, result?.arrangement, result?.divisions.pieces, contours, station, hover],
+		// Curves of a tool are made anew with every look at it.
+		preview.length > 0 ? preview : undefined,
+		JSON.stringify([selection, [...unlabelled], placed, dimensions, snap, box, mark, handles, corners]),
+		result &&
+			JSON.stringify([
+				result.model.points,
+				result.model.frame,
+				result.regions,
+				result.mesh.groups,
+				result.findings.map(({ at, severity, code }) => [at, severity, code]),
+				result.zoneOutlines.map((outline) => [...outline])
+			])
+	];
+}
