@@ -94,7 +94,10 @@
 					{#each Object.entries(orders) as [key, title] (key)}<option value={key}>{title}</option>{/each}
 				</select></label
 			>
-			<span class="number">{shown.length === projects.length ? shown.length : `${shown.length} of ${projects.length}`}</span>
+			<span
+				><span class="number">{shown.length === projects.length ? '' : `${shown.length} of `}{projects.length}</span>
+				{projects.length === 1 ? 'project' : 'projects'}</span
+			>
 		</div>
 	{/if}
 	{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
@@ -209,7 +212,7 @@
 		display: block;
 		width: 100%;
 		height: calc(var(--card) - 66px);
-		object-fit: cover;
+		object-fit: contain;
 		border-bottom: 1px solid var(--edge);
 		background: #f5f2ea;
 	}
@@ -236,11 +239,15 @@
 		color: var(--brick);
 	}
 	.sure {
+		position: absolute;
+		inset: auto 0 0;
 		display: flex;
 		align-items: center;
 		gap: 8px;
+		height: 65px;
 		padding: 8px 14px;
 		border-top: 1px solid var(--edge);
+		background: var(--sheet);
 	}
 	.problem {
 		max-width: 1400px;
