@@ -311,7 +311,7 @@
 	aria-label="Drawing"
 	tabindex="0"
 	data-view="{view.x},{view.y},{view.scale},{view.width},{view.height}"
-	data-current={desk.isCurrent}
+	data-current={desk.isCurrent && view.width > 0}
 	data-contours={contours?.lines.length ?? 0}
 	style:cursor={desk.tool === 'select' ? (desk.hover ? 'pointer' : 'default') : 'crosshair'}
 	onwheel={onWheel}
