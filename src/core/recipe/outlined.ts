@@ -38,31 +38,14 @@ export interface Outlined extends Statement {
 /** How an open spline ends; `clamped` with the directions at its start and end. */
 export type SplineEnds = { kind: 'natural' | 'not-a-knot' } | { kind: 'clamped'; start: Expression; end: Expression };
 
+/** What may follow the file in {@link fileShape}, each led by its word, in their order. */
+const fileParts = ['outline', 'columns', 'without', 'from', 'to', 'scaled', 'turned', 'moved'] as const;
+
 /** The words of {@link fileShape}. */
-export const fileWords: readonly string[] = [
-	'through',
-	'outline',
-	'columns',
-	'without',
-	'from',
-	'to',
-	'scaled',
-	'turned',
-	'moved'
-];
+export const fileWords: readonly string[] = ['through', ...fileParts];
 
 /** The clauses of {@link fileShape}, in their order. */
-export const fileClauses: readonly string[] = [
-	'file',
-	'outline',
-	'columns',
-	'without',
-	'from',
-	'to',
-	'scaled',
-	'turned',
-	'moved'
-];
+export const fileClauses: readonly string[] = ['file', ...fileParts];
 
 /** `through "file"`, which of its outlines and columns, which rows not, and where it is laid. */
 export const fileShape: OwnRule<

@@ -1,0 +1,53 @@
+import type { Affine } from '../../geometry/transform.ts';
+import { place } from '../construction.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import type { Workshop } from '../workshop.ts';
+
+/** Curves mapped by a number about a point, where they stand or as a copy with a name. */
+export interface AboutPointSyntax<Kind extends string> extends Statement {
+	kind: Kind;
+	name?: Word;
+	curves: CurveReference[];
+	by: Expression;
+	centre?: Expression;
+}
+
+/**
+ * The record of a statement `<kind> curves by n around p`.
+ *
+ * @param map the map of such a statement; throws {@link ExpressionError}
+ */
+export function aboutPoint<Kind extends 'turn' | 'scale'>(
+	kind: Kind,
+	told: Pick<StatementRecord<AboutPointSyntax<Kind>>, 'title' | 'form' | 'doc'>,
+	map: (statement: AboutPointSyntax<Kind>, shop: Workshop) => Affine
+): StatementRecord<AboutPointSyntax<Kind>> {
+	return {
+		kind,
+		...told,
+		words: [kind, 'by', 'around'],
+		stage: 'shape',
+		clauses: [],
+		grammar(p) {
+			p.CONSUME(keyword(kind));
+			const name = p.OPTION(() => p.SUBRULE(p.definedName));
+			const curves = p.SUBRULE(p.curveReferences);
+			p.CONSUME(keyword('by'));
+			const by = p.SUBRULE(p.expression);
+			const centre = p.OPTION2(() => {
+				p.CONSUME(keyword('around'));
+				return p.SUBRULE2(p.expression);
+			});
+			return { kind, name, curves, by, centre };
+		},
+		evaluate(statement, shop) {
+			place(statement, map(statement, shop), shop);
+		},
+		defines: ({ name }) => name && { space: 'value', name },
+		actsOn: ({ curves }) => [curves],
+		uses: ({ curves, by, centre }) => namesIn(curves, by, centre)
+	};
+}
