@@ -4,7 +4,6 @@ import type { MeasureResult } from '../../core/quality/quality.ts';
 import type { TextEdit } from '../../core/text/edit.ts';
 import type { CoordinateFile, CoordinateFiles } from '../../core/recipe/model.ts';
 import { keepNames } from '../../core/domain/lasting.ts';
-import { readGeometryFile } from '../../formats/geometry-file.ts';
 import { deliver, formatByEnding } from '../../formats/delivery.ts';
 import { Packer, type Snapshot } from './snapshot.ts';
 
@@ -34,8 +33,9 @@ const letMessagesIn = () =>
 	});
 
 const api = {
-	/** Keeps a coordinate file by its hash; answers why it cannot be read, or nothing. */
-	putFile(hash: string, bytes: Uint8Array): string | undefined {
+	/** Keeps a coordinate file by its hash; answers why it cannot be read, or nothing. The readers come with the first file. */
+	async putFile(hash: string, bytes: Uint8Array): Promise<string | undefined> {
+		const { readGeometryFile } = await import('../../formats/geometry-file.ts');
 		const file = readGeometryFile(bytes);
 		files.set(hash, file);
 		return 'error' in file ? file.error : undefined;

@@ -1,9 +1,7 @@
-import atan2 from '@stdlib/math-base-special-atan2';
-import cos from '@stdlib/math-base-special-cos';
-import sin from '@stdlib/math-base-special-sin';
 import { lineCurve, tangent } from '../../geometry/build.ts';
 import { type Curve, curveLength, locate, parameterAtLength, type Point, pointAt } from '../../geometry/curve.ts';
 import { meetings, nearestOnCurve } from '../../geometry/meet.ts';
+import { atan2, cos, sin } from '../../numeric/elementary.ts';
 import { toleranceOf } from '../construction.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';

@@ -1,6 +1,5 @@
-import cos from '@stdlib/math-base-special-cos';
-import sin from '@stdlib/math-base-special-sin';
 import { ellipseCurve } from '../../geometry/build.ts';
+import { cos, sin } from '../../numeric/elementary.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
 import type { StatementRecord } from '../statement.ts';

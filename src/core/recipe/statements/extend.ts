@@ -1,9 +1,8 @@
-import cos from '@stdlib/math-base-special-cos';
-import sin from '@stdlib/math-base-special-sin';
 import { CurveBuilder, lineCurve, tangent } from '../../geometry/build.ts';
 import { ARC, arcOf, type Curve, lengthAt, LINE, pointAt, segmentCount } from '../../geometry/curve.ts';
 import { endOf, meetings } from '../../geometry/meet.ts';
 import { reverseCurve } from '../../geometry/transform.ts';
+import { cos, sin } from '../../numeric/elementary.ts';
 import { toleranceOf } from '../construction.ts';
 import { namesIn } from '../names.ts';
 import type { StatementRecord } from '../statement.ts';

@@ -1,7 +1,6 @@
-import cos from '@stdlib/math-base-special-cos';
-import sin from '@stdlib/math-base-special-sin';
 import { polylineCurve } from '../../geometry/build.ts';
 import type { Curve } from '../../geometry/curve.ts';
+import { cos, sin } from '../../numeric/elementary.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
 import type { StatementRecord } from '../statement.ts';
