@@ -2,35 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange } from './arrangement.ts';
 import type { Arrangement } from './pieces.ts';
+import { euler, expectSound } from './sound.test-support.ts';
 import { arcCurve, circleCurve, cubicCurve, ellipseCurve, lineCurve, polylineCurve } from './build.ts';
 import { ARC, LINE, type Curve } from './curve.ts';
 import { faceAt } from './faces.ts';
 import { meetings } from './meet.ts';
 import { splineCurve } from './spline.ts';
 import { reverseCurve, scaling, transformCurve } from './transform.ts';
-
-/** V − E + F = 1 + C with the outer face counted: zero for every plane graph. */
-function euler(a: Arrangement): number {
-	const used = new Set(a.pieces.flatMap((p) => [p.start, p.end]));
-	const parent = new Map([...used].map((j) => [j, j]));
-	const root = (j: number): number => (parent.get(j) === j ? j : root(parent.get(j)!));
-	for (const p of a.pieces) parent.set(root(p.start), root(p.end));
-	return used.size - a.pieces.length + a.faces.length - new Set([...used].map(root)).size;
-}
-
-/** Every face has each half-piece once, and holes only in the face around them. */
-function isSound(a: Arrangement): void {
-	expect(euler(a)).toBe(0);
-	const seen = new Set<number>();
-	a.faces.forEach((face, f) => {
-		for (const h of [...face.outer, ...face.inner.flat()]) {
-			expect(seen.has(h)).toBe(false);
-			seen.add(h);
-			expect(a.sides[h]).toBe(f);
-		}
-		expect(face.area).toBeGreaterThan(0);
-	});
-}
 
 const areas = (a: Arrangement) => a.faces.map((f) => f.area).sort((p, q) => p - q);
 
@@ -72,7 +50,7 @@ const drawing = (n: fc.Arbitrary<number>, most: number) => fc.array(curveOf(n), 
 describe('an arrangement', () => {
 	it('of random lines, arcs, ellipses and splines is a plane graph', () => {
 		fc.assert(
-			fc.property(drawing(real, 8), (curves) => isSound(arrange(curves))),
+			fc.property(drawing(real, 8), (curves) => expectSound(arrange(curves))),
 			{ numRuns: 120, seed: 2026 }
 		);
 	});
@@ -90,7 +68,7 @@ describe('an arrangement', () => {
 					),
 					{ minLength: 2, maxLength: 12 }
 				),
-				(curves) => isSound(arrange(curves))
+				(curves) => expectSound(arrange(curves))
 			),
 			{ numRuns: 150, seed: 2026 }
 		);

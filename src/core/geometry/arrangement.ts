@@ -12,8 +12,9 @@ import type { Arrangement, Piece, CurvePiece } from './pieces.ts';
  * @param nodes points that are to be junctions: on a curve they cut it, elsewhere they stand alone
  */
 export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangement {
-	const diagonal = modelDiagonal(curves);
-	const tolerance = 1e-9 * diagonal;
+	const box = extent(curves);
+	const diagonal = box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
+	const tolerance = box ? toleranceOfBox(box) : 0;
 	const { cuts, loose } = findCuts(curves, nodes, tolerance);
 	const stops = curves.map((curve, c) => stopsOf(curve, cuts[c]!, tolerance));
 	const { x, y, of, alone } = numberJunctions(curves, stops, loose, tolerance);
@@ -23,7 +24,7 @@ export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangem
 		degree[piece.start]!++;
 		degree[piece.end]!++;
 	}
-	const { faces, sides, locator } = findFaces(pieces, x, y, diagonal);
+	const { faces, sides, locator } = findFaces(pieces, x, y, diagonal, tolerance);
 	const arrangement: Arrangement = { curves, tolerance, diagonal, x, y, degree, pieces, byCurve, faces, sides, isolated: [] };
 	keepLocator(arrangement, locator);
 	for (const junction of alone)
@@ -32,10 +33,15 @@ export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangem
 	return arrangement;
 }
 
-function modelDiagonal(curves: Curve[]): number {
-	const box = extent(curves);
-	return box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
-}
+/**
+ * Two points nearer than this are one: 1e-9 of the diagonal of the box, or 32 roundings of its
+ * largest coordinate where that is more, as it is far from the origin.
+ */
+export const toleranceOfBox = ([minX, minY, maxX, maxY]: readonly [number, number, number, number]): number =>
+	Math.max(
+		1e-9 * hypot(maxX - minX, maxY - minY),
+		32 * Number.EPSILON * Math.max(Math.abs(minX), Math.abs(minY), Math.abs(maxX), Math.abs(maxY))
+	);
 
 /** The parameters at which each curve is cut, unsorted, with repeats; and the nodes that lie on no curve. */
 function findCuts(curves: Curve[], nodes: readonly Point[], tolerance: number): { cuts: number[][]; loose: Point[] } {

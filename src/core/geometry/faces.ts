@@ -1,4 +1,4 @@
-import { atan2, cos, sin } from '../numeric/elementary.ts';
+import { atan2 } from '../numeric/elementary.ts';
 import type { Arrangement, Face, Piece, Walk } from './pieces.ts';
 import { tangent } from './build.ts';
 import { segmentCount, segmentLength, type Point } from './curve.ts';
@@ -10,7 +10,7 @@ import { flatten, partArea, partPoint } from './parts.ts';
  * clockwise the face in which it lies, found by looking left from its leftmost point (de Berg et
  * al. 2008, ch. 2.3); n log n in the number of pieces.
  */
-export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, diagonal: number) {
+export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, diagonal: number, tolerance: number) {
 	// Phase 1: around every junction, the outgoing half-pieces in counter-clockwise order.
 	const around: number[][] = Array.from({ length: x.length }, () => []);
 	pieces.forEach((piece, p) => {
@@ -19,7 +19,7 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 	});
 	const next = new Int32Array(2 * pieces.length).fill(-1);
 	for (const list of around) {
-		sortAround(list, pieces, 1e-9 * diagonal);
+		sortAround(list, pieces, tolerance);
 		// Arriving by the twin of list[k], the walk that keeps its face on the left leaves by the clockwise neighbour.
 		for (let k = 0; k < list.length; k++) next[list[k]! ^ 1] = list[(k + list.length - 1) % list.length]!;
 	}
@@ -85,34 +85,45 @@ function departure(h: number, pieces: Piece[], tolerance: number): number {
 	return h & 1 ? atan2(-d.y, -d.x) : atan2(d.y, d.x);
 }
 
-/** Sorts half-pieces by departure; those that leave tangentially to one another by where they are a little later. */
+/** Directions nearer than this, in radians, do not say by themselves which of two half-pieces leaves to the left of the other. */
+const alike = 1e-3;
+
+/** Sorts half-pieces counter-clockwise by departure; those that leave together by where they part. */
 function sortAround(list: number[], pieces: Piece[], tolerance: number): void {
 	// Two leave a junction in only one cyclic order.
 	if (list.length < 3) return;
 	const angle = new Map(list.map((h) => [h, departure(h, pieces, tolerance)]));
-	const reach = 1e-3 * Math.min(...list.map((h) => pieces[h >> 1]!.length));
-	const later = (h: number, base: number): number => {
-		const piece = pieces[h >> 1]!;
-		const fraction = reach / piece.length;
-		const at = partPoint(piece, h & 1 ? 1 - fraction : fraction, piece.length);
-		const from = partPoint(piece, h & 1 ? 1 : 0, piece.length);
-		const d = atan2(at.y - from.y, at.x - from.x) - base;
-		return atan2(sin(d), cos(d));
-	};
-	list.sort((g, h) => {
-		const [a, b] = [angle.get(g)!, angle.get(h)!];
-		const difference = a - b;
-		const wrapped = Math.abs(atan2(sin(difference), cos(difference)));
-		return wrapped > 1e-7 ? difference : later(g, a) - later(h, a) || g - h;
-	});
-	// Departures at almost ±π that are tangential may have been torn apart by the cut of atan2.
-	const first = list[0]!;
-	const last = list[list.length - 1]!;
-	const gap = angle.get(last)! - angle.get(first)!;
-	if (gap > 2 * Math.PI - 1e-7 && later(last, Math.PI) > later(first, Math.PI)) {
-		list[0] = last;
-		list[list.length - 1] = first;
+	list.sort((g, h) => angle.get(g)! - angle.get(h)! || g - h);
+	// The order starts after the widest gap, so that no two that leave together are torn apart at ±π.
+	const around = (k: number) => angle.get(list[k % list.length]!)! + (k >= list.length ? 2 * Math.PI : 0);
+	let start = 0;
+	let widest = -Infinity;
+	for (let k = 0; k < list.length; k++) {
+		const gap = around(k + 1) - around(k);
+		if (gap > widest) [widest, start] = [gap, (k + 1) % list.length];
 	}
+	list.push(...list.splice(0, start));
+	const from = angle.get(list[0]!)!;
+	for (const [h, a] of angle) if (a < from) angle.set(h, a + 2 * Math.PI);
+	list.sort((g, h) => {
+		const difference = angle.get(g)! - angle.get(h)!;
+		return Math.abs(difference) > alike ? difference : parting(g, h, pieces, tolerance) || difference || g - h;
+	});
+}
+
+/** Below zero where half-piece h leaves to the left of g, as seen where they have come apart by more than the tolerance; 0 if they never do. */
+function parting(g: number, h: number, pieces: Piece[], tolerance: number): number {
+	const [p, q] = [pieces[g >> 1]!, pieces[h >> 1]!];
+	const along = (half: number, piece: Piece, reach: number): Point =>
+		partPoint(piece, half & 1 ? 1 - reach / piece.length : reach / piece.length, piece.length);
+	const shorter = Math.min(p.length, q.length);
+	const start = along(g, p, 0);
+	for (let reach = Math.max(1e-3 * shorter, 8 * tolerance); reach <= 0.6 * shorter; reach *= 3) {
+		const [a, b] = [along(g, p, reach), along(h, q, reach)];
+		const apart = ((a.x - start.x) * (b.y - start.y) - (a.y - start.y) * (b.x - start.x)) / reach;
+		if (Math.abs(apart) > 8 * tolerance) return -apart;
+	}
+	return 0;
 }
 
 /** A walk as a polygon (flat x, y pairs, first point not repeated). */

@@ -25,28 +25,81 @@ export type Hit = (u: number, v: number) => void;
  * ends of either that lie on the other. Hits may repeat; the arrangement merges them.
  */
 export function intersectSegments(a: Curve, i: number, b: Curve, j: number, tolerance: number, hit: Hit): void {
-	const shared: number[] = [];
-	endsOn(a, i, b, j, tolerance, (u, v) => {
-		shared.push(u);
-		hit(u, v);
-	});
-	endsOn(b, j, a, i, tolerance, (v, u) => {
-		shared.push(u);
-		hit(u, v);
-	});
+	const ends: Meeting[] = [];
+	endsOn(a, i, b, j, tolerance, (u, v) => ends.push({ u, v, rank: 0 }));
+	endsOn(b, j, a, i, tolerance, (v, u) => ends.push({ u, v, rank: 0 }));
 	const kindA = a.kinds[i]!;
 	const kindB = b.kinds[j]!;
+	const inner: Meeting[] = [];
+	const keep: SmoothHit = (u, v, rank = 0) => inner.push({ u, v, rank: rank + 1 });
 	if (kindA >= CUBIC || kindB >= CUBIC) {
-		if (!overlap(a, i, b, j, shared, tolerance)) crossSmooth(a, i, b, j, tolerance, hit);
-	} else if (kindA === LINE && kindB === LINE) crossLines(a.data, i * STRIDE, b.data, j * STRIDE, tolerance, hit);
-	else if (kindA === LINE) crossLineArc(a, i, b, j, tolerance, hit);
-	else if (kindB === LINE) crossLineArc(b, j, a, i, tolerance, (v, u) => hit(u, v));
-	else crossArcs(a, i, b, j, tolerance, hit);
+		if (!overlap(a, i, b, j, ends, tolerance)) crossSmooth(a, i, b, j, tolerance, keep);
+	} else if (kindA === LINE && kindB === LINE) crossLines(a.data, i * STRIDE, b.data, j * STRIDE, tolerance, keep);
+	else if (kindA === LINE) crossLineArc(a, i, b, j, tolerance, keep);
+	else if (kindB === LINE) crossLineArc(b, j, a, i, tolerance, (v, u) => keep(u, v));
+	else crossArcs(a, i, b, j, tolerance, keep);
+	for (const { u, v } of ends) hit(u, v);
+	for (const { u, v } of contacts(a, i, b, j, ends, inner, tolerance)) hit(u, v);
+}
+
+/** A meeting of two segments; of several at one contact the one of lowest rank counts: an end that lies on the other, Newton's crossing, one by its sign, a closest approach. */
+interface Meeting {
+	u: number;
+	v: number;
+	rank: number;
+}
+
+/**
+ * The contacts among the crossings found between the ends. Near a tangency a crossing is known no
+ * better than to the square root of the rounding: a touch shows as two crossings a little apart,
+ * or as one beside an end that lies on the other curve. Meetings between which the curves never
+ * part are one contact, and the end is the place of it.
+ */
+function contacts(
+	a: Curve,
+	i: number,
+	b: Curve,
+	j: number,
+	ends: readonly Meeting[],
+	inner: Meeting[],
+	tolerance: number
+): Meeting[] {
+	if (inner.length === 0) return inner;
+	inner.sort((p, q) => p.u - q.u);
+	const out: Meeting[] = [];
+	for (let k = 0; k < inner.length; k++) {
+		const group = [inner[k]!];
+		while (k + 1 < inner.length && oneContact(a, i, b, j, inner[k]!, inner[k + 1]!, tolerance)) group.push(inner[++k]!);
+		const atEnd = ends.some(
+			(e) => oneContact(a, i, b, j, e, group[0]!, tolerance) || oneContact(a, i, b, j, e, group.at(-1)!, tolerance)
+		);
+		if (atEnd) continue;
+		const rank = Math.min(...group.map((h) => h.rank));
+		const best = group.filter((h) => h.rank === rank);
+		out.push(best[best.length >> 1]!);
+	}
+	return out;
+}
+
+/** Whether two curves stay together all the way from one of their meetings to another. */
+function oneContact(a: Curve, i: number, b: Curve, j: number, s: Meeting, t: Meeting, tolerance: number): boolean {
+	return [0.5, 0.25, 0.75, 0.1, 0.9].every((f) => {
+		const p = segmentPoint(a, i, s.u + f * (t.u - s.u));
+		// Looked for between the two meetings, so that what comes back later to the same place is another contact.
+		const v = s.v + f * (t.v - s.v);
+		let q = segmentPoint(b, j, v);
+		if (hypot(q.x - p.x, q.y - p.y) > tolerance) {
+			const foot = nearestOn(b, j, p);
+			if (foot < Math.min(s.v, t.v) || foot > Math.max(s.v, t.v)) return false;
+			q = segmentPoint(b, j, foot);
+		}
+		return hypot(q.x - p.x, q.y - p.y) <= 4 * tolerance;
+	});
 }
 
 /** Whether two segments lie on one another between the ends that they share: then those ends are all there is to find. */
-function overlap(a: Curve, i: number, b: Curve, j: number, shared: readonly number[], tolerance: number): boolean {
-	const [from, to] = [Math.min(...shared), Math.max(...shared)];
+function overlap(a: Curve, i: number, b: Curve, j: number, ends: readonly Meeting[], tolerance: number): boolean {
+	const [from, to] = [Math.min(...ends.map((e) => e.u)), Math.max(...ends.map((e) => e.u))];
 	if (!(to - from > 1e-6)) return false;
 	return [0.13, 0.37, 0.5, 0.71, 0.94].every((f) => {
 		const p = segmentPoint(a, i, from + f * (to - from));
@@ -189,7 +242,7 @@ function crossArcs(a: Curve, i: number, b: Curve, j: number, tolerance: number, 
 	}
 }
 
-/** A hit of smooth segments; of several at one contact the one of lowest rank is kept: Newton's, then one by its sign, then a closest approach. */
+/** A hit of smooth segments, with its rank after that of Newton's method (see {@link Meeting}). */
 type SmoothHit = (u: number, v: number, rank?: number) => void;
 
 /** A stretch of a segment as rational Bézier rows x, y, weight over the local parameters [from, to]. */
@@ -238,26 +291,8 @@ function turning(rows: Float64Array): number {
  * chords are crossed, and Newton's method finishes on the true curves (Sederberg & Nishita 1990
  * compare such schemes).
  */
-function crossSmooth(a: Curve, i: number, b: Curve, j: number, tolerance: number, hit: Hit): void {
-	const found: { u: number; v: number; rank: number }[] = [];
-	const collect = (u: number, v: number, rank = 0) => found.push({ u, v, rank });
-	for (const s of stretches(a, i)) for (const t of stretches(b, j)) crossStretches(a, i, s, b, j, t, tolerance, 0, collect);
-	// A flat contact shows as several places a little apart, between which the curves never part; a crossing is exact, one where they part at once the most.
-	found.sort((p, q) => p.u - q.u);
-	for (let k = 0; k < found.length; k++) {
-		const group = [found[k]!];
-		while (k + 1 < found.length && oneContact(a, i, b, j, found[k]!.u, found[k + 1]!.u, tolerance)) group.push(found[++k]!);
-		const rank = Math.min(...group.map((h) => h.rank));
-		const best = group.filter((h) => h.rank === rank);
-		hit(best[best.length >> 1]!.u, best[best.length >> 1]!.v);
-	}
-}
-
-function oneContact(a: Curve, i: number, b: Curve, j: number, u0: number, u1: number, tolerance: number): boolean {
-	if (u1 - u0 > 1e-3) return false;
-	const p = segmentPoint(a, i, (u0 + u1) / 2);
-	const q = segmentPoint(b, j, nearestOn(b, j, p));
-	return hypot(q.x - p.x, q.y - p.y) <= tolerance;
+function crossSmooth(a: Curve, i: number, b: Curve, j: number, tolerance: number, hit: SmoothHit): void {
+	for (const s of stretches(a, i)) for (const t of stretches(b, j)) crossStretches(a, i, s, b, j, t, tolerance, 0, hit);
 }
 
 /** A segment as Bézier stretches; an arc in parts of at most 45°. */

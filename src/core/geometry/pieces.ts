@@ -32,7 +32,7 @@ export interface Face {
 /** The plane cut up by curves. */
 export interface Arrangement {
 	curves: Curve[];
-	/** Two points nearer than this are one: 1e-9 of the model's diagonal. */
+	/** Two points nearer than this are one: 1e-9 of the model's diagonal, or the rounding of its coordinates. */
 	tolerance: number;
 	/** Diagonal of the box around everything. */
 	diagonal: number;

@@ -1,4 +1,4 @@
-import { extent } from '../geometry/arrangement.ts';
+import { extent, toleranceOfBox } from '../geometry/arrangement.ts';
 import { CurveBuilder } from '../geometry/build.ts';
 import type { Curve, Point } from '../geometry/curve.ts';
 import { endOf, startOf } from '../geometry/meet.ts';
@@ -8,10 +8,19 @@ import { evaluatePoint } from './expressions.ts';
 import type { CurveReference, Expression, Word } from './syntax.ts';
 import { round, type Workshop } from './workshop.ts';
 
-/** Two points nearer than this are one while curves are built: 1e-9 of the size of the curves at hand. */
+/** Two points nearer than this are one while curves are built: as in the arrangement of the curves at hand. */
 export function toleranceOf(curves: readonly Curve[]): number {
 	const box = extent([...curves]);
-	return box ? 1e-9 * hypot(box[2] - box[0], box[3] - box[1]) : 0;
+	return box ? toleranceOfBox(box) : 0;
+}
+
+/** The diagonal of the box around curves, and points if there are any. */
+export function sizeOf(curves: readonly Curve[], points: readonly Point[] = []): number {
+	const box = extent([...curves]) ?? [Infinity, Infinity, -Infinity, -Infinity];
+	const x = [box[0], box[2], ...points.map((p) => p.x)];
+	const y = [box[1], box[3], ...points.map((p) => p.y)];
+	const size = hypot(Math.max(...x) - Math.min(...x), Math.max(...y) - Math.min(...y));
+	return Number.isFinite(size) ? size : 0;
 }
 
 export const curvesOf = (references: readonly CurveReference[], shop: Workshop): number[] => [

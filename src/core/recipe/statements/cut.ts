@@ -2,7 +2,7 @@ import { lineCurve, tangent } from '../../geometry/build.ts';
 import { type Curve, curveLength, locate, parameterAtLength, type Point, pointAt } from '../../geometry/curve.ts';
 import { meetings, nearestOnCurve } from '../../geometry/meet.ts';
 import { atan2, cos, sin } from '../../numeric/elementary.ts';
-import { toleranceOf } from '../construction.ts';
+import { sizeOf } from '../construction.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
 import type { StatementRecord } from '../statement.ts';
@@ -75,7 +75,7 @@ export const cut: StatementRecord<CutSyntax> = {
 				const { segment, u } = locate(curve, t);
 				const d = tangent(curve, segment, u);
 				// Square to the curve, on the side on which the target is hit first.
-				const reach = 3e9 * toleranceOf(targets.concat(curve));
+				const reach = 3 * sizeOf(targets.concat(curve));
 				const hits = [1, -1].flatMap((side) => {
 					const angle = atan2(side * d.x, -side * d.y) + turned;
 					const hit = firstHit(from, angle, reach, targets);
@@ -91,7 +91,7 @@ export const cut: StatementRecord<CutSyntax> = {
 			if (from.x === to.x && from.y === to.y) fail(statement.end, 'the cut ends where it starts');
 			return shop.add(lineCurve(name, from, to));
 		}
-		const reach = 3e9 * toleranceOf([...targets, lineCurve('', from, { x: from.x + 1e-30, y: from.y })]);
+		const reach = 3 * sizeOf(targets, [from]);
 		if (direction === undefined) {
 			const feet = targets.map((curve) => ({ curve, ...nearestOnCurve(curve, from) }));
 			const foot = feet.reduce((a, b) => (b.distance < a.distance ? b : a));

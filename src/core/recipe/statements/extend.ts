@@ -3,7 +3,7 @@ import { ARC, arcOf, type Curve, lengthAt, LINE, pointAt, segmentCount } from '.
 import { endOf, meetings } from '../../geometry/meet.ts';
 import { reverseCurve } from '../../geometry/transform.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
-import { toleranceOf } from '../construction.ts';
+import { sizeOf, toleranceOf } from '../construction.ts';
 import { namesIn } from '../names.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Statement } from '../syntax.ts';
@@ -40,7 +40,7 @@ export const extend: StatementRecord<ExtendSyntax> = {
 			.filter((k) => k !== c)
 			.map((k) => curves[k]!);
 		const tolerance = toleranceOf([curve, ...targets]);
-		const reach = toleranceOf(targets.concat(curve)) * 3e9;
+		const reach = 3 * sizeOf(targets.concat(curve));
 		let best: { length: number; curve: Curve } | undefined;
 		for (const atEnd of [true, false]) {
 			const run = atEnd ? curve : reverseCurve(curve);
