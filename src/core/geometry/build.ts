@@ -275,7 +275,9 @@ export function bsplineCurve(
 	if (weights.length !== n || weights.some((w) => !(w > 0)))
 		throw new RangeError(`${n} control points need ${n} weights above zero`);
 	let t = [...knots];
-	let rows = points.map((q, k) => [q.x * weights[k]!, q.y * weights[k]!, weights[k]!]);
+	// Seen from the first point, so that a curve far from the origin loses no digit.
+	const origin = points[0]!;
+	let rows = points.map((q, k) => [(q.x - origin.x) * weights[k]!, (q.y - origin.y) * weights[k]!, weights[k]!]);
 	const [first, last] = [t[p]!, t[n]!];
 	if (!(last > first)) throw new RangeError('the knots leave no curve between them');
 	const insert = (u: number) => {
@@ -301,7 +303,7 @@ export function bsplineCurve(
 	const ends: Point[] = [];
 	for (let d = 0; d + 1 < distinct.length; d++) {
 		const start = t.lastIndexOf(distinct[d]!) - p;
-		const piece = rows.slice(start, start + p + 1).flatMap(([x, y, w]) => [x! / w!, y! / w!, w!]);
+		const piece = rows.slice(start, start + p + 1).flatMap(([x, y, w]) => [origin.x + x! / w!, origin.y + y! / w!, w!]);
 		builder.rational(piece);
 		if (d === 0) ends.push({ x: piece[0]!, y: piece[1]! });
 		if (d + 2 === distinct.length) ends.push({ x: piece[3 * p]!, y: piece[3 * p + 1]! });

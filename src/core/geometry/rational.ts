@@ -15,12 +15,12 @@ export interface Jet {
 	ddy: number;
 }
 
-/** Puts the homogeneous points w x, w y, w of the rows into `work`. */
+/** Puts the homogeneous points w x, w y, w of the rows into `work`, seen from the first row, so that a curve far from the origin loses no digit. */
 function loadHomogeneous(control: Float64Array, offset: number, degree: number): void {
 	for (let k = 0; k <= degree; k++) {
 		const w = control[offset + 3 * k + 2]!;
-		work[3 * k] = control[offset + 3 * k]! * w;
-		work[3 * k + 1] = control[offset + 3 * k + 1]! * w;
+		work[3 * k] = (control[offset + 3 * k]! - control[offset]!) * w;
+		work[3 * k + 1] = (control[offset + 3 * k + 1]! - control[offset + 1]!) * w;
 		work[3 * k + 2] = w;
 	}
 }
@@ -30,7 +30,7 @@ export function rationalPoint(control: Float64Array, offset: number, degree: num
 	const v = 1 - u;
 	loadHomogeneous(control, offset, degree);
 	for (let level = degree; level > 0; level--) for (let k = 0; k < 3 * level; k++) work[k] = v * work[k]! + u * work[k + 3]!;
-	return { x: work[0]! / work[2]!, y: work[1]! / work[2]! };
+	return { x: control[offset]! + work[0]! / work[2]!, y: control[offset + 1]! + work[1]! / work[2]! };
 }
 
 /**
@@ -59,8 +59,8 @@ export function rationalJet(control: Float64Array, offset: number, degree: numbe
 	const dx = (first[0]! - x * first[2]!) / w;
 	const dy = (first[1]! - y * first[2]!) / w;
 	return {
-		x,
-		y,
+		x: control[offset]! + x,
+		y: control[offset + 1]! + y,
 		dx,
 		dy,
 		ddx: (second[0]! - 2 * dx * first[2]! - x * second[2]!) / w,
@@ -77,16 +77,17 @@ export function rationalPart(control: ArrayLike<number>, u0: number, u1: number)
 /** Cuts a rational Bézier curve at u; gives the rows of both halves. */
 export function cut(control: ArrayLike<number>, u: number): [Float64Array, Float64Array] {
 	const rows = control.length / 3;
+	const [x0, y0] = [control[0]!, control[1]!];
 	const h = new Float64Array(control.length);
 	for (let k = 0; k < rows; k++) {
 		const w = control[3 * k + 2]!;
-		h.set([control[3 * k]! * w, control[3 * k + 1]! * w, w], 3 * k);
+		h.set([(control[3 * k]! - x0) * w, (control[3 * k + 1]! - y0) * w, w], 3 * k);
 	}
 	const left = new Float64Array(control.length);
 	const right = new Float64Array(control.length);
 	const keep = (into: Float64Array, at: number, from: number) => {
 		const w = h[3 * from + 2]!;
-		into.set([h[3 * from]! / w, h[3 * from + 1]! / w, w], 3 * at);
+		into.set([x0 + h[3 * from]! / w, y0 + h[3 * from + 1]! / w, w], 3 * at);
 	};
 	for (let level = rows - 1; level >= 0; level--) {
 		keep(left, rows - 1 - level, 0);

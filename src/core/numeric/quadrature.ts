@@ -20,7 +20,8 @@ function gauss16(f: (t: number) => number, a: number, b: number): number {
 
 /**
  * Integral of a smooth function over [a, b], halving the interval until two 16-point rules agree
- * with one to 4e-14 of the integral of |f| or of `scale`, whichever is larger, or no longer get nearer. A
+ * with one to 4e-14 of the integral of |f| or of `scale`, whichever is larger, or halving brings them
+ * no nearer, as where only the rounding of f is left. A
  * `scale` is for integrands that may cancel down to noise.
  */
 export function integrate(f: (t: number) => number, a: number, b: number, scale = 0): number {
@@ -32,14 +33,27 @@ export function integrate(f: (t: number) => number, a: number, b: number, scale 
 	);
 	// Without a finite magnitude no halving would ever settle.
 	if (!Number.isFinite(magnitude)) return NaN;
-	return refine(f, a, b, whole, 4e-14 * magnitude, 12);
+	return refine(f, a, b, whole, 4e-14 * magnitude, Infinity, 12);
 }
 
-function refine(f: (t: number) => number, a: number, b: number, whole: number, tolerance: number, depth: number): number {
+function refine(
+	f: (t: number) => number,
+	a: number,
+	b: number,
+	whole: number,
+	tolerance: number,
+	before: number,
+	depth: number
+): number {
 	const middle = (a + b) / 2;
 	const left = gauss16(f, a, middle);
 	const right = gauss16(f, middle, b);
 	const sum = left + right;
-	if (depth === 0 || Math.abs(sum - whole) <= tolerance) return sum;
-	return refine(f, a, middle, left, tolerance, depth - 1) + refine(f, middle, b, right, tolerance, depth - 1);
+	const difference = Math.abs(sum - whole);
+	// The first halvings may only bring a peak into sight; after them even a kink comes nearer by more than a half.
+	if (depth === 0 || difference <= tolerance || (depth < 9 && difference > before / 2)) return sum;
+	return (
+		refine(f, a, middle, left, tolerance, difference, depth - 1) +
+		refine(f, middle, b, right, tolerance, difference, depth - 1)
+	);
 }

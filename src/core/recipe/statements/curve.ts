@@ -70,12 +70,14 @@ function analyticCurve(statement: CurveSyntax, shop: Workshop): Curve {
 		return { x: px, y: py, dx, dy, ddx, ddy };
 	};
 	return constructed(value, () => {
-		let size = 0;
+		let [size, magnitude] = [0, 0];
 		const first = formula(from);
 		for (let k = 1; k <= 16; k++) {
 			const p = formula(from + ((to - from) * k) / 16);
 			size = Math.max(size, hypot(p.x - first.x, p.y - first.y));
+			magnitude = Math.max(magnitude, Math.abs(p.x), Math.abs(p.y));
 		}
-		return formulaCurve(statement.name.text, formula, from, to, 1e-12 * size);
+		// Far from the origin, the formula itself is known no better than to its rounding.
+		return formulaCurve(statement.name.text, formula, from, to, Math.max(1e-12 * size, 16 * Number.EPSILON * magnitude));
 	});
 }
