@@ -8,6 +8,7 @@ import { writeWhole } from './write-whole.ts';
 interface MeshOptions extends RunOptions {
 	out?: string[];
 	option?: string[];
+	partial?: boolean;
 }
 
 const endings = deliveryFormats.map((f) => '.' + f.ending).join(', ');
@@ -17,17 +18,26 @@ export const mesh: Subcommand = (program) =>
 	void runsRecipe(program.command('mesh').description('mesh a recipe and write what --out names'))
 		.option('--out <file>', `file to write, its format by its ending (${endings}); may be repeated`, collect)
 		.option('--option <name=value>', 'option of the formats that hold a mesh, like units=m; may be repeated', collect)
+		.option('--partial', 'write the mesh also where a region could not be filled, without that region')
 		.action(run);
 
 async function run(path: string, options: MeshOptions): Promise<void> {
 	const own = Object.fromEntries(
 		(options.option ?? []).map((item) => readAssignment(item, '--option', 'units=m')).map(({ name, value }) => [name, value])
 	);
+	if (options.partial) own.partial = 'yes';
 	const targets = (options.out ?? []).map((file) => ({ file, ...formatOf(file, own) }));
 	const result = runRecipe(path, options);
+	const unwritten: string[] = [];
 	for (const { file, format, options: chosen } of targets)
-		if (elementCount(result.mesh) > 0 || (format.holds === 'drawing' && result.model.curves.length > 0))
-			writeWhole(file, await deliver(result, format, chosen));
+		if (elementCount(result.mesh) > 0 || (format.holds === 'drawing' && result.model.curves.length > 0)) {
+			if (format.holds === 'mesh' && result.unfilled.length > 0 && own.partial !== 'yes') unwritten.push(file);
+			else writeWhole(file, await deliver(result, format, chosen));
+		}
+	if (unwritten.length > 0)
+		process.stderr.write(
+			`${path}: ${unwritten.join(', ')} not written, as the mesh lacks ${result.unfilled.map((name) => `\`${name}\``).join(', ')}; --partial writes what there is\n`
+		);
 	conclude(path, result, options);
 	if (elementCount(result.mesh) === 0)
 		throw new RecipeError(

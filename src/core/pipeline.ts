@@ -1,8 +1,10 @@
+import type { GlobalFill } from './assembly/assemble.ts';
 import { largestJump } from './divide/jumps.ts';
 import type { Divisions } from './divide/division.ts';
 import { checkGroups, resolveGroups } from './domain/groups.ts';
 import type { Domain } from './domain/domain.ts';
 import type { Shape } from './domain/lasting.ts';
+import { missingRegions } from './domain/regions.ts';
 import { numberBoundary } from './fill/boundary.ts';
 import type { Mesh } from './mesh/mesh.ts';
 import type { Work } from './numeric/work.ts';
@@ -47,6 +49,8 @@ export interface Result extends Domain {
 	predicted: number;
 	/** Set where nothing was filled, because so many elements were to be expected. */
 	held?: number;
+	/** Names of the regions that ought to hold elements and do not, because they could not be bounded or filled. */
+	unfilled: string[];
 	/** Milliseconds per stage. */
 	timings: Record<string, number>;
 	/** Names of the regions that had to be filled anew. */
@@ -123,6 +127,7 @@ export class Pipeline {
 			quality,
 			findings,
 			zoneOutlines: field.outlines,
+			unfilled: filled.held === undefined ? unfilledRegions(domain, fills) : [],
 			timings
 		};
 	}
@@ -131,6 +136,10 @@ export class Pipeline {
 	shape(input: PipelineInput): Shape {
 		return this.shapes.shape(evaluateRecipe(parseRecipe(input.text), input.files, input.settings));
 	}
+}
+
+function unfilledRegions({ model, regions }: Domain, fills: readonly (GlobalFill | undefined)[]): string[] {
+	return [...regions.flatMap((r, k) => (r.fill !== 'none' && !fills[k] ? [r.name] : [])), ...missingRegions(model, regions)];
 }
 
 const severityRank = { error: 0, warning: 1, note: 2 } as const;

@@ -89,6 +89,7 @@ export function readOptions(format: DeliveryFormat, options: Record<string, unkn
 export async function deliver(result: Result, format: DeliveryFormat, options?: Record<string, unknown>): Promise<Uint8Array> {
 	const read = readOptions(format, options);
 	if (format.holds === 'mesh' && elementCount(result.mesh) === 0) throw new Error(whyEmpty(result));
+	if (format.holds === 'mesh' && result.unfilled.length > 0 && read.partial === 'no') throw new Error(whyPartial(result));
 	if (result.model.curves.length === 0) throw new Error('there is no drawing to deliver: the recipe has no curves');
 	return format.holds === 'mesh' ? format.write(gridOf(result.mesh, result.model), read) : format.write(result.model);
 }
@@ -96,6 +97,12 @@ export async function deliver(result: Result, format: DeliveryFormat, options?: 
 function whyEmpty(result: Result): string {
 	const first = result.findings.find((f) => f.severity === 'error') ?? result.findings.find((f) => f.severity === 'warning');
 	return `there is no mesh to deliver${first ? `: ${first.message}` : ': no region is filled'}`;
+}
+
+function whyPartial({ unfilled }: Result): string {
+	const some = unfilled.slice(0, 4).map((name) => `\`${name}\``);
+	const more = unfilled.length > some.length ? ` and ${unfilled.length - some.length} more` : '';
+	return `the mesh is not whole: ${unfilled.length === 1 ? 'region' : 'regions'} ${some.join(', ')}${more} could not be filled; mend what the findings say, or ask for what there is (a partial mesh)`;
 }
 
 /** A file name from a project's title. */

@@ -5,12 +5,14 @@ import { metres } from '../core/recipe/units.ts';
 /** The options of every format that holds a grid. */
 export const GridOptions = v.strictObject({
 	/** Whether coordinates are as drawn, in the recipe's unit, or in metres. */
-	units: v.optional(v.picklist(['drawn', 'm'], 'the units of a delivery are `drawn` or `m`'), 'drawn')
+	units: v.optional(v.picklist(['drawn', 'm'], 'the units of a delivery are `drawn` or `m`'), 'drawn'),
+	/** Whether a mesh is delivered that lacks regions which could not be filled. */
+	partial: v.optional(v.picklist(['no', 'yes'], '`partial` is `yes` or `no`'), 'no')
 });
 export type GridOptions = v.InferOutput<typeof GridOptions>;
 
 /** A grid in the units that are asked for. */
-export function inUnits(grid: Grid, { units }: GridOptions): Grid {
+export function inUnits(grid: Grid, { units }: Pick<GridOptions, 'units'>): Grid {
 	if (units === 'drawn' || grid.units === 'm') return grid;
 	const scale = metres(grid.units);
 	return { ...grid, units: 'm', coordinates: grid.coordinates.map((values) => scaled(values, scale)) };

@@ -4,7 +4,7 @@ import { parseRecipe } from '../core/recipe/parse.ts';
 import { lengthUnits } from '../core/recipe/units.ts';
 import { arrange } from '../core/geometry/arrangement.ts';
 import type { Arrangement } from '../core/geometry/pieces.ts';
-import { writtenPointInFace } from '../core/geometry/faces.ts';
+import { writtenPointInFace } from '../core/geometry/inside.ts';
 
 /** More faces than this are left for the user to name. */
 const regionLimit = 2000;

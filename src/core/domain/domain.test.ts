@@ -11,7 +11,8 @@ import {
 	segmentDerivative,
 	segmentPoint
 } from '../geometry/curve.ts';
-import { faceAt, pointInFace } from '../geometry/faces.ts';
+import { faceAt } from '../geometry/faces.ts';
+import { pointInFace } from '../geometry/inside.ts';
 import { flatten, partArea, partPoint } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import { splineCurve } from '../geometry/spline.ts';

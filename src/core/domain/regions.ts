@@ -1,6 +1,7 @@
 import type { Report } from '../text/report.ts';
 import type { Point } from '../geometry/curve.ts';
-import { faceAt, pointInFace, writtenPointInFace } from '../geometry/faces.ts';
+import { faceAt } from '../geometry/faces.ts';
+import { pointInFace, writtenPointInFace } from '../geometry/inside.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import { addStatement } from '../recipe/edits.ts';
 import type { Model, Stated } from '../recipe/model.ts';
@@ -60,6 +61,14 @@ export function findRegions(model: Model, arrangement: Arrangement, report: Repo
 	checkFillNames(model, report);
 	reportUnnamed(model, arrangement, taken, report);
 	return regions;
+}
+
+/** Names of the region statements that found no face, though they are to be filled. */
+export function missingRegions(model: Model, regions: readonly Region[]): string[] {
+	const found = new Set(regions.map((r) => r.statement));
+	return stated(model, region)
+		.map((r) => r.name)
+		.filter((name) => !found.has(name) && fillOf(model, name).fill !== 'none');
 }
 
 /** More unnamed faces than this are told in one finding. */

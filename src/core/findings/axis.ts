@@ -20,7 +20,7 @@ export function checkAxis({ model, arrangement, report }: ShapeCheck): void {
 			const cell = pair[coordinate];
 			if (!isLiteral(cell)) continue;
 			const value = Number(recipe.text.slice(from + cell.from, from + cell.to).replace(/\s/g, ''));
-			if (!(Math.abs(value) > 0 && Math.abs(value) <= nearly * diagonal)) continue;
+			if (!(Math.abs(value) > tolerance && Math.abs(value) <= nearly * diagonal)) continue;
 			report
 				.about(line)
 				.warning(

@@ -8,11 +8,15 @@ import type { Report } from '../text/report.ts';
 import { checkEnds } from './near-ends.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import { checkSelfCrossings } from './self-crossings.ts';
+import { checkLostNodes } from './lost-nodes.ts';
+import { checkVanishing } from './vanishing.ts';
 import { checkSharpCorners, checkShortPieces } from './slivers.ts';
 
 /** Every check of the drawing itself, in the order in which it is told. */
 const checks: readonly ((check: ShapeCheck) => void)[] = [
 	checkAxis,
+	checkLostNodes,
+	checkVanishing,
 	checkSelfCrossings,
 	checkDoubled,
 	checkEnds,

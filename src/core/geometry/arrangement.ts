@@ -24,8 +24,21 @@ export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangem
 		degree[piece.start]!++;
 		degree[piece.end]!++;
 	}
-	const { faces, sides, locator } = findFaces(pieces, x, y, diagonal, tolerance);
-	const arrangement: Arrangement = { curves, tolerance, diagonal, x, y, degree, pieces, byCurve, faces, sides, isolated: [] };
+	const { faces, sides, vanished, locator } = findFaces(pieces, x, y, diagonal, tolerance);
+	const arrangement: Arrangement = {
+		curves,
+		tolerance,
+		diagonal,
+		x,
+		y,
+		degree,
+		pieces,
+		byCurve,
+		faces,
+		sides,
+		vanished,
+		isolated: []
+	};
 	keepLocator(arrangement, locator);
 	for (const junction of alone)
 		if (degree[junction] === 0)

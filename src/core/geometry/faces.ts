@@ -43,12 +43,18 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 	const faceOfWalk = new Int32Array(walks.length).fill(-1);
 	const smallest = 1e-14 * diagonal * diagonal;
 	const inner: { w: number; leftmost: Point }[] = [];
+	const vanished: number[] = [];
 	const locator = new Locator(pieces, x, y, diagonal);
 	walks.forEach(({ walk, area }, w) => {
 		if (area > smallest) {
 			faceOfWalk[w] = faces.length;
 			faces.push({ outer: walk, inner: [], area });
-		} else inner.push({ w, leftmost: locator.leftmost(walk) });
+			return;
+		}
+		inner.push({ w, leftmost: locator.leftmost(walk) });
+		// A walk out along some pieces and back along the same encloses nothing and has no need to.
+		const ring = Math.abs(area) <= smallest ? walk.find((h) => walkOf[h ^ 1] !== w) : undefined;
+		if (ring !== undefined && !vanished.some((p) => walk.some((h) => h >> 1 === p))) vanished.push(ring >> 1);
 	});
 	// Phase 4: the others are holes in the face to the left of them, or of what is there.
 	const component = components(pieces, x.length);
@@ -65,7 +71,7 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 	}
 	const sides = new Int32Array(2 * pieces.length);
 	for (let h = 0; h < sides.length; h++) sides[h] = faceOfWalk[walkOf[h]!]!;
-	return { faces, sides, locator };
+	return { faces, sides, vanished, locator };
 }
 
 /** The direction in which a half-piece leaves its junction, as an angle; a first segment below the tolerance has none and is passed over. */
@@ -140,7 +146,7 @@ export function walkOutline(walk: Walk, pieces: Piece[], tolerance: number): Flo
 	return Float64Array.from(out);
 }
 
-function boxOf(outline: Float64Array): number[] {
+export function boxOf(outline: Float64Array): number[] {
 	const box = [Infinity, Infinity, -Infinity, -Infinity];
 	for (let k = 0; k < outline.length; k += 2) {
 		box[0] = Math.min(box[0]!, outline[k]!);
@@ -185,42 +191,4 @@ function components(pieces: Piece[], count: number): Int32Array {
 	for (const piece of pieces) parent[root(piece.start)] = root(piece.end);
 	for (let i = 0; i < count; i++) parent[i] = root(i);
 	return parent;
-}
-
-/** A point inside a face, well away from its boundary where that is cheap to find: for marks and `region … at`. */
-export function pointInFace(arrangement: Arrangement, f: number): Point {
-	const { faces, pieces, diagonal } = arrangement;
-	const face = faces[f]!;
-	const outlines = [face.outer, ...face.inner].map((walk) => walkOutline(walk, pieces, diagonal * 1e-4));
-	const [, minY, , maxY] = boxOf(outlines[0]!);
-	let best = { x: 0, y: 0 };
-	let bestWidth = -1;
-	for (const level of [0.5, 0.37, 0.61, 0.23, 0.79, 0.08, 0.93]) {
-		const py = minY! + level * (maxY! - minY!);
-		const crossings: number[] = [];
-		for (const outline of outlines)
-			for (let k = 0, j = outline.length - 2; k < outline.length; j = k, k += 2) {
-				const [ax, ay, bx, by] = [outline[k]!, outline[k + 1]!, outline[j]!, outline[j + 1]!];
-				if (ay > py !== by > py) crossings.push(((bx - ax) * (py - ay)) / (by - ay) + ax);
-			}
-		crossings.sort((a, b) => a - b);
-		for (let k = 0; k + 1 < crossings.length; k += 2) {
-			const width = crossings[k + 1]! - crossings[k]!;
-			if (width > bestWidth * 1.000001) {
-				bestWidth = width;
-				best = { x: (crossings[k]! + crossings[k + 1]!) / 2, y: py };
-			}
-		}
-	}
-	return best;
-}
-
-/** A point inside a face as it can be written, with as few digits as keep it there; undefined for a sliver that no double is inside of. */
-export function writtenPointInFace(arrangement: Arrangement, f: number): { at: Point; text: string } | undefined {
-	const exact = pointInFace(arrangement, f);
-	for (const digits of [5, 8, 12, 17]) {
-		const at = { x: Number(exact.x.toPrecision(digits)), y: Number(exact.y.toPrecision(digits)) };
-		if (faceAt(arrangement, at) === f) return { at, text: `(${at.x}, ${at.y})` };
-	}
-	return undefined;
 }

@@ -47,6 +47,8 @@ export interface Arrangement {
 	faces: Face[];
 	/** Points that are to be nodes, but lie on no curve: isolated junctions, with the face around each (−1 outside). */
 	isolated: { junction: number; face: number }[];
+	/** A piece of each closed walk that encloses less than can be told, so that no face came of it. */
+	vanished: number[];
 	/** Left and right face of each piece, −1 for the outside: `sides[2 p]` left, `sides[2 p + 1]` right. */
 	sides: Int32Array;
 }

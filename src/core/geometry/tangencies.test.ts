@@ -22,9 +22,7 @@ const dShape = (r: number, back: number, more: number, smooth: boolean): Outline
 		lineCurve('top', at(more, r), at(-back, r)),
 		lineCurve('left', at(-back, r), at(-back, -r)),
 		lineCurve('base', at(-back, -r), at(0, -r)),
-		smooth
-			? bezier(at(0, -r), at(1.3 * r, -r), at(1.3 * r, r), at(0, r))
-			: arcCurve('bow', at(0, -r), at(0, r), at(0, 0), false)
+		smooth ? bezier(at(0, -r), at(1.3 * r, -r), at(1.3 * r, r), at(0, r)) : arcCurve('bow', at(0, -r), at(0, r), at(0, 0), false)
 	],
 	inside: { x: -back / 2, y: 0 }
 });
@@ -74,7 +72,8 @@ describe('curves that join tangentially', () => {
 						y: oy + scale * (x * Math.sin(angle) + y * Math.cos(angle))
 					});
 					let k = 0;
-					const rounded = (v: number) => v + jitter[k++ % jitter.length]! * Number.EPSILON * (Math.abs(ox) + Math.abs(oy) + scale);
+					const rounded = (v: number) =>
+						v + jitter[k++ % jitter.length]! * Number.EPSILON * (Math.abs(ox) + Math.abs(oy) + scale);
 					const curves = outline.curves((x, y) => {
 						const p = place(x, y);
 						return { x: rounded(p.x), y: rounded(p.y) };

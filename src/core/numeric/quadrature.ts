@@ -53,7 +53,6 @@ function refine(
 	// The first halvings may only bring a peak into sight; after them even a kink comes nearer by more than a half.
 	if (depth === 0 || difference <= tolerance || (depth < 9 && difference > before / 2)) return sum;
 	return (
-		refine(f, a, middle, left, tolerance, difference, depth - 1) +
-		refine(f, middle, b, right, tolerance, difference, depth - 1)
+		refine(f, a, middle, left, tolerance, difference, depth - 1) + refine(f, middle, b, right, tolerance, difference, depth - 1)
 	);
 }

@@ -172,6 +172,9 @@ function gatherValues(result: PartResult, values: Float64Array, count: number, d
 	result.sum = sum;
 }
 
+/** The square of the sine below which a corner is taken for 0° or 180°: that of 2e-8 radians. */
+const flat = 4e-16;
+
 /** Elements that are folded, inverted or without area: how many, and the worst of them, as in {@link MeasureResult.values}. */
 export function foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): { count: number; worst: number } {
 	const element = new ElementShapes();
@@ -186,7 +189,10 @@ export function foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): { co
 				const a = b;
 				b = c;
 				c = nodes[n * i + k]!;
-				sound &&= (x[c]! - x[b]!) * (y[a]! - y[b]!) - (y[c]! - y[b]!) * (x[a]! - x[b]!) > 0;
+				const [ux, uy, vx, vy] = [x[c]! - x[b]!, y[c]! - y[b]!, x[a]! - x[b]!, y[a]! - y[b]!];
+				const cross = ux * vy - uy * vx;
+				// A corner of 0° or 180°, but for rounding, spans nothing.
+				sound &&= cross > 0 && cross * cross > flat * (ux * ux + uy * uy) * (vx * vx + vy * vy);
 			}
 			if (sound) continue;
 			count++;

@@ -1,7 +1,10 @@
 import { Report } from '../text/report.ts';
 import type { Curve } from '../geometry/curve.ts';
+import { onAxis } from '../geometry/on-axis.ts';
 import { didYouMean } from '../text/nearest.ts';
-import { evaluateNumber, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
+import { toleranceOf } from './construction.ts';
+import { isLiteral } from './edits.ts';
+import { evaluate, evaluateNumber, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
 import { language } from './language.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import { parseStatement } from './parse.ts';
@@ -125,6 +128,7 @@ class Evaluation implements Workshop {
 			this.attempt(() => this.take(statement, record));
 		});
 		this.compact();
+		this.putOnAxis();
 		for (const name of this.settings.keys())
 			if (!this.model.parameters.some((p) => p.name === name) && !this.failedNames.has(name))
 				throw new Error(
@@ -134,6 +138,14 @@ class Evaluation implements Workshop {
 					)}`
 				);
 		return this.model;
+	}
+
+	/** In an axisymmetric frame, what is within the tolerance of the axis is on it. */
+	private putOnAxis(): void {
+		const { frame, curves } = this.model;
+		if (frame.kind !== 'axisymmetric') return;
+		const tolerance = toleranceOf(curves);
+		this.model.curves = curves.map((curve) => onAxis(curve, frame.axis === 'x' ? 1 : 0, tolerance));
 	}
 
 	/** Takes over what a model has, without its statements. */
@@ -281,7 +293,24 @@ class Evaluation implements Workshop {
 	}
 
 	number(expression: Expression, want: Want): number {
-		return evaluateNumber(expression, this.scope, want);
+		const value = evaluateNumber(expression, this.scope, want);
+		if (want === 'angle' && Math.abs(value) > 2 * Math.PI + 1e-9) this.doubtAngle(expression, value);
+		return value;
+	}
+
+	/** A bare number is radians; above a full turn it was probably meant in degrees. */
+	private doubtAngle(expression: Expression, value: number): void {
+		const plain = evaluate(expression, this.scope);
+		if (plain.kind !== 'number' || plain.dimension !== null) return;
+		const line = this.model.recipe.lines[this.line]!;
+		const mend = isLiteral(expression)
+			? { label: 'Make it degrees', edits: [{ from: line.from + expression.to, to: line.from + expression.to, insert: ' deg' }] }
+			: undefined;
+		this.report.warning(
+			'bare-angle',
+			`an angle without a unit is in radians: ${round(value)} is ${round((value * 180) / Math.PI)}°; write \`${round(value)} deg\` if degrees are meant, or \`${round(value)} rad\``,
+			{ within: expression, ...(mend ? { mend } : {}) }
+		);
 	}
 
 	positive(expression: Expression, what: string): number {

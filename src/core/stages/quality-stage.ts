@@ -43,7 +43,11 @@ function reportFolded(mesh: Mesh, parts: readonly Remembered[], report: Report):
 	const count = parts.reduce((sum, { folded }) => sum + folded.count, 0);
 	if (count === 0) return;
 	const { folded } = parts.find((part) => part.folded.count > 0)!;
-	report.error('inverted', `${count} element${count === 1 ? ' is' : 's are'} folded or inverted; a solver cannot use them`, {
-		at: elementCentre(mesh, folded.worst)
-	});
+	report.error(
+		'inverted',
+		`${count} element${count === 1 ? ' is' : 's are'} folded, inverted, or flat with a corner of 0° or 180°; a solver cannot use them`,
+		{
+			at: elementCentre(mesh, folded.worst)
+		}
+	);
 }

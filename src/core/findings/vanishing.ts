@@ -1,0 +1,48 @@
+import { curveLength, pointAt } from '../geometry/curve.ts';
+import { partPoint } from '../geometry/parts.ts';
+import { placeText, short } from '../text/sentences.ts';
+import type { Finding } from '../text/finding.ts';
+import type { ShapeCheck } from './shape-check.ts';
+
+/** Curves too small to be told from a point, and outlines that close around nothing: the mesh would lack them without a word. */
+export function checkVanishing({ arrangement, report }: ShapeCheck): void {
+	const { byCurve, curves, pieces, sides, vanished, tolerance } = arrangement;
+	const list: Finding[] = [];
+	const told = new Set<string>();
+	const tell = (code: string, message: string, at: { x: number; y: number }, of: number[]) => {
+		list.push({ severity: 'error', code, message, at, pieces: of });
+	};
+	curves.forEach((curve, c) => {
+		const own = byCurve[c]!.map(({ piece }) => piece);
+		if (own.length === 0) {
+			const at = pointAt(curve, 0);
+			tell(
+				'curve-vanishes',
+				`\`${curve.name}\` at ${placeText(at)} is ${short(curveLength(curve))} long, and points nearer than ${short(2 * tolerance)} are one here, so nothing is left of it; draw it larger, or nearer the origin`,
+				at,
+				[]
+			);
+		} else if (curve.closed && own.every((p) => sides[2 * p] === sides[2 * p + 1])) {
+			const at = partPoint(pieces[own[0]!]!, 0.5, pieces[own[0]!]!.length);
+			told.add(curve.name);
+			tell(
+				'encloses-nothing',
+				`\`${curve.name}\` closes at ${placeText(at)} but encloses nothing: its way back lies on its way out`,
+				at,
+				own
+			);
+		}
+	});
+	for (const p of vanished) {
+		const piece = pieces[p]!;
+		if (told.has(piece.curve.name)) continue;
+		const at = partPoint(piece, 0.5, piece.length);
+		tell(
+			'encloses-nothing',
+			`the outline with \`${piece.curve.name}\` at ${placeText(at)} closes but encloses nothing that can be told from rounding; move its sides apart`,
+			at,
+			[p]
+		);
+	}
+	report.tell(list, (n) => `${n} curves vanish or close around nothing`);
+}
