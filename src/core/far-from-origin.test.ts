@@ -127,7 +127,7 @@ function meshAt(text: string, ox: number, oy: number): Result {
 		.replace(/@\(([^,]+), ([^)]+)\)/g, (_, x: string, y: string) => `(${number(x, ox)}, ${number(y, oy)})`)
 		.replaceAll('OX', String(ox))
 		.replaceAll('OY', String(oy));
-	return finish(new Pipeline(() => 0).run({ text: `recipe 1\nsize 0.13\n${placed}` }));
+	return finish(new Pipeline(() => 0).run({ text: `recipe 1\nsize 0.13\n${placed}`, files: {} }));
 }
 
 const errors = (result: Result) => result.findings.filter((f) => f.severity === 'error').map((f) => f.message);

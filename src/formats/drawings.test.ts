@@ -9,6 +9,7 @@ import { curveLength, pointAt, segmentCount, type Curve } from '../core/geometry
 import { partArea } from '../core/geometry/parts.ts';
 import { writeDxf } from './dxf-writer.ts';
 import { readGeometryFile } from './geometry-file.ts';
+import type { MaterialRule } from './material.ts';
 import { recipeOfFiles } from './recipe-of-files.ts';
 import { writeSvg } from './svg-writer.ts';
 
@@ -184,6 +185,49 @@ describe('a recipe made of files', () => {
 		expect(result.findings.filter((f) => f.severity === 'error')).toEqual([]);
 		const filled = result.regions.filter((r) => r.fill === 'triangles').map((r) => result.arrangement.faces[r.face]!.area);
 		expect(filled.sort((a, b) => a - b)).toEqual([expect.closeTo(100 * Math.PI, 6), expect.closeTo(700 * Math.PI, 6)]);
+	});
+
+	const filledArea = (svg: string, rule?: MaterialRule): number => {
+		const files = { 'f.svg': read(`<svg viewBox="0 0 100 100">${svg}</svg>`) };
+		const result = finish(new Pipeline(() => 0).run({ text: recipeOfFiles(files, rule), files }));
+		return result.regions.reduce((sum, r) => sum + (r.fill === 'triangles' ? result.arrangement.faces[r.face]!.area : 0), 0);
+	};
+	const square = (at: number, size: number, back = false) =>
+		`M${at} ${at}${back ? `v${size}h${size}v${-size}` : `h${size}v${size}h${-size}`}Z`;
+
+	it('takes for material what a shape fills by its own rule, and what the user says otherwise', () => {
+		// Two outlines run the same way round, two the other way.
+		const along = `d="${square(0, 100)}${square(10, 50)}"`;
+		const against = `d="${square(0, 100)}${square(10, 50, true)}"`;
+		expect(filledArea(`<path ${along}/>`)).toBeCloseTo(10_000, 6);
+		expect(filledArea(`<path ${against}/>`)).toBeCloseTo(7500, 6);
+		expect(filledArea(`<path fill-rule="evenodd" ${along}/>`)).toBeCloseTo(7500, 6);
+		expect(filledArea(`<g style="fill-rule:evenodd"><path ${along}/></g>`)).toBeCloseTo(7500, 6);
+		expect(filledArea(`<path ${along}/>`, 'alternate')).toBeCloseTo(7500, 6);
+		expect(filledArea(`<path ${against}/>`, 'all')).toBeCloseTo(10_000, 6);
+	});
+
+	it('leaves out layers that are off or frozen in a DXF file', () => {
+		const layer = (name: string, flag: number, colour: number) => `0 LAYER 2 ${name} 70 ${flag} 62 ${colour}`;
+		const text = dxf(
+			'0 CIRCLE 8 walls 10 0 20 0 40 9 0 CIRCLE 8 notes 10 0 20 0 40 5 0 CIRCLE 8 old 10 0 20 0 40 3',
+			'',
+			''
+		).replace(
+			'0\nSECTION\n2\nENTITIES',
+			`0\nSECTION\n2\nTABLES\n0\nTABLE\n2\nLAYER\n70\n3\n${[layer('walls', 0, 7), layer('notes', 0, -7), layer('old', 1, 7)].join(' ').split(' ').join('\n')}\n0\nENDTAB\n0\nENDSEC\n0\nSECTION\n2\nENTITIES`
+		);
+		expect(drawing(text).hidden).toEqual(['notes', 'old']);
+		expect(recipeOfFiles({ 'p.dxf': read(text) })).toContain('drawing part1 = from "p.dxf" layer "walls"\n');
+	});
+
+	it('puts the point of a region far from its outline', () => {
+		const files = { 'p.csv': read('0,0\n10,0\n10,10\n0,10\n0,0\n\n3,3\n7,3\n7,5\n3,5\n3,3') };
+		const text = recipeOfFiles(files);
+		const [, solid] = /fill (\w+) triangles/.exec(text)!;
+		const [, x, y] = new RegExp(`region ${solid} at \\(([\\d.]+), ([\\d.]+)\\)`).exec(text)!.map(Number);
+		// The hole reaches up to y = 5; the room above it is the widest.
+		expect(Math.min(y! - 5, 10 - y!, x!, 10 - x!)).toBeGreaterThan(2);
 	});
 
 	it('takes every outline of a coordinate file', () => {

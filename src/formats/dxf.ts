@@ -50,6 +50,9 @@ export function readDxf(text: string): CoordinateFile {
 	const drawing: DrawingFile = { curves: [], points: [], skipped: [] };
 	const unit = insertUnits[Number(parsed.header?.$INSUNITS)];
 	if (unit) drawing.unit = unit;
+	const layers = Object.values(parsed.tables?.layer?.layers ?? {}) as Entity[];
+	const hidden = layers.filter((layer) => layer.visible === false || layer.frozen === true).map((layer) => String(layer.name));
+	if (hidden.length > 0) drawing.hidden = hidden;
 	const dropped = new Map<string, number>();
 	const drop = (what: string) => dropped.set(what, (dropped.get(what) ?? 0) + 1);
 	const take = (entities: Entity[], map: Affine, inherited: string | undefined, depth: number): void => {

@@ -1,19 +1,20 @@
+import { arrange } from '../core/geometry/arrangement.ts';
+import type { Curve } from '../core/geometry/curve.ts';
+import { writtenPointInFace } from '../core/geometry/inside.ts';
 import { evaluateRecipe } from '../core/recipe/evaluate.ts';
-import type { CoordinateFiles } from '../core/recipe/model.ts';
+import type { CoordinateFile, CoordinateFiles, DrawingFile } from '../core/recipe/model.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { lengthUnits } from '../core/recipe/units.ts';
-import { arrange } from '../core/geometry/arrangement.ts';
-import type { Arrangement } from '../core/geometry/pieces.ts';
-import { writtenPointInFace } from '../core/geometry/inside.ts';
+import { type FilledShapes, materialFaces, type MaterialRule } from './material.ts';
 
 /** More faces than this are left for the user to name. */
 const regionLimit = 2000;
 
 /**
- * A recipe that takes all curves of some files, and makes a region of every face. Outer faces and islands in
- * holes are filled with triangles, holes stay empty: which is which is for the user to change.
+ * A recipe that takes the curves of some files, and makes a region of every face. What is material is filled with
+ * triangles, the rest stays empty: which is which is for the user to change.
  */
-export function recipeOfFiles(files: CoordinateFiles): string {
+export function recipeOfFiles(files: CoordinateFiles, rule: MaterialRule = 'as filled'): string {
 	const lines = ['recipe 1'];
 	const unit = Object.values(files)
 		.map((file) => ('drawing' in file ? file.drawing.unit : undefined))
@@ -22,50 +23,76 @@ export function recipeOfFiles(files: CoordinateFiles): string {
 	lines.push('');
 	let number = 0;
 	for (const [name, file] of Object.entries(files)) {
-		if ('drawing' in file) lines.push(`drawing part${++number} = from "${name}"`);
+		if ('drawing' in file) lines.push(`drawing part${++number} = from "${name}"${layerClause(file.drawing)}`);
 		else if ('outlines' in file)
 			file.outlines.forEach((_, k) =>
 				lines.push(`polyline outline_${++number} = through "${name}"${file.outlines.length > 1 ? ` outline ${k + 1}` : ''}`)
 			);
 	}
-	const model = evaluateRecipe(parseRecipe(`${lines.join('\n')}\n`), files);
-	const arrangement = arrange(model.curves);
-	const depth = depths(arrangement);
-	const regions = arrangement.faces.slice(0, regionLimit).flatMap((_, f) => {
-		const place = writtenPointInFace(arrangement, f);
-		return place ? [{ name: `region_${f + 1}`, at: place.text, hole: depth[f]! % 2 === 1 }] : [];
-	});
-	if (regions.length > 0) lines.push('', ...regions.map((r) => `region ${r.name} at ${r.at}`));
-	const named = (hole: boolean) => regions.filter((r) => r.hole === hole).map((r) => r.name);
-	const [solid, holes] = [named(false), named(true)];
-	if (solid.length > 0) lines.push('', `fill ${solid.join(', ')} triangles`);
-	if (holes.length > 0) lines.push(`fill ${holes.join(', ')} none`);
-	return `${lines.join('\n')}\n`;
+	const { curves } = evaluateRecipe(parseRecipe(`${lines.join('\n')}\n`), files);
+	const names = (k: number) => `region_${k}`;
+	const regions = regionStatements(curves, shapesOf(Object.values(files), curves.length), rule, names);
+	return `${[...lines, ...(regions.length > 0 ? ['', ...regions] : [])].join('\n')}\n`;
 }
 
-/** How many outlines lie around each face, beside its own; faces of one outline count as one. */
-function depths(arrangement: Arrangement): Int32Array {
-	const { faces, sides } = arrangement;
-	const depth = new Int32Array(faces.length).fill(-1);
-	/** The face in which the outline of a face lies: on the other side of its hole walk. */
-	const host = new Int32Array(faces.length).fill(-1);
-	faces.forEach((face, f) => face.inner.forEach((walk) => walk.forEach((h) => sides[h ^ 1]! >= 0 && (host[sides[h ^ 1]!] = f))));
-	// Faces that share an outline lie in the same hole.
-	const of = (f: number, guard: number): number => {
-		if (depth[f] !== -1) return depth[f]!;
-		if (host[f]! >= 0 && guard < faces.length) return (depth[f] = of(host[f]!, guard + 1) + 1);
-		return (depth[f] = 0);
-	};
-	const queue: number[] = [];
-	faces.forEach((_, f) => host[f]! >= 0 && queue.push(f));
-	for (let k = 0; k < queue.length; k++)
-		for (const h of faces[queue[k]!]!.outer) {
-			const other = sides[h ^ 1]!;
-			if (other >= 0 && other !== host[queue[k]!] && host[other] === -1 && faces[other]!.outer.includes(h ^ 1)) {
-				host[other] = host[queue[k]!]!;
-				queue.push(other);
-			}
-		}
-	faces.forEach((_, f) => of(f, 0));
-	return depth;
+/** ` layer "a", "b"` where a drawing has layers that are switched off. */
+export function layerClause(drawing: DrawingFile, wanted = shownLayers(drawing)): string {
+	const all = new Set(drawing.curves.map((c) => c.layer));
+	return wanted.length < all.size && wanted.length > 0 ? ` layer ${wanted.map((layer) => `"${layer}"`).join(', ')}` : '';
+}
+
+/** The layers of a drawing that are not switched off or frozen in its file; all where none is shown. */
+export function shownLayers({ curves, hidden = [] }: DrawingFile): string[] {
+	const all = [...new Set(curves.map((c) => c.layer))];
+	const shown = all.filter((layer) => !hidden.includes(layer));
+	return shown.length > 0 ? shown : all;
+}
+
+/** The filled shapes of files, for the curves that their statements make, in their order; none where the numbers do not agree. */
+function shapesOf(files: readonly CoordinateFile[], curveCount: number): FilledShapes {
+	const none: FilledShapes = { fills: [], shapeOf: [] };
+	const all = files.map((file): FilledShapes => {
+		if ('drawing' in file) return shapesOfDrawing(file.drawing, shownLayers(file.drawing));
+		return 'outlines' in file ? { fills: [], shapeOf: file.outlines.map(() => undefined) } : none;
+	});
+	const joined = all.reduce(
+		(a, b) => ({
+			fills: [...a.fills, ...b.fills],
+			shapeOf: [...a.shapeOf, ...b.shapeOf.map((s) => (s === undefined ? s : s + a.fills.length))]
+		}),
+		none
+	);
+	return joined.shapeOf.length === curveCount ? joined : none;
+}
+
+/** The filled shapes of the curves of some layers. */
+export const shapesOfDrawing = ({ curves, fills = [] }: DrawingFile, layers: readonly string[]): FilledShapes => ({
+	fills,
+	shapeOf: curves.filter((c) => layers.includes(c.layer)).map((c) => c.shape)
+});
+
+/** The statements that make a region of every face of some curves, and fill what is material. */
+export function regionStatements(
+	curves: Curve[],
+	shapes: FilledShapes,
+	rule: MaterialRule,
+	nameOf: (number: number) => string
+): string[] {
+	const arrangement = arrange(curves);
+	const faces = arrangement.faces.slice(0, regionLimit).map((_, f) => writtenPointInFace(arrangement, f));
+	const isMaterial = materialFaces(
+		arrangement,
+		arrangement.faces.map((_, f) => faces[f]?.at),
+		rule,
+		shapes
+	);
+	const regions = faces.flatMap((place, f) => (place ? [{ name: nameOf(f + 1), at: place.text, solid: isMaterial[f]! }] : []));
+	if (regions.length === 0) return [];
+	const named = (solid: boolean) => regions.filter((r) => r.solid === solid).map((r) => r.name);
+	const [solid, holes] = [named(true), named(false)];
+	return [
+		...regions.map((r) => `region ${r.name} at ${r.at}`),
+		...(solid.length > 0 ? ['', `fill ${solid.join(', ')} triangles`] : []),
+		...(holes.length > 0 ? [`fill ${holes.join(', ')} none`] : [])
+	];
 }

@@ -1,7 +1,7 @@
 import { XMLParser } from 'fast-xml-parser';
 import { SVGPathData } from 'svg-pathdata';
 import { acos, atan2, cos, hypot, sin, tan } from '../core/numeric/elementary.ts';
-import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
+import type { CoordinateFile, DrawingFile, FillRule } from '../core/recipe/model.ts';
 import { CurveBuilder, ellipseCurve } from '../core/geometry/build.ts';
 import { segmentCount, STRIDE, type Curve, type Point } from '../core/geometry/curve.ts';
 import { compose, identity, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';
@@ -48,25 +48,32 @@ export function readSvg(text: string): CoordinateFile {
 	const dropped = new Map<string, number>();
 	const drop = (what: string): void => void dropped.set(what, (dropped.get(what) ?? 0) + 1);
 
-	const visit = (e: Element, map: Affine, layer: string | undefined, fill: string, depth: number): void => {
+	const fills: FillRule[] = [];
+	/** Whether any shape is filled on purpose: by its attributes, or as a path of several outlines. */
+	let isSaid = false;
+	const visit = (e: Element, map: Affine, layer: string | undefined, above: Painting, depth: number): void => {
 		const tag = tagOf(e);
 		const attributes = attributesOf(e);
 		const style = styleOf(attributes);
 		if (style.display === 'none') return;
 		const own = attributes.transform ? compose(map, parseTransform(attributes.transform)) : map;
-		const filled = style.fill ?? fill;
+		const painting = { ...above, ...(style.fill ? { fill: style.fill } : {}), ...(style.rule ? { rule: style.rule } : {}) };
 		if (containers.has(tag)) {
 			const within = tag === 'g' ? (attributes.id ?? layer) : layer;
-			for (const child of childrenOf(e)) visit(child, own, within, filled, depth);
+			for (const child of childrenOf(e)) visit(child, own, within, painting, depth);
 		} else if (tag === 'use') {
 			const target = byId.get((attributes.href ?? '').replace(/^#/, ''));
 			if (!target || depth > 20) return drop('use of nothing that is there');
 			const at = translation(number(attributes.x), number(attributes.y));
-			visit(target, compose(own, at), layer ?? attributes.id, filled, depth + 1);
+			visit(target, compose(own, at), layer ?? attributes.id, painting, depth + 1);
 		} else if (shapes.has(tag)) {
 			try {
-				for (const curve of shapeCurves(tag, attributes, filled !== 'none'))
-					drawing.curves.push({ curve: transformCurve(curve, own, ''), layer: layer ?? attributes.id ?? 'shapes' });
+				const isFilled = painting.fill !== 'none' && tag !== 'line';
+				const curves = shapeCurves(tag, attributes, isFilled);
+				isSaid ||= isFilled && (painting.fill !== undefined || curves.length > 1);
+				const shape = isFilled && curves.length > 0 ? { shape: fills.push(painting.rule) - 1 } : {};
+				for (const curve of curves)
+					drawing.curves.push({ curve: transformCurve(curve, own, ''), layer: layer ?? attributes.id ?? 'shapes', ...shape });
 			} catch (error) {
 				drop(`${tag} that cannot be read (${(error as Error).message})`);
 			}
@@ -74,7 +81,8 @@ export function readSvg(text: string): CoordinateFile {
 	};
 	const { map, unit } = viewport(attributesOf(root));
 	if (unit) drawing.unit = unit;
-	for (const child of childrenOf(root)) visit(child, map, undefined, 'black', 0);
+	for (const child of childrenOf(root)) visit(child, map, undefined, { rule: 'nonzero' }, 0);
+	if (isSaid) drawing.fills = fills;
 	drawing.skipped = [...dropped].map(([what, count]) => `${count} ${what}`);
 	if (drawing.curves.length === 0) {
 		const held = drawing.skipped.length > 0 ? `; it holds only ${drawing.skipped.join(', ')}` : '';
@@ -91,15 +99,26 @@ const childrenOf = (e: Element): Element[] => {
 const attributesOf = (e: Element): Attributes => (e[':@'] ?? {}) as Attributes;
 const number = (text: string | undefined): number => (text === undefined ? 0 : Number.parseFloat(text) || 0);
 
-function styleOf(attributes: Attributes): { display?: string; fill?: string } {
+/** What elements inherit of how they are painted. */
+interface Painting {
+	/** Absent where nothing is said, which is black. */
+	fill?: string;
+	rule: FillRule;
+}
+
+function styleOf(attributes: Attributes): { display?: string; fill?: string; rule?: FillRule } {
 	const style: Record<string, string> = {};
 	for (const part of (attributes.style ?? '').split(';')) {
 		const [key, value] = part.split(':').map((s) => s.trim());
 		if (key && value) style[key] = value;
 	}
 	const pick = (key: string) => style[key] ?? attributes[key];
-	const [display, fill] = [pick('display'), pick('fill')];
-	return { ...(display ? { display } : {}), ...(fill ? { fill } : {}) };
+	const [display, fill, rule] = [pick('display'), pick('fill'), pick('fill-rule')];
+	return {
+		...(display ? { display } : {}),
+		...(fill && fill !== 'inherit' ? { fill } : {}),
+		...(rule === 'evenodd' || rule === 'nonzero' ? { rule } : {})
+	};
 }
 
 /** The map from user units to the drawing's: y turned up, and scaled where the width has a real unit. */

@@ -14,12 +14,19 @@ export interface Outline {
 	columns?: Float64Array[];
 }
 
+/** Which places a filled shape covers: those that its outlines run round on balance, or an odd number of them lies around. */
+export type FillRule = 'nonzero' | 'evenodd';
+
 /** The curves of a drawing file, in the file's own unit. */
 export interface DrawingFile {
 	/** The file's unit of length, one of `lengthUnits`; absent when the file does not say. */
 	unit?: string;
-	/** Curves with the name of the layer, group or id that holds them. */
-	curves: { curve: Curve; layer: string }[];
+	/** Curves with the name of the layer, group or id that holds them, and the filled shape that they outline, as an index into `fills`. */
+	curves: { curve: Curve; layer: string; shape?: number }[];
+	/** The rule by which each filled shape of the file is filled. */
+	fills?: FillRule[];
+	/** Layers that are switched off or frozen in the file. */
+	hidden?: string[];
 	points: { x: number; y: number; layer: string }[];
 	/** What the file held besides, in words, with counts. */
 	skipped: string[];

@@ -237,8 +237,8 @@ export class Desk {
 	}
 
 	/** Writes the present mesh and hands it to the browser as a download. */
-	async download(format: DeliveryFormat): Promise<void> {
-		const bytes = await this.mesher.deliver(this.meshing.id, format.ending);
+	async download(format: DeliveryFormat, options: Record<string, unknown> = {}): Promise<void> {
+		const bytes = await this.mesher.deliver(this.meshing.id, format.ending, format.holds === 'mesh' ? options : {});
 		saveAs(deliveryName(this.result!.model.title, format.ending), new Blob([new Uint8Array(bytes)], { type: format.mediaType }));
 	}
 

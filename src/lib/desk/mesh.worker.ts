@@ -89,9 +89,9 @@ const api = {
 	},
 
 	/** Writes the mesh of a finished run. */
-	async deliver(id: number, ending: string): Promise<Uint8Array> {
+	async deliver(id: number, ending: string, options: Record<string, unknown>): Promise<Uint8Array> {
 		if (latest?.id !== id) throw new Error('the mesh has changed meanwhile; try again');
-		return deliver(latest.result, formatByEnding(ending)!);
+		return deliver(latest.result, formatByEnding(ending)!, options);
 	}
 };
 

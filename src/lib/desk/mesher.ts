@@ -60,8 +60,8 @@ export class Mesher implements Runner {
 		void this.remote.stop();
 	}
 
-	deliver(id: number, ending: string): Promise<Uint8Array> {
-		return this.remote.deliver(id, ending);
+	deliver(id: number, ending: string, options: Record<string, unknown>): Promise<Uint8Array> {
+		return this.remote.deliver(id, ending, options);
 	}
 
 	close(): void {

@@ -4,8 +4,11 @@
 	import { linesOf } from '../../core/recipe/statement.ts';
 	import { group as groupStatement } from '../../core/recipe/statements/group.ts';
 	import { addStatements, freeName } from '../../core/recipe/intents.ts';
+	import { evaluateRecipe } from '../../core/recipe/evaluate.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
 	import { readGeometryFile } from '../../formats/geometry-file.ts';
+	import type { MaterialRule } from '../../formats/material.ts';
+	import { layerClause, regionStatements, shapesOfDrawing, shownLayers } from '../../formats/recipe-of-files.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { picture } from './file-picture.ts';
 
@@ -26,7 +29,9 @@
 	let turned = $state('');
 	let moved = $state('');
 	let corners = $state('');
-	let wanted = $state(Object.fromEntries(layers.map((layer) => [layer, true])));
+	const shownAtFirst = drawing ? shownLayers(drawing) : [];
+	let wanted = $state(Object.fromEntries(layers.map((layer) => [layer, shownAtFirst.includes(layer)])));
+	let material = $state<MaterialRule | 'none'>(drawing?.fills ? 'as filled' : 'none');
 	let withGroups = $state(layers.length > 1);
 
 	const shown = $derived(picture(outlines, columns, drawing, wanted));
@@ -59,13 +64,38 @@
 		return recipe.text;
 	}
 
-	/** The statements for a drawing: its curves, and a group for each layer. */
+	/** The regions of the curves that a statement makes, by what is taken for material; and how many closed outlines there are. */
+	function regionsFor(statement: string, own: readonly string[]): { statements: string[]; faces: number; solid: number } {
+		if (material === 'none' || !drawing || own.length === 0) return { statements: [], faces: 0, solid: 0 };
+		const units = desk.result?.model.units ?? 'mm';
+		const { curves } = evaluateRecipe(parseRecipe(`recipe 1\nunits ${units}\n${statement}\n`), { [safe]: { drawing } });
+		const first = Number(/\d+$/.exec(freeName(desk.recipe, 'region_'))![0]);
+		const nameOf = (number: number) => `region_${first + number - 1}`;
+		const all = regionStatements(curves, shapesOfDrawing(drawing, own), material, nameOf);
+		const listed = (end: string) => all.find((s) => s.startsWith('fill ') && s.endsWith(end))?.split(',').length ?? 0;
+		return {
+			statements: all.filter((s) => s !== ''),
+			faces: all.filter((s) => s.startsWith('region ')).length,
+			solid: listed(' triangles')
+		};
+	}
+	const decided = $derived.by(() => {
+		if (!drawing || material === 'none') return undefined;
+		const own = layers.filter((layer) => wanted[layer]);
+		try {
+			return regionsFor(`drawing part = from "${safe}"${layerClause(drawing, own)}`, own);
+		} catch {
+			return undefined;
+		}
+	});
+
+	/** The statements for a drawing: its curves, its regions, and a group for each layer. */
 	function drawingStatements(): string {
 		let { recipe } = desk;
 		const part = freeName(recipe, 'part');
 		const own = layers.filter((layer) => wanted[layer]);
-		const some = own.length < layers.length ? ` layer ${own.map((layer) => `"${layer}"`).join(', ')}` : '';
-		recipe = parseRecipe(addStatements(recipe, [`drawing ${part} = from "${safe}"${some}${placing}`]));
+		const statement = `drawing ${part} = from "${safe}"${layerClause(drawing!, own)}${placing}`;
+		recipe = parseRecipe(addStatements(recipe, [statement, ...regionsFor(statement, own).statements]));
 		if (!withGroups) return recipe.text;
 		const taken = linesOf(recipe.lines, groupStatement).map(({ statement }) => statement.name.text);
 		for (const layer of own) {
@@ -132,6 +162,19 @@
 				{/each}
 			</fieldset>
 			<label class="wide"><input type="checkbox" bind:checked={withGroups} /> A boundary group for each layer</label>
+			<label class="wide"
+				>Closed outlines become
+				<select class="field" bind:value={material}>
+					<option value="none">no regions yet</option>
+					{#if drawing?.fills}<option value="as filled">regions, material where the file fills them</option>{/if}
+					<option value="alternate">regions, every second one a hole</option>
+					<option value="all">regions, all of them material</option>
+				</select></label
+			>
+			{#if decided}<p class="decided">
+					{decided.faces} closed outline{decided.faces === 1 ? '' : 's'}: {decided.solid} filled with triangles, {decided.faces -
+						decided.solid} left empty.
+				</p>{/if}
 		{/if}
 		<div class="options">
 			{#if columnCount > 2}
@@ -214,6 +257,10 @@
 	.wide {
 		display: block;
 		margin-bottom: 6px;
+		font-size: 12px;
+	}
+	.decided {
+		color: var(--quiet);
 		font-size: 12px;
 	}
 	.options {

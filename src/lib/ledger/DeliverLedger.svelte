@@ -5,6 +5,8 @@
 	const desk = useDesk();
 	let busy = $state('');
 	let problem = $state('');
+	let partial = $state(false);
+	const unfilled = $derived(desk.result?.unfilled ?? []);
 	const checks = $derived([
 		{
 			ok: desk.isCurrent && desk.elements > 0,
@@ -28,7 +30,7 @@
 		busy = format.ending;
 		problem = '';
 		try {
-			await desk.download(format);
+			await desk.download(format, partial && unfilled.length > 0 ? { partial: 'yes' } : {});
 		} catch (error) {
 			problem = (error as Error).message;
 		} finally {
@@ -53,6 +55,13 @@
 		<button class="action" onclick={() => desk.downloadRecipe()}>Download</button>
 	</div>
 	<h3>Formats</h3>
+	{#if unfilled.length > 0 && desk.elements > 0}
+		<p class="problem">
+			The mesh lacks {unfilled.slice(0, 4).join(', ')}{unfilled.length > 4 ? ` and ${unfilled.length - 4} more` : ''}: see the
+			findings.
+		</p>
+		<label class="partial"><input type="checkbox" bind:checked={partial} /> Deliver what is filled all the same</label>
+	{/if}
 	{#each deliveryFormats as format (format.ending)}
 		<div class="format">
 			<div>
@@ -61,7 +70,9 @@
 			</div>
 			<button
 				class="action main"
-				disabled={!desk.isCurrent || (format.holds === 'mesh' && desk.elements === 0) || busy !== ''}
+				disabled={!desk.isCurrent ||
+					(format.holds === 'mesh' && (desk.elements === 0 || (unfilled.length > 0 && !partial))) ||
+					busy !== ''}
 				onclick={() => download(format)}>{busy === format.ending ? 'Writing…' : 'Download'}</button
 			>
 		</div>
@@ -122,6 +133,10 @@
 		background: var(--paper);
 		font-size: 11.5px;
 		white-space: pre-wrap;
+	}
+	.partial {
+		display: block;
+		padding-bottom: 6px;
 	}
 	.problem {
 		color: var(--brick);
