@@ -145,7 +145,8 @@ describe.each(Object.entries(drawings))('a drawing of %s', (_, text) => {
 		const [ox, oy] = [offset, -0.5 * offset];
 		const far = meshAt(text, ox, oy);
 		expect(errors(far)).toEqual([]);
-		expect(counts(far)).toEqual(counts(near));
+		// Where sizes are graded, a count that lies half way between two numbers may be rounded to either.
+		counts(far).forEach((count, k) => expect(Math.abs(count - counts(near)[k]!)).toBeLessThanOrEqual(1));
 		expect(quadCount(far.mesh)).toBe(quadCount(near.mesh));
 		// Where two places for a node are equally good, rounding decides between them.
 		expect(Math.abs(triangleCount(far.mesh) - triangleCount(near.mesh))).toBeLessThanOrEqual(0.03 * triangleCount(near.mesh));

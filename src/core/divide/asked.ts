@@ -1,12 +1,14 @@
 import { pieceNames, resolvePieces } from '../domain/references.ts';
-import { ARC, LINE, segmentCurvature, segmentDerivative, STRIDE } from '../geometry/curve.ts';
+import { ARC, LINE, segmentDerivative, STRIDE } from '../geometry/curve.ts';
 import { type CurvePart, forEachSegment, partPoint } from '../geometry/parts.ts';
 import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
+import { bendAt, bendPlaces, turnsAlong } from '../geometry/turns.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
 import type { Model, Stated } from '../recipe/model.ts';
 import { stated } from '../recipe/statement.ts';
 import { divide, type DivideStatement } from '../recipe/statements/divide.ts';
 import type { CurveReference } from '../recipe/syntax.ts';
+import { countAlong, positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
 import type { Report } from '../text/report.ts';
 import type { DivideContext } from './division.ts';
 import type { BiasEnd } from './laws/law.ts';
@@ -27,6 +29,10 @@ export interface Asked {
 	count?: number;
 	/** Divisions wanted by a size or by curvature, not rounded. */
 	wanted?: number;
+	/** Whether a size was named for it. */
+	bySize?: boolean;
+	/** Sizes along the piece that its divisions follow where no spacing is given. */
+	follows?: SizesAlong;
 	countLine: number;
 	spacing?: Spacing;
 	like?: number;
@@ -57,24 +63,41 @@ export function totalTurn(part: CurvePart): number {
 }
 
 /**
- * Divisions whose chords stay within `error` of the curve: over an edge of length h where the
- * curvature is κ the chord is κh²/8 off, so that the count is the integral of √(κ/(8·error)).
+ * Divisions whose chords stay within `error` of the curve, and the sizes that they follow: over an edge of length h
+ * where the curvature is κ the chord is κh²/8 off, so that h = √(8·error/κ); the count is raised until every edge holds.
  */
-function countByChord(part: CurvePart, error: number): number {
-	let count = 0;
-	forEachSegment(part, (segment, u0, u1) => {
-		const { curve } = part;
-		if (curve.kinds[segment] === LINE) return;
-		const steps = 32;
-		for (let k = 0; k < steps; k++) {
-			const u = u0 + ((k + 0.5) / steps) * (u1 - u0);
-			const bend = Math.abs(segmentCurvature(curve, segment, u));
-			const d = segmentDerivative(curve, segment, u);
-			const ds = hypot(d.x, d.y) * ((u1 - u0) / steps);
-			if (Number.isFinite(bend)) count += Math.sqrt(bend / (8 * error)) * ds;
+function byChord(piece: Piece, error: number): { wanted: number; follows: SizesAlong } {
+	const { length } = piece;
+	const turns = turnsAlong(piece, length, (8 * error) / (length * length));
+	const at = Float64Array.from(new Set([0, 1, ...bendPlaces(turns, 0)])).sort();
+	const size = at.map((fraction) => Math.min(length, Math.sqrt((8 * error) / bendAt(turns, fraction))));
+	const follows = { at, size };
+	let count = Math.min(mostByChord, Math.max(1, Math.ceil(countAlong(follows, length) - 1e-9)));
+	for (let tries = 0; tries < 12 && count < mostByChord; tries++) {
+		const off = farthestFromChords(piece, positionsAlong(follows, count));
+		if (off <= error * (1 + 1e-9)) break;
+		count = Math.max(count + 1, Math.min(2 * count, Math.ceil(count * Math.sqrt(off / error))));
+	}
+	return { wanted: count, follows };
+}
+
+const mostByChord = 100_000;
+
+/** How far the curve is from the chords between its places, at the farthest, seen at seven places of each. */
+function farthestFromChords(piece: Piece, at: Float64Array): number {
+	let farthest = 0;
+	let a = partPoint(piece, 0, piece.length);
+	for (let k = 1; k < at.length; k++) {
+		const b = partPoint(piece, at[k]!, piece.length);
+		const [dx, dy] = [b.x - a.x, b.y - a.y];
+		const chord = hypot(dx, dy) || 1;
+		for (let i = 1; i < 8; i++) {
+			const p = partPoint(piece, at[k - 1]! + (i / 8) * (at[k]! - at[k - 1]!), piece.length);
+			farthest = Math.max(farthest, Math.abs((p.x - a.x) * dy - (p.y - a.y) * dx) / chord);
 		}
-	});
-	return Math.max(1, count);
+		a = b;
+	}
+	return farthest;
 }
 
 /** One `divide` statement at work: what it says, and where it reports. */
@@ -100,8 +123,12 @@ export function collect({ model, arrangement, report }: DivideContext): (Asked |
 
 function askOfPiece(asking: Asking, piece: number, entry: Asked): void {
 	const { model, arrangement, statement, report } = asking;
-	const wanted = wantedBy(statement, arrangement.pieces[piece]!);
-	if (statement.count !== undefined || wanted !== undefined) setCount(entry, statement.line, statement.count, wanted);
+	const { wanted, follows } = wantedBy(statement, arrangement.pieces[piece]!);
+	if (statement.count !== undefined || wanted !== undefined) {
+		setCount(entry, statement.line, statement.count, wanted);
+		if (follows) entry.follows = follows;
+		if (statement.size !== undefined) entry.bySize = true;
+	}
 	if (statement.like) {
 		const [source, ...more] = resolvePieces(model, arrangement, [statement.like], report);
 		if (!source) return;
@@ -129,6 +156,8 @@ function askOfPiece(asking: Asking, piece: number, entry: Asked): void {
 function setCount(entry: Asked, line: number, count: number | undefined, wanted: number | undefined): void {
 	delete entry.count;
 	delete entry.wanted;
+	delete entry.follows;
+	delete entry.bySize;
 	if (count !== undefined) entry.count = count;
 	if (wanted !== undefined) entry.wanted = wanted;
 	entry.countLine = line;
@@ -143,11 +172,11 @@ function setSpacing(entry: Asked, line: number, what: Pick<Asked, 'spacing' | 'l
 }
 
 /** Divisions that a size or the curvature asks for; undefined when the statement names neither. */
-function wantedBy(statement: DivideStatement, piece: Piece): number | undefined {
-	if (statement.size !== undefined) return piece.length / statement.size;
-	if (statement.perTurn !== undefined) return (statement.perTurn * totalTurn(piece)) / (2 * Math.PI);
-	if (statement.chordError !== undefined) return countByChord(piece, statement.chordError);
-	return undefined;
+function wantedBy(statement: DivideStatement, piece: Piece): { wanted?: number; follows?: SizesAlong } {
+	if (statement.size !== undefined) return { wanted: piece.length / statement.size };
+	if (statement.perTurn !== undefined) return { wanted: (statement.perTurn * totalTurn(piece)) / (2 * Math.PI) };
+	if (statement.chordError !== undefined) return byChord(piece, statement.chordError);
+	return {};
 }
 
 /** What the numbers or positions of a statement come to on a length; reports what has no solution. */
@@ -209,7 +238,7 @@ function askOfChain(asking: Asking, pieces: readonly number[], asked: (Asked | u
 	const chain: Chain = { walk, spacing, line: statement.line, ...(count === undefined ? {} : { count }) };
 	for (const p of pieces) {
 		const entry = (asked[p] ??= { countLine: -1, spacingLine: -1 });
-		const wanted = wantedBy(statement, arrangement.pieces[p]!);
+		const { wanted } = wantedBy(statement, arrangement.pieces[p]!);
 		if (count !== undefined || wanted !== undefined) setCount(entry, statement.line, undefined, wanted);
 		setSpacing(entry, statement.line, { chain });
 	}

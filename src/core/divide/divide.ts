@@ -2,10 +2,11 @@ import { type Count, type CountConflict, settleCounts } from '../blocks/counts.t
 import { type Asked, type Chain, collect } from './asked.ts';
 import { describeConflict } from './conflicts.ts';
 import type { BlockOf, DivideContext, Division, Divisions } from './division.ts';
+import { tellCutFlat } from './doubts.ts';
 import { countBetween, heightsOf } from './heights.ts';
 import { spacingFigures } from './spacing.ts';
 import { spread } from './spread.ts';
-import { laidOut, leastCounts, sizesOf, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
+import { leastCounts, sizesOf, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
 
 /** Works out counts (carried through blocks), spacing and node places of every piece. */
 export function divide(context: DivideContext): Divisions {
@@ -13,12 +14,14 @@ export function divide(context: DivideContext): Divisions {
 	const asked = collect(context);
 	const chains = [...new Set(asked.flatMap((a) => a?.chain ?? []))];
 	const least = leastCounts(arrangement);
-	const sizes = sizesOf(context, asked, least);
 	const blocks = demands.flatMap(({ region, demands: { blocks: own } }) => own.map((block): BlockOf => ({ region, block })));
+	const { sizes, turns } = sizesOf(context, blocks, asked, least);
 	const heights = heightsOf(context, asked);
 
 	// Phase 1: the counts that sizes and spacings want.
-	const wanted = wantedCounts(arrangement, asked, sizes, least);
+	const wanted = wantedCounts(arrangement, asked, sizes, least, (p) =>
+		context.field.perTurn === undefined ? turns[p] : undefined
+	);
 	for (const [p, ends] of heights) wanted[p] = countBetween(ends, sizes[p]!, arrangement.pieces[p]!.length);
 	for (const chain of chains) wantedOfChain(context, chain, wanted);
 	for (const { block } of blocks) wantedAcross(arrangement, block, asked, wanted);
@@ -28,16 +31,7 @@ export function divide(context: DivideContext): Divisions {
 	for (const conflict of conflicts) describeConflict(context, blocks, counts, asked, conflict);
 
 	// Phase 3: places of nodes.
-	const inLayout = laidOut(demands);
-	const { at, spacings } = spread(
-		context,
-		blocks,
-		counts,
-		asked,
-		chains,
-		(p) => (inLayout.has(p) ? undefined : sizes[p]),
-		heights
-	);
+	const { at, spacings } = spread(context, blocks, counts, asked, chains, sizes, heights);
 	const pieces = arrangement.pieces.map((piece, p): Division => {
 		const { count, source } = counts[p]!;
 		return {
@@ -51,6 +45,7 @@ export function divide(context: DivideContext): Divisions {
 			...placed.place(arrangement, p, at[p]!)
 		};
 	});
+	tellCutFlat(context, asked, turns, pieces);
 	const clashing = new Set(
 		conflicts.flatMap((c) =>
 			c.mismatches.length > 0 ? c.mismatches.flatMap((m) => m.sides.flat().map((h) => h >> 1)) : c.pieces

@@ -27,6 +27,19 @@ export function jumpAt(
 	piece: number,
 	end: 'start' | 'end'
 ): Jump | undefined {
+	const beyond = goesOnInto(arrangement, piece, end);
+	if (!beyond) return undefined;
+	const cell = (p: number, at: 'start' | 'end') => divisions[p]!.figures[at === 'start' ? 'first' : 'last'];
+	const [own, other] = [cell(piece, end), cell(beyond.piece, beyond.end)];
+	return { piece: beyond.piece, own, other, ratio: Math.max(own / other, other / own) };
+}
+
+/** The piece that goes on most nearly straight from an end of another, and at which of its own ends; undefined where none does. */
+export function goesOnInto(
+	arrangement: Arrangement,
+	piece: number,
+	end: 'start' | 'end'
+): { piece: number; end: 'start' | 'end' } | undefined {
 	const { pieces } = arrangement;
 	const junction = pieces[piece]![end];
 	const out = leavingDirection(pieces[piece]!, end);
@@ -40,10 +53,7 @@ export function jumpAt(
 			if (turn < goesOn && turn < (best?.turn ?? Infinity)) best = { piece: q, end: at, turn };
 		}
 	}
-	if (!best) return undefined;
-	const cell = (p: number, at: 'start' | 'end') => divisions[p]!.figures[at === 'start' ? 'first' : 'last'];
-	const [own, other] = [cell(piece, end), cell(best.piece, best.end)];
-	return { piece: best.piece, own, other, ratio: Math.max(own / other, other / own) };
+	return best && { piece: best.piece, end: best.end };
 }
 
 /** The largest jump of all, and the piece at whose end it is; undefined where no piece goes on from another. */

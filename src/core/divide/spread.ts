@@ -39,7 +39,7 @@ export function spread(
 	counts: readonly Count[],
 	asked: readonly (Asked | undefined)[],
 	chains: readonly Chain[],
-	sizes: (piece: number) => SizesAlong | undefined,
+	sizes: readonly SizesAlong[],
 	heights: ReadonlyMap<number, Heights>
 ): { at: Float64Array[]; spacings: Division['spacing'][] } {
 	const { arrangement } = context;
@@ -73,9 +73,14 @@ export function spread(
 		return (at[p] = alongside(arrangement, p, like) ? source : reversePositions(source));
 	};
 	for (let p = 0; p < counts.length; p++) copied(p, []);
+	asked.forEach((a, p) => {
+		if (!a?.follows || at[p]) return;
+		at[p] = positionsAlong(a.follows, counts[p]!.count);
+		spacings[p] = { law: 'sizes' };
+	});
 	passAcross(arrangement, blocks, counts, at, spacings);
 	counts.forEach(({ count }, p) => {
-		const own = at[p] ? undefined : sizes(p);
+		const own = at[p] ? undefined : sizes[p];
 		const ends = heights.get(p);
 		if (own && ends && count > ends.start.length + ends.end.length) {
 			at[p] = positionsBetween(ends, own, lengthOf(p), count);

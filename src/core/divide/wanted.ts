@@ -2,12 +2,15 @@ import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
 import { isStraight } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
+import { largestTurn, type Turns, turnsAlong } from '../geometry/turns.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
-import { sizesAlongPieces } from '../sizing/along-pieces.ts';
-import { countAlong, evenlyPlaced, type SizesAlong, sizesOfPositions } from '../sizing/size-along.ts';
+import { derivedTurn, sizesAlongPieces } from '../sizing/along-pieces.ts';
+import { countAlong, positionsAlong, type SizesAlong, sizesOfPositions } from '../sizing/size-along.ts';
 import { elementLimit } from '../sizing/size-rule.ts';
-import { type Asked, type Chain, totalTurn } from './asked.ts';
-import type { DivideContext } from './division.ts';
+import type { Asked, Chain } from './asked.ts';
+import { sizesInBlocks } from './block-sizes.ts';
+import { NarrowGaps } from './narrow-gaps.ts';
+import type { BlockOf, DivideContext } from './division.ts';
 import { shareOfChain } from './laws/chain.ts';
 import { SpacingError } from './laws/spacing-error.ts';
 import { positions, reversePositions } from './spacing.ts';
@@ -17,11 +20,16 @@ import { tryPositions } from './spread.ts';
 export const laidOut = (demands: readonly RegionDemands[]): Set<number> =>
 	new Set(demands.flatMap(({ demands: { walks } }) => walks.flat().map((h) => h >> 1)));
 
-/** Derived counts give a full turn of a curve at least this many divisions. */
-const divisionsPerTurn = 12;
+/** What a derived division may turn, but for rounding. */
+const mostTurn = derivedTurn * (1 + 1e-9);
 
-/** The wanted sizes along every piece; pieces with a count or a spacing of their own pass theirs on. */
-export function sizesOf(context: DivideContext, asked: readonly (Asked | undefined)[], least: readonly number[]): SizesAlong[] {
+/** The wanted sizes along every piece, and how it turns; pieces with a count or a spacing of their own pass theirs on. */
+export function sizesOf(
+	context: DivideContext,
+	blocks: readonly BlockOf[],
+	asked: readonly (Asked | undefined)[],
+	least: readonly number[]
+): { sizes: SizesAlong[]; turns: Turns[] } {
 	const { model, arrangement, regions, fallbackSize, field, demands } = context;
 	const inLayout = laidOut(demands);
 	const regionOf = new Map(regions.map((r) => [r.face, r]));
@@ -35,8 +43,11 @@ export function sizesOf(context: DivideContext, asked: readonly (Asked | undefin
 			.map((r) => Math.max(r.size ?? fallbackSize, finestSize(arrangement.faces[r.face]!.area)));
 		return sizes.length > 0 ? Math.min(...sizes) : (globalSizes(model).at(-1)?.size ?? fallbackSize);
 	});
+	const coarsest = Math.max(...base);
+	const turns = arrangement.pieces.map((piece) => turnsAlong(piece, piece.length, mostTurn / 2 / coarsest));
 	const given = arrangement.pieces.map((piece, p): SizesAlong | undefined => {
 		const own = asked[p];
+		if (own?.follows) return own.follows;
 		const count = own?.count ?? (own?.wanted === undefined ? undefined : Math.max(1, Math.round(own.wanted)));
 		if (count === undefined) return undefined;
 		let at = positions(count, { law: 'even' });
@@ -48,12 +59,22 @@ export function sizesOf(context: DivideContext, asked: readonly (Asked | undefin
 		}
 		return sizesOfPositions(at, piece.length);
 	});
-	// Blocks have their own spacing; a size along their sides follows only the size of their region.
-	const even = arrangement.pieces.map(
-		(_, p) => given[p] ?? (inLayout.has(p) ? evenlyPlaced(Float64Array.of(base[p]!, base[p]!)) : undefined)
-	);
 	const longest = arrangement.pieces.map(({ length }, p) => length / least[p]!);
-	return sizesAlongPieces({ arrangement, field, base, longest, given: even, isFilled: (side) => beside(side) !== undefined });
+	// Blocks have their own spacing; a size along their sides follows the size of their region, and grows from block to block.
+	const inBlocks = sizesInBlocks({ arrangement, blocks, asked, given, inLayout, base, turns, field });
+	const gaps = new NarrowGaps(arrangement);
+	const sizes = sizesAlongPieces({
+		arrangement,
+		field,
+		base,
+		longest,
+		turns,
+		given: inBlocks,
+		isFilled: (side) => beside(side) !== undefined,
+		tooNarrow: (piece, at, gap, finest) => gaps.take(piece, at, gap, finest)
+	});
+	gaps.tell(context.report, model.recipe);
+	return { sizes, turns };
 }
 
 /** Divisions that the sizes imply, not rounded. */
@@ -61,14 +82,32 @@ export function wantedCounts(
 	arrangement: Arrangement,
 	asked: readonly (Asked | undefined)[],
 	sizes: readonly SizesAlong[],
-	least: readonly number[]
+	least: readonly number[],
+	turnOf: (piece: number) => Turns | undefined
 ): number[] {
-	const counts = arrangement.pieces.map(({ length }, p) =>
-		Math.max(least[p]!, Math.min(1e6, asked[p]?.wanted ?? countAlong(sizes[p]!, length)))
-	);
+	const counts = arrangement.pieces.map(({ length }, p) => {
+		const own = asked[p];
+		const count = own?.wanted ?? countAlong(sizes[p]!, length);
+		const turns = own ? undefined : turnOf(p);
+		return Math.max(least[p]!, Math.min(1e6, turns ? notCutFlat(count, sizes[p]!, turns) : count));
+	});
 	// A zone that is far too fine for a fill is told by its prediction; until then there is no need for all its nodes.
 	const total = counts.reduce((a, b) => a + b, 0);
 	return total > mostNodes ? counts.map((count) => Math.max(1, (count * mostNodes) / total)) : counts;
+}
+
+/** The count, raised until no division by the sizes turns too far. */
+function notCutFlat(count: number, sizes: SizesAlong, turns: Turns): number {
+	const total = turns.turn.at(-1)! + turns.kinks.turn.reduce((sum, kink) => sum + kink, 0);
+	// As many as can be too flat are few.
+	if (total <= mostTurn || count > mostNodes) return count;
+	let whole = Math.max(1, Math.round(count));
+	for (let tries = 0; tries < 8; tries++) {
+		const { turn } = largestTurn(turns, positionsAlong(sizes, whole));
+		if (turn <= mostTurn) return whole === Math.round(count) ? count : whole;
+		whole = Math.max(whole + 1, Math.min(2 * whole, Math.ceil((whole * turn) / mostTurn / 1.2)));
+	}
+	return whole;
 }
 
 /** The most divisions that sizes give a drawing. */
@@ -130,14 +169,10 @@ function twinPieces({ pieces, x }: Arrangement): Set<number> {
 	return new Set([...between.values()].filter((list) => list.length > 1).flat());
 }
 
-/** The fewest divisions of every piece that keep curved ones from being cut flat, and twins from falling on one chord. */
+/** The fewest divisions of every piece that enclose something where it is closed, and keep twins from falling on one chord. */
 export function leastCounts(arrangement: Arrangement): number[] {
 	const twins = twinPieces(arrangement);
 	return arrangement.pieces.map((piece, p) =>
-		Math.max(
-			piece.start === piece.end ? 3 : 1,
-			twins.has(p) && !isStraight(piece) ? 2 : 1,
-			Math.ceil((divisionsPerTurn * totalTurn(piece)) / (2 * Math.PI) - 1e-9)
-		)
+		Math.max(piece.start === piece.end ? 3 : 1, twins.has(p) && !isStraight(piece) ? 2 : 1)
 	);
 }

@@ -10,7 +10,7 @@ import type { Finding } from '../text/finding.ts';
 /** A piece shorter than this share of both its neighbours is doubtful. */
 const tooShort = 2e-3;
 /** A corner of a filled region sharper than this, in degrees, is told. */
-const tooSharp = 10;
+const tooSharp = 20;
 
 /** Pieces far shorter than their neighbours on a curve. */
 export function checkShortPieces({ model, arrangement, report }: ShapeCheck): void {

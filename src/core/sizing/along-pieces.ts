@@ -1,7 +1,8 @@
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
-import { LINE, segmentCount, segmentCurvature, STRIDE, ARC } from '../geometry/curve.ts';
+import type { Point } from '../geometry/curve.ts';
 import { isStraight, partPoint } from '../geometry/parts.ts';
-import { gapsBeside } from './gaps.ts';
+import { bendAt, bendPlaces, type Turns } from '../geometry/turns.ts';
+import { type Gap, gapsBeside } from './gaps.ts';
 import { grownSizes } from './grown-sizes.ts';
 import type { SizesAlong } from './size-along.ts';
 import type { SizeField } from './size-field.ts';
@@ -12,21 +13,27 @@ export interface PieceSizes {
 	field: SizeField;
 	/** Size by region at each piece, the smaller side; Infinity where no filled region lies beside it. */
 	base: readonly number[];
-	/** The largest division that each piece can have by its length and its turn. */
+	/** The largest division that each piece can have by its length. */
 	longest: readonly number[];
+	/** How every piece turns along its length. */
+	turns: readonly Turns[];
 	/** For pieces whose nodes are given, the size of their cells at places along them; undefined for the others. */
 	given: readonly (SizesAlong | undefined)[];
+	/** Told of every place whose gap is narrower than elements become by themselves. */
+	tooNarrow?: (piece: number, at: Point, gap: Gap, finest: number) => void;
 	/** Whether the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
 	isFilled: (side: number) => boolean;
 }
 
 /**
  * Where nothing is said of gaps, a division is at most so many times as long as the gap beside it is wide: a
- * triangle across with its foot at an end still has more than 30°. It makes no division finer than this
+ * triangle across with its foot at an end still has more than 40°, which leaves room for how the curves go on. It makes no division finer than this
  * part of what the region asks for, however narrow the gap.
  */
-const widest = 1.2;
+const widest = 1.1;
 const finestByItself = 1 / 50;
+/** How far a derived division turns at most, in radians, where nothing else is asked: 30°. */
+export const derivedTurn = Math.PI / 6;
 /** Between two places of a piece the size may fall, unseen, to this part of the smaller one; no further. */
 const leastDip = 0.85;
 /** Places of a piece beyond which no more are looked at. */
@@ -39,25 +46,39 @@ const rounds = 3;
  * the gaps and the piece's own length, and of the sizes of all that bounds the same regions, grown
  * over the straight way from there. Nothing changes the sizes of pieces whose nodes are given.
  */
-export function sizesAlongPieces({ arrangement, field, base, longest, given, isFilled }: PieceSizes): SizesAlong[] {
+export function sizesAlongPieces({
+	arrangement,
+	field,
+	base,
+	longest,
+	turns,
+	given,
+	isFilled,
+	tooNarrow
+}: PieceSizes): SizesAlong[] {
 	const { pieces, sides } = arrangement;
 	const gapBeside = gapsBeside(arrangement, isFilled);
+	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
 	/** What a place asks for by itself. */
 	const own = (p: number, fraction: number): number => {
 		const at = partPoint(pieces[p]!, fraction, pieces[p]!.length);
 		let size = Math.min(base[p]!, longest[p]!, field.at(at.x, at.y));
-		if (field.perTurn !== undefined)
-			size = Math.min(size, (2 * Math.PI) / (field.perTurn * curvatureAt(arrangement, p, fraction)));
-		if (field.acrossGap !== undefined) return Math.min(size, gapBeside(p, fraction, field.acrossGap * size) / field.acrossGap);
+		size = Math.min(size, turnPerDivision / bendAt(turns[p]!, fraction));
+		if (field.acrossGap !== undefined)
+			return Math.min(size, gapBeside(p, fraction, field.acrossGap * size).width / field.acrossGap);
 		const gap = gapBeside(p, fraction, size / widest);
-		return Math.min(size, Math.max(widest * gap, finestByItself * base[p]!));
+		const floor = finestByItself * base[p]!;
+		if (widest * gap.width < floor) tooNarrow?.(p, at, gap, floor);
+		return Math.min(size, Math.max(widest * gap.width, floor));
 	};
 	// Phase 1: places, and what they ask for.
 	const asked = pieces.map((piece, p): SizesAlong => {
 		if (given[p]) return given[p];
 		const places = Math.ceil((4 * piece.length) / Math.min(base[p]!, piece.length));
 		const n = isStraight(piece) && piece.length < base[p]! ? 2 : Math.min(512, places);
-		const at = Float64Array.from({ length: n + 1 }, (_, k) => k / n);
+		const even = Float64Array.from({ length: n + 1 }, (_, k) => k / n);
+		const bends = bendPlaces(turns[p]!, turnPerDivision / Math.min(base[p]!, longest[p]!));
+		const at = bends.length === 0 ? even : Float64Array.from(new Set([...even, ...bends])).sort();
 		return { at, size: at.map((fraction) => own(p, fraction)) };
 	});
 	// Phase 2: sizes grow through the regions, from piece to piece.
@@ -154,17 +175,4 @@ function withMore({ at, size }: SizesAlong, length: number, slope: number): Floa
 		places.push(at[k + 1]!);
 	}
 	return Float64Array.from(places);
-}
-
-/** The largest curvature near a place of a piece, without sign. */
-function curvatureAt({ pieces }: Arrangement, p: number, fraction: number): number {
-	const { curve, t0, t1 } = pieces[p]!;
-	const t = t0 + fraction * (t1 - t0);
-	let segment = Math.floor(t);
-	if (segment >= t1) segment = Math.ceil(t1) - 1;
-	const own = segment % segmentCount(curve);
-	if (curve.kinds[own] === LINE) return 0;
-	if (curve.kinds[own] === ARC) return 1 / curve.data[own * STRIDE + 6]!;
-	const bend = Math.abs(segmentCurvature(curve, own, t - segment));
-	return Number.isFinite(bend) ? bend : 0;
 }

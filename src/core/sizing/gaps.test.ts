@@ -9,11 +9,11 @@ function gaps(text: string, isFilled: (side: number) => boolean = () => true) {
 	const { arrangement } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 	const names = pieceNames(arrangement);
 	const beside = gapsBeside(arrangement, isFilled);
-	return (name: string, fraction: number, reach = 1e6) => beside(names.indexOf(name), fraction, reach);
+	return (name: string, fraction: number, reach = 1e6) => beside(names.indexOf(name), fraction, reach).width;
 }
 
 describe('the gap beside a piece', () => {
-	it('is the way to the opposite side, at right angles', () => {
+	it('is the shortest way to the opposite side', () => {
 		const gap = gaps('rectangle b = (0, 0) to (40, 3)');
 		expect(gap('b.bottom', 0.5)).toBeCloseTo(3, 9);
 		expect(gap('b.left', 0.5)).toBeCloseTo(40, 9);
@@ -37,10 +37,9 @@ describe('the gap beside a piece', () => {
 		const gap = gaps('rectangle b = (-20, 0) to (20, 30)\ncircle c = around (0, 10.5) radius 10');
 		// The circle as a polyline is within a few thousandths.
 		expect(gap('b.bottom', 0.5)).toBeCloseTo(0.5, 1);
-		// A way of 6 from the foot: 10.5 − √(100 − 36) = 2.5.
-		expect(gap('b.bottom', 0.5 + 6 / 40)).toBeCloseTo(2.5, 1);
-		// Past the circle nothing is in the way but the far side.
-		expect(gap('b.bottom', 0.9)).toBeCloseTo(30, 6);
+		// A way of 6 from the foot: √(6² + 10.5²) − 10 = 2.09, aslant.
+		expect(gap('b.bottom', 0.5 + 6 / 40)).toBeCloseTo(Math.hypot(6, 10.5) - 10, 1);
+		expect(gap('b.bottom', 0.9)).toBeCloseTo(Math.hypot(16, 10.5) - 10, 1);
 	});
 
 	it('is none in a corner of 30° or more, and the width of the wedge in a sharper one', () => {
@@ -49,7 +48,26 @@ describe('the gap beside a piece', () => {
 			return gaps(`line low = (0, 0) to (10, 0)\nline high = (0, 0) to (${x}, ${y})`);
 		};
 		expect(wedge(45)('low', 0.5)).toBe(Infinity);
-		expect(wedge(10)('low', 0.5)).toBeCloseTo(5 * Math.tan(Math.PI / 18), 9);
+		expect(wedge(10)('low', 0.5)).toBeCloseTo(5 * Math.sin(Math.PI / 18), 9);
+	});
+
+	it('is seen between corners, and between a corner and a side', () => {
+		const corners = gaps(
+			'rectangle a = (0, 0) to (10, 10)\nrectangle b = (10.001, 10.001) to (20, 20)\nrectangle c = (-5, -5) to (25, 25)'
+		);
+		expect(corners('a.top', 0)).toBeCloseTo(0.001 * Math.SQRT2, 9);
+		expect(corners('a.right', 1)).toBeCloseTo(0.001 * Math.SQRT2, 9);
+		const tip = gaps('polyline t = (0, 0) to (4, 5) to (-4, 5) closed\nline floor = (-10, -0.02) to (10, -0.02)');
+		expect(tip('t[1]', 0)).toBeCloseTo(0.02, 9);
+	});
+
+	it('is not looked for through another curve', () => {
+		const gap = gaps(
+			'line low = (0, 0) to (10, 0)\nline wall = (0, 0.5) to (10, 0.5)\nline high = (0, 1) to (10, 1)',
+			(side) => side !== 0
+		);
+		expect(gap('low', 0.5)).toBe(Infinity);
+		expect(gap('high', 0.5)).toBeCloseTo(0.5, 9);
 	});
 
 	it('is seen by a curve that comes near to itself', () => {

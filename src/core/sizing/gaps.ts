@@ -1,31 +1,57 @@
 import Flatbush from 'flatbush';
-import { hypot } from '../numeric/elementary.ts';
+import type { Point } from '../geometry/curve.ts';
+import { faceAt } from '../geometry/faces.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import { flatten, partPoint } from '../geometry/parts.ts';
+import { hypot } from '../numeric/elementary.ts';
 
-/** What widens faster than this from a junction, as from one of 30° or more, is a corner and no gap. */
-const cornerSlope = 0.57;
+/** What widens faster than this over the way from a junction, as from one of 30° or more, is a corner and no gap. */
+const cornerSlope = 0.5;
+/** A piece that comes nearer to itself than this share of the way along it has a gap there; a circle does not. */
+const bowSlope = 0.6;
+/** How far beside the tangent, as a sine, a way still counts as going along the piece. */
+const alongside = 0.02;
+
+/** How far the straight segments may lie from the pieces, as a share of the drawing's diagonal. */
+const flatness = 5e-5;
+
+/** The width of a gap, and the piece on its other side; Infinity and −1 where there is none. */
+export interface Gap {
+	width: number;
+	beyond: number;
+}
+
+const none: Gap = { width: Infinity, beyond: -1 };
 
 /**
- * The width of the gap beside a place of a piece: the way, at right angles, to the next piece, on
- * the sides that are meshed. Toward a piece that meets this one in a junction it counts where it is
- * narrow for the way to that junction; what widens faster is a corner, whose angle decides. Infinity
- * where nothing lies within reach.
+ * The gap beside a place of a piece: the shortest way, in any direction, to another piece or to another stretch of the same,
+ * through what is meshed. Toward what hangs together with the place (a piece that meets this one in a junction, the same
+ * piece further on) it counts where it is narrow for the way along the pieces; what widens faster is a corner, whose angle
+ * decides.
+ *
+ * @returns a function of a piece, a fraction of its length, and how far to look
  */
 export function gapsBeside(
 	arrangement: Arrangement,
 	isFilled: (side: number) => boolean
-): (p: number, fraction: number, reach: number) => number {
+): (p: number, fraction: number, reach: number) => Gap {
 	const { pieces, diagonal } = arrangement;
-	const lines = pieces.map((piece) => flatten(piece, 5e-5 * diagonal));
+	const lines = pieces.map((piece) => flatten(piece, flatness * diagonal));
 	const count = lines.reduce((sum, line) => sum + line.length / 2 - 1, 0);
 	const tree = new Flatbush(Math.max(1, count));
 	const segments = new Float64Array(4 * count);
 	const owner = new Uint32Array(count);
+	/** Way along its piece to the start of each segment. */
+	const wayTo = new Float64Array(count);
 	let s = 0;
-	for (const [p, line] of lines.entries())
+	for (const [p, line] of lines.entries()) {
+		let way = 0;
+		const whole = lengthOfLine(line);
+		const stretch = whole > 0 ? pieces[p]!.length / whole : 1;
 		for (let k = 0; k + 3 < line.length; k += 2) {
 			owner[s] = p;
+			wayTo[s] = way;
+			way += stretch * hypot(line[k + 2]! - line[k]!, line[k + 3]! - line[k + 1]!);
 			segments.set(line.subarray(k, k + 4), 4 * s++);
 			tree.add(
 				Math.min(line[k]!, line[k + 2]!),
@@ -34,15 +60,33 @@ export function gapsBeside(
 				Math.max(line[k + 1]!, line[k + 3]!)
 			);
 		}
+	}
 	if (count === 0) tree.add(0, 0, 0, 0);
 	tree.finish();
-	/** The way to the first crossing of a ray with any segment, within reach; Infinity where there is none. */
-	const ray = (p: number, along: number, x: number, y: number, dx: number, dy: number, reach: number): number => {
-		const { start, end, length } = pieces[p]!;
-		const toJunction = (j: number) =>
-			Math.min(j === start ? along * length : Infinity, j === end ? (1 - along) * length : Infinity);
+
+	const filled = new Set(pieces.flatMap((_, p) => [2 * p, 2 * p + 1].filter(isFilled).map((side) => arrangement.sides[side]!)));
+	const isMeshed = (place: Point): boolean => filled.has(faceAt(arrangement, place));
+
+	/** The least width that is a corner, and no gap, between a place and a place of another piece, or of another stretch of its own. */
+	const cornerWidth = (p: number, along: number, q: number, alongOther: number): number => {
+		const [own, other] = [pieces[p]!, pieces[q]!];
+		if (p === q) {
+			const apart = Math.abs(along - alongOther);
+			const way = own.start === own.end ? Math.min(apart, own.length - apart) : apart;
+			// A curve is its own polyline only so far.
+			return way < 40 * flatness * diagonal ? 0 : bowSlope * way;
+		}
 		let least = Infinity;
-		const [ex, ey] = [x + reach * dx, y + reach * dy];
+		if (own.start === other.start || own.start === other.end) least = along;
+		if (own.end === other.start || own.end === other.end) least = Math.min(least, own.length - along);
+		return cornerSlope * least;
+	};
+
+	/** Whether anything but the ends of a way lies across it. */
+	const isBlocked = (x: number, y: number, ex: number, ey: number): boolean => {
+		const [dx, dy] = [ex - x, ey - y];
+		// A place lies beside its own polyline by as much as that is straightened.
+		const rounded = Math.min(0.4, 1e-6 + (2 * flatness * diagonal) / hypot(dx, dy));
 		for (const k of tree.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey))) {
 			const [ax, ay] = [segments[4 * k]!, segments[4 * k + 1]!];
 			const [ux, uy] = [segments[4 * k + 2]! - ax, segments[4 * k + 3]! - ay];
@@ -50,29 +94,48 @@ export function gapsBeside(
 			if (cross === 0) continue;
 			const t = ((ax - x) * uy - (ay - y) * ux) / cross;
 			const v = ((ax - x) * dy - (ay - y) * dx) / cross;
-			// A curve is its own polyline only so far.
-			const nearest = owner[k] === p ? 1e-3 * diagonal : 1e-7 * diagonal;
-			if (!(t > nearest && t < least && t <= reach && v >= 0 && v <= 1)) continue;
-			const other = pieces[owner[k]!]!;
-			const away = owner[k] === p ? Infinity : Math.min(toJunction(other.start), toJunction(other.end));
-			if (t <= cornerSlope * away) least = t;
+			if (t > rounded && t < 1 - rounded && v > 0 && v < 1) return true;
 		}
-		return least;
+		return false;
 	};
+
 	return (p, fraction, reach) => {
-		if (!isFilled(2 * p) && !isFilled(2 * p + 1)) return Infinity;
+		const [left, right] = [isFilled(2 * p), isFilled(2 * p + 1)];
+		if (!left && !right) return none;
 		const piece = pieces[p]!;
 		const step = 1e-4;
 		const [a, b] = [Math.max(0, fraction - step), Math.min(1, fraction + step)];
 		const [from, to] = [partPoint(piece, a, piece.length), partPoint(piece, b, piece.length)];
 		const length = hypot(to.x - from.x, to.y - from.y) || 1;
 		const [tx, ty] = [(to.x - from.x) / length, (to.y - from.y) / length];
-		// The ends stand on other pieces: a little inside the ray sees the true width.
-		const inside = Math.min(0.98, Math.max(0.02, fraction));
-		const at = partPoint(piece, inside, piece.length);
-		let least = Infinity;
-		if (isFilled(2 * p)) least = Math.min(least, ray(p, inside, at.x, at.y, -ty, tx, reach));
-		if (isFilled(2 * p + 1)) least = Math.min(least, ray(p, inside, at.x, at.y, ty, -tx, reach));
-		return least;
+		const { x, y } = partPoint(piece, fraction, piece.length);
+		const isEnd = fraction === 0 || fraction === 1;
+		let best = none;
+		for (const k of tree.search(x - reach, y - reach, x + reach, y + reach)) {
+			const [ax, ay] = [segments[4 * k]!, segments[4 * k + 1]!];
+			const [ux, uy] = [segments[4 * k + 2]! - ax, segments[4 * k + 3]! - ay];
+			const own = hypot(ux, uy);
+			const share = Math.min(1, Math.max(0, ((x - ax) * ux + (y - ay) * uy) / (own * own || 1)));
+			const [qx, qy] = [ax + share * ux, ay + share * uy];
+			const width = hypot(qx - x, qy - y);
+			if (!(width < best.width && width <= reach && width > 1e-9 * diagonal)) continue;
+			const q = owner[k]!;
+			const corner = cornerWidth(p, fraction * piece.length, q, wayTo[k]! + share * own);
+			if (width > corner) continue;
+			// The way must set out into what is meshed, and not along the piece; from a corner its middle says so.
+			const side = (tx * (qy - y) - ty * (qx - x)) / width;
+			const isThere = isEnd
+				? isMeshed({ x: (x + qx) / 2, y: (y + qy) / 2 })
+				: Math.abs(side) > alongside && (side > 0 ? left : right);
+			if (!isThere || isBlocked(x, y, qx, qy)) continue;
+			best = { width, beyond: q };
+		}
+		return best;
 	};
+}
+
+function lengthOfLine(line: Float64Array): number {
+	let length = 0;
+	for (let k = 0; k + 3 < line.length; k += 2) length += hypot(line[k + 2]! - line[k]!, line[k + 3]! - line[k + 1]!);
+	return length;
 }

@@ -1,0 +1,159 @@
+import type { Arrangement } from '../geometry/pieces.ts';
+import { bendAt, bendPlaces, type Turns } from '../geometry/turns.ts';
+import type { SizesAlong } from '../sizing/size-along.ts';
+import type { SizeField } from '../sizing/size-field.ts';
+import { derivedTurn } from '../sizing/along-pieces.ts';
+import type { Asked } from './asked.ts';
+import type { BlockOf } from './division.ts';
+import { goesOnInto } from './jumps.ts';
+import { spacingLaws } from './laws/table.ts';
+
+/** What the sizes along the sides of blocks follow from. */
+interface BlockSizes {
+	arrangement: Arrangement;
+	blocks: readonly BlockOf[];
+	asked: readonly (Asked | undefined)[];
+	/** Sizes of the cells of pieces whose division is given. */
+	given: readonly (SizesAlong | undefined)[];
+	inLayout: ReadonlySet<number>;
+	base: readonly number[];
+	turns: readonly Turns[];
+	field: SizeField;
+}
+
+/** Sizes that fall by less than this share change nothing. */
+const enough = 0.01;
+
+/**
+ * Sizes along the pieces of layouts that are divided by nobody: those of their regions, finer where they bend, and growing
+ * away from what is finer: along a line of pieces that go on from one another, and from side to side of a block. So rows
+ * of cells pass from block to block without a jump. Others stay as they are given.
+ */
+export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
+	const { arrangement, blocks, asked, given, inLayout, base, turns, field } = parts;
+	const { pieces } = arrangement;
+	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
+	const isFree = (p: number) => inLayout.has(p) && !given[p];
+	const sizes = pieces.map((_, p): SizesAlong | undefined => {
+		if (!isFree(p)) return given[p];
+		const places = [0, ...bendPlaces(turns[p]!, turnPerDivision / base[p]!), 1];
+		const at = Float64Array.from(new Set(places)).sort();
+		return { at, size: at.map((fraction) => Math.min(base[p]!, turnPerDivision / bendAt(turns[p]!, fraction))) };
+	});
+	const across = facing(blocks);
+	const keepsSizes = chordsThatKeepSizes(pieces.length, across, asked);
+	/** Lowers the sizes of a piece; whether that changed anything. */
+	const lower = (p: number, by: SizesAlong): boolean => {
+		const before = sizes[p]!;
+		const after = lowerOf(before, by);
+		sizes[p] = after;
+		return after.at.some((fraction, k) => after.size[k]! < sizeAt(before, fraction) * (1 - enough));
+	};
+	// The smallest first: what it reaches is final.
+	const waiting = new Map<number, number>();
+	const wait = (p: number) => waiting.set(p, least(sizes[p]!));
+	pieces.forEach((_, p) => {
+		if (given[p] || (isFree(p) && least(sizes[p]!) < base[p]! * (1 - enough))) wait(p);
+	});
+	while (waiting.size > 0) {
+		let next = -1;
+		for (const [p, size] of waiting) if (next < 0 || size < waiting.get(next)!) next = p;
+		waiting.delete(next);
+		const own = sizes[next]!;
+		const { length } = pieces[next]!;
+		for (const { piece, turned } of across[next] ?? []) {
+			if (!isFree(piece)) continue;
+			const scale = keepsSizes(next) ? 1 : pieces[piece]!.length / length;
+			if (lower(piece, scaled(own, scale, turned))) wait(piece);
+		}
+		for (const end of ['start', 'end'] as const) {
+			const beyond = goesOnInto(arrangement, next, end);
+			if (!beyond || !isFree(beyond.piece)) continue;
+			const first = end === 'start' ? own.size[0]! : own.size.at(-1)!;
+			if (lower(beyond.piece, grownFrom(first, field.slope, base[beyond.piece]!, pieces[beyond.piece]!.length, beyond.end)))
+				wait(beyond.piece);
+		}
+	}
+	return sizes;
+}
+
+const least = ({ size }: SizesAlong): number => size.reduce((a, b) => Math.min(a, b), Infinity);
+
+/** For every piece those that face it across a block, each alone on its side, and whether they run against it. */
+function facing(blocks: readonly BlockOf[]): { piece: number; turned: boolean }[][] {
+	const list: { piece: number; turned: boolean }[][] = [];
+	for (const { block } of blocks)
+		for (const k of [0, 1]) {
+			const [one, other] = [block.sides[k]!, block.sides[k + 2]!];
+			if (one.length !== 1 || other.length !== 1) continue;
+			// Both sides are walked the same way round, so that they face one another reversed.
+			const turned = ((one[0]! ^ other[0]!) & 1) === 0;
+			const [p, q] = [one[0]! >> 1, other[0]! >> 1];
+			(list[p] ??= []).push({ piece: q, turned });
+			(list[q] ??= []).push({ piece: p, turned });
+		}
+	return list;
+}
+
+/** Whether a piece hangs across blocks together with one whose spacing keeps sizes, rather than shares, on another length. */
+function chordsThatKeepSizes(
+	count: number,
+	across: readonly { piece: number }[][],
+	asked: readonly (Asked | undefined)[]
+): (p: number) => boolean {
+	const keeps = new Uint8Array(count);
+	const queue = asked.flatMap((a, p) => {
+		const { spacing } = a ?? {};
+		return spacing && spacingLaws.some((law) => law.law === spacing.law && law.keepsSizes?.(spacing)) ? [p] : [];
+	});
+	for (const p of queue) keeps[p] = 1;
+	for (let k = 0; k < queue.length; k++)
+		for (const { piece } of across[queue[k]!] ?? [])
+			if (!keeps[piece]) {
+				keeps[piece] = 1;
+				queue.push(piece);
+			}
+	return (p) => keeps[p] === 1;
+}
+
+function scaled({ at, size }: SizesAlong, by: number, turned: boolean): SizesAlong {
+	if (!turned) return { at, size: size.map((s) => s * by) };
+	return { at: at.map((_, k) => 1 - at[at.length - 1 - k]!), size: size.map((_, k) => by * size[size.length - 1 - k]!) };
+}
+
+/** A size at one end of a piece that grows with the distance from it to the largest. */
+function grownFrom(first: number, slope: number, largest: number, length: number, end: 'start' | 'end'): SizesAlong {
+	const reach = slope > 0 ? Math.max(0, largest - first) / (slope * length) : Infinity;
+	const at = reach > 0 && reach < 1 ? Float64Array.of(0, reach, 1) : Float64Array.of(0, 1);
+	const own = { at, size: at.map((fraction) => Math.min(Math.max(largest, first), first + slope * length * fraction)) };
+	return end === 'start' ? own : scaled(own, 1, true);
+}
+
+/** The size at a fraction of the length. */
+function sizeAt({ at, size }: SizesAlong, fraction: number): number {
+	let k = 1;
+	while (k < at.length - 1 && at[k]! < fraction) k++;
+	const span = at[k]! - at[k - 1]!;
+	return span > 0 ? size[k - 1]! + ((fraction - at[k - 1]!) / span) * (size[k]! - size[k - 1]!) : size[k]!;
+}
+
+/** The smaller of two profiles everywhere, with the places where they cross. */
+function lowerOf(a: SizesAlong, b: SizesAlong): SizesAlong {
+	const stops = [...new Set([...a.at, ...b.at])].sort((p, q) => p - q);
+	const places: number[] = [];
+	const values: number[] = [];
+	let before: { at: number; difference: number } | undefined;
+	for (const at of stops) {
+		const [own, other] = [sizeAt(a, at), sizeAt(b, at)];
+		const difference = own - other;
+		if (before && before.difference * difference < 0) {
+			const cross = before.at + ((at - before.at) * before.difference) / (before.difference - difference);
+			places.push(cross);
+			values.push(sizeAt(a, cross));
+		}
+		places.push(at);
+		values.push(Math.min(own, other));
+		before = { at, difference };
+	}
+	return { at: Float64Array.from(places), size: Float64Array.from(values) };
+}

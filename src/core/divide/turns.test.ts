@@ -1,0 +1,119 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { partPoint } from '../geometry/parts.ts';
+import { finish } from '../numeric/work.ts';
+import { Pipeline, type Result } from '../pipeline.ts';
+
+const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
+
+/** How far the curve turns between two neighbouring nodes, in degrees, at most, followed along 60 chords of each edge. */
+function sharpestEdge(result: Result, name?: string): number {
+	let sharpest = 0;
+	result.divisions.pieces.forEach(({ at }, p) => {
+		const piece = result.arrangement.pieces[p]!;
+		if (name && piece.curve.name !== name) return;
+		for (let k = 0; k + 1 < at.length; k++) {
+			const steps = 60;
+			const points = Array.from({ length: steps + 1 }, (_, i) =>
+				partPoint(piece, at[k]! + ((i + 1e-7) / (steps + 2e-7)) * (at[k + 1]! - at[k]!), piece.length)
+			);
+			let turn = 0;
+			for (let i = 1; i < steps; i++) {
+				const [a, b, c] = [points[i - 1]!, points[i]!, points[i + 1]!];
+				const [ux, uy, vx, vy] = [b.x - a.x, b.y - a.y, c.x - b.x, c.y - b.y];
+				turn += Math.abs(Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy));
+			}
+			sharpest = Math.max(sharpest, (turn * 180) / Math.PI);
+		}
+	});
+	return sharpest;
+}
+
+/** How far the curve is from the edge between two neighbouring nodes, at most. */
+function farthestFromEdges(result: Result, name: string): number {
+	let farthest = 0;
+	result.divisions.pieces.forEach(({ at, x, y }, p) => {
+		const piece = result.arrangement.pieces[p]!;
+		if (piece.curve.name !== name) return;
+		for (let k = 0; k + 1 < at.length; k++)
+			for (let i = 1; i < 40; i++) {
+				const q = partPoint(piece, at[k]! + (i / 40) * (at[k + 1]! - at[k]!), piece.length);
+				const [dx, dy] = [x[k + 1]! - x[k]!, y[k + 1]! - y[k]!];
+				farthest = Math.max(farthest, Math.abs((q.x - x[k]!) * dy - (q.y - y[k]!) * dx) / Math.hypot(dx, dy));
+			}
+	});
+	return farthest;
+}
+
+const profile =
+	'spline wall = through (1, 0) to (0.5, 0.06) to (0.1, 0.05) to (0.012, 0.02) to (0, 0) to (0.012, -0.02) to (0.1, -0.05) to (0.5, -0.06) to (1, 0)';
+
+describe('a derived division', () => {
+	it.each([
+		['an ellipse 10 by 0.5', 'ellipse e = around (0, 0) radii 10, 0.5\nregion r bounded by e\nsize 1'],
+		['the nose of a profile', `${profile}\nrectangle far = (-3, -3) to (4, 3)\nregion r at (-2, 0)\nsize 0.5`],
+		[
+			'a line, an arc and a line as one curve',
+			'line a = (0, 0) to (10, 0)\narc b = (10, 0) to (10, 0.4) around (10, 0.2)\nline c = (10, 0.4) to (0, 0.4)\njoin hook = a, b, c\nline back = (0, 0.4) to (0, 0)\nregion r bounded by hook, back\nsize 2'
+		],
+		[
+			'a polyline that stands for a circle',
+			`polyline p = ${Array.from({ length: 72 }, (_, k) => `(${Math.cos((k * Math.PI) / 36)}, ${Math.sin((k * Math.PI) / 36)})`).join(' to ')} closed\nregion r bounded by p\nsize 2`
+		]
+	])('turns by 30° at most: %s', (_, text) => {
+		expect(sharpestEdge(run(`${text}\nfill r triangles`))).toBeLessThan(30.2);
+	});
+
+	it('does so in blocks, too', () => {
+		const text =
+			'ellipse lid = around (0, 0) radii 10, 0.5 from 0 to 180 deg\nline left = (-10, 0) to (-10, -4)\nline base = (-10, -4) to (10, -4)\nline right = (10, -4) to (10, 0)\nregion r bounded by lid, left, base, right\nsize 2\nfill r structured';
+		const result = run(text);
+		expect(result.mesh.quads.length).toBeGreaterThan(0);
+		expect(sharpestEdge(result, 'lid')).toBeLessThan(30.2);
+	});
+
+	it('does so on any closed spline, at any size', () => {
+		const point = fc.tuple(fc.integer({ min: -20, max: 20 }), fc.integer({ min: -20, max: 20 }));
+		fc.assert(
+			fc.property(
+				fc.uniqueArray(point, { minLength: 4, maxLength: 9, selector: String }),
+				fc.constantFrom(0.7, 3, 15),
+				(points, size) => {
+					const around = points
+						.map(([x, y]) => [x + 0.3 * y, y] as const)
+						.sort((a, b) => Math.atan2(a[1], a[0]) - Math.atan2(b[1], b[0]));
+					const result = run(`spline s = through ${around.map(([x, y]) => `(${x}, ${y})`).join(' to ')} closed\nsize ${size}`);
+					expect(sharpestEdge(result)).toBeLessThan(30.5);
+				}
+			),
+			{ numRuns: 60, seed: 2026 }
+		);
+	});
+});
+
+describe('an edge by chord', () => {
+	it.each([
+		['ellipse e = around (0, 0) radii 10, 0.5', 'e', 0.01],
+		['ellipse e = around (0, 0) radii 10, 0.5', 'e', 0.2],
+		[profile, 'wall', 0.0005],
+		['circle c = around (3, 4) radius 7', 'c', 0.05],
+		['curve k = (t, sin(t)) for t from 0 to 9', 'k', 0.003]
+	])('is nowhere farther from the curve than that: %s', (curve, name, error) => {
+		const result = run(`${curve}\ndivide ${name} by chord ${error}`);
+		expect(farthestFromEdges(result, name)).toBeLessThanOrEqual(error * (1 + 1e-6));
+		// And no finer than there is need: with two thirds of the divisions it would not hold.
+		const count = result.divisions.pieces.reduce((sum, d) => sum + d.count, 0);
+		if (count > 12 && result.divisions.pieces.length === 1) {
+			const coarse = run(`${curve}\ndivide ${name} by chord ${error * 2.25}`);
+			expect(coarse.divisions.pieces[0]!.count).toBeLessThan(0.85 * count);
+		}
+	});
+});
+
+describe('a division by size', () => {
+	it('is what it says, and a finding tells where it cuts a curve flat', () => {
+		const result = run('ellipse e = around (0, 0) radii 10, 0.5\nregion r bounded by e\ndivide e by size 4\nfill r triangles');
+		expect(result.divisions.pieces[0]!.count).toBe(Math.round(result.arrangement.pieces[0]!.length / 4));
+		expect(result.findings.find((f) => f.code === 'cut-flat')?.message).toMatch(/turns by \d+°/);
+	});
+});
