@@ -1,10 +1,11 @@
 import type { GlobalFill } from './assembly/assemble.ts';
+import { tellJumps } from './divide/doubts.ts';
 import { largestJump } from './divide/jumps.ts';
 import type { Divisions } from './divide/division.ts';
 import { checkGroups, resolveGroups } from './domain/groups.ts';
 import type { Domain } from './domain/domain.ts';
 import type { Shape } from './domain/lasting.ts';
-import { missingRegions } from './domain/regions.ts';
+import { defaultGrowth, missingRegions } from './domain/regions.ts';
 import { numberBoundary } from './fill/boundary.ts';
 import type { Mesh } from './mesh/mesh.ts';
 import type { Work } from './numeric/work.ts';
@@ -112,6 +113,8 @@ export class Pipeline {
 		lap('assemble');
 		yield 0.93;
 
+		const isMeshed = (p: number) => numbering.piece[p]! >= 0;
+		tellJumps(arrangement, pieces, isMeshed, regions[0]?.growth ?? defaultGrowth, recipe, report);
 		const quality = this.qualities.run(mesh, parts, report);
 		lap('quality');
 		const { findings } = report;
@@ -122,7 +125,7 @@ export class Pipeline {
 			recipe,
 			plans,
 			divisions,
-			largestJump: largestJump(arrangement, divisions.pieces, (p) => numbering.piece[p]! >= 0),
+			largestJump: largestJump(arrangement, divisions.pieces, isMeshed),
 			mesh,
 			quality,
 			findings,

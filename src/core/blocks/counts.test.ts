@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Block as Layout } from './layout.ts';
 import { settleCounts } from './counts.ts';
+import { cutRectangle, feasiblePins } from './networks.test-support.ts';
 
 type Block = Pick<Layout, 'sides'>;
 
@@ -153,6 +154,28 @@ describe('counts', () => {
 			),
 			{ numRuns: 150 }
 		);
+	});
+
+	it('on hundreds of blocks cut at random agree everywhere, with pins that can stand', () => {
+		for (const [blocks, pins] of [
+			[60, 9],
+			[60, 30],
+			[300, 40]
+		] as const) {
+			let state = 4711 + blocks;
+			const random = () => (state = (state * 16807) % 2147483647) / 2147483647;
+			const network = cutRectangle(blocks, random);
+			const pinned = feasiblePins(network, pins, random);
+			const wanted = Array.from({ length: network.pieces }, () => 2 + 30 * random());
+			const { counts, conflicts } = settleCounts(network.blocks, pinned, wanted);
+			expect(conflicts).toEqual([]);
+			const total = (side: readonly number[]) => side.reduce((sum, h) => sum + counts[h >> 1]!.count, 0);
+			for (const { sides } of network.blocks) {
+				expect(total(sides[0])).toBe(total(sides[2]));
+				expect(total(sides[1])).toBe(total(sides[3]));
+			}
+			for (const [p, count] of pinned) expect(counts[p]!.count).toBe(count);
+		}
 	});
 
 	it('on a layout of 500 blocks with split sides agree everywhere', () => {

@@ -1,4 +1,4 @@
-import { equalTo, solve, type Coefficients, type Constraint } from 'yalps';
+import { equalTo, lessEq, solve, type Coefficients, type Constraint } from 'yalps';
 
 /** An equation between whole numbers: the sum of `coefficient · value[variable]` is `total`. */
 export interface Equation {
@@ -42,11 +42,18 @@ export function nearestIntegers(
 		constraints.set(`e${k}`, equalTo(rest));
 	});
 	targets.forEach(({ variable, value, weight }, k) => {
-		// 1 + v − over + under = value.
+		// The deviation as it is at whole numbers, straight between them: 1 + v = below − under + step + over, with a step
+		// of at most 1 from the whole number below the target to the one above. Counts of blocks, whose equations are those
+		// of a network, then come out whole from the linear programme itself (Hochbaum & Shanthikumar 1990).
+		const below = Math.floor(value);
+		const stepCost = weight * (below + 1 - value - (value - below));
 		column(`v${variable}`).set(`t${k}`, 1);
-		column(`over${k}`).set(`t${k}`, -1).set('cost', weight);
 		column(`under${k}`).set(`t${k}`, 1).set('cost', weight);
-		constraints.set(`t${k}`, equalTo(value - 1));
+		column(`over${k}`).set(`t${k}`, -1).set('cost', weight);
+		constraints.set(`t${k}`, equalTo(below - 1));
+		if (value === below) return;
+		column(`step${k}`).set(`t${k}`, -1).set('cost', stepCost).set(`s${k}`, 1);
+		constraints.set(`s${k}`, lessEq(1));
 	});
 	const integers = new Set(variables.map((v) => `v${v}`));
 	for (const name of integers) column(name);

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { finish } from '../numeric/work.ts';
 import { Pipeline } from '../pipeline.ts';
+import { pieceNames } from '../domain/references.ts';
+import { applyEdits } from '../text/edit.ts';
 import { jumpAt } from './jumps.ts';
 
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text, files: {} }));
@@ -30,5 +32,49 @@ describe('a jump', () => {
 		expect(largestJump!.ratio).toBeCloseTo(2, 12);
 		expect(arrangement.pieces[largestJump!.piece]).toBeDefined();
 		expect(run(text('none')).largestJump).toBeUndefined();
+	});
+});
+
+describe('sizes in blocks', () => {
+	const blocks = (extra: string) =>
+		finish(
+			new Pipeline(() => 0).run({
+				text: `recipe 1
+rectangle a = (0, 0) to (20, 10)
+rectangle b = (20, 0) to (40, 10)
+region ra at (10, 5)
+region rb at (30, 5)
+size 2 growth 1.2
+${extra}
+fill ra, rb structured`,
+				files: {}
+			})
+		);
+
+	it('grow away from what is finer, along the line and across the block', () => {
+		const result = blocks('divide b.bottom into 20 first 0.05 at both');
+		const of = (name: string) => result.divisions.pieces[pieceNames(result.arrangement).indexOf(name)]!;
+		expect(result.largestJump!.ratio).toBeLessThan(1.25);
+		expect(of('a.bottom').figures.last).toBeCloseTo(0.05, 1);
+		expect(of('a.bottom').figures.ratio).toBeLessThan(1.25);
+		expect(
+			of('a.top')
+				.at.map((t) => 1 - t)
+				.reverse()
+		).toEqual(of('a.bottom').at);
+		expect(result.findings.some((f) => f.code === 'jump')).toBe(false);
+		// What runs the other way is as coarse as it was.
+		expect(of('a.left').count).toBe(5);
+	});
+
+	it('that are pinned and jump are told, with a mend that takes the jump away', () => {
+		const text = 'divide b.bottom into 20 first 0.05 at both\ndivide a.bottom into 10';
+		const [told] = blocks(text).findings.filter((f) => f.code === 'jump');
+		expect(told?.message).toContain('`a.bottom` meets `b.bottom`');
+		const mended = finish(
+			new Pipeline(() => 0).run({ text: applyEdits(blocks(text).recipe.text, told!.mend!.edits), files: {} })
+		);
+		expect(mended.findings.filter((f) => f.code === 'jump')).toEqual([]);
+		expect(mended.findings.filter((f) => f.severity === 'error')).toEqual([]);
 	});
 });
