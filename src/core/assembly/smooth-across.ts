@@ -3,11 +3,12 @@ import { piecesAround } from '../divide/jumps.ts';
 import { spacingFigures } from '../divide/spacing.ts';
 import { nodesAlong } from '../fill/boundary.ts';
 import type { Fill } from '../fill/method.ts';
-import type { NodeLayout } from '../fill/node-layout.ts';
+import type { NodeLayout, Wall } from '../fill/node-layout.ts';
 import { keepHeights } from '../fill/structured/fill-structured.ts';
 import { smoothQuads, worstCorner } from '../fill/structured/smooth.ts';
 import { stretchLine } from '../fill/structured/walls.ts';
-import { isStraight } from '../geometry/parts.ts';
+import { isStraight, leavingDirection, sineBetween } from '../geometry/parts.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
 import type { MeshGroup } from '../mesh/mesh.ts';
 import { hypot } from '../numeric/elementary.ts';
 import type { GlobalFill, Parts } from './assemble.ts';
@@ -68,6 +69,38 @@ export class SmoothAcross implements Pass {
 		this.last = { before, after, used: smoothings };
 		return after;
 	}
+}
+
+/** How much longer the cell at an end of a border is to be, so that it is as high as before off the fixed piece that it meets there, now that it leans otherwise. */
+function lengthened(
+	arrangement: Arrangement,
+	p: number,
+	end: 'start' | 'end',
+	px: readonly number[],
+	py: readonly number[],
+	moves: ReadonlySet<number>,
+	nodeOf: Int32Array
+): number {
+	const { pieces } = arrangement;
+	const j = pieces[p]![end];
+	if (moves.has(nodeOf[j]!)) return 1;
+	const n = px.length - 1;
+	const [a, b] = end === 'start' ? [0, 1] : [n, n - 1];
+	const [dx, dy] = [px[b]! - px[a]!, py[b]! - py[a]!];
+	const length = hypot(dx, dy);
+	let factor = 1;
+	let straightest = 0;
+	for (const q of piecesAround(arrangement)[j]!)
+		for (const at of ['start', 'end'] as const) {
+			if (q === p || pieces[q]![at] !== j) continue;
+			// The piece that the border meets most squarely is its wall.
+			const sine = sineBetween(pieces[p]!, end, pieces[q]!, at);
+			if (sine <= straightest) continue;
+			straightest = sine;
+			const wall = leavingDirection(pieces[q]!, at);
+			factor = sine / Math.max(0.3, Math.abs(dx * wall.y - dy * wall.x) / length);
+		}
+	return factor;
 }
 
 /** How a piece is divided whose nodes were moved. */
@@ -181,29 +214,36 @@ function smoothing(
 		if (!isWalled) return;
 		const { count, figures } = divisions[pieces[k]!]!;
 		const own = line.map((p) => local.get(p)!);
-		const moved =
-			count > 2 &&
-			stretchLine(
-				own.map((i) => x[i]!),
-				own.map((i) => y[i]!),
-				figures.first,
-				figures.last
-			);
-		if (!moved) return;
-		for (let i = 1; i < count; i++) {
-			x[own[i]!] = moved.x[i]!;
-			y[own[i]!] = moved.y[i]!;
+		// The first cell of a bent border leans a little otherwise once it is moved.
+		for (let turn = 0; turn < 3 && count > 2; turn++) {
+			const [px, py] = [own.map((i) => x[i]!), own.map((i) => y[i]!)];
+			const longer = (end: 'start' | 'end') => lengthened(arrangement, pieces[k]!, end, px, py, moves, numbering.junction);
+			const moved = stretchLine(px, py, figures.first * longer('start'), figures.last * longer('end'));
+			if (!moved) return;
+			for (let i = 1; i < count; i++) {
+				x[own[i]!] = moved.x[i]!;
+				y[own[i]!] = moved.y[i]!;
+			}
 		}
 	});
 	for (const region of regions) {
 		const { layout, firstInner } = region;
 		if (layout.kind !== 'block' || !layout.walls.some(Boolean)) continue;
 		const sides = layout.sides.map((side) => side.map((i) => nodeOf(region, i))) as typeof layout.sides;
-		keepHeights(x, y, local.get(firstInner)!, { ...layout, sides });
+		/** How the cell that a side starts with has changed in length, as old over new. */
+		const shrunk = (from: Uint32Array) => {
+			const [p, q] = [from[0]!, from[1]!];
+			const [gp, gq] = [nodes[p]!, nodes[q]!];
+			return hypot(mesh.x[gq]! - mesh.x[gp]!, mesh.y[gq]! - mesh.y[gp]!) / hypot(x[q]! - x[p]!, y[q]! - y[p]!);
+		};
+		const walls = layout.walls.map(
+			(wall, s): Wall => wall && [wall[0] * shrunk(sides[(s + 3) % 4]!.slice().reverse()), wall[1] * shrunk(sides[(s + 1) % 4]!)]
+		) as typeof layout.walls;
+		keepHeights(x, y, local.get(firstInner)!, { ...layout, sides, walls });
 	}
 	// Phase 4: what folds by it, or is worse at a poor corner, is not taken.
 	const after = worstCorner(x, y, quads).value;
-	const isTaken = after > before || after > 0.01;
+	const isTaken = before > 0.15 ? after >= before - 1e-3 : after > before;
 	const from = isTaken ? { x: x.subarray(staying.length), y: y.subarray(staying.length) } : undefined;
 	return {
 		fills,

@@ -1,6 +1,6 @@
 import { pieceNames, resolvePieces } from '../domain/references.ts';
 import { ARC, LINE, segmentDerivative, STRIDE } from '../geometry/curve.ts';
-import { type CurvePart, forEachSegment, partPoint } from '../geometry/parts.ts';
+import { type CurvePart, forEachSegment, partPoint, sineBetween } from '../geometry/parts.ts';
 import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
 import { bendAt, bendPlaces, turnsAlong } from '../geometry/turns.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
@@ -9,7 +9,7 @@ import { stated } from '../recipe/statement.ts';
 import { divide, type DivideStatement } from '../recipe/statements/divide.ts';
 import type { CurveReference } from '../recipe/syntax.ts';
 import { countAlong, positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
-import type { Report } from '../text/report.ts';
+import { Report } from '../text/report.ts';
 import type { DivideContext } from './division.ts';
 import type { BiasEnd } from './laws/law.ts';
 import { SpacingError } from './laws/spacing-error.ts';
@@ -147,11 +147,35 @@ function askOfPiece(asking: Asking, piece: number, entry: Asked): void {
 	if (!statement.numbers && !statement.positions) return;
 	const end = endOf(asking, [2 * piece]);
 	if (end === undefined) return;
-	const shape = shapeOf(asking, end, arrangement.pieces[piece]!.length, [piece]);
+	const lean = leanAgainst(asking, piece, end);
+	const shape = shapeOf(asking, end, arrangement.pieces[piece]!.length, [piece], lean);
 	if (!shape) return;
-	setSpacing(entry, statement.line, { spacing: shape.spacing });
+	setSpacing(entry, statement.line, { spacing: lean === undefined ? shape.spacing : { ...shape.spacing, square: lean } });
 	if (shape.count !== undefined) setCount(entry, statement.line, shape.count, undefined);
 }
+
+/**
+ * How much longer a first cell is along a piece than square to the wall that `at` names; undefined where it names none.
+ * A piece that meets the wall at less than 17° is taken as one of 17°.
+ */
+function leanAgainst({ model, arrangement, statement }: Asking, piece: number, end: BiasEnd): number | undefined {
+	const { toward, numbers } = statement;
+	if (numbers?.first === undefined || typeof toward !== 'object' || (end !== 'start' && end !== 'end')) return undefined;
+	if (toward.piece === undefined && model.points.some((p) => p.name === toward.name)) return undefined;
+	const own = arrangement.pieces[piece]!;
+	const junction = own[end];
+	const walls = resolvePieces(model, arrangement, [toward], new Report([])).filter((p) => p.piece !== piece);
+	let sine = 0;
+	for (const { piece: q } of walls)
+		for (const at of ['start', 'end'] as const) {
+			const wall = arrangement.pieces[q]!;
+			if (wall[at] === junction) sine = Math.max(sine, sineBetween(own, end, wall, at));
+		}
+	return sine > 0 ? 1 / Math.max(leastSine, sine) : undefined;
+}
+
+/** The sine of the flattest angle at which a first cell is stretched to keep its height square to a wall. */
+export const leastSine = 0.3;
 
 function setCount(entry: Asked, line: number, count: number | undefined, wanted: number | undefined): void {
 	delete entry.count;
@@ -184,9 +208,11 @@ function shapeOf(
 	{ statement, arrangement, report }: Asking,
 	end: BiasEnd,
 	length: number,
-	pieces: readonly number[]
+	pieces: readonly number[],
+	lean = 1
 ): { spacing: Spacing; count?: number } | undefined {
-	const { numbers = {}, positions: fractions, count, size, perTurn, chordError } = statement;
+	const { numbers: said = {}, positions: fractions, count, size, perTurn, chordError } = statement;
+	const numbers = said.first === undefined ? said : { ...said, first: said.first * lean };
 	const counted = [count, size, perTurn, chordError].some((n) => n !== undefined);
 	const wish = { numbers, counted, end, length, ...(fractions ? { fractions } : {}) };
 	try {

@@ -16,6 +16,13 @@ export function positions(count: number, spacing: Spacing, length = 1): Float64A
 	return lawOf(spacing).positions(count, spacing, length);
 }
 
+/** The spacing with its first cell so many times as long; the same where it has none of its own. */
+export function withFirst<S extends Spacing>(spacing: S, times: number): S {
+	if ('first' in spacing) return { ...spacing, first: spacing.first * times };
+	if ('number' in spacing && 'first' in spacing.number) return { ...spacing, number: { first: spacing.number.first * times } };
+	return spacing;
+}
+
 /** What a spacing comes to: sizes in units of length, and the ratio of neighbouring cells (largest of them). */
 export interface SpacingFigures {
 	first: number;

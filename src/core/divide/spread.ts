@@ -1,14 +1,15 @@
 import type { Count } from '../blocks/counts.ts';
 import { pieceNames } from '../domain/references.ts';
+import { sineBetween } from '../geometry/parts.ts';
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
-import { type Asked, type Chain, reportSpacing } from './asked.ts';
+import { type Asked, type Chain, leastSine, reportSpacing } from './asked.ts';
 import type { BlockOf, DivideContext, Division } from './division.ts';
 import { type Heights, positionsBetween } from './heights.ts';
 import { joinPositions, splitPositions } from './laws/chain.ts';
 import { SpacingError } from './laws/spacing-error.ts';
 import { spacingLaws } from './laws/table.ts';
-import { positions, reversePositions, type Spacing } from './spacing.ts';
+import { positions, reversePositions, type Spacing, withFirst } from './spacing.ts';
 
 /** Positions by a law; where it has none, a finding says why and the pieces are divided evenly. */
 export function tryPositions(
@@ -102,19 +103,17 @@ function passAcross(
 	at: (Float64Array | undefined)[],
 	spacings: Division['spacing'][]
 ): void {
-	let open = blocks.flatMap(({ block: { sides } }) => [
-		[sides[0], sides[2]] as const,
-		[sides[2], sides[0]] as const,
-		[sides[1], sides[3]] as const,
-		[sides[3], sides[1]] as const
-	]);
+	// From side to side, with the half-pieces of the two sides between them that meet the start and the end of the second.
+	let open = blocks.flatMap(({ block: { sides } }) =>
+		[2, 0, 3, 1].map((k) => [sides[(k + 2) % 4]!, sides[k]!, sides[(k + 3) % 4]!.at(-1)! ^ 1, sides[(k + 1) % 4]![0]!] as const)
+	);
 	const amount = (walk: Walk) => walk.reduce((sum, h) => sum + counts[h >> 1]!.count, 0);
 	open = open.filter(([from, to]) => amount(from) === amount(to));
 	const lengthOf = (h: number) => arrangement.pieces[h >> 1]!.length;
 	for (let passed = true; passed;) {
 		const ready = open.filter(([from, to]) => from.every((h) => at[h >> 1]) && to.every((h) => !at[h >> 1]));
 		passed = ready.length > 0;
-		for (const [from, to] of ready) {
+		for (const [from, to, beforeIt, afterIt] of ready) {
 			if (to.some((h) => at[h >> 1])) continue;
 			const whole = joinPositions(
 				from.map((h) => ({ at: h & 1 ? reversePositions(at[h >> 1]!) : at[h >> 1]!, length: lengthOf(h) }))
@@ -126,13 +125,26 @@ function passAcross(
 			const parts = links.length === 1 ? [whole] : splitPositions(whole, links);
 			walk.forEach((h, k) => {
 				const turned = ((h ^ from[0]!) & 1) === 1;
-				const sized = single ? sizedAnew(spacings, from[0]! >> 1, turned, links[0]!) : undefined;
+				const sized = single
+					? sizedAnew(spacings, from[0]! >> 1, turned, links[0]!, (end) => leanOf(arrangement, h ^ 1, end, beforeIt, afterIt))
+					: undefined;
 				at[h >> 1] = sized ?? (h & 1 ? reversePositions(parts[k]!) : parts[k]!);
 				spacings[h >> 1] = { law: 'across', piece: from[0]! >> 1, ...(single && turned ? { turned } : {}) };
 			});
 		}
 		open = open.filter(([, to]) => to.some((h) => !at[h >> 1]));
 	}
+}
+
+/**
+ * How much longer a cell at an end of a piece is along it than square to the side of the block that it meets there.
+ *
+ * @param h the piece as its block walks it; `before` and `after` leave its start and its end in that walk
+ */
+function leanOf({ pieces }: Arrangement, h: number, end: 'start' | 'end', before: number, after: number): number {
+	const side = ((h & 1) === 0) === (end === 'start') ? before : after;
+	const sine = sineBetween(pieces[h >> 1]!, end, pieces[side >> 1]!, side & 1 ? 'end' : 'start');
+	return 1 / Math.max(leastSine, sine);
 }
 
 /** The spacing that came across blocks to a piece, followed back to the piece that it was given on. */
@@ -157,13 +169,17 @@ function sizedAnew(
 	spacings: readonly Division['spacing'][],
 	piece: number,
 	turned: boolean,
-	link: { length: number; count: number }
+	link: { length: number; count: number },
+	leanAt: (end: 'start' | 'end') => number
 ): Float64Array | undefined {
 	const { spacing, turned: isTurned } = originOf((p) => spacings[p]!, piece, turned);
 	const own = spacing as Spacing;
 	if (!spacingLaws.some((law) => law.law === own.law && law.keepsSizes?.(own))) return undefined;
 	try {
-		const at = positions(link.count, own, link.length);
+		const given = 'end' in own ? own.end : undefined;
+		const isSquare = own.square !== undefined && (given === 'start' || given === 'end');
+		const lean = isSquare ? leanAt((given === 'start') !== isTurned ? 'start' : 'end') / own.square! : 1;
+		const at = positions(link.count, withFirst(own, lean), link.length);
 		return isTurned ? reversePositions(at) : at;
 	} catch (error) {
 		if (error instanceof SpacingError) return undefined;

@@ -1,10 +1,16 @@
+/**
+ * Whether a side is a wall whose first cells keep their height; and the part of the cell at its start and at its end that
+ * is that height: 1 where it is given along the line, the sine of the angle at the wall where it is given square to it.
+ */
+export type Wall = false | readonly [number, number];
+
 /** A layout with the local nodes of its sides, each from corner to corner. */
 export type NodeLayout =
 	| {
 			kind: 'block';
 			sides: [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
 			/** The sides along which the first cells keep their height, as fixed numbers of length ask. */
-			walls: [boolean, boolean, boolean, boolean];
+			walls: [Wall, Wall, Wall, Wall];
 	  }
 	/** `spokes[i]` divisions from side i to the middle; side i carries spokes[i − 1] + spokes[i + 1]. */
 	| { kind: 'star'; sides: Uint32Array[]; spokes: number[] }

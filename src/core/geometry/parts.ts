@@ -141,6 +141,12 @@ export function partArea(part: CurvePart, origin: Point): number {
 	return sum / 2;
 }
 
+/** The sine of the angle at which two parts leave the point in which their ends meet. */
+export function sineBetween(a: CurvePart, endOfA: 'start' | 'end', b: CurvePart, endOfB: 'start' | 'end'): number {
+	const [u, v] = [leavingDirection(a, endOfA), leavingDirection(b, endOfB)];
+	return Math.abs(u.x * v.y - u.y * v.x);
+}
+
 /** The unit direction in which a part leaves its start, or in which it would leave its end going back. */
 export function leavingDirection({ curve, t0, t1 }: CurvePart, end: 'start' | 'end'): Point {
 	const atStart = end === 'start';

@@ -19,6 +19,8 @@ export interface SpacingWish {
 /** A spacing by some law; sizes are lengths. */
 export interface LawSpacing {
 	law: string;
+	/** Set where the first cell is as high as asked square to the wall that it stands at: how much longer it is along the piece. */
+	square?: number;
 }
 
 /** One law of spacing: when it is meant, and where it puts the nodes. All of them stand in `table.ts`. */

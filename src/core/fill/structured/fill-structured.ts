@@ -1,18 +1,26 @@
 import { hypot } from '../../numeric/elementary.ts';
 import { type Fill, FillError, type FillInput } from '../method.ts';
-import type { NodeLayout } from '../node-layout.ts';
+import type { NodeLayout, Wall } from '../node-layout.ts';
 import { smoothBlock } from './smooth-block.ts';
-import { smoothQuads, worstCorner } from './smooth.ts';
+import { largestGrowth, smoothQuads, worstCorner } from './smooth.ts';
 import { fillTransfinite, gridNode } from './transfinite.ts';
-import { type Grid, keepWallHeights } from './walls.ts';
+import { bendToNormals, type Grid, keepWallHeights, wallFigures, type WallFigures } from './walls.ts';
 
 /** Below this scaled Jacobian a block is smoothed without being asked. */
 const poorCorner = 0.15;
+/** What smoothing may lose at the worst corner, as a scaled Jacobian, or by the growth of cells, as a share, for gaining elsewhere. */
+const rounding = 1e-3;
+/** Below this growth of neighbouring cells a larger one is no harm. */
+const mildGrowth = 1.4;
+/** Shares of the length of lines within which they turn to the normal of a wall, the widest first. */
+const reaches = [0.5, 0.3, 0.15, 0.06, 0.02, 0.008, 0.003];
+/** A mean lean, or a gain by it, below this many degrees is not worth a sharper turn. */
+const littleLean = 0.5;
 
 /**
  * Fills a layout with quadrilaterals by transfinite interpolation, block by block, and smooths them
- * where it was asked, or where a corner is poor or folded; smoothing is kept only if the worst
- * corner gains by it.
+ * where it was asked, or where a corner is poor or folded. Of all that smoothing goes through the best is kept, which may
+ * be what it started from: it never folds what was not folded, nor makes the worst corner or the largest growth worse.
  *
  * @param sweeps smoothing sweeps; undefined leaves it to the fill
  * @throws FillError when corners stay folded, with the place of the worst
@@ -27,37 +35,38 @@ export function fillStructured({ x: givenX, y: givenY }: FillInput, layout: Node
 	x.set(fill.x, given);
 	y.set(givenY);
 	y.set(fill.y, given);
+	const isWalled = layout.kind === 'block' && layout.walls.some(Boolean);
 	const settle = (xs: Float64Array, ys: Float64Array) => {
-		if (layout.kind === 'block' && layout.walls.some(Boolean)) keepHeights(xs, ys, given, layout);
+		if (isWalled) keepHeights(xs, ys, given, layout);
 	};
 	settle(x, y);
-	let best = worstCorner(x, y, quads);
+	let best = measured(x, y, quads, given);
 	const isSimple = layout.kind === 'block' || layout.kind === 'ring';
-	const attempts: [number, boolean][] =
-		sweeps === undefined
-			? best.value < poorCorner || !isSimple
-				? [
-						[30, true],
-						[60, false]
-					]
-				: []
-			: sweeps > 0
-				? [[sweeps, isSimple]]
-				: [];
-	for (const [count, controlled] of attempts) {
+	const attempt = (count: number, controlled: boolean, better = isBetter) => {
 		const [xs, ys] = [x.slice(), y.slice()];
-		if (layout.kind === 'block') smoothBlock(xs, ys, layout.sides, given, count, controlled);
-		else smoothQuads(xs, ys, quads, given, count, controlled);
-		settle(xs, ys);
-		const worst = worstCorner(xs, ys, quads);
-		// What was asked for is done as long as nothing folds by it.
-		if (worst.value > best.value || (sweeps !== undefined && worst.value > 0.01)) {
-			x.set(xs);
-			y.set(ys);
-			best = worst;
+		// Looked at as it goes: more sweeps are never worse than fewer.
+		let done = 0;
+		for (let step = 4; done < count; step *= 2) {
+			const more = Math.min(step, count - done);
+			if (layout.kind === 'block') smoothBlock(xs, ys, layout.sides, given, more, controlled);
+			else smoothQuads(xs, ys, quads, given, more, controlled);
+			done += more;
+			const [xt, yt] = [xs.slice(), ys.slice()];
+			settle(xt, yt);
+			const own = measured(xt, yt, quads, given);
+			if (!better(own, best)) continue;
+			x.set(xt);
+			y.set(yt);
+			best = own;
 		}
+	};
+	if (sweeps !== undefined && sweeps > 0) attempt(sweeps, isSimple);
+	if (sweeps === undefined ? best.corner < poorCorner || !isSimple : !(best.corner > 0)) {
+		attempt(30, true, isSounder);
+		attempt(60, false, isSounder);
 	}
-	if (!(best.value > 0)) {
+	if (isWalled && best.corner > 0) turnToWalls(x, y, given, layout, quads);
+	if (!(best.corner > 0)) {
 		const at = { x: x[best.node]!, y: y[best.node]! };
 		throw new FillError(
 			'folded',
@@ -66,6 +75,61 @@ export function fillStructured({ x: givenX, y: givenY }: FillInput, layout: Node
 		);
 	}
 	return { x: x.subarray(given), y: y.subarray(given), triangles: fill.triangles, quads, layout };
+}
+
+/** What a structured mesh is judged by. */
+interface Judged {
+	/** The smallest scaled Jacobian of a corner, and its node. */
+	corner: number;
+	node: number;
+	/** The mean over all corners. */
+	mean: number;
+	/** The largest ratio of neighbouring cells along lines. */
+	growth: number;
+}
+
+function measured(x: Float64Array, y: Float64Array, quads: Uint32Array, given: number): Judged {
+	const { value, node, mean } = worstCorner(x, y, quads);
+	return { corner: value, node, mean, growth: largestGrowth(x, y, quads, given) };
+}
+
+/** Whether a mesh is better than another: where one of them is poor, by its worst corner, and otherwise on the whole, while nothing gets worse. */
+function isBetter(own: Judged, other: Judged): boolean {
+	if (!(other.corner > poorCorner)) return own.corner > other.corner;
+	return (
+		own.corner >= other.corner - rounding &&
+		own.growth <= Math.max(other.growth * (1 + rounding), mildGrowth) &&
+		own.mean > other.mean + 1e-9
+	);
+}
+
+/** Whether the worst corner is better, as it is looked for unasked, and cells do not grow wildly for it. */
+const isSounder = (own: Judged, other: Judged): boolean =>
+	own.corner > other.corner && (!(other.corner > 0) || own.growth <= Math.max(1.5 * other.growth, 2));
+
+/** Turns the lines at walls to their normals, within that share of their length by which they lean least, as long as no corner suffers. */
+function turnToWalls(
+	x: Float64Array,
+	y: Float64Array,
+	given: number,
+	layout: Extract<NodeLayout, { kind: 'block' }>,
+	quads: Uint32Array
+): void {
+	const lean = (xs: Float64Array, ys: Float64Array) =>
+		figuresAtWalls(xs, ys, given, layout).reduce((sum, wall) => sum + wall.meanLean, 0);
+	const least = Math.min(worstCorner(x, y, quads).value, 0.5) - rounding;
+	let best = lean(x, y);
+	const [fromX, fromY] = [x.slice(), y.slice()];
+	for (const reach of reaches) {
+		if (best < littleLean) return;
+		const [xs, ys] = [fromX.slice(), fromY.slice()];
+		keepHeights(xs, ys, given, layout, reach);
+		const own = lean(xs, ys);
+		if (own > best - littleLean || worstCorner(xs, ys, quads).value < least) continue;
+		x.set(xs);
+		y.set(ys);
+		best = own;
+	}
 }
 
 const brief = (value: number) => String(Number(value.toPrecision(5)));
@@ -243,12 +307,13 @@ function centroid(build: Builder, nodes: readonly number[]): { x: number; y: num
 	return { x: ox + cx / (3 * area), y: oy + cy / (3 * area) };
 }
 
-/** Restores the heights of the cells at walls, along the lines that leave them; inner nodes are numbered row by row from `given`. */
-export function keepHeights(
+/** Calls back with every pair of facing sides that has a wall, as a grid whose rows run along it; what is done to the inner nodes is taken over. */
+function onWallGrids(
 	x: Float64Array,
 	y: Float64Array,
 	given: number,
-	{ sides, walls }: Extract<NodeLayout, { kind: 'block' }>
+	{ sides, walls }: Extract<NodeLayout, { kind: 'block' }>,
+	work: (grid: Grid, low: Wall, high: Wall) => void
 ): void {
 	const [bottom, right] = sides;
 	const top = sides[2].slice().reverse();
@@ -256,7 +321,7 @@ export function keepHeights(
 	const n = bottom.length - 1;
 	const m = left.length - 1;
 	const node = gridNode(bottom, right, top, left, given);
-	const rearranged = (wide: number, high: number, at: (i: number, j: number) => number, low: boolean, top: boolean) => {
+	const rearranged = (wide: number, high: number, at: (i: number, j: number) => number, low: Wall, far: Wall) => {
 		const grid: Grid = {
 			n: wide,
 			m: high,
@@ -268,13 +333,51 @@ export function keepHeights(
 				grid.x[j * (wide + 1) + i] = x[at(i, j)]!;
 				grid.y[j * (wide + 1) + i] = y[at(i, j)]!;
 			}
-		keepWallHeights(grid, low, top);
+		work(grid, low, far);
 		for (let j = 1; j < high; j++)
 			for (let i = 1; i < wide; i++) {
 				x[at(i, j)] = grid.x[j * (wide + 1) + i]!;
 				y[at(i, j)] = grid.y[j * (wide + 1) + i]!;
 			}
 	};
-	if (walls[0] || walls[2]) rearranged(n, m, node, walls[0], walls[2]);
-	if (walls[1] || walls[3]) rearranged(m, n, (i, j) => node(j, i), walls[3], walls[1]);
+	// Sides 2 and 3 run against the rows and columns of the grid.
+	const turned = (wall: Wall): Wall => wall && [wall[1], wall[0]];
+	if (walls[0] || walls[2]) rearranged(n, m, node, walls[0], turned(walls[2]));
+	if (walls[1] || walls[3]) rearranged(m, n, (i, j) => node(j, i), turned(walls[3]), walls[1]);
+}
+
+/**
+ * Restores the heights of the cells at walls, square to them; inner nodes are numbered row by row from `given`.
+ *
+ * @param reach where given, lines turn to the normal of a wall within this share of their length
+ */
+export function keepHeights(
+	x: Float64Array,
+	y: Float64Array,
+	given: number,
+	layout: Extract<NodeLayout, { kind: 'block' }>,
+	reach?: number
+): void {
+	onWallGrids(x, y, given, layout, (grid, low, high) => {
+		if (reach !== undefined) {
+			if (low) bendToNormals(grid, true, reach);
+			if (high) bendToNormals(grid, false, reach);
+		}
+		keepWallHeights(grid, low, high);
+	});
+}
+
+/** What the cells at every wall of a block came to. */
+export function figuresAtWalls(
+	x: Float64Array,
+	y: Float64Array,
+	given: number,
+	layout: Extract<NodeLayout, { kind: 'block' }>
+): WallFigures[] {
+	const figures: WallFigures[] = [];
+	onWallGrids(x, y, given, layout, (grid, low, high) => {
+		if (low) figures.push(wallFigures(grid, true, low));
+		if (high) figures.push(wallFigures(grid, false, high));
+	});
+	return figures;
 }

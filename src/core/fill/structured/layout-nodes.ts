@@ -1,15 +1,17 @@
 import type { Layout } from '../../blocks/layout.ts';
+import { leastSine } from '../../divide/asked.ts';
 import type { Division } from '../../divide/division.ts';
 import type { GeometricNumber } from '../../divide/laws/geometric.ts';
 import { SpacingError } from '../../divide/laws/spacing-error.ts';
 import { spacingLaws } from '../../divide/laws/table.ts';
 import { positions, type Spacing } from '../../divide/spacing.ts';
 import { originOf } from '../../divide/spread.ts';
-import type { Walk } from '../../geometry/pieces.ts';
+import { sineBetween } from '../../geometry/parts.ts';
+import type { Arrangement, Walk } from '../../geometry/pieces.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { elementLimit } from '../../sizing/size-rule.ts';
 import { FillError, type FillJob } from '../method.ts';
-import type { NodeLayout } from '../node-layout.ts';
+import type { NodeLayout, Wall } from '../node-layout.ts';
 
 /**
  * The layout of a job in the node numbers of its boundary.
@@ -50,7 +52,7 @@ export function layoutNodes(job: FillJob & { layout: Layout }): NodeLayout {
 			const sides = layout.sides.map(along) as [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
 			const amount = (sides[0].length - 1) * (sides[1].length - 1);
 			checkAmount(amount);
-			return { kind: 'block', sides, walls: wallsOf(layout.sides, job.divisions) };
+			return { kind: 'block', sides, walls: wallsOf(layout.sides, job.divisions, job.domain.arrangement) };
 		}
 		if (layout.kind === 'star') {
 			const sides = layout.sides.map(along);
@@ -81,7 +83,7 @@ export function layoutNodes(job: FillJob & { layout: Layout }): NodeLayout {
 export function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
 	switch (layout.kind) {
 		case 'block':
-			return [...layout.sides, layout.walls.map(Number)];
+			return [...layout.sides, layout.walls.flatMap((wall) => wall || [0, 0])];
 		case 'star':
 			return [...layout.sides, layout.spokes];
 		case 'ring':
@@ -95,18 +97,22 @@ export function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
  * The sides along which first cells keep their height: those at whose both ends the spacing was
  * given by the size of a cell there.
  */
-function wallsOf(sides: readonly Walk[], divisions: readonly Division[]): [boolean, boolean, boolean, boolean] {
-	/** Whether the cell at the start of a half-piece has a size of its own. */
-	const sized = (h: number): boolean => {
+function wallsOf(sides: readonly Walk[], divisions: readonly Division[], { pieces }: Arrangement): [Wall, Wall, Wall, Wall] {
+	/** The part of the cell at the start of a half-piece that is a height given for it, at the wall that `wall` leaves there; 0 where none is. */
+	const given = (h: number, wall: number): number => {
 		const { spacing, turned } = originOf((p) => divisions[p]!.spacing, h >> 1, (h & 1) === 1);
-		const given = spacingLaws.find((law) => law.law === spacing.law)?.givenAt?.(spacing as Spacing);
-		return given === 'both' || given === (turned ? 'end' : 'start');
+		const at = spacingLaws.find((law) => law.law === spacing.law)?.givenAt?.(spacing as Spacing);
+		if (at !== 'both' && at !== (turned ? 'end' : 'start')) return 0;
+		if ((spacing as Spacing).square === undefined) return 1;
+		const end = (half: number) => (half & 1 ? 'end' : 'start');
+		return Math.max(leastSine, sineBetween(pieces[h >> 1]!, end(h), pieces[wall >> 1]!, end(wall)));
 	};
-	return [0, 1, 2, 3].map((k) => {
-		const leaving = sides[(k + 1) % 4]![0]!;
-		const arriving = sides[(k + 3) % 4]!.at(-1)!;
-		return sized(leaving) && sized(arriving ^ 1);
-	}) as [boolean, boolean, boolean, boolean];
+	return [0, 1, 2, 3].map((k): Wall => {
+		const [side, leaving, arriving] = [sides[k]!, sides[(k + 1) % 4]![0]!, sides[(k + 3) % 4]!.at(-1)!];
+		// From the start of the side, along the side before it; from its end, along the one after it.
+		const [start, end] = [given(arriving ^ 1, side[0]!), given(leaving, side.at(-1)! ^ 1)];
+		return start > 0 && end > 0 ? [start, end] : false;
+	}) as [Wall, Wall, Wall, Wall];
 }
 
 /** Positions across a ring or from a round outline to its core; a count follows from the size where none is given. */

@@ -1,3 +1,4 @@
+import { hypot } from '../../numeric/elementary.ts';
 import { stretch } from './smooth-block.ts';
 
 /**
@@ -108,10 +109,24 @@ function stencils(nodes: number, quads: Uint32Array, fixed: number) {
 	return { regular: regular.subarray(0, count), ring, others };
 }
 
-/** The smallest scaled Jacobian over all corners of all quadrilaterals, and the node at which it stands. */
-export function worstCorner(x: Float64Array, y: Float64Array, quads: Uint32Array): { value: number; node: number } {
+/** The largest ratio of neighbouring cells along the lines through free nodes with four quadrilaterals. */
+export function largestGrowth(x: Float64Array, y: Float64Array, quads: Uint32Array, fixed: number): number {
+	const { regular, ring } = stencils(x.length, quads, fixed);
+	let largest = 1;
+	const way = (p: number, q: number) => hypot(x[p]! - x[q]!, y[p]! - y[q]!);
+	for (let k = 0; k < regular.length; k++)
+		for (const side of [0, 2]) {
+			const [a, b] = [way(regular[k]!, ring[8 * k + side]!), way(regular[k]!, ring[8 * k + side + 4]!)];
+			largest = Math.max(largest, a / b, b / a);
+		}
+	return largest;
+}
+
+/** The smallest scaled Jacobian over all corners of all quadrilaterals, the node at which it stands, and the mean of all. */
+export function worstCorner(x: Float64Array, y: Float64Array, quads: Uint32Array): { value: number; node: number; mean: number } {
 	let value = Infinity;
 	let node = -1;
+	let sum = 0;
 	for (let q = 0; q < quads.length; q += 4)
 		for (let k = 0; k < 4; k++) {
 			const p = quads[q + k]!;
@@ -120,7 +135,8 @@ export function worstCorner(x: Float64Array, y: Float64Array, quads: Uint32Array
 			const [ux, uy, vx, vy] = [x[a]! - x[p]!, y[a]! - y[p]!, x[b]! - x[p]!, y[b]! - y[p]!];
 			const size = Math.sqrt((ux * ux + uy * uy) * (vx * vx + vy * vy));
 			const own = size > 0 ? (ux * vy - uy * vx) / size : -1;
+			sum += own;
 			if (own < value) [value, node] = [own, p];
 		}
-	return { value, node };
+	return { value, node, mean: sum / quads.length };
 }

@@ -3,7 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../../numeric/work.ts';
 import { Pipeline, type Result } from '../../pipeline.ts';
 import { pieceNames } from '../../domain/references.ts';
-import { smoothQuads, worstCorner } from './smooth.ts';
+import { nearestOnCurve } from '../../geometry/meet.ts';
+import { smoothBlock } from './smooth-block.ts';
+import { largestGrowth, smoothQuads, worstCorner } from './smooth.ts';
 
 const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const errors = (result: Result) => result.findings.filter((f) => f.severity === 'error').map((f) => f.message);
@@ -229,7 +231,8 @@ fill r structured`;
 				const names = pieceNames(result.arrangement);
 				const wall = result.divisions.pieces[names.indexOf('wall')]!;
 				const { x, y, quads } = result.mesh;
-				// Every wall node but the ends has one edge that leaves the wall.
+				// Every wall node but the ends has one edge that leaves the wall; what counts is how far it gets from it.
+				const curve = result.arrangement.curves[result.arrangement.curves.findIndex((c) => c.name === 'wall')]!;
 				const onWall = new Map(Array.from(wall.x, (v, k) => [`${v} ${wall.y[k]!}`, k] as const));
 				const isWall = (n: number) => onWall.has(`${x[n]!} ${y[n]!}`);
 				let checked = 0;
@@ -237,10 +240,14 @@ fill r structured`;
 					for (let k = 0; k < 4; k++) {
 						const [m, n] = [quads[e + k]!, quads[e + ((k + 1) & 3)]!];
 						if (isWall(m) === isWall(n)) continue;
-						expect(Math.hypot(x[m]! - x[n]!, y[m]! - y[n]!) / 0.005).toBeCloseTo(1, 2);
+						const [off, on] = isWall(m) ? [n, m] : [m, n];
+						// The ends of the wall lean as the inlet and the outlet do that they lie on.
+						if (x[on] === 0 || x[on] === 10) continue;
+						const { distance } = nearestOnCurve(curve, { x: x[off]!, y: y[off]! });
+						expect(distance / 0.005).toBeCloseTo(1, 2);
 						checked++;
 					}
-				expect(checked).toBe(120);
+				expect(checked).toBe(118);
 			}),
 			{ numRuns: 12 }
 		);
@@ -305,7 +312,7 @@ ${rest}`;
 		expect(border).toHaveLength(11);
 		expect(away(border[0]!)).toBeCloseTo(0, 12);
 		expect(away(border[10]!)).toBeCloseTo(0, 12);
-		expect(Math.max(...border.map(away))).toBeGreaterThan(0.02);
+		expect(Math.max(...border.map(away))).toBeGreaterThan(0.01);
 		// The lines that cross it bend less there than where each block is smoothed alone.
 		const alone = run(two('fill one structured smooth 60\nfill two structured smooth 60'));
 		expect(bendAcross(result)).toBeLessThan(0.5 * bendAcross(alone));
@@ -340,7 +347,7 @@ ${rest}`;
 			for (let k = 0; k < 4; k++) {
 				const [m, n] = [quads[e + k]!, quads[e + ((k + 1) & 3)]!];
 				if ((y[m] === 0) === (y[n] === 0)) continue;
-				expect(Math.hypot(x[m]! - x[n]!, y[m]! - y[n]!) / 0.05).toBeCloseTo(1, 2);
+				expect(Math.abs(Math.abs(y[m]! - y[n]!) / 0.05 - 1)).toBeLessThan(0.02);
 				checked++;
 			}
 		expect(checked).toBe(48);
@@ -359,21 +366,6 @@ ${rest}`;
 });
 
 describe('elliptic smoothing', () => {
-	it('of one block alone goes where that of any quadrilaterals goes', () => {
-		const text = (sweeps: number) =>
-			`point a = (0, 0)\npolyline p = a to (4, 0) to (5, 3) to (0.5, 2) closed\nregion r at (1, 1)\ndivide p[1] into 9 bias 6 toward a\ndivide p[2] into 7\nfill r structured smooth ${sweeps}`;
-		const { x, y, quads } = run(text(0)).mesh;
-		expect(x).toHaveLength(80);
-		const [xs, ys] = [x.slice(), y.slice()];
-		smoothQuads(xs, ys, quads, 2 * (9 + 7), 400, true);
-		expect(xs).not.toEqual(x);
-		const smoothed = run(text(400)).mesh;
-		for (let p = 0; p < x.length; p++) {
-			expect(smoothed.x[p]).toBeCloseTo(xs[p]!, 6);
-			expect(smoothed.y[p]).toBeCloseTo(ys[p]!, 6);
-		}
-	});
-
 	/** A square grid of n by n cells with its inner nodes displaced. */
 	function grid(n: number, displace: (i: number, j: number) => [number, number]) {
 		const x: number[] = [];
@@ -395,6 +387,31 @@ describe('elliptic smoothing', () => {
 				quads.push(...[`${i} ${j}`, `${i + 1} ${j}`, `${i + 1} ${j + 1}`, `${i} ${j + 1}`].map((k) => at.get(k)!));
 		return { x: Float64Array.from(x), y: Float64Array.from(y), quads: Uint32Array.from(quads), fixed };
 	}
+
+	it('of one block alone goes where that of any quadrilaterals goes', () => {
+		const n = 9;
+		const { x, y, quads, fixed } = grid(n, (i, j) => [0.03 * Math.sin(3 * i + j), 0.03 * Math.cos(i - 2 * j)]);
+		// The upper side is lifted, so that nothing is symmetrical.
+		for (let p = 0; p < fixed; p++) if (y[p] === 1) y[p]! += 0.3 * x[p]! * x[p]!;
+		const number = new Map(
+			Array.from(x.subarray(0, fixed), (v, p) => [`${Math.round(v * n)} ${Math.min(n, Math.round(y[p]! * n))}`, p])
+		);
+		const side = (at: (k: number) => string) => Uint32Array.from({ length: n + 1 }, (_, k) => number.get(at(k))!);
+		const sides = [
+			side((k) => `${k} 0`),
+			side((k) => `${n} ${k}`),
+			side((k) => `${n - k} ${n}`),
+			side((k) => `0 ${n - k}`)
+		] as const;
+		const [xs, ys] = [x.slice(), y.slice()];
+		smoothQuads(xs, ys, quads, fixed, 400, true);
+		expect(xs).not.toEqual(x);
+		smoothBlock(x, y, sides, fixed, 400, true);
+		for (let p = 0; p < x.length; p++) {
+			expect(x[p]).toBeCloseTo(xs[p]!, 6);
+			expect(y[p]).toBeCloseTo(ys[p]!, 6);
+		}
+	});
 
 	it('unfolds a grid whose inner nodes lie anywhere', () => {
 		fc.assert(
@@ -418,6 +435,42 @@ describe('elliptic smoothing', () => {
 		const before = x.slice();
 		smoothQuads(x, y, quads, fixed, 50, true);
 		for (let p = 0; p < x.length; p++) expect(x[p]).toBeCloseTo(before[p]!, 12);
+	});
+});
+
+describe('smoothing that is asked for', () => {
+	const smallestAngle = (result: Result) => result.quality.of('minimumAngle').min;
+	const growthOf = ({ mesh: { x, y, quads, edges } }: Result) => largestGrowth(x, y, quads, new Set(edges).size);
+	const cases: [string, string][] = [
+		[
+			'a quarter of a ring with a small first height',
+			'arc inner = (1, 0) to (0, 1) around (0, 0)\narc outer = (3, 0) to (0, 3) around (0, 0)\nline low = (1, 0) to (3, 0)\nline left = (0, 1) to (0, 3)\nregion r bounded by inner, outer, low, left\ndivide low into 30 first 0.001 at inner\ndivide inner into 24\nfill r structured'
+		],
+		[
+			'a ring between a square and a circle',
+			'rectangle box = (-2, -2) to (2, 2)\ncircle hole = around (0, 0) radius 0.7\nregion r at (1.5, 0)\nsize 0.15\nfill r structured'
+		],
+		[
+			'a block with a bent side',
+			'polyline p = (0, 0) to (4, 0) to (5, 3) to (0.5, 2) closed\nregion r at (1, 1)\nsize 0.3\nfill r structured'
+		],
+		[
+			'a block that is not convex',
+			'polyline p = (0, 0) to (5, 0) to (5, 1) to (1, 1) to (1, 5) to (0, 5) closed\nregion r at (0.5, 0.5)\nsize 0.25\nfill r structured corners (0, 0), (5, 0), (5, 1), (0, 5)'
+		]
+	];
+
+	it.each(cases)('never harms, however many sweeps: %s', (_, text) => {
+		const plain = run(text);
+		for (const sweeps of [1, 20, 200, 1000]) {
+			const smoothed = run(`${text} smooth ${sweeps}`);
+			expect(errors(smoothed)).toEqual(errors(plain));
+			expect(smoothed.mesh.quads.length).toBe(plain.mesh.quads.length);
+			if (errors(plain).length > 0) continue;
+			expect(worst(smoothed)).toBeGreaterThanOrEqual(worst(plain) - 2e-3);
+			expect(smallestAngle(smoothed)).toBeGreaterThanOrEqual(smallestAngle(plain) - 0.3);
+			if (worst(plain) > 0.15) expect(growthOf(smoothed)).toBeLessThanOrEqual(Math.max(1.41, 1.01 * growthOf(plain)));
+		}
 	});
 });
 
@@ -465,7 +518,8 @@ fill aUp, bUp, cUp, aLow, bLow, cLow structured`;
 		expect(result.mesh.quads.length / 4).toBe(2 * 24 * (24 + 30 + 30));
 		expect(worst(result)).toBeGreaterThan(0.2);
 		expect(isConforming(result)).toBe(true);
-		// The cells on the body are as high as asked.
+		// The cells on the body are as high as asked, square to it.
+		const skins = result.arrangement.curves.filter((c) => /^(fore|aft)/.test(c.name));
 		const names = pieceNames(result.arrangement);
 		const body = new Set<string>();
 		for (const name of ['foreUp', 'aftUp', 'foreLow', 'aftLow']) {
@@ -480,7 +534,13 @@ fill aUp, bUp, cUp, aLow, bLow, cLow structured`;
 				const [m, n] = [quads[e + k]!, quads[e + ((k + 1) & 3)]!];
 				// The wake leaves the tail along the body's own row.
 				if (isBody(m) === isBody(n) || (y[m] === 0 && y[n] === 0)) continue;
-				expect(Math.hypot(x[m]! - x[n]!, y[m]! - y[n]!) / 0.004).toBeCloseTo(1, 2);
+				const off = isBody(m) ? n : m;
+				const onCut = result.divisions.pieces.some(
+					(d, p) => /^cut/.test(names[p]!) && d.x.some((v, i) => v === x[off] && d.y[i] === y[off])
+				);
+				if (onCut) continue;
+				const distance = Math.min(...skins.map((c) => nearestOnCurve(c, { x: x[off]!, y: y[off]! }).distance));
+				expect(Math.abs(distance / 0.004 - 1)).toBeLessThan(0.02);
 				heights++;
 			}
 		expect(heights).toBeGreaterThan(200);
