@@ -21,6 +21,7 @@ import { FillStage } from './stages/fill-stage.ts';
 import { MeshStage } from './stages/mesh-stage.ts';
 import { QualityStage } from './stages/quality-stage.ts';
 import { ShapeStage } from './stages/shape-stage.ts';
+import { type RegionWalls, WallStage } from './stages/wall-stage.ts';
 import type { Finding } from './text/finding.ts';
 import { Report } from './text/report.ts';
 
@@ -42,6 +43,8 @@ export interface Result extends Domain {
 	/** The largest ratio of cells that touch where one piece goes on into another, and one of the two. */
 	largestJump: { ratio: number; piece: number } | undefined;
 	mesh: Mesh;
+	/** What the cells along walls with a first height came to, by structured region. */
+	walls: RegionWalls[];
 	quality: Quality;
 	findings: Finding[];
 	/** Outlines of zones with a size of their own, flat x, y pairs. */
@@ -67,6 +70,7 @@ export class Pipeline {
 	private readonly divides = new DivideStage();
 	private readonly fills = new FillStage();
 	private readonly meshes = new MeshStage();
+	private readonly walls = new WallStage();
 	private readonly qualities = new QualityStage();
 
 	/** @param clock milliseconds from any origin, for the timings */
@@ -115,6 +119,7 @@ export class Pipeline {
 
 		const isMeshed = (p: number) => numbering.piece[p]! >= 0;
 		tellJumps(arrangement, pieces, isMeshed, regions[0]?.growth ?? defaultGrowth, recipe, report);
+		const walls = this.walls.run(mesh, parts, report);
 		const quality = this.qualities.run(mesh, parts, report);
 		lap('quality');
 		const { findings } = report;
@@ -127,6 +132,7 @@ export class Pipeline {
 			divisions,
 			largestJump: largestJump(arrangement, divisions.pieces, isMeshed),
 			mesh,
+			walls,
 			quality,
 			findings,
 			zoneOutlines: field.outlines,

@@ -1,6 +1,7 @@
 import { hypot } from '../core/numeric/elementary.ts';
 import { groupEdges, quadCount, regionAreas, triangleCount } from '../core/mesh/mesh.ts';
 import type { Result } from '../core/pipeline.ts';
+import type { RegionWalls } from '../core/stages/wall-stage.ts';
 import { lineAndColumn } from '../core/recipe/parse.ts';
 
 /** What `--json` prints, and what the API gives: the figures of a result. */
@@ -11,6 +12,10 @@ export interface Report {
 	quads: number;
 	regions: { name: string; fill: string; elements: number; area: number }[];
 	groups: { name: string; kind: string; pieces: number; edges: number; length: number }[];
+	/** Cells along walls with a first height: their heights over what is asked, the lean of their lines in degrees, the largest growth of cells. */
+	walls: RegionWalls[];
+	/** Regions that ought to hold elements and do not. */
+	unfilled: string[];
 	quality: Record<string, { min: number; mean: number; max: number }>;
 	timings: Record<string, number>;
 	findings: {
@@ -50,6 +55,8 @@ export function report(result: Result): Report {
 				length
 			};
 		}),
+		walls: result.walls,
+		unfilled: result.unfilled,
 		quality: Object.fromEntries(
 			Object.entries(result.quality.all()).map(([key, { min, mean, max }]) => [key, { min, mean, max }])
 		),

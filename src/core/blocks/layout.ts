@@ -74,19 +74,24 @@ export function findLayout(
 	if (seam) return { reason: 'it has no hole, and only a region around a hole has a seam', at: seam[0] };
 	const chosen = corners ? namedCorners(arrangement, junctions, corners) : ownCorners(arrangement, walk);
 	if (!Array.isArray(chosen)) return chosen;
-	const sides =
-		chosen.length === 0
-			? [walk]
-			: chosen.map((from, k) => {
-					const to = chosen[(k + 1) % chosen.length]!;
-					return to > from ? walk.slice(from, to) : [...walk.slice(from), ...walk.slice(0, to)];
-				});
+	const sides = chosen.length === 0 ? [walk] : sidesBetween(walk, chosen);
 	if (sides.length === 4) return { kind: 'block', sides: sides as Block['sides'] };
 	if (sides.length > 2) return { kind: 'star', sides };
 	if (sides.length < 2) return { kind: 'disc', sides };
 	const length = (side: Walk) => side.reduce((sum, h) => sum + pieces[h >> 1]!.length, 0);
 	return { kind: 'disc', sides: length(sides[0]!) <= length(sides[1]!) ? sides : [sides[1]!, sides[0]!] };
 }
+
+/** The sides of an outline between some of its places, in walking order. */
+export const sidesBetween = (walk: Walk, places: readonly number[]): Walk[] =>
+	places.map((from, k) => {
+		const to = places[(k + 1) % places.length]!;
+		return to > from ? walk.slice(from, to) : [...walk.slice(from), ...walk.slice(0, to)];
+	});
+
+/** How far a walk turns left at the start of each of its half-pieces, in (−π, π]. */
+export const junctionTurns = (arrangement: Arrangement, walk: Walk): number[] =>
+	walk.map((h, k) => turnAt(arrangement, walk.at(k - 1)!, h));
 
 /** Which of the junctions of a walk lies at a point; −1 when none does. */
 const placeOf = ({ x, y, tolerance }: Arrangement, junctions: readonly number[], { x: px, y: py }: Point): number =>
@@ -112,7 +117,7 @@ const order = (place: number, first: number, count: number) => (place - first + 
  * may have a few bends in its sides; otherwise every junction that turns enough.
  */
 function ownCorners(arrangement: Arrangement, walk: Walk): number[] {
-	const turns = walk.map((h, k) => turnAt(arrangement, walk.at(k - 1)!, h));
+	const turns = junctionTurns(arrangement, walk);
 	const ranked = walk.map((_, k) => k).sort((a, b) => (Math.abs(turns[b]! - turns[a]!) > 1e-9 ? turns[b]! - turns[a]! : a - b));
 	const sharp = ranked.filter((k) => turns[k]! >= leastTurn);
 	const [fourth, fifth] = [turns[ranked[3] ?? -1] ?? 0, turns[ranked[4] ?? -1] ?? 0];

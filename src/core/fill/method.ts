@@ -1,3 +1,4 @@
+import type { TextEdit } from '../text/edit.ts';
 import type { Demands } from '../blocks/demands.ts';
 import type { Layout, LayoutRefusal } from '../blocks/layout.ts';
 import type { Division } from '../divide/division.ts';
@@ -72,6 +73,14 @@ export interface PreparedFill {
 	fill(expected: number): Work<Fill>;
 }
 
+/** What a region would be filled better by, with the edit that does it. */
+export interface FillAdvice {
+	code: string;
+	message: string;
+	at: Point;
+	mend?: { label: string; edits: TextEdit[] };
+}
+
 /** A way to fill a region. All of them stand in `methods.ts`. */
 export interface FillMethod {
 	/** What a recipe writes after the region. */
@@ -85,7 +94,7 @@ export interface FillMethod {
 	/** Whether a region asks for it. */
 	fills(region: Region): boolean;
 	/** What it demands of the divisions around a region, with the layout that it has there; a method without takes what it gets. */
-	layOut?(domain: Domain, region: Region): { layout?: Layout; demands: Demands } | LayoutRefusal;
+	layOut?(domain: Domain, region: Region): { layout?: Layout; demands: Demands; advice?: FillAdvice } | LayoutRefusal;
 	/** Gets a fill ready; throws {@link FillError} where there can be none. */
 	prepare(job: FillJob): PreparedFill;
 }

@@ -47,6 +47,10 @@ export class DivideStage {
 			const found = method.layOut?.(domain, region);
 			if (!found) plans.push({ region: r, method, own: [] });
 			else if ('demands' in found) {
+				if (found.advice) {
+					const { code, message, ...details } = found.advice;
+					report.about(region.fillLine).note(code, message, details);
+				}
 				demands.push({ region: r, demands: found.demands });
 				plans.push({ region: r, method, ...(found.layout ? { layout: found.layout } : {}), own: [] });
 			} else

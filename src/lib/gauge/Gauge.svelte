@@ -17,6 +17,19 @@
 			largest: Math.max(...pieces.map((p) => p.figures.largest))
 		};
 	});
+	/** All walls as one: the extremes, and the mean that is farthest off. */
+	const wall = $derived.by(() => {
+		const walls = desk.result?.walls ?? [];
+		if (walls.length === 0) return undefined;
+		return {
+			min: Math.min(...walls.map((w) => w.min)),
+			mean: walls.reduce((a, b) => (Math.abs(b.mean - 1) > Math.abs(a.mean - 1) ? b : a)).mean,
+			max: Math.max(...walls.map((w) => w.max)),
+			meanLean: Math.max(...walls.map((w) => w.meanLean)),
+			maxLean: Math.max(...walls.map((w) => w.maxLean)),
+			growth: Math.max(...walls.map((w) => w.growth))
+		};
+	});
 	const count = (n: number) => n.toLocaleString('en');
 	const lit = $derived.by(() => {
 		if (!desk.brush || !taken) return undefined;
@@ -101,6 +114,27 @@
 			{/if}
 		</div>
 	</dl>
+	{#if wall}
+		<dl
+			class="counts walls"
+			title="Cells along walls with a first height, over what is asked; how far their lines lean off the normal"
+		>
+			<div>
+				<dt>wall height</dt>
+				<dd class="number" data-count="wall-height">
+					{wall.min.toFixed(2)} … {wall.mean.toFixed(2)} … {wall.max.toFixed(2)} × asked
+				</dd>
+			</div>
+			<div>
+				<dt>wall angle</dt>
+				<dd class="number">{(90 - wall.meanLean).toFixed(0)}°, least {(90 - wall.maxLean).toFixed(0)}°</dd>
+			</div>
+			<div>
+				<dt>growth</dt>
+				<dd class="number">{wall.growth.toFixed(2)}</dd>
+			</div>
+		</dl>
+	{/if}
 	<div class="choice">
 		<select class="field" aria-label="Quality measure" bind:value={desk.measure} onchange={() => (desk.brush = undefined)}>
 			{#each measures as m (m.key)}<option value={m.key}>{m.title}</option>{/each}

@@ -1,18 +1,47 @@
 import { atOnce } from '../../numeric/work.ts';
 import { demandsOf } from '../../blocks/demands.ts';
-import { findLayout, type Layout } from '../../blocks/layout.ts';
+import type { Layout } from '../../blocks/layout.ts';
 import type { Domain } from '../../domain/domain.ts';
 import type { Region } from '../../domain/regions.ts';
-import type { Fill, FillJob, FillMethod, PreparedFill } from '../method.ts';
+import { formatNumber, setClause } from '../../recipe/edits.ts';
+import type { Fill, FillAdvice, FillJob, FillMethod, PreparedFill } from '../method.ts';
 import type { NodeLayout } from '../node-layout.ts';
+import { type ChosenLayout, chooseLayout } from './choose-corners.ts';
 import { fillStructured } from './fill-structured.ts';
 import { halveQuads } from './halve.ts';
 import { layoutNodes, numbersOf } from './layout-nodes.ts';
+import { cutsAtCorners } from './reentrant.ts';
 
 /** How a region is laid out in blocks. */
-function layOut({ arrangement }: Domain, { face, corners, seam }: Region): ReturnType<NonNullable<FillMethod['layOut']>> {
-	const layout = findLayout(arrangement, face, corners, seam);
-	return 'kind' in layout ? { layout, demands: demandsOf(layout) } : layout;
+function layOut(domain: Domain, region: Region): ReturnType<NonNullable<FillMethod['layOut']>> {
+	const chosen = chooseLayout(domain, region);
+	if (!('layout' in chosen)) return chosen;
+	const { layout, better } = chosen;
+	const advice = better
+		? betterCorners(domain, region, better)
+		: layout.kind === 'ring'
+			? undefined
+			: cutsAtCorners(domain, region);
+	return { layout, demands: demandsOf(layout), ...(advice ? { advice } : {}) };
+}
+
+/** Says that other corners than those named make a much better block. */
+function betterCorners(
+	{ model }: Domain,
+	{ name, statement, fillLine }: Region,
+	{ corners, own, value }: NonNullable<ChosenLayout['better']>
+): FillAdvice {
+	const places = corners.map((p) => `(${formatNumber(p.x)}, ${formatNumber(p.y)})`);
+	const line = model.recipe.lines[fillLine];
+	const isAlone = name === statement && line?.statement !== undefined;
+	return {
+		code: 'better-corners',
+		message: `the corners of \`${name}\` give cells of a scaled Jacobian of ${own > 0 ? own.toFixed(2) : 'zero and below'} at the worst; those at ${places.join(', ')} would give ${value.toFixed(2)}`,
+		at: corners[0]!,
+		...(isAlone
+			? { mend: { label: 'Take those corners', edits: setClause(line, 'corners', `corners ${places.join(', ')}`) } }
+			: {})
+	};
 }
 
 /** The number of quadrilaterals of a layout, but for the blocks of stars and the cores of discs. */

@@ -1,0 +1,83 @@
+import type { Parts } from '../assembly/assemble.ts';
+import type { Fill } from '../fill/method.ts';
+import { figuresAtWalls } from '../fill/structured/fill-structured.ts';
+import { largestGrowth } from '../fill/structured/smooth.ts';
+import type { WallFigures } from '../fill/structured/walls.ts';
+import type { Mesh } from '../mesh/mesh.ts';
+import type { Report } from '../text/report.ts';
+
+/** What the cells along the walls of a structured region came to, where first cells have a height of their own. */
+export interface RegionWalls extends WallFigures {
+	region: string;
+	/** The largest ratio of neighbouring cells of the region. */
+	growth: number;
+}
+
+/** A mean height, over what is asked, that is farther off than this is told. */
+const offHeight = 0.02;
+
+interface Remembered {
+	x: Float64Array;
+	y: Float64Array;
+	walls: RegionWalls | undefined;
+}
+
+/** Measures the walls of structured regions on the finished mesh; what has not changed is not measured again. */
+export class WallStage {
+	private last = new Map<Fill, Remembered>();
+
+	run(mesh: Mesh, { domain: { regions }, numbering, fills }: Parts, report: Report): RegionWalls[] {
+		const kept = new Map<Fill, Remembered>();
+		const all: RegionWalls[] = [];
+		let firstInner = numbering.count;
+		// Nodes are numbered otherwise where a region is missing.
+		const isWhole = regions.every((region, r) => region.fill === 'none' || fills[r]);
+		fills.forEach((own, r) => {
+			if (!own) return;
+			const { fill, global } = own;
+			const first = firstInner;
+			firstInner += fill.x.length;
+			if (!isWhole || fill.layout?.kind !== 'block' || !fill.layout.walls.some(Boolean)) return;
+			const known = this.last.get(fill);
+			const isKnown = known?.x === mesh.x && known.y === mesh.y;
+			const walls = isKnown ? known.walls : measured(mesh, regions[r]!.name, fill, global, first);
+			kept.set(fill, { x: mesh.x, y: mesh.y, walls });
+			if (!walls) return;
+			all.push(walls);
+			if (Math.abs(walls.mean - 1) > offHeight)
+				report
+					.about(regions[r]!.fillLine)
+					.note(
+						'wall-height',
+						`the cells of \`${walls.region}\` along its walls are ${walls.mean.toFixed(2)} times as high as asked in the mean (${walls.min.toFixed(2)} to ${walls.max.toFixed(2)}), and their lines lean ${Math.round(walls.meanLean)}° off the normal; let the sides of the block meet the wall more squarely, or use more divisions across`
+					);
+		});
+		this.last = kept;
+		return all;
+	}
+}
+
+function measured(mesh: Mesh, region: string, fill: Fill, global: Uint32Array, firstInner: number): RegionWalls | undefined {
+	const given = global.length;
+	const x = new Float64Array(given + fill.x.length);
+	const y = new Float64Array(x.length);
+	global.forEach((p, k) => {
+		x[k] = mesh.x[p]!;
+		y[k] = mesh.y[p]!;
+	});
+	x.set(mesh.x.subarray(firstInner, firstInner + fill.x.length), given);
+	y.set(mesh.y.subarray(firstInner, firstInner + fill.x.length), given);
+	const { layout } = fill;
+	if (layout?.kind !== 'block') return undefined;
+	const sides = figuresAtWalls(x, y, given, layout);
+	const worst = sides.reduce((a, b) => (Math.abs(b.mean - 1) > Math.abs(a.mean - 1) ? b : a));
+	return {
+		region,
+		min: Math.min(...sides.map((s) => s.min)),
+		mean: worst.mean,
+		max: Math.max(...sides.map((s) => s.max)),
+		meanLean: Math.max(...sides.map((s) => s.meanLean)),
+		maxLean: Math.max(...sides.map((s) => s.maxLean)),
+		growth: largestGrowth(x, y, fill.quads, given)
+	};
+}
