@@ -6,6 +6,8 @@ import type { SizeRule } from '../src/core/sizing/size-rule.ts';
 import { smoothBlock } from '../src/core/fill/structured/smooth-block.ts';
 import { fillTransfinite } from '../src/core/fill/structured/transfinite.ts';
 import { positions } from '../src/core/divide/spacing.ts';
+import { settleCounts } from '../src/core/blocks/counts.ts';
+import { cutRectangle, feasiblePins } from '../src/core/blocks/networks.test-support.ts';
 import { pairs, type Ratio } from './ratio.ts';
 import { countAlong, evenlyPlaced, positionsAlong } from '../src/core/sizing/size-along.ts';
 
@@ -178,6 +180,27 @@ export function structuredAgainstCopy(): Ratio {
 			}
 		),
 		wanted: '≤ 4',
+		note: ''
+	};
+}
+
+/** The counts of 300 blocks cut at random, with 40 pins that can all stand, against sorting the numbers of a million. */
+export function countsAgainstSorting(): Ratio {
+	let state = 4711;
+	const random = () => (state = (state * 16807) % 2147483647) / 2147483647;
+	const network = cutRectangle(300, random);
+	const pinned = feasiblePins(network, 40, random);
+	const wanted = Array.from({ length: network.pieces }, () => 2 + 30 * random());
+	const numbers = Float64Array.from({ length: 1_000_000 }, random);
+	return {
+		what: 'counts of 300 blocks cut at random, 40 of 900 pieces pinned',
+		against: 'sorting a million random numbers',
+		...pairs(
+			7,
+			() => settleCounts(network.blocks, pinned, wanted),
+			() => numbers.slice().sort()
+		),
+		wanted: '≤ 5',
 		note: ''
 	};
 }

@@ -1,8 +1,11 @@
 import { finish } from '../src/core/numeric/work.ts';
-import { Pipeline } from '../src/core/pipeline.ts';
+import { largestGrowth } from '../src/core/fill/structured/smooth.ts';
+import { Pipeline, type Result } from '../src/core/pipeline.ts';
 
 /** Structured layouts, by name. */
 const layouts: Record<string, string> = {
+	'ten blocks in an O around an ellipse, even cuts': blocksInAnO(),
+	'four blocks in a C around a profile': blocksInAC(),
 	'an elbow': `arc inner = (1, 0) to (0, 1) around (0, 0)
 arc outer = (2, 0) to (0, 2) around (0, 0)
 line inlet = (1, 0) to (2, 0)
@@ -58,22 +61,76 @@ size 0.2
 fill r structured`
 };
 
-/** Table rows: quads, smallest angle, largest departure of a corner from a right angle, in degrees. */
+/** Table rows: quads, smallest angle and largest growth of cells without smoothing and with 40 sweeps, and what the cells at walls came to. */
 export function layoutRows(): string[] {
 	return Object.entries(layouts).map(([name, text]) => {
-		const { mesh, findings } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
-		const errors = findings.filter((f) => f.severity === 'error');
-		if (errors.length > 0) throw new Error(`${name}: ${errors[0]!.message}`);
-		const { x, y, quads } = mesh;
-		let [smallest, largest] = [180, 0];
-		for (let q = 0; q < quads.length; q += 4)
-			for (let k = 0; k < 4; k++) {
-				const [p, a, b] = [quads[q + k]!, quads[q + ((k + 1) & 3)]!, quads[q + ((k + 3) & 3)]!];
-				const [ux, uy, vx, vy] = [x[a]! - x[p]!, y[a]! - y[p]!, x[b]! - x[p]!, y[b]! - y[p]!];
-				const angle = (Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy) * 180) / Math.PI;
-				smallest = Math.min(smallest, angle);
-				largest = Math.max(largest, Math.abs(angle - 90));
-			}
-		return `| ${name} | ${quads.length / 4} | ${smallest.toFixed(1)}° | ${largest.toFixed(1)}° |`;
+		const plain = measured(name, text);
+		const smoothed = measured(name, text.replace(/^(fill .* structured.*)$/gm, '$1 smooth 40'));
+		const { walls } = plain;
+		const height = walls.length > 0 ? `${low(walls, 'min')} to ${high(walls, 'max')}` : '–';
+		const lean = walls.length > 0 ? `${high(walls, 'meanLean')}°` : '–';
+		return `| ${name} | ${plain.quads} | ${plain.smallest.toFixed(1)}° → ${smoothed.smallest.toFixed(1)}° | ${plain.growth.toFixed(2)} → ${smoothed.growth.toFixed(2)} | ${height} | ${lean} |`;
 	});
+}
+
+const low = (walls: Result['walls'], key: 'min') => Math.min(...walls.map((w) => w[key])).toFixed(3);
+const high = (walls: Result['walls'], key: 'max' | 'meanLean') =>
+	Math.max(...walls.map((w) => w[key])).toFixed(key === 'max' ? 3 : 1);
+
+function measured(name: string, text: string) {
+	const { mesh, findings, walls } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
+	const errors = findings.filter((f) => f.severity === 'error');
+	if (errors.length > 0) throw new Error(`${name}: ${errors[0]!.message}`);
+	const { x, y, quads, edges } = mesh;
+	let smallest = 180;
+	for (let q = 0; q < quads.length; q += 4)
+		for (let k = 0; k < 4; k++) {
+			const [p, a, b] = [quads[q + k]!, quads[q + ((k + 1) & 3)]!, quads[q + ((k + 3) & 3)]!];
+			const [ux, uy, vx, vy] = [x[a]! - x[p]!, y[a]! - y[p]!, x[b]! - x[p]!, y[b]! - y[p]!];
+			smallest = Math.min(smallest, (Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy) * 180) / Math.PI);
+		}
+	return { quads: quads.length / 4, smallest, growth: largestGrowth(x, y, quads, new Set(edges).size), walls };
+}
+
+/** Blocks in an O around a body, with cuts that lean. */
+function blocksInAnO(): string {
+	const cuts = 10;
+	const angle = (k: number) => (360 * k) / cuts;
+	const lines = ['ellipse body = around (0, 0) radii 1, 0.3', 'circle far = around (0, 0) radius 8', 'divide body into 24'];
+	for (let k = 0; k < cuts; k++) {
+		lines.push(
+			`line cut${k} = (cos(${angle(k)} deg), 0.3*sin(${angle(k)} deg)) to (8*cos(${angle(k)} deg), 8*sin(${angle(k)} deg))`,
+			`divide cut${k} into 40 first 0.002 at body`,
+			`region b${k} at (4*cos(${angle(k + 0.5)} deg), 4*sin(${angle(k + 0.5)} deg))`
+		);
+	}
+	return [...lines, `fill ${Array.from({ length: cuts }, (_, k) => `b${k}`).join(', ')} structured`].join('\n');
+}
+
+/** Four blocks in a C around a profile, the wake behind it. */
+function blocksInAC(): string {
+	const half = (x: number) => 0.6 * (0.2969 * Math.sqrt(x) - 0.126 * x - 0.3516 * x * x + 0.2843 * x ** 3 - 0.1036 * x ** 4);
+	const skin = (sign: number) =>
+		Array.from({ length: 23 }, (_, k) => (1 - Math.cos((Math.PI * (k + 1)) / 24)) / 2)
+			.map((x) => `(${x}, ${sign * half(x)})`)
+			.join(' to ');
+	const side = (name: string, sign: number) => `spline skin${name} = through nose to ${skin(sign)} to tail
+arc front${name} = west to (1, ${sign * 6}) through (${1 - 6 * Math.cos(Math.PI / 4)}, ${sign * 6 * Math.sin(Math.PI / 4)})
+line roof${name} = (1, ${sign * 6}) to (8, ${sign * 6})
+line rear${name} = (8, 0) to (8, ${sign * 6})
+line cut${name} = tail to (1, ${sign * 6})
+region fore${name} at (-2, ${sign * 2})
+region aft${name} at (5, ${sign * 2})
+divide skin${name} into 60 bias 4 toward nose
+divide cut${name} into 40 first 0.002 at skin${name}`;
+	return `point nose = (0, 0)
+point tail = (1, 0)
+point west = (-5, 0)
+line stem = nose to west
+line wake = tail to (8, 0)
+${side('Up', 1)}
+${side('Low', -1)}
+divide stem into 40 first 0.002 at skinUp
+divide wake into 40 bias 12 toward tail
+fill foreUp, aftUp, foreLow, aftLow structured`;
 }

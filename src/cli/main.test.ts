@@ -45,6 +45,8 @@ describe('tessellon mesh', () => {
 			'quads',
 			'regions',
 			'groups',
+			'walls',
+			'unfilled',
 			'quality',
 			'timings',
 			'findings'

@@ -6,10 +6,10 @@ import { Pipeline, type Result } from '../core/pipeline.ts';
 import { readGeometryFile } from './geometry-file.ts';
 
 const demos = {
-	venturi: '43d6e659f9490c94',
-	'cold-plate': '791dbd805158b9c6',
-	'relief-valve': '48229534ffbf86f5',
-	'splitter-elbow': '9362f37878346ee7'
+	venturi: '56cb94e3bae6ec7d',
+	'cold-plate': 'dd1e16fd3cdf95ed',
+	'relief-valve': 'd4270e6bbcf31bfb',
+	'splitter-elbow': '561b09888b68c008'
 };
 
 /** Every number of a mesh, its edges and its names. */

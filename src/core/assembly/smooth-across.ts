@@ -4,8 +4,8 @@ import { spacingFigures } from '../divide/spacing.ts';
 import { nodesAlong } from '../fill/boundary.ts';
 import type { Fill } from '../fill/method.ts';
 import type { NodeLayout, Wall } from '../fill/node-layout.ts';
-import { keepHeights } from '../fill/structured/fill-structured.ts';
-import { smoothQuads, worstCorner } from '../fill/structured/smooth.ts';
+import { isNoWorse, keepHeights, measured } from '../fill/structured/fill-structured.ts';
+import { smoothQuads } from '../fill/structured/smooth.ts';
 import { stretchLine } from '../fill/structured/walls.ts';
 import { isStraight, leavingDirection, sineBetween } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
@@ -205,7 +205,7 @@ function smoothing(
 		local.get(i < global.length ? global[i]! : firstInner + i - global.length)!;
 	const quads = Uint32Array.from(regions.flatMap((region) => Array.from(region.fill.quads, (i) => nodeOf(region, i))));
 	// Phase 2: smoothing.
-	const before = worstCorner(x, y, quads).value;
+	const before = measured(x, y, quads, staying.length);
 	const controlled = regions.every(({ layout }) => layout.kind === 'block' || layout.kind === 'ring');
 	smoothQuads(x, y, quads, staying.length, sweeps, controlled);
 	// Phase 3: heights at walls, those on the borders first.
@@ -242,8 +242,7 @@ function smoothing(
 		keepHeights(x, y, local.get(firstInner)!, { ...layout, sides, walls });
 	}
 	// Phase 4: what folds by it, or is worse at a poor corner, is not taken.
-	const after = worstCorner(x, y, quads).value;
-	const isTaken = before > 0.15 ? after >= before - 1e-3 : after > before;
+	const isTaken = isNoWorse(measured(x, y, quads, staying.length), before);
 	const from = isTaken ? { x: x.subarray(staying.length), y: y.subarray(staying.length) } : undefined;
 	return {
 		fills,

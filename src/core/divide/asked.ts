@@ -159,8 +159,9 @@ function askOfPiece(asking: Asking, piece: number, entry: Asked): void {
  * A piece that meets the wall at less than 17° is taken as one of 17°.
  */
 function leanAgainst({ model, arrangement, statement }: Asking, piece: number, end: BiasEnd): number | undefined {
-	const { toward, numbers } = statement;
-	if (numbers?.first === undefined || typeof toward !== 'object' || (end !== 'start' && end !== 'end')) return undefined;
+	const { toward, towardPlace, numbers } = statement;
+	if (towardPlace || numbers?.first === undefined || typeof toward !== 'object' || (end !== 'start' && end !== 'end'))
+		return undefined;
 	if (toward.piece === undefined && model.points.some((p) => p.name === toward.name)) return undefined;
 	const own = arrangement.pieces[piece]!;
 	const junction = own[end];
@@ -338,11 +339,12 @@ function complainAt({ arrangement, statement, report }: Asking, piece: number, t
 
 /** A test whether a junction lies on what `toward` names. */
 function junctionTest(
-	{ model, arrangement, report }: Asking,
+	{ model, arrangement, statement, report }: Asking,
 	target: CurveReference,
 	own: readonly number[]
 ): ((j: number) => boolean) | undefined {
-	const point = target.piece === undefined ? model.points.find((p) => p.name === target.name) : undefined;
+	const point =
+		statement.towardPlace ?? (target.piece === undefined ? model.points.find((p) => p.name === target.name) : undefined);
 	if (point) return (j) => hypot(arrangement.x[j]! - point.x, arrangement.y[j]! - point.y) <= 4 * arrangement.tolerance;
 	const before = report.findings.length;
 	const others = resolvePieces(model, arrangement, [target], report).filter((p) => !own.includes(p.piece));

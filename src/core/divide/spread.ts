@@ -58,7 +58,10 @@ export function spread(
 		const total = links.reduce((sum, l) => sum + l.count, 0);
 		const length = links.reduce((sum, l) => sum + l.length, 0);
 		const whole = tryPositions(context, total, spacing, length, line, pieces);
-		splitPositions(whole, links).forEach((own, k) => {
+		// What is even stays so within every piece.
+		const parts =
+			spacing.law === 'even' ? links.map(({ count }) => positions(count, { law: 'even' })) : splitPositions(whole, links);
+		parts.forEach((own, k) => {
 			const h = walk[k]!;
 			if (at[h >> 1]) return;
 			at[h >> 1] = h & 1 ? reversePositions(own) : own;

@@ -27,14 +27,19 @@ export const cornerCurves: OwnRule<Pick<CornerSyntax, 'first' | 'second' | 'near
 			p.CONSUME(keyword('with'));
 			return [a, p.SUBRULE2(p.curveReference)] as const;
 		});
-		const near = p.OPTION(() =>
-			p.clause('near', () => {
-				p.CONSUME(keyword('near'));
-				return p.SUBRULE(p.expression);
-			})
-		);
+		const near = p.OPTION(() => p.SUBRULE(p.own(cornerPlace)));
 		return { first, second, ...(near ? { near } : {}) };
 	}
+};
+
+/** Where a corner is: `near p`, before its lengths or after them. */
+export const cornerPlace: OwnRule<Expression> = {
+	name: 'cornerPlace',
+	parse: (p) =>
+		p.clause('near', () => {
+			p.CONSUME(keyword('near'));
+			return p.SUBRULE(p.expression);
+		})
 };
 
 export const cornerUses = ({ first, second, near, lengths }: CornerSyntax): NameUse[] => namesIn(first, second, near, lengths);

@@ -1,6 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { expectedNext, lineAndColumn, parseExpression, parseRecipe, printRecipe, syntaxFindings } from './parse.ts';
+import {
+	expectedNext,
+	lineAndColumn,
+	parseExpression,
+	parseRecipe,
+	printRecipe,
+	syntaxFindings,
+	parseStatement
+} from './parse.ts';
 
 const messageOf = (line: string) => parseRecipe(line).lines[0]!.error?.message ?? 'no error';
 
@@ -78,5 +86,47 @@ describe('reading a recipe', () => {
 	it('tells completion what may follow', () => {
 		expect(expectedNext('fill water ')).toEqual(expect.arrayContaining(['`structured`', '`triangles`', '`none`']));
 		expect(expectedNext('group a = wall as ')).toEqual(['a name']);
+	});
+});
+
+describe('clauses', () => {
+	it.each([
+		['fillet f = a with b radius 2 near (1, 2)', 'fillet f = a with b near (1, 2) radius 2'],
+		['chamfer f = a with b lengths 2, 3 near p', 'chamfer f = a with b near p lengths 2, 3'],
+		[
+			'ellipse e = around (0, 0) radii 2, 1 from 0 to 90 deg turned 5 deg',
+			'ellipse e = around (0, 0) radii 2, 1 turned 5 deg from 0 to 90 deg'
+		],
+		[
+			'spline s = through p to q to r corners 60 deg closed parameter centripetal',
+			'spline s = through p to q to r closed parameter centripetal corners 60 deg'
+		],
+		['fill r structured smooth 20 corners p, q', 'fill r structured corners p, q smooth 20'],
+		['fill r structured first 0.1 toward hole into 20', 'fill r structured into 20 first 0.1 toward hole']
+	])('come in any order: %s', (one, other) => {
+		const plain = (source: string) => {
+			const { statement, error } = parseStatement(source);
+			expect(error).toBeUndefined();
+			// The same but for where things stand.
+			const shape = (value: unknown): unknown => {
+				if (Array.isArray(value)) return value.map(shape);
+				if (typeof value !== 'object' || value === null) return value;
+				return Object.fromEntries(
+					Object.entries(value)
+						.filter(([key, v]) => !['from', 'to', 'clauses'].includes(key) || (typeof v === 'object' && key !== 'clauses'))
+						.map(([key, v]) => [key, shape(v)])
+				);
+			};
+			return shape(statement);
+		};
+		expect(plain(one)).toEqual(plain(other));
+	});
+
+	it('stand once', () => {
+		expect(parseStatement('ellipse e = around (0, 0) radii 2, 1 turned 5 deg turned 6 deg').error).toBeDefined();
+	});
+
+	it('take a written place where they take a point', () => {
+		expect(parseStatement('divide a into 5 bias 3 toward (1, 2 + 3)').error).toBeUndefined();
 	});
 });

@@ -7,6 +7,7 @@ type Numbered<Name extends string, Method> = { readonly [K in Name | `${Name}${D
 
 interface Alternative {
 	ALT: () => unknown;
+	GATE?: () => boolean;
 }
 
 /**
@@ -17,7 +18,7 @@ export interface Rules
 	extends
 		Numbered<'CONSUME', (token: TokenType) => IToken>,
 		Numbered<'SUBRULE', <T>(rule: ParserMethod<[], T>) => T>,
-		Numbered<'OPTION', <T>(parse: () => T) => T | undefined>,
+		Numbered<'OPTION', <T>(parse: (() => T) | { GATE: () => boolean; DEF: () => T }) => T | undefined>,
 		Numbered<'MANY' | 'AT_LEAST_ONE', (parse: () => void) => void>,
 		// What the alternatives give differs, and the statement's own type says what comes of it.
 		// eslint-disable-next-line @typescript-eslint/no-explicit-any
@@ -49,6 +50,25 @@ export interface Rules
 export interface OwnRule<T> {
 	name: string;
 	parse(p: Rules): T;
+}
+
+/**
+ * Parts of a statement that may stand in any order, each at most once.
+ *
+ * @param many, or the repetition and the choice of the rule, with numbers that nothing else in it uses
+ */
+export function inAnyOrder<T extends object>(
+	many: (parse: () => void) => void,
+	or: (choices: Alternative[]) => unknown,
+	parts: { [K in keyof T]: () => T[K] }
+): Partial<T> {
+	const found: Partial<T> = {};
+	const choices = (Object.keys(parts) as (keyof T)[]).map((key) => ({
+		GATE: () => !(key in found),
+		ALT: () => (found[key] = parts[key]())
+	}));
+	many(() => void or(choices));
+	return found;
 }
 
 /** A token as a word with its place. */

@@ -1,7 +1,7 @@
 import { namesIn, type NameUse } from './names.ts';
 import type { OwnRule } from './rules.ts';
 import type { CurveReference, Expression } from './syntax.ts';
-import { keyword } from './tokens.ts';
+import { CloseRound, Comma, keyword, OpenRound } from './tokens.ts';
 import { fail, type Workshop } from './workshop.ts';
 
 /** The numbers that a spacing is given by. */
@@ -29,7 +29,18 @@ const spacingEnd: OwnRule<'both' | 'middle' | CurveReference> = {
 			DEF: [
 				{ ALT: () => p.CONSUME(keyword('both')).image },
 				{ ALT: () => p.CONSUME(keyword('middle')).image },
-				{ ALT: () => p.SUBRULE(p.curveReference) }
+				{ ALT: () => p.SUBRULE(p.curveReference) },
+				{
+					ALT: () => {
+						const open = p.CONSUME(OpenRound);
+						const x = p.SUBRULE(p.expression);
+						p.CONSUME(Comma);
+						const y = p.SUBRULE2(p.expression);
+						const close = p.CONSUME(CloseRound);
+						const span = { from: open.startOffset, to: close.startOffset + 1 };
+						return { name: '(x, y)', point: { kind: 'pair', x, y, ...span }, ...span };
+					}
+				}
 			]
 		});
 	}
@@ -82,7 +93,7 @@ export const spacingRules: readonly OwnRule<unknown>[] = [spacingEnd, spacingCla
 /** The names that a spacing uses. */
 export const spacingUses = ({ numbers, positions, toward, like }: SpacingSyntax): NameUse[] => [
 	...namesIn(Object.values(numbers ?? {}), positions, like),
-	...(typeof toward === 'object' ? namesIn(toward) : [])
+	...(typeof toward === 'object' ? namesIn(toward.point ?? toward) : [])
 ];
 
 export function spacingNumber(word: SpacingWord, expression: Expression, shop: Workshop): number {

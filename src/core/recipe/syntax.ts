@@ -24,6 +24,8 @@ export interface CurveReference {
 	name: string;
 	/** The piece, counted from 1 at the curve's start; absent for the whole curve. */
 	piece?: number;
+	/** A written place, where one may stand for the name of a point. */
+	point?: Expression;
 	from: number;
 	to: number;
 }

@@ -60,7 +60,7 @@ export function sizeField(model: Model, arrangement: Arrangement, background: nu
 		if (zone.kind === 'turn') perTurn = zone.number;
 		else if (zone.kind === 'gap') acrossGap = zone.number;
 		else {
-			const place = distanceTo(zone, model, arrangement, outlines, own);
+			const place = distanceTo(zone, statement.size!, model, arrangement, outlines, own);
 			if (!place) continue;
 			const size = statement.size!;
 			if (size > background && Number.isFinite(background))
@@ -68,7 +68,13 @@ export function sizeField(model: Model, arrangement: Arrangement, background: nu
 					'zone-coarse',
 					`the size of this zone, ${size}, is not below the size around it, ${background}, so it changes nothing`
 				);
-			const fade = statement.fade === undefined ? slope : Math.min(slope, Math.max(0, background - size) / statement.fade);
+			const rise = Math.max(0, background - size);
+			const fade = statement.fade === undefined ? slope : Math.min(slope, rise / statement.fade);
+			if (statement.fade !== undefined && rise > statement.fade * slope * (1 + 1e-9) && Number.isFinite(background))
+				own.note(
+					'fade-short',
+					`from ${size} to ${background} at a growth of ${growth} takes ${Number((rise / slope).toPrecision(3))}, so the zone fades over that and not over ${statement.fade}; a larger growth makes it shorter`
+				);
 			zones.push({ size, slope: fade > 0 ? fade : slope, ...place });
 		}
 	}
@@ -96,6 +102,7 @@ export function sizeField(model: Model, arrangement: Arrangement, background: nu
 
 function distanceTo(
 	zone: ZoneStatement['zone'],
+	size: number,
 	model: Model,
 	arrangement: Arrangement,
 	outlines: Float64Array[],
@@ -104,7 +111,12 @@ function distanceTo(
 	switch (zone.kind) {
 		case 'at': {
 			const { x: px, y: py } = zone.point;
-			return { distance: (x, y) => hypot(x - px, y - py), box: [px, py, px, py], shape: [[px, py]] };
+			// The elements around the point have the size, not only one at it.
+			return {
+				distance: (x, y) => Math.max(0, hypot(x - px, y - py) - size),
+				box: [px - size, py - size, px + size, py + size],
+				shape: [[px, py]]
+			};
 		}
 		case 'circle': {
 			const { centre, radius } = zone;

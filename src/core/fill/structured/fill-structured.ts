@@ -8,8 +8,10 @@ import { bendToNormals, type Grid, keepWallHeights, wallFigures, type WallFigure
 
 /** Below this scaled Jacobian a block is smoothed without being asked. */
 const poorCorner = 0.15;
-/** What smoothing may lose at the worst corner, as a scaled Jacobian, or by the growth of cells, as a share, for gaining elsewhere. */
+/** What smoothing may lose at the worst corner, as a scaled Jacobian, for gaining elsewhere. */
 const rounding = 1e-3;
+/** By so much the largest growth of cells may rise for what is gained elsewhere. */
+const littleGrowth = 1.02;
 /** Below this growth of neighbouring cells a larger one is no harm. */
 const mildGrowth = 1.4;
 /** Shares of the length of lines within which they turn to the normal of a wall, the widest first. */
@@ -25,7 +27,7 @@ const littleLean = 0.5;
  * @param sweeps smoothing sweeps; undefined leaves it to the fill
  * @throws FillError when corners stay folded, with the place of the worst
  */
-export function fillStructured({ x: givenX, y: givenY }: FillInput, layout: NodeLayout, sweeps?: number): Fill {
+export function fillStructured({ x: givenX, y: givenY, edges }: FillInput, layout: NodeLayout, sweeps?: number): Fill {
 	const fill = blocksOf(givenX, givenY, layout);
 	const { quads } = fill;
 	const given = givenX.length;
@@ -60,6 +62,11 @@ export function fillStructured({ x: givenX, y: givenY }: FillInput, layout: Node
 			best = own;
 		}
 	};
+	// What it would be without, lines turned to walls and all, is what smoothing must not fall behind.
+	const plain =
+		sweeps !== undefined && sweeps > 0 && best.corner > 0
+			? fillStructured({ x: givenX, y: givenY, edges }, layout, 0)
+			: undefined;
 	if (sweeps !== undefined && sweeps > 0) attempt(sweeps, isSimple);
 	if (sweeps === undefined ? best.corner < poorCorner || !isSimple : !(best.corner > 0)) {
 		attempt(30, true, isSounder);
@@ -74,11 +81,17 @@ export function fillStructured({ x: givenX, y: givenY }: FillInput, layout: Node
 			at
 		);
 	}
+	if (plain) {
+		const [px, py] = [x.slice(), y.slice()];
+		px.set(plain.x, given);
+		py.set(plain.y, given);
+		if (!isBetter(measured(x, y, quads, given), measured(px, py, quads, given))) return plain;
+	}
 	return { x: x.subarray(given), y: y.subarray(given), triangles: fill.triangles, quads, layout };
 }
 
 /** What a structured mesh is judged by. */
-interface Judged {
+export interface Judged {
 	/** The smallest scaled Jacobian of a corner, and its node. */
 	corner: number;
 	node: number;
@@ -88,7 +101,7 @@ interface Judged {
 	growth: number;
 }
 
-function measured(x: Float64Array, y: Float64Array, quads: Uint32Array, given: number): Judged {
+export function measured(x: Float64Array, y: Float64Array, quads: Uint32Array, given: number): Judged {
 	const { value, node, mean } = worstCorner(x, y, quads);
 	return { corner: value, node, mean, growth: largestGrowth(x, y, quads, given) };
 }
@@ -96,12 +109,12 @@ function measured(x: Float64Array, y: Float64Array, quads: Uint32Array, given: n
 /** Whether a mesh is better than another: where one of them is poor, by its worst corner, and otherwise on the whole, while nothing gets worse. */
 function isBetter(own: Judged, other: Judged): boolean {
 	if (!(other.corner > poorCorner)) return own.corner > other.corner;
-	return (
-		own.corner >= other.corner - rounding &&
-		own.growth <= Math.max(other.growth * (1 + rounding), mildGrowth) &&
-		own.mean > other.mean + 1e-9
-	);
+	return isNoWorse(own, other) && own.mean > other.mean + 1e-9;
 }
+
+/** Whether neither the worst corner nor the growth of cells suffers. */
+export const isNoWorse = (own: Judged, other: Judged): boolean =>
+	own.corner >= other.corner - rounding && own.growth <= Math.max(other.growth * littleGrowth, mildGrowth);
 
 /** Whether the worst corner is better, as it is looked for unasked, and cells do not grow wildly for it. */
 const isSounder = (own: Judged, other: Judged): boolean =>

@@ -341,7 +341,7 @@ ${rest}`;
 			)
 		);
 		expect(errors(result)).toEqual([]);
-		const { x, y, quads } = result.mesh;
+		const { y, quads } = result.mesh;
 		let checked = 0;
 		for (let e = 0; e < quads.length; e += 4)
 			for (let k = 0; k < 4; k++) {
@@ -469,7 +469,7 @@ describe('smoothing that is asked for', () => {
 			if (errors(plain).length > 0) continue;
 			expect(worst(smoothed)).toBeGreaterThanOrEqual(worst(plain) - 2e-3);
 			expect(smallestAngle(smoothed)).toBeGreaterThanOrEqual(smallestAngle(plain) - 0.3);
-			if (worst(plain) > 0.15) expect(growthOf(smoothed)).toBeLessThanOrEqual(Math.max(1.41, 1.01 * growthOf(plain)));
+			if (worst(plain) > 0.15) expect(growthOf(smoothed)).toBeLessThanOrEqual(Math.max(1.41, 1.03 * growthOf(plain)));
 		}
 	});
 });

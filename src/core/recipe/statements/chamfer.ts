@@ -1,5 +1,5 @@
 import { chamfer } from '../../geometry/corner.ts';
-import { cornerCurves, type CornerSyntax, cornerUses, cutCorner } from '../corner.ts';
+import { cornerCurves, cornerPlace, type CornerSyntax, cornerUses, cutCorner } from '../corner.ts';
 import type { StatementRecord } from '../statement.ts';
 import { keyword } from '../tokens.ts';
 import { fail } from '../workshop.ts';
@@ -13,7 +13,7 @@ export const chamferStatement: StatementRecord<ChamferSyntax> = {
 	title: 'Chamfer',
 	words: ['chamfer', 'with', 'near', 'lengths'],
 	stage: 'shape',
-	rules: [cornerCurves],
+	rules: [cornerPlace, cornerCurves],
 	clauses: ['name', 'curves', 'near', 'lengths'],
 	form: 'chamfer ${name} = ${a} with ${b} lengths ${d}',
 	doc: 'Bevels the corner of two curves, by one length along both or by one along each.',
@@ -25,7 +25,8 @@ export const chamferStatement: StatementRecord<ChamferSyntax> = {
 			p.CONSUME(keyword('lengths'));
 			return p.SUBRULE(p.expressions);
 		});
-		return { kind: 'chamfer', name, ...curves, lengths };
+		const near = p.OPTION({ GATE: () => !curves.near, DEF: () => p.SUBRULE2(p.own(cornerPlace)) });
+		return { kind: 'chamfer', name, ...curves, ...(near ? { near } : {}), lengths };
 	},
 	evaluate(statement, shop) {
 		cutCorner(statement, shop, 'lengths', (first, second, tolerance, near) => {

@@ -1,3 +1,5 @@
+import type { Point } from '../../geometry/curve.ts';
+import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
 import type { OwnRule } from '../rules.ts';
 import {
@@ -27,6 +29,8 @@ export interface DivideStatement {
 	/** Fractions of the length from the end that `toward` names. */
 	positions?: number[];
 	toward?: 'both' | 'middle' | CurveReference;
+	/** Where `toward` is a written place. */
+	towardPlace?: Point;
 	like?: CurveReference;
 }
 
@@ -146,6 +150,7 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 			...(statement.numbers ? { numbers } : {}),
 			...(positions ? { positions } : {}),
 			...(toward ? { toward } : {}),
+			...(typeof toward === 'object' && toward.point ? { towardPlace: evaluatePoint(toward.point, shop.scope) } : {}),
 			...(like ? { like } : {})
 		};
 	},

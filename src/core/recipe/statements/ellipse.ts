@@ -2,6 +2,7 @@ import { ellipseCurve } from '../../geometry/build.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
+import { inAnyOrder } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { Expression, Statement, Word } from '../syntax.ts';
 import { Comma, keyword } from '../tokens.ts';
@@ -34,13 +35,19 @@ export const ellipse: StatementRecord<EllipseSyntax> = {
 		const a = p.SUBRULE2(p.expression);
 		p.CONSUME(Comma);
 		const radii: [Expression, Expression] = [a, p.SUBRULE3(p.expression)];
-		const turned = p.OPTION(() => p.SUBRULE(p.turnClause));
-		const range = p.OPTION2(() => {
-			p.CONSUME(keyword('from'));
-			const from = p.SUBRULE4(p.expression);
-			p.CONSUME(keyword('to'));
-			return { from, to: p.SUBRULE5(p.expression) };
-		});
+		const { turned, range } = inAnyOrder<{ turned: Expression; range: { from: Expression; to: Expression } }>(
+			(parse) => p.MANY(parse),
+			(choices) => p.OR(choices),
+			{
+				turned: () => p.SUBRULE(p.turnClause),
+				range: () => {
+					p.CONSUME(keyword('from'));
+					const from = p.SUBRULE4(p.expression);
+					p.CONSUME(keyword('to'));
+					return { from, to: p.SUBRULE5(p.expression) };
+				}
+			}
+		);
 		return { kind: 'ellipse', name, centre, radii, turned, ...range };
 	},
 	evaluate(statement, shop) {

@@ -8,8 +8,10 @@ import {
 	spacingRules,
 	spacingUses,
 	type SpacingWord,
-	spacingWords
+	spacingWords,
+	type SpacingSyntax
 } from '../spacing-clause.ts';
+import { inAnyOrder } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { Comma, keyword } from '../tokens.ts';
@@ -88,37 +90,45 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 			{
 				ALT: () => {
 					p.clause('fill', () => p.CONSUME(keyword('structured')));
-					const corners = p.OPTION(() =>
-						p.clause('corners', () => {
-							p.CONSUME(keyword('corners'));
-							const list = [p.SUBRULE(p.expression)];
-							p.AT_LEAST_ONE(() => {
-								p.CONSUME(Comma);
-								list.push(p.SUBRULE2(p.expression));
-							});
-							return list;
-						})
-					);
-					const seam = p.OPTION9(() =>
-						p.clause('seam', () => {
-							p.CONSUME(keyword('seam'));
-							const outside = p.SUBRULE6(p.expression);
-							p.CONSUME(keyword('to'));
-							return [outside, p.SUBRULE7(p.expression)];
-						})
-					);
-					const across = p.OPTION3(() =>
-						p.clause('across', () => {
-							p.CONSUME(keyword('into'));
-							return { into: p.SUBRULE4(p.expression) };
-						})
-					);
-					const spacing = p.OPTION4(() => p.SUBRULE(p.own(spacingClause)));
-					const smooth = p.OPTION5(() =>
-						p.clause('smooth', () => {
-							p.CONSUME(keyword('smooth'));
-							return { sweeps: p.OPTION6(() => p.SUBRULE5(p.expression)) };
-						})
+					const { corners, seam, across, spacing, smooth } = inAnyOrder<{
+						corners: Expression[];
+						seam: [Expression, Expression];
+						across: { into: Expression };
+						spacing: SpacingSyntax;
+						smooth: { sweeps?: Expression | undefined };
+					}>(
+						(parse) => p.MANY(parse),
+						(choices) => p.OR6(choices),
+						{
+							corners: () =>
+								p.clause('corners', () => {
+									p.CONSUME(keyword('corners'));
+									const list = [p.SUBRULE(p.expression)];
+									p.AT_LEAST_ONE(() => {
+										p.CONSUME(Comma);
+										list.push(p.SUBRULE2(p.expression));
+									});
+									return list;
+								}),
+							seam: () =>
+								p.clause('seam', () => {
+									p.CONSUME(keyword('seam'));
+									const outside = p.SUBRULE6(p.expression);
+									p.CONSUME(keyword('to'));
+									return [outside, p.SUBRULE7(p.expression)];
+								}),
+							across: () =>
+								p.clause('across', () => {
+									p.CONSUME(keyword('into'));
+									return { into: p.SUBRULE4(p.expression) };
+								}),
+							spacing: () => p.SUBRULE(p.own(spacingClause)),
+							smooth: () =>
+								p.clause('smooth', () => {
+									p.CONSUME(keyword('smooth'));
+									return { sweeps: p.OPTION6(() => p.SUBRULE5(p.expression)) };
+								})
+						}
 					);
 					return {
 						fill: 'structured',

@@ -1,5 +1,5 @@
 import { fillet } from '../../geometry/corner.ts';
-import { cornerCurves, type CornerSyntax, cornerUses, cutCorner } from '../corner.ts';
+import { cornerCurves, cornerPlace, type CornerSyntax, cornerUses, cutCorner } from '../corner.ts';
 import type { StatementRecord } from '../statement.ts';
 import { keyword } from '../tokens.ts';
 
@@ -12,7 +12,7 @@ export const filletStatement: StatementRecord<FilletSyntax> = {
 	title: 'Fillet',
 	words: ['fillet', 'with', 'near', 'radius'],
 	stage: 'shape',
-	rules: [cornerCurves],
+	rules: [cornerPlace, cornerCurves],
 	clauses: ['name', 'curves', 'near', 'radius'],
 	form: 'fillet ${name} = ${a} with ${b} radius ${r}',
 	doc: 'Rounds the corner of two curves by an arc tangent to both, and cuts both short; `near p` says where, when they meet more than once.',
@@ -24,7 +24,8 @@ export const filletStatement: StatementRecord<FilletSyntax> = {
 			p.CONSUME(keyword('radius'));
 			return [p.SUBRULE(p.expression)];
 		});
-		return { kind: 'fillet', name, ...curves, lengths };
+		const near = p.OPTION({ GATE: () => !curves.near, DEF: () => p.SUBRULE2(p.own(cornerPlace)) });
+		return { kind: 'fillet', name, ...curves, ...(near ? { near } : {}), lengths };
 	},
 	evaluate(statement, shop) {
 		cutCorner(statement, shop, 'radius', (first, second, tolerance, near) =>

@@ -2,7 +2,7 @@ import type { Point } from '../../geometry/curve.ts';
 import { type EndConditions, splineCurve, type SplineParameter } from '../../geometry/spline.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { fileClauses, fileShape, fileWords, type Outlined, outlineOf, type SplineEnds, usesOf, endsOf } from '../outlined.ts';
-import type { OwnRule } from '../rules.ts';
+import { inAnyOrder, type OwnRule } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { Expression } from '../syntax.ts';
 import { Comma, keyword } from '../tokens.ts';
@@ -77,22 +77,32 @@ export const spline: StatementRecord<SplineSyntax> = {
 				}
 			])
 		);
-		const closed = p.OPTION(() => p.CONSUME(keyword('closed'))) !== undefined;
-		const parameter = p.OPTION2(() =>
-			p.clause('parameter', () => {
-				p.CONSUME(keyword('parameter'));
-				return p.OR2([{ ALT: () => p.CONSUME(keyword('chord')) }, { ALT: () => p.CONSUME(keyword('centripetal')) }]);
-			})
+		const { closed, parameter, ends, corners } = inAnyOrder<{
+			closed: true;
+			parameter: SplineParameter;
+			ends: SplineEnds;
+			corners: Expression;
+		}>(
+			(parse) => p.MANY(parse),
+			(choices) => p.OR3(choices),
+			{
+				closed: () => p.CONSUME(keyword('closed')) && true,
+				parameter: () =>
+					p.clause('parameter', () => {
+						p.CONSUME(keyword('parameter'));
+						const chosen = p.OR2([{ ALT: () => p.CONSUME(keyword('chord')) }, { ALT: () => p.CONSUME(keyword('centripetal')) }]);
+						return chosen.image as SplineParameter;
+					}),
+				ends: () => p.clause('ends', () => p.SUBRULE(p.own(splineEnds))),
+				corners: () =>
+					p.clause('corners', () => {
+						p.CONSUME(keyword('corners'));
+						return p.SUBRULE(p.expression);
+					})
+			}
 		);
-		const ends = p.OPTION3(() => p.clause('ends', () => p.SUBRULE(p.own(splineEnds))));
-		const corners = p.OPTION4(() =>
-			p.clause('corners', () => {
-				p.CONSUME(keyword('corners'));
-				return p.SUBRULE(p.expression);
-			})
-		);
-		const method = (parameter?.image ?? 'chord') as SplineParameter;
-		return { kind: 'spline', name, points: [], ...shape, closed, parameter: method, ends, corners };
+		const method = parameter ?? 'chord';
+		return { kind: 'spline', name, points: [], ...shape, closed: closed ?? false, parameter: method, ends, corners };
 	},
 	evaluate(statement, shop) {
 		const { x, y, closed, lines } = outlineOf(statement, shop);
