@@ -1,7 +1,43 @@
-import type { ServerInit } from '@sveltejs/kit';
-import { services } from './server/services.ts';
+import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
+import { closeServices, services } from './server/services.ts';
+import { ProblemError } from './server/problem.ts';
+import { refusalOf, securityHeaders } from './server/guard.ts';
 
 /** Opens the database and puts in the demo before the first request. */
 export const init: ServerInit = async () => {
 	await services();
+	for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => void closeServices());
+};
+
+/** Every request passes here: who may ask, what pages may load, and errors of the API in one form. */
+export const handle: Handle = async ({ event, resolve }) => {
+	const isApi = event.url.pathname.startsWith('/api/') || event.url.pathname === '/api';
+	const refusal = refusalOf(event.request, event.url, event.cookies);
+	if (refusal) return secured(refusal);
+	const response = await resolve(event);
+	if (!isApi || response.ok || response.headers.get('content-type')?.includes('problem+json')) return secured(response);
+	// What the framework refuses by itself: no such route, no such method, a foreign form, a body too large.
+	const text = await response.text();
+	const sentences: Record<number, string> = {
+		403: 'requests from other sites are refused',
+		404: `there is nothing at ${event.url.pathname}`,
+		405: `${event.request.method} is not possible at ${event.url.pathname}`,
+		413: 'the body is larger than the server takes'
+	};
+	const detail = sentences[response.status] ?? (text.length < 200 && text !== '' ? text : 'the server could not answer this');
+	const problem = new ProblemError(response.status, response.statusText || 'Refused', detail).toResponse();
+	const allow = response.headers.get('allow');
+	if (allow) problem.headers.set('allow', allow);
+	return secured(problem);
+};
+
+function secured(response: Response): Response {
+	for (const [name, value] of Object.entries(securityHeaders)) if (!response.headers.has(name)) response.headers.set(name, value);
+	return response;
+}
+
+/** No machine-made sentence leaves the server. */
+export const handleError: HandleServerError = ({ error, status }) => {
+	if (status >= 500) console.error(error);
+	return { message: status === 404 ? 'there is nothing here' : 'something went wrong on the server' };
 };

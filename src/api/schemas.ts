@@ -45,6 +45,8 @@ export const ProjectSummary = v.object({
 	id: v.string(),
 	title: v.string(),
 	revision: v.number(),
+	/** Send it in `If-Match` to take the project off the list. */
+	etag: v.string(),
 	changedAt: v.string()
 });
 

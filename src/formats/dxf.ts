@@ -7,6 +7,9 @@ import { compose, identity, mapPoint, rotation, transformCurve, translation, typ
 import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
 import { insertUnits } from './dxf-units.ts';
 
+/** What a drawing may come to, insertions and all. */
+const mostEntities = 200_000;
+
 /** Blocks in blocks deeper than this are taken for a circle of references. */
 const deepest = 24;
 
@@ -55,8 +58,10 @@ export function readDxf(text: string): CoordinateFile {
 	if (hidden.length > 0) drawing.hidden = hidden;
 	const dropped = new Map<string, number>();
 	const drop = (what: string) => dropped.set(what, (dropped.get(what) ?? 0) + 1);
+	let made = 0;
 	const take = (entities: Entity[], map: Affine, inherited: string | undefined, depth: number): void => {
 		for (const entity of entities) {
+			if (++made > mostEntities) return;
 			const layer = String(entity.layer ?? '0');
 			const own = layer === '0' && inherited !== undefined ? inherited : layer;
 			if (entity.inPaperSpace) continue;
@@ -64,7 +69,11 @@ export function readDxf(text: string): CoordinateFile {
 				const block = parsed.blocks?.[entity.name];
 				if (!block) drop(`insertion of the unknown block ${entity.name}`);
 				else if (depth >= deepest) drop('insertion of a block in itself');
-				else for (const place of insertions(entity, block)) take(block.entities ?? [], compose(map, place), own, depth + 1);
+				else
+					for (const place of insertions(entity, block)) {
+						if (made > mostEntities) return;
+						take(block.entities ?? [], compose(map, place), own, depth + 1);
+					}
 				continue;
 			}
 			if (entity.type === 'POINT') {
@@ -84,6 +93,10 @@ export function readDxf(text: string): CoordinateFile {
 		}
 	};
 	take(parsed.entities ?? [], identity, undefined, 0);
+	if (made > mostEntities)
+		return {
+			error: `this DXF file comes to more than ${mostEntities} entities, blocks in blocks counted as often as they are inserted; import a part of it`
+		};
 	for (const [type, count] of unread(text)) dropped.set(type, count);
 	drawing.skipped = [...dropped].map(([what, count]) => `${count} ${what}`);
 	if (drawing.curves.length === 0 && drawing.points.length === 0) {
@@ -91,6 +104,14 @@ export function readDxf(text: string): CoordinateFile {
 		return { error: `this DXF file holds no lines, arcs, circles, polylines, ellipses or splines${held}` };
 	}
 	return { drawing };
+}
+
+/** How far it is from one angle to another, counter-clockwise, above zero and a full turn at most; throws for what is no angle. */
+function turnFrom(from: number, to: number): number {
+	if (!(Math.abs(from) < 1e6 && Math.abs(to) < 1e6)) throw new RangeError('an angle out of reach');
+	const full = 2 * Math.PI;
+	const turn = to - from - full * Math.floor((to - from) / full);
+	return turn > 1e-12 ? turn : full;
 }
 
 /** Where an INSERT puts its block: once, or in rows and columns. */
@@ -125,8 +146,7 @@ function entityCurve(entity: Entity): Curve | null | undefined {
 		}
 		case 'ARC': {
 			const { center, radius, startAngle } = entity;
-			let sweep = entity.endAngle - startAngle;
-			while (sweep <= 0) sweep += 2 * Math.PI;
+			const sweep = turnFrom(startAngle, entity.endAngle);
 			if (!(radius > 0)) return null;
 			const at = (angle: number) => ({ x: center.x + radius * cos(angle), y: center.y + radius * sin(angle) });
 			return new CurveBuilder().arc(at(startAngle), at(startAngle + sweep), center, radius, startAngle, sweep).build('', false);
@@ -136,8 +156,7 @@ function entityCurve(entity: Entity): Curve | null | undefined {
 		case 'ELLIPSE': {
 			const { center, majorAxisEndPoint: u, axisRatio } = entity;
 			if (!(hypot(u.x, u.y) > 0) || !(axisRatio > 0)) return null;
-			let sweep = (entity.endAngle ?? 2 * Math.PI) - (entity.startAngle ?? 0);
-			while (sweep <= 1e-12) sweep += 2 * Math.PI;
+			const sweep = turnFrom(entity.startAngle ?? 0, entity.endAngle ?? 2 * Math.PI);
 			return ellipseCurve(
 				'',
 				center,

@@ -13,6 +13,9 @@ type Attributes = Record<string, string>;
 
 export const looksLikeSvg = (text: string): boolean => /<(?:[\w-]+:)?svg[\s>]/i.test(text.slice(0, 20_000));
 
+/** What a drawing may come to, uses of uses and all. */
+const mostElements = 200_000;
+
 const shapes = new Set(['path', 'rect', 'circle', 'ellipse', 'line', 'polyline', 'polygon']);
 const containers = new Set(['svg', 'g', 'a', 'switch', 'symbol']);
 const silent = new Set(['title', 'desc', 'metadata', 'style', 'defs', 'script', '#text', '#comment', '?xml']);
@@ -51,7 +54,9 @@ export function readSvg(text: string): CoordinateFile {
 	const fills: FillRule[] = [];
 	/** Whether any shape is filled on purpose: by its attributes, or as a path of several outlines. */
 	let isSaid = false;
+	let visited = 0;
 	const visit = (e: Element, map: Affine, layer: string | undefined, above: Painting, depth: number): void => {
+		if (++visited > mostElements) return;
 		const tag = tagOf(e);
 		const attributes = attributesOf(e);
 		const style = styleOf(attributes);
@@ -83,6 +88,10 @@ export function readSvg(text: string): CoordinateFile {
 	if (unit) drawing.unit = unit;
 	for (const child of childrenOf(root)) visit(child, map, undefined, { rule: 'nonzero' }, 0);
 	if (isSaid) drawing.fills = fills;
+	if (visited > mostElements)
+		return {
+			error: `this SVG file comes to more than ${mostElements} elements, what is used again counted as often; import a part of it`
+		};
 	drawing.skipped = [...dropped].map(([what, count]) => `${count} ${what}`);
 	if (drawing.curves.length === 0) {
 		const held = drawing.skipped.length > 0 ? `; it holds only ${drawing.skipped.join(', ')}` : '';

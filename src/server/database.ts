@@ -39,8 +39,33 @@ const migrations: Record<string, Migration> = { '2026-11-25-first': firstMigrati
 
 /** Opens a database file (`:memory:` for none) and brings its tables up to date. */
 export async function openDatabase(path: string): Promise<Database> {
+	try {
+		return await opened(path);
+	} catch (error) {
+		throw new Error(whyNotOpened(path, error as Error & { code?: string }), { cause: error });
+	}
+}
+
+/** Why a database could not be opened, as a sentence for whoever starts the server. */
+function whyNotOpened(path: string, { code = '', message }: Error & { code?: string }): string {
+	const folder = dirname(path);
+	if (['EACCES', 'EROFS', 'EPERM', 'SQLITE_CANTOPEN', 'SQLITE_READONLY'].some((c) => code.startsWith(c)))
+		return `the data folder ${folder} cannot be written; give this user the right to, or name another in TESSELLON_DATA`;
+	if (code === 'ENOTDIR' || code === 'EEXIST') return `${folder} is no folder; name another in TESSELLON_DATA`;
+	if (code === 'ENOSPC' || code === 'SQLITE_FULL') return `the disk of the data folder ${folder} is full`;
+	if (code.startsWith('SQLITE_NOTADB') || code.startsWith('SQLITE_CORRUPT'))
+		return `${path} is no database, or is damaged; move it away to start anew, or put back a copy`;
+	if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED'))
+		return `${path} is locked by another program; is another server running on it?`;
+	if (/migration/.test(message))
+		return `${path} was made by a newer version; start that one, or name another folder in TESSELLON_DATA`;
+	return `${path} cannot be opened: ${message}`;
+}
+
+async function opened(path: string): Promise<Database> {
 	if (path !== ':memory:') mkdirSync(dirname(path), { recursive: true });
-	const sqlite = new Sqlite(path);
+	// Whoever waits for a lock holds up everybody: a write that finds one is refused soon, and tried again by who asked.
+	const sqlite = new Sqlite(path, { timeout: 200 });
 	// A write is acknowledged only when it is on the disk.
 	sqlite.pragma('journal_mode = WAL');
 	sqlite.pragma('synchronous = FULL');

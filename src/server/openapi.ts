@@ -42,7 +42,7 @@ export const operations: readonly Operation[] = [
 		status: 200,
 		answer: schemas.Project
 	},
-	{ method: 'delete', path: '/api/projects/{id}', summary: 'Takes a project off the list', status: 204 },
+	{ method: 'delete', path: '/api/projects/{id}', summary: 'Takes a project off the list', guarded: true, status: 204 },
 	{
 		method: 'get',
 		path: '/api/projects/{id}/revisions',

@@ -31,10 +31,56 @@ export interface Output {
 	size: number;
 }
 
+/** Bounds of a task: megabytes of its heap, and how long it may take, in milliseconds. */
+const mostMemory = 4096;
+const mostTime = { picture: 20_000, report: 120_000, delivery: 1_200_000 } as const;
+
 /** A task under way. */
 export interface RunningTask {
 	result: Promise<Output>;
 	stop: () => void;
+}
+
+/** What went wrong with a task, for whoever asked for it: never the words of a machine. */
+function sentenceOf(error: unknown, bound: number): string {
+	const { name, code, message = '' } = error as { name?: string; code?: string; message?: string };
+	if (name === 'AbortError' || name === 'TimeoutError')
+		return `this took longer than ${bound / 1000} s and was stopped; make the mesh smaller, or run it from the command line`;
+	if (code === 'ERR_WORKER_OUT_OF_MEMORY')
+		return `this took more than ${mostMemory} MB of memory and was stopped; make the mesh smaller, or run it from the command line`;
+	if (code === 'ENOSPC') return 'the disk of the server is full, so the file could not be written';
+	if (name === 'Error' && code === undefined) return message;
+	console.error(error);
+	return 'the computation failed on the server; the recipe is as it was, and this should be reported';
+}
+
+/** Lets one through at a time, in the order of asking. */
+class Turnstile {
+	private readonly waiting: (() => void)[] = [];
+	private isTaken = false;
+
+	async enter(signal: AbortSignal): Promise<void> {
+		if (signal.aborted) throw new StoppedError('stopped');
+		if (!this.isTaken) {
+			this.isTaken = true;
+			return;
+		}
+		await new Promise<void>((resolve, reject) => {
+			this.waiting.push(resolve);
+			signal.addEventListener('abort', () => {
+				const k = this.waiting.indexOf(resolve);
+				if (k < 0) return;
+				this.waiting.splice(k, 1);
+				reject(new StoppedError('stopped'));
+			});
+		});
+	}
+
+	leave(): void {
+		const next = this.waiting.shift();
+		if (next) next();
+		else this.isTaken = false;
+	}
 }
 
 /** Thrown to whoever waits for a task that was stopped. */
@@ -46,6 +92,8 @@ export class StoppedError extends Error {}
  */
 export class MeshPool {
 	private readonly workers: Piscina<WorkerTask, number>;
+	/** Pictures are drawn one at a time. */
+	private readonly pictures = new Turnstile();
 	private readonly ready: Promise<unknown>;
 
 	/**
@@ -60,8 +108,10 @@ export class MeshPool {
 		this.workers = new Piscina({
 			filename: script,
 			minThreads: 0,
-			maxThreads: Math.max(1, availableParallelism() - 1),
-			idleTimeout: 60_000
+			// One more than there are pictures at a time, so that a delivery never waits for them.
+			maxThreads: Math.max(2, availableParallelism() - 1),
+			idleTimeout: 60_000,
+			resourceLimits: { maxOldGenerationSizeMb: mostMemory }
 		});
 	}
 
@@ -73,18 +123,26 @@ export class MeshPool {
 
 	private async work(task: MeshTask, path: string, signal: AbortSignal, onProgress: (progress: number) => void): Promise<Output> {
 		await this.ready;
+		const isPicture = task.output === 'picture';
+		if (isPicture) await this.pictures.enter(signal);
 		const { port1, port2 } = new MessageChannel();
 		port1.on('message', onProgress);
 		port1.unref();
+		const bound = isPicture ? mostTime.picture : task.output === 'report' ? mostTime.report : mostTime.delivery;
+		const own = { ...task, path, port: port2 as unknown as MessagePort };
 		try {
-			const own = { ...task, path, port: port2 as unknown as MessagePort };
-			const size = await this.workers.run(own, { signal, transferList: [port2] });
+			const size = await this.workers.run(own, {
+				signal: AbortSignal.any([signal, AbortSignal.timeout(bound)]),
+				transferList: [port2]
+			});
 			return { path, size };
 		} catch (error) {
 			await rm(path, { force: true });
-			throw signal.aborted ? new StoppedError('stopped') : error;
+			if (signal.aborted) throw new StoppedError('stopped');
+			throw new Error(sentenceOf(error, bound), { cause: error });
 		} finally {
 			port1.close();
+			if (isPicture) this.pictures.leave();
 		}
 	}
 

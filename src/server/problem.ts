@@ -33,19 +33,42 @@ export async function answering(run: () => Promise<Response>): Promise<Response>
 		return await run();
 	} catch (error) {
 		if (error instanceof ProblemError) return error.toResponse();
+		const trouble = storageTrouble(error);
+		if (trouble) return trouble.toResponse();
 		console.error(error);
 		return new ProblemError(500, 'Server error', 'something went wrong on the server; nothing was changed').toResponse();
 	}
+}
+
+/** What a refusal of the database means to whoever asked; undefined for other errors. */
+export function storageTrouble(error: unknown): ProblemError | undefined {
+	const code = String((error as { code?: unknown } | undefined)?.code ?? '');
+	if (code === 'SQLITE_FULL' || code === 'ENOSPC')
+		return new ProblemError(507, 'Disk full', 'the disk of the server is full, so nothing was stored; make room and try again');
+	if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED'))
+		return new ProblemError(
+			503,
+			'Database locked',
+			'another program holds the database; nothing was stored, try again in a moment'
+		);
+	if (code.startsWith('SQLITE_READONLY') || code === 'EROFS' || code === 'EACCES')
+		return new ProblemError(507, 'Read-only', 'the data folder of the server cannot be written, so nothing was stored');
+	if (code.startsWith('SQLITE_IOERR') || code.startsWith('SQLITE_CORRUPT'))
+		return new ProblemError(507, 'Disk trouble', 'the disk of the server cannot be read or written; nothing was stored');
+	return undefined;
 }
 
 /** Reads a JSON body that must match a schema. */
 export async function readBody<S extends v.GenericSchema>(request: Request, schema: S): Promise<v.InferOutput<S>> {
 	let body: unknown;
 	try {
-		body = await request.json();
-	} catch {
-		throw new ProblemError(400, 'Bad request', 'the body is not JSON');
+		// Text that is not UTF-8 is refused, not replaced: what is stored is what was sent.
+		body = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(await request.arrayBuffer()));
+	} catch (error) {
+		const isText = error instanceof SyntaxError;
+		throw new ProblemError(400, 'Bad request', isText ? 'the body is not JSON' : 'the body is not text in UTF-8');
 	}
+	if (Array.isArray(body)) throw new ProblemError(400, 'Bad request', 'the body is a list; one object is wanted');
 	const parsed = v.safeParse(schema, body);
 	if (parsed.success) return parsed.output;
 	const issue = parsed.issues[0];

@@ -5,6 +5,7 @@ import { linesOf } from '../core/recipe/statement.ts';
 import { title } from '../core/recipe/statements/title.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import type { Database, MoveKind, Tables } from './database.ts';
+import { StoppedError } from './pool.ts';
 import { notFound, ProblemError } from './problem.ts';
 
 type Store = Database | Transaction<Tables>;
@@ -16,6 +17,8 @@ export const emptyRecipe = 'recipe 1\ntitle "Untitled"\nunits mm\nframe planar\n
 export class Projects {
 	/** Pictures that are being drawn, by project and revision. */
 	private readonly drawings = new Map<string, Promise<string>>();
+	/** Revisions whose picture could not be drawn: it is not tried again until the recipe changes. */
+	private readonly undrawable = new Set<string>();
 
 	constructor(private readonly database: Database) {}
 
@@ -33,21 +36,27 @@ export class Projects {
 					.select((e) => e.fn.max('seq').as('seq'))
 					.groupBy('project_id')
 			)
-			.select(['projects.id', 'moves.revision', 'moves.created_at', 'revisions.text'])
+			.select(['projects.id', 'moves.seq', 'moves.revision', 'moves.created_at', 'revisions.text'])
 			.orderBy('moves.seq', 'desc')
 			.execute();
-		return rows.map((row) => ({ id: row.id, title: titleOf(row.text), revision: row.revision, changedAt: row.created_at }));
+		return rows.map((row) => ({
+			id: row.id,
+			title: titleOf(row.text),
+			revision: row.revision,
+			etag: `"${row.seq}"`,
+			changedAt: row.created_at
+		}));
 	}
 
 	async create(text: string, files: FileTable, label: string): Promise<Project> {
 		const id = randomUUID();
-		await this.database.transaction().execute(async (store) => {
+		return this.transaction(async (store) => {
 			await this.checkFiles(store, files);
 			await store.insertInto('projects').values({ id, created_at: now(), removed_at: null }).execute();
 			await addRevision(store, id, 1, null, { text, files, label });
 			await addMove(store, id, 1, 'edit', null);
+			return read(store, id);
 		});
-		return this.get(id);
 	}
 
 	async get(id: string): Promise<Project> {
@@ -114,9 +123,11 @@ export class Projects {
 	}
 
 	/** Takes a project off the list; its revisions stay in the database. */
-	async remove(id: string): Promise<void> {
-		await currentMove(this.database, id);
-		await this.database.updateTable('projects').set({ removed_at: now() }).where('id', '=', id).execute();
+	async remove(id: string, ifMatch: string | null): Promise<void> {
+		await this.transaction(async (store) => {
+			matchOrRefuse(ifMatch, await read(store, id));
+			await store.updateTable('projects').set({ removed_at: now() }).where('id', '=', id).execute();
+		});
 	}
 
 	/** The picture of a revision; drawn when it is first asked for, once, however many ask. */
@@ -129,6 +140,8 @@ export class Projects {
 			.executeTakeFirst();
 		if (row) return row.svg;
 		const key = `${id} ${revision}`;
+		if (this.undrawable.has(key))
+			throw new ProblemError(422, 'No picture', 'this recipe could not be drawn in the time that a picture has');
 		const drawing =
 			this.drawings.get(key) ??
 			draw()
@@ -141,9 +154,35 @@ export class Projects {
 						.execute();
 					return svg;
 				})
+				.catch((error: unknown) => {
+					// Stopped by its client it may be asked for again.
+					if (!(error instanceof StoppedError)) this.undrawable.add(key);
+					throw error;
+				})
 				.finally(() => this.drawings.delete(key));
 		this.drawings.set(key, drawing);
 		return drawing;
+	}
+
+	/** Runs in one transaction. What is thrown is the first error: after a full disk there is nothing left to roll back, and that must not hide it. */
+	private async transaction<T>(run: (store: Transaction<Tables>) => Promise<T>): Promise<T> {
+		let first: unknown;
+		try {
+			return await this.database.transaction().execute(async (store) => {
+				try {
+					return await run(store);
+				} catch (error) {
+					first = error;
+					throw error;
+				}
+			});
+		} catch (error) {
+			if (first !== undefined) throw first;
+			// The end of a transaction that fails is followed by a rollback of nothing.
+			if (/cannot rollback/.test((error as Error).message))
+				throw Object.assign(new Error('the end of a transaction failed'), { code: 'SQLITE_FULL' });
+			throw error;
+		}
 	}
 
 	private async change(
@@ -151,17 +190,9 @@ export class Projects {
 		ifMatch: string | null,
 		run: (store: Transaction<Tables>, current: Project) => Promise<void>
 	): Promise<Project> {
-		return this.database.transaction().execute(async (store) => {
+		return this.transaction(async (store) => {
 			const current = await read(store, id);
-			if (ifMatch === null)
-				throw new ProblemError(428, 'Precondition required', 'send the ETag of the revision that you changed in `If-Match`');
-			if (ifMatch !== current.etag)
-				throw new ProblemError(
-					412,
-					'Changed elsewhere',
-					`the project was changed elsewhere and is at revision ${current.revision} now; nothing of yours was overwritten`,
-					{ current }
-				);
+			matchOrRefuse(ifMatch, current);
 			await run(store, current);
 			return read(store, id);
 		});
@@ -180,11 +211,29 @@ export class Projects {
 	}
 }
 
+/** Refuses a change of anything but the present state. */
+function matchOrRefuse(ifMatch: string | null, current: Project): void {
+	if (ifMatch === null)
+		throw new ProblemError(428, 'Precondition required', 'send the ETag of the revision that you changed in `If-Match`');
+	if (ifMatch !== current.etag)
+		throw new ProblemError(
+			412,
+			'Changed elsewhere',
+			`the project was changed elsewhere and is at revision ${current.revision} now; nothing of yours was overwritten`,
+			{ current }
+		);
+}
+
 const now = () => new Date().toISOString();
 
 function titleOf(text: string): string {
-	// The title stands near the top; the rest need not be read.
-	return linesOf(parseRecipe(text.slice(0, 2000)).lines, title)[0]?.statement.title ?? 'Untitled';
+	// The title stands near the top; the rest need not be read. No text may keep a list of projects from being shown.
+	try {
+		return linesOf(parseRecipe(text.slice(0, 2000)).lines, title)[0]?.statement.title ?? 'Untitled';
+	} catch (error) {
+		console.error(error);
+		return 'Untitled';
+	}
 }
 
 async function currentMove(store: Store, id: string) {

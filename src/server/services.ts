@@ -1,5 +1,5 @@
 import { join, resolve } from 'node:path';
-import { openDatabase } from './database.ts';
+import { type Database, openDatabase } from './database.ts';
 import { seedDemo } from './demo.ts';
 import { Jobs } from './jobs.ts';
 import { MeshPool } from './pool.ts';
@@ -12,6 +12,7 @@ export interface Services {
 	files: StoredFiles;
 	pool: MeshPool;
 	jobs: Jobs;
+	database: Database;
 }
 
 let opened: Promise<Services> | undefined;
@@ -19,6 +20,15 @@ let opened: Promise<Services> | undefined;
 /** The services of this process, opened once. `TESSELLON_DATA` names the folder of the database. */
 export function services(): Promise<Services> {
 	return (opened ??= open());
+}
+
+/** Ends all that runs and closes the database: the process may go at once. */
+export async function closeServices(): Promise<void> {
+	const own = await opened?.catch(() => undefined);
+	opened = undefined;
+	if (!own) return;
+	await own.pool.close().catch(() => {});
+	await own.database.destroy();
 }
 
 async function open(): Promise<Services> {
@@ -32,5 +42,5 @@ async function open(): Promise<Services> {
 		.executeTakeFirstOrThrow();
 	if (Number(count) === 0) await seedDemo(projects, files);
 	const pool = new MeshPool(join(folder, 'outputs'));
-	return { projects, files, pool, jobs: new Jobs(pool) };
+	return { projects, files, pool, jobs: new Jobs(pool), database };
 }

@@ -5,7 +5,9 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { openDatabase, type Database } from './database.ts';
 import { seedDemo } from './demo.ts';
 import { openApiDocument, operations } from './openapi.ts';
-import type { ProblemError } from './problem.ts';
+import { sql } from 'kysely';
+import { StoppedError } from './pool.ts';
+import { type ProblemError, storageTrouble } from './problem.ts';
 import { Projects } from './projects.ts';
 import { StoredFiles } from './stored-files.ts';
 
@@ -95,7 +97,7 @@ describe('projects', () => {
 		const b = await projects.create(text(2), {}, 'New');
 		await projects.edit(a.id, a.etag, revision(3));
 		expect((await projects.list()).map((p) => p.title)).toEqual(['Number 3', 'Number 2']);
-		await projects.remove(b.id);
+		await projects.remove(b.id, b.etag);
 		expect((await projects.list()).map((p) => p.title)).toEqual(['Number 3']);
 		expect(await refused(projects.get(b.id))).toMatchObject({ status: 404 });
 	});
@@ -123,11 +125,56 @@ describe('projects', () => {
 		expect(await projects.picture(id, 2, draw('<svg>2</svg>'))).toBe('<svg>2</svg>');
 	});
 
-	it('are asked for their picture again when drawing it failed', async () => {
-		const { id } = await projects.create(text(0), {}, 'New');
-		const failing = () => Promise.reject(new Error('no thread'));
-		await expect(projects.picture(id, 1, failing)).rejects.toThrow('no thread');
-		expect(await projects.picture(id, 1, () => Promise.resolve('<svg/>'))).toBe('<svg/>');
+	it('whose picture failed are not tried again until they change', async () => {
+		const project = await projects.create(text(0), {}, 'New');
+		let tries = 0;
+		const failing = () => {
+			tries++;
+			return Promise.reject(new Error('took too long'));
+		};
+		expect((await refused(projects.picture(project.id, 1, failing)))?.message).toBe('took too long');
+		expect((await refused(projects.picture(project.id, 1, failing)))?.status).toBe(422);
+		expect(tries).toBe(1);
+		const changed = await projects.edit(project.id, project.etag, revision(1));
+		expect(await projects.picture(project.id, changed.revision, () => Promise.resolve('<svg/>'))).toBe('<svg/>');
+		// One that was only stopped is asked for again.
+		const again = await projects.edit(project.id, changed.etag, revision(2));
+		await refused(projects.picture(project.id, again.revision, () => Promise.reject(new StoppedError('stopped'))));
+		expect(await projects.picture(project.id, again.revision, () => Promise.resolve('<svg/>'))).toBe('<svg/>');
+	});
+
+	it('are listed whatever their text is', async () => {
+		for (const hostile of [
+			'('.repeat(5000),
+			`let a = ${'('.repeat(300)}1`,
+			`let a = ${'-'.repeat(50_000)}1`,
+			'\u0000',
+			`title ${'"'.repeat(999)}`
+		]) {
+			const project = await projects.create(hostile, {}, 'New');
+			expect((await projects.get(project.id)).text).toBe(hostile);
+		}
+		expect(await projects.list()).toHaveLength(5);
+	});
+
+	it('are taken off the list only in the state that was seen', async () => {
+		const first = await projects.create(text(0), {}, 'New');
+		await projects.edit(first.id, first.etag, revision(1));
+		expect((await refused(projects.remove(first.id, first.etag)))?.status).toBe(412);
+		expect((await refused(projects.remove(first.id, null)))?.status).toBe(428);
+		const [listed] = await projects.list();
+		await projects.remove(first.id, listed!.etag);
+		expect(await projects.list()).toEqual([]);
+	});
+
+	it('say that the disk is full when a write ends so, and nothing is stored', async () => {
+		const first = await projects.create(text(0), {}, 'New');
+		// What SQLite does when it has no page left: the statement fails, and the transaction is rolled back by itself.
+		await sql`PRAGMA max_page_count = 1`.execute(database);
+		const error = await refused(projects.edit(first.id, first.etag, { ...revision(1), text: 'x'.repeat(4_000_000) }));
+		expect(storageTrouble(error)?.status).toBe(507);
+		await sql`PRAGMA max_page_count = 1000000`.execute(database);
+		expect((await projects.get(first.id)).revision).toBe(1);
 	});
 
 	it('outlive the process that wrote them', async () => {

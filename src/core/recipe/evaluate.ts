@@ -1,5 +1,5 @@
 import { Report } from '../text/report.ts';
-import type { Curve } from '../geometry/curve.ts';
+import { type Curve, segmentCount } from '../geometry/curve.ts';
 import { onAxis } from '../geometry/on-axis.ts';
 import { didYouMean } from '../text/nearest.ts';
 import { toleranceOf } from './construction.ts';
@@ -61,7 +61,14 @@ function definedName(statement: Statement | undefined): string | undefined {
 	return defined?.space === 'value' ? defined.name.text : undefined;
 }
 
+/** What a drawing may have: beyond it a statement is refused at once. */
+const mostCurves = 200_000;
+const mostSegments = 5_000_000;
+
 class Evaluation implements Workshop {
+	private segments = 0;
+	/** Set where there is too much of a drawing: then there is none, so that nothing is worked out for what runs away. */
+	private hasOverflown = false;
 	readonly model: Model;
 	private readonly values = new Map<string, { value: Value; line: number }>();
 	private readonly usedNames = new Map<string, number>();
@@ -113,7 +120,7 @@ class Evaluation implements Workshop {
 		this.findUnits();
 		const seenOnce = new Map<string, number>();
 		lines.forEach(({ statement }, line) => {
-			if (!statement) return;
+			if (!statement || this.hasOverflown) return;
 			this.line = line;
 			this.report = this.whole.about(line);
 			const record = language().recordOf(statement);
@@ -127,6 +134,8 @@ class Evaluation implements Workshop {
 			seenOnce.set(record.kind, line);
 			this.attempt(() => this.take(statement, record));
 		});
+		if (this.hasOverflown)
+			Object.assign(this.model, { curves: [], curveLines: [], curvesByName: new Map(), nodes: [], stated: {} });
 		this.compact();
 		this.putOnAxis();
 		for (const name of this.settings.keys())
@@ -206,7 +215,11 @@ class Evaluation implements Workshop {
 		try {
 			run();
 		} catch (error) {
-			if (!(error instanceof ExpressionError)) throw error;
+			if (!(error instanceof ExpressionError)) {
+				if (!(error instanceof RangeError && /call stack/i.test(error.message))) throw error;
+				this.report.error('value', 'this nests too deeply to be worked out; give parts of it names of their own with `let`');
+				return;
+			}
 			const name = definedName(this.model.recipe.lines[this.line]!.statement);
 			if (name !== undefined) this.failedNames.add(name);
 			this.report.error('value', error.message, { within: error });
@@ -229,6 +242,13 @@ class Evaluation implements Workshop {
 	}
 
 	add(curve: Curve, owner = curve.name, lines?: Uint32Array): void {
+		this.segments += segmentCount(curve);
+		this.hasOverflown ||= this.model.curves.length >= mostCurves || this.segments > mostSegments;
+		if (this.model.curves.length >= mostCurves || this.segments > mostSegments)
+			fail(
+				{ from: 0, to: this.model.recipe.lines[this.line]!.to - this.model.recipe.lines[this.line]!.from },
+				`this makes more than ${this.segments > mostSegments ? `${mostSegments} segments` : `${mostCurves} curves`} in all, which is more than a drawing here may have; copies of copies grow fast`
+			);
 		if (lines) this.model.fileLines.set(curve.name, lines);
 		const { model } = this;
 		const list = model.curvesByName.get(owner);

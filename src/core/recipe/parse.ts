@@ -130,7 +130,34 @@ function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError }
 			tokens[i]!.tokenType = Unit;
 			tokens[i]!.tokenTypeIdx = Unit.tokenTypeIdx!;
 		}
+	const tooDeep = nestingAbove(tokens, deepestNesting);
+	if (tooDeep) {
+		const message = `signs nest deeper than ${deepestNesting} here; give parts of the expression names of their own with \`let\``;
+		return { error: { message, from: tooDeep.startOffset, to: tooDeep.startOffset + tooDeep.image.length } };
+	}
 	return { tokens };
+}
+
+/** Brackets, signs and powers nest to this depth: reading them, and working them out, goes as deep. */
+const deepestNesting = 100;
+/** A chain of more operators than this is as deep as it is long. */
+const longestChain = 2000;
+
+/** The token at which brackets, signs and powers nest deeper than a limit, or operators make too long a chain. */
+function nestingAbove(tokens: readonly IToken[], limit: number): IToken | undefined {
+	let [depth, run, chain] = [0, 0, 0];
+	for (const token of tokens) {
+		const { image } = token;
+		if (image === '(' || image === '[') depth++;
+		else if (image === ')' || image === ']') depth--;
+		if (image === ',') chain = 0;
+		// A sign before a sign, and a power after a power, go one deeper each.
+		const isOperator = '+-*/^'.includes(image);
+		run = image === '-' || image === '^' ? run + 1 : isOperator || image === ',' ? 0 : run;
+		if (isOperator) chain++;
+		if (depth > limit || run > 4 * limit || chain > longestChain) return token;
+	}
+	return undefined;
 }
 
 function printable(sign: string): string {

@@ -129,6 +129,8 @@
 		<p>This project cannot be opened: {problem}.</p>
 		<a class="action" href={resolve('/')}>All projects</a>
 	</main>
+{:else if !desk.loaded}
+	<main class="problem" aria-busy="true"><p>Opening the project…</p></main>
 {:else}
 	<div class="desk" style:--ledger="{ledgerWidth}px">
 		<div class="header"><Header onpalette={() => (palette = true)} ontheme={toggleTheme} /></div>

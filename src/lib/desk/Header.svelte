@@ -16,7 +16,13 @@
 		model ? `${model.units} · ${model.frame.kind === 'planar' ? 'planar' : `axisymmetric about ${model.frame.axis}`}` : ''
 	);
 	const saved = $derived(
-		{ saved: 'Saved', saving: 'Saving…', offline: 'No server; kept here', conflict: 'Changed elsewhere' }[desk.saver.state]
+		{
+			saved: 'Saved',
+			saving: 'Saving…',
+			offline: 'No server; kept here',
+			refused: `Not saved since ${desk.saver.refusedSince?.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }) ?? ''}`,
+			conflict: 'Changed elsewhere'
+		}[desk.saver.state]
 	);
 
 	function retitle(title: string): void {
@@ -42,7 +48,7 @@
 	<span class="frame number">{frame}</span>
 	<span
 		class="saved"
-		class:bad={desk.saver.state === 'offline' || desk.saver.state === 'conflict'}
+		class:bad={['offline', 'refused', 'conflict'].includes(desk.saver.state)}
 		role="status"
 		data-revision={desk.saver.revision}
 		data-saved={desk.saver.state === 'saved'}>{saved} · <span class="number">rev {desk.saver.revision}</span></span

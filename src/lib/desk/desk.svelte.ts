@@ -80,9 +80,13 @@ export class Desk {
 		this.saver = new Saver(id);
 	}
 
+	/** Whether the project's text is here; until then there is nothing to show. */
+	loaded = $state(false);
+
 	async open(): Promise<void> {
 		const project = await api.getProject(this.id);
 		this.saver.adopt(project);
+		this.loaded = true;
 		this.replace(project);
 		// An empty sheet is there to be drawn on.
 		if (linesOf(this.recipe.lines, region).length === 0) this.station = 'shape';

@@ -11,11 +11,22 @@ import { Unpacker, type DeskResult } from './snapshot.ts';
 /** So long, in milliseconds, a run is let go on though a newer one waits: a mesh follows what is dragged, run by run. */
 const grace = 500;
 
+/** A worker, and what tells that it has come to an end by itself. */
+function newLife() {
+	const worker = new Worker(new URL('./mesh.worker.ts', import.meta.url), { type: 'module' });
+	const crashed = new Promise<never>((_, reject) => {
+		worker.addEventListener('error', (event) => reject(new Error(event.message)));
+		worker.addEventListener('messageerror', () => reject(new Error('a message of the worker could not be read')));
+	});
+	// Nobody may be waiting when it comes.
+	crashed.catch(() => {});
+	return { worker, remote: Comlink.wrap<MeshWorker>(worker), crashed };
+}
+
 /** The mesh worker as the desk sees it. */
 export class Mesher implements Runner {
-	private readonly worker = new Worker(new URL('./mesh.worker.ts', import.meta.url), { type: 'module' });
-	private readonly remote = Comlink.wrap<MeshWorker>(this.worker);
-	private readonly unpacker = new Unpacker();
+	private life = newLife();
+	private unpacker = new Unpacker();
 	private readonly runs = new NewestRuns(grace, () => performance.now());
 
 	/** Runs a recipe; undefined when a newer run overtook it, or it was stopped. */
@@ -28,14 +39,19 @@ export class Mesher implements Runner {
 		return this.runs.run(
 			() => this.bringFiles(files),
 			async (id) => {
-				const snapshot = await this.remote.run(
-					id,
-					text,
-					files,
-					settings,
-					Comlink.proxy((progress: number) => this.runs.isNewest(id) && onProgress(progress))
-				);
-				return snapshot && this.unpacker.unpack(snapshot);
+				const { life } = this;
+				const report = Comlink.proxy((progress: number) => this.runs.isNewest(id) && onProgress(progress));
+				try {
+					const snapshot = await Promise.race([life.remote.run(id, text, files, settings, report), life.crashed]);
+					return snapshot && this.unpacker.unpack(snapshot);
+				} catch (error) {
+					console.error(error);
+					if (life === this.life) this.restart();
+					throw new Error(
+						'The mesh of this text could not be worked out: the program failed at it. Your text is kept; undo the last change, or go on, and it is tried anew.',
+						{ cause: error }
+					);
+				}
 			}
 		);
 	}
@@ -65,7 +81,18 @@ export class Mesher implements Runner {
 	}
 
 	close(): void {
-		this.worker.terminate();
+		this.life.worker.terminate();
+	}
+
+	/** A worker that failed may hold half of something: a new one takes its place. */
+	private restart(): void {
+		this.life.worker.terminate();
+		this.life = newLife();
+		this.unpacker = new Unpacker();
+	}
+
+	private get remote() {
+		return this.life.remote;
 	}
 
 	private async bringFiles(files: FileTable): Promise<void> {

@@ -49,10 +49,12 @@ export class Meshing {
 		const own = ++this.newest;
 		this.stopped = false;
 		const started = this.now();
+		// Progress comes on its own way, and the last of it may come after the result.
+		let hasEnded = false;
 		const settings = { askAbove: Math.max(this.askAbove, this.agreed), measure: this.measureKey };
 		try {
 			const done = await this.runner.run(text, files, settings, (progress) => {
-				if (own === this.newest && this.now() - started > patience) this.progress = progress;
+				if (!hasEnded && own === this.newest && this.now() - started > patience) this.progress = progress;
 			});
 			if (done && done.id >= this.id) {
 				this.id = done.id;
@@ -61,6 +63,8 @@ export class Meshing {
 			}
 		} catch (error) {
 			if (own === this.newest) this.failure = error instanceof Error ? error.message : String(error);
+		} finally {
+			hasEnded = true;
 		}
 		if (own !== this.newest) return;
 		this.progress = undefined;

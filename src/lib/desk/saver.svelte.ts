@@ -1,10 +1,12 @@
 import type { FileTable, NewRevision, Project } from '../../api/schemas.ts';
 import * as api from '../api/client.ts';
 
-export type SaveState = 'saved' | 'saving' | 'offline' | 'conflict';
+export type SaveState = 'saved' | 'saving' | 'offline' | 'refused' | 'conflict';
 
 /** How long to wait before trying a lost server again, in milliseconds. */
 const retryDelay = 1500;
+/** How long before what the server refused is tried again, in milliseconds. */
+const refusedDelay = 8000;
 
 /**
  * Sends revisions to the server one after another, each on top of the one before. Nothing waiting
@@ -18,8 +20,10 @@ export class Saver {
 	canRedo = $state(false);
 	/** After a conflict: the project as it is on the server. */
 	theirs = $state.raw<Project | undefined>();
-	/** A refusal that is neither lost connection nor conflict. */
+	/** A refusal that is neither lost connection nor conflict: what the server said, and since when nothing is saved. */
 	refusal = $state('');
+	refusedSince = $state.raw<Date | undefined>();
+	private wake: () => void = () => {};
 	private etag = '';
 	private readonly queue: NewRevision[] = [];
 	private running: Promise<void> | undefined;
@@ -38,7 +42,7 @@ export class Saver {
 
 	save(text: string, files: FileTable, label: string): void {
 		this.queue.push({ text, files, label });
-		this.refusal = '';
+		this.wake();
 		void this.flush();
 	}
 
@@ -62,7 +66,7 @@ export class Saver {
 			} catch (error) {
 				if (!(error instanceof api.ServerRefusal)) {
 					this.state = 'offline';
-					await new Promise((retry) => setTimeout(retry, retryDelay));
+					await this.pause(retryDelay);
 					continue;
 				}
 				if (error.status === 412 && error.current) {
@@ -77,10 +81,35 @@ export class Saver {
 					return;
 				}
 				this.refusal = error.message;
-				this.queue.shift();
+				this.refusedSince ??= new Date();
+				this.state = 'refused';
+				// What is wrong with this text may be mended in the next, which holds everything that it does.
+				const isOfText = error.status < 500 && error.status !== 408 && error.status !== 429;
+				if (isOfText && this.queue.length > 1) this.queue.shift();
+				else await this.pause(refusedDelay);
+				continue;
 			}
+			this.refusal = '';
+			this.refusedSince = undefined;
 		}
 		this.state = 'saved';
+	}
+
+	/** Waits, but no longer than until something new is to be saved. */
+	private pause(milliseconds: number): Promise<void> {
+		return new Promise((resume) => {
+			const timer = setTimeout(resume, milliseconds);
+			this.wake = () => {
+				clearTimeout(timer);
+				resume();
+			};
+		});
+	}
+
+	/** Tries at once what was refused. */
+	retry(): void {
+		this.wake();
+		void this.flush();
 	}
 
 	/** After a conflict: puts what was made here on top of the change elsewhere. */

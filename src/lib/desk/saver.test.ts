@@ -64,6 +64,39 @@ describe('saving', () => {
 		expect(saver.state).toBe('saved');
 	});
 
+	it('keeps what the server refuses, says why and since when, and tries again', async () => {
+		const refuse = (status: number, message: string) =>
+			Promise.reject(Object.assign(Object.create(api.ServerRefusal.prototype), { status, message }));
+		addRevision.mockImplementation(() => refuse(507, 'the disk is full'));
+		saver.save('second', {}, 'two');
+		await vi.advanceTimersByTimeAsync(100);
+		expect([saver.state, saver.refusal, saver.unsaved]).toEqual(['refused', 'the disk is full', true]);
+		expect(saver.refusedSince).toBeInstanceOf(Date);
+		saver.save('third', {}, 'three');
+		await vi.advanceTimersByTimeAsync(60_000);
+		expect([saver.state, saver.unsaved]).toEqual(['refused', true]);
+		addRevision.mockImplementation((_, etag, revision) => server.add(etag, revision));
+		saver.retry();
+		await saver.flush();
+		expect(server.texts).toEqual(['first', 'second', 'third']);
+		expect([saver.state, saver.refusal, saver.refusedSince, saver.unsaved]).toEqual(['saved', '', undefined, false]);
+	});
+
+	it('lets a later text take the place of one that can never be stored', async () => {
+		addRevision.mockImplementation((_, etag, revision) =>
+			revision.text === 'too long'
+				? Promise.reject(Object.assign(Object.create(api.ServerRefusal.prototype), { status: 413, message: 'too long' }))
+				: server.add(etag, revision)
+		);
+		saver.save('too long', {}, 'two');
+		await vi.advanceTimersByTimeAsync(100);
+		expect([saver.state, saver.unsaved]).toEqual(['refused', true]);
+		saver.save('short', {}, 'three');
+		await saver.flush();
+		expect(server.texts).toEqual(['first', 'short']);
+		expect(saver.state).toBe('saved');
+	});
+
 	it('waits for a word after a change elsewhere, and loses neither side', async () => {
 		server.texts.push('theirs');
 		saver.save('mine', {}, 'mine');

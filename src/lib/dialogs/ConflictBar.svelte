@@ -16,7 +16,9 @@
 	</div>
 {:else if saver.refusal}
 	<div class="bar" role="alert">
-		<p>The last change could not be saved: {saver.refusal}.</p>
+		<p><b>What you do is not being saved:</b> {saver.refusal}. It is kept here and tried again; keep this window open.</p>
+		<button class="action" onclick={() => desk.downloadRecipe()}>Download the text</button>
+		<button class="action main" onclick={() => saver.retry()}>Try now</button>
 	</div>
 {/if}
 

@@ -55,8 +55,15 @@
 		}
 	}
 
-	async function remove(id: string): Promise<void> {
-		await api.removeProject(id);
+	async function remove(id: string, etag: string): Promise<void> {
+		try {
+			await api.removeProject(id, etag);
+		} catch (error) {
+			problem =
+				error instanceof api.ServerRefusal && error.status === 412
+					? 'This project was changed meanwhile, so it stays; look at it before you take it off.'
+					: (error as Error).message;
+		}
 		removing = '';
 		await load();
 	}
@@ -128,7 +135,7 @@
 				</a>
 				{#if removing === project.id}
 					<p class="sure">
-						Take it off the list? <button class="action" onclick={() => remove(project.id)}>Remove</button>
+						Take it off the list? <button class="action" onclick={() => remove(project.id, project.etag)}>Remove</button>
 						<button class="action plain" onclick={() => (removing = '')}>Keep</button>
 					</p>
 				{:else}<button

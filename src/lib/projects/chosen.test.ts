@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { chosen } from './chosen.ts';
 
-const project = (title: string, changedAt: string) => ({ id: title, title, revision: 1, changedAt });
+const project = (title: string, changedAt: string) => ({ id: title, title, revision: 1, etag: '"1"', changedAt });
 const projects = [
 	project('Venturi tube', '2026-11-20T10:00:00Z'),
 	project('Cold plate', '2026-11-22T10:00:00Z'),

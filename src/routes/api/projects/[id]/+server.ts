@@ -9,8 +9,8 @@ export const GET: RequestHandler = ({ params }) =>
 		return json(project, { headers: { etag: project.etag } });
 	});
 
-export const DELETE: RequestHandler = ({ params }) =>
+export const DELETE: RequestHandler = ({ params, request }) =>
 	answering(async () => {
-		await (await services()).projects.remove(params.id);
+		await (await services()).projects.remove(params.id, request.headers.get('if-match'));
 		return new Response(null, { status: 204 });
 	});
