@@ -29,6 +29,8 @@ test('a dropped coordinate file is shown first and becomes a curve', async ({ pa
 	await dropFile(page, 'profile.dat', 'x y\n0 0\n10 3,5\n'.replace(',', '.') + '20 4\n30 2\n\n0 -1\n30 -1\n');
 	await expect(page.getByRole('dialog', { name: 'File to import' })).toContainText('6 points in 2 outlines');
 	await page.getByRole('button', { name: 'Smooth spline' }).click();
+	// The card goes when the file is stored and its curves are in the recipe.
+	await expect(page.getByRole('dialog', { name: 'File to import' })).toBeHidden();
 	await settled(page);
 	expect(await recipeText(page)).toContain('spline outline_2 = through "profile.dat" outline 2');
 	await saved(page);
@@ -154,10 +156,15 @@ test('sizes that cannot be are refused with a sentence', async ({ page }) => {
 	await station(page, 'Fill');
 	const size = page.getByRole('textbox', { name: 'Size in coolant' });
 	for (const [value, sentence] of [
-		['0', 'an element size is above zero, found 0'],
-		['-2', 'an element size is above zero, found -2'],
-		['0.0001', 'above the limit of']
+		['0', 'An element size is above zero, found 0'],
+		['-2', 'An element size is above zero, found -2']
 	] as const) {
+		await size.fill(value);
+		await size.press('Enter');
+		await expect(page.getByRole('alert')).toContainText(sentence);
+		await size.press('Escape');
+	}
+	for (const [value, sentence] of [['0.0001', 'above the limit of']] as const) {
 		await size.click();
 		await size.fill(value);
 		await size.press('Enter');

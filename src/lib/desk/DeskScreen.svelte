@@ -39,7 +39,7 @@
 	const commands: Command[] = [
 		...stations.map((station, k) => ({
 			title: `Go to ${station[0]!.toUpperCase()}${station.slice(1)}`,
-			keys: String(k + 1),
+			keys: `Ctrl+Shift+${k + 1}`,
 			run: () => (desk.station = station)
 		})),
 		...tools.slice(1).map((tool) => ({ title: tool.title, ...(tool.key ? { keys: tool.key } : {}), run: () => pick(tool.name) })),
@@ -83,17 +83,39 @@
 			void (event.shiftKey || event.key.toLowerCase() === 'y' ? desk.redo() : desk.undo());
 			return;
 		}
+		const station = /^Digit([1-5])$/.exec(event.code)?.[1];
+		// No typing can hit these, wherever the focus is.
+		if (event.ctrlKey && event.shiftKey && station) {
+			event.preventDefault();
+			desk.station = stations[Number(station) - 1]!;
+			desk.tool = 'select';
+			return;
+		}
 		if (typing) return;
+		if (command && event.key.toLowerCase() === 'a') {
+			event.preventDefault();
+			desk.selectAll();
+			return;
+		}
 		if (command || event.altKey) return;
+		// In Divide a digit starts the count of what is selected.
+		if (desk.station === 'divide' && /^[0-9]$/.test(event.key) && desk.selected('piece').length > 0) {
+			const cell = document.querySelector<HTMLInputElement>(
+				`[aria-label="Divisions of ${CSS.escape(desk.selected('piece')[0]!)}"]`
+			);
+			if (cell) {
+				cell.focus();
+				// What the cell holds is selected when it has the focus, so that the digit replaces it.
+				cell.select();
+				return;
+			}
+		}
 		if (/^[0-9.(-]$/.test(event.key) && desk.tool !== 'select' && drawing?.startTyping(event.key)) {
 			event.preventDefault();
 			return;
 		}
 		const tool = desk.station === 'shape' ? tools.find((t) => t.key?.toLowerCase() === event.key.toLowerCase()) : undefined;
-		if (event.key >= '1' && event.key <= '5') {
-			desk.station = stations[Number(event.key) - 1]!;
-			desk.tool = 'select';
-		} else if (tool) desk.tool = tool.name;
+		if (tool) desk.tool = tool.name;
 		else if (event.key === 'Enter' && drawing?.enter()) void 0;
 		else if (event.key === 'Escape') drawing?.escape();
 		else if (event.key === 'Delete' || event.key === 'Backspace') desk.deleteSelected();

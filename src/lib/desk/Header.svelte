@@ -20,7 +20,7 @@
 			saved: 'Saved',
 			saving: 'Saving…',
 			offline: 'No server; kept here',
-			refused: `Not saved since ${desk.saver.refusedSince?.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }) ?? ''}`,
+			refused: `Not saved since ${new Date(desk.saver.refusedSince ?? 0).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}`,
 			conflict: 'Changed elsewhere'
 		}[desk.saver.state]
 	);

@@ -20,7 +20,7 @@ import { Mesher } from './mesher.ts';
 import { Meshing } from './meshing.svelte.ts';
 import { Naming } from './naming.ts';
 import { Saver } from './saver.svelte.ts';
-import { Selection, type ThingKind } from './selection.svelte.ts';
+import { Selection, thingKey, type ThingKind } from './selection.svelte.ts';
 import type { DeskResult } from './snapshot.ts';
 import { TypingRest } from './typing-rest.ts';
 
@@ -252,6 +252,17 @@ export class Desk {
 
 	isSelected(kind: ThingKind, name: string): boolean {
 		return this.picked.has(kind, name);
+	}
+
+	/** Selects all that the station shows. */
+	selectAll(): void {
+		const { result } = this;
+		if (!result) return;
+		const keys =
+			this.station === 'fill'
+				? result.regions.map((r) => thingKey('region', r.name))
+				: this.names.map((name) => thingKey('piece', name));
+		this.select(keys, false);
 	}
 
 	/** Names of the selected things of a kind. */

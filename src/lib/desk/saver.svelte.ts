@@ -20,9 +20,9 @@ export class Saver {
 	canRedo = $state(false);
 	/** After a conflict: the project as it is on the server. */
 	theirs = $state.raw<Project | undefined>();
-	/** A refusal that is neither lost connection nor conflict: what the server said, and since when nothing is saved. */
+	/** A refusal that is neither lost connection nor conflict: what the server said, and since when nothing is saved, in milliseconds of the epoch. */
 	refusal = $state('');
-	refusedSince = $state.raw<Date | undefined>();
+	refusedSince = $state<number | undefined>();
 	private wake: () => void = () => {};
 	private etag = '';
 	private readonly queue: NewRevision[] = [];
@@ -81,7 +81,7 @@ export class Saver {
 					return;
 				}
 				this.refusal = error.message;
-				this.refusedSince ??= new Date();
+				this.refusedSince ??= Date.now();
 				this.state = 'refused';
 				// What is wrong with this text may be mended in the next, which holds everything that it does.
 				const isOfText = error.status < 500 && error.status !== 408 && error.status !== 429;

@@ -71,7 +71,7 @@ describe('saving', () => {
 		saver.save('second', {}, 'two');
 		await vi.advanceTimersByTimeAsync(100);
 		expect([saver.state, saver.refusal, saver.unsaved]).toEqual(['refused', 'the disk is full', true]);
-		expect(saver.refusedSince).toBeInstanceOf(Date);
+		expect(saver.refusedSince).toBeGreaterThan(0);
 		saver.save('third', {}, 'three');
 		await vi.advanceTimersByTimeAsync(60_000);
 		expect([saver.state, saver.unsaved]).toEqual(['refused', true]);

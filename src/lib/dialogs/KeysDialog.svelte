@@ -1,11 +1,14 @@
 <script lang="ts">
 	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
+	import { tools } from '../drawing/tools/table.ts';
 
 	let { open = $bindable() }: { open: boolean } = $props();
 	const rows: [string, string][] = [
-		['1 … 5', 'stations: Shape, Divide, Fill, Label, Deliver'],
-		['V P L R C', 'in Shape: select, point, line, rectangle, circle'],
-		['a digit', 'while drawing: type coordinates, a step, or length and angle'],
+		['Ctrl+Shift+1 … 5', 'stations: Shape, Divide, Fill, Label, Deliver'],
+		...tools.filter((tool) => tool.key).map((tool): [string, string] => [tool.key!, `in Shape: ${tool.title.toLowerCase()}`]),
+		['a digit', 'in Divide, with pieces selected: their count'],
+		['Ctrl+A', 'select all that the station shows'],
+		['a digit, while drawing', 'type coordinates, a step, or length and angle'],
 		['Tab, Enter', 'in the card: next value, place it'],
 		['F', 'fit everything into the drawing'],
 		['wheel, middle drag', 'zoom to the pointer, pan (Alt-drag pans too)'],
@@ -40,7 +43,9 @@
 
 <style>
 	:global(.keys) {
-		width: 480px;
+		overflow-y: auto;
+		width: 520px;
+		max-height: 92vh;
 		padding: 16px;
 	}
 	:global(.keys .heading) {

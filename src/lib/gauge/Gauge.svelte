@@ -70,7 +70,13 @@
 	}
 </script>
 
-<section class="gauge" aria-label="Gauge" data-current={desk.isCurrent} data-milliseconds={total}>
+<section
+	class="gauge"
+	class:walled={wall !== undefined}
+	aria-label="Gauge"
+	data-current={desk.isCurrent}
+	data-milliseconds={total}
+>
 	<dl class="counts">
 		<div>
 			<dt>nodes</dt>
@@ -117,17 +123,19 @@
 	{#if wall}
 		<dl
 			class="counts walls"
-			title="Cells along walls with a first height, over what is asked; how far their lines lean off the normal"
+			title="Cells along walls with a first height, over what is asked; the angle of their lines with the wall, least and mean"
 		>
 			<div>
 				<dt>wall height</dt>
-				<dd class="number" data-count="wall-height">
-					{wall.min.toFixed(2)} … {wall.mean.toFixed(2)} … {wall.max.toFixed(2)} × asked
-				</dd>
+				<dd class="number" data-count="wall-height">{wall.min.toFixed(2)}–{wall.max.toFixed(2)}</dd>
+			</div>
+			<div>
+				<dt>mean</dt>
+				<dd class="number">{wall.mean.toFixed(3)}</dd>
 			</div>
 			<div>
 				<dt>wall angle</dt>
-				<dd class="number">{(90 - wall.meanLean).toFixed(0)}°, least {(90 - wall.maxLean).toFixed(0)}°</dd>
+				<dd class="number">{(90 - wall.maxLean).toFixed(0)}–{(90 - wall.meanLean).toFixed(0)}°</dd>
 			</div>
 			<div>
 				<dt>growth</dt>
@@ -188,6 +196,12 @@
 	dd {
 		font-size: 12px;
 		text-align: right;
+	}
+	.walls {
+		white-space: nowrap;
+	}
+	.gauge.walled {
+		grid-template-columns: auto auto auto 150px minmax(110px, 1fr);
 	}
 	.choice p {
 		padding: 2px 0;

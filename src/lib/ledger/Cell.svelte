@@ -7,6 +7,7 @@
 		title = '',
 		align = 'right',
 		disabled = false,
+		check,
 		onset
 	}: {
 		display: string;
@@ -15,31 +16,44 @@
 		title?: string;
 		align?: 'left' | 'right';
 		disabled?: boolean;
+		/** What is wrong with what was typed, as a sentence; nothing where it can be taken. */
+		check?: (typed: string) => string | undefined;
 		onset: (source: string) => void;
 	} = $props();
 
 	/** What was typed; nothing until something is, so that leaving the cell changes nothing. */
 	let draft = $state<string | undefined>();
 	let focused = $state(false);
+	let fresh = false;
 	const shown = $derived(draft ?? (focused ? source : display));
+	/** Why what was typed is not taken; it stays in the cell to be mended. */
+	let wrong = $state('');
 
-	function commit(): void {
+	/** Takes what was typed, unless it is wrong; whether the cell may be left. */
+	function commit(): boolean {
 		const typed = draft?.trim();
+		if (typed !== undefined && typed !== source) {
+			wrong = typed === '' ? '' : (check?.(typed) ?? '');
+			if (wrong) return false;
+			onset(typed);
+		}
 		draft = undefined;
-		if (typed !== undefined && typed !== source) onset(typed);
+		wrong = '';
+		return true;
 	}
 
 	function onKeyDown(event: KeyboardEvent & { currentTarget: HTMLInputElement }): void {
 		if (event.key === 'Enter') {
-			commit();
+			if (!commit()) return;
 			// Go on to the same column of the next row, as in a spreadsheet.
 			const cell = event.currentTarget.closest('td');
 			const below = cell?.parentElement?.nextElementSibling?.children[cell.cellIndex]?.querySelector('input');
 			if (below) below.focus();
-			else event.currentTarget.select();
+			else event.currentTarget.blur();
 		} else if (event.key === 'Escape') {
 			event.stopPropagation();
 			draft = undefined;
+			wrong = '';
 			event.currentTarget.blur();
 		}
 	}
@@ -49,7 +63,9 @@
 	class="cell number"
 	style:text-align={align}
 	aria-label={label}
-	{title}
+	title={wrong || title}
+	aria-invalid={wrong !== ''}
+	class:wrong={wrong !== ''}
 	{disabled}
 	autocomplete="off"
 	spellcheck="false"
@@ -57,17 +73,27 @@
 	data-untouched={draft === undefined}
 	onfocus={(event) => {
 		focused = true;
-		const input = event.currentTarget;
-		// Selecting also takes the focus, which may have gone elsewhere by the next frame.
-		requestAnimationFrame(() => document.activeElement === input && input.select());
+		fresh = true;
+		// At once, and not in the next frame: who types at once replaces what stands here.
+		event.currentTarget.value = draft ?? source;
+		event.currentTarget.select();
 	}}
-	oninput={(event) => (draft = event.currentTarget.value)}
+	onmouseup={(event) => {
+		// The click that brings the focus would take the selection away again.
+		if (fresh) event.preventDefault();
+		fresh = false;
+	}}
+	oninput={(event) => {
+		draft = event.currentTarget.value;
+		wrong = '';
+	}}
 	onblur={() => {
 		focused = false;
 		commit();
 	}}
 	onkeydown={onKeyDown}
 />
+{#if wrong}<span class="sentence" role="alert">{wrong}</span>{/if}
 
 <style>
 	.cell {
@@ -83,6 +109,24 @@
 	}
 	.cell:hover:not(:disabled) {
 		border-color: var(--edge-strong);
+	}
+	.cell.wrong {
+		border-color: var(--brick);
+		color: var(--brick);
+	}
+	.sentence {
+		position: absolute;
+		z-index: 5;
+		display: block;
+		width: 240px;
+		padding: 4px 8px;
+		border: 1px solid var(--brick);
+		border-radius: 3px;
+		background: var(--brick-soft);
+		box-shadow: var(--shadow);
+		font-size: 12px;
+		text-align: left;
+		white-space: normal;
 	}
 	.cell:focus {
 		border-color: var(--kingfisher);

@@ -8,7 +8,8 @@
 	import CalculatorCard from './CalculatorCard.svelte';
 	import PieceEnds from './PieceEnds.svelte';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
-	import { pieceRow, short, spacingClause, type PieceRow } from './rows.ts';
+	import { wrongWith } from './checked.ts';
+	import { pieceRow, short, spacingClause, targetGroups, type PieceRow } from './rows.ts';
 
 	const desk = useDesk();
 	let calculating = $state(false);
@@ -37,7 +38,7 @@
 
 	function setCount(name: string, typed: string): void {
 		const names = meant(name);
-		const source = typed === '' ? null : /^(by|into)\b/.test(typed) ? typed : `into ${typed}`;
+		const source = typed === '' ? null : countClause(typed);
 		desk.edit(
 			setDivision(desk.recipe, names, 'count', source, desk.names),
 			`Divide ${say(names)}${typed === '' ? ' by size' : ` into ${typed}`}`
@@ -46,12 +47,21 @@
 
 	function setSpacing(name: string, typed: string, toward: string, recipe = desk.recipe): void {
 		const names = meant(name);
-		const source = typed === '' ? null : spacingClause(typed, toward);
-		desk.edit(
-			setDivision(recipe, names, 'spacing', source, desk.names),
-			source ? `${source} on ${say(names)}` : `Even spacing on ${say(names)}`
+		if (typed === '') {
+			desk.edit(setDivision(recipe, names, 'spacing', null, desk.names), `Even spacing on ${say(names)}`);
+			return;
+		}
+		// Every piece has the end that it has; those that name it alike share a statement.
+		const rows = names.map((n) => rowNamed(n)!);
+		const { text } = targetGroups(rowNamed(name)!, rows, toward, desk.result!.arrangement).reduce(
+			(before, group) => parseRecipe(setDivision(before, group.names, 'spacing', spacingClause(typed, group.toward), desk.names)),
+			recipe
 		);
+		desk.edit(text, names.length === 1 ? `${spacingClause(typed, toward)} on ${name}` : `${typed} on ${say(names)}`);
 	}
+
+	const countClause = (typed: string) => (/^(by|into)\b/.test(typed) ? typed : `into ${typed}`);
+	const usualTarget = (row: PieceRow) => row.toward || [...row.targets.start, ...row.targets.end][0] || 'both';
 
 	/** Divides the selected pieces as one, into as many as they have together. */
 	function divideAsOne(): void {
@@ -102,8 +112,7 @@
 		onuse={(size, statements) => {
 			for (const name of selected.slice(0, 1)) {
 				const row = rowNamed(name)!;
-				const toward = row.toward || [...row.targets.start, ...row.targets.end][0] || 'both';
-				setSpacing(name, `first ${size}`, toward, withStatements(desk.recipe, statements));
+				setSpacing(name, `first ${size}`, usualTarget(row), withStatements(desk.recipe, statements));
 			}
 		}}
 	/>{/if}
@@ -148,6 +157,7 @@
 						source={row.countSource || (division.source === 'pinned' ? String(division.count) : '')}
 						label="Divisions of {row.name}"
 						title="{row.countSource || 'derived'}: {sources[division.source]}"
+						check={(typed) => wrongWith(desk.newest, `divide ${row.name} ${countClause(typed)}`)}
 						onset={(typed) => setCount(row.name, typed)}
 					/>
 				</td>
@@ -158,7 +168,8 @@
 						align="left"
 						label="Spacing of {row.name}"
 						title={row.spacing || acrossTitle(row)}
-						onset={(typed) => setSpacing(row.name, typed, row.toward || [...row.targets.start, ...row.targets.end][0] || 'both')}
+						check={(typed) => wrongWith(desk.newest, `divide ${row.name} ${spacingClause(typed, usualTarget(row))}`)}
+						onset={(typed) => setSpacing(row.name, typed, usualTarget(row))}
 					/></td
 				>
 				<td>
@@ -198,20 +209,20 @@
 		padding: 6px 8px;
 	}
 	.name {
-		width: 15.5%;
+		width: 21%;
 	}
 	th:nth-child(2) {
 		width: 11.5%;
 	}
 	th:nth-child(3) {
-		width: 18%;
+		width: 16%;
 	}
 	th:nth-child(4) {
-		width: 13%;
+		width: 12%;
 	}
 	th:nth-child(5),
 	th:nth-child(6) {
-		width: 11%;
+		width: 10.5%;
 	}
 	td.number,
 	th:nth-child(n + 5) {

@@ -8,6 +8,7 @@
 	import type { FillKind } from '../../core/recipe/statements/fill.ts';
 	import { globalSizes } from '../../core/recipe/statements/size.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import { wrongWith } from './checked.ts';
 	import Cell from './Cell.svelte';
 	import { clauseText, short } from './rows.ts';
 	import ZoneList from './ZoneList.svelte';
@@ -92,6 +93,7 @@
 			display={global ? String(global.size) : short(desk.result?.fallbackSize ?? 0)}
 			source={sizeSource}
 			label="Size everywhere"
+			check={(typed) => wrongWith(desk.newest, `size ${typed}`)}
 			onset={(typed) => typed !== '' && desk.edit(setSize(desk.recipe, 'size', typed), `Size ${typed}`)}
 		/></label
 	>
@@ -101,6 +103,7 @@
 			source={growthSource}
 			label="Growth of sizes"
 			disabled={!global}
+			check={(typed) => wrongWith(desk.newest, `size ${sizeSource || 1} growth ${typed}`)}
 			onset={(typed) => desk.edit(setSize(desk.recipe, 'growth', typed === '' ? null : typed), `Growth ${typed}`)}
 		/></label
 	>
@@ -156,6 +159,7 @@
 							display={String(region.size ?? desk.result?.fallbackSize ?? '')}
 							source={own}
 							label="Size in {region.name}"
+							check={(typed) => wrongWith(desk.newest, `fill ${region.statement} triangles size ${typed}`)}
 							onset={(typed) => chooseFill(region.name, method.source, typed)}
 						/>{:else if method}<Cell
 							display={layout || 'automatic'}
@@ -163,6 +167,7 @@
 							align="left"
 							label="Layout of {region.name}"
 							title="corners a, b, c, d · seam p to q · into 8 first 0.1 at hole · smooth 20"
+							check={(typed) => wrongWith(desk.newest, `fill ${region.statement} structured ${typed}`)}
 							onset={(typed) => fill(region.name, 'structured', typed)}
 						/>{/if}</td
 				>

@@ -10,6 +10,7 @@
 	import { formatValue } from '../../core/recipe/evaluate.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import type { Statement } from '../../core/recipe/syntax.ts';
+	import { wrongWith } from './checked.ts';
 	import Cell from './Cell.svelte';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import { short } from './rows.ts';
@@ -78,6 +79,7 @@
 								source={source.text}
 								label="Value of {parameter.name}"
 								title={source.text}
+								check={(typed) => wrongWith(desk.newest, `let checked_value = ${typed}`)}
 								onset={(typed) => desk.edit(setParameter(desk.recipe, parameter.name, typed), `${parameter.name} = ${typed}`)}
 							/></td
 						>
@@ -132,6 +134,7 @@
 								disabled={source.text === ''}
 								label="{axis} of {point.name}"
 								title={source.literal ? '' : source.text || 'defined by another point; change it in the recipe'}
+								check={(typed) => wrongWith(desk.newest, `point checked_place = (${typed}, 0)`)}
 								onset={(typed) =>
 									typed !== '' && desk.edit(setCoordinate(desk.recipe, point.name, axis, typed), `Move ${point.name}`)}
 							/>

@@ -92,3 +92,41 @@ export function targetsOf(result: Shown, piece: number): { start: string[]; end:
 	const [start, end] = [at(own.start), at(own.end)];
 	return { start: [...start].filter((n) => !end.has(n)), end: [...end].filter((n) => !start.has(n)) };
 }
+
+/**
+ * The ends at which a spacing is meant on several pieces, when it is set on one of them: each piece names an end that it
+ * has. It is the one that is named there, where the piece meets it too; its own, where it has one; and otherwise the end
+ * that lies on the same side of the piece as on the one that was edited.
+ */
+export function targetGroups(
+	edited: PieceRow,
+	rows: readonly PieceRow[],
+	toward: string,
+	{ pieces, x, y }: Shown['arrangement']
+): { toward: string; names: string[] }[] {
+	const groups = new Map<string, string[]>();
+	const direction = ({ piece }: PieceRow, end: 'start' | 'end') => {
+		const { start, end: last } = pieces[piece]!;
+		const [dx, dy] = [x[last]! - x[start]!, y[last]! - y[start]!];
+		return end === 'end' ? [dx, dy] : [-dx, -dy];
+	};
+	const endOf = (row: PieceRow, name: string) =>
+		row.targets.start.includes(name) ? 'start' : row.targets.end.includes(name) ? 'end' : undefined;
+	const meant = endOf(edited, toward);
+	for (const row of rows) {
+		let own = toward;
+		if (toward !== 'both' && toward !== 'middle' && row.piece !== edited.piece && !endOf(row, toward)) {
+			const side = meant && direction(edited, meant);
+			const along = side && direction(row, 'end');
+			const end = side && along && side[0]! * along[0]! + side[1]! * along[1]! < 0 ? 'start' : 'end';
+			const curve = row.name.replace(/\[\d+\]$/, '');
+			// Another curve says more clearly which end is meant than the other pieces of its own.
+			const named = (at: 'start' | 'end') => row.targets[at].find((t) => t !== curve) ?? row.targets[at][0];
+			own = (endOf(row, row.toward) && row.toward) || named(end) || named('start') || named('end') || 'both';
+		}
+		const list = groups.get(own);
+		if (list) list.push(row.name);
+		else groups.set(own, [row.name]);
+	}
+	return [...groups].map(([name, names]) => ({ toward: name, names }));
+}

@@ -17,6 +17,8 @@
 	let projects = $state.raw<ProjectSummary[] | undefined>();
 	let problem = $state('');
 	let removing = $state('');
+	/** Pictures by project and revision: whether they came. */
+	const drawn = $state<Record<string, 'yes' | 'no'>>({});
 	let wanted = $state('');
 	let order = $state<Order>('changed');
 	let main: HTMLElement;
@@ -122,9 +124,17 @@
 						src="/api/projects/{project.id}/picture?revision={project.revision}"
 						alt="Mesh of {project.title}"
 						loading="lazy"
+						class:drawn={drawn[`${project.id} ${project.revision}`] === 'yes'}
+						onload={() => (drawn[`${project.id} ${project.revision}`] = 'yes')}
+						onerror={() => (drawn[`${project.id} ${project.revision}`] = 'no')}
 						width="480"
 						height="270"
 					/>
+					{#if drawn[`${project.id} ${project.revision}`] !== 'yes'}<span class="waiting"
+							>{drawn[`${project.id} ${project.revision}`] === 'no'
+								? 'no picture of this one'
+								: 'the picture is being drawn…'}</span
+						>{/if}
 					<h2>{project.title}</h2>
 					<p>
 						revision <span class="number">{project.revision}</span> · {new Date(project.changedAt).toLocaleString('en-GB', {
@@ -222,6 +232,18 @@
 		object-fit: contain;
 		border-bottom: 1px solid var(--edge);
 		background: #f5f2ea;
+	}
+	img:not(.drawn) {
+		visibility: hidden;
+	}
+	.waiting {
+		position: absolute;
+		top: 80px;
+		right: 0;
+		left: 0;
+		color: var(--quiet);
+		font-size: 12px;
+		text-align: center;
 	}
 	h2 {
 		padding: 10px 14px 0;

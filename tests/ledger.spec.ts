@@ -1,0 +1,67 @@
+import { expect, test } from '@playwright/test';
+import { openDemo, recipeText, saved, settled } from './desk.ts';
+
+test('a cell says what is wrong and keeps it, and Escape gives it up', async ({ page }) => {
+	await openDemo(page, 'venturi');
+	const before = await recipeText(page);
+	const cell = page.getByRole('textbox', { name: /^Divisions of/ }).first();
+	for (const [typed, sentence] of [
+		['-3', /count of divisions/],
+		['abc', /abc/],
+		['2.5', /whole number/]
+	] as const) {
+		await cell.fill(typed);
+		await cell.press('Enter');
+		await expect(page.getByRole('alert')).toContainText(sentence);
+		await expect(cell).toHaveValue(typed);
+		await expect(cell).toHaveAttribute('aria-invalid', 'true');
+	}
+	await cell.press('Escape');
+	await expect(page.getByRole('alert')).toHaveCount(0);
+	const spacing = page.getByRole('textbox', { name: /^Spacing of/ }).first();
+	await spacing.fill('bais 10');
+	await spacing.press('Enter');
+	await expect(page.getByRole('alert')).toContainText('bias');
+	await spacing.press('Escape');
+	expect(await recipeText(page)).toBe(before);
+	expect(await saved(page)).toBe(1);
+});
+
+test('a digit starts the count of what is selected, and stations have keys that no typing hits', async ({ page }) => {
+	await openDemo(page, 'venturi');
+	const name = await page.locator('td.name button').first().innerText();
+	await page.locator('td.name button').first().click();
+	await page.keyboard.type('37');
+	await page.keyboard.press('Enter');
+	await settled(page);
+	expect(await recipeText(page)).toMatch(new RegExp(`divide [^\\n]*${name.split('[')[0]}[^\\n]* into 37`));
+	await page.keyboard.press('Control+Shift+Digit3');
+	await expect(page.getByRole('textbox', { name: 'Size everywhere' })).toBeVisible();
+	const size = page.getByRole('textbox', { name: 'Size everywhere' });
+	await size.fill('4');
+	await page.keyboard.press('Control+Shift+Digit1');
+	await settled(page);
+	expect(await recipeText(page)).toMatch(/^size 4\b/m);
+});
+
+test('what the server refuses to save is said, kept, and saved when it can be', async ({ page }) => {
+	await openDemo(page, 'venturi');
+	const problem = { type: 'about:blank', title: 'Disk full', status: 507, detail: 'the disk of the server is full' };
+	await page.route('**/revisions', (route) =>
+		route.fulfill({ status: 507, contentType: 'application/problem+json', body: JSON.stringify(problem) })
+	);
+	const cell = page.getByRole('textbox', { name: /^Divisions of/ }).first();
+	await cell.fill('41');
+	await cell.press('Enter');
+	await expect(page.getByRole('alert')).toContainText('the disk of the server is full');
+	await expect(page.getByRole('banner').getByRole('status')).toContainText('Not saved since');
+	const download = page.waitForEvent('download');
+	await page.getByRole('button', { name: 'Download the text' }).click();
+	expect((await download).suggestedFilename()).toContain('.tessellon');
+	await page.unroute('**/revisions');
+	await page.getByRole('button', { name: 'Try now' }).click();
+	expect(await saved(page)).toBe(2);
+	await page.reload();
+	await settled(page);
+	expect(await recipeText(page)).toContain('into 41');
+});
