@@ -89,7 +89,7 @@ test('a place gets a size of its own, is changed, and is taken away', async ({ p
 test('the relief valve follows its lift, gap and all', async ({ page }) => {
 	await openDemo(page, 'relief-valve');
 	await station(page, 'Fill');
-	await expect(page.getByRole('table', { name: 'Sizes of their own' }).getByRole('row')).toHaveCount(5);
+	await expect(page.getByRole('table', { name: 'Zones of another size' }).getByRole('row')).toHaveCount(5);
 	const wide = Number((await count(page, 'triangles').innerText()).replaceAll(',', ''));
 	await station(page, 'Shape');
 	const lift = page.getByRole('slider', { name: /lift/ });

@@ -23,6 +23,27 @@ export type BoundaryKind = keyof typeof boundaryKinds;
 
 export const isBoundaryKind = (word: string): word is BoundaryKind => Object.hasOwn(boundaryKinds, word);
 
+/** Words in names of groups, by the kind that they mostly stand for; the first that is found counts. */
+const usualWords: readonly (readonly [RegExp, BoundaryKind])[] = [
+	[/inlet|inflow|intake|supply|einlass/, 'inflow'],
+	[/outlet|outflow|exhaust|outflux|exit|auslass/, 'outflow'],
+	[/far|ambient|freestream/, 'far_field'],
+	[/sym/, 'symmetry'],
+	[/axis|centre_?line|center_?line/, 'axis'],
+	[/slip_?wall|frictionless/, 'slip_wall'],
+	[/heat|flux/, 'heat_flux_wall'],
+	[/hot|cold|isotherm/, 'isothermal_wall'],
+	[/fixed|clamp|support|dirichlet/, 'dirichlet'],
+	[/load|traction|neumann/, 'neumann']
+];
+
+/** The kind that a group's name suggests; undefined where it suggests none. */
+export function kindByName(name: string): BoundaryKind | undefined {
+	const plain = name.toLowerCase();
+	if (/no_?slip/.test(plain)) return 'no_slip_wall';
+	return usualWords.find(([pattern]) => pattern.test(plain))?.[1];
+}
+
 /** Categorical colours that stay apart for colour-blind readers (Okabe & Ito 2008), by the name a recipe uses. */
 export const groupColours = {
 	blue: '#0072B2',

@@ -6,7 +6,8 @@ import { fail, type Workshop } from './workshop.ts';
 
 /** What statements that take curves from files share. */
 export function fileNamed(word: Word, shop: Workshop) {
-	const file = shop.files[word.text];
+	// Whatever objects have besides is no file.
+	const file = Object.hasOwn(shop.files, word.text) ? shop.files[word.text] : undefined;
 	if (!file) fail(word, `there is no file \`${word.text}\` beside this recipe${didYouMean(word.text, Object.keys(shop.files))}`);
 	if ('error' in file) fail(word, `\`${word.text}\`: ${file.error}`);
 	return file;

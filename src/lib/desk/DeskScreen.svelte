@@ -24,7 +24,7 @@
 	let keys = $state(false);
 	let mode = $state(currentMode());
 	let problem = $state('');
-	let ledgerWidth = $state(384);
+	let ledgerWidth = $state(412);
 
 	onMount(() => {
 		desk.open().catch((error: Error) => (problem = error.message));

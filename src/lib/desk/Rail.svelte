@@ -12,8 +12,12 @@
 				text: desk.openEnds > 0 ? `${desk.openEnds} open` : `${curves} curve${curves === 1 ? '' : 's'}`,
 				alarm: desk.openEnds > 0
 			},
-			divide: { text: conflicts > 0 ? `${conflicts} clash` : `${desk.names.length} pcs`, alarm: conflicts > 0 },
-			fill: { text: `${compact(desk.elements)} el.`, alarm: false },
+			divide: {
+				text:
+					conflicts > 0 ? `${conflicts} clash` : `${compact(desk.names.length)} ${desk.names.length === 1 ? 'piece' : 'pieces'}`,
+				alarm: conflicts > 0
+			},
+			fill: { text: `${compact(desk.elements)} ${desk.elements === 1 ? 'cell' : 'cells'}`, alarm: false },
 			label: {
 				text: desk.unlabelled.length > 0 ? `${desk.unlabelled.length} bare` : desk.elements > 0 ? 'all' : '–',
 				alarm: desk.unlabelled.length > 0

@@ -23,7 +23,12 @@
 		const piece = name === undefined ? -1 : desk.names.indexOf(name);
 		return desk.result && piece >= 0 ? rowOf(piece) : undefined;
 	};
-	const across = ({ division: { spacing } }: PieceRow) => (spacing.law === 'across' ? '↔' : spacing.law === 'like' ? '=' : '–');
+	const across = ({ division: { spacing } }: PieceRow) =>
+		spacing.law === 'across' || spacing.law === 'like'
+			? `as ${desk.names[spacing.piece]}`
+			: spacing.law === 'sizes'
+				? 'by sizes'
+				: '–';
 	const acrossTitle = ({ division: { spacing } }: PieceRow) =>
 		spacing.law === 'across' || spacing.law === 'like'
 			? `as ${desk.names[spacing.piece]}`
@@ -180,7 +185,9 @@
 						onchange={(event) =>
 							setSpacing(row.name, event.currentTarget.value === '' ? '' : row.spacing || 'bias 2', event.currentTarget.value)}
 					>
-						<option value="">even</option>
+						<option value=""
+							>{row.division.spacing.law === 'across' ? 'carried' : row.division.spacing.law === 'sizes' ? '–' : 'even'}</option
+						>
 						{#each new Set( [...(row.toward ? [row.toward] : []), ...row.targets.start, ...row.targets.end, 'both', 'middle'] ) as target (target)}<option
 								value={target}>{target}</option
 							>{/each}
@@ -209,20 +216,20 @@
 		padding: 6px 8px;
 	}
 	.name {
-		width: 21%;
+		width: 18%;
 	}
 	th:nth-child(2) {
 		width: 11.5%;
 	}
 	th:nth-child(3) {
-		width: 16%;
+		width: 20%;
 	}
 	th:nth-child(4) {
-		width: 12%;
+		width: 11%;
 	}
 	th:nth-child(5),
 	th:nth-child(6) {
-		width: 10.5%;
+		width: 11.5%;
 	}
 	td.number,
 	th:nth-child(n + 5) {

@@ -108,7 +108,7 @@
 		/></label
 	>
 	<label title="More elements than this are made only after a question"
-		>ask above <Cell
+		>ask before more than <Cell
 			display={desk.meshing.askAbove.toLocaleString('en')}
 			source={String(desk.meshing.askAbove)}
 			label="Ask above"

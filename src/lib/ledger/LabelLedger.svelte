@@ -1,5 +1,11 @@
 <script lang="ts">
-	import { boundaryKinds, groupColours, type BoundaryKind, type GroupColour } from '../../core/recipe/boundary-kinds.ts';
+	import {
+		boundaryKinds,
+		groupColours,
+		kindByName,
+		type BoundaryKind,
+		type GroupColour
+	} from '../../core/recipe/boundary-kinds.ts';
 	import { groupEdges } from '../../core/mesh/mesh.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { renameEverywhere } from '../../core/recipe/edits.ts';
@@ -15,7 +21,10 @@
 		desk.result ? desk.result.mesh.groups.map((group) => ({ group, edges: groupEdges(desk.result!.mesh, group).length })) : []
 	);
 	let name = $state('');
-	let kind = $state<BoundaryKind>('wall');
+	/** The kind that was chosen; until one is, the name suggests it. */
+	let chosenKind = $state<BoundaryKind | undefined>();
+	const guessed = $derived(kindByName(name));
+	const kind = $derived(chosenKind ?? guessed ?? 'wall');
 	let problem = $state('');
 
 	const meant = (group: string) => (chosen.includes(group) && chosen.length > 1 ? chosen : [group]);
@@ -30,7 +39,7 @@
 		problem = '';
 		desk.edit(labelPieces(desk.recipe, group, pieces, kind), `Label ${group}`);
 		name = '';
-		kind = 'wall';
+		chosenKind = undefined;
 		desk.selection.clear();
 	}
 
@@ -60,11 +69,21 @@
 			bind:value={name}
 			disabled={pieces.length === 0}
 		/>
-		<select class="field" aria-label="Kind of the new group" bind:value={kind} disabled={pieces.length === 0}>
+		<select
+			class="field"
+			aria-label="Kind of the new group"
+			value={kind}
+			title={chosenKind === undefined && guessed ? `guessed from the name ${name}` : ''}
+			onchange={(event) => (chosenKind = event.currentTarget.value as BoundaryKind)}
+			disabled={pieces.length === 0}
+		>
 			{#each Object.entries(boundaryKinds) as [key, { title }] (key)}<option value={key}>{title}</option>{/each}
 		</select>
 		<button class="action main" disabled={pieces.length === 0 || name.trim() === ''}>Label</button>
 	</div>
+	{#if chosenKind === undefined && guessed && name !== ''}<p class="guess">
+			{boundaryKinds[guessed].title} is guessed from the name; choose another if it is wrong.
+		</p>{/if}
 	{#if problem}<p role="alert" class="problem">{problem}</p>{/if}
 </form>
 
@@ -205,6 +224,10 @@
 	.new input {
 		flex: 1;
 		min-width: 0;
+	}
+	.guess {
+		color: var(--quiet);
+		font-size: 12px;
 	}
 	.problem {
 		margin-top: 4px;

@@ -98,7 +98,8 @@
 									value={parameter.value}
 									oninput={(event) =>
 										desk.typeText(
-											setParameter(desk.recipe, parameter.name, String(Number(event.currentTarget.valueAsNumber.toPrecision(6))))
+											setParameter(desk.recipe, parameter.name, String(Number(event.currentTarget.valueAsNumber.toPrecision(6)))),
+											true
 										)}
 									onchange={() => desk.finishTyping()}
 								/>

@@ -69,9 +69,9 @@
 </script>
 
 <label class="show"><input type="checkbox" bind:checked={desk.showSizes} /> show the sizes in the drawing, with contours</label>
-<h3>Sizes of their own</h3>
+<h3>Zones of another size</h3>
 {#if rows.length > 0}
-	<table aria-label="Sizes of their own">
+	<table aria-label="Zones of another size">
 		<thead
 			><tr
 				><th>size</th><th class="text">where</th><th

@@ -56,6 +56,6 @@ describe('what is typed into a row', () => {
 	});
 
 	it('is shown with three digits where it is a figure', () => {
-		expect([0, 12.3456, 0.000123456, 1e-7, 123456, NaN].map(short)).toEqual(['0', '12.3', '0.000123', '1.0e-7', '1.2e+5', '–']);
+		expect([0, 12.3456, 0.000123456, 1e-7, 123456, NaN].map(short)).toEqual(['0', '12.3', '1.23e-4', '1.00e-7', '1.23e5', '–']);
 	});
 });

@@ -19,12 +19,12 @@ export interface PieceRow {
 	jump: number | undefined;
 }
 
-/** Three significant digits, for columns that are read rather than copied. */
+/** Three significant digits in at most seven signs, for columns that are read rather than copied. */
 export function short(value: number): string {
 	if (!Number.isFinite(value)) return '–';
 	if (value === 0) return '0';
 	const size = Math.abs(value);
-	return size >= 1e5 || size < 1e-4 ? value.toExponential(1) : String(Number(value.toPrecision(3)));
+	return size >= 1e5 || size < 1e-3 ? value.toExponential(2).replace('e+', 'e') : String(Number(value.toPrecision(3)));
 }
 
 /** The row of a piece. */
