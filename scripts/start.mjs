@@ -21,16 +21,14 @@ if (!isLocal && !process.env.TESSELLON_TOKEN && process.env.TESSELLON_OPEN !== '
 if (isStale()) execFileSync('node', ['scripts/build.mjs'], { stdio: 'inherit' });
 
 process.on('uncaughtException', (error) => {
-	if (error.code === 'EADDRINUSE')
-		stop(`port ${PORT} of ${HOST} is in use; is it running already? Another port goes in PORT`);
+	if (error.code === 'EADDRINUSE') stop(`port ${PORT} of ${HOST} is in use; is it running already? Another port goes in PORT`);
 	if (error.code === 'EADDRNOTAVAIL') stop(`${HOST} is no address of this machine`);
 	if (error.code === 'EACCES') stop(`port ${PORT} needs rights that this user has not; take one above 1023`);
 	console.error(error);
 	process.exit(1);
 });
 // Whatever runs, the server is gone two seconds after it is asked to go.
-for (const signal of ['SIGTERM', 'SIGINT'])
-	process.on(signal, () => setTimeout(() => process.exit(0), 1500).unref());
+for (const signal of ['SIGTERM', 'SIGINT']) process.on(signal, () => setTimeout(() => process.exit(0), 1500).unref());
 
 try {
 	await import('../build/index.js');

@@ -145,7 +145,9 @@
 						class="small"
 						title="Select this group; Shift adds. An edit of one selected group goes to all of them"
 						onclick={(event) => desk.select([thingKey('group', group.name)], event.shiftKey || event.ctrlKey)}
-						>{group.regions.length > 0 ? `${group.regions.length} reg.` : edges.toLocaleString('en')}</button
+						>{group.regions.length > 0
+							? `${group.regions.length} ${group.regions.length === 1 ? 'region' : 'regions'}`
+							: edges.toLocaleString('en')}</button
 					>
 				</td>
 				<td class="acts">
@@ -237,6 +239,7 @@
 		width: 24px;
 	}
 	.swatch select {
+		text-indent: 40px;
 		width: 16px;
 		height: 16px;
 		border: 1px solid var(--edge-strong);
@@ -246,6 +249,7 @@
 		appearance: none;
 	}
 	.swatch option {
+		text-indent: 0;
 		background: var(--sheet);
 		color: var(--ink);
 		font-size: 12px;
