@@ -271,6 +271,7 @@
 	}
 	.small {
 		padding: 0 4px;
+		white-space: nowrap;
 		color: var(--quiet);
 		cursor: pointer;
 	}
