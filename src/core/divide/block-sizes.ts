@@ -63,7 +63,9 @@ export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
 		const { length } = pieces[next]!;
 		for (const { piece, turned } of across[next] ?? []) {
 			if (!isFree(piece)) continue;
-			const scale = keepsSizes(next) ? 1 : pieces[piece]!.length / length;
+			// A spacing that is given passes on as shares of the length. What has grown passes as it is: scaled from side to side
+			// and grown from block to block it would shrink on and on where facing sides differ in length.
+			const scale = given[next] && !keepsSizes(next) ? pieces[piece]!.length / length : 1;
 			if (lower(piece, scaled(own, scale, turned))) wait(piece);
 		}
 		for (const end of ['start', 'end'] as const) {

@@ -76,4 +76,24 @@ fill ra, rb structured`,
 		expect(mended.findings.filter((f) => f.code === 'jump')).toEqual([]);
 		expect(mended.findings.filter((f) => f.severity === 'error')).toEqual([]);
 	});
+
+	it('settle where facing sides of neighbouring blocks differ in length by different shares', () => {
+		const result = finish(
+			new Pipeline(() => 0).run({
+				text: `recipe 1
+polyline p = (0, 0) to (10, 0) to (20, 0) to (18, 6) to (9, 5) to (1, 4) closed corners 1 deg
+line cut = (10, 0) to (9, 5)
+region a at (5, 2)
+region b at (15, 2)
+size 2 growth 1.2
+divide cut into 5
+divide p[1] into 30 first 0.05 at cut
+fill a, b structured`.replace(' corners 1 deg', ''),
+				files: {}
+			})
+		);
+		expect(result.mesh.quads.length).toBeGreaterThan(0);
+		const smallest = Math.min(...result.divisions.pieces.map((d) => d.figures.smallest));
+		expect(smallest).toBeGreaterThan(0.03);
+	});
 });
