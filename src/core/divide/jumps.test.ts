@@ -81,14 +81,22 @@ fill ra, rb structured`,
 		const result = finish(
 			new Pipeline(() => 0).run({
 				text: `recipe 1
-polyline p = (0, 0) to (10, 0) to (20, 0) to (18, 6) to (9, 5) to (1, 4) closed corners 1 deg
-line cut = (10, 0) to (9, 5)
-region a at (5, 2)
-region b at (15, 2)
+line f0 = (-10, 0) to (0, 0)
+line f1 = (0, 0) to (10, 0)
+line f2 = (10, 0) to (20, 0)
+line r0 = (-10, 5) to (1, 5)
+line r1 = (1, 5) to (9, 5)
+line r2 = (9, 5) to (21, 5)
+line c0 = (-10, 0) to (-10, 5)
+line c1 = (0, 0) to (1, 5)
+line c2 = (10, 0) to (9, 5)
+line c3 = (20, 0) to (21, 5)
+region a at (-5, 2)
+region b at (5, 2)
+region c at (15, 2)
 size 2 growth 1.2
-divide cut into 5
-divide p[1] into 30 first 0.05 at cut
-fill a, b structured`.replace(' corners 1 deg', ''),
+divide f0 into 30 first 0.05 at c1
+fill a, b, c structured`,
 				files: {}
 			})
 		);
