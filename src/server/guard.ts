@@ -12,14 +12,17 @@ export const securityHeaders: Readonly<Record<string, string>> = {
 	'x-frame-options': 'DENY'
 };
 
-const isLoopback = (host: string) => host === 'localhost' || host === '::1' || host.endsWith('.localhost') || /^127\./.test(host);
+const isLoopback = (host: string) =>
+	host === 'localhost' || host === '::1' || host.endsWith('.localhost') || (isIP(host) === 4 && host.startsWith('127.'));
 
 /** The name in a `Host` header, without its port and brackets. */
 const nameOf = (host: string) =>
-	host
-		.replace(/:\d+$/, '')
-		.replace(/^\[|\]$/g, '')
-		.toLowerCase();
+	isIP(host) === 6
+		? host
+		: host
+				.replace(/:\d+$/, '')
+				.replace(/^\[|\]$/g, '')
+				.toLowerCase();
 
 /**
  * Whether a server that listens at `listening` answers under a `Host` name. A page of another site may make its own name
