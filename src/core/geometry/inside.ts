@@ -12,10 +12,15 @@ const precision = 0.01;
  * stretched to a square, so that a long thin face is no more work than a round one; where that misses a sliver, the
  * middle of the widest stretch of a few scan lines.
  */
-export function pointInFace(arrangement: Arrangement, f: number): Point {
-	const { faces, pieces, diagonal } = arrangement;
+export const pointInFace = (arrangement: Arrangement, f: number): Point => poleOf(arrangement, f, outlinesOf(arrangement, f));
+
+/** The outlines of a face as polygons, flat x, y pairs: the outer one first. */
+function outlinesOf({ faces, pieces, diagonal }: Arrangement, f: number): Float64Array[] {
 	const face = faces[f]!;
-	const outlines = [face.outer, ...face.inner].map((walk) => walkOutline(walk, pieces, diagonal * 1e-4));
+	return [face.outer, ...face.inner].map((walk) => walkOutline(walk, pieces, diagonal * 1e-4));
+}
+
+function poleOf(arrangement: Arrangement, f: number, outlines: readonly Float64Array[]): Point {
 	const [minX, minY, maxX, maxY] = boxOf(outlines[0]!) as [number, number, number, number];
 	const [width, height] = [maxX - minX, maxY - minY];
 	const onScan = widestOnScanLines(outlines, minY, maxY);
@@ -71,10 +76,8 @@ function widestOnScanLines(outlines: readonly Float64Array[], minY: number, maxY
 
 /** A point inside a face as it can be written, with as few digits as keep it there, far from the outline; undefined for a sliver that no double is inside of. */
 export function writtenPointInFace(arrangement: Arrangement, f: number): { at: Point; text: string } | undefined {
-	const exact = pointInFace(arrangement, f);
-	const { faces, pieces, diagonal } = arrangement;
-	const face = faces[f]!;
-	const outlines = [face.outer, ...face.inner].map((walk) => walkOutline(walk, pieces, diagonal * 1e-4));
+	const outlines = outlinesOf(arrangement, f);
+	const exact = poleOf(arrangement, f, outlines);
 	const room = distanceTo(outlines, exact);
 	let last: { at: Point; text: string } | undefined;
 	for (const digits of [3, 5, 8, 12, 17]) {

@@ -42,10 +42,13 @@ export function fillStructured({ x: givenX, y: givenY, edges }: FillInput, layou
 		if (isWalled) keepHeights(xs, ys, given, layout);
 	};
 	settle(x, y);
-	let best = measured(x, y, quads, given);
+	// The growth of cells costs a look at every node's neighbours, and is taken only where it is compared.
+	const { value, node, mean } = worstCorner(x, y, quads);
+	let best: Judged = { corner: value, node, mean, growth: NaN };
 	const isSimple = layout.kind === 'block' || layout.kind === 'ring';
 	const attempt = (count: number, controlled: boolean, better = isBetter) => {
 		const [xs, ys] = [x.slice(), y.slice()];
+		best = measured(x, y, quads, given);
 		// Looked at as it goes: more sweeps are never worse than fewer.
 		let done = 0;
 		for (let step = 4; done < count; step *= 2) {
