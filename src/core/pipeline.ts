@@ -1,6 +1,6 @@
 import type { GlobalFill } from './assembly/assemble.ts';
 import { tellJumps } from './divide/doubts.ts';
-import { largestJump } from './divide/jumps.ts';
+import { jumpsBetween, largestJump } from './divide/jumps.ts';
 import type { Divisions } from './divide/division.ts';
 import { checkGroups, resolveGroups } from './domain/groups.ts';
 import type { Domain } from './domain/domain.ts';
@@ -12,6 +12,7 @@ import type { Work } from './numeric/work.ts';
 import type { Quality } from './quality/quality.ts';
 import { evaluateRecipe, type Settings } from './recipe/evaluate.ts';
 import type { CoordinateFiles } from './recipe/model.ts';
+import { globalSizes } from './recipe/statements/size.ts';
 import { parseRecipe, syntaxFindings } from './recipe/parse.ts';
 import type { Recipe } from './recipe/recipe.ts';
 import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
@@ -118,7 +119,14 @@ export class Pipeline {
 		yield 0.93;
 
 		const isMeshed = (p: number) => numbering.piece[p]! >= 0;
-		tellJumps(arrangement, pieces, isMeshed, regions[0]?.growth ?? defaultGrowth, recipe, report);
+		const jumps = jumpsBetween(arrangement, pieces, isMeshed);
+		tellJumps(jumps, {
+			arrangement,
+			recipe,
+			growth: regions[0]?.growth ?? defaultGrowth,
+			above: globalSizes(model).findLast(({ jump }) => jump !== undefined)?.jump,
+			report
+		});
 		const walls = this.walls.run(mesh, parts, report);
 		const quality = this.qualities.run(mesh, parts, report);
 		lap('quality');
@@ -130,7 +138,7 @@ export class Pipeline {
 			recipe,
 			plans,
 			divisions,
-			largestJump: largestJump(arrangement, divisions.pieces, isMeshed),
+			largestJump: largestJump(jumps),
 			mesh,
 			walls,
 			quality,

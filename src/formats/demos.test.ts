@@ -6,10 +6,10 @@ import { Pipeline, type Result } from '../core/pipeline.ts';
 import { readGeometryFile } from './geometry-file.ts';
 
 const demos = {
-	venturi: '56cb94e3bae6ec7d',
+	venturi: '29a075a246f20c11',
 	'cold-plate': 'dd1e16fd3cdf95ed',
 	'relief-valve': 'd4270e6bbcf31bfb',
-	'splitter-elbow': '561b09888b68c008'
+	'splitter-elbow': 'bcd8d48efb5a0184'
 };
 
 /** Every number of a mesh, its edges and its names. */

@@ -2,7 +2,7 @@ import type { Arrangement } from '../geometry/pieces.ts';
 import { addStatement, formatNumber } from '../recipe/edits.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import type { Report } from '../text/report.ts';
-import { jumpAt } from './jumps.ts';
+import type { JumpBetween } from './jumps.ts';
 import { pieceNames } from '../domain/references.ts';
 import { partPoint } from '../geometry/parts.ts';
 import { largestTurn, type Turns } from '../geometry/turns.ts';
@@ -46,40 +46,43 @@ export function tellCutFlat(
 	report.tell(list, (n) => `${n} pieces are cut flat by the size that they are given`);
 }
 
-/** Cells that touch along a line and differ by more than this are told. */
+/** Cells that touch along a line and differ by more than this are told, unless the recipe says otherwise. */
 const largeJump = 2;
+
+/** What the jumps are told with. */
+interface JumpTelling {
+	arrangement: Arrangement;
+	recipe: Recipe;
+	/** The growth that the mend lets the coarser piece have. */
+	growth: number;
+	/** The ratio above which a jump is told. */
+	above?: number;
+	report: Report;
+}
 
 /** Tells of neighbouring cells, along a line of pieces that go on from one another, whose sizes jump; the mend lets the coarser piece start with the finer cell. */
 export function tellJumps(
-	arrangement: Arrangement,
-	divisions: readonly Division[],
-	isMeshed: (piece: number) => boolean,
-	growth: number,
-	recipe: Recipe,
-	report: Report
+	jumps: readonly JumpBetween[],
+	{ arrangement, recipe, growth, above = largeJump, report }: JumpTelling
 ): void {
 	const { pieces, x, y } = arrangement;
 	const names = pieceNames(arrangement);
-	const list: Finding[] = [];
-	pieces.forEach((piece, p) => {
-		if (!isMeshed(p)) return;
-		for (const end of ['start', 'end'] as const) {
-			const jump = jumpAt(arrangement, divisions, p, end);
-			// Each jump is told once, by the piece with the larger cell.
-			if (!jump || !(jump.ratio > largeJump) || jump.own < jump.other || !isMeshed(jump.piece)) continue;
-			const beyond = pieces[jump.piece]!;
-			const far = piece[end === 'start' ? 'end' : 'start'];
+	const list = jumps
+		.filter(({ ratio }) => ratio > above)
+		.map(({ coarser, end, piece, own, other, ratio }): Finding => {
+			const at = { x: x[pieces[coarser]![end]]!, y: y[pieces[coarser]![end]]! };
+			const beyond = pieces[piece]!;
+			const far = pieces[coarser]![end === 'start' ? 'end' : 'start'];
 			const isClear = beyond.start !== far && beyond.end !== far;
-			const source = `divide ${names[p]} first ${formatNumber(Number(jump.other.toPrecision(4)))} growth ${formatNumber(growth)} at ${names[jump.piece]}`;
-			list.push({
+			const source = `divide ${names[coarser]} first ${formatNumber(Number(other.toPrecision(4)))} growth ${formatNumber(growth)} at ${names[piece]}`;
+			return {
 				severity: 'note',
 				code: 'jump',
-				message: `where \`${names[p]}\` meets \`${names[jump.piece]}\` at ${placeText({ x: x[piece[end]]!, y: y[piece[end]]! })}, a cell of ${short(jump.own)} lies beside one of ${short(jump.other)}, ${short(Number(jump.ratio.toPrecision(3)))} times finer`,
-				at: { x: x[piece[end]]!, y: y[piece[end]]! },
-				pieces: [p, jump.piece],
+				message: `where \`${names[coarser]}\` meets \`${names[piece]}\` at ${placeText(at)}, a cell of ${short(own)} lies beside one of ${short(other)}, ${short(Number(ratio.toPrecision(3)))} times finer`,
+				at,
+				pieces: [coarser, piece],
 				...(isClear ? { mend: { label: 'Let it start as finely', edits: addStatement(recipe, source) } } : {})
-			});
-		}
-	});
-	report.tell(list, (n) => `at ${n} places neighbouring cells along a line differ by more than ${largeJump} times`);
+			};
+		});
+	report.tell(list, (n) => `at ${n} places neighbouring cells along a line differ by more than ${short(above)} times`);
 }

@@ -35,6 +35,25 @@ describe('a jump', () => {
 	});
 });
 
+describe('jumps that are told', () => {
+	const told = (size: string) =>
+		run(
+			`rectangle a = (0, 0) to (10, 5)\nrectangle b = (10, 0) to (14, 5)\nregion r at (1, 1)\nregion s at (12, 1)\n${size}\nfill r, s structured\ndivide a.bottom into 10 first 1 at both\ndivide b.bottom into 4 first 0.4 at b.left\ndivide a.left into 5`
+		).findings.filter(({ code }) => code === 'jump');
+
+	it('are those above 2, or above what the recipe says', () => {
+		// Cells of 1 beside cells of 0.4.
+		expect(told('size 1').length).toBeGreaterThan(0);
+		expect(told('size 1 jump 2.4').length).toBeGreaterThan(0);
+		expect(told('size 1 jump 2.6 growth 1.2')).toEqual([]);
+		expect(told('size 1 growth 1.2 jump 2.6')).toEqual([]);
+	});
+
+	it('want a ratio above 1', () => {
+		expect(run('size 1 jump 1').findings[0]!.message).toContain('a jump of 1 is none');
+	});
+});
+
 describe('sizes in blocks', () => {
 	const blocks = (extra: string) =>
 		finish(
@@ -50,6 +69,14 @@ fill ra, rb structured`,
 				files: {}
 			})
 		);
+
+	it('grow from what is finer along a piece of which only the count is typed', () => {
+		const result = blocks('divide b.bottom into 20 first 0.05 at both\ndivide a.bottom into 20');
+		const own = result.divisions.pieces[pieceNames(result.arrangement).indexOf('a.bottom')]!;
+		expect(own.at.length).toBe(21);
+		expect(own.figures.last).toBeLessThan(0.25);
+		expect(own.figures.ratio).toBeLessThan(1.5);
+	});
 
 	it('grow away from what is finer, along the line and across the block', () => {
 		const result = blocks('divide b.bottom into 20 first 0.05 at both');

@@ -56,21 +56,33 @@ export function goesOnInto(
 	return best && { piece: best.piece, end: best.end };
 }
 
-/** The largest jump of all, and the piece at whose end it is; undefined where no piece goes on from another. */
-export function largestJump(
+/** A jump between two pieces, told from the one with the larger cell. */
+export interface JumpBetween extends Jump {
+	coarser: number;
+	end: 'start' | 'end';
+}
+
+/** All jumps between pieces that count, each once; two cells that are equal make a jump of 1. */
+export function jumpsBetween(
 	arrangement: Arrangement,
 	divisions: readonly Division[],
 	counts: (piece: number) => boolean
-): { ratio: number; piece: number } | undefined {
-	let largest: { ratio: number; piece: number } | undefined;
-	for (let piece = 0; piece < arrangement.pieces.length; piece++) {
-		if (!counts(piece)) continue;
-		for (const end of ['start', 'end'] as const) {
-			const jump = jumpAt(arrangement, divisions, piece, end);
-			if (jump && counts(jump.piece) && jump.ratio > (largest?.ratio ?? 0)) largest = { ratio: jump.ratio, piece };
-		}
-	}
-	return largest;
+): JumpBetween[] {
+	return arrangement.pieces.flatMap((_, coarser) =>
+		!counts(coarser)
+			? []
+			: (['start', 'end'] as const).flatMap((end) => {
+					const jump = jumpAt(arrangement, divisions, coarser, end);
+					return jump && counts(jump.piece) && jump.own >= jump.other ? [{ ...jump, coarser, end }] : [];
+				})
+	);
+}
+
+/** The largest jump of all, and the piece at whose end it is; undefined where no piece goes on from another. */
+export function largestJump(jumps: readonly JumpBetween[]): { ratio: number; piece: number } | undefined {
+	let largest: JumpBetween | undefined;
+	for (const jump of jumps) if (jump.ratio > (largest?.ratio ?? 0)) largest = jump;
+	return largest && { ratio: largest.ratio, piece: largest.coarser };
 }
 
 const aroundOf = new WeakMap<Arrangement, number[][]>();

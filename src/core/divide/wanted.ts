@@ -50,6 +50,11 @@ export function sizesOf(
 		if (own?.follows) return own.follows;
 		const count = own?.count ?? (own?.wanted === undefined ? undefined : Math.max(1, Math.round(own.wanted)));
 		if (count === undefined) return undefined;
+		// In a block a count alone says how many, not how they are spaced: they grow with what is finer beside them.
+		if (inLayout.has(p) && !own!.spacing && !own!.like && !own!.chain) {
+			base[p] = Math.min(base[p]!, arrangement.pieces[p]!.length / count);
+			return undefined;
+		}
 		let at = positions(count, { law: 'even' });
 		try {
 			if (own!.spacing) at = positions(count, own!.spacing, piece.length);

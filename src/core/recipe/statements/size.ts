@@ -4,7 +4,7 @@ import { type Point, segmentCount } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../expressions.ts';
 import type { Stated } from '../model.ts';
 import { namesIn, type NameUse } from '../names.ts';
-import type { OwnRule } from '../rules.ts';
+import { inAnyOrder, type OwnRule } from '../rules.ts';
 import { stated, type StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
@@ -24,10 +24,11 @@ export type ZoneClause =
 	/** Everywhere: elements in a full turn of a curve, or across a gap. */
 	| { kind: 'turn' | 'gap'; number: Expression };
 
-/** The size everywhere, and how fast sizes may grow. */
+/** The size everywhere, how fast sizes may grow, and the ratio of neighbouring cells above which a jump is told. */
 export interface GlobalSize {
 	size: number;
 	growth?: number;
+	jump?: number;
 }
 
 /** A place with a size of its own, as a statement has it; lengths in recipe units, angles in radians. */
@@ -50,6 +51,7 @@ export interface SizeSyntax extends Statement {
 	kind: 'size';
 	size?: Expression;
 	growth?: Expression;
+	jump?: Expression;
 	zone?: ZoneClause;
 	fade?: Expression;
 }
@@ -148,6 +150,7 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 		'turn',
 		'gap',
 		'growth',
+		'jump',
 		'fade',
 		'near',
 		'line',
@@ -167,9 +170,9 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 	],
 	stage: 'fills',
 	rules: [zoneRule],
-	clauses: ['size', 'zone', 'fade', 'growth'],
+	clauses: ['size', 'zone', 'fade', 'growth', 'jump'],
 	form: 'size ${h} growth ${1.2}',
-	doc: 'How large elements are: everywhere, with the growth from fine to coarse; or at a place with a size of its own, which goes over into the size around by the growth or over the distance that `fade` gives; or by curvature (`by turn n`) and gaps (`by gap n`).',
+	doc: 'How large elements are: everywhere, with the growth from fine to coarse and the jump between neighbouring cells that is still taken; or at a place with a size of its own, which goes over into the size around by the growth or over the distance that `fade` gives; or by curvature (`by turn n`) and gaps (`by gap n`).',
 	grammar(p) {
 		p.CONSUME(keyword('size'));
 		return p.OR([
@@ -201,13 +204,23 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 						},
 						{
 							ALT: () => {
-								const growth = p.OPTION2(() =>
-									p.clause('growth', () => {
-										p.CONSUME(keyword('growth'));
-										return p.SUBRULE4(p.expression);
-									})
+								const rest = inAnyOrder<{ growth: Expression; jump: Expression }>(
+									(parse) => p.MANY(parse),
+									(choices) => p.OR4(choices),
+									{
+										growth: () =>
+											p.clause('growth', () => {
+												p.CONSUME(keyword('growth'));
+												return p.SUBRULE4(p.expression);
+											}),
+										jump: () =>
+											p.clause('jump', () => {
+												p.CONSUME(keyword('jump'));
+												return p.SUBRULE5(p.expression);
+											})
+									}
 								);
-								return { kind: 'size', size, growth };
+								return { kind: 'size', size, ...rest };
 							}
 						}
 					]);
@@ -221,11 +234,13 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 		const growth = statement.growth && shop.number(statement.growth, 'number');
 		if (growth !== undefined && !(growth > 1 && growth <= 3))
 			fail(statement.growth!, `a growth of ${growth} is out of reach; it is above 1 and at most 3, like 1.2`);
-		return { size, ...(growth === undefined ? {} : { growth }) };
+		const jump = statement.jump && shop.number(statement.jump, 'number');
+		if (jump !== undefined && !(jump > 1)) fail(statement.jump!, `a jump of ${jump} is none; it is a ratio above 1, like 2`);
+		return { size, ...(growth === undefined ? {} : { growth }), ...(jump === undefined ? {} : { jump }) };
 	},
 	actsOn: ({ zone }) => (zone && 'references' in zone ? [zone.references] : []),
 	needs: ({ zone }) => (zone?.kind === 'curve' ? [zone.curve] : []),
-	uses: ({ size, growth, zone, fade }) => [...namesIn(size, growth, fade), ...(zone ? zoneUses(zone) : [])]
+	uses: ({ size, growth, jump, zone, fade }) => [...namesIn(size, growth, jump, fade), ...(zone ? zoneUses(zone) : [])]
 };
 
 /** A size with the place where it holds. Throws {@link ExpressionError}. */
