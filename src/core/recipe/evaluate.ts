@@ -28,6 +28,17 @@ export function evaluateRecipe(recipe: Recipe, files: CoordinateFiles, settings:
 	return new Evaluation(recipe, files, settings).run();
 }
 
+/** The expressions of a recipe that must be a quantity of a certain kind, with the index of their statement, in the order in which they are met. */
+export function wantedQuantities(
+	recipe: Recipe,
+	files: CoordinateFiles
+): { model: Model; wanted: { line: number; expression: Expression; want: Want }[] } {
+	const evaluation = new Evaluation(recipe, files, new Map());
+	const wanted: { line: number; expression: Expression; want: Want }[] = [];
+	evaluation.scope.wanted = (expression, want) => wanted.push({ line: evaluation.line, expression, want });
+	return { model: evaluation.run(), wanted };
+}
+
 /**
  * What one more statement would draw after all others: the curves that it adds or changes, or what is
  * wrong with it. For previews; the model stays as it is.

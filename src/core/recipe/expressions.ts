@@ -23,6 +23,8 @@ export interface Scope {
 	lookup(name: string): Value;
 	/** The curves that a name stands for; throws an Error with a sentence when there are none. */
 	curves(name: string): readonly Curve[];
+	/** Told of every expression that must be a quantity of a certain kind. */
+	wanted?(expression: Expression, want: Want): void;
 }
 
 type NumberValue = Extract<Value, { kind: 'number' }>;
@@ -37,6 +39,7 @@ export function evaluate(expression: Expression, scope: Scope): Value {
 
 /** The value of an expression that must be a number of a certain kind. Throws {@link ExpressionError}. */
 export function evaluateNumber(expression: Expression, scope: Scope, want: Want): number {
+	scope.wanted?.(expression, want);
 	const value = evaluate(expression, scope);
 	if (value.kind === 'point') fail(expression, `a point stands where ${wantName(want)} is needed`);
 	if (!fits(value.dimension, want))

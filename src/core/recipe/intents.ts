@@ -154,6 +154,16 @@ export function labelPieces(recipe: Recipe, group: string, pieces: readonly stri
 	return applyEdits(current.text, setClause(own.line, 'members', list));
 }
 
+/** Puts regions into a material group, made if need be; a region may be in several. */
+export function labelRegions(recipe: Recipe, group: string, regions: readonly string[]): string {
+	const own = linesOf(recipe.lines, groupRecord).find(({ statement }) => statement.name.text === group);
+	if (!own?.statement.regions)
+		return applyEdits(recipe.text, addStatement(recipe, `group ${group} = region ${regions.join(', ')}`));
+	const present = own.statement.regions.map((r) => r.text);
+	const list = [...present, ...regions.filter((r) => !present.includes(r))].join(', ');
+	return applyEdits(recipe.text, setClause(own.line, 'members', `region ${list}`));
+}
+
 /** Takes pieces out of a group; a group left empty goes. */
 export function unlabelPieces(recipe: Recipe, group: string, pieces: readonly string[]): string {
 	return withoutMembers(recipe, group, pieces);
@@ -200,18 +210,30 @@ export function setParameter(recipe: Recipe, name: string, source: string): stri
 	return own ? applyEdits(recipe.text, setClause(own.line, 'value', source)) : recipe.text;
 }
 
+/** Things to delete, by name. */
+export interface Doomed {
+	values?: readonly string[];
+	regions?: readonly string[];
+	groups?: readonly string[];
+}
+
 /**
  * Deletes statements that define points, curves, regions or groups by name, and what other statements say of them:
  * lists are shortened, and what cannot do without goes too, with all that hangs on it.
  */
-export function deleteThings(
-	recipe: Recipe,
-	things: { values?: readonly string[]; regions?: readonly string[]; groups?: readonly string[] }
-): string {
+export function deleteThings(recipe: Recipe, things: Doomed): string {
+	return deletion(recipe, things).text;
+}
+
+/** What {@link deleteThings} gives, and in words what else goes or is shortened: `division of wall`, `group shell (fewer pieces)`. */
+export function deletion(recipe: Recipe, things: Doomed): { text: string; also: string[] } {
 	const lost = { value: new Set(things.values), region: new Set(things.regions), group: new Set(things.groups) };
+	const isAsked: Gone = (space, name) =>
+		({ value: things.values, region: things.regions, group: things.groups })[space]?.includes(name) ?? false;
 	const isLost: Gone = (space, name) => lost[space].has(name) || lost[space].has(name.split('.', 1)[0]!);
 	const isLostCurve = (r: CurveReference) => isLost('value', r.name);
 	const edits: TextEdit[] = [];
+	const also: string[] = [];
 	recipe.lines.forEach((line, index) => {
 		const { statement } = line;
 		if (!statement) return;
@@ -220,22 +242,33 @@ export function deleteThings(
 		const lists = record.actsOn?.(statement) ?? [];
 		const kept = lists.map((list) => list.filter((item) => !('name' in item ? isLostCurve(item) : isLost('region', item.text))));
 		const loss = record.loses?.(statement, isLostCurve);
+		const title = record.title.toLowerCase();
+		const what = defined
+			? `${title} ${defined.name.text}`
+			: `${title} of ${lists
+					.flat()
+					.map((item) => ('name' in item ? referenceText(item) : item.text))
+					.join(', ')}`;
 		const goes =
 			(defined && isLost(defined.space, defined.name.text)) ||
 			record.needs?.(statement).some(isLostCurve) ||
 			lists.some((list, k) => list.length > 0 && kept[k]!.length === 0) ||
 			loss === 'all';
 		if (goes) {
+			if (!defined || !isAsked(defined.space, defined.name.text)) also.push(what);
 			if (defined) lost[defined.space].add(defined.name.text);
 			edits.push(...removeStatement(recipe, index));
 			return;
 		}
 		if (loss) edits.push(...setClause(line, loss.clause, null));
 		lists.forEach((list, k) => {
-			if (kept[k]!.length < list.length) edits.push(shortened(line, list, kept[k]!));
+			if (kept[k]!.length < list.length) {
+				edits.push(shortened(line, list, kept[k]!));
+				also.push(`${what} (shortened)`);
+			}
 		});
 	});
-	return applyEdits(recipe.text, edits);
+	return { text: applyEdits(recipe.text, edits), also };
 }
 
 /** Leaves only some of the things of a list in its statement. */
