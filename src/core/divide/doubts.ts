@@ -1,5 +1,6 @@
 import type { Arrangement } from '../geometry/pieces.ts';
-import { addStatement, formatNumber } from '../recipe/edits.ts';
+import { addStatement } from '../recipe/edits.ts';
+import { formatNumber } from '../recipe/literals.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import type { Report } from '../text/report.ts';
 import type { JumpBetween } from './jumps.ts';

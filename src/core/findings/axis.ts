@@ -1,4 +1,4 @@
-import { isLiteral } from '../recipe/edits.ts';
+import { isLiteral } from '../recipe/literals.ts';
 import type { Expression } from '../recipe/syntax.ts';
 import { extent } from '../geometry/arrangement.ts';
 import { placeText, short } from '../text/sentences.ts';

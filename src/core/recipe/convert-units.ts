@@ -1,6 +1,7 @@
 import { segmentCount } from '../geometry/curve.ts';
 import { applyEdits, type TextEdit } from '../text/edit.ts';
-import { addStatement, formatNumber, setClause } from './edits.ts';
+import { addStatement, setClause } from './edits.ts';
+import { formatNumber } from './literals.ts';
 import { evaluateRecipe, wantedQuantities } from './evaluate.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import { parseRecipe } from './parse.ts';

@@ -4,7 +4,7 @@ import type { NameSpace, NameUse } from './names.ts';
 import type { Line, Recipe } from './recipe.ts';
 import { workOrder, type WorkStage } from './statement.ts';
 import { statements } from './statements/table.ts';
-import type { Expression, Statement } from './syntax.ts';
+import type { Statement } from './syntax.ts';
 
 /**
  * Sets one clause of a statement — `into 40`, `bias 12 toward pipe` — to `source`, or takes it away
@@ -99,14 +99,4 @@ export function namesOf(statement: Statement): NameUse[] {
 		...(defined ? [{ space: defined.space, name: defined.name.text, from: defined.name.from }] : []),
 		...(record.uses?.(statement) ?? [])
 	];
-}
-
-/** Whether an expression is a bare number, perhaps negative: what the drawing may rewrite. */
-export function isLiteral(e: Expression): boolean {
-	return (e.kind === 'number' && e.unit === undefined) || (e.kind === 'negate' && isLiteral(e.operand));
-}
-
-/** The shortest text that reads back as the same double. */
-export function formatNumber(value: number): string {
-	return Object.is(value, -0) ? '0' : String(value);
 }

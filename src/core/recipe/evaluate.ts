@@ -3,7 +3,7 @@ import { type Curve, segmentCount } from '../geometry/curve.ts';
 import { onAxis } from '../geometry/on-axis.ts';
 import { didYouMean } from '../text/nearest.ts';
 import { toleranceOf } from './construction.ts';
-import { isLiteral } from './edits.ts';
+import { isLiteral } from './literals.ts';
 import { evaluate, evaluateNumber, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
 import { language } from './language.ts';
 import type { CoordinateFiles, Model } from './model.ts';

@@ -1,3 +1,4 @@
+import type { Point } from '../geometry/curve.ts';
 import type { Model, Stated } from './model.ts';
 import type { NameSpace, NameUse } from './names.ts';
 import type { Line } from './recipe.ts';
@@ -15,6 +16,31 @@ export type ActedOn = readonly CurveReference[] | readonly Word[];
 /** What goes when things are deleted. */
 export interface Gone {
 	(space: NameSpace, name: string): boolean;
+}
+
+/** What grips and dimensions may look at. Throws ExpressionError where something has no value. */
+export interface Look {
+	point(e: Expression): Point;
+	number(e: Expression): number;
+}
+
+/** An expression of a statement, and what is to stand in its place. */
+export interface Rewrite {
+	of: Expression;
+	as: number | string;
+}
+
+/** A place in the drawing that can be dragged, and what it writes anew. */
+export interface Grip extends Point {
+	move(to: Point): Rewrite[];
+}
+
+/** A dimension that can be typed: its value, the expression that gives it, and what another expression writes anew. */
+export interface Dimensioned {
+	label: string;
+	value: number;
+	of?: Expression;
+	set(source: string): Rewrite[];
 }
 
 /**
@@ -46,8 +72,10 @@ export interface StatementRecord<S extends Statement = Statement, M = unknown> {
 	evaluate(statement: S, shop: Workshop): M | void;
 	/** The name that it defines. */
 	defines?(statement: S): { space: NameSpace; name: Word } | undefined;
-	/** The expression of the radius of what it draws, where it has one. */
-	radius?(statement: S): Expression | undefined;
+	/** What can be dragged of what it draws; without it, the places that are written as numbers. */
+	grips?(statement: S, look: Look): Grip[];
+	/** What can be typed of what it draws, besides lengths and angles of its curves. */
+	dimensions?(statement: S, look: Look): Dimensioned[];
 	/** The file beside the recipe that it reads. */
 	file?(statement: S): Word | undefined;
 	/** The names that it uses. */

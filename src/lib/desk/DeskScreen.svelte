@@ -3,13 +3,14 @@
 	import { onMount } from 'svelte';
 	import CommandPalette, { type Command } from '../dialogs/CommandPalette.svelte';
 	import ConflictBar from '../dialogs/ConflictBar.svelte';
+	import RenameCard from '../dialogs/RenameCard.svelte';
 	import KeysDialog from '../dialogs/KeysDialog.svelte';
 	import Drawing from '../drawing/Drawing.svelte';
 	import { tools } from '../drawing/tools/table.ts';
 	import Gauge from '../gauge/Gauge.svelte';
 	import Ledger from '../ledger/Ledger.svelte';
 	import { applyMode, currentMode, otherMode } from '../theme/mode.ts';
-	import { Desk, provideDesk, stations } from './desk.svelte.ts';
+	import { Desk, provideDesk, stations, thingKey } from './desk.svelte.ts';
 	import Header from './Header.svelte';
 	import Rail from './Rail.svelte';
 
@@ -40,7 +41,7 @@
 		...stations.map((station, k) => ({
 			title: `Go to ${station[0]!.toUpperCase()}${station.slice(1)}`,
 			keys: `Ctrl+Shift+${k + 1}`,
-			run: () => (desk.station = station)
+			run: () => desk.go(station)
 		})),
 		...tools.slice(1).map((tool) => ({ title: tool.title, ...(tool.key ? { keys: tool.key } : {}), run: () => pick(tool.name) })),
 		{ title: 'Fit everything', keys: 'F', run: () => drawing?.fit() },
@@ -48,6 +49,8 @@
 		{ title: 'Undo', keys: 'Ctrl+Z', run: () => void desk.undo() },
 		{ title: 'Redo', keys: 'Ctrl+Y', run: () => void desk.redo() },
 		{ title: 'Delete what is selected', keys: 'Delete', run: () => desk.deleteSelected() },
+		{ title: 'Rename what is selected', keys: 'F2', run: renameSelected },
+		{ title: 'Select all that the station shows', keys: 'Ctrl+A', run: () => desk.selectAll() },
 		{ title: 'Walk to the worst elements', keys: 'W', run: walkWorst },
 		{ title: 'Colour the mesh by quality', run: () => (desk.colourByQuality = !desk.colourByQuality) },
 		{ title: 'Stop meshing', run: () => desk.stop() },
@@ -58,6 +61,22 @@
 	function pick(tool: (typeof tools)[number]['name']): void {
 		desk.station = 'shape';
 		desk.tool = tool;
+	}
+
+	/** Opens the name of what is selected, at its row or in the middle of the drawing. */
+	function renameSelected(): void {
+		const kinds = ['region', 'group', 'point', 'piece'] as const;
+		const kind = kinds.find((k) => desk.selected(k).length > 0);
+		const name = kind && desk.selected(kind)[0];
+		if (!kind || !name) {
+			desk.notice = 'nothing is selected to be renamed';
+			return;
+		}
+		const row = [name, name.replace(/\[\d+\]$/, '')]
+			.map((own) => document.querySelector(`[data-thing="${CSS.escape(thingKey(kind, own))}"]`))
+			.find(Boolean);
+		const { left, top } = row?.getBoundingClientRect() ?? { left: window.innerWidth / 3, top: window.innerHeight / 3 };
+		desk.renaming = { kind, name, left, top };
 	}
 
 	function walkWorst(): void {
@@ -87,8 +106,7 @@
 		// No typing can hit these, wherever the focus is.
 		if (event.ctrlKey && event.shiftKey && station) {
 			event.preventDefault();
-			desk.station = stations[Number(station) - 1]!;
-			desk.tool = 'select';
+			desk.go(stations[Number(station) - 1]!);
 			return;
 		}
 		if (typing) return;
@@ -119,6 +137,7 @@
 		else if (event.key === 'Enter' && drawing?.enter()) void 0;
 		else if (event.key === 'Escape') drawing?.escape();
 		else if (event.key === 'Delete' || event.key === 'Backspace') desk.deleteSelected();
+		else if (event.key === 'F2') renameSelected();
 		else if (event.key === 'f' || event.key === 'F') drawing?.fit();
 		else if (event.key === 't' || event.key === 'T') desk.face = desk.face === 'table' ? 'recipe' : 'table';
 		else if (event.key === 'w' || event.key === 'W') walkWorst();
@@ -174,6 +193,7 @@
 		<div class="gauge" bind:this={gauge}><Gauge /></div>
 	</div>
 	<ConflictBar />
+	<RenameCard />
 	<CommandPalette bind:open={palette} {commands} />
 	<KeysDialog bind:open={keys} />
 {/if}

@@ -3,6 +3,7 @@
 	import { title as titleStatement } from '../../core/recipe/statements/title.ts';
 	import { resolve } from '$app/paths';
 	import FindingsMenu from '../dialogs/FindingsMenu.svelte';
+	import FrameMenu from '../dialogs/FrameMenu.svelte';
 	import HistoryMenu from '../dialogs/HistoryMenu.svelte';
 	import { addStatement, setClause } from '../../core/recipe/edits.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
@@ -12,9 +13,6 @@
 	let { onpalette, ontheme }: { onpalette: () => void; ontheme: () => void } = $props();
 	const desk = useDesk();
 	const model = $derived(desk.result?.model);
-	const frame = $derived(
-		model ? `${model.units} · ${model.frame.kind === 'planar' ? 'planar' : `axisymmetric about ${model.frame.axis}`}` : ''
-	);
 	const saved = $derived(
 		{
 			saved: 'Saved',
@@ -45,7 +43,7 @@
 		onchange={(event) => retitle(event.currentTarget.value)}
 		onkeydown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
 	/>
-	<span class="frame number">{frame}</span>
+	<FrameMenu />
 	<span
 		class="saved"
 		class:bad={['offline', 'refused', 'conflict'].includes(desk.saver.state)}
@@ -78,10 +76,7 @@
 	>
 	<button
 		class="action main"
-		onclick={() => {
-			desk.station = 'deliver';
-			desk.face = 'table';
-		}}>Deliver</button
+		onclick={() => desk.go('deliver')}>Deliver</button
 	>
 </header>
 
@@ -107,7 +102,6 @@
 	.title:hover {
 		border-color: var(--edge-strong);
 	}
-	.frame,
 	.saved {
 		color: var(--quiet);
 		font-size: 12px;

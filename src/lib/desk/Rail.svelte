@@ -32,11 +32,8 @@
 		<button
 			class:current={desk.station === station}
 			aria-current={desk.station === station ? 'step' : undefined}
-			title="{titles[station]} ({k + 1})"
-			onclick={() => {
-				desk.station = station;
-				desk.tool = 'select';
-			}}
+			title="{titles[station]} (Ctrl+Shift+{k + 1})"
+			onclick={() => desk.go(station)}
 		>
 			<svg viewBox="0 0 24 24" aria-hidden="true">
 				{#if station === 'shape'}<path d="M4 18C6 8 12 5 20 6" /><circle cx="4" cy="18" r="1.8" /><circle

@@ -6,7 +6,10 @@ import { pieceNames } from '../../core/domain/references.ts';
 import { elementCount } from '../../core/mesh/mesh.ts';
 import { broughtUpToDate } from '../../core/recipe/evaluate.ts';
 import type { Model } from '../../core/recipe/model.ts';
-import { deleteThings } from '../../core/recipe/intents.ts';
+import { addStatement } from '../../core/recipe/edits.ts';
+import { setUnits } from '../../core/recipe/convert-units.ts';
+import { deletion, type Doomed } from '../../core/recipe/intents.ts';
+import { rename } from '../../core/recipe/naming.ts';
 import { parseRecipe } from '../../core/recipe/parse.ts';
 import type { Recipe } from '../../core/recipe/recipe.ts';
 import { linesOf } from '../../core/recipe/statement.ts';
@@ -66,6 +69,10 @@ export class Desk {
 	showAt = $state.raw<{ x: number; y: number; element?: number } | undefined>();
 	/** A short message at the bottom of the drawing. */
 	notice = $state('');
+	/** What is being renamed, and where on the screen. */
+	renaming = $state.raw<{ kind: ThingKind; name: string; left: number; top: number } | undefined>();
+	/** A statement that the next edit needs, like the `let` of a number that was named where it is typed. */
+	needed: string | undefined;
 
 	names = $derived(this.result ? pieceNames(this.result.arrangement) : []);
 	unlabelled = $derived(
@@ -90,6 +97,13 @@ export class Desk {
 		this.replace(project);
 		// An empty sheet is there to be drawn on.
 		if (linesOf(this.recipe.lines, region).length === 0) this.station = 'shape';
+	}
+
+	/** Goes to a station: its table, with no tool. */
+	go(station: Station): void {
+		this.station = station;
+		this.tool = 'select';
+		this.face = 'table';
 	}
 
 	close(): void {
@@ -145,6 +159,8 @@ export class Desk {
 	/** Makes a new text current: the mesh follows, and the revision is saved. */
 	edit(text: string, label: string, files: FileTable = this.files): void {
 		this.finishTyping();
+		if (this.needed !== undefined) text = applyEdits(text, addStatement(parseRecipe(text), this.needed));
+		this.needed = undefined;
 		if (text === this.text && files === this.files) return;
 		const before = this.text;
 		this.text = text;
@@ -274,15 +290,57 @@ export class Desk {
 		this.picked.take(keys, add);
 	}
 
-	/** Deletes what is selected, with what other statements say of it. */
+	/** Deletes what is selected, with what other statements say of it, and tells what else went. */
 	deleteSelected(): void {
-		const values = [...this.selected('point'), ...this.selected('piece').map((p) => p.replace(/\[\d+\]$/, '').split('.', 1)[0]!)];
-		const regions = this.selected('region').map((r) => r.replace(/\[\d+\]$/, ''));
-		const text = deleteThings(this.recipe, { values, regions, groups: this.selected('group') });
+		const values = [...this.selected('point'), ...this.selected('piece').map(curveOf)].map((name) => name.split('.', 1)[0]!);
+		const things = {
+			values: values.filter((name, k) => values.indexOf(name) === k),
+			regions: this.selected('region').map((r) => r.replace(/\[\d+\]$/, '')),
+			groups: this.selected('group')
+		};
+		this.delete(things);
+	}
+
+	/** Deletes things by name, with what other statements say of them, and tells what else went. */
+	delete(things: Required<Doomed>): void {
+		const names = Object.values(things).flat();
+		if (names.length === 0) return;
+		const { text, also } = deletion(this.recipe, things);
+		const what = names.length > 3 ? `${names.length} things` : names.join(', ');
 		this.selection.clear();
-		this.edit(text, `Delete ${values.length === 1 ? values[0] : 'selection'}`);
+		this.edit(text, `Delete ${what}`);
+		if (also.length > 0)
+			this.notice = `Deleted ${what}, and with it: ${also.slice(0, 4).join('; ')}${also.length > 4 ? `; and ${also.length - 4} more` : ''}. Ctrl+Z brings all back.`;
+	}
+
+	/** Gives a thing another name, everywhere; answers why it cannot have it, or nothing. */
+	rename(kind: ThingKind, from: string, to: string): string | undefined {
+		const space = kind === 'region' || kind === 'group' ? kind : 'value';
+		const own = kind === 'piece' ? curveOf(from).split('.', 1)[0]! : from.replace(/\[\d+\]$/, '');
+		const done = rename(this.recipe, space, own, to);
+		if ('error' in done) return done.error;
+		if (done.text !== this.text) {
+			this.edit(done.text, `Rename ${own} to ${to}`);
+			this.selection.clear();
+			if (kind !== 'piece') this.select([thingKey(kind, to)], false);
+		}
+		return undefined;
+	}
+
+	/** Another unit of length; the numbers stay, or are converted. Answers why they cannot be, or nothing. */
+	async changeUnits(unit: string, converts: boolean): Promise<string | undefined> {
+		this.finishTyping();
+		const { text } = this;
+		const done = converts ? await this.mesher.convertUnits(text, unit, this.files) : { text: setUnits(this.recipe, unit) };
+		if ('error' in done) return done.error;
+		if (this.text !== text) return 'the recipe has changed meanwhile; try again';
+		this.edit(done.text, `Units ${unit}${converts ? ', numbers converted' : ''}`);
+		return undefined;
 	}
 }
+
+/** The curve that a piece is of, by names. */
+const curveOf = (piece: string) => piece.replace(/\[\d+\]$/, '');
 
 /** Hands a file to the browser as a download. */
 function saveAs(name: string, content: Blob): void {

@@ -2,6 +2,8 @@ import * as Comlink from 'comlink';
 import { Pipeline, type Result } from '../../core/pipeline.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
 import type { TextEdit } from '../../core/text/edit.ts';
+import { convertUnits } from '../../core/recipe/convert-units.ts';
+import { parseRecipe } from '../../core/recipe/parse.ts';
 import type { CoordinateFile, CoordinateFiles } from '../../core/recipe/model.ts';
 import { keepNames } from '../../core/domain/lasting.ts';
 import { deliver, formatByEnding } from '../../formats/delivery.ts';
@@ -78,6 +80,10 @@ const api = {
 			latest?.result.recipe.text === before ? latest.result : new Pipeline(() => 0).shape({ text: before, files: read });
 		return keepNames(old, pipeline.shape({ text: after, files: read }));
 	},
+
+	/** A text with other units, its numbers converted, or why they cannot be. */
+	convertUnits: (text: string, unit: string, table: Record<string, string>) =>
+		convertUnits(parseRecipe(text), unit, filesOf(table)),
 
 	/** One measure of the mesh of a finished run. */
 	measure(id: number, key: string): MeasureResult | undefined {

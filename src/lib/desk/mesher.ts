@@ -71,6 +71,12 @@ export class Mesher implements Runner {
 		return this.remote.keepNames(before, after, files);
 	}
 
+	/** A text with other units, its numbers converted, or why they cannot be. */
+	async convertUnits(text: string, unit: string, files: FileTable): Promise<{ text: string } | { error: string }> {
+		await this.bringFiles(files);
+		return this.remote.convertUnits(text, unit, files);
+	}
+
 	stop(): void {
 		this.runs.stop();
 		void this.remote.stop();

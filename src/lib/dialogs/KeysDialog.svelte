@@ -14,6 +14,8 @@
 		['wheel, middle drag', 'zoom to the pointer, pan (Alt-drag pans too)'],
 		['Shift-click, drag', 'add to the selection, select by a box'],
 		['Delete', 'delete what is selected'],
+		['F2, double click', 'rename: in a table, or a point or region in the drawing'],
+		['double click', 'on a curve in the drawing: type its dimensions, its count'],
 		['W', 'walk to the worst elements'],
 		['T', 'table or recipe text in the ledger'],
 		['Tab', 'in the recipe: take what is on offer'],

@@ -39,6 +39,9 @@
 	let a = $state(first);
 	let b = $state('');
 	let problem = $state('');
+	$effect(() => {
+		drafting.typed = mode === 'number' ? a : '';
+	});
 	let inputs: HTMLInputElement[] = $state([]);
 
 	onMount(() => {

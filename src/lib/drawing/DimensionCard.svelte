@@ -1,14 +1,13 @@
 <script lang="ts">
-	import { language } from '../../core/recipe/language.ts';
+	import { dimensionsOf, type TextDimension } from '../../core/recipe/grips-of.ts';
 	import { isA } from '../../core/recipe/statement.ts';
 	import { line } from '../../core/recipe/statements/line.ts';
 	import type { Statement } from '../../core/recipe/syntax.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
-	import { isLiteral } from '../../core/recipe/edits.ts';
-	import type { Expression } from '../../core/recipe/syntax.ts';
 	import { ARC, curveLength, LINE, pointAt, segmentCount, segmentPoint } from '../../core/geometry/curve.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import Cell from '../ledger/Cell.svelte';
+	import { wrongWith } from '../ledger/checked.ts';
 	import { movePoint, whyLocked } from './moving.ts';
 	import { screenX, screenY, type View } from './view.ts';
 
@@ -19,12 +18,15 @@
 	const chosen = $derived.by(() => {
 		const { result } = desk;
 		const names = [...new Set(desk.selected('piece').map((p) => p.replace(/\[\d+\]$/, '')))];
-		if (!result || names.length !== 1 || desk.selection.size > 12) return undefined;
-		const list = result.model.curvesByName.get(names[0]!);
-		if (list?.length !== 1) return undefined;
+		if (!result || names.length === 0 || desk.selection.size > 12) return undefined;
+		// All of what one statement draws: one curve, or sides of a rectangle.
+		const list = names.flatMap((name) => result.model.curvesByName.get(name) ?? []);
+		if (list.length === 0 || new Set(list.map((c) => result.model.curveLines[c])).size > 1) return undefined;
 		const curve = result.model.curves[list[0]!]!;
-		const own = result.recipe.lines[result.model.curveLines[list[0]!]!]!;
-		return { curve, line: own, statement: own.statement };
+		const index = result.model.curveLines[list[0]!]!;
+		const own = result.recipe.lines[index]!;
+		// Sides of a rectangle are shown as it.
+		return { curve, alone: list.length === 1, index, name: curve.name.split('.', 1)[0]!, statement: own.statement };
 	});
 	const shape = $derived.by(() => {
 		if (!chosen) return undefined;
@@ -40,26 +42,19 @@
 			b
 		};
 	});
+	const capital = (text: string) => text[0]!.toUpperCase() + text.slice(1);
 	const brief = (value: number) => String(Number(value.toPrecision(7)));
 
-	/** The expression of a radius, where the statement gives one. */
-	const radiusOf = $derived.by((): Expression | undefined => {
-		const statement = chosen?.statement;
-		return statement && language().recordOf(statement).radius?.(statement);
-	});
-	const radiusText = $derived(
-		chosen && radiusOf ? desk.text.slice(chosen.line.from + radiusOf.from, chosen.line.from + radiusOf.to) : ''
-	);
+	/** What the statement says by numbers of its own: a radius, width and height. */
+	const dimensions = $derived(chosen && desk.result && desk.isCurrent ? dimensionsOf(desk.result.model, chosen.index) : []);
 	const endOf = (statement: Statement | undefined) =>
 		isA(line, statement) && statement.end.kind === 'name' ? statement.end.name : undefined;
 	/** The named point at the end of a line, which moves when its length or angle is set. */
 	const endPoint = $derived(endOf(chosen?.statement));
 	const lockedEnd = $derived(endPoint === undefined ? 'its end is no point of its own' : whyLocked(desk.recipe, endPoint));
 
-	function setRadius(typed: string): void {
-		if (!chosen || !radiusOf || typed === '') return;
-		const from = chosen.line.from + radiusOf.from;
-		desk.edit(applyEdits(desk.text, [{ from, to: from + radiusText.length, insert: typed }]), `Radius of ${chosen.curve.name}`);
+	function setDimension({ label, set }: TextDimension, typed: string): void {
+		if (chosen && typed !== '') desk.edit(applyEdits(desk.text, set(typed)), `${label} of ${chosen.name}`);
 	}
 
 	function setEnd(length: number, angle: number): void {
@@ -75,7 +70,7 @@
 	}
 </script>
 
-{#if chosen && shape && desk.isCurrent}
+{#if chosen && shape && desk.isCurrent && (chosen.alone || dimensions.length > 0)}
 	{@const left = Math.min(Math.max(screenX(view, shape.middle.x) + 14, 60), Math.max(60, view.width - 190))}
 	{@const top = Math.min(Math.max(screenY(view, shape.middle.y) + 12, 110), Math.max(110, view.height - 90))}
 	<div
@@ -85,19 +80,23 @@
 		role="group"
 		aria-label="Dimensions of {chosen.curve.name}"
 	>
-		{#if shape.radius !== undefined}
+		{#each dimensions as dimension (dimension.label)}
 			<label
-				>radius <Cell
-					display={brief(shape.radius)}
-					source={radiusText || brief(shape.radius)}
-					label="Radius of {chosen.curve.name}"
-					title={radiusOf && !isLiteral(radiusOf) ? `= ${radiusText}` : ''}
-					disabled={!radiusOf}
-					onset={setRadius}
+				>{dimension.label} <Cell
+					display={brief(dimension.value)}
+					source={dimension.source || brief(dimension.value)}
+					label="{capital(dimension.label)} of {chosen.name}"
+					title={dimension.source}
+					namesNumbers
+					check={(typed) => wrongWith(desk.newest, `let checked_value = ${typed}`)}
+					onset={(typed) => setDimension(dimension, typed)}
 				/></label
 			>
+		{/each}
+		{#if chosen.alone && shape.radius !== undefined && !dimensions.some(({ label }) => label === 'radius')}
+			<label>radius <Cell display={brief(shape.radius)} label="Radius of {chosen.name}" disabled onset={() => {}} /></label>
 		{/if}
-		<label
+		{#if chosen.alone}<label
 			>length <Cell
 				display={brief(shape.length)}
 				label="Length of {chosen.curve.name}"
@@ -105,8 +104,8 @@
 				disabled={shape.angle === undefined || lockedEnd !== undefined}
 				onset={(typed) => setEnd(Number(typed), shape.angle!)}
 			/></label
-		>
-		{#if shape.angle !== undefined}
+		>{/if}
+		{#if chosen.alone && shape.angle !== undefined}
 			<label
 				>angle ° <Cell
 					display={brief(shape.angle)}

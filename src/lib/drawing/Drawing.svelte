@@ -15,6 +15,7 @@
 	import { Hold } from './gestures/hold.svelte.ts';
 	import { gestures } from './gestures/table.ts';
 	import { readPalette, type Palette } from './palette.ts';
+	import FaceCard from './FaceCard.svelte';
 	import DimensionCard from './DimensionCard.svelte';
 	import MeasuredPanel from './MeasuredPanel.svelte';
 	import DrawingNotes from './DrawingNotes.svelte';
@@ -91,6 +92,10 @@
 	/** Backs out of what is under way; answers whether there was anything. */
 	export function escape(): boolean {
 		if (hold.cancel()) return true;
+		if (scene.face) {
+			scene.face = undefined;
+			return true;
+		}
 		if (card !== undefined || dropped) {
 			card = undefined;
 			dropped = undefined;
@@ -154,6 +159,12 @@
 	$effect(() => {
 		void mode;
 		palette = readPalette(frame);
+	});
+
+	// What was clicked is the outline of that drawing, and of that station.
+	$effect(() => {
+		void [desk.result?.arrangement, desk.station, desk.tool];
+		scene.face = undefined;
 	});
 
 	// The first result sets the view.
@@ -337,6 +348,13 @@
 	<ToolStrip prompt={drafting.prompt} problem={drafting.preview.problem} onfit={fit} onfile={take} />
 
 	{#if desk.station === 'shape' && desk.tool === 'select' && !scene.moving}<DimensionCard {view} />{/if}
+
+	{#if scene.face}<FaceCard
+			face={scene.face.face}
+			left={Math.min(scene.face.px + 12, view.width - 215)}
+			top={Math.min(scene.face.py + 8, view.height - 150)}
+			onclose={() => (scene.face = undefined)}
+		/>{/if}
 
 	{#if drafting.measured}<MeasuredPanel measured={drafting.measured} />{/if}
 

@@ -1,14 +1,32 @@
-import { formatNumber } from '../../core/recipe/edits.ts';
+import { formatNumber } from '../../core/recipe/literals.ts';
 import { scopeOf, tryStatement } from '../../core/recipe/evaluate.ts';
 import { evaluateNumber, ExpressionError } from '../../core/recipe/expressions.ts';
 import { addStatements, freeName } from '../../core/recipe/intents.ts';
 import { parseExpression, parseRecipe } from '../../core/recipe/parse.ts';
 import type { Want } from '../../core/recipe/values.ts';
 import { segmentCount, type Curve } from '../../core/geometry/curve.ts';
-import type { Desk } from '../desk/desk.svelte.ts';
+import { thingKey, type Desk } from '../desk/desk.svelte.ts';
 import { measuredBetween, type Measured } from './measured.ts';
 import { toolNamed } from './tools/table.ts';
 import type { Answer, Ask, Place, Tool } from './tools/tool.ts';
+
+/** The keys that go on from an answer that is asked for. */
+function keysOf(ask: Ask): string {
+	switch (ask.kind) {
+		case 'curves':
+			return ' · click curves, Enter goes on (all, if none is selected), Escape leaves';
+		case 'places':
+			return ' · Enter or a second click on the last ends it, Escape leaves';
+		case 'number':
+			return ' · type it, Enter takes it, Escape goes back';
+		case 'mirror':
+			return ' · click a straight line or one of the axes, or two places; Escape leaves';
+		case 'place':
+			return ask.number === undefined ? ' · click, or type x, y; Escape leaves' : ` · click, or type the ${ask.number}; Escape leaves`;
+		default:
+			return ' · click it, Escape leaves';
+	}
+}
 
 /** A way of typing into the card. */
 export type CardMode = 'at' | 'step' | 'polar' | 'number';
@@ -19,6 +37,8 @@ export class Drafting {
 	/** Places of an answer that takes several, so far. */
 	places = $state.raw<Place[]>([]);
 	cursor = $state.raw<Place | undefined>();
+	/** What is typed into the card for a number, so that what comes of it is seen at once. */
+	typed = $state('');
 	/** The curve under the pointer, by name. */
 	under = $state.raw<string | undefined>();
 	/** First place of the present chain of lines and arcs. */
@@ -39,8 +59,12 @@ export class Drafting {
 	/** What stands under the tools: the tool's hint at first, then what it asks for. */
 	get prompt(): string {
 		const { tool, ask } = this;
-		if (!ask || (this.answers.length === 0 && this.places.length === 0)) return `${tool.title}: ${tool.hint}`;
-		return `${tool.title}: ${ask.prompt}${this.mirrorFrom ? ' (second place)' : ''}`;
+		if (!ask) return `${tool.title}: ${tool.hint}`;
+		if (this.answers.length === 0 && this.places.length === 0) {
+			const chosen = ask.kind === 'curves' ? this.selectedCurves().length : 0;
+			return `${tool.title}: ${tool.hint}${chosen > 0 ? ` · ${chosen} selected` : ''}${keysOf(ask)}`;
+		}
+		return `${tool.title}: ${ask.prompt}${this.mirrorFrom ? ' (second place)' : ''}${keysOf(ask)}`;
 	}
 
 	/** The place before the present one: steps are typed from it, and things align with it. */
@@ -117,6 +141,8 @@ export class Drafting {
 				return this.target(cursor, under);
 			case 'mirror':
 				return this.mirrorAnswer(cursor, under);
+			case 'number':
+				return this.typedNumber();
 			default:
 				return undefined;
 		}
@@ -134,6 +160,17 @@ export class Drafting {
 				return tried && 'curves' in tried ? tried.curves : undefined;
 			}
 		});
+	}
+
+	/** The number that stands in the card, as far as it is one. */
+	private typedNumber(): Answer | undefined {
+		const source = this.typed.trim();
+		try {
+			return source === '' ? undefined : { kind: 'number', source, value: this.value(source.split(',', 1)[0]!, 'any') };
+		} catch {
+			// Half typed: what comes of it is seen when it is a number.
+			return undefined;
+		}
 	}
 
 	private target(cursor: Place | undefined, under: string | undefined): Answer | undefined {
@@ -346,16 +383,31 @@ export class Drafting {
 		const start = this.chainStart;
 		this.clear();
 		desk.edit(addStatements(recipe, [source]), `${tool.title}${name ? ` ${name}` : ''}`);
-		this.goOn(tool, answers, start);
+		this.goOn(tool, name, answers, start);
 		return undefined;
 	}
 
+	/** Ends the tool with what it made selected. */
+	private endWith(name: string, tool: Tool): void {
+		this.desk.tool = 'select';
+		const sides = tool.stem === 'box' ? ['bottom', 'right', 'top', 'left'].map((side) => `${name}.${side}`) : [name];
+		this.desk.select(
+			sides.map((side) => thingKey('piece', side)),
+			false
+		);
+	}
+
 	/** A line or arc goes on from its end until the chain closes. */
-	private goOn(tool: Tool, answers: readonly Answer[], start: Place | undefined): void {
+	private goOn(tool: Tool, name: string, answers: readonly Answer[], start: Place | undefined): void {
+		if (tool.closes?.(answers)) return this.endWith(name, tool);
 		if (!tool.chains) return;
 		const [first, end] = [answers[0], answers[1]].map((a) => (a as Extract<Answer, { kind: 'place' }>).place) as [Place, Place];
 		const origin = !start || (start.x === first.x && start.y === first.y) ? first : start;
-		if (end.x === origin.x && end.y === origin.y) return;
+		if (end.x === origin.x && end.y === origin.y) {
+			// The outline is closed: what comes next is another, if anything.
+			this.desk.tool = 'select';
+			return;
+		}
 		this.chainStart = origin;
 		this.lastOfChain = { start: origin, last: end };
 		this.answers = [{ kind: 'place', place: end }];

@@ -2,6 +2,7 @@ import { thingKey, type Desk } from '../desk/desk.svelte.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import type { Drafting } from './drafting.svelte.ts';
 import type { PointerPlace } from './pointer-place.ts';
+import { faceAt } from '../../core/geometry/faces.ts';
 import { pieceAt, pieceInBox, PieceLines, regionAt } from './outlines.ts';
 import { snapAt } from './snap.ts';
 import { screenX, screenY, worldX, worldY, type View } from './view.ts';
@@ -11,6 +12,8 @@ export class DrawingScene {
 	view = $state.raw<View>({ x: 50, y: 30, scale: 4, width: 0, height: 0 });
 	/** The point that is being dragged, and where it is now. */
 	moving = $state.raw<{ name: string; x: number; y: number } | undefined>();
+	/** The outline without a region that was clicked, and where. */
+	face = $state.raw<{ face: number; px: number; py: number } | undefined>();
 	readonly lines = new PieceLines();
 
 	constructor(
@@ -38,7 +41,11 @@ export class DrawingScene {
 	/** Selects what lies under a pixel; nothing there clears the selection. */
 	pick(px: number, py: number, adding: boolean): void {
 		const thing = this.thingAt(px, py);
-		if (thing) this.desk.select([thing], adding);
+		const bare = /^face (\d+)$/.exec(thing ?? '')?.[1];
+		this.face = bare !== undefined && this.desk.isCurrent ? { face: Number(bare), px, py } : undefined;
+		if (bare !== undefined) {
+			if (!adding) this.desk.selection.clear();
+		} else if (thing) this.desk.select([thing], adding);
 		else if (!adding) this.desk.selection.clear();
 	}
 
@@ -56,7 +63,7 @@ export class DrawingScene {
 		return pieceAt(result, lines, worldX(view, px), worldY(view, py), 7 / view.scale);
 	}
 
-	/** What lies under a pixel: a point in Shape, a piece, a region in Fill. */
+	/** What lies under a pixel: a point in Shape, a piece, a region, or an outline that is none. */
 	thingAt(px: number, py: number): string | undefined {
 		const { desk, view } = this;
 		const { result } = desk;
@@ -67,9 +74,11 @@ export class DrawingScene {
 		}
 		const piece = this.pieceUnder(px, py);
 		if (piece >= 0) return thingKey('piece', desk.names[piece]!);
-		if (desk.station !== 'fill') return undefined;
-		const region = regionAt(result, worldX(view, px), worldY(view, py));
-		return region >= 0 ? thingKey('region', result.regions[region]!.name) : undefined;
+		const place = { x: worldX(view, px), y: worldY(view, py) };
+		const region = regionAt(result, place.x, place.y);
+		if (region >= 0) return thingKey('region', result.regions[region]!.name);
+		const face = desk.station === 'deliver' ? -1 : faceAt(result.arrangement, place);
+		return face >= 0 ? `face ${face}` : undefined;
 	}
 
 	thingsInBox(x0: number, y0: number, x1: number, y1: number): string[] {

@@ -5,9 +5,9 @@ import type { Recipe } from '../../core/recipe/recipe.ts';
 import { targetsOf } from '../ledger/rows.ts';
 import { screenX, screenY, worldX, worldY, type View } from './view.ts';
 
-/** A grip on the selected piece in Divide: its count in the middle, or the cell at one end. */
+/** A grip on the selected piece in Divide: its count in the middle, or the cell at one end; or a place of a curve in Shape. */
 export interface Handle {
-	kind: 'count' | 'start' | 'end';
+	kind: 'count' | 'start' | 'end' | 'grip';
 	piece: number;
 	/** In pixels. */
 	px: number;
@@ -64,7 +64,7 @@ export function dragHandle(
 	const whole = result.arrangement.pieces[piece]!.length;
 	const at = lengthAlong(line, worldX(view, to.px), worldY(view, to.py)) * whole;
 	const size = Math.min(0.9 * whole, Math.max(1e-4 * whole, handle.kind === 'start' ? at : whole - at));
-	const target = targetsOf(result, piece)[handle.kind][0]!;
+	const target = targetsOf(result, piece)[handle.kind === 'start' ? 'start' : 'end'][0]!;
 	const source = `first ${writtenSize(size)} at ${target}`;
 	return { text: setDivision(recipe, [name], 'spacing', source, names), label: `${source} on ${name}` };
 }

@@ -1,6 +1,7 @@
 import { groupColours } from '../../core/recipe/boundary-kinds.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import { paintContours } from './size-contours.ts';
+import { faceOutlines } from './outlines.ts';
 import type { InkScene } from './ink-scene.ts';
 import type { Palette } from './palette.ts';
 import { flatten } from '../../core/geometry/parts.ts';
@@ -16,6 +17,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 	paintFrame(context, scene);
 	if (scene.result) {
 		paintMirror(context, scene, scene.result);
+		paintFaces(context, scene, scene.result);
 		if (scene.station === 'fill') paintZones(context, scene, scene.result);
 		paintPieces(context, scene, scene.result);
 		if (scene.station === 'divide' || scene.station === 'fill') paintTicks(context, scene, scene.result);
@@ -124,6 +126,26 @@ function paintZones(context: CanvasRenderingContext2D, { view, palette }: InkSce
 		context.setLineDash([5, 4]);
 		context.stroke();
 		context.setLineDash([]);
+	}
+}
+
+/** Regions that are selected, and what the pointer is over, an outline that is no region yet too. */
+function paintFaces(context: CanvasRenderingContext2D, { view, palette, isSelected, hover }: InkScene, result: Shown): void {
+	const bare = /^face (\d+)$/.exec(hover)?.[1];
+	const faces = result.regions.flatMap(({ name, face }) =>
+		isSelected('region', name) ? [{ face, alpha: 0.28 }] : hover === `region ${name}` ? [{ face, alpha: 0.14 }] : []
+	);
+	if (bare !== undefined && Number(bare) < result.arrangement.faces.length) faces.push({ face: Number(bare), alpha: 0.18 });
+	for (const { face, alpha } of faces) {
+		context.beginPath();
+		for (const outline of faceOutlines(result.arrangement, face)) {
+			trace(context, view, outline);
+			context.closePath();
+		}
+		context.fillStyle = palette.marigold;
+		context.globalAlpha = alpha;
+		context.fill('evenodd');
+		context.globalAlpha = 1;
 	}
 }
 

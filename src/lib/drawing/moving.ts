@@ -1,6 +1,6 @@
 import { linesOf } from '../../core/recipe/statement.ts';
 import { point } from '../../core/recipe/statements/point.ts';
-import { formatNumber, isLiteral } from '../../core/recipe/edits.ts';
+import { formatNumber, isLiteral } from '../../core/recipe/literals.ts';
 import { setCoordinate } from '../../core/recipe/intents.ts';
 import { parseRecipe } from '../../core/recipe/parse.ts';
 import type { Recipe } from '../../core/recipe/recipe.ts';

@@ -1,6 +1,6 @@
 import type { Shown } from '../desk/snapshot.ts';
 import type { Arrangement } from '../../core/geometry/pieces.ts';
-import { insideOutline, walkOutline } from '../../core/geometry/faces.ts';
+import { faceAt, walkOutline } from '../../core/geometry/faces.ts';
 import { flatten } from '../../core/geometry/parts.ts';
 
 /** Pieces as polylines, fine enough for a scale; made again only when the scale grows a lot. */
@@ -37,10 +37,8 @@ export function faceOutlines(arrangement: Arrangement, face: number): Float64Arr
 
 /** The region whose face holds a point, by index, or −1. */
 export function regionAt(result: Shown, x: number, y: number): number {
-	return result.regions.findIndex(({ face }) => {
-		const [outer, ...inner] = faceOutlines(result.arrangement, face);
-		return insideOutline(outer!, x, y) && !inner.some((hole) => insideOutline(hole, x, y));
-	});
+	const found = faceAt(result.arrangement, { x, y });
+	return found < 0 ? -1 : result.regions.findIndex(({ face }) => face === found);
 }
 
 /** The piece nearest to a point, within a distance in recipe units, or −1. */

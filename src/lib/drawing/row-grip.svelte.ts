@@ -23,7 +23,7 @@ export class RowGrip {
 
 	/** The points as squares for the ink, the held one where it is now. */
 	marks(view: View): Handle[] {
-		const square = ({ x, y }: Point): Handle => ({ kind: 'start', piece: -1, px: screenX(view, x), py: screenY(view, y) });
+		const square = ({ x, y }: Point): Handle => ({ kind: 'grip', piece: -1, px: screenX(view, x), py: screenY(view, y) });
 		const { held } = this;
 		return this.points(view).map((p) => (held && p.line === held.point.line ? square(held.to) : square(p)));
 	}

@@ -1,4 +1,8 @@
 <script lang="ts">
+	import { namedNumber, whyNoName } from '../../core/recipe/naming.ts';
+	import { useDesk } from '../desk/desk.svelte.ts';
+	import { asSentence, wrongWith } from './checked.ts';
+
 	/** A cell that is edited in place: shows `display`, edits `source`, calls `onset` with what was typed. */
 	let {
 		display,
@@ -7,6 +11,7 @@
 		title = '',
 		align = 'right',
 		disabled = false,
+		namesNumbers = false,
 		check,
 		onset
 	}: {
@@ -16,11 +21,14 @@
 		title?: string;
 		align?: 'left' | 'right';
 		disabled?: boolean;
+		/** Whether `D = 80`, typed here, makes a parameter of the number. */
+		namesNumbers?: boolean;
 		/** What is wrong with what was typed, as a sentence; nothing where it can be taken. */
 		check?: (typed: string) => string | undefined;
 		onset: (source: string) => void;
 	} = $props();
 
+	const desk = useDesk();
 	/** What was typed; nothing until something is, so that leaving the cell changes nothing. */
 	let draft = $state<string | undefined>();
 	let focused = $state(false);
@@ -33,13 +41,23 @@
 	function commit(): boolean {
 		const typed = draft?.trim();
 		if (typed !== undefined && typed !== source) {
-			wrong = typed === '' ? '' : (check?.(typed) ?? '');
+			const named = namesNumbers ? namedNumber(typed) : undefined;
+			wrong = typed === '' ? '' : ((named ? wrongNamed(named) : check?.(typed)) ?? '');
 			if (wrong) return false;
-			onset(typed);
+			if (named) desk.needed = named.statement;
+			onset(named?.name ?? typed);
+			desk.needed = undefined;
 		}
 		draft = undefined;
 		wrong = '';
 		return true;
+	}
+
+	/** What is wrong with a number that is given a name: the name, its statement, or the number in this place. */
+	function wrongNamed({ name, statement }: { name: string; statement: string }): string | undefined {
+		const taken = whyNoName(desk.recipe, 'value', name);
+		const value = statement.slice(statement.indexOf('=') + 1).replace(/\brange\b.*$/s, '');
+		return taken === undefined ? (wrongWith(desk.newest, statement) ?? check?.(`(${value.trim()})`)) : asSentence(taken);
 	}
 
 	function onKeyDown(event: KeyboardEvent & { currentTarget: HTMLInputElement }): void {

@@ -9,6 +9,7 @@
 	import PieceEnds from './PieceEnds.svelte';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import { wrongWith } from './checked.ts';
+	import ThingName from './ThingName.svelte';
 	import { pieceRow, short, spacingClause, targetGroups, type PieceRow } from './rows.ts';
 
 	const desk = useDesk();
@@ -90,10 +91,6 @@
 			recipe = parseRecipe(setDivision(recipe, selected, clause, source || null, desk.names));
 		desk.edit(recipe.text, `Paste the division on ${say(selected)}`);
 	}
-
-	function select(event: MouseEvent | KeyboardEvent, name: string): void {
-		desk.select([thingKey('piece', name)], event.shiftKey || event.ctrlKey || event.metaKey);
-	}
 </script>
 
 <div class="acts">
@@ -154,13 +151,14 @@
 				onpointerenter={() => (desk.hover = thingKey('piece', row.name))}
 				onpointerleave={() => (desk.hover = '')}
 			>
-				<td class="name"><button onclick={(event) => select(event, row.name)} title={row.name}>{row.name}</button></td>
+				<td class="name"><ThingName kind="piece" name={row.name} /></td>
 				<td class="count">
 					<i class={division.source} title="{division.count} divisions, {sources[division.source]}"></i>
 					<Cell
 						display={String(division.count)}
 						source={row.countSource || (division.source === 'pinned' ? String(division.count) : '')}
 						label="Divisions of {row.name}"
+						namesNumbers
 						title="{row.countSource || 'derived'}: {sources[division.source]}"
 						check={(typed) => wrongWith(desk.newest, `divide ${row.name} ${countClause(typed)}`)}
 						onset={(typed) => setCount(row.name, typed)}

@@ -1,8 +1,9 @@
 <script lang="ts">
 	import { regionAreas } from '../../core/mesh/mesh.ts';
-	import { freeName, nameRegion, setCorners, setFill, setSize } from '../../core/recipe/intents.ts';
-	import { parseRecipe } from '../../core/recipe/parse.ts';
-	import type { Finding } from '../../core/text/finding.ts';
+	import { setCorners, setFill, setSize } from '../../core/recipe/intents.ts';
+	import { boxOf } from '../../core/geometry/faces.ts';
+	import { bareFaces, fillFaces } from '../desk/bare-faces.ts';
+	import { faceOutlines } from '../drawing/outlines.ts';
 	import type { Region } from '../../core/domain/regions.ts';
 	import { fillMethods, methodOf } from '../../core/fill/methods.ts';
 	import type { FillKind } from '../../core/recipe/statements/fill.ts';
@@ -11,6 +12,7 @@
 	import { wrongWith } from './checked.ts';
 	import Cell from './Cell.svelte';
 	import { clauseText, short } from './rows.ts';
+	import ThingName from './ThingName.svelte';
 	import ZoneList from './ZoneList.svelte';
 
 	const desk = useDesk();
@@ -44,7 +46,13 @@
 	}
 
 	const global = $derived(desk.result && globalSizes(desk.result.model).at(-1));
-	const unnamed = $derived(desk.result?.findings.filter((f) => f.code === 'unnamed-face') ?? []);
+	const bare = $derived(desk.result ? bareFaces(desk.result) : []);
+	/** The middle of the box around an outline, to tell them apart by. */
+	const whereIs = (face: number) => {
+		const [x0, y0, x1, y1] = boxOf(faceOutlines(desk.result!.arrangement, face)[0]!) as [number, number, number, number];
+		const text = (value: number, size: number) => String(Number(value.toFixed(Math.max(0, 2 - Math.floor(Math.log10(size || 1))))));
+		return `around (${text((x0 + x1) / 2, x1 - x0)}, ${text((y0 + y1) / 2, y1 - y0)}), ${short(x1 - x0)} × ${short(y1 - y0)}`;
+	};
 	const sizeSource = $derived(global ? clause(global.line, 'size') : '');
 	const growthSource = $derived(global ? clause(global.line, 'growth').replace(/^growth\s+/, '') : '');
 
@@ -79,11 +87,10 @@
 		fill(name, kind, pattern.join(' '));
 	}
 
-	/** Names a face and fills it, in one edit. */
-	function fillFace(finding: Finding, kind: FillKind): void {
-		const name = freeName(desk.recipe, 'region_');
-		const at = `(${Number(finding.at!.x.toPrecision(5))}, ${Number(finding.at!.y.toPrecision(5))})`;
-		desk.edit(setFill(parseRecipe(nameRegion(desk.recipe, name, at)), [name], kind), `Fill ${name}: ${kind}`);
+	/** Makes outlines regions and fills them, in one edit. */
+	function fillBare(faces: readonly number[], kind: FillKind): void {
+		const { text, names } = fillFaces(desk.recipe, desk.result!, faces, kind);
+		desk.edit(text, `Fill ${names.length === 1 ? names[0] : `${names.length} regions`}: ${kind}`);
 	}
 </script>
 
@@ -93,6 +100,7 @@
 			display={global ? String(global.size) : short(desk.result?.fallbackSize ?? 0)}
 			source={sizeSource}
 			label="Size everywhere"
+			namesNumbers
 			check={(typed) => wrongWith(desk.newest, `size ${typed}`)}
 			onset={(typed) => typed !== '' && desk.edit(setSize(desk.recipe, 'size', typed), `Size ${typed}`)}
 		/></label
@@ -140,9 +148,7 @@
 				onpointerleave={() => (desk.hover = '')}
 			>
 				<td class="name"
-					><button onclick={(event) => desk.select([thingKey('region', region.name)], event.shiftKey || event.ctrlKey)}
-						>{region.name}</button
-					></td
+					><ThingName kind="region" name={region.name} /></td
 				>
 				<td>
 					<select
@@ -159,6 +165,7 @@
 							display={String(region.size ?? desk.result?.fallbackSize ?? '')}
 							source={own}
 							label="Size in {region.name}"
+							namesNumbers
 							check={(typed) => wrongWith(desk.newest, `fill ${region.statement} triangles size ${typed}`)}
 							onset={(typed) => chooseFill(region.name, method.source, typed)}
 						/>{:else if method}<Cell
@@ -193,15 +200,31 @@
 	</p>{/if}
 {#if rows.length === 0}<p class="hint">No region yet.</p>{/if}
 {#if rows.some((row) => row.region.fill === 'triangles')}<ZoneList />{/if}
-{#if unnamed.length > 0}<h3>Not filled: name it and fill it with</h3>{/if}
-{#each unnamed.slice(0, 8) as finding (finding.message)}
-	<div class="offer">
-		<span>Closed outline around ({Number(finding.at!.x.toPrecision(4))}, {Number(finding.at!.y.toPrecision(4))})</span>
-		<button class="action" disabled={!desk.isCurrent} onclick={() => fillFace(finding, 'structured')}>Structured</button>
-		<button class="action" disabled={!desk.isCurrent} onclick={() => fillFace(finding, 'triangles')}>Triangles</button>
-	</div>
-{/each}
-{#if unnamed.length > 8}<p class="hint">and {unnamed.length - 8} more.</p>{/if}
+{#if bare.length > 0}
+	<h3>Closed outlines that are no region yet: {bare.length}</h3>
+	{#if bare.length > 1}
+		<div class="offer">
+			<span>all of them</span>
+			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare(bare, 'structured')}>Structured</button>
+			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare(bare, 'triangles')}>Triangles</button>
+		</div>
+	{/if}
+	{#each bare.slice(0, 12) as face (face)}
+		<div
+			class="offer"
+			class:hovered={desk.hover === `face ${face}`}
+			role="group"
+			aria-label="Outline {whereIs(face)}"
+			onpointerenter={() => (desk.hover = `face ${face}`)}
+			onpointerleave={() => (desk.hover = '')}
+		>
+			<span class="number">{whereIs(face)}</span>
+			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare([face], 'structured')}>Structured</button>
+			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare([face], 'triangles')}>Triangles</button>
+		</div>
+	{/each}
+	{#if bare.length > 12}<p class="hint">and {bare.length - 12} more: click one in the drawing to fill it.</p>{/if}
+{/if}
 
 <style>
 	.everywhere {
@@ -238,6 +261,12 @@
 		gap: 8px;
 		padding: 4px 8px;
 		font-size: 12px;
+	}
+	.offer.hovered {
+		background: color-mix(in srgb, var(--marigold-soft) 55%, transparent);
+	}
+	.offer .number {
+		font-size: 11.5px;
 	}
 	.offer span {
 		flex: 1;

@@ -7,15 +7,18 @@
 		type GroupColour
 	} from '../../core/recipe/boundary-kinds.ts';
 	import { groupEdges } from '../../core/mesh/mesh.ts';
-	import { applyEdits } from '../../core/text/edit.ts';
-	import { renameEverywhere } from '../../core/recipe/edits.ts';
-	import { deleteThings, labelPieces, setGroupColour, setGroupKind, unlabelPieces } from '../../core/recipe/intents.ts';
+	import { labelPieces, labelRegions, setGroupColour, setGroupKind, unlabelPieces } from '../../core/recipe/intents.ts';
+	import { whyNoName } from '../../core/recipe/naming.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import Cell from './Cell.svelte';
+	import { asSentence, wrongName } from './checked.ts';
 
 	const desk = useDesk();
 	const pieces = $derived(desk.selected('piece'));
+	/** Regions are labelled where no piece is selected: a material. */
+	const regions = $derived(pieces.length > 0 ? [] : [...new Set(desk.selected('region').map((r) => r.replace(/\[\d+\]$/, '')))]);
+	const count = $derived(pieces.length || regions.length);
 	const chosen = $derived(desk.selected('group'));
 	const groups = $derived(
 		desk.result ? desk.result.mesh.groups.map((group) => ({ group, edges: groupEdges(desk.result!.mesh, group).length })) : []
@@ -32,34 +35,37 @@
 	function label(event: SubmitEvent): void {
 		event.preventDefault();
 		const group = name.trim();
-		if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(group)) {
-			problem = 'A name has letters, digits and _, and does not start with a digit.';
+		const reason = whyNoName(desk.recipe, 'group', group);
+		if (reason !== undefined) {
+			problem = asSentence(reason);
 			return;
 		}
 		problem = '';
-		desk.edit(labelPieces(desk.recipe, group, pieces, kind), `Label ${group}`);
+		if (regions.length > 0) desk.edit(labelRegions(desk.recipe, group, regions), `Material ${group}`);
+		else desk.edit(labelPieces(desk.recipe, group, pieces, kind), `Label ${group}`);
 		name = '';
 		chosenKind = undefined;
 		desk.selection.clear();
 	}
 
 	function add(group: string): void {
-		desk.edit(labelPieces(desk.recipe, group, pieces), `Add to ${group}`);
+		desk.edit(
+			regions.length > 0 ? labelRegions(desk.recipe, group, regions) : labelPieces(desk.recipe, group, pieces),
+			`Add to ${group}`
+		);
 		desk.selection.clear();
-	}
-
-	function rename(from: string, to: string): void {
-		if (/^[\p{L}_][\p{L}\p{N}_]*$/u.test(to) && !groups.some((g) => g.group.name === to))
-			desk.edit(applyEdits(desk.text, renameEverywhere(desk.recipe, 'group', from, to)), `Rename ${from} to ${to}`);
-		else desk.notice = `A group cannot be named ${to}: names have letters, digits and _, and each is used once`;
 	}
 </script>
 
 <form class="new" onsubmit={label}>
 	<p>
-		{#if pieces.length > 0}<b>{pieces.length} piece{pieces.length === 1 ? '' : 's'}</b> selected: {pieces
+		{#if count > 0}<b>{count} {regions.length > 0 ? 'region' : 'piece'}{count === 1 ? '' : 's'}</b> selected: {(regions.length > 0
+				? regions
+				: pieces
+			)
 				.slice(0, 4)
-				.join(', ')}{pieces.length > 4 ? ', …' : ''}{:else}Select pieces in the drawing or below, then name their group.{/if}
+				.join(', ')}{count > 4 ? ', …' : ''}{:else}Select pieces in the drawing or below, or regions for a material; then name
+			their group.{/if}
 	</p>
 	<div>
 		<input
@@ -67,21 +73,21 @@
 			aria-label="Name of the new group"
 			placeholder="name, like inlet"
 			bind:value={name}
-			disabled={pieces.length === 0}
+			disabled={count === 0}
 		/>
-		<select
+		{#if regions.length > 0}<span class="material">material</span>{:else}<select
 			class="field"
 			aria-label="Kind of the new group"
 			value={kind}
 			title={chosenKind === undefined && guessed ? `guessed from the name ${name}` : ''}
 			onchange={(event) => (chosenKind = event.currentTarget.value as BoundaryKind)}
-			disabled={pieces.length === 0}
+			disabled={count === 0}
 		>
 			{#each Object.entries(boundaryKinds) as [key, { title }] (key)}<option value={key}>{title}</option>{/each}
-		</select>
-		<button class="action main" disabled={pieces.length === 0 || name.trim() === ''}>Label</button>
+		</select>{/if}
+		<button class="action main" disabled={count === 0 || name.trim() === ''}>Label</button>
 	</div>
-	{#if chosenKind === undefined && guessed && name !== ''}<p class="guess">
+	{#if regions.length === 0 && chosenKind === undefined && guessed && name !== ''}<p class="guess">
 			{boundaryKinds[guessed].title} is guessed from the name; choose another if it is wrong.
 		</p>{/if}
 	{#if problem}<p role="alert" class="problem">{problem}</p>{/if}
@@ -121,7 +127,8 @@
 						display={group.name}
 						align="left"
 						label="Name of group {group.name}"
-						onset={(typed) => rename(group.name, typed)}
+						check={(typed) => wrongName(desk.recipe, 'group', group.name, typed)}
+						onset={(typed) => typed !== '' && desk.rename('group', group.name, typed)}
 					/></td
 				>
 				<td>
@@ -151,16 +158,16 @@
 					>
 				</td>
 				<td class="acts">
-					{#if pieces.length > 0 && group.regions.length === 0}<button
+					{#if (pieces.length > 0 && group.regions.length === 0) || (regions.length > 0 && group.regions.length > 0)}<button
 							class="small"
-							title="Add the selected pieces to {group.name}"
+							title="Add what is selected to {group.name}"
 							onclick={() => add(group.name)}>+ add</button
 						>{/if}
 					<button
 						class="small"
 						aria-label="Delete group {group.name}"
 						title="Delete this group"
-						onclick={() => desk.edit(deleteThings(desk.recipe, { groups: [group.name] }), `Delete group ${group.name}`)}>×</button
+						onclick={() => desk.delete({ values: [], regions: [], groups: [group.name] })}>×</button
 					>
 				</td>
 			</tr>

@@ -4,13 +4,15 @@
 	import { parameter as parameterStatement } from '../../core/recipe/statements/let.ts';
 	import { point as pointStatement } from '../../core/recipe/statements/point.ts';
 	import { curveLength } from '../../core/geometry/curve.ts';
-	import { applyEdits } from '../../core/text/edit.ts';
-	import { isLiteral, renameEverywhere } from '../../core/recipe/edits.ts';
-	import { setCoordinate, setParameter } from '../../core/recipe/intents.ts';
+	import { isLiteral } from '../../core/recipe/literals.ts';
+	import { addStatements, setCoordinate, setParameter } from '../../core/recipe/intents.ts';
 	import { formatValue } from '../../core/recipe/evaluate.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import type { Statement } from '../../core/recipe/syntax.ts';
-	import { wrongWith } from './checked.ts';
+	import type { Parameter } from '../../core/recipe/model.ts';
+	import { namedNumber, whyNoName } from '../../core/recipe/naming.ts';
+	import { asSentence, wrongName, wrongWith } from './checked.ts';
+	import ThingName from './ThingName.svelte';
 	import Cell from './Cell.svelte';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import { short } from './rows.ts';
@@ -46,21 +48,38 @@
 		};
 	}
 
-	function rename(from: string, to: string): void {
-		const taken =
-			result!.model.curvesByName.has(to) ||
-			result!.model.points.some((p) => p.name === to) ||
-			result!.model.parameters.some((p) => p.name === to);
-		if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(to) || taken)
-			desk.notice = `${to} cannot be the name: names have letters, digits and _, and each is used once`;
-		else desk.edit(applyEdits(desk.text, renameEverywhere(desk.recipe, 'value', from, to)), `Rename ${from} to ${to}`);
+	let fresh = $state('');
+	let wrongFresh = $state('');
+
+	/** A new parameter as it is typed: `D = 80`, `D = 80 range 40 to 100`. */
+	function addParameter(event: SubmitEvent): void {
+		event.preventDefault();
+		const named = namedNumber(fresh);
+		const reason = named
+			? (whyNoName(desk.recipe, 'value', named.name) ?? wrongWith(desk.newest, named.statement))
+			: 'a parameter is a name and a value, like D = 80, and perhaps a range for a slider: D = 80 range 40 to 100';
+		wrongFresh = reason === undefined ? '' : asSentence(reason);
+		if (reason !== undefined) return;
+		desk.edit(addStatements(desk.recipe, [named!.statement]), `Parameter ${named!.name}`);
+		fresh = '';
 	}
+
+	/** A slider's step: whole numbers where all are whole, otherwise a round number that makes some hundred steps. */
+	function sliderStep({ value, range }: Parameter): number {
+		const { low, high } = range!;
+		if ([low, high, value].every(Number.isInteger) && high - low >= 4) return 1;
+		const rough = (high - low) / 100;
+		const power = 10 ** Math.floor(Math.log10(rough));
+		return Number((power * ([1, 2, 5].findLast((lead) => lead * power <= rough * (1 + 1e-9)) ?? 1)).toPrecision(3));
+	}
+
+	const deleteParameter = (name: string) => desk.delete({ values: [name], regions: [], groups: [] });
 </script>
 
 {#if result}
+	<h3>Parameters</h3>
 	{#if result.model.parameters.length > 0}
-		<h3>Parameters</h3>
-		<table>
+		<table class="parameters">
 			<tbody>
 				{#each result.model.parameters as parameter (parameter.name)}
 					{@const source = written(parameter.line, 'value')}
@@ -70,7 +89,8 @@
 								display={parameter.name}
 								align="left"
 								label="Name of parameter {parameter.name}"
-								onset={(typed) => rename(parameter.name, typed)}
+								check={(typed) => wrongName(desk.recipe, 'value', parameter.name, typed)}
+								onset={(typed) => typed !== '' && desk.rename('point', parameter.name, typed)}
 							/></td
 						>
 						<td class="value"
@@ -80,7 +100,8 @@
 								label="Value of {parameter.name}"
 								title={source.text}
 								check={(typed) => wrongWith(desk.newest, `let checked_value = ${typed}`)}
-								onset={(typed) => desk.edit(setParameter(desk.recipe, parameter.name, typed), `${parameter.name} = ${typed}`)}
+								onset={(typed) =>
+									typed !== '' && desk.edit(setParameter(desk.recipe, parameter.name, typed), `${parameter.name} = ${typed}`)}
 							/></td
 						>
 						<td class="slider">
@@ -88,13 +109,10 @@
 								<input
 									type="range"
 									aria-label="{parameter.name}, from {parameter.range.low} to {parameter.range.high}"
+									title="{parameter.range.low} to {parameter.range.high}"
 									min={parameter.range.low}
 									max={parameter.range.high}
-									step={Number.isInteger(parameter.range.low) &&
-									Number.isInteger(parameter.range.high) &&
-									Number.isInteger(parameter.value)
-										? 1
-										: (parameter.range.high - parameter.range.low) / 100}
+									step={sliderStep(parameter)}
 									value={parameter.value}
 									oninput={(event) =>
 										desk.typeText(
@@ -105,11 +123,32 @@
 								/>
 							{:else if !source.literal}<span class="formula number" title={source.text}>= {source.text}</span>{/if}
 						</td>
+						<td class="act"
+							><button
+								aria-label="Delete parameter {parameter.name}"
+								title="Delete this parameter"
+								onclick={() => deleteParameter(parameter.name)}>×</button
+							></td
+						>
 					</tr>
 				{/each}
 			</tbody>
 		</table>
 	{/if}
+	<form class="fresh" onsubmit={addParameter}>
+		<input
+			class="field number"
+			aria-label="New parameter"
+			placeholder="D = 80 range 40 to 100"
+			title="A name and a value; with a range it has a slider. D = 80 can also be typed into any number of the drawing"
+			autocomplete="off"
+			spellcheck="false"
+			bind:value={fresh}
+			oninput={() => (wrongFresh = '')}
+		/>
+		<button class="action" disabled={fresh.trim() === ''}>Add</button>
+	</form>
+	{#if wrongFresh}<p role="alert" class="wrong">{wrongFresh}</p>{/if}
 	<h3>Points</h3>
 	<table>
 		<thead><tr><th>point</th><th>x</th><th>y</th></tr></thead>
@@ -121,11 +160,7 @@
 					onpointerenter={() => (desk.hover = thingKey('point', point.name))}
 					onpointerleave={() => (desk.hover = '')}
 				>
-					<td class="name"
-						><button onclick={(event) => desk.select([thingKey('point', point.name)], event.shiftKey || event.ctrlKey)}
-							>{point.name}</button
-						></td
-					>
+					<td class="name"><ThingName kind="point" name={point.name} /></td>
 					{#each ['x', 'y'] as const as axis (axis)}
 						{@const source = written(point.line, axis)}
 						<td class:locked={!source.literal}>
@@ -135,6 +170,7 @@
 								disabled={source.text === ''}
 								label="{axis} of {point.name}"
 								title={source.literal ? '' : source.text || 'defined by another point; change it in the recipe'}
+								namesNumbers
 								check={(typed) => wrongWith(desk.newest, `point checked_place = (${typed}, 0)`)}
 								onset={(typed) =>
 									typed !== '' && desk.edit(setCoordinate(desk.recipe, point.name, axis, typed), `Move ${point.name}`)}
@@ -158,13 +194,7 @@
 					onpointerleave={() => (desk.hover = '')}
 				>
 					<td class="name"
-						><button
-							onclick={(event) =>
-								desk.select(
-									curve.pieces.map((p) => thingKey('piece', p)),
-									event.shiftKey || event.ctrlKey
-								)}>{curve.name}</button
-						></td
+						><ThingName kind="piece" name={curve.name} selects={curve.pieces} /></td
 					>
 					<td class="quiet">{curve.kind}</td>
 					<td class="number">{short(curve.length)}</td>
@@ -193,6 +223,30 @@
 	.slider input {
 		width: 100%;
 		accent-color: var(--kingfisher);
+	}
+	.act {
+		width: 20px;
+	}
+	.act button {
+		padding: 0 4px;
+		color: var(--quiet);
+		cursor: pointer;
+	}
+	.act button:hover {
+		color: var(--brick);
+	}
+	.fresh {
+		display: flex;
+		gap: 6px;
+		padding: 4px 8px;
+	}
+	.fresh input {
+		flex: 1;
+		min-width: 0;
+	}
+	.wrong {
+		padding: 2px 8px;
+		color: var(--brick);
 	}
 	.formula {
 		display: block;

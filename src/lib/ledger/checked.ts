@@ -1,5 +1,8 @@
 import { tryStatement } from '../../core/recipe/evaluate.ts';
 import type { Model } from '../../core/recipe/model.ts';
+import type { NameSpace } from '../../core/recipe/names.ts';
+import { rename } from '../../core/recipe/naming.ts';
+import type { Recipe } from '../../core/recipe/recipe.ts';
 
 /** What is wrong with a statement that a cell would write, after all others; nothing where it can stand. */
 export function wrongWith(model: Model | undefined, source: string): string | undefined {
@@ -7,6 +10,15 @@ export function wrongWith(model: Model | undefined, source: string): string | un
 	if (!model) return undefined;
 	const tried = tryStatement(model, source);
 	if (!('error' in tried)) return undefined;
-	const { error } = tried;
-	return `${error[0]!.toUpperCase()}${error.slice(1)}${/[.?!]$/.test(error) ? '' : '.'}`;
+	return asSentence(tried.error);
+}
+
+/** A complaint as a sentence of its own. */
+export const asSentence = (error: string): string =>
+	`${error[0]!.toUpperCase()}${error.slice(1)}${/[.?!]$/.test(error) ? '' : '.'}`;
+
+/** Why a thing cannot have another name, or nothing where it can. */
+export function wrongName(recipe: Recipe, space: NameSpace, from: string, to: string): string | undefined {
+	const done = rename(recipe, space, from, to);
+	return 'error' in done ? asSentence(done.error) : undefined;
 }

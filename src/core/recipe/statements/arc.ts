@@ -1,10 +1,12 @@
 import { arcCurve, tangent } from '../../geometry/build.ts';
-import { type Curve, type Point, segmentCount } from '../../geometry/curve.ts';
+import { type Curve, type Point, segmentCount, segmentPoint } from '../../geometry/curve.ts';
 import { endOf, startOf } from '../../geometry/meet.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { evaluatePoint } from '../expressions.ts';
+import { isLiteral } from '../literals.ts';
+import { movePair, numberGrip, pairGrip, writtenDimension } from '../grips.ts';
 import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
+import type { Grip, Look, StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
 import { fail, round, same, type Workshop } from '../workshop.ts';
@@ -80,10 +82,58 @@ export const arc: StatementRecord<ArcSyntax> = {
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	ends: ({ start, end }) => ({ start, end }),
-	radius: ({ radius }) => radius,
+	grips: gripsOfArc,
+	dimensions: ({ radius }, look) => writtenDimension('radius', radius, look),
 	uses: (s) => namesIn(s.start, s.end, s.centre, s.through, s.radius, s.tangent),
 	needs: ({ tangent }) => (tangent ? [tangent] : [])
 };
+
+/** Its ends and the place that it runs through; around a centre, both ends keep to one distance, and the centre takes them along. */
+function gripsOfArc(statement: ArcSyntax, look: Look): Grip[] {
+	const { start, end, centre, through, radius } = statement;
+	const [a, b] = [look.point(start), look.point(end)];
+	if (!centre) {
+		const bulge = (p: Point) => {
+			const [ap, bp, ab] = [hypot(p.x - a.x, p.y - a.y), hypot(p.x - b.x, p.y - b.y), hypot(b.x - a.x, b.y - a.y)];
+			const area = Math.abs((b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x)) / 2;
+			return area > 0 ? (ap * bp * ab) / (4 * area) : 0;
+		};
+		const middle = radius && middleOfArc(statement, a, b, look.number(radius));
+		return [
+			...[start, end, through].flatMap((e) => pairGrip(e, look)),
+			...(middle ? numberGrip(radius, middle, bulge) : [])
+		];
+	}
+	const m = look.point(centre);
+	const isFree = (e: Expression) => e.kind === 'pair' && isLiteral(e.x) && isLiteral(e.y);
+	const atDistance = (p: Point, r: number) => {
+		const own = hypot(p.x - m.x, p.y - m.y);
+		return { x: m.x + ((p.x - m.x) * r) / own, y: m.y + ((p.y - m.y) * r) / own };
+	};
+	const radiusOf = (p: Point) => hypot(p.x - m.x, p.y - m.y);
+	const endGrip = (e: Expression, p: Point, other: Expression, q: Point): Grip[] =>
+		isFree(e)
+			? [
+					{
+						...p,
+						move: (to) =>
+							isFree(other) && radiusOf(to) > 0
+								? [...movePair(e, to), ...movePair(other, atDistance(q, radiusOf(to)))]
+								: movePair(e, atDistance(to, radiusOf(q)))
+					}
+				]
+			: [];
+	const along = (to: Point) => (p: Point) => ({ x: p.x + to.x - m.x, y: p.y + to.y - m.y });
+	const centreGrip: Grip[] = [centre, start, end].every(isFree)
+		? [{ ...m, move: (to) => [...movePair(centre, to), ...movePair(start, along(to)(a)), ...movePair(end, along(to)(b))] }]
+		: [];
+	return [...centreGrip, ...endGrip(start, a, end, b), ...endGrip(end, b, start, a)];
+}
+
+function middleOfArc(statement: ArcSyntax, a: Point, b: Point, radius: number): Point | undefined {
+	const curve = arcOfRadius(statement, a, b, radius);
+	return segmentPoint(curve, 0, 0.5);
+}
 
 function arcAround(statement: ArcSyntax, a: Point, b: Point, m: Point): Curve {
 	const [ra, rb] = [hypot(a.x - m.x, a.y - m.y), hypot(b.x - m.x, b.y - m.y)];

@@ -1,5 +1,7 @@
 import { circleCurve } from '../../geometry/build.ts';
+import { hypot } from '../../numeric/elementary.ts';
 import { evaluatePoint } from '../expressions.ts';
+import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
 import { namesIn } from '../names.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { Expression, Statement, Word } from '../syntax.ts';
@@ -34,6 +36,13 @@ export const circle: StatementRecord<CircleSyntax> = {
 		);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
-	radius: ({ radius }) => radius,
+	grips({ centre, radius }, look) {
+		const m = look.point(centre);
+		return [
+			...pairGrip(centre, look),
+			...numberGrip(radius, { x: m.x + look.number(radius), y: m.y }, (to) => hypot(to.x - m.x, to.y - m.y))
+		];
+	},
+	dimensions: ({ radius }, look) => writtenDimension('radius', radius, look),
 	uses: ({ centre, radius }) => namesIn(centre, radius)
 };

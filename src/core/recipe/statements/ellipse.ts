@@ -1,6 +1,7 @@
 import { ellipseCurve } from '../../geometry/build.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
 import { evaluatePoint } from '../expressions.ts';
+import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
 import { namesIn } from '../names.ts';
 import { inAnyOrder } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
@@ -64,6 +65,23 @@ export const ellipse: StatementRecord<EllipseSyntax> = {
 		];
 		shop.add(ellipseCurve(statement.name.text, evaluatePoint(statement.centre, shop.scope), u, v, from, sweep));
 	},
+	grips({ centre, radii, turned }, look) {
+		const m = look.point(centre);
+		const angle = turned ? look.number(turned) : 0;
+		const axis = (of: Expression, [x, y]: readonly [number, number]) =>
+			numberGrip(of, { x: m.x + look.number(of) * x, y: m.y + look.number(of) * y }, (to) =>
+				Math.abs((to.x - m.x) * x + (to.y - m.y) * y)
+			);
+		return [
+			...pairGrip(centre, look),
+			...axis(radii[0], [cos(angle), sin(angle)]),
+			...axis(radii[1], [-sin(angle), cos(angle)])
+		];
+	},
+	dimensions: ({ radii }, look) => [
+		...writtenDimension('radius a', radii[0], look),
+		...writtenDimension('radius b', radii[1], look)
+	],
 	defines: ({ name }) => ({ space: 'value', name }),
 	uses: (s) => namesIn(s.centre, s.radii, s.turned, s.from, s.to)
 };

@@ -1,5 +1,6 @@
 import { fillet } from '../../geometry/corner.ts';
 import { cornerCurves, cornerPlace, type CornerSyntax, cornerUses, cutCorner } from '../corner.ts';
+import { writtenDimension } from '../grips.ts';
 import type { StatementRecord } from '../statement.ts';
 import { keyword } from '../tokens.ts';
 
@@ -33,7 +34,7 @@ export const filletStatement: StatementRecord<FilletSyntax> = {
 		);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
-	radius: ({ lengths }) => lengths[0],
+	dimensions: ({ lengths }, look) => writtenDimension('radius', lengths[0], look),
 	uses: cornerUses,
 	needs: ({ first, second }) => [first, second]
 };

@@ -1,7 +1,8 @@
 import { polylineCurve } from '../../geometry/build.ts';
 import type { Curve } from '../../geometry/curve.ts';
-import { cos, sin } from '../../numeric/elementary.ts';
+import { cos, hypot, sin } from '../../numeric/elementary.ts';
 import { evaluatePoint } from '../expressions.ts';
+import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
 import { namesIn } from '../names.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { Expression, Statement, Word } from '../syntax.ts';
@@ -39,6 +40,19 @@ export const polygon: StatementRecord<PolygonSyntax> = {
 	evaluate(statement, shop) {
 		shop.add(regularPolygon(statement, shop));
 	},
+	grips({ centre, radius, turned }, look) {
+		const m = look.point(centre);
+		const angle = turned ? look.number(turned) : 0;
+		const r = look.number(radius);
+		return [
+			...pairGrip(centre, look),
+			...numberGrip(radius, { x: m.x + r * cos(angle), y: m.y + r * sin(angle) }, (to) => hypot(to.x - m.x, to.y - m.y))
+		];
+	},
+	dimensions: ({ radius, sides }, look) => [
+		...writtenDimension('radius', radius, look),
+		...writtenDimension('sides', sides, look)
+	],
 	defines: ({ name }) => ({ space: 'value', name }),
 	uses: (s) => namesIn(s.centre, s.sides, s.radius, s.turned)
 };

@@ -1,9 +1,12 @@
 import { lineCurve } from '../../geometry/build.ts';
 import type { Point } from '../../geometry/curve.ts';
 import { identity, mapPoint, rotation } from '../../geometry/transform.ts';
+import { cos, sin } from '../../numeric/elementary.ts';
+import { formatNumber, isLiteral } from '../literals.ts';
 import { evaluatePoint } from '../expressions.ts';
+import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
 import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
+import type { Grip, Look, StatementRecord } from '../statement.ts';
 import type { Expression, Statement, Word } from '../syntax.ts';
 import { Comma, keyword } from '../tokens.ts';
 import { fail } from '../workshop.ts';
@@ -91,9 +94,97 @@ export const rectangle: StatementRecord<RectangleSyntax> = {
 			shop.add(lineCurve(`${name}.${side}`, corners[k]!, corners[(k + 1) % 4]!), name)
 		);
 	},
+	grips: gripsOfRectangle,
+	dimensions({ corner, opposite, third, width, height }, look) {
+		if (width) return [...writtenDimension('width', width, look), ...writtenDimension('height', height, look)];
+		if (third || !corner || opposite?.kind !== 'pair') return [];
+		const [p, q] = [look.point(corner), look.point(opposite)];
+		return (['x', 'y'] as const).flatMap((axis) =>
+			// From the first corner to where the second lies of it; the number is worked out, an expression is kept.
+			isLiteral(opposite[axis])
+				? [
+						{
+							label: axis === 'x' ? 'width' : 'height',
+							value: Math.abs(q[axis] - p[axis]),
+							set: (source: string) => {
+								const sign = q[axis] < p[axis] ? '-' : '+';
+								const number = Number(source);
+								return [
+									{
+										of: opposite[axis],
+										as: Number.isFinite(number)
+											? p[axis] + (sign === '-' ? -number : number)
+											: `${formatNumber(p[axis])} ${sign} (${source})`
+									}
+								];
+							}
+						}
+					]
+				: []
+		);
+	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	uses: (s) => namesIn(s.corner, s.opposite, s.third, s.centre, s.width, s.height, s.turned)
 };
+
+/** All corners and the middles of all sides, whichever way it is written. */
+function gripsOfRectangle(statement: RectangleSyntax, look: Look): Grip[] {
+	const { corner, opposite, third, centre, width, height, turned } = statement;
+	if (centre) {
+		const m = look.point(centre);
+		const angle = turned ? look.number(turned) : 0;
+		const [w, h] = [look.number(width!) / 2, look.number(height!) / 2];
+		const [ux, uy] = [cos(angle), sin(angle)];
+		const along = (to: Point) => Math.abs((to.x - m.x) * ux + (to.y - m.y) * uy);
+		const across = (to: Point) => Math.abs((to.y - m.y) * ux - (to.x - m.x) * uy);
+		const place = (i: number, j: number) => ({ x: m.x + i * w * ux - j * h * uy, y: m.y + i * w * uy + j * h * ux });
+		const sides = (i: number, j: number): Grip[] => {
+			const grips = [
+				...(i ? numberGrip(width, place(i, j), (to) => 2 * along(to)) : []),
+				...(j ? numberGrip(height, place(i, j), (to) => 2 * across(to)) : [])
+			];
+			return grips.length > 0 ? [{ ...place(i, j), move: (to) => grips.flatMap(({ move }) => move(to)) }] : [];
+		};
+		return [...pairGrip(centre, look), ...around.flatMap(([i, j]) => sides(i, j))];
+	}
+	if (third) return [corner, opposite, third].flatMap((e) => pairGrip(e, look));
+	const [a, b] = [corner!, opposite!];
+	const [p, q] = [look.point(a), look.point(b)];
+	return around.flatMap(([i, j]): Grip[] => {
+		// The end of each axis that this place moves, if any: that of the corner which lies there.
+		const movers = ([['x', i], ['y', j]] as const).flatMap(([axis, side]) => {
+			if (side === 0) return [];
+			const e = (p[axis] < q[axis]) === side < 0 ? a : b;
+			return e.kind === 'pair' && isLiteral(e[axis]) ? [{ axis, of: e[axis] }] : [];
+		});
+		const place = (axis: 'x' | 'y', side: number) =>
+			side === 0 ? (p[axis] + q[axis]) / 2 : side < 0 ? Math.min(p[axis], q[axis]) : Math.max(p[axis], q[axis]);
+		const other = ({ axis, of }: { axis: 'x' | 'y'; of: Expression }) => (a.kind === 'pair' && a[axis] === of ? q : p)[axis];
+		return movers.length === 0
+			? []
+			: [
+					{
+						x: place('x', i),
+						y: place('y', j),
+						// A side on the side that faces it would leave nothing.
+						move: (to) =>
+							movers.flatMap((mover) => (to[mover.axis] === other(mover) ? [] : [{ of: mover.of, as: to[mover.axis] }]))
+					}
+				];
+	});
+}
+
+/** Corners, and middles of sides, from the middle in halves of width and height. */
+const around = [
+	[-1, -1],
+	[0, -1],
+	[1, -1],
+	[1, 0],
+	[1, 1],
+	[0, 1],
+	[-1, 1],
+	[-1, 0]
+] as const;
 
 /** The first two points are the ends of its bottom, the third lies on its top. */
 function threePointRectangle(statement: RectangleSyntax, p: Point, q: Point, r: Point): Point[] {

@@ -5,7 +5,8 @@ import { fileRows } from './file-rows.ts';
 import type { GestureKind } from './gesture.ts';
 import { movePoints } from './move-point.ts';
 import { pan } from './pan.ts';
+import { shapeGrips } from './shape-grips.ts';
 import { select } from './select.ts';
 
 /** Every gesture, in the order in which they are asked whether a press is theirs. */
-export const gestures: readonly GestureKind[] = [pan, divisionHandles, fileRows, corners, movePoints, answerTool, select];
+export const gestures: readonly GestureKind[] = [pan, divisionHandles, fileRows, corners, movePoints, shapeGrips, answerTool, select];

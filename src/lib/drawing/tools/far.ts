@@ -9,7 +9,7 @@ function farTool(name: string, title: string, shape: 'box' | 'circle' | 'wake'):
 		hint: 'the body, then how many of its lengths away',
 		stem: 'far',
 		asks: [
-			{ kind: 'curves', prompt: 'the body, then Enter' },
+			{ kind: 'curves', prompt: 'the body' },
 			{ kind: 'number', prompt: 'lengths away', label: 'lengths', initial: '10' }
 		],
 		make: (own, [a, b]) => `far ${own} = ${shape} around ${list(a)} by ${number(b)}`

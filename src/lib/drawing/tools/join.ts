@@ -7,6 +7,6 @@ export const join: Tool = {
 	hint: 'the curves in their order along the chain, then Enter',
 	stem: 'chain',
 	group: 'change',
-	asks: [{ kind: 'curves', prompt: 'the curves, then Enter' }],
+	asks: [{ kind: 'curves', prompt: 'the curves' }],
 	make: (name, [a]) => `join ${name} = ${list(a)}`
 };

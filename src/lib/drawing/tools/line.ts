@@ -4,7 +4,7 @@ export const line: Tool = {
 	name: 'line',
 	key: 'L',
 	title: 'Line',
-	hint: 'click from point to point, or type; A goes on with an arc; Escape ends',
+	hint: 'from point to point; A goes on with an arc',
 	stem: 'line',
 	chains: true,
 	namesPlaces: [0, 1],

@@ -4,12 +4,12 @@ export const mirror: Tool = {
 	name: 'mirror',
 	key: 'I',
 	title: 'Mirror',
-	hint: 'the curves, then a straight line, an axis, or two places',
+	hint: 'the curves, then what to mirror them across',
 	stem: 'mirror',
 	group: 'change',
 	asks: [
-		{ kind: 'curves', prompt: 'the curves, then Enter' },
-		{ kind: 'mirror', prompt: 'a line, an axis, or two places' }
+		{ kind: 'curves', prompt: 'the curves' },
+		{ kind: 'mirror', prompt: 'across what' }
 	],
 	make: (name, [a, b]) => `mirror ${name} = ${list(a)} across ${(b as Extract<Answer, { kind: 'mirror' }>).source}`
 };

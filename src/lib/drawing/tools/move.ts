@@ -6,7 +6,7 @@ export const move: Tool = {
 	hint: 'the curves, then from where to where',
 	group: 'change',
 	asks: [
-		{ kind: 'curves', prompt: 'the curves, then Enter' },
+		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'place', prompt: 'from' },
 		{ kind: 'place', prompt: 'to' }
 	],

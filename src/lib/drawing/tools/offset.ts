@@ -10,7 +10,7 @@ export const offset: Tool = {
 	staysPut: true,
 	group: 'change',
 	asks: [
-		{ kind: 'curves', prompt: 'the curves, then Enter' },
+		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'number', prompt: 'distance', label: 'distance' },
 		{ kind: 'place', prompt: 'the side' }
 	],

@@ -7,7 +7,7 @@ export const repeat: Tool = {
 	stem: 'row',
 	group: 'change',
 	asks: [
-		{ kind: 'curves', prompt: 'the curves, then Enter' },
+		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'place', prompt: 'from' },
 		{ kind: 'place', prompt: 'to' },
 		{ kind: 'number', prompt: 'count, with the original', label: 'count', initial: '3' }

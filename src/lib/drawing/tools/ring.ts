@@ -7,7 +7,7 @@ export const ring: Tool = {
 	stem: 'ring',
 	group: 'change',
 	asks: [
-		{ kind: 'curves', prompt: 'the curves, then Enter' },
+		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'place', prompt: 'centre' },
 		{ kind: 'number', prompt: 'count, with the original', label: 'count', initial: '6' }
 	],

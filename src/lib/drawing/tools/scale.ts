@@ -6,7 +6,7 @@ export const scale: Tool = {
 	hint: 'the curves, the centre, the factor',
 	group: 'change',
 	asks: [
-		{ kind: 'curves', prompt: 'the curves, then Enter' },
+		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'place', prompt: 'centre' },
 		{ kind: 'number', prompt: 'factor', label: 'factor' }
 	],

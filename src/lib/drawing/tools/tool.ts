@@ -1,4 +1,4 @@
-import { formatNumber } from '../../../core/recipe/edits.ts';
+import { formatNumber } from '../../../core/recipe/literals.ts';
 import type { Curve } from '../../../core/geometry/curve.ts';
 
 /** A place to put something: where, what it snapped to, and how the recipe should write it. */
@@ -84,6 +84,8 @@ export interface Tool {
 	namesPlaces?: readonly number[];
 	/** It goes on from its end, in one chain with the other tools that do. */
 	chains?: boolean;
+	/** Whether what it made is a closed outline; then the tool ends, and what it made is selected. */
+	closes?: (answers: readonly Answer[]) => boolean;
 	/** Why a place cannot be an answer; undefined where it can. */
 	refuses?: (place: Place) => string | undefined;
 	/** A number may be typed at once, for what is selected. */

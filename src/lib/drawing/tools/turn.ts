@@ -6,7 +6,7 @@ export const turn: Tool = {
 	hint: 'the curves, the centre, the angle in degrees',
 	group: 'change',
 	asks: [
-		{ kind: 'curves', prompt: 'the curves, then Enter' },
+		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'place', prompt: 'centre' },
 		{ kind: 'number', prompt: 'angle in degrees', label: 'angle °' }
 	],
