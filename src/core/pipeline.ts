@@ -130,7 +130,12 @@ export class Pipeline {
 		const walls = this.walls.run(mesh, parts, report);
 		const quality = this.qualities.run(mesh, parts, report);
 		lap('quality');
-		const { findings } = report;
+		// An inner edge that is labelled is meant to end where it ends.
+		const labelled = new Set(groups.flatMap((group) => group.pieces));
+		const isMeant = (p: number) => labelled.has(p);
+		const findings = report.findings.filter(
+			({ code, severity, pieces: own }) => !(code === 'open-end' && severity === 'note' && own?.every(isMeant))
+		);
 		findings.sort((a, b) => severityRank[a.severity] - severityRank[b.severity]);
 		return {
 			...domain,

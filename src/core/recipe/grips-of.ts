@@ -1,7 +1,7 @@
 import type { Point } from '../geometry/curve.ts';
 import type { TextEdit } from '../text/edit.ts';
 import { pairGrip } from './grips.ts';
-import { formatNumber } from './literals.ts';
+import { formatNumber, tidyNumber } from './literals.ts';
 import { scopeOf } from './evaluate.ts';
 import { evaluateNumber, evaluatePoint, ExpressionError } from './expressions.ts';
 import { language } from './language.ts';
@@ -34,7 +34,11 @@ export function gripsOf(model: Model, line: number): TextGrip[] {
 	const { statement, from } = own;
 	const record = language().recordOf(statement);
 	return guarded(model, (look) => {
-		const grips = record.grips?.(statement, look) ?? Object.values(statement).flat().flatMap((part) => pairGrip(part, look));
+		const grips =
+			record.grips?.(statement, look) ??
+			Object.values(statement)
+				.flat()
+				.flatMap((part) => pairGrip(part, look));
 		return grips.map(({ x, y, move }) => ({ x, y, move: (to) => move(to).map((rewrite) => asEdit(rewrite, from)) }));
 	});
 }
@@ -69,5 +73,5 @@ function guarded<T>(model: Model, run: (look: Look) => T[]): T[] {
 const asEdit = ({ of, as }: Rewrite, from: number): TextEdit => ({
 	from: from + of.from,
 	to: from + of.to,
-	insert: typeof as === 'number' ? formatNumber(Number(as.toPrecision(12))) : as
+	insert: typeof as === 'number' ? formatNumber(tidyNumber(as)) : as
 });

@@ -67,7 +67,12 @@ describe('grips', () => {
 
 describe('dimensions', () => {
 	const set = (text: string, label: string, source: string, line = 0) =>
-		applyEdits(text, dimensionsOf(modelOf(text), line).find((d) => d.label === label)!.set(source));
+		applyEdits(
+			text,
+			dimensionsOf(modelOf(text), line)
+				.find((d) => d.label === label)!
+				.set(source)
+		);
 
 	it('of a rectangle go from its first corner', () => {
 		expect(set('rectangle r = (40, 30) to (0, 10)', 'width', '50')).toBe('rectangle r = (40, 30) to (-10, 10)');

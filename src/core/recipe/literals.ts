@@ -5,6 +5,13 @@ export function isLiteral(e: Expression): boolean {
 	return (e.kind === 'number' && e.unit === undefined) || (e.kind === 'negate' && isLiteral(e.operand));
 }
 
+/** A number as it may be written: 12 digits of what it is measured by, so that roundings of a size leave no trace. */
+export function tidyNumber(value: number, size = Math.abs(value)): number {
+	if (!(size > 0) || !Number.isFinite(size)) return value;
+	const digits = 11 - Math.floor(Math.log10(size));
+	return digits >= 0 && digits <= 100 ? Number(value.toFixed(digits)) + 0 : Number(value.toPrecision(12));
+}
+
 /** The shortest text that reads back as the same double. */
 export function formatNumber(value: number): string {
 	return Object.is(value, -0) ? '0' : String(value);

@@ -128,6 +128,14 @@
 				return;
 			}
 		}
+		// In Label a letter starts the name of the group of what is selected.
+		if (desk.station === 'label' && desk.face === 'table' && /^[\p{L}_]$/u.test(event.key)) {
+			const field = document.querySelector<HTMLInputElement>('[aria-label="Name of the new group"]:not(:disabled)');
+			if (field) {
+				field.focus();
+				return;
+			}
+		}
 		if (/^[0-9.(-]$/.test(event.key) && desk.tool !== 'select' && drawing?.startTyping(event.key)) {
 			event.preventDefault();
 			return;

@@ -74,10 +74,7 @@
 	<button class="action plain" title="Paper or slate" aria-label="Change theme" onclick={ontheme}
 		><svg viewBox="0 0 20 20"><circle cx="10" cy="10" r="6" /><path d="M10 4a6 6 0 010 12z" fill="currentColor" /></svg></button
 	>
-	<button
-		class="action main"
-		onclick={() => desk.go('deliver')}>Deliver</button
-	>
+	<button class="action main" onclick={() => desk.go('deliver')}>Deliver</button>
 </header>
 
 <style>

@@ -29,7 +29,6 @@ export function fillFaces(
 	}
 	if (names.length === 0) return { text: recipe.text, names };
 	// That a region is empty is said too: then it is meant.
-	const text =
-		kind === 'none' ? addStatements(current, [`fill ${names.join(', ')} none`]) : setFill(current, names, kind);
+	const text = kind === 'none' ? addStatements(current, [`fill ${names.join(', ')} none`]) : setFill(current, names, kind);
 	return { text, names };
 }

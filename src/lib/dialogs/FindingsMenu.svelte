@@ -8,6 +8,26 @@
 	const findings = $derived(desk.result?.findings ?? []);
 	const signs = { error: '✕', warning: '!', note: 'i' };
 
+	/** Findings of one kind, and which of them one is at. */
+	const kinds = $derived.by(() => {
+		const list = new Map<string, Finding[]>();
+		for (const finding of findings) {
+			const key = `${finding.severity} ${finding.code}`;
+			const own = list.get(key);
+			if (own) own.push(finding);
+			else list.set(key, [finding]);
+		}
+		return [...list].map(([key, own]) => ({ key, own }));
+	});
+	let at = $state<Record<string, number>>({});
+
+	/** Goes on to the next of a kind, or back, and shows it. */
+	function walk(key: string, own: readonly Finding[], step: number): void {
+		const next = ((at[key] ?? 0) + step + own.length) % own.length;
+		at[key] = next;
+		show(own[next]!);
+	}
+
 	function show(finding: Finding): void {
 		if (finding.at) desk.showAt = { ...finding.at };
 		if (finding.pieces)
@@ -21,7 +41,9 @@
 
 <Popover positioning={{ placement: 'bottom-end' }}>
 	<Popover.Trigger class="action plain" data-findings={findings.length}>
-		<span class="number" class:bad={desk.errors > 0}>{findings.length}</span> finding{findings.length === 1 ? '' : 's'}
+		<span class="number" class:bad={desk.errors > 0}>{findings.length.toLocaleString('en')}</span> finding{findings.length === 1
+			? ''
+			: 's'}
 	</Popover.Trigger>
 	<Portal>
 		<Popover.Positioner>
@@ -34,7 +56,9 @@
 							: 's'}.
 					</p>{/if}
 				<ul>
-					{#each findings.slice(0, 200) as finding, k (k)}
+					{#each kinds as { key, own } (key)}
+						{@const place = Math.min(at[key] ?? 0, own.length - 1)}
+						{@const finding = own[place]!}
 						<li class={finding.severity}>
 							<span class="sign" aria-label={finding.severity}>{signs[finding.severity]}</span>
 							<p>
@@ -43,6 +67,11 @@
 									>{/if}
 							</p>
 							<span class="acts">
+								{#if own.length > 1}<span class="walk" role="group" aria-label="{own.length} of this kind">
+										<button class="action" aria-label="The one before" onclick={() => walk(key, own, -1)}>‹</button>
+										<span class="number">{place + 1} of {own.length}</span>
+										<button class="action" aria-label="The next one" onclick={() => walk(key, own, 1)}>›</button>
+									</span>{/if}
 								{#if finding.at || finding.span}<button class="action" onclick={() => show(finding)}>Show</button>{/if}
 								{#if finding.mend}<button class="action main" disabled={!desk.isCurrent} onclick={() => desk.mend(finding)}
 										>{finding.mend.label}</button
@@ -51,7 +80,6 @@
 						</li>
 					{/each}
 				</ul>
-				{#if findings.length > 200}<p class="calm">and {findings.length - 200} more.</p>{/if}
 			</Popover.Content>
 		</Popover.Positioner>
 	</Portal>
@@ -100,6 +128,15 @@
 	}
 	.warning .sign {
 		color: var(--marigold-ink);
+	}
+	.walk {
+		display: flex;
+		gap: 4px;
+		align-items: center;
+		white-space: nowrap;
+	}
+	.walk .action {
+		padding: 1px 7px;
 	}
 	.acts {
 		display: flex;

@@ -4,6 +4,7 @@
 	import { line } from '../../core/recipe/statements/line.ts';
 	import type { Statement } from '../../core/recipe/syntax.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
+	import { tidyNumber } from '../../core/recipe/literals.ts';
 	import { ARC, curveLength, LINE, pointAt, segmentCount, segmentPoint } from '../../core/geometry/curve.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import Cell from '../ledger/Cell.svelte';
@@ -64,8 +65,8 @@
 			return;
 		}
 		const turn = (angle * Math.PI) / 180;
-		const tidy = (value: number) => Number(value.toPrecision(12));
-		const [x, y] = [tidy(shape.a.x + length * Math.cos(turn)), tidy(shape.a.y + length * Math.sin(turn))];
+		const size = Math.max(Math.abs(shape.a.x), Math.abs(shape.a.y), length);
+		const [x, y] = [tidyNumber(shape.a.x + length * Math.cos(turn), size), tidyNumber(shape.a.y + length * Math.sin(turn), size)];
 		desk.edit(movePoint(desk.recipe, endPoint, x, y), `Length of ${chosen.curve.name}`);
 	}
 </script>
@@ -82,7 +83,8 @@
 	>
 		{#each dimensions as dimension (dimension.label)}
 			<label
-				>{dimension.label} <Cell
+				>{dimension.label}
+				<Cell
 					display={brief(dimension.value)}
 					source={dimension.source || brief(dimension.value)}
 					label="{capital(dimension.label)} of {chosen.name}"
@@ -97,14 +99,14 @@
 			<label>radius <Cell display={brief(shape.radius)} label="Radius of {chosen.name}" disabled onset={() => {}} /></label>
 		{/if}
 		{#if chosen.alone}<label
-			>length <Cell
-				display={brief(shape.length)}
-				label="Length of {chosen.curve.name}"
-				title={shape.angle === undefined ? '' : (lockedEnd ?? '')}
-				disabled={shape.angle === undefined || lockedEnd !== undefined}
-				onset={(typed) => setEnd(Number(typed), shape.angle!)}
-			/></label
-		>{/if}
+				>length <Cell
+					display={brief(shape.length)}
+					label="Length of {chosen.curve.name}"
+					title={shape.angle === undefined ? '' : (lockedEnd ?? '')}
+					disabled={shape.angle === undefined || lockedEnd !== undefined}
+					onset={(typed) => setEnd(Number(typed), shape.angle!)}
+				/></label
+			>{/if}
 		{#if chosen.alone && shape.angle !== undefined}
 			<label
 				>angle ° <Cell

@@ -21,7 +21,7 @@
 	import DrawingNotes from './DrawingNotes.svelte';
 	import type { Place } from './tools/tool.ts';
 	import ToolStrip from './ToolStrip.svelte';
-	import { fitted, formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, zoomed } from './view.ts';
+	import { fitted, formatAt, isInSight, niceStep, ruler, screenX, screenY, worldX, worldY, zoomed, type View } from './view.ts';
 
 	let { mode }: { mode: string } = $props();
 
@@ -46,6 +46,8 @@
 	let card = $state<{ first: string; proposed: boolean } | undefined>();
 	let dropped = $state.raw<{ name: string; bytes: Uint8Array } | undefined>();
 	let isOver = $state(false);
+	/** The room that the tools take, where no names are written. */
+	let strip = $state.raw({ width: 0, height: 0 });
 	let hasFitted = false;
 
 	const wide = $derived(view.width > 0);
@@ -87,7 +89,23 @@
 
 	export function fit(): void {
 		scene.view = fitted(view, desk.result && extent(desk.result.model.curves), toolsHeight());
+		asFitted = scene.view;
 	}
+
+	/** The view as it was fitted last; another one was chosen by hand. */
+	let asFitted: View | undefined;
+	let known = new Set<string>();
+
+	// What was just made is brought into sight where none of it is.
+	$effect(() => {
+		const curves = desk.result?.model.curves;
+		if (!curves) return;
+		untrack(() => {
+			const fresh = curves.filter(({ name }) => !known.has(name));
+			known = new Set(curves.map(({ name }) => name));
+			if (hasFitted && !hold.active && fresh.length > 0 && !isInSight(fresh, view)) fit();
+		});
+	});
 
 	/** Backs out of what is under way; answers whether there was anything. */
 	export function escape(): boolean {
@@ -128,9 +146,12 @@
 	onMount(() => {
 		const resize = new ResizeObserver(() => {
 			const { clientWidth: width, clientHeight: height } = frame;
-			scene.view = hasFitted
-				? { ...view, width, height }
-				: fitted({ ...view, width, height }, desk.result && extent(desk.result.model.curves), toolsHeight());
+			const before = scene.view;
+			scene.view = { ...before, width, height };
+			if (!hasFitted || before === asFitted) fit();
+			// What was in sight stays so.
+			else if (before.width > 0)
+				scene.view = { ...scene.view, scale: before.scale * Math.min(1, width / before.width, height / before.height) };
 			for (const canvas of [gridCanvas, inkCanvas]) {
 				canvas.width = width * devicePixelRatio;
 				canvas.height = height * devicePixelRatio;
@@ -200,7 +221,7 @@
 				tint: palette.tints,
 				lit: palette.marigold,
 				strength: desk.meshing.stopped ? 0 : desk.meshing.progress !== undefined ? 0.25 : faint,
-				colourByQuality: desk.colourByQuality || contours !== undefined,
+				colourByQuality: contours ? 'lightly' : desk.colourByQuality && 'fully',
 				brush: contours ? undefined : desk.brush
 			},
 			devicePixelRatio
@@ -228,7 +249,8 @@
 			mark,
 			handles: held.flatMap((gesture) => gesture.handles?.(view) ?? []),
 			corners: held.map((gesture) => gesture.corners?.(view)).find(Boolean),
-			contours: contours?.lines ?? noContours
+			contours: contours?.lines ?? noContours,
+			strip
 		};
 		// A result that changes nothing of what is seen, like a label of an edge, leaves the picture as it is.
 		if (painted.isSame([...inkParts(ink, [...desk.selection]), inkCanvas.width, inkCanvas.height])) return;
@@ -288,6 +310,23 @@
 		hold.release(placeOf(event));
 	}
 
+	/** A second click on a curve goes to its numbers, on a point or a region to its name. */
+	function onDoubleClick(event: MouseEvent): void {
+		if (event.target !== inkCanvas || desk.tool !== 'select') return;
+		const bounds = frame.getBoundingClientRect();
+		const thing = scene.thingAt(event.clientX - bounds.left, event.clientY - bounds.top);
+		const [, kind, name] = /^(piece|point|region) (.*)$/.exec(thing ?? '') ?? [];
+		if (kind === 'point' || kind === 'region') desk.renaming = { kind, name: name!, left: event.clientX, top: event.clientY };
+		else if (kind === 'piece')
+			document
+				.querySelector<HTMLInputElement>(
+					desk.station === 'divide'
+						? `[aria-label="Divisions of ${CSS.escape(name!)}"]`
+						: '[aria-label^="Dimensions of"] input:not(:disabled)'
+				)
+				?.focus();
+	}
+
 	/** Shows a file before it is imported. */
 	async function take(file: File | undefined): Promise<void> {
 		if (file) dropped = { name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) };
@@ -340,12 +379,19 @@
 	}}
 	ondragleave={() => (isOver = false)}
 	ondrop={onDrop}
+	ondblclick={onDoubleClick}
 >
 	<canvas bind:this={gridCanvas} aria-hidden="true"></canvas>
 	<canvas bind:this={meshCanvas} aria-hidden="true" data-layer="mesh"></canvas>
 	<canvas bind:this={inkCanvas} aria-hidden="true"></canvas>
 
-	<ToolStrip prompt={drafting.prompt} problem={drafting.preview.problem} onfit={fit} onfile={take} />
+	<ToolStrip
+		prompt={drafting.prompt}
+		problem={drafting.ask?.kind === 'number' ? drafting.preview.problem : undefined}
+		onsize={(width, height) => (strip = { width, height })}
+		onfit={fit}
+		onfile={take}
+	/>
 
 	{#if desk.station === 'shape' && desk.tool === 'select' && !scene.moving}<DimensionCard {view} />{/if}
 

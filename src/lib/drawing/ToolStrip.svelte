@@ -8,15 +8,32 @@
 		prompt,
 		problem,
 		onfit,
-		onfile
-	}: { prompt: string; problem: string | undefined; onfit: () => void; onfile: (file: File | undefined) => void } = $props();
+		onfile,
+		onsize
+	}: {
+		prompt: string;
+		problem: string | undefined;
+		onfit: () => void;
+		onfile: (file: File | undefined) => void;
+		/** Told how much room the tools take. */
+		onsize: (width: number, height: number) => void;
+	} = $props();
 	let picker: HTMLInputElement;
+	let width = $state(0);
+	let height = $state(0);
+	$effect(() => onsize(width, height));
 	const desk = useDesk();
 	const offered = $derived(desk.station === 'shape' ? drawingTools : drawingTools.slice(0, 1));
 	const title = (tool: Tool) => `${tool.title}${tool.key ? ` (${tool.key})` : ''}: ${tool.hint}`;
 </script>
 
-<div class="strip" style:left="{ruler.left + 10}px" style:top="{ruler.top + 8}px">
+<div
+	class="strip"
+	bind:clientWidth={width}
+	bind:clientHeight={height}
+	style:left="{ruler.left + 10}px"
+	style:top="{ruler.top + 8}px"
+>
 	<div class="panel row" role="toolbar" aria-label="Drawing tools">
 		{#each offered as tool (tool.name)}
 			<button
@@ -100,10 +117,10 @@
 	button {
 		display: inline-flex;
 		align-items: center;
-		gap: 4px;
-		padding: 3px 5px;
+		gap: 3px;
+		padding: 3px 4px;
 		border-radius: 2px;
-		font-size: 12px;
+		font-size: 11.5px;
 		cursor: pointer;
 	}
 	button:hover {

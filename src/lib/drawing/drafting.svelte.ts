@@ -1,4 +1,4 @@
-import { formatNumber } from '../../core/recipe/literals.ts';
+import { formatNumber, tidyNumber } from '../../core/recipe/literals.ts';
 import { scopeOf, tryStatement } from '../../core/recipe/evaluate.ts';
 import { evaluateNumber, ExpressionError } from '../../core/recipe/expressions.ts';
 import { addStatements, freeName } from '../../core/recipe/intents.ts';
@@ -22,7 +22,9 @@ function keysOf(ask: Ask): string {
 		case 'mirror':
 			return ' · click a straight line or one of the axes, or two places; Escape leaves';
 		case 'place':
-			return ask.number === undefined ? ' · click, or type x, y; Escape leaves' : ` · click, or type the ${ask.number}; Escape leaves`;
+			return ask.number === undefined
+				? ' · click, or type x, y; Escape leaves'
+				: ` · click, or type the ${ask.number}; Escape leaves`;
 		default:
 			return ' · click it, Escape leaves';
 	}
@@ -433,7 +435,7 @@ export class Drafting {
 			else {
 				// A bare angle is typed in degrees.
 				const angle = /[a-z]/i.test(second) ? b : (b * Math.PI) / 180;
-				const [dx, dy] = [round(a * Math.cos(angle)), round(a * Math.sin(angle))];
+				const [dx, dy] = [tidyNumber(a * Math.cos(angle), a), tidyNumber(a * Math.sin(angle), a)];
 				const turn = /[a-z]/i.test(second) ? second.trim() : `${second.trim()} deg`;
 				this.put(this.stepped(from!, dx, dy, `((${first.trim()})*cos(${turn}), (${first.trim()})*sin(${turn}))`));
 			}
@@ -461,16 +463,14 @@ export class Drafting {
 
 	/** A place relative to another: parametric when that one is a named point or the step is an expression, plain numbers otherwise. */
 	private stepped(from: Place, dx: number, dy: number, source: string): Place {
-		const [x, y] = [from.x + dx, from.y + dy];
+		const size = Math.max(Math.abs(from.x), Math.abs(from.y), Math.abs(dx), Math.abs(dy));
+		const [x, y] = [tidyNumber(from.x + dx, size), tidyNumber(from.y + dy, size)];
 		const plain = !/[a-z]/i.test(source);
 		return {
 			x,
 			y,
 			snap: 'typed',
-			source:
-				from.point === undefined && plain
-					? `(${formatNumber(round(x))}, ${formatNumber(round(y))})`
-					: `${from.source} + ${source}`
+			source: from.point === undefined && plain ? `(${formatNumber(x)}, ${formatNumber(y)})` : `${from.source} + ${source}`
 		};
 	}
 
@@ -484,5 +484,3 @@ export class Drafting {
 		}
 	}
 }
-
-const round = (value: number) => Number(value.toPrecision(12));

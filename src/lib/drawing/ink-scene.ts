@@ -35,17 +35,19 @@ export interface InkScene {
 	corners: CornerMarks | undefined;
 	/** Contours of the element size, where they are to be seen. */
 	contours: readonly SizeContour[];
+	/** The room that the tools take at the upper left, where no names are written. */
+	strip: { width: number; height: number };
 }
 
 /** What the ink is painted from: large things by themselves, small ones as text; with the same parts it looks the same. */
 export function inkParts(scene: InkScene, selection: readonly string[]): unknown[] {
 	const { view, palette, result, station, hover, unlabelled, preview, placed, contours } = scene;
-	const { dimensions, snap, box, mark, handles, corners } = scene;
+	const { dimensions, snap, box, mark, handles, corners, strip } = scene;
 	return [
 		...[view, palette, result?.arrangement, result?.divisions.pieces, contours, station, hover],
 		// Curves of a tool are made anew with every look at it.
 		preview.length > 0 ? preview : undefined,
-		JSON.stringify([selection, [...unlabelled], placed, dimensions, snap, box, mark, handles, corners]),
+		JSON.stringify([selection, [...unlabelled], placed, dimensions, snap, box, mark, handles, corners, strip]),
 		result &&
 			JSON.stringify([
 				result.model.points,

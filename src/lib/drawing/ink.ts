@@ -14,22 +14,56 @@ const font = "11px 'IBM Plex Mono', monospace";
 export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): void {
 	const { view } = scene;
 	context.clearRect(0, 0, view.width, view.height);
+	const room = new LabelRoom();
+	room.take(
+		ruler.left + 10 + scene.strip.width / 2,
+		ruler.top + 8 + scene.strip.height / 2,
+		scene.strip.width / 2,
+		scene.strip.height / 2
+	);
+	// Coordinates below on the left, the scale below on the right.
+	room.take(ruler.left + 130, view.height - 15, 130, 12);
+	room.take(view.width - 60, view.height - 18, 60, 16);
 	paintFrame(context, scene);
 	if (scene.result) {
 		paintMirror(context, scene, scene.result);
 		paintFaces(context, scene, scene.result);
 		if (scene.station === 'fill') paintZones(context, scene, scene.result);
 		paintPieces(context, scene, scene.result);
-		if (scene.station === 'divide' || scene.station === 'fill') paintTicks(context, scene, scene.result);
+		if (scene.station === 'divide' || scene.station === 'fill') paintTicks(context, scene, scene.result, room);
 		if (scene.contours.length > 0) paintContours(context, view, scene.palette, scene.contours);
 		paintHandles(context, scene);
-		paintPoints(context, scene, scene.result);
+		paintPoints(context, scene, scene.result, room);
 		paintCorners(context, scene);
 		paintFindings(context, scene, scene.result);
 	}
 	paintDrafting(context, scene);
 	paintRulers(context, scene);
 }
+
+/** Where labels stand already, so that none covers another; a grid of boxes, so that many cost little. */
+class LabelRoom {
+	private readonly cells = new Map<string, { x: number; y: number; halfWidth: number; halfHeight: number }[]>();
+
+	/** Takes a box by its middle and half its sides, in pixels; answers whether it was free. */
+	take(x: number, y: number, halfWidth: number, halfHeight: number): boolean {
+		const keys: string[] = [];
+		for (let i = Math.floor((x - halfWidth) / labelCell); i <= Math.floor((x + halfWidth) / labelCell); i++)
+			for (let j = Math.floor((y - halfHeight) / labelCell); j <= Math.floor((y + halfHeight) / labelCell); j++)
+				keys.push(`${i} ${j}`);
+		const meets = (b: { x: number; y: number; halfWidth: number; halfHeight: number }) =>
+			Math.abs(b.x - x) < b.halfWidth + halfWidth && Math.abs(b.y - y) < b.halfHeight + halfHeight;
+		if (keys.some((key) => this.cells.get(key)?.some(meets))) return false;
+		for (const key of keys) {
+			const list = this.cells.get(key);
+			if (list) list.push({ x, y, halfWidth, halfHeight });
+			else this.cells.set(key, [{ x, y, halfWidth, halfHeight }]);
+		}
+		return true;
+	}
+}
+
+const labelCell = 64;
 
 /** Paints the grid; it lies below the mesh, on a canvas of its own. */
 export function paintGrid(context: CanvasRenderingContext2D, view: View, palette: Palette): void {
@@ -179,7 +213,7 @@ function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result:
 }
 
 /** Division ticks across every piece. */
-function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: Shown): void {
+function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: Shown, room: LabelRoom): void {
 	const { view, palette, station } = scene;
 	const colour = { pinned: palette.ink, carried: palette.kingfisher, derived: palette.quiet };
 	result.divisions.pieces.forEach(({ x, y, source }) => {
@@ -204,7 +238,7 @@ function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: 
 		}
 		context.stroke();
 	});
-	if (station === 'divide') paintCounts(context, scene, result, colour);
+	if (station === 'divide') paintCounts(context, scene, result, colour, room);
 }
 
 /** The count beside every piece that has room for it, with a wedge toward the small cells; those of selected pieces first. */
@@ -212,14 +246,14 @@ function paintCounts(
 	context: CanvasRenderingContext2D,
 	{ view, palette, names, isSelected }: InkScene,
 	{ arrangement, divisions }: Shown,
-	colour: Record<'pinned' | 'carried' | 'derived', string>
+	colour: Record<'pinned' | 'carried' | 'derived', string>,
+	room: LabelRoom
 ): void {
 	context.font = font;
 	context.textAlign = 'center';
 	context.textBaseline = 'middle';
 	const shown = divisions.pieces.map((_, p) => p).filter((p) => arrangement.pieces[p]!.length * view.scale >= 60);
 	shown.sort((p, q) => Number(isSelected('piece', names[q]!)) - Number(isSelected('piece', names[p]!)) || p - q);
-	const taken: { x: number; y: number; half: number }[] = [];
 	for (const p of shown) {
 		const { x, y, source, figures, count } = divisions.pieces[p]!;
 		const n = x.length - 1;
@@ -235,8 +269,7 @@ function paintCounts(
 		const [lx, ly] = [mx + nx * 15, my + ny * 15];
 		const half = label.length * 3.6 + 3;
 		// One over another could not be read; it comes when there is room.
-		if (taken.some((other) => Math.abs(other.x - lx) < other.half + half && Math.abs(other.y - ly) < 14)) continue;
-		taken.push({ x: lx, y: ly, half });
+		if (!room.take(lx, ly, half, 7)) continue;
 		context.fillStyle = palette.sheet;
 		context.globalAlpha = 0.88;
 		context.fillRect(lx - half, ly - 7, 2 * half, 14);
@@ -316,14 +349,17 @@ function paintCorners(context: CanvasRenderingContext2D, { palette, corners }: I
 function paintPoints(
 	context: CanvasRenderingContext2D,
 	{ view, palette, station, isSelected, hover }: InkScene,
-	result: Shown
+	result: Shown,
+	room: LabelRoom
 ): void {
 	context.font = font;
 	context.textAlign = 'left';
 	context.textBaseline = 'bottom';
-	for (const { name, x, y } of result.model.points) {
+	const isLit = (name: string) => isSelected('point', name) || hover === `point ${name}`;
+	const points = [...result.model.points].sort((p, q) => Number(isLit(q.name)) - Number(isLit(p.name)));
+	for (const { name, x, y } of points) {
 		const [px, py] = [screenX(view, x), screenY(view, y)];
-		const lit = isSelected('point', name) || hover === `point ${name}`;
+		const lit = isLit(name);
 		context.beginPath();
 		context.arc(px, py, lit ? 5 : station === 'shape' ? 3.2 : 2.2, 0, 2 * Math.PI);
 		context.fillStyle = lit ? palette.marigold : palette.sheet;
@@ -332,8 +368,18 @@ function paintPoints(
 		context.lineWidth = 1.2;
 		context.stroke();
 		if (station !== 'shape' && !lit) continue;
+		if (px < 0 || py < 0 || px > view.width || py > view.height) continue;
+		// Beside the point, wherever there is room for it; without any it comes when one looks nearer.
+		const half = name.length * 3.4 + 1;
+		const at = [
+			[px + 6 + half, py - 10],
+			[px - 6 - half, py - 10],
+			[px + 6 + half, py + 11],
+			[px - 6 - half, py + 11]
+		].find(([lx, ly]) => room.take(lx!, ly!, half, 6)) as [number, number] | undefined;
+		if (!at) continue;
 		context.fillStyle = palette.quiet;
-		context.fillText(name, px + 6, py - 4);
+		context.fillText(name, at[0] - half, at[1] + 6);
 	}
 }
 

@@ -69,11 +69,13 @@ void main() {
 	float cover = 0.5;
 	float t = clamp((vValue - range.x) / (range.y - range.x), 0.0, 1.0);
 	t = range.z > 0.5 ? t : 1.0 - t;
-	if (byQuality > 0.5) { tint = texture(scale, vec2(t, 0.5)).rgb; cover = 0.92; }
+	// Quality is read by its colour; of sizes the mesh itself is to be seen too.
+	float dense = byQuality > 0.8 ? 1.0 : 0.0;
+	if (byQuality > 0.1) { tint = texture(scale, vec2(t, 0.5)).rgb; cover = mix(0.6, 0.92, dense); }
 	bool isLit = brush.y > brush.x && vValue >= brush.x && vValue <= brush.y;
 	if (isLit) { tint = lit; cover = 0.9; }
 	float a = mix(cover, 0.85, ink) * strength;
-	colour = vec4(mix(tint, line, ink * (byQuality > 0.5 ? 0.55 : 0.95)) * a, a);
+	colour = vec4(mix(tint, line, ink * (byQuality > 0.1 ? mix(0.9, 0.55, dense) : 0.95)) * a, a);
 }`;
 
 /** A picture taken before, put where what it shows now lies. */

@@ -19,7 +19,8 @@ export interface MeshLook {
 	lit: string;
 	/** Opacity of lines and tints. */
 	strength: number;
-	colourByQuality: boolean;
+	/** Not, so that the mesh shows through, or fully. */
+	colourByQuality: false | 'lightly' | 'fully';
 	/** Values of the measure that are lit. */
 	brush: readonly [number, number] | undefined;
 }
@@ -228,7 +229,7 @@ export class MeshView {
 		setColour(uniforms.lit!.value, look.lit);
 		look.tint.forEach((tint, k) => setColour(uniforms.tints!.value[k], tint));
 		uniforms.strength!.value = look.strength;
-		uniforms.byQuality!.value = look.colourByQuality ? 1 : 0;
+		uniforms.byQuality!.value = look.colourByQuality === 'fully' ? 1 : look.colourByQuality ? 0.5 : 0;
 		uniforms.brush!.value.set(look.brush?.[0] ?? 0, look.brush?.[1] ?? 0);
 	}
 

@@ -1,4 +1,4 @@
-import { formatNumber } from '../../core/recipe/literals.ts';
+import { formatNumber, tidyNumber } from '../../core/recipe/literals.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import { ARC, arcOf, curveLength, lengthAt, pointAt, segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import { nearestOnCurve } from '../../core/geometry/meet.ts';
@@ -54,6 +54,16 @@ class Nearest {
  * alignment with the place before, then the grid.
  */
 export function snapAt(view: View, px: number, py: number, result: Shown | undefined, wish: SnapWish): Place {
+	const place = placeAt(view, px, py, result, wish);
+	const [, x, y] = /^\((\S+), (\S+)\)$/.exec(place.source) ?? [];
+	if (x === undefined || y === undefined) return place;
+	// What is nothing beside all that is in sight is nothing: no rounding is written into a recipe.
+	const size = Math.max(Math.abs(place.x), Math.abs(place.y), view.width / view.scale);
+	const [u, v] = [tidyNumber(Number(x), size), tidyNumber(Number(y), size)];
+	return { ...place, source: `(${formatNumber(u)}, ${formatNumber(v)})` };
+}
+
+function placeAt(view: View, px: number, py: number, result: Shown | undefined, wish: SnapWish): Place {
 	const step = niceStep(view.scale, wish.snapping ? 14 : 1);
 	const onStep = (value: number) => Number((Math.round(value / step) * step).toPrecision(12));
 	const [wx, wy] = [worldX(view, px), worldY(view, py)];

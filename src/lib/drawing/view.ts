@@ -1,3 +1,5 @@
+import { curveLength, pointAt, segmentCount, type Curve } from '../../core/geometry/curve.ts';
+
 /** What part of the plane the drawing shows: the world point in the middle of the canvas, and pixels per recipe unit. */
 export interface View {
 	x: number;
@@ -28,6 +30,21 @@ export function fitted(view: View, box: readonly [number, number, number, number
 		x: (minX + maxX) / 2 - ruler.left / 2 / scale,
 		y: (minY + maxY) / 2 + (ruler.top + above) / 2 / scale
 	};
+}
+
+/** Whether anything of curves is in sight: a place of them lies in the view, and they are more than a dot in it. */
+export function isInSight(curves: readonly Curve[], view: View): boolean {
+	const [minX, maxX] = [worldX(view, ruler.left), worldX(view, view.width)];
+	const [minY, maxY] = [worldY(view, view.height), worldY(view, ruler.top)];
+	const steps = 32;
+	return curves.slice(0, 200).some((curve) => {
+		if (curveLength(curve) * view.scale < 6) return false;
+		for (let k = 0; k <= steps; k++) {
+			const { x, y } = pointAt(curve, (segmentCount(curve) * k) / steps);
+			if (x >= minX && x <= maxX && y >= minY && y <= maxY) return true;
+		}
+		return false;
+	});
 }
 
 /** The view zoomed by a factor with the world point under a pixel kept in place. */

@@ -50,7 +50,8 @@
 	/** The middle of the box around an outline, to tell them apart by. */
 	const whereIs = (face: number) => {
 		const [x0, y0, x1, y1] = boxOf(faceOutlines(desk.result!.arrangement, face)[0]!) as [number, number, number, number];
-		const text = (value: number, size: number) => String(Number(value.toFixed(Math.max(0, 2 - Math.floor(Math.log10(size || 1))))));
+		const text = (value: number, size: number) =>
+			String(Number(value.toFixed(Math.max(0, 2 - Math.floor(Math.log10(size || 1))))));
 		return `around (${text((x0 + x1) / 2, x1 - x0)}, ${text((y0 + y1) / 2, y1 - y0)}), ${short(x1 - x0)} × ${short(y1 - y0)}`;
 	};
 	const sizeSource = $derived(global ? clause(global.line, 'size') : '');
@@ -147,9 +148,7 @@
 				onpointerenter={() => (desk.hover = thingKey('region', region.name))}
 				onpointerleave={() => (desk.hover = '')}
 			>
-				<td class="name"
-					><ThingName kind="region" name={region.name} /></td
-				>
+				<td class="name"><ThingName kind="region" name={region.name} /></td>
 				<td>
 					<select
 						aria-label="Fill of {region.name}"

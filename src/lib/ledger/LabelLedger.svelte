@@ -76,15 +76,15 @@
 			disabled={count === 0}
 		/>
 		{#if regions.length > 0}<span class="material">material</span>{:else}<select
-			class="field"
-			aria-label="Kind of the new group"
-			value={kind}
-			title={chosenKind === undefined && guessed ? `guessed from the name ${name}` : ''}
-			onchange={(event) => (chosenKind = event.currentTarget.value as BoundaryKind)}
-			disabled={count === 0}
-		>
-			{#each Object.entries(boundaryKinds) as [key, { title }] (key)}<option value={key}>{title}</option>{/each}
-		</select>{/if}
+				class="field"
+				aria-label="Kind of the new group"
+				value={kind}
+				title={chosenKind === undefined && guessed ? `guessed from the name ${name}` : ''}
+				onchange={(event) => (chosenKind = event.currentTarget.value as BoundaryKind)}
+				disabled={count === 0}
+			>
+				{#each Object.entries(boundaryKinds) as [key, { title }] (key)}<option value={key}>{title}</option>{/each}
+			</select>{/if}
 		<button class="action main" disabled={count === 0 || name.trim() === ''}>Label</button>
 	</div>
 	{#if regions.length === 0 && chosenKind === undefined && guessed && name !== ''}<p class="guess">

@@ -193,9 +193,7 @@
 					onpointerenter={() => (desk.hover = thingKey('piece', curve.pieces[0] ?? ''))}
 					onpointerleave={() => (desk.hover = '')}
 				>
-					<td class="name"
-						><ThingName kind="piece" name={curve.name} selects={curve.pieces} /></td
-					>
+					<td class="name"><ThingName kind="piece" name={curve.name} selects={curve.pieces} /></td>
 					<td class="quiet">{curve.kind}</td>
 					<td class="number">{short(curve.length)}</td>
 					<td class="number">{curve.pieces.length}</td>

@@ -7,11 +7,14 @@
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import CalculatorCard from './CalculatorCard.svelte';
 	import Cell from './Cell.svelte';
+	import { wrongWith } from './checked.ts';
 
 	/** Places with a size of their own: one row each, and a form for another. */
 	const desk = useDesk();
 	let size = $state('');
 	let place = $state('');
+	/** Why what was typed is not taken. */
+	let wrong = $state('');
 	let calculating = $state(false);
 	/** The statements that the size needs, which go in with it. */
 	let needed = $state('');
@@ -54,12 +57,17 @@
 	function add(event: SubmitEvent): void {
 		event.preventDefault();
 		const source = isBy ? `size ${place.trim()}` : `size ${size.trim()} ${place.trim()}`;
+		wrong = (needed === '' ? wrongWith(desk.newest, source) : undefined) ?? '';
+		if (wrong) return;
 		const recipe = withStatements(desk.recipe, needed);
 		desk.edit(applyEdits(recipe.text, addStatement(recipe, source)), `Size ${isBy ? '' : `${size} `}${place}`);
 		needed = '';
 		size = '';
 		place = '';
 	}
+
+	/** The next field has the focus after a choice. */
+	const focusNow = (field: HTMLInputElement) => field.focus();
 
 	function set(row: (typeof rows)[number], clause: 'size' | 'zone' | 'fade', typed: string): void {
 		if (typed === '' && clause !== 'fade') return;
@@ -87,6 +95,8 @@
 								display={row.size}
 								source={row.size}
 								label="Size {row.zone}"
+								namesNumbers
+								check={(typed) => wrongWith(desk.newest, `size ${typed} ${row.zone}`)}
 								onset={(typed) => set(row, 'size', typed)}
 							/>{/if}</td
 					>
@@ -97,6 +107,7 @@
 							align="left"
 							label="Where size {row.size} holds"
 							title={row.zone}
+							check={(typed) => wrongWith(desk.newest, `size ${row.size} ${typed}`)}
 							onset={(typed) => set(row, 'zone', typed)}
 						/></td
 					>
@@ -105,6 +116,7 @@
 								display={row.fade || '–'}
 								source={row.fade}
 								label="Fade of {row.zone}"
+								check={(typed) => wrongWith(desk.newest, `size ${row.size} ${row.zone} fade ${typed}`)}
 								onset={(typed) => set(row, 'fade', typed)}
 							/>{/if}</td
 					>
@@ -136,8 +148,15 @@
 		{#each places as [title, text] (title)}<option value={text}>{title}</option>{/each}
 	</select>
 	{#if place !== ''}
-		{#if !isBy}<input class="field number" aria-label="New size" placeholder="size" bind:value={size} />{/if}
-		<input class="field number place" aria-label="Place of the new size" bind:value={place} />
+		{#if !isBy}<input
+				class="field number"
+				aria-label="New size"
+				placeholder="size"
+				bind:value={size}
+				oninput={() => (wrong = '')}
+				{@attach focusNow}
+			/>{/if}
+		<input class="field number place" aria-label="Place of the new size" bind:value={place} oninput={() => (wrong = '')} />
 		<button class="action" disabled={!isBy && size.trim() === ''}>Add</button>
 		<button
 			class="action"
@@ -145,6 +164,7 @@
 			onclick={() => {
 				place = '';
 				needed = '';
+				wrong = '';
 			}}>Cancel</button
 		>
 	{:else}
@@ -153,6 +173,7 @@
 		>
 	{/if}
 </form>
+{#if wrong}<p class="wrong" role="alert">{wrong}</p>{/if}
 {#if calculating}<CalculatorCard
 		gives="size"
 		targets={['a new place']}
@@ -166,6 +187,10 @@
 	/>{/if}
 
 <style>
+	.wrong {
+		padding: 0 8px 8px;
+		color: var(--brick);
+	}
 	.show {
 		display: flex;
 		gap: 6px;

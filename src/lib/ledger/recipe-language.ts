@@ -106,7 +106,7 @@ function complete(context: CompletionContext): CompletionResult | null {
 	else {
 		const could = expectedNext(ahead);
 		options.push(
-			...could.filter((label) => /^`[a-z]+`$/.test(label)).map((label) => ({ label: label.slice(1, -1), type: 'keyword' }))
+			...could.filter((label) => /^`[a-z][a-z-]*`$/.test(label)).map((label) => ({ label: label.slice(1, -1), type: 'keyword' }))
 		);
 		if (could.includes('a name')) options.push(...namesFor(ahead, context.state.doc.toString()));
 		if (could.includes('a unit')) options.push(...[...knownUnits].map((label) => ({ label, type: 'type' })));

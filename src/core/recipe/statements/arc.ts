@@ -99,10 +99,7 @@ function gripsOfArc(statement: ArcSyntax, look: Look): Grip[] {
 			return area > 0 ? (ap * bp * ab) / (4 * area) : 0;
 		};
 		const middle = radius && middleOfArc(statement, a, b, look.number(radius));
-		return [
-			...[start, end, through].flatMap((e) => pairGrip(e, look)),
-			...(middle ? numberGrip(radius, middle, bulge) : [])
-		];
+		return [...[start, end, through].flatMap((e) => pairGrip(e, look)), ...(middle ? numberGrip(radius, middle, bulge) : [])];
 	}
 	const m = look.point(centre);
 	const isFree = (e: Expression) => e.kind === 'pair' && isLiteral(e.x) && isLiteral(e.y);

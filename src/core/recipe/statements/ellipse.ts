@@ -72,11 +72,7 @@ export const ellipse: StatementRecord<EllipseSyntax> = {
 			numberGrip(of, { x: m.x + look.number(of) * x, y: m.y + look.number(of) * y }, (to) =>
 				Math.abs((to.x - m.x) * x + (to.y - m.y) * y)
 			);
-		return [
-			...pairGrip(centre, look),
-			...axis(radii[0], [cos(angle), sin(angle)]),
-			...axis(radii[1], [-sin(angle), cos(angle)])
-		];
+		return [...pairGrip(centre, look), ...axis(radii[0], [cos(angle), sin(angle)]), ...axis(radii[1], [-sin(angle), cos(angle)])];
 	},
 	dimensions: ({ radii }, look) => [
 		...writtenDimension('radius a', radii[0], look),

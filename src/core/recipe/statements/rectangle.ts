@@ -152,9 +152,14 @@ function gripsOfRectangle(statement: RectangleSyntax, look: Look): Grip[] {
 	const [p, q] = [look.point(a), look.point(b)];
 	return around.flatMap(([i, j]): Grip[] => {
 		// The end of each axis that this place moves, if any: that of the corner which lies there.
-		const movers = ([['x', i], ['y', j]] as const).flatMap(([axis, side]) => {
+		const movers = (
+			[
+				['x', i],
+				['y', j]
+			] as const
+		).flatMap(([axis, side]) => {
 			if (side === 0) return [];
-			const e = (p[axis] < q[axis]) === side < 0 ? a : b;
+			const e = p[axis] < q[axis] === side < 0 ? a : b;
 			return e.kind === 'pair' && isLiteral(e[axis]) ? [{ axis, of: e[axis] }] : [];
 		});
 		const place = (axis: 'x' | 'y', side: number) =>

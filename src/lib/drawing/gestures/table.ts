@@ -9,4 +9,13 @@ import { shapeGrips } from './shape-grips.ts';
 import { select } from './select.ts';
 
 /** Every gesture, in the order in which they are asked whether a press is theirs. */
-export const gestures: readonly GestureKind[] = [pan, divisionHandles, fileRows, corners, movePoints, shapeGrips, answerTool, select];
+export const gestures: readonly GestureKind[] = [
+	pan,
+	divisionHandles,
+	fileRows,
+	corners,
+	movePoints,
+	shapeGrips,
+	answerTool,
+	select
+];
