@@ -46,8 +46,10 @@ export function readDxf(text: string): CoordinateFile {
 		const parser = new DxfParser();
 		parser.registerEntityHandler(SplineHandler as Entity);
 		parsed = parser.parseSync(text);
-	} catch (error) {
-		return { error: `this DXF file cannot be read: ${(error as Error).message}` };
+	} catch {
+		return {
+			error: 'this DXF file is damaged or breaks off: its groups do not fit together; save it anew as a text DXF of release R12 or later'
+		};
 	}
 	if (!parsed) return { error: 'this DXF file cannot be read: it holds no sections' };
 	const drawing: DrawingFile = { curves: [], points: [], skipped: [] };

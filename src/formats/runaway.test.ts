@@ -74,4 +74,22 @@ describe('a recipe that would never end', () => {
 		expect(told.length).toBeGreaterThan(0);
 		told.forEach(isSentence);
 	});
+
+	it('by sizes far too fine gets a sentence before anything is made', () => {
+		for (const where of ['near r.bottom', 'inside box (1, 1) to (2, 2)']) {
+			const [first] = errors(
+				`rectangle r = (0, 0) to (10, 10)\nregion q at (5, 5)\nsize 1\nsize 1e-9 ${where}\nfill q triangles`
+			);
+			isSentence(first!);
+			expect(first).toMatch(/use larger sizes/);
+		}
+	});
+
+	it('by names that are each defined only later is told in a time that grows with them', () => {
+		const count = 4000;
+		const text = Array.from({ length: count }, (_, k) => `let v${k} = v${k + 1}`).join('\n');
+		const told = errors(`${text}\nlet v${count} = 3`);
+		expect(told).toHaveLength(count);
+		expect(told[0]).toContain('defined only later, on line 3');
+	});
 });

@@ -80,7 +80,8 @@ export function readSvg(text: string): CoordinateFile {
 				for (const curve of curves)
 					drawing.curves.push({ curve: transformCurve(curve, own, ''), layer: layer ?? attributes.id ?? 'shapes', ...shape });
 			} catch (error) {
-				drop(`${tag} that cannot be read (${(error as Error).message})`);
+				// What a library says of it is no sentence; what our own geometry refuses is.
+				drop(`${tag} ${error instanceof RangeError ? `that cannot be drawn (${error.message})` : 'whose data breaks off or is damaged'}`);
 			}
 		} else if (!silent.has(tag)) drop(tag);
 	};

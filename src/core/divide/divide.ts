@@ -19,7 +19,7 @@ export function divide(context: DivideContext): Divisions {
 	const heights = heightsOf(context, asked);
 
 	// Phase 1: the counts that sizes and spacings want.
-	const wanted = wantedCounts(arrangement, asked, sizes, least, (p) =>
+	const wanted = wantedCounts(context, asked, sizes, least, (p) =>
 		context.field.perTurn === undefined ? turns[p] : undefined
 	);
 	for (const [p, ends] of heights) wanted[p] = countBetween(ends, sizes[p]!, arrangement.pieces[p]!.length);

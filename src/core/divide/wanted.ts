@@ -9,6 +9,7 @@ import { countAlong, positionsAlong, type SizesAlong, sizesOfPositions } from '.
 import { elementLimit } from '../sizing/size-rule.ts';
 import type { Asked, Chain } from './asked.ts';
 import { sizesInBlocks } from './block-sizes.ts';
+import { pieceNames } from '../domain/references.ts';
 import { NarrowGaps } from './narrow-gaps.ts';
 import type { BlockOf, DivideContext } from './division.ts';
 import { shareOfChain } from './laws/chain.ts';
@@ -84,7 +85,7 @@ export function sizesOf(
 
 /** Divisions that the sizes imply, not rounded. */
 export function wantedCounts(
-	arrangement: Arrangement,
+	{ arrangement, report }: DivideContext,
 	asked: readonly (Asked | undefined)[],
 	sizes: readonly SizesAlong[],
 	least: readonly number[],
@@ -94,11 +95,17 @@ export function wantedCounts(
 		const own = asked[p];
 		const count = own?.wanted ?? countAlong(sizes[p]!, length);
 		const turns = own ? undefined : turnOf(p);
-		return Math.max(least[p]!, Math.min(1e6, turns ? notCutFlat(count, sizes[p]!, turns) : count));
+		return Math.max(least[p]!, turns ? notCutFlat(count, sizes[p]!, turns) : count);
 	});
-	// A zone that is far too fine for a fill is told by its prediction; until then there is no need for all its nodes.
 	const total = counts.reduce((a, b) => a + b, 0);
-	return total > mostNodes ? counts.map((count) => Math.max(1, (count * mostNodes) / total)) : counts;
+	if (total <= mostNodes) return counts;
+	const most = counts.reduce((best, count, p) => (count > counts[best]! ? p : best), 0);
+	report.error(
+		'too-fine',
+		`the sizes asked would take about ${counts[most]!.toExponential(1)} divisions on \`${pieceNames(arrangement)[most]}\`, and a drawing has at most ${mostNodes.toLocaleString('en')}; use larger sizes there`,
+		{ pieces: [most] }
+	);
+	return counts.map((count) => Math.max(1, (count * fewNodes) / total));
 }
 
 /** The count, raised until no division by the sizes turns too far. */
@@ -117,6 +124,8 @@ function notCutFlat(count: number, sizes: SizesAlong, turns: Turns): number {
 
 /** The most divisions that sizes give a drawing. */
 const mostNodes = 2_000_000;
+/** As many are made of them where there would be more. */
+const fewNodes = 20_000;
 
 /** The size at which a region of a given area reaches the limit of its elements: finer ones are refused by the fill. */
 const finestSize = (area: number) => Math.sqrt((4 * area) / Math.sqrt(3) / elementLimit);

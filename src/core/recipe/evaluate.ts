@@ -83,6 +83,8 @@ class Evaluation implements Workshop {
 	readonly model: Model;
 	private readonly values = new Map<string, { value: Value; line: number }>();
 	private readonly usedNames = new Map<string, number>();
+	/** The statement that first defines each name, for telling "later" from "nowhere". */
+	private definitions: Map<string, number> | undefined;
 	private readonly failedNames = new Set<string>();
 	readonly scope: Scope;
 	/** Curves that later statements took away, and the names that went with them, with the reason. */
@@ -357,6 +359,16 @@ class Evaluation implements Workshop {
 		this.usedNames.set(name.text, this.line);
 	}
 
+	private get firstDefinitions(): Map<string, number> {
+		if (this.definitions) return this.definitions;
+		const first = (this.definitions = new Map<string, number>());
+		this.model.recipe.lines.forEach(({ statement }, line) => {
+			const name = definedName(statement);
+			if (name !== undefined && !first.has(name)) first.set(name, line);
+		});
+		return first;
+	}
+
 	private lookup(name: string): Value {
 		const known = this.values.get(name);
 		if (known) return known.value;
@@ -373,8 +385,8 @@ class Evaluation implements Workshop {
 		const reason = this.gone.get(name);
 		if (reason !== undefined) return reason;
 		if (wanted === 'curve' && this.values.has(name)) return `\`${name}\` is no curve`;
-		const later = lines.findIndex(({ statement }) => definedName(statement) === name);
-		if (later >= 0) {
+		const later = this.firstDefinitions.get(name);
+		if (later !== undefined) {
 			const statement = lines[later]!.statement!;
 			if (self !== undefined && isA(parameter, statement) && mentions(statement.value, self))
 				return `\`${self}\` and \`${name}\` are each defined by the other (lines ${lines[this.line]!.number} and ${lines[later]!.number}); one of them needs a value of its own`;
