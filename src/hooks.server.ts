@@ -1,5 +1,6 @@
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { closeServices, services } from './server/services.ts';
+import { asRequest, log, logRequest, requestId } from './server/log.ts';
 import { ProblemError } from './server/problem.ts';
 import { refusalOf, securityHeaders } from './server/guard.ts';
 
@@ -10,7 +11,17 @@ export const init: ServerInit = async () => {
 };
 
 /** Every request passes here: who may ask, what pages may load, and errors of the API in one form. */
-export const handle: Handle = async ({ event, resolve }) => {
+export const handle: Handle = (input) =>
+	asRequest(async () => {
+		const since = performance.now();
+		const response = await answer(input);
+		const { method } = input.event.request;
+		logRequest(log, method, input.event.url.pathname, response.status, performance.now() - since);
+		response.headers.set('x-request-id', requestId()!);
+		return response;
+	});
+
+const answer: Handle = async ({ event, resolve }) => {
 	const isApi = event.url.pathname.startsWith('/api/') || event.url.pathname === '/api';
 	const refusal = refusalOf(event.request, event.url, event.cookies);
 	if (refusal) return secured(refusal);
@@ -38,6 +49,6 @@ function secured(response: Response): Response {
 
 /** No machine-made sentence leaves the server. */
 export const handleError: HandleServerError = ({ error, status }) => {
-	if (status >= 500) console.error(error);
+	if (status >= 500) log.error(error);
 	return { message: status === 404 ? 'there is nothing here' : 'something went wrong on the server' };
 };

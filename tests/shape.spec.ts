@@ -82,10 +82,11 @@ test('a section with arcs, a fillet, a mirrored half and three cuts is drawn in 
 	expect(text).toContain('arc arc1 = p3 to p4 radius 10 clockwise');
 	// Four blocks, each closed: each takes a fill of its own.
 	await station(page, 'Fill');
-	await expect(page.locator('.offer')).toHaveCount(4);
-	await page.getByRole('button', { name: 'Triangles' }).first().click();
+	const outlines = page.getByRole('group', { name: /^Outline around/ });
+	await expect(outlines).toHaveCount(4);
+	await outlines.first().getByRole('button', { name: 'Triangles' }).click();
 	await settled(page);
-	await expect(page.locator('.offer')).toHaveCount(3);
+	await expect(outlines).toHaveCount(3);
 	expect(Number((await count(page, 'triangles').innerText()).replace(',', ''))).toBeGreaterThan(50);
 });
 
@@ -184,7 +185,7 @@ test('drawings and rows of numbers are shown before they come in, with layers, c
 	expect(text).toContain('drawing part1 = from "bracket.svg"');
 	expect(text).toContain('group pins = part1.pins as wall');
 	await station(page, 'Fill');
-	await expect(page.locator('.offer')).toHaveCount(3);
+	await expect(page.getByRole('group', { name: /^Outline around/ })).toHaveCount(3);
 	// Pasted rows, x and y in the second and third column.
 	await station(page, 'Shape');
 	await page.getByRole('application', { name: 'Drawing' }).focus();

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import type { Job } from '../api/schemas.ts';
+import { log } from './log.ts';
 import { StoppedError, type MeshPool, type MeshTask, type Output } from './pool.ts';
 import { notFound, ProblemError } from './problem.ts';
 
@@ -35,14 +36,21 @@ export class Jobs {
 			entry.job = { ...entry.job, ...change };
 			for (const listener of entry.listeners) listener(entry.job);
 		};
+		log.info({ job: id, output: task.output, project: task.project }, `job ${id} begins`);
 		const running = this.pool.run(task, (progress) => tell({ progress }));
 		entry.stop = running.stop;
 		running.result.then(
 			(output) => {
 				entry.output = output;
+				log.info({ job: id, bytes: output.size }, `job ${id} is done`);
 				tell({ state: 'done', progress: 1 });
 			},
-			(error: Error) => tell(error instanceof StoppedError ? { state: 'stopped' } : { state: 'failed', message: error.message })
+			(error: Error) => {
+				const isStopped = error instanceof StoppedError;
+				if (isStopped) log.info({ job: id }, `job ${id} was stopped`);
+				else log.warn({ job: id, reason: error.message }, `job ${id} failed`);
+				tell(isStopped ? { state: 'stopped' } : { state: 'failed', message: error.message });
+			}
 		);
 		this.entries.set(id, entry);
 		this.forgetOld();

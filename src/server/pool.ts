@@ -4,6 +4,7 @@ import { join, resolve } from 'node:path';
 import { randomUUID } from 'node:crypto';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
+import { log } from './log.ts';
 
 /** What is made of a recipe: a delivery format by its ending, a `picture`, or a `report`. */
 export interface MeshTask {
@@ -50,7 +51,7 @@ function sentenceOf(error: unknown, bound: number): string {
 		return `this took more than ${mostMemory} MB of memory and was stopped; make the mesh smaller, or run it from the command line`;
 	if (code === 'ENOSPC') return 'the disk of the server is full, so the file could not be written';
 	if (name === 'Error' && code === undefined) return message;
-	console.error(error);
+	log.error(error);
 	return 'the computation failed on the server; the recipe is as it was, and this should be reported';
 }
 

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import type { Problem } from '../api/schemas.ts';
+import { log, requestId } from './log.ts';
 
 /** A refusal that the server answers with RFC 9457 problem details. */
 export class ProblemError extends Error {
@@ -19,6 +20,7 @@ export class ProblemError extends Error {
 			title: this.title,
 			status: this.status,
 			detail: this.detail,
+			...(requestId() === undefined ? {} : { request: requestId() }),
 			...this.extra
 		};
 		return new Response(JSON.stringify(body), { status: this.status, headers: { 'content-type': 'application/problem+json' } });
@@ -35,7 +37,7 @@ export async function answering(run: () => Promise<Response>): Promise<Response>
 		if (error instanceof ProblemError) return error.toResponse();
 		const trouble = storageTrouble(error);
 		if (trouble) return trouble.toResponse();
-		console.error(error);
+		log.error(error);
 		return new ProblemError(500, 'Server error', 'something went wrong on the server; nothing was changed').toResponse();
 	}
 }

@@ -5,6 +5,7 @@ import { linesOf } from '../core/recipe/statement.ts';
 import { title } from '../core/recipe/statements/title.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import type { Database, MoveKind, Tables } from './database.ts';
+import { log } from './log.ts';
 import { StoppedError } from './pool.ts';
 import { notFound, ProblemError } from './problem.ts';
 
@@ -231,7 +232,7 @@ function titleOf(text: string): string {
 	try {
 		return linesOf(parseRecipe(text.slice(0, 2000)).lines, title)[0]?.statement.title ?? 'Untitled';
 	} catch (error) {
-		console.error(error);
+		log.error(error);
 		return 'Untitled';
 	}
 }

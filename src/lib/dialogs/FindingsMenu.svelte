@@ -12,7 +12,9 @@
 	const kinds = $derived.by(() => {
 		const list = new Map<string, Finding[]>();
 		for (const finding of findings) {
-			const key = `${finding.severity} ${finding.code}`;
+			// Of one kind are those that say the same of other things.
+			const sentence = finding.message.replaceAll(/`[^`]*`/g, '`').replaceAll(/-?[\d.]+(e[-+]?\d+)?/g, '#');
+			const key = `${finding.severity} ${finding.code} ${sentence}`;
 			const own = list.get(key);
 			if (own) own.push(finding);
 			else list.set(key, [finding]);

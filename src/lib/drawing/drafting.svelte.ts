@@ -390,18 +390,14 @@ export class Drafting {
 	}
 
 	/** Ends the tool with what it made selected. */
-	private endWith(name: string, tool: Tool): void {
+	private endWith(name: string): void {
 		this.desk.tool = 'select';
-		const sides = tool.stem === 'box' ? ['bottom', 'right', 'top', 'left'].map((side) => `${name}.${side}`) : [name];
-		this.desk.select(
-			sides.map((side) => thingKey('piece', side)),
-			false
-		);
+		this.desk.select([thingKey('piece', name)], false);
 	}
 
 	/** A line or arc goes on from its end until the chain closes. */
 	private goOn(tool: Tool, name: string, answers: readonly Answer[], start: Place | undefined): void {
-		if (tool.closes?.(answers)) return this.endWith(name, tool);
+		if (tool.closes?.(answers)) return this.endWith(name);
 		if (!tool.chains) return;
 		const [first, end] = [answers[0], answers[1]].map((a) => (a as Extract<Answer, { kind: 'place' }>).place) as [Place, Place];
 		const origin = !start || (start.x === first.x && start.y === first.y) ? first : start;

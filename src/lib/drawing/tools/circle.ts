@@ -7,7 +7,6 @@ export const circle: Tool = {
 	hint: 'click the centre, then the radius, or type',
 	stem: 'circle',
 	group: 'draw',
-	closes: () => true,
 	asks: [
 		{ kind: 'place', prompt: 'centre' },
 		{ kind: 'place', prompt: 'radius', number: 'radius' }

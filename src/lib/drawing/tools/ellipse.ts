@@ -7,7 +7,6 @@ export const ellipse: Tool = {
 	hint: 'centre, end of one half-axis, length of the other',
 	stem: 'ellipse',
 	group: 'draw',
-	closes: () => true,
 	asks: [
 		{ kind: 'place', prompt: 'centre' },
 		{ kind: 'place', prompt: 'end of the first half-axis', number: 'first radius' },

@@ -6,7 +6,6 @@ export const polygon: Tool = {
 	hint: 'centre, a corner or the radius, then the number of sides',
 	stem: 'polygon',
 	group: 'draw',
-	closes: () => true,
 	asks: [
 		{ kind: 'place', prompt: 'centre' },
 		{ kind: 'place', prompt: 'a corner, or type the radius', number: 'radius' },

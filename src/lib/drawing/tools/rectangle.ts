@@ -7,7 +7,6 @@ export const rectangle: Tool = {
 	hint: 'click two opposite corners, or type',
 	stem: 'box',
 	group: 'draw',
-	closes: () => true,
 	asks: [
 		{ kind: 'place', prompt: 'corner' },
 		{ kind: 'place', prompt: 'opposite corner' }

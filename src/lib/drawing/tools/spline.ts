@@ -1,4 +1,9 @@
-import type { Answer, Tool } from './tool.ts';
+import type { Answer, Place, Tool } from './tool.ts';
+
+const isClosed = (places: readonly Place[]) => {
+	const [first, last] = [places[0]!, places.at(-1)!];
+	return places.length > 3 && first.x === last.x && first.y === last.y;
+};
 
 export const spline: Tool = {
 	name: 'spline',
@@ -8,11 +13,11 @@ export const spline: Tool = {
 	stem: 'spline',
 	namesPlaces: [0],
 	group: 'draw',
+	closes: ([a]) => isClosed((a as Extract<Answer, { kind: 'places' }>).places),
 	asks: [{ kind: 'places', prompt: 'the next point, Enter to end', least: 2 }],
 	make: (name, [a]) => {
 		const { places } = a as Extract<Answer, { kind: 'places' }>;
-		const [first, last] = [places[0]!, places.at(-1)!];
-		const closed = places.length > 3 && first.x === last.x && first.y === last.y;
+		const closed = isClosed(places);
 		const own = closed ? places.slice(0, -1) : places;
 		return `spline ${name} = through ${own.map((p) => p.source).join(' to ')}${closed ? ' closed' : ''}`;
 	}
