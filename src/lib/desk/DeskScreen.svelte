@@ -185,19 +185,21 @@
 		<div class="header"><Header onpalette={() => (palette = true)} ontheme={toggleTheme} /></div>
 		<div class="rail"><Rail /></div>
 		<main class="drawing"><Drawing bind:this={drawing} {mode} /></main>
-		<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
-		<div
-			class="divider"
-			role="separator"
-			aria-orientation="vertical"
-			aria-label="Width of the ledger"
-			aria-valuenow={ledgerWidth}
-			tabindex="0"
-			onpointerdown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-			onpointermove={resizeLedger}
-			onkeydown={resizeByKey}
-		></div>
-		<aside class="ledger"><Ledger /></aside>
+		<aside class="ledger">
+			<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+			<div
+				class="divider"
+				role="separator"
+				aria-orientation="vertical"
+				aria-label="Width of the ledger"
+				aria-valuenow={ledgerWidth}
+				tabindex="0"
+				onpointerdown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
+				onpointermove={resizeLedger}
+				onkeydown={resizeByKey}
+			></div>
+			<Ledger />
+		</aside>
 		<div class="gauge" bind:this={gauge}><Gauge /></div>
 	</div>
 	<ConflictBar />
@@ -209,8 +211,8 @@
 <style>
 	.desk {
 		display: grid;
-		grid-template: 44px minmax(0, 1fr) 84px / 64px minmax(0, 1fr) 5px var(--ledger);
-		grid-template-areas: 'header header header header' 'rail drawing divider ledger' 'rail gauge divider ledger';
+		grid-template: auto minmax(0, 1fr) auto / 64px minmax(0, 1fr) min(var(--ledger), 42vw);
+		grid-template-areas: 'header header header' 'rail drawing ledger' 'rail gauge ledger';
 		height: 100vh;
 	}
 	.header {
@@ -225,7 +227,8 @@
 		min-width: 0;
 	}
 	.divider {
-		grid-area: divider;
+		flex: none;
+		width: 5px;
 		border-left: 1px solid var(--edge-strong);
 		background: var(--sheet);
 		cursor: col-resize;
@@ -235,6 +238,7 @@
 		background: var(--kingfisher-soft);
 	}
 	.ledger {
+		display: flex;
 		grid-area: ledger;
 		min-width: 0;
 	}

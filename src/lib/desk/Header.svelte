@@ -35,6 +35,7 @@
 </script>
 
 <header>
+	<h1 class="unseen">{model?.title || 'Project'}</h1>
 	<a href={resolve('/')} title="All projects" aria-label="All projects"><Mark /></a>
 	<input
 		class="title"
@@ -81,14 +82,17 @@
 	header {
 		display: flex;
 		align-items: center;
-		gap: 8px;
-		height: 100%;
+		gap: 2px 6px;
+		flex-wrap: wrap;
+		min-height: 44px;
 		padding: 0 10px;
 		border-bottom: 1px solid var(--edge-strong);
 		background: var(--sheet);
 	}
 	.title {
-		width: 190px;
+		field-sizing: content;
+		min-width: 80px;
+		max-width: 220px;
 		padding: 2px 6px;
 		border: 1px solid transparent;
 		border-radius: 3px;

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
+	import { Dialog, Listbox, Portal, useListCollection } from '@skeletonlabs/skeleton-svelte';
 
 	export interface Command {
 		title: string;
@@ -9,7 +9,6 @@
 
 	let { open = $bindable(), commands }: { open: boolean; commands: readonly Command[] } = $props();
 	let query = $state('');
-	let chosen = $state(0);
 	let input = $state<HTMLInputElement | undefined>();
 	const found = $derived(
 		commands.filter(({ title }) =>
@@ -24,7 +23,7 @@
 	function onEarlyKey(event: KeyboardEvent): void {
 		if (!open || event.target === input || event.ctrlKey || event.metaKey) return;
 		if (event.key.length === 1) query += event.key;
-		else if (event.key === 'Enter') run(found[chosen]);
+		else if (event.key === 'Enter') run(chosen);
 		else return;
 		event.preventDefault();
 	}
@@ -38,16 +37,15 @@
 	function close(): void {
 		open = false;
 		query = '';
-		chosen = 0;
+		lit = null;
 	}
 
-	function onKeyDown(event: KeyboardEvent): void {
-		if (event.key === 'ArrowDown') chosen = Math.min(found.length - 1, chosen + 1);
-		else if (event.key === 'ArrowUp') chosen = Math.max(0, chosen - 1);
-		else if (event.key === 'Enter') run(found[chosen]);
-		else return;
-		event.preventDefault();
-	}
+	const collection = $derived(
+		useListCollection({ items: [...found], itemToValue: ({ title }) => title, itemToString: ({ title }) => title })
+	);
+	let lit = $state<string | null>(null);
+	/** The first that is found, until the arrow keys choose another. */
+	const chosen = $derived(found.find(({ title }) => title === lit) ?? found[0]);
 </script>
 
 <svelte:window onkeydown={onEarlyKey} />
@@ -58,26 +56,35 @@
 		<Dialog.Positioner class="positioner">
 			<Dialog.Content class="panel palette">
 				<Dialog.Title class="hidden">Commands</Dialog.Title>
-				<!-- svelte-ignore a11y_autofocus -->
-				<input
-					bind:this={input}
-					class="field"
-					autofocus
-					placeholder="Find a command"
-					aria-label="Find a command"
-					bind:value={query}
-					oninput={() => (chosen = 0)}
-					onkeydown={onKeyDown}
-				/>
-				<ul role="listbox" aria-label="Commands">
-					{#each found as command, k (command.title)}
-						<li role="option" aria-selected={k === chosen}>
-							<button tabindex="-1" onclick={() => run(command)}
-								><span>{command.title}</span><kbd>{command.keys ?? ''}</kbd></button
-							>
-						</li>
-					{/each}
-				</ul>
+				<Listbox
+					{collection}
+					highlightedValue={chosen?.title ?? null}
+					onHighlightChange={(event) => (lit = event.highlightedValue)}
+					onSelect={(event) => run(commands.find(({ title }) => title === event.value))}
+				>
+					<Listbox.Input
+						class="field palette-input"
+						autofocus
+						placeholder="Find a command"
+						aria-label="Find a command"
+						value={query}
+						oninput={(event: Event & { currentTarget: HTMLInputElement }) => {
+							query = event.currentTarget.value;
+							lit = null;
+						}}
+						{@attach (own: HTMLInputElement) => {
+							input = own;
+							own.focus();
+						}}
+					/>
+					<Listbox.Content class="palette-list" aria-label="Commands">
+						{#each found as command (command.title)}
+							<Listbox.Item item={command} class="palette-item" data-lit={command === chosen}>
+								<Listbox.ItemText>{command.title}</Listbox.ItemText><kbd>{command.keys ?? ''}</kbd>
+							</Listbox.Item>
+						{/each}
+					</Listbox.Content>
+				</Listbox>
 				{#if found.length === 0}<p>No command has these words.</p>{/if}
 			</Dialog.Content>
 		</Dialog.Positioner>
@@ -104,35 +111,34 @@
 		width: 420px;
 		padding: 8px;
 	}
-	input {
+	:global(.palette-input) {
 		width: 100%;
 		padding: 6px 8px;
 		font-size: 14px;
 	}
-	ul {
+	:global(.palette-list) {
 		overflow: auto;
 		max-height: 340px;
 		margin-top: 6px;
 	}
-	li button {
+	:global(.palette-item) {
 		display: flex;
 		justify-content: space-between;
-		width: 100%;
 		padding: 4px 8px;
 		border-radius: 3px;
 		cursor: pointer;
 	}
-	li button:hover {
-		background: var(--kingfisher-soft);
-	}
-	li[aria-selected='true'] button {
+	:global(.palette-item[data-lit='true']) {
 		background: var(--kingfisher);
 		color: var(--on-kingfisher);
 	}
 	kbd {
-		opacity: 0.75;
+		color: var(--quiet);
 		font-family: 'IBM Plex Mono', monospace;
 		font-size: 11px;
+	}
+	:global(.palette-item[data-lit='true']) kbd {
+		color: inherit;
 	}
 	p {
 		padding: 8px;

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Segments from '../controls/Segments.svelte';
 	import { onMount } from 'svelte';
 	import type { CardMode, Drafting } from './drafting.svelte.ts';
 
@@ -85,12 +86,13 @@
 	aria-label="Typed coordinates"
 >
 	{#if modes.length > 1}
-		<div class="modes" role="group" aria-label="Way of typing">
-			{#each modes as m (m)}
-				<button type="button" class:current={m === mode} aria-pressed={m === mode} onclick={() => (chosen = m)}
-					>{words[m].title}</button
-				>
-			{/each}
+		<div class="modes">
+			<Segments
+				label="Way of typing"
+				value={mode}
+				items={modes.map((value) => ({ value, title: words[value].title }))}
+				onchoose={(m) => (chosen = m)}
+			/>
 		</div>
 	{/if}
 	<div class="fields">
@@ -117,17 +119,6 @@
 		display: flex;
 		gap: 2px;
 		margin-bottom: 5px;
-	}
-	.modes button {
-		padding: 1px 6px;
-		border-radius: 2px;
-		color: var(--quiet);
-		font-size: 11px;
-		cursor: pointer;
-	}
-	.modes .current {
-		background: var(--kingfisher-soft);
-		color: var(--ink);
 	}
 	.fields {
 		display: flex;

@@ -85,7 +85,7 @@
 	});
 
 	/** The tools float over the drawing; in Shape they take two rows. */
-	const toolsHeight = () => (desk.station === 'shape' ? 50 : 0);
+	const toolsHeight = () => (desk.station === 'shape' ? Math.max(50, strip.height - 20) : 0);
 
 	export function fit(): void {
 		scene.view = fitted(view, desk.result && extent(desk.result.model.curves), toolsHeight());
@@ -461,6 +461,7 @@
 	.frame {
 		position: relative;
 		overflow: hidden;
+		container-type: size;
 		width: 100%;
 		height: 100%;
 		touch-action: none;

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { Progress } from '@skeletonlabs/skeleton-svelte';
 	import { useDesk } from '../desk/desk.svelte.ts';
 
 	/** What stands over the drawing: how to begin on an empty sheet, and how far long work is. */
@@ -19,7 +20,9 @@
 {#if desk.meshing.progress !== undefined}
 	<div class="progress panel" role="status">
 		<span>Meshing… {Math.round(100 * desk.meshing.progress)} %</span>
-		<progress max="1" value={desk.meshing.progress}></progress>
+		<Progress value={Math.round(100 * desk.meshing.progress)} class="meshing">
+			<Progress.Track class="meshing-track"><Progress.Range class="meshing-done" /></Progress.Track>
+		</Progress>
 		<button class="action" onclick={() => desk.stop()}>Stop</button>
 	</div>
 {:else if desk.meshing.stopped}
@@ -47,9 +50,18 @@
 		transform: translateX(-50%);
 		font-size: 12px;
 	}
-	.progress progress {
+	.progress :global(.meshing) {
 		width: 120px;
-		accent-color: var(--kingfisher);
+	}
+	.progress :global(.meshing-track) {
+		height: 6px;
+		border-radius: 3px;
+		background: var(--edge);
+	}
+	.progress :global(.meshing-done) {
+		height: 100%;
+		border-radius: 3px;
+		background: var(--kingfisher);
 	}
 	.invitation {
 		position: absolute;

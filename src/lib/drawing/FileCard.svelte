@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../controls/Choice.svelte';
 	import { untrack } from 'svelte';
 	import { layerName } from '../../core/recipe/curve-files.ts';
 	import { linesOf } from '../../core/recipe/statement.ts';
@@ -158,10 +159,10 @@
 			<fieldset>
 				<legend>Layers</legend>
 				{#each layers as layer (layer)}
-					<label><input type="checkbox" bind:checked={wanted[layer]} /> {layer}</label>
+					<Choice bind:checked={wanted[layer]}>{layer}</Choice>
 				{/each}
 			</fieldset>
-			<label class="wide"><input type="checkbox" bind:checked={withGroups} /> A boundary group for each layer</label>
+			<div class="wide"><Choice bind:checked={withGroups}>A boundary group for each layer</Choice></div>
 			<label class="wide"
 				>Closed outlines become
 				<select class="field" bind:value={material}>

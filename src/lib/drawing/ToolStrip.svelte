@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { roving } from '../controls/roving.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { changingTools, drawingTools } from './tools/table.ts';
 	import type { Tool } from './tools/tool.ts';
@@ -34,7 +35,7 @@
 	style:left="{ruler.left + 10}px"
 	style:top="{ruler.top + 8}px"
 >
-	<div class="panel row" role="toolbar" aria-label="Drawing tools">
+	<div class="panel row" role="toolbar" aria-label="Drawing tools" {@attach roving}>
 		{#each offered as tool (tool.name)}
 			<button
 				class:current={desk.tool === tool.name}
@@ -86,7 +87,7 @@
 		/>
 	</div>
 	{#if desk.station === 'shape'}
-		<div class="panel row changes" role="toolbar" aria-label="Tools that change curves">
+		<div class="panel row changes" role="toolbar" aria-label="Tools that change curves" {@attach roving}>
 			{#each changingTools as tool (tool.name)}
 				<button
 					class:current={desk.tool === tool.name}
@@ -136,6 +137,20 @@
 	.changes button {
 		padding: 2px 4px;
 		font-size: 11.5px;
+	}
+	/* Where there is little room the tools go by their pictures, and the others in one row. */
+	@container (max-width: 640px) {
+		.row:not(.changes) button span {
+			display: none;
+		}
+		.changes {
+			overflow-x: auto;
+			flex-wrap: nowrap;
+			max-width: calc(100cqw - 70px);
+		}
+		.changes button {
+			flex: none;
+		}
 	}
 	p.problem {
 		color: var(--brick);

@@ -70,13 +70,7 @@
 	}
 </script>
 
-<section
-	class="gauge"
-	class:walled={wall !== undefined}
-	aria-label="Gauge"
-	data-current={desk.isCurrent}
-	data-milliseconds={total}
->
+<section class="gauge" aria-label="Gauge" data-current={desk.isCurrent} data-milliseconds={total}>
 	<dl class="counts">
 		<div>
 			<dt>nodes</dt>
@@ -174,11 +168,11 @@
 
 <style>
 	.gauge {
-		display: grid;
-		grid-template-columns: auto auto 158px minmax(120px, 1fr);
-		gap: 14px;
+		display: flex;
+		flex-wrap: wrap;
+		gap: 4px 14px;
 		align-items: center;
-		height: 100%;
+		min-height: 84px;
 		padding: 6px 12px;
 		border-top: 1px solid var(--edge-strong);
 		background: var(--sheet);
@@ -200,8 +194,13 @@
 	.walls {
 		white-space: nowrap;
 	}
-	.gauge.walled {
-		grid-template-columns: auto auto auto 150px minmax(110px, 1fr);
+	.choice {
+		flex: none;
+		width: 158px;
+	}
+	.gauge > :global(:last-child) {
+		flex: 1;
+		min-width: 150px;
 	}
 	.choice p {
 		padding: 2px 0;

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../controls/Choice.svelte';
 	import { namesOf } from '../../core/recipe/edits.ts';
 	import { asParameters, calculate, calculators, fluids, writtenSize } from '../../core/recipe/physics/calculators.ts';
 	import { toRecipeUnits } from '../../core/recipe/units.ts';
@@ -115,7 +116,7 @@
 		</p>
 	{/if}
 	<p class="source">{calculator.source}</p>
-	<label><input type="checkbox" bind:checked={parametric} /> as parameters: the size follows when a number changes</label>
+	<Choice bind:checked={parametric}>as parameters: the size follows when a number changes</Choice>
 	<div class="buttons">
 		<button
 			class="action"

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../controls/Choice.svelte';
 	import { deliveryFormats, deliveryName, type DeliveryFormat } from '../../formats/delivery.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 
@@ -60,7 +61,7 @@
 			The mesh lacks {unfilled.slice(0, 4).join(', ')}{unfilled.length > 4 ? ` and ${unfilled.length - 4} more` : ''}: see the
 			findings.
 		</p>
-		<label class="partial"><input type="checkbox" bind:checked={partial} /> Deliver what is filled all the same</label>
+		<div class="partial"><Choice bind:checked={partial}>Deliver what is filled all the same</Choice></div>
 	{/if}
 	{#each deliveryFormats as format (format.ending)}
 		<div class="format">

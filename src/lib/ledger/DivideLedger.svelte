@@ -258,7 +258,10 @@
 	.pinned {
 		background: var(--ink);
 	}
+	/* A diamond: not told by its colour alone. */
 	.carried {
+		border-radius: 0;
+		transform: rotate(45deg) scale(0.85);
 		background: var(--kingfisher);
 	}
 	.derived {

@@ -94,7 +94,13 @@
 </form>
 
 <table>
-	<thead><tr><th></th><th class="text">group</th><th class="text">kind</th><th>edges</th><th></th></tr></thead>
+	<thead
+		><tr
+			><th><span class="unseen">colour</span></th><th class="text">group</th><th class="text">kind</th><th>edges</th><th
+				><span class="unseen">actions</span></th
+			></tr
+		></thead
+	>
 	<VirtualRows rows={groups} keyOf={(g) => g.group.name} columns={5} shown={chosen[0]}>
 		{#snippet row({ group, edges })}
 			<tr

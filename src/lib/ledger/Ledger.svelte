@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { Tabs } from '@skeletonlabs/skeleton-svelte';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import DeliverLedger from './DeliverLedger.svelte';
 	import DivideLedger from './DivideLedger.svelte';
@@ -11,18 +12,21 @@
 </script>
 
 <section class="ledger" aria-label="Ledger">
-	<div class="faces" role="tablist" aria-label="Faces of the ledger">
-		<button role="tab" aria-selected={desk.face === 'table'} onclick={() => (desk.face = 'table')}>{titles[desk.station]}</button>
-		<button role="tab" aria-selected={desk.face === 'recipe'} onclick={() => (desk.face = 'recipe')}>Recipe</button>
-	</div>
-	<div class="body" role="tabpanel" data-scrolls>
-		{#if desk.face === 'recipe'}{#await import('./RecipeFace.svelte') then { default: RecipeFace }}<RecipeFace />{/await}
-		{:else if desk.station === 'shape'}<ShapeLedger />
-		{:else if desk.station === 'divide'}<DivideLedger />
-		{:else if desk.station === 'fill'}<FillLedger />
-		{:else if desk.station === 'label'}<LabelLedger />
-		{:else}<DeliverLedger />{/if}
-	</div>
+	<h2 class="unseen">Ledger</h2>
+	<Tabs class="faces-root" value={desk.face} onValueChange={(event) => (desk.face = event.value as typeof desk.face)}>
+		<Tabs.List class="faces" aria-label="Faces of the ledger">
+			<Tabs.Trigger value="table" class="face">{titles[desk.station]}</Tabs.Trigger>
+			<Tabs.Trigger value="recipe" class="face">Recipe</Tabs.Trigger>
+		</Tabs.List>
+		<Tabs.Content value={desk.face} class="body" data-scrolls tabindex={0}>
+			{#if desk.face === 'recipe'}{#await import('./RecipeFace.svelte') then { default: RecipeFace }}<RecipeFace />{/await}
+			{:else if desk.station === 'shape'}<ShapeLedger />
+			{:else if desk.station === 'divide'}<DivideLedger />
+			{:else if desk.station === 'fill'}<FillLedger />
+			{:else if desk.station === 'label'}<LabelLedger />
+			{:else}<DeliverLedger />{/if}
+		</Tabs.Content>
+	</Tabs>
 </section>
 
 <style>
@@ -33,13 +37,19 @@
 		min-width: 0;
 		background: var(--sheet);
 	}
-	.faces {
+	.ledger :global(.faces-root) {
+		display: flex;
+		flex: 1;
+		flex-direction: column;
+		min-height: 0;
+	}
+	.ledger :global(.faces) {
 		display: flex;
 		gap: 2px;
 		padding: 4px 8px 0;
 		border-bottom: 1px solid var(--edge-strong);
 	}
-	.faces button {
+	.ledger :global(.face) {
 		padding: 4px 12px;
 		border: 1px solid transparent;
 		border-bottom: none;
@@ -48,23 +58,23 @@
 		font-weight: 500;
 		cursor: pointer;
 	}
-	.faces button[aria-selected='true'] {
+	.ledger :global(.face[aria-selected='true']) {
 		margin-bottom: -1px;
 		border-color: var(--edge-strong);
 		background: var(--sheet);
 		color: var(--ink);
 	}
-	.body {
+	.ledger :global(.body) {
 		flex: 1;
 		overflow: auto;
 		min-height: 0;
 	}
-	.body :global(table) {
+	.ledger :global(.body table) {
 		width: 100%;
 		border-collapse: collapse;
 		font-size: 12px;
 	}
-	.body :global(th) {
+	.ledger :global(.body th) {
 		position: sticky;
 		top: 0;
 		z-index: 1;
@@ -76,26 +86,26 @@
 		font-weight: 500;
 		text-align: right;
 	}
-	.body :global(th:first-child) {
+	.ledger :global(.body th:first-child) {
 		padding-left: 8px;
 		text-align: left;
 	}
-	.body :global(th.text) {
+	.ledger :global(.body th.text) {
 		text-align: left;
 	}
-	.body :global(td) {
+	.ledger :global(.body td) {
 		padding: 1px 4px;
 		border-top: 1px solid var(--edge);
 		vertical-align: middle;
 	}
-	.body :global(td.number) {
+	.ledger :global(.body td.number) {
 		text-align: right;
 	}
-	.body :global(td.name) {
+	.ledger :global(.body td.name) {
 		overflow: hidden;
 		padding-left: 8px;
 	}
-	.body :global(td.name button) {
+	.ledger :global(.body td.name button) {
 		display: block;
 		overflow: hidden;
 		width: 100%;
@@ -105,13 +115,13 @@
 		white-space: nowrap;
 		cursor: pointer;
 	}
-	.body :global(tr.hovered) {
+	.ledger :global(.body tr.hovered) {
 		background: color-mix(in srgb, var(--marigold-soft) 55%, transparent);
 	}
-	.body :global(tr.selected) {
+	.ledger :global(.body tr.selected) {
 		background: var(--marigold-soft);
 	}
-	.body :global(td select) {
+	.ledger :global(.body td select) {
 		width: 100%;
 		padding: 2px 1px;
 		border: 1px solid transparent;
@@ -123,14 +133,14 @@
 		appearance: none;
 		cursor: pointer;
 	}
-	.body :global(td select:hover) {
+	.ledger :global(.body td select:hover) {
 		border-color: var(--edge-strong);
 	}
-	.body :global(option) {
+	.ledger :global(.body option) {
 		background: var(--sheet);
 		color: var(--ink);
 	}
-	.body :global(.hint) {
+	.ledger :global(.body .hint) {
 		padding: 6px 8px;
 		color: var(--quiet);
 		font-size: 12px;

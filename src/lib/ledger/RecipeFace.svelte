@@ -18,7 +18,7 @@
 	const theme = EditorView.theme({
 		'&': { height: '100%', fontSize: '12px', color: 'var(--ink)', backgroundColor: 'var(--sheet)' },
 		'.cm-scroller': { fontFamily: "'IBM Plex Mono', monospace", lineHeight: '1.55' },
-		'.cm-gutters': { backgroundColor: 'var(--sheet)', color: 'var(--graphite)', border: 'none' },
+		'.cm-gutters': { backgroundColor: 'var(--sheet)', color: 'var(--quiet)', border: 'none' },
 		'.cm-activeLine': { backgroundColor: 'color-mix(in srgb, var(--kingfisher-soft) 45%, transparent)' },
 		'.cm-cursor': { borderLeftColor: 'var(--ink)' },
 		'&.cm-focused': { outline: 'none' },
@@ -59,6 +59,8 @@
 				]
 			})
 		});
+		// What scrolls is reached by the keyboard, too.
+		editor.scrollDOM.tabIndex = 0;
 		desk.bringTyped = () => typed.now();
 		return () => {
 			typed.now();

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import RangeSlider from '../controls/RangeSlider.svelte';
 	import { language } from '../../core/recipe/language.ts';
 	import { isA } from '../../core/recipe/statement.ts';
 	import { parameter as parameterStatement } from '../../core/recipe/statements/let.ts';
@@ -106,20 +107,15 @@
 						>
 						<td class="slider">
 							{#if parameter.range && source.literal}
-								<input
-									type="range"
-									aria-label="{parameter.name}, from {parameter.range.low} to {parameter.range.high}"
-									title="{parameter.range.low} to {parameter.range.high}"
+								<RangeSlider
+									label="{parameter.name}, from {parameter.range.low} to {parameter.range.high}"
 									min={parameter.range.low}
 									max={parameter.range.high}
 									step={sliderStep(parameter)}
 									value={parameter.value}
-									oninput={(event) =>
-										desk.typeText(
-											setParameter(desk.recipe, parameter.name, String(Number(event.currentTarget.valueAsNumber.toPrecision(6)))),
-											true
-										)}
-									onchange={() => desk.finishTyping()}
+									onslide={(value) =>
+										desk.typeText(setParameter(desk.recipe, parameter.name, String(Number(value.toPrecision(6)))), true)}
+									onrest={() => desk.finishTyping()}
 								/>
 							{:else if !source.literal}<span class="formula number" title={source.text}>= {source.text}</span>{/if}
 						</td>
@@ -217,10 +213,6 @@
 	.slider {
 		width: 130px;
 		overflow: hidden;
-	}
-	.slider input {
-		width: 100%;
-		accent-color: var(--kingfisher);
 	}
 	.act {
 		width: 20px;

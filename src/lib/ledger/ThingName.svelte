@@ -5,6 +5,8 @@
 	/** The name of a thing in a table: a click selects it, a double click renames it. A curve stands for its pieces. */
 	let { kind, name, selects = [name] }: { kind: ThingKind; name: string; selects?: readonly string[] } = $props();
 	const desk = useDesk();
+	/** Letters at the end that are always there. */
+	const tail = $derived(Math.min(name.length, 6));
 </script>
 
 <button
@@ -18,5 +20,23 @@
 	ondblclick={(event) => {
 		const { left, top } = event.currentTarget.getBoundingClientRect();
 		desk.renaming = { kind, name, left, top };
-	}}>{name}</button
+	}}
 >
+	<!-- Cut in the middle: names that go on from one another differ at their ends. -->
+	<span class="whole"><span class="head">{name.slice(0, -tail)}</span><span class="tail">{name.slice(-tail)}</span></span>
+</button>
+
+<style>
+	.whole {
+		display: flex;
+	}
+	.head {
+		overflow: hidden;
+		text-overflow: ellipsis;
+		white-space: pre;
+	}
+	.tail {
+		flex: none;
+		white-space: pre;
+	}
+</style>

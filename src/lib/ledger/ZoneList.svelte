@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../controls/Choice.svelte';
 	import { isA } from '../../core/recipe/statement.ts';
 	import { size as sizeStatement } from '../../core/recipe/statements/size.ts';
 	import { addStatement, removeStatement, setClause } from '../../core/recipe/edits.ts';
@@ -76,7 +77,7 @@
 	}
 </script>
 
-<label class="show"><input type="checkbox" bind:checked={desk.showSizes} /> show the sizes in the drawing, with contours</label>
+<div class="show"><Choice bind:checked={desk.showSizes}>show the sizes in the drawing, with contours</Choice></div>
 <h3>Zones of another size</h3>
 {#if rows.length > 0}
 	<table aria-label="Zones of another size">
@@ -84,7 +85,7 @@
 			><tr
 				><th>size</th><th class="text">where</th><th
 					title="Distance over which it goes over into the size around; empty for the growth">fade</th
-				><th></th></tr
+				><th><span class="unseen">remove</span></th></tr
 			></thead
 		>
 		<tbody>

@@ -95,6 +95,7 @@
 	<button class="action main" onclick={create}>New project</button>
 </header>
 <main bind:this={main} data-scrolls>
+	<h1 class="unseen">Projects</h1>
 	{#if projects && projects.length > 0}
 		<div class="finding" role="search">
 			<input class="field" type="search" placeholder="Find by title" aria-label="Find by title" bind:value={wanted} />
