@@ -107,7 +107,7 @@ test('a size from physics goes into the statement of the selected piece', async 
 	expect(await recipeText(page)).toContain(`first ${Number((1000 * height).toPrecision(3))} at`);
 
 	// As parameters the size follows them.
-	await page.getByRole('checkbox', { name: /as parameters/ }).check();
+	await page.getByText('as parameters').click();
 	await page.getByRole('button', { name: 'Use it on box1.left' }).click();
 	await settled(page);
 	const text = await recipeText(page);

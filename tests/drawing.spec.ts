@@ -81,14 +81,14 @@ test('points, lines, steps and circles are typed or clicked, and snap', async ({
 	await typePlace(page, '10', '10');
 	// A step, by its tab in the card.
 	await page.keyboard.type('3');
-	await page.getByRole('button', { name: 'Step' }).click();
+	await page.getByText('Step', { exact: true }).click();
 	await page.getByRole('textbox', { name: 'dx' }).fill('40');
 	await page.getByRole('textbox', { name: 'dy' }).fill('0');
 	await page.keyboard.press('Enter');
 	await settled(page);
 	// Length and angle.
 	await page.keyboard.type('3');
-	await page.getByRole('button', { name: 'Length, angle' }).click();
+	await page.getByText('Length, angle', { exact: true }).click();
 	await page.getByRole('textbox', { name: 'length' }).fill('25');
 	await page.getByRole('textbox', { name: 'angle' }).fill('90');
 	await page.keyboard.press('Enter');

@@ -43,9 +43,9 @@ test('a place gets a size of its own, is changed, and is taken away', async ({ p
 	// From 0.5 to 5 there are contours of 1 and 2 at least.
 	const drawing = page.getByRole('application', { name: 'Drawing' });
 	await expect(drawing).toHaveAttribute('data-contours', '0');
-	await page.getByRole('checkbox', { name: /show the sizes/ }).check();
+	await page.getByText('show the sizes in the drawing').click();
 	await expect.poll(async () => Number(await drawing.getAttribute('data-contours'))).toBeGreaterThanOrEqual(2);
-	await page.getByRole('checkbox', { name: /show the sizes/ }).uncheck();
+	await page.getByText('show the sizes in the drawing').click();
 
 	// More elements than a limit are made only after a question.
 	const limit = page.getByRole('textbox', { name: 'Ask above' });

@@ -46,6 +46,7 @@ describe('tessellon mesh', () => {
 			'regions',
 			'groups',
 			'walls',
+			'layers',
 			'unfilled',
 			'quality',
 			'timings',

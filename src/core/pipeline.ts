@@ -19,6 +19,7 @@ import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
 import { isA } from './recipe/statement.ts';
 import { DivideStage, type RegionPlan } from './stages/divide-stage.ts';
 import { FillStage } from './stages/fill-stage.ts';
+import { layerFigures, type LayerFigures } from './stages/layer-figures.ts';
 import { MeshStage } from './stages/mesh-stage.ts';
 import { QualityStage } from './stages/quality-stage.ts';
 import { ShapeStage } from './stages/shape-stage.ts';
@@ -44,6 +45,8 @@ export interface Result extends Domain {
 	/** The largest ratio of cells that touch where one piece goes on into another, and one of the two. */
 	largestJump: { ratio: number; piece: number } | undefined;
 	mesh: Mesh;
+	/** What the layers on walls came to, by statement. */
+	layerFigures: LayerFigures[];
 	/** What the cells along walls with a first height came to, by structured region. */
 	walls: RegionWalls[];
 	quality: Quality;
@@ -128,6 +131,7 @@ export class Pipeline {
 			report
 		});
 		const walls = this.walls.run(mesh, parts, report);
+		const layers = layerFigures(domain, fills, report);
 		const quality = this.qualities.run(mesh, parts, report);
 		lap('quality');
 		// An inner edge that is labelled is meant to end where it ends.
@@ -146,6 +150,7 @@ export class Pipeline {
 			largestJump: largestJump(jumps),
 			mesh,
 			walls,
+			layerFigures: layers,
 			quality,
 			findings,
 			zoneOutlines: field.outlines,

@@ -48,7 +48,8 @@ export function readDxf(text: string): CoordinateFile {
 		parsed = parser.parseSync(text);
 	} catch {
 		return {
-			error: 'this DXF file is damaged or breaks off: its groups do not fit together; save it anew as a text DXF of release R12 or later'
+			error:
+				'this DXF file is damaged or breaks off: its groups do not fit together; save it anew as a text DXF of release R12 or later'
 		};
 	}
 	if (!parsed) return { error: 'this DXF file cannot be read: it holds no sections' };

@@ -1,3 +1,4 @@
+import type { LayerFigures } from '../core/stages/layer-figures.ts';
 import { hypot } from '../core/numeric/elementary.ts';
 import { groupEdges, quadCount, regionAreas, triangleCount } from '../core/mesh/mesh.ts';
 import type { Result } from '../core/pipeline.ts';
@@ -15,6 +16,8 @@ export interface Report {
 	/** Cells along walls with a first height: their heights over what is asked, the lean of their lines in degrees, the largest growth of cells. */
 	walls: RegionWalls[];
 	/** Regions that ought to hold elements and do not. */
+	/** Layers by statement: heights of the cells at the wall, thickness, the share of wall length with all cells, the smallest angle in degrees. */
+	layers: Omit<LayerFigures, 'line'>[];
 	unfilled: string[];
 	quality: Record<string, { min: number; mean: number; max: number }>;
 	timings: Record<string, number>;
@@ -56,6 +59,9 @@ export function report(result: Result): Report {
 			};
 		}),
 		walls: result.walls,
+		layers: result.layerFigures.map(({ walls, cells, first, thickness, complete, angle }) => ({
+			...{ walls, cells, first, thickness, complete, angle }
+		})),
 		unfilled: result.unfilled,
 		quality: Object.fromEntries(
 			Object.entries(result.quality.all()).map(([key, { min, mean, max }]) => [key, { min, mean, max }])

@@ -19,9 +19,7 @@ export function divide(context: DivideContext): Divisions {
 	const heights = heightsOf(context, asked);
 
 	// Phase 1: the counts that sizes and spacings want.
-	const wanted = wantedCounts(context, asked, sizes, least, (p) =>
-		context.field.perTurn === undefined ? turns[p] : undefined
-	);
+	const wanted = wantedCounts(context, asked, sizes, least, (p) => (context.field.perTurn === undefined ? turns[p] : undefined));
 	for (const [p, ends] of heights) wanted[p] = countBetween(ends, sizes[p]!, arrangement.pieces[p]!.length);
 	for (const chain of chains) wantedOfChain(context, chain, wanted);
 	for (const { block } of blocks) wantedAcross(arrangement, block, asked, wanted);

@@ -2,7 +2,7 @@ import type { Report } from '../text/report.ts';
 import type { Point } from '../geometry/curve.ts';
 import { faceAt } from '../geometry/faces.ts';
 import { pointInFace, writtenPointInFace } from '../geometry/inside.ts';
-import type { Arrangement } from '../geometry/pieces.ts';
+import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { addStatement } from '../recipe/edits.ts';
 import type { Model, Stated } from '../recipe/model.ts';
 import { stated } from '../recipe/statement.ts';
@@ -231,4 +231,10 @@ function looseEnd(arrangement: Arrangement, pieces: Set<number>): Point | undefi
 		for (const j of [arrangement.pieces[p]!.start, arrangement.pieces[p]!.end]) ends.set(j, (ends.get(j) ?? 0) + 1);
 	for (const [j, count] of ends) if (count === 1) return { x: arrangement.x[j]!, y: arrangement.y[j]! };
 	return undefined;
+}
+
+/** The walks around a region: its outline first, then its holes and loose pieces. */
+export function walksOf(arrangement: Arrangement, region: Region): Walk[] {
+	const face = arrangement.faces[region.face]!;
+	return [face.outer, ...face.inner];
 }

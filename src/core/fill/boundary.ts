@@ -1,6 +1,6 @@
 import type { Division } from '../divide/division.ts';
-import type { Region } from '../domain/regions.ts';
-import type { Arrangement, Walk } from '../geometry/pieces.ts';
+import { type Region, walksOf } from '../domain/regions.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
 import type { FillInput } from './method.ts';
 import { methodOf } from './methods.ts';
 
@@ -38,12 +38,6 @@ export function numberBoundary(
 		count += divisions[p]!.count - 1;
 	}
 	return { count, junction, piece };
-}
-
-/** The walks around a region: its outline first, then its holes and loose pieces. */
-export function walksOf(arrangement: Arrangement, region: Region): Walk[] {
-	const face = arrangement.faces[region.face]!;
-	return [face.outer, ...face.inner];
 }
 
 /** Global node numbers along a half-piece, both ends included. */

@@ -32,6 +32,24 @@ export interface Fill {
 	quads: Uint32Array;
 	/** The blocks that the quadrilaterals stand in, where they stand in some. */
 	layout?: NodeLayout;
+	/** What became of the layers on its walls, by their statements. */
+	layers?: readonly LayersMade[];
+}
+
+/** Layers as they were made on the walls of one statement, in one region. */
+export interface LayersMade {
+	/** The statement, as an index into those of the domain. */
+	statement: number;
+	cells: number;
+	/** Least and largest height of the cells at the wall, square to it. */
+	first: { min: number; max: number };
+	thickness: { min: number; mean: number; max: number };
+	/** The share of the walls' length on which all cells are there. */
+	complete: number;
+	/** The smallest angle of a quadrilateral, in degrees; Infinity without one. */
+	smallestAngle: number;
+	/** Where cells are left out for want of room: the place with the fewest, how many of how many, and at how many places. */
+	reduced?: { x: number; y: number; count: number; of: number; places: number };
 }
 
 /** A region that could not be filled: what is wrong, in the words of the finding, and where. */
@@ -94,7 +112,7 @@ export interface FillMethod {
 	/** Whether a region asks for it. */
 	fills(region: Region): boolean;
 	/** What it demands of the divisions around a region, with the layout that it has there; a method without takes what it gets. */
-	layOut?(domain: Domain, region: Region): { layout?: Layout; demands: Demands; advice?: FillAdvice } | LayoutRefusal;
+	layOut?(domain: Domain, region: Region): { layout?: Layout; demands: Demands; advice?: FillAdvice } | LayoutRefusal | undefined;
 	/** Gets a fill ready; throws {@link FillError} where there can be none. */
 	prepare(job: FillJob): PreparedFill;
 }

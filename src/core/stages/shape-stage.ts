@@ -1,5 +1,6 @@
 import type { Domain } from '../domain/domain.ts';
 import type { Shape } from '../domain/lasting.ts';
+import { findWalls } from '../domain/walls.ts';
 import { findRegions } from '../domain/regions.ts';
 import { checkShape } from '../findings/shape-checks.ts';
 import { arrange } from '../geometry/arrangement.ts';
@@ -18,7 +19,8 @@ export class ShapeStage {
 		const { arrangement } = this.shape(model);
 		const regions = findRegions(model, arrangement, report);
 		checkShape(model, arrangement, regions, report);
-		return { model, arrangement, regions, fallbackSize: roundSize(arrangement.diagonal / 40) };
+		const layers = findWalls(model, arrangement, regions, report);
+		return { model, arrangement, regions, layers, fallbackSize: roundSize(arrangement.diagonal / 40) };
 	}
 
 	/** The drawing alone. */

@@ -136,7 +136,8 @@
 				return;
 			}
 		}
-		if (/^[0-9.(-]$/.test(event.key) && desk.tool !== 'select' && drawing?.startTyping(event.key)) {
+		// An equals sign opens the card for a name, as letters alone are keys.
+		if (/^[0-9.(=-]$/.test(event.key) && desk.tool !== 'select' && drawing?.startTyping(event.key === '=' ? '' : event.key)) {
 			event.preventDefault();
 			return;
 		}

@@ -9,7 +9,7 @@
 		['a digit', 'in Divide, with pieces selected: their count'],
 		['a letter', 'in Label, with pieces or regions selected: the name of their group'],
 		['Ctrl+A', 'select all that the station shows'],
-		['a digit, while drawing', 'type coordinates, a step, or length and angle'],
+		['a digit or =, while drawing', 'type coordinates, a step, or length and angle; = for a name'],
 		['Tab, Enter', 'in the card: next value, place it'],
 		['F', 'fit everything into the drawing'],
 		['wheel, middle drag', 'zoom to the pointer, pan (Alt-drag pans too)'],

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { onMount, untrack } from 'svelte';
+	import { onMount, tick, untrack } from 'svelte';
 	import { measures } from '../../core/quality/quality.ts';
 	import { extent } from '../../core/geometry/arrangement.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
@@ -311,13 +311,16 @@
 	}
 
 	/** A second click on a curve goes to its numbers, on a point or a region to its name. */
-	function onDoubleClick(event: MouseEvent): void {
+	async function onDoubleClick(event: MouseEvent): Promise<void> {
 		if (event.target !== inkCanvas || desk.tool !== 'select') return;
 		const bounds = frame.getBoundingClientRect();
 		const thing = scene.thingAt(event.clientX - bounds.left, event.clientY - bounds.top);
 		const [, kind, name] = /^(piece|point|region) (.*)$/.exec(thing ?? '') ?? [];
 		if (kind === 'point' || kind === 'region') desk.renaming = { kind, name: name!, left: event.clientX, top: event.clientY };
-		else if (kind === 'piece')
+		else if (kind === 'piece') {
+			// Its numbers are typed in Divide, or where it is drawn.
+			if (desk.station !== 'divide') desk.go('shape');
+			await tick();
 			document
 				.querySelector<HTMLInputElement>(
 					desk.station === 'divide'
@@ -325,6 +328,7 @@
 						: '[aria-label^="Dimensions of"] input:not(:disabled)'
 				)
 				?.focus();
+		}
 	}
 
 	/** Shows a file before it is imported. */

@@ -11,6 +11,7 @@
 
 <button
 	title={name}
+	aria-label={name}
 	data-thing={thingKey(kind, name)}
 	onclick={(event) =>
 		desk.select(

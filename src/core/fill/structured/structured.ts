@@ -14,7 +14,7 @@ import { layoutNodes, numbersOf } from './layout-nodes.ts';
 import { cutsAtCorners } from './reentrant.ts';
 
 /** How a region is laid out in blocks. */
-function layOut(domain: Domain, region: Region): ReturnType<NonNullable<FillMethod['layOut']>> {
+function layOut(domain: Domain, region: Region): NonNullable<ReturnType<NonNullable<FillMethod['layOut']>>> {
 	const chosen = chooseLayout(domain, region);
 	if (!('layout' in chosen)) return chosen;
 	const { layout, better } = chosen;

@@ -1,15 +1,24 @@
 import { elementLimit, type SizeRule } from '../../sizing/size-rule.ts';
-import { FillError, type FillJob, type FillMethod, type PreparedFill } from '../method.ts';
+import { fillBehindLayers, layerDemands, wallsOf } from '../layers/layered.ts';
+import { FillError, type FillInput, type FillJob, type FillMethod, type PreparedFill } from '../method.ts';
 import { expectedTriangles } from './expected.ts';
 import { fillTriangles } from './fill-triangles.ts';
 
-function prepare({ input, region, domain, field }: FillJob, even: boolean): PreparedFill {
+function prepare(job: FillJob, even: boolean): PreparedFill {
+	const { input, region, domain, field } = job;
 	const { growth } = region;
 	const size = region.size ?? domain.fallbackSize;
 	const rule: SizeRule = { size, growth, field: field.at, plateaus: field.plateaus, even };
+	const layered = wallsOf(job);
+	/** The cells of all layers, where every stack has all of its own. */
+	const cells = layered?.wallOf.reduce((sum, w) => sum + (w < 0 ? 0 : Math.min(60, layered.walls[w]!.count)), 0) ?? 0;
+	const inTriangles = (rest: FillInput, expected?: number) => fillTriangles(rest, rule, expected);
 	return {
-		key: { rule: `${size} ${growth}`, numbers: [field.numbers] },
-		expected: () => expectedTriangles(input, rule),
+		key: {
+			rule: `${size} ${growth}${layered ? ` ${JSON.stringify(layered.walls)}` : ''}`,
+			numbers: [field.numbers, ...(layered ? [layered.wallOf] : [])]
+		},
+		expected: () => expectedTriangles(input, rule) + cells,
 		isPredicted: true,
 		*fill(expected) {
 			if (expected > elementLimit)
@@ -18,10 +27,16 @@ function prepare({ input, region, domain, field }: FillJob, even: boolean): Prep
 					`the sizes asked would take about ${expected.toExponential(1)} triangles, above the limit of ${elementLimit}; use larger sizes`,
 					{ x: input.x[0]!, y: input.y[0]! }
 				);
-			return yield* fillTriangles(input, rule, expected);
+			return yield* layered ? fillBehindLayers(input, layered, (rest) => inTriangles(rest)) : inTriangles(input, expected);
 		}
 	};
 }
+
+/** Triangles take the divisions that they get, but for nodes that layers put on pieces beside a wall. */
+const layOut: FillMethod['layOut'] = (domain, region) => {
+	const demands = layerDemands(domain, region);
+	return demands && { demands };
+};
 
 /** Triangles that grow from the divisions of the boundary, by the sizes wanted. */
 export const triangles: FillMethod = {
@@ -30,6 +45,7 @@ export const triangles: FillMethod = {
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, even }) => fill === 'triangles' && !even,
+	layOut,
 	prepare: (job) => prepare(job, false)
 };
 
@@ -40,5 +56,6 @@ export const evenTriangles: FillMethod = {
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, even }) => fill === 'triangles' && even === true,
+	layOut,
 	prepare: (job) => prepare(job, true)
 };

@@ -33,6 +33,7 @@ import { cut } from './cut.ts';
 import { far } from './far.ts';
 import { region } from './region.ts';
 import { divide } from './divide.ts';
+import { layers } from './layers.ts';
 import { fill } from './fill.ts';
 import { size } from './size.ts';
 import { group } from './group.ts';
@@ -75,6 +76,7 @@ export const statements = [
 	far,
 	region,
 	divide,
+	layers,
 	fill,
 	size,
 	group

@@ -1,0 +1,157 @@
+import type { Domain } from '../../domain/domain.ts';
+import { type Region, walksOf } from '../../domain/regions.ts';
+import { sineBetween } from '../../geometry/parts.ts';
+import type { Work } from '../../numeric/work.ts';
+import { progressionSum } from '../../recipe/layer-numbers.ts';
+import type { Fill, FillInput, FillJob, LayersMade } from '../method.ts';
+import type { Demands } from '../../blocks/demands.ts';
+import { growLayers, type GrownLayers } from './grow.ts';
+import type { Wall } from './stack.ts';
+
+/** Walls of one region, as the fill needs them. */
+export interface RegionWalls {
+	/** Their statements, as indices of the domain's. */
+	statements: readonly number[];
+	walls: readonly Wall[];
+	/** For each edge of the input its wall, −1 for none. */
+	wallOf: Int32Array;
+	halved: boolean;
+}
+
+/** The walls of a region that grow layers; undefined where none does. */
+export function wallsOf({ domain, halves }: FillJob): RegionWalls | undefined {
+	const { of, statements } = domain.layers;
+	const used: number[] = [];
+	const wallOf = new Int32Array(halves.length).fill(-1);
+	for (const [e, half] of halves.entries()) {
+		const k = of.get(half);
+		if (k === undefined) continue;
+		if (!used.includes(k)) used.push(k);
+		wallOf[e] = used.indexOf(k);
+	}
+	if (used.length === 0) return undefined;
+	return {
+		statements: used,
+		walls: used.map((k) => statements[k]!),
+		wallOf,
+		halved: used.some((k) => statements[k]!.halved)
+	};
+}
+
+/** How much of a piece without layers the last stack of one with layers takes at most. */
+const mostOfPiece = 0.45;
+
+/**
+ * What layers demand of the divisions around a region: where a wall with layers meets a piece without, at a fair angle, the
+ * nodes of the last stack lie on that piece.
+ */
+export function layerDemands({ arrangement, layers }: Domain, region: Region): Demands | undefined {
+	const heights = new Map<number, number[]>();
+	for (const walk of walksOf(arrangement, region))
+		walk.forEach((half, k) => {
+			const next = walk[(k + 1) % walk.length]!;
+			const [own, other] = [layers.of.get(half), layers.of.get(next)];
+			// The wall ends, or begins, at this junction; what leaves it along the other piece is that piece turned away.
+			if ((own === undefined) === (other === undefined)) return;
+			const wall = layers.statements[own ?? other!]!;
+			const leaving = own === undefined ? half ^ 1 : next;
+			const piece = arrangement.pieces[leaving >> 1]!;
+			const wallHalf = own === undefined ? next : half ^ 1;
+			const sine = sineBetween(
+				piece,
+				leaving & 1 ? 'end' : 'start',
+				arrangement.pieces[wallHalf >> 1]!,
+				wallHalf & 1 ? 'end' : 'start'
+			);
+			if (!(sine > 0.7)) return;
+			const list: number[] = [];
+			for (let n = 1; n <= Math.min(wall.count, 200); n++) {
+				const height = (wall.first * progressionSum(n, wall.growth)) / sine;
+				if (height > mostOfPiece * piece.length) break;
+				list.push(height);
+			}
+			if (list.length > 0) heights.set(leaving, list);
+		});
+	if (heights.size === 0) return undefined;
+	return { blocks: [], walks: [], equations: () => ({ equations: [], own: [] }), heights };
+}
+
+/** Layers on the walls, and behind them what another fill makes of the rest. */
+export function* fillBehindLayers(input: FillInput, own: RegionWalls, fillRest: (rest: FillInput) => Work<Fill>): Work<Fill> {
+	const grown = yield* scaled(growLayers(input, own.walls, own.wallOf), 0, 0.3);
+	const given = input.x.length;
+	const [x, y] = [joined(input.x, grown.x), joined(input.y, grown.y)];
+	const { rest, local } = restOf(x, y, grown, input);
+	const fill = yield* scaled(fillRest(rest), 0.3, 1);
+	// The rest's own nodes follow those of the layers.
+	const shift = given + grown.x.length - rest.x.length;
+	const back = (nodes: Uint32Array) => nodes.map((i) => (i < rest.x.length ? local[i]! : i + shift));
+	const cut = own.halved ? halves(grown.quads, x, y) : new Uint32Array(0);
+	return {
+		x: joined(grown.x, fill.x),
+		y: joined(grown.y, fill.y),
+		triangles: concat(concat(grown.triangles, cut), back(fill.triangles)),
+		quads: concat(own.halved ? new Uint32Array(0) : grown.quads, back(fill.quads)),
+		layers: own.statements.map((statement, k): LayersMade => ({ statement, ...grown.walls[k]! }))
+	};
+}
+
+/** What is left to fill, in numbers of its own, and the number here of each of its nodes. */
+function restOf(
+	x: Float64Array,
+	y: Float64Array,
+	{ front }: GrownLayers,
+	input: FillInput
+): { rest: FillInput; local: Uint32Array } {
+	const number = new Int32Array(x.length).fill(-1);
+	const local: number[] = [];
+	const take = (node: number) => {
+		if (number[node]! < 0) {
+			number[node] = local.length;
+			local.push(node);
+		}
+		return number[node]!;
+	};
+	const edges = front.map(take);
+	const bounds = new Uint8Array(input.x.length);
+	for (const node of input.edges) bounds[node] = 1;
+	// Nodes that stand alone stay nodes of the rest.
+	for (let node = 0; node < bounds.length; node++) if (!bounds[node]) take(node);
+	return {
+		rest: { x: Float64Array.from(local, (i) => x[i]!), y: Float64Array.from(local, (i) => y[i]!), edges },
+		local: Uint32Array.from(local)
+	};
+}
+
+/** Quadrilaterals cut along the shorter diagonal. */
+function halves(quads: Uint32Array, x: Float64Array, y: Float64Array): Uint32Array {
+	const out = new Uint32Array((quads.length / 4) * 6);
+	for (let k = 0, t = 0; k < quads.length; k += 4, t += 6) {
+		const [a, b, c, d] = quads.subarray(k, k + 4) as unknown as [number, number, number, number];
+		const straight = (x[a]! - x[c]!) ** 2 + (y[a]! - y[c]!) ** 2 <= (x[b]! - x[d]!) ** 2 + (y[b]! - y[d]!) ** 2;
+		out.set(straight ? [a, b, c, a, c, d] : [a, b, d, b, c, d], t);
+	}
+	return out;
+}
+
+function joined(a: Float64Array, b: Float64Array): Float64Array {
+	const out = new Float64Array(a.length + b.length);
+	out.set(a);
+	out.set(b, a.length);
+	return out;
+}
+
+function concat(a: Uint32Array, b: Uint32Array): Uint32Array {
+	const out = new Uint32Array(a.length + b.length);
+	out.set(a);
+	out.set(b, a.length);
+	return out;
+}
+
+function* scaled<T>(work: Work<T>, from: number, to: number): Work<T> {
+	for (;;) {
+		const step = work.next();
+		if (step.done) return step.value;
+		yield from + (to - from) * step.value;
+	}
+}

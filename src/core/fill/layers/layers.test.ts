@@ -1,0 +1,265 @@
+import { describe, expect, it } from 'vitest';
+import { regionAreas } from '../../mesh/mesh.ts';
+import { finish } from '../../numeric/work.ts';
+import { Pipeline } from '../../pipeline.ts';
+import { progressionSum } from '../../recipe/layer-numbers.ts';
+import { domains, numbers } from '../domains.test-support.ts';
+import { FillError, type Fill, type FillInput } from '../method.ts';
+import { fillTriangles } from '../triangles/fill-triangles.ts';
+import { growLayers } from './grow.ts';
+import { fillBehindLayers } from './layered.ts';
+import type { Wall } from './stack.ts';
+
+const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
+const faults = (result: ReturnType<typeof run>) =>
+	result.findings.filter((f) => f.severity !== 'note' && f.code !== 'unlabelled').map((f) => f.message);
+
+/** Heights of the nodes above a horizontal wall at y, in the column at x. */
+const column = ({ mesh }: ReturnType<typeof run>, x: number, y: number, most: number) =>
+	[...mesh.x.keys()]
+		.filter((k) => Math.abs(mesh.x[k]! - x) < 1e-9 && mesh.y[k]! > y + 1e-12 && mesh.y[k]! < y + most)
+		.map((k) => mesh.y[k]! - y)
+		.sort((a, b) => a - b);
+
+describe('layers on straight walls', () => {
+	const plate = `rectangle box = (0, 0) to (40, 20)
+region r at (5, 5)
+size 2
+divide box.bottom into 20
+layers on box.bottom first 0.02 growth 1.2 count 12
+fill r triangles`;
+
+	it('have the first height and the growth that are asked, to nine digits', () => {
+		const result = run(plate);
+		expect(faults(result)).toEqual([]);
+		for (const x of [10, 20, 30]) {
+			const heights = column(result, x, 0, 0.02 * progressionSum(12, 1.2) + 1e-6);
+			expect(heights).toHaveLength(12);
+			heights.forEach((h, k) => expect(h / (0.02 * progressionSum(k + 1, 1.2))).toBeCloseTo(1, 9));
+		}
+		const [layers] = result.layerFigures;
+		expect(layers).toMatchObject({ walls: ['box.bottom'], cells: 20 * 12, complete: 1 });
+		expect(layers!.first.min).toBeCloseTo(0.02, 10);
+		expect(layers!.thickness.mean).toBeCloseTo(0.02 * progressionSum(12, 1.2), 10);
+		expect(regionAreas(result.mesh)[0]).toBeCloseTo(800, 9);
+	});
+
+	it('lie on the pieces beside the wall, which the neighbour shares', () => {
+		const result = run(`${plate}\nrectangle next = (40, 0) to (60, 20)\nregion s at (50, 5)\nfill s triangles`);
+		expect(faults(result)).toEqual([]);
+		// The nodes of the layers on the side between the two stand once.
+		const heights = column(result, 40, 0, 0.9);
+		expect(heights.length).toBeGreaterThanOrEqual(12);
+		heights.slice(0, 12).forEach((h, k) => expect(h / (0.02 * progressionSum(k + 1, 1.2))).toBeCloseTo(1, 9));
+		const total = regionAreas(result.mesh).reduce((a, b) => a + b, 0);
+		expect(total).toBeCloseTo(1200, 8);
+	});
+
+	it('taper where the piece beside them is pinned and cannot carry them', () => {
+		const result = run(`${plate}\ndivide box.left into 3`);
+		expect(faults(result)).toEqual([]);
+		expect(result.layerFigures[0]!.complete).toBeLessThan(0.6);
+		expect(regionAreas(result.mesh)[0]).toBeCloseTo(800, 9);
+	});
+
+	it('share the bisector of an inside corner, and keep their heights on both sides', () => {
+		const result = run(`rectangle box = (0, 0) to (40, 20)
+region r at (5, 5)
+size 2
+layers on box.bottom, box.left first 0.05 growth 1.2 count 10
+fill r triangles`);
+		expect(faults(result)).toEqual([]);
+		const thickness = 0.05 * progressionSum(10, 1.2);
+		const { x, y } = result.mesh;
+		for (let k = 1; k <= 10; k++) {
+			const h = 0.05 * progressionSum(k, 1.2);
+			const onBisector = [...x.keys()].some((i) => Math.abs(x[i]! - h) < 1e-9 && Math.abs(y[i]! - h) < 1e-9);
+			expect(onBisector, `layer ${k}`).toBe(true);
+			// All of a layer is one line: as high everywhere.
+			const line = [...x.keys()].filter((i) => Math.abs(y[i]! - h) < 1e-9 && x[i]! < 38);
+			expect(line.length).toBeGreaterThan(15);
+		}
+		expect(result.layerFigures[0]).toMatchObject({ complete: 1 });
+		expect(result.layerFigures[0]!.thickness.max).toBeCloseTo(thickness, 9);
+	});
+
+	it('grow on one side of an inner curve, or on both with a fan around its tips', () => {
+		const text = (side: string) => `rectangle box = (0, 0) to (40, 20)
+line vane = (10, 10) to (30, 10)
+region r at (5, 5)
+size 2
+layers on vane first 0.05 growth 1.2 count 8${side}
+fill r triangles`;
+		const [both, left] = [run(text('')), run(text(' left'))];
+		expect([faults(both), faults(left)]).toEqual([[], []]);
+		const thickness = 0.05 * progressionSum(8, 1.2);
+		const at = (result: typeof both, y: number) => [...result.mesh.y].filter((v) => Math.abs(v - y) < 1e-9).length;
+		expect(at(both, 10 + thickness)).toBeGreaterThan(8);
+		expect(at(both, 10 - thickness)).toBe(at(both, 10 + thickness));
+		expect(at(left, 10 - thickness)).toBe(0);
+		// Around the tip the outermost layer is as thick as along the line.
+		const tip = [...both.mesh.x.keys()].filter(
+			(k) => both.mesh.x[k]! > 30 && Math.abs(Math.hypot(both.mesh.x[k]! - 30, both.mesh.y[k]! - 10) - thickness) < 1e-9
+		);
+		expect(tip.length).toBeGreaterThanOrEqual(3);
+		expect(regionAreas(both.mesh)[0]).toBeCloseTo(800, 9);
+	});
+});
+
+describe('layers on curved walls', () => {
+	it('are as thick as asked, within a hundredth, and square to the wall', () => {
+		const result = run(`circle far = around (0, 0) radius 40
+circle body = around (0, 0) radius 5
+region r at (20, 0)
+size 4
+divide body into 72
+layers on body first 0.01 growth 1.2 count 15
+fill r triangles`);
+		expect(faults(result)).toEqual([]);
+		const { x, y } = result.mesh;
+		const radii = [...x.keys()].map((k) => Math.hypot(x[k]!, y[k]!)).filter((r) => r > 5 + 1e-9);
+		for (let k = 1; k <= 15; k++) {
+			const wanted = 0.01 * progressionSum(k, 1.2);
+			expect(
+				radii.filter((r) => Math.abs((r - 5) / wanted - 1) < 0.01),
+				`layer ${k}`
+			).toHaveLength(72);
+		}
+		expect(result.layerFigures[0]!.complete).toBe(1);
+		expect(result.layerFigures[0]!.angle.min).toBeGreaterThan(80);
+	});
+});
+
+describe('layers in a gap', () => {
+	it('leave out upper cells until elements fit between, and say where', () => {
+		const result = run(`rectangle box = (0, 0) to (60, 20)
+rectangle body = (20, 8) to (40, 19)
+region r at (5, 5)
+size 1
+layers on box.top, body first 0.05 growth 1.25 count 12
+fill r triangles`);
+		expect(faults(result)).toEqual([]);
+		const reduced = result.findings.find((f) => f.code === 'layers-reduced')!;
+		expect(reduced.message).toMatch(/there is room for \d+ of 12 layers at/);
+		expect(reduced.at!.y).toBeGreaterThan(18);
+		expect(regionAreas(result.mesh)[0]).toBeCloseTo(1200 - 220, 8);
+		const shape = result.quality.of('scaledJacobian')!;
+		expect(shape.min).toBeGreaterThan(0);
+	});
+});
+
+describe('the statement', () => {
+	it('says what is missing, and what it names in vain', () => {
+		const says = (line: string) =>
+			run(`rectangle box = (0, 0) to (40, 20)\nregion r at (5, 5)\nsize 2\nfill r triangles\n${line}`)
+				.findings.filter((f) => f.severity !== 'note' && f.code !== 'unlabelled')
+				.map((f) => f.message)
+				.join();
+		expect(says('layers on box.bottom first 0.1 count 5')).toContain('first and count alone do not say');
+		expect(says('layers on bax first 0.1 growth 1.2 count 5')).toContain('no curve is named `bax`');
+		expect(says('layers on box in s first 0.1 growth 1.2 count 5')).toContain('no region is named `s`');
+		expect(says('layers on box.bottom right first 0.1 growth 1.2 count 5')).toContain('nothing grows there');
+		expect(says('layers on box.bottom growth 1.2 first 0.1 to size')).toBe('');
+	});
+
+	it('cuts the cells into triangles where that is asked', () => {
+		const result = run(
+			'rectangle box = (0, 0) to (40, 20)\nregion r at (5, 5)\nsize 2\nfill r triangles\nlayers on box first 0.1 growth 1.2 count 5 triangles'
+		);
+		expect(faults(result)).toEqual([]);
+		expect(result.mesh.quads).toHaveLength(0);
+		expect(regionAreas(result.mesh)[0]).toBeCloseTo(800, 9);
+	});
+});
+
+const triangleArea = (x: ArrayLike<number>, y: ArrayLike<number>, a: number, b: number, c: number) =>
+	((x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!)) / 2;
+
+/** A fill has no folded cell, covers its region once, and every edge has two sides or is a given one. */
+function checkFill(given: FillInput, fill: Fill): void {
+	const x = [...given.x, ...fill.x];
+	const y = [...given.y, ...fill.y];
+	let [sum, magnitude] = [0, 0];
+	const sides = new Map<string, number>();
+	const side = (a: number, b: number) => sides.set(`${a} ${b}`, (sides.get(`${a} ${b}`) ?? 0) + 1);
+	const take = (nodes: number[]) => {
+		for (let k = 0; k < nodes.length; k++) side(nodes[k]!, nodes[(k + 1) % nodes.length]!);
+		for (let k = 0; k < nodes.length; k++) {
+			const [a, b, c] = [nodes[k]!, nodes[(k + 1) % nodes.length]!, nodes[(k + 2) % nodes.length]!];
+			const own = triangleArea(x, y, a, b, c);
+			if (!(own > 0)) throw new Error(`folded at (${x[b]}, ${y[b]})`);
+			if (nodes.length === 3 ? k === 0 : k % 2 === 0) sum += own;
+		}
+	};
+	for (let k = 0; k < fill.triangles.length; k += 3) take([...fill.triangles.subarray(k, k + 3)]);
+	for (let k = 0; k < fill.quads.length; k += 4) take([...fill.quads.subarray(k, k + 4)]);
+	let region = 0;
+	const bounds = new Set<string>();
+	for (let k = 0; k < given.edges.length; k += 2) {
+		const [a, b] = [given.edges[k]!, given.edges[k + 1]!];
+		bounds.add(`${a} ${b}`);
+		region += (x[a]! - x[0]!) * (y[b]! - y[0]!) - (x[b]! - x[0]!) * (y[a]! - y[0]!);
+		magnitude += Math.abs((x[a]! - x[0]!) * (y[b]! - y[0]!));
+	}
+	expect(Math.abs(sum - region / 2)).toBeLessThan(1e-11 * magnitude + 1e-12);
+	for (const [key, times] of sides) {
+		if (times !== 1) throw new Error(`the edge ${key} has ${times} elements on one side`);
+		const [a, b] = key.split(' ');
+		if (!bounds.has(key) && !sides.has(`${b} ${a}`)) throw new Error(`the edge ${key} hangs`);
+	}
+	for (const key of bounds) if (!sides.has(key)) throw new Error(`the given edge ${key} bounds nothing`);
+}
+
+describe('layers on random walls of nasty domains', () => {
+	const rounds = Number(process.env.FUZZ ?? 8);
+	for (const [name, make] of Object.entries(domains))
+		it(`${name}: no folded cell, no gap, no overlap`, () => {
+			for (let seed = 1; seed <= rounds; seed++) {
+				const random = numbers(100 * seed + name.length);
+				const given = make(random);
+				const length = Math.hypot(given.x[1]! - given.x[0]!, given.y[1]! - given.y[0]!);
+				const walls: Wall[] = Array.from({ length: 1 + random.below(2) }, () => ({
+					first: length * 10 ** (-3 + 2.5 * random.next()),
+					growth: 1 + 0.5 * random.next(),
+					count: 1 + random.below(15),
+					gap: random.below(4),
+					...(random.below(4) === 0 ? { toSize: true } : {})
+				}));
+				// Walls in runs of edges, some of them without.
+				let wall = -1;
+				const wallOf = Int32Array.from({ length: given.edges.length / 2 }, () => {
+					if (random.next() < 0.1) wall = random.below(walls.length + 1) - 1;
+					return wall;
+				});
+				const input = { walls, wallOf, statements: walls.map((_, k) => k), halved: random.below(3) === 0 };
+				try {
+					const fill = finish(fillBehindLayers(given, input, (rest) => fillTriangles(rest, { size: length, growth: 1.3 })));
+					checkFill(given, fill);
+				} catch (error) {
+					if (!(error instanceof FillError)) throw new Error(`seed ${seed}: ${(error as Error).message}`, { cause: error });
+					// What cannot be filled with layers cannot be filled without.
+					expect(() => finish(fillTriangles(given, { size: length, growth: 1.3 })), error.message).toThrow(FillError);
+				}
+			}
+		});
+
+	it('never make a cell of a scaled Jacobian below 0.3', () => {
+		const random = numbers(7);
+		for (let k = 0; k < 20; k++) {
+			const given = domains['a coast with clustered nodes']!(random);
+			const wallOf = new Int32Array(given.edges.length / 2);
+			const { x, y, quads } = finish(growLayers(given, [{ first: 0.02, growth: 1.2, count: 10, gap: 2 }], wallOf));
+			const [px, py] = [
+				[...given.x, ...x],
+				[...given.y, ...y]
+			] as [number[], number[]];
+			for (let q = 0; q < quads.length; q += 4)
+				for (let c = 0; c < 4; c++) {
+					const [b, a, d] = [quads[q + ((c + 3) % 4)]!, quads[q + c]!, quads[q + ((c + 1) % 4)]!];
+					const cross = 2 * triangleArea(px, py, a, d, b);
+					const sine = cross / Math.hypot(px[d]! - px[a]!, py[d]! - py[a]!) / Math.hypot(px[b]! - px[a]!, py[b]! - py[a]!);
+					expect(sine).toBeGreaterThan(0.3 - 1e-9);
+				}
+		}
+	});
+});

@@ -1,0 +1,146 @@
+import { layerNumbers, type LayerNumbers } from '../layer-numbers.ts';
+import type { Model, Stated } from '../model.ts';
+import { namesIn, regionsIn } from '../names.ts';
+import { inAnyOrder, word } from '../rules.ts';
+import { stated, type StatementRecord } from '../statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
+import { keyword, Name } from '../tokens.ts';
+import { constructed, fail } from '../workshop.ts';
+
+const numberWords = ['first', 'growth', 'count', 'thickness', 'last'] as const;
+type NumberWord = (typeof numberWords)[number];
+
+/** Layers of cells that grow from walls, as a statement has them; lengths in recipe units. */
+export interface LayerStatement extends LayerNumbers {
+	pieces: CurveReference[];
+	/** Only in this region, where a wall has regions on both sides. */
+	region?: string;
+	/** Only on this side of the curve, as it runs. */
+	side?: 'left' | 'right';
+	/** They end where a cell is as tall as the elements behind are wide. */
+	toSize?: boolean;
+	/** Elements that are to fit between two stacks, or a stack and what it faces. */
+	gap: number;
+	/** The cells are cut into triangles. */
+	halved?: boolean;
+}
+
+export interface LayersSyntax extends Statement {
+	kind: 'layers';
+	pieces: CurveReference[];
+	region?: Word;
+	numbers: Partial<Record<NumberWord, Expression>>;
+	toSize?: boolean;
+	side?: 'left' | 'right';
+	gap?: Expression;
+	halved?: boolean;
+}
+
+/** Elements between two stacks where nothing else is said. */
+const usualGap = 2;
+
+export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
+	kind: 'layers',
+	title: 'Layers',
+	words: ['layers', 'on', 'in', ...numberWords, 'to', 'size', 'left', 'right', 'gap', 'triangles'],
+	stage: 'fills',
+	clauses: ['pieces', 'region', ...numberWords, 'to', 'side', 'gap', 'cut'],
+	form: 'layers on ${walls} first ${h} growth ${1.2} count ${10}',
+	doc: 'Thin cells that grow from walls into regions of triangles: three of `first` (the height at the wall), `growth`, `count`, `thickness` and `last`, or first and growth `to size`. `in r` and `left` or `right` say on which side; `gap k` how many elements fit between two stacks at least; `triangles` cuts the cells.',
+	grammar(p) {
+		p.CONSUME(keyword('layers'));
+		p.CONSUME(keyword('on'));
+		const pieces = p.clause('pieces', () => p.SUBRULE(p.curveReferences));
+		const parts = inAnyOrder<
+			Record<NumberWord, Expression> & {
+				region: Word;
+				to: boolean;
+				left: 'left';
+				right: 'right';
+				gap: Expression;
+				halved: boolean;
+			}
+		>(
+			(parse) => p.MANY(parse),
+			(choices) => p.OR(choices),
+			{
+				region: () =>
+					p.clause('region', () => {
+						p.CONSUME(keyword('in'));
+						return word(p.CONSUME(Name));
+					}),
+				first: () =>
+					p.clause('first', () => {
+						p.CONSUME(keyword('first'));
+						return p.SUBRULE(p.expression);
+					}),
+				growth: () =>
+					p.clause('growth', () => {
+						p.CONSUME(keyword('growth'));
+						return p.SUBRULE2(p.expression);
+					}),
+				count: () =>
+					p.clause('count', () => {
+						p.CONSUME(keyword('count'));
+						return p.SUBRULE3(p.expression);
+					}),
+				thickness: () =>
+					p.clause('thickness', () => {
+						p.CONSUME(keyword('thickness'));
+						return p.SUBRULE4(p.expression);
+					}),
+				last: () =>
+					p.clause('last', () => {
+						p.CONSUME(keyword('last'));
+						return p.SUBRULE5(p.expression);
+					}),
+				to: () =>
+					p.clause('to', () => {
+						p.CONSUME(keyword('to'));
+						p.CONSUME(keyword('size'));
+						return true;
+					}),
+				left: () => p.clause('side', () => p.CONSUME(keyword('left')).image as 'left'),
+				right: () => p.clause('side', () => p.CONSUME(keyword('right')).image as 'right'),
+				gap: () =>
+					p.clause('gap', () => {
+						p.CONSUME(keyword('gap'));
+						return p.SUBRULE6(p.expression);
+					}),
+				halved: () => p.clause('cut', () => p.CONSUME(keyword('triangles')) !== undefined)
+			}
+		);
+		const { region, to, left, right, gap, halved, ...numbers } = parts;
+		return { kind: 'layers', pieces, region, numbers, toSize: to, side: left ?? right, gap, halved };
+	},
+	evaluate(statement, shop) {
+		const { pieces, region, numbers, toSize, side, gap, halved, clauses } = statement;
+		const given = Object.fromEntries(
+			Object.entries(numbers).map(([name, e]) => [
+				name,
+				shop.number(e, name === 'growth' || name === 'count' ? 'number' : 'length')
+			])
+		);
+		const all = { from: clauses[0]!.from, to: clauses.at(-1)!.to };
+		const stack = constructed(all, () => layerNumbers({ ...given, ...(toSize ? { toSize } : {}) }));
+		const between = gap ? shop.number(gap, 'number') : usualGap;
+		if (!(between >= 0 && between <= 100)) fail(gap!, `${between} elements in a gap are out of reach; from 0 to 100 make sense`);
+		return {
+			...stack,
+			pieces,
+			gap: between,
+			...(region ? { region: region.text } : {}),
+			...(side ? { side } : {}),
+			...(toSize ? { toSize } : {}),
+			...(halved ? { halved } : {})
+		};
+	},
+	actsOn: ({ pieces }) => [pieces],
+	uses: ({ pieces, region, numbers, gap }) => [
+		...namesIn(pieces, ...Object.values(numbers), gap),
+		...(region ? regionsIn([region]) : [])
+	]
+};
+
+/** The layers of a recipe, in their order. */
+export const layersOf = (model: Model): Stated<LayerStatement>[] => stated(model, layers);

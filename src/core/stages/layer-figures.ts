@@ -1,0 +1,52 @@
+import type { GlobalFill } from '../assembly/assemble.ts';
+import type { Domain } from '../domain/domain.ts';
+import { referenceText } from '../recipe/intents.ts';
+import type { LayersMade } from '../fill/method.ts';
+import type { Report } from '../text/report.ts';
+import { placeText } from '../text/sentences.ts';
+
+/** What the layers of one statement came to; lengths in recipe units, angles in degrees. */
+export interface LayerFigures {
+	/** The walls, as the statement names them. */
+	walls: string[];
+	/** Index of the statement in the recipe. */
+	line: number;
+	cells: number;
+	/** Heights of the cells at the wall, square to it. */
+	first: { min: number; max: number };
+	thickness: { min: number; mean: number; max: number };
+	/** The share of the walls' length that has all cells. */
+	complete: number;
+	angle: { min: number };
+}
+
+/** The figures of all layers, and findings where there was no room for all of them. */
+export function layerFigures({ layers }: Domain, fills: readonly (GlobalFill | undefined)[], report: Report): LayerFigures[] {
+	const made = fills.flatMap((f) => f?.fill.layers ?? []);
+	return layers.statements.flatMap((statement, k) => {
+		const own = made.filter((m) => m.statement === k);
+		if (own.length === 0) return [];
+		const most = (of: (m: LayersMade) => number) => Math.max(...own.map(of));
+		const least = (of: (m: LayersMade) => number) => Math.min(...own.map(of));
+		const mean = (of: (m: LayersMade) => number) => own.reduce((sum, m) => sum + of(m), 0) / own.length;
+		const figures: LayerFigures = {
+			walls: statement.pieces.map(referenceText),
+			line: statement.line,
+			cells: own.reduce((sum, m) => sum + m.cells, 0),
+			first: { min: least((m) => m.first.min), max: most((m) => m.first.max) },
+			thickness: { min: least((m) => m.thickness.min), mean: mean((m) => m.thickness.mean), max: most((m) => m.thickness.max) },
+			complete: mean((m) => m.complete),
+			angle: { min: least((m) => m.smallestAngle) }
+		};
+		const reduced = own.flatMap((m) => m.reduced ?? []).sort((a, b) => a.count - b.count)[0];
+		if (reduced)
+			report
+				.about(statement.line)
+				.note(
+					'layers-reduced',
+					`there is room for ${reduced.count} of ${reduced.of} layers at ${placeText(reduced)}, and for fewer than all at ${reduced.places} place${reduced.places === 1 ? '' : 's'}; the upper ones are left out there, ${Math.round(100 * figures.complete)} % of the walls have all`,
+					{ at: { x: reduced.x, y: reduced.y } }
+				);
+		return [figures];
+	});
+}

@@ -1,0 +1,268 @@
+import { readFileSync } from 'node:fs';
+import { expect, test, type Locator, type Page } from '@playwright/test';
+import { clickAt, count, newProject, onScreen, recipeText, settled } from './desk.ts';
+
+/** Does jobs as a hand does, and counts: a click, a drag, a key combination, or one typed value is one action. */
+class Hand {
+	actions = 0;
+
+	constructor(readonly page: Page) {}
+
+	async key(keys: string): Promise<void> {
+		this.actions++;
+		await this.page.keyboard.press(keys);
+		await settled(this.page);
+	}
+
+	async click(on: Locator): Promise<void> {
+		this.actions++;
+		await on.click();
+		await settled(this.page);
+	}
+
+	async at(x: number, y: number, adding = false): Promise<void> {
+		this.actions++;
+		await clickAt(this.page, x, y, adding ? ['Shift'] : []);
+		await settled(this.page);
+	}
+
+	async twiceAt(x: number, y: number): Promise<void> {
+		this.actions++;
+		const place = await onScreen(this.page, x, y);
+		await this.page.mouse.dblclick(place.x, place.y);
+		await settled(this.page);
+	}
+
+	/** A value with the Enter that takes it, where the focus is. */
+	async value(text: string): Promise<void> {
+		this.actions++;
+		await this.page.keyboard.type(text);
+		await this.page.keyboard.press('Enter');
+		await settled(this.page);
+	}
+
+	async choose(list: Locator, title: string): Promise<void> {
+		this.actions++;
+		await list.selectOption({ label: title });
+		await settled(this.page);
+	}
+
+	/** A place by its coordinates: two values in the card of the tool. */
+	async place(x: string, y: string): Promise<void> {
+		this.actions += 2;
+		await this.page.keyboard.type(x);
+		await this.page.keyboard.press('Tab');
+		await this.page.keyboard.type(y);
+		await this.page.keyboard.press('Enter');
+		await expect(this.page.getByRole('form', { name: 'Typed coordinates' })).toBeHidden();
+		await settled(this.page);
+	}
+
+	async rectangle(from: [string, string], to: [string, string]): Promise<void> {
+		await this.place(...from);
+		await this.place(...to);
+	}
+
+	/** Fills the outline that lies at a place, at the click on it. */
+	async fill(x: number, y: number, how: 'Structured' | 'Triangles'): Promise<void> {
+		await this.at(x, y);
+		await this.click(this.page.getByRole('group', { name: 'Fill this outline' }).getByRole('button', { name: how }));
+	}
+
+	/** Goes to a station by its key. */
+	station(number: 1 | 2 | 3 | 4 | 5): Promise<void> {
+		return this.key(`Control+Shift+${number}`);
+	}
+
+	/** Names the group of the pieces at places. */
+	async label(name: string, ...places: [number, number][]): Promise<void> {
+		for (const [k, [x, y]] of places.entries()) await this.at(x, y, k > 0);
+		await this.value(name);
+	}
+
+	/** Downloads a format; answers the file. */
+	async deliver(format: string): Promise<Buffer> {
+		const download = this.page.waitForEvent('download');
+		await this.click(this.page.locator('.format', { hasText: format }).getByRole('button', { name: 'Download' }));
+		return readFileSync(await (await download).path());
+	}
+}
+
+const cell = (page: Page, name: string) => page.getByRole('textbox', { name, exact: true });
+
+test('a plate of 64 × 36 quads, finer toward its lower edge, takes 34 actions at most', async ({ page }) => {
+	await newProject(page);
+	const hand = new Hand(page);
+	await hand.key('r');
+	await hand.rectangle(['0', '0'], ['160', '90']);
+	await hand.key('Escape');
+	await hand.fill(80, 45, 'Structured');
+	await hand.station(2);
+	await hand.at(80, 0);
+	await hand.value('64');
+	await hand.at(0, 45);
+	await hand.value('36');
+	await hand.click(cell(page, 'Spacing of box1.left'));
+	await hand.value('bias 8 toward box1.bottom');
+	await expect(count(page, 'quads')).toHaveText('2,304');
+	await hand.station(4);
+	await hand.label('inlet', [0, 45]);
+	await hand.label('outlet', [160, 45]);
+	await hand.label('wall', [80, 0]);
+	await hand.label('cover', [80, 90]);
+	await hand.station(5);
+	const file = await hand.deliver('CGNS');
+	expect(file.length).toBeGreaterThan(50_000);
+	const text = await recipeText(page);
+	expect(text).toContain('divide box1.left into 36 bias 8 toward box1.bottom');
+	expect(text).toMatch(/group inlet = box1\.left as inflow/);
+	console.log(`plate: ${hand.actions} actions`);
+	expect(hand.actions).toBeLessThanOrEqual(34);
+});
+
+test('a rectangle of triangles with four named sides takes 34 actions, and four more when it is resized', async ({ page }) => {
+	await newProject(page);
+	const hand = new Hand(page);
+	await hand.key('r');
+	await hand.rectangle(['0', '0'], ['60', '40']);
+	await hand.key('Escape');
+	await hand.fill(30, 20, 'Triangles');
+	await hand.station(3);
+	await hand.click(cell(page, 'Size everywhere'));
+	await hand.value('4');
+	await hand.station(4);
+	await hand.label('left', [0, 20]);
+	await hand.label('right', [60, 20]);
+	await hand.label('bottom', [30, 0]);
+	await hand.label('top', [30, 40]);
+	await hand.station(5);
+	await hand.deliver('CGNS');
+	console.log(`rectangle: ${hand.actions} actions`);
+	expect(hand.actions).toBeLessThanOrEqual(34);
+	const before = Number(await count(page, 'triangles').innerText());
+	hand.actions = 0;
+	await hand.twiceAt(60, 10);
+	await expect(cell(page, 'Width of box1')).toBeFocused();
+	await hand.value('80');
+	await hand.station(5);
+	await hand.deliver('CGNS');
+	expect(await recipeText(page)).toContain('rectangle box1 = (0, 0) to (80, 40)');
+	expect(Number(await count(page, 'triangles').innerText())).toBeGreaterThan(1.2 * before);
+	expect(hand.actions).toBeLessThanOrEqual(4);
+});
+
+test('a channel with an obstacle and a band behind it takes 44 actions at most', async ({ page }) => {
+	await newProject(page);
+	const hand = new Hand(page);
+	await hand.key('r');
+	await hand.rectangle(['0', '0'], ['220', '80']);
+	await hand.key('c');
+	await hand.place('60', '40');
+	await hand.value('10');
+	await hand.key('Escape');
+	await hand.key('f');
+	await hand.fill(150, 70, 'Triangles');
+	await hand.station(3);
+	await hand.click(cell(page, 'Size everywhere'));
+	await hand.value('6');
+	await hand.at(70, 40);
+	await hand.choose(page.getByRole('combobox', { name: 'Where the new size holds' }), 'near pieces');
+	await hand.value('1');
+	await hand.choose(page.getByRole('combobox', { name: 'Where the new size holds' }), 'behind a body');
+	await hand.value('2');
+	await hand.station(4);
+	await hand.label('inlet', [0, 40]);
+	await hand.label('outlet', [220, 40]);
+	await hand.label('walls', [110, 0], [110, 80]);
+	await hand.label('obstacle', [70, 40]);
+	await hand.station(5);
+	const file = await hand.deliver('VTU');
+	expect(file.toString('latin1', 0, 200)).toContain('VTKFile');
+	const text = await recipeText(page);
+	expect(text).toMatch(/size 1 near circle1 within/);
+	expect(text).toMatch(/size 2 behind circle1 length/);
+	expect(text).toContain('group walls = box1.bottom, box1.top');
+	console.log(`channel: ${hand.actions} actions`);
+	expect(hand.actions).toBeLessThanOrEqual(44);
+});
+
+test('two materials with a size each, and an edge of 160 divisions, take 40 actions at most', async ({ page }) => {
+	await newProject(page);
+	const hand = new Hand(page);
+	await hand.key('r');
+	await hand.rectangle(['0', '0'], ['100', '40']);
+	await hand.rectangle(['0', '40'], ['100', '60']);
+	await hand.key('Escape');
+	await hand.fill(50, 20, 'Triangles');
+	await hand.fill(50, 50, 'Triangles');
+	await hand.station(3);
+	await hand.click(cell(page, 'Size in region_1'));
+	await hand.value('5');
+	// Enter goes on to the next row.
+	await hand.value('2');
+	await hand.station(2);
+	await hand.at(50, 40);
+	await hand.value('160');
+	await hand.station(4);
+	await hand.at(50, 20);
+	await hand.value('copper');
+	await hand.at(50, 50);
+	await hand.value('resin');
+	await hand.station(5);
+	await hand.deliver('CGNS');
+	const text = await recipeText(page);
+	expect(text).toContain('group copper = region region_1');
+	expect(text).toContain('group resin = region region_2');
+	expect(text).toMatch(/into 160/);
+	console.log(`materials: ${hand.actions} actions`);
+	expect(hand.actions).toBeLessThanOrEqual(40);
+});
+
+test('an axisymmetric half-section with three parameters takes 60 actions at most', async ({ page }) => {
+	await newProject(page);
+	const hand = new Hand(page);
+	await hand.click(page.getByTitle('Units and frame'));
+	await hand.click(page.getByRole('button', { name: 'axisymmetric about x' }));
+	await page.keyboard.press('Escape');
+	hand.actions++;
+	const fresh = page.getByRole('textbox', { name: 'New parameter' });
+	await hand.click(fresh);
+	await hand.value('length = 120');
+	await hand.value('radius = 30 range 20 to 40');
+	await hand.value('step = 45');
+	await page.getByRole('application', { name: 'Drawing' }).focus();
+	hand.actions++;
+	await hand.key('r');
+	// A name is typed after an equals sign: letters alone are keys.
+	await hand.rectangle(['0', '0'], ['=step', 'radius']);
+	await hand.rectangle(['=step', '0'], ['=length', 'radius/2']);
+	await hand.key('Escape');
+	await hand.key('f');
+	await hand.fill(20, 10, 'Structured');
+	await hand.fill(80, 8, 'Structured');
+	// The slider is dragged, and the mesh follows.
+	const slider = page.getByRole('slider', { name: /radius/ });
+	const box = (await slider.boundingBox())!;
+	hand.actions++;
+	await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+	await page.mouse.down();
+	await page.mouse.move(box.x + 40, box.y + box.height / 2, { steps: 5 });
+	await page.mouse.up();
+	await settled(page);
+	await hand.station(4);
+	await hand.label('inlet', [0, 15]);
+	await hand.label('outlet', [120, 8]);
+	await hand.label('axis', [20, 0], [80, 0]);
+	await hand.click(page.getByRole('button', { name: 'Select all of them' }));
+	await hand.value('wall');
+	await hand.station(5);
+	await hand.deliver('CGNS');
+	const text = await recipeText(page);
+	expect(text).toContain('frame axisymmetric about x');
+	expect(text).toContain('rectangle box1 = (0, 0) to (step, radius)');
+	expect(Number(/let radius = ([\d.]+)/.exec(text)![1])).toBeGreaterThan(30);
+	expect(text).toMatch(/group axis = box1\.bottom, box2\.bottom as axis/);
+	await expect(page.locator('li.ok')).toHaveCount(3);
+	console.log(`half-section: ${hand.actions} actions`);
+	expect(hand.actions).toBeLessThanOrEqual(60);
+});
