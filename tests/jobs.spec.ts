@@ -227,21 +227,21 @@ test('an axisymmetric half-section with three parameters takes 60 actions at mos
 	hand.actions++;
 	const fresh = page.getByRole('textbox', { name: 'New parameter' });
 	await hand.click(fresh);
-	await hand.value('length = 120');
-	await hand.value('radius = 30 range 20 to 40');
-	await hand.value('step = 45');
+	await hand.value('reach = 120');
+	await hand.value('R = 30 range 20 to 40');
+	await hand.value('middle_x = 45');
 	await page.getByRole('application', { name: 'Drawing' }).focus();
 	hand.actions++;
 	await hand.key('r');
 	// A name is typed after an equals sign: letters alone are keys.
-	await hand.rectangle(['0', '0'], ['=step', 'radius']);
-	await hand.rectangle(['=step', '0'], ['=length', 'radius/2']);
+	await hand.rectangle(['0', '0'], ['=middle_x', 'R']);
+	await hand.rectangle(['=middle_x', '0'], ['=reach', 'R/2']);
 	await hand.key('Escape');
 	await hand.key('f');
 	await hand.fill(20, 10, 'Structured');
 	await hand.fill(80, 8, 'Structured');
 	// The slider is dragged, and the mesh follows.
-	const slider = page.getByRole('slider', { name: /radius/ });
+	const slider = page.getByRole('slider', { name: /^R/ });
 	const box = (await slider.boundingBox())!;
 	hand.actions++;
 	await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
@@ -259,8 +259,8 @@ test('an axisymmetric half-section with three parameters takes 60 actions at mos
 	await hand.deliver('CGNS');
 	const text = await recipeText(page);
 	expect(text).toContain('frame axisymmetric about x');
-	expect(text).toContain('rectangle box1 = (0, 0) to (step, radius)');
-	expect(Number(/let radius = ([\d.]+)/.exec(text)![1])).toBeGreaterThan(30);
+	expect(text).toContain('rectangle box1 = (0, 0) to (middle_x, R)');
+	expect(Number(/let R = ([\d.]+)/.exec(text)![1])).toBeGreaterThan(30);
 	expect(text).toMatch(/group axis = box1\.bottom, box2\.bottom as axis/);
 	await expect(page.locator('li.ok')).toHaveCount(3);
 	console.log(`half-section: ${hand.actions} actions`);

@@ -135,6 +135,30 @@ export function setSize(recipe: Recipe, clause: 'size' | 'growth', source: strin
 	return clause === 'size' && source !== null ? applyEdits(recipe.text, addStatement(recipe, `size ${source}`)) : recipe.text;
 }
 
+/** What a stack of layers may be given by; `to` is the size behind. */
+export type LayerWord = 'first' | 'growth' | 'count' | 'thickness' | 'last';
+
+/** Which number gives way when another is typed and three are there already. */
+const givesWay: Record<LayerWord, readonly string[]> = {
+	first: ['last', 'thickness', 'count'],
+	growth: ['last', 'thickness', 'count'],
+	count: ['thickness', 'last', 'to', 'growth'],
+	thickness: ['count', 'last', 'to', 'growth'],
+	last: ['count', 'thickness', 'to', 'growth']
+};
+
+/** One number of the layers on a line of the recipe; where three say all, one of the others gives way. */
+export function setLayers(recipe: Recipe, index: number, name: LayerWord, source: string): string {
+	const line = recipe.lines[index]!;
+	const present = line.statement!.clauses.map((c) => c.name);
+	const full = ['first', 'growth', 'count', 'thickness', 'last', 'to'].filter((n) => present.includes(n)).length >= 3;
+	const gone = present.includes(name) || !full ? undefined : givesWay[name].find((n) => present.includes(n));
+	const once = applyEdits(recipe.text, setClause(line, name, `${name} ${source}`));
+	if (gone === undefined) return once;
+	const again = parseRecipe(once);
+	return applyEdits(once, setClause(again.lines[index]!, gone, null));
+}
+
 /** Names a region by a point inside it. */
 export function nameRegion(recipe: Recipe, name: string, at: string): string {
 	return applyEdits(recipe.text, addStatement(recipe, `region ${name} at ${at}`));

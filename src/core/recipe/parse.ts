@@ -125,11 +125,14 @@ function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError }
 		const message = sign === '"' ? 'this text has no closing double quote' : `the sign ${printable(sign)} has no meaning here`;
 		return { error: { message, from: bad.offset, to: bad.offset + bad.length } };
 	}
-	for (let i = 1; i < tokens.length; i++)
-		if (tokens[i]!.tokenType === Name && tokens[i - 1]!.tokenType === NumberLiteral && knownUnits.has(tokens[i]!.image)) {
-			tokens[i]!.tokenType = Unit;
-			tokens[i]!.tokenTypeIdx = Unit.tokenTypeIdx!;
-		}
+	for (let i = 1; i < tokens.length; i++) {
+		const token = tokens[i]!;
+		if (tokens[i - 1]!.tokenType !== NumberLiteral || !knownUnits.has(token.image)) continue;
+		// A word that is also a unit, like `in`, is the word where a name follows: `count 12 in water`, but `0.4 in growth 1.2`.
+		if (token.tokenType !== Name && tokens[i + 1]?.tokenType === Name) continue;
+		token.tokenType = Unit;
+		token.tokenTypeIdx = Unit.tokenTypeIdx!;
+	}
 	const tooDeep = nestingAbove(tokens, deepestNesting);
 	if (tooDeep) {
 		const message = `signs nest deeper than ${deepestNesting} here; give parts of the expression names of their own with \`let\``;

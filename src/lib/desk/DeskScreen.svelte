@@ -128,6 +128,15 @@
 				return;
 			}
 		}
+		if (
+			desk.station === 'fill' &&
+			event.key.toLowerCase() === 'l' &&
+			document.querySelector<HTMLButtonElement>('[data-layers]')
+		) {
+			document.querySelector<HTMLButtonElement>('[data-layers]')!.click();
+			event.preventDefault();
+			return;
+		}
 		// In Label a letter starts the name of the group of what is selected.
 		if (desk.station === 'label' && desk.face === 'table' && /^[\p{L}_]$/u.test(event.key)) {
 			const field = document.querySelector<HTMLInputElement>('[aria-label="Name of the new group"]:not(:disabled)');

@@ -7,6 +7,7 @@
 		['Ctrl+Shift+1 … 5', 'stations: Shape, Divide, Fill, Label, Deliver'],
 		...tools.filter((tool) => tool.key).map((tool): [string, string] => [tool.key!, `in Shape: ${tool.title.toLowerCase()}`]),
 		['a digit', 'in Divide, with pieces selected: their count'],
+		['L', 'in Fill, with walls selected: layers on them'],
 		['a letter', 'in Label, with pieces or regions selected: the name of their group'],
 		['Ctrl+A', 'select all that the station shows'],
 		['a digit or =, while drawing', 'type coordinates, a step, or length and angle; = for a name'],

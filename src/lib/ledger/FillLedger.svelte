@@ -13,6 +13,7 @@
 	import Cell from './Cell.svelte';
 	import { clauseText, short } from './rows.ts';
 	import ThingName from './ThingName.svelte';
+	import LayerList from './LayerList.svelte';
 	import ZoneList from './ZoneList.svelte';
 
 	const desk = useDesk();
@@ -198,7 +199,10 @@
 		one. Facing sides have the same bars.
 	</p>{/if}
 {#if rows.length === 0}<p class="hint">No region yet.</p>{/if}
-{#if rows.some((row) => row.region.fill === 'triangles')}<ZoneList />{/if}
+{#if rows.some((row) => row.region.fill === 'triangles')}
+	<LayerList />
+	<ZoneList />
+{/if}
 {#if bare.length > 0}
 	<h3>Closed outlines that are no region yet: {bare.length}</h3>
 	{#if bare.length > 1}

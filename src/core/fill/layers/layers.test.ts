@@ -162,6 +162,14 @@ describe('the statement', () => {
 		expect(says('layers on box.bottom growth 1.2 first 0.1 to size')).toBe('');
 	});
 
+	it('tells `in` a region from inches', () => {
+		const made = (line: string) =>
+			run(`units in\nrectangle box = (0, 0) to (40, 20)\nregion r at (5, 5)\nsize 2\nfill r triangles\n${line}`).layerFigures[0];
+		expect(made('layers on box.bottom first 0.1 growth 1.2 count 5 in r')!.cells).toBe(100);
+		expect(made('layers on box.bottom first 0.1 in growth 1.2 count 5')!.cells).toBe(100);
+		expect(made('layers on box.bottom in r first 0.1 in count 5 growth 1.2')!.cells).toBe(100);
+	});
+
 	it('cuts the cells into triangles where that is asked', () => {
 		const result = run(
 			'rectangle box = (0, 0) to (40, 20)\nregion r at (5, 5)\nsize 2\nfill r triangles\nlayers on box first 0.1 growth 1.2 count 5 triangles'

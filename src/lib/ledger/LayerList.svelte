@@ -1,0 +1,165 @@
+<script lang="ts">
+	import { addStatement, removeStatement } from '../../core/recipe/edits.ts';
+	import { formatNumber } from '../../core/recipe/literals.ts';
+	import { setLayers, type LayerWord } from '../../core/recipe/intents.ts';
+	import { stackThickness } from '../../core/recipe/layer-numbers.ts';
+	import { layersOf } from '../../core/recipe/statements/layers.ts';
+	import { applyEdits } from '../../core/text/edit.ts';
+	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import Cell from './Cell.svelte';
+	import { wrongWith } from './checked.ts';
+	import { clauseText, short } from './rows.ts';
+
+	/** Layers on walls: a row to a statement. What is typed stands in ink, what follows from it in grey. */
+	const desk = useDesk();
+	const words: LayerWord[] = ['first', 'growth', 'count', 'thickness', 'last'];
+	const walls = $derived([...new Set(desk.selected('piece'))]);
+
+	const rows = $derived.by(() => {
+		const { result } = desk;
+		if (!result) return [];
+		return layersOf(result.model).map((stack) => {
+			const own = (clause: string) => clauseText(result, stack.line, clause);
+			const figures = result.layerFigures.find(({ line }) => line === stack.line);
+			const values: Record<LayerWord, number> = {
+				first: stack.first,
+				growth: stack.growth,
+				count: stack.count,
+				thickness: stack.toSize ? (figures?.thickness.max ?? 0) : stackThickness(stack),
+				last: stack.first * stack.growth ** (stack.count - 1)
+			};
+			const written = (word: LayerWord) => own(word).replace(new RegExp(`^${word}\\s+`), '');
+			return { line: stack.line, stack, walls: own('pieces'), values, written, figures };
+		});
+	});
+
+	/** Sensible layers for walls that have none: a fiftieth of the size there at the wall, growing to about a third of it. */
+	function add(): void {
+		const { result } = desk;
+		if (!result || walls.length === 0) return;
+		const widths = walls.map((name) => result.divisions.pieces[desk.names.indexOf(name)]?.figures.smallest ?? Infinity);
+		const width = Math.min(...widths);
+		if (!Number.isFinite(width)) return;
+		const first = Number((width / 50).toPrecision(1));
+		const source = `layers on ${walls.join(', ')} first ${formatNumber(first)} growth 1.2 count 15`;
+		desk.edit(
+			applyEdits(desk.text, addStatement(desk.recipe, source)),
+			`Layers on ${walls.length === 1 ? walls[0] : `${walls.length} walls`}`
+		);
+	}
+
+	const checked = (row: (typeof rows)[number], word: LayerWord, typed: string) => {
+		const line = setLayers(desk.recipe, row.line, word, typed)
+			.split('\n')
+			.find((l) => /^\s*layers\b/.test(l) && l.includes(row.walls));
+		return line === undefined ? undefined : wrongWith(desk.newest, line.trim());
+	};
+</script>
+
+<h3>Layers on walls</h3>
+{#if rows.length > 0}
+	<table aria-label="Layers on walls">
+		<thead
+			><tr
+				><th>walls</th>{#each words as word (word)}<th>{word}</th>{/each}<th title="Share of the walls that has all cells"
+					>full</th
+				><th><span class="unseen">remove</span></th></tr
+			></thead
+		>
+		<tbody>
+			{#each rows as row (row.line)}
+				<tr>
+					<td class="name"
+						><button
+							title="{row.walls}: {row.figures?.cells.toLocaleString('en') ?? 0} cells"
+							onclick={(event) =>
+								desk.select(
+									desk.names
+										.filter((name) =>
+											row.stack.pieces.some(
+												(p) => name === p.name || name.startsWith(`${p.name}[`) || name.startsWith(`${p.name}.`)
+											)
+										)
+										.map((name) => thingKey('piece', name)),
+									event.shiftKey || event.ctrlKey
+								)}>{row.walls}</button
+						></td
+					>
+					{#each words as word (word)}
+						<td class:follows={row.written(word) === ''}
+							><Cell
+								display={row.stack.toSize && word === 'count' ? 'to size' : short(row.values[word])}
+								source={row.written(word)}
+								label="{word} of layers on {row.walls}"
+								title={row.written(word) || 'follows from the others'}
+								namesNumbers
+								check={(typed) => checked(row, word, typed)}
+								onset={(typed) =>
+									typed !== '' &&
+									desk.edit(setLayers(desk.recipe, row.line, word, typed), `Layers on ${row.walls}: ${word} ${typed}`)}
+							/></td
+						>
+					{/each}
+					<td class="number">{row.figures ? `${Math.round(100 * row.figures.complete)}%` : '–'}</td>
+					<td
+						><button
+							class="remove"
+							aria-label="Remove layers on {row.walls}"
+							title="Remove"
+							onclick={() =>
+								desk.edit(applyEdits(desk.text, removeStatement(desk.recipe, row.line)), `Remove layers on ${row.walls}`)}
+							>×</button
+						></td
+					>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+{/if}
+{#if walls.length > 0}
+	<div class="add">
+		<button
+			class="action"
+			data-layers
+			onclick={add}
+			disabled={!desk.isCurrent}
+			title="Layers with first numbers, to be changed here (L)"
+			>Layers on {walls.length === 1 ? walls[0] : `${walls.length} pieces`}</button
+		>
+	</div>
+{:else if rows.length === 0}<p class="hint">Select walls in the drawing and press L: thin cells grow from them.</p>{/if}
+
+<style>
+	h3 {
+		padding: 10px 8px 2px;
+		color: var(--quiet);
+		font-size: 11.5px;
+		font-weight: 600;
+	}
+	table {
+		table-layout: fixed;
+	}
+	th:first-child {
+		width: 22%;
+	}
+	th:nth-last-child(2) {
+		width: 42px;
+	}
+	th:last-child {
+		width: 26px;
+	}
+	td.follows {
+		color: var(--quiet);
+	}
+	td.number {
+		font-size: 11px;
+	}
+	.remove {
+		width: 20px;
+		color: var(--quiet);
+		cursor: pointer;
+	}
+	.add {
+		padding: 4px 8px;
+	}
+</style>
