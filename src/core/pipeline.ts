@@ -122,7 +122,7 @@ export class Pipeline {
 		yield 0.93;
 
 		const isMeshed = (p: number) => numbering.piece[p]! >= 0;
-		const jumps = jumpsBetween(arrangement, pieces, isMeshed);
+		const jumps = jumpsBetween(arrangement, pieces, (p) => isMeshed(p) && !divided.carrying.has(p));
 		tellJumps(jumps, {
 			arrangement,
 			recipe,

@@ -7,8 +7,8 @@ import { readGeometryFile } from './geometry-file.ts';
 
 const demos = {
 	venturi: '29a075a246f20c11',
-	'cold-plate': 'dd1e16fd3cdf95ed',
-	'relief-valve': 'd4270e6bbcf31bfb',
+	'cold-plate': '78468bc4667fb299',
+	'relief-valve': 'bd838d944bdfe047',
 	'splitter-elbow': 'bcd8d48efb5a0184'
 };
 

@@ -27,6 +27,8 @@ export interface DividedDomain {
 	field: SizeField;
 	divisions: Divisions;
 	plans: RegionPlan[];
+	/** Pieces with nodes of layers beside them: their cells are fine at one end on purpose. */
+	carrying: ReadonlySet<number>;
 }
 
 /** From the domain to nodes on its pieces. Places of nodes are kept from one time to the next. */
@@ -66,7 +68,8 @@ export class DivideStage {
 				.filter(({ demands: { walks } }) => walks.some((walk) => walk.some((h) => divisions.clashing.has(h >> 1))))
 				.map(({ region }) => region)
 		);
-		return { field, divisions, plans: plans.filter(({ region }) => !clashes.has(region)) };
+		const carrying = new Set(demands.flatMap(({ demands: own }) => [...(own.heights?.keys() ?? [])].map((h) => h >> 1)));
+		return { field, divisions, carrying, plans: plans.filter(({ region }) => !clashes.has(region)) };
 	}
 }
 
