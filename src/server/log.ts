@@ -19,7 +19,8 @@ export const asRequest = <T>(run: () => T): T => requests.run({ id: randomUUID()
 export function makeLog(settings: Record<string, string | undefined>, stream?: DestinationStream): Logger {
 	const level = settings.TESSELLON_LOG ?? 'info';
 	const levels = ['trace', 'debug', 'info', 'warn', 'error', 'fatal', 'silent'];
-	if (!levels.includes(level)) throw new Error(`TESSELLON_LOG is \`${level}\`, which is no level; there are ${levels.join(', ')}`);
+	if (!levels.includes(level))
+		throw new Error(`TESSELLON_LOG is \`${level}\`, which is no level; there are ${levels.join(', ')}`);
 	const own = stream ?? process.stdout;
 	const isJson = settings.TESSELLON_LOG_FORMAT === 'json';
 	const options = { singleLine: true, ignore: 'pid,hostname', translateTime: 'SYS:yyyy-mm-dd HH:MM:ss', sync: true };

@@ -1,3 +1,4 @@
+import { cos, hypot, sin } from '../numeric/elementary.ts';
 import type { FillInput } from './method.ts';
 
 /** Park & Miller's minimal generator: the same domains every time. */
@@ -13,7 +14,7 @@ export type Loop = [number, number][];
 export function divided(loop: Loop, longest: number): Loop {
 	return loop.flatMap(([ax, ay], k): Loop => {
 		const [bx, by] = loop[(k + 1) % loop.length]!;
-		const n = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / longest));
+		const n = Math.max(1, Math.ceil(hypot(bx - ax, by - ay) / longest));
 		return Array.from({ length: n }, (_, i) => [ax + ((bx - ax) * i) / n, ay + ((by - ay) * i) / n]);
 	});
 }
@@ -42,7 +43,7 @@ export const ring = (n: number, cx: number, cy: number, radius: (angle: number, 
 	Array.from({ length: n }, (_, k) => {
 		const a = (2 * Math.PI * k) / n;
 		const r = radius(a, k);
-		return [cx + r * Math.cos(a), cy + r * Math.sin(a)];
+		return [cx + r * cos(a), cy + r * sin(a)];
 	});
 export const hole = (loop: Loop): Loop => [...loop].reverse();
 
@@ -71,7 +72,7 @@ export const domains: Record<string, (random: Random) => FillInput> = {
 				[
 					[0, 0],
 					[10, 0],
-					[10 * Math.cos(a), 10 * Math.sin(a)]
+					[10 * cos(a), 10 * sin(a)]
 				],
 				0.1 + next()
 			)
@@ -97,7 +98,7 @@ export const domains: Record<string, (random: Random) => FillInput> = {
 			Array.from({ length: n + 1 }, (_, k) => {
 				const a = (2 * Math.PI * turns * k) / n;
 				const r = 1 + (a / (2 * Math.PI)) * 1.2 + offset;
-				return [r * Math.cos(a), r * Math.sin(a)];
+				return [r * cos(a), r * sin(a)];
 			});
 		return input([[...arm(0.5), ...arm(0).reverse()]]);
 	},

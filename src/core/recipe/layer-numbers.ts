@@ -1,3 +1,5 @@
+import { log, pow } from '../numeric/elementary.ts';
+
 /** What a stack of layers may be given by; lengths in recipe units. */
 export interface LayerGivens {
 	/** Height of the cell at the wall. */
@@ -28,7 +30,7 @@ const mostGrowth = 4;
 
 /** (gⁿ − 1)/(g − 1), the height of n cells of which the first is 1 high. */
 export const progressionSum = (count: number, growth: number): number =>
-	Math.abs(growth - 1) < 1e-9 ? count * (1 + ((count - 1) / 2) * (growth - 1)) : (growth ** count - 1) / (growth - 1);
+	Math.abs(growth - 1) < 1e-9 ? count * (1 + ((count - 1) / 2) * (growth - 1)) : (pow(growth, count) - 1) / (growth - 1);
 
 /** The height of all cells of a stack: first (gⁿ − 1)/(g − 1). */
 export const stackThickness = ({ first, growth, count }: LayerNumbers): number => first * progressionSum(count, growth);
@@ -77,31 +79,31 @@ export function layerNumbers(given: LayerGivens): LayerNumbers {
 /** Source: the sums of a geometric progression, solved for what is asked; its ratio by bisection where no formula gives it. */
 function solved({ first: f, growth: g, count: n, thickness: t, last: l }: LayerGivens): LayerNumbers {
 	const countTo = (first: number, last: number, growth: number) =>
-		growth > 1 + 1e-12 ? Math.max(1, 1 + Math.round(Math.log(last / first) / Math.log(growth))) : last === first ? 1 : NaN;
+		growth > 1 + 1e-12 ? Math.max(1, 1 + Math.round(log(last / first) / log(growth))) : last === first ? 1 : NaN;
 	if (f !== undefined && g !== undefined) {
 		if (n !== undefined) return { first: f, growth: g, count: n };
 		if (l !== undefined) return { first: f, growth: g, count: countTo(f, l, g) };
-		const cells = g > 1 + 1e-12 ? Math.log(1 + (t! * (g - 1)) / f) / Math.log(g) : t! / f;
+		const cells = g > 1 + 1e-12 ? log(1 + (t! * (g - 1)) / f) / log(g) : t! / f;
 		return { first: f, growth: g, count: Math.max(1, Math.round(cells)) };
 	}
 	if (f !== undefined && n !== undefined) {
-		if (l !== undefined) return { first: f, growth: n === 1 ? 1 : (l / f) ** (1 / (n - 1)), count: n };
+		if (l !== undefined) return { first: f, growth: n === 1 ? 1 : pow(l / f, 1 / (n - 1)), count: n };
 		return { first: f, growth: ratioFor((r) => f * progressionSum(n, r), t!), count: n };
 	}
 	if (f !== undefined) {
 		// T = (l g − f)/(g − 1)
 		const count = countTo(f, l!, (t! - f) / (t! - l!));
-		return { first: f, growth: count === 1 ? 1 : (l! / f) ** (1 / (count - 1)), count };
+		return { first: f, growth: count === 1 ? 1 : pow(l! / f, 1 / (count - 1)), count };
 	}
 	if (g !== undefined && n !== undefined)
-		return { first: t === undefined ? l! / g ** (n - 1) : t / progressionSum(n, g), growth: g, count: n };
+		return { first: t === undefined ? l! / pow(g, n - 1) : t / progressionSum(n, g), growth: g, count: n };
 	if (g !== undefined) {
 		const cells = countTo(l! * g - t! * (g - 1), l!, g);
 		// From the count, rather than from a difference in which all its digits may be lost.
-		return { first: l! / g ** (cells - 1), growth: g, count: cells };
+		return { first: l! / pow(g, cells - 1), growth: g, count: cells };
 	}
 	const ratio = ratioFor((r) => l! * progressionSum(n!, 1 / r), t!);
-	return { first: l! / ratio ** (n! - 1), growth: ratio, count: n! };
+	return { first: l! / pow(ratio, n! - 1), growth: ratio, count: n! };
 }
 
 /** The growth at which a sum that changes steadily with it is as wanted. */

@@ -8,7 +8,7 @@ export function isLiteral(e: Expression): boolean {
 /** A number as it may be written: 12 digits of what it is measured by, so that roundings of a size leave no trace. */
 export function tidyNumber(value: number, size = Math.abs(value)): number {
 	if (!(size > 0) || !Number.isFinite(size)) return value;
-	const digits = 11 - Math.floor(Math.log10(size));
+	const digits = 11 - Number(size.toExponential().split('e')[1]);
 	return digits >= 0 && digits <= 100 ? Number(value.toFixed(digits)) + 0 : Number(value.toPrecision(12));
 }
 

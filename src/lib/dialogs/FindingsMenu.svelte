@@ -10,16 +10,14 @@
 
 	/** Findings of one kind, and which of them one is at. */
 	const kinds = $derived.by(() => {
-		const list = new Map<string, Finding[]>();
+		const list: Record<string, Finding[]> = {};
 		for (const finding of findings) {
 			// Of one kind are those that say the same of other things.
 			const sentence = finding.message.replaceAll(/`[^`]*`/g, '`').replaceAll(/-?[\d.]+(e[-+]?\d+)?/g, '#');
 			const key = `${finding.severity} ${finding.code} ${sentence}`;
-			const own = list.get(key);
-			if (own) own.push(finding);
-			else list.set(key, [finding]);
+			(list[key] ??= []).push(finding);
 		}
-		return [...list].map(([key, own]) => ({ key, own }));
+		return Object.entries(list).map(([key, own]) => ({ key, own }));
 	});
 	let at = $state<Record<string, number>>({});
 

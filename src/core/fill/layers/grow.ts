@@ -1,4 +1,4 @@
-import { atan2, hypot, tan } from '../../numeric/elementary.ts';
+import { atan2, cos, hypot, log, pow, sin, tan } from '../../numeric/elementary.ts';
 import type { Work } from '../../numeric/work.ts';
 import { mostLayers, progressionSum } from '../../recipe/layer-numbers.ts';
 import type { FillInput, LayersMade } from '../method.ts';
@@ -68,8 +68,9 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 	const layers = stacks.reduce((most, s) => Math.max(most, s.most), 0);
 	for (let layer = 0; layer < layers; layer++) {
 		let some = false;
+		const heights = walls.map((wall) => heightOf(wall, layer));
 		for (const s of stacks) {
-			s.height = heightOf(walls[s.wall]!, layer);
+			s.height = heights[s.wall]!;
 			const reached = (k: number) => k < 0 || stacks[k]!.count >= layer;
 			s.moves = !s.done && s.count === layer && layer < s.most && reached(s.before) && reached(s.after);
 			if (!s.moves) s.done = true;
@@ -141,7 +142,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 				const fan = stacks.length;
 				for (let k = 0; k <= parts; k++) {
 					const angle = (turn * k) / parts;
-					const [c, s] = [Math.cos(angle), Math.sin(angle)];
+					const [c, s] = [cos(angle), sin(angle)];
 					// The left normal of the edge before, turned with the wall.
 					stacks.push({ ...base, fan, fanX: -dy * c - dx * s, fanY: dx * c - dy * s });
 				}
@@ -215,7 +216,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 				const [ax, ay, aLength] = p ? unit(s.x - p.x, s.y - p.y) : [0, 0, 0];
 				const [bx, by, bLength] = n ? unit(n.x - s.x, n.y - s.y) : [0, 0, 0];
 				const cosine = p && n ? ax * bx + ay * by : 1;
-				const isSmooth = cosine > Math.cos(cornerFrom) && s.corner === 0;
+				const isSmooth = cosine > cos(cornerFrom) && s.corner === 0;
 				// Along a smooth wall the tangent of the parabola through three points, at a corner the bisector.
 				const [wa, wb] = !p ? [0, 1] : !n ? [1, 0] : isSmooth ? [bLength, aLength] : [1, 1];
 				const [tx, ty] = unit(wa * ax + wb * bx, wa * ay + wb * by);
@@ -415,7 +416,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 }
 
 /** The height of one cell of a stack. */
-const heightOf = ({ first, growth }: Wall, layer: number): number => first * growth ** layer;
+const heightOf = ({ first, growth }: Wall, layer: number): number => first * pow(growth, layer);
 
 const range = (from: number, to: number) => Array.from({ length: to - from + 1 }, (_, k) => from + k);
 
@@ -423,7 +424,7 @@ const range = (from: number, to: number) => Array.from({ length: to - from + 1 }
 function countAt({ first, growth, count, toSize }: Wall, width: number): number {
 	if (!toSize) return count;
 	if (first >= width) return 1;
-	return growth > 1 ? Math.min(mostLayers, 1 + Math.ceil(Math.log(width / first) / Math.log(growth) - 1e-9)) : 1;
+	return growth > 1 ? Math.min(mostLayers, 1 + Math.ceil(log(width / first) / log(growth) - 1e-9)) : 1;
 }
 
 /** For every edge the one that follows it around the region: they stand walk by walk, each closed. */
