@@ -1,4 +1,4 @@
-import { atan2, cos, hypot, log, pow, sin, tan } from '../../numeric/elementary.ts';
+import { acos, atan2, cos, hypot, log, pow, sin, tan } from '../../numeric/elementary.ts';
 import type { Work } from '../../numeric/work.ts';
 import { mostLayers, progressionSum } from '../../recipe/layer-numbers.ts';
 import type { FillInput, LayersMade } from '../method.ts';
@@ -29,6 +29,7 @@ const fanStep = 45 * degree;
 const sharpest = 60 * degree;
 /** A wall that turns inward by more than this has a corner, whose bisector both sides share. */
 const cornerFrom = 25 * degree;
+const smoothCosine = cos(cornerFrom);
 /** A piece without layers that leaves a wall within these angles carries the nodes of the last stack. */
 const [leastCarried, mostCarried] = [45 * degree, 135 * degree];
 /** Heights that a carrying piece offers may be off by this share of what is asked. */
@@ -62,9 +63,9 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 	const addedY: number[] = [];
 	const quads: number[] = [];
 	const triangles: number[] = [];
-	const told = walls.map(() => ({ cells: 0, low: Infinity, high: -Infinity, angle: Infinity }));
+	const told = walls.map(() => ({ cells: 0, low: Infinity, high: -Infinity, cosine: -1 }));
 	const consumed = new Uint8Array(wallOf.length);
-	const check = new FrontCheck(input, wallOf, stacks, consumed);
+	const check = new FrontCheck(input, wallOf, walls, stacks, consumed);
 	const layers = stacks.reduce((most, s) => Math.max(most, s.most), 0);
 	for (let layer = 0; layer < layers; layer++) {
 		let some = false;
@@ -113,39 +114,37 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 				.filter((k) => k >= 0)
 				.map((k) => wallOf[k]!)
 				.reduce((a, b) => (walls[b]!.first < walls[a]!.first ? b : a));
-			const base: Stack = {
-				...{
-					node,
-					x: x[node]!,
-					y: y[node]!,
-					baseX: x[node]!,
-					baseY: y[node]!,
-					wall,
-					count: 0,
-					most: countAt(walls[wall]!, width)
-				},
-				...{ done: false, isHeldUp: false, width, height: 0, fan: -1, fanX: 0, fanY: 0, corner: 0, before: -1, after: -1 },
-				...{ nextX: 0, nextY: 0, moves: false, normalX: 0, normalY: 0, stepX: 0, stepY: 0 }
+			const most = countAt(walls[wall]!, width);
+			const next = () => {
+				const stack = stackAt(node, x[node]!, y[node]!, wall, most, width);
+				stacks.push(stack);
+				return stack;
 			};
 			if (into < 0 || out < 0) {
+				const stack = next();
 				const carried = carriedBy(into, out, walls[wall]!);
-				stacks.push(carried ? { ...base, carried, most: Math.min(base.most, carried.nodes.length) } : { ...base, done: true });
+				if (carried) {
+					stack.carried = carried;
+					stack.most = Math.min(most, carried.nodes.length);
+				} else stack.done = true;
 				continue;
 			}
 			const turn = turnBetween(into, out);
-			if (turn > Math.PI - sharpest) stacks.push({ ...base, done: true });
-			else if (turn > cornerFrom) stacks.push({ ...base, corner: turn });
-			else if (turn >= -fanFrom) stacks.push(base);
-			else {
-				const parts = Math.max(2, Math.ceil(-turn / fanStep - 1e-9));
-				const [dx, dy] = directionOf(into);
-				const fan = stacks.length;
-				for (let k = 0; k <= parts; k++) {
-					const angle = (turn * k) / parts;
-					const [c, s] = [cos(angle), sin(angle)];
-					// The left normal of the edge before, turned with the wall.
-					stacks.push({ ...base, fan, fanX: -dy * c - dx * s, fanY: dx * c - dy * s });
-				}
+			if (turn >= -fanFrom) {
+				const stack = next();
+				stack.done = turn > Math.PI - sharpest;
+				if (turn > cornerFrom) stack.corner = turn;
+				continue;
+			}
+			const parts = Math.max(2, Math.ceil(-turn / fanStep - 1e-9));
+			const [dx, dy] = directionOf(into);
+			const fan = stacks.length;
+			for (let k = 0; k <= parts; k++) {
+				const angle = (turn * k) / parts;
+				const [c, s] = [cos(angle), sin(angle)];
+				// The left normal of the edge before, turned with the wall.
+				const stack = next();
+				[stack.fan, stack.fanX, stack.fanY] = [fan, -dy * c - dx * s, dx * c - dy * s];
 			}
 		}
 		const last = stacks.length - 1;
@@ -209,27 +208,45 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 			const s = stacks[k]!;
 			// A fan goes straight out from its corner, so that the walls beside it keep their heights.
 			if (s.fan >= 0) {
-				[s.normalX, s.normalY] = [s.fanX, s.fanY];
-				[s.stepX, s.stepY] = [s.height * s.fanX, s.height * s.fanY];
+				s.normalX = s.fanX;
+				s.normalY = s.fanY;
+				s.stepX = s.height * s.fanX;
+				s.stepY = s.height * s.fanY;
 			} else {
-				const [p, n] = [distinct(k, 'before'), distinct(k, 'after')];
-				const [ax, ay, aLength] = p ? unit(s.x - p.x, s.y - p.y) : [0, 0, 0];
-				const [bx, by, bLength] = n ? unit(n.x - s.x, n.y - s.y) : [0, 0, 0];
+				const p = distinct(k, 'before');
+				const n = distinct(k, 'after');
+				let [ax, ay, aLength, bx, by, bLength] = [0, 0, 0, 0, 0, 0];
+				if (p) {
+					[ax, ay] = [s.x - p.x, s.y - p.y];
+					aLength = Math.sqrt(ax * ax + ay * ay);
+					[ax, ay] = [ax / aLength, ay / aLength];
+				}
+				if (n) {
+					[bx, by] = [n.x - s.x, n.y - s.y];
+					bLength = Math.sqrt(bx * bx + by * by);
+					[bx, by] = [bx / bLength, by / bLength];
+				}
 				const cosine = p && n ? ax * bx + ay * by : 1;
-				const isSmooth = cosine > cos(cornerFrom) && s.corner === 0;
 				// Along a smooth wall the tangent of the parabola through three points, at a corner the bisector.
-				const [wa, wb] = !p ? [0, 1] : !n ? [1, 0] : isSmooth ? [bLength, aLength] : [1, 1];
-				const [tx, ty] = unit(wa * ax + wb * bx, wa * ay + wb * by);
-				[s.normalX, s.normalY] = [-ty, tx];
-				const half = Math.sqrt(Math.max(0.04, (1 + cosine) / 2));
+				const isSmooth = cosine > smoothCosine && s.corner === 0;
+				const wa = !p ? 0 : n && isSmooth ? bLength : 1;
+				const wb = !n ? 0 : p && isSmooth ? aLength : 1;
+				const [tx, ty] = [wa * ax + wb * bx, wa * ay + wb * by];
+				const size = Math.sqrt(tx * tx + ty * ty) || 1;
+				s.normalX = -ty / size;
+				s.normalY = tx / size;
 				// Square to both edges it is as high as asked.
-				const length = s.height / half;
-				[s.stepX, s.stepY] = [length * s.normalX, length * s.normalY];
+				const length = s.height / Math.sqrt(Math.max(0.04, (1 + cosine) / 2));
+				s.stepX = length * s.normalX;
+				s.stepY = length * s.normalY;
 			}
 			if (s.carried && s.moves) {
 				const node = s.carried.nodes[layer]!;
 				[s.nextX, s.nextY] = [x[node]!, y[node]!];
-			} else [s.nextX, s.nextY] = [s.x + s.stepX, s.y + s.stepY];
+			} else {
+				s.nextX = s.x + s.stepX;
+				s.nextY = s.y + s.stepY;
+			}
 		}
 		slide(first, last, closed);
 	}
@@ -333,7 +350,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 				changed = stop(s.after) || changed;
 			}
 			if (changed) continue;
-			const wrong = check.wrong(layer, walls, round > 20);
+			const wrong = check.wrong(round > 20);
 			if (wrong.length === 0) return;
 			for (const k of wrong) stop(k);
 		}
@@ -342,7 +359,11 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 	/** Whether the cell between two neighbours, one of which moves at least, is one. */
 	function isGood(s: Stack, t: Stack): boolean {
 		if (s.node === t.node) return s.moves && t.moves ? area(s.x, s.y, t.nextX, t.nextY, s.nextX, s.nextY) > 0 : true;
-		if (s.moves && t.moves) return scaledJacobian(s.x, s.y, t.x, t.y, t.nextX, t.nextY, s.nextX, s.nextY) >= leastJacobian;
+		if (s.moves && t.moves) {
+			const { sine, cosine } = shapeOf(s.x, s.y, t.x, t.y, t.nextX, t.nextY, s.nextX, s.nextY);
+			s.cosine = cosine;
+			return sine >= leastJacobian;
+		}
 		const m = s.moves ? s : t;
 		return area(s.x, s.y, t.x, t.y, m.nextX, m.nextY) > 1e-3 * m.height * hypot(t.x - s.x, t.y - s.y);
 	}
@@ -369,7 +390,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 				else continue;
 			} else if (s.moves && t.moves) {
 				quads.push(s.node, t.node, j, i);
-				own.angle = Math.min(own.angle, smallestAngle(s.x, s.y, t.x, t.y, t.nextX, t.nextY, s.nextX, s.nextY));
+				own.cosine = Math.max(own.cosine, s.cosine);
 			} else triangles.push(s.node, t.node, s.moves ? i : j);
 			own.cells++;
 			if (layer > 0 || !s.moves || s.node === t.node) continue;
@@ -399,7 +420,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 		}
 		const short = own.filter((s) => s.isHeldUp && s.count < s.most);
 		const worst = short.reduce<Stack | undefined>((a, b) => (a && a.count <= b.count ? a : b), undefined);
-		const { cells, low, high, angle } = told[w]!;
+		const { cells, low, high, cosine } = told[w]!;
 		return {
 			cells,
 			first: { min: low, max: high },
@@ -409,11 +430,42 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 				max: heights.reduce((a, b) => Math.max(a, b), 0)
 			},
 			complete: whole > 0 ? complete / whole : 1,
-			smallestAngle: angle,
+			smallestAngle: cosine > -1 ? acos(Math.min(1, cosine)) / degree : Infinity,
 			...(worst ? { reduced: { x: worst.baseX, y: worst.baseY, count: worst.count, of: worst.most, places: short.length } } : {})
 		};
 	}
 }
+
+/** A stack at a node of a wall, before it grows. */
+const stackAt = (node: number, x: number, y: number, wall: number, most: number, width: number): Stack => ({
+	node,
+	x,
+	y,
+	baseX: x,
+	baseY: y,
+	wall,
+	count: 0,
+	most,
+	done: false,
+	isHeldUp: false,
+	width,
+	height: 0,
+	fan: -1,
+	fanX: 0,
+	fanY: 0,
+	corner: 0,
+	carried: undefined,
+	before: -1,
+	after: -1,
+	nextX: 0,
+	nextY: 0,
+	moves: false,
+	normalX: 0,
+	normalY: 0,
+	stepX: 0,
+	stepY: 0,
+	cosine: -1
+});
 
 /** The height of one cell of a stack. */
 const heightOf = ({ first, growth }: Wall, layer: number): number => first * pow(growth, layer);
@@ -471,26 +523,26 @@ function unit(dx: number, dy: number): [number, number, number] {
 const area = (ax: number, ay: number, bx: number, by: number, cx: number, cy: number): number =>
 	((bx - ax) * (cy - ay) - (cx - ax) * (by - ay)) / 2;
 
-/** The least sine of the four corners, below zero where one is turned inside out. */
-function scaledJacobian(...p: [number, number, number, number, number, number, number, number]): number {
-	let least = Infinity;
-	for (let k = 0; k < 4; k++) {
-		const [x, y] = [p[2 * k]!, p[2 * k + 1]!];
-		const [nx, ny, n] = unit(p[(2 * k + 2) % 8]! - x, p[(2 * k + 3) % 8]! - y);
-		const [bx, by, b] = unit(p[(2 * k + 6) % 8]! - x, p[(2 * k + 7) % 8]! - y);
-		if (n === 0 || b === 0) return -1;
-		least = Math.min(least, nx * by - ny * bx);
-	}
-	return least;
+/** The least sine of the four corners of a quadrilateral, below zero where one is turned inside out, and the largest cosine. */
+function shapeOf(ax: number, ay: number, bx: number, by: number, cx: number, cy: number, dx: number, dy: number) {
+	shape.sine = Infinity;
+	shape.cosine = -1;
+	corner(bx - ax, by - ay, dx - ax, dy - ay);
+	corner(cx - bx, cy - by, ax - bx, ay - by);
+	corner(dx - cx, dy - cy, bx - cx, by - cy);
+	corner(ax - dx, ay - dy, cx - dx, cy - dy);
+	return shape;
 }
 
-function smallestAngle(...p: [number, number, number, number, number, number, number, number]): number {
-	let least = Infinity;
-	for (let k = 0; k < 4; k++) {
-		const [x, y] = [p[2 * k]!, p[2 * k + 1]!];
-		const [nx, ny] = [p[(2 * k + 2) % 8]! - x, p[(2 * k + 3) % 8]! - y];
-		const [bx, by] = [p[(2 * k + 6) % 8]! - x, p[(2 * k + 7) % 8]! - y];
-		least = Math.min(least, atan2(nx * by - ny * bx, nx * bx + ny * by));
+/** What {@link shapeOf} gives; one for all, as it is asked of every cell. */
+const shape = { sine: 0, cosine: 0 };
+
+function corner(ux: number, uy: number, vx: number, vy: number): void {
+	const size = Math.sqrt((ux * ux + uy * uy) * (vx * vx + vy * vy));
+	if (!(size > 0)) {
+		shape.sine = -1;
+		return;
 	}
-	return least / degree;
+	shape.sine = Math.min(shape.sine, (ux * vy - uy * vx) / size);
+	shape.cosine = Math.max(shape.cosine, (ux * vx + uy * vy) / size);
 }

@@ -32,7 +32,7 @@ export interface Stack {
 	/** How far the wall turns inward at it; 0 where it is no corner. */
 	corner: number;
 	/** Nodes that a piece without layers offers, from the wall on, and the edges between them. */
-	carried?: { nodes: number[]; edges: number[]; slope: number };
+	carried: { nodes: number[]; edges: number[]; slope: number } | undefined;
 	/** Neighbours along the front; −1 for none. */
 	before: number;
 	after: number;
@@ -46,4 +46,6 @@ export interface Stack {
 	/** Steps along the normals of the front before and after it, for what slides between corners. */
 	stepX: number;
 	stepY: number;
+	/** The largest cosine of a corner of the next cell between it and the one after. */
+	cosine: number;
 }
