@@ -12,6 +12,7 @@ import {
 	zoneAgainstTriangulation
 } from './fill-square.ts';
 import { filesAgainstPlainWrites, labelAgainstFirstRun, qualityAgainstFill } from './pipeline.ts';
+import { layersAgainstCopy } from './layers.ts';
 import { layoutRows } from './layouts.ts';
 
 // Peak memory is that of a process of its own: `memory idle` starts and does nothing, `memory fill` fills.
@@ -36,6 +37,7 @@ const ratios = [
 	fourAgainstOne(),
 	structuredAgainstCopy(),
 	smoothingAgainstStencil(),
+	layersAgainstCopy(),
 	countsAgainstSorting(),
 	labelAgainstFirstRun(),
 	qualityAgainstFill(),

@@ -2,6 +2,7 @@ import { acos, atan2, cos, hypot, log, pow, sin, tan } from '../../numeric/eleme
 import type { Work } from '../../numeric/work.ts';
 import { mostLayers, progressionSum } from '../../recipe/layer-numbers.ts';
 import type { FillInput, LayersMade } from '../method.ts';
+import { Float64List, Uint32List } from '../../numeric/lists.ts';
 import { FrontCheck } from './front-check.ts';
 import type { Stack, Wall } from './stack.ts';
 
@@ -59,10 +60,11 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 	const chains: { first: number; last: number; closed: boolean }[] = [];
 	for (const chain of chainsOf(wallOf, nextEdge, beforeEdge)) chains.push(stacksOf(chain.edges, chain.closed));
 
-	const addedX: number[] = [];
-	const addedY: number[] = [];
-	const quads: number[] = [];
+	const addedX = new Float64List();
+	const addedY = new Float64List();
+	const quads = new Uint32List();
 	const triangles: number[] = [];
+	const fresh = new Uint32Array(stacks.length);
 	const told = walls.map(() => ({ cells: 0, low: Infinity, high: -Infinity, cosine: -1 }));
 	const consumed = new Uint8Array(wallOf.length);
 	const check = new FrontCheck(input, wallOf, walls, stacks, consumed);
@@ -72,8 +74,12 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 		const heights = walls.map((wall) => heightOf(wall, layer));
 		for (const s of stacks) {
 			s.height = heights[s.wall]!;
-			const reached = (k: number) => k < 0 || stacks[k]!.count >= layer;
-			s.moves = !s.done && s.count === layer && layer < s.most && reached(s.before) && reached(s.after);
+			s.moves =
+				!s.done &&
+				s.count === layer &&
+				layer < s.most &&
+				(s.before < 0 || stacks[s.before]!.count >= layer) &&
+				(s.after < 0 || stacks[s.after]!.count >= layer);
 			if (!s.moves) s.done = true;
 			some ||= s.moves;
 		}
@@ -91,9 +97,9 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 		if (t && t.node !== s.node) front.push(s.node, t.node);
 	}
 	return {
-		x: Float64Array.from(addedX),
-		y: Float64Array.from(addedY),
-		quads: Uint32Array.from(quads),
+		x: addedX.taken(),
+		y: addedY.taken(),
+		quads: quads.taken(),
 		triangles: Uint32Array.from(triangles),
 		front: Uint32Array.from(front),
 		walls: walls.map((_, w) => summary(w))
@@ -343,8 +349,9 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 		};
 		for (let round = 0; ; round++) {
 			let changed = false;
-			for (const [k, s] of stacks.entries()) {
-				const t = stacks[s.after];
+			for (let k = 0; k < stacks.length; k++) {
+				const s = stacks[k]!;
+				const t = s.after < 0 ? undefined : stacks[s.after]!;
 				if (!t || (!s.moves && !t.moves) || isGood(s, t)) continue;
 				changed = stop(k) || changed;
 				changed = stop(s.after) || changed;
@@ -370,18 +377,21 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 
 	/** Makes the layer of all that moves. */
 	function commit(layer: number): void {
-		const fresh = stacks.map((s) => {
-			if (!s.moves) return s.node;
-			if (s.carried) {
+		for (let k = 0; k < stacks.length; k++) {
+			const s = stacks[k]!;
+			if (!s.moves) fresh[k] = s.node;
+			else if (s.carried) {
 				consumed[s.carried.edges[layer]!] = 1;
-				return s.carried.nodes[layer]!;
+				fresh[k] = s.carried.nodes[layer]!;
+			} else {
+				fresh[k] = given + addedX.length;
+				addedX.push(s.nextX);
+				addedY.push(s.nextY);
 			}
-			addedX.push(s.nextX);
-			addedY.push(s.nextY);
-			return given + addedX.length - 1;
-		});
-		for (const [k, s] of stacks.entries()) {
-			const t = stacks[s.after];
+		}
+		for (let k = 0; k < stacks.length; k++) {
+			const s = stacks[k]!;
+			const t = s.after < 0 ? undefined : stacks[s.after]!;
 			if (!t || (!s.moves && !t.moves)) continue;
 			const own = told[s.wall]!;
 			const [i, j] = [fresh[k]!, fresh[s.after]!];
@@ -389,7 +399,10 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 				if (s.moves && t.moves) triangles.push(s.node, j, i);
 				else continue;
 			} else if (s.moves && t.moves) {
-				quads.push(s.node, t.node, j, i);
+				quads.push(s.node);
+				quads.push(t.node);
+				quads.push(j);
+				quads.push(i);
 				own.cosine = Math.max(own.cosine, s.cosine);
 			} else triangles.push(s.node, t.node, s.moves ? i : j);
 			own.cells++;
@@ -399,9 +412,12 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 			own.low = Math.min(own.low, height);
 			own.high = Math.max(own.high, height);
 		}
-		for (const [k, s] of stacks.entries()) {
+		for (let k = 0; k < stacks.length; k++) {
+			const s = stacks[k]!;
 			if (!s.moves) continue;
-			[s.node, s.x, s.y] = [fresh[k]!, s.nextX, s.nextY];
+			s.node = fresh[k]!;
+			s.x = s.nextX;
+			s.y = s.nextY;
 			s.count++;
 		}
 	}

@@ -1,0 +1,16 @@
+import { describe, expect, it } from 'vitest';
+import { Float64List, Uint32List } from './lists.ts';
+
+describe('lists that grow', () => {
+	it('hold all that was pushed, in order, beyond their first room', () => {
+		const [doubles, whole] = [new Float64List(), new Uint32List()];
+		for (let k = 0; k < 5000; k++) {
+			doubles.push(k / 3);
+			whole.push(4294967295 - k);
+		}
+		expect([doubles.length, whole.length]).toEqual([5000, 5000]);
+		expect(doubles.taken()).toEqual(Float64Array.from({ length: 5000 }, (_, k) => k / 3));
+		expect(whole.taken()).toEqual(Uint32Array.from({ length: 5000 }, (_, k) => 4294967295 - k));
+		expect(new Float64List().taken()).toHaveLength(0);
+	});
+});

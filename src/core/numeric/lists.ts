@@ -1,0 +1,39 @@
+/** A list of doubles that grows, in one array. */
+export class Float64List {
+	length = 0;
+	private items = new Float64Array(1024);
+
+	push(value: number): void {
+		if (this.length === this.items.length) {
+			const larger = new Float64Array(2 * this.length);
+			larger.set(this.items);
+			this.items = larger;
+		}
+		this.items[this.length++] = value;
+	}
+
+	/** What it holds, as an array of that length. */
+	taken(): Float64Array {
+		return this.items.slice(0, this.length);
+	}
+}
+
+/** A list of whole numbers from 0 to 2³² − 1 that grows, in one array. */
+export class Uint32List {
+	length = 0;
+	private items = new Uint32Array(1024);
+
+	push(value: number): void {
+		if (this.length === this.items.length) {
+			const larger = new Uint32Array(2 * this.length);
+			larger.set(this.items);
+			this.items = larger;
+		}
+		this.items[this.length++] = value;
+	}
+
+	/** What it holds, as an array of that length. */
+	taken(): Uint32Array {
+		return this.items.slice(0, this.length);
+	}
+}
