@@ -101,10 +101,19 @@ describe('VTU', () => {
 			expect([points[3 * i], points[3 * i + 1], points[3 * i + 2]]).toEqual([mesh.x[i], mesh.y[i], 0]);
 		const cells = Number(grid.Piece.NumberOfCells);
 		const connectivity = new Int32Array(payload('connectivity'));
-		expect([...connectivity.subarray(0, mesh.triangles.length)]).toEqual([...mesh.triangles]);
-		expect([...new Int32Array(payload('region')).subarray(0, mesh.triangleRegion.length)]).toEqual([...mesh.triangleRegion]);
-		expect(new Uint8Array(payload('types'))).toHaveLength(cells);
-		expect(new Int32Array(payload('offsets'))[cells - 1]).toBe(connectivity.length);
+		const types = new Uint8Array(payload('types'));
+		const offsets = new Int32Array(payload('offsets'));
+		const regions = new Int32Array(payload('region'));
+		expect(types).toHaveLength(cells);
+		expect(offsets[cells - 1]).toBe(connectivity.length);
+		/** The cells of a type of VTK, in their order: 5 is a triangle, 9 a quadrilateral. */
+		const ofType = (type: number) => [...types.keys()].filter((c) => types[c] === type);
+		const nodesOf = (type: number) => ofType(type).flatMap((c) => [...connectivity.subarray(offsets[c - 1] ?? 0, offsets[c])]);
+		expect(nodesOf(5)).toEqual([...mesh.triangles]);
+		expect(nodesOf(9)).toEqual([...mesh.quads]);
+		expect(mesh.quads.length).toBeGreaterThan(0);
+		expect(ofType(5).map((c) => regions[c])).toEqual([...mesh.triangleRegion]);
+		expect(ofType(9).map((c) => regions[c])).toEqual([...mesh.quadRegion]);
 		const names = (name: string) =>
 			String.fromCharCode(...textOf(name).split(' ').map(Number))
 				.split('\0')
@@ -115,7 +124,7 @@ describe('VTU', () => {
 		const order = names('group_names');
 		for (const g of mesh.groups) {
 			const own = group.filter((v) => v === order.indexOf(g.name)).length;
-			const inside = [...mesh.triangleRegion].filter((r) => g.regions.includes(r)).length;
+			const inside = [...mesh.triangleRegion, ...mesh.quadRegion].filter((r) => g.regions.includes(r)).length;
 			expect(own).toBe(g.regions.length > 0 ? inside : groupEdges(mesh, g).length);
 		}
 		expect(bytes.toString('latin1').endsWith('\n</AppendedData>\n</VTKFile>\n')).toBe(true);

@@ -36,7 +36,7 @@
 				<Dialog.Title class="heading">Keys</Dialog.Title>
 				<table>
 					<tbody
-						>{#each rows as [keys, what] (keys)}<tr><td><kbd>{keys}</kbd></td><td>{what}</td></tr>{/each}</tbody
+						>{#each rows as [keys, what] (what)}<tr><td><kbd>{keys}</kbd></td><td>{what}</td></tr>{/each}</tbody
 					>
 				</table>
 				<Dialog.CloseTrigger class="action">Close</Dialog.CloseTrigger>

@@ -139,14 +139,29 @@
 	table {
 		table-layout: fixed;
 	}
+	th {
+		padding-inline: 2px;
+	}
 	th:first-child {
-		width: 22%;
+		width: 16%;
+	}
+	th:nth-child(3) {
+		width: 14%;
+	}
+	th:nth-child(4) {
+		width: 11%;
+	}
+	th:nth-child(5) {
+		width: 16%;
 	}
 	th:nth-last-child(2) {
-		width: 42px;
+		width: 11%;
 	}
 	th:last-child {
-		width: 26px;
+		width: 24px;
+	}
+	td {
+		padding-inline: 1px;
 	}
 	td.follows {
 		color: var(--quiet);

@@ -2,7 +2,7 @@ import { hypot } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
 import { clustersOf } from './clusters.ts';
 import { boxOf } from './constrained.ts';
-import { elementLimit, type SizeRule } from '../../sizing/size-rule.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
 
 /** A cell whose size varies by no more than this, from its smallest to its largest, is summed as it is. */
 const mostVariation = 1;
@@ -19,9 +19,6 @@ const boundaryReach = (edges: number): number => Math.min(2, Math.max(1, Math.sq
 const widest = 0.1;
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
-
-/** A sum above this is not added to. */
-const beyond = 100 * elementLimit;
 
 /** The mean length of the given edges at each given node, the region's size at a node without edges; the field where that is less. */
 export function givenSizes({ x, y, edges }: FillInput, { size, field }: SizeRule): Float64Array {
@@ -120,8 +117,6 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 					quarters.push({ x: qx, y: qy, isInside: isQuarterInside, firstSource, lastSource, firstEdge, lastEdge });
 			}
 		}
-		// It is far beyond any limit by now; by how much nobody needs to know.
-		if (sum > beyond) break;
 		[level, sources, crossing] = [quarters, nextSources, nextCrossing];
 	}
 	return (4 / Math.sqrt(3)) * sum;
