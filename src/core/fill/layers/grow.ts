@@ -399,10 +399,13 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 				if (s.moves && t.moves) triangles.push(s.node, j, i);
 				else continue;
 			} else if (s.moves && t.moves) {
-				quads.push(s.node);
-				quads.push(t.node);
-				quads.push(j);
-				quads.push(i);
+				if (walls[s.wall]!.halved) halve(s, t, i, j);
+				else {
+					quads.push(s.node);
+					quads.push(t.node);
+					quads.push(j);
+					quads.push(i);
+				}
 				own.cosine = Math.max(own.cosine, s.cosine);
 			} else triangles.push(s.node, t.node, s.moves ? i : j);
 			own.cells++;
@@ -420,6 +423,14 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 			s.y = s.nextY;
 			s.count++;
 		}
+	}
+
+	/** A cell cut along its shorter diagonal. */
+	function halve(s: Stack, t: Stack, i: number, j: number): void {
+		const rising = (t.nextX - s.x) ** 2 + (t.nextY - s.y) ** 2;
+		const falling = (s.nextX - t.x) ** 2 + (s.nextY - t.y) ** 2;
+		if (rising <= falling) triangles.push(s.node, t.node, j, s.node, j, i);
+		else triangles.push(s.node, t.node, i, t.node, j, i);
 	}
 
 	function summary(w: number): GrownWall {

@@ -15,7 +15,6 @@ export interface RegionWalls {
 	walls: readonly Wall[];
 	/** For each edge of the input its wall, −1 for none. */
 	wallOf: Int32Array;
-	halved: boolean;
 }
 
 /** The walls of a region that grow layers; undefined where none does. */
@@ -33,8 +32,7 @@ export function wallsOf({ domain, halves }: FillJob): RegionWalls | undefined {
 	return {
 		statements: used,
 		walls: used.map((k) => statements[k]!),
-		wallOf,
-		halved: used.some((k) => statements[k]!.halved)
+		wallOf
 	};
 }
 
@@ -86,12 +84,11 @@ export function* fillBehindLayers(input: FillInput, own: RegionWalls, fillRest: 
 	// The rest's own nodes follow those of the layers.
 	const shift = given + grown.x.length - rest.x.length;
 	const back = (nodes: Uint32Array) => nodes.map((i) => (i < rest.x.length ? local[i]! : i + shift));
-	const cut = own.halved ? halves(grown.quads, x, y) : new Uint32Array(0);
 	return {
 		x: joined(grown.x, fill.x),
 		y: joined(grown.y, fill.y),
-		triangles: concat(concat(grown.triangles, cut), back(fill.triangles)),
-		quads: concat(own.halved ? new Uint32Array(0) : grown.quads, back(fill.quads)),
+		triangles: concat(grown.triangles, back(fill.triangles)),
+		quads: concat(grown.quads, back(fill.quads)),
 		layers: own.statements.map((statement, k): LayersMade => ({ statement, ...grown.walls[k]! }))
 	};
 }
@@ -121,17 +118,6 @@ function restOf(
 		rest: { x: Float64Array.from(local, (i) => x[i]!), y: Float64Array.from(local, (i) => y[i]!), edges },
 		local: Uint32Array.from(local)
 	};
-}
-
-/** Quadrilaterals cut along the shorter diagonal. */
-function halves(quads: Uint32Array, x: Float64Array, y: Float64Array): Uint32Array {
-	const out = new Uint32Array((quads.length / 4) * 6);
-	for (let k = 0, t = 0; k < quads.length; k += 4, t += 6) {
-		const [a, b, c, d] = quads.subarray(k, k + 4) as unknown as [number, number, number, number];
-		const straight = (x[a]! - x[c]!) ** 2 + (y[a]! - y[c]!) ** 2 <= (x[b]! - x[d]!) ** 2 + (y[b]! - y[d]!) ** 2;
-		out.set(straight ? [a, b, c, a, c, d] : [a, b, d, b, c, d], t);
-	}
-	return out;
 }
 
 function joined(a: Float64Array, b: Float64Array): Float64Array {

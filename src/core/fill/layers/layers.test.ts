@@ -231,7 +231,8 @@ describe('layers on random walls of nasty domains', () => {
 					growth: 1 + 0.5 * random.next(),
 					count: 1 + random.below(15),
 					gap: random.below(4),
-					...(random.below(4) === 0 ? { toSize: true } : {})
+					...(random.below(4) === 0 ? { toSize: true } : {}),
+					...(random.below(3) === 0 ? { halved: true } : {})
 				}));
 				// Walls in runs of edges, some of them without.
 				let wall = -1;
@@ -239,7 +240,7 @@ describe('layers on random walls of nasty domains', () => {
 					if (random.next() < 0.1) wall = random.below(walls.length + 1) - 1;
 					return wall;
 				});
-				const input = { walls, wallOf, statements: walls.map((_, k) => k), halved: random.below(3) === 0 };
+				const input = { walls, wallOf, statements: walls.map((_, k) => k) };
 				try {
 					const fill = finish(fillBehindLayers(given, input, (rest) => fillTriangles(rest, { size: length, growth: 1.3 })));
 					checkFill(given, fill);

@@ -4,6 +4,8 @@ import type { LayerNumbers } from '../../recipe/layer-numbers.ts';
 export interface Wall extends LayerNumbers {
 	toSize?: boolean;
 	gap: number;
+	/** The cells are cut along their shorter diagonals. */
+	halved?: boolean;
 }
 
 /** One column of cells, and where it is now. */
