@@ -13,6 +13,14 @@ test('walls that are selected grow layers by one key, and the table changes them
 	await expect(count(page, 'quads')).not.toHaveText('0');
 	const cell = (word: string) => page.getByRole('textbox', { name: `${word} of layers on body` });
 	await expect(cell('count')).toHaveValue('15');
+	// The first height follows from the flow.
+	await page.getByRole('button', { name: 'First height from y⁺…' }).click();
+	await page.getByRole('textbox', { name: 'target y⁺' }).fill('1');
+	await page.getByRole('button', { name: 'Use it on body' }).click();
+	await settled(page);
+	const first = Number(/layers on body first ([\d.e-]+) growth 1\.2 count 15/.exec(await recipeText(page))![1]);
+	expect(first).toBeGreaterThan(0);
+	expect(first).toBeLessThan(0.05);
 	// A thickness takes the place of the count, which follows.
 	await cell('first').click();
 	await page.keyboard.type('0.05');
@@ -31,8 +39,6 @@ test('walls that are selected grow layers by one key, and the table changes them
 	await page.keyboard.press('Enter');
 	await expect(page.getByRole('alert')).toContainText('A growth of 0.5 is out of reach');
 	await page.keyboard.press('Escape');
-	await page.keyboard.press('Control+z');
-	await settled(page);
 	await page.keyboard.press('Control+z');
 	await settled(page);
 	await expect(cell('count')).toHaveValue('15');

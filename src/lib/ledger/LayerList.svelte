@@ -1,11 +1,13 @@
 <script lang="ts">
 	import { addStatement, removeStatement } from '../../core/recipe/edits.ts';
 	import { formatNumber } from '../../core/recipe/literals.ts';
-	import { setLayers, type LayerWord } from '../../core/recipe/intents.ts';
+	import { referenceText, setLayers, withStatements, type LayerWord } from '../../core/recipe/intents.ts';
 	import { stackThickness } from '../../core/recipe/layer-numbers.ts';
-	import { layersOf } from '../../core/recipe/statements/layers.ts';
+	import { linesOf } from '../../core/recipe/statement.ts';
+	import { layers, layersOf } from '../../core/recipe/statements/layers.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import CalculatorCard from './CalculatorCard.svelte';
 	import Cell from './Cell.svelte';
 	import { wrongWith } from './checked.ts';
 	import { clauseText, short } from './rows.ts';
@@ -33,6 +35,25 @@
 		});
 	});
 
+	let calculating = $state(false);
+
+	/** A first height from physics: it goes into the layers that the selected walls have, or into new ones. */
+	function takeFirst(first: string, statements: string): void {
+		const recipe = withStatements(desk.recipe, statements);
+		const known = linesOf(recipe.lines, layers).find(({ statement }) =>
+			walls.every((wall) => statement.pieces.some((p) => referenceText(p) === wall || wall.startsWith(`${p.name}[`)))
+		);
+		calculating = false;
+		if (known) desk.edit(setLayers(recipe, recipe.lines.indexOf(known.line), 'first', first), `First height ${first}`);
+		else grow(first, recipe);
+	}
+
+	function grow(first: string, recipe = desk.recipe): void {
+		const source = `layers on ${walls.join(', ')} first ${first} growth 1.2 count 15`;
+		const what = walls.length === 1 ? walls[0] : `${walls.length} walls`;
+		desk.edit(applyEdits(recipe.text, addStatement(recipe, source)), `Layers on ${what}`);
+	}
+
 	/** Sensible layers for walls that have none: a fiftieth of the size there at the wall, growing to about a third of it. */
 	function add(): void {
 		const { result } = desk;
@@ -40,12 +61,7 @@
 		const widths = walls.map((name) => result.divisions.pieces[desk.names.indexOf(name)]?.figures.smallest ?? Infinity);
 		const width = Math.min(...widths);
 		if (!Number.isFinite(width)) return;
-		const first = Number((width / 50).toPrecision(1));
-		const source = `layers on ${walls.join(', ')} first ${formatNumber(first)} growth 1.2 count 15`;
-		desk.edit(
-			applyEdits(desk.text, addStatement(desk.recipe, source)),
-			`Layers on ${walls.length === 1 ? walls[0] : `${walls.length} walls`}`
-		);
+		grow(formatNumber(Number((width / 50).toPrecision(1))));
 	}
 
 	const checked = (row: (typeof rows)[number], word: LayerWord, typed: string) => {
@@ -126,7 +142,9 @@
 			title="Layers with first numbers, to be changed here (L)"
 			>Layers on {walls.length === 1 ? walls[0] : `${walls.length} pieces`}</button
 		>
+		<button class="action" aria-expanded={calculating} onclick={() => (calculating = !calculating)}>First height from y⁺…</button>
 	</div>
+	{#if calculating}<CalculatorCard targets={walls} gives="first" onclose={() => (calculating = false)} onuse={takeFirst} />{/if}
 {:else if rows.length === 0}<p class="hint">Select walls in the drawing and press L: thin cells grow from them.</p>{/if}
 
 <style>
@@ -175,6 +193,9 @@
 		cursor: pointer;
 	}
 	.add {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 6px;
 		padding: 4px 8px;
 	}
 </style>
