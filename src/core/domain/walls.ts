@@ -27,24 +27,17 @@ export function findWalls(model: Model, arrangement: Arrangement, regions: reado
 		}
 		const pieces = resolvePieces(model, arrangement, statement.pieces, own);
 		let found = 0;
-		const structured = new Set<string>();
 		for (const { piece } of pieces)
 			for (const half of [2 * piece, 2 * piece + 1]) {
 				if (statement.side && (statement.side === 'left') !== (half % 2 === 0)) continue;
 				const region = regionAt.get(arrangement.sides[half]!);
 				if (!region || (statement.region !== undefined && region.statement !== statement.region)) continue;
-				if (region.fill === 'structured' || region.halved) structured.add(region.name);
-				if (region.fill !== 'triangles' || region.halved) continue;
+				if (region.fill === 'none') continue;
 				of.set(half, k);
 				found++;
 			}
-		if (structured.size > 0)
-			own.warning(
-				'layers-structured',
-				`layers grow into triangles, and ${[...structured].map((name) => `\`${name}\``).join(', ')} ${structured.size === 1 ? 'is' : 'are'} structured; there \`divide … first h growth g at wall\` on the pieces across does the same`
-			);
-		else if (pieces.length > 0 && found === 0)
-			own.warning('layers-nowhere', 'these walls bound no region of triangles on the side that is meant, so nothing grows there');
+		if (pieces.length > 0 && found === 0)
+			own.warning('layers-nowhere', 'these walls bound no filled region on the side that is meant, so nothing grows there');
 	});
 	return { statements, of };
 }

@@ -1,10 +1,5 @@
-import type { Domain } from '../../domain/domain.ts';
-import { type Region, walksOf } from '../../domain/regions.ts';
-import { sineBetween } from '../../geometry/parts.ts';
 import type { Work } from '../../numeric/work.ts';
-import { progressionSum } from '../../recipe/layer-numbers.ts';
 import type { Fill, FillInput, FillJob, LayersMade } from '../method.ts';
-import type { Demands } from '../../blocks/demands.ts';
 import { growLayers, type GrownLayers } from './grow.ts';
 import type { Wall } from './stack.ts';
 
@@ -34,44 +29,6 @@ export function wallsOf({ domain, halves }: FillJob): RegionWalls | undefined {
 		walls: used.map((k) => statements[k]!),
 		wallOf
 	};
-}
-
-/** How much of a piece without layers the last stack of one with layers takes at most. */
-const mostOfPiece = 0.45;
-
-/**
- * What layers demand of the divisions around a region: where a wall with layers meets a piece without, at a fair angle, the
- * nodes of the last stack lie on that piece.
- */
-export function layerDemands({ arrangement, layers }: Domain, region: Region): Demands | undefined {
-	const heights = new Map<number, number[]>();
-	for (const walk of walksOf(arrangement, region))
-		walk.forEach((half, k) => {
-			const next = walk[(k + 1) % walk.length]!;
-			const [own, other] = [layers.of.get(half), layers.of.get(next)];
-			// The wall ends, or begins, at this junction; what leaves it along the other piece is that piece turned away.
-			if ((own === undefined) === (other === undefined)) return;
-			const wall = layers.statements[own ?? other!]!;
-			const leaving = own === undefined ? half ^ 1 : next;
-			const piece = arrangement.pieces[leaving >> 1]!;
-			const wallHalf = own === undefined ? next : half ^ 1;
-			const sine = sineBetween(
-				piece,
-				leaving & 1 ? 'end' : 'start',
-				arrangement.pieces[wallHalf >> 1]!,
-				wallHalf & 1 ? 'end' : 'start'
-			);
-			if (!(sine > 0.7)) return;
-			const list: number[] = [];
-			for (let n = 1; n <= Math.min(wall.count, 200); n++) {
-				const height = (wall.first * progressionSum(n, wall.growth)) / sine;
-				if (height > mostOfPiece * piece.length) break;
-				list.push(height);
-			}
-			if (list.length > 0) heights.set(leaving, list);
-		});
-	if (heights.size === 0) return undefined;
-	return { blocks: [], walks: [], equations: () => ({ equations: [], own: [] }), heights };
 }
 
 /** Layers on the walls, and behind them what another fill makes of the rest. */

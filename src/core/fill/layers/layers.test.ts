@@ -106,6 +106,23 @@ fill r triangles`;
 	});
 });
 
+describe('layers on the sides of blocks', () => {
+	it('are the spacing across, on both ends of the block', () => {
+		const result = run(`rectangle box = (0, 0) to (40, 20)
+region r at (5, 5)
+size 2
+layers on box.bottom first 0.02 growth 1.2 count 12
+fill r structured`);
+		expect(faults(result)).toEqual([]);
+		for (const x of [0, 40]) {
+			const heights = column(result, x, 0, 0.02 * progressionSum(12, 1.2) + 1e-6);
+			expect(heights).toHaveLength(12);
+			heights.forEach((h, k) => expect(h / (0.02 * progressionSum(k + 1, 1.2))).toBeCloseTo(1, 9));
+		}
+		expect(result.mesh.triangles).toHaveLength(0);
+	});
+});
+
 describe('layers on curved walls', () => {
 	it('are as thick as asked, within a hundredth, and square to the wall', () => {
 		const result = run(`circle far = around (0, 0) radius 40

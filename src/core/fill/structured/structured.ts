@@ -7,6 +7,7 @@ import { setClause } from '../../recipe/edits.ts';
 import { formatNumber } from '../../recipe/literals.ts';
 import type { Fill, FillAdvice, FillJob, FillMethod, PreparedFill } from '../method.ts';
 import type { NodeLayout } from '../node-layout.ts';
+import { layerHeights } from '../layers/heights.ts';
 import { type ChosenLayout, chooseLayout } from './choose-corners.ts';
 import { fillStructured } from './fill-structured.ts';
 import { halveQuads } from './halve.ts';
@@ -23,7 +24,9 @@ function layOut(domain: Domain, region: Region): NonNullable<ReturnType<NonNulla
 		: layout.kind === 'ring'
 			? undefined
 			: cutsAtCorners(domain, region);
-	return { layout, demands: demandsOf(layout), ...(advice ? { advice } : {}) };
+	// Layers on its walls are the spacing across it.
+	const heights = layerHeights(domain, region);
+	return { layout, demands: { ...demandsOf(layout), ...(heights ? { heights } : {}) }, ...(advice ? { advice } : {}) };
 }
 
 /** Says that other corners than those named make a much better block. */

@@ -1,5 +1,6 @@
 import { elementLimit, type SizeRule } from '../../sizing/size-rule.ts';
-import { fillBehindLayers, layerDemands, wallsOf } from '../layers/layered.ts';
+import { layerHeights } from '../layers/heights.ts';
+import { fillBehindLayers, wallsOf } from '../layers/layered.ts';
 import { FillError, type FillInput, type FillJob, type FillMethod, type PreparedFill } from '../method.ts';
 import { expectedTriangles } from './expected.ts';
 import { fillTriangles } from './fill-triangles.ts';
@@ -34,8 +35,8 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 
 /** Triangles take the divisions that they get, but for nodes that layers put on pieces beside a wall. */
 const layOut: FillMethod['layOut'] = (domain, region) => {
-	const demands = layerDemands(domain, region);
-	return demands && { demands };
+	const heights = layerHeights(domain, region);
+	return heights && { demands: { blocks: [], walks: [], equations: () => ({ equations: [], own: [] }), heights } };
 };
 
 /** Triangles that grow from the divisions of the boundary, by the sizes wanted. */

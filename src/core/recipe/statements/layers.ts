@@ -46,7 +46,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 	stage: 'fills',
 	clauses: ['pieces', 'region', ...numberWords, 'to', 'side', 'gap', 'cut'],
 	form: 'layers on ${walls} first ${h} growth ${1.2} count ${10}',
-	doc: 'Thin cells that grow from walls into regions of triangles: three of `first` (the height at the wall), `growth`, `count`, `thickness` and `last`, or first and growth `to size`. `in r` and `left` or `right` say on which side; `gap k` how many elements fit between two stacks at least; `triangles` cuts the cells.',
+	doc: 'Thin cells that grow from walls into regions of triangles, or the spacing across a structured one: three of `first` (the height at the wall), `growth`, `count`, `thickness` and `last`, or first and growth `to size`. `in r` and `left` or `right` say on which side; `gap k` how many elements fit between two stacks at least; `triangles` cuts the cells.',
 	grammar(p) {
 		p.CONSUME(keyword('layers'));
 		p.CONSUME(keyword('on'));
