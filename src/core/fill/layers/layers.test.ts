@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { regionAreas } from '../../mesh/mesh.ts';
+import { cos, sin } from '../../numeric/elementary.ts';
 import { finish } from '../../numeric/work.ts';
 import { Pipeline } from '../../pipeline.ts';
 import { progressionSum } from '../../recipe/layer-numbers.ts';
-import { domains, numbers } from '../domains.test-support.ts';
+import { domains, numbers, type Random } from '../domains.test-support.ts';
 import { FillError, type Fill, type FillInput } from '../method.ts';
 import { fillTriangles } from '../triangles/fill-triangles.ts';
 import { growLayers } from './grow.ts';
@@ -235,9 +236,39 @@ function checkFill(given: FillInput, fill: Fill): void {
 	for (const key of bounds) if (!sides.has(key)) throw new Error(`the given edge ${key} bounds nothing`);
 }
 
+/** A ring around curves that lie free inside it, each with the region on both sides; some touch the ring, some nearly each other. */
+function freeCurves({ next, below }: Random): FillInput {
+	const outer = 40 + below(40);
+	const x: number[] = [];
+	const y: number[] = [];
+	const edges: number[] = [];
+	for (let k = 0; k < outer; k++) {
+		const a = (2 * Math.PI * k) / outer;
+		x.push(10 * cos(a));
+		y.push(10 * sin(a));
+		edges.push(k, (k + 1) % outer);
+	}
+	for (let c = 0; c < 4; c++) {
+		const [n, bend, from] = [2 + below(14), 0.5 * (next() - 0.5), 2 * Math.PI * next()];
+		let [px, py, angle] = [-6 + 3.6 * c, -4 + 8 * next(), from];
+		const own: number[] = [];
+		for (let k = 0; k <= n; k++) {
+			own.push(x.length);
+			x.push(px);
+			y.push(py);
+			px += 0.22 * cos(angle);
+			py += 0.22 * sin(angle);
+			angle += bend;
+		}
+		const walk = [...own, ...own.slice(1, -1).reverse()];
+		walk.forEach((node, k) => edges.push(node, walk[(k + 1) % walk.length]!));
+	}
+	return { x: Float64Array.from(x), y: Float64Array.from(y), edges: Uint32Array.from(edges) };
+}
+
 describe('layers on random walls of nasty domains', () => {
 	const rounds = Number(process.env.FUZZ ?? 8);
-	for (const [name, make] of Object.entries(domains))
+	for (const [name, make] of Object.entries({ ...domains, 'curves that lie free': freeCurves }))
 		it(`${name}: no folded cell, no gap, no overlap`, () => {
 			for (let seed = 1; seed <= rounds; seed++) {
 				const random = numbers(100 * seed + name.length);
