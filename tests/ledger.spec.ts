@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { openDemo, recipeText, saved, settled } from './desk.ts';
+import { newProject, openDemo, recipeText, saved, settled } from './desk.ts';
 
 test('a cell says what is wrong and keeps it, and Escape gives it up', async ({ page }) => {
 	await openDemo(page, 'venturi');
@@ -64,4 +64,19 @@ test('what the server refuses to save is said, kept, and saved when it can be', 
 	await page.reload();
 	await settled(page);
 	expect(await recipeText(page)).toContain('into 41');
+});
+
+test('what was typed with pauses inside a statement is one step of undo', async ({ page }) => {
+	await newProject(page);
+	const before = await recipeText(page);
+	await page.getByRole('tab', { name: 'Recipe' }).click();
+	await page.getByRole('textbox', { name: 'Recipe text' }).click();
+	await page.keyboard.press('Control+End');
+	await page.keyboard.type('\nli');
+	await expect.poll(() => recipeText(page)).toContain('\nli');
+	await page.keyboard.type('ne a = (0, 0) to (10, 5)');
+	await expect.poll(() => recipeText(page)).toContain('to (10, 5)');
+	await page.getByRole('application', { name: 'Drawing' }).focus();
+	await page.keyboard.press('Control+z');
+	await expect.poll(() => recipeText(page)).toBe(before);
 });

@@ -24,7 +24,9 @@ export const NewRevision = v.object({
 	text: recipeText,
 	files: FileTable,
 	/** What was done, for the history. */
-	label: v.pipe(v.string(), v.maxLength(200))
+	label: v.pipe(v.string(), v.maxLength(200)),
+	/** It goes on with what the revision before left half done: one undo takes back both. */
+	goesOn: v.optional(v.boolean())
 });
 
 export const Project = v.object({

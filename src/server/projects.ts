@@ -64,12 +64,13 @@ export class Projects {
 		return read(this.database, id);
 	}
 
-	/** Adds a revision on top of the current one. */
+	/** Adds a revision on top of the current one, or, where it goes on with that, on top of what that was made from. */
 	async edit(id: string, ifMatch: string | null, revision: NewRevision): Promise<Project> {
 		return this.change(id, ifMatch, async (store, current) => {
 			await this.checkFiles(store, revision.files);
 			const number = (await lastNumber(store, id)) + 1;
-			await addRevision(store, id, number, current.revision, revision);
+			const before = revision.goesOn ? (await revisionRow(store, id, current.revision)).parent : null;
+			await addRevision(store, id, number, before ?? current.revision, revision);
 			await addMove(store, id, number, 'edit', null);
 		});
 	}

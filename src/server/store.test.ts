@@ -30,6 +30,22 @@ const refused = (promise: Promise<unknown>) =>
 	);
 
 describe('revisions', () => {
+	it('are taken back together where one goes on with what another left half done', async () => {
+		const first = await projects.create('recipe 1\n', {}, 'New');
+		const half = await projects.edit(first.id, first.etag, { text: 'recipe 1\nli', files: {}, label: 'Edit the recipe' });
+		const whole = await projects.edit(first.id, half.etag, {
+			text: 'recipe 1\nline a = (0, 0) to (1, 0)',
+			files: {},
+			label: 'Edit the recipe',
+			goesOn: true
+		});
+		const back = await projects.undo(first.id, whole.etag);
+		expect(back.text).toBe('recipe 1\n');
+		expect((await projects.redo(first.id, back.etag)).text).toBe(whole.text);
+		// What was half done is in the history all the same.
+		expect((await projects.history(first.id)).map((r) => r.number)).toEqual([3, 2, 1]);
+	});
+
 	it('are added one after another, under the ETag of the one before', async () => {
 		const first = await projects.create(text(0), {}, 'New');
 		const second = await projects.edit(first.id, first.etag, revision(1));

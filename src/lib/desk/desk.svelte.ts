@@ -25,7 +25,7 @@ import { Naming } from './naming.ts';
 import { Saver } from './saver.svelte.ts';
 import { Selection, thingKey, type ThingKind } from './selection.svelte.ts';
 import type { DeskResult } from './snapshot.ts';
-import { TypingRest } from './typing-rest.ts';
+import { typedLabel, TypingRest } from './typing-rest.ts';
 
 export { thingKey } from './selection.svelte.ts';
 
@@ -45,7 +45,7 @@ export class Desk {
 	private readonly mesher = new Mesher();
 	readonly meshing = new Meshing(this.mesher, storedLimit(), () => performance.now());
 	readonly picked = new Selection();
-	private readonly typing = new TypingRest((label) => this.saver.save(this.text, this.files, label));
+	private readonly typing = new TypingRest((label) => this.saveTyped(label));
 	private readonly naming = new Naming(
 		(before, after) => this.mesher.keepNames(before, after, this.files),
 		(text, edits, label) => this.named(text, edits, label)
@@ -147,6 +147,16 @@ export class Desk {
 		void this.mesh();
 	}
 
+	/** Whether the last revision was typed and left a statement half done; what is typed next goes on with it. */
+	private isHalfTyped = false;
+
+	/** Saves what was typed or dragged; typing that rests within a statement is one step of undo with what comes after. */
+	private saveTyped(label: string): void {
+		const isTyped = label === typedLabel;
+		this.saver.save(this.text, this.files, label, isTyped && this.isHalfTyped);
+		this.isHalfTyped = isTyped && this.recipe.lines.some(({ statement }) => !statement);
+	}
+
 	/** Brings what an editor holds back for a moment. */
 	bringTyped: () => void = () => {};
 
@@ -163,6 +173,7 @@ export class Desk {
 		this.needed = undefined;
 		if (text === this.text && files === this.files) return;
 		const before = this.text;
+		this.isHalfTyped = false;
 		this.text = text;
 		this.files = files;
 		this.notice = '';
@@ -205,6 +216,7 @@ export class Desk {
 	/** Goes through the history, after everything that waits is saved. */
 	private async travel(step: (id: string, etag: string) => Promise<Project>): Promise<void> {
 		this.finishTyping();
+		this.isHalfTyped = false;
 		await this.naming.finished;
 		this.take(await this.saver.travel(step));
 	}

@@ -40,8 +40,9 @@ export class Saver {
 		this.canRedo = project.canRedo;
 	}
 
-	save(text: string, files: FileTable, label: string): void {
-		this.queue.push({ text, files, label });
+	/** @param goesOn with what the revision before left half done: one undo takes back both */
+	save(text: string, files: FileTable, label: string, goesOn = false): void {
+		this.queue.push({ text, files, label, ...(goesOn ? { goesOn } : {}) });
 		this.wake();
 		void this.flush();
 	}

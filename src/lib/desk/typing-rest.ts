@@ -3,6 +3,9 @@ const typingRest = 500;
 /** How long a drag may stand still before it is saved all the same, in milliseconds. */
 const heldRest = 60_000;
 
+/** The label of what was typed into the recipe. */
+export const typedLabel = 'Edit the recipe';
+
 /** Turns what is typed or dragged into revisions: one when it rests, however many keys or movements there were. */
 export class TypingRest {
 	private timer: ReturnType<typeof setTimeout> | undefined;
@@ -17,7 +20,7 @@ export class TypingRest {
 	}
 
 	/** Saves what was typed, if anything waits. */
-	finish(label = 'Edit the recipe'): void {
+	finish(label = typedLabel): void {
 		if (this.timer === undefined) return;
 		clearTimeout(this.timer);
 		this.timer = undefined;
