@@ -2,30 +2,15 @@ import { describe, expect, it } from 'vitest';
 import { countAlong, evenlyPlaced, positionsAlong } from '../../sizing/size-along.ts';
 import { finish } from '../../numeric/work.ts';
 import type { FillInput } from '../method.ts';
+import { input, type Loop, ring as roundLoop } from '../domains.test-support.ts';
 import { expectedTriangles, givenSizes } from './expected.ts';
 import { fillTriangles } from './fill-triangles.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 
-type Loop = [number, number][];
 type Field = (x: number, y: number) => number;
 
-const domainOf = (...loops: Loop[]): FillInput => {
-	const [x, y, edges]: [number[], number[], number[]] = [[], [], []];
-	for (const loop of loops) {
-		const first = x.length;
-		loop.forEach(([px, py], k) => {
-			x.push(px);
-			y.push(py);
-			edges.push(first + k, first + ((k + 1) % loop.length));
-		});
-	}
-	return { x: Float64Array.from(x), y: Float64Array.from(y), edges: Uint32Array.from(edges) };
-};
-const ring = (n: number, cx: number, cy: number, radius: number): Loop =>
-	Array.from({ length: n }, (_, k) => [
-		cx + radius * Math.cos((2 * Math.PI * k) / n),
-		cy + radius * Math.sin((2 * Math.PI * k) / n)
-	]);
+const domainOf = (...loops: Loop[]): FillInput => input(loops);
+const ring = (n: number, cx: number, cy: number, radius: number): Loop => roundLoop(n, cx, cy, () => radius);
 const box = (w: number, h: number): Loop => [
 	[0, 0],
 	[w, 0],
@@ -131,13 +116,13 @@ describe('the prediction', () => {
 	});
 
 	it('leaves out holes, and what lies outside', () => {
-		const input = domainOf(
+		const domain = domainOf(
 			evenly(box(10, 10), 0.1),
 			evenly(box(10, 10), 0.1)
 				.map(([x, y]): [number, number] => [2 + 0.6 * x, 2 + 0.6 * y])
 				.reverse()
 		);
-		expect(expectedTriangles(input, { size: 0.1, growth: 1.2 }) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeGreaterThan(0.97);
-		expect(expectedTriangles(input, { size: 0.1, growth: 1.2 }) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeLessThan(1.15);
+		expect(expectedTriangles(domain, { size: 0.1, growth: 1.2 }) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeGreaterThan(0.97);
+		expect(expectedTriangles(domain, { size: 0.1, growth: 1.2 }) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeLessThan(1.15);
 	});
 });
