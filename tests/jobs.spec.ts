@@ -266,3 +266,48 @@ test('an axisymmetric half-section with three parameters takes 60 actions at mos
 	console.log(`half-section: ${hand.actions} actions`);
 	expect(hand.actions).toBeLessThanOrEqual(60);
 });
+
+test('half a part with arcs, structured with chosen corners, mirrored and joined, takes 60 actions at most', async ({ page }) => {
+	await newProject(page);
+	const hand = new Hand(page);
+	await hand.key('l');
+	await hand.place('0', '0');
+	await hand.place('40', '0');
+	await hand.place('40', '15');
+	await hand.key('a');
+	await hand.place('25', '30');
+	await hand.value('15');
+	await hand.key('l');
+	await hand.place('0', '30');
+	// The first point again: the outline closes, and the tool ends.
+	await hand.at(0, 0);
+	await expect(page.getByRole('button', { name: 'Select', exact: true })).toHaveAttribute('aria-pressed', 'true');
+	await hand.key('f');
+	// Mirrored across its left side: all but that side, which both halves share.
+	await hand.at(20, 0);
+	await hand.at(40, 8, true);
+	await hand.at(12, 30, true);
+	await hand.at(25 + 15 * Math.SQRT1_2, 15 + 15 * Math.SQRT1_2, true);
+	await hand.key('i');
+	await hand.at(0, 18);
+	await hand.key('f');
+	await hand.fill(20, 12, 'Structured');
+	await hand.fill(-20, 12, 'Structured');
+	// Five edges: the corners are chosen at the junctions.
+	await hand.station(3);
+	await hand.at(20, 12);
+	await hand.at(25, 30);
+	await hand.station(4);
+	await hand.label('base', [20, 0], [-20, 0]);
+	await hand.click(page.getByRole('button', { name: 'Select all of them' }));
+	await hand.value('outside');
+	await hand.station(5);
+	await hand.deliver('CGNS');
+	const text = await recipeText(page);
+	expect(text).toMatch(/mirror mirror1 = .* across line4/);
+	expect(text).toMatch(/fill region_1 structured corners/);
+	expect(text.match(/^group /gm)).toHaveLength(2);
+	await expect(page.locator('li.ok')).toHaveCount(3);
+	console.log(`half a part: ${hand.actions} actions`);
+	expect(hand.actions).toBeLessThanOrEqual(60);
+});
