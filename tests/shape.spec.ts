@@ -181,8 +181,8 @@ test('drawings and rows of numbers are shown before they come in, with layers, c
 	await expect(card).toContainText('Not read: 1 text');
 	await card.getByRole('button', { name: 'Import' }).click();
 	await settled(page);
+	await expect.poll(() => recipeText(page)).toContain('drawing part1 = from "bracket.svg"');
 	const text = await recipeText(page);
-	expect(text).toContain('drawing part1 = from "bracket.svg"');
 	expect(text).toContain('group pins = part1.pins as wall');
 	await station(page, 'Fill');
 	await expect(page.getByRole('group', { name: /^Outline around/ })).toHaveCount(3);
