@@ -290,6 +290,7 @@ test('half a part with arcs, structured with chosen corners, mirrored and joined
 	await hand.at(25 + 15 * Math.SQRT1_2, 15 + 15 * Math.SQRT1_2, true);
 	await hand.key('i');
 	await hand.at(0, 18);
+	await hand.key('Escape');
 	await hand.key('f');
 	await hand.fill(20, 12, 'Structured');
 	await hand.fill(-20, 12, 'Structured');
