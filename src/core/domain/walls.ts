@@ -17,10 +17,10 @@ export interface WallLayers {
 export function findWalls(model: Model, arrangement: Arrangement, regions: readonly Region[], report: Report): WallLayers {
 	const statements = layersOf(model);
 	const of = new Map<number, number>();
+	const names = new Set(regions.map((r) => r.statement));
 	const regionAt = new Map(regions.map((region) => [region.face, region]));
 	statements.forEach((statement, k) => {
 		const own = report.about(statement.line);
-		const names = new Set(regions.map((r) => r.statement));
 		if (statement.region !== undefined && !names.has(statement.region)) {
 			own.error('unknown-region', `no region is named \`${statement.region}\`${didYouMean(statement.region, names)}`);
 			return;

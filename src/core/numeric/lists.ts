@@ -37,3 +37,11 @@ export class Uint32List {
 		return this.items.slice(0, this.length);
 	}
 }
+
+/** One array after the other. */
+export function concatenated<A extends Float64Array | Uint32Array>(a: A, b: A): A {
+	const out = new (a.constructor as new (length: number) => A)(a.length + b.length);
+	out.set(a);
+	out.set(b, a.length);
+	return out;
+}

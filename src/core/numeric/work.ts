@@ -17,3 +17,12 @@ export function* atOnce<T>(make: () => T): Work<T> {
 	yield 0;
 	return make();
 }
+
+/** Runs a part of the work, its progress mapped to [from, to]. */
+export function* part<T>(work: Work<T>, from: number, to: number): Work<T> {
+	for (;;) {
+		const step = work.next();
+		if (step.done) return step.value;
+		yield from + (to - from) * step.value;
+	}
+}

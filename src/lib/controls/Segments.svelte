@@ -11,7 +11,7 @@
 </script>
 
 <SegmentedControl {value} onValueChange={(event) => event.value && onchoose(event.value as T)} class="segments">
-	<SegmentedControl.Label class="segments-label">{label}</SegmentedControl.Label>
+	<SegmentedControl.Label class="unseen">{label}</SegmentedControl.Label>
 	<SegmentedControl.Control class="segments-control">
 		{#each items as item (item.value)}
 			<SegmentedControl.Item value={item.value} class="segment">
@@ -23,13 +23,6 @@
 </SegmentedControl>
 
 <style>
-	:global(.segments-label) {
-		position: absolute;
-		overflow: hidden;
-		width: 1px;
-		height: 1px;
-		clip-path: inset(50%);
-	}
 	:global(.segments-control) {
 		display: inline-flex;
 		border: 1px solid var(--edge-strong);

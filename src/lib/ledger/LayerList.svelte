@@ -3,6 +3,7 @@
 	import { formatNumber } from '../../core/recipe/literals.ts';
 	import { referenceText, setLayers, withStatements, type LayerWord } from '../../core/recipe/intents.ts';
 	import { stackThickness } from '../../core/recipe/layer-numbers.ts';
+	import { parseRecipe } from '../../core/recipe/parse.ts';
 	import { linesOf } from '../../core/recipe/statement.ts';
 	import { layers, layersOf } from '../../core/recipe/statements/layers.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
@@ -31,9 +32,25 @@
 				last: stack.first * stack.growth ** (stack.count - 1)
 			};
 			const written = (word: LayerWord) => own(word).replace(new RegExp(`^${word}\\s+`), '');
-			return { line: stack.line, stack, walls: own('pieces'), values, written, figures };
+			const { from, to } = result.recipe.lines[stack.line]!;
+			const source = result.recipe.text.slice(from, to);
+			return { line: stack.line, source, stack, walls: own('pieces'), values, written, figures };
 		});
 	});
+
+	/** Where a row's statement stands in the present text, which may be newer than what is shown; −1 where it is gone. */
+	const lineOf = ({ source }: (typeof rows)[number]) =>
+		desk.recipe.lines.findIndex(({ from, to }) => desk.text.slice(from, to) === source);
+
+	function set(row: (typeof rows)[number], word: LayerWord, typed: string): void {
+		const line = lineOf(row);
+		if (line >= 0) desk.edit(setLayers(desk.recipe, line, word, typed), `Layers on ${row.walls}: ${word} ${typed}`);
+	}
+
+	function remove(row: (typeof rows)[number]): void {
+		const line = lineOf(row);
+		if (line >= 0) desk.edit(applyEdits(desk.text, removeStatement(desk.recipe, line)), `Remove layers on ${row.walls}`);
+	}
 
 	let calculating = $state(false);
 
@@ -64,11 +81,13 @@
 		grow(formatNumber(Number((width / 50).toPrecision(1))));
 	}
 
+	/** What is wrong with a number, in its statement as it would be. */
 	const checked = (row: (typeof rows)[number], word: LayerWord, typed: string) => {
-		const line = setLayers(desk.recipe, row.line, word, typed)
-			.split('\n')
-			.find((l) => /^\s*layers\b/.test(l) && l.includes(row.walls));
-		return line === undefined ? undefined : wrongWith(desk.newest, line.trim());
+		const line = lineOf(row);
+		if (line < 0) return undefined;
+		const changed = parseRecipe(setLayers(desk.recipe, line, word, typed));
+		const own = changed.lines[line];
+		return own && wrongWith(desk.newest, changed.text.slice(own.from, own.to));
 	};
 </script>
 
@@ -110,21 +129,13 @@
 								title={row.written(word) || 'follows from the others'}
 								namesNumbers
 								check={(typed) => checked(row, word, typed)}
-								onset={(typed) =>
-									typed !== '' &&
-									desk.edit(setLayers(desk.recipe, row.line, word, typed), `Layers on ${row.walls}: ${word} ${typed}`)}
+								onset={(typed) => typed !== '' && set(row, word, typed)}
 							/></td
 						>
 					{/each}
 					<td class="number">{row.figures ? `${Math.round(100 * row.figures.complete)}%` : '–'}</td>
 					<td
-						><button
-							class="remove"
-							aria-label="Remove layers on {row.walls}"
-							title="Remove"
-							onclick={() =>
-								desk.edit(applyEdits(desk.text, removeStatement(desk.recipe, row.line)), `Remove layers on ${row.walls}`)}
-							>×</button
+						><button class="remove" aria-label="Remove layers on {row.walls}" title="Remove" onclick={() => remove(row)}>×</button
 						></td
 					>
 				</tr>

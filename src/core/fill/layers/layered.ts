@@ -1,4 +1,5 @@
-import type { Work } from '../../numeric/work.ts';
+import { concatenated } from '../../numeric/lists.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import type { Fill, FillInput, FillJob, LayersMade } from '../method.ts';
 import { growLayers, type GrownLayers } from './grow.ts';
 import type { Wall } from './stack.ts';
@@ -26,26 +27,36 @@ export function wallsOf({ domain, halves }: FillJob): RegionWalls | undefined {
 	if (used.length === 0) return undefined;
 	return {
 		statements: used,
-		walls: used.map((k) => statements[k]!),
+		walls: used.map((k) => numbersOf(statements[k]!)),
 		wallOf
 	};
 }
 
+/** What the cells follow from, without the statement's place: an edit elsewhere in the recipe fills nothing anew. */
+const numbersOf = ({ first, growth, count, toSize, gap, halved }: Wall): Wall => ({
+	first,
+	growth,
+	count,
+	gap,
+	...(toSize ? { toSize } : {}),
+	...(halved ? { halved } : {})
+});
+
 /** Layers on the walls, and behind them what another fill makes of the rest. */
 export function* fillBehindLayers(input: FillInput, own: RegionWalls, fillRest: (rest: FillInput) => Work<Fill>): Work<Fill> {
-	const grown = yield* scaled(growLayers(input, own.walls, own.wallOf), 0, 0.3);
+	const grown = yield* part(growLayers(input, own.walls, own.wallOf), 0, 0.3);
 	const given = input.x.length;
-	const [x, y] = [joined(input.x, grown.x), joined(input.y, grown.y)];
+	const [x, y] = [concatenated(input.x, grown.x), concatenated(input.y, grown.y)];
 	const { rest, local } = restOf(x, y, grown, input);
-	const fill = yield* scaled(fillRest(rest), 0.3, 1);
+	const fill = yield* part(fillRest(rest), 0.3, 1);
 	// The rest's own nodes follow those of the layers.
 	const shift = given + grown.x.length - rest.x.length;
 	const back = (nodes: Uint32Array) => nodes.map((i) => (i < rest.x.length ? local[i]! : i + shift));
 	return {
-		x: joined(grown.x, fill.x),
-		y: joined(grown.y, fill.y),
-		triangles: concat(grown.triangles, back(fill.triangles)),
-		quads: concat(grown.quads, back(fill.quads)),
+		x: concatenated(grown.x, fill.x),
+		y: concatenated(grown.y, fill.y),
+		triangles: concatenated(grown.triangles, back(fill.triangles)),
+		quads: concatenated(grown.quads, back(fill.quads)),
 		layers: own.statements.map((statement, k): LayersMade => ({ statement, ...grown.walls[k]! }))
 	};
 }
@@ -75,26 +86,4 @@ function restOf(
 		rest: { x: Float64Array.from(local, (i) => x[i]!), y: Float64Array.from(local, (i) => y[i]!), edges },
 		local: Uint32Array.from(local)
 	};
-}
-
-function joined(a: Float64Array, b: Float64Array): Float64Array {
-	const out = new Float64Array(a.length + b.length);
-	out.set(a);
-	out.set(b, a.length);
-	return out;
-}
-
-function concat(a: Uint32Array, b: Uint32Array): Uint32Array {
-	const out = new Uint32Array(a.length + b.length);
-	out.set(a);
-	out.set(b, a.length);
-	return out;
-}
-
-function* scaled<T>(work: Work<T>, from: number, to: number): Work<T> {
-	for (;;) {
-		const step = work.next();
-		if (step.done) return step.value;
-		yield from + (to - from) * step.value;
-	}
 }

@@ -107,6 +107,20 @@ fill r triangles`;
 	});
 });
 
+describe('layers that are there', () => {
+	it('are not made again for an edit elsewhere in the recipe', () => {
+		const pipeline = new Pipeline(() => 0);
+		const of = (text: string) => finish(pipeline.run({ text, files: {} }));
+		const text =
+			'rectangle box = (0, 0) to (40, 20)\nregion r at (5, 5)\nsize 2\nlayers on box first 0.1 growth 1.2 count 5\nfill r triangles';
+		expect(of(text).refilled).toEqual(['r']);
+		const after = of(`point p = (1, 1)\n${text}`);
+		expect(after.refilled).toEqual([]);
+		expect(after.layerFigures[0]).toMatchObject({ line: 4, walls: ['box'] });
+		expect(of(text.replace('count 5', 'count 6')).refilled).toEqual(['r']);
+	});
+});
+
 describe('layers on the sides of blocks', () => {
 	it('are the spacing across, on both ends of the block', () => {
 		const result = run(`rectangle box = (0, 0) to (40, 20)

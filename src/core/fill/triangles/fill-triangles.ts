@@ -1,5 +1,6 @@
 import { FillError, type Fill, type FillInput } from '../method.ts';
-import type { Work } from '../../numeric/work.ts';
+import { concatenated } from '../../numeric/lists.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import { OFFSET, triangulateBoundary } from './constrained.ts';
 import { expectedTriangles, givenSizes } from './expected.ts';
 import { improve } from './improve.ts';
@@ -95,13 +96,6 @@ function* fillAround(
 	};
 }
 
-function concatenated(a: Float64Array, b: Float64Array): Float64Array {
-	const out = new Float64Array(a.length + b.length);
-	out.set(a);
-	out.set(b, a.length);
-	return out;
-}
-
 function withRim(edges: Uint32Array, rim: Uint32Array, given: number): Uint32Array {
 	const out = new Uint32Array(edges.length + rim.length);
 	out.set(edges);
@@ -140,13 +134,4 @@ function checkEncloses({ x, y, edges }: FillInput): void {
 			x: x[0]!,
 			y: y[0]!
 		});
-}
-
-/** Runs a part of the work, its progress mapped to [from, to]. */
-function* part<T>(work: Work<T>, from: number, to: number): Work<T> {
-	for (;;) {
-		const step = work.next();
-		if (step.done) return step.value;
-		yield from + (to - from) * step.value;
-	}
 }

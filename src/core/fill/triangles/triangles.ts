@@ -16,7 +16,7 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 	const inTriangles = (rest: FillInput, expected?: number) => fillTriangles(rest, rule, expected);
 	return {
 		key: {
-			rule: `${size} ${growth}${layered ? ` ${JSON.stringify(layered.walls)}` : ''}`,
+			rule: `${size} ${growth}${layered ? ` ${JSON.stringify([layered.statements, layered.walls])}` : ''}`,
 			numbers: [field.numbers, ...(layered ? [layered.wallOf] : [])]
 		},
 		expected: () => expectedTriangles(input, rule) + cells,
