@@ -19,7 +19,7 @@ import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
 import { isA } from './recipe/statement.ts';
 import { DivideStage, type RegionPlan } from './stages/divide-stage.ts';
 import { FillStage } from './stages/fill-stage.ts';
-import { layerFigures, type LayerFigures } from './stages/layer-figures.ts';
+import { layerFigures, layerRanges, type LayerFigures } from './stages/layer-figures.ts';
 import { MeshStage } from './stages/mesh-stage.ts';
 import { QualityStage } from './stages/quality-stage.ts';
 import { ShapeStage } from './stages/shape-stage.ts';
@@ -47,6 +47,8 @@ export interface Result extends Domain {
 	mesh: Mesh;
 	/** What the layers on walls came to, by statement. */
 	layerFigures: LayerFigures[];
+	/** Which elements are cells of layers: ranges of their numbers, triangles first, two numbers to a range. */
+	layerRanges: number[];
 	/** What the cells along walls with a first height came to, by structured region. */
 	walls: RegionWalls[];
 	quality: Quality;
@@ -151,6 +153,7 @@ export class Pipeline {
 			mesh,
 			walls,
 			layerFigures: layers,
+			layerRanges: layerRanges(fills),
 			quality,
 			findings,
 			zoneOutlines: field.outlines,

@@ -17,7 +17,7 @@ export interface Report {
 	walls: RegionWalls[];
 	/** Regions that ought to hold elements and do not. */
 	/** Layers by statement: heights of the cells at the wall, thickness, the share of wall length with all cells, the smallest angle in degrees. */
-	layers: Omit<LayerFigures, 'line'>[];
+	layers: Omit<LayerFigures, 'line' | 'profiles'>[];
 	unfilled: string[];
 	quality: Record<string, { min: number; mean: number; max: number }>;
 	timings: Record<string, number>;

@@ -109,11 +109,11 @@ interface Asking {
 }
 
 /** Applies the `divide` statements in order. */
-export function collect({ model, arrangement, report }: DivideContext): (Asked | undefined)[] {
+export function collect({ model, arrangement, regions, report }: DivideContext): (Asked | undefined)[] {
 	const asked = new Array<Asked | undefined>(arrangement.pieces.length);
 	for (const statement of stated(model, divide)) {
 		const asking: Asking = { model, arrangement, statement, report: report.about(statement.line) };
-		const found = resolvePieces(model, arrangement, statement.pieces, asking.report).map(({ piece }) => piece);
+		const found = resolvePieces(model, arrangement, statement.pieces, asking.report, regions).map(({ piece }) => piece);
 		const pieces = [...new Set(found)];
 		if (statement.asOne) askOfChain(asking, pieces, asked);
 		else for (const piece of pieces) askOfPiece(asking, piece, (asked[piece] ??= { countLine: -1, spacingLine: -1 }));

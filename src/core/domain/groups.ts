@@ -5,29 +5,46 @@ import type { MeshGroup } from '../mesh/mesh.ts';
 import { type GroupColour, groupColours } from '../recipe/boundary-kinds.ts';
 import type { Model } from '../recipe/model.ts';
 import { stated } from '../recipe/statement.ts';
+import { baffle } from '../recipe/statements/baffle.ts';
 import { group } from '../recipe/statements/group.ts';
 import { region } from '../recipe/statements/region.ts';
+import type { CurveReference } from '../recipe/syntax.ts';
 import { didYouMean } from '../text/nearest.ts';
 import { pieceNames, resolvePieces } from './references.ts';
 import type { Region } from './regions.ts';
 
-/** Resolves the `group` statements; a group without a colour takes the next of the set. */
+/** Resolves the statements of groups and two-sided walls, in their order; a group without a colour takes the next of the set. */
 export function resolveGroups(model: Model, arrangement: Arrangement, regions: readonly Region[], report: Report): MeshGroup[] {
 	const palette = Object.keys(groupColours) as GroupColour[];
 	const names = stated(model, region).map((r) => r.name);
-	return stated(model, group).map(({ name, kind, colour, line, pieces = [], regions: members = [] }, k) => {
+	const piecesOf = (pieces: readonly CurveReference[], own: Report) => {
+		const found = resolvePieces(model, arrangement, pieces, own, regions).map((p) => p.piece);
+		return [...new Set(found)].sort((a, b) => a - b);
+	};
+	const groups = stated(model, group).map(({ name, kind, colour, line, pieces = [], regions: members = [], points }) => {
 		const own = report.about(line);
-		const found = resolvePieces(model, arrangement, pieces, own).map((p) => p.piece);
 		for (const member of members)
 			if (!names.includes(member)) own.error('unknown-region', `no region is named \`${member}\`${didYouMean(member, names)}`);
-		return {
+		const found: Omit<MeshGroup, 'colour'> = {
 			name,
 			kind,
-			colour: colour ?? palette[k % palette.length]!,
-			pieces: [...new Set(found)].sort((a, b) => a - b),
-			regions: members.flatMap((member) => regions.flatMap((r, index) => (r.statement === member ? [index] : [])))
+			pieces: piecesOf(pieces, own),
+			regions: members.flatMap((member) => regions.flatMap((r, index) => (r.statement === member ? [index] : []))),
+			...(points ? { points: points.map(({ at, source }) => ({ x: at.x, y: at.y, source })) } : {})
 		};
+		return { line, colour, made: [found] };
 	});
+	const walls = stated(model, baffle).map(({ name, kind, colour, line, pieces, sides }) => {
+		const shared = { kind, baffle: name, pieces: piecesOf(pieces, report.about(line)), regions: [] };
+		const made: Omit<MeshGroup, 'colour'>[] = sides
+			? sides.map((side, k) => ({ ...shared, name: side, side: k as 0 | 1 }))
+			: [{ ...shared, name }];
+		return { line, colour, made };
+	});
+	return [...groups, ...walls]
+		.sort((a, b) => a.line - b.line)
+		.flatMap(({ colour, made }) => made.map((own) => ({ own, colour })))
+		.map(({ own, colour }, k): MeshGroup => ({ ...own, colour: colour ?? palette[k % palette.length]! }));
 }
 
 /** Pieces with a filled region on one side only. */

@@ -2,25 +2,41 @@ import type { Report } from '../text/report.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import type { Model } from '../recipe/model.ts';
 import type { CurveReference } from '../recipe/syntax.ts';
+import { chainBetween, type NamedFace, piecesOfSet } from './piece-sets.ts';
 import { didYouMean } from '../text/nearest.ts';
 
 /**
  * The pieces that references of one statement stand for, in order.
  *
  * @param report about that statement; it is told what names nothing
+ * @param regions for descriptions; without them nothing is filled
  */
 export function resolvePieces(
-	{ curvesByName }: Model,
+	model: Model,
 	arrangement: Arrangement,
 	references: readonly CurveReference[],
-	report: Report
+	report: Report,
+	regions: readonly NamedFace[] = []
 ): CurvePiece[] {
+	const { curvesByName } = model;
 	return references.flatMap((reference) => {
-		const curves = curvesByName.get(reference.name);
 		const complain = (message: string): CurvePiece[] => {
 			report.error('unknown-curve', message, { within: reference });
 			return [];
 		};
+		const found = reference.found ?? (isOuter(reference, curvesByName) ? ({ kind: 'outer' } as const) : undefined);
+		if (found) return piecesOfSet(found, { source: 'outer', ...reference }, { model, arrangement, regions, report });
+		if (reference.through) {
+			const { through, ...first } = reference;
+			const ends = [first, through].map((one) => resolvePieces(model, arrangement, [one], report, regions));
+			const [from, to] = [ends[0]![0], ends[1]!.at(-1)];
+			if (!from || !to) return [];
+			const chain = chainBetween(arrangement, from, to);
+			return chain.length > 0
+				? chain
+				: complain(`no way leads along curves from \`${reference.name}\` to \`${through.name}\``);
+		}
+		const curves = curvesByName.get(reference.name);
 		if (!curves) return complain(`no curve is named \`${reference.name}\`${didYouMean(reference.name, curvesByName.keys())}`);
 		const own = curves.flatMap((c) => arrangement.byCurve[c]!);
 		if (reference.piece === undefined) return own;
@@ -31,6 +47,10 @@ export function resolvePieces(
 		);
 	});
 }
+
+/** The outline, unless a curve has its name. */
+const isOuter = ({ name, piece }: CurveReference, curves: ReadonlyMap<string, unknown>) =>
+	name === 'outer' && piece === undefined && !curves.has(name);
 
 /** The shortest reference to every piece: the curve's name where it has one piece, `wall[2]` otherwise. */
 export function pieceNames(arrangement: Arrangement): string[] {

@@ -34,6 +34,31 @@ export interface Fill {
 	layout?: NodeLayout;
 	/** What became of the layers on its walls, by their statements. */
 	layers?: readonly LayersMade[];
+	/** How many of the first triangles and quadrilaterals are cells of layers. */
+	layerCells?: { triangles: number; quads: number };
+}
+
+/** Stacks of layers along walls, in order: one entry to a stack in every list. */
+export interface LayerProfile {
+	/** Where each stretch of wall begins, as an index into the lists. */
+	runs: number[];
+	/** Distance along its stretch. */
+	along: Float64Array;
+	/** Where it stands on the wall, and where it ends. */
+	x: Float64Array;
+	y: Float64Array;
+	topX: Float64Array;
+	topY: Float64Array;
+	/** Heights of its first and last cell, and of all; 0 where it has none. */
+	first: Float64Array;
+	last: Float64Array;
+	thickness: Float64Array;
+	growth: number;
+	count: Uint32Array;
+	/** Mean width of the cells beside it at the wall. */
+	width: Float64Array;
+	/** Height of the element behind it; 0 where there is none. */
+	behind: Float64Array;
 }
 
 /** Layers as they were made on the walls of one statement, in one region. */
@@ -48,6 +73,9 @@ export interface LayersMade {
 	complete: number;
 	/** The smallest angle of a quadrilateral, in degrees; Infinity without one. */
 	smallestAngle: number;
+	profile: LayerProfile;
+	/** Where cells became lower for want of room: the place where most, by what factor, and on what share of the walls' length. */
+	squeezed?: { x: number; y: number; scale: number; share: number };
 	/** Where cells are left out for want of room: the place with the fewest, how many of how many, and at how many places. */
 	reduced?: { x: number; y: number; count: number; of: number; places: number };
 }

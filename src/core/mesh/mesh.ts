@@ -1,15 +1,24 @@
 import type { BoundaryKind, GroupColour } from '../recipe/boundary-kinds.ts';
 
-/** A named set of pieces (a boundary group) or of regions (a material). */
+/** A named set of pieces (a boundary group), of regions (a material), or of single nodes. */
 export interface MeshGroup {
 	name: string;
 	kind: BoundaryKind;
 	colour: GroupColour;
 	/** Pieces whose edges belong to it, as indices into the arrangement. */
 	pieces: number[];
+	/** Only the edges on one side of its pieces: 0 those that run with them, the mesh to the left, 1 those against them. */
+	side?: 0 | 1;
+	/** The two-sided wall that it is, or is a side of. */
+	baffle?: string;
 	/** Regions that belong to it, as indices into {@link Mesh.regions}. */
 	regions: number[];
+	/** Places whose nodes it is, and how the recipe writes them. */
+	points?: { x: number; y: number; source: string }[];
 }
+
+/** Whether a group names pieces, rather than regions or points. */
+export const isBoundary = (group: MeshGroup): boolean => group.regions.length === 0 && group.points === undefined;
 
 /**
  * A finished mesh in flat arrays. Node and element order follow from the recipe alone: nodes of
@@ -46,7 +55,7 @@ export function groupEdges(mesh: Mesh, group: MeshGroup): Uint32Array {
 	const mine = new Set(group.pieces);
 	const list: number[] = [];
 	mesh.edgePiece.forEach((piece, e) => {
-		if (mine.has(piece)) list.push(e);
+		if (mine.has(piece) && (group.side === undefined || mesh.edgeSide[e] === group.side)) list.push(e);
 	});
 	return Uint32Array.from(list);
 }

@@ -95,8 +95,9 @@ export function renameEverywhere(recipe: Recipe, space: NameSpace, from: string,
 export function namesOf(statement: Statement): NameUse[] {
 	const record = language().recordOf(statement);
 	const defined = record.defines?.(statement);
+	const all = [...(defined ? [defined] : []), ...(record.definesAlso?.(statement) ?? [])];
 	return [
-		...(defined ? [{ space: defined.space, name: defined.name.text, from: defined.name.from }] : []),
+		...all.map(({ space, name }) => ({ space, name: name.text, from: name.from })),
 		...(record.uses?.(statement) ?? [])
 	];
 }

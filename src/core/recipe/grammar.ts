@@ -71,6 +71,25 @@ export class StatementParser extends EmbeddedActionsParser {
 		return result;
 	}
 
+	/** Runs `parse` and gives what it consumed as well. */
+	protected spanned<T>(parse: () => T): { value: T; from: number; to: number; source: string } {
+		const from = this.LA(1).startOffset;
+		const value = parse();
+		let source = '';
+		let to = from;
+		this.ACTION(() => {
+			to = this.lastEnd();
+			let end = from;
+			for (const { startOffset, image } of this.input) {
+				if (startOffset < from || startOffset >= to) continue;
+				// One blank stands for any; a comment inside is left out.
+				source += (startOffset > end ? ' ' : '') + image;
+				end = startOffset + image.length;
+			}
+		});
+		return { value, from, to, source };
+	}
+
 	protected lastEnd(): number {
 		const last = this.LA(0);
 		return last.startOffset + last.image.length;

@@ -74,7 +74,11 @@ function covers(reference: CurveReference, piece: string): boolean {
 }
 
 /** A reference as a recipe writes it. */
-export const referenceText = (r: CurveReference) => (r.piece === undefined ? r.name : `${r.name}[${r.piece}]`);
+export const referenceText = (r: CurveReference): string => {
+	if (r.source !== undefined) return r.source;
+	const own = r.piece === undefined ? r.name : `${r.name}[${r.piece}]`;
+	return r.through ? `${own} to ${referenceText(r.through)}` : own;
+};
 
 /**
  * What regions are filled with. A fill of its own replaces the one that a shared statement gave.
@@ -255,7 +259,10 @@ export function deletion(recipe: Recipe, things: Doomed): { text: string; also: 
 	const isAsked: Gone = (space, name) =>
 		({ value: things.values, region: things.regions, group: things.groups })[space]?.includes(name) ?? false;
 	const isLost: Gone = (space, name) => lost[space].has(name) || lost[space].has(name.split('.', 1)[0]!);
-	const isLostCurve = (r: CurveReference) => isLost('value', r.name);
+	const isLostCurve = (r: CurveReference): boolean =>
+		r.set
+			? (r.set.regions ?? []).some((w) => isLost('region', w.text)) || (r.set.layer !== undefined && isLostCurve(r.set.layer))
+			: isLost('value', r.name) || (r.through !== undefined && isLostCurve(r.through));
 	const edits: TextEdit[] = [];
 	const also: string[] = [];
 	recipe.lines.forEach((line, index) => {

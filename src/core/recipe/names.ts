@@ -1,4 +1,4 @@
-import type { CurveReference, Expression, Word } from './syntax.ts';
+import type { CurveReference, Expression, PieceSetSyntax, Word } from './syntax.ts';
 
 /** What a name names: the same word may name a curve, a region and a group. Parameters, points and curves are one space. */
 export type NameSpace = 'value' | 'region' | 'group';
@@ -18,6 +18,9 @@ export function namesIn(
 		if (!part) return [];
 		if (Array.isArray(part)) return namesIn(...(part as readonly Expression[]));
 		const one = part as Expression | CurveReference;
+		if (!('kind' in one) && one.set) return namesOfSet(one.set);
+		if (!('kind' in one) && one.through)
+			return [...namesIn({ ...one, through: undefined }), ...namesIn(one.through)];
 		if (!('kind' in one)) return [{ space: 'value', name: one.name.split('.', 1)[0]!, from: one.from }];
 		switch (one.kind) {
 			case 'number':
@@ -37,6 +40,11 @@ export function namesIn(
 		}
 	});
 }
+
+const namesOfSet = ({ regions, layer, box, facing }: PieceSetSyntax): NameUse[] => [
+	...regionsIn(regions),
+	...namesIn(layer, box, typeof facing?.direction === 'object' ? facing.direction : undefined, facing?.within)
+];
 
 /** The names of regions. */
 export const regionsIn = (words: readonly Word[] | undefined): NameUse[] =>

@@ -21,8 +21,9 @@ export function whyNoName(recipe: Recipe, space: NameSpace, name: string): strin
 	if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name))
 		return `\`${name}\` is no name: names have letters, digits and _, and start with no digit, like \`${suggestion(name)}\``;
 	const owner = recipe.lines.find(({ statement }) => {
-		const defined = statement && language().recordOf(statement).defines?.(statement);
-		return defined?.space === space && defined.name.text === name;
+		const record = statement && language().recordOf(statement);
+		const all = record ? [record.defines?.(statement), ...(record.definesAlso?.(statement) ?? [])] : [];
+		return all.some((defined) => defined?.space === space && defined.name.text === name);
 	});
 	if (owner)
 		return `there is a ${language().recordOf(owner.statement!).title.toLowerCase()} \`${name}\` already, on line ${owner.number}`;

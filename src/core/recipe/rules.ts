@@ -25,6 +25,8 @@ export interface Rules
 		Numbered<'OR', (choices: Alternative[] | { IGNORE_AMBIGUITIES: true; DEF: Alternative[] }) => any> {
 	/** Runs `parse` and notes what it consumed as a clause of the statement. */
 	clause<T>(name: string, parse: () => T): T;
+	/** Runs `parse` and gives what it consumed as well: its span, and its words as a recipe writes them. */
+	spanned<T>(parse: () => T): { value: T; from: number; to: number; source: string };
 	/** A rule of its own that one statement, or several, declare among their `rules`. */
 	own<T>(rule: OwnRule<T>): ParserMethod<[], T>;
 	/** `name =` */

@@ -72,6 +72,8 @@ export interface StatementRecord<S extends Statement = Statement, M = unknown> {
 	evaluate(statement: S, shop: Workshop): M | void;
 	/** The name that it defines. */
 	defines?(statement: S): { space: NameSpace; name: Word } | undefined;
+	/** Further names that it defines. */
+	definesAlso?(statement: S): { space: NameSpace; name: Word }[];
 	/** What can be dragged of what it draws; without it, the places that are written as numbers. */
 	grips?(statement: S, look: Look): Grip[];
 	/** What can be typed of what it draws, besides lengths and angles of its curves. */

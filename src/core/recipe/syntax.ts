@@ -1,3 +1,5 @@
+import type { Point } from '../geometry/curve.ts';
+
 /**
  * What a statement says, as values. Every position is an offset from the start of the statement,
  * so that an unchanged line keeps its parsed form wherever it moves.
@@ -26,8 +28,36 @@ export interface CurveReference {
 	piece?: number;
 	/** A written place, where one may stand for the name of a point. */
 	point?: Expression;
+	/** The last piece of a chain that this one starts: `wall[2] to wall[5]`. */
+	through?: CurveReference;
+	/** A description in place of a name, which is empty; as it is written, and worked out. */
+	set?: PieceSetSyntax;
+	source?: string;
+	found?: PieceSet;
 	from: number;
 	to: number;
+}
+
+/** A set of pieces that follows from the shape, worked out: lengths in recipe units, angles in radians. */
+export type PieceSet = { facing?: { angle: number; within: number } } & (
+	| { kind: 'outer' }
+	/** Outlines of the holes of regions. */
+	| { kind: 'holes'; regions: readonly string[] }
+	/** Pieces that two regions, or two materials, share. */
+	| { kind: 'between'; regions: readonly [string, string] }
+	/** Curves of a layer of a drawing. */
+	| { kind: 'layer'; layer: string }
+	/** Pieces of which any part lies in a box. */
+	| { kind: 'touching'; box: readonly [Point, Point] }
+);
+
+/** A set of pieces that follows from the shape, as it is written: `outer facing down within 30 deg`, `holes of r`. */
+export interface PieceSetSyntax {
+	kind: 'outer' | 'holes' | 'between' | 'layer' | 'touching';
+	regions?: Word[];
+	layer?: CurveReference;
+	box?: [Expression, Expression];
+	facing?: { direction: string | Expression; within?: Expression };
 }
 
 /**

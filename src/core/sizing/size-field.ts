@@ -1,9 +1,8 @@
 import Flatbush from 'flatbush';
 import { cos, hypot, sin, tan } from '../numeric/elementary.ts';
 import type { Report } from '../text/report.ts';
-import type { Model } from '../recipe/model.ts';
 import { zonesOf, type ZoneStatement } from '../recipe/statements/size.ts';
-import type { Arrangement } from '../geometry/pieces.ts';
+import type { Domain } from '../domain/domain.ts';
 import { insideOutline } from '../geometry/faces.ts';
 import { flatten } from '../geometry/parts.ts';
 import { resolvePieces } from '../domain/references.ts';
@@ -48,7 +47,12 @@ type Place = Pick<Zone, 'distance' | 'box' | 'shape'>;
  * @param background the size where no zone is near, toward which a zone fades
  * @param growth largest ratio of neighbouring sizes
  */
-export function sizeField(model: Model, arrangement: Arrangement, background: number, growth: number, report: Report): SizeField {
+export function sizeField(
+	{ model, arrangement, regions }: Pick<Domain, 'model' | 'arrangement' | 'regions'>,
+	background: number,
+	growth: number,
+	report: Report
+): SizeField {
 	const slope = growth - 1;
 	const zones: Zone[] = [];
 	const outlines: Float64Array[] = [];
@@ -60,7 +64,7 @@ export function sizeField(model: Model, arrangement: Arrangement, background: nu
 		if (zone.kind === 'turn') perTurn = zone.number;
 		else if (zone.kind === 'gap') acrossGap = zone.number;
 		else {
-			const place = distanceTo(zone, statement.size!, model, arrangement, outlines, own);
+			const place = distanceTo(zone, statement.size!, { model, arrangement, regions }, outlines, own);
 			if (!place) continue;
 			const size = statement.size!;
 			if (size > background && Number.isFinite(background))
@@ -103,8 +107,7 @@ export function sizeField(model: Model, arrangement: Arrangement, background: nu
 function distanceTo(
 	zone: ZoneStatement['zone'],
 	size: number,
-	model: Model,
-	arrangement: Arrangement,
+	{ model, arrangement, regions }: Pick<Domain, 'model' | 'arrangement' | 'regions'>,
 	outlines: Float64Array[],
 	report: Report
 ): Place | undefined {
@@ -137,7 +140,7 @@ function distanceTo(
 				r.piece === undefined ? (model.points.find((p) => p.name === r.name) ?? []) : []
 			);
 			const curves = zone.references.filter((r) => r.piece !== undefined || !model.points.some((p) => p.name === r.name));
-			for (const { piece } of resolvePieces(model, arrangement, curves, report))
+			for (const { piece } of resolvePieces(model, arrangement, curves, report, regions))
 				lines.push(flatten(arrangement.pieces[piece]!, 1e-3 * Math.max(arrangement.pieces[piece]!.length, 1e-9)));
 			for (const p of points) lines.push(Float64Array.of(p.x, p.y, p.x, p.y));
 			return lines.length === 0 ? undefined : nearLines(lines, zone.within);
@@ -146,7 +149,7 @@ function distanceTo(
 			outlines.push(zone.points);
 			return nearLines([zone.points], zone.within);
 		case 'wake': {
-			const pieces = resolvePieces(model, arrangement, zone.references, report);
+			const pieces = resolvePieces(model, arrangement, zone.references, report, regions);
 			if (pieces.length === 0) return undefined;
 			const [ex, ey] = [cos(zone.along), sin(zone.along)];
 			let [low, high, behind] = [Infinity, -Infinity, 0];

@@ -40,7 +40,7 @@ export class DivideStage {
 		checkSizes(domain, report);
 		const growth = regions[0]?.growth ?? defaultGrowth;
 		const background = Math.max(...regions.map((r) => r.size ?? fallbackSize), globalSizes(model).at(-1)?.size ?? fallbackSize);
-		const field = sizeField(model, arrangement, background, growth, report);
+		const field = sizeField(domain, background, growth, report);
 		const plans: RegionPlan[] = [];
 		const demands: RegionDemands[] = [];
 		regions.forEach((region, r) => {

@@ -1,7 +1,7 @@
 import type { GlobalFill } from '../assembly/assemble.ts';
 import type { Domain } from '../domain/domain.ts';
 import { referenceText } from '../recipe/intents.ts';
-import type { LayersMade } from '../fill/method.ts';
+import type { LayerProfile, LayersMade } from '../fill/method.ts';
 import type { Report } from '../text/report.ts';
 import { placeText } from '../text/sentences.ts';
 
@@ -18,6 +18,24 @@ export interface LayerFigures {
 	/** The share of the walls' length that has all cells. */
 	complete: number;
 	angle: { min: number };
+	/** Its stacks along the walls, by region. */
+	profiles: LayerProfile[];
+}
+
+/** Which elements are cells of layers: ranges of their numbers, triangles first, two numbers to a range. */
+export function layerRanges(fills: readonly (GlobalFill | undefined)[]): number[] {
+	const ranges: number[] = [];
+	let first = 0;
+	for (const [kind, nodes] of [
+		['triangles', 3],
+		['quads', 4]
+	] as const)
+		for (const f of fills) {
+			const own = f?.fill.layerCells?.[kind] ?? 0;
+			if (own > 0) ranges.push(first, first + own);
+			first += (f?.fill[kind].length ?? 0) / nodes;
+		}
+	return ranges;
 }
 
 /** The figures of all layers, and findings where there was no room for all of them. */
@@ -36,8 +54,18 @@ export function layerFigures({ layers }: Domain, fills: readonly (GlobalFill | u
 			first: { min: least((m) => m.first.min), max: most((m) => m.first.max) },
 			thickness: { min: least((m) => m.thickness.min), mean: mean((m) => m.thickness.mean), max: most((m) => m.thickness.max) },
 			complete: mean((m) => m.complete),
-			angle: { min: least((m) => m.smallestAngle) }
+			angle: { min: least((m) => m.smallestAngle) },
+			profiles: own.map((m) => m.profile)
 		};
+		const squeezed = own.flatMap((m) => m.squeezed ?? []).sort((a, b) => a.scale - b.scale)[0];
+		if (squeezed)
+			report
+				.about(statement.line)
+				.note(
+					'layers-squeezed',
+					`the cells are ${squeezed.scale.toPrecision(2)} times as high as asked at ${placeText(squeezed)}, where there is little room, and lower than asked on ${Math.max(1, Math.round(100 * squeezed.share))} % of the walls`,
+					{ at: { x: squeezed.x, y: squeezed.y } }
+				);
 		const reduced = own.flatMap((m) => m.reduced ?? []).sort((a, b) => a.count - b.count)[0];
 		if (reduced)
 			report

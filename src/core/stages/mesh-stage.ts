@@ -1,13 +1,14 @@
 import { assembleMesh, type Parts } from '../assembly/assemble.ts';
 import type { Pass, Passed } from '../assembly/pass.ts';
 import { DropUnused } from '../assembly/drop-unused.ts';
+import { PartWalls } from '../assembly/part-walls.ts';
 import { SmoothAcross } from '../assembly/smooth-across.ts';
 import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
 
 /** From fills to one mesh, and the passes over it. What has not changed is not copied again. */
 export class MeshStage {
 	/** Changes to the finished mesh, in their order. */
-	private readonly passes: readonly Pass[] = [new SmoothAcross(), new DropUnused()];
+	private readonly passes: readonly Pass[] = [new SmoothAcross(), new DropUnused(), new PartWalls()];
 	private last: { parts: Parts; mesh: Mesh } | undefined;
 
 	run(parts: Parts, groups: MeshGroup[]): Passed {

@@ -67,6 +67,8 @@ export class Desk {
 	showSizes = $state(false);
 	/** A place that the drawing should show, with a new object for every request. */
 	showAt = $state.raw<{ x: number; y: number; element?: number } | undefined>();
+	/** A place along a wall or a chain that drawing and plot look at together. */
+	lookAt = $state.raw<{ x: number; y: number } | undefined>();
 	/** A short message at the bottom of the drawing. */
 	notice = $state('');
 	/** What is being renamed, and where on the screen. */

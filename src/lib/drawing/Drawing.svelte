@@ -21,6 +21,8 @@
 	import DrawingNotes from './DrawingNotes.svelte';
 	import type { Place } from './tools/tool.ts';
 	import ToolStrip from './ToolStrip.svelte';
+	import WallLoupe from './WallLoupe.svelte';
+	import { stackUnder } from './wall-stacks.ts';
 	import { fitted, formatAt, isInSight, niceStep, ruler, screenX, screenY, worldX, worldY, zoomed, type View } from './view.ts';
 
 	let { mode }: { mode: string } = $props();
@@ -67,6 +69,12 @@
 			const [a, b] = ends as [Place, Place];
 			return [{ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, text: String(Number(piece.length.toPrecision(6))) }];
 		});
+	});
+	/** The stack of layers under the pointer in Fill, or where a plot is looked at. */
+	const stack = $derived.by(() => {
+		const { result, lookAt } = desk;
+		if (desk.station !== 'fill' || desk.tool !== 'select' || hold.active || !result || !lookAt) return undefined;
+		return stackUnder(result, lookAt, 8 / view.scale);
 	});
 	/** The sizes of the elements, where they are to be seen. */
 	const contours = $derived(desk.showSizes && desk.station === 'fill' && desk.result ? contoursOf(desk.result) : undefined);
@@ -246,7 +254,8 @@
 			dimensions,
 			snap: ['place', 'either', 'corner'].includes(drafting.wants) ? drafting.cursor : undefined,
 			box: hold.box,
-			mark,
+			// What a plot is looked at; under the pointer it would only be in the way.
+			mark: mark ?? (pointer ? undefined : desk.lookAt),
 			handles: held.flatMap((gesture) => gesture.handles?.(view) ?? []),
 			corners: held.map((gesture) => gesture.corners?.(view)).find(Boolean),
 			contours: contours?.lines ?? noContours,
@@ -302,7 +311,20 @@
 		pointer = place;
 		if (hold.move(place)) return;
 		if (desk.tool !== 'select') scene.aim(place);
-		else desk.hover = scene.thingAt(place.px, place.py) ?? '';
+		else {
+			desk.hover = scene.thingAt(place.px, place.py) ?? '';
+			desk.lookAt = lookedAt(place.px, place.py);
+		}
+	}
+
+	/** The place on a wall with layers, or on a divided piece, that the pointer is at. */
+	function lookedAt(px: number, py: number): { x: number; y: number } | undefined {
+		const { result, station } = desk;
+		const place = { x: worldX(view, px), y: worldY(view, py) };
+		if (!result) return undefined;
+		if (station === 'divide') return desk.hover.startsWith('piece ') ? place : undefined;
+		const found = station === 'fill' ? stackUnder(result, place, 8 / view.scale) : undefined;
+		return found && { x: found.profile.x[found.k]!, y: found.profile.y[found.k]! };
 	}
 
 	function onPointerUp(event: PointerEvent): void {
@@ -375,6 +397,7 @@
 	onpointercancel={() => void hold.cancel()}
 	onpointerleave={() => {
 		pointer = undefined;
+		desk.lookAt = undefined;
 		if (desk.tool === 'select') desk.hover = '';
 	}}
 	ondragover={(event) => {
@@ -404,6 +427,12 @@
 			left={Math.min(scene.face.px + 12, view.width - 215)}
 			top={Math.min(scene.face.py + 8, view.height - 150)}
 			onclose={() => (scene.face = undefined)}
+		/>{/if}
+
+	{#if stack && desk.lookAt}<WallLoupe
+			{stack}
+			left={Math.max(ruler.left, Math.min(screenX(view, desk.lookAt.x) + 28, view.width - 260))}
+			top={Math.max(ruler.top, Math.min(screenY(view, desk.lookAt.y) - 90, view.height - 190))}
 		/>{/if}
 
 	{#if drafting.measured}<MeasuredPanel measured={drafting.measured} />{/if}

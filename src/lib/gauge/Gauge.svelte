@@ -38,6 +38,24 @@
 		for (const v of taken.values) if (v >= low && v <= high) n++;
 		return n;
 	});
+	const ranges = $derived(desk.result?.layerRanges ?? []);
+	const layerCells = $derived(ranges.reduce((sum, n, k) => sum + (k % 2 === 0 ? -n : n), 0));
+	/** Only cells of layers are looked at. */
+	let layersOnly = $state(false);
+	const shownValues = $derived.by(() => {
+		if (!taken || !layersOnly || layerCells === 0) return taken?.values;
+		const own = new Float32Array(layerCells);
+		for (let k = 0, at = 0; k < ranges.length; at += ranges[k + 1]! - ranges[k]!, k += 2)
+			own.set(taken.values.subarray(ranges[k]!, ranges[k + 1]!), at);
+		return own;
+	});
+	const shownRange = $derived.by(() => {
+		if (!taken || !shownValues || shownValues.length === 0) return undefined;
+		if (shownValues === taken.values) return taken;
+		let [min, max, sum] = [Infinity, -Infinity, 0];
+		for (const v of shownValues) [min, max, sum] = [Math.min(min, v), Math.max(max, v), sum + v];
+		return { min, mean: sum / shownValues.length, max };
+	});
 	let walked = $state(0);
 
 	/** The worst elements in order, the next one at every call; from the start again when the mesh or the measure is new. */
@@ -47,14 +65,18 @@
 		const sign = measure.best === 'high' ? 1 : -1;
 		const most = 50;
 		const found: number[] = [];
-		for (let e = 0; e < values.length; e++) {
-			if (found.length === most && sign * values[e]! >= sign * values[found[most - 1]!]!) continue;
+		const looked = layersOnly && layerCells > 0 ? ranges : [0, values.length];
+		for (let k = 0; k < looked.length; k += 2)
+			for (let e = looked[k]!; e < looked[k + 1]!; e++) take(e);
+		return found;
+
+		function take(e: number): void {
+			if (found.length === most && sign * values[e]! >= sign * values[found[most - 1]!]!) return;
 			let k = found.length;
 			while (k > 0 && sign * values[found[k - 1]!]! > sign * values[e]!) k--;
 			found.splice(k, 0, e);
 			if (found.length > most) found.pop();
 		}
-		return found;
 	});
 	$effect(() => {
 		void worst;
@@ -77,7 +99,7 @@
 			<dd class="number" data-count="nodes">{desk.result ? count(desk.result.mesh.x.length) : '–'}</dd>
 		</div>
 		<div>
-			<dt>quads</dt>
+			<dt title={layerCells > 0 ? `${count(layerCells)} cells of layers among all elements` : undefined}>quads</dt>
 			<dd class="number" data-count="quads">{desk.result ? count(quadCount(desk.result.mesh)) : '–'}</dd>
 		</div>
 		<div>
@@ -142,7 +164,7 @@
 			{#each measures as m (m.key)}<option value={m.key}>{m.title}</option>{/each}
 		</select>
 		<p class="number">
-			{#if taken && taken.values.length > 0}{short(taken.min)} … {short(taken.mean)} … {short(taken.max)}{:else}no elements{/if}
+			{#if shownRange}{short(shownRange.min)} … {short(shownRange.mean)} … {short(shownRange.max)}{:else}no elements{/if}
 		</p>
 		<div class="buttons">
 			<button class="small" disabled={worst.length === 0} title="Walk to the worst elements in turn (W)" onclick={showWorst}
@@ -155,10 +177,17 @@
 				title="Colour the mesh by this measure"
 				onclick={() => (desk.colourByQuality = !desk.colourByQuality)}>colour</button
 			>
+			{#if layerCells > 0}<button
+					class="small"
+					aria-pressed={layersOnly}
+					class:on={layersOnly}
+					title="Histogram and worst elements of the {count(layerCells)} cells of layers alone"
+					onclick={() => (layersOnly = !layersOnly)}>layers</button
+				>{/if}
 		</div>
 	</div>
-	{#if taken && taken.values.length > 0}<Histogram
-			values={taken.values}
+	{#if shownValues && shownValues.length > 0}<Histogram
+			values={shownValues}
 			{measure}
 			brush={desk.brush}
 			onbrush={(range) => (desk.brush = range)}

@@ -4,6 +4,9 @@
 	import { setDivision, withStatements } from '../../core/recipe/intents.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import { cellsAlong } from '../../core/divide/along-chain.ts';
+	import AlongPlot from './AlongPlot.svelte';
+	import { chainPlots } from './along.ts';
 	import Cell from './Cell.svelte';
 	import CalculatorCard from './CalculatorCard.svelte';
 	import PieceEnds from './PieceEnds.svelte';
@@ -37,6 +40,15 @@
 				? 'smoothed with the regions beside it'
 				: 'even';
 	const sources = { pinned: 'typed by you', carried: 'carried by a structured neighbour', derived: 'follows from a size' };
+
+	/** Cells along what is selected, on wish. */
+	let plotting = $state(false);
+	const chains = $derived.by(() => {
+		const { result } = desk;
+		if (!plotting || !result) return undefined;
+		const chosen = selected.map((name) => desk.names.indexOf(name)).filter((p) => p >= 0);
+		return chainPlots(cellsAlong(result.arrangement, result.divisions.pieces, chosen));
+	});
 
 	/** An edit of a selected row is an edit of all selected rows. */
 	const meant = (name: string) => (selected.includes(name) && selected.length > 1 ? selected : [name]);
@@ -106,6 +118,12 @@
 			disabled={!copied}
 			title="Give the selected pieces the count and spacing that were copied">Paste</button
 		>
+		<button
+			class="action"
+			aria-pressed={plotting}
+			title="Plot the lengths of cells along the selected pieces, with the pieces that they go on into"
+			onclick={() => (plotting = !plotting)}>Plot</button
+		>
 	{/if}
 </div>
 {#if calculating}<CalculatorCard
@@ -118,6 +136,7 @@
 			}
 		}}
 	/>{/if}
+{#if chains && chains.runs.length > 0}<AlongPlot runs={chains.runs} joints={chains.joints} label="cell length" />{/if}
 {#if selected.length > 1}<p class="hint">
 		{selected.length} pieces selected: an edit in one of their rows goes to all of them.
 	</p>{:else if selected.length === 1}

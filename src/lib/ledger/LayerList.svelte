@@ -8,6 +8,8 @@
 	import { layers, layersOf } from '../../core/recipe/statements/layers.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import AlongPlot from './AlongPlot.svelte';
+	import { alongLayers, layerPlots, type LayerPlot } from './along.ts';
 	import CalculatorCard from './CalculatorCard.svelte';
 	import Cell from './Cell.svelte';
 	import { wrongWith } from './checked.ts';
@@ -34,9 +36,23 @@
 			const written = (word: LayerWord) => own(word).replace(new RegExp(`^${word}\\s+`), '');
 			const { from, to } = result.recipe.lines[stack.line]!;
 			const source = result.recipe.text.slice(from, to);
-			return { line: stack.line, source, stack, walls: own('pieces'), values, written, figures };
+			const perHeight = yPlusOf(written('first'));
+			return { line: stack.line, source, stack, walls: own('pieces'), values, written, figures, perHeight };
 		});
 	});
+
+	/** The y⁺ of a cell as high as a unit of length, where the first height came from a flow that the recipe knows. */
+	function yPlusOf(first: string): number | undefined {
+		const prefix = /^(wall\d*)_first$/.exec(first)?.[1];
+		const value = (name: string) => desk.result?.model.parameters.find((p) => p.name === `${prefix}_${name}`)?.value;
+		const [yPlus, height] = [value('y_plus'), value('first')];
+		return prefix && yPlus !== undefined && height !== undefined ? yPlus / height : undefined;
+	}
+
+	/** What is plotted along the walls, and of which row; without a choice the row of the selected walls, or the only one. */
+	let plot = $state<LayerPlot | ''>('');
+	let plotted = $state<number | undefined>();
+	const rowPlotted = $derived(rows.find(({ line }) => line === plotted) ?? rows.find(({ figures }) => figures));
 
 	/** Where a row's statement stands in the present text, which may be newer than what is shown; −1 where it is gone. */
 	const lineOf = ({ source }: (typeof rows)[number]) =>
@@ -106,8 +122,11 @@
 				<tr>
 					<td class="name"
 						><button
-							title="{row.walls}: {row.figures?.cells.toLocaleString('en') ?? 0} cells"
-							onclick={(event) =>
+							title="{row.walls}: {row.figures?.cells.toLocaleString('en') ?? 0} cells{row.perHeight === undefined
+								? ''
+								: `, y⁺ ${short(row.perHeight * row.stack.first)}`}"
+							onclick={(event) => {
+								plotted = row.line;
 								desk.select(
 									desk.names
 										.filter((name) =>
@@ -117,7 +136,8 @@
 										)
 										.map((name) => thingKey('piece', name)),
 									event.shiftKey || event.ctrlKey
-								)}>{row.walls}</button
+								);
+							}}>{row.walls}</button
 						></td
 					>
 					{#each words as word (word)}
@@ -142,6 +162,20 @@
 			{/each}
 		</tbody>
 	</table>
+	{#if rowPlotted?.figures}
+		<label class="plot"
+			>Along {rowPlotted.walls}
+			<select class="field" bind:value={plot} aria-label="Plotted along the walls">
+				<option value="">nothing</option>
+				{#each layerPlots as [key, title] (key)}<option value={key}>{title}</option>{/each}
+				{#if rowPlotted.perHeight !== undefined}<option value="y+">y⁺</option>{/if}
+			</select></label
+		>
+		{#if plot !== ''}<AlongPlot
+				runs={alongLayers(rowPlotted.figures, plot, rowPlotted.perHeight)}
+				label={layerPlots.find(([key]) => key === plot)?.[1] ?? 'y⁺'}
+			/>{/if}
+	{/if}
 {/if}
 {#if walls.length > 0}
 	<div class="add">
@@ -202,6 +236,17 @@
 		width: 20px;
 		color: var(--quiet);
 		cursor: pointer;
+	}
+	.plot {
+		display: flex;
+		gap: 6px;
+		align-items: center;
+		padding: 4px 8px;
+		color: var(--quiet);
+		font-size: 11.5px;
+	}
+	.plot select {
+		padding: 1px 4px;
 	}
 	.add {
 		display: flex;

@@ -5,9 +5,9 @@ import type { FillInput } from '../method.ts';
 import type { Stack, Wall } from './stack.ts';
 
 /** Fronts whose normals point against one another by more than this (the cosine) face each other. */
-const facing = -0.5;
+export const facing = -0.5;
 /** Elements behind are taken to be no wider than so many heights of the cell before them. */
-const widest = 3;
+export const widest = 3;
 /** A wall that turns by less than this between two places cannot meet itself there, in radians. */
 const straightEnough = Math.PI / 3;
 
@@ -61,7 +61,7 @@ export class FrontCheck {
 	private findRelevant(): Int32Array {
 		const { stacks, walls, index, isWatched } = this;
 		if (stacks.length === 0) return new Int32Array(0);
-		const thicknessOf = (s: Stack) => walls[s.wall]!.first * progressionSum(s.most, walls[s.wall]!.growth);
+		const thicknessOf = (s: Stack) => s.scale * walls[s.wall]!.first * progressionSum(s.most, walls[s.wall]!.growth);
 		const thickest = stacks.reduce((most, s) => Math.max(most, thicknessOf(s)), 0);
 		const base = new Float64Array(4 * stacks.length);
 		const [turned, chain, total] = this.turnsAlong();
@@ -74,7 +74,7 @@ export class FrontCheck {
 		const near: number[] = [];
 		for (const [k, s] of stacks.entries()) {
 			const wall = walls[s.wall]!;
-			const room = wall.gap * Math.min(s.width, widest * wall.first * pow(wall.growth, s.most - 1));
+			const room = wall.gap * Math.min(s.width, widest * s.scale * wall.first * pow(wall.growth, s.most - 1));
 			const reach = 1.2 * thicknessOf(s) + thickest + room;
 			const box = [s.baseX - reach, s.baseY - reach, s.baseX + reach, s.baseY + reach] as const;
 			let isFree = true;
@@ -207,7 +207,7 @@ export class FrontCheck {
 	}
 }
 
-function indexOf(segments: Float64Array, count: number): Flatbush {
+export function indexOf(segments: Float64Array, count: number): Flatbush {
 	const index = new Flatbush(count);
 	for (let k = 0; k < count; k++) {
 		const [ax, ay, bx, by] = [segments[4 * k]!, segments[4 * k + 1]!, segments[4 * k + 2]!, segments[4 * k + 3]!];

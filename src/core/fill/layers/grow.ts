@@ -1,13 +1,17 @@
 import { acos, atan2, cos, hypot, log, pow, sin, tan } from '../../numeric/elementary.ts';
 import type { Work } from '../../numeric/work.ts';
 import { mostLayers, progressionSum } from '../../recipe/layer-numbers.ts';
-import type { FillInput, LayersMade } from '../method.ts';
+import type { FillInput, LayerProfile, LayersMade } from '../method.ts';
 import { Float64List, Uint32List } from '../../numeric/lists.ts';
 import { FrontCheck } from './front-check.ts';
+import { squeeze } from './squeeze.ts';
 import type { Stack, Wall } from './stack.ts';
 
 /** What became of the layers of one wall. */
-export type GrownWall = Omit<LayersMade, 'statement'>;
+export type GrownWall = Omit<LayersMade, 'statement' | 'profile'> & {
+	/** With the node at the end of each stack; what is behind them is not known yet. */
+	profile: Omit<LayerProfile, 'behind'> & { top: Uint32Array };
+};
 
 /** Layers that have grown from the walls around a region. Nodes are numbered as in the input, the added ones after them. */
 export interface GrownLayers {
@@ -49,8 +53,9 @@ const leastJacobian = 0.3;
  * three points of a curve as the tangent of the parabola through them.
  *
  * @param wallOf for each edge of the input its wall, −1 for none
+ * @param scales first heights at the start and end of each edge over that of its wall; 1 without
  */
-export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: Int32Array): Work<GrownLayers> {
+export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: Int32Array, scales?: Float64Array): Work<GrownLayers> {
 	const { x, y, edges } = input;
 	const given = x.length;
 	const nextEdge = loopsOf(edges);
@@ -59,6 +64,13 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 	const stacks: Stack[] = [];
 	const chains: { first: number; last: number; closed: boolean }[] = [];
 	for (const chain of chainsOf(wallOf, nextEdge, beforeEdge)) chains.push(stacksOf(chain.edges, chain.closed));
+
+	const asked = Float64Array.from(stacks, (s) => s.scale);
+	if (walls.some((wall) => wall.squeeze)) {
+		for (const s of stacks) s.height = s.scale * walls[s.wall]!.first;
+		for (const chain of chains) aim(chain, 0);
+		squeeze(input, walls, wallOf, stacks, chains);
+	}
 
 	const addedX = new Float64List();
 	const addedY = new Float64List();
@@ -73,7 +85,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 		let some = false;
 		const heights = walls.map((wall) => heightOf(wall, layer));
 		for (const s of stacks) {
-			s.height = heights[s.wall]!;
+			s.height = s.scale * heights[s.wall]!;
 			s.moves =
 				!s.done &&
 				s.count === layer &&
@@ -116,20 +128,21 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 			const lengths = [into, out].filter((k) => k >= 0).map(lengthOf);
 			const width = lengths.reduce((a, b) => a + b, 0) / lengths.length;
 			// Where two walls meet, the lower cells are for both.
-			const wall = [into, out]
-				.filter((k) => k >= 0)
-				.map((k) => wallOf[k]!)
-				.reduce((a, b) => (walls[b]!.first < walls[a]!.first ? b : a));
-			const most = countAt(walls[wall]!, width);
+			const { wall, scale } = [into, out]
+				.map((k, end) => ({ wall: k < 0 ? -1 : wallOf[k]!, scale: k < 0 ? 1 : (scales?.[2 * k + 1 - end] ?? 1) }))
+				.filter(({ wall }) => wall >= 0)
+				.reduce((a, b) => (b.scale * walls[b.wall]!.first < a.scale * walls[a.wall]!.first ? b : a));
+			const most = countAt(walls[wall]!, width, scale);
 			const next = () => {
-				const stack = stackAt(node, x[node]!, y[node]!, wall, most, width);
+				const stack = stackAt(node, x[node]!, y[node]!, wall, most, width, scale);
 				stacks.push(stack);
 				return stack;
 			};
 			if (into < 0 || out < 0) {
 				const stack = next();
-				const carried = carriedBy(into, out, walls[wall]!);
+				const carried = carriedBy(into, out, walls[wall]!, scale);
 				if (carried) {
+					stack.scale = carried.scale;
 					stack.carried = carried;
 					stack.most = Math.min(most, carried.nodes.length);
 				} else stack.done = true;
@@ -181,7 +194,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 	}
 
 	/** The nodes that the piece beyond an end of a chain offers to the last stack, where it leaves the wall at a good angle. */
-	function carriedBy(into: number, out: number, wall: Wall): Stack['carried'] {
+	function carriedBy(into: number, out: number, wall: Wall, asked: number): (Stack['carried'] & { scale: number }) | undefined {
 		const atStart = into < 0;
 		const side = atStart ? beforeEdge[out]! : nextEdge[into]!;
 		const turn = atStart ? turnBetween(side, out) : turnBetween(into, side);
@@ -192,11 +205,14 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 		const nodes: number[] = [];
 		const passed: number[] = [];
 		let height = 0;
+		let scale = asked;
 		for (let k = side; wallOf[k]! < 0 && nodes.length < wall.count; k = atStart ? beforeEdge[k]! : nextEdge[k]!) {
 			const far = atStart ? edges[2 * k]! : edges[2 * k + 1]!;
 			const above = -dy * (x[far]! - x[corner]!) + dx * (y[far]! - y[corner]!);
-			const wanted = wall.first * progressionSum(nodes.length + 1, wall.growth);
-			const own = heightOf(wall, nodes.length);
+			// What is squeezed takes the heights that are offered.
+			if (wall.squeeze && nodes.length === 0) scale = Math.min(asked, above / wall.first);
+			const wanted = scale * wall.first * progressionSum(nodes.length + 1, wall.growth);
+			const own = scale * heightOf(wall, nodes.length);
 			// What it offers must be what is asked, more or less, and go on from where it began.
 			if (!(above > height) || Math.abs(above - wanted) > carriedWithin * own + 0.05 * wanted) break;
 			if (passed.length > 0 && Math.abs(atStart ? turnBetween(k, passed.at(-1)!) : turnBetween(passed.at(-1)!, k)) > cornerFrom)
@@ -205,7 +221,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 			passed.push(k);
 			height = above;
 		}
-		return nodes.length > 0 ? { nodes, edges: passed, slope: 1 / tan(angle) } : undefined;
+		return nodes.length > 0 ? { nodes, edges: passed, slope: 1 / tan(angle), scale } : undefined;
 	}
 
 	/** Where every stack of a chain would go with the next layer. */
@@ -324,7 +340,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 	function taken(s: Stack, beyond: Stack): { now: number; whole: number } {
 		if (!s.moves) return { now: 0, whole: 0 };
 		const [tx, ty] = unit(beyond.x - s.x, beyond.y - s.y);
-		const whole = walls[s.wall]!.first * progressionSum(s.most, walls[s.wall]!.growth);
+		const whole = thicknessOf(s, walls[s.wall]!, s.most);
 		if (s.carried) return { now: tx * (s.nextX - s.x) + ty * (s.nextY - s.y), whole: whole * s.carried.slope };
 		if (s.corner > 0) return { now: tx * s.stepX + ty * s.stepY, whole: whole * tan(s.corner / 2) };
 		return { now: 0, whole: 0 };
@@ -436,7 +452,7 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 	function summary(w: number): GrownWall {
 		const wall = walls[w]!;
 		const own = stacks.filter((s) => s.wall === w);
-		const heights = own.map((s) => wall.first * progressionSum(s.count, wall.growth));
+		const heights = own.map((s) => thicknessOf(s, wall, s.count));
 		let [whole, complete] = [0, 0];
 		for (const s of own) {
 			const t = stacks[s.after];
@@ -458,13 +474,66 @@ export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: In
 			},
 			complete: whole > 0 ? complete / whole : 1,
 			smallestAngle: cosine > -1 ? acos(Math.min(1, cosine)) / degree : Infinity,
+			profile: profileOf(w),
+			...squeezedOf(w, whole),
 			...(worst ? { reduced: { x: worst.baseX, y: worst.baseY, count: worst.count, of: worst.most, places: short.length } } : {})
+		};
+	}
+
+	/** Where the cells of a wall became lower than asked. */
+	function squeezedOf(w: number, whole: number): Pick<GrownWall, 'squeezed'> {
+		let [worst, least, length] = [-1, 1, 0];
+		stacks.forEach((s, k) => {
+			const share = s.scale / asked[k]!;
+			if (s.wall !== w || share > 0.999) return;
+			const t = stacks[s.after];
+			if (t) length += hypot(t.baseX - s.baseX, t.baseY - s.baseY);
+			if (share < least) [worst, least] = [k, share];
+		});
+		if (worst < 0) return {};
+		const { baseX, baseY } = stacks[worst]!;
+		return { squeezed: { x: baseX, y: baseY, scale: least, share: Math.min(1, length / (whole || 1)) } };
+	}
+
+	/** The stacks of a wall in their order; of a fan only the first. */
+	function profileOf(w: number): GrownWall['profile'] {
+		const wall = walls[w]!;
+		const runs: number[] = [];
+		const indices = [...stacks.keys()].filter((k) => stacks[k]!.wall === w && (stacks[k]!.fan < 0 || stacks[k]!.fan === k));
+		const list = indices.map((k) => stacks[k]!);
+		const along = new Float64Array(list.length);
+		const afterFan = (k: number) => {
+			let at = k;
+			while (stacks[at]!.fan >= 0 && stacks[stacks[at]!.after]?.fan === stacks[k]!.fan) at = stacks[at]!.after;
+			return stacks[at]!.after;
+		};
+		list.forEach((s, k) => {
+			const before = list[k - 1];
+			if (before && afterFan(indices[k - 1]!) === indices[k])
+				along[k] = along[k - 1]! + hypot(s.baseX - before.baseX, s.baseY - before.baseY);
+			else runs.push(k);
+		});
+		const of = (value: (s: Stack) => number) => Float64Array.from(list, value);
+		return {
+			runs,
+			along,
+			x: of((s) => s.baseX),
+			y: of((s) => s.baseY),
+			topX: of((s) => s.x),
+			topY: of((s) => s.y),
+			first: of((s) => (s.count > 0 ? s.scale * wall.first : 0)),
+			last: of((s) => (s.count > 0 ? s.scale * heightOf(wall, s.count - 1) : 0)),
+			thickness: of((s) => thicknessOf(s, wall, s.count)),
+			growth: wall.growth,
+			count: Uint32Array.from(list, (s) => s.count),
+			width: of((s) => s.width),
+			top: Uint32Array.from(list, (s) => s.node)
 		};
 	}
 }
 
 /** A stack at a node of a wall, before it grows. */
-const stackAt = (node: number, x: number, y: number, wall: number, most: number, width: number): Stack => ({
+const stackAt = (node: number, x: number, y: number, wall: number, most: number, width: number, scale: number): Stack => ({
 	node,
 	x,
 	y,
@@ -473,6 +542,7 @@ const stackAt = (node: number, x: number, y: number, wall: number, most: number,
 	wall,
 	count: 0,
 	most,
+	scale,
 	done: false,
 	isHeldUp: false,
 	width,
@@ -494,14 +564,19 @@ const stackAt = (node: number, x: number, y: number, wall: number, most: number,
 	cosine: -1
 });
 
+/** The height of the lower cells of a stack together. */
+const thicknessOf = ({ scale }: Stack, { first, growth }: Wall, count: number): number =>
+	scale * first * progressionSum(count, growth);
+
 /** The height of one cell of a stack. */
 const heightOf = ({ first, growth }: Wall, layer: number): number => first * pow(growth, layer);
 
 const range = (from: number, to: number) => Array.from({ length: to - from + 1 }, (_, k) => from + k);
 
 /** How many cells a stack has where its cells are so wide. */
-function countAt({ first, growth, count, toSize }: Wall, width: number): number {
+function countAt({ first: usual, growth, count, toSize }: Wall, width: number, scale: number): number {
 	if (!toSize) return count;
+	const first = scale * usual;
 	if (first >= width) return 1;
 	return growth > 1 ? Math.min(mostLayers, 1 + Math.ceil(log(width / first) / log(growth) - 1e-9)) : 1;
 }

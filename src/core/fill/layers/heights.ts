@@ -1,5 +1,6 @@
 import type { Demands } from '../../blocks/demands.ts';
 import type { Domain } from '../../domain/domain.ts';
+import { firstAt } from '../../domain/walls.ts';
 import { type Region, walksOf } from '../../domain/regions.ts';
 import { sineBetween } from '../../geometry/parts.ts';
 import { progressionSum } from '../../recipe/layer-numbers.ts';
@@ -30,10 +31,17 @@ export function layerHeights({ arrangement, layers }: Domain, region: Region): D
 				wallHalf & 1 ? 'end' : 'start'
 			);
 			if (!(sine > 0.7)) return;
+			const most = Math.min(wall.count, 200);
+			const room = mostOfPiece * piece.length;
+			let first = wall.first / sine;
+			// The wall ends at the far end of its half-piece before the junction, and begins at its start after it.
+			const varying = layers.firsts.get(own === undefined ? next : half);
+			if (varying) first = firstAt(varying, own === undefined ? 0 : 1) / sine;
+			if (wall.squeeze) first = Math.min(first, (0.9 * room) / progressionSum(most, wall.growth));
 			const list: number[] = [];
-			for (let n = 1; n <= Math.min(wall.count, 200); n++) {
-				const height = (wall.first * progressionSum(n, wall.growth)) / sine;
-				if (height > mostOfPiece * piece.length) break;
+			for (let n = 1; n <= most; n++) {
+				const height = first * progressionSum(n, wall.growth);
+				if (height > room) break;
 				list.push(height);
 			}
 			if (list.length > 0) heights.set(leaving, list);

@@ -1,3 +1,5 @@
+import { firstAt } from '../../domain/walls.ts';
+import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { Fill, FillInput, FillJob, LayersMade } from '../method.ts';
@@ -11,11 +13,13 @@ export interface RegionWalls {
 	walls: readonly Wall[];
 	/** For each edge of the input its wall, −1 for none. */
 	wallOf: Int32Array;
+	/** Where first heights vary: those at the start and end of each edge over that of its wall. */
+	scales?: Float64Array;
 }
 
 /** The walls of a region that grow layers; undefined where none does. */
-export function wallsOf({ domain, halves }: FillJob): RegionWalls | undefined {
-	const { of, statements } = domain.layers;
+export function wallsOf({ domain, halves, input, along }: FillJob): RegionWalls | undefined {
+	const { of, statements, firsts } = domain.layers;
 	const used: number[] = [];
 	const wallOf = new Int32Array(halves.length).fill(-1);
 	for (const [e, half] of halves.entries()) {
@@ -25,26 +29,47 @@ export function wallsOf({ domain, halves }: FillJob): RegionWalls | undefined {
 		wallOf[e] = used.indexOf(k);
 	}
 	if (used.length === 0) return undefined;
-	return {
-		statements: used,
-		walls: used.map((k) => numbersOf(statements[k]!)),
-		wallOf
-	};
+	const walls = used.map((k) => numbersOf(statements[k]!));
+	const varies = halves.some((half) => firsts.has(half));
+	return { statements: used, walls, wallOf, ...(varies ? { scales: scalesOf() } : {}) };
+
+	function scalesOf(): Float64Array {
+		const scales = new Float64Array(2 * halves.length).fill(1);
+		for (let e = 0; e < halves.length;) {
+			const half = halves[e]!;
+			const varying = firsts.get(half);
+			const nodes = along.get(half)!;
+			const places = new Float64Array(nodes.length);
+			for (let k = 1; k < nodes.length; k++) {
+				const [i, j] = [nodes[k - 1]!, nodes[k]!];
+				places[k] = places[k - 1]! + hypot(input.x[j]! - input.x[i]!, input.y[j]! - input.y[i]!);
+			}
+			const whole = places.at(-1)!;
+			for (let k = 0; k + 1 < nodes.length; k++, e++) {
+				if (!varying) continue;
+				const { first } = walls[wallOf[e]!]!;
+				scales[2 * e] = firstAt(varying, places[k]! / whole) / first;
+				scales[2 * e + 1] = firstAt(varying, places[k + 1]! / whole) / first;
+			}
+		}
+		return scales;
+	}
 }
 
 /** What the cells follow from, without the statement's place: an edit elsewhere in the recipe fills nothing anew. */
-const numbersOf = ({ first, growth, count, toSize, gap, halved }: Wall): Wall => ({
+const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Wall): Wall => ({
 	first,
 	growth,
 	count,
 	gap,
+	...(squeeze ? { squeeze } : {}),
 	...(toSize ? { toSize } : {}),
 	...(halved ? { halved } : {})
 });
 
 /** Layers on the walls, and behind them what another fill makes of the rest. */
 export function* fillBehindLayers(input: FillInput, own: RegionWalls, fillRest: (rest: FillInput) => Work<Fill>): Work<Fill> {
-	const grown = yield* part(growLayers(input, own.walls, own.wallOf), 0, 0.3);
+	const grown = yield* part(growLayers(input, own.walls, own.wallOf, own.scales), 0, 0.3);
 	const given = input.x.length;
 	const [x, y] = [concatenated(input.x, grown.x), concatenated(input.y, grown.y)];
 	const { rest, local } = restOf(x, y, grown, input);
@@ -52,13 +77,39 @@ export function* fillBehindLayers(input: FillInput, own: RegionWalls, fillRest: 
 	// The rest's own nodes follow those of the layers.
 	const shift = given + grown.x.length - rest.x.length;
 	const back = (nodes: Uint32Array) => nodes.map((i) => (i < rest.x.length ? local[i]! : i + shift));
+	const behind = heightsBehind(rest, fill, local);
 	return {
 		x: concatenated(grown.x, fill.x),
 		y: concatenated(grown.y, fill.y),
 		triangles: concatenated(grown.triangles, back(fill.triangles)),
 		quads: concatenated(grown.quads, back(fill.quads)),
-		layers: own.statements.map((statement, k): LayersMade => ({ statement, ...grown.walls[k]! }))
+		layerCells: { triangles: grown.triangles.length / 3, quads: grown.quads.length / 4 },
+		layers: own.statements.map(
+			(statement, k): LayersMade => ({
+				statement,
+				...grown.walls[k]!,
+				profile: { ...grown.walls[k]!.profile, behind: Float64Array.from(grown.walls[k]!.profile.top, (node) => behind.get(node) ?? 0) }
+			})
+		)
 	};
+}
+
+/** The height of the element on each edge of what bounds the rest, by the node that the edge starts from. */
+function heightsBehind(rest: FillInput, { x, y, triangles }: Fill, local: Uint32Array): Map<number, number> {
+	const given = rest.x.length;
+	const next = new Map<number, number>();
+	for (let k = 0; k < rest.edges.length; k += 2) next.set(rest.edges[k]!, rest.edges[k + 1]!);
+	const at = (i: number) => (i < given ? [rest.x[i]!, rest.y[i]!] : [x[i - given]!, y[i - given]!]) as [number, number];
+	const heights = new Map<number, number>();
+	for (let k = 0; k < triangles.length; k++) {
+		const from = triangles[k]!;
+		const base = k - (k % 3);
+		const to = triangles[base + ((k + 1) % 3)]!;
+		if (from >= given || to >= given || next.get(from) !== to) continue;
+		const [[ax, ay], [bx, by], [cx, cy]] = [at(from), at(to), at(triangles[base + ((k + 2) % 3)]!)];
+		heights.set(local[from]!, ((bx - ax) * (cy - ay) - (cx - ax) * (by - ay)) / hypot(bx - ax, by - ay));
+	}
+	return heights;
 }
 
 /** What is left to fill, in numbers of its own, and the number here of each of its nodes. */

@@ -107,6 +107,104 @@ fill r triangles`;
 	});
 });
 
+describe('first heights that vary along a wall', () => {
+	const plate = (layers: string, more = '') => `rectangle box = (0, 0) to (40, 20)
+region r at (5, 5)
+size 2
+${more}
+${layers}
+fill r triangles`;
+
+	it('are those that are asked at their places, and change evenly by their logarithm between', () => {
+		const result = run(plate('layers on box.bottom first 0.02 at (0, 0), 0.08 at (40, 0) growth 1.2 count 8', 'divide box.bottom into 20'));
+		expect(faults(result)).toEqual([]);
+		for (const x of [0, 10, 20, 40]) {
+			const wanted = 0.02 * 4 ** (x / 40);
+			const heights = column(result, x, 0, wanted * progressionSum(8, 1.2) * 1.01);
+			// The front leans a little, as its cells are not everywhere as high: square to it they are what is asked.
+			expect(heights[0]! / wanted, `at ${x}`).toBeCloseTo(1, 2);
+		}
+		const [profile] = result.layerFigures[0]!.profiles;
+		expect(profile!.runs).toEqual([0]);
+		profile!.along.forEach((s, k) => expect(profile!.first[k]! / (0.02 * 4 ** (s / 40))).toBeCloseTo(1, 9));
+		expect([...profile!.count].every((n) => n === 8)).toBe(true);
+		// The elements behind are there, and about as high as the last cell or higher.
+		expect(Math.min(...profile!.behind)).toBeGreaterThan(0);
+	});
+
+	it('hold around a closed wall, and beyond the last place of an open one', () => {
+		const round = run(`rectangle box = (-20, -20) to (20, 20)
+circle body = around (0, 0) radius 5
+region r at (15, 15)
+size 2
+layers on body first 0.05 at (5, 0), 0.2 at (-5, 0) growth 1.2 count 5
+fill r triangles`);
+		expect(faults(round)).toEqual([]);
+		const [own] = round.layerFigures[0]!.profiles;
+		own!.x.forEach((x, k) => {
+			const share = Math.acos(Math.max(-1, Math.min(1, x / 5))) / Math.PI;
+			expect(own!.first[k]! / (0.05 * 4 ** share)).toBeCloseTo(1, 3);
+		});
+		const open = run(plate('layers on box.bottom first 0.02 at (10, 0), 0.08 at (30, 0) growth 1.2 count 8'));
+		const ends = open.layerFigures[0]!.first;
+		expect(ends.min).toBeGreaterThan(0.0199);
+		expect(ends.max).toBeLessThan(0.0801);
+	});
+
+	it('go with a growth and a count, or to the size behind', () => {
+		const wrong = run(plate('layers on box.bottom first 0.02 at (0, 0), 0.08 at (40, 0) growth 1.2 thickness 1'));
+		expect(wrong.findings.map((f) => f.message).join()).toMatch(/goes with `growth` and `count`/);
+		expect(faults(run(plate('layers on box.bottom first 0.02 at (0, 0), 0.08 at (40, 0) growth 1.2 to size')))).toEqual([]);
+	});
+});
+
+describe('layers that are squeezed', () => {
+	/** A channel that narrows from 20 to 2. */
+	const nozzle = (layers: string) => `polyline low = (0, 0) to (30, 9) to (50, 9) to (80, 0)
+polyline high = (0, 20) to (30, 11) to (50, 11) to (80, 20)
+line left = (0, 0) to (0, 20)
+line right = (80, 0) to (80, 20)
+region r at (5, 10)
+size 1
+${layers}
+fill r triangles`;
+
+	it('keep their count in a narrow place, and become lower there smoothly', () => {
+		const [usual, squeezed] = [
+			run(nozzle('layers on low, high first 0.1 growth 1.2 count 10')),
+			run(nozzle('layers on low, high first 0.1 growth 1.2 count 10 squeeze'))
+		];
+		expect([faults(usual), faults(squeezed)]).toEqual([[], []]);
+		expect(usual.layerFigures[0]!.complete).toBeLessThan(0.8);
+		expect(squeezed.layerFigures[0]!.complete).toBeGreaterThan(0.99);
+		const finding = squeezed.findings.find((f) => f.code === 'layers-squeezed')!;
+		expect(finding.message).toMatch(/times as high as asked/);
+		for (const { x, y, thickness, runs, along, count } of squeezed.layerFigures[0]!.profiles) {
+			expect([...count].every((n) => n === 10)).toBe(true);
+			x.forEach((px, k) => {
+				// Two stacks and the elements between them fit.
+				if (px > 30 && px < 50) expect(2 * thickness[k]!).toBeLessThan(2);
+				if (runs.includes(k)) return;
+				const slope = Math.abs(thickness[k]! - thickness[k - 1]!) / (along[k]! - along[k - 1]!);
+				expect(slope, `at (${px}, ${y[k]})`).toBeLessThan(0.2501);
+			});
+		}
+		expect(regionAreas(squeezed.mesh)[0]).toBeCloseTo(regionAreas(usual.mesh)[0]!, 8);
+	});
+
+	it('are as asked where there is room', () => {
+		const [usual, squeezed] = ['', ' squeeze'].map((word) =>
+			run(`rectangle box = (0, 0) to (40, 20)
+region r at (5, 5)
+size 2
+layers on box first 0.05 growth 1.2 count 8${word}
+fill r triangles`)
+		);
+		expect(squeezed!.mesh.x).toEqual(usual!.mesh.x);
+		expect(squeezed!.findings.map((f) => f.code)).not.toContain('layers-squeezed');
+	});
+});
+
 describe('layers that are there', () => {
 	it('are not made again for an edit elsewhere in the recipe', () => {
 		const pipeline = new Pipeline(() => 0);
@@ -293,7 +391,7 @@ describe('layers on random walls of nasty domains', () => {
 					growth: 1 + 0.5 * random.next(),
 					count: 1 + random.below(15),
 					gap: random.below(4),
-					...(random.below(4) === 0 ? { toSize: true } : {}),
+					...(random.below(4) === 0 ? { toSize: true } : random.below(3) === 0 ? { squeeze: true } : {}),
 					...(random.below(3) === 0 ? { halved: true } : {})
 				}));
 				// Walls in runs of edges, some of them without.
@@ -302,7 +400,13 @@ describe('layers on random walls of nasty domains', () => {
 					if (random.next() < 0.1) wall = random.below(walls.length + 1) - 1;
 					return wall;
 				});
-				const input = { walls, wallOf, statements: walls.map((_, k) => k) };
+				const scales = Float64Array.from({ length: given.edges.length }, (_, i) => 1 + 0.5 * sin(0.3 * given.edges[i]!));
+				const input = {
+					walls,
+					wallOf,
+					statements: walls.map((_, k) => k),
+					...(random.below(3) === 0 ? { scales } : {})
+				};
 				try {
 					const fill = finish(fillBehindLayers(given, input, (rest) => fillTriangles(rest, { size: length, growth: 1.3 })));
 					checkFill(given, fill);

@@ -4,6 +4,8 @@ import type { LayerNumbers } from '../../recipe/layer-numbers.ts';
 export interface Wall extends LayerNumbers {
 	toSize?: boolean;
 	gap: number;
+	/** In narrow places all cells stay, and become lower. */
+	squeeze?: boolean;
 	/** The cells are cut along their shorter diagonals. */
 	halved?: boolean;
 }
@@ -20,6 +22,8 @@ export interface Stack {
 	count: number;
 	/** The most cells that it may have. */
 	most: number;
+	/** Its heights over those of its wall. */
+	scale: number;
 	/** Grows no more. */
 	done: boolean;
 	/** Why it stopped short: for want of room, rather than at an end. */

@@ -17,7 +17,7 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 	return {
 		key: {
 			rule: `${size} ${growth}${layered ? ` ${JSON.stringify([layered.statements, layered.walls])}` : ''}`,
-			numbers: [field.numbers, ...(layered ? [layered.wallOf] : [])]
+			numbers: [field.numbers, ...(layered ? [layered.wallOf, ...(layered.scales ? [layered.scales] : [])] : [])]
 		},
 		expected: () => expectedTriangles(input, rule) + cells,
 		isPredicted: true,

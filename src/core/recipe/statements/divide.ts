@@ -1,6 +1,7 @@
 import type { Point } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
 import type { OwnRule } from '../rules.ts';
 import {
 	countOf,
@@ -93,15 +94,15 @@ const countClause: OwnRule<CountSyntax> = {
 export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 	kind: 'divide',
 	title: 'Division',
-	words: ['divide', 'as', 'one', 'into', 'by', 'size', 'turn', 'chord', ...spacingWords],
+	words: ['divide', 'as', 'one', 'into', 'by', 'size', 'turn', 'chord', ...spacingWords, ...pieceSetWords],
 	stage: 'divisions',
-	rules: [countClause, ...spacingRules],
+	rules: [countClause, ...spacingRules, ...pieceSetRules],
 	clauses: ['pieces', 'chain', 'count', 'spacing'],
 	form: 'divide ${pieces} into ${n}',
 	doc: 'Gives pieces a count, a spacing, or both. `as one` divides a chain of pieces as if it were one.',
 	grammar(p) {
 		p.CONSUME(keyword('divide'));
-		const pieces = p.clause('pieces', () => p.SUBRULE(p.curveReferences));
+		const pieces = p.clause('pieces', () => p.SUBRULE(p.own(pieceSets)));
 		const asOne = p.OPTION(() =>
 			p.clause('chain', () => {
 				p.CONSUME(keyword('as'));
@@ -141,7 +142,7 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 			);
 		checkNumbers(statement, numbers);
 		return {
-			pieces: statement.pieces,
+			pieces: withSets(statement.pieces, shop),
 			...(statement.asOne ? { asOne: true } : {}),
 			...(count === undefined ? {} : { count }),
 			...(statement.size ? { size: shop.positive(statement.size, 'a division size') } : {}),

@@ -1,23 +1,21 @@
-import { didYouMean } from '../../text/nearest.ts';
-import {
-	type BoundaryKind,
-	boundaryKinds,
-	type GroupColour,
-	groupColours,
-	isBoundaryKind,
-	isGroupColour
-} from '../boundary-kinds.ts';
+import type { BoundaryKind, GroupColour } from '../boundary-kinds.ts';
+import { evaluatePoint } from '../expressions.ts';
+import type { Point } from '../../geometry/curve.ts';
+import { colourOf, kindOf } from '../group-words.ts';
 import { namesIn, regionsIn } from '../names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
 import { word } from '../rules.ts';
-import { stated, type StatementRecord } from '../statement.ts';
-import type { CurveReference, Statement, Word } from '../syntax.ts';
-import { keyword, Name } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
+import { Comma, keyword, Name } from '../tokens.ts';
+import { fail, type Workshop } from '../workshop.ts';
 
 export interface GroupStatement {
 	name: string;
 	pieces?: CurveReference[];
 	regions?: string[];
+	/** Places whose nodes it is, and how they are written. */
+	points?: { at: Point; source: string }[];
 	kind: BoundaryKind;
 	colour?: GroupColour;
 }
@@ -27,6 +25,8 @@ export interface GroupSyntax extends Statement {
 	name: Word;
 	pieces?: CurveReference[];
 	regions?: Word[];
+	points?: Expression[];
+	sources?: string[];
 	boundary?: Word;
 	colour?: Word;
 }
@@ -34,37 +34,63 @@ export interface GroupSyntax extends Statement {
 export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 	kind: 'group',
 	title: 'Group',
-	words: ['group', 'region', 'as', 'colour'],
+	words: ['group', 'region', 'points', 'as', 'colour', ...pieceSetWords],
+	rules: pieceSetRules,
 	stage: 'labels',
 	clauses: ['name', 'members', 'kind', 'colour'],
 	form: 'group ${name} = ${pieces} as ${wall}',
-	doc: 'A boundary group names pieces, with a kind and a colour; a material group names regions.',
+	doc: 'A boundary group names pieces, with a kind and a colour; a material group names regions; a group of points names places whose nodes it is, for supports, loads and monitors.',
 	grammar(p) {
 		p.CONSUME(keyword('group'));
 		const name = p.SUBRULE(p.definedName);
-		const members = p.OR([
-			{
-				ALT: () => {
-					const regions = p.clause('members', () => {
-						p.CONSUME(keyword('region'));
-						return p.SUBRULE(p.names);
-					});
-					return { regions };
+		const members = p.OR({
+			// A curve may be called `points`; before a name or a place the word wins.
+			IGNORE_AMBIGUITIES: true,
+			DEF: [
+				{
+					ALT: () => {
+						const regions = p.clause('members', () => {
+							p.CONSUME(keyword('region'));
+							return p.SUBRULE(p.names);
+						});
+						return { regions };
+					}
+				},
+				{
+					ALT: () => {
+						const sources: string[] = [];
+						const points = p.clause('members', () => {
+							p.CONSUME(keyword('points'));
+							const list: Expression[] = [];
+							const place = (parse: () => Expression) => {
+								const { value, source } = p.spanned(parse);
+								list.push(value);
+								sources.push(source);
+							};
+							place(() => p.SUBRULE(p.expression));
+							p.MANY(() => {
+								p.CONSUME(Comma);
+								place(() => p.SUBRULE2(p.expression));
+							});
+							return list;
+						});
+						return { points, sources };
+					}
+				},
+				{
+					ALT: () => {
+						const pieces = p.clause('members', () => p.SUBRULE(p.own(pieceSets)));
+						const boundary = p.OPTION(() =>
+							p.clause('kind', () => {
+								p.CONSUME(keyword('as'));
+								return word(p.CONSUME(Name));
+							})
+						);
+						return { pieces, boundary };
+					}
 				}
-			},
-			{
-				ALT: () => {
-					const pieces = p.clause('members', () => p.SUBRULE(p.curveReferences));
-					const boundary = p.OPTION(() =>
-						p.clause('kind', () => {
-							p.CONSUME(keyword('as'));
-							return word(p.CONSUME(Name));
-						})
-					);
-					return { pieces, boundary };
-				}
-			}
-		]);
+			]
+		});
 		const colour = p.OPTION2(() =>
 			p.clause('colour', () => {
 				p.CONSUME(keyword('colour'));
@@ -74,25 +100,32 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 		return { kind: 'group', name, ...members, colour };
 	},
 	evaluate(statement, shop) {
-		const { name, boundary, colour } = statement;
-		if (stated(shop.model, group).some((g) => g.name === name.text)) fail(name, `a group \`${name.text}\` exists already`);
-		const kind = boundary?.text ?? 'general';
-		if (!isBoundaryKind(kind))
-			fail(
-				boundary!,
-				`\`${kind}\` is no kind of boundary${didYouMean(kind, Object.keys(boundaryKinds))}; there are ${Object.keys(boundaryKinds).join(', ')}`
-			);
-		if (colour && !isGroupColour(colour.text))
-			fail(colour, `\`${colour.text}\` is no colour of a group; there are ${Object.keys(groupColours).join(', ')}`);
+		const { name, boundary, colour, pieces, regions, points, sources } = statement;
+		freeGroupName(name, shop);
 		return {
 			name: name.text,
-			kind,
-			...(statement.pieces ? { pieces: statement.pieces } : {}),
-			...(statement.regions ? { regions: statement.regions.map((r) => r.text) } : {}),
-			...(colour && isGroupColour(colour.text) ? { colour: colour.text } : {})
+			kind: kindOf(boundary, 'general'),
+			...(pieces ? { pieces: withSets(pieces, shop) } : {}),
+			...(regions ? { regions: regions.map((r) => r.text) } : {}),
+			...(points ? { points: points.map((p, k) => ({ at: evaluatePoint(p, shop.scope), source: sources![k]! })) } : {}),
+			...(colour ? { colour: colourOf(colour) } : {})
 		};
 	},
 	defines: ({ name }) => ({ space: 'group', name }),
-	actsOn: ({ pieces, regions }) => [...(pieces ? [pieces] : []), ...(regions ? [regions] : [])],
-	uses: ({ pieces, regions }) => [...namesIn(pieces), ...regionsIn(regions)]
+	actsOn: ({ pieces, regions, points, sources }) => [
+		...(pieces ? [pieces] : []),
+		...(regions ? [regions] : []),
+		...(points
+			? [points.map((p, k) => ({ name: p.kind === 'name' ? p.name : '', source: sources![k]!, from: p.from, to: p.to }))]
+			: [])
+	],
+	uses: ({ pieces, regions, points }) => [...namesIn(pieces, points), ...regionsIn(regions)]
 };
+
+/** Complains where a name is that of another group, or of a side of a two-sided wall. */
+export function freeGroupName(name: Word, { model }: Workshop): void {
+	const groups = (model.stated.group ?? []) as { name: string }[];
+	const baffles = (model.stated.baffle ?? []) as { name: string; sides?: string[] }[];
+	const taken = [...groups, ...baffles].map((g) => g.name).concat(baffles.flatMap((b) => b.sides ?? []));
+	if (taken.includes(name.text)) fail(name, `a group \`${name.text}\` exists already`);
+}

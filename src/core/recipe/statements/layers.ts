@@ -1,10 +1,13 @@
+import type { Point } from '../../geometry/curve.ts';
+import { evaluatePoint } from '../expressions.ts';
 import { layerNumbers, type LayerNumbers } from '../layer-numbers.ts';
 import type { Model, Stated } from '../model.ts';
 import { namesIn, regionsIn } from '../names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
 import { inAnyOrder, word } from '../rules.ts';
 import { stated, type StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { keyword, Name } from '../tokens.ts';
+import { Comma, keyword, Name } from '../tokens.ts';
 import { constructed, fail } from '../workshop.ts';
 
 const numberWords = ['first', 'growth', 'count', 'thickness', 'last'] as const;
@@ -17,10 +20,14 @@ export interface LayerStatement extends LayerNumbers {
 	region?: string;
 	/** Only on this side of the curve, as it runs. */
 	side?: 'left' | 'right';
+	/** First heights at places along the walls, where they vary; `first` is that of the first place. */
+	firsts?: { first: number; at: Point }[];
 	/** They end where a cell is as tall as the elements behind are wide. */
 	toSize?: boolean;
 	/** Elements that are to fit between two stacks, or a stack and what it faces. */
 	gap: number;
+	/** In narrow places all cells stay, and become lower. */
+	squeeze?: boolean;
 	/** The cells are cut into triangles. */
 	halved?: boolean;
 }
@@ -30,9 +37,12 @@ export interface LayersSyntax extends Statement {
 	pieces: CurveReference[];
 	region?: Word;
 	numbers: Partial<Record<NumberWord, Expression>>;
+	/** Where `first` holds, and further heights with their places. */
+	places?: { first: Expression; at: Expression }[];
 	toSize?: boolean;
 	side?: 'left' | 'right';
 	gap?: Expression;
+	squeeze?: boolean;
 	halved?: boolean;
 }
 
@@ -42,15 +52,17 @@ const usualGap = 2;
 export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 	kind: 'layers',
 	title: 'Layers',
-	words: ['layers', 'on', 'in', ...numberWords, 'to', 'size', 'left', 'right', 'gap', 'triangles'],
+	words: ['layers', 'on', 'in', ...numberWords, 'to', 'size', 'left', 'right', 'at', 'gap', 'squeeze', 'triangles', ...pieceSetWords],
+	rules: pieceSetRules,
 	stage: 'fills',
-	clauses: ['pieces', 'region', ...numberWords, 'to', 'side', 'gap', 'cut'],
+	clauses: ['pieces', 'region', ...numberWords, 'to', 'side', 'gap', 'squeeze', 'cut'],
 	form: 'layers on ${walls} first ${h} growth ${1.2} count ${10}',
-	doc: 'Thin cells that grow from walls into regions of triangles, or the spacing across a structured one: three of `first` (the height at the wall), `growth`, `count`, `thickness` and `last`, or first and growth `to size`. `in r` and `left` or `right` say on which side; `gap k` how many elements fit between two stacks at least; `triangles` cuts the cells.',
+	doc: 'Thin cells that grow from walls into regions of triangles, or the spacing across a structured one: three of `first` (the height at the wall), `growth`, `count`, `thickness` and `last`, or first and growth `to size`. `in r` and `left` or `right` say on which side; `gap k` how many elements fit between two stacks at least, where upper cells are left out, or with `squeeze` all become lower; `first h at p, h2 at q` lets the first height vary along the walls; `triangles` cuts the cells.',
 	grammar(p) {
 		p.CONSUME(keyword('layers'));
 		p.CONSUME(keyword('on'));
-		const pieces = p.clause('pieces', () => p.SUBRULE(p.curveReferences));
+		const pieces = p.clause('pieces', () => p.SUBRULE(p.own(pieceSets)));
+		const places: { first: Expression; at: Expression }[] = [];
 		const parts = inAnyOrder<
 			Record<NumberWord, Expression> & {
 				region: Word;
@@ -58,6 +70,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 				left: 'left';
 				right: 'right';
 				gap: Expression;
+				squeeze: boolean;
 				halved: boolean;
 			}
 		>(
@@ -72,7 +85,18 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 				first: () =>
 					p.clause('first', () => {
 						p.CONSUME(keyword('first'));
-						return p.SUBRULE(p.expression);
+						const first = p.SUBRULE(p.expression);
+						p.OPTION(() => {
+							p.CONSUME(keyword('at'));
+							places.push({ first, at: p.SUBRULE7(p.expression) });
+							p.MANY2(() => {
+								p.CONSUME(Comma);
+								const further = p.SUBRULE8(p.expression);
+								p.CONSUME2(keyword('at'));
+								places.push({ first: further, at: p.SUBRULE9(p.expression) });
+							});
+						});
+						return first;
 					}),
 				growth: () =>
 					p.clause('growth', () => {
@@ -107,14 +131,26 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 						p.CONSUME(keyword('gap'));
 						return p.SUBRULE6(p.expression);
 					}),
+				squeeze: () => p.clause('squeeze', () => p.CONSUME(keyword('squeeze')) !== undefined),
 				halved: () => p.clause('cut', () => p.CONSUME(keyword('triangles')) !== undefined)
 			}
 		);
-		const { region, to, left, right, gap, halved, ...numbers } = parts;
-		return { kind: 'layers', pieces, region, numbers, toSize: to, side: left ?? right, gap, halved };
+		const { region, to, left, right, gap, squeeze, halved, ...numbers } = parts;
+		return {
+			kind: 'layers',
+			pieces,
+			region,
+			numbers,
+			...(places.length > 0 ? { places } : {}),
+			toSize: to,
+			side: left ?? right,
+			gap,
+			squeeze,
+			halved
+		};
 	},
 	evaluate(statement, shop) {
-		const { pieces, region, numbers, toSize, side, gap, halved, clauses } = statement;
+		const { pieces, region, numbers, places, toSize, side, gap, squeeze, halved, clauses } = statement;
 		const given = Object.fromEntries(
 			Object.entries(numbers).map(([name, e]) => [
 				name,
@@ -125,19 +161,34 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 		const stack = constructed(all, () => layerNumbers({ ...given, ...(toSize ? { toSize } : {}) }));
 		const between = gap ? shop.number(gap, 'number') : usualGap;
 		if (!(between >= 0 && between <= 100)) fail(gap!, `${between} elements in a gap are out of reach; from 0 to 100 make sense`);
+		if (squeeze && toSize) fail(all, '`squeeze` keeps the count of the cells where there is little room; layers `to size` have none to keep');
+		const firsts = places?.map(({ first, at }) => ({
+			first: shop.number(first, 'length'),
+			at: evaluatePoint(at, shop.scope),
+			source: first
+		}));
+		for (const { first, source } of firsts ?? [])
+			if (!(first > 0)) fail(source, `a first height of layers is above zero, found ${first}`);
+		if (firsts && !toSize && (numbers.growth === undefined || numbers.count === undefined))
+			fail(
+				numbers.thickness ?? numbers.last ?? numbers.first!,
+				'a first height that varies along the walls goes with `growth` and `count`, or with `growth` and `to size`; thickness and last vary with it'
+			);
 		return {
 			...stack,
-			pieces,
+			pieces: withSets(pieces, shop),
 			gap: between,
 			...(region ? { region: region.text } : {}),
 			...(side ? { side } : {}),
 			...(toSize ? { toSize } : {}),
+			...(firsts ? { firsts: firsts.map(({ first, at }) => ({ first, at })) } : {}),
+			...(squeeze ? { squeeze } : {}),
 			...(halved ? { halved } : {})
 		};
 	},
 	actsOn: ({ pieces }) => [pieces],
-	uses: ({ pieces, region, numbers, gap }) => [
-		...namesIn(pieces, ...Object.values(numbers), gap),
+	uses: ({ pieces, region, numbers, places = [], gap }) => [
+		...namesIn(pieces, ...Object.values(numbers), ...places.flatMap(({ first, at }) => [first, at]), gap),
 		...(region ? regionsIn([region]) : [])
 	]
 };

@@ -4,6 +4,7 @@ import { type Point, segmentCount } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../expressions.ts';
 import type { Stated } from '../model.ts';
 import { namesIn, type NameUse } from '../names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
 import { inAnyOrder, type OwnRule } from '../rules.ts';
 import { stated, type StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement } from '../syntax.ts';
@@ -70,7 +71,7 @@ const zoneRule: OwnRule<ZoneClause> = {
 								return { kind: 'line', points: p.SUBRULE(p.pointChain) };
 							}
 						},
-						{ ALT: () => ({ kind: 'near', references: p.SUBRULE(p.curveReferences) }) }
+						{ ALT: () => ({ kind: 'near', references: p.SUBRULE(p.own(pieceSets)) }) }
 					]);
 					const within = p.OPTION(() => {
 						p.CONSUME(keyword('within'));
@@ -166,10 +167,10 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 		'along',
 		'length',
 		'widening',
-		'to'
+		...pieceSetWords
 	],
 	stage: 'fills',
-	rules: [zoneRule],
+	rules: [zoneRule, ...pieceSetRules],
 	clauses: ['size', 'zone', 'fade', 'growth', 'jump'],
 	form: 'size ${h} growth ${1.2}',
 	doc: 'How large elements are: everywhere, with the growth from fine to coarse and the jump between neighbouring cells that is still taken; or at a place with a size of its own, which goes over into the size around by the growth or over the distance that `fade` gives; or by curvature (`by turn n`) and gaps (`by gap n`).',
@@ -259,7 +260,14 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: Workshop): 
 		);
 	switch (zone.kind) {
 		case 'near':
-			return { ...rest, zone: { ...zone, within: zone.within ? shop.positive(zone.within, 'a distance') : 0 } };
+			return {
+				...rest,
+				zone: {
+					kind: 'near',
+					references: withSets(zone.references, shop),
+					within: zone.within ? shop.positive(zone.within, 'a distance') : 0
+				}
+			};
 		case 'at':
 			return { ...rest, zone: { kind: 'at', point: evaluatePoint(zone.point, shop.scope) } };
 		case 'circle':

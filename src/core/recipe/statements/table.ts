@@ -37,6 +37,8 @@ import { layers } from './layers.ts';
 import { fill } from './fill.ts';
 import { size } from './size.ts';
 import { group } from './group.ts';
+import { baffle } from './baffle.ts';
+import { owner } from './owner.ts';
 import type { StatementRecord } from '../statement.ts';
 
 /** Every kind of statement, in the order in which they are told. */
@@ -79,5 +81,7 @@ export const statements = [
 	layers,
 	fill,
 	size,
-	group
+	group,
+	baffle,
+	owner
 ] as unknown as readonly StatementRecord[];

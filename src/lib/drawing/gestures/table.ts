@@ -3,6 +3,7 @@ import { corners } from './corners.ts';
 import { divisionHandles } from './division-handles.ts';
 import { fileRows } from './file-rows.ts';
 import type { GestureKind } from './gesture.ts';
+import { layerThickness } from './layer-thickness.ts';
 import { movePoints } from './move-point.ts';
 import { pan } from './pan.ts';
 import { shapeGrips } from './shape-grips.ts';
@@ -16,6 +17,7 @@ export const gestures: readonly GestureKind[] = [
 	corners,
 	movePoints,
 	shapeGrips,
+	layerThickness,
 	answerTool,
 	select
 ];
