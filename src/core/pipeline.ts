@@ -1,4 +1,5 @@
 import type { GlobalFill } from './assembly/assemble.ts';
+import { periodicNodes } from './assembly/periodic-nodes.ts';
 import { tellJumps } from './divide/doubts.ts';
 import { jumpsBetween, largestJump } from './divide/jumps.ts';
 import type { Divisions } from './divide/division.ts';
@@ -7,6 +8,7 @@ import type { Domain } from './domain/domain.ts';
 import type { Shape } from './domain/lasting.ts';
 import { defaultGrowth, missingRegions } from './domain/regions.ts';
 import { numberBoundary } from './fill/boundary.ts';
+import { checkLabels } from './findings/label-checks.ts';
 import type { Mesh } from './mesh/mesh.ts';
 import type { Work } from './numeric/work.ts';
 import type { Quality } from './quality/quality.ts';
@@ -16,7 +18,8 @@ import { globalSizes } from './recipe/statements/size.ts';
 import { parseRecipe, syntaxFindings } from './recipe/parse.ts';
 import type { Recipe } from './recipe/recipe.ts';
 import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
-import { isA } from './recipe/statement.ts';
+import { isA, stated } from './recipe/statement.ts';
+import { owner as ownerStatement } from './recipe/statements/owner.ts';
 import { DivideStage, type RegionPlan } from './stages/divide-stage.ts';
 import { FillStage } from './stages/fill-stage.ts';
 import { layerFigures, layerRanges, type LayerFigures } from './stages/layer-figures.ts';
@@ -118,7 +121,15 @@ export class Pipeline {
 		const groups = resolveGroups(model, arrangement, regions, report);
 		checkGroups(arrangement, regions, groups, report);
 		const parts = { domain, divisions: divided.divisions.pieces, numbering, fills };
-		const { mesh, divisions: pieces } = this.meshes.run(parts, groups);
+		const { mesh: unowned, divisions: pieces } = this.meshes.run(parts, groups);
+		const owners = stated(model, ownerStatement);
+		const pairs = periodicNodes(unowned, domain.periodic);
+		const mesh = {
+			...unowned,
+			...(owners.length > 0 ? { owners } : {}),
+			...(pairs.length > 0 ? { periodic: pairs } : {})
+		};
+		checkLabels({ domain, mesh, report });
 		const divisions = { ...divided.divisions, pieces: [...pieces] };
 		lap('assemble');
 		yield 0.93;

@@ -6,8 +6,7 @@ import { Pipeline } from '../pipeline.ts';
 
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const box = 'rectangle box = (0, 0) to (40, 20)\nregion r at (1, 1)\nsize 2\nfill r triangles\n';
-const serious = ({ findings }: ReturnType<typeof run>) =>
-	findings.filter((f) => f.severity === 'error').map((f) => f.message);
+const serious = ({ findings }: ReturnType<typeof run>) => findings.filter((f) => f.severity === 'error').map((f) => f.message);
 /** How often nodes stand at a place. */
 const nodesAt = ({ x, y }: Mesh, px: number, py: number) =>
 	[...x.keys()].filter((k) => Math.hypot(x[k]! - px, y[k]! - py) < 1e-9).length;
@@ -98,7 +97,8 @@ baffle wall = vane`);
 
 	it('come and go with one label, while nothing is filled again', () => {
 		const pipeline = new Pipeline(() => 0);
-		const of = (more: string) => finish(pipeline.run({ text: `recipe 1\nline vane = (10, 10) to (30, 10)\n${box}${more}`, files: {} }));
+		const of = (more: string) =>
+			finish(pipeline.run({ text: `recipe 1\nline vane = (10, 10) to (30, 10)\n${box}${more}`, files: {} }));
 		const plain = of('');
 		const wall = of('baffle wall = vane');
 		expect(wall.refilled).toEqual([]);
@@ -118,7 +118,8 @@ baffle wall = vane`);
 			for (let k = 0; k < count; k++) {
 				const kind = random.below(4);
 				if (kind === 0) lines.push(`circle w${k} = around ${at()} radius ${1 + random.below(5)}`);
-				else if (kind === 1) lines.push(`rectangle w${k} = (${5 + k}, ${3 + random.below(5)}) to (${20 + k}, ${12 + random.below(5)})`);
+				else if (kind === 1)
+					lines.push(`rectangle w${k} = (${5 + k}, ${3 + random.below(5)}) to (${20 + k}, ${12 + random.below(5)})`);
 				else lines.push(`line w${k} = ${at()} to ${at()}`);
 			}
 			// All parts of the box are filled, whatever cuts them up.
@@ -129,7 +130,10 @@ baffle wall = vane`);
 			if (chosen.length === 0) continue;
 			const { mesh, findings, arrangement } = run(`${text}baffle walls = ${chosen.join(', ')}`);
 			const where = `${n}: ${text}baffle ${chosen.join()}`;
-			expect(findings.filter((f) => f.severity === 'error').map((f) => f.message), where).toEqual([]);
+			expect(
+				findings.filter((f) => f.severity === 'error').map((f) => f.message),
+				where
+			).toEqual([]);
 			expect([...regionAreas(mesh)], where).toEqual([...regionAreas(plain.mesh)]);
 			expect(mesh.triangles.length, where).toBe(plain.mesh.triangles.length);
 			// Every wall edge with elements on both sides stands twice, with opposite directions and nodes of its own side.
@@ -163,6 +167,13 @@ baffle wall = vane`);
 /** Whether an edge of the opened mesh lies on the outer boundary of the one before. */
 function isOuter(plain: Mesh, before: Set<string>, mesh: Mesh, e: number): boolean {
 	const at = (m: Mesh, k: number) => `${m.x[k]} ${m.y[k]}`;
-	const places = new Set([...before].map((edge) => edge.split(' ').map((k) => at(plain, Number(k))).join(' ')));
+	const places = new Set(
+		[...before].map((edge) =>
+			edge
+				.split(' ')
+				.map((k) => at(plain, Number(k)))
+				.join(' ')
+		)
+	);
 	return places.has(`${at(mesh, mesh.edges[2 * e]!)} ${at(mesh, mesh.edges[2 * e + 1]!)}`);
 }

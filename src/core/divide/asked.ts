@@ -36,6 +36,8 @@ export interface Asked {
 	countLine: number;
 	spacing?: Spacing;
 	like?: number;
+	/** Set where it is known which way the piece runs that it is like; by their directions otherwise. */
+	likeReversed?: boolean;
 	chain?: Chain;
 	spacingLine: number;
 }
@@ -109,7 +111,7 @@ interface Asking {
 }
 
 /** Applies the `divide` statements in order. */
-export function collect({ model, arrangement, regions, report }: DivideContext): (Asked | undefined)[] {
+export function collect({ model, arrangement, regions, periodic, report }: DivideContext): (Asked | undefined)[] {
 	const asked = new Array<Asked | undefined>(arrangement.pieces.length);
 	for (const statement of stated(model, divide)) {
 		const asking: Asking = { model, arrangement, statement, report: report.about(statement.line) };
@@ -118,6 +120,22 @@ export function collect({ model, arrangement, regions, report }: DivideContext):
 		if (statement.asOne) askOfChain(asking, pieces, asked);
 		else for (const piece of pieces) askOfPiece(asking, piece, (asked[piece] ??= { countLine: -1, spacingLine: -1 }));
 	}
+	for (const { line, pieces } of periodic)
+		for (const { from, to, reversed } of pieces) {
+			// What is said of either side holds for both; of the second only where nothing is said of the first.
+			const says = (p: number) => asked[p]?.countLine !== undefined && (asked[p].countLine >= 0 || asked[p].spacingLine >= 0);
+			const [own, like] = says(to) && !says(from) ? [from, to] : [to, from];
+			const [a, b] = [asked[own]?.count, asked[like]?.count];
+			if (a !== undefined && b !== undefined && a !== b)
+				report
+					.about(asked[own]!.countLine)
+					.warning(
+						'periodic-count',
+						`${a} divisions here, but ${b} on the piece that it is periodic with, which rules; leave one of the counts out`,
+						{ pieces: [own, like] }
+					);
+			asked[own] = { countLine: asked[own]?.countLine ?? -1, spacingLine: line, like, likeReversed: reversed };
+		}
 	return asked;
 }
 

@@ -74,7 +74,8 @@ export function spread(
 		const source = copied(like, [...seen, p]);
 		if (!source || source.length !== counts[p]!.count + 1) return undefined;
 		spacings[p] = { law: 'like', piece: like };
-		return (at[p] = alongside(arrangement, p, like) ? source : reversePositions(source));
+		const sameWay = asked[p]!.likeReversed === undefined ? alongside(arrangement, p, like) : !asked[p]!.likeReversed;
+		return (at[p] = sameWay ? source : reversePositions(source));
 	};
 	for (let p = 0; p < counts.length; p++) copied(p, []);
 	asked.forEach((a, p) => {
@@ -95,7 +96,14 @@ export function spread(
 		at[p] = positionsAlong(own, count);
 		spacings[p] = { law: 'sizes' };
 	});
-	return { at: counts.map(({ count }, p) => at[p] ?? positions(count, { law: 'even' })), spacings };
+	const all = counts.map(({ count }, p) => at[p] ?? positions(count, { law: 'even' }));
+	// What is periodic is divided alike whatever its own divisions would follow from.
+	asked.forEach((a, p) => {
+		if (a?.likeReversed === undefined || all[a.like!]!.length !== all[p]!.length) return;
+		all[p] = a.likeReversed ? reversePositions(all[a.like!]!) : all[a.like!]!;
+		spacings[p] = { law: 'like', piece: a.like! };
+	});
+	return { at: all, spacings };
 }
 
 /** Passes spacings from sides that have one to opposite sides of which no piece has; nearest first. */

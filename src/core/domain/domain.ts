@@ -1,5 +1,6 @@
 import type { Arrangement } from '../geometry/pieces.ts';
 import type { Model } from '../recipe/model.ts';
+import type { PeriodicPair } from './periodic.ts';
 import type { Region } from './regions.ts';
 import type { WallLayers } from './walls.ts';
 
@@ -10,6 +11,8 @@ export interface Domain {
 	regions: readonly Region[];
 	/** The walls that grow layers. */
 	layers: WallLayers;
+	/** Pieces that are periodic with others. */
+	periodic: readonly PeriodicPair[];
 	/** The element size where the recipe gives none. */
 	fallbackSize: number;
 }

@@ -28,6 +28,7 @@ export function resolveGroups(model: Model, arrangement: Arrangement, regions: r
 		const found: Omit<MeshGroup, 'colour'> = {
 			name,
 			kind,
+			line,
 			pieces: piecesOf(pieces, own),
 			regions: members.flatMap((member) => regions.flatMap((r, index) => (r.statement === member ? [index] : []))),
 			...(points ? { points: points.map(({ at, source }) => ({ x: at.x, y: at.y, source })) } : {})
@@ -35,7 +36,7 @@ export function resolveGroups(model: Model, arrangement: Arrangement, regions: r
 		return { line, colour, made: [found] };
 	});
 	const walls = stated(model, baffle).map(({ name, kind, colour, line, pieces, sides }) => {
-		const shared = { kind, baffle: name, pieces: piecesOf(pieces, report.about(line)), regions: [] };
+		const shared = { kind, line, baffle: name, pieces: piecesOf(pieces, report.about(line)), regions: [] };
 		const made: Omit<MeshGroup, 'colour'>[] = sides
 			? sides.map((side, k) => ({ ...shared, name: side, side: k as 0 | 1 }))
 			: [{ ...shared, name }];
@@ -73,20 +74,24 @@ export function checkGroups(
 	const names = pieceNames(arrangement);
 	const place = (p: number) => partPoint(arrangement.pieces[p]!, 0.5, arrangement.pieces[p]!.length);
 	const groupsOf = new Map<number, string[]>();
-	for (const group of groups) for (const p of group.pieces) groupsOf.set(p, [...(groupsOf.get(p) ?? []), group.name]);
+	for (const group of groups)
+		for (const p of group.pieces)
+			for (const side of group.side === undefined ? [0, 1] : [group.side])
+				groupsOf.set(2 * p + side, [...(groupsOf.get(2 * p + side) ?? []), group.name]);
 	for (const p of unlabelledPieces(arrangement, regions, groups))
 		report.warning('unlabelled', `the boundary piece \`${names[p]}\` is in no group, so a solver gets no condition there`, {
 			at: place(p),
 			pieces: [p]
 		});
-	for (const [p, list] of groupsOf)
-		if (list.length > 1)
-			report.warning(
-				'two-groups',
-				`the piece \`${names[p]}\` is in the groups ${list.map((n) => `\`${n}\``).join(' and ')}; an edge belongs to one`,
-				{
-					at: place(p),
-					pieces: [p]
-				}
-			);
+	const told = new Set<number>();
+	for (const [half, list] of groupsOf) {
+		const p = half >> 1;
+		if (list.length < 2 || told.has(p)) continue;
+		told.add(p);
+		report.warning(
+			'two-groups',
+			`the piece \`${names[p]}\` is in the groups ${list.map((n) => `\`${n}\``).join(' and ')}; an edge belongs to one`,
+			{ at: place(p), pieces: [p] }
+		);
+	}
 }

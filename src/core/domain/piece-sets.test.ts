@@ -21,7 +21,11 @@ fill water, oil, core triangles
 const run = (more: string, text = base) => {
 	const result = finish(new Pipeline(() => 0).run({ text: text + more, files: {} }));
 	const names = pieceNames(result.arrangement);
-	const group = (name: string) => result.mesh.groups.find((g) => g.name === name)?.pieces.map((p) => names[p]).sort();
+	const group = (name: string) =>
+		result.mesh.groups
+			.find((g) => g.name === name)
+			?.pieces.map((p) => names[p])
+			.sort();
 	const messages = result.findings.filter((f) => f.code !== 'unlabelled').map((f) => f.message);
 	return { ...result, names, group, messages };
 };
@@ -104,7 +108,9 @@ group skin = outer`;
 		const nothing = run('group pins = holes of core');
 		expect(nothing.messages).toEqual(['`holes of core` finds no piece']);
 		const way = run('group pins = holes of water facing 20 deg within 1 deg');
-		expect(way.messages[0]).toBe('`holes of water facing 20 deg within 1 deg` finds no piece: none of the 1 piece faces that way');
+		expect(way.messages[0]).toBe(
+			'`holes of water facing 20 deg within 1 deg` finds no piece: none of the 1 piece faces that way'
+		);
 		const unknown = run('group pins = holes of watr');
 		expect(unknown.messages[0]).toMatch(/no region is named `watr`.*water/);
 		expect(run('group c = between water, oli').messages[0]).toMatch(/no region is named `oli`/);

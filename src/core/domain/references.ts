@@ -32,9 +32,7 @@ export function resolvePieces(
 			const [from, to] = [ends[0]![0], ends[1]!.at(-1)];
 			if (!from || !to) return [];
 			const chain = chainBetween(arrangement, from, to);
-			return chain.length > 0
-				? chain
-				: complain(`no way leads along curves from \`${reference.name}\` to \`${through.name}\``);
+			return chain.length > 0 ? chain : complain(`no way leads along curves from \`${reference.name}\` to \`${through.name}\``);
 		}
 		const curves = curvesByName.get(reference.name);
 		if (!curves) return complain(`no curve is named \`${reference.name}\`${didYouMean(reference.name, curvesByName.keys())}`);

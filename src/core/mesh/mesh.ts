@@ -1,10 +1,14 @@
 import type { BoundaryKind, GroupColour } from '../recipe/boundary-kinds.ts';
+import type { Movement } from '../geometry/movement.ts';
+import type { NodeOwner } from './node-owner.ts';
 
 /** A named set of pieces (a boundary group), of regions (a material), or of single nodes. */
 export interface MeshGroup {
 	name: string;
 	kind: BoundaryKind;
 	colour: GroupColour;
+	/** Index of its statement. */
+	line: number;
 	/** Pieces whose edges belong to it, as indices into the arrangement. */
 	pieces: number[];
 	/** Only the edges on one side of its pieces: 0 those that run with them, the mesh to the left, 1 those against them. */
@@ -44,6 +48,19 @@ export interface Mesh {
 	/** Names of the regions that hold elements or were asked to. */
 	regions: string[];
 	groups: MeshGroup[];
+	/** Which groups own the nodes at places, where that is said. */
+	owners?: readonly NodeOwner[];
+	/** Nodes that are others moved. */
+	periodic?: readonly PeriodicNodes[];
+}
+
+/** Nodes that are periodic with others: node `from[k]`, moved, is `to[k]`. */
+export interface PeriodicNodes {
+	/** Index of the statement. */
+	line: number;
+	movement: Movement;
+	from: Uint32Array;
+	to: Uint32Array;
 }
 
 export const triangleCount = (mesh: Mesh): number => mesh.triangles.length / 3;

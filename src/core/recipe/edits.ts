@@ -96,8 +96,5 @@ export function namesOf(statement: Statement): NameUse[] {
 	const record = language().recordOf(statement);
 	const defined = record.defines?.(statement);
 	const all = [...(defined ? [defined] : []), ...(record.definesAlso?.(statement) ?? [])];
-	return [
-		...all.map(({ space, name }) => ({ space, name: name.text, from: name.from })),
-		...(record.uses?.(statement) ?? [])
-	];
+	return [...all.map(({ space, name }) => ({ space, name: name.text, from: name.from })), ...(record.uses?.(statement) ?? [])];
 }

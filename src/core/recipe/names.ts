@@ -19,8 +19,7 @@ export function namesIn(
 		if (Array.isArray(part)) return namesIn(...(part as readonly Expression[]));
 		const one = part as Expression | CurveReference;
 		if (!('kind' in one) && one.set) return namesOfSet(one.set);
-		if (!('kind' in one) && one.through)
-			return [...namesIn({ ...one, through: undefined }), ...namesIn(one.through)];
+		if (!('kind' in one) && one.through) return [...namesIn({ ...one, through: undefined }), ...namesIn(one.through)];
 		if (!('kind' in one)) return [{ space: 'value', name: one.name.split('.', 1)[0]!, from: one.from }];
 		switch (one.kind) {
 			case 'number':

@@ -141,7 +141,8 @@ export const withSets = (references: readonly CurveReference[], shop: Workshop):
 function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, shop: Workshop): PieceSet {
 	const toward = facing && {
 		facing: {
-			angle: typeof facing.direction === 'string' ? directions[facing.direction]! * degree : shop.number(facing.direction, 'angle'),
+			angle:
+				typeof facing.direction === 'string' ? directions[facing.direction]! * degree : shop.number(facing.direction, 'angle'),
 			within: facing.within ? shop.number(facing.within, 'angle') : usuallyWithin * degree
 		}
 	};
@@ -161,4 +162,3 @@ function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, shop
 			return { kind, box: box!.map((corner) => evaluatePoint(corner, shop.scope)) as [Point, Point], ...toward };
 	}
 }
-

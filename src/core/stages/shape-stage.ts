@@ -1,6 +1,7 @@
 import type { Domain } from '../domain/domain.ts';
 import type { Shape } from '../domain/lasting.ts';
 import { findWalls } from '../domain/walls.ts';
+import { findPeriodic } from '../domain/periodic.ts';
 import { findRegions } from '../domain/regions.ts';
 import { checkShape } from '../findings/shape-checks.ts';
 import { arrange } from '../geometry/arrangement.ts';
@@ -20,7 +21,8 @@ export class ShapeStage {
 		const regions = findRegions(model, arrangement, report);
 		checkShape(model, arrangement, regions, report);
 		const layers = findWalls(model, arrangement, regions, report);
-		return { model, arrangement, regions, layers, fallbackSize: roundSize(arrangement.diagonal / 40) };
+		const periodic = findPeriodic(model, arrangement, regions, report);
+		return { model, arrangement, regions, layers, periodic, fallbackSize: roundSize(arrangement.diagonal / 40) };
 	}
 
 	/** The drawing alone. */

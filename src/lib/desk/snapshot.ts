@@ -41,7 +41,7 @@ interface PackedDivisions {
 }
 
 /** The typed arrays of a mesh. */
-type MeshArrays = Omit<Mesh, 'regions' | 'groups'>;
+type MeshArrays = Omit<Mesh, 'regions' | 'groups' | 'owners' | 'periodic'>;
 
 /**
  * What crosses from the worker after a run: typed arrays and small tables. The text stands for the parsed recipe; what the
@@ -53,7 +53,7 @@ export interface Snapshot extends Omit<Result, 'recipe' | 'model' | 'arrangement
 	arrangement?: PackedArrangement;
 	plans: (Omit<Result['plans'][number], 'method'> & { source: string })[];
 	divisions: { clashing: Set<number>; own: number[][]; pieces?: PackedDivisions };
-	mesh: Pick<Mesh, 'regions' | 'groups'> & { arrays?: MeshArrays };
+	mesh: Pick<Mesh, 'regions' | 'groups' | 'owners' | 'periodic'> & { arrays?: MeshArrays };
 	measure?: { key: string; taken: MeasureResult };
 }
 
@@ -69,7 +69,7 @@ export class Packer {
 	pack(result: Result, measure: string): { snapshot: Snapshot; transfer: ArrayBuffer[] } {
 		const { recipe, model, arrangement, plans, divisions, mesh, quality, ...rest } = result;
 		const { recipe: _text, curves: _drawn, findings: _told, ...tables } = model;
-		const { regions, groups, ...arrays } = mesh;
+		const { regions, groups, owners, periodic, ...arrays } = mesh;
 		const hasArrangement = arrangement === this.arrangement;
 		const hasMesh = mesh.x === this.nodes && mesh.triangles === this.triangles;
 		this.arrangement = arrangement;
@@ -93,7 +93,13 @@ export class Packer {
 				...(hasArrangement ? {} : { arrangement: packArrangement(arrangement) }),
 				plans: plans.map(({ method, ...plan }) => ({ ...plan, source: method.source })),
 				divisions: { ...settled, ...(packed ? { pieces: packed } : {}) },
-				mesh: { regions, groups, ...(copies ? { arrays: copies } : {}) },
+				mesh: {
+					regions,
+					groups,
+					...(owners ? { owners } : {}),
+					...(periodic ? { periodic } : {}),
+					...(copies ? { arrays: copies } : {})
+				},
 				...(taken && values ? { measure: { key: measure, taken: { ...taken, values } } } : {})
 			},
 			transfer: [
@@ -128,7 +134,13 @@ export class Unpacker {
 			arrangement,
 			plans: plans.map(({ source, ...plan }) => ({ ...plan, method: fillMethods.find((m) => m.source === source)! })),
 			divisions: { ...divisions, pieces: this.divisions },
-			mesh: { ...this.arrays!, regions: mesh.regions, groups: mesh.groups }
+			mesh: {
+				...this.arrays!,
+				regions: mesh.regions,
+				groups: mesh.groups,
+				...(mesh.owners ? { owners: mesh.owners } : {}),
+				...(mesh.periodic ? { periodic: mesh.periodic } : {})
+			}
 		};
 	}
 }

@@ -55,7 +55,12 @@ const leastJacobian = 0.3;
  * @param wallOf for each edge of the input its wall, −1 for none
  * @param scales first heights at the start and end of each edge over that of its wall; 1 without
  */
-export function* growLayers(input: FillInput, walls: readonly Wall[], wallOf: Int32Array, scales?: Float64Array): Work<GrownLayers> {
+export function* growLayers(
+	input: FillInput,
+	walls: readonly Wall[],
+	wallOf: Int32Array,
+	scales?: Float64Array
+): Work<GrownLayers> {
 	const { x, y, edges } = input;
 	const given = x.length;
 	const nextEdge = loopsOf(edges);

@@ -84,13 +84,14 @@ export function* fillBehindLayers(input: FillInput, own: RegionWalls, fillRest: 
 		triangles: concatenated(grown.triangles, back(fill.triangles)),
 		quads: concatenated(grown.quads, back(fill.quads)),
 		layerCells: { triangles: grown.triangles.length / 3, quads: grown.quads.length / 4 },
-		layers: own.statements.map(
-			(statement, k): LayersMade => ({
-				statement,
-				...grown.walls[k]!,
-				profile: { ...grown.walls[k]!.profile, behind: Float64Array.from(grown.walls[k]!.profile.top, (node) => behind.get(node) ?? 0) }
-			})
-		)
+		layers: own.statements.map((statement, k): LayersMade => ({
+			statement,
+			...grown.walls[k]!,
+			profile: {
+				...grown.walls[k]!.profile,
+				behind: Float64Array.from(grown.walls[k]!.profile.top, (node) => behind.get(node) ?? 0)
+			}
+		}))
 	};
 }
 

@@ -116,7 +116,9 @@ ${layers}
 fill r triangles`;
 
 	it('are those that are asked at their places, and change evenly by their logarithm between', () => {
-		const result = run(plate('layers on box.bottom first 0.02 at (0, 0), 0.08 at (40, 0) growth 1.2 count 8', 'divide box.bottom into 20'));
+		const result = run(
+			plate('layers on box.bottom first 0.02 at (0, 0), 0.08 at (40, 0) growth 1.2 count 8', 'divide box.bottom into 20')
+		);
 		expect(faults(result)).toEqual([]);
 		for (const x of [0, 10, 20, 40]) {
 			const wanted = 0.02 * 4 ** (x / 40);

@@ -52,7 +52,21 @@ const usualGap = 2;
 export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 	kind: 'layers',
 	title: 'Layers',
-	words: ['layers', 'on', 'in', ...numberWords, 'to', 'size', 'left', 'right', 'at', 'gap', 'squeeze', 'triangles', ...pieceSetWords],
+	words: [
+		'layers',
+		'on',
+		'in',
+		...numberWords,
+		'to',
+		'size',
+		'left',
+		'right',
+		'at',
+		'gap',
+		'squeeze',
+		'triangles',
+		...pieceSetWords
+	],
 	rules: pieceSetRules,
 	stage: 'fills',
 	clauses: ['pieces', 'region', ...numberWords, 'to', 'side', 'gap', 'squeeze', 'cut'],
@@ -161,7 +175,8 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 		const stack = constructed(all, () => layerNumbers({ ...given, ...(toSize ? { toSize } : {}) }));
 		const between = gap ? shop.number(gap, 'number') : usualGap;
 		if (!(between >= 0 && between <= 100)) fail(gap!, `${between} elements in a gap are out of reach; from 0 to 100 make sense`);
-		if (squeeze && toSize) fail(all, '`squeeze` keeps the count of the cells where there is little room; layers `to size` have none to keep');
+		if (squeeze && toSize)
+			fail(all, '`squeeze` keeps the count of the cells where there is little room; layers `to size` have none to keep');
 		const firsts = places?.map(({ first, at }) => ({
 			first: shop.number(first, 'length'),
 			at: evaluatePoint(at, shop.scope),

@@ -39,6 +39,7 @@ import { size } from './size.ts';
 import { group } from './group.ts';
 import { baffle } from './baffle.ts';
 import { owner } from './owner.ts';
+import { periodic } from './periodic.ts';
 import type { StatementRecord } from '../statement.ts';
 
 /** Every kind of statement, in the order in which they are told. */
@@ -83,5 +84,6 @@ export const statements = [
 	size,
 	group,
 	baffle,
-	owner
+	owner,
+	periodic
 ] as unknown as readonly StatementRecord[];

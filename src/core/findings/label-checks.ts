@@ -1,0 +1,186 @@
+import type { Domain } from '../domain/domain.ts';
+import { pieceNames } from '../domain/references.ts';
+import { partPoint } from '../geometry/parts.ts';
+import { groupEdges, isBoundary, type Mesh, type MeshGroup } from '../mesh/mesh.ts';
+import { nodesAt, placeTolerance, sharedNodes } from '../mesh/node-sets.ts';
+import { hypot } from '../numeric/elementary.ts';
+import { addStatement } from '../recipe/edits.ts';
+import { didYouMean } from '../text/nearest.ts';
+import type { Report } from '../text/report.ts';
+import { placeText } from '../text/sentences.ts';
+
+/** A labelled mesh, and what is told about its labels. */
+interface LabelCheck {
+	domain: Domain;
+	mesh: Mesh;
+	report: Report;
+}
+
+/** Codes of findings that leave something of the labels unproved: with one of them nothing is ready to be delivered. */
+export const unprovedCodes: ReadonlySet<string> = new Set([
+	...['unlabelled', 'two-groups', 'nothing-described', 'group-inside', 'group-empty', 'wall-outside', 'no-material'],
+	...['point-no-node', 'owner-nowhere', 'axis-off', 'axis-planar', 'symmetry-bent']
+]);
+
+/** What a solver would not see, or would see otherwise than is meant: each with its place, and a mend where there is one. */
+export function checkLabels(check: LabelCheck): void {
+	if (check.mesh.triangles.length + check.mesh.quads.length === 0) return;
+	for (const group of check.mesh.groups) {
+		if (group.points) checkPoints(group, check);
+		else if (isBoundary(group)) checkBoundary(group, check);
+	}
+	checkMaterials(check);
+	checkOwners(check);
+}
+
+function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions }, mesh, report }: LabelCheck): void {
+	const own = report.about(group.line);
+	const { sides, pieces } = arrangement;
+	const edges = groupEdges(mesh, group);
+	if (edges.length === 0 && group.pieces.length > 0) {
+		own.warning('group-empty', `the group \`${group.name}\` has no edge of the mesh: nothing is filled beside its pieces`);
+		return;
+	}
+	const filled = new Set(regions.filter((r) => r.fill !== 'none').map((r) => r.face));
+	const middle = (p: number) => partPoint(pieces[p]!, 0.5, pieces[p]!.length);
+	const isInside = (p: number) => filled.has(sides[2 * p]!) && filled.has(sides[2 * p + 1]!);
+	const names = pieceNames(arrangement);
+	if (group.baffle !== undefined) {
+		const bare = group.pieces.find((p) => !isInside(p));
+		if (bare !== undefined && group.side !== 1)
+			own.warning(
+				'wall-outside',
+				`\`${names[bare]}\` of the two-sided wall \`${group.baffle}\` has elements on one side only; it bounds the mesh there, and a group is enough`,
+				{ at: middle(bare), pieces: [bare] }
+			);
+	} else {
+		// Between two regions it may be an interface; inside one nothing parts the elements.
+		const inside = group.pieces.filter((p) => isInside(p) && sides[2 * p] === sides[2 * p + 1]);
+		if (inside.length > 0) {
+			const { from } = model.recipe.lines[group.line]!;
+			const all = inside.length === group.pieces.length;
+			own.warning(
+				'group-inside',
+				`\`${names[inside[0]!]}\`${inside.length > 1 ? ` and ${inside.length - 1} more of` : ' of'} the group \`${group.name}\` lies inside a region, so a solver sees no boundary there; a two-sided wall, \`baffle ${group.name} = …\`, parts the mesh along it`,
+				{
+					at: middle(inside[0]!),
+					pieces: inside,
+					...(all
+						? { mend: { label: 'Make it a two-sided wall', edits: [{ from, to: from + 'group'.length, insert: 'baffle' }] } }
+						: {})
+				}
+			);
+		}
+	}
+	if (group.kind === 'axis') checkAxisKind(group, edges, { mesh, model, own });
+	if (group.kind === 'symmetry') checkStraight(group, edges, mesh, own);
+}
+
+function checkAxisKind(
+	group: MeshGroup,
+	edges: Uint32Array,
+	{ mesh, model: { frame }, own }: { mesh: Mesh; model: Domain['model']; own: Report }
+): void {
+	if (frame.kind !== 'axisymmetric') {
+		own.warning(
+			'axis-planar',
+			`the group \`${group.name}\` is an axis, but the frame is planar; write \`frame axisymmetric about x\`, or give it another kind, like symmetry`
+		);
+		return;
+	}
+	const away = frame.axis === 'x' ? mesh.y : mesh.x;
+	const tolerance = placeTolerance(mesh);
+	for (const e of edges)
+		for (const node of [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!]) {
+			if (Math.abs(away[node]!) <= tolerance) continue;
+			const at = { x: mesh.x[node]!, y: mesh.y[node]! };
+			own.warning(
+				'axis-off',
+				`the group \`${group.name}\` is an axis, but at ${placeText(at)} it is off the ${frame.axis} axis; an axis lies on it all along`,
+				{ at }
+			);
+			return;
+		}
+}
+
+/** A plane of symmetry is a plane: its edges lie on one straight line. */
+function checkStraight(group: MeshGroup, edges: Uint32Array, mesh: Mesh, own: Report): void {
+	const { x, y } = mesh;
+	if (edges.length === 0) return;
+	const [a, b] = [mesh.edges[2 * edges[0]!]!, mesh.edges[2 * edges[0]! + 1]!];
+	const [dx, dy] = [x[b]! - x[a]!, y[b]! - y[a]!];
+	const length = hypot(dx, dy);
+	for (const e of edges)
+		for (const node of [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!]) {
+			const [px, py] = [x[node]! - x[a]!, y[node]! - y[a]!];
+			const off = Math.abs(dx * py - dy * px) / length;
+			// What is straight but for rounding may be off by the slope of a short first edge.
+			if (off <= 1e-6 * Math.max(hypot(px, py), length)) continue;
+			const at = { x: x[node]!, y: y[node]! };
+			own.warning(
+				'symmetry-bent',
+				`the group \`${group.name}\` is a plane of symmetry, but at ${placeText(at)} it leaves its straight line; make it a group for each plane, or a slip wall`,
+				{ at }
+			);
+			return;
+		}
+}
+
+function checkPoints(group: MeshGroup, { domain: { model }, mesh, report }: LabelCheck): void {
+	const tolerance = placeTolerance(mesh);
+	for (const { source, ...at } of group.points!) {
+		if (nodesAt(mesh, at, tolerance).length > 0) continue;
+		report
+			.about(group.line)
+			.error(
+				'point-no-node',
+				`${source} of the group \`${group.name}\` is no node of the mesh; \`node ${source}\` makes it one`,
+				{
+					at,
+					mend: { label: 'Make it a node', edits: addStatement(model.recipe, `node ${source}`) }
+				}
+			);
+	}
+}
+
+/** Where materials are given at all, every region with elements has one. */
+function checkMaterials({ domain: { regions }, mesh, report }: LabelCheck): void {
+	const materials = mesh.groups.filter((g) => g.regions.length > 0);
+	if (materials.length === 0) return;
+	const known = new Set(materials.flatMap((g) => g.regions));
+	regions.forEach((region, r) => {
+		if (region.fill === 'none' || known.has(r)) return;
+		report
+			.about(region.line)
+			.warning(
+				'no-material',
+				`the region \`${region.name}\` is of no material, while others are; \`group … = region ${region.statement}\` gives it one`
+			);
+	});
+}
+
+function checkOwners({ mesh, report }: LabelCheck): void {
+	const owners = mesh.owners ?? [];
+	if (owners.length === 0) return;
+	const tolerance = placeTolerance(mesh);
+	const shared = sharedNodes(mesh);
+	const names = mesh.groups.filter((g) => g.regions.length === 0).map((g) => g.name);
+	for (const { at, group, line } of owners) {
+		const own = report.about(line);
+		if (!names.includes(group)) {
+			own.error('unknown-group', `no group of pieces or points is named \`${group}\`${didYouMean(group, names)}`, { at });
+			continue;
+		}
+		const nodes = nodesAt(mesh, at, tolerance);
+		const here = shared.filter(({ node }) => nodes.includes(node));
+		if (here.some(({ groups }) => groups.some((g) => mesh.groups[g]!.name === group))) continue;
+		const meeting = [...new Set(here.flatMap(({ groups }) => groups.map((g) => `\`${mesh.groups[g]!.name}\``)))];
+		own.warning(
+			'owner-nowhere',
+			meeting.length > 0
+				? `the group \`${group}\` does not meet others at ${placeText(at)}; ${meeting.join(' and ')} do, and one of them can own the node`
+				: `no groups meet at ${placeText(at)}, so there is nothing to own`,
+			{ at }
+		);
+	}
+}

@@ -1,0 +1,58 @@
+import type { Point } from '../../geometry/curve.ts';
+import { evaluatePoint } from '../expressions.ts';
+import { namesIn } from '../names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
+import { stated, type StatementRecord } from '../statement.ts';
+import type { Model, Stated } from '../model.ts';
+import type { CurveReference, Expression, Statement } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+
+/** Two sets of pieces of which one is the other moved, or turned about a point. */
+export interface PeriodicStatement {
+	from: CurveReference[];
+	to: CurveReference[];
+	about?: Point;
+}
+
+export interface PeriodicSyntax extends Statement {
+	kind: 'periodic';
+	fromPieces: CurveReference[];
+	toPieces: CurveReference[];
+	about?: Expression;
+}
+
+export const periodic: StatementRecord<PeriodicSyntax, PeriodicStatement> = {
+	kind: 'periodic',
+	title: 'Periodic pair',
+	words: ['periodic', 'with', 'about', ...pieceSetWords],
+	stage: 'labels',
+	rules: pieceSetRules,
+	clauses: ['pieces', 'with', 'about'],
+	form: 'periodic ${low} with ${high}',
+	doc: 'Makes pieces periodic with others that are the same but moved, or turned about a point (`about p`): they get the same divisions, and their nodes are delivered as pairs.',
+	grammar(p) {
+		p.CONSUME(keyword('periodic'));
+		const fromPieces = p.clause('pieces', () => p.SUBRULE(p.own(pieceSets)));
+		const toPieces = p.clause('with', () => {
+			p.CONSUME(keyword('with'));
+			return p.SUBRULE2(p.own(pieceSets));
+		});
+		const about = p.OPTION(() =>
+			p.clause('about', () => {
+				p.CONSUME(keyword('about'));
+				return p.SUBRULE(p.expression);
+			})
+		);
+		return { kind: 'periodic', fromPieces, toPieces, ...(about ? { about } : {}) };
+	},
+	evaluate: ({ fromPieces, toPieces, about }, shop) => ({
+		from: withSets(fromPieces, shop),
+		to: withSets(toPieces, shop),
+		...(about ? { about: evaluatePoint(about, shop.scope) } : {})
+	}),
+	actsOn: ({ fromPieces, toPieces }) => [fromPieces, toPieces],
+	uses: ({ fromPieces, toPieces, about }) => namesIn(fromPieces, toPieces, about)
+};
+
+/** The periodic pairs of a recipe, in their order. */
+export const periodicOf = (model: Model): Stated<PeriodicStatement>[] => stated(model, periodic);
