@@ -1,11 +1,12 @@
 import h5wasm, { type File as Hdf5File } from 'h5wasm';
 import { cellCount, nodesOfShape, type CellShape, type Grid } from '../core/mesh/grid.ts';
+import type { PeriodicNodes } from '../core/mesh/mesh.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import { inUnits, type GridOptions } from './grid-options.ts';
 import { forgetTimes } from './hdf5-times.ts';
 
 /** Element types of the SIDS (ElementType_t). */
-const elementTypes: Record<CellShape, number> = { line: 3, triangle: 5, quadrilateral: 7 };
+const elementTypes: Record<CellShape, number> = { vertex: 2, line: 3, triangle: 5, quadrilateral: 7 };
 
 /** SIDS names of the recipe units that have one; coordinates in the others are delivered in metres. */
 const lengthUnits: Record<string, string> = { m: 'Meter', cm: 'Centimeter', mm: 'Millimeter', ft: 'Foot', in: 'Inch' };
@@ -58,16 +59,18 @@ export async function writeCgns(grid: Grid, options: GridOptions): Promise<Uint8
 /** The names of all that is delivered, each once within the limit of the format; groups take theirs first: those are what a solver reads. */
 interface GridNames {
 	patches: string[];
+	points: string[];
 	materials: string[];
 	/** By section. */
 	sections: string[];
 }
 
 function buildTree(grid: Grid): CgnsNode[] {
-	const { title, units, coordinates, sections, patches, materials } = grid;
+	const { title, units, coordinates, sections, patches, points, materials } = grid;
 	const taken = new UniqueNames();
 	const names: GridNames = {
 		patches: patches.map((p) => taken.take(p.name)),
+		points: points.map((p) => taken.take(p.name)),
 		materials: materials.map((m) => taken.take(m.name)),
 		sections: sections.map((s) => taken.take(grid.regions[s.region]!))
 	};
@@ -83,8 +86,8 @@ function buildTree(grid: Grid): CgnsNode[] {
 				label: 'DimensionalUnits_t',
 				value: { type: 'C1', text: ['Kilogram', lengthUnits[units]!, 'Second', 'Kelvin', 'Radian'] }
 			},
-			...patches.map(({ kind }, p): CgnsNode => ({
-				name: names.patches[p]!,
+			...[...patches, ...points].map(({ kind }, p): CgnsNode => ({
+				name: [...names.patches, ...names.points][p]!,
 				label: 'Family_t',
 				children: [text('FamilyBC', 'FamilyBC_t', boundaryKinds[kind].cgns)]
 			})),
@@ -99,7 +102,7 @@ function buildTree(grid: Grid): CgnsNode[] {
 }
 
 /** The zone: coordinates, sections of elements and of sides, conditions, sub-regions of materials. */
-function zoneOf({ coordinates, sections, patches, materials }: Grid, names: GridNames): CgnsNode {
+function zoneOf({ coordinates, sections, patches, points, materials, periodic }: Grid, names: GridNames): CgnsNode {
 	const children: CgnsNode[] = [];
 	const conditions: CgnsNode[] = [];
 	const dimension = coordinates.length;
@@ -128,6 +131,19 @@ function zoneOf({ coordinates, sections, patches, materials }: Grid, names: Grid
 		});
 		element = range[1]!;
 	});
+	points.forEach(({ kind, nodes }, p) => {
+		if (nodes.length === 0) return;
+		conditions.push({
+			name: names.points[p]!,
+			label: 'BC_t',
+			value: { type: 'C1', text: boundaryKinds[kind].cgns },
+			children: [
+				pointList('PointList', nodes),
+				text('GridLocation', 'GridLocation_t', 'Vertex'),
+				text('FamilyName', 'FamilyName_t', names.points[p]!)
+			]
+		});
+	});
 	const subregions = materials.flatMap(({ regions }, m) => {
 		const own = ranges.filter((_, k) => regions.includes(sections[k]!.region));
 		return own.length > 0 ? [subregion(names.materials[m]!, own, dimension)] : [];
@@ -141,10 +157,70 @@ function zoneOf({ coordinates, sections, patches, materials }: Grid, names: Grid
 			{ name: 'GridCoordinates', label: 'GridCoordinates_t', children: coordinates.map(coordinate) },
 			...children,
 			...(conditions.length > 0 ? [{ name: 'ZoneBC', label: 'ZoneBC_t', children: conditions }] : []),
+			...(periodic.length > 0
+				? [
+						{
+							name: 'ZoneGridConnectivity',
+							label: 'ZoneGridConnectivity_t',
+							children: periodic.flatMap((pair, k) => connections(pair, k, dimension))
+						}
+					]
+				: []),
 			...subregions
 		]
 	};
 }
+
+/** A periodic pair: node to node, there and back. */
+function connections({ movement, from, to }: PeriodicNodes, k: number, dimension: number): CgnsNode[] {
+	const numbers = (name: string, values: number[], unit: readonly number[] = length): CgnsNode => ({
+		name,
+		label: 'DataArray_t',
+		value: { type: 'R4', data: Float32Array.from(values), shape: [values.length] },
+		children: [exponents(unit)]
+	});
+	const inSpace = (x: number, y: number) => [x, y, 0].slice(0, dimension);
+	return [
+		{ name: `Periodic${k + 1}`, own: from, other: to, sign: 1 },
+		{ name: `Periodic${k + 1} back`, own: to, other: from, sign: -1 }
+	].map(({ name, own, other, sign }): CgnsNode => {
+		const shift = movement.kind === 'shift' ? inSpace(sign * movement.x, sign * movement.y) : inSpace(0, 0);
+		const centre = movement.kind === 'turn' ? inSpace(movement.about.x, movement.about.y) : inSpace(0, 0);
+		// In the plane there is no axis to turn about, so an angle stands in a description.
+		const isFlatTurn = movement.kind === 'turn' && dimension === 2;
+		const angle = movement.kind === 'turn' && dimension === 3 ? [0, 0, sign * movement.angle] : inSpace(0, 0);
+		return {
+			name,
+			label: 'GridConnectivity_t',
+			value: { type: 'C1', text: 'Zone' },
+			children: [
+				text('GridConnectivityType', 'GridConnectivityType_t', 'Abutting1to1'),
+				text('GridLocation', 'GridLocation_t', 'Vertex'),
+				pointList('PointList', own),
+				pointList('PointListDonor', other),
+				...(isFlatTurn ? [text('Description', 'Descriptor_t', `turned by ${sign * movement.angle} rad`)] : []),
+				{
+					name: 'GridConnectivityProperty',
+					label: 'GridConnectivityProperty_t',
+					children: [
+						{
+							name: 'Periodic',
+							label: 'Periodic_t',
+							children: [numbers('RotationCenter', centre), numbers('RotationAngle', angle, angular), numbers('Translation', shift)]
+						}
+					]
+				}
+			]
+		};
+	});
+}
+
+/** Nodes counted from 1, as an index array. */
+const pointList = (name: string, nodes: Uint32Array): CgnsNode => ({
+	name,
+	label: 'IndexArray_t',
+	value: { type: 'I4', data: Int32Array.from(nodes, (k) => k + 1), shape: [nodes.length, 1] }
+});
 
 /** A material: the elements of its sections, and its family. */
 function subregion(name: string, ranges: readonly [number, number][], dimension: number): CgnsNode {
@@ -167,13 +243,19 @@ const coordinate = (data: Float64Array, axis: number): CgnsNode => ({
 	name: `Coordinate${'XYZ'[axis]}`,
 	label: 'DataArray_t',
 	value: { type: 'R8', data, shape: [data.length] },
-	children: [
-		{
-			name: 'DimensionalExponents',
-			label: 'DimensionalExponents_t',
-			value: { type: 'R4', data: Float32Array.of(0, 1, 0, 0, 0), shape: [5] }
-		}
-	]
+	children: [exponents(length)]
+});
+
+/** Powers of mass, length, time, temperature and angle. */
+const [length, angular] = [
+	[0, 1, 0, 0, 0],
+	[0, 0, 0, 0, 1]
+] as const;
+
+const exponents = (of: readonly number[]): CgnsNode => ({
+	name: 'DimensionalExponents',
+	label: 'DimensionalExponents_t',
+	value: { type: 'R4', data: Float32Array.from(of), shape: [5] }
 });
 
 const text = (name: string, label: string, value: string): CgnsNode => ({ name, label, value: { type: 'C1', text: value } });
@@ -207,6 +289,7 @@ class UniqueNames {
 		'ZoneType',
 		'GridCoordinates',
 		'ZoneBC',
+		'ZoneGridConnectivity',
 		'Zone',
 		'Description',
 		'DataClass',

@@ -131,6 +131,49 @@ describe('VTU', () => {
 	});
 });
 
+describe('labels of every kind', () => {
+	const text = (more: string) => `recipe 1
+rectangle box = (0, 0) to (40, 20)
+line plate = (10, 10) to (30, 10)
+region r at (1, 1)
+size 2
+fill r triangles
+node (5, 5)
+group inlet = box.left as inflow
+group outlet = box.right as outflow
+group probe = points (5, 5)
+group water = region r
+baffle vane = plate as no_slip_wall sides upper, lower
+${more}`;
+
+	it.each([
+		['a shift', 'group rest = box.bottom, box.top as symmetry\nperiodic box.bottom with box.top'],
+		['a turn', 'group rest = box.bottom as wall\ngroup lid = box.top as wall\nperiodic box.bottom with box.top about (20, 10)']
+	])('are accepted by cgnscheck, and equal the table, with %s', async (_, more) => {
+		const result = run(text(more));
+		expect(result.findings.filter((f) => f.severity === 'error')).toEqual([]);
+		const bytes = await deliver(result, formatByEnding('cgns')!, { units: 'm' });
+		const path = join(folder, 'labels.cgns');
+		writeFileSync(path, bytes);
+		expect(execFileSync('cgnscheck', ['-V', path], { encoding: 'utf8' })).not.toMatch(/error|warning/i);
+		const { FS } = await h5wasm.ready;
+		FS.writeFile('/labels.cgns', bytes);
+		const file = new h5wasm.File('/labels.cgns', 'r');
+		const value = (at: string) => (file.get(`/Base/Zone/${at}/ data`) as Dataset).value as Int32Array;
+		for (const group of result.mesh.groups.filter((g) => g.pieces.length > 0)) {
+			const [first, last] = value(`${group.name}/ElementRange`);
+			expect(last! - first! + 1).toBe(groupEdges(result.mesh, group).length);
+		}
+		expect(value('ZoneBC/probe/PointList')).toHaveLength(1);
+		const [own, other] = ['PointList', 'PointListDonor'].map((name) => value(`ZoneGridConnectivity/Periodic1/${name}`));
+		expect([...own!].map((k) => k - 1)).toEqual([...result.mesh.periodic![0]!.from]);
+		expect([...other!].map((k) => k - 1)).toEqual([...result.mesh.periodic![0]!.to]);
+		const shift = value('ZoneGridConnectivity/Periodic1/GridConnectivityProperty/Periodic/Translation');
+		expect(shift[1]).toBeCloseTo(more.includes('about') ? 0 : 0.02, 8);
+		file.close();
+	});
+});
+
 describe('delivery', () => {
 	it('has no file of an empty mesh, and says why', async () => {
 		await expect(

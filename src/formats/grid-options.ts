@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import type { Movement } from '../core/geometry/movement.ts';
 import type { Grid } from '../core/mesh/grid.ts';
 import { metres } from '../core/recipe/units.ts';
 
@@ -15,7 +16,16 @@ export type GridOptions = v.InferOutput<typeof GridOptions>;
 export function inUnits(grid: Grid, { units }: Pick<GridOptions, 'units'>): Grid {
 	if (units === 'drawn' || grid.units === 'm') return grid;
 	const scale = metres(grid.units);
-	return { ...grid, units: 'm', coordinates: grid.coordinates.map((values) => scaled(values, scale)) };
+	const inMetres = (movement: Movement): Movement =>
+		movement.kind === 'shift'
+			? { ...movement, x: scale * movement.x, y: scale * movement.y }
+			: { ...movement, about: { x: scale * movement.about.x, y: scale * movement.about.y } };
+	return {
+		...grid,
+		units: 'm',
+		coordinates: grid.coordinates.map((values) => scaled(values, scale)),
+		periodic: grid.periodic.map((pair) => ({ ...pair, movement: inMetres(pair.movement) }))
+	};
 }
 
 function scaled(values: Float64Array, by: number): Float64Array {

@@ -3,27 +3,29 @@ import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import { inUnits, type GridOptions } from './grid-options.ts';
 
 /** Cell types of the VTK file formats. */
-const cellTypes: Record<CellShape, number> = { line: 3, triangle: 5, quadrilateral: 9 };
+const cellTypes: Record<CellShape, number> = { vertex: 1, line: 3, triangle: 5, quadrilateral: 9 };
 
 type Numbers = Float64Array | Int32Array | Uint8Array;
 
 /**
  * Writes a VTK XML unstructured grid (serial, little-endian, Float64 points), its arrays appended raw after the XML, each
- * behind its length in bytes as 64 bits. Cells: section by section, then a line for every side of a boundary group.
+ * behind its length in bytes as 64 bits. Cells: section by section, then a line for every side of a boundary group, and a vertex for every node of a group of points.
  *
  * Cell arrays: `region` (index into the field array `region_names`, −1 on sides) and `group`
  * (index into `group_names`: the boundary groups, then the materials; −1 where none). A side in two
  * groups has a cell for each.
  */
 export function writeVtu(grid: Grid, options: GridOptions): Uint8Array {
-	const { sections, patches, materials, regions } = grid;
+	const { sections, patches, points: single, materials, regions } = grid;
+	const named = [...patches, ...single];
 	const materialOf = (region: number) => {
 		const index = materials.findIndex((m) => m.regions.includes(region));
-		return index < 0 ? -1 : patches.length + index;
+		return index < 0 ? -1 : named.length + index;
 	};
 	const parts = [
 		...sections.map((section) => ({ ...section, group: materialOf(section.region) })),
-		...patches.map((patch, group) => ({ ...patch, region: -1, group }))
+		...patches.map((patch, group) => ({ ...patch, region: -1, group })),
+		...single.map(({ nodes }, k) => ({ shape: 'vertex' as const, nodes, region: -1, group: patches.length + k }))
 	];
 	const cells = parts.reduce((sum, part) => sum + cellCount(part), 0);
 
@@ -71,9 +73,9 @@ export function writeVtu(grid: Grid, options: GridOptions): Uint8Array {
 		strings('region_names', regions),
 		strings(
 			'group_names',
-			[...patches, ...materials].map((g) => g.name)
+			[...named, ...materials].map((g) => g.name)
 		),
-		strings('group_kinds', [...patches.map((p) => boundaryKinds[p.kind].cgns), ...materials.map(() => 'region')]),
+		strings('group_kinds', [...named.map((p) => boundaryKinds[p.kind].cgns), ...materials.map(() => 'region')]),
 		'</FieldData>',
 		`<Piece NumberOfPoints="${x.length}" NumberOfCells="${cells}">`,
 		'<Points>',

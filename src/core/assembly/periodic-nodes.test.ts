@@ -40,7 +40,11 @@ fill r triangles`;
 		expectPairs(first, 18, 40);
 		expectPairs(run(cascade('divide high into 13 bias 4 toward inlet\nperiodic low with high')), 14, 40);
 		// A fine spot near one side only makes both fine.
-		expectPairs(run(cascade('size 0.3 at (20, 6)\nperiodic low with high')), run(cascade('size 0.3 at (20, 6)')).divisions.pieces[0]!.count + 1, 40);
+		expectPairs(
+			run(cascade('size 0.3 at (20, 6)\nperiodic low with high')),
+			run(cascade('size 0.3 at (20, 6)')).divisions.pieces[0]!.count + 1,
+			40
+		);
 	});
 
 	it('are turned about a point, over several pieces, with layers between them', () => {
@@ -60,7 +64,9 @@ fill r triangles`;
 		const result = run(sector);
 		expect(serious(result)).toEqual([]);
 		expect(result.mesh.periodic![0]!.movement).toMatchObject({ kind: 'turn', angle: expect.closeTo(Math.PI / 6, 12) });
-		const [count1, count2] = ['low1', 'low2'].map((name) => result.divisions.pieces[result.arrangement.pieces.findIndex((p) => p.curve.name === name)]!.count);
+		const [count1, count2] = ['low1', 'low2'].map(
+			(name) => result.divisions.pieces[result.arrangement.pieces.findIndex((p) => p.curve.name === name)]!.count
+		);
 		expectPairs(result, count1! + count2! + 1, 9);
 		expect(result.layerFigures[0]!.complete).toBe(1);
 	});
@@ -79,7 +85,13 @@ fill r triangles`);
 		const at = [...pairs.from].filter((node) => walled.mesh.y[node] === 5);
 		expect(at).toHaveLength(2);
 		expect(new Set(pairs.to).size).toBe(pairs.to.length);
-		expectPairs(run(`rectangle box = (0, 0) to (20, 10)\nregion r at (1, 1)\nsize 1\ndivide box.left into 9 bias 3 toward box.bottom\nperiodic box.left with box.right\nfill r structured`), 10, 20);
+		expectPairs(
+			run(
+				`rectangle box = (0, 0) to (20, 10)\nregion r at (1, 1)\nsize 1\ndivide box.left into 9 bias 3 toward box.bottom\nperiodic box.left with box.right\nfill r structured`
+			),
+			10,
+			20
+		);
 	});
 
 	it('that do not fit together are told, with the place', () => {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../numeric/work.ts';
 import { Pipeline } from '../pipeline.ts';
 import { pieceNames } from '../domain/references.ts';
-import { cellsAlong } from './along-chain.ts';
+import { cellsAlong, chainFrom } from './along-chain.ts';
 
 const text = `recipe 1
 line a = (0, 0) to (10, 0)
@@ -53,5 +53,20 @@ describe('cells along a chain', () => {
 		expect(chains).toHaveLength(2);
 		expect(chains[0]!.isChosen.every(Boolean)).toBe(true);
 		expect(chains[1]!.isChosen.filter(Boolean)).toHaveLength(5);
+	});
+});
+
+describe('chains that go on', () => {
+	const chain = (seed: string, degrees: number) =>
+		chainFrom(arrangement, [names.indexOf(seed)], (degrees * Math.PI) / 180)
+			.map((p) => names[p])
+			.sort();
+
+	it('reach as far as no turn is larger than the angle', () => {
+		// From a to b it turns by 2.9°, from b to c by 4.8°, at the corners by 90°.
+		expect(chain('b', 2)).toEqual(['b']);
+		expect(chain('a', 4)).toEqual(['a', 'b']);
+		expect(chain('c', 10)).toEqual(['a', 'b', 'c']);
+		expect(chain('back', 100)).toEqual(['a', 'b', 'back', 'c', 'front', 'roof']);
 	});
 });

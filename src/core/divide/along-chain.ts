@@ -16,6 +16,18 @@ export interface CellsAlong {
 	joints: { along: number; ratio: number }[];
 }
 
+/** Pieces with all that go on from them, one after the other, while they turn by less than an angle, in radians. */
+export function chainFrom(arrangement: Arrangement, seeds: readonly number[], within: number): number[] {
+	const found = new Set(seeds);
+	for (const seed of seeds)
+		for (const way of ['start', 'end'] as const)
+			for (let at = goesOnInto(arrangement, seed, way, within); at && !found.has(at.piece);) {
+				found.add(at.piece);
+				at = goesOnInto(arrangement, at.piece, at.end === 'start' ? 'end' : 'start', within);
+			}
+	return [...found].sort((a, b) => a - b);
+}
+
 /** A piece as it is walked: from its start to its end, or turned. */
 interface Step {
 	piece: number;

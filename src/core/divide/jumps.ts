@@ -34,11 +34,12 @@ export function jumpAt(
 	return { piece: beyond.piece, own, other, ratio: Math.max(own / other, other / own) };
 }
 
-/** The piece that goes on most nearly straight from an end of another, and at which of its own ends; undefined where none does. */
+/** The piece that goes on most nearly straight from an end of another, and at which of its own ends; undefined where none turns by less than `within`, in radians. */
 export function goesOnInto(
 	arrangement: Arrangement,
 	piece: number,
-	end: 'start' | 'end'
+	end: 'start' | 'end',
+	within = goesOn
 ): { piece: number; end: 'start' | 'end' } | undefined {
 	const { pieces } = arrangement;
 	const junction = pieces[piece]![end];
@@ -50,7 +51,7 @@ export function goesOnInto(
 			if (pieces[q]![at] !== junction) continue;
 			const d = leavingDirection(pieces[q]!, at);
 			const turn = Math.abs(atan2(-out.x * d.y + out.y * d.x, -out.x * d.x - out.y * d.y));
-			if (turn < goesOn && turn < (best?.turn ?? Infinity)) best = { piece: q, end: at, turn };
+			if (turn < within && turn < (best?.turn ?? Infinity)) best = { piece: q, end: at, turn };
 		}
 	}
 	return best && { piece: best.piece, end: best.end };

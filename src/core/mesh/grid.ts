@@ -1,8 +1,9 @@
 import type { BoundaryKind } from '../recipe/boundary-kinds.ts';
-import { groupEdges, type Mesh } from './mesh.ts';
+import { groupEdges, isBoundary, type Mesh, type PeriodicNodes } from './mesh.ts';
+import { nodeSets, pointNodes } from './node-sets.ts';
 
 /** How many nodes a cell of each shape has; their order is that of the SIDS, counter-clockwise for faces. */
-export const nodesOfShape = { line: 2, triangle: 3, quadrilateral: 4 } as const;
+export const nodesOfShape = { vertex: 1, line: 2, triangle: 3, quadrilateral: 4 } as const;
 export type CellShape = keyof typeof nodesOfShape;
 
 /** Cells of one shape and one region, one after another. */
@@ -38,6 +39,19 @@ export interface Grid {
 	patches: GridPatch[];
 	/** Material groups: named sets of regions, by their index. */
 	materials: { name: string; regions: number[] }[];
+	/** Groups of single nodes. */
+	points: { name: string; kind: BoundaryKind; nodes: Uint32Array }[];
+	/** Nodes that are others moved. */
+	periodic: readonly PeriodicNodes[];
+	/** The nodes of all groups: all, and those that each owns. Worked out when it is asked for. */
+	nodeSets: () => GridNodeSet[];
+}
+
+/** Nodes of a group, rising: all of them, and those that it owns. */
+export interface GridNodeSet {
+	name: string;
+	all: Uint32Array;
+	owned: Uint32Array;
 }
 
 /** A finished mesh as a grid in the plane. */
@@ -57,7 +71,7 @@ export function gridOf(mesh: Mesh, { title, units }: { title: string; units: str
 		})
 	);
 	const patches = mesh.groups.flatMap((group): GridPatch[] => {
-		if (group.regions.length > 0) return [];
+		if (!isBoundary(group)) return [];
 		const list = groupEdges(mesh, group);
 		const nodes = new Uint32Array(2 * list.length);
 		list.forEach((e, k) => {
@@ -73,7 +87,12 @@ export function gridOf(mesh: Mesh, { title, units }: { title: string; units: str
 		sections,
 		regions: mesh.regions,
 		patches,
-		materials: mesh.groups.filter((g) => g.regions.length > 0).map(({ name, regions }) => ({ name, regions }))
+		materials: mesh.groups.filter((g) => g.regions.length > 0).map(({ name, regions }) => ({ name, regions })),
+		points: mesh.groups.flatMap((group) =>
+			group.points ? [{ name: group.name, kind: group.kind, nodes: Uint32Array.from(pointNodes(mesh, group)) }] : []
+		),
+		periodic: mesh.periodic ?? [],
+		nodeSets: () => nodeSets(mesh).map(({ group, all, owned }) => ({ name: mesh.groups[group]!.name, all, owned }))
 	};
 }
 

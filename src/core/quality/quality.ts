@@ -1,3 +1,4 @@
+import { hypot } from '../numeric/elementary.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { chunk, ElementShapes } from './element-shapes.ts';
 import type { Measure } from './measure.ts';
@@ -222,15 +223,27 @@ export function histogram(values: Float32Array, measure: Measure, bins: number):
 
 /** The middle of an element, numbered as in {@link MeasureResult.values}. */
 export function elementCentre(mesh: Mesh, element: number): { x: number; y: number } {
-	const triangles = mesh.triangleRegion.length;
-	const nodes =
-		element < triangles
-			? mesh.triangles.subarray(3 * element, 3 * element + 3)
-			: mesh.quads.subarray(4 * (element - triangles), 4 * (element - triangles) + 4);
+	const nodes = nodesOf(mesh, element);
 	let [x, y] = [0, 0];
 	for (const i of nodes) {
 		x += mesh.x[i]!;
 		y += mesh.y[i]!;
 	}
 	return { x: x / nodes.length, y: y / nodes.length };
+}
+
+/** How far the nodes of an element reach from one another at most. */
+export function elementReach(mesh: Mesh, element: number): number {
+	const nodes = nodesOf(mesh, element);
+	let reach = 0;
+	for (const i of nodes) for (const j of nodes) reach = Math.max(reach, hypot(mesh.x[i]! - mesh.x[j]!, mesh.y[i]! - mesh.y[j]!));
+	return reach;
+}
+
+/** The nodes of an element; triangles are counted first. */
+function nodesOf(mesh: Mesh, element: number): Uint32Array {
+	const triangles = mesh.triangleRegion.length;
+	return element < triangles
+		? mesh.triangles.subarray(3 * element, 3 * element + 3)
+		: mesh.quads.subarray(4 * (element - triangles), 4 * (element - triangles) + 4);
 }

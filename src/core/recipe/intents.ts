@@ -5,13 +5,15 @@ import { language } from './language.ts';
 import { parseRecipe } from './parse.ts';
 import type { Line, Recipe } from './recipe.ts';
 import { type ActedOn, type Gone, linesOf } from './statement.ts';
+import { baffle as baffleRecord } from './statements/baffle.ts';
 import { divide, type DivideSyntax } from './statements/divide.ts';
 import { fill, type FillKind } from './statements/fill.ts';
 import { group as groupRecord } from './statements/group.ts';
 import { parameter } from './statements/let.ts';
+import { owner as ownerRecord } from './statements/owner.ts';
 import { point } from './statements/point.ts';
 import { size } from './statements/size.ts';
-import type { CurveReference, Word } from './syntax.ts';
+import type { CurveReference, Statement, Word } from './syntax.ts';
 
 /**
  * The edits of drawing and ledger, in their own words: what is to hold afterwards, for things by
@@ -168,18 +170,79 @@ export function nameRegion(recipe: Recipe, name: string, at: string): string {
 	return applyEdits(recipe.text, addStatement(recipe, `region ${name} at ${at}`));
 }
 
-/** Puts pieces into a group, made if need be, and takes them out of the others: an edge belongs to one group. */
-export function labelPieces(recipe: Recipe, group: string, pieces: readonly string[], kind: BoundaryKind = 'wall'): string {
-	let current = recipe;
-	for (const { statement } of linesOf(recipe.lines, groupRecord))
-		if (statement.name.text !== group && statement.pieces)
-			current = parseRecipe(withoutMembers(current, statement.name.text, pieces));
+/**
+ * Puts pieces into a group, made if need be, and takes them out of the others: an edge belongs to one group.
+ *
+ * @param as a description that finds these pieces, written in their place
+ */
+export function labelPieces(
+	recipe: Recipe,
+	group: string,
+	pieces: readonly string[],
+	kind: BoundaryKind = 'wall',
+	as?: string
+): string {
+	const current = withoutOthers(recipe, group, pieces);
 	const own = linesOf(current.lines, groupRecord).find(({ statement }) => statement.name.text === group);
-	if (!own) return applyEdits(current.text, addStatement(current, `group ${group} = ${pieces.join(', ')} as ${kind}`));
+	if (!own) return applyEdits(current.text, addStatement(current, `group ${group} = ${as ?? pieces.join(', ')} as ${kind}`));
 	const present = own.statement.pieces ?? [];
-	const added = pieces.filter((p) => !present.some((r) => covers(r, p)));
+	const added = as === undefined ? pieces.filter((p) => !present.some((r) => covers(r, p))) : [as];
 	const list = [...present.map(referenceText), ...added].join(', ');
 	return applyEdits(current.text, setClause(own.line, 'members', list));
+}
+
+/** Makes a two-sided wall of pieces and takes them out of all groups; with `sides` each side is a group of its own. */
+export function makeBaffle(
+	recipe: Recipe,
+	name: string,
+	pieces: readonly string[],
+	kind: BoundaryKind = 'wall',
+	sides?: readonly [string, string]
+): string {
+	const current = withoutOthers(recipe, name, pieces);
+	const both = sides ? ` sides ${sides.join(', ')}` : '';
+	return applyEdits(current.text, addStatement(current, `baffle ${name} = ${pieces.join(', ')} as ${kind}${both}`));
+}
+
+function withoutOthers(recipe: Recipe, group: string, pieces: readonly string[]): Recipe {
+	let current = recipe;
+	for (const record of [groupRecord, baffleRecord])
+		for (const { statement } of linesOf(recipe.lines, record as typeof groupRecord))
+			if (statement.name.text !== group && statement.pieces)
+				current = parseRecipe(withoutMembers(current, statement.name.text, pieces));
+	return current;
+}
+
+/** Puts a group in front of another, or behind all: the group that stands first owns the nodes that they share. */
+export function moveGroup(recipe: Recipe, group: string, before: string | null): string {
+	const own = labelLines(recipe).find(({ name }) => name === group);
+	const others = labelLines(recipe).filter(({ name }) => name !== group);
+	const target = before === null ? undefined : others.find(({ name }) => name === before);
+	const last = others.at(-1);
+	if (!own || (before !== null && !target) || !last) return recipe.text;
+	const source = recipe.text.slice(own.line.from, own.line.to);
+	const place = target ? target.line.from : last.line.to;
+	const insert = target ? `${source}\n` : `\n${source}`;
+	const removed = removeStatement(recipe, recipe.lines.indexOf(own.line));
+	return applyEdits(
+		recipe.text,
+		[...removed, { from: place, to: place, insert }].sort((a, b) => a.from - b.from)
+	);
+}
+
+/** The statements of groups and two-sided walls, by the names that they define. */
+const labelLines = (recipe: Recipe) =>
+	[...linesOf(recipe.lines, groupRecord), ...linesOf(recipe.lines, baffleRecord)]
+		.map(({ line, statement }) => ({ line, name: statement.name.text }))
+		.sort((a, b) => a.line.from - b.line.from);
+
+/** Which group owns the node at a place, as a recipe writes the place. */
+export function setOwner(recipe: Recipe, place: string, group: string): string {
+	const own = linesOf(recipe.lines, ownerRecord).find(
+		({ line, statement }) => recipe.text.slice(line.from + statement.at.from, line.from + statement.at.to) === place
+	);
+	if (own) return applyEdits(recipe.text, setClause(own.line, 'group', group));
+	return applyEdits(recipe.text, addStatement(recipe, `owner of ${place} = ${group}`));
 }
 
 /** Puts regions into a material group, made if need be; a region may be in several. */
@@ -192,19 +255,35 @@ export function labelRegions(recipe: Recipe, group: string, regions: readonly st
 	return applyEdits(recipe.text, setClause(own.line, 'members', `region ${list}`));
 }
 
-/** Takes pieces out of a group; a group left empty goes. */
-export function unlabelPieces(recipe: Recipe, group: string, pieces: readonly string[]): string {
-	return withoutMembers(recipe, group, pieces);
+/**
+ * Takes pieces out of a group; a group left empty goes.
+ *
+ * @param all the pieces that it has; where a description or a whole curve finds them, those that stay are listed instead
+ */
+export function unlabelPieces(recipe: Recipe, group: string, pieces: readonly string[], all: readonly string[] = []): string {
+	const own = labelled(recipe, group);
+	const isListed = pieces.every((piece) => own?.statement.pieces?.some((r) => referenceText(r) === piece));
+	if (!own || isListed || all.length === 0) return withoutMembers(recipe, group, pieces);
+	const left = all.filter((piece) => !pieces.includes(piece));
+	return left.length === 0
+		? applyEdits(recipe.text, removeStatement(recipe, recipe.lines.indexOf(own.line)))
+		: applyEdits(recipe.text, setClause(own.line, 'members', left.join(', ')));
 }
 
 function withoutMembers(recipe: Recipe, group: string, pieces: readonly string[]): string {
-	const own = linesOf(recipe.lines, groupRecord).find(({ statement }) => statement.name.text === group);
+	const own = labelled(recipe, group);
 	if (!own?.statement.pieces) return recipe.text;
 	const left = own.statement.pieces.filter((r) => !pieces.includes(referenceText(r)));
 	if (left.length === own.statement.pieces.length) return recipe.text;
 	if (left.length === 0) return applyEdits(recipe.text, removeStatement(recipe, recipe.lines.indexOf(own.line)));
 	return applyEdits(recipe.text, setClause(own.line, 'members', left.map(referenceText).join(', ')));
 }
+
+/** The statement of a group or a two-sided wall. */
+const labelled = (recipe: Recipe, name: string) =>
+	[...linesOf(recipe.lines, groupRecord), ...linesOf(recipe.lines, baffleRecord)].find(
+		({ statement }) => statement.name.text === name
+	) as { line: Line; statement: { name: Word; pieces?: CurveReference[] } & Statement } | undefined;
 
 /** The kind of groups. */
 export function setGroupKind(recipe: Recipe, groups: readonly string[], kind: BoundaryKind): string {
@@ -217,7 +296,7 @@ export function setGroupColour(recipe: Recipe, groups: readonly string[], colour
 }
 
 function setGroupClause(recipe: Recipe, groups: readonly string[], clause: string, source: string): string {
-	const lines = linesOf(recipe.lines, groupRecord).filter(({ statement }) => groups.includes(statement.name.text));
+	const lines = groups.flatMap((name) => labelled(recipe, name) ?? []);
 	return applyEdits(
 		recipe.text,
 		lines.flatMap(({ line }) => setClause(line, clause, source))
@@ -284,10 +363,12 @@ export function deletion(recipe: Recipe, things: Doomed): { text: string; also: 
 			(defined && isLost(defined.space, defined.name.text)) ||
 			record.needs?.(statement).some(isLostCurve) ||
 			lists.some((list, k) => list.length > 0 && kept[k]!.length === 0) ||
+			(defined === undefined && record.uses?.(statement).some(({ space, name }) => space === 'group' && lost.group.has(name))) ||
 			loss === 'all';
 		if (goes) {
 			if (!defined || !isAsked(defined.space, defined.name.text)) also.push(what);
-			if (defined) lost[defined.space].add(defined.name.text);
+			for (const own of [...(defined ? [defined] : []), ...(record.definesAlso?.(statement) ?? [])])
+				lost[own.space].add(own.name.text);
 			edits.push(...removeStatement(recipe, index));
 			return;
 		}

@@ -159,6 +159,8 @@
 		else if (event.key === 'f' || event.key === 'F') drawing?.fit();
 		else if (event.key === 't' || event.key === 'T') desk.face = desk.face === 'table' ? 'recipe' : 'table';
 		else if (event.key === 'w' || event.key === 'W') walkWorst();
+		else if (event.key === '+') document.querySelector<HTMLButtonElement>('[data-chain]')?.click();
+		else if (event.key === 'z' || event.key === 'Z') drawing?.back();
 		else if (event.key === '?') keys = true;
 		else return;
 		event.preventDefault();

@@ -1,6 +1,7 @@
 import { getContext, setContext } from 'svelte';
 import type { SvelteSet } from 'svelte/reactivity';
 import type { FileTable, Project } from '../../api/schemas.ts';
+import { unprovedCodes } from '../../core/findings/label-checks.ts';
 import { unlabelledPieces } from '../../core/domain/groups.ts';
 import { pieceNames } from '../../core/domain/references.ts';
 import { elementCount } from '../../core/mesh/mesh.ts';
@@ -65,8 +66,8 @@ export class Desk {
 	colourByQuality = $state(false);
 	/** Whether the drawing shows the sizes of elements in Fill: as a tint, with contours. */
 	showSizes = $state(false);
-	/** A place that the drawing should show, with a new object for every request. */
-	showAt = $state.raw<{ x: number; y: number; element?: number } | undefined>();
+	/** A place that the drawing should show, with a new object for every request; `reach` is how large the thing is. */
+	showAt = $state.raw<{ x: number; y: number; reach?: number } | undefined>();
 	/** A place along a wall or a chain that drawing and plot look at together. */
 	lookAt = $state.raw<{ x: number; y: number } | undefined>();
 	/** A short message at the bottom of the drawing. */
@@ -83,7 +84,11 @@ export class Desk {
 	openEnds = $derived(this.result?.findings.filter((f) => f.code === 'open-end').length ?? 0);
 	errors = $derived(this.result?.findings.filter((f) => f.severity === 'error').length ?? 0);
 	elements = $derived(this.result ? elementCount(this.result.mesh) : 0);
-	ready = $derived(this.isCurrent && this.errors === 0 && this.unlabelled.length === 0 && this.elements > 0);
+	/** What is told of the labels: with any of it nothing is ready. */
+	unproved = $derived(this.result?.findings.filter((f) => unprovedCodes.has(f.code)) ?? []);
+	ready = $derived(
+		this.isCurrent && this.errors === 0 && this.unlabelled.length === 0 && this.unproved.length === 0 && this.elements > 0
+	);
 
 	constructor(readonly id: string) {
 		this.saver = new Saver(id);
@@ -106,6 +111,14 @@ export class Desk {
 		this.station = station;
 		this.tool = 'select';
 		this.face = 'table';
+	}
+
+	/** Brings what a finding is about into sight. */
+	show({ at, pieces }: Finding): void {
+		const { arrangement } = this.result ?? {};
+		if (!at || !arrangement) return;
+		const lengths = pieces?.map((p) => arrangement.pieces[p]?.length ?? 0) ?? [];
+		this.showAt = { ...at, reach: lengths.length > 0 ? Math.max(...lengths) : arrangement.diagonal / 400 };
 	}
 
 	close(): void {

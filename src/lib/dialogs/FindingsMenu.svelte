@@ -29,7 +29,7 @@
 	}
 
 	function show(finding: Finding): void {
-		if (finding.at) desk.showAt = { ...finding.at };
+		desk.show(finding);
 		if (finding.pieces)
 			desk.select(
 				finding.pieces.map((p) => thingKey('piece', desk.names[p]!)),

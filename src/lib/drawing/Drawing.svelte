@@ -13,6 +13,7 @@
 	import { DrawingScene } from './drawing-scene.svelte.ts';
 	import type { PointerPlace } from './pointer-place.ts';
 	import { Hold } from './gestures/hold.svelte.ts';
+	import { flagsOf } from './gestures/corner-owner.ts';
 	import { gestures } from './gestures/table.ts';
 	import { readPalette, type Palette } from './palette.ts';
 	import FaceCard from './FaceCard.svelte';
@@ -23,7 +24,20 @@
 	import ToolStrip from './ToolStrip.svelte';
 	import WallLoupe from './WallLoupe.svelte';
 	import { stackUnder } from './wall-stacks.ts';
-	import { fitted, formatAt, isInSight, niceStep, ruler, screenX, screenY, worldX, worldY, zoomed, type View } from './view.ts';
+	import {
+		closeUp,
+		fitted,
+		formatAt,
+		isInSight,
+		niceStep,
+		ruler,
+		screenX,
+		screenY,
+		worldX,
+		worldY,
+		zoomed,
+		type View
+	} from './view.ts';
 
 	let { mode }: { mode: string } = $props();
 
@@ -35,6 +49,7 @@
 	const hold = new Hold(held);
 	const painted = new Unchanged();
 	const noContours: InkScene['contours'] = [];
+	const noFlags: InkScene['flags'] = [];
 
 	let frame: HTMLDivElement;
 	let gridCanvas: HTMLCanvasElement;
@@ -114,6 +129,15 @@
 			if (hasFitted && !hold.active && fresh.length > 0 && !isInSight(fresh, view)) fit();
 		});
 	});
+
+	/** The view before something was shown. */
+	let before: View | undefined;
+
+	/** Goes back to the view before the last "Show me", and there again. */
+	export function back(): void {
+		if (!before) return;
+		[before, scene.view] = [scene.view, { ...before, width: view.width, height: view.height }];
+	}
 
 	/** Backs out of what is under way; answers whether there was anything. */
 	export function escape(): boolean {
@@ -258,6 +282,10 @@
 			mark: mark ?? (pointer ? undefined : desk.lookAt),
 			handles: held.flatMap((gesture) => gesture.handles?.(view) ?? []),
 			corners: held.map((gesture) => gesture.corners?.(view)).find(Boolean),
+			flags:
+				desk.station === 'label' && desk.result
+					? flagsOf(desk.result, view).map(({ px, py, colour }) => ({ px, py, colour }))
+					: noFlags,
 			contours: contours?.lines ?? noContours,
 			strip
 		};
@@ -273,8 +301,8 @@
 		const at = desk.showAt;
 		if (!at) return;
 		untrack(() => {
-			const nearest = at.element === undefined ? view.scale : Math.max(view.scale, 14);
-			scene.view = { ...view, x: at.x, y: at.y, scale: nearest };
+			before = view;
+			scene.view = { ...view, x: at.x, y: at.y, scale: at.reach ? closeUp(at.reach, view) : view.scale };
 			mark = { x: at.x, y: at.y };
 		});
 	});

@@ -1,6 +1,7 @@
 import type { Curve } from '../../core/geometry/curve.ts';
 import type { SizeContour } from '../../core/sizing/contours.ts';
 import type { Station } from '../desk/desk.svelte.ts';
+import type { ThingKind } from '../desk/selection.svelte.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import type { CornerMarks } from './corners.ts';
 import type { Handle } from './handles.ts';
@@ -17,7 +18,7 @@ export interface InkScene {
 	lines: PieceLines;
 	names: readonly string[];
 	station: Station;
-	isSelected: (kind: 'piece' | 'point' | 'region', name: string) => boolean;
+	isSelected: (kind: ThingKind, name: string) => boolean;
 	hover: string;
 	unlabelled: ReadonlySet<number>;
 	/** What the present tool would draw. */
@@ -33,6 +34,8 @@ export interface InkScene {
 	handles: readonly Handle[];
 	/** Corners of the selected structured region in Fill. */
 	corners: CornerMarks | undefined;
+	/** Nodes that groups share, in the colour of their owner, in pixels. */
+	flags: readonly { px: number; py: number; colour: string }[];
 	/** Contours of the element size, where they are to be seen. */
 	contours: readonly SizeContour[];
 	/** The room that the tools take at the upper left, where no names are written. */
@@ -42,12 +45,12 @@ export interface InkScene {
 /** What the ink is painted from: large things by themselves, small ones as text; with the same parts it looks the same. */
 export function inkParts(scene: InkScene, selection: readonly string[]): unknown[] {
 	const { view, palette, result, station, hover, unlabelled, preview, placed, contours } = scene;
-	const { dimensions, snap, box, mark, handles, corners, strip } = scene;
+	const { dimensions, snap, box, mark, handles, corners, flags, strip } = scene;
 	return [
 		...[view, palette, result?.arrangement, result?.divisions.pieces, contours, station, hover],
 		// Curves of a tool are made anew with every look at it.
 		preview.length > 0 ? preview : undefined,
-		JSON.stringify([selection, [...unlabelled], placed, dimensions, snap, box, mark, handles, corners, strip]),
+		JSON.stringify([selection, [...unlabelled], placed, dimensions, snap, box, mark, handles, corners, flags, strip]),
 		result &&
 			JSON.stringify([
 				result.model.points,

@@ -1,8 +1,8 @@
-import { groupColours } from '../../core/recipe/boundary-kinds.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import { paintContours } from './size-contours.ts';
 import { faceOutlines } from './outlines.ts';
 import type { InkScene } from './ink-scene.ts';
+import { apart, coloursBySide, paintFlags, paintNormals, traceBeside } from './ink-labels.ts';
 import type { Palette } from './palette.ts';
 import { flatten } from '../../core/geometry/parts.ts';
 import { segmentCount } from '../../core/geometry/curve.ts';
@@ -35,6 +35,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 		paintHandles(context, scene);
 		paintPoints(context, scene, scene.result, room);
 		paintCorners(context, scene);
+		paintFlags(context, scene);
 		paintFindings(context, scene, scene.result);
 	}
 	paintDrafting(context, scene);
@@ -186,9 +187,12 @@ function paintFaces(context: CanvasRenderingContext2D, { view, palette, isSelect
 function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result: Shown): void {
 	const { view, palette, lines, names, station, isSelected, hover, unlabelled } = scene;
 	const byGroup = station === 'label' || station === 'deliver';
-	const colourOf = new Map<number, string>();
-	if (byGroup) for (const group of result.mesh.groups) for (const p of group.pieces) colourOf.set(p, groupColours[group.colour]);
-	const hoverGroup = hover.startsWith('group ') ? result.mesh.groups.find((g) => `group ${g.name}` === hover) : undefined;
+	const colours = byGroup ? coloursBySide(result) : undefined;
+	const groups = result.mesh.groups;
+	const hoverGroup = hover.startsWith('group ') ? groups.find((g) => `group ${g.name}` === hover) : undefined;
+	// A group that is selected is shown alone, the others faded.
+	const shown = byGroup ? groups.filter((g) => isSelected('group', g.name)) : [];
+	const alone = shown.length > 0 ? new Set(shown.flatMap((g) => g.pieces)) : undefined;
 	result.arrangement.pieces.forEach((_, p) => {
 		const selected = isSelected('piece', names[p]!);
 		const hovered = hover === `piece ${names[p]}` || hoverGroup?.pieces.includes(p);
@@ -201,15 +205,35 @@ function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result:
 			context.stroke();
 			context.globalAlpha = 1;
 		}
-		context.beginPath();
-		trace(context, view, lines.of(p));
+		const faded = alone !== undefined && !alone.has(p);
 		const missing = byGroup && unlabelled.has(p);
-		context.strokeStyle = missing ? palette.brick : (colourOf.get(p) ?? palette.ink);
-		context.lineWidth = colourOf.has(p) || missing ? 3.2 : 1.8;
+		const [left, right] = [colours?.get(2 * p), colours?.get(2 * p + 1)];
+		context.globalAlpha = faded ? 0.25 : 1;
 		if (missing) context.setLineDash([6, 4]);
-		context.stroke();
+		// The two sides of a wall stand a little apart.
+		if (left && right && colours!.has(-1 - p))
+			for (const [colour, way] of [
+				[left, -1],
+				[right, 1]
+			] as const) {
+				context.beginPath();
+				traceBeside(context, view, lines.of(p), way * apart);
+				context.strokeStyle = colour;
+				context.lineWidth = 2.2;
+				context.stroke();
+			}
+		else {
+			context.beginPath();
+			trace(context, view, lines.of(p));
+			const colour = left ?? right;
+			context.strokeStyle = missing ? palette.brick : (colour ?? palette.ink);
+			context.lineWidth = colour || missing ? 3.2 : 1.8;
+			context.stroke();
+		}
 		context.setLineDash([]);
+		context.globalAlpha = 1;
 	});
+	for (const group of shown) paintNormals(context, scene, result, group);
 }
 
 /** Division ticks across every piece. */

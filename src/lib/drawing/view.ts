@@ -32,6 +32,12 @@ export function fitted(view: View, box: readonly [number, number, number, number
 	};
 }
 
+/** The scale at which a thing so large fills about a tenth of the view. */
+export function closeUp(reach: number, { width, height, scale }: View): number {
+	const share = 0.1;
+	return reach > 0 ? (share * Math.min(width, height)) / reach : scale;
+}
+
 /** Whether anything of curves is in sight: a place of them lies in the view, and they are more than a dot in it. */
 export function isInSight(curves: readonly Curve[], view: View): boolean {
 	const [minX, maxX] = [worldX(view, ruler.left), worldX(view, view.width)];

@@ -51,8 +51,7 @@ export function heightAbove({ profile: { x, y, topX, topY }, k }: WallStack, at:
 	return length > 0 ? ((at.x - x[k]!) * dx + (at.y - y[k]!) * dy) / length : 0;
 }
 
-const distance = (at: Point, { x, y, topX, topY }: LayerProfile, k: number) =>
-	fromSegment(at, x[k]!, y[k]!, topX[k]!, topY[k]!);
+const distance = (at: Point, { x, y, topX, topY }: LayerProfile, k: number) => fromSegment(at, x[k]!, y[k]!, topX[k]!, topY[k]!);
 
 function fromSegment({ x, y }: Point, ax: number, ay: number, bx: number, by: number): number {
 	const [dx, dy] = [bx - ax, by - ay];

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { quadCount, triangleCount } from '../../core/mesh/mesh.ts';
-	import { elementCentre, measures } from '../../core/quality/quality.ts';
+	import { elementCentre, elementReach, measures } from '../../core/quality/quality.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { short } from '../ledger/rows.ts';
 	import Histogram from './Histogram.svelte';
@@ -66,8 +66,7 @@
 		const most = 50;
 		const found: number[] = [];
 		const looked = layersOnly && layerCells > 0 ? ranges : [0, values.length];
-		for (let k = 0; k < looked.length; k += 2)
-			for (let e = looked[k]!; e < looked[k + 1]!; e++) take(e);
+		for (let k = 0; k < looked.length; k += 2) for (let e = looked[k]!; e < looked[k + 1]!; e++) take(e);
 		return found;
 
 		function take(e: number): void {
@@ -87,7 +86,7 @@
 		const element = worst[walked % worst.length];
 		if (element === undefined) return;
 		walked++;
-		desk.showAt = { ...elementCentre(desk.result!.mesh, element), element };
+		desk.showAt = { ...elementCentre(desk.result!.mesh, element), reach: elementReach(desk.result!.mesh, element) };
 		desk.notice = `Element ${element + 1}: ${measure.title.toLowerCase()} ${short(taken!.values[element]!)}${measure.unit}`;
 	}
 </script>

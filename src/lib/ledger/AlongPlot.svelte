@@ -7,15 +7,20 @@
 	import { nearestOf, type Along } from './along.ts';
 
 	/** A figure along walls or chains; a place that the pointer is at is marked in the drawing too. */
-	const { runs, label, joints = [] }: { runs: readonly Along[]; label: string; joints?: readonly { at: number; ratio: number }[] } =
-		$props();
+	const {
+		runs,
+		label,
+		joints = []
+	}: { runs: readonly Along[]; label: string; joints?: readonly { at: number; ratio: number }[] } = $props();
 	const desk = useDesk();
 	const height = 84;
 	const [left, bottom] = [44, 14];
 	let width = $state(340);
 
 	const values = $derived(runs.flatMap((run) => [...run.value]).filter((v) => Number.isFinite(v)));
-	const reach = $derived(extent(runs.flatMap((run) => [run.from + (run.along.at(0) ?? 0), run.from + (run.along.at(-1) ?? 0)])) as [number, number]);
+	const reach = $derived(
+		extent(runs.flatMap((run) => [run.from + (run.along.at(0) ?? 0), run.from + (run.along.at(-1) ?? 0)])) as [number, number]
+	);
 	const x = $derived(scaleLinear([reach[0] ?? 0, reach[1] ?? 1], [left, width - 8]));
 	const y = $derived.by(() => {
 		const [low, high] = extent(values) as [number, number];
@@ -70,13 +75,19 @@
 	}
 </script>
 
-<figure class="along" bind:clientWidth={width}>
-	<figcaption>
-		{label}{#if at}<span class="number">
-				{short(at.run.value[at.k]!)} at ({short(at.run.x[at.k]!)}, {short(at.run.y[at.k]!)})</span
-			>{/if}
+<figure class="along">
+	<figcaption bind:clientWidth={width}>
+		{label}
+		{#if at}<span class="number"> {short(at.run.value[at.k]!)} at ({short(at.run.x[at.k]!)}, {short(at.run.y[at.k]!)})</span>{/if}
 	</figcaption>
-	<svg {width} {height} role="img" aria-label="{label} along it" onpointermove={look} onpointerleave={() => (desk.lookAt = undefined)}>
+	<svg
+		{width}
+		{height}
+		role="img"
+		aria-label="{label} along it"
+		onpointermove={look}
+		onpointerleave={() => (desk.lookAt = undefined)}
+	>
 		{#each ticks as tick (tick)}
 			<line class="grid" x1={left} x2={width - 8} y1={y(tick)} y2={y(tick)} />
 			<text x={left - 4} y={y(tick) + 3} text-anchor="end">{short(tick)}</text>
@@ -88,7 +99,13 @@
 			<text class="joint" x={x(joint.at) + 3} y="12">{joint.ratio.toFixed(2)}×</text>
 		{/each}
 		{#if at}
-			<line class="mark" x1={x(at.run.from + at.run.along[at.k]!)} x2={x(at.run.from + at.run.along[at.k]!)} y1="0" y2={height - bottom} />
+			<line
+				class="mark"
+				x1={x(at.run.from + at.run.along[at.k]!)}
+				x2={x(at.run.from + at.run.along[at.k]!)}
+				y1="0"
+				y2={height - bottom}
+			/>
 			<circle cx={x(at.run.from + at.run.along[at.k]!)} cy={y(at.run.value[at.k]!)} r="3" />
 		{/if}
 	</svg>

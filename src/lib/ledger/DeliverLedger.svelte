@@ -23,7 +23,11 @@
 				desk.unlabelled.length === 0
 					? 'every boundary piece is in a group'
 					: `${desk.unlabelled.length} boundary piece${desk.unlabelled.length === 1 ? '' : 's'} in no group`
-		}
+		},
+		...desk.unproved
+			.filter(({ code }) => code !== 'unlabelled')
+			.slice(0, 8)
+			.map((finding) => ({ ok: false, text: finding.message, finding }))
 	]);
 	const title = $derived(desk.result?.model.title ?? '');
 
@@ -45,6 +49,8 @@
 	<ul>
 		{#each checks as check (check.text)}<li class:ok={check.ok}>
 				<span aria-hidden="true">{check.ok ? '✓' : '!'}</span>{check.text}
+				{#if 'finding' in check && check.finding.at}<button class="show" onclick={() => desk.show(check.finding)}>Show</button
+					>{/if}
 			</li>{/each}
 	</ul>
 	<h3>The recipe itself</h3>
@@ -111,6 +117,11 @@
 	}
 	li.ok span {
 		color: var(--kingfisher);
+	}
+	.show {
+		align-self: start;
+		color: var(--kingfisher);
+		cursor: pointer;
 	}
 	.format {
 		display: flex;

@@ -6,8 +6,22 @@
 		type BoundaryKind,
 		type GroupColour
 	} from '../../core/recipe/boundary-kinds.ts';
-	import { groupEdges } from '../../core/mesh/mesh.ts';
-	import { labelPieces, labelRegions, setGroupColour, setGroupKind, unlabelPieces } from '../../core/recipe/intents.ts';
+	import { groupEdges, type MeshGroup } from '../../core/mesh/mesh.ts';
+	import { nodeSets, type NodeSet } from '../../core/mesh/node-sets.ts';
+	import {
+		labelPieces,
+		labelRegions,
+		makeBaffle,
+		moveGroup,
+		setGroupColour,
+		setGroupKind,
+		unlabelPieces
+	} from '../../core/recipe/intents.ts';
+	import Choice from '../controls/Choice.svelte';
+	import BoundsTable from './BoundsTable.svelte';
+	import PickRow from './PickRow.svelte';
+	import { short } from './rows.ts';
+	import { applyEdits } from '../../core/text/edit.ts';
 	import { whyNoName } from '../../core/recipe/naming.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
@@ -20,9 +34,45 @@
 	const regions = $derived(pieces.length > 0 ? [] : [...new Set(desk.selected('region').map((r) => r.replace(/\[\d+\]$/, '')))]);
 	const count = $derived(pieces.length || regions.length);
 	const chosen = $derived(desk.selected('group'));
-	const groups = $derived(
-		desk.result ? desk.result.mesh.groups.map((group) => ({ group, edges: groupEdges(desk.result!.mesh, group).length })) : []
-	);
+	const sets = $derived(desk.result ? nodeSets(desk.result.mesh) : []);
+	const groups = $derived.by(() => {
+		const { result } = desk;
+		if (!result) return [];
+		const { mesh } = result;
+		return mesh.groups.map((group, k) => {
+			const edges = groupEdges(mesh, group);
+			let length = 0;
+			for (const e of edges) {
+				const [a, b] = [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!];
+				length += Math.hypot(mesh.x[b]! - mesh.x[a]!, mesh.y[b]! - mesh.y[a]!);
+			}
+			const nodes = sets.find((s) => s.group === k);
+			const line = result.recipe.lines[group.line]?.statement as { boundary?: unknown } | undefined;
+			/** A kind that the name suggests, while none is written. */
+			const guess = group.regions.length === 0 && !line?.boundary ? kindByName(group.name) : undefined;
+			return { group, edges: edges.length, length, nodes, guess, statement: group.baffle ?? group.name };
+		});
+	});
+	/** What is told of the labels, besides pieces in no group. */
+	const unproved = $derived(desk.unproved.filter(({ code }) => code !== 'unlabelled'));
+	/** The description by which the selection was picked, while it is still that. */
+	let picked = $state.raw<{ source: string; names: string } | undefined>();
+	const description = $derived(picked && picked.names === [...pieces].sort().join(' ') ? picked.source : undefined);
+	let follow = $state(true);
+	/** Whether the selected pieces lie inside, with elements on both sides. */
+	const isInside = $derived.by(() => {
+		const { result } = desk;
+		if (!result || pieces.length === 0) return false;
+		const filled = new Set(result.regions.filter((r) => r.fill !== 'none').map((r) => r.face));
+		return pieces.every((name) => {
+			const p = desk.names.indexOf(name);
+			return p >= 0 && [0, 1].every((side) => filled.has(result.arrangement.sides[2 * p + side]!));
+		});
+	});
+	let twoSided = $state(false);
+	let dragged = $state<string | undefined>();
+	/** More pieces of a group than this are not shown one by one. */
+	const mostChips = 40;
 	let name = $state('');
 	/** The kind that was chosen; until one is, the name suggests it. */
 	let chosenKind = $state<BoundaryKind | undefined>();
@@ -30,7 +80,35 @@
 	const kind = $derived(chosenKind ?? guessed ?? 'wall');
 	let problem = $state('');
 
-	const meant = (group: string) => (chosen.includes(group) && chosen.length > 1 ? chosen : [group]);
+	/** The statements that an edit of a row is for: those of all selected groups, where it is one of them. */
+	const meant = (group: string) => {
+		const names = chosen.includes(group) && chosen.length > 1 ? chosen : [group];
+		return [...new Set(names.map((name) => groups.find((g) => g.group.name === name)?.statement ?? name))];
+	};
+
+	/** What a group comes to, in words: its nodes, those that it owns, its length, the side that it is. */
+	function figuresOf({ side, baffle }: MeshGroup, nodes: NodeSet | undefined, length: number): string {
+		const count = (list: Uint32Array) => list.length.toLocaleString('en');
+		const parts = [`${short(length)} ${desk.result?.model.units ?? ''}`];
+		if (nodes)
+			parts.unshift(`${count(nodes.all)} nodes${nodes.owned.length < nodes.all.length ? `, ${count(nodes.owned)} owned` : ''}`);
+		if (baffle !== undefined)
+			parts.push(side === undefined ? 'both sides' : `${side === 0 ? 'left' : 'right'} side of ${baffle}`);
+		return parts.join(' · ');
+	}
+
+	/** Moves a group up or down the table: the upper one owns what they share. */
+	function shift(statement: string, by: 1 | -1): void {
+		const order = [...new Set(groups.map((g) => g.statement))];
+		const at = order.indexOf(statement);
+		const before = by < 0 ? order[at - 1] : (order[at + 2] ?? null);
+		if (before === undefined || at + by >= order.length) return;
+		reorder(statement, before);
+	}
+
+	function reorder(statement: string, before: string | null): void {
+		if (statement !== before) desk.edit(moveGroup(desk.recipe, statement, before), `Order of ${statement}`);
+	}
 
 	function label(event: SubmitEvent): void {
 		event.preventDefault();
@@ -42,6 +120,8 @@
 		}
 		problem = '';
 		if (regions.length > 0) desk.edit(labelRegions(desk.recipe, group, regions), `Material ${group}`);
+		else if (twoSided && isInside) desk.edit(makeBaffle(desk.recipe, group, pieces, kind), `Two-sided wall ${group}`);
+		else if (description && follow) desk.edit(labelPieces(desk.recipe, group, pieces, kind, description), `Label ${group}`);
 		else desk.edit(labelPieces(desk.recipe, group, pieces, kind), `Label ${group}`);
 		name = '';
 		chosenKind = undefined;
@@ -57,6 +137,10 @@
 	}
 </script>
 
+<PickRow
+	onpick={(source) =>
+		(picked = source === undefined ? undefined : { source, names: [...desk.selected('piece')].sort().join(' ') })}
+/>
 <form class="new" onsubmit={label}>
 	<p>
 		{#if count > 0}<b>{count} {regions.length > 0 ? 'region' : 'piece'}{count === 1 ? '' : 's'}</b> selected: {(regions.length > 0
@@ -90,6 +174,8 @@
 	{#if regions.length === 0 && chosenKind === undefined && guessed && name !== ''}<p class="guess">
 			{boundaryKinds[guessed].title} is guessed from the name; choose another if it is wrong.
 		</p>{/if}
+	{#if description}<Choice bind:checked={follow}>follow the shape: {description}</Choice>{/if}
+	{#if isInside}<Choice bind:checked={twoSided}>a wall of two sides, nodes doubled</Choice>{/if}
 	{#if problem}<p role="alert" class="problem">{problem}</p>{/if}
 </form>
 
@@ -102,11 +188,25 @@
 		></thead
 	>
 	<VirtualRows rows={groups} keyOf={(g) => g.group.name} columns={5} shown={chosen[0]}>
-		{#snippet row({ group, edges })}
+		{#snippet row({ group, edges, length, nodes, guess, statement })}
 			<tr
 				class:selected={desk.isSelected('group', group.name)}
 				onpointerenter={() => (desk.hover = thingKey('group', group.name))}
 				onpointerleave={() => (desk.hover = '')}
+				draggable="true"
+				class:dragged={dragged === statement}
+				ondragstart={(event) => {
+					dragged = statement;
+					event.dataTransfer?.setData('text/plain', statement);
+				}}
+				ondragend={() => (dragged = undefined)}
+				ondragover={(event) => dragged !== undefined && event.preventDefault()}
+				ondrop={(event) => {
+					event.preventDefault();
+					event.stopPropagation();
+					if (dragged !== undefined) reorder(dragged, statement);
+					dragged = undefined;
+				}}
 			>
 				<td class="swatch">
 					{#if group.regions.length === 0}
@@ -139,6 +239,7 @@
 				>
 				<td>
 					{#if group.regions.length > 0}<span class="material">material</span>
+					{:else if group.points}<span class="material">points</span>
 					{:else}
 						<select
 							aria-label="Kind of {group.name}"
@@ -151,16 +252,30 @@
 						>
 							{#each Object.entries(boundaryKinds) as [key, { title }] (key)}<option value={key}>{title}</option>{/each}
 						</select>
+						{#if guess && guess !== group.kind}<button
+								class="small guessed"
+								title="Guessed from the name; a click writes it"
+								onclick={() => desk.edit(setGroupKind(desk.recipe, [statement], guess), `Kind of ${group.name}`)}
+								>{boundaryKinds[guess].title}?</button
+							>{/if}
 					{/if}
 				</td>
 				<td class="number">
 					<button
 						class="small"
-						title="Select this group; Shift adds. An edit of one selected group goes to all of them"
+						title="Select this group; Shift adds. An edit of one selected group goes to all of them. Alt and an arrow key move it: the upper group owns the nodes that groups share"
+						onkeydown={(event) => {
+							if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+							event.preventDefault();
+							event.stopPropagation();
+							shift(statement, event.key === 'ArrowUp' ? -1 : 1);
+						}}
 						onclick={(event) => desk.select([thingKey('group', group.name)], event.shiftKey || event.ctrlKey)}
 						>{group.regions.length > 0
 							? `${group.regions.length} ${group.regions.length === 1 ? 'region' : 'regions'}`
-							: edges.toLocaleString('en')}</button
+							: group.points
+								? `${group.points.length} ${group.points.length === 1 ? 'point' : 'points'}`
+								: edges.toLocaleString('en')}</button
 					>
 				</td>
 				<td class="acts">
@@ -173,14 +288,15 @@
 						class="small"
 						aria-label="Delete group {group.name}"
 						title="Delete this group"
-						onclick={() => desk.delete({ values: [], regions: [], groups: [group.name] })}>×</button
+						onclick={() => desk.delete({ values: [], regions: [], groups: [statement] })}>×</button
 					>
 				</td>
 			</tr>
 			{#if group.pieces.length > 0}
 				<tr class="members"
 					><td></td><td colspan="4">
-						{#each group.pieces as p (p)}
+						<span class="figures number">{figuresOf(group, nodes, length)}</span>
+						{#each group.pieces.slice(0, mostChips) as p (p)}
 							<span class="chip" class:lit={desk.isSelected('piece', desk.names[p]!)}>
 								<button
 									onclick={(event) => desk.select([thingKey('piece', desk.names[p]!)], event.shiftKey || event.ctrlKey)}
@@ -190,12 +306,18 @@
 									title="Take it out"
 									onclick={() =>
 										desk.edit(
-											unlabelPieces(desk.recipe, group.name, [desk.names[p]!]),
+											unlabelPieces(
+												desk.recipe,
+												statement,
+												[desk.names[p]!],
+												group.pieces.map((q) => desk.names[q]!)
+											),
 											`Take ${desk.names[p]} out of ${group.name}`
 										)}>×</button
 								>
 							</span>
 						{/each}
+						{#if group.pieces.length > mostChips}<span class="figures">and {group.pieces.length - mostChips} more</span>{/if}
 					</td></tr
 				>
 			{/if}
@@ -225,6 +347,21 @@
 			)}>Select all of them</button
 	>
 {:else if desk.elements > 0}<p class="hint good">Every boundary piece is in a group.</p>{/if}
+{#if unproved.length > 0}
+	<h3>To be put right: {unproved.length}</h3>
+	<ul class="unproved">
+		{#each unproved.slice(0, 50) as finding (finding)}<li>
+				{asSentence(finding.message)}
+				{#if finding.at}<button class="small" onclick={() => desk.show(finding)}>Show</button>{/if}
+				{#if finding.mend}<button
+						class="small"
+						onclick={() => desk.edit(applyEdits(desk.text, finding.mend!.edits), finding.mend!.label)}
+						>{finding.mend.label}</button
+					>{/if}
+			</li>{/each}
+	</ul>
+{/if}
+<BoundsTable />
 
 <style>
 	.new {
@@ -328,6 +465,28 @@
 	}
 	.all {
 		margin: 6px 8px;
+	}
+	.figures {
+		display: block;
+		padding-bottom: 2px;
+		color: var(--quiet);
+		font-size: 11px;
+	}
+	.guessed {
+		color: var(--kingfisher);
+	}
+	.dragged {
+		opacity: 0.5;
+	}
+	.unproved {
+		padding: 0 8px;
+	}
+	.unproved li {
+		padding: 3px 0;
+		border-top: 1px solid var(--edge);
+	}
+	.unproved .small {
+		color: var(--kingfisher);
 	}
 	.good {
 		color: var(--kingfisher);

@@ -13,12 +13,16 @@
 	import CalculatorCard from './CalculatorCard.svelte';
 	import Cell from './Cell.svelte';
 	import { wrongWith } from './checked.ts';
+	import PickRow from './PickRow.svelte';
 	import { clauseText, short } from './rows.ts';
 
 	/** Layers on walls: a row to a statement. What is typed stands in ink, what follows from it in grey. */
 	const desk = useDesk();
 	const words: LayerWord[] = ['first', 'growth', 'count', 'thickness', 'last'];
 	const walls = $derived([...new Set(desk.selected('piece'))]);
+	/** The description by which the walls were picked, while they are still those. */
+	let picked = $state.raw<{ source: string; names: string } | undefined>();
+	const description = $derived(picked && picked.names === [...walls].sort().join(' ') ? picked.source : undefined);
 
 	const rows = $derived.by(() => {
 		const { result } = desk;
@@ -82,7 +86,7 @@
 	}
 
 	function grow(first: string, recipe = desk.recipe): void {
-		const source = `layers on ${walls.join(', ')} first ${first} growth 1.2 count 15`;
+		const source = `layers on ${description ?? walls.join(', ')} first ${first} growth 1.2 count 15`;
 		const what = walls.length === 1 ? walls[0] : `${walls.length} walls`;
 		desk.edit(applyEdits(recipe.text, addStatement(recipe, source)), `Layers on ${what}`);
 	}
@@ -178,6 +182,10 @@
 	{/if}
 {/if}
 {#if walls.length > 0}
+	<PickRow
+		onpick={(source) =>
+			(picked = source === undefined ? undefined : { source, names: [...desk.selected('piece')].sort().join(' ') })}
+	/>
 	<div class="add">
 		<button
 			class="action"

@@ -49,7 +49,8 @@ export const layerThickness: GestureKind = (scene) => {
 			if (held?.label) desk.typeText(held.recipe.text, true);
 			held = undefined;
 		},
-		handles: (view) => (isOpen() ? desk.result!.layerFigures.flatMap(({ profiles }) => profiles.flatMap((p) => gripOf(p, view))) : [])
+		handles: (view) =>
+			isOpen() ? desk.result!.layerFigures.flatMap(({ profiles }) => profiles.flatMap((p) => gripOf(p, view))) : []
 	};
 };
 

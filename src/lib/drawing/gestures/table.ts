@@ -1,4 +1,5 @@
 import { answerTool } from './answer.ts';
+import { cornerOwner } from './corner-owner.ts';
 import { corners } from './corners.ts';
 import { divisionHandles } from './division-handles.ts';
 import { fileRows } from './file-rows.ts';
@@ -12,6 +13,7 @@ import { select } from './select.ts';
 /** Every gesture, in the order in which they are asked whether a press is theirs. */
 export const gestures: readonly GestureKind[] = [
 	pan,
+	cornerOwner,
 	divisionHandles,
 	fileRows,
 	corners,

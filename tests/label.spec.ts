@@ -1,0 +1,104 @@
+import { expect, test } from '@playwright/test';
+import { clickAt, onScreen, openRecipe, recipeText, settled, station } from './desk.ts';
+
+const duct = `recipe 1
+line floor_in = (0, 0) to (40, 0)
+line floor_out = (40, 0) to (90, -6)
+line outlet = (90, -6) to (90, 34)
+line roof = (90, 34) to (0, 40)
+line inlet = (0, 40) to (0, 0)
+circle pin = around (20, 20) radius 4
+line plate = (45, 18) to (70, 18)
+region r at (5, 5)
+region hole at (20, 20)
+size 3
+fill r triangles
+fill hole none
+`;
+
+test('what belongs together is picked at once, and the recipe follows the shape', async ({ page }) => {
+	await openRecipe(page, duct);
+	await station(page, 'Label');
+	const name = page.getByRole('textbox', { name: 'Name of the new group' });
+	// A chain goes on while it turns less than the angle, which is adjusted on the spot.
+	await clickAt(page, 20, 0);
+	await page.getByRole('spinbutton', { name: 'Angle of chains and directions' }).fill('2');
+	await page.getByRole('button', { name: 'Chain' }).click();
+	await expect(page.locator('form.new')).toContainText('1 piece selected');
+	await page.getByRole('spinbutton', { name: 'Angle of chains and directions' }).fill('30');
+	await expect(page.locator('form.new')).toContainText('2 pieces selected: floor_in, floor_out');
+	await name.fill('floor');
+	await name.press('Enter');
+	await settled(page);
+	// A set is written as its description.
+	const sets = page.getByRole('combobox', { name: 'Select a set' });
+	await sets.selectOption('holes of r');
+	await name.fill('pins');
+	await name.press('Enter');
+	await settled(page);
+	await sets.selectOption('outer facing left within 30 deg');
+	await name.fill('inlet');
+	await name.press('Enter');
+	await settled(page);
+	const text = await recipeText(page);
+	expect(text).toContain('group floor = floor_in, floor_out as wall');
+	expect(text).toContain('group pins = holes of r as wall');
+	expect(text).toContain('group inlet = outer facing left within 30 deg as inflow');
+	// What is taken out of a description leaves the others.
+	await page.getByRole('button', { name: 'Take pin out of pins' }).click();
+	await settled(page);
+	expect(await recipeText(page)).not.toContain('group pins');
+	await page.keyboard.press('Control+z');
+	await settled(page);
+	expect(await recipeText(page)).toContain('group pins = holes of r');
+});
+
+test('corners have owners, walls two sides, and nothing is ready while something is unproved', async ({ page }) => {
+	await openRecipe(
+		page,
+		`${duct}group floor = floor_in, floor_out as wall\ngroup inlet = inlet as inflow\ngroup rest = outlet, roof, pin as wall\ngroup vane = plate as wall\n`
+	);
+	await station(page, 'Label');
+	// A group inside is told, and one press makes it a wall of two sides.
+	await expect(page.locator('.unproved')).toContainText('lies inside a region, so a solver sees no boundary there');
+	await page.getByRole('button', { name: 'Make it a two-sided wall' }).click();
+	await settled(page);
+	expect(await recipeText(page)).toContain('baffle vane = plate as wall');
+	await expect(page.locator('.unproved')).toHaveCount(0);
+	// The corner of floor and inlet belongs to the floor, which stands first; a click on its flag gives it away.
+	await expect(page.locator('tr.members').nth(1)).toContainText('owned');
+	const corner = await onScreen(page, 0, 0);
+	await page.mouse.click(corner.x + 4, corner.y - 11);
+	await settled(page);
+	expect(await recipeText(page)).toContain('owner of (0, 0) = inlet');
+	await expect(page.locator('tr.members').nth(0)).toContainText('owned');
+	// The order of the table rules where nothing is said.
+	await page
+		.getByRole('row', { name: /Delete group rest/ })
+		.locator('button[title^="Select this group"]')
+		.focus();
+	await page.keyboard.press('Alt+ArrowUp');
+	await settled(page);
+	const order = [...(await recipeText(page)).matchAll(/^(?:group|baffle) (\w+)/gm)].map((m) => m[1]);
+	expect(order).toEqual(['floor', 'rest', 'inlet', 'vane']);
+	// Who bounds what, and what is lacking, in Deliver too.
+	await page.getByText('Who bounds what').click();
+	await expect(page.getByRole('table', { name: 'Who bounds what' })).toContainText('vane');
+	await page.getByRole('button', { name: 'Delete group inlet' }).click();
+	await settled(page);
+	await station(page, 'Deliver');
+	await expect(page.getByText('1 boundary piece in no group')).toBeVisible();
+});
+
+test('selected inner pieces become a wall of two sides where they are named', async ({ page }) => {
+	await openRecipe(page, duct);
+	await station(page, 'Label');
+	await clickAt(page, 55, 18);
+	await page.getByText('a wall of two sides, nodes doubled').click();
+	const name = page.getByRole('textbox', { name: 'Name of the new group' });
+	await name.fill('vane');
+	await name.press('Enter');
+	await settled(page);
+	expect(await recipeText(page)).toContain('baffle vane = plate as wall');
+	await expect(page.locator('tr.members').first()).toContainText('both sides');
+});
