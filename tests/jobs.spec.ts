@@ -312,3 +312,82 @@ test('half a part with arcs, structured with chosen corners, mirrored and joined
 	console.log(`half a part: ${hand.actions} actions`);
 	expect(hand.actions).toBeLessThanOrEqual(60);
 });
+
+/** A survey of 3 000 rows along a river bed, with a little noise; two rows exchanged, some doubled. */
+function surveyRows(): string {
+	let seed = 7;
+	const noise = () => (seed = (seed * 16807) % 2147483647) / 2147483647 - 0.5;
+	const rows = Array.from({ length: 3000 }, (_, k) => {
+		const x = k / 5;
+		const y = 8 * Math.sin(x / 60) + 3 * Math.sin(x / 17) + 0.04 * noise();
+		return [x + 0.02 * noise(), y] as const;
+	});
+	rows[0] = [0, rows[0]![1]];
+	rows[2999] = [600, rows[2999]![1]];
+	[rows[1402], rows[1405]] = [rows[1405]!, rows[1402]!];
+	const lines = rows.map(([x, y]) => `${x.toFixed(4)},${y.toFixed(4)}`);
+	for (const k of [2500, 1900, 700, 250]) lines.splice(k, 0, lines[k]!);
+	return lines.join('\n');
+}
+
+test('a survey of 3 000 rows is mended, thinned, closed, meshed and labelled in 45 actions at most', async ({ page }) => {
+	await newProject(page);
+	const hand = new Hand(page);
+	const rows = surveyRows();
+	const [first, last] = [rows.split('\n')[0]!, rows.split('\n').at(-1)!].map((row) => row.split(',').map(Number)) as [
+		[number, number],
+		[number, number]
+	];
+	hand.actions++;
+	await page.getByLabel('File to import').setInputFiles({ name: 'survey.csv', mimeType: 'text/csv', buffer: Buffer.from(rows) });
+	const card = page.getByRole('dialog', { name: 'File to import' });
+	await expect(card).toContainText('3004 points');
+	hand.actions++;
+	await card.getByLabel('corners from').fill('60');
+	await hand.click(card.getByRole('button', { name: 'Polyline' }));
+	// The rows that stand in one another's place are found and exchanged.
+	await hand.click(page.locator('[data-findings]'));
+	await expect(page.getByRole('dialog')).toContainText('lines 14');
+	await hand.click(page.getByRole('button', { name: /^Exchange lines 14\d\d and 14\d\d of the file/ }));
+	await hand.key('Escape');
+	// Thinned, with the line as it was behind it.
+	await hand.at(30, 8 * Math.sin(0.5) + 3 * Math.sin(30 / 17));
+	await hand.click(cell(page, 'Thinned of outline_1'));
+	await hand.value('0.05');
+	await hand.key('Escape');
+	expect(await recipeText(page)).toMatch(/swapping 14\d\d with 14\d\d thinned within 0\.05 corners 60 deg/);
+	// Five typed points close it.
+	await hand.key('l');
+	await hand.at(...last);
+	for (const [x, y] of [
+		['600', '-60'],
+		['450', '-80'],
+		['300', '-84'],
+		['150', '-80'],
+		['0', '-60']
+	] as const)
+		await hand.place(x, y);
+	await hand.at(...first);
+	await hand.key('Escape');
+	await hand.key('Escape');
+	await hand.key('f');
+	await hand.fill(300, -40, 'Triangles');
+	await hand.station(3);
+	await hand.click(cell(page, 'Size everywhere'));
+	await hand.value('5');
+	await hand.station(4);
+	await hand.label('surface', [300, 8 * Math.sin(5) + 3 * Math.sin(300 / 17)]);
+	await hand.label('left', [0, -30]);
+	await hand.label('right', [600, -30]);
+	await hand.at(375, -82);
+	await hand.key('+');
+	await hand.value('bed');
+	await hand.station(5);
+	const file = await hand.deliver('CGNS');
+	expect(file.length).toBeGreaterThan(50_000);
+	const text = await recipeText(page);
+	expect(text.match(/^group /gm)).toHaveLength(4);
+	await expect(page.locator('li.ok')).toHaveCount(3);
+	console.log(`survey: ${hand.actions} actions`);
+	expect(hand.actions).toBeLessThanOrEqual(45);
+});

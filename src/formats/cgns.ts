@@ -206,7 +206,11 @@ function connections({ movement, from, to }: PeriodicNodes, k: number, dimension
 						{
 							name: 'Periodic',
 							label: 'Periodic_t',
-							children: [numbers('RotationCenter', centre), numbers('RotationAngle', angle, angular), numbers('Translation', shift)]
+							children: [
+								numbers('RotationCenter', centre),
+								numbers('RotationAngle', angle, angular),
+								numbers('Translation', shift)
+							]
 						}
 					]
 				}

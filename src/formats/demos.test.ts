@@ -18,8 +18,17 @@ function hashOf({ mesh }: Result): string {
 	const { x, y, triangles, triangleRegion, quads, quadRegion, edges, edgePiece, regions, groups } = mesh;
 	for (const array of [x, y, triangles, triangleRegion, quads, quadRegion, edges, edgePiece])
 		hash.update(new Uint8Array(array.buffer, array.byteOffset, array.byteLength));
-	const named = groups.map(({ name, kind, colour, pieces, regions: members }) => ({ name, kind, colour, pieces, regions: members }));
-	return hash.update(JSON.stringify({ regions, groups: named })).digest('hex').slice(0, 16);
+	const named = groups.map(({ name, kind, colour, pieces, regions: members }) => ({
+		name,
+		kind,
+		colour,
+		pieces,
+		regions: members
+	}));
+	return hash
+		.update(JSON.stringify({ regions, groups: named }))
+		.digest('hex')
+		.slice(0, 16);
 }
 
 describe('the meshes of the demos', () => {

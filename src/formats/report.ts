@@ -1,5 +1,7 @@
 import type { LayerFigures } from '../core/stages/layer-figures.ts';
 import { hypot } from '../core/numeric/elementary.ts';
+import type { Movement } from '../core/geometry/movement.ts';
+import { nodeSets } from '../core/mesh/node-sets.ts';
 import { groupEdges, quadCount, regionAreas, triangleCount } from '../core/mesh/mesh.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { RegionWalls } from '../core/stages/wall-stage.ts';
@@ -12,7 +14,9 @@ export interface Report {
 	triangles: number;
 	quads: number;
 	regions: { name: string; fill: string; elements: number; area: number }[];
-	groups: { name: string; kind: string; pieces: number; edges: number; length: number }[];
+	groups: { name: string; kind: string; pieces: number; edges: number; nodes: number; owned: number; length: number }[];
+	/** Periodic pairs: how many nodes are paired, and the movement that takes the first to the second. */
+	periodic: { pairs: number; movement: Movement }[];
 	/** Cells along walls with a first height: their heights over what is asked, the lean of their lines in degrees, the largest growth of cells. */
 	walls: RegionWalls[];
 	/** Regions that ought to hold elements and do not. */
@@ -37,14 +41,16 @@ export function report(result: Result): Report {
 	const elements = new Array<number>(mesh.regions.length).fill(0);
 	for (const r of mesh.triangleRegion) elements[r]!++;
 	for (const r of mesh.quadRegion) elements[r]!++;
+	const sets = nodeSets(mesh);
 	return {
 		nodes: mesh.x.length,
 		elements: triangleCount(mesh) + quadCount(mesh),
 		triangles: triangleCount(mesh),
 		quads: quadCount(mesh),
 		regions: regions.map(({ name, fill }, r) => ({ name, fill, elements: elements[r]!, area: areas[r]! })),
-		groups: mesh.groups.map((group) => {
+		groups: mesh.groups.map((group, k) => {
 			const edges = groupEdges(mesh, group);
+			const nodes = sets.find((set) => set.group === k);
 			let length = 0;
 			for (const e of edges) {
 				const [a, b] = [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!];
@@ -55,9 +61,12 @@ export function report(result: Result): Report {
 				kind: group.regions.length > 0 ? 'region' : group.kind,
 				pieces: group.pieces.length,
 				edges: edges.length,
+				nodes: nodes?.all.length ?? 0,
+				owned: nodes?.owned.length ?? 0,
 				length
 			};
 		}),
+		periodic: (mesh.periodic ?? []).map(({ from, movement }) => ({ pairs: from.length, movement })),
 		walls: result.walls,
 		layers: result.layerFigures.map(({ walls, cells, first, thickness, complete, angle }) => ({
 			...{ walls, cells, first, thickness, complete, angle }

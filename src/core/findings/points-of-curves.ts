@@ -58,3 +58,37 @@ export function dropPoints(
 	});
 	return { label: `Leave out point ${numbers.map((n) => n + 1).join(', ')}`, edits };
 }
+
+/** The edit that exchanges two points of a curve through points, by their numbers from 0. Undefined for any other curve. */
+export function swapPoints(
+	model: Model,
+	c: number,
+	[a, b]: readonly [number, number]
+): { label: string; edits: TextEdit[] } | undefined {
+	const drawn = drawnBy(model, c);
+	if (!drawn) return undefined;
+	const { line, statement } = drawn;
+	if (!isA(polyline, statement) && !isA(spline, statement)) return undefined;
+	const { recipe } = model;
+	if (statement.file) {
+		const rows = model.fileLines.get(model.curves[c]!.name);
+		const [first, second] = [rows?.[a], rows?.[b]];
+		if (first === undefined || second === undefined) return undefined;
+		const pairs = [...(statement.swapping ?? []).map((pair) => pair.map((w) => w.text)), [first, second]];
+		return {
+			label: `Exchange lines ${first} and ${second} of the file`,
+			edits: setClause(recipe.lines[line]!, 'swapping', `swapping ${pairs.map((pair) => pair.join(' with ')).join(', ')}`)
+		};
+	}
+	const [p, q] = [statement.points[a], statement.points[b]];
+	if (!p || !q) return undefined;
+	const base = recipe.lines[line]!.from;
+	const source = ({ from, to }: Expression) => recipe.text.slice(base + from, base + to);
+	return {
+		label: `Exchange points ${a + 1} and ${b + 1}`,
+		edits: [
+			{ from: base + p.from, to: base + p.to, insert: source(q) },
+			{ from: base + q.from, to: base + q.to, insert: source(p) }
+		]
+	};
+}

@@ -1,13 +1,15 @@
 import { meetings } from '../geometry/meet.ts';
 import { lineCurve } from '../geometry/build.ts';
-import { pointAt, segmentCount, type Curve, type Point } from '../geometry/curve.ts';
-import { dropPoints } from './points-of-curves.ts';
+import { LINE, pointAt, segmentCount, type Curve, type Point } from '../geometry/curve.ts';
+import { repairOf, turnsBack } from './point-order.ts';
+import { dropPoints, swapPoints } from './points-of-curves.ts';
+import type { Piece } from '../geometry/pieces.ts';
 import { placeText } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
 
 /** Curves that cross or touch themselves, and spurs, where a curve runs out and back over itself. */
-export function checkSelfCrossings({ model, arrangement, report }: ShapeCheck): void {
+export function checkSelfCrossings({ model, arrangement, regions, report }: ShapeCheck): void {
 	const { byCurve, pieces, curves, x, y } = arrangement;
 	const crossings: Finding[] = [];
 	const spurs: Finding[] = [];
@@ -47,9 +49,9 @@ export function checkSelfCrossings({ model, arrangement, report }: ShapeCheck): 
 			visited.set(junction, k);
 			if (before === undefined || spurPieces.has(list[k]!.piece) || spurPieces.has(list[before]!.piece)) continue;
 			const at = { x: x[junction]!, y: y[junction]! };
-			const [s, t] = parametersAt(curve, at, arrangement.tolerance);
-			const mend =
-				s === undefined || t === undefined ? undefined : dropPoints(model, c, offenders(curve, s, t, arrangement.tolerance));
+			const own = [before, k].map((visit) => segmentAtStart(pieces[list[visit]!.piece]!, list[visit]!.reversed, curve));
+			const [s, t] = own.includes(undefined) ? parametersAt(curve, at, arrangement.tolerance) : own;
+			const mend = s === undefined || t === undefined ? undefined : mendBetween(model, c, curve, s, t + 1);
 			const lines =
 				rows && s !== undefined && t !== undefined
 					? ` (lines ${rows[s]}–${rows[s + 1] ?? rows[0]} and ${rows[t]}–${rows[t + 1] ?? rows[0]} of its file)`
@@ -64,12 +66,23 @@ export function checkSelfCrossings({ model, arrangement, report }: ShapeCheck): 
 			});
 		}
 	});
+	const crossed = new Set(crossings.flatMap(({ pieces: own = [] }) => own.map((p) => pieces[p]!.curve.name)));
+	report.tell(
+		findZigzags({ model, arrangement, regions, report }, crossed),
+		(n) => `lines turn back and on again at ${n} places`
+	);
 	report.tell(crossings, (n) => `curves cross themselves at ${n} places`);
 	report.tell(spurs, (n) => `curves run out and back over themselves at ${n} places`);
 }
 
 const lineText = (rows: Uint32Array | undefined, number: number | undefined) =>
 	rows && number !== undefined ? ` (line ${rows[number]} of its file)` : '';
+
+/** The segment of a curve on which one of its pieces starts as the curve runs; undefined for a piece that is another curve's. */
+function segmentAtStart({ curve: own, t0, t1 }: Piece, reversed: boolean, curve: Curve): number | undefined {
+	if (own !== curve) return undefined;
+	return Math.floor(reversed ? t1 : t0) % segmentCount(curve);
+}
 
 /** The number of the joint of a curve at a point. */
 function pointNumber(curve: Curve, at: Point): number | undefined {
@@ -94,7 +107,13 @@ function parametersAt(curve: Curve, at: Point, tolerance: number): [number?, num
 	const first = on[0];
 	return [
 		first,
-		on.find((s) => first !== undefined && s > first + 1 && !(curve.closed && first === 0 && s === segmentCount(curve) - 1))
+		// Straight neighbours share a point, and cross nowhere; a spline may cross over from one segment to the next.
+		on.find(
+			(s) =>
+				first !== undefined &&
+				s > first + (curve.kinds[first] === LINE ? 1 : 0) &&
+				!(curve.closed && first === 0 && s === segmentCount(curve) - 1)
+		)
 	];
 }
 
@@ -111,22 +130,46 @@ function segmentsThrough(curve: Curve, at: Point, tolerance: number): number[] {
 	return found;
 }
 
-/** The points whose loss ends the crossing of segments s and t: one if one will do, else the whole loop between them. */
-function offenders(curve: Curve, s: number, t: number, tolerance: number): number[] {
-	const count = segmentCount(curve);
-	const n = curve.closed ? count : count + 1;
-	const p = (k: number) => pointAt(curve, ((k % n) + n) % n);
-	for (const [k, other] of [
-		[s + 1, t],
-		[t, s],
-		[s, t],
-		[t + 1, s]
-	] as const) {
-		if (!curve.closed && (k <= 0 || k >= n - 1)) continue;
-		const bridge = lineCurve('', p(k - 1), p(k + 1));
-		const rest = lineCurve('', p(other), p(other + 1));
-		const touching = [k - 1, k + 1].some((m) => (m + n) % n === other % n || (m + n) % n === (other + 1) % n);
-		if (!touching && meetings(bridge, rest, tolerance).length === 0) return [((k % n) + n) % n];
-	}
-	return t - s <= 6 ? Array.from({ length: t - s }, (_, k) => s + 1 + k) : [];
+/** The edit that puts the points of a curve right between two of them, and what it does. */
+function mendBetween(model: ShapeCheck['model'], c: number, curve: Curve, from: number, to: number) {
+	const { closed } = curve;
+	const count = segmentCount(curve) + (closed ? 0 : 1);
+	const repair = repairOf({ at: (k) => pointAt(curve, k), count, ring: closed }, from, to);
+	if (!repair) return undefined;
+	return repair.kind === 'swap' ? swapPoints(model, c, repair.points) : dropPoints(model, c, repair.points);
+}
+
+/** A line of a file has more points than this before a turning back in it is taken for a slip. */
+const fewest = 20;
+/** Two turnings back so few points apart are one slip. */
+const nearby = 6;
+
+/** Where a line from a file turns back and on again, which two rows in the wrong order make of it, or a wrong one. */
+function findZigzags({ model, arrangement: { curves } }: ShapeCheck, crossed: ReadonlySet<string>): Finding[] {
+	return curves.flatMap((curve, c): Finding[] => {
+		const rows = model.fileLines.get(curve.name);
+		const count = segmentCount(curve);
+		if (!rows || count < fewest || crossed.has(curve.name)) return [];
+		const backs: number[] = [];
+		for (let k = 1; k < count; k++) if (turnsBack(pointAt(curve, k - 1), pointAt(curve, k), pointAt(curve, k + 1))) backs.push(k);
+		// Where a line turns back all along, it is meant to.
+		if (backs.length > count / 20) return [];
+		const found: Finding[] = [];
+		for (let i = 0; i + 1 < backs.length; i++) {
+			const [from, to] = [backs[i]!, backs[i + 1]!];
+			if (to - from > nearby) continue;
+			i++;
+			const mend = mendBetween(model, c, curve, from, to);
+			if (!mend) continue;
+			const at = pointAt(curve, from);
+			found.push({
+				severity: 'warning',
+				code: 'zigzag',
+				message: `\`${curve.name}\` turns back at ${placeText(at)} and on again (lines ${rows[from]}–${rows[to]} of its file)`,
+				at,
+				mend
+			});
+		}
+		return found;
+	});
 }

@@ -113,6 +113,7 @@ class Evaluation implements Workshop {
 			curvesByName: new Map(),
 			fileLines: new Map(),
 			fileMaps: new Map(),
+			thinned: new Map(),
 			stated: {},
 			findings: []
 		};

@@ -73,6 +73,8 @@ export interface Model {
 	curvesByName: Map<string, number[]>;
 	/** For curves by name whose segments run from point to point of a file: the line of each point. */
 	fileLines: Map<string, Uint32Array>;
+	/** For curves by name of which points were left out: all that they had. */
+	thinned: Map<string, { x: Float64Array; y: Float64Array; closed: boolean }>;
 	/** For the same curves: the map from the file's coordinates to the drawing's. */
 	fileMaps: Map<string, Affine>;
 	/** What the other statements came to, by their kind: read it with `stated` of statement.ts. */

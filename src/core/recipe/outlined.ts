@@ -1,3 +1,4 @@
+import { thinned } from '../geometry/thin.ts';
 import type { SplineParameter } from '../geometry/spline.ts';
 import { compose, mapPoint } from '../geometry/transform.ts';
 import { hypot } from '../numeric/elementary.ts';
@@ -23,6 +24,10 @@ export interface Outlined extends Statement {
 	columns?: [number, number];
 	/** With a file: the rows to leave out, by their line in the file. */
 	without?: Word[];
+	/** With a file: rows that stand in one another's place, by their lines in the file. */
+	swapping?: [Word, Word][];
+	/** Points are left out that then lie no farther from the line than this. */
+	thinned?: Expression;
 	/** With a file: the point on which its first row lies. */
 	start?: Expression;
 	/** With a file: the point on which its last row lies. */
@@ -39,17 +44,17 @@ export interface Outlined extends Statement {
 export type SplineEnds = { kind: 'natural' | 'not-a-knot' } | { kind: 'clamped'; start: Expression; end: Expression };
 
 /** What may follow the file in {@link fileShape}, each led by its word, in their order. */
-const fileParts = ['outline', 'columns', 'without', 'from', 'to', 'scaled', 'turned', 'moved'] as const;
+const fileParts = ['outline', 'columns', 'without', 'swapping', 'from', 'to', 'scaled', 'turned', 'moved'] as const;
 
 /** The words of {@link fileShape}. */
-export const fileWords: readonly string[] = ['through', ...fileParts];
+export const fileWords: readonly string[] = ['through', 'with', ...fileParts, 'thinned', 'within'];
 
 /** The clauses of {@link fileShape}, in their order. */
-export const fileClauses: readonly string[] = ['file', ...fileParts];
+export const fileClauses: readonly string[] = ['file', ...fileParts, 'thinned'];
 
 /** `through "file"`, which of its outlines and columns, which rows not, and where it is laid. */
 export const fileShape: OwnRule<
-	Pick<Outlined, 'outline' | 'columns' | 'without' | 'start' | 'end' | 'placing'> & { file: Word }
+	Pick<Outlined, 'outline' | 'columns' | 'without' | 'swapping' | 'start' | 'end' | 'placing' | 'thinned'> & { file: Word }
 > = {
 	name: 'fileShape',
 	parse(p) {
@@ -80,6 +85,22 @@ export const fileShape: OwnRule<
 				return rows;
 			})
 		);
+		const swapping = p.OPTION6(() =>
+			p.clause('swapping', () => {
+				p.CONSUME(keyword('swapping'));
+				const pairs: [Word, Word][] = [];
+				const first = word(p.CONSUME6(NumberLiteral));
+				p.CONSUME(keyword('with'));
+				pairs.push([first, word(p.CONSUME7(NumberLiteral))]);
+				p.MANY2(() => {
+					p.CONSUME3(Comma);
+					const next = word(p.CONSUME8(NumberLiteral));
+					p.CONSUME2(keyword('with'));
+					pairs.push([next, word(p.CONSUME9(NumberLiteral))]);
+				});
+				return pairs;
+			})
+		);
 		const start = p.OPTION4(() =>
 			p.clause('from', () => {
 				p.CONSUME(keyword('from'));
@@ -93,12 +114,19 @@ export const fileShape: OwnRule<
 			})
 		);
 		const placing = p.SUBRULE(p.placing);
-		return { file, outline, columns, without, start, end, placing };
+		const thinned = p.OPTION7(() =>
+			p.clause('thinned', () => {
+				p.CONSUME(keyword('thinned'));
+				p.CONSUME(keyword('within'));
+				return p.SUBRULE3(p.expression);
+			})
+		);
+		return { file, outline, columns, without, swapping, start, end, placing, thinned };
 	}
 };
 
 /** The names that a curve through points uses. */
-export const usesOf = ({ points, start, end, placing, ends, corners }: Outlined): NameUse[] =>
+export const usesOf = ({ points, start, end, placing, ends, corners, thinned }: Outlined): NameUse[] =>
 	namesIn(
 		points,
 		start,
@@ -107,6 +135,7 @@ export const usesOf = ({ points, start, end, placing, ends, corners }: Outlined)
 		placing?.turned,
 		placing?.moved,
 		corners,
+		thinned,
 		ends?.kind === 'clamped' ? [ends.start, ends.end] : []
 	);
 
@@ -116,7 +145,7 @@ export const endsOf = ({ points: [start, ...more] }: Outlined): { start?: Expres
 
 /** The points, at least as many as a curve needs. */
 export function outlineOf(statement: Outlined, shop: Workshop): Outline & { closed: boolean } {
-	const outline = pointsOf(statement, shop);
+	const outline = thinnedOf(statement, pointsOf(statement, shop), shop);
 	const least = outline.closed ? 3 : 2;
 	if (outline.x.length < least)
 		fail(
@@ -124,6 +153,26 @@ export function outlineOf(statement: Outlined, shop: Workshop): Outline & { clos
 			`${outline.closed ? 'a closed curve' : 'a curve'} needs at least ${least} different points, found ${outline.x.length}`
 		);
 	return outline;
+}
+
+/** An outline without the points that are not needed within the distance that is asked; what that leaves is told. */
+function thinnedOf(statement: Outlined, outline: Outline & { closed: boolean }, shop: Workshop): Outline & { closed: boolean } {
+	if (!statement.thinned) return outline;
+	const within = shop.positive(statement.thinned, 'a distance');
+	const { x, y, closed, lines } = outline;
+	const { kept, deviation, farthest } = thinned(x, y, closed, within);
+	const name = statement.name.text;
+	shop.model.thinned.set(name, { x, y, closed });
+	const line = lines ? ` (line ${lines[farthest]} of its file)` : '';
+	shop.report.note(
+		'thinned',
+		kept.length < x.length
+			? `${x.length} points of \`${name}\` became ${kept.length}; what was left out lies ${Number(deviation.toPrecision(3))} from it at most${line}`
+			: `all ${x.length} points of \`${name}\` are needed to stay within ${within}, so none was left out`,
+		{ within: statement.thinned, at: { x: x[farthest]!, y: y[farthest]! } }
+	);
+	const pick = (values: Float64Array) => Float64Array.from(kept, (k) => values[k]!);
+	return { ...outline, x: pick(x), y: pick(y), ...(lines ? { lines: kept.map((k) => lines[k]!) } : {}) };
 }
 
 /** The points of a polyline or spline; neighbours that repeat, to rounding, are taken once. */
@@ -234,6 +283,19 @@ function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], sho
 			(c) => columns[c - 1] ?? fail(clause, `\`${word.text}\` has ${columns.length} columns of numbers; there is no column ${c}`)
 		) as [Float64Array, Float64Array];
 		outline = { ...outline, x, y };
+	}
+	if (statement.swapping) {
+		const { lines } = outline;
+		const [x, y, rows] = [outline.x.slice(), outline.y.slice(), lines?.slice()];
+		const own = (row: Word) => {
+			const k = lines?.indexOf(Number(row.text)) ?? -1;
+			return k >= 0 ? k : fail(row, `line ${row.text} of \`${word.text}\` holds no point of this outline`);
+		};
+		for (const pair of statement.swapping) {
+			const [a, b] = pair.map(own) as [number, number];
+			for (const values of [x, y, rows!]) [values[a], values[b]] = [values[b]!, values[a]!];
+		}
+		outline = { ...outline, x, y, ...(rows ? { lines: rows } : {}) };
 	}
 	if (statement.without) {
 		const { lines } = outline;

@@ -1,7 +1,11 @@
 <script lang="ts">
 	import { dimensionsOf, type TextDimension } from '../../core/recipe/grips-of.ts';
 	import { isA } from '../../core/recipe/statement.ts';
+	import { setClause } from '../../core/recipe/edits.ts';
 	import { line } from '../../core/recipe/statements/line.ts';
+	import { polyline } from '../../core/recipe/statements/polyline.ts';
+	import { spline } from '../../core/recipe/statements/spline.ts';
+	import { clauseText } from '../ledger/rows.ts';
 	import type { Statement } from '../../core/recipe/syntax.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { tidyNumber } from '../../core/recipe/literals.ts';
@@ -54,6 +58,37 @@
 	const endPoint = $derived(endOf(chosen?.statement));
 	const lockedEnd = $derived(endPoint === undefined ? 'its end is no point of its own' : whyLocked(desk.recipe, endPoint));
 
+	/** What may be said of a line from a file: how far it may be thinned, and from which turn its joints are corners. */
+	const lineClauses = $derived.by(() => {
+		const statement = chosen?.statement;
+		if (!chosen || !desk.result || (!isA(polyline, statement) && !isA(spline, statement)) || !statement.file) return [];
+		const source = (clause: string, lead: string) => clauseText(desk.result!, chosen.index, clause).replace(lead, '').trim();
+		return [
+			{
+				clause: 'thinned',
+				lead: 'thinned within',
+				label: 'thinned',
+				title: 'Points are left out that then lie no farther from the line than this'
+			},
+			{
+				clause: 'corners',
+				lead: 'corners',
+				label: 'corners',
+				title: 'Joints that turn by more than this are corners, like 60 deg'
+			}
+		].map((one) => ({ ...one, source: source(one.clause, one.lead) }));
+	});
+
+	function setLineClause({ clause, lead, label }: (typeof lineClauses)[number], typed: string): void {
+		if (!chosen) return;
+		const line = desk.recipe.lines[chosen.index];
+		if (!line?.statement) return;
+		desk.edit(
+			applyEdits(desk.text, setClause(line, clause, typed === '' ? null : `${lead} ${typed}`)),
+			`${label} of ${chosen.name}: ${typed || 'not'}`
+		);
+	}
+
 	function setDimension({ label, set }: TextDimension, typed: string): void {
 		if (chosen && typed !== '') desk.edit(applyEdits(desk.text, set(typed)), `${label} of ${chosen.name}`);
 	}
@@ -92,6 +127,19 @@
 					namesNumbers
 					check={(typed) => wrongWith(desk.newest, `let checked_value = ${typed}`)}
 					onset={(typed) => setDimension(dimension, typed)}
+				/></label
+			>
+		{/each}
+		{#each lineClauses as own (own.clause)}
+			<label title={own.title}
+				>{own.label}
+				<Cell
+					display={own.source || '–'}
+					source={own.source}
+					label="{capital(own.label)} of {chosen.name}"
+					namesNumbers
+					check={(typed) => (typed === '' ? undefined : wrongWith(desk.newest, `let checked_value = ${typed}`))}
+					onset={(typed) => setLineClause(own, typed)}
 				/></label
 			>
 		{/each}

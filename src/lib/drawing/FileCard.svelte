@@ -1,6 +1,7 @@
 <script lang="ts">
 	import Choice from '../controls/Choice.svelte';
 	import { untrack } from 'svelte';
+	import { sharpCorners, thinned } from '../../core/geometry/thin.ts';
 	import { layerName } from '../../core/recipe/curve-files.ts';
 	import { linesOf } from '../../core/recipe/statement.ts';
 	import { group as groupStatement } from '../../core/recipe/statements/group.ts';
@@ -12,6 +13,9 @@
 	import { layerClause, regionStatements, shapesOfDrawing, shownLayers } from '../../formats/recipe-of-files.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { picture } from './file-picture.ts';
+
+	/** Whether a line comes back to where it began. */
+	const isRing = (x: Float64Array, y: Float64Array) => x.length > 3 && x[0] === x.at(-1) && y[0] === y.at(-1);
 
 	let { name, bytes, onclose }: { name: string; bytes: Uint8Array; onclose: (added: boolean) => void } = $props();
 
@@ -29,13 +33,31 @@
 	let scaled = $state('');
 	let turned = $state('');
 	let moved = $state('');
-	let corners = $state('');
+	/** Joints that a smooth curve would round, though the line turns sharply there: they are proposed as corners. */
+	const sharp = outlines.reduce((sum, { x, y }) => sum + sharpCorners(x, y, isRing(x, y)), 0);
+	let corners = $state(sharp > 0 ? '60' : '');
+	let within = $state('');
+	/** The outlines as they would be thinned, and what that comes to. */
+	const thin = $derived.by(() => {
+		const distance = Number(within.replace(',', '.'));
+		if (!(distance > 0)) return undefined;
+		const parts = outlines.map(({ x, y }) => ({ x, y, ...thinned(x, y, isRing(x, y), distance) }));
+		return {
+			lines: parts.map(({ x, y, kept }) => ({
+				x: Float64Array.from(kept, (k) => x[k]!),
+				y: Float64Array.from(kept, (k) => y[k]!)
+			})),
+			kept: parts.reduce((sum, p) => sum + p.kept.length, 0),
+			deviation: Math.max(...parts.map((p) => p.deviation))
+		};
+	});
 	const shownAtFirst = drawing ? shownLayers(drawing) : [];
 	let wanted = $state(Object.fromEntries(layers.map((layer) => [layer, shownAtFirst.includes(layer)])));
 	let material = $state<MaterialRule | 'none'>(drawing?.fills ? 'as filled' : 'none');
 	let withGroups = $state(layers.length > 1);
 
 	const shown = $derived(picture(outlines, columns, drawing, wanted));
+	const thinShown = $derived(thin ? picture(thin.lines, [1, 2], undefined, {}) : undefined);
 	const degrees = (text: string) => (/^[\d.eE+\s-]+$/.test(text) ? `${text.trim()} deg` : text.trim());
 	const pair = (text: string) => (text.trim().startsWith('(') || !text.includes(',') ? text.trim() : `(${text.trim()})`);
 	const placing = $derived(
@@ -59,8 +81,11 @@
 			const curve = freeName(recipe, 'outline_');
 			const which = outlines.length > 1 ? ` outline ${k + 1}` : '';
 			const chosen = columns[0] !== 1 || columns[1] !== 2 ? ` columns ${columns[0]}, ${columns[1]}` : '';
-			const sharp = kind === 'spline' && corners.trim() ? ` corners ${degrees(corners)}` : '';
-			recipe = parseRecipe(addStatements(recipe, [`${kind} ${curve} = through "${safe}"${which}${chosen}${placing}${sharp}`]));
+			const thin = within.trim() ? ` thinned within ${within.trim()}` : '';
+			const sharp = corners.trim() ? ` corners ${degrees(corners)}` : '';
+			recipe = parseRecipe(
+				addStatements(recipe, [`${kind} ${curve} = through "${safe}"${which}${chosen}${placing}${thin}${sharp}`])
+			);
 		});
 		return recipe.text;
 	}
@@ -134,7 +159,8 @@
 	<h2>{name}</h2>
 	{#if shown}
 		<svg viewBox={shown.viewBox} role="img" aria-label="What the file holds" preserveAspectRatio="xMidYMid meet">
-			{#each shown.paths as d, k (k)}<path {d} vector-effect="non-scaling-stroke" />{/each}
+			{#each shown.paths as d, k (k)}<path {d} class:faint={thinShown !== undefined} vector-effect="non-scaling-stroke" />{/each}
+			{#each thinShown?.paths ?? [] as d, k (k)}<path {d} class="thin" vector-effect="non-scaling-stroke" />{/each}
 		</svg>
 		<p class="number">
 			{#if drawing}{drawing.curves.length} curves on {layers.length} layer{layers.length === 1 ? '' : 's'}{:else}{outlines.reduce(
@@ -146,7 +172,14 @@
 			)}
 			{drawing?.unit ?? ''}
 		</p>
+		{#if thin}<p class="number">
+				{thin.kept.toLocaleString('en')} points are left, {Number(thin.deviation.toPrecision(3))} off at most
+			</p>{/if}
 		<ul>
+			{#if sharp > 0}<li>
+					{sharp} sharp corner{sharp === 1 ? '' : 's'}: a smooth spline would round {sharp === 1 ? 'it' : 'them'}, so corners are
+					kept from 60°.
+				</li>{/if}
 			{#each notes.slice(0, 6) as note, k (k)}<li>{note}.</li>{/each}
 			{#if drawing?.unit === desk.result?.model.units && drawing?.unit}<li>
 					Drawn in {drawing.unit}.
@@ -191,8 +224,12 @@
 			<label>scaled by <input class="field number" bind:value={scaled} placeholder="1" /></label>
 			<label>turned by ° <input class="field number" bind:value={turned} placeholder="0" /></label>
 			<label>moved by <input class="field number" bind:value={moved} placeholder="0, 0" /></label>
-			{#if outlines.length > 0}<label>corners from ° <input class="field number" bind:value={corners} placeholder="none" /></label
-				>{/if}
+			{#if outlines.length > 0}
+				<label>corners from ° <input class="field number" bind:value={corners} placeholder="20 or none" /></label>
+				<label title="Leaves points out that then lie no farther from the line than this"
+					>thinned within <input class="field number" bind:value={within} placeholder="not" /></label
+				>
+			{/if}
 		</div>
 	{/if}
 	{#if problem}<p class="problem" role="alert">{name}: {problem}</p>{/if}
@@ -236,6 +273,13 @@
 		fill: none;
 		stroke: var(--ink);
 		stroke-width: 1.2;
+	}
+	path.faint {
+		stroke: var(--graphite);
+		stroke-width: 0.8;
+	}
+	path.thin {
+		stroke: var(--kingfisher);
 	}
 	p,
 	ul {

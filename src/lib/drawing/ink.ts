@@ -29,6 +29,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 		paintMirror(context, scene, scene.result);
 		paintFaces(context, scene, scene.result);
 		if (scene.station === 'fill') paintZones(context, scene, scene.result);
+		paintOriginals(context, scene, scene.result);
 		paintPieces(context, scene, scene.result);
 		if (scene.station === 'divide' || scene.station === 'fill') paintTicks(context, scene, scene.result, room);
 		if (scene.contours.length > 0) paintContours(context, view, scene.palette, scene.contours);
@@ -181,6 +182,19 @@ function paintFaces(context: CanvasRenderingContext2D, { view, palette, isSelect
 		context.globalAlpha = alpha;
 		context.fill('evenodd');
 		context.globalAlpha = 1;
+	}
+}
+
+/** Lines of which points were left out, as they were. */
+function paintOriginals(context: CanvasRenderingContext2D, { view, palette, station }: InkScene, { model }: Shown): void {
+	if (station !== 'shape') return;
+	context.strokeStyle = palette.graphite;
+	context.lineWidth = 1;
+	for (const { x, y, closed } of model.thinned.values()) {
+		context.beginPath();
+		for (let k = 0; k < x.length; k++) context.lineTo(screenX(view, x[k]!), screenY(view, y[k]!));
+		if (closed) context.closePath();
+		context.stroke();
 	}
 }
 

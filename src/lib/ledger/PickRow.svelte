@@ -10,7 +10,20 @@
 	/** What the chain was started from, while its angle is adjusted. */
 	let seeds = $state.raw<number[] | undefined>();
 	const pieces = $derived(desk.selected('piece'));
-	const picks = $derived(desk.result ? picksOf(desk.result, angle) : []);
+	/** The layers of imported drawings that the selected pieces are of. */
+	const layers = $derived.by(() => {
+		const { result } = desk;
+		const names = pieces.map((p) => p.replace(/(_\d+)?(\[\d+\])?$/, '')).filter((name) => name.includes('.'));
+		return [...new Set(names)].filter((name) => (result?.model.curvesByName.get(name)?.length ?? 0) > 1);
+	});
+	const picks = $derived(
+		desk.result
+			? [
+					...picksOf(desk.result, angle),
+					...layers.map((layer) => ({ source: `of layer ${layer}`, set: { kind: 'layer' as const, layer } }))
+				]
+			: []
+	);
 	const curves = $derived([...new Set(pieces.map((p) => p.replace(/\[\d+\]$/, '')))]);
 
 	const take = (list: readonly number[]) =>

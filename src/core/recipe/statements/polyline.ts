@@ -1,7 +1,10 @@
 import { polylineCurve } from '../../geometry/build.ts';
 import { fileClauses, fileShape, fileWords, type Outlined, outlineOf, usesOf, endsOf } from '../outlined.ts';
+import { inAnyOrder } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
+import type { Expression } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
+import { fail } from '../workshop.ts';
 
 export interface PolylineSyntax extends Outlined {
 	kind: 'polyline';
@@ -10,23 +13,37 @@ export interface PolylineSyntax extends Outlined {
 export const polyline: StatementRecord<PolylineSyntax> = {
 	kind: 'polyline',
 	title: 'Polyline',
-	words: ['polyline', 'closed', 'to', ...fileWords],
+	words: ['polyline', 'closed', 'corners', 'to', ...fileWords],
 	stage: 'shape',
 	rules: [fileShape],
-	clauses: ['name', 'shape', ...fileClauses],
+	clauses: ['name', 'shape', ...fileClauses, 'corners'],
 	form: 'polyline ${name} = ${p} to ${q} to ${r}',
-	doc: 'Straight lines from point to point, written out or `through "file"`; joints that turn by more than 20° are junctions.',
+	doc: 'Straight lines from point to point, written out or `through "file"`; joints that turn by more than 20° are junctions, or by more than `corners a`: so a noisy line is one piece. `thinned within d` leaves out what is not needed within that distance.',
 	grammar(p) {
 		p.CONSUME(keyword('polyline'));
 		const name = p.SUBRULE(p.definedName);
 		const shape = p.OR([{ ALT: () => p.SUBRULE(p.own(fileShape)) }, { ALT: () => ({ points: p.SUBRULE(p.pointChain) }) }]);
-		const closed = p.OPTION(() => p.CONSUME(keyword('closed'))) !== undefined;
-		return { kind: 'polyline', name, points: [], ...shape, closed, parameter: 'chord' };
+		const { closed, corners } = inAnyOrder<{ closed: true; corners: Expression }>(
+			(parse) => p.MANY(parse),
+			(choices) => p.OR2(choices),
+			{
+				closed: () => p.CONSUME(keyword('closed')) && true,
+				corners: () =>
+					p.clause('corners', () => {
+						p.CONSUME(keyword('corners'));
+						return p.SUBRULE(p.expression);
+					})
+			}
+		);
+		return { kind: 'polyline', name, points: [], ...shape, closed: closed ?? false, parameter: 'chord', corners };
 	},
 	evaluate(statement, shop) {
 		const { x, y, closed, lines } = outlineOf(statement, shop);
 		const name = statement.name.text;
-		shop.add(polylineCurve(name, x, y, closed), name, lines);
+		const corners = statement.corners && shop.number(statement.corners, 'angle');
+		if (corners !== undefined && !(corners > 0 && corners <= Math.PI))
+			fail(statement.corners!, 'the turn of a corner is above zero and no more than 180°, like 60 deg');
+		shop.add(polylineCurve(name, x, y, closed, corners), name, lines);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	ends: endsOf,
