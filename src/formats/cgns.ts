@@ -6,7 +6,16 @@ import { inUnits, type GridOptions } from './grid-options.ts';
 import { forgetTimes } from './hdf5-times.ts';
 
 /** Element types of the SIDS (ElementType_t). */
-const elementTypes: Record<CellShape, number> = { vertex: 2, line: 3, triangle: 5, quadrilateral: 7 };
+const elementTypes: Record<CellShape, number> = {
+	vertex: 2,
+	line: 3,
+	triangle: 5,
+	quadrilateral: 7,
+	tetrahedron: 10,
+	pyramid: 12,
+	prism: 14,
+	hexahedron: 17
+};
 
 /** SIDS names of the recipe units that have one; coordinates in the others are delivered in metres. */
 const lengthUnits: Record<string, string> = { m: 'Meter', cm: 'Centimeter', mm: 'Millimeter', ft: 'Foot', in: 'Inch' };
@@ -63,6 +72,8 @@ interface GridNames {
 	materials: string[];
 	/** By section. */
 	sections: string[];
+	/** A name for sides of another shape of a patch. */
+	further: (name: string) => string;
 }
 
 function buildTree(grid: Grid): CgnsNode[] {
@@ -72,7 +83,8 @@ function buildTree(grid: Grid): CgnsNode[] {
 		patches: patches.map((p) => taken.take(p.name)),
 		points: points.map((p) => taken.take(p.name)),
 		materials: materials.map((m) => taken.take(m.name)),
-		sections: sections.map((s) => taken.take(grid.regions[s.region]!))
+		sections: sections.map((s) => taken.take(grid.regions[s.region]!)),
+		further: (name) => taken.take(name)
 	};
 	const base: CgnsNode = {
 		name: 'Base',
@@ -115,10 +127,15 @@ function zoneOf({ coordinates, sections, patches, points, materials, periodic }:
 	});
 	const cells = element;
 	patches.forEach((patch, p) => {
-		if (patch.nodes.length === 0) return;
+		const own = patch.sides.filter(({ nodes }) => nodes.length > 0);
+		if (own.length === 0) return;
 		const name = names.patches[p]!;
-		children.push(section(name, patch, element + 1));
-		const range = Int32Array.of(element + 1, element + cellCount(patch));
+		const first = element + 1;
+		own.forEach((cells, k) => {
+			children.push(section(k === 0 ? name : names.further(name), cells, element + 1));
+			element += cellCount(cells);
+		});
+		const range = Int32Array.of(first, element);
 		conditions.push({
 			name,
 			label: 'BC_t',
@@ -129,7 +146,6 @@ function zoneOf({ coordinates, sections, patches, points, materials, periodic }:
 				text('FamilyName', 'FamilyName_t', name)
 			]
 		});
-		element = range[1]!;
 	});
 	points.forEach(({ kind, nodes }, p) => {
 		if (nodes.length === 0) return;

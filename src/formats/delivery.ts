@@ -3,6 +3,8 @@ import { gridOf, type Grid } from '../core/mesh/grid.ts';
 import { elementCount } from '../core/mesh/mesh.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { Model } from '../core/recipe/model.ts';
+import { solidOf } from '../core/recipe/statements/solid.ts';
+import { solidGrid } from '../core/solid/solid.ts';
 import { GridOptions } from './grid-options.ts';
 
 /** What every file format has. */
@@ -91,7 +93,14 @@ export async function deliver(result: Result, format: DeliveryFormat, options?: 
 	if (format.holds === 'mesh' && elementCount(result.mesh) === 0) throw new Error(whyEmpty(result));
 	if (format.holds === 'mesh' && result.unfilled.length > 0 && read.partial === 'no') throw new Error(whyPartial(result));
 	if (result.model.curves.length === 0) throw new Error('there is no drawing to deliver: the recipe has no curves');
-	return format.holds === 'mesh' ? format.write(gridOf(result.mesh, result.model), read) : format.write(result.model);
+	return format.holds === 'mesh' ? format.write(gridFor(result, read), read) : format.write(result.model);
+}
+
+/** What a mesh is delivered as: the solid that the recipe asks for, or the plane mesh. */
+export function gridFor({ mesh, model }: Result, { plane }: Pick<GridOptions, 'plane'>): Grid {
+	const grid = gridOf(mesh, model);
+	const solid = solidOf(model);
+	return solid && plane === 'no' ? solidGrid(grid, solid, model.frame) : grid;
 }
 
 function whyEmpty(result: Result): string {

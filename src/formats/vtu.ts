@@ -1,15 +1,24 @@
-import { cellCount, type CellShape, type Grid } from '../core/mesh/grid.ts';
+import { cellCount, type CellShape, type Grid, type GridCells } from '../core/mesh/grid.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import { inUnits, type GridOptions } from './grid-options.ts';
 
 /** Cell types of the VTK file formats. */
-const cellTypes: Record<CellShape, number> = { vertex: 1, line: 3, triangle: 5, quadrilateral: 9 };
+const cellTypes: Record<CellShape, number> = {
+	vertex: 1,
+	line: 3,
+	triangle: 5,
+	quadrilateral: 9,
+	tetrahedron: 10,
+	hexahedron: 12,
+	prism: 13,
+	pyramid: 14
+};
 
 type Numbers = Float64Array | Int32Array | Uint8Array;
 
 /**
  * Writes a VTK XML unstructured grid (serial, little-endian, Float64 points), its arrays appended raw after the XML, each
- * behind its length in bytes as 64 bits. Cells: section by section, then a line for every side of a boundary group, and a vertex for every node of a group of points.
+ * behind its length in bytes as 64 bits. Cells: section by section, then a cell for every side of a boundary group, and a vertex for every node of a group of points.
  *
  * Cell arrays: `region` (index into the field array `region_names`, −1 on sides) and `group`
  * (index into `group_names`: the boundary groups, then the materials; −1 where none). A side in two
@@ -23,8 +32,8 @@ export function writeVtu(grid: Grid, options: GridOptions): Uint8Array {
 		return index < 0 ? -1 : named.length + index;
 	};
 	const parts = [
-		...sections.map((section) => ({ ...section, group: materialOf(section.region) })),
-		...patches.map((patch, group) => ({ ...patch, region: -1, group })),
+		...sections.map((section) => ({ ...inOrder(section), region: section.region, group: materialOf(section.region) })),
+		...patches.flatMap(({ sides }, group) => sides.map((cells) => ({ ...cells, region: -1, group }))),
 		...single.map(({ nodes }, k) => ({ shape: 'vertex' as const, nodes, region: -1, group: patches.length + k }))
 	];
 	const cells = parts.reduce((sum, part) => sum + cellCount(part), 0);
@@ -96,6 +105,17 @@ export function writeVtu(grid: Grid, options: GridOptions): Uint8Array {
 		'_'
 	].join('\n');
 	return joined(new TextEncoder().encode(head), arrays, new TextEncoder().encode('\n</AppendedData>\n</VTKFile>\n'));
+}
+
+/** Cells with their nodes in the order of the VTK formats: there the base of a prism is counted the other way round. */
+function inOrder({ shape, nodes }: GridCells): GridCells {
+	if (shape !== 'prism') return { shape, nodes };
+	const turned = nodes.slice();
+	for (let k = 0; k < nodes.length; k += 3) {
+		turned[k + 1] = nodes[k + 2]!;
+		turned[k + 2] = nodes[k + 1]!;
+	}
+	return { shape, nodes: turned };
 }
 
 function joined(head: Uint8Array, arrays: readonly Numbers[], tail: Uint8Array): Uint8Array {

@@ -3,7 +3,16 @@ import { groupEdges, isBoundary, type Mesh, type PeriodicNodes } from './mesh.ts
 import { nodeSets, pointNodes } from './node-sets.ts';
 
 /** How many nodes a cell of each shape has; their order is that of the SIDS, counter-clockwise for faces. */
-export const nodesOfShape = { vertex: 1, line: 2, triangle: 3, quadrilateral: 4 } as const;
+export const nodesOfShape = {
+	vertex: 1,
+	line: 2,
+	triangle: 3,
+	quadrilateral: 4,
+	tetrahedron: 4,
+	pyramid: 5,
+	prism: 6,
+	hexahedron: 8
+} as const;
 export type CellShape = keyof typeof nodesOfShape;
 
 /** Cells of one shape and one region, one after another. */
@@ -15,12 +24,18 @@ export interface GridSection {
 	region: number;
 }
 
-/** A named part of the boundary: sides of cells, one after another, with the kind that a solver is told. */
+/** Cells of one shape, one after another. */
+export interface GridCells {
+	shape: CellShape;
+	nodes: Uint32Array;
+}
+
+/** A named part of the boundary: sides of cells, outward, with the kind that a solver is told. */
 export interface GridPatch {
 	name: string;
 	kind: BoundaryKind;
-	shape: CellShape;
-	nodes: Uint32Array;
+	/** Sides by shape. */
+	sides: GridCells[];
 }
 
 /**
@@ -78,7 +93,7 @@ export function gridOf(mesh: Mesh, { title, units }: { title: string; units: str
 			nodes[2 * k] = mesh.edges[2 * e]!;
 			nodes[2 * k + 1] = mesh.edges[2 * e + 1]!;
 		});
-		return [{ name: group.name, kind: group.kind, shape: 'line', nodes }];
+		return [{ name: group.name, kind: group.kind, sides: [{ shape: 'line', nodes }] }];
 	});
 	return {
 		title,
@@ -95,6 +110,9 @@ export function gridOf(mesh: Mesh, { title, units }: { title: string; units: str
 		nodeSets: () => nodeSets(mesh).map(({ group, all, owned }) => ({ name: mesh.groups[group]!.name, all, owned }))
 	};
 }
+
+/** How many sides a patch has. */
+export const sideCount = ({ sides }: GridPatch): number => sides.reduce((sum, own) => sum + cellCount(own), 0);
 
 export const cellCount = ({ shape, nodes }: { shape: CellShape; nodes: Uint32Array }): number =>
 	nodes.length / nodesOfShape[shape];

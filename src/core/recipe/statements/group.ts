@@ -126,6 +126,7 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 export function freeGroupName(name: Word, { model }: Workshop): void {
 	const groups = (model.stated.group ?? []) as { name: string }[];
 	const baffles = (model.stated.baffle ?? []) as { name: string; sides?: string[] }[];
-	const taken = [...groups, ...baffles].map((g) => g.name).concat(baffles.flatMap((b) => b.sides ?? []));
+	const sided = [...baffles, ...((model.stated.solid ?? []) as { sides?: string[] }[])];
+	const taken = [...groups, ...baffles].map((g) => g.name).concat(sided.flatMap((s) => s.sides ?? []));
 	if (taken.includes(name.text)) fail(name, `a group \`${name.text}\` exists already`);
 }

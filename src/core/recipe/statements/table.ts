@@ -40,6 +40,8 @@ import { group } from './group.ts';
 import { baffle } from './baffle.ts';
 import { owner } from './owner.ts';
 import { periodic } from './periodic.ts';
+import { solid } from './solid.ts';
+import { delivery } from './deliver.ts';
 import type { StatementRecord } from '../statement.ts';
 
 /** Every kind of statement, in the order in which they are told. */
@@ -85,5 +87,7 @@ export const statements = [
 	group,
 	baffle,
 	owner,
-	periodic
+	periodic,
+	solid,
+	delivery
 ] as unknown as readonly StatementRecord[];

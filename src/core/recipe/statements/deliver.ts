@@ -1,0 +1,63 @@
+import type { Model, Stated } from '../model.ts';
+import { word } from '../rules.ts';
+import { stated, type StatementRecord } from '../statement.ts';
+import type { Statement, Word } from '../syntax.ts';
+import { keyword, Name, NumberLiteral } from '../tokens.ts';
+
+/** A delivery: a format with the options that it takes, and a file that it is made from, where it is. */
+export interface DeliverStatement {
+	format: string;
+	options: Record<string, string>;
+	file?: string;
+}
+
+export interface DeliverSyntax extends Statement {
+	kind: 'deliver';
+	format: Word;
+	template?: Word;
+	options: [Word, Word][];
+}
+
+export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
+	kind: 'deliver',
+	title: 'Delivery',
+	words: ['deliver', 'from', 'units', 'none'],
+	stage: 'deliveries',
+	clauses: ['format', 'file', 'options'],
+	form: 'deliver ${cgns}',
+	doc: 'Says what is delivered, so that it can be repeated: a format, and its options, each a word and a value (`ids from 0`, `units m`). A deck names its template: `deliver deck "plain.liquid"`.',
+	grammar(p) {
+		p.CONSUME(keyword('deliver'));
+		const format = p.clause('format', () => word(p.CONSUME(Name)));
+		const template = p.OPTION(() => p.clause('file', () => p.SUBRULE(p.quoted)));
+		const options = p.OPTION2(() =>
+			p.clause('options', () => {
+				const list: [Word, Word][] = [];
+				p.AT_LEAST_ONE(() => {
+					const name = p.OR([
+						{ ALT: () => word(p.CONSUME(keyword('units'))) },
+						{ ALT: () => word(p.CONSUME2(Name)) }
+					]) as Word;
+					p.OPTION3(() => p.CONSUME(keyword('from')));
+					const value = p.OR2([
+						{ ALT: () => word(p.CONSUME(NumberLiteral)) },
+						{ ALT: () => p.SUBRULE2(p.quoted) },
+						{ ALT: () => word(p.CONSUME(keyword('none'))) },
+						{ ALT: () => word(p.CONSUME3(Name)) }
+					]) as Word;
+					list.push([name, value]);
+				});
+				return list;
+			})
+		);
+		return { kind: 'deliver', format, ...(template ? { template } : {}), options: options ?? [] };
+	},
+	evaluate: ({ format, template, options }) => ({
+		format: format.text,
+		options: Object.fromEntries(options.map(([name, value]) => [name.text, value.text])),
+		...(template ? { file: template.text } : {})
+	})
+};
+
+/** The deliveries of a recipe, in their order. */
+export const deliveriesOf = (model: Model): Stated<DeliverStatement>[] => stated(model, delivery);
