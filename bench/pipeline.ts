@@ -88,7 +88,7 @@ export async function filesAgainstPlainWrites(): Promise<Ratio[]> {
 	const rows: Ratio[] = [];
 	for (const [name, write] of [
 		['CGNS', writeCgns],
-		['VTU', async (g: typeof grid, o: { units: 'drawn'; partial: 'no' }) => writeVtu(g, o)]
+		['VTU', async (g: typeof grid, o: { units: 'drawn'; plane: 'no'; partial: 'no' }) => writeVtu(g, o)]
 	] as const) {
 		const bytes = await write(grid, { units: 'drawn', plane: 'no', partial: 'no' });
 		const ratios: number[] = [];

@@ -12,6 +12,6 @@ await build({
 	format: 'esm',
 	logLevel: 'warning',
 	external: ['@playwright/test', 'esbuild'],
-	banner: { js: "import { createRequire } from 'node:module';\nconst require = createRequire(import.meta.url);" }
+	banner: { js: "import { createRequire as requireOf } from 'node:module';\nconst require = requireOf(import.meta.url);" }
 });
 process.exit(spawnSync('node', [`dist/bench-${which}.js`], { stdio: 'inherit' }).status ?? 1);

@@ -10,5 +10,5 @@ export const buildNode = () =>
 		target: 'node20',
 		format: 'esm',
 		logLevel: 'warning',
-		banner: { js: "import { createRequire } from 'node:module';\nconst require = createRequire(import.meta.url);" }
+		banner: { js: "import { createRequire as requireOf } from 'node:module';\nconst require = requireOf(import.meta.url);" }
 	});

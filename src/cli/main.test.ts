@@ -45,6 +45,7 @@ describe('tessellon mesh', () => {
 			'quads',
 			'regions',
 			'groups',
+			'periodic',
 			'walls',
 			'layers',
 			'unfilled',

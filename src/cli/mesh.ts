@@ -1,5 +1,17 @@
+import { mkdirSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import { elementCount } from '../core/mesh/mesh.ts';
-import { deliver, type DeliveryFormat, deliveryFormats, formatByEnding, readOptions } from '../formats/delivery.ts';
+import {
+	askedDeliveries,
+	deliverAll,
+	deliverParts,
+	type DeliveryFormat,
+	deliveryFormats,
+	formatByEnding,
+	readOptions
+} from '../formats/delivery.ts';
+import { zipped } from '../formats/parts.ts';
+import type { Result } from '../core/pipeline.ts';
 import { RecipeError, UsageError } from './errors.ts';
 import { conclude, readAssignment, type RunOptions, runRecipe, runsRecipe } from './run-recipe.ts';
 import { collect, type Subcommand } from './subcommand.ts';
@@ -9,15 +21,22 @@ interface MeshOptions extends RunOptions {
 	out?: string[];
 	option?: string[];
 	partial?: boolean;
+	deliver?: boolean;
+	to?: string;
 }
 
-const endings = deliveryFormats.map((f) => '.' + f.ending).join(', ');
+const endings = deliveryFormats
+	.filter((f) => f.holds === 'drawing' || !f.needsTemplate)
+	.map((f) => '.' + f.ending)
+	.join(', ');
 
 /** `tessellon mesh`: meshes a recipe and writes files. */
 export const mesh: Subcommand = (program) =>
 	void runsRecipe(program.command('mesh').description('mesh a recipe and write what --out names'))
 		.option('--out <file>', `file to write, its format by its ending (${endings}); may be repeated`, collect)
 		.option('--option <name=value>', 'option of the formats that hold a mesh, like units=m; may be repeated', collect)
+		.option('--deliver', 'write all that the recipe asks for with `deliver`')
+		.option('--to <folder>', 'where --deliver writes; the present folder without')
 		.option('--partial', 'write the mesh also where a region could not be filled, without that region')
 		.action(run);
 
@@ -32,8 +51,9 @@ async function run(path: string, options: MeshOptions): Promise<void> {
 	for (const { file, format, options: chosen } of targets)
 		if (elementCount(result.mesh) > 0 || (format.holds === 'drawing' && result.model.curves.length > 0)) {
 			if (format.holds === 'mesh' && result.unfilled.length > 0 && own.partial !== 'yes') unwritten.push(file);
-			else writeWhole(file, await deliver(result, format, chosen));
+			else await write(result, file, format, chosen);
 		}
+	if (options.deliver) await writeAll(path, result, options.to ?? '.');
 	if (unwritten.length > 0)
 		process.stderr.write(
 			`${path}: ${unwritten.join(', ')} not written, as the mesh lacks ${result.unfilled.map((name) => `\`${name}\``).join(', ')}; --partial writes what there is\n`
@@ -45,11 +65,40 @@ async function run(path: string, options: MeshOptions): Promise<void> {
 		);
 }
 
+/** Writes one delivery: several files stand beside one another under the name, tables in one archive. */
+async function write(result: Result, file: string, format: DeliveryFormat, options: Record<string, string>): Promise<void> {
+	const stem = basename(file).replace(/\.[^.]*$/, '');
+	const parts = await deliverParts(result, format, options, { stem });
+	const isArchive = format.ending === 'zip';
+	if (isArchive) writeWhole(file, zipped(parts));
+	else for (const [k, { name, bytes }] of parts.entries()) writeWhole(k === 0 ? file : join(dirname(file), name), bytes);
+}
+
+/** Writes all that a recipe asks for into a folder. */
+async function writeAll(path: string, result: Result, folder: string): Promise<void> {
+	const wrong = askedDeliveries(result.model).find(({ problem }) => problem !== undefined);
+	if (wrong) throw new RecipeError(`${path}: ${wrong.problem}`);
+	let parts;
+	try {
+		parts = await deliverAll(result, basename(path).replace(/\.[^.]*$/, ''));
+	} catch (error) {
+		throw new RecipeError(`${path}: ${(error as Error).message}`);
+	}
+	if (parts.length === 0) throw new RecipeError(`${path}: the recipe asks for no delivery; write one, like \`deliver cgns\``);
+	for (const { name, bytes } of parts) {
+		const file = join(folder, name);
+		mkdirSync(dirname(file), { recursive: true });
+		writeWhole(file, bytes);
+		process.stderr.write(`${file}\n`);
+	}
+}
+
 /** The format of a file by its ending, and the options that it takes. */
 function formatOf(file: string, options: Record<string, string>): { format: DeliveryFormat; options: Record<string, string> } {
 	const ending = /\.([^./\\]+)$/.exec(file)?.[1] ?? '';
 	const format = formatByEnding(ending);
-	if (!format) throw new UsageError(`${file}: no format has the ending \`.${ending}\`; there are ${endings}`);
+	if (!format || (format.holds === 'mesh' && format.needsTemplate))
+		throw new UsageError(`${file}: no format has the ending \`.${ending}\`; there are ${endings}`);
 	const own = format.holds === 'mesh' ? options : {};
 	try {
 		readOptions(format, own);

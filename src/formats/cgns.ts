@@ -136,6 +136,9 @@ function zoneOf({ coordinates, sections, patches, points, materials, periodic }:
 			element += cellCount(cells);
 		});
 		const range = Int32Array.of(first, element);
+		// Between two materials there is no boundary of the zone: in space readers refuse a condition there, and the section with its
+		// name is all of it; in the plane they take one.
+		if (patch.inside && dimension === 3) return;
 		conditions.push({
 			name,
 			label: 'BC_t',

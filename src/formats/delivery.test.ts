@@ -228,7 +228,9 @@ describe('delivery', () => {
 		);
 		expect(figures).toMatchObject({ nodes: 1519, elements: 1440, triangles: 0, quads: 1440 });
 		expect(figures.regions).toEqual([{ name: 'r', fill: 'structured', elements: 1440, area: expect.closeTo(1440, 9) }]);
-		expect(figures.groups).toEqual([{ name: 'rim', kind: 'wall', pieces: 4, edges: 156, length: expect.closeTo(156, 9) }]);
+		expect(figures.groups).toEqual([
+			{ name: 'rim', kind: 'wall', pieces: 4, edges: 156, nodes: 156, owned: 156, length: expect.closeTo(156, 9) }
+		]);
 		expect(figures.findings[0]).toMatchObject({
 			severity: 'error',
 			code: 'syntax',

@@ -5,22 +5,49 @@ import type { Result } from '../core/pipeline.ts';
 import type { Model } from '../core/recipe/model.ts';
 import { solidOf } from '../core/recipe/statements/solid.ts';
 import { solidGrid } from '../core/solid/solid.ts';
+import { deliveriesOf, type DeliverStatement } from '../core/recipe/statements/deliver.ts';
+import type { Stated } from '../core/recipe/model.ts';
+import { type DeckTemplate, DeckOptions } from './deck-options.ts';
 import { GridOptions } from './grid-options.ts';
+import type { Part } from './parts.ts';
+import { TableOptions } from './table-options.ts';
 
 /** What every file format has. */
 interface Format {
-	/** File ending without the dot; also the word in addresses and on the command line. */
+	/** The word for it in a recipe, in addresses and on the command line. */
+	name: string;
+	/** File ending without the dot. */
 	ending: string;
 	title: string;
 	about: string;
 	mediaType: string;
 }
 
+/** What a delivery is made from, besides its grid. */
+export interface DeliverySource {
+	model: Model;
+	/** The name of its file without ending. */
+	stem: string;
+	template?: DeckTemplate;
+}
+
+/** The values of options that were read, by name. */
+export type ReadOptions = GridOptions & Record<string, string>;
+
 /** A format that holds a mesh, with options of its own; its writer is loaded when it is used. */
 interface GridFormat extends Format {
 	holds: 'mesh';
-	options: typeof GridOptions;
-	write: (grid: Grid, options: GridOptions) => Promise<Uint8Array>;
+	options: v.StrictObjectSchema<Record<string, v.GenericSchema<unknown, string> & OptionSchema>, undefined>;
+	/** Whether it is several files, which come packed. */
+	isSeveral?: true;
+	/** Whether it needs the template of a deck. */
+	needsTemplate?: true;
+	write: (grid: Grid, options: never, source: DeliverySource) => Promise<Part[]>;
+}
+
+/** What is known of one option, to ask for it. */
+interface OptionSchema {
+	default?: unknown;
 }
 
 /** A format that holds the drawing alone. */
@@ -31,27 +58,73 @@ interface DrawingFormat extends Format {
 
 export type DeliveryFormat = GridFormat | DrawingFormat;
 
+const one = (name: string, bytes: Uint8Array): Part[] => [{ name, bytes }];
+
 /** Every format, in the order in which they are offered. */
 export const deliveryFormats: readonly DeliveryFormat[] = [
 	{
+		name: 'cgns',
 		ending: 'cgns',
 		title: 'CGNS',
 		about: 'Open standard for flow solvers: sections, families and boundary conditions by name (HDF5).',
 		mediaType: 'application/x-hdf5',
 		holds: 'mesh',
 		options: GridOptions,
-		write: async (grid, options) => (await import('./cgns.ts')).writeCgns(grid, options)
+		write: async (grid, options: GridOptions, { stem }) =>
+			one(`${stem}.cgns`, await (await import('./cgns.ts')).writeCgns(grid, options))
 	},
 	{
+		name: 'vtu',
 		ending: 'vtu',
 		title: 'VTK XML',
 		about: 'Unstructured grid for viewers and scripts: regions and groups as cell arrays (raw doubles).',
 		mediaType: 'application/vnd.vtk',
 		holds: 'mesh',
 		options: GridOptions,
-		write: async (grid, options) => (await import('./vtu.ts')).writeVtu(grid, options)
+		write: async (grid, options: GridOptions, { stem }) => one(`${stem}.vtu`, (await import('./vtu.ts')).writeVtu(grid, options))
 	},
 	{
+		name: 'xdmf',
+		ending: 'xdmf',
+		title: 'XDMF 3',
+		about: 'XML with HDF5 beside it, for viewers and scripts: regions, groups and node sets.',
+		mediaType: 'application/zip',
+		holds: 'mesh',
+		isSeveral: true,
+		options: GridOptions,
+		write: async (grid, options: GridOptions, { stem }) => (await import('./xdmf.ts')).writeXdmf(grid, options, stem)
+	},
+	{
+		name: 'tables',
+		ending: 'zip',
+		title: 'Tables',
+		about:
+			'Comma-separated values for solvers of one’s own: nodes, elements, edges, groups with exclusive corners; described by a Data Package.',
+		mediaType: 'application/zip',
+		holds: 'mesh',
+		isSeveral: true,
+		options: TableOptions,
+		write: async (grid, options: TableOptions, { model }) => (await import('./tables.ts')).writeTables(grid, options, model)
+	},
+	{
+		name: 'deck',
+		ending: 'txt',
+		title: 'Deck',
+		about: 'Any solver’s own text, by a template of your own that stands beside the recipe (Liquid).',
+		mediaType: 'text/plain',
+		holds: 'mesh',
+		options: DeckOptions,
+		needsTemplate: true,
+		write: async (grid, options: DeckOptions, { model, stem, template }) => {
+			if (!template)
+				throw new Error(
+					'a deck is made from a template beside the recipe; write `deliver deck "plain.liquid"` and add that file'
+				);
+			return (await import('./deck.ts')).writeDeck(grid, options, model, template, `${stem}.txt`);
+		}
+	},
+	{
+		name: 'dxf',
 		ending: 'dxf',
 		title: 'DXF',
 		about: 'The drawing, not the mesh: every curve exactly, on a layer of its own name.',
@@ -60,6 +133,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		write: async ({ curves, units }) => new TextEncoder().encode((await import('./dxf-writer.ts')).writeDxf(curves, units))
 	},
 	{
+		name: 'svg',
 		ending: 'svg',
 		title: 'SVG',
 		about: 'The drawing, not the mesh: a path with its name as id for every curve.',
@@ -67,33 +141,134 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		holds: 'drawing',
 		write: async ({ curves, units }) => new TextEncoder().encode((await import('./svg-writer.ts')).writeSvg(curves, units))
 	}
-];
+] as readonly DeliveryFormat[];
 
-export const formatByEnding = (ending: string): DeliveryFormat | undefined =>
-	deliveryFormats.find((f) => f.ending === ending.toLowerCase());
+/** A format by its word, or by the ending of a file. */
+export const formatByEnding = (word: string): DeliveryFormat | undefined =>
+	deliveryFormats.find((f) => f.name === word.toLowerCase()) ?? deliveryFormats.find((f) => f.ending === word.toLowerCase());
 
 /** Reads the options of a format, each a word with its value; throws an Error with a sentence when one is wrong. */
-export function readOptions(format: DeliveryFormat, options: Record<string, unknown> = {}): GridOptions {
+export function readOptions(format: DeliveryFormat, options: Record<string, unknown> = {}): ReadOptions {
 	if (format.holds === 'drawing') {
 		const [first] = Object.keys(options);
 		if (first !== undefined) throw new Error(`${format.title} has no option \`${first}\`; it has none`);
-		return v.getDefaults(GridOptions) as GridOptions;
+		return v.getDefaults(GridOptions) as ReadOptions;
 	}
 	const known = Object.keys(format.options.entries);
 	const unknown = Object.keys(options).find((key) => !known.includes(key));
 	if (unknown !== undefined) throw new Error(`${format.title} has no option \`${unknown}\`; there is ${known.join(', ')}`);
 	const read = v.safeParse(format.options, options);
-	if (read.success) return read.output;
+	if (read.success) return read.output as ReadOptions;
 	throw new Error(`${format.title}: ${read.issues[0].message}`);
 }
 
-/** Writes a result in a format; throws an Error with a sentence when there is no mesh to write, or an option is wrong. */
-export async function deliver(result: Result, format: DeliveryFormat, options?: Record<string, unknown>): Promise<Uint8Array> {
+/**
+ * The files of a delivery, under the name that they are asked for; throws an Error with a sentence when there is no mesh to write, or an option is
+ * wrong.
+ */
+export async function deliverParts(
+	result: Result,
+	format: DeliveryFormat,
+	options: Record<string, unknown> | undefined,
+	{ stem, template }: Omit<DeliverySource, 'model'>
+): Promise<Part[]> {
 	const read = readOptions(format, options);
 	if (format.holds === 'mesh' && elementCount(result.mesh) === 0) throw new Error(whyEmpty(result));
 	if (format.holds === 'mesh' && result.unfilled.length > 0 && read.partial === 'no') throw new Error(whyPartial(result));
 	if (result.model.curves.length === 0) throw new Error('there is no drawing to deliver: the recipe has no curves');
-	return format.holds === 'mesh' ? format.write(gridFor(result, read), read) : format.write(result.model);
+	if (format.holds === 'drawing') return one(`${stem}.${format.ending}`, await format.write(result.model));
+	return format.write(gridFor(result, read), read as never, { model: result.model, stem, ...(template ? { template } : {}) });
+}
+
+/** A delivery as one file: several are packed into one archive. */
+export interface DeliveredFile extends Part {
+	mediaType: string;
+}
+
+/** What is to be delivered: a format with options, a delivery that the recipe asks for by its number from 0, or all of these. */
+export type Wanted = { format: string; options?: Record<string, unknown> } | { statement: number } | 'all';
+
+/** Writes a delivery as one file. */
+export async function deliverFile(result: Result, wanted: Wanted): Promise<DeliveredFile> {
+	const stem = stemOf(result.model.title);
+	if (wanted === 'all') {
+		const parts = await deliverAll(result);
+		if (parts.length === 0) throw new Error('the recipe asks for no delivery; write one, like `deliver cgns`');
+		return packed(parts, `${stem}-deliveries`, 'application/zip', true);
+	}
+	if ('statement' in wanted) {
+		const asked = askedDeliveries(result.model)[wanted.statement];
+		if (!asked?.format) throw new Error(asked?.problem ?? 'the recipe has no such delivery');
+		if (asked.problem !== undefined) throw new Error(asked.problem);
+		const { template, options } = asked.statement;
+		const parts = await deliverParts(result, asked.format, options, { stem, ...(template ? { template } : {}) });
+		return packed(parts, `${stem}-${asked.format.name}`, asked.format.mediaType);
+	}
+	const format = formatByEnding(wanted.format);
+	if (!format)
+		throw new Error(`there is no format \`${wanted.format}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}`);
+	return packed(await deliverParts(result, format, wanted.options, { stem }), `${stem}-${format.name}`, format.mediaType);
+}
+
+async function packed(parts: readonly Part[], stem: string, mediaType: string, always = false): Promise<DeliveredFile> {
+	if (parts.length === 1 && !always) return { ...parts[0]!, mediaType };
+	return { name: `${stem}.zip`, bytes: (await import('./parts.ts')).zipped(parts), mediaType: 'application/zip' };
+}
+
+/** The name and media type of a format's delivery, or of all that a recipe asks for, as one file. */
+export function downloadOf(title: string, format: DeliveryFormat | 'all'): { name: string; mediaType: string } {
+	const stem = stemOf(title);
+	if (format === 'all') return { name: `${stem}-deliveries.zip`, mediaType: 'application/zip' };
+	const isPacked = format.holds === 'mesh' && format.isSeveral;
+	return { name: isPacked ? `${stem}-${format.name}.zip` : `${stem}.${format.ending}`, mediaType: format.mediaType };
+}
+
+/** The bytes of a delivery as one file. */
+export const deliver = async (result: Result, format: DeliveryFormat, options?: Record<string, unknown>): Promise<Uint8Array> =>
+	(await deliverFile(result, { format: format.name, ...(options ? { options } : {}) })).bytes;
+
+/** One delivery that a recipe asks for, with its format; `problem` says why it cannot be made. */
+export interface AskedDelivery {
+	statement: Stated<DeliverStatement>;
+	format: DeliveryFormat | undefined;
+	problem?: string;
+}
+
+/** The deliveries that a recipe asks for, in their order. */
+export const askedDeliveries = (model: Model): AskedDelivery[] =>
+	deliveriesOf(model).map((statement): AskedDelivery => {
+		const format = deliveryFormats.find((f) => f.name === statement.format);
+		if (!format)
+			return {
+				statement,
+				format,
+				problem: `there is no format \`${statement.format}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}`
+			};
+		try {
+			readOptions(format, statement.options);
+		} catch (error) {
+			return { statement, format, problem: (error as Error).message };
+		}
+		const lacks = format.holds === 'mesh' && format.needsTemplate && !statement.template;
+		return { statement, format, ...(lacks ? { problem: 'a deck names its template, like `deliver deck "plain.liquid"`' } : {}) };
+	});
+
+/** All files that a recipe asks for, each delivery under a name of its own. */
+export async function deliverAll(result: Result, stem = stemOf(result.model.title)): Promise<Part[]> {
+	const parts: Part[] = [];
+	const taken = new Set<string>();
+	for (const { statement, format, problem } of askedDeliveries(result.model)) {
+		if (!format || problem !== undefined) throw new Error(problem ?? '');
+		const { template, options } = statement;
+		// Tables lie in a folder of their own; a second delivery of a kind is numbered.
+		let own = stem;
+		for (let n = 2; taken.has(`${own} ${format.name}`); n++) own = `${stem}-${n}`;
+		taken.add(`${own} ${format.name}`);
+		const made = await deliverParts(result, format, options, { stem: own, ...(template ? { template } : {}) });
+		const folder = format.name === 'tables' ? `${own}-tables/` : format.name === 'deck' && made.length > 1 ? `${own}-deck/` : '';
+		parts.push(...made.map(({ name, bytes }) => ({ name: folder + name, bytes })));
+	}
+	return parts;
 }
 
 /** What a mesh is delivered as: the solid that the recipe asks for, or the plane mesh. */
@@ -114,11 +289,14 @@ function whyPartial({ unfilled }: Result): string {
 	return `the mesh is not whole: ${unfilled.length === 1 ? 'region' : 'regions'} ${some.join(', ')}${more} could not be filled; mend what the findings say, or ask for what there is (a partial mesh)`;
 }
 
-/** A file name from a project's title. */
-export function deliveryName(title: string, ending: string): string {
+/** A file name without ending from a project's title. */
+export function stemOf(title: string): string {
 	const stem = title
 		.toLowerCase()
 		.replace(/[^\p{L}\p{N}]+/gu, '-')
 		.replace(/^-+|-+$/g, '');
-	return `${stem === '' ? 'mesh' : stem}.${ending}`;
+	return stem === '' ? 'mesh' : stem;
 }
+
+/** A file name from a project's title. */
+export const deliveryName = (title: string, ending: string): string => `${stemOf(title)}.${ending}`;

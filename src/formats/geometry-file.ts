@@ -10,5 +10,19 @@ export function readGeometryFile(bytes: Uint8Array): CoordinateFile {
 	if (/^[\w ]*Binary DXF\r/.test(head)) return { error: 'this is a binary DXF file; save it as a text (ASCII) DXF' };
 	if (looksLikeSvg(head)) return readSvg(decodeText(bytes));
 	if (looksLikeDxf(head)) return readDxf(decodeText(bytes));
-	return readCoordinates(bytes);
+	const read = readCoordinates(bytes);
+	// What holds no coordinates may be the template of a deck.
+	return 'error' in read && bytes.length <= templateLimit ? { ...read, ...textOf(bytes) } : read;
+}
+
+/** The largest template, in bytes. */
+const templateLimit = 1_000_000;
+
+function textOf(bytes: Uint8Array): { text?: string } {
+	try {
+		const text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+		return text.includes('\0') ? {} : { text };
+	} catch {
+		return {};
+	}
 }

@@ -1,6 +1,7 @@
-import { cellCount, type CellShape, type Grid, type GridCells } from '../core/mesh/grid.ts';
+import { cellCount, type CellShape, type Grid } from '../core/mesh/grid.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import { inUnits, type GridOptions } from './grid-options.ts';
+import { inVtkOrder } from './vtk-order.ts';
 
 /** Cell types of the VTK file formats. */
 const cellTypes: Record<CellShape, number> = {
@@ -32,7 +33,7 @@ export function writeVtu(grid: Grid, options: GridOptions): Uint8Array {
 		return index < 0 ? -1 : named.length + index;
 	};
 	const parts = [
-		...sections.map((section) => ({ ...inOrder(section), region: section.region, group: materialOf(section.region) })),
+		...sections.map((section) => ({ ...inVtkOrder(section), region: section.region, group: materialOf(section.region) })),
 		...patches.flatMap(({ sides }, group) => sides.map((cells) => ({ ...cells, region: -1, group }))),
 		...single.map(({ nodes }, k) => ({ shape: 'vertex' as const, nodes, region: -1, group: patches.length + k }))
 	];
@@ -105,17 +106,6 @@ export function writeVtu(grid: Grid, options: GridOptions): Uint8Array {
 		'_'
 	].join('\n');
 	return joined(new TextEncoder().encode(head), arrays, new TextEncoder().encode('\n</AppendedData>\n</VTKFile>\n'));
-}
-
-/** Cells with their nodes in the order of the VTK formats: there the base of a prism is counted the other way round. */
-function inOrder({ shape, nodes }: GridCells): GridCells {
-	if (shape !== 'prism') return { shape, nodes };
-	const turned = nodes.slice();
-	for (let k = 0; k < nodes.length; k += 3) {
-		turned[k + 1] = nodes[k + 2]!;
-		turned[k + 2] = nodes[k + 1]!;
-	}
-	return { shape, nodes: turned };
 }
 
 function joined(head: Uint8Array, arrays: readonly Numbers[], tail: Uint8Array): Uint8Array {

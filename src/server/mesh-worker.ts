@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { Pipeline } from '../core/pipeline.ts';
 import { parseSettings } from '../core/recipe/settings.ts';
-import { deliver, formatByEnding } from '../formats/delivery.ts';
+import { deliverFile } from '../formats/delivery.ts';
 import { readGeometryFile } from '../formats/geometry-file.ts';
 import { drawPicture } from '../formats/picture.ts';
 import { report } from '../formats/report.ts';
@@ -43,7 +43,7 @@ export default async function work(task: WorkerTask): Promise<number> {
 			? text(drawPicture(result))
 			: task.output === 'report'
 				? text(JSON.stringify(report(result)))
-				: await deliver(result, formatByEnding(task.output)!, task.options);
+				: (await deliverFile(result, task.output === 'all' ? 'all' : { format: task.output, options: task.options ?? {} })).bytes;
 	await writeFile(task.path, output);
 	return output.length;
 }

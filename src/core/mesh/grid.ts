@@ -36,6 +36,8 @@ export interface GridPatch {
 	kind: BoundaryKind;
 	/** Sides by shape. */
 	sides: GridCells[];
+	/** It lies inside: its sides have cells behind them too, as between two materials. */
+	inside?: true;
 }
 
 /**
@@ -95,13 +97,14 @@ export function gridOf(mesh: Mesh, { title, units }: { title: string; units: str
 		});
 		return [{ name: group.name, kind: group.kind, sides: [{ shape: 'line', nodes }] }];
 	});
+	const within = insidePatches(mesh, patches);
 	return {
 		title,
 		units,
 		coordinates: [mesh.x, mesh.y],
 		sections,
 		regions: mesh.regions,
-		patches,
+		patches: patches.map((patch) => (within.has(patch) ? { ...patch, inside: true as const } : patch)),
 		materials: mesh.groups.filter((g) => g.regions.length > 0).map(({ name, regions }) => ({ name, regions })),
 		points: mesh.groups.flatMap((group) =>
 			group.points ? [{ name: group.name, kind: group.kind, nodes: Uint32Array.from(pointNodes(mesh, group)) }] : []
@@ -109,6 +112,34 @@ export function gridOf(mesh: Mesh, { title, units }: { title: string; units: str
 		periodic: mesh.periodic ?? [],
 		nodeSets: () => nodeSets(mesh).map(({ group, all, owned }) => ({ name: mesh.groups[group]!.name, all, owned }))
 	};
+}
+
+/** The patches with elements on both sides. */
+function insidePatches({ x, triangles, quads }: Mesh, patches: readonly GridPatch[]): Set<GridPatch> {
+	const isOn = new Uint8Array(x.length);
+	/** The patch of each edge, by the edge turned round: an element that has that one lies behind it. */
+	const behind = new Map<number, GridPatch>();
+	for (const patch of patches)
+		for (const { nodes } of patch.sides)
+			for (let k = 0; k < nodes.length; k += 2) {
+				const [a, b] = [nodes[k]!, nodes[k + 1]!];
+				isOn[a] = isOn[b] = 1;
+				behind.set(b * x.length + a, patch);
+			}
+	const found = new Set<GridPatch>();
+	for (const [list, size] of [
+		[triangles, 3],
+		[quads, 4]
+	] as const)
+		for (let k = 0; k < list.length; k++) {
+			const a = list[k]!;
+			if (isOn[a] === 0) continue;
+			const b = list[(k + 1) % size === 0 ? k + 1 - size : k + 1]!;
+			if (isOn[b] === 0) continue;
+			const patch = behind.get(a * x.length + b);
+			if (patch) found.add(patch);
+		}
+	return found;
 }
 
 /** How many sides a patch has. */

@@ -33,7 +33,8 @@ export interface DrawingFile {
 }
 
 /** What a file gave: outlines or a drawing, or the sentence that says why it gave neither. `notes` say how it was understood. */
-export type CoordinateFile = { outlines: Outline[]; notes?: string[] } | { drawing: DrawingFile } | { error: string };
+export type CoordinateFile =
+	{ outlines: Outline[]; notes?: string[] } | { drawing: DrawingFile } | { error: string; text?: string };
 
 /** The coordinate files that stand beside a recipe, by name. */
 export type CoordinateFiles = Record<string, CoordinateFile>;

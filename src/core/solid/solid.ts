@@ -69,7 +69,7 @@ export function solidGrid(plane: Grid, { shape, sides, kind }: SolidStatement, f
 	}
 
 	// Phase 3: the boundary: what the edges of groups sweep over, and the two flat sides.
-	const patches = plane.patches.map(({ name, kind: own, sides: edges }): GridPatch => {
+	const patches = plane.patches.map(({ name, kind: own, sides: edges, inside }): GridPatch => {
 		const lists = new CellLists();
 		for (const { nodes } of edges)
 			for (let layer = 0; layer < layers; layer++)
@@ -82,7 +82,7 @@ export function solidGrid(plane: Grid, { shape, sides, kind }: SolidStatement, f
 						(node) => at(node, layer),
 						(node) => at(node, layer + 1)
 					);
-		return { name, kind: own, sides: lists.taken() };
+		return { name, kind: own, sides: lists.taken(), ...(inside ? { inside } : {}) };
 	});
 	if (!isClosed && sides) {
 		const flat = (name: string, level: number, front: boolean): GridPatch => {

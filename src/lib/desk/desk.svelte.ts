@@ -17,7 +17,7 @@ import { linesOf } from '../../core/recipe/statement.ts';
 import { region } from '../../core/recipe/statements/region.ts';
 import { applyEdits, type TextEdit } from '../../core/text/edit.ts';
 import type { Finding } from '../../core/text/finding.ts';
-import { deliveryName, type DeliveryFormat } from '../../formats/delivery.ts';
+import { deliveryName, type Wanted } from '../../formats/delivery.ts';
 import * as api from '../api/client.ts';
 
 import { Mesher } from './mesher.ts';
@@ -283,10 +283,11 @@ export class Desk {
 		return error ? { error } : { hash };
 	}
 
-	/** Writes the present mesh and hands it to the browser as a download. */
-	async download(format: DeliveryFormat, options: Record<string, unknown> = {}): Promise<void> {
-		const bytes = await this.mesher.deliver(this.meshing.id, format.ending, format.holds === 'mesh' ? options : {});
-		saveAs(deliveryName(this.result!.model.title, format.ending), new Blob([new Uint8Array(bytes)], { type: format.mediaType }));
+	/** Writes what is wanted of the present mesh and hands it to the browser as a download; answers its size. */
+	async download(wanted: Wanted): Promise<number> {
+		const { name, bytes, mediaType } = await this.mesher.deliver(this.meshing.id, wanted);
+		saveAs(name, new Blob([new Uint8Array(bytes)], { type: mediaType }));
+		return bytes.length;
 	}
 
 	downloadRecipe(): void {

@@ -6,7 +6,7 @@ import { convertUnits } from '../../core/recipe/convert-units.ts';
 import { parseRecipe } from '../../core/recipe/parse.ts';
 import type { CoordinateFile, CoordinateFiles } from '../../core/recipe/model.ts';
 import { keepNames } from '../../core/domain/lasting.ts';
-import { deliver, formatByEnding } from '../../formats/delivery.ts';
+import { deliverFile, type DeliveredFile, type Wanted } from '../../formats/delivery.ts';
 import { Packer, type Snapshot } from './snapshot.ts';
 
 const pipeline = new Pipeline(() => performance.now());
@@ -94,10 +94,10 @@ const api = {
 		wanted = 0;
 	},
 
-	/** Writes the mesh of a finished run. */
-	async deliver(id: number, ending: string, options: Record<string, unknown>): Promise<Uint8Array> {
+	/** Writes what is wanted of a finished run. */
+	async deliver(id: number, wanted: Wanted): Promise<DeliveredFile> {
 		if (latest?.id !== id) throw new Error('the mesh has changed meanwhile; try again');
-		return deliver(latest.result, formatByEnding(ending)!, options);
+		return deliverFile(latest.result, wanted);
 	}
 };
 

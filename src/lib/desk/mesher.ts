@@ -1,3 +1,4 @@
+import type { DeliveredFile, Wanted } from '../../formats/delivery.ts';
 import * as Comlink from 'comlink';
 import type { TextEdit } from '../../core/text/edit.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
@@ -82,8 +83,8 @@ export class Mesher implements Runner {
 		void this.remote.stop();
 	}
 
-	deliver(id: number, ending: string, options: Record<string, unknown>): Promise<Uint8Array> {
-		return this.remote.deliver(id, ending, options);
+	deliver(id: number, wanted: Wanted): Promise<DeliveredFile> {
+		return this.remote.deliver(id, wanted);
 	}
 
 	close(): void {

@@ -3,12 +3,14 @@ import { word } from '../rules.ts';
 import { stated, type StatementRecord } from '../statement.ts';
 import type { Statement, Word } from '../syntax.ts';
 import { keyword, Name, NumberLiteral } from '../tokens.ts';
+import { fail, type Workshop } from '../workshop.ts';
 
 /** A delivery: a format with the options that it takes, and a file that it is made from, where it is. */
 export interface DeliverStatement {
 	format: string;
 	options: Record<string, string>;
-	file?: string;
+	/** A deck's template: the name of its file, and what it holds. */
+	template?: { name: string; text: string };
 }
 
 export interface DeliverSyntax extends Statement {
@@ -34,10 +36,7 @@ export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 			p.clause('options', () => {
 				const list: [Word, Word][] = [];
 				p.AT_LEAST_ONE(() => {
-					const name = p.OR([
-						{ ALT: () => word(p.CONSUME(keyword('units'))) },
-						{ ALT: () => word(p.CONSUME2(Name)) }
-					]) as Word;
+					const name = p.OR([{ ALT: () => word(p.CONSUME(keyword('units'))) }, { ALT: () => word(p.CONSUME2(Name)) }]) as Word;
 					p.OPTION3(() => p.CONSUME(keyword('from')));
 					const value = p.OR2([
 						{ ALT: () => word(p.CONSUME(NumberLiteral)) },
@@ -52,12 +51,27 @@ export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 		);
 		return { kind: 'deliver', format, ...(template ? { template } : {}), options: options ?? [] };
 	},
-	evaluate: ({ format, template, options }) => ({
-		format: format.text,
-		options: Object.fromEntries(options.map(([name, value]) => [name.text, value.text])),
-		...(template ? { file: template.text } : {})
-	})
+	evaluate({ format, template, options }, shop) {
+		const twice = options.find(([name], k) => options.findIndex(([other]) => other.text === name.text) < k);
+		if (twice) fail(twice[0], `the option \`${twice[0].text}\` is given twice`);
+		return {
+			format: format.text,
+			options: Object.fromEntries(options.map(([name, value]) => [name.text, value.text])),
+			...(template ? { template: { name: template.text, text: templateOf(template, shop) } } : {})
+		};
+	},
+	file: ({ template }) => template
 };
+
+/** The text of a template that stands beside the recipe. */
+function templateOf(name: Word, { files }: Workshop): string {
+	const file = files[name.text];
+	if (!file)
+		fail(name, `no file \`${name.text}\` stands beside the recipe; a deck is made from a template there, like \`plain.liquid\``);
+	if (!('error' in file) || file.text === undefined)
+		fail(name, `\`${name.text}\` is no template, but a file of coordinates or a drawing`);
+	return file.text;
+}
 
 /** The deliveries of a recipe, in their order. */
 export const deliveriesOf = (model: Model): Stated<DeliverStatement>[] => stated(model, delivery);

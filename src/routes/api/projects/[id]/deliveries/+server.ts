@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { NewDelivery } from '../../../../../api/schemas.ts';
 import { parseSettings } from '../../../../../core/recipe/settings.ts';
-import { deliveryFormats, deliveryName, formatByEnding, readOptions } from '../../../../../formats/delivery.ts';
+import { deliveryFormats, downloadOf, formatByEnding, readOptions } from '../../../../../formats/delivery.ts';
 import { answering, ProblemError, readBody } from '../../../../../server/problem.ts';
 import { services } from '../../../../../server/services.ts';
 import type { RequestHandler } from './$types';
@@ -9,15 +9,16 @@ import type { RequestHandler } from './$types';
 export const POST: RequestHandler = ({ params, request }) =>
 	answering(async () => {
 		const { format: ending, options, settings } = await readBody(request, NewDelivery);
-		const format = formatByEnding(ending);
+		const format = ending === 'all' ? ending : formatByEnding(ending);
 		if (!format)
 			throw new ProblemError(
 				400,
 				'Bad request',
-				`there is no format \`${ending}\`; there are ${deliveryFormats.map((f) => f.ending).join(', ')}`
+				`there is no format \`${ending}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}, and \`all\` for what the recipe asks for`
 			);
 		try {
-			readOptions(format, options);
+			if (format !== 'all') readOptions(format, options);
+			else if (options) throw new Error('the options of what the recipe asks for stand in the recipe');
 			parseSettings(settings ?? {});
 		} catch (error) {
 			throw new ProblemError(400, 'Bad request', (error as Error).message);
@@ -28,10 +29,11 @@ export const POST: RequestHandler = ({ params, request }) =>
 			project: project.id,
 			text: project.text,
 			files: await files.getAll(project.files),
-			output: format.ending,
+			output: format === 'all' ? format : format.name,
 			...(options ? { options } : {}),
 			...(settings ? { settings } : {})
 		};
-		const job = jobs.start(task, format.mediaType, deliveryName(project.title, format.ending));
+		const { name, mediaType } = downloadOf(project.title, format);
+		const job = jobs.start(task, mediaType, name);
 		return json(job, { status: 202, headers: { location: `/api/jobs/${job.id}` } });
 	});

@@ -1,0 +1,432 @@
+import {
+	Context,
+	type Emitter,
+	Liquid,
+	LiquidError,
+	Output,
+	Tag,
+	type TagToken,
+	type Template,
+	type TopLevelToken,
+	TokenKind,
+	toValueSync,
+	TypeGuards
+} from 'liquidjs';
+import { nodesOfShape, sideCount, type Grid } from '../core/mesh/grid.ts';
+import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
+import type { Model } from '../core/recipe/model.ts';
+import type { DeckOptions, DeckTemplate } from './deck-options.ts';
+import { inUnits } from './grid-options.ts';
+import { type Part, TextSink } from './parts.ts';
+
+/** Bounds of what a template may take: bytes of text, milliseconds, and the sum of the lengths of the texts that it makes on the way. */
+const bounds = { bytes: 2e9, milliseconds: 120_000, memory: 4e9 };
+
+/** What went wrong with a template, with its line. */
+export class DeckError extends Error {
+	constructor(
+		message: string,
+		readonly line?: number
+	) {
+		super(message);
+	}
+}
+
+/** Numbers as text, by the filters of a template. */
+const filters: Record<string, (value: unknown, ...more: unknown[]) => string> = {
+	/** `| fixed: 4`: so many digits after the point. */
+	fixed: (value, digits = 6) => numberOf(value).toFixed(within(digits, 0, 17)),
+	/** `| exponent: 7`: scientific, so many digits after the point, two digits of exponent at least. */
+	exponent: (value, digits = 7) =>
+		numberOf(value)
+			.toExponential(within(digits, 0, 17))
+			.replace(/e([+-])(\d)$/, 'E$10$2')
+			.replace('e', 'E'),
+	/** `| width: 16`: right-aligned in so many characters; `| width: -16` left-aligned. */
+	width: (value, columns = 10) => {
+		const text = textOf(value);
+		const count = within(columns, -1000, 1000);
+		return count < 0 ? text.padEnd(-count) : text.padStart(count);
+	},
+	/** `| shortest`: the shortest text that reads back exactly. */
+	shortest: (value) => String(numberOf(value))
+};
+
+const textOf = (value: unknown): string =>
+	typeof value === 'string' ? value : typeof value === 'number' || typeof value === 'boolean' ? String(value) : '';
+
+function numberOf(value: unknown): number {
+	const number = typeof value === 'number' ? value : typeof value === 'string' && value.trim() !== '' ? Number(value) : NaN;
+	if (Number.isNaN(number))
+		throw new Error(`a number is wanted here, found ${textOf(value) === '' ? 'nothing' : `\`${textOf(value)}\``}`);
+	return number;
+}
+
+function within(value: unknown, low: number, high: number): number {
+	const number = numberOf(value);
+	if (!(Number.isInteger(number) && number >= low && number <= high))
+		throw new Error(`a whole number from ${low} to ${high} is wanted here, found ${number}`);
+	return number;
+}
+
+/** What separates files in what a template gives: no text of a deck holds it. */
+const fileMark = '\u0000file:';
+
+/** `{% file "nodes.dat" %}`: what follows goes into a file of that name. */
+class FileTag extends Tag {
+	private readonly fileName: string;
+
+	constructor(token: TagToken, remaining: TopLevelToken[], liquid: Liquid) {
+		super(token, remaining, liquid);
+		const name = /^\s*"([^"/\\]+)"\s*$/.exec(token.args)?.[1];
+		if (name === undefined || name.startsWith('.'))
+			throw new Error('a file is named in quotes and without a folder, like {% file "nodes.dat" %}');
+		this.fileName = name;
+	}
+
+	override render(_context: Context, emitter: Emitter): void {
+		emitter.write(`${fileMark}${this.fileName}\u0000`);
+	}
+}
+
+/** A list of things that are made one by one, so that a million of them never stand in the memory together. */
+class Rows<T> {
+	/** What a template may ask of a list; all else of it is out of its reach. */
+	readonly size: number;
+	declare readonly first: T | undefined;
+	declare readonly last: T | undefined;
+	readonly #row: (k: number) => T;
+
+	constructor(count: number, row: (k: number) => T) {
+		this.size = count;
+		this.#row = row;
+		for (const [name, k] of [
+			['first', 0],
+			['last', count - 1]
+		] as const)
+			Object.defineProperty(this, name, { get: () => (count > 0 ? row(k) : undefined), enumerable: true });
+	}
+
+	*[Symbol.iterator](): Iterator<T> {
+		for (let k = 0; k < this.size; k++) yield this.#row(k);
+	}
+}
+
+/** `{% each n in nodes %} … {% endeach %}`: like `for`, row by row and without a copy of the list, for lists of millions. */
+class EachTag extends Tag {
+	private readonly variable: string;
+	private readonly collection: string;
+	private readonly body: Template[] = [];
+
+	constructor(token: TagToken, remaining: TopLevelToken[], liquid: Liquid) {
+		super(token, remaining, liquid);
+		const match = /^\s*([A-Za-z_]\w*)\s+in\s+([\w.]+)\s*$/.exec(token.args);
+		if (!match) throw new Error('rows are walked like {% each n in nodes %} … {% endeach %}');
+		[this.variable, this.collection] = [match[1]!, match[2]!];
+		const stream = liquid.parser.parseStream(remaining);
+		stream
+			.on('tag:endeach', () => stream.stop())
+			.on('template', (template: Template) => this.body.push(template))
+			.on('end', () => {
+				throw new Error(`{% each %} has no {% endeach %}`);
+			});
+		stream.start();
+	}
+
+	override *render(context: Context, emitter: Emitter): Generator<unknown, void, unknown> {
+		const list = (yield context._get(this.collection.split('.'))) as Iterable<unknown> | undefined;
+		const quick = this.body.map((template) => quickly(template, this.variable));
+		if (list === undefined || list === null || typeof list[Symbol.iterator] !== 'function')
+			throw new Error(`there is no list \`${this.collection}\``);
+		let index = 0;
+		// Rows of plain numbers and text need no engine.
+		if (quick.every((write) => write !== undefined)) {
+			for (const row of list) {
+				if ((++index & 4095) === 0) context.renderLimit.check(performance.now());
+				for (const write of quick) emitter.write(write(row, index));
+			}
+			return;
+		}
+		const scope: Record<string, unknown> = {};
+		context.push(scope);
+		for (const row of list) {
+			scope[this.variable] = row;
+			scope.index = ++index;
+			yield this.liquid.renderer.renderTemplates(this.body, context, emitter);
+		}
+		context.pop();
+	}
+}
+
+/** What writes a template for a row without the engine: text, or a property of the row through filters of ours; undefined for all else. */
+function quickly(template: Template, variable: string): ((row: unknown, index: number) => string) | undefined {
+	if (!(template instanceof Output)) {
+		if ((template.token as { kind?: unknown }).kind !== TokenKind.HTML) return undefined;
+		let text = '';
+		toValueSync(template.render(new Context(), { buffer: '', write: (more: unknown) => (text += String(more)) }) as unknown);
+		return () => text;
+	}
+	const { initial, filters: own } = template.value;
+	const [token, ...more] = initial.postfix;
+	if (more.length > 0 || !token || !TypeGuards.isPropertyAccessToken(token) || !token.variable) return undefined;
+	const root = (token.variable as { content?: string }).content;
+	const path = token.props.map((prop) =>
+		TypeGuards.isWordToken(prop) ? prop.content : TypeGuards.isNumberToken(prop) ? prop.content : undefined
+	);
+	if (path.includes(undefined)) return undefined;
+	const isIndex = root === 'index' && path.length === 0;
+	if (root !== variable && !isIndex) return undefined;
+	const steps = own.map((filter) => {
+		const args = filter.args.map((arg) => (!Array.isArray(arg) && TypeGuards.isNumberToken(arg) ? arg.content : undefined));
+		const known = filters[filter.name];
+		return known && !args.includes(undefined) ? (value: unknown) => known(value, ...args) : undefined;
+	});
+	if (steps.includes(undefined)) return undefined;
+	return (row, index) => {
+		let value: unknown = isIndex ? index : row;
+		for (const key of path)
+			value = value instanceof Rows ? undefined : (value as Record<string, unknown> | undefined)?.[key as string];
+		// What is not there is told as the engine tells it.
+		if (value === undefined) throw new Error(`undefined variable: ${token.getText()}`);
+		for (const step of steps) value = step!(value);
+		return textOf(value);
+	};
+}
+
+function engine(): Liquid {
+	const liquid = new Liquid({
+		strictFilters: true,
+		strictVariables: true,
+		ownPropertyOnly: true,
+		// Nothing of the machine is within reach: there are no files, and none is looked for.
+		templates: {},
+		renderLimit: bounds.milliseconds,
+		memoryLimit: bounds.memory,
+		parseLimit: 1e7
+	});
+	for (const [name, filter] of Object.entries(filters)) liquid.registerFilter(name, filter);
+	// Its clock, and what reads other files, are taken away.
+	liquid.registerFilter('date', () => {
+		throw new Error('a deck knows no clock: the same mesh gives the same text');
+	});
+	for (const tag of ['include', 'render', 'layout', 'block'])
+		liquid.registerTag(tag, {
+			parse() {
+				throw new Error(`a deck is one template; \`${tag}\` reads no other`);
+			},
+			render() {
+				// It is refused when it is read.
+			}
+		});
+	liquid.registerTag('file', FileTag);
+	liquid.registerTag('each', EachTag);
+	return liquid;
+}
+
+/**
+ * Writes a mesh by a template that its user owns, in the Liquid language: whatever text a solver reads. What follows a
+ * `{% file "name" %}` goes into a file of its own; what stands before the first goes into `main`.
+ *
+ * @param main the name of the file without a name
+ * @param most rows of every list that are gone through; all without, for a preview some
+ * @throws DeckError with a sentence and the line of the template
+ */
+export function writeDeck(
+	whole: Grid,
+	options: DeckOptions,
+	model: Pick<Model, 'parameters' | 'title' | 'frame'>,
+	template: DeckTemplate,
+	main: string,
+	most = Infinity
+): Part[] {
+	const grid = inUnits(whole, options);
+	const liquid = engine();
+	try {
+		const sink = new DeckSink(main);
+		const parsed = liquid.parse(template.text);
+		const emitter: Emitter = {
+			buffer: '',
+			write(text: unknown) {
+				sink.write(text === undefined || text === null ? '' : typeof text === 'string' ? text : String(text as number));
+			}
+		};
+		// What is written goes straight on: a deck of a million rows never stands in one string.
+		runSync(liquid, parsed, dataOf(grid, Number(options.ids), model, most), emitter);
+		return sink.parts();
+	} catch (error) {
+		throw asDeckError(error, template);
+	}
+}
+
+function runSync(liquid: Liquid, templates: Template[], data: object, emitter: Emitter): void {
+	const context = new Context(data, liquid.options, { sync: true });
+	toValueSync(liquid.renderer.renderTemplates(templates, context, emitter));
+}
+
+/** Takes what a template writes, and parts it into files. */
+class DeckSink {
+	private readonly files = new Map<string, TextSink>();
+	private name: string;
+	private written = 0;
+	/** The line break after the mark of a file is none of its text. */
+	private isFresh = false;
+
+	constructor(main: string) {
+		this.name = main;
+	}
+
+	write(text: string): void {
+		const at = text.indexOf(fileMark);
+		if (at < 0) return this.put(text);
+		this.put(text.slice(0, at));
+		const end = text.indexOf('\u0000', at + fileMark.length);
+		this.name = text.slice(at + fileMark.length, end);
+		if (this.files.has(this.name)) throw new Error(`the file \`${this.name}\` is begun twice`);
+		this.files.set(this.name, new TextSink());
+		this.isFresh = true;
+		this.write(text.slice(end + 1));
+	}
+
+	private put(whole: string): void {
+		if (whole === '') return;
+		const text = this.isFresh ? whole.replace(/^\r?\n/, '') : whole;
+		this.isFresh = false;
+		if (text === '') return;
+		let sink = this.files.get(this.name);
+		// Blank lines before the first file are none.
+		if (!sink && text.trim() === '') return;
+		if (!sink) this.files.set(this.name, (sink = new TextSink()));
+		this.written += text.length;
+		if (this.written > bounds.bytes) throw new Error(`the deck grows beyond ${bounds.bytes / 1e9} GB`);
+		sink.add(text);
+	}
+
+	parts(): Part[] {
+		return [...this.files].map(([name, sink]) => ({ name, bytes: sink.bytes() }));
+	}
+}
+
+/** All that a template can name. */
+function dataOf(grid: Grid, first: number, model: Pick<Model, 'parameters' | 'title' | 'frame'>, most: number): object {
+	const { coordinates, sections, patches, points, materials, regions, periodic } = grid;
+	const [x, y, z] = coordinates as [Float64Array, Float64Array, Float64Array | undefined];
+	const up = (nodes: Uint32Array) => new Rows(Math.min(most, nodes.length), (k) => nodes[k]! + first);
+	const nodes = new Rows(Math.min(most, x.length), (k) => ({ id: k + first, x: x[k]!, y: y[k]!, z: z ? z[k]! : 0 }));
+	const starts: number[] = [];
+	let count = 0;
+	for (const { shape, nodes: own } of sections) {
+		starts.push(count);
+		count += own.length / nodesOfShape[shape];
+	}
+	const elementsOf = (chosen: readonly number[]) => {
+		const lengths = chosen.map((s) => sections[s]!.nodes.length / nodesOfShape[sections[s]!.shape]);
+		const total = lengths.reduce((a, b) => a + b, 0);
+		let [at, from] = [0, 0];
+		return new Rows(Math.min(most, total), (k) => {
+			// Rows are asked for in order; from the start again where they are not.
+			if (k < from) [at, from] = [0, 0];
+			while (k - from >= lengths[at]!) from += lengths[at++]!;
+			const { shape, nodes: own, region } = sections[chosen[at]!]!;
+			const size = nodesOfShape[shape];
+			const base = (k - from) * size;
+			const list: number[] = [];
+			for (let i = 0; i < size; i++) list.push(own[base + i]! + first);
+			return {
+				id: starts[chosen[at]!]! + k - from + first,
+				shape,
+				region: regions[region]!,
+				region_id: region + first,
+				nodes: list
+			};
+		});
+	};
+	const sets = new Map(grid.nodeSets().map((set) => [set.name, set]));
+	const none = new Uint32Array();
+	const nodesOfGroup = (name: string) => ({
+		nodes: up(sets.get(name)?.all ?? none),
+		owned_nodes: up(sets.get(name)?.owned ?? none)
+	});
+	const groups = [
+		...patches.map((patch) => ({
+			name: patch.name,
+			of: z ? 'sides' : 'edges',
+			kind: patch.kind,
+			condition: boundaryKinds[patch.kind].cgns,
+			count: sideCount(patch),
+			sides: sidesOf(patch.sides, first, most),
+			...nodesOfGroup(patch.name)
+		})),
+		...points.map(({ name, kind, nodes: own }) => ({
+			name,
+			of: 'points',
+			kind,
+			condition: boundaryKinds[kind].cgns,
+			count: own.length,
+			sides: new Rows(0, () => undefined),
+			...nodesOfGroup(name)
+		}))
+	];
+	const all = sections.map((_, k) => k);
+	return {
+		title: model.title,
+		units: grid.units,
+		dimension: coordinates.length,
+		axis: model.frame.kind === 'axisymmetric' ? model.frame.axis : '',
+		node_count: x.length,
+		element_count: count,
+		nodes,
+		elements: elementsOf(all),
+		regions: regions.map((name, r) => {
+			const own = all.filter((k) => sections[k]!.region === r);
+			const material = materials.find((m) => m.regions.includes(r))?.name ?? '';
+			return { name, id: r + first, material, elements: elementsOf(own) };
+		}),
+		materials: materials.map(({ name, regions: own }) => ({
+			name,
+			regions: own.map((r) => regions[r]!),
+			elements: elementsOf(all.filter((k) => own.includes(sections[k]!.region)))
+		})),
+		groups,
+		nodes_of: Object.fromEntries(groups.map((g) => [g.name, g.nodes])),
+		owned_nodes_of: Object.fromEntries(groups.map((g) => [g.name, g.owned_nodes])),
+		parameters: Object.fromEntries(model.parameters.map(({ name, value }) => [name, value])),
+		periodic: periodic.map(({ from, to }) => ({
+			pairs: new Rows(Math.min(most, from.length), (k) => ({ node: from[k]! + first, other: to[k]! + first }))
+		}))
+	};
+}
+
+function sidesOf(sides: readonly { shape: keyof typeof nodesOfShape; nodes: Uint32Array }[], first: number, most: number) {
+	const flat: { shape: string; nodes: Uint32Array; size: number; from: number }[] = [];
+	let count = 0;
+	for (const { shape, nodes } of sides) {
+		flat.push({ shape, nodes, size: nodesOfShape[shape], from: count });
+		count += nodes.length / nodesOfShape[shape];
+	}
+	return new Rows(Math.min(most, count), (k) => {
+		const { shape, nodes, size, from } = flat.findLast((part) => part.from <= k)!;
+		const base = (k - from) * size;
+		return { shape, nodes: Array.from({ length: size }, (_, i) => nodes[base + i]! + first) };
+	});
+}
+
+/** What the engine says, in our words and with the line of the template. */
+function asDeckError(error: unknown, { name }: DeckTemplate): DeckError {
+	if (error instanceof DeckError) return error;
+	const isLiquid = LiquidError.is(error);
+	const { message } = error as Error;
+	const line = isLiquid ? lineOf(error as { token?: unknown }) : undefined;
+	const plain = message
+		.replace(/, (?:file:.*, )?line:\d+, col:\d+$/s, '')
+		.replace(/^undefined variable: (.*)$/, 'there is no `$1` here')
+		.replace(/^undefined filter: (.*)$/, 'there is no filter `$1`; numbers have fixed, exponent, width and shortest')
+		.replace(/^tag "(.*)" not found$/, 'there is no tag `$1`')
+		.replace(/^template render limit exceeded$/, `it takes longer than ${bounds.milliseconds / 1000} seconds`)
+		.replace(/^memory alloc limit exceeded$/, 'it makes more text than there is room for');
+	return new DeckError(`${name}${line === undefined ? '' : `, line ${line}`}: ${plain}`, line);
+}
+
+function lineOf({ token }: { token?: unknown }): number | undefined {
+	const place = token as { getPosition?: () => [number, number] } | undefined;
+	return place?.getPosition?.()[0];
+}

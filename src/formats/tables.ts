@@ -1,0 +1,220 @@
+import { cellCount, nodesOfShape, sideCount, type Grid } from '../core/mesh/grid.ts';
+import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
+import type { Model } from '../core/recipe/model.ts';
+import { inUnits } from './grid-options.ts';
+import { type Part, TextSink } from './parts.ts';
+import type { TableOptions } from './table-options.ts';
+
+type FieldType = 'integer' | 'number' | 'string' | 'boolean';
+interface Table {
+	name: string;
+	about: string;
+	fields: [name: string, type: FieldType, about?: string][];
+	/** Columns that tell one row from another. */
+	key?: string[];
+	rows: (add: (line: string) => void) => void;
+}
+
+/**
+ * A mesh as tables of comma-separated values with a Frictionless Data Package (specification 1.0: `datapackage.json` with a
+ * Table Schema to each) that describes them: nodes, elements, edges (sides of a solid), groups, the nodes of groups, parameters, and pairs of
+ * periodic nodes.
+ *
+ * @throws Error with a sentence where the options do not go together
+ */
+export function writeTables(whole: Grid, options: TableOptions, { parameters }: Pick<Model, 'parameters'>): Part[] {
+	const { decimal, digits } = options;
+	const between = options.separator === 'tab' ? '\t' : options.separator;
+	if (between === decimal) throw new Error('a comma cannot be both the separator and the decimal sign; write `separator ";"`');
+	const grid = inUnits(whole, options);
+	const first = Number(options.ids);
+	const id = (node: number) => node + first;
+	const exact = digits === 'shortest' ? String : (value: number) => value.toFixed(Number(digits));
+	const number = decimal === '.' ? exact : (value: number) => exact(value).replace('.', ',');
+	const word = (text: string) =>
+		text.includes('"') || text.includes(between) || /[\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+	const { coordinates, sections, patches, points, regions, materials, periodic } = grid;
+	const axes = ['x', 'y', 'z'].slice(0, coordinates.length);
+	const widest = sections.reduce((most, { shape }) => Math.max(most, nodesOfShape[shape]), 0);
+	const widestSide = patches.reduce((most, { sides }) => Math.max(most, ...sides.map(({ shape }) => nodesOfShape[shape])), 2);
+	const nodeFields = (count: number) =>
+		Array.from({ length: count }, (_, k): [string, FieldType] => [`node_${k + 1}`, 'integer']);
+	const solid = coordinates.length === 3;
+	/** The nodes of a cell, and empty columns up to the widest. */
+	const cells = (nodes: Uint32Array, from: number, size: number, width: number) => {
+		let line = '';
+		for (let k = 0; k < width; k++) line += between + (k < size ? nodes[from + k]! + first : '');
+		return line;
+	};
+
+	const tables: Table[] = [
+		{
+			name: 'nodes',
+			about: `places of the nodes, in ${grid.units}`,
+			fields: [['node', 'integer'], ...axes.map((axis): [string, FieldType] => [axis, 'number'])],
+			key: ['node'],
+			rows(add) {
+				const [x, y, z] = coordinates as [Float64Array, Float64Array, Float64Array | undefined];
+				for (let k = 0; k < x.length; k++)
+					add(`${id(k)}${between}${number(x[k]!)}${between}${number(y[k]!)}${z ? between + number(z[k]!) : ''}`);
+			}
+		},
+		{
+			name: 'elements',
+			about: 'elements by their nodes, in the order of the CGNS SIDS, with their region',
+			fields: [['element', 'integer'], ['shape', 'string'], ['region', 'string'], ...nodeFields(widest)],
+			key: ['element'],
+			rows(add) {
+				let element = first;
+				for (const { shape, nodes, region } of sections) {
+					const [size, name] = [nodesOfShape[shape], word(regions[region]!)];
+					for (let k = 0; k < nodes.length; k += size)
+						add(`${element++}${between}${shape}${between}${name}${cells(nodes, k, size, widest)}`);
+				}
+			}
+		},
+		{
+			name: solid ? 'sides' : 'edges',
+			about: solid
+				? 'sides of the boundary by their nodes, outward, with their group'
+				: 'edges of the boundary by their nodes, the mesh on their left, with their group',
+			fields: [['group', 'string'], ...nodeFields(widestSide)],
+			rows(add) {
+				for (const { name, sides } of patches)
+					for (const { shape, nodes } of sides) {
+						const size = nodesOfShape[shape];
+						for (let k = 0; k < nodes.length; k += size) add(`${word(name)}${cells(nodes, k, size, widestSide)}`);
+					}
+			}
+		},
+		{
+			name: 'groups',
+			about: 'groups: of edges with their kind, of points, of regions (materials)',
+			fields: [
+				['group', 'string'],
+				['of', 'string'],
+				['kind', 'string', 'type of a boundary condition by the CGNS SIDS'],
+				['count', 'integer', 'edges or sides, points, or elements'],
+				['nodes', 'integer'],
+				['owned', 'integer', 'nodes that belong to no group that stands before']
+			],
+			key: ['group'],
+			rows(add) {
+				const sets = new Map(grid.nodeSets().map((set) => [set.name, set]));
+				const counts = (name: string) => `${sets.get(name)?.all.length ?? 0}${between}${sets.get(name)?.owned.length ?? 0}`;
+				for (const patch of patches)
+					add(
+						[
+							word(patch.name),
+							solid ? 'sides' : 'edges',
+							boundaryKinds[patch.kind].cgns,
+							sideCount(patch),
+							counts(patch.name)
+						].join(between)
+					);
+				for (const { name, kind, nodes } of points)
+					add([word(name), 'points', boundaryKinds[kind].cgns, nodes.length, counts(name)].join(between));
+				for (const { name, regions: own } of materials) {
+					const elements = sections.filter((s) => own.includes(s.region)).reduce((sum, s) => sum + cellCount(s), 0);
+					add([word(name), 'regions', '', elements, '', ''].join(between));
+				}
+			}
+		},
+		{
+			name: 'node_groups',
+			about: 'the nodes of every group, and whether it owns them: a node that several groups share is owned by one',
+			fields: [
+				['group', 'string'],
+				['node', 'integer'],
+				['owned', 'boolean']
+			],
+			rows(add) {
+				for (const { name, all, owned } of grid.nodeSets()) {
+					const own = new Set(owned);
+					const lead = word(name) + between;
+					for (const node of all) add(`${lead}${id(node)}${between}${own.has(node)}`);
+				}
+			}
+		},
+		{
+			name: 'parameters',
+			about: 'parameters of the recipe: lengths in its units, angles in radians',
+			fields: [
+				['parameter', 'string'],
+				['value', 'number'],
+				['dimension', 'string']
+			],
+			key: ['parameter'],
+			rows(add) {
+				for (const { name, value, dimension } of parameters)
+					add([word(name), number(value), dimension === null ? 'number' : String(dimension)].join(between));
+			}
+		},
+		...(periodic.length > 0
+			? [
+					{
+						name: 'periodic',
+						about: 'pairs of periodic nodes: the second is the first moved, or turned',
+						fields: [
+							['pair', 'integer'],
+							['node', 'integer'],
+							['other', 'integer']
+						] as [string, FieldType][],
+						rows(add: (line: string) => void) {
+							periodic.forEach(({ from, to }, k) => from.forEach((node, i) => add([k + 1, id(node), id(to[i]!)].join(between))));
+						}
+					}
+				]
+			: [])
+	];
+	const encoder = new TextEncoder();
+	const parts = tables.map(({ name, fields, rows }): Part => {
+		const sink = new TextSink();
+		if (options.header === 'yes') sink.add(`${fields.map(([field]) => field).join(between)}\n`);
+		rows((line) => sink.add(`${line}\n`));
+		return { name: `${name}.csv`, bytes: sink.bytes() };
+	});
+	return [...parts, { name: 'datapackage.json', bytes: encoder.encode(`${JSON.stringify(packageOf(), null, '\t')}\n`) }];
+
+	/** The description of the tables, as the standard has it. */
+	function packageOf(): object {
+		return {
+			profile: 'tabular-data-package',
+			name: slug(grid.title),
+			title: grid.title === '' ? 'mesh' : grid.title,
+			resources: tables.map(({ name, about, fields, key }) => ({
+				profile: 'tabular-data-resource',
+				name,
+				path: `${name}.csv`,
+				description: about,
+				encoding: 'utf-8',
+				format: 'csv',
+				mediatype: 'text/csv',
+				dialect: {
+					delimiter: between,
+					header: options.header === 'yes',
+					lineTerminator: '\n',
+					quoteChar: '"',
+					doubleQuote: true
+				},
+				schema: {
+					fields: fields.map(([field, type, description]) => ({
+						name: field,
+						type,
+						...(type === 'number' && decimal === ',' ? { decimalChar: ',', bareNumber: true } : {}),
+						...(description ? { description } : {})
+					})),
+					missingValues: [''],
+					...(key ? { primaryKey: key } : {})
+				}
+			}))
+		};
+	}
+}
+
+/** A name as the standard wants it: lower case letters, digits, `.`, `_` and `-`. */
+const slug = (title: string): string =>
+	title
+		.toLowerCase()
+		.replace(/[^a-z0-9._-]+/g, '-')
+		.replace(/^-+|-+$/g, '') || 'mesh';
