@@ -34,6 +34,35 @@ describe('tessellon mesh', () => {
 		expect(readFileSync(file('a.vtu'), 'utf8')).toMatch(/^<\?xml/);
 	});
 
+	it('writes all that the recipe asks for, decks by the templates beside it, and says what cannot be', () => {
+		const recipe =
+			'recipe 1\nrectangle box = (0, 0) to (4, 2)\nregion r at (1, 1)\nsize 1\nfill r triangles\ngroup all = outer as wall\nsolid slab 1 sides front, back\n';
+		write(
+			'plate.tessellon',
+			`${recipe}deliver cgns\ndeliver tables ids from 0\ndeliver xdmf units m\ndeliver deck "own.liquid"\n`
+		);
+		write('own.liquid', '{{ node_count }} nodes\n{% each n in nodes %}{{ n.z | fixed: 1 }}\n{% endeach %}');
+		const { status, stderr } = run('mesh', 'plate.tessellon', '--deliver', '--to', 'results');
+		expect([status, stderr.trim().split('\n').length]).toEqual([0, 11]);
+		expect(execFileSync('cgnscheck', [file('results/plate.cgns')], { encoding: 'utf8' })).not.toMatch(/warning|error/i);
+		expect(readFileSync(file('results/plate.txt'), 'utf8')).toMatch(/^\d+ nodes\n(?:0\.0\n)+(?:1\.0\n)+$/);
+		expect(readFileSync(file('results/plate-tables/nodes.csv'), 'utf8')).toMatch(/^node,x,y,z\n0,0,0,0\n/);
+		expect(readFileSync(file('results/plate.xdmf'), 'utf8')).toContain('plate.h5:/geometry');
+		expect(run('mesh', 'plate.tessellon', '--out', 'one.xdmf').status).toBe(0);
+		expect(readFileSync(file('one.xdmf'), 'utf8')).toContain('one.h5:/geometry');
+		write('bad.tessellon', `${recipe}deliver cgs\n`);
+		expect(run('mesh', 'bad.tessellon', '--deliver')).toMatchObject({
+			status: 1,
+			stderr: expect.stringMatching(/there is no format `cgs`; there are cgns, vtu, xdmf, tables, deck/)
+		});
+		write('none.tessellon', recipe);
+		expect(run('mesh', 'none.tessellon', '--deliver').stderr).toMatch(
+			/the recipe asks for no delivery; write one, like `deliver cgns`/
+		);
+		write('lost.tessellon', `${recipe}deliver deck "gone.liquid"\n`);
+		expect(run('mesh', 'lost.tessellon').stderr).toMatch(/no file `gone.liquid` stands beside the recipe/);
+	});
+
 	it('prints the figures as JSON, and takes values of parameters', () => {
 		const { status, stdout } = run('mesh', 'venturi.tessellon', '--set', 'rows=10', '--set', 'D=100 mm', '--json');
 		expect(status).toBe(0);

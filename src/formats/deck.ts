@@ -258,6 +258,37 @@ export function writeDeck(
 	}
 }
 
+/** The first lines of what a template makes, file by file; or what is wrong with it, and in which line. */
+export type DeckPreview = { parts: { name: string; text: string }[] } | { problem: string; line?: number };
+
+/** Rows of each list that a preview goes through, and lines of each file that it shows. */
+const [previewRows, previewLines] = [60, 300];
+
+/** A look at what a template makes; never throws. */
+export function previewDeck(
+	grid: Grid,
+	model: Pick<Model, 'parameters' | 'title' | 'frame'>,
+	template: DeckTemplate,
+	main: string
+): DeckPreview {
+	try {
+		const parts = writeDeck(grid, { units: 'drawn', plane: 'no', partial: 'no', ids: '1' }, model, template, main, previewRows);
+		const decoder = new TextDecoder();
+		return {
+			parts: parts.map(({ name, bytes }) => {
+				const lines = decoder.decode(bytes).split('\n');
+				const cut = lines.length > previewLines ? [...lines.slice(0, previewLines), '…'] : lines;
+				return { name, text: cut.join('\n') };
+			})
+		};
+	} catch (error) {
+		return {
+			problem: (error as Error).message,
+			...(error instanceof DeckError && error.line !== undefined ? { line: error.line } : {})
+		};
+	}
+}
+
 function runSync(liquid: Liquid, templates: Template[], data: object, emitter: Emitter): void {
 	const context = new Context(data, liquid.options, { sync: true });
 	toValueSync(liquid.renderer.renderTemplates(templates, context, emitter));

@@ -17,6 +17,9 @@ import { linesOf } from '../../core/recipe/statement.ts';
 import { region } from '../../core/recipe/statements/region.ts';
 import { applyEdits, type TextEdit } from '../../core/text/edit.ts';
 import type { Finding } from '../../core/text/finding.ts';
+import type { Surface } from '../../core/solid/surface.ts';
+import type { DeckPreview } from '../../formats/deck.ts';
+import type { DeckTemplate } from '../../formats/deck-options.ts';
 import { deliveryName, type Wanted } from '../../formats/delivery.ts';
 import * as api from '../api/client.ts';
 
@@ -277,10 +280,11 @@ export class Desk {
 	}
 
 	/** Stores a coordinate file; answers what is wrong with it, or its hash. */
-	async addFile(bytes: Uint8Array): Promise<{ hash: string } | { error: string }> {
+	async addFile(bytes: Uint8Array, { plain = false } = {}): Promise<{ hash: string } | { error: string }> {
 		const { hash } = await api.storeFile(bytes);
 		const error = await this.mesher.putFile(hash, bytes);
-		return error ? { error } : { hash };
+		// Plain text, like a template, need hold no drawing.
+		return error && !plain ? { error } : { hash };
 	}
 
 	/** Writes what is wanted of the present mesh and hands it to the browser as a download; answers its size. */
@@ -288,6 +292,16 @@ export class Desk {
 		const { name, bytes, mediaType } = await this.mesher.deliver(this.meshing.id, wanted);
 		saveAs(name, new Blob([new Uint8Array(bytes)], { type: mediaType }));
 		return bytes.length;
+	}
+
+	/** What a template makes of the present mesh, cut to its first lines. */
+	previewDeck(template: DeckTemplate): Promise<DeckPreview> {
+		return this.mesher.previewDeck(this.meshing.id, template);
+	}
+
+	/** The surface of the solid that the present mesh is delivered as; undefined where there are too many sides. */
+	surface(): Promise<Surface | undefined> {
+		return this.mesher.surface(this.meshing.id);
 	}
 
 	downloadRecipe(): void {

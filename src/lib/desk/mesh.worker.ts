@@ -6,7 +6,13 @@ import { convertUnits } from '../../core/recipe/convert-units.ts';
 import { parseRecipe } from '../../core/recipe/parse.ts';
 import type { CoordinateFile, CoordinateFiles } from '../../core/recipe/model.ts';
 import { keepNames } from '../../core/domain/lasting.ts';
-import { deliverFile, type DeliveredFile, type Wanted } from '../../formats/delivery.ts';
+import { gridOf } from '../../core/mesh/grid.ts';
+import { solidOf } from '../../core/recipe/statements/solid.ts';
+import { solidGrid } from '../../core/solid/solid.ts';
+import { type Surface, surfaceOf } from '../../core/solid/surface.ts';
+import type { DeckPreview } from '../../formats/deck.ts';
+import type { DeckTemplate } from '../../formats/deck-options.ts';
+import { deliverFile, type DeliveredFile, gridFor, stemOf, type Wanted } from '../../formats/delivery.ts';
 import { Packer, type Snapshot } from './snapshot.ts';
 
 const pipeline = new Pipeline(() => performance.now());
@@ -15,6 +21,9 @@ const files = new Map<string, CoordinateFile>();
 let wanted = 0;
 const packer = new Packer();
 let latest: { id: number; result: Result } | undefined;
+
+/** A solid with more sides than this is not pictured. */
+const mostSides = 150_000;
 
 /** How long a run goes on before it lets messages in, in milliseconds. */
 const breath = 24;
@@ -92,6 +101,25 @@ const api = {
 
 	stop(): void {
 		wanted = 0;
+	},
+
+	/** What a template makes of a finished run, cut short. */
+	async previewDeck(id: number, template: DeckTemplate): Promise<DeckPreview> {
+		if (latest?.id !== id) throw new Error('the mesh has changed meanwhile; try again');
+		const { previewDeck } = await import('../../formats/deck.ts');
+		const { result } = latest;
+		return previewDeck(gridFor(result, { plane: 'no' }), result.model, template, `${stemOf(result.model.title)}.txt`);
+	},
+
+	/** The surface of the solid that a finished run is delivered as. */
+	surface(id: number): Surface | undefined {
+		if (latest?.id !== id) throw new Error('the mesh has changed meanwhile; try again');
+		const { mesh, model } = latest.result;
+		const solid = solidOf(model);
+		if (!solid) return undefined;
+		// Its flat sides are looked at too, whether they have names or not.
+		const grid = solidGrid(gridOf(mesh, model), { ...solid, sides: solid.sides ?? ['front', 'back'] }, model.frame);
+		return surfaceOf(grid, new Map(mesh.groups.map((g) => [g.name, g.colour])), mostSides);
 	},
 
 	/** Writes what is wanted of a finished run. */

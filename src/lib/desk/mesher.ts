@@ -1,3 +1,6 @@
+import type { Surface } from '../../core/solid/surface.ts';
+import type { DeckPreview } from '../../formats/deck.ts';
+import type { DeckTemplate } from '../../formats/deck-options.ts';
 import type { DeliveredFile, Wanted } from '../../formats/delivery.ts';
 import * as Comlink from 'comlink';
 import type { TextEdit } from '../../core/text/edit.ts';
@@ -81,6 +84,16 @@ export class Mesher implements Runner {
 	stop(): void {
 		this.runs.stop();
 		void this.remote.stop();
+	}
+
+	/** What a template makes of a finished run: its files, cut to their first lines, or what is wrong with it. */
+	previewDeck(id: number, template: DeckTemplate): Promise<DeckPreview> {
+		return this.remote.previewDeck(id, template);
+	}
+
+	/** The surface of the solid that a finished run is delivered as; undefined where it has too many sides to look at. */
+	surface(id: number): Promise<Surface | undefined> {
+		return this.remote.surface(id);
 	}
 
 	deliver(id: number, wanted: Wanted): Promise<DeliveredFile> {

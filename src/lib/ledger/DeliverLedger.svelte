@@ -1,7 +1,12 @@
 <script lang="ts">
 	import Choice from '../controls/Choice.svelte';
-	import { deliveryFormats, deliveryName, type DeliveryFormat } from '../../formats/delivery.ts';
+	import { askedDeliveries, deliveryFormats, deliveryName, type DeliveryFormat, type Wanted } from '../../formats/delivery.ts';
+	import { addStatement, removeStatement } from '../../core/recipe/edits.ts';
+	import { solidOf } from '../../core/recipe/statements/solid.ts';
+	import { applyEdits } from '../../core/text/edit.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
+	import SolidCard from './SolidCard.svelte';
+	import TemplateCard from './TemplateCard.svelte';
 
 	const desk = useDesk();
 	let busy = $state('');
@@ -31,16 +36,53 @@
 	]);
 	const title = $derived(desk.result?.model.title ?? '');
 
-	async function download(format: DeliveryFormat): Promise<void> {
-		busy = format.ending;
+	/** The deliveries that the recipe asks for, with how each is written. */
+	const asked = $derived.by(() => {
+		const { result } = desk;
+		if (!result) return [];
+		return askedDeliveries(result.model).map((one, k) => {
+			const { from, to } = result.recipe.lines[one.statement.line]!;
+			return { ...one, k, source: result.recipe.text.slice(from, to) };
+		});
+	});
+	const solid = $derived(desk.result && solidOf(desk.result.model));
+	/** What was delivered here, by how it is written: from which text, how large, how long it took. */
+	let delivered = $state<Record<string, { text: string; bytes: number; milliseconds: number }>>({});
+
+	async function download(what: string, wanted: Wanted): Promise<void> {
+		busy = what;
 		problem = '';
 		try {
-			await desk.download(format, partial && unfilled.length > 0 ? { partial: 'yes' } : {});
+			const since = performance.now();
+			const { text } = desk;
+			const bytes = await desk.download(wanted);
+			delivered[what] = { text, bytes, milliseconds: performance.now() - since };
 		} catch (error) {
 			problem = (error as Error).message;
 		} finally {
 			busy = '';
 		}
+	}
+
+	const options = () => (partial && unfilled.length > 0 ? { partial: 'yes' } : {});
+	const isHeld = (format: DeliveryFormat) =>
+		!desk.isCurrent || (format.holds === 'mesh' && (desk.elements === 0 || (unfilled.length > 0 && !partial))) || busy !== '';
+
+	function keep(format: DeliveryFormat): void {
+		desk.edit(applyEdits(desk.text, addStatement(desk.recipe, `deliver ${format.name}`)), `Deliver ${format.title}`);
+	}
+
+	function drop(source: string): void {
+		const line = desk.recipe.lines.findIndex(({ from, to }) => desk.text.slice(from, to) === source);
+		if (line >= 0) desk.edit(applyEdits(desk.text, removeStatement(desk.recipe, line)), `No longer ${source}`);
+	}
+
+	/** How a delivery stands: when it was made from this text, its size and time; that it is stale otherwise. */
+	function standing(what: string): string {
+		const last = delivered[what];
+		if (!last) return '';
+		const size = last.bytes < 1e6 ? `${Math.max(1, Math.round(last.bytes / 1e3))} kB` : `${(last.bytes / 1e6).toFixed(1)} MB`;
+		return last.text === desk.text ? `${size} in ${(last.milliseconds / 1000).toFixed(1)} s` : 'stale: changed since';
 	}
 </script>
 
@@ -53,6 +95,37 @@
 					>{/if}
 			</li>{/each}
 	</ul>
+	<SolidCard {solid} />
+	{#if asked.length > 0}
+		<h3>The recipe asks for</h3>
+		{#each asked as { k, source, format, problem: wrong } (k)}
+			<div class="format">
+				<div>
+					<code>{source}</code>
+					<p>
+						{#if wrong}<span class="problem">{wrong}</span>{:else}{format?.title}{#if standing(source)}, {standing(
+									source
+								)}{/if}{/if}
+					</p>
+				</div>
+				<button
+					class="action main"
+					disabled={!format || wrong !== undefined || isHeld(format)}
+					onclick={() => download(source, { statement: k })}>{busy === source ? 'Writing…' : 'Download'}</button
+				>
+				<button class="remove" aria-label="No longer {source}" title="Take it out of the recipe" onclick={() => drop(source)}
+					>×</button
+				>
+			</div>
+		{/each}
+		<button
+			class="action main all"
+			disabled={busy !== '' || !desk.isCurrent || desk.elements === 0 || asked.some((one) => one.problem !== undefined)}
+			onclick={() => download('all', 'all')}
+			>{busy === 'all' ? 'Writing…' : `All of it${standing('all') ? `, ${standing('all')}` : ''}`}</button
+		>
+	{/if}
+	<TemplateCard />
 	<h3>The recipe itself</h3>
 	<div class="format">
 		<div>
@@ -69,25 +142,35 @@
 		</p>
 		<div class="partial"><Choice bind:checked={partial}>Deliver what is filled all the same</Choice></div>
 	{/if}
-	{#each deliveryFormats as format (format.ending)}
+	{#each deliveryFormats.filter((f) => f.holds === 'drawing' || !f.needsTemplate) as format (format.name)}
 		<div class="format">
 			<div>
-				<b>{format.title}</b> <span class="number quiet">{deliveryName(title, format.ending)}</span>
+				<b>{format.title}</b>
 				<p>{format.about}</p>
+				{#if standing(format.name)}<p class="number">{standing(format.name)}</p>{/if}
 			</div>
-			<button
-				class="action main"
-				disabled={!desk.isCurrent ||
-					(format.holds === 'mesh' && (desk.elements === 0 || (unfilled.length > 0 && !partial))) ||
-					busy !== ''}
-				onclick={() => download(format)}>{busy === format.ending ? 'Writing…' : 'Download'}</button
-			>
+			<div class="two">
+				<button
+					class="action main"
+					disabled={isHeld(format)}
+					onclick={() =>
+						download(format.name, { format: format.name, ...(format.holds === 'mesh' ? { options: options() } : {}) })}
+					>{busy === format.name ? 'Writing…' : 'Download'}</button
+				>
+				<button class="action" title="Write it into the recipe, so that it can be repeated" onclick={() => keep(format)}
+					>Keep</button
+				>
+			</div>
 		</div>
 	{/each}
 	{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 	<h3>The same from the command line</h3>
 	<pre class="number">npx tessellon mesh {deliveryName(title, 'tessellon')} \
-  --out {deliveryName(title, 'cgns')}</pre>
+  {asked.length > 0 ? '--deliver --to results' : `--out ${deliveryName(title, 'cgns')}`}</pre>
+	<h3>And by the API</h3>
+	<pre class="number">curl -X POST -H 'content-type: application/json' \
+  -d '{JSON.stringify({ format: asked.length > 0 ? 'all' : 'cgns' })}' \
+  {location.origin}/api/projects/{desk.id}/deliveries</pre>
 	<p class="hint">The file is the same, byte for byte. The recipe face has the text to save.</p>
 </section>
 
@@ -130,8 +213,26 @@
 		padding: 8px 0;
 		border-top: 1px solid var(--edge);
 	}
-	.format div {
+	.format > div:first-child {
 		flex: 1;
+		min-width: 0;
+	}
+	.format .two {
+		display: grid;
+		gap: 4px;
+	}
+	code {
+		font-family: 'IBM Plex Mono', monospace;
+		font-size: 12px;
+		overflow-wrap: anywhere;
+	}
+	.remove {
+		width: 20px;
+		color: var(--quiet);
+		cursor: pointer;
+	}
+	.all {
+		margin: 6px 0;
 	}
 	.format p,
 	.quiet {

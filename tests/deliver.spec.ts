@@ -1,0 +1,86 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { unzipSync } from 'fflate';
+import { expect, test, type Page } from '@playwright/test';
+import { openDemo, recipeText, settled, station } from './desk.ts';
+
+async function downloaded(page: Page, press: () => Promise<void>): Promise<{ name: string; bytes: Buffer }> {
+	const download = page.waitForEvent('download');
+	await press();
+	const file = await download;
+	return { name: file.suggestedFilename(), bytes: readFileSync(await file.path()) };
+}
+
+test('from the finished venturi to a wedge in CGNS, tables with exclusive corners, and a deck of one’s own', async ({ page }) => {
+	await openDemo(page, 'venturi');
+	await station(page, 'Deliver');
+	// A wedge, and it is looked at.
+	await page.getByRole('combobox', { name: 'What the mesh is delivered as' }).selectOption('wedge');
+	await settled(page);
+	await expect(page.locator('canvas[data-drawn="true"]')).toBeVisible();
+	await page.getByRole('textbox', { name: 'angle of the solid' }).click();
+	await page.keyboard.type('6 deg');
+	await page.keyboard.press('Enter');
+	await settled(page);
+	expect(await recipeText(page)).toContain('solid wedge 6 deg sides wedge_front, wedge_back');
+	// What is kept stands in the recipe, and is delivered from there.
+	const row = (title: string) => page.locator('.format', { hasText: title });
+	await row('Open standard for flow solvers').getByRole('button', { name: 'Keep' }).click();
+	await settled(page);
+	await row('Comma-separated values').getByRole('button', { name: 'Keep' }).click();
+	await settled(page);
+	const cgns = await downloaded(page, () => row('deliver cgns').getByRole('button', { name: 'Download' }).click());
+	const folder = mkdtempSync(join(tmpdir(), 'deliver-'));
+	const path = join(folder, cgns.name);
+	writeFileSync(path, cgns.bytes);
+	const said = execFileSync('cgnscheck', ['-V', path], { encoding: 'utf8' });
+	expect(said).toContain('checking complete');
+	expect(said).not.toMatch(/error|warning/i);
+	expect(said).toContain('wedge_front');
+	await expect(row('deliver cgns')).toContainText(/kB in|MB in/);
+	// Tables: every node of a group is owned once.
+	const tables = await downloaded(page, () => row('deliver tables').getByRole('button', { name: 'Download' }).click());
+	const files = unzipSync(tables.bytes);
+	const rows = new TextDecoder()
+		.decode(files['node_groups.csv'])
+		.trim()
+		.split('\n')
+		.slice(1)
+		.map((line) => line.split(','));
+	const owned = rows.filter(([, , own]) => own === 'true').map(([, node]) => node);
+	expect(new Set(owned).size).toBe(owned.length);
+	expect(new Set(owned)).toEqual(new Set(rows.map(([, node]) => node)));
+	// A deck: a template of one's own, with a look at what comes out, and mistakes with their line.
+	await page.getByRole('textbox', { name: 'Name of a new template' }).fill('plain');
+	await page.keyboard.press('Enter');
+	await settled(page);
+	const template = page.getByRole('textbox', { name: 'Template', exact: true });
+	await expect(page.getByLabel('Preview of')).toContainText('NODES');
+	await template.click();
+	await page.keyboard.press('Control+a');
+	await page.keyboard.insertText('COUNT {{ node_count }}\n{{ nothing }}\n');
+	await expect(page.getByRole('alert')).toContainText('plain.liquid, line 2: there is no `nothing` here');
+	await page.keyboard.press('Control+a');
+	await page.keyboard.insertText('COUNT {{ node_count }}\n{% each n in owned_nodes_of.inlet %}{{ n }}\n{% endeach %}');
+	await expect(page.getByLabel('Preview of')).toContainText(/^COUNT \d+/);
+	await page.keyboard.press('Control+s');
+	await settled(page);
+	await expect(page.getByRole('button', { name: 'Save plain.liquid' })).toBeDisabled();
+	const deck = await downloaded(page, () => row('deliver deck').getByRole('button', { name: 'Download' }).click());
+	const lines = deck.bytes.toString('utf8').trim().split('\n');
+	const nodes = new TextDecoder().decode(files['nodes.csv']).trim().split('\n').length - 1;
+	expect(lines[0]).toBe(`COUNT ${nodes}`);
+	expect(lines.slice(1)).toEqual(rows.filter(([group, , own]) => group === 'inlet' && own === 'true').map(([, node]) => node));
+	// All of it in one archive; what was delivered before an edit is stale.
+	const all = await downloaded(page, () => page.getByRole('button', { name: /^All of it/ }).click());
+	expect(
+		Object.keys(unzipSync(all.bytes))
+			.filter((name) => !name.includes('/'))
+			.sort()
+	).toEqual([expect.stringMatching(/\.cgns$/), expect.stringMatching(/\.txt$/)]);
+	await page.getByRole('combobox', { name: 'What the mesh is delivered as' }).selectOption('plane');
+	await settled(page);
+	await expect(row('deliver cgns')).toContainText('stale');
+});
