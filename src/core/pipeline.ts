@@ -11,9 +11,13 @@ import { numberBoundary } from './fill/boundary.ts';
 import { checkLabels } from './findings/label-checks.ts';
 import type { Mesh } from './mesh/mesh.ts';
 import type { Work } from './numeric/work.ts';
-import type { Quality } from './quality/quality.ts';
+import { elementCentre, type Quality } from './quality/quality.ts';
 import { evaluateRecipe, type Settings } from './recipe/evaluate.ts';
-import type { CoordinateFiles } from './recipe/model.ts';
+import type { CoordinateFiles, Model } from './recipe/model.ts';
+import type { Arrangement } from './geometry/pieces.ts';
+import { secondOrder } from './assembly/second-order.ts';
+import { orderOf } from './recipe/statements/order.ts';
+import { placeText } from './text/sentences.ts';
 import { globalSizes } from './recipe/statements/size.ts';
 import { parseRecipe, syntaxFindings } from './recipe/parse.ts';
 import type { Recipe } from './recipe/recipe.ts';
@@ -130,6 +134,7 @@ export class Pipeline {
 			...(pairs.length > 0 ? { periodic: pairs } : {})
 		};
 		checkLabels({ domain, mesh, report });
+		checkOrder(model, arrangement, mesh, report);
 		const divisions = { ...divided.divisions, pieces: [...pieces] };
 		lap('assemble');
 		yield 0.93;
@@ -184,6 +189,22 @@ function unfilledRegions({ model, regions }: Domain, fills: readonly (GlobalFill
 }
 
 const severityRank = { error: 0, warning: 1, note: 2 } as const;
+
+/** Elements that fold where their sides are curved, when they are asked to be of second order. */
+function checkOrder(model: Model, arrangement: Arrangement, mesh: Mesh, report: Report): void {
+	const order = orderOf(model);
+	if (!order) return;
+	const [first, ...more] = secondOrder(mesh, arrangement).folded;
+	if (first === undefined) return;
+	const at = elementCentre(mesh, first);
+	report
+		.about(order.line)
+		.error(
+			'order-fold',
+			`an element of second order at ${placeText(at)}${more.length > 0 ? `, and ${more.length} more,` : ''} folds beside a curve; finer divisions there keep it whole`,
+			{ at }
+		);
+}
 
 function checkHeader({ lines: [first] }: Recipe, report: Report): void {
 	if (first?.error || isA(recipeStatement, first?.statement)) return;

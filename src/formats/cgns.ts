@@ -14,7 +14,11 @@ const elementTypes: Record<CellShape, number> = {
 	tetrahedron: 10,
 	pyramid: 12,
 	prism: 14,
-	hexahedron: 17
+	hexahedron: 17,
+	line3: 4,
+	triangle6: 6,
+	quadrilateral8: 8,
+	quadrilateral9: 9
 };
 
 /** SIDS names of the recipe units that have one; coordinates in the others are delivered in metres. */

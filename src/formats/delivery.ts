@@ -3,6 +3,9 @@ import { gridOf, type Grid } from '../core/mesh/grid.ts';
 import { elementCount } from '../core/mesh/mesh.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { Model } from '../core/recipe/model.ts';
+import { orderOf } from '../core/recipe/statements/order.ts';
+import { secondOrder } from '../core/assembly/second-order.ts';
+import { secondOrderGrid } from '../core/assembly/second-order-grid.ts';
 import { solidOf } from '../core/recipe/statements/solid.ts';
 import { solidGrid } from '../core/solid/solid.ts';
 import { deliveriesOf, type DeliverStatement } from '../core/recipe/statements/deliver.ts';
@@ -272,10 +275,23 @@ export async function deliverAll(result: Result, stem = stemOf(result.model.titl
 }
 
 /** What a mesh is delivered as: the solid that the recipe asks for, or the plane mesh. */
-export function gridFor({ mesh, model }: Result, { plane }: Pick<GridOptions, 'plane'>): Grid {
+export function gridFor({ mesh, model, arrangement }: Result, { plane }: Pick<GridOptions, 'plane'>): Grid {
 	const grid = gridOf(mesh, model);
-	const solid = solidOf(model);
-	return solid && plane === 'no' ? solidGrid(grid, solid, model.frame) : grid;
+	const [solid, order] = [solidOf(model), orderOf(model)];
+	if (solid && plane === 'no') {
+		if (order)
+			throw new Error(
+				'elements of second order are delivered in the plane only; leave out `order 2`, or take the plane mesh with `plane yes`'
+			);
+		return solidGrid(grid, solid, model.frame);
+	}
+	if (!order) return grid;
+	const second = secondOrder(mesh, arrangement);
+	if (second.folded.length > 0)
+		throw new Error(
+			`${second.folded.length} elements of second order fold beside curves; finer divisions there keep them whole, and the findings say where`
+		);
+	return secondOrderGrid(grid, mesh, second, order.serendipity);
 }
 
 function whyEmpty(result: Result): string {

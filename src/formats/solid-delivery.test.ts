@@ -14,10 +14,10 @@ const files = { 'throat-wall.csv': readCoordinates(readFileSync('demo/throat-wal
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text, files }));
 const folder = mkdtempSync(join(tmpdir(), 'solids-'));
 
-/** Every demo in the plane, as a slab, and as a wedge where it is a half-section. */
+/** Every demo in the plane, of both orders, as a slab, and as a wedge where it is a half-section. */
 const cases = ['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow'].flatMap((name) => {
 	const text = readFileSync(`demo/${name}.tessellon`, 'utf8').replace(/^(solid|deliver) .*$/gm, '');
-	const forms = ['', 'solid slab 10 layers 2 growth 1.2 sides front_side, back_side'];
+	const forms = ['', 'order 2', 'order 2 serendipity', 'solid slab 10 layers 2 growth 1.2 sides front_side, back_side'];
 	if (text.includes('axisymmetric'))
 		forms.push('solid wedge 4 deg sides wedge_front, wedge_back', 'solid revolve 180 deg into 5 sides low_side, high_side');
 	return forms.map((solid) => ({ name, solid, text: `${text}\n${solid}\n` }));
@@ -26,7 +26,7 @@ const cases = ['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow'].flatMa
 describe.each(cases)('$name $solid', ({ name, solid, text }) => {
 	it('is accepted by cgnscheck without an error or a warning', async () => {
 		const result = run(text);
-		const path = join(folder, `${name}-${solid.split(' ')[1] ?? 'plane'}.cgns`);
+		const path = join(folder, `${name}-${solid.replaceAll(' ', '-')}.cgns`);
 		writeFileSync(path, await deliver(result, formatByEnding('cgns')!));
 		const said = execFileSync('cgnscheck', [path], { encoding: 'utf8' });
 		expect(said).toContain('checking complete');

@@ -12,7 +12,11 @@ const cellTypes: Record<CellShape, number> = {
 	tetrahedron: 10,
 	hexahedron: 12,
 	prism: 13,
-	pyramid: 14
+	pyramid: 14,
+	line3: 21,
+	triangle6: 22,
+	quadrilateral8: 23,
+	quadrilateral9: 28
 };
 
 type Numbers = Float64Array | Int32Array | Uint8Array;

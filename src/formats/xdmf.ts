@@ -15,7 +15,11 @@ const topology: Record<CellShape, { type: number; counted?: true; name: string }
 	tetrahedron: { type: 6, name: 'Tetrahedron' },
 	pyramid: { type: 7, name: 'Pyramid' },
 	prism: { type: 8, name: 'Wedge' },
-	hexahedron: { type: 9, name: 'Hexahedron' }
+	hexahedron: { type: 9, name: 'Hexahedron' },
+	line3: { type: 34, name: 'Edge_3' },
+	triangle6: { type: 36, name: 'Triangle_6' },
+	quadrilateral8: { type: 37, name: 'Quadrilateral_8' },
+	quadrilateral9: { type: 35, name: 'Quadrilateral_9' }
 };
 
 /**

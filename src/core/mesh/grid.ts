@@ -11,7 +11,11 @@ export const nodesOfShape = {
 	tetrahedron: 4,
 	pyramid: 5,
 	prism: 6,
-	hexahedron: 8
+	hexahedron: 8,
+	line3: 3,
+	triangle6: 6,
+	quadrilateral8: 8,
+	quadrilateral9: 9
 } as const;
 export type CellShape = keyof typeof nodesOfShape;
 

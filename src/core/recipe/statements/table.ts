@@ -41,6 +41,7 @@ import { baffle } from './baffle.ts';
 import { owner } from './owner.ts';
 import { periodic } from './periodic.ts';
 import { solid } from './solid.ts';
+import { order } from './order.ts';
 import { delivery } from './deliver.ts';
 import type { StatementRecord } from '../statement.ts';
 
@@ -89,5 +90,6 @@ export const statements = [
 	owner,
 	periodic,
 	solid,
+	order,
 	delivery
 ] as unknown as readonly StatementRecord[];
