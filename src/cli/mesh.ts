@@ -7,7 +7,8 @@ import {
 	deliverParts,
 	type DeliveryFormat,
 	deliveryFormats,
-	formatByEnding,
+	formatOfFile,
+	needsTemplate,
 	readOptions
 } from '../formats/delivery.ts';
 import { zipped } from '../formats/parts.ts';
@@ -26,7 +27,7 @@ interface MeshOptions extends RunOptions {
 }
 
 const endings = deliveryFormats
-	.filter((f) => f.holds === 'drawing' || !f.needsTemplate)
+	.filter((f) => !needsTemplate(f))
 	.map((f) => '.' + f.ending)
 	.join(', ');
 
@@ -95,11 +96,13 @@ async function writeAll(path: string, result: Result, folder: string): Promise<v
 
 /** The format of a file by its ending, and the options that it takes. */
 function formatOf(file: string, options: Record<string, string>): { format: DeliveryFormat; options: Record<string, string> } {
-	const ending = /\.([^./\\]+)$/.exec(file)?.[1] ?? '';
-	const format = formatByEnding(ending);
-	if (!format || (format.holds === 'mesh' && format.needsTemplate))
-		throw new UsageError(`${file}: no format has the ending \`.${ending}\`; there are ${endings}`);
-	const own = format.holds === 'mesh' ? options : {};
+	const format = formatOfFile(file);
+	if (!format || needsTemplate(format))
+		throw new UsageError(`${file}: no format has the ending \`${/\.[^./\\]*$/.exec(file)?.[0] ?? ''}\`; there are ${endings}`);
+	// A figure takes the options that it knows; a mesh refuses what it does not.
+	const known = format.holds === 'page' ? Object.keys(format.options.entries) : [];
+	const own =
+		format.holds === 'mesh' ? options : Object.fromEntries(Object.entries(options).filter(([name]) => known.includes(name)));
 	try {
 		readOptions(format, own);
 	} catch (error) {

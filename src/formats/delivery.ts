@@ -11,7 +11,8 @@ import { solidGrid } from '../core/solid/solid.ts';
 import { deliveriesOf, type DeliverStatement } from '../core/recipe/statements/deliver.ts';
 import type { Stated } from '../core/recipe/model.ts';
 import { type DeckTemplate, DeckOptions } from './deck-options.ts';
-import { GridOptions } from './grid-options.ts';
+import { FigureOptions } from './figure-options.ts';
+import { GridOptions, PageOptions } from './grid-options.ts';
 import type { Part } from './parts.ts';
 import { TableOptions } from './table-options.ts';
 
@@ -28,7 +29,7 @@ interface Format {
 
 /** What a delivery is made from, besides its grid. */
 export interface DeliverySource {
-	model: Model;
+	result: Result;
 	/** The name of its file without ending. */
 	stem: string;
 	template?: DeckTemplate;
@@ -59,7 +60,14 @@ interface DrawingFormat extends Format {
 	write: (model: Model) => Promise<Uint8Array>;
 }
 
-export type DeliveryFormat = GridFormat | DrawingFormat;
+/** A format that shows a mesh to be looked at. */
+interface PageFormat extends Format {
+	holds: 'page';
+	options: GridFormat['options'];
+	write: (options: never, source: DeliverySource) => Promise<Part[]>;
+}
+
+export type DeliveryFormat = GridFormat | PageFormat | DrawingFormat;
 
 const one = (name: string, bytes: Uint8Array): Part[] => [{ name, bytes }];
 
@@ -107,7 +115,8 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		holds: 'mesh',
 		isSeveral: true,
 		options: TableOptions,
-		write: async (grid, options: TableOptions, { model }) => (await import('./tables.ts')).writeTables(grid, options, model)
+		write: async (grid, options: TableOptions, { result }) =>
+			(await import('./tables.ts')).writeTables(grid, options, result.model)
 	},
 	{
 		name: 'deck',
@@ -118,12 +127,49 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		holds: 'mesh',
 		options: DeckOptions,
 		needsTemplate: true,
-		write: async (grid, options: DeckOptions, { model, stem, template }) => {
+		write: async (grid, options: DeckOptions, { result, stem, template }) => {
 			if (!template)
 				throw new Error(
 					'a deck is made from a template beside the recipe; write `deliver deck "plain.liquid"` and add that file'
 				);
-			return (await import('./deck.ts')).writeDeck(grid, options, model, template, `${stem}.txt`);
+			return (await import('./deck.ts')).writeDeck(grid, options, result.model, template, `${stem}.txt`);
+		}
+	},
+	{
+		name: 'report',
+		ending: 'html',
+		title: 'Report',
+		about: 'One page to keep or print: counts, groups, quality, layers, findings, picture, and the recipe itself.',
+		mediaType: 'text/html',
+		holds: 'page',
+		options: PageOptions,
+		write: async (_, { result, stem }) =>
+			one(`${stem}.html`, new TextEncoder().encode(await (await import('./report-page.ts')).writeReportPage(result)))
+	},
+	{
+		name: 'figure',
+		ending: 'figure.svg',
+		title: 'Figure (SVG)',
+		about: 'Elements and groups in vectors, with widths for print, a scale bar and a legend.',
+		mediaType: 'image/svg+xml',
+		holds: 'page',
+		options: FigureOptions,
+		write: async (options: FigureOptions, { result, stem }) => {
+			const { figureOf, figureSvg } = await import('./figure.ts');
+			return one(`${stem}.figure.svg`, new TextEncoder().encode(figureSvg(figureOf(result, options))));
+		}
+	},
+	{
+		name: 'pdf',
+		ending: 'pdf',
+		title: 'Figure (PDF)',
+		about: 'The same figure as a page of its own size, in vectors.',
+		mediaType: 'application/pdf',
+		holds: 'page',
+		options: FigureOptions,
+		write: async (options: FigureOptions, { result, stem }) => {
+			const { figureOf, figurePdf } = await import('./figure.ts');
+			return one(`${stem}.pdf`, await figurePdf(figureOf(result, options), result.model.title));
 		}
 	},
 	{
@@ -148,7 +194,14 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 
 /** A format by its word, or by the ending of a file. */
 export const formatByEnding = (word: string): DeliveryFormat | undefined =>
-	deliveryFormats.find((f) => f.name === word.toLowerCase()) ?? deliveryFormats.find((f) => f.ending === word.toLowerCase());
+	deliveryFormats.find((f) => f.name === word.toLowerCase()) ?? formatOfFile(`.${word}`);
+
+/** The format of a file by its name; the longest ending that fits counts. */
+export const formatOfFile = (name: string): DeliveryFormat | undefined =>
+	deliveryFormats.filter((f) => name.toLowerCase().endsWith(`.${f.ending}`)).sort((a, b) => b.ending.length - a.ending.length)[0];
+
+/** Whether a format is delivered by a statement of the recipe alone, which names its template. */
+export const needsTemplate = (format: DeliveryFormat): boolean => format.holds === 'mesh' && format.needsTemplate === true;
 
 /** Reads the options of a format, each a word with its value; throws an Error with a sentence when one is wrong. */
 export function readOptions(format: DeliveryFormat, options: Record<string, unknown> = {}): ReadOptions {
@@ -173,14 +226,15 @@ export async function deliverParts(
 	result: Result,
 	format: DeliveryFormat,
 	options: Record<string, unknown> | undefined,
-	{ stem, template }: Omit<DeliverySource, 'model'>
+	{ stem, template }: Omit<DeliverySource, 'result'>
 ): Promise<Part[]> {
 	const read = readOptions(format, options);
-	if (format.holds === 'mesh' && elementCount(result.mesh) === 0) throw new Error(whyEmpty(result));
+	if (format.holds !== 'drawing' && elementCount(result.mesh) === 0) throw new Error(whyEmpty(result));
 	if (format.holds === 'mesh' && result.unfilled.length > 0 && read.partial === 'no') throw new Error(whyPartial(result));
 	if (result.model.curves.length === 0) throw new Error('there is no drawing to deliver: the recipe has no curves');
 	if (format.holds === 'drawing') return one(`${stem}.${format.ending}`, await format.write(result.model));
-	return format.write(gridFor(result, read), read as never, { model: result.model, stem, ...(template ? { template } : {}) });
+	if (format.holds === 'page') return format.write(read as never, { result, stem });
+	return format.write(gridFor(result, read), read as never, { result, stem, ...(template ? { template } : {}) });
 }
 
 /** A delivery as one file: several are packed into one archive. */

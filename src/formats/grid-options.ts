@@ -14,6 +14,9 @@ export const GridOptions = v.strictObject({
 });
 export type GridOptions = v.InferOutput<typeof GridOptions>;
 
+/** What has no options. */
+export const PageOptions = v.strictObject({});
+
 /** A grid in the units that are asked for. */
 export function inUnits(grid: Grid, { units }: Pick<GridOptions, 'units'>): Grid {
 	if (units === 'drawn' || grid.units === 'm') return grid;

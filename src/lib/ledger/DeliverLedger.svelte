@@ -1,6 +1,13 @@
 <script lang="ts">
 	import Choice from '../controls/Choice.svelte';
-	import { askedDeliveries, deliveryFormats, deliveryName, type DeliveryFormat, type Wanted } from '../../formats/delivery.ts';
+	import {
+		askedDeliveries,
+		needsTemplate,
+		deliveryFormats,
+		deliveryName,
+		type DeliveryFormat,
+		type Wanted
+	} from '../../formats/delivery.ts';
 	import { addStatement, removeStatement } from '../../core/recipe/edits.ts';
 	import { solidOf } from '../../core/recipe/statements/solid.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
@@ -66,7 +73,10 @@
 
 	const options = () => (partial && unfilled.length > 0 ? { partial: 'yes' } : {});
 	const isHeld = (format: DeliveryFormat) =>
-		!desk.isCurrent || (format.holds === 'mesh' && (desk.elements === 0 || (unfilled.length > 0 && !partial))) || busy !== '';
+		!desk.isCurrent ||
+		busy !== '' ||
+		(format.holds !== 'drawing' && desk.elements === 0) ||
+		(format.holds === 'mesh' && unfilled.length > 0 && !partial);
 
 	function keep(format: DeliveryFormat): void {
 		desk.edit(applyEdits(desk.text, addStatement(desk.recipe, `deliver ${format.name}`)), `Deliver ${format.title}`);
@@ -142,7 +152,7 @@
 		</p>
 		<div class="partial"><Choice bind:checked={partial}>Deliver what is filled all the same</Choice></div>
 	{/if}
-	{#each deliveryFormats.filter((f) => f.holds === 'drawing' || !f.needsTemplate) as format (format.name)}
+	{#each deliveryFormats.filter((f) => !needsTemplate(f)) as format (format.name)}
 		<div class="format">
 			<div>
 				<b>{format.title}</b>
