@@ -2,7 +2,7 @@ import h5wasm, { type File as Hdf5File } from 'h5wasm';
 import { cellCount, nodesOfShape, type CellShape, type Grid } from '../core/mesh/grid.ts';
 import type { PeriodicNodes } from '../core/mesh/mesh.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
-import { inUnits, type GridOptions } from './grid-options.ts';
+import { type GridOptions, inUnits } from './grid-options.ts';
 import { forgetTimes } from './hdf5-times.ts';
 
 /** Element types of the SIDS (ElementType_t). */
@@ -27,14 +27,14 @@ const lengthUnits: Record<string, string> = { m: 'Meter', cm: 'Centimeter', mm: 
 /** Longest node name in a CGNS file. */
 const nameLimit = 32;
 
-type NodeValue =
+export type NodeValue =
 	| { type: 'C1'; text: string | string[] }
 	| { type: 'I4'; data: Int32Array; shape: number[] }
 	| { type: 'R4'; data: Float32Array; shape: number[] }
 	| { type: 'R8'; data: Float64Array; shape: number[] };
 
 /** One node of the CGNS tree; `shape` is as HDF5 stores it, the reverse of the SIDS order. */
-interface CgnsNode {
+export interface CgnsNode {
 	name: string;
 	label: string;
 	value?: NodeValue;
@@ -47,8 +47,14 @@ interface CgnsNode {
  * and a boundary condition of its kind; each material group a sub-region with its family.
  *
  * The bytes depend on the grid alone.
+ *
+ * @param zones what else than one unstructured zone stands in the base
  */
-export async function writeCgns(grid: Grid, options: GridOptions): Promise<Uint8Array> {
+export async function writeCgns(
+	grid: Grid,
+	options: GridOptions,
+	zones: (grid: Grid, names: GridNames) => CgnsNode[] = (own, names) => [zoneOf(own, names)]
+): Promise<Uint8Array> {
 	const { FS } = await h5wasm.ready;
 	const path = '/delivery.cgns';
 	try {
@@ -56,8 +62,8 @@ export async function writeCgns(grid: Grid, options: GridOptions): Promise<Uint8
 		try {
 			writeRoot(file);
 			// Units that the SIDS have no name for are delivered in metres.
-			for (const node of buildTree(inUnits(grid, grid.units in lengthUnits ? options : { units: 'm' })))
-				writeNode(file, '', node);
+			const own = inUnits(grid, grid.units in lengthUnits ? options : { units: 'm' });
+			for (const node of buildTree(own, (names) => zones(own, names))) writeNode(file, '', node);
 		} finally {
 			file.close();
 		}
@@ -70,7 +76,7 @@ export async function writeCgns(grid: Grid, options: GridOptions): Promise<Uint8
 }
 
 /** The names of all that is delivered, each once within the limit of the format; groups take theirs first: those are what a solver reads. */
-interface GridNames {
+export interface GridNames {
 	patches: string[];
 	points: string[];
 	materials: string[];
@@ -80,7 +86,7 @@ interface GridNames {
 	further: (name: string) => string;
 }
 
-function buildTree(grid: Grid): CgnsNode[] {
+function buildTree(grid: Grid, zones: (names: GridNames) => CgnsNode[]): CgnsNode[] {
 	const { title, units, coordinates, sections, patches, points, materials } = grid;
 	const taken = new UniqueNames();
 	const names: GridNames = {
@@ -108,7 +114,7 @@ function buildTree(grid: Grid): CgnsNode[] {
 				children: [text('FamilyBC', 'FamilyBC_t', boundaryKinds[kind].cgns)]
 			})),
 			...names.materials.map((name): CgnsNode => ({ name, label: 'Family_t', children: [] })),
-			zoneOf(grid, names)
+			...zones(names)
 		]
 	};
 	return [
@@ -118,7 +124,7 @@ function buildTree(grid: Grid): CgnsNode[] {
 }
 
 /** The zone: coordinates, sections of elements and of sides, conditions, sub-regions of materials. */
-function zoneOf({ coordinates, sections, patches, points, materials, periodic }: Grid, names: GridNames): CgnsNode {
+export function zoneOf({ coordinates, sections, patches, points, materials, periodic }: Grid, names: GridNames): CgnsNode {
 	const children: CgnsNode[] = [];
 	const conditions: CgnsNode[] = [];
 	const dimension = coordinates.length;
@@ -177,7 +183,11 @@ function zoneOf({ coordinates, sections, patches, points, materials, periodic }:
 		value: { type: 'I4', data: Int32Array.of(coordinates[0]!.length, cells, 0), shape: [3, 1] },
 		children: [
 			text('ZoneType', 'ZoneType_t', 'Unstructured'),
-			{ name: 'GridCoordinates', label: 'GridCoordinates_t', children: coordinates.map(coordinate) },
+			{
+				name: 'GridCoordinates',
+				label: 'GridCoordinates_t',
+				children: coordinates.map((values, axis) => coordinate(values, axis))
+			},
 			...children,
 			...(conditions.length > 0 ? [{ name: 'ZoneBC', label: 'ZoneBC_t', children: conditions }] : []),
 			...(periodic.length > 0
@@ -266,10 +276,10 @@ function subregion(name: string, ranges: readonly [number, number][], dimension:
 	};
 }
 
-const coordinate = (data: Float64Array, axis: number): CgnsNode => ({
+export const coordinate = (data: Float64Array, axis: number, shape = [data.length]): CgnsNode => ({
 	name: `Coordinate${'XYZ'[axis]}`,
 	label: 'DataArray_t',
-	value: { type: 'R8', data, shape: [data.length] },
+	value: { type: 'R8', data, shape },
 	children: [exponents(length)]
 });
 
@@ -285,7 +295,11 @@ const exponents = (of: readonly number[]): CgnsNode => ({
 	value: { type: 'R4', data: Float32Array.from(of), shape: [5] }
 });
 
-const text = (name: string, label: string, value: string): CgnsNode => ({ name, label, value: { type: 'C1', text: value } });
+export const text = (name: string, label: string, value: string): CgnsNode => ({
+	name,
+	label,
+	value: { type: 'C1', text: value }
+});
 
 function section(name: string, { shape, nodes }: { shape: CellShape; nodes: Uint32Array }, first: number): CgnsNode {
 	const count = nodes.length / nodesOfShape[shape];
@@ -311,7 +325,7 @@ function section(name: string, { shape, nodes }: { shape: CellShape; nodes: Uint
 }
 
 /** Gives every node of a zone a name of its own within the limit of the format. */
-class UniqueNames {
+export class UniqueNames {
 	private readonly taken = new Set([
 		'ZoneType',
 		'GridCoordinates',

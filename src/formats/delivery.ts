@@ -11,6 +11,7 @@ import { solidGrid } from '../core/solid/solid.ts';
 import { deliveriesOf, type DeliverStatement } from '../core/recipe/statements/deliver.ts';
 import type { Stated } from '../core/recipe/model.ts';
 import { type DeckTemplate, DeckOptions } from './deck-options.ts';
+import { CgnsOptions } from './cgns-options.ts';
 import { FigureOptions } from './figure-options.ts';
 import { GridOptions, PageOptions } from './grid-options.ts';
 import type { Part } from './parts.ts';
@@ -80,9 +81,17 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		about: 'Open standard for flow solvers: sections, families and boundary conditions by name (HDF5).',
 		mediaType: 'application/x-hdf5',
 		holds: 'mesh',
-		options: GridOptions,
-		write: async (grid, options: GridOptions, { stem }) =>
-			one(`${stem}.cgns`, await (await import('./cgns.ts')).writeCgns(grid, options))
+		options: CgnsOptions,
+		write: async (grid, options: CgnsOptions, { stem, result: { mesh } }) => {
+			if (options.zones === 'structured' && grid.coordinates[0]!.length !== mesh.x.length)
+				throw new Error(
+					'structured zones are those of the plane mesh of first order; leave out `solid` and `order 2`, or write `plane yes`'
+				);
+			const { writeCgns } = await import('./cgns.ts');
+			if (options.zones === 'one') return one(`${stem}.cgns`, await writeCgns(grid, options));
+			const { structuredZoneNodes } = await import('./cgns-zones.ts');
+			return one(`${stem}.cgns`, await writeCgns(grid, options, (own, names) => structuredZoneNodes(own, mesh, names)));
+		}
 	},
 	{
 		name: 'vtu',

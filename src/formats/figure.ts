@@ -1,5 +1,6 @@
 import { extent } from '../core/geometry/arrangement.ts';
 import { flatten } from '../core/geometry/parts.ts';
+import { log } from '../core/numeric/elementary.ts';
 import type { Result } from '../core/pipeline.ts';
 import { groupColours } from '../core/recipe/boundary-kinds.ts';
 import type { FigureOptions } from './figure-options.ts';
@@ -102,7 +103,7 @@ export function figureOf({ mesh, arrangement, model }: Result, options: FigureOp
 
 /** A length of one, two or five times a power of ten, no longer than another. */
 function niceLength(most: number): number {
-	const power = 10 ** Math.floor(Math.log10(most));
+	const power = Number(`1e${Math.floor(log(most) / Math.LN10)}`);
 	const lead = most / power;
 	return Number(((lead >= 5 ? 5 : lead >= 2 ? 2 : 1) * power).toPrecision(3));
 }

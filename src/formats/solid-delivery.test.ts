@@ -34,6 +34,41 @@ describe.each(cases)('$name $solid', ({ name, solid, text }) => {
 	});
 });
 
+describe('structured zones', () => {
+	it.each(['venturi', 'splitter-elbow', 'cold-plate'])(
+		'of %s are accepted by cgnscheck without an error or a warning',
+		async (name) => {
+			const result = run(readFileSync(`demo/${name}.tessellon`, 'utf8'));
+			const path = join(folder, `${name}-zones.cgns`);
+			writeFileSync(path, await deliver(result, formatByEnding('cgns')!, { zones: 'structured', plane: 'yes' }));
+			expect(execFileSync('cgnscheck', [path], { encoding: 'utf8' })).not.toMatch(/error|warning/i);
+		}
+	);
+
+	it('stand beside an unstructured one that is joined to them', async () => {
+		const result = run(`recipe 1
+rectangle a = (0, 0) to (10, 10)
+rectangle b = (10, 0) to (20, 10)
+region r at (5, 5)
+region s at (15, 5)
+size 2
+fill r structured
+fill s triangles
+group left = a.left as inflow
+group right = b.right as outflow
+group rest = outer facing up, outer facing down as wall`);
+		const path = join(folder, 'mixed-zones.cgns');
+		writeFileSync(path, await deliver(result, formatByEnding('cgns')!, { zones: 'structured' }));
+		const said = execFileSync('cgnscheck', ['-V', path], { encoding: 'utf8' });
+		expect(said).not.toMatch(/error|warning/i);
+		expect(said).toContain('Zone Type=Structured');
+		expect(said).toContain('Zone Type=Unstructured');
+		await expect(
+			deliver(run(`${result.recipe.text}\nsolid slab 1`), formatByEnding('cgns')!, { zones: 'structured' })
+		).rejects.toThrow(/structured zones are those of the plane mesh/);
+	});
+});
+
 describe('XDMF', () => {
 	const result = run(`recipe 1
 frame axisymmetric about x

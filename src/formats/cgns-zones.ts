@@ -1,0 +1,222 @@
+import type { Grid } from '../core/mesh/grid.ts';
+import type { Mesh } from '../core/mesh/mesh.ts';
+import { structuredZones, type StructuredZone, type ZoneJoin } from '../core/mesh/structured-zones.ts';
+import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
+import { type CgnsNode, coordinate, type GridNames, text, UniqueNames, zoneOf } from './cgns.ts';
+
+/**
+ * The zones of a plane grid: one of rows for every part of a region of quadrilaterals, joined to one another node to node, and one
+ * unstructured zone for what else there is, joined to them. A boundary condition stands for every stretch of a side that is in a group;
+ * between two zones there is none.
+ */
+export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): CgnsNode[] {
+	const { zones, joins, stretches, rest } = structuredZones(mesh);
+	const taken = new UniqueNames();
+	const zoneNames = zones.map(({ region }) => taken.take(`${mesh.regions[region]!} zone`));
+	const [x, y] = grid.coordinates as [Float64Array, Float64Array];
+	const outer = rest.length > 0 ? restOf(grid, rest) : undefined;
+	const otherName = taken.take('Rest');
+	const patchOf = new Map(grid.patches.map((patch, p) => [patch.name, { patch, name: names.patches[p]! }]));
+	const materialOf = (region: number) => grid.materials.findIndex((m) => m.regions.includes(region));
+
+	const nodes = zones.map((zone, z): CgnsNode => {
+		const { ni, nj } = zone;
+		const own = new UniqueNames();
+		const place = ([i, j]: readonly [number, number]) => [i + 1, j + 1];
+		const range = (name: string, from: readonly [number, number], to: readonly [number, number]): CgnsNode => ({
+			name,
+			label: 'IndexRange_t',
+			value: { type: 'I4', data: Int32Array.from([...place(from), ...place(to)]), shape: [2, 2] }
+		});
+		const conditions = stretches
+			.filter((s) => s.zone === z && s.group >= 0)
+			.flatMap((s): CgnsNode[] => {
+				const found = patchOf.get(mesh.groups[s.group]!.name);
+				if (!found) return [];
+				const [low, high] = ordered(s.from, s.to);
+				return [
+					{
+						name: own.take(found.name),
+						label: 'BC_t',
+						value: { type: 'C1', text: boundaryKinds[found.patch.kind].cgns },
+						children: [range('PointRange', low, high), text('FamilyName', 'FamilyName_t', found.name)]
+					}
+				];
+			});
+		const connections = joins
+			.filter((join) => join.zone === z)
+			.map((join): CgnsNode => {
+				const { low, high, donorLow, donorHigh } = upward(join);
+				return {
+					name: own.take(`to ${zoneNames[join.donor]!}`),
+					label: 'GridConnectivity1to1_t',
+					value: { type: 'C1', text: zoneNames[join.donor]! },
+					children: [
+						range('PointRange', low, high),
+						range('PointRangeDonor', donorLow, donorHigh),
+						{
+							name: 'Transform',
+							label: '"int[IndexDimension]"',
+							value: { type: 'I4', data: Int32Array.from(join.transform), shape: [2] }
+						}
+					]
+				};
+			});
+		const toRest = outer ? shared(zone, outer.numbers) : [];
+		if (toRest.length > 0)
+			connections.push({
+				name: own.take(`to ${otherName}`),
+				label: 'GridConnectivity_t',
+				value: { type: 'C1', text: otherName },
+				children: [
+					text('GridConnectivityType', 'GridConnectivityType_t', 'Abutting1to1'),
+					text('GridLocation', 'GridLocation_t', 'Vertex'),
+					{
+						name: 'PointList',
+						label: 'IndexArray_t',
+						value: { type: 'I4', data: Int32Array.from(toRest.flatMap(({ at }) => place(at))), shape: [toRest.length, 2] }
+					},
+					{
+						name: 'PointListDonor',
+						label: 'IndexArray_t',
+						value: { type: 'I4', data: Int32Array.from(toRest, ({ other }) => other + 1), shape: [toRest.length, 1] }
+					}
+				]
+			});
+		const material = materialOf(zone.region);
+		return {
+			name: zoneNames[z]!,
+			label: 'Zone_t',
+			value: { type: 'I4', data: Int32Array.of(ni, nj, ni - 1, nj - 1, 0, 0), shape: [3, 2] },
+			children: [
+				text('ZoneType', 'ZoneType_t', 'Structured'),
+				...(material >= 0 ? [text('FamilyName', 'FamilyName_t', names.materials[material]!)] : []),
+				{
+					name: 'GridCoordinates',
+					label: 'GridCoordinates_t',
+					children: [x, y].map((values, axis) =>
+						coordinate(
+							Float64Array.from(zone.nodes, (n) => values[n]!),
+							axis,
+							[nj, ni]
+						)
+					)
+				},
+				...(conditions.length > 0 ? [{ name: 'ZoneBC', label: 'ZoneBC_t', children: conditions }] : []),
+				...(connections.length > 0
+					? [{ name: 'ZoneGridConnectivity', label: 'ZoneGridConnectivity_t', children: connections }]
+					: [])
+			]
+		};
+	});
+	if (!outer) return nodes;
+	// The unstructured zone has its side of every join.
+	const restNode = {
+		...zoneOf(outer.grid, { ...names, sections: outer.grid.sections.map((s) => names.further(mesh.regions[s.region]!)) }),
+		name: otherName
+	};
+	const back = zones.flatMap((zone, z): CgnsNode[] => {
+		const list = shared(zone, outer.numbers);
+		if (list.length === 0) return [];
+		return [
+			{
+				name: `to ${zoneNames[z]!}`.slice(0, 32),
+				label: 'GridConnectivity_t',
+				value: { type: 'C1', text: zoneNames[z]! },
+				children: [
+					text('GridConnectivityType', 'GridConnectivityType_t', 'Abutting1to1'),
+					text('GridLocation', 'GridLocation_t', 'Vertex'),
+					{
+						name: 'PointList',
+						label: 'IndexArray_t',
+						value: { type: 'I4', data: Int32Array.from(list, ({ other }) => other + 1), shape: [list.length, 1] }
+					},
+					{
+						name: 'PointListDonor',
+						label: 'IndexArray_t',
+						value: {
+							type: 'I4',
+							data: Int32Array.from(list.flatMap(({ at: [i, j] }) => [i + 1, j + 1])),
+							shape: [list.length, 2]
+						}
+					}
+				]
+			}
+		];
+	});
+	const children = restNode.children ?? [];
+	const known = children.find((c) => c.name === 'ZoneGridConnectivity');
+	if (known) known.children = [...(known.children ?? []), ...back];
+	else if (back.length > 0) children.push({ name: 'ZoneGridConnectivity', label: 'ZoneGridConnectivity_t', children: back });
+	return [...nodes, { ...restNode, children }];
+}
+
+/** The nodes on the border of a zone that another numbering has too. */
+function shared(
+	{ ni, nj, nodes }: StructuredZone,
+	numbers: ReadonlyMap<number, number>
+): { at: [number, number]; other: number }[] {
+	const list: { at: [number, number]; other: number }[] = [];
+	for (let j = 0; j < nj; j++)
+		for (let i = 0; i < ni; i++) {
+			if (i > 0 && j > 0 && i < ni - 1 && j < nj - 1) continue;
+			const other = numbers.get(nodes[i + ni * j]!);
+			if (other !== undefined) list.push({ at: [i, j], other });
+		}
+	return list;
+}
+
+/** What is in some regions alone, its nodes numbered anew. */
+function restOf(grid: Grid, regions: readonly number[]): { grid: Grid; numbers: Map<number, number> } {
+	const numbers = new Map<number, number>();
+	const number = (node: number) => {
+		let own = numbers.get(node);
+		if (own === undefined) numbers.set(node, (own = numbers.size));
+		return own;
+	};
+	const sections = grid.sections.filter((s) => regions.includes(s.region)).map((s) => ({ ...s, nodes: s.nodes.map(number) }));
+	// A side belongs here if an element here has it.
+	const edges = new Set<string>();
+	for (const { shape, nodes } of sections) {
+		const size = shape === 'triangle' ? 3 : 4;
+		for (let k = 0; k < nodes.length; k++) edges.add(`${nodes[k]!} ${nodes[k - (k % size) + ((k + 1) % size)]!}`);
+	}
+	const patches = grid.patches.map((patch) => ({
+		...patch,
+		sides: patch.sides.map(({ shape, nodes }) => {
+			const kept: number[] = [];
+			for (let k = 0; k < nodes.length; k += 2) {
+				const [a, b] = [numbers.get(nodes[k]!), numbers.get(nodes[k + 1]!)];
+				if (a !== undefined && b !== undefined && edges.has(`${a} ${b}`)) kept.push(a, b);
+			}
+			return { shape, nodes: Uint32Array.from(kept) };
+		})
+	}));
+	const order = [...numbers.keys()];
+	const within = (nodes: Uint32Array) => Uint32Array.from([...nodes].flatMap((n) => numbers.get(n) ?? []));
+	return {
+		numbers,
+		grid: {
+			...grid,
+			coordinates: grid.coordinates.map((values) => Float64Array.from(order, (n) => values[n]!)),
+			sections,
+			patches,
+			points: grid.points.map((p) => ({ ...p, nodes: within(p.nodes) })),
+			periodic: [],
+			nodeSets: () => []
+		}
+	};
+}
+
+type Corner = [number, number];
+
+/** Two ends of a stretch, the lower indices first. */
+const ordered = (a: Corner, b: Corner): [Corner, Corner] => (a[0] < b[0] || a[1] < b[1] ? [a, b] : [b, a]);
+
+/** A join with the range of its zone from lower to higher indices, as readers want it. */
+function upward({ from, to, donorFrom, donorTo }: ZoneJoin): { low: Corner; high: Corner; donorLow: Corner; donorHigh: Corner } {
+	const isUp = from[0] < to[0] || from[1] < to[1];
+	return isUp
+		? { low: from, high: to, donorLow: donorFrom, donorHigh: donorTo }
+		: { low: to, high: from, donorLow: donorTo, donorHigh: donorFrom };
+}
