@@ -2,6 +2,7 @@
 	import Choice from '../controls/Choice.svelte';
 	import {
 		askedDeliveries,
+		downloadOf,
 		needsTemplate,
 		deliveryFormats,
 		deliveryName,
@@ -155,7 +156,7 @@
 	{#each deliveryFormats.filter((f) => !needsTemplate(f)) as format (format.name)}
 		<div class="format">
 			<div>
-				<b>{format.title}</b>
+				<b>{format.title}</b> <span class="number quiet">{downloadOf(title, format).name}</span>
 				<p>{format.about}</p>
 				{#if standing(format.name)}<p class="number">{standing(format.name)}</p>{/if}
 			</div>
