@@ -11,7 +11,7 @@ import {
 	structuredAgainstCopy,
 	zoneAgainstTriangulation
 } from './fill-square.ts';
-import { filesAgainstPlainWrites, labelAgainstFirstRun, qualityAgainstFill } from './pipeline.ts';
+import { filesAgainstPlainWrites, labelAgainstFirstRun, qualityAgainstFill, textAgainstTables } from './pipeline.ts';
 import { layersAgainstCopy } from './layers.ts';
 import { layoutRows } from './layouts.ts';
 
@@ -41,7 +41,8 @@ const ratios = [
 	countsAgainstSorting(),
 	labelAgainstFirstRun(),
 	qualityAgainstFill(),
-	...(await filesAgainstPlainWrites())
+	...(await filesAgainstPlainWrites()),
+	...(await textAgainstTables())
 ];
 const rows = ratios.map(
 	(r) => `| ${r.what} | ${r.against} | **${r.median.toFixed(2)}** | ${r.low.toFixed(2)} … ${r.high.toFixed(2)} | ${r.wanted} |`

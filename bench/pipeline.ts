@@ -1,3 +1,8 @@
+import * as v from 'valibot';
+import { DeckOptions } from '../src/formats/deck-options.ts';
+import { writeDeck } from '../src/formats/deck.ts';
+import { TableOptions } from '../src/formats/table-options.ts';
+import { writeTables } from '../src/formats/tables.ts';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -111,4 +116,45 @@ export async function filesAgainstPlainWrites(): Promise<Ratio[]> {
 	}
 	rmSync(folder, { recursive: true });
 	return rows;
+}
+
+/** Tables of a million quads against joining the same numbers to lines in a plain loop; and a deck of them against the tables. */
+export async function textAgainstTables(): Promise<Ratio[]> {
+	const result = million();
+	const grid = gridOf(result.mesh, result.model);
+	const { x, y, quads } = result.mesh;
+	const options = v.getDefaults(TableOptions) as TableOptions;
+	const plain = () => {
+		const encoder = new TextEncoder();
+		const nodes: string[] = [];
+		for (let k = 0; k < x.length; k++) nodes.push(`${k + 1},${x[k]!},${y[k]!}`);
+		const elements: string[] = [];
+		for (let k = 0; k < quads.length; k += 4)
+			elements.push(
+				`${k / 4 + 1},quadrilateral,r,${quads[k]! + 1},${quads[k + 1]! + 1},${quads[k + 2]! + 1},${quads[k + 3]! + 1}`
+			);
+		return encoder.encode(nodes.join('\n')).length + encoder.encode(elements.join('\n')).length;
+	};
+	const tables = () => writeTables(grid, options, result.model);
+	const template = {
+		name: 'own.liquid',
+		text: '{% each n in nodes %}{{ n.id }} {{ n.x }} {{ n.y }}\n{% endeach %}{% each e in elements %}{{ e.id }} {{ e.nodes[0] }} {{ e.nodes[1] }} {{ e.nodes[2] }} {{ e.nodes[3] }}\n{% endeach %}'
+	};
+	const deck = () => writeDeck(grid, v.getDefaults(DeckOptions) as DeckOptions, result, template, 'deck.txt');
+	return [
+		{
+			what: 'tables of 1 000 000 quads',
+			against: 'joining the same numbers to lines in a plain loop',
+			...pairs(3, tables, plain),
+			wanted: '≤ 4',
+			note: ''
+		},
+		{
+			what: 'a deck of 1 000 000 quads by a template',
+			against: 'the tables of the same',
+			...pairs(3, deck, tables),
+			wanted: '≤ 6',
+			note: ''
+		}
+	];
 }

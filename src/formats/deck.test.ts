@@ -23,7 +23,7 @@ group steel = region r`;
 const result = finish(new Pipeline(() => 0).run({ text, files: {} }));
 const grid = gridOf(result.mesh, result.model);
 const deck = (template: string, options: Record<string, string> = {}, most?: number) =>
-	writeDeck(grid, v.parse(DeckOptions, options), result.model, { name: 'own.liquid', text: template }, 'plate.txt', most);
+	writeDeck(grid, v.parse(DeckOptions, options), result, { name: 'own.liquid', text: template }, 'plate.txt', most);
 const only = (template: string, options?: Record<string, string>) => new TextDecoder().decode(deck(template, options)[0]!.bytes);
 
 describe('a deck', () => {
@@ -57,10 +57,21 @@ describe('a deck', () => {
 		);
 	});
 
+	it('sees zones of rows: their sizes, nodes, groups and neighbours', () => {
+		expect(
+			only(
+				'{% for z in zones %}{{ z.region }} {{ z.ni }}x{{ z.nj }}{% for row in z.rows %} {{ row | join: "," }}{% endfor %}{% for f in z.faces %} {{ f.group }}({{ f.from.i }},{{ f.from.j }})-({{ f.to.i }},{{ f.to.j }}){% endfor %}{% endfor %}'
+			)
+		).toMatch(/^r (3x2|2x3)( \d(,\d)+){2,3}( (inlet|rest)\(\d,\d\)-\(\d,\d\)){4}$/);
+	});
+
 	it('walks rows alike whether the engine does it or not', () => {
 		const rows = (filter: string) => only(`{% each n in nodes %}{{ n.id }} {{ n.x ${filter} }} {{ index }}\n{% endeach %}`);
 		// `plus` is the engine's own filter, so these rows go its way.
 		expect(rows('| plus: 0 | fixed: 3')).toBe(rows('| fixed: 3'));
+		const loops = (filter: string) =>
+			only(`{% each e in elements %}{{ index }}{% for n in e.nodes %} {{ n${filter} }}/{{ e.id }}{% endfor %};{% endeach %}`);
+		expect(loops(' | plus: 0')).toBe(loops(''));
 	});
 
 	it('may be several files', () => {
@@ -76,6 +87,8 @@ describe('a deck', () => {
 	it.each([
 		['a\nb {{ nodez }}', /^own.liquid, line 2: there is no `nodez` here$/],
 		['{% each n in nodes %}{{ n.q }}{% endeach %}', /^own.liquid, line 1: there is no `n.q` here$/],
+		['{% each n in nodes %}{{ n.constructor }}{% endeach %}', /there is no `n.constructor` here/],
+		['{% each e in elements %}{% for n in e.nods %}{{ n }}{% endfor %}{% endeach %}', /there is no `e.nods` here/],
 		['{{ title | shout }}', /there is no filter `shout`; numbers have fixed, exponent, width and shortest/],
 		['{{ title | fixed: 2 }}', /a number is wanted here, found `Plate`/],
 		['{{ 2 | fixed: 40 }}', /a whole number from 0 to 17 is wanted here, found 40/],

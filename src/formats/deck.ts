@@ -1,6 +1,7 @@
 import {
 	Context,
 	type Emitter,
+	ForTag,
 	Liquid,
 	LiquidError,
 	Output,
@@ -13,11 +14,19 @@ import {
 	TypeGuards
 } from 'liquidjs';
 import { nodesOfShape, sideCount, type Grid } from '../core/mesh/grid.ts';
+import type { Mesh } from '../core/mesh/mesh.ts';
+import { structuredZones } from '../core/mesh/structured-zones.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import type { Model } from '../core/recipe/model.ts';
 import type { DeckOptions, DeckTemplate } from './deck-options.ts';
 import { inUnits } from './grid-options.ts';
 import { type Part, TextSink } from './parts.ts';
+
+/** What a deck is made from besides its grid. */
+export interface DeckSource {
+	model: Pick<Model, 'parameters' | 'title' | 'frame'>;
+	mesh: Mesh;
+}
 
 /** Bounds of what a template may take: bytes of text, milliseconds, and the sum of the lengths of the texts that it makes on the way. */
 const bounds = { bytes: 2e9, milliseconds: 120_000, memory: 4e9 };
@@ -135,7 +144,7 @@ class EachTag extends Tag {
 
 	override *render(context: Context, emitter: Emitter): Generator<unknown, void, unknown> {
 		const list = (yield context._get(this.collection.split('.'))) as Iterable<unknown> | undefined;
-		const quick = this.body.map((template) => quickly(template, this.variable));
+		const quick = this.body.map((template) => quickly(template, [this.variable, 'index']));
 		if (list === undefined || list === null || typeof list[Symbol.iterator] !== 'function')
 			throw new Error(`there is no list \`${this.collection}\``);
 		let index = 0;
@@ -143,7 +152,8 @@ class EachTag extends Tag {
 		if (quick.every((write) => write !== undefined)) {
 			for (const row of list) {
 				if ((++index & 4095) === 0) context.renderLimit.check(performance.now());
-				for (const write of quick) emitter.write(write(row, index));
+				const values = [row, index];
+				for (const write of quick) emitter.write(write(values));
 			}
 			return;
 		}
@@ -158,8 +168,15 @@ class EachTag extends Tag {
 	}
 }
 
-/** What writes a template for a row without the engine: text, or a property of the row through filters of ours; undefined for all else. */
-function quickly(template: Template, variable: string): ((row: unknown, index: number) => string) | undefined {
+/** Writes a template from the values of some names. */
+type Quick = (values: readonly unknown[]) => string;
+
+/**
+ * What writes a template without the engine: text, a property of a named value through filters of ours, or a loop over one that holds
+ * only such; undefined for all else.
+ */
+function quickly(template: Template, names: readonly string[]): Quick | undefined {
+	if (template instanceof ForTag) return quickLoop(template, names);
 	if (!(template instanceof Output)) {
 		if ((template.token as { kind?: unknown }).kind !== TokenKind.HTML) return undefined;
 		let text = '';
@@ -167,29 +184,69 @@ function quickly(template: Template, variable: string): ((row: unknown, index: n
 		return () => text;
 	}
 	const { initial, filters: own } = template.value;
-	const [token, ...more] = initial.postfix;
-	if (more.length > 0 || !token || !TypeGuards.isPropertyAccessToken(token) || !token.variable) return undefined;
-	const root = (token.variable as { content?: string }).content;
-	const path = token.props.map((prop) =>
-		TypeGuards.isWordToken(prop) ? prop.content : TypeGuards.isNumberToken(prop) ? prop.content : undefined
-	);
-	if (path.includes(undefined)) return undefined;
-	const isIndex = root === 'index' && path.length === 0;
-	if (root !== variable && !isIndex) return undefined;
+	const look = initial.postfix.length === 1 ? quickLook(initial.postfix[0], names) : undefined;
 	const steps = own.map((filter) => {
 		const args = filter.args.map((arg) => (!Array.isArray(arg) && TypeGuards.isNumberToken(arg) ? arg.content : undefined));
 		const known = filters[filter.name];
 		return known && !args.includes(undefined) ? (value: unknown) => known(value, ...args) : undefined;
 	});
-	if (steps.includes(undefined)) return undefined;
-	return (row, index) => {
-		let value: unknown = isIndex ? index : row;
-		for (const key of path)
-			value = value instanceof Rows ? undefined : (value as Record<string, unknown> | undefined)?.[key as string];
-		// What is not there is told as the engine tells it.
-		if (value === undefined) throw new Error(`undefined variable: ${token.getText()}`);
+	if (!look || steps.includes(undefined)) return undefined;
+	return (values) => {
+		let value = look(values);
 		for (const step of steps) value = step!(value);
 		return textOf(value);
+	};
+}
+
+/** What looks up `n`, `e.nodes`, `e.nodes[0]` among named values, their own properties alone. */
+function quickLook(token: unknown, names: readonly string[]): ((values: readonly unknown[]) => unknown) | undefined {
+	if (!TypeGuards.isPropertyAccessToken(token) || token.variable) return undefined;
+	// The first name is the value, what follows is looked up in it.
+	const [root, ...path] = token.props.map((prop) =>
+		TypeGuards.isWordToken(prop) ? prop.content : TypeGuards.isNumberToken(prop) ? prop.content : undefined
+	);
+	const slot = names.lastIndexOf(String(root));
+	if (slot < 0 || path.includes(undefined)) return undefined;
+	const whole = token.getText();
+	return (values) => {
+		let value = values[slot];
+		for (const key of path) value = propertyOf(value, key!);
+		// What is not there is told as the engine tells it.
+		if (value === undefined) throw new Error(`undefined variable: ${whole}`);
+		return value;
+	};
+}
+
+/** An own property; of a list also its size, its first and its last, as the language has them. */
+function propertyOf(value: unknown, key: string | number): unknown {
+	if (typeof value !== 'object' || value === null) return undefined;
+	if (Array.isArray(value)) {
+		if (key === 'size') return value.length;
+		if (key === 'first') return value[0];
+		if (key === 'last') return value.at(-1);
+	}
+	return Object.hasOwn(value, key) ? (value as Record<string, unknown>)[key] : undefined;
+}
+
+function quickLoop(
+	{ variable, collection, hash, templates, elseTemplates }: ForTag,
+	names: readonly string[]
+): Quick | undefined {
+	const isPlain = Object.keys(hash.hash).length === 0 && (elseTemplates?.length ?? 0) === 0;
+	const look = isPlain ? quickLook(collection, names) : undefined;
+	const body = templates.map((template) => quickly(template, [...names, variable]));
+	if (!look || body.includes(undefined)) return undefined;
+	return (values) => {
+		const list = look(values);
+		if (typeof list !== 'object' || list === null || !(Symbol.iterator in list))
+			throw new Error(`undefined variable: ${variable}`);
+		const own = [...values, undefined];
+		let text = '';
+		for (const item of list as Iterable<unknown>) {
+			own[values.length] = item;
+			for (const write of body) text += write!(own);
+		}
+		return text;
 	};
 }
 
@@ -234,7 +291,7 @@ function engine(): Liquid {
 export function writeDeck(
 	whole: Grid,
 	options: DeckOptions,
-	model: Pick<Model, 'parameters' | 'title' | 'frame'>,
+	source: DeckSource,
 	template: DeckTemplate,
 	main: string,
 	most = Infinity
@@ -251,7 +308,7 @@ export function writeDeck(
 			}
 		};
 		// What is written goes straight on: a deck of a million rows never stands in one string.
-		runSync(liquid, parsed, dataOf(grid, Number(options.ids), model, most), emitter);
+		runSync(liquid, parsed, dataOf(grid, Number(options.ids), source, most), emitter);
 		return sink.parts();
 	} catch (error) {
 		throw asDeckError(error, template);
@@ -265,14 +322,9 @@ export type DeckPreview = { parts: { name: string; text: string }[] } | { proble
 const [previewRows, previewLines] = [60, 300];
 
 /** A look at what a template makes; never throws. */
-export function previewDeck(
-	grid: Grid,
-	model: Pick<Model, 'parameters' | 'title' | 'frame'>,
-	template: DeckTemplate,
-	main: string
-): DeckPreview {
+export function previewDeck(grid: Grid, source: DeckSource, template: DeckTemplate, main: string): DeckPreview {
 	try {
-		const parts = writeDeck(grid, { units: 'drawn', plane: 'no', partial: 'no', ids: '1' }, model, template, main, previewRows);
+		const parts = writeDeck(grid, { units: 'drawn', plane: 'no', partial: 'no', ids: '1' }, source, template, main, previewRows);
 		const decoder = new TextDecoder();
 		return {
 			parts: parts.map(({ name, bytes }) => {
@@ -338,7 +390,7 @@ class DeckSink {
 }
 
 /** All that a template can name. */
-function dataOf(grid: Grid, first: number, model: Pick<Model, 'parameters' | 'title' | 'frame'>, most: number): object {
+function dataOf(grid: Grid, first: number, { model, mesh }: DeckSource, most: number): object {
 	const { coordinates, sections, patches, points, materials, regions, periodic } = grid;
 	const [x, y, z] = coordinates as [Float64Array, Float64Array, Float64Array | undefined];
 	const up = (nodes: Uint32Array) => new Rows(Math.min(most, nodes.length), (k) => nodes[k]! + first);
@@ -421,10 +473,39 @@ function dataOf(grid: Grid, first: number, model: Pick<Model, 'parameters' | 'ti
 		nodes_of: Object.fromEntries(groups.map((g) => [g.name, g.nodes])),
 		owned_nodes_of: Object.fromEntries(groups.map((g) => [g.name, g.owned_nodes])),
 		parameters: Object.fromEntries(model.parameters.map(({ name, value }) => [name, value])),
+		get zones() {
+			return zonesOf(mesh, first);
+		},
 		periodic: periodic.map(({ from, to }) => ({
 			pairs: new Rows(Math.min(most, from.length), (k) => ({ node: from[k]! + first, other: to[k]! + first }))
 		}))
 	};
+}
+
+/** Zones of rows: their sizes, the nodes of every row, and what lies along their sides. */
+function zonesOf(mesh: Mesh, first: number): object[] {
+	const { zones, joins, stretches } = structuredZones(mesh);
+	const place = ([i, j]: readonly [number, number]) => ({ i: i + 1, j: j + 1 });
+	return zones.map(({ region, ni, nj, nodes }, z) => ({
+		id: z + first,
+		region: mesh.regions[region]!,
+		ni,
+		nj,
+		rows: new Rows(nj, (j) => Array.from(nodes.subarray(ni * j, ni * (j + 1)), (n) => n + first)),
+		faces: stretches
+			.filter((s) => s.zone === z)
+			.map(({ from, to, group }) => ({ group: mesh.groups[group]?.name ?? '', from: place(from), to: place(to) })),
+		joins: joins
+			.filter((join) => join.zone === z)
+			.map(({ donor, from, to, donorFrom, donorTo, transform }) => ({
+				zone: donor + first,
+				from: place(from),
+				to: place(to),
+				donor_from: place(donorFrom),
+				donor_to: place(donorTo),
+				transform: [...transform]
+			}))
+	}));
 }
 
 function sidesOf(sides: readonly { shape: keyof typeof nodesOfShape; nodes: Uint32Array }[], first: number, most: number) {

@@ -141,7 +141,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 				throw new Error(
 					'a deck is made from a template beside the recipe; write `deliver deck "plain.liquid"` and add that file'
 				);
-			return (await import('./deck.ts')).writeDeck(grid, options, result.model, template, `${stem}.txt`);
+			return (await import('./deck.ts')).writeDeck(grid, options, result, template, `${stem}.txt`);
 		}
 	},
 	{

@@ -108,7 +108,7 @@ const api = {
 		if (latest?.id !== id) throw new Error('the mesh has changed meanwhile; try again');
 		const { previewDeck } = await import('../../formats/deck.ts');
 		const { result } = latest;
-		return previewDeck(gridFor(result, { plane: 'no' }), result.model, template, `${stemOf(result.model.title)}.txt`);
+		return previewDeck(gridFor(result, { plane: 'no' }), result, template, `${stemOf(result.model.title)}.txt`);
 	},
 
 	/** The surface of the solid that a finished run is delivered as. */
