@@ -12,7 +12,7 @@ export interface Along {
 	isFaint?: boolean;
 }
 
-/** The place of stretches that is nearest to one of the drawing. */
+/** The place of stretches that is nearest to one of the drawing; undefined where that is farther off than its neighbour. */
 export function nearestOf(runs: readonly Along[], { x, y }: { x: number; y: number }): { run: Along; k: number } | undefined {
 	let best: { run: Along; k: number } | undefined;
 	let nearest = Infinity;
@@ -21,7 +21,11 @@ export function nearestOf(runs: readonly Along[], { x, y }: { x: number; y: numb
 			const away = (run.x[k]! - x) ** 2 + (run.y[k]! - y) ** 2;
 			if (away < nearest) [nearest, best] = [away, { run, k }];
 		}
-	return best;
+	if (!best) return undefined;
+	const { run, k } = best;
+	const beside = k + 1 < run.x.length ? k + 1 : k - 1;
+	const spacing = beside < 0 ? 0 : (run.x[beside]! - run.x[k]!) ** 2 + (run.y[beside]! - run.y[k]!) ** 2;
+	return nearest <= spacing ? best : undefined;
 }
 
 /** What is plotted of layers. */
