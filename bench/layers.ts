@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { Pipeline } from '../src/core/pipeline.ts';
 import { growLayers } from '../src/core/fill/layers/grow.ts';
 import { finish } from '../src/core/numeric/work.ts';
 import { pairs, type Ratio } from './ratio.ts';
@@ -42,6 +44,24 @@ export function layersAgainstCopy(): Ratio {
 			}
 		),
 		wanted: '≤ 12',
+		note: ''
+	};
+}
+
+/** The whole of the cold plate with its layers against without. */
+export function coldPlateAgainstBare(): Ratio {
+	const text = readFileSync('demo/cold-plate.tessellon', 'utf8');
+	const bare = text.replace(/^layers .*$/gm, '');
+	const run = (source: string) => finish(new Pipeline(() => 0).run({ text: source, files: {} }));
+	return {
+		what: 'the whole of cold-plate with layers on its walls',
+		against: 'the same without',
+		...pairs(
+			7,
+			() => run(text),
+			() => run(bare)
+		),
+		wanted: '≤ 1.5',
 		note: ''
 	};
 }

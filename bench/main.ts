@@ -12,7 +12,7 @@ import {
 	zoneAgainstTriangulation
 } from './fill-square.ts';
 import { filesAgainstPlainWrites, labelAgainstFirstRun, qualityAgainstFill, textAgainstTables } from './pipeline.ts';
-import { layersAgainstCopy } from './layers.ts';
+import { coldPlateAgainstBare, layersAgainstCopy } from './layers.ts';
 import { layoutRows } from './layouts.ts';
 
 // Peak memory is that of a process of its own: `memory idle` starts and does nothing, `memory fill` fills.
@@ -38,6 +38,7 @@ const ratios = [
 	structuredAgainstCopy(),
 	smoothingAgainstStencil(),
 	layersAgainstCopy(),
+	coldPlateAgainstBare(),
 	countsAgainstSorting(),
 	labelAgainstFirstRun(),
 	qualityAgainstFill(),

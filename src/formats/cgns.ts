@@ -1,9 +1,9 @@
-import h5wasm, { type File as Hdf5File } from 'h5wasm';
+import type { File as Hdf5File } from 'h5wasm';
 import { cellCount, nodesOfShape, type CellShape, type Grid } from '../core/mesh/grid.ts';
 import type { PeriodicNodes } from '../core/mesh/mesh.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import { type GridOptions, inUnits } from './grid-options.ts';
-import { forgetTimes } from './hdf5-times.ts';
+import { writtenHdf5 } from './hdf5-file.ts';
 
 /** Element types of the SIDS (ElementType_t). */
 const elementTypes: Record<CellShape, number> = {
@@ -55,24 +55,12 @@ export async function writeCgns(
 	options: GridOptions,
 	zones: (grid: Grid, names: GridNames) => CgnsNode[] = (own, names) => [zoneOf(own, names)]
 ): Promise<Uint8Array> {
-	const { FS } = await h5wasm.ready;
-	const path = '/delivery.cgns';
-	try {
-		const file = new h5wasm.File(path, 'w', { track_order: true });
-		try {
-			writeRoot(file);
-			// Units that the SIDS have no name for are delivered in metres.
-			const own = inUnits(grid, grid.units in lengthUnits ? options : { units: 'm' });
-			for (const node of buildTree(own, (names) => zones(own, names))) writeNode(file, '', node);
-		} finally {
-			file.close();
-		}
-		const bytes = FS.readFile(path) as Uint8Array;
-		forgetTimes(bytes);
-		return bytes;
-	} finally {
-		if (FS.analyzePath(path).exists) FS.unlink(path);
-	}
+	return writtenHdf5((file) => {
+		writeRoot(file);
+		// Units that the SIDS have no name for are delivered in metres.
+		const own = inUnits(grid, grid.units in lengthUnits ? options : { units: 'm' });
+		for (const node of buildTree(own, (names) => zones(own, names))) writeNode(file, '', node);
+	});
 }
 
 /** The names of all that is delivered, each once within the limit of the format; groups take theirs first: those are what a solver reads. */

@@ -1,8 +1,7 @@
-import h5wasm from 'h5wasm';
 import { cellCount, type CellShape, type Grid, type GridCells, nodesOfShape } from '../core/mesh/grid.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import { inUnits, type GridOptions } from './grid-options.ts';
-import { forgetTimes } from './hdf5-times.ts';
+import { writtenHdf5 } from './hdf5-file.ts';
 import type { Part } from './parts.ts';
 import { inVtkOrder } from './vtk-order.ts';
 
@@ -143,24 +142,11 @@ export async function writeXdmf(whole: Grid, options: GridOptions, stem: string)
 	];
 }
 
-async function hdf5(arrays: readonly { name: string; data: Float64Array | Int32Array; shape: number[] }[]): Promise<Uint8Array> {
-	const { FS } = await h5wasm.ready;
-	const path = '/delivery.h5';
-	try {
-		const file = new h5wasm.File(path, 'w', { track_order: true });
-		try {
-			for (const { name, data, shape } of arrays)
-				file.create_dataset({ name, data, shape, dtype: data instanceof Float64Array ? '<d' : '<i' });
-		} finally {
-			file.close();
-		}
-		const bytes = FS.readFile(path) as Uint8Array;
-		forgetTimes(bytes);
-		return bytes;
-	} finally {
-		if (FS.analyzePath(path).exists) FS.unlink(path);
-	}
-}
+const hdf5 = (arrays: readonly { name: string; data: Float64Array | Int32Array; shape: number[] }[]): Promise<Uint8Array> =>
+	writtenHdf5((file) => {
+		for (const { name, data, shape } of arrays)
+			file.create_dataset({ name, data, shape, dtype: data instanceof Float64Array ? '<d' : '<i' });
+	});
 
 const escaped = (text: string): string =>
 	text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');

@@ -1,5 +1,6 @@
 import simplify from 'simplify-js';
 import { atan2, hypot } from '../numeric/elementary.ts';
+import { distanceToSegment } from './segments.ts';
 
 /** Which points of a line are kept, and how far the others lie from it at most. */
 export interface Thinned {
@@ -31,7 +32,7 @@ export function thinned(x: Float64Array, y: Float64Array, closed: boolean, withi
 		const count = to > from ? to - from : to === from ? 0 : x.length - from + to;
 		for (let n = 1; n < count; n++) {
 			const k = (from + n) % x.length;
-			const d = fromSegment(x[k]!, y[k]!, x[from]!, y[from]!, x[to]!, y[to]!);
+			const d = distanceToSegment(x[k]!, y[k]!, x[from]!, y[from]!, x[to]!, y[to]!);
 			if (d > deviation) [deviation, farthest] = [d, k];
 		}
 	}
@@ -39,13 +40,6 @@ export function thinned(x: Float64Array, y: Float64Array, closed: boolean, withi
 }
 
 const away = (a: { x: number; y: number }, b: { x: number; y: number }) => hypot(a.x - b.x, a.y - b.y);
-
-function fromSegment(px: number, py: number, ax: number, ay: number, bx: number, by: number): number {
-	const [dx, dy] = [bx - ax, by - ay];
-	const square = dx * dx + dy * dy;
-	const t = square > 0 ? Math.min(1, Math.max(0, ((px - ax) * dx + (py - ay) * dy) / square)) : 0;
-	return hypot(px - ax - t * dx, py - ay - t * dy);
-}
 
 /** A turn from which a joint among smooth ones is a corner, in radians, and below which its neighbours are smooth. */
 const [sharp, smooth] = [(60 * Math.PI) / 180, (30 * Math.PI) / 180];

@@ -1,5 +1,6 @@
 import type { LayerProfile } from '../../core/fill/method.ts';
 import type { Point } from '../../core/geometry/curve.ts';
+import { distanceToSegment } from '../../core/geometry/segments.ts';
 import type { Shown } from '../desk/snapshot.ts';
 
 /** One stack of layers: its statement's line, the stretches it is among, and its number there. */
@@ -35,7 +36,7 @@ export function outerStackUnder(result: Shown, at: Point, reach: number): WallSt
 			for (let k = 0; k < topX.length; k++) {
 				const after = k + 1 < topX.length && !runs.includes(k + 1) ? k + 1 : k;
 				if (count[k] === 0 || count[after] === 0) continue;
-				const away = fromSegment(at, topX[k]!, topY[k]!, topX[after]!, topY[after]!);
+				const away = distanceToSegment(at.x, at.y, topX[k]!, topY[k]!, topX[after]!, topY[after]!);
 				if (away >= nearest) continue;
 				nearest = away;
 				best = { line, profile, k };
@@ -51,11 +52,5 @@ export function heightAbove({ profile: { x, y, topX, topY }, k }: WallStack, at:
 	return length > 0 ? ((at.x - x[k]!) * dx + (at.y - y[k]!) * dy) / length : 0;
 }
 
-const distance = (at: Point, { x, y, topX, topY }: LayerProfile, k: number) => fromSegment(at, x[k]!, y[k]!, topX[k]!, topY[k]!);
-
-function fromSegment({ x, y }: Point, ax: number, ay: number, bx: number, by: number): number {
-	const [dx, dy] = [bx - ax, by - ay];
-	const square = dx * dx + dy * dy;
-	const t = square > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / square)) : 0;
-	return Math.hypot(ax + t * dx - x, ay + t * dy - y);
-}
+const distance = (at: Point, { x, y, topX, topY }: LayerProfile, k: number) =>
+	distanceToSegment(at.x, at.y, x[k]!, y[k]!, topX[k]!, topY[k]!);
