@@ -7,7 +7,8 @@ import { type Job, NewRevision } from '../api/schemas.ts';
 import { answering, notFound, ProblemError, readBody } from './problem.ts';
 import { Jobs } from './jobs.ts';
 import { takeOutput } from './outputs.ts';
-import { MeshPool, StoppedError, type Output } from './pool.ts';
+import { MeshPool, type Output } from './pool.ts';
+import { StoppedError } from './stopped.ts';
 
 const recipe = (size: number) =>
 	`recipe 1\nrectangle b = (0, 0) to (10, 10)\nregion r at (1, 1)\nfill r triangles size ${size}\n`;

@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import type { Job } from '../api/schemas.ts';
 import { log } from './log.ts';
-import { StoppedError, type MeshPool, type MeshTask, type Output } from './pool.ts';
+import type { MeshPool, MeshTask, Output } from './pool.ts';
+import { StoppedError } from './stopped.ts';
 import { notFound, ProblemError } from './problem.ts';
 
 interface Entry {

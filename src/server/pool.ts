@@ -5,6 +5,7 @@ import { randomUUID } from 'node:crypto';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { log } from './log.ts';
+import { StoppedError } from './stopped.ts';
 
 /** What is made of a recipe: a delivery format by its ending, a `picture`, or a `report`. */
 export interface MeshTask {
@@ -83,9 +84,6 @@ class Turnstile {
 		else this.isTaken = false;
 	}
 }
-
-/** Thrown to whoever waits for a task that was stopped. */
-export class StoppedError extends Error {}
 
 /**
  * Runs mesh tasks in worker threads, so many at a time as there are processors to spare. Workers keep their pipelines from

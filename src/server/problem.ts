@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import type { Problem } from '../api/schemas.ts';
 import { log, requestId } from './log.ts';
+import { StoppedError } from './stopped.ts';
 
 /** A refusal that the server answers with RFC 9457 problem details. */
 export class ProblemError extends Error {
@@ -35,6 +36,9 @@ export async function answering(run: () => Promise<Response>): Promise<Response>
 		return await run();
 	} catch (error) {
 		if (error instanceof ProblemError) return error.toResponse();
+		// Whoever asked has gone, or stopped it: nothing is wrong with the server.
+		if (error instanceof StoppedError)
+			return new ProblemError(409, 'Stopped', 'this was stopped before it was done').toResponse();
 		const trouble = storageTrouble(error);
 		if (trouble) return trouble.toResponse();
 		log.error(error);

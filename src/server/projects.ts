@@ -6,7 +6,7 @@ import { title } from '../core/recipe/statements/title.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import type { Database, MoveKind, Tables } from './database.ts';
 import { log } from './log.ts';
-import { StoppedError } from './pool.ts';
+import { StoppedError } from './stopped.ts';
 import { notFound, ProblemError } from './problem.ts';
 
 type Store = Database | Transaction<Tables>;

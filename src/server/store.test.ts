@@ -6,7 +6,7 @@ import { openDatabase, type Database } from './database.ts';
 import { seedDemo } from './demo.ts';
 import { openApiDocument, operations } from './openapi.ts';
 import { sql } from 'kysely';
-import { StoppedError } from './pool.ts';
+import { StoppedError } from './stopped.ts';
 import { type ProblemError, storageTrouble } from './problem.ts';
 import { Projects } from './projects.ts';
 import { StoredFiles } from './stored-files.ts';
