@@ -76,6 +76,16 @@ ${box}baffle walls = a, b, c`);
 		expect(mesh.groups[0]).toMatchObject({ name: 'walls', baffle: 'walls', kind: 'wall' });
 	});
 
+	it('open where they are short: a wall alone has two edges at least, and is told where one is pinned', () => {
+		const short = (more: string) => run(`line plate = (10, 10) to (10.5, 10)\n${box}${more}baffle wall = plate`);
+		const open = short('');
+		expect(nodesAt(open.mesh, 10.25, 10)).toBe(2);
+		expect(open.findings.map((f) => f.code)).not.toContain('wall-shut');
+		expect(short('divide plate into 1\n').findings.find((f) => f.code === 'wall-shut')!.message).toMatch(
+			/one edge between two free tips, which cannot open; divide it into 2 at least/
+		);
+	});
+
 	it('part structured blocks, materials, and layers that grow from both sides', () => {
 		const blocks = run(`rectangle a = (0, 0) to (10, 10)
 rectangle b = (10, 0) to (20, 10)
@@ -120,7 +130,13 @@ baffle wall = vane`);
 				if (kind === 0) lines.push(`circle w${k} = around ${at()} radius ${1 + random.below(5)}`);
 				else if (kind === 1)
 					lines.push(`rectangle w${k} = (${5 + k}, ${3 + random.below(5)}) to (${20 + k}, ${12 + random.below(5)})`);
-				else lines.push(`line w${k} = ${at()} to ${at()}`);
+				else {
+					// Long enough for two edges by its size: a shorter one gets a second edge as a wall, which is another mesh.
+					const far = () => [Math.round(random.next() * 42 - 1), Math.round(random.next() * 22 - 1)] as const;
+					let [a, b] = [far(), far()];
+					while (Math.hypot(a[0] - b[0], a[1] - b[1]) < 9) [a, b] = [far(), far()];
+					lines.push(`line w${k} = (${a.join(', ')}) to (${b.join(', ')})`);
+				}
 			}
 			// All parts of the box are filled, whatever cuts them up.
 			const text = `${lines.join('\n')}\nrectangle box = (0, 0) to (40, 20)\nregion r bounded by box\nsize 3\nfill r triangles\n`;

@@ -5,6 +5,10 @@ import type { BlockOf, DivideContext, Division, Divisions } from './division.ts'
 import { tellCutFlat } from './doubts.ts';
 import { countBetween, heightsOf } from './heights.ts';
 import { spacingFigures } from './spacing.ts';
+import { resolvePieces } from '../domain/references.ts';
+import { stated } from '../recipe/statement.ts';
+import { baffle } from '../recipe/statements/baffle.ts';
+import { Report } from '../text/report.ts';
 import { spread } from './spread.ts';
 import { leastCounts, sizesOf, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
 
@@ -14,6 +18,7 @@ export function divide(context: DivideContext): Divisions {
 	const asked = collect(context);
 	const chains = [...new Set(asked.flatMap((a) => a?.chain ?? []))];
 	const least = leastCounts(arrangement);
+	for (const p of loneWalls(context)) least[p] = Math.max(2, least[p]!);
 	const blocks = demands.flatMap(({ region, demands: { blocks: own } }) => own.map((block): BlockOf => ({ region, block })));
 	const { sizes, turns } = sizesOf(context, blocks, asked, least);
 	const heights = heightsOf(context, asked);
@@ -50,6 +55,19 @@ export function divide(context: DivideContext): Divisions {
 		)
 	);
 	return { pieces, clashing, own };
+}
+
+/** Pieces of two-sided walls that no other such piece meets: a single edge between two free tips could not open. */
+function loneWalls({ model, arrangement, regions }: DivideContext): number[] {
+	const walls = new Set(
+		stated(model, baffle).flatMap(({ pieces }) =>
+			resolvePieces(model, arrangement, pieces, new Report(), regions).map(({ piece }) => piece)
+		)
+	);
+	const meeting = new Map<number, number>();
+	for (const p of walls)
+		for (const j of [arrangement.pieces[p]!.start, arrangement.pieces[p]!.end]) meeting.set(j, (meeting.get(j) ?? 0) + 1);
+	return [...walls].filter((p) => [arrangement.pieces[p]!.start, arrangement.pieces[p]!.end].every((j) => meeting.get(j) === 1));
 }
 
 /** Counts of all pieces, and of what layouts have inside, that fulfil every equation. */

@@ -18,7 +18,7 @@ interface LabelCheck {
 
 /** Codes of findings that leave something of the labels unproved: with one of them nothing is ready to be delivered. */
 export const unprovedCodes: ReadonlySet<string> = new Set([
-	...['unlabelled', 'two-groups', 'nothing-described', 'group-inside', 'group-empty', 'wall-outside', 'no-material'],
+	...['unlabelled', 'two-groups', 'nothing-described', 'group-inside', 'group-empty', 'wall-outside', 'wall-shut', 'no-material'],
 	...['point-no-node', 'owner-nowhere', 'axis-off', 'axis-planar', 'symmetry-bent']
 ]);
 
@@ -46,6 +46,17 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 	const isInside = (p: number) => filled.has(sides[2 * p]!) && filled.has(sides[2 * p + 1]!);
 	const names = pieceNames(arrangement);
 	if (group.baffle !== undefined) {
+		const both = new Set([...edges].map((e) => `${mesh.edges[2 * e]!} ${mesh.edges[2 * e + 1]!}`));
+		const shut =
+			group.side === undefined ? [...edges].find((e) => both.has(`${mesh.edges[2 * e + 1]!} ${mesh.edges[2 * e]!}`)) : undefined;
+		if (shut !== undefined) {
+			const p = mesh.edgePiece[shut]!;
+			own.warning(
+				'wall-shut',
+				`\`${names[p]}\` of the two-sided wall \`${group.baffle}\` is one edge between two free tips, which cannot open; divide it into 2 at least`,
+				{ at: middle(p), pieces: [p] }
+			);
+		}
 		const bare = group.pieces.find((p) => !isInside(p));
 		if (bare !== undefined && group.side !== 1)
 			own.warning(
