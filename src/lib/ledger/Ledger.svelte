@@ -32,6 +32,7 @@
 <style>
 	.ledger {
 		display: flex;
+		flex: 1;
 		flex-direction: column;
 		height: 100%;
 		min-width: 0;
