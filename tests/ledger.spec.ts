@@ -80,3 +80,11 @@ test('what was typed with pauses inside a statement is one step of undo', async 
 	await page.keyboard.press('Control+z');
 	await expect.poll(() => recipeText(page)).toBe(before);
 });
+
+test('the ledger is as wide as its place, however little stands in it', async ({ page }) => {
+	await newProject(page);
+	const place = (await page.locator('aside.ledger').boundingBox())!;
+	const ledger = (await page.getByRole('region', { name: 'Ledger' }).boundingBox())!;
+	expect(place.x + place.width - (ledger.x + ledger.width)).toBeLessThan(1);
+	expect(ledger.width).toBeGreaterThan(0.95 * place.width);
+});
