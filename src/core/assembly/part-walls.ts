@@ -1,4 +1,4 @@
-import { Float64List, Uint32List } from '../numeric/lists.ts';
+import { concatenated, Float64List, Uint32List } from '../numeric/lists.ts';
 import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
 import type { Parts } from './assemble.ts';
 import type { Pass, Passed } from './pass.ts';
@@ -114,16 +114,10 @@ function parted(mesh: Mesh, isWall: Uint8Array): Mesh {
 			push(taken(b, a, true), taken(a, b, false), piece, 1 - edgeSide[k]!, edgeStretch[2 * k + 1]!, edgeStretch[2 * k]!);
 		}
 	}
-	const longer = (values: Float64Array, more: Float64Array) => {
-		const all = new Float64Array(values.length + more.length);
-		all.set(values);
-		all.set(more, values.length);
-		return all;
-	};
 	return {
 		...mesh,
-		x: longer(mesh.x, addedX.taken()),
-		y: longer(mesh.y, addedY.taken()),
+		x: concatenated(mesh.x, addedX.taken()),
+		y: concatenated(mesh.y, addedY.taken()),
 		triangles,
 		quads,
 		edges: out.nodes.taken(),

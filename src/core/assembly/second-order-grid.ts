@@ -8,10 +8,8 @@ export function secondOrderGrid(grid: Grid, mesh: Mesh, order: SecondOrder, sere
 	const corners = mesh.x.length;
 	const middles = corners + order.x.length;
 	const [x, y] = grid.coordinates as [Float64Array, Float64Array];
-	const numbers = new Map<number, number>();
-	for (let e = 0; e < order.x.length; e++) numbers.set(order.edges[2 * e]! * corners + order.edges[2 * e + 1]!, corners + e);
 	/** The node in the middle of an edge. */
-	const middleOf = (a: number, b: number) => numbers.get(a < b ? a * corners + b : b * corners + a)!;
+	const middleOf = (a: number, b: number) => corners + order.edgeBetween(a, b)!;
 	const triangles = mesh.triangles.length / 3;
 	let [t, q] = [0, 0];
 	const sections = grid.sections.map((section): GridSection => {
@@ -52,10 +50,10 @@ export function secondOrderGrid(grid: Grid, mesh: Mesh, order: SecondOrder, sere
 			for (let e = 0; e < mesh.edgePiece.length; e++) {
 				const [a, b] = [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!];
 				const [c, d] = [other.get(a), other.get(b)];
-				const opposite = c === undefined || d === undefined ? undefined : numbers.get(c < d ? c * corners + d : d * corners + c);
+				const opposite = c === undefined || d === undefined ? undefined : order.edgeBetween(c, d);
 				if (opposite === undefined) continue;
 				more.push(middleOf(a, b));
-				theirs.push(opposite);
+				theirs.push(corners + opposite);
 			}
 			return { ...rest, from: concatenated(from, Uint32Array.from(more)), to: concatenated(to, Uint32Array.from(theirs)) };
 		}),

@@ -7,6 +7,8 @@ import { isElementPositive } from '../quality/second-order.ts';
 export interface SecondOrder {
 	/** The nodes of each edge, two to an edge, the lower number first. */
 	edges: Uint32Array;
+	/** The edge between two nodes, in either order; nothing where no element has it as a side. */
+	edgeBetween(a: number, b: number): number | undefined;
 	/** Where the node in the middle of each edge is. */
 	x: Float64Array;
 	y: Float64Array;
@@ -32,11 +34,12 @@ export function secondOrder(mesh: Mesh, { pieces }: Arrangement): SecondOrder {
 	const { x, y, triangles, quads } = mesh;
 	const numbers = new Map<number, number>();
 	const ends: number[] = [];
+	const keyOf = (a: number, b: number) => (a < b ? a * x.length + b : b * x.length + a);
+	const edgeBetween = (a: number, b: number) => numbers.get(keyOf(a, b));
 	const edgeOf = (a: number, b: number): number => {
-		const key = a < b ? a * x.length + b : b * x.length + a;
-		let edge = numbers.get(key);
+		let edge = edgeBetween(a, b);
 		if (edge === undefined) {
-			numbers.set(key, (edge = numbers.size));
+			numbers.set(keyOf(a, b), (edge = numbers.size));
 			ends.push(Math.min(a, b), Math.max(a, b));
 		}
 		return edge;
@@ -58,8 +61,8 @@ export function secondOrder(mesh: Mesh, { pieces }: Arrangement): SecondOrder {
 	const isFixed = new Uint8Array(count);
 	const curved: number[] = [];
 	for (let k = 0; k < mesh.edgePiece.length; k++) {
-		const edge = edgeOf(mesh.edges[2 * k]!, mesh.edges[2 * k + 1]!);
-		if (edge >= count) continue;
+		const edge = edgeBetween(mesh.edges[2 * k]!, mesh.edges[2 * k + 1]!);
+		if (edge === undefined) continue;
 		isFixed[edge] = 1;
 		const piece = pieces[mesh.edgePiece[k]!]!;
 		if (isStraight(piece)) continue;
@@ -91,7 +94,7 @@ export function secondOrder(mesh: Mesh, { pieces }: Arrangement): SecondOrder {
 	const middleX = new Float64Array(quads.length / 4);
 	const middleY = new Float64Array(quads.length / 4);
 	for (let q = 0; q < middleX.length; q++) [middleX[q], middleY[q]] = middleOf(q);
-	return { edges, x: mx, y: my, triangleEdges, quadEdges, middleX, middleY, folded: folded.sort((a, b) => a - b) };
+	return { edges, edgeBetween, x: mx, y: my, triangleEdges, quadEdges, middleX, middleY, folded: folded.sort((a, b) => a - b) };
 
 	/** The elements that have any of some edges as a side. */
 	function elementsOf(list: readonly number[]): number[] {
