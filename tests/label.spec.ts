@@ -102,3 +102,46 @@ test('selected inner pieces become a wall of two sides where they are named', as
 	expect(await recipeText(page)).toContain('baffle vane = plate as wall');
 	await expect(page.locator('tr.members').first()).toContainText('both sides');
 });
+
+test('a lasso takes what it goes around or across, and a row dragged in the table owns more', async ({ page }) => {
+	await openRecipe(page, duct);
+	await station(page, 'Label');
+	await expect(page.getByText('Regions of no material: 1')).toBeVisible();
+	// Around the pin and across the plate, past the walls.
+	await page.getByRole('button', { name: 'Lasso' }).click();
+	const places: [number, number][] = [
+		[13, 13],
+		[50, 14],
+		[52, 22],
+		[20, 27],
+		[13, 22]
+	];
+	const pixels = await Promise.all(places.map(([x, y]) => onScreen(page, x, y)));
+	await page.mouse.move(pixels[0]!.x, pixels[0]!.y);
+	await page.mouse.down();
+	for (const { x, y } of pixels.slice(1)) await page.mouse.move(x, y, { steps: 6 });
+	await page.mouse.up();
+	await expect(page.locator('form.new')).toContainText('2 pieces selected: pin, plate');
+	await expect(page.getByRole('button', { name: 'Lasso' })).toHaveAttribute('aria-pressed', 'false');
+	const name = page.getByRole('textbox', { name: 'Name of the new group' });
+	for (const [group, piece] of [
+		['bodies', undefined],
+		['floor', [20, 0]],
+		['inlet', [0, 20]]
+	] as const) {
+		if (piece) await clickAt(page, piece[0], piece[1]);
+		await name.fill(group);
+		await name.press('Enter');
+		await settled(page);
+	}
+	await page.getByRole('row', { name: /Delete group inlet/ }).dragTo(page.getByRole('row', { name: /Delete group bodies/ }));
+	await settled(page);
+	const order = [...(await recipeText(page)).matchAll(/^group (\w+)/gm)].map((m) => m[1]);
+	expect(order).toEqual(['inlet', 'bodies', 'floor']);
+	// A material, from the regions that lack one.
+	await page.getByRole('button', { name: 'r', exact: true }).click();
+	await name.fill('water');
+	await name.press('Enter');
+	await settled(page);
+	await expect(page.getByText('Every region has a material.')).toBeVisible();
+});

@@ -2,7 +2,18 @@ import type { Grid } from '../core/mesh/grid.ts';
 import type { Mesh } from '../core/mesh/mesh.ts';
 import { structuredZones, type StructuredZone, type ZoneJoin } from '../core/mesh/structured-zones.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
-import { type CgnsNode, coordinate, type GridNames, text, UniqueNames, zoneOf } from './cgns.ts';
+import {
+	type CgnsNode,
+	coordinate,
+	type GridNames,
+	nodeJoin,
+	periodicProperty,
+	pointList,
+	spaceOf,
+	text,
+	UniqueNames,
+	zoneOf
+} from './cgns.ts';
 
 /**
  * The zones of a plane grid: one of rows for every part of a region of quadrilaterals, joined to one another node to node, and one
@@ -13,11 +24,47 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 	const { zones, joins, stretches, rest } = structuredZones(mesh);
 	const taken = new UniqueNames();
 	const zoneNames = zones.map(({ region }) => taken.take(`${mesh.regions[region]!} zone`));
-	const [x, y] = grid.coordinates as [Float64Array, Float64Array];
 	const outer = rest.length > 0 ? restOf(grid, rest) : undefined;
 	const otherName = taken.take('Rest');
 	const patchOf = new Map(grid.patches.map((patch, p) => [patch.name, { patch, name: names.patches[p]! }]));
 	const materialOf = (region: number) => grid.materials.findIndex((m) => m.regions.includes(region));
+
+	const space = spaceOf(grid);
+	/** The places of the nodes that are periodic, by zone; the unstructured one is the last. */
+	const placed = [
+		...zones.map((zone) => placesIn(zone, grid.periodic)),
+		...(outer ? [new Map([...outer.numbers].map(([node, at]): [number, number[]] => [node, [at + 1]]))] : [])
+	];
+	const nameOf = (z: number) => zoneNames[z] ?? otherName;
+	/** How periodic nodes of a zone lie on those of others, there and back. */
+	const periodicJoins = (z: number) =>
+		grid.periodic.flatMap(({ movement, from, to }, k) =>
+			([1, -1] as const).flatMap((sign) =>
+				placed.flatMap((donors, d) => {
+					const [own, other]: [number[][], number[][]] = [[], []];
+					for (let i = 0; i < from.length; i++) {
+						const [a, b] = sign > 0 ? [from[i]!, to[i]!] : [to[i]!, from[i]!];
+						const [at, there] = [placed[z]!.get(a), donors.get(b)];
+						if (!at || !there) continue;
+						own.push(at);
+						other.push(there);
+					}
+					// Corners that touch share one node; a side has two at least.
+					if (own.length < 2) return [];
+					return {
+						name: `Periodic${k + 1}${sign > 0 ? '' : ' back'}`,
+						node: (name: string) =>
+							nodeJoin(
+								name,
+								nameOf(d),
+								indexList('PointList', own),
+								indexList('PointListDonor', other),
+								periodicProperty(movement, sign, space.length)
+							)
+					};
+				})
+			)
+		);
 
 	const nodes = zones.map((zone, z): CgnsNode => {
 		const { ni, nj } = zone;
@@ -64,25 +111,18 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 			});
 		const toRest = outer ? shared(zone, outer.numbers) : [];
 		if (toRest.length > 0)
-			connections.push({
-				name: own.take(`to ${otherName}`),
-				label: 'GridConnectivity_t',
-				value: { type: 'C1', text: otherName },
-				children: [
-					text('GridConnectivityType', 'GridConnectivityType_t', 'Abutting1to1'),
-					text('GridLocation', 'GridLocation_t', 'Vertex'),
-					{
-						name: 'PointList',
-						label: 'IndexArray_t',
-						value: { type: 'I4', data: Int32Array.from(toRest.flatMap(({ at }) => place(at))), shape: [toRest.length, 2] }
-					},
-					{
-						name: 'PointListDonor',
-						label: 'IndexArray_t',
-						value: { type: 'I4', data: Int32Array.from(toRest, ({ other }) => other + 1), shape: [toRest.length, 1] }
-					}
-				]
-			});
+			connections.push(
+				nodeJoin(
+					own.take(`to ${otherName}`),
+					otherName,
+					placeList('PointList', toRest),
+					pointList(
+						'PointListDonor',
+						Uint32Array.from(toRest, ({ other }) => other)
+					)
+				)
+			);
+		connections.push(...periodicJoins(z).map(({ name, ...join }) => join.node(own.take(name))));
 		const material = materialOf(zone.region);
 		return {
 			name: zoneNames[z]!,
@@ -94,7 +134,7 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 				{
 					name: 'GridCoordinates',
 					label: 'GridCoordinates_t',
-					children: [x, y].map((values, axis) =>
+					children: space.map((values, axis) =>
 						coordinate(
 							Float64Array.from(zone.nodes, (n) => values[n]!),
 							axis,
@@ -115,35 +155,23 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 		...zoneOf(outer.grid, { ...names, sections: outer.grid.sections.map((s) => names.further(mesh.regions[s.region]!)) }),
 		name: otherName
 	};
+	const own = new UniqueNames();
 	const back = zones.flatMap((zone, z): CgnsNode[] => {
 		const list = shared(zone, outer.numbers);
 		if (list.length === 0) return [];
 		return [
-			{
-				name: `to ${zoneNames[z]!}`.slice(0, 32),
-				label: 'GridConnectivity_t',
-				value: { type: 'C1', text: zoneNames[z]! },
-				children: [
-					text('GridConnectivityType', 'GridConnectivityType_t', 'Abutting1to1'),
-					text('GridLocation', 'GridLocation_t', 'Vertex'),
-					{
-						name: 'PointList',
-						label: 'IndexArray_t',
-						value: { type: 'I4', data: Int32Array.from(list, ({ other }) => other + 1), shape: [list.length, 1] }
-					},
-					{
-						name: 'PointListDonor',
-						label: 'IndexArray_t',
-						value: {
-							type: 'I4',
-							data: Int32Array.from(list.flatMap(({ at: [i, j] }) => [i + 1, j + 1])),
-							shape: [list.length, 2]
-						}
-					}
-				]
-			}
+			nodeJoin(
+				own.take(`to ${zoneNames[z]!}`),
+				zoneNames[z]!,
+				pointList(
+					'PointList',
+					Uint32Array.from(list, ({ other }) => other)
+				),
+				placeList('PointListDonor', list)
+			)
 		];
 	});
+	back.push(...periodicJoins(zones.length).map(({ name, node }) => node(own.take(name))));
 	const children = restNode.children ?? [];
 	const known = children.find((c) => c.name === 'ZoneGridConnectivity');
 	if (known) known.children = [...(known.children ?? []), ...back];
@@ -202,10 +230,35 @@ function restOf(grid: Grid, regions: readonly number[]): { grid: Grid; numbers: 
 			sections,
 			patches,
 			points: grid.points.map((p) => ({ ...p, nodes: within(p.nodes) })),
-			periodic: [],
+			// A turn asks for the third coordinate here as there; the pairs themselves stand between the zones.
+			periodic: grid.periodic.map((pair) => ({ ...pair, from: none, to: none })),
 			nodeSets: () => []
 		}
 	};
+}
+
+const none = new Uint32Array(0);
+
+/** Indices of nodes, counted from 1: one to a node of an unstructured zone, two to one of rows. */
+const indexList = (name: string, places: readonly number[][]): CgnsNode => ({
+	name,
+	label: 'IndexArray_t',
+	value: { type: 'I4', data: Int32Array.from(places.flat()), shape: [places.length, places[0]!.length] }
+});
+
+const placeList = (name: string, list: readonly { at: [number, number] }[]): CgnsNode =>
+	indexList(
+		name,
+		list.map(({ at: [i, j] }) => [i + 1, j + 1])
+	);
+
+/** The places, counted from 1, of the nodes of a zone that are periodic. */
+function placesIn({ ni, nj, nodes }: StructuredZone, periodic: Grid['periodic']): Map<number, number[]> {
+	const places = new Map<number, number[]>();
+	if (periodic.length === 0) return places;
+	const meant = new Set(periodic.flatMap(({ from, to }) => [...from, ...to]));
+	for (let k = 0; k < ni * nj; k++) if (meant.has(nodes[k]!)) places.set(nodes[k]!, [(k % ni) + 1, Math.floor(k / ni) + 1]);
+	return places;
 }
 
 type Corner = [number, number];

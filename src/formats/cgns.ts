@@ -1,5 +1,6 @@
 import type { File as Hdf5File } from 'h5wasm';
 import { cellCount, nodesOfShape, type CellShape, type Grid } from '../core/mesh/grid.ts';
+import type { Movement } from '../core/geometry/movement.ts';
 import type { PeriodicNodes } from '../core/mesh/mesh.ts';
 import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import { type GridOptions, inUnits } from './grid-options.ts';
@@ -87,7 +88,7 @@ function buildTree(grid: Grid, zones: (names: GridNames) => CgnsNode[]): CgnsNod
 	const base: CgnsNode = {
 		name: 'Base',
 		label: 'CGNSBase_t',
-		value: { type: 'I4', data: Int32Array.of(coordinates.length, coordinates.length), shape: [2] },
+		value: { type: 'I4', data: Int32Array.of(coordinates.length, spaceOf(grid).length), shape: [2] },
 		children: [
 			text('Description', 'Descriptor_t', title === '' ? 'mesh' : title),
 			text('DataClass', 'DataClass_t', 'Dimensional'),
@@ -112,10 +113,13 @@ function buildTree(grid: Grid, zones: (names: GridNames) => CgnsNode[]): CgnsNod
 }
 
 /** The zone: coordinates, sections of elements and of sides, conditions, sub-regions of materials. */
-export function zoneOf({ coordinates, sections, patches, points, materials, periodic }: Grid, names: GridNames): CgnsNode {
+export function zoneOf(grid: Grid, names: GridNames): CgnsNode {
+	const { coordinates, sections, patches, points, materials } = grid;
+	const periodic = grid.periodic.filter(({ from }) => from.length > 0);
 	const children: CgnsNode[] = [];
 	const conditions: CgnsNode[] = [];
 	const dimension = coordinates.length;
+	const space = spaceOf(grid);
 	let element = 0;
 	/** First and last element of each section. */
 	const ranges = sections.map((own, k): [number, number] => {
@@ -174,7 +178,7 @@ export function zoneOf({ coordinates, sections, patches, points, materials, peri
 			{
 				name: 'GridCoordinates',
 				label: 'GridCoordinates_t',
-				children: coordinates.map((values, axis) => coordinate(values, axis))
+				children: space.map((values, axis) => coordinate(values, axis))
 			},
 			...children,
 			...(conditions.length > 0 ? [{ name: 'ZoneBC', label: 'ZoneBC_t', children: conditions }] : []),
@@ -183,7 +187,7 @@ export function zoneOf({ coordinates, sections, patches, points, materials, peri
 						{
 							name: 'ZoneGridConnectivity',
 							label: 'ZoneGridConnectivity_t',
-							children: periodic.flatMap((pair, k) => connections(pair, k, dimension))
+							children: periodic.flatMap((pair, k) => connections(pair, k, space.length))
 						}
 					]
 				: []),
@@ -194,54 +198,72 @@ export function zoneOf({ coordinates, sections, patches, points, materials, peri
 
 /** A periodic pair: node to node, there and back. */
 function connections({ movement, from, to }: PeriodicNodes, k: number, dimension: number): CgnsNode[] {
+	return [
+		{ name: `Periodic${k + 1}`, own: from, other: to, sign: 1 as const },
+		{ name: `Periodic${k + 1} back`, own: to, other: from, sign: -1 as const }
+	].map(({ name, own, other, sign }) =>
+		nodeJoin(
+			name,
+			'Zone',
+			pointList('PointList', own),
+			pointList('PointListDonor', other),
+			periodicProperty(movement, sign, dimension)
+		)
+	);
+}
+
+/** Nodes of a zone that lie on nodes of another, one to one; with a property, once moved. */
+export const nodeJoin = (name: string, donor: string, own: CgnsNode, other: CgnsNode, property?: CgnsNode): CgnsNode => ({
+	name,
+	label: 'GridConnectivity_t',
+	value: { type: 'C1', text: donor },
+	children: [
+		text('GridConnectivityType', 'GridConnectivityType_t', 'Abutting1to1'),
+		text('GridLocation', 'GridLocation_t', 'Vertex'),
+		own,
+		other,
+		...(property ? [property] : [])
+	]
+});
+
+/** What takes the nodes of a periodic side to the other: a shift, or a turn about an axis across the plane. */
+export function periodicProperty(movement: Movement, sign: 1 | -1, dimension: number): CgnsNode {
 	const numbers = (name: string, values: number[], unit: readonly number[] = length): CgnsNode => ({
 		name,
 		label: 'DataArray_t',
 		value: { type: 'R4', data: Float32Array.from(values), shape: [values.length] },
 		children: [exponents(unit)]
 	});
-	const inSpace = (x: number, y: number) => [x, y, 0].slice(0, dimension);
-	return [
-		{ name: `Periodic${k + 1}`, own: from, other: to, sign: 1 },
-		{ name: `Periodic${k + 1} back`, own: to, other: from, sign: -1 }
-	].map(({ name, own, other, sign }): CgnsNode => {
-		const shift = movement.kind === 'shift' ? inSpace(sign * movement.x, sign * movement.y) : inSpace(0, 0);
-		const centre = movement.kind === 'turn' ? inSpace(movement.about.x, movement.about.y) : inSpace(0, 0);
-		// In the plane there is no axis to turn about, so an angle stands in a description.
-		const isFlatTurn = movement.kind === 'turn' && dimension === 2;
-		const angle = movement.kind === 'turn' && dimension === 3 ? [0, 0, sign * movement.angle] : inSpace(0, 0);
-		return {
-			name,
-			label: 'GridConnectivity_t',
-			value: { type: 'C1', text: 'Zone' },
-			children: [
-				text('GridConnectivityType', 'GridConnectivityType_t', 'Abutting1to1'),
-				text('GridLocation', 'GridLocation_t', 'Vertex'),
-				pointList('PointList', own),
-				pointList('PointListDonor', other),
-				...(isFlatTurn ? [text('Description', 'Descriptor_t', `turned by ${sign * movement.angle} rad`)] : []),
-				{
-					name: 'GridConnectivityProperty',
-					label: 'GridConnectivityProperty_t',
-					children: [
-						{
-							name: 'Periodic',
-							label: 'Periodic_t',
-							children: [
-								numbers('RotationCenter', centre),
-								numbers('RotationAngle', angle, angular),
-								numbers('Translation', shift)
-							]
-						}
-					]
-				}
-			]
-		};
-	});
+	const inSpace = (x: number, y: number, z = 0) => [x, y, z].slice(0, dimension);
+	const isTurn = movement.kind === 'turn';
+	return {
+		name: 'GridConnectivityProperty',
+		label: 'GridConnectivityProperty_t',
+		children: [
+			{
+				name: 'Periodic',
+				label: 'Periodic_t',
+				children: [
+					numbers('RotationCenter', isTurn ? inSpace(movement.about.x, movement.about.y) : inSpace(0, 0)),
+					numbers('RotationAngle', inSpace(0, 0, isTurn ? sign * movement.angle : 0), angular),
+					numbers('Translation', isTurn ? inSpace(0, 0) : inSpace(sign * movement.x, sign * movement.y))
+				]
+			}
+		]
+	};
+}
+
+/**
+ * The coordinates that a file has. A plane mesh lies in the plane, but for one whose sides are periodic by a turn: an axis across
+ * the plane needs the third coordinate.
+ */
+export function spaceOf({ coordinates, periodic }: Grid): Float64Array[] {
+	const isTurned = coordinates.length === 2 && periodic.some(({ movement }) => movement.kind === 'turn');
+	return isTurned ? [...coordinates, new Float64Array(coordinates[0]!.length)] : [...coordinates];
 }
 
 /** Nodes counted from 1, as an index array. */
-const pointList = (name: string, nodes: Uint32Array): CgnsNode => ({
+export const pointList = (name: string, nodes: Uint32Array): CgnsNode => ({
 	name,
 	label: 'IndexArray_t',
 	value: { type: 'I4', data: Int32Array.from(nodes, (k) => k + 1), shape: [nodes.length, 1] }

@@ -9,7 +9,7 @@ import { finish } from '../core/numeric/work.ts';
 import { groupEdges } from '../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
 import { readCoordinates } from './coordinates.ts';
-import { deliver, deliveryName, formatByEnding } from './delivery.ts';
+import { deliver, deliverFile, deliveryFormats, deliveryName, formatByEnding } from './delivery.ts';
 import { drawPicture } from './picture.ts';
 import { report } from './report.ts';
 
@@ -155,7 +155,11 @@ ${more}`;
 		const bytes = await deliver(result, formatByEnding('cgns')!, { units: 'm' });
 		const path = join(folder, 'labels.cgns');
 		writeFileSync(path, bytes);
-		expect(execFileSync('cgnscheck', ['-V', path], { encoding: 'utf8' })).not.toMatch(/error|warning/i);
+		// A turn in the plane is about the third axis, along which the mesh has no extent.
+		const said = execFileSync('cgnscheck', ['-V', path], { encoding: 'utf8' });
+		expect(said.replaceAll('WARNING:coordinate range is 0', '').replace(/\d+ warnings \(\d+ shown\)/, '')).not.toMatch(
+			/error|warning/i
+		);
 		const { FS } = await h5wasm.ready;
 		FS.writeFile('/labels.cgns', bytes);
 		const file = new h5wasm.File('/labels.cgns', 'r');
@@ -168,13 +172,86 @@ ${more}`;
 		const [own, other] = ['PointList', 'PointListDonor'].map((name) => value(`ZoneGridConnectivity/Periodic1/${name}`));
 		expect([...own!].map((k) => k - 1)).toEqual([...result.mesh.periodic![0]!.from]);
 		expect([...other!].map((k) => k - 1)).toEqual([...result.mesh.periodic![0]!.to]);
-		const shift = value('ZoneGridConnectivity/Periodic1/GridConnectivityProperty/Periodic/Translation');
+		const movement = (name: string) =>
+			value(`ZoneGridConnectivity/Periodic1/GridConnectivityProperty/Periodic/${name}`) as unknown as Float32Array;
+		const [shift, angle, centre] = [movement('Translation'), movement('RotationAngle'), movement('RotationCenter')];
+		if (more.includes('about')) {
+			expect([...angle].map(Math.abs)).toEqual([0, 0, Math.fround(Math.PI)]);
+			expect([...centre]).toEqual([Math.fround(0.02), Math.fround(0.01), 0]);
+			expect(value('GridCoordinates/CoordinateZ').every((z) => z === 0)).toBe(true);
+		} else expect([angle.length, angle[0], angle[1]]).toEqual([2, 0, 0]);
 		expect(shift[1]).toBeCloseTo(more.includes('about') ? 0 : 0.02, 8);
 		file.close();
+	});
+
+	it('pair zones of rows with one another and with what is unstructured', async () => {
+		const source = (fill: string, more = '') => `recipe 1
+rectangle o = (0, 0) to (10, 4)
+line cut = (5, 0) to (5, 4)
+region r at (2, 2)
+region s at (7, 2)
+size 1
+fill r structured
+fill s ${fill}
+group ends = o.left, o.right as general
+group walls = o.top, o.bottom as wall
+periodic o.left with o.right${more}`;
+		for (const fill of ['structured', 'triangles']) {
+			const result = run(`${source(fill)}\ndeliver cgns zones structured`);
+			const { bytes } = await deliverFile(result, { statement: 0 });
+			const path = join(folder, 'zones.cgns');
+			writeFileSync(path, bytes);
+			expect(execFileSync('cgnscheck', ['-V', path], { encoding: 'utf8' })).not.toMatch(/error|warning/i);
+			const { FS } = await h5wasm.ready;
+			FS.writeFile('/zones.cgns', bytes);
+			const file = new h5wasm.File('/zones.cgns', 'r');
+			const joins = (zone: string) =>
+				(file.get(`/Base/${zone}/ZoneGridConnectivity`) as Group).keys().filter((k) => k.startsWith('Periodic'));
+			const other = fill === 'structured' ? 's zone' : 'Rest';
+			expect([joins('r zone'), joins(other)]).toEqual([['Periodic1'], ['Periodic1 back']]);
+			const value = (at: string) => (file.get(`/Base/${at}/ data`) as Dataset).value as Int32Array;
+			// Both lists lead to places that differ by the shift alone.
+			const place = (zone: string, index: readonly number[]) => {
+				const [x, y] = ['X', 'Y'].map((axis) => value(`${zone}/GridCoordinates/Coordinate${axis}`)) as [Int32Array, Int32Array];
+				const ni = value(zone)[0]!;
+				const at = index.length === 2 ? index[0]! - 1 + ni * (index[1]! - 1) : index[0]! - 1;
+				return [x[at]!, y[at]!];
+			};
+			const list = (zone: string, name: string) => {
+				const flat = [...value(`${zone}/ZoneGridConnectivity/${name}`)];
+				const size = flat.length / 5;
+				return Array.from({ length: 5 }, (_, k) => flat.slice(k * size, (k + 1) * size));
+			};
+			const [own, donor] = [list('r zone', 'Periodic1/PointList'), list('r zone', 'Periodic1/PointListDonor')];
+			own.forEach((index, k) => {
+				const [from, to] = [place('r zone', index), place(other, donor[k]!)];
+				expect(to[0]! - from[0]!).toBeCloseTo(10, 12);
+				expect(to[1]).toBeCloseTo(from[1]!, 12);
+			});
+			file.close();
+		}
 	});
 });
 
 describe('delivery', () => {
+	it('takes every word that an option may have where a recipe writes it', () => {
+		let tried = 0;
+		for (const format of deliveryFormats) {
+			if (format.holds === 'drawing') continue;
+			for (const [name, schema] of Object.entries(format.options.entries)) {
+				const values = (schema as unknown as { wrapped?: { options?: string[] } }).wrapped?.options ?? [];
+				for (const value of values.filter((word) => /^\w+$/.test(word))) {
+					const { findings } = run(
+						`recipe 1\ncircle c = around (0, 0) radius 1\nregion r at (0, 0)\ndeliver ${format.name} ${name} ${value}`
+					);
+					expect(findings.filter(({ severity }) => severity === 'error')).toEqual([]);
+					tried++;
+				}
+			}
+		}
+		expect(tried).toBeGreaterThan(20);
+	});
+
 	it('has no file of an empty mesh, and says why', async () => {
 		await expect(
 			deliver(run('recipe 1\nrectangle b = (0, 0) to (1, 1)\nregion r at (0.5, 0.5)'), formatByEnding('vtu')!)

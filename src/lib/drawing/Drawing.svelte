@@ -278,6 +278,7 @@
 			dimensions,
 			snap: ['place', 'either', 'corner'].includes(drafting.wants) ? drafting.cursor : undefined,
 			box: hold.box,
+			lasso: hold.lasso,
 			// What a plot is looked at; under the pointer it would only be in the way.
 			mark: mark ?? (pointer ? undefined : desk.lookAt),
 			handles: held.flatMap((gesture) => gesture.handles?.(view) ?? []),

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { roving } from '../controls/roving.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
-	import { changingTools, drawingTools } from './tools/table.ts';
+	import { changingTools, drawingTools, pickingTools } from './tools/table.ts';
 	import type { Tool } from './tools/tool.ts';
 	import { ruler } from './view.ts';
 
@@ -24,7 +24,7 @@
 	let height = $state(0);
 	$effect(() => onsize(width, height));
 	const desk = useDesk();
-	const offered = $derived(desk.station === 'shape' ? drawingTools : drawingTools.slice(0, 1));
+	const offered = $derived(desk.station === 'shape' ? drawingTools : pickingTools);
 	const title = (tool: Tool) => `${tool.title}${tool.key ? ` (${tool.key})` : ''}: ${tool.hint}`;
 </script>
 
@@ -45,6 +45,10 @@
 			>
 				<svg viewBox="0 0 20 20" aria-hidden="true">
 					{#if tool.name === 'select'}<path d="M5 3l9 7-4 .8L12 15l-2 1-2-4.4L5 15z" />
+					{:else if tool.name === 'lasso'}<path
+							d="M6.5 13.2C4 12 3 10.4 3 8.6 3 5.5 6.1 3.5 10 3.5s7 2 7 5.1-3.1 5.1-7 5.1c-1.2 0-2.4-.2-3.5-.5zM6.5 13.2c-.9 1-.7 2.6.8 3.3"
+							stroke-dasharray="2.4 1.6"
+						/>
 					{:else if tool.name === 'point'}<path d="M10 3v4M10 13v4M3 10h4M13 10h4" /><circle cx="10" cy="10" r="2.2" />
 					{:else if tool.name === 'line'}<path d="M5 15L15 5" /><circle cx="4" cy="16" r="1.6" /><circle cx="16" cy="4" r="1.6" />
 					{:else if tool.name === 'arc'}<path d="M4 15A11 11 0 0 1 16 15" /><circle cx="4" cy="15" r="1.6" /><circle

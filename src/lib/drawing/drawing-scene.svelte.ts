@@ -2,8 +2,8 @@ import { thingKey, type Desk } from '../desk/desk.svelte.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import type { Drafting } from './drafting.svelte.ts';
 import type { PointerPlace } from './pointer-place.ts';
-import { faceAt } from '../../core/geometry/faces.ts';
-import { pieceAt, pieceInBox, PieceLines, regionAt } from './outlines.ts';
+import { faceAt, insideOutline } from '../../core/geometry/faces.ts';
+import { pieceAt, pieceInBox, pieceInLoop, PieceLines, regionAt } from './outlines.ts';
 import { snapAt } from './snap.ts';
 import { screenX, screenY, worldX, worldY, type View } from './view.ts';
 
@@ -79,6 +79,19 @@ export class DrawingScene {
 		if (region >= 0) return thingKey('region', result.regions[region]!.name);
 		const face = desk.station === 'deliver' ? -1 : faceAt(result.arrangement, place);
 		return face >= 0 ? `face ${face}` : undefined;
+	}
+
+	/** What a closed line of pixels, flat x, y pairs, goes around or across. */
+	thingsInLasso(line: readonly number[]): string[] {
+		const { desk, view, lines } = this;
+		const { result } = desk;
+		if (!result) return [];
+		const loop = Float64Array.from(line, (v, k) => (k % 2 === 0 ? worldX(view, v) : worldY(view, v)));
+		lines.use(result.arrangement, view.scale);
+		const pieces = desk.names.filter((_, p) => pieceInLoop(lines.of(p), loop)).map((name) => thingKey('piece', name));
+		if (desk.station !== 'shape') return pieces;
+		const points = result.model.points.filter((p) => insideOutline(loop, p.x, p.y));
+		return [...pieces, ...points.map((p) => thingKey('point', p.name))];
 	}
 
 	thingsInBox(x0: number, y0: number, x1: number, y1: number): string[] {

@@ -29,6 +29,8 @@ export interface InkScene {
 	dimensions: readonly { x: number; y: number; text: string }[];
 	snap: Place | undefined;
 	box: { x0: number; y0: number; x1: number; y1: number } | undefined;
+	/** A line drawn around what is to be selected, flat x, y pairs in pixels. */
+	lasso: readonly number[];
 	mark: { x: number; y: number } | undefined;
 	/** Grips of the selected piece in Divide. */
 	handles: readonly Handle[];
@@ -45,12 +47,12 @@ export interface InkScene {
 /** What the ink is painted from: large things by themselves, small ones as text; with the same parts it looks the same. */
 export function inkParts(scene: InkScene, selection: readonly string[]): unknown[] {
 	const { view, palette, result, station, hover, unlabelled, preview, placed, contours } = scene;
-	const { dimensions, snap, box, mark, handles, corners, flags, strip } = scene;
+	const { dimensions, snap, box, lasso, mark, handles, corners, flags, strip } = scene;
 	return [
 		...[view, palette, result?.arrangement, result?.divisions.pieces, contours, station, hover],
 		// Curves of a tool are made anew with every look at it.
 		preview.length > 0 ? preview : undefined,
-		JSON.stringify([selection, [...unlabelled], placed, dimensions, snap, box, mark, handles, corners, flags, strip]),
+		JSON.stringify([selection, [...unlabelled], placed, dimensions, snap, box, lasso, mark, handles, corners, flags, strip]),
 		result &&
 			JSON.stringify([
 				result.model.points,

@@ -447,7 +447,7 @@ function paintFindings(context: CanvasRenderingContext2D, { view, palette, mark 
 
 function paintDrafting(
 	context: CanvasRenderingContext2D,
-	{ view, palette, preview, placed, snap, box, dimensions }: InkScene
+	{ view, palette, preview, placed, snap, box, lasso, dimensions }: InkScene
 ): void {
 	if (box) {
 		context.fillStyle = palette.marigold;
@@ -457,6 +457,18 @@ function paintDrafting(
 		context.strokeStyle = palette.marigold;
 		context.lineWidth = 1;
 		context.strokeRect(box.x0 + 0.5, box.y0 + 0.5, box.x1 - box.x0, box.y1 - box.y0);
+	}
+	if (lasso.length > 0) {
+		context.beginPath();
+		for (let k = 0; k < lasso.length; k += 2) context.lineTo(lasso[k]!, lasso[k + 1]!);
+		context.closePath();
+		context.fillStyle = palette.marigold;
+		context.globalAlpha = 0.12;
+		context.fill();
+		context.globalAlpha = 1;
+		context.strokeStyle = palette.marigold;
+		context.lineWidth = 1;
+		context.stroke();
 	}
 	if (preview.length > 0) {
 		context.strokeStyle = palette.kingfisher;

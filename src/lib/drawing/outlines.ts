@@ -1,7 +1,8 @@
 import type { Shown } from '../desk/snapshot.ts';
 import type { Arrangement } from '../../core/geometry/pieces.ts';
-import { faceAt, walkOutline } from '../../core/geometry/faces.ts';
+import { faceAt, insideOutline, walkOutline } from '../../core/geometry/faces.ts';
 import { flatten } from '../../core/geometry/parts.ts';
+import { turn } from '../../core/numeric/predicates.ts';
 
 /** Pieces as polylines, fine enough for a scale; made again only when the scale grows a lot. */
 export class PieceLines {
@@ -70,4 +71,22 @@ export function pieceInBox(line: Float64Array, minX: number, minY: number, maxX:
 	for (let k = 0; k < line.length; k += 2)
 		if (line[k]! < minX || line[k]! > maxX || line[k + 1]! < minY || line[k + 1]! > maxY) return false;
 	return true;
+}
+
+/** Whether any part of a piece lies within a closed line; both are flat x, y pairs. */
+export function pieceInLoop(line: Float64Array, loop: Float64Array): boolean {
+	for (let k = 0; k < line.length; k += 2) if (insideOutline(loop, line[k]!, line[k + 1]!)) return true;
+	for (let j = loop.length - 2, i = 0; i < loop.length; j = i, i += 2)
+		for (let k = 0; k + 3 < line.length; k += 2)
+			if (crosses(line, k, loop[j]!, loop[j + 1]!, loop[i]!, loop[i + 1]!)) return true;
+	return false;
+}
+
+/** Whether the segment of a line that starts at an index crosses the one between two places. */
+function crosses(line: Float64Array, k: number, cx: number, cy: number, dx: number, dy: number): boolean {
+	const [ax, ay, bx, by] = [line[k]!, line[k + 1]!, line[k + 2]!, line[k + 3]!];
+	return (
+		turn(ax, ay, bx, by, cx, cy) > 0 !== turn(ax, ay, bx, by, dx, dy) > 0 &&
+		turn(cx, cy, dx, dy, ax, ay) > 0 !== turn(cx, cy, dx, dy, bx, by) > 0
+	);
 }

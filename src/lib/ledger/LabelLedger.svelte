@@ -19,6 +19,7 @@
 	} from '../../core/recipe/intents.ts';
 	import Choice from '../controls/Choice.svelte';
 	import BoundsTable from './BoundsTable.svelte';
+	import Missing from './Missing.svelte';
 	import PickRow from './PickRow.svelte';
 	import { short } from './rows.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
@@ -325,28 +326,7 @@
 	</VirtualRows>
 </table>
 
-{#if desk.unlabelled.length > 0}
-	<h3>Boundary in no group: {desk.unlabelled.length}</h3>
-	<p class="chips">
-		{#each desk.unlabelled.slice(0, 100) as p (p)}
-			<button
-				class="chip missing"
-				class:lit={desk.isSelected('piece', desk.names[p]!)}
-				onclick={(event) => desk.select([thingKey('piece', desk.names[p]!)], event.shiftKey || event.ctrlKey)}
-				onpointerenter={() => (desk.hover = thingKey('piece', desk.names[p]!))}
-				onpointerleave={() => (desk.hover = '')}>{desk.names[p]}</button
-			>
-		{/each}
-	</p>
-	<button
-		class="action all"
-		onclick={() =>
-			desk.select(
-				desk.unlabelled.map((p) => thingKey('piece', desk.names[p]!)),
-				false
-			)}>Select all of them</button
-	>
-{:else if desk.elements > 0}<p class="hint good">Every boundary piece is in a group.</p>{/if}
+<Missing />
 {#if unproved.length > 0}
 	<h3>To be put right: {unproved.length}</h3>
 	<ul class="unproved">
@@ -450,21 +430,10 @@
 		background: var(--marigold-soft);
 		color: var(--ink);
 	}
-	.chip.missing {
-		border-color: var(--brick);
-		color: var(--brick);
-		cursor: pointer;
-	}
 	h3 {
 		padding: 10px 8px 4px;
 		color: var(--brick);
 		font-weight: 600;
-	}
-	.chips {
-		padding: 0 8px;
-	}
-	.all {
-		margin: 6px 8px;
 	}
 	.figures {
 		display: block;
@@ -486,9 +455,6 @@
 		border-top: 1px solid var(--edge);
 	}
 	.unproved .small {
-		color: var(--kingfisher);
-	}
-	.good {
 		color: var(--kingfisher);
 	}
 </style>

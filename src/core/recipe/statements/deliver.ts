@@ -23,7 +23,7 @@ export interface DeliverSyntax extends Statement {
 export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 	kind: 'deliver',
 	title: 'Delivery',
-	words: ['deliver', 'from', 'units', 'none'],
+	words: ['deliver', 'from', 'units', 'none', 'structured'],
 	stage: 'deliveries',
 	clauses: ['format', 'file', 'options'],
 	form: 'deliver ${cgns}',
@@ -41,7 +41,7 @@ export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 					const value = p.OR2([
 						{ ALT: () => word(p.CONSUME(NumberLiteral)) },
 						{ ALT: () => p.SUBRULE2(p.quoted) },
-						{ ALT: () => word(p.CONSUME(keyword('none'))) },
+						...['none', 'structured'].map((own) => ({ ALT: () => word(p.CONSUME(keyword(own))) })),
 						{ ALT: () => word(p.CONSUME3(Name)) }
 					]) as Word;
 					list.push([name, value]);

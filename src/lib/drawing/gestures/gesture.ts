@@ -26,7 +26,8 @@ export interface Gesture {
 	/** What the ink shows of what can be taken hold of. */
 	handles?(view: View): Handle[];
 	corners?(view: View): CornerMarks | undefined;
-	/** What the ink shows while it is held. */
+	/** What the ink shows while it is held: a line, flat x, y pairs in pixels, and a box. */
+	lasso?(): readonly number[];
 	box?(at: PointerPlace, press: Press, moved: boolean): { x0: number; y0: number; x1: number; y1: number } | undefined;
 }
 

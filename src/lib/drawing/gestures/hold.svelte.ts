@@ -18,6 +18,11 @@ export class Hold {
 		return now?.gesture.box?.(now.at, now.press, now.moved);
 	}
 
+	/** The line that is drawn around something, flat x, y pairs in pixels. */
+	get lasso(): readonly number[] {
+		return this.now?.gesture.lasso?.() ?? none;
+	}
+
 	/** A press; answers whether a gesture took it. */
 	press(press: Press): boolean {
 		this.cancel();
@@ -50,6 +55,8 @@ export class Hold {
 		return now !== undefined;
 	}
 }
+
+const none: readonly number[] = [];
 
 /** A press that moves less than this, in pixels, is a click. */
 const clickReach = 4;

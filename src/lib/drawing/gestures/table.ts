@@ -4,6 +4,7 @@ import { corners } from './corners.ts';
 import { divisionHandles } from './division-handles.ts';
 import { fileRows } from './file-rows.ts';
 import type { GestureKind } from './gesture.ts';
+import { lasso } from './lasso.ts';
 import { layerThickness } from './layer-thickness.ts';
 import { movePoints } from './move-point.ts';
 import { pan } from './pan.ts';
@@ -20,6 +21,7 @@ export const gestures: readonly GestureKind[] = [
 	movePoints,
 	shapeGrips,
 	layerThickness,
+	lasso,
 	answerTool,
 	select
 ];

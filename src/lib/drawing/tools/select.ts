@@ -6,5 +6,6 @@ export const select: Tool = {
 	title: 'Select',
 	hint: 'click, Shift-click to add, drag a box; drag a point to move it',
 	group: 'draw',
+	picks: true,
 	asks: []
 };

@@ -1,4 +1,5 @@
 import { select } from './select.ts';
+import { lasso } from './lasso.ts';
 import { point } from './point.ts';
 import { line } from './line.ts';
 import { arc } from './arc.ts';
@@ -28,6 +29,7 @@ import type { Tool } from './tool.ts';
 /** Every tool, in the order in which they stand; the first is there when no other is. */
 export const tools: readonly Tool[] = [
 	select,
+	lasso,
 	point,
 	line,
 	arc,
@@ -58,6 +60,8 @@ export const tools: readonly Tool[] = [
 
 export const toolNamed = (name: string): Tool => tools.find((t) => t.name === name)!;
 
+/** The tools that only select: they are there in every station. */
+export const pickingTools = tools.filter((t) => t.picks);
 /** The tools that draw; the others change what is drawn. */
 export const drawingTools = tools.filter((t) => t.group === 'draw');
 export const changingTools = tools.filter((t) => t.group === 'change');

@@ -92,6 +92,8 @@ export interface Tool {
 	takesSelection?: boolean;
 	/** A place may be given twice in a row. */
 	staysPut?: boolean;
+	/** It makes nothing, and selects. */
+	picks?: boolean;
 	/** It makes nothing, and tells of the places that it is given. */
 	measures?: boolean;
 }
