@@ -10,15 +10,15 @@ import { writeWhole } from './write-whole.ts';
 export const importFiles: Subcommand = (program) =>
 	void program
 		.command('import')
-		.argument('<file...>', 'files of coordinates, DXF or SVG')
+		.argument('<file...>', 'files of coordinates, DXF, SVG, or a mesh in CGNS or VTK XML')
 		.description('write a recipe that takes the curves of files, makes every closed outline a region and fills it with triangles')
 		.option('--out <recipe>', 'the recipe to write; it goes to standard output without')
 		.action(importThem);
 
-function importThem(paths: string[], { out }: { out?: string }): void {
+async function importThem(paths: string[], { out }: { out?: string }): Promise<void> {
 	const files: CoordinateFiles = {};
 	for (const path of paths) {
-		const file = readFileBeside(path);
+		const file = await readFileBeside(path);
 		if (!file) throw new UsageError(`there is no file ${path}`);
 		if ('error' in file) throw new RecipeError(`${path}: ${file.error}`);
 		files[basename(path)] = file;

@@ -47,7 +47,7 @@ async function run(path: string, options: MeshOptions): Promise<void> {
 	);
 	if (options.partial) own.partial = 'yes';
 	const targets = (options.out ?? []).map((file) => ({ file, ...formatOf(file, own) }));
-	const result = runRecipe(path, options);
+	const result = await runRecipe(path, options);
 	const unwritten: string[] = [];
 	for (const { file, format, options: chosen } of targets)
 		if (elementCount(result.mesh) > 0 || (format.holds === 'drawing' && result.model.curves.length > 0)) {

@@ -4,7 +4,7 @@ import type { CoordinateFile, CoordinateFiles } from '../core/recipe/model.ts';
 import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { coordinateFileLimit } from '../formats/coordinates.ts';
-import { readGeometryFile } from '../formats/geometry-file.ts';
+import { readFileOfRecipe } from '../formats/read-file.ts';
 
 /** Recipes above this are refused: coordinates belong in files beside them. */
 const recipeLimit = 20_000_000;
@@ -26,23 +26,23 @@ export function readRecipe(path: string): string {
 }
 
 /** Reads the coordinate files that a recipe mentions and that stand beside it. */
-export function readMentionedFiles(recipePath: string, text: string): CoordinateFiles {
+export async function readMentionedFiles(recipePath: string, text: string): Promise<CoordinateFiles> {
 	const files: CoordinateFiles = {};
 	for (const name of mentionedFiles(parseRecipe(text))) {
 		if (basename(name) !== name) {
 			files[name] = { error: 'a coordinate file stands beside the recipe and is named without a folder' };
 			continue;
 		}
-		const file = readFileBeside(join(dirname(recipePath), name));
+		const file = await readFileBeside(join(dirname(recipePath), name));
 		if (file) files[name] = file;
 	}
 	return files;
 }
 
-/** Reads a file of coordinates or a drawing; undefined when there is none. */
-export function readFileBeside(path: string): CoordinateFile | undefined {
+/** Reads a file of coordinates, a drawing or a mesh; undefined when there is none. */
+export async function readFileBeside(path: string): Promise<CoordinateFile | undefined> {
 	const size = statSync(path, { throwIfNoEntry: false })?.size;
 	if (size === undefined) return undefined;
 	// A file above the limit is refused by its size; there is no need to read it all.
-	return readGeometryFile(size > coordinateFileLimit ? new Uint8Array(size) : readFileSync(path));
+	return readFileOfRecipe(size > coordinateFileLimit ? new Uint8Array(size) : readFileSync(path));
 }

@@ -12,7 +12,7 @@ import { RecipeError, UsageError } from './errors.ts';
 import { readFileBeside, readMentionedFiles, readRecipe } from './read-recipe.ts';
 
 /** Files that are no recipes but can be made one. */
-const geometryEndings = /\.(dxf|svg|csv|tsv|dat|txt|xy)$/i;
+const geometryEndings = /\.(dxf|svg|csv|tsv|dat|txt|xy|cgns|vtu)$/i;
 
 /** What all subcommands that run a recipe take. */
 export interface RunOptions {
@@ -23,17 +23,17 @@ export interface RunOptions {
 /** Adds the argument and the options of a subcommand that runs a recipe. */
 export const runsRecipe = (command: Command): Command =>
 	command
-		.argument('<recipe>', 'a .tessellon file; or a DXF, SVG or coordinate file, which is imported first')
+		.argument('<recipe>', 'a .tessellon file; or a DXF, SVG, coordinate or mesh file, which is imported first')
 		.option('--set <name=value>', 'value of a `let` parameter; may be repeated', collect)
 		.option('--json', 'print the figures as one JSON object');
 
 /** Runs the recipe of a file, with the files beside it. */
-export function runRecipe(path: string, options: RunOptions): Result {
+export async function runRecipe(path: string, options: RunOptions): Promise<Result> {
 	let text: string;
 	let own: CoordinateFiles = {};
 	try {
 		if (geometryEndings.test(path)) {
-			const file = readFileBeside(path);
+			const file = await readFileBeside(path);
 			if (!file) throw new UsageError(`there is no file ${path}`);
 			if ('error' in file) throw new RecipeError(`${path}: ${file.error}`);
 			own = { [basename(path)]: file };
@@ -48,7 +48,7 @@ export function runRecipe(path: string, options: RunOptions): Result {
 	}
 	const settings = readSettings(options.set ?? []);
 	const pipeline = new Pipeline(() => performance.now());
-	return finish(pipeline.run({ text, files: { ...readMentionedFiles(path, text), ...own }, settings }));
+	return finish(pipeline.run({ text, files: { ...(await readMentionedFiles(path, text)), ...own }, settings }));
 }
 
 /** Reads `NAME=VALUE` words. */

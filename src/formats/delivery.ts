@@ -254,11 +254,14 @@ export interface DeliveredFile extends Part {
 /** What is to be delivered: a format with options, a delivery that the recipe asks for by its number from 0, or all of these. */
 export type Wanted = { format: string; options?: Record<string, unknown> } | { statement: number } | 'all';
 
+/** Told how many of the deliveries are done, and of how many. */
+export type OnProgress = (done: number, of: number) => void;
+
 /** Writes a delivery as one file. */
-export async function deliverFile(result: Result, wanted: Wanted): Promise<DeliveredFile> {
+export async function deliverFile(result: Result, wanted: Wanted, onProgress?: OnProgress): Promise<DeliveredFile> {
 	const stem = stemOf(result.model.title);
 	if (wanted === 'all') {
-		const parts = await deliverAll(result);
+		const parts = await deliverAll(result, stem, onProgress);
 		if (parts.length === 0) throw new Error('the recipe asks for no delivery; write one, like `deliver cgns`');
 		return packed(parts, `${stem}-deliveries`, 'application/zip', true);
 	}
@@ -320,10 +323,12 @@ export const askedDeliveries = (model: Model): AskedDelivery[] =>
 	});
 
 /** All files that a recipe asks for, each delivery under a name of its own. */
-export async function deliverAll(result: Result, stem = stemOf(result.model.title)): Promise<Part[]> {
+export async function deliverAll(result: Result, stem = stemOf(result.model.title), onProgress?: OnProgress): Promise<Part[]> {
 	const parts: Part[] = [];
 	const taken = new Set<string>();
-	for (const { statement, format, problem } of askedDeliveries(result.model)) {
+	const asked = askedDeliveries(result.model);
+	for (const [k, { statement, format, problem }] of asked.entries()) {
+		onProgress?.(k, asked.length);
 		if (!format || problem !== undefined) throw new Error(problem ?? '');
 		const { template, options } = statement;
 		// Tables lie in a folder of their own; a second delivery of a kind is numbered.

@@ -53,9 +53,12 @@ function outlineOf(curve: Curve, flatness: number): Outline {
 
 function covers(outlines: readonly Outline[], rule: FillRule, p: Point): boolean {
 	let winding = 0;
+	const isJoined = rule === 'joined';
 	for (const { points, minX, maxX, minY, maxY } of outlines) {
-		if (p.x < minX || p.x > maxX || p.y < minY || p.y > maxY) continue;
-		for (let k = 0, j = points.length - 2; k < points.length; j = k, k += 2) {
+		if (p.x > maxX || p.y < minY || p.y > maxY) continue;
+		if (!isJoined && p.x < minX) continue;
+		// A curve of a shape is closed by a straight line, unless others close it.
+		for (let k = isJoined ? 2 : 0, j = isJoined ? 0 : points.length - 2; k < points.length; j = k, k += 2) {
 			const [ax, ay, bx, by] = [points[j]!, points[j + 1]!, points[k]!, points[k + 1]!];
 			if (ay > p.y === by > p.y) continue;
 			if (p.x < ax + ((bx - ax) * (p.y - ay)) / (by - ay)) winding += by > ay ? 1 : -1;

@@ -23,7 +23,8 @@ export function recipeOfFiles(files: CoordinateFiles, rule: MaterialRule = 'as f
 	lines.push('');
 	let number = 0;
 	for (const [name, file] of Object.entries(files)) {
-		if ('drawing' in file) lines.push(`drawing part${++number} = from "${name}"${layerClause(file.drawing)}`);
+		if ('drawing' in file)
+			lines.push(`${file.drawing.mesh ? 'boundary' : 'drawing'} part${++number} = from "${name}"${layerClause(file.drawing)}`);
 		else if ('outlines' in file)
 			file.outlines.forEach((_, k) =>
 				lines.push(`polyline outline_${++number} = through "${name}"${file.outlines.length > 1 ? ` outline ${k + 1}` : ''}`)

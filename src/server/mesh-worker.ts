@@ -1,8 +1,9 @@
 import { writeFile } from 'node:fs/promises';
 import { Pipeline } from '../core/pipeline.ts';
+import type { CoordinateFiles } from '../core/recipe/model.ts';
 import { parseSettings } from '../core/recipe/settings.ts';
 import { deliverFile } from '../formats/delivery.ts';
-import { readGeometryFile } from '../formats/geometry-file.ts';
+import { readFileOfRecipe } from '../formats/read-file.ts';
 import { drawPicture } from '../formats/picture.ts';
 import { report } from '../formats/report.ts';
 import type { WorkerTask } from './pool.ts';
@@ -24,7 +25,8 @@ function pipelineOf(project: string): Pipeline {
 
 /** Does one task: writes its output to its path, and gives the size. The pool ends the thread to stop a task. */
 export default async function work(task: WorkerTask): Promise<number> {
-	const files = Object.fromEntries(Object.entries(task.files).map(([name, bytes]) => [name, readGeometryFile(bytes)]));
+	const files: CoordinateFiles = {};
+	for (const [name, bytes] of Object.entries(task.files)) files[name] = await readFileOfRecipe(bytes);
 	const run = pipelineOf(task.project).run({
 		text: task.text,
 		files,

@@ -24,12 +24,9 @@ export interface MeshGroup {
 /** Whether a group names pieces, rather than regions or points. */
 export const isBoundary = (group: MeshGroup): boolean => group.regions.length === 0 && group.points === undefined;
 
-/**
- * A finished mesh in flat arrays. Node and element order follow from the recipe alone: nodes of
- * junctions, of pieces, then of each region; elements region by region.
- */
-export interface Mesh {
-	/** Node coordinates in recipe units. */
+/** Nodes and elements in flat arrays. */
+export interface MeshElements {
+	/** Node coordinates, in recipe units where a recipe made them. */
 	x: Float64Array;
 	y: Float64Array;
 	/** Three nodes to a triangle, counter-clockwise, and the region of each. */
@@ -38,6 +35,13 @@ export interface Mesh {
 	/** Four nodes to a quadrilateral, counter-clockwise, and the region of each. */
 	quads: Uint32Array;
 	quadRegion: Uint32Array;
+}
+
+/**
+ * A finished mesh in flat arrays. Node and element order follow from the recipe alone: nodes of
+ * junctions, of pieces, then of each region; elements region by region.
+ */
+export interface Mesh extends MeshElements {
 	/** Edges on pieces as node pairs, the mesh on the left of a boundary edge. */
 	edges: Uint32Array;
 	/** The piece of each edge, and 0 where the edge runs with it or 1 against it. */

@@ -1,5 +1,5 @@
 import { hypot } from '../numeric/elementary.ts';
-import type { Mesh } from '../mesh/mesh.ts';
+import type { Mesh, MeshElements } from '../mesh/mesh.ts';
 import { chunk, ElementShapes } from './element-shapes.ts';
 import type { Measure } from './measure.ts';
 import { aspectRatio } from './measures/aspect-ratio.ts';
@@ -55,7 +55,7 @@ export class Quality {
 	private readonly whole = new Map<string, MeasureResult>();
 
 	constructor(
-		private readonly mesh: Mesh,
+		private readonly mesh: MeshElements,
 		private readonly parts: readonly MeshPart[],
 		/** By part. */
 		readonly remembered: readonly RememberedPart[]
@@ -111,9 +111,15 @@ export class Quality {
 	}
 }
 
+/** The measures of elements that stand alone, whatever their regions. */
+export function qualityOf(mesh: MeshElements): Quality {
+	const whole = { triangles: [0, mesh.triangleRegion.length], quads: [0, mesh.quadRegion.length], madeFrom: [] } as const;
+	return new Quality(mesh, [whole], [{ madeFrom: [], results: new Map() }]);
+}
+
 const isWorse = (measure: Measure, a: number, b: number) => (measure.best === 'high' ? a < b : a > b);
 
-function takeMeasures(mesh: Mesh, { triangles, quads }: MeshPart, wanted: readonly Measure[]): PartResult[] {
+function takeMeasures(mesh: MeshElements, { triangles, quads }: MeshPart, wanted: readonly Measure[]): PartResult[] {
 	const total = triangles[1] - triangles[0] + quads[1] - quads[0];
 	const results = wanted.map((): PartResult => ({
 		values: new Float32Array(total),

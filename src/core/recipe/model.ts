@@ -1,5 +1,6 @@
 import type { Curve, Point } from '../geometry/curve.ts';
 import type { Affine } from '../geometry/transform.ts';
+import type { BoundaryKind } from './boundary-kinds.ts';
 import type { Finding } from '../text/finding.ts';
 import type { Recipe } from './recipe.ts';
 import type { Dimension } from './values.ts';
@@ -14,8 +15,11 @@ export interface Outline {
 	columns?: Float64Array[];
 }
 
-/** Which places a filled shape covers: those that its outlines run round on balance, or an odd number of them lies around. */
-export type FillRule = 'nonzero' | 'evenodd';
+/**
+ * Which places a filled shape covers: those that its outlines run round on balance, or an odd number of them lies around; `joined`
+ * is the second, of curves that close only together.
+ */
+export type FillRule = 'nonzero' | 'evenodd' | 'joined';
 
 /** The curves of a drawing file, in the file's own unit. */
 export interface DrawingFile {
@@ -28,6 +32,8 @@ export interface DrawingFile {
 	/** Layers that are switched off or frozen in the file. */
 	hidden?: string[];
 	points: { x: number; y: number; layer: string }[];
+	/** Set where it is the outline of a mesh: the kinds of the groups that are its layers, where the file says them. */
+	mesh?: { kinds: Record<string, BoundaryKind> };
 	/** What the file held besides, in words, with counts. */
 	skipped: string[];
 }

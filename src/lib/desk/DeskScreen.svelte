@@ -21,6 +21,7 @@
 	const desk = provideDesk(new Desk(id));
 	let drawing = $state<ReturnType<typeof Drawing> | undefined>();
 	let gauge = $state<HTMLElement | undefined>();
+	let fileToLookAt = $state<HTMLInputElement | undefined>();
 	let palette = $state(false);
 	let keys = $state(false);
 	let mode = $state(currentMode());
@@ -37,6 +38,25 @@
 		applyMode(mode);
 	}
 
+	/** Opens a mesh file beside the project; what is wrong with it is told in the header. */
+	async function lookAt(file: File | undefined): Promise<void> {
+		if (!file) return;
+		try {
+			await desk.lookAtFile(file.name, new Uint8Array(await file.arrayBuffer()));
+		} catch (error) {
+			desk.notice = `${file.name}: ${(error as Error).message}.`;
+		}
+	}
+
+	/** Goes on with the outline of the file that is looked at. */
+	function takeOutline(): void {
+		const { looking } = desk;
+		desk.looking = undefined;
+		if (!looking) return;
+		desk.go('shape');
+		void drawing?.offer(looking.name, looking.bytes);
+	}
+
 	const commands: Command[] = [
 		...stations.map((station, k) => ({
 			title: `Go to ${station[0]!.toUpperCase()}${station.slice(1)}`,
@@ -46,6 +66,7 @@
 		...tools.slice(1).map((tool) => ({ title: tool.title, ...(tool.key ? { keys: tool.key } : {}), run: () => pick(tool.name) })),
 		{ title: 'Fit everything', keys: 'F', run: () => drawing?.fit() },
 		{ title: 'Table or recipe text', keys: 'T', run: () => (desk.face = desk.face === 'table' ? 'recipe' : 'table') },
+		{ title: 'Look at a mesh file (CGNS, VTU)', run: () => fileToLookAt?.click() },
 		{ title: 'Undo', keys: 'Ctrl+Z', run: () => void desk.undo() },
 		{ title: 'Redo', keys: 'Ctrl+Y', run: () => void desk.redo() },
 		{ title: 'Delete what is selected', keys: 'Delete', run: () => desk.deleteSelected() },
@@ -218,6 +239,23 @@
 	<RenameCard />
 	<CommandPalette bind:open={palette} {commands} />
 	<KeysDialog bind:open={keys} />
+	<input
+		bind:this={fileToLookAt}
+		type="file"
+		hidden
+		aria-label="Mesh file to look at"
+		accept=".cgns,.vtu"
+		onchange={(event) => {
+			void lookAt(event.currentTarget.files?.[0]);
+			event.currentTarget.value = '';
+		}}
+	/>
+	{#if desk.looking}
+		{@const { name, looked } = desk.looking}
+		{#await import('../files/MeshFileView.svelte') then { default: MeshFileView }}
+			<MeshFileView {name} {looked} ontake={takeOutline} onclose={() => (desk.looking = undefined)} />
+		{/await}
+	{/if}
 {/if}
 
 <style>

@@ -20,10 +20,11 @@ import type { Finding } from '../../core/text/finding.ts';
 import type { Surface } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
-import { deliveryName, type Wanted } from '../../formats/delivery.ts';
+import { type DeliveredFile, deliveryName, type Wanted } from '../../formats/delivery.ts';
 import * as api from '../api/client.ts';
 
 import { Mesher } from './mesher.ts';
+import type { LookedAt } from './mesh.worker.ts';
 import { Meshing } from './meshing.svelte.ts';
 import { Naming } from './naming.ts';
 import { Saver } from './saver.svelte.ts';
@@ -287,11 +288,27 @@ export class Desk {
 		return error && !plain ? { error } : { hash };
 	}
 
-	/** Writes what is wanted of the present mesh and hands it to the browser as a download; answers its size. */
-	async download(wanted: Wanted): Promise<number> {
-		const { name, bytes, mediaType } = await this.mesher.deliver(this.meshing.id, wanted);
+	/** Writes what is wanted of the present mesh and hands it to the browser as a download; answers with it. */
+	async download(wanted: Wanted, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
+		const file = await this.mesher.deliver(this.meshing.id, wanted, onProgress);
+		const { name, bytes, mediaType } = file;
 		saveAs(name, new Blob([new Uint8Array(bytes)], { type: mediaType }));
-		return bytes.length;
+		return file;
+	}
+
+	/** The mesh file that is looked at beside the project. */
+	looking = $state.raw<{ name: string; bytes: Uint8Array; looked: LookedAt } | undefined>();
+
+	/** Opens a mesh file to be looked at; throws an Error with a sentence where it is none. */
+	async lookAtFile(name: string, bytes: Uint8Array): Promise<void> {
+		this.looking = { name, bytes, looked: await this.mesher.readMesh(bytes) };
+	}
+
+	/** Ends a delivery that is being written. */
+	stopDelivery(): void {
+		this.mesher.stopDelivery();
+		// The worker that wrote it is gone, with its mesh.
+		void this.mesh();
 	}
 
 	/** What a template makes of the present mesh, cut to its first lines. */

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { Pipeline, type Result } from '../../core/pipeline.ts';
-import type { MeasureResult } from '../../core/quality/quality.ts';
+import { type MeasureResult, qualityOf } from '../../core/quality/quality.ts';
 import type { TextEdit } from '../../core/text/edit.ts';
 import { convertUnits } from '../../core/recipe/convert-units.ts';
 import { parseRecipe } from '../../core/recipe/parse.ts';
@@ -13,7 +13,14 @@ import { type Surface, surfaceOf } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
 import { deliverFile, type DeliveredFile, gridFor, stemOf, type Wanted } from '../../formats/delivery.ts';
+import type { MeshFile } from '../../formats/mesh-file.ts';
 import { Packer, type Snapshot } from './snapshot.ts';
+
+/** A mesh that is looked at beside the project, with all its measures by key. */
+export interface LookedAt {
+	file: MeshFile;
+	quality: Record<string, MeasureResult>;
+}
 
 const pipeline = new Pipeline(() => performance.now());
 const files = new Map<string, CoordinateFile>();
@@ -46,8 +53,8 @@ const letMessagesIn = () =>
 const api = {
 	/** Keeps a coordinate file by its hash; answers why it cannot be read, or nothing. The readers come with the first file. */
 	async putFile(hash: string, bytes: Uint8Array): Promise<string | undefined> {
-		const { readGeometryFile } = await import('../../formats/geometry-file.ts');
-		const file = readGeometryFile(bytes);
+		const { readFileOfRecipe } = await import('../../formats/read-file.ts');
+		const file = await readFileOfRecipe(bytes);
 		files.set(hash, file);
 		return 'error' in file ? file.error : undefined;
 	},
@@ -122,10 +129,17 @@ const api = {
 		return surfaceOf(grid, new Map(mesh.groups.map((g) => [g.name, g.colour])), mostSides);
 	},
 
+	/** The mesh of a file, and its measures; throws an Error with a sentence where there is none. */
+	async readMesh(bytes: Uint8Array): Promise<LookedAt> {
+		const { readMeshFile } = await import('../../formats/read-file.ts');
+		const file = await readMeshFile(bytes);
+		return { file, quality: qualityOf(file).all() };
+	},
+
 	/** Writes what is wanted of a finished run. */
-	async deliver(id: number, wanted: Wanted): Promise<DeliveredFile> {
+	async deliver(id: number, wanted: Wanted, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
 		if (latest?.id !== id) throw new Error('the mesh has changed meanwhile; try again');
-		return deliverFile(latest.result, wanted);
+		return deliverFile(latest.result, wanted, onProgress);
 	}
 };
 

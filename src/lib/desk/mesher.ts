@@ -7,7 +7,7 @@ import type { TextEdit } from '../../core/text/edit.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
 import type { FileTable } from '../../api/schemas.ts';
 import { fetchFile } from '../api/client.ts';
-import type { MeshWorker } from './mesh.worker.ts';
+import type { LookedAt, MeshWorker } from './mesh.worker.ts';
 import type { Runner } from './meshing.svelte.ts';
 import { NewestRuns } from './newest-runs.ts';
 import { Unpacker, type DeskResult } from './snapshot.ts';
@@ -31,6 +31,7 @@ function newLife() {
 export class Mesher implements Runner {
 	private life = newLife();
 	private unpacker = new Unpacker();
+	private endDelivery: (() => void) | undefined;
 	private readonly runs = new NewestRuns(grace, () => performance.now());
 
 	/** Runs a recipe; undefined when a newer run overtook it, or it was stopped. */
@@ -96,8 +97,32 @@ export class Mesher implements Runner {
 		return this.remote.surface(id);
 	}
 
-	deliver(id: number, wanted: Wanted): Promise<DeliveredFile> {
-		return this.remote.deliver(id, wanted);
+	/** Reads a mesh file, to be looked at. */
+	readMesh(bytes: Uint8Array): Promise<LookedAt> {
+		return this.remote.readMesh(bytes);
+	}
+
+	/**
+	 * Writes what is wanted of a finished run, and tells how many of its deliveries are done; throws an Error with a sentence when it is
+	 * stopped.
+	 */
+	async deliver(id: number, wanted: Wanted, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
+		const { life } = this;
+		const stopped = new Promise<never>((_, reject) => {
+			this.endDelivery = () => reject(new Error('The delivery was stopped; nothing was written.'));
+		});
+		try {
+			return await Promise.race([life.remote.deliver(id, wanted, Comlink.proxy(onProgress)), life.crashed, stopped]);
+		} finally {
+			this.endDelivery = undefined;
+		}
+	}
+
+	/** Ends a delivery, and the worker that is at it: a writer does not listen while it writes. */
+	stopDelivery(): void {
+		if (!this.endDelivery) return;
+		this.endDelivery();
+		this.restart();
 	}
 
 	close(): void {

@@ -9,6 +9,7 @@
 	import { inkParts, type InkScene } from './ink-scene.ts';
 	import { Unchanged } from './unchanged.ts';
 	import { contoursOf } from './size-contours.ts';
+	import type { CoordinateFile } from '../../core/recipe/model.ts';
 	import type { MeshView } from './mesh-view.ts';
 	import { DrawingScene } from './drawing-scene.svelte.ts';
 	import type { PointerPlace } from './pointer-place.ts';
@@ -61,7 +62,7 @@
 	let pointer = $state.raw<{ px: number; py: number } | undefined>();
 	let mark = $state.raw<{ x: number; y: number } | undefined>();
 	let card = $state<{ first: string; proposed: boolean } | undefined>();
-	let dropped = $state.raw<{ name: string; bytes: Uint8Array } | undefined>();
+	let dropped = $state.raw<{ name: string; bytes: Uint8Array; read: CoordinateFile } | undefined>();
 	let isOver = $state(false);
 	/** The room that the tools take, where no names are written. */
 	let strip = $state.raw({ width: 0, height: 0 });
@@ -382,9 +383,15 @@
 		}
 	}
 
+	/** Shows what a file holds before it is imported. */
+	export async function offer(name: string, bytes: Uint8Array): Promise<void> {
+		const { readFileOfRecipe } = await import('../../formats/read-file.ts');
+		dropped = { name, bytes, read: await readFileOfRecipe(bytes) };
+	}
+
 	/** Shows a file before it is imported. */
 	async function take(file: File | undefined): Promise<void> {
-		if (file) dropped = { name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) };
+		if (file) await offer(file.name, new Uint8Array(await file.arrayBuffer()));
 	}
 
 	/** Rows of numbers that were copied elsewhere, from a spreadsheet say, come in as a file. */
@@ -395,7 +402,7 @@
 		event.preventDefault();
 		let number = 1;
 		while (`pasted-${number}.csv` in desk.files) number++;
-		dropped = { name: `pasted-${number}.csv`, bytes: new TextEncoder().encode(text) };
+		void offer(`pasted-${number}.csv`, new TextEncoder().encode(text));
 	}
 
 	async function onDrop(event: DragEvent): Promise<void> {
@@ -492,6 +499,7 @@
 			<FileCard
 				name={dropped.name}
 				bytes={dropped.bytes}
+				read={dropped.read}
 				onclose={(added) => {
 					dropped = undefined;
 					frame.focus();

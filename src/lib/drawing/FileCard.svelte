@@ -7,8 +7,9 @@
 	import { group as groupStatement } from '../../core/recipe/statements/group.ts';
 	import { addStatements, freeName } from '../../core/recipe/intents.ts';
 	import { evaluateRecipe } from '../../core/recipe/evaluate.ts';
+	import { kindByName } from '../../core/recipe/boundary-kinds.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
-	import { readGeometryFile } from '../../formats/geometry-file.ts';
+	import type { CoordinateFile } from '../../core/recipe/model.ts';
 	import type { MaterialRule } from '../../formats/material.ts';
 	import { layerClause, regionStatements, shapesOfDrawing, shownLayers } from '../../formats/recipe-of-files.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
@@ -17,14 +18,21 @@
 	/** Whether a line comes back to where it began. */
 	const isRing = (x: Float64Array, y: Float64Array) => x.length > 3 && x[0] === x.at(-1) && y[0] === y.at(-1);
 
-	let { name, bytes, onclose }: { name: string; bytes: Uint8Array; onclose: (added: boolean) => void } = $props();
+	let {
+		name,
+		bytes,
+		read,
+		onclose
+	}: { name: string; bytes: Uint8Array; read: CoordinateFile; onclose: (added: boolean) => void } = $props();
 
 	const desk = useDesk();
-	const file = untrack(() => readGeometryFile(bytes));
+	const file = untrack(() => read);
 	const drawing = 'drawing' in file ? file.drawing : undefined;
 	const outlines = 'outlines' in file ? file.outlines : [];
 	const notes = 'outlines' in file ? (file.notes ?? []) : [];
 	const columnCount = outlines[0]?.columns?.length ?? 0;
+	/** The statement that takes it: a mesh gives its outline. */
+	const word = drawing?.mesh ? 'boundary' : 'drawing';
 	const layers = drawing ? [...new Set(drawing.curves.map((c) => c.layer))] : [];
 
 	let problem = $state('error' in file ? file.error : '');
@@ -109,7 +117,7 @@
 		if (!drawing || material === 'none') return undefined;
 		const own = layers.filter((layer) => wanted[layer]);
 		try {
-			return regionsFor(`drawing part = from "${safe}"${layerClause(drawing, own)}`, own);
+			return regionsFor(`${word} part = from "${safe}"${layerClause(drawing, own)}`, own);
 		} catch {
 			return undefined;
 		}
@@ -120,13 +128,18 @@
 		let { recipe } = desk;
 		const part = freeName(recipe, 'part');
 		const own = layers.filter((layer) => wanted[layer]);
-		const statement = `drawing ${part} = from "${safe}"${layerClause(drawing!, own)}${placing}`;
+		const statement = `${word} ${part} = from "${safe}"${layerClause(drawing!, own)}${placing}`;
 		recipe = parseRecipe(addStatements(recipe, [statement, ...regionsFor(statement, own).statements]));
 		if (!withGroups) return recipe.text;
 		const taken = linesOf(recipe.lines, groupStatement).map(({ statement }) => statement.name.text);
 		for (const layer of own) {
 			const group = layerName(layer);
-			if (!taken.includes(group)) recipe = parseRecipe(addStatements(recipe, [`group ${group} = ${part}.${group} as wall`]));
+			if (!taken.includes(group))
+				recipe = parseRecipe(
+					addStatements(recipe, [
+						`group ${group} = ${part}.${group} as ${drawing?.mesh?.kinds[group] ?? kindByName(group) ?? 'wall'}`
+					])
+				);
 			taken.push(group);
 		}
 		return recipe.text;

@@ -67,14 +67,18 @@
 					{:else if tool.name === 'measure'}<path d="M3 13l10-10 4 4-10 10zM6 10l1.6 1.6M8.5 7.5L11 10M11 5l1.6 1.6" />
 					{:else}<circle cx="10" cy="10" r="6.5" /><circle cx="10" cy="10" r="0.8" />{/if}
 				</svg>
-				<span>{tool.title}</span>
+				<!-- The row holds no more words. -->
+				<span class:unseen={tool.name === 'lasso'}>{tool.title}</span>
 			</button>
 		{/each}
 		<button title="Fit everything into the drawing (F)" onclick={onfit}>
 			<svg viewBox="0 0 20 20" aria-hidden="true"><path d="M3 7V3h4M13 3h4v4M17 13v4h-4M7 17H3v-4" /></svg><span>Fit</span>
 		</button>
 		{#if desk.station === 'shape'}
-			<button title="Import a file of coordinates, DXF or SVG" onclick={() => picker.click()}>
+			<button
+				title="Import a file of coordinates, DXF or SVG, or the outline of a mesh (CGNS, VTU)"
+				onclick={() => picker.click()}
+			>
 				<svg viewBox="0 0 20 20" aria-hidden="true"><path d="M10 3v9M6 8l4 4 4-4M4 16h12" /></svg><span>Import</span>
 			</button>
 		{/if}
@@ -83,7 +87,7 @@
 			type="file"
 			hidden
 			aria-label="File to import"
-			accept=".csv,.txt,.dat,.tsv,.dxf,.svg,text/plain,image/svg+xml"
+			accept=".csv,.txt,.dat,.tsv,.dxf,.svg,.cgns,.vtu,text/plain,image/svg+xml"
 			onchange={(event) => {
 				onfile(event.currentTarget.files?.[0]);
 				event.currentTarget.value = '';

@@ -2,7 +2,8 @@ import { interpolateCividis } from 'd3-scale-chromatic';
 import * as THREE from 'three';
 import type { Measure } from '../../core/quality/measure.ts';
 import { Unchanged } from './unchanged.ts';
-import type { DeskResult } from '../desk/snapshot.ts';
+import type { MeshElements } from '../../core/mesh/mesh.ts';
+import type { MeasureResult } from '../../core/quality/quality.ts';
 import {
 	meshFragmentShader,
 	meshVertexShader,
@@ -11,6 +12,12 @@ import {
 	textureWidth
 } from './mesh-shaders.ts';
 import type { View } from './view.ts';
+
+/** What is shown: a mesh, and a measure of its elements. */
+export interface ShownMesh {
+	mesh: MeshElements;
+	measure: { taken: MeasureResult };
+}
 
 /** How the mesh is shown. */
 export interface MeshLook {
@@ -70,7 +77,7 @@ export class MeshView {
 	/** Coordinates on the card are relative to this, so that single precision suffices. */
 	private box = { x: 0, y: 0, half: 1 };
 	private elements = 0;
-	private result: DeskResult | undefined;
+	private result: ShownMesh | undefined;
 	private look = '';
 
 	constructor(canvas: HTMLCanvasElement) {
@@ -117,7 +124,7 @@ export class MeshView {
 	}
 
 	/** Takes a new mesh. */
-	show(result: DeskResult): void {
+	show(result: ShownMesh): void {
 		const { x, y, triangles, quads, triangleRegion, quadRegion } = result.mesh;
 		// A new label leaves the arrays as they are.
 		const isSame = this.result?.mesh.x === x && this.result.mesh.triangleRegion === triangleRegion;
@@ -153,12 +160,12 @@ export class MeshView {
 	}
 
 	/** Takes the values of a measure, one per element. */
-	measure(result: DeskResult, { low, high, best }: Measure): void {
+	measure(result: ShownMesh, { low, high, best }: Measure): void {
 		this.colours(result.measure.taken.values, low, high, best === 'high');
 	}
 
 	/** Takes the sizes at the nodes: an element has the mean of its own, on a scale of ratios. */
-	sizes(result: DeskResult, sizes: Float64Array): void {
+	sizes(result: ShownMesh, sizes: Float64Array): void {
 		const { triangles, quads, triangleRegion, quadRegion } = result.mesh;
 		const values = new Float32Array(triangleRegion.length + quadRegion.length);
 		let [low, high] = [Infinity, -Infinity];

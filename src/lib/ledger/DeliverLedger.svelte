@@ -2,6 +2,7 @@
 	import Choice from '../controls/Choice.svelte';
 	import {
 		askedDeliveries,
+		type DeliveredFile,
 		downloadOf,
 		needsTemplate,
 		deliveryFormats,
@@ -55,7 +56,10 @@
 	});
 	const solid = $derived(desk.result && solidOf(desk.result.model));
 	/** What was delivered here, by how it is written: from which text, how large, how long it took. */
-	let delivered = $state<Record<string, { text: string; bytes: number; milliseconds: number }>>({});
+	let delivered = $state.raw<Record<string, { text: string; file: DeliveredFile; milliseconds: number }>>({});
+	/** How many of several deliveries are done. */
+	let done = $state('');
+	let picker: HTMLInputElement;
 
 	async function download(what: string, wanted: Wanted): Promise<void> {
 		busy = what;
@@ -63,14 +67,31 @@
 		try {
 			const since = performance.now();
 			const { text } = desk;
-			const bytes = await desk.download(wanted);
-			delivered[what] = { text, bytes, milliseconds: performance.now() - since };
+			const file = await desk.download(wanted, (k, of) => (done = `${k + 1} of ${of}`));
+			delivered = { ...delivered, [what]: { text, file, milliseconds: performance.now() - since } };
 		} catch (error) {
 			problem = (error as Error).message;
 		} finally {
 			busy = '';
+			done = '';
 		}
 	}
+
+	/** Opens a mesh file to be looked at: one that was delivered here, or another. */
+	async function look(name: string, bytes: Uint8Array): Promise<void> {
+		problem = '';
+		try {
+			await desk.lookAtFile(name, bytes);
+		} catch (error) {
+			problem = `${name}: ${(error as Error).message}.`;
+		}
+	}
+
+	/** What was delivered and can be looked at again. */
+	const lookable = (what: string) => {
+		const file = delivered[what]?.file;
+		return file && /\.(cgns|vtu)$/.test(file.name) ? file : undefined;
+	};
 
 	const options = () => (partial && unfilled.length > 0 ? { partial: 'yes' } : {});
 	const isHeld = (format: DeliveryFormat) =>
@@ -92,10 +113,25 @@
 	function standing(what: string): string {
 		const last = delivered[what];
 		if (!last) return '';
-		const size = last.bytes < 1e6 ? `${Math.max(1, Math.round(last.bytes / 1e3))} kB` : `${(last.bytes / 1e6).toFixed(1)} MB`;
+		const { length } = last.file.bytes;
+		const size = length < 1e6 ? `${Math.max(1, Math.round(length / 1e3))} kB` : `${(length / 1e6).toFixed(1)} MB`;
 		return last.text === desk.text ? `${size} in ${(last.milliseconds / 1000).toFixed(1)} s` : 'stale: changed since';
 	}
 </script>
+
+{#snippet again(what: string)}
+	{@const file = lookable(what)}
+	{#if file}<button class="show" title="Open what was written, as a reader sees it" onclick={() => look(file.name, file.bytes)}
+			>Look at it</button
+		>{/if}
+{/snippet}
+
+{#snippet working()}
+	<p class="working" role="status">
+		<span>Writing{done ? ` ${done}` : ''}…</span>
+		<button class="action" onclick={() => desk.stopDelivery()}>Stop</button>
+	</p>
+{/snippet}
 
 <section>
 	<h3>Ready?</h3>
@@ -118,6 +154,7 @@
 									source
 								)}{/if}{/if}
 					</p>
+					{@render again(source)}
 				</div>
 				<button
 					class="action main"
@@ -159,6 +196,7 @@
 				<b>{format.title}</b> <span class="number quiet">{downloadOf(title, format).name}</span>
 				<p>{format.about}</p>
 				{#if standing(format.name)}<p class="number">{standing(format.name)}</p>{/if}
+				{@render again(format.name)}
 			</div>
 			<div class="two">
 				<button
@@ -174,7 +212,28 @@
 			</div>
 		</div>
 	{/each}
+	{#if busy !== ''}{@render working()}{/if}
 	{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
+	<h3>Read back</h3>
+	<div class="format">
+		<div>
+			<b>Look at a mesh file</b>
+			<p>CGNS or VTK XML, of this project or of others: its mesh, groups and quality, beside the counts of this recipe.</p>
+		</div>
+		<button class="action" onclick={() => picker.click()}>Open…</button>
+		<input
+			bind:this={picker}
+			type="file"
+			hidden
+			aria-label="Mesh to look at"
+			accept=".cgns,.vtu"
+			onchange={async (event) => {
+				const file = event.currentTarget.files?.[0];
+				event.currentTarget.value = '';
+				if (file) await look(file.name, new Uint8Array(await file.arrayBuffer()));
+			}}
+		/>
+	</div>
 	<h3>The same from the command line</h3>
 	<pre class="number">npx tessellon mesh {deliveryName(title, 'tessellon')} \
   {asked.length > 0 ? '--deliver --to results' : `--out ${deliveryName(title, 'cgns')}`}</pre>
@@ -257,6 +316,15 @@
 		background: var(--paper);
 		font-size: 11.5px;
 		white-space: pre-wrap;
+	}
+	.working {
+		position: sticky;
+		bottom: 0;
+		display: flex;
+		align-items: center;
+		justify-content: space-between;
+		padding: 6px 0;
+		background: var(--paper);
 	}
 	.partial {
 		display: block;

@@ -1,12 +1,14 @@
 import { transformCurve } from '../../geometry/transform.ts';
 import { didYouMean } from '../../text/nearest.ts';
 import { fileNamed, layerName, placement } from '../curve-files.ts';
+import type { DrawingFile } from '../model.ts';
 import { namesIn } from '../names.ts';
+import type { OwnRule } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { Placing, Statement, Word } from '../syntax.ts';
 import { Comma, keyword } from '../tokens.ts';
 import { lengthUnits, toRecipeUnits } from '../units.ts';
-import { fail } from '../workshop.ts';
+import { fail, type Workshop } from '../workshop.ts';
 
 export interface DrawingSyntax extends Statement {
 	kind: 'drawing';
@@ -16,18 +18,13 @@ export interface DrawingSyntax extends Statement {
 	placing?: Placing;
 }
 
-export const drawing: StatementRecord<DrawingSyntax> = {
-	kind: 'drawing',
-	title: 'Drawing',
-	words: ['drawing', 'from', 'layer', 'scaled', 'turned', 'moved'],
-	stage: 'shape',
-	clauses: ['name', 'file', 'layer', 'scaled', 'turned', 'moved'],
-	form: 'drawing ${name} = from "${part.dxf}"',
-	doc: "The curves of a DXF or SVG file: `part` is all of them, `part.walls` those of a layer, `part.walls_2` the second of these. A file that says its unit is converted to the recipe's.",
-	grammar(p) {
-		p.CONSUME(keyword('drawing'));
-		const name = p.SUBRULE(p.definedName);
-		p.CONSUME(keyword('from'));
+/** What follows `from` where curves are taken from a file. */
+export type DrawingClauses = Pick<DrawingSyntax, 'file' | 'layers'>;
+
+/** `"part.dxf" layer "walls", "holes"` */
+export const drawingFile: OwnRule<DrawingClauses> = {
+	name: 'drawingFile',
+	parse(p) {
 		const file = p.clause('file', () => p.SUBRULE(p.quoted));
 		const layers = p.OPTION(() =>
 			p.clause('layer', () => {
@@ -40,40 +37,65 @@ export const drawing: StatementRecord<DrawingSyntax> = {
 				return list;
 			})
 		);
-		return { kind: 'drawing', name, file, layers, placing: p.SUBRULE(p.placing) };
+		return { file, layers };
+	}
+};
+
+/** Takes the curves of a file, or of some layers of it, as `name.layer_1`, `name.layer_2` and so on. */
+export function takeCurves(
+	drawing: DrawingFile,
+	name: string,
+	{ file, layers: wantedLayers, placing }: DrawingClauses & { placing?: Placing },
+	shop: Workshop
+): void {
+	const units = shop.scope.units;
+	const unitScale = drawing.unit && lengthUnits.includes(drawing.unit) ? toRecipeUnits(1, drawing.unit, units) : 1;
+	const map = placement(placing, shop, unitScale);
+	const layers = [...new Set(drawing.curves.map((c) => c.layer))];
+	for (const wanted of wantedLayers ?? [])
+		if (!layers.includes(wanted.text))
+			fail(
+				wanted,
+				`\`${file.text}\` has no curves on a layer \`${wanted.text}\`${didYouMean(wanted.text, layers) || `; there are ${layers.join(', ')}`}`
+			);
+	const chosen = drawing.curves.filter((c) => !wantedLayers || wantedLayers.some((l) => l.text === c.layer));
+	if (chosen.length === 0) fail(file, `\`${file.text}\` holds no curves`);
+	const { curvesByName, curves } = shop.model;
+	const perLayer = new Map<string, number>();
+	for (const { curve, layer } of chosen) {
+		const own = `${name}.${layerName(layer)}`;
+		const number = (perLayer.get(own) ?? 0) + 1;
+		perLayer.set(own, number);
+		shop.add(transformCurve(curve, map, `${own}_${number}`), name);
+		const list = curvesByName.get(own);
+		if (list) list.push(curves.length - 1);
+		else curvesByName.set(own, [curves.length - 1]);
+	}
+}
+
+export const drawing: StatementRecord<DrawingSyntax> = {
+	kind: 'drawing',
+	title: 'Drawing',
+	words: ['drawing', 'from', 'layer', 'scaled', 'turned', 'moved'],
+	stage: 'shape',
+	rules: [drawingFile],
+	clauses: ['name', 'file', 'layer', 'scaled', 'turned', 'moved'],
+	form: 'drawing ${name} = from "${part.dxf}"',
+	doc: "The curves of a DXF or SVG file: `part` is all of them, `part.walls` those of a layer, `part.walls_2` the second of these. A file that says its unit is converted to the recipe's.",
+	grammar(p) {
+		p.CONSUME(keyword('drawing'));
+		const name = p.SUBRULE(p.definedName);
+		p.CONSUME(keyword('from'));
+		return { kind: 'drawing', name, ...(p.SUBRULE(p.own(drawingFile)) as DrawingClauses), placing: p.SUBRULE(p.placing) };
 	},
 	evaluate(statement, shop) {
-		const file = fileNamed(statement.file, shop);
-		if (!('drawing' in file))
-			fail(
-				statement.file,
-				`\`${statement.file.text}\` holds coordinates; take it with \`polyline name = through "${statement.file.text}"\``
-			);
-		const { drawing } = file;
-		const name = statement.name.text;
-		const units = shop.scope.units;
-		const unitScale = drawing.unit && lengthUnits.includes(drawing.unit) ? toRecipeUnits(1, drawing.unit, units) : 1;
-		const map = placement(statement.placing, shop, unitScale);
-		const layers = [...new Set(drawing.curves.map((c) => c.layer))];
-		for (const wanted of statement.layers ?? [])
-			if (!layers.includes(wanted.text))
-				fail(
-					wanted,
-					`\`${statement.file.text}\` has no curves on a layer \`${wanted.text}\`${didYouMean(wanted.text, layers) || `; there are ${layers.join(', ')}`}`
-				);
-		const chosen = drawing.curves.filter((c) => !statement.layers || statement.layers.some((l) => l.text === c.layer));
-		if (chosen.length === 0) fail(statement.file, `\`${statement.file.text}\` holds no curves`);
-		const { curvesByName, curves } = shop.model;
-		const perLayer = new Map<string, number>();
-		for (const { curve, layer } of chosen) {
-			const own = `${name}.${layerName(layer)}`;
-			const number = (perLayer.get(own) ?? 0) + 1;
-			perLayer.set(own, number);
-			shop.add(transformCurve(curve, map, `${own}_${number}`), name);
-			const list = curvesByName.get(own);
-			if (list) list.push(curves.length - 1);
-			else curvesByName.set(own, [curves.length - 1]);
-		}
+		const { file } = statement;
+		const read = fileNamed(file, shop);
+		if (!('drawing' in read))
+			fail(file, `\`${file.text}\` holds coordinates; take it with \`polyline name = through "${file.text}"\``);
+		if (read.drawing.mesh)
+			fail(file, `\`${file.text}\` holds a mesh; take its outline with \`boundary name = from "${file.text}"\``);
+		takeCurves(read.drawing, statement.name.text, statement, shop);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	file: ({ file }) => file,

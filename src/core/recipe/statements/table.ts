@@ -17,6 +17,7 @@ import { bezier } from './bezier.ts';
 import { bspline } from './bspline.ts';
 import { curve } from './curve.ts';
 import { drawing } from './drawing.ts';
+import { boundary } from './boundary.ts';
 import { filletStatement } from './fillet.ts';
 import { chamferStatement } from './chamfer.ts';
 import { offset } from './offset.ts';
@@ -66,6 +67,7 @@ export const statements = [
 	bspline,
 	curve,
 	drawing,
+	boundary,
 	filletStatement,
 	chamferStatement,
 	offset,

@@ -1,0 +1,62 @@
+import { readFileSync } from 'node:fs';
+import { qualityOf } from '../core/quality/quality.ts';
+import { compared, figuresOf } from '../formats/mesh-figures.ts';
+import { MeshFileError } from '../formats/mesh-file.ts';
+import { readMeshFile } from '../formats/read-file.ts';
+import { RecipeError, UsageError } from './errors.ts';
+import { runRecipe } from './run-recipe.ts';
+import type { Subcommand } from './subcommand.ts';
+
+interface LookOptions {
+	recipe?: string;
+	json?: boolean;
+}
+
+/** `tessellon look`: tells what a mesh file holds, and whether it is the mesh of a recipe. */
+export const look: Subcommand = (program) =>
+	void program
+		.command('look')
+		.argument('<mesh>', 'a plane mesh in CGNS or VTK XML, of ours or of others')
+		.description('tell the counts, groups and quality of a mesh file, and compare them with a recipe')
+		.option('--recipe <recipe>', 'compare with the mesh of this recipe; other counts end with status 1')
+		.option('--json', 'print the figures as one JSON object')
+		.action(run);
+
+async function run(path: string, { recipe, json }: LookOptions): Promise<void> {
+	let bytes: Uint8Array;
+	try {
+		bytes = readFileSync(path);
+	} catch (error) {
+		const { code, message } = error as NodeJS.ErrnoException;
+		throw new UsageError(code === 'ENOENT' ? `there is no file ${path}` : message);
+	}
+	const file = await readMeshFile(bytes).catch((error: unknown) => {
+		throw error instanceof MeshFileError ? new RecipeError(`${path}: ${error.message}`) : error;
+	});
+	const figures = figuresOf(file);
+	const quality = Object.fromEntries(
+		Object.entries(qualityOf(file).all()).map(([key, { min, mean, max }]) => [key, { min, mean, max }])
+	);
+	const against = recipe === undefined ? undefined : compared(figures, figuresOf(await runRecipe(recipe, {})));
+	const differs = against?.filter(({ file, recipe }) => file !== recipe) ?? [];
+	if (json)
+		process.stdout.write(
+			`${JSON.stringify({ ...figures, quality, notes: file.notes, ...(against ? { compared: against } : {}) })}\n`
+		);
+	else {
+		const lines = [
+			`${figures.nodes} nodes, ${figures.triangles} triangles, ${figures.quads} quadrilaterals`,
+			...figures.regions.map((r) => `region ${r.name}: ${r.elements} elements`),
+			...figures.groups.map((g) => `group ${g.name}: ${g.kind ?? 'no kind'}, ${g.edges} edges`),
+			...Object.entries(quality).map(
+				([key, { min, mean, max }]) => `${key}: ${[min, mean, max].map((v) => Number(v.toPrecision(4))).join(' … ')}`
+			),
+			...file.notes
+		];
+		process.stdout.write(`${lines.join('\n')}\n`);
+	}
+	if (differs.length > 0)
+		throw new RecipeError(
+			`${path} is not the mesh of ${recipe}: ${differs.map((d) => `${d.what}: ${d.file ?? 'none'} in the file, ${d.recipe ?? 'none'} of the recipe`).join('; ')}`
+		);
+}

@@ -1,0 +1,48 @@
+import { fileNamed } from '../curve-files.ts';
+import { namesIn } from '../names.ts';
+import type { StatementRecord } from '../statement.ts';
+import type { Placing, Statement, Word } from '../syntax.ts';
+import { keyword } from '../tokens.ts';
+import { fail } from '../workshop.ts';
+import { type DrawingClauses, drawingFile, takeCurves } from './drawing.ts';
+
+export interface BoundarySyntax extends Statement, DrawingClauses {
+	kind: 'boundary';
+	/** Its curves are named after `boundary` without one. */
+	name?: Word;
+	placing?: Placing;
+}
+
+export const boundary: StatementRecord<BoundarySyntax> = {
+	kind: 'boundary',
+	title: 'Boundary of a mesh',
+	words: ['boundary', 'from', 'layer', 'scaled', 'turned', 'moved'],
+	stage: 'shape',
+	clauses: ['name', 'file', 'layer', 'scaled', 'turned', 'moved'],
+	form: 'boundary ${old} = from "${old.cgns}"',
+	doc: 'The outline of a mesh in CGNS or VTK XML, and what lies between its regions, as polylines through its nodes: `old.inlet` is the sides of the group `inlet`, `old.inlet_2` the second chain of them, `old.outline` those in no group, `old.interface` those between regions. Without a name they are `boundary.inlet` and so on.',
+	grammar(p) {
+		p.CONSUME(keyword('boundary'));
+		const name = p.OPTION(() => p.SUBRULE(p.definedName));
+		p.CONSUME(keyword('from'));
+		return {
+			kind: 'boundary',
+			...(name ? { name } : {}),
+			...(p.SUBRULE(p.own(drawingFile)) as DrawingClauses),
+			placing: p.SUBRULE(p.placing)
+		};
+	},
+	evaluate(statement, shop) {
+		const { file, name } = statement;
+		const read = fileNamed(file, shop);
+		if (!('drawing' in read) || !read.drawing.mesh)
+			fail(
+				file,
+				`\`${file.text}\` holds no mesh; take ${'drawing' in read ? `its curves with \`drawing name = from "${file.text}"\`` : `its points with \`polyline name = through "${file.text}"\``}`
+			);
+		takeCurves(read.drawing, name?.text ?? 'boundary', statement, shop);
+	},
+	defines: ({ name }) => name && { space: 'value', name },
+	file: ({ file }) => file,
+	uses: ({ placing }) => namesIn(placing?.scaled, placing?.turned, placing?.moved)
+};

@@ -1,0 +1,261 @@
+import h5wasm, { type Dataset, type Group } from 'h5wasm';
+import { boundaryKinds, type BoundaryKind } from '../core/recipe/boundary-kinds.ts';
+import { ElementLists, type MeshFile, MeshFileError, type ReadGroup } from './mesh-file.ts';
+import { mergedNodes } from './merged-nodes.ts';
+
+/** Number of nodes, and of corners, of the element types of the SIDS that a plane mesh may have (section 7.3). */
+const elements: Record<number, { nodes: number; corners: number }> = {
+	2: { nodes: 1, corners: 1 },
+	3: { nodes: 2, corners: 2 },
+	4: { nodes: 3, corners: 2 },
+	5: { nodes: 3, corners: 3 },
+	6: { nodes: 6, corners: 3 },
+	7: { nodes: 4, corners: 4 },
+	8: { nodes: 8, corners: 4 },
+	9: { nodes: 9, corners: 4 },
+	24: { nodes: 4, corners: 2 },
+	25: { nodes: 9, corners: 3 },
+	26: { nodes: 10, corners: 3 },
+	27: { nodes: 12, corners: 4 },
+	28: { nodes: 16, corners: 4 }
+};
+/** Elements of any shape one after another, each behind its type. */
+const mixed = 20;
+
+const unitNames: Record<string, string> = { Meter: 'm', Centimeter: 'cm', Millimeter: 'mm', Foot: 'ft', Inch: 'in' };
+const kindNames = new Map<string, BoundaryKind>(
+	Object.entries(boundaryKinds).map(([kind, { cgns }]) => [cgns, kind as BoundaryKind])
+);
+
+/** A node of the tree that the SIDS describe. */
+class Node {
+	constructor(private readonly group: Group) {}
+
+	get name(): string {
+		return this.group.path.split('/').at(-1)!;
+	}
+
+	get label(): string {
+		const attribute = this.group.attrs.label?.value;
+		return typeof attribute === 'string' ? attribute : '';
+	}
+
+	children(label?: string): Node[] {
+		const all = this.group.keys().flatMap((key) => {
+			// A link to another file leads nowhere here.
+			const child = key.startsWith(' ') ? undefined : this.group.get(key);
+			return child instanceof h5wasm.Group ? [new Node(child)] : [];
+		});
+		return label === undefined ? all : all.filter((child) => child.label === label);
+	}
+
+	child(name: string): Node | undefined {
+		return this.children().find((child) => child.name === name);
+	}
+
+	private get data(): Dataset | undefined {
+		return this.group.keys().includes(' data') ? (this.group.get(' data') as Dataset) : undefined;
+	}
+
+	/** Its numbers; 64-bit integers become numbers. */
+	get numbers(): number[] | Float64Array {
+		const value = this.data?.value as ArrayLike<number | bigint> | undefined;
+		if (!value) return [];
+		if (value instanceof Float64Array) return value;
+		return Array.from(value, Number);
+	}
+
+	get shape(): number[] {
+		return this.data?.shape ?? [];
+	}
+
+	get text(): string {
+		return String.fromCharCode(...(this.numbers as number[])).trim();
+	}
+}
+
+/** One zone, its nodes in a numbering of its own. */
+interface Zone {
+	name: string;
+	x: Float64Array;
+	y: Float64Array;
+	/** Elements of two dimensions by section. */
+	sections: { name: string; type: number; nodes: ArrayLike<number> }[];
+	groups: ReadGroup[];
+}
+
+/** Reads the plane mesh of a CGNS file (HDF5); throws a {@link MeshFileError} for what holds none. */
+export async function readCgns(bytes: Uint8Array): Promise<MeshFile> {
+	const { FS } = await h5wasm.ready;
+	const path = '/read.cgns';
+	FS.writeFile(path, bytes);
+	try {
+		const file = new h5wasm.File(path, 'r');
+		try {
+			return meshOf(new Node(file as unknown as Group));
+		} finally {
+			file.close();
+		}
+	} finally {
+		FS.unlink(path);
+	}
+}
+
+function meshOf(root: Node): MeshFile {
+	const base = root.children('CGNSBase_t')[0];
+	if (!base) throw new MeshFileError('the file holds HDF5 data, but no CGNS base; a mesh in CGNS is wanted');
+	if (base.numbers[0] !== 2)
+		throw new MeshFileError(
+			`the mesh has cells of ${base.numbers[0] ?? 'no'} dimensions; a plane mesh is wanted (a delivery has one with \`plane yes\`)`
+		);
+	const notes: string[] = [];
+	const families = new Map(base.children('Family_t').map((f) => [f.name, f.child('FamilyBC')?.text ?? '']));
+	const zones = base.children('Zone_t').map((zone) => zoneOf(zone, families, notes));
+	if (zones.length === 0) throw new MeshFileError('the CGNS base holds no zone');
+
+	// Phase 2: nodes of different zones at one place become one.
+	const { x, y, number } = mergedNodes(zones);
+	const lists = new ElementLists();
+	const regions: string[] = [];
+	const groups = new Map<string, { kind?: BoundaryKind; sides: number[] }>();
+	zones.forEach((zone, z) => {
+		const own = number[z]!;
+		for (const { name: written, type, nodes } of zone.sections) {
+			// A second shape of a region has its name with a number.
+			const base = written.replace(/ \d+$/, '');
+			const name = zone.sections.some((s) => s.name === base) ? base : written;
+			const region = regions.indexOf(name) < 0 ? regions.push(name) - 1 : regions.indexOf(name);
+			const { nodes: stride, corners } = elements[type]!;
+			lists.add(
+				region,
+				corners as 3 | 4,
+				Array.from(nodes, (n) => own[n - 1] ?? Number.MAX_SAFE_INTEGER),
+				stride
+			);
+		}
+		for (const { name, kind, sides } of zone.groups) {
+			const group = groups.get(name) ?? { ...(kind ? { kind } : {}), sides: [] };
+			groups.set(name, group);
+			for (const n of sides) group.sides.push(own[n]!);
+		}
+	});
+	const { turned, ...all } = lists.gathered(x, y);
+	if (all.triangles.length + all.quads.length === 0) throw new MeshFileError('the file holds no triangles or quadrilaterals');
+	if (turned > 0) notes.push(`${turned} elements ran clockwise`);
+	const units = base.child('DimensionalUnits')?.text ?? '';
+	const unit = Object.entries(unitNames).find(([name]) => units.includes(name))?.[1];
+	return {
+		...(unit ? { unit } : {}),
+		x,
+		y,
+		...all,
+		regions,
+		groups: [...groups].map(([name, { kind, sides }]) => ({
+			name,
+			...(kind ? { kind } : {}),
+			sides: Uint32Array.from(sides)
+		})),
+		notes
+	};
+}
+
+function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string[]): Zone {
+	const coordinates = node.child('GridCoordinates');
+	const [x, y, z] = ['X', 'Y', 'Z'].map((axis) => coordinates?.child(`Coordinate${axis}`)?.numbers);
+	if (!x || !y) throw new MeshFileError(`the zone \`${node.name}\` has no CoordinateX and CoordinateY`);
+	const flat = (z ?? []) as ArrayLike<number>;
+	for (let k = 1; k < flat.length; k++)
+		if (flat[k] !== flat[0]) throw new MeshFileError(`the zone \`${node.name}\` does not lie in the plane: its z varies`);
+	const zone = { name: node.name, x: Float64Array.from(x), y: Float64Array.from(y) };
+	const isStructured = node.child('ZoneType')?.text === 'Structured';
+	const kindOf = (bc: Node): BoundaryKind | undefined =>
+		kindNames.get(bc.text) ?? kindNames.get(families.get(bc.child('FamilyName')?.text ?? '') ?? '');
+	const nameOf = (bc: Node) => bc.child('FamilyName')?.text || bc.name;
+	const conditions = node.child('ZoneBC')?.children('BC_t') ?? [];
+	if (isStructured) {
+		const [ni, nj] = [node.numbers[0]!, node.numbers[1]!];
+		const nodes: number[] = [];
+		for (let j = 0; j + 1 < nj; j++)
+			for (let i = 0; i + 1 < ni; i++) {
+				const a = 1 + i + ni * j;
+				nodes.push(a, a + 1, a + 1 + ni, a + ni);
+			}
+		const groups = conditions.map((bc): ReadGroup => {
+			const kind = kindOf(bc);
+			return { name: nameOf(bc), ...(kind ? { kind } : {}), sides: stretchSides(bc.child('PointRange')?.numbers ?? [], ni) };
+		});
+		const name = node.name.replace(/ zone(?: \d+)?$/, '');
+		return { ...zone, sections: [{ name, type: 7, nodes }], groups };
+	}
+
+	const sections: Zone['sections'] = [];
+	/** Sides by the number of their element. */
+	const sides = new Map<number, [number, number]>();
+	for (const section of node.children('Elements_t')) {
+		const type = section.numbers[0]!;
+		const range = Array.from(section.child('ElementRange')?.numbers ?? []) as [number, number];
+		const nodes = section.child('ElementConnectivity')?.numbers ?? [];
+		const take = (own: number, list: ArrayLike<number>, first: number) => {
+			const known = elements[own];
+			if (!known)
+				throw new MeshFileError(
+					`the section \`${section.name}\` has elements of a type (${own}) that a plane mesh of triangles and quadrilaterals has not`
+				);
+			if (known.corners > 2) sections.push({ name: section.name, type: own, nodes: list });
+			else if (known.corners === 2)
+				for (let k = 0; (k + 1) * known.nodes <= list.length; k++)
+					sides.set(first + k, [list[k * known.nodes]!, list[k * known.nodes + 1]!]);
+			if (own !== 2 && known.nodes > known.corners && !notes.includes(higher)) notes.push(higher);
+		};
+		if (type !== mixed) take(type, nodes, range[0]);
+		else {
+			const list = Float64Array.from(nodes);
+			const byType = new Map<number, number[]>();
+			for (let [k, e] = [0, range[0]]; k < list.length; e++) {
+				const own = list[k]!;
+				const known = elements[own];
+				if (!known) take(own, [], e);
+				const end = k + 1 + (known?.nodes ?? 0);
+				if (known!.corners === 2) take(own, list.subarray(k + 1, end), e);
+				else {
+					const all = byType.get(own) ?? [];
+					byType.set(own, all);
+					for (let i = k + 1; i < end; i++) all.push(list[i]!);
+				}
+				k = end;
+			}
+			for (const [own, all] of byType) take(own, all, range[0]);
+		}
+	}
+	const groups = conditions.flatMap((bc): ReadGroup[] => {
+		const kind = kindOf(bc);
+		const [range, list] = [bc.child('PointRange') ?? bc.child('ElementRange'), bc.child('PointList') ?? bc.child('ElementList')];
+		const location =
+			bc.child('GridLocation')?.text ?? (bc.child('ElementRange') || bc.child('ElementList') ? 'EdgeCenter' : 'Vertex');
+		const numbers = range ? upTo(range.numbers[0]!, range.numbers[1]!) : Array.from(list?.numbers ?? []);
+		const own = location === 'Vertex' ? [] : numbers.flatMap((e) => sides.get(e) ?? []);
+		if (location === 'Vertex') {
+			const nodes = new Set(numbers);
+			for (const [a, b] of sides.values()) if (nodes.has(a) && nodes.has(b)) own.push(a, b);
+		}
+		return own.length > 0 ? [{ name: nameOf(bc), ...(kind ? { kind } : {}), sides: Uint32Array.from(own, (n) => n - 1) }] : [];
+	});
+	return { ...zone, sections, groups };
+}
+
+const higher = 'elements of higher order are read by their corners';
+
+const upTo = (first: number, last: number): number[] => Array.from({ length: last - first + 1 }, (_, k) => first + k);
+
+/** The sides of a stretch of a zone of rows, whose two corners are given as i, j, i, j or as the file has it. */
+function stretchSides(range: ArrayLike<number>, ni: number): Uint32Array {
+	const [i0, j0, i1, j1] = Array.from(range) as [number, number, number, number];
+	const [di, dj] = [Math.sign(i1 - i0), Math.sign(j1 - j0)];
+	const count = Math.max(Math.abs(i1 - i0), Math.abs(j1 - j0)) || 0;
+	const sides = new Uint32Array(2 * count);
+	for (let k = 0; k < count; k++) {
+		const at = (s: number) => i0 - 1 + s * di + ni * (j0 - 1 + s * dj);
+		sides.set([at(k), at(k + 1)], 2 * k);
+	}
+	return sides;
+}

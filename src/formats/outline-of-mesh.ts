@@ -1,0 +1,73 @@
+import { polylineCurve } from '../core/geometry/build.ts';
+import type { BoundaryKind } from '../core/recipe/boundary-kinds.ts';
+import { layerName } from '../core/recipe/curve-files.ts';
+import type { DrawingFile } from '../core/recipe/model.ts';
+import { type MeshFile, sidesOf } from './mesh-file.ts';
+
+/** Joints that turn by more than this are corners: no division that follows a curve turns by more than 30°. */
+const cornerTurn = (35 * Math.PI) / 180;
+
+/** The layer of sides in no group, and of those between regions. */
+const bare = { boundary: 'outline', inside: 'interface' } as const;
+
+/**
+ * The outline of a mesh as the curves of a drawing: the sides of every group on a layer of its name, cut where groups, or more
+ * than two sides, meet. What holds elements is material: an odd number of its outlines lies around it.
+ */
+export function outlineOfMesh(mesh: MeshFile): DrawingFile {
+	const { x, y, groups } = mesh;
+	const { nodes, regions } = sidesOf(mesh);
+	const count = nodes.length / 2;
+	const keyOf = (a: number, b: number) => Math.min(a, b) * x.length + Math.max(a, b);
+	const labels = new Map<number, string>();
+	groups.forEach(({ name, sides }) => {
+		for (let k = 0; k < sides.length; k += 2) labels.set(keyOf(sides[k]!, sides[k + 1]!), layerName(name));
+	});
+	const layers: string[] = [];
+	const around = new Map<number, number[]>();
+	for (let s = 0; s < count; s++) {
+		const [a, b] = [nodes[2 * s]!, nodes[2 * s + 1]!];
+		layers.push(labels.get(keyOf(a, b)) ?? (regions[2 * s + 1] === -1 ? bare.boundary : bare.inside));
+		for (const node of [a, b]) {
+			const own = around.get(node);
+			if (own) own.push(s);
+			else around.set(node, [s]);
+		}
+	}
+	const isJunction = (node: number) => {
+		const own = around.get(node)!;
+		return own.length !== 2 || layers[own[0]!] !== layers[own[1]!];
+	};
+
+	const curves: DrawingFile['curves'] = [];
+	const used = new Uint8Array(count);
+	const walk = (start: number, side: number) => {
+		const chain = [start];
+		let [node, s] = [start, side];
+		for (;;) {
+			used[s] = 1;
+			node = nodes[2 * s] === node ? nodes[2 * s + 1]! : nodes[2 * s]!;
+			if (node === start) break;
+			chain.push(node);
+			if (isJunction(node)) break;
+			const next = around.get(node)!.find((other) => !used[other]);
+			if (next === undefined) break;
+			s = next;
+		}
+		const closed = node === start;
+		const list = (values: Float64Array) => Float64Array.from(chain, (n) => values[n]!);
+		if (chain.length > 1)
+			curves.push({
+				curve: polylineCurve('side', list(x), list(y), closed, cornerTurn),
+				layer: layers[side]!,
+				...(regions[2 * side + 1] === -1 ? { shape: 0 } : {})
+			});
+	};
+	for (const [node, own] of around) if (isJunction(node)) for (const s of own) if (!used[s]) walk(node, s);
+	// What is left are rings without a junction.
+	for (let s = 0; s < count; s++) if (!used[s]) walk(nodes[2 * s]!, s);
+
+	const kinds: Record<string, BoundaryKind> = {};
+	for (const { name, kind } of groups) if (kind) kinds[layerName(name)] = kind;
+	return { ...(mesh.unit ? { unit: mesh.unit } : {}), curves, fills: ['joined'], points: [], skipped: [], mesh: { kinds } };
+}
