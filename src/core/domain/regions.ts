@@ -32,6 +32,8 @@ export interface Region {
 	across?: Across;
 	seam?: [Point, Point];
 	even?: boolean;
+	/** Triangles may stand where quadrilaterals would be worse. */
+	mostly?: boolean;
 	sweeps?: number;
 	/** The quadrilaterals are cut into triangles. */
 	halved?: boolean;
@@ -115,7 +117,10 @@ const short = (value: number) => Number(value.toPrecision(5));
 function fillOf(
 	model: Model,
 	name: string
-): Pick<Region, 'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'seam' | 'even' | 'sweeps' | 'halved'> {
+): Pick<
+	Region,
+	'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'seam' | 'even' | 'mostly' | 'sweeps' | 'halved'
+> {
 	const statement: Stated<FillStatement> | undefined = stated(model, fill)
 		.filter((f) => f.regions.includes(name))
 		.at(-1);
@@ -132,6 +137,7 @@ function fillOf(
 		...(statement?.halved ? { halved: true } : {}),
 		...(statement?.seam ? { seam: statement.seam } : {}),
 		...(statement?.even ? { even: true } : {}),
+		...(statement?.mostly ? { mostly: true } : {}),
 		...(statement?.across ? { across: statement.across } : {}),
 		...(statement?.sweeps === undefined ? {} : { sweeps: statement.sweeps })
 	};

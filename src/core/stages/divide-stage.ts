@@ -81,7 +81,7 @@ function checkSizes({ model, regions, fallbackSize }: Domain, report: Report): v
 				.warning('no-fill', `nothing says what region \`${region.statement}\` is filled with, so it stays empty`, {
 					mend: { label: 'Fill it with triangles', edits: addStatement(model.recipe, `fill ${region.statement} triangles`) }
 				});
-	const unsized = regions.filter((r) => r.size === undefined && methodOf(r)?.takesSize && r.fill === 'triangles');
+	const unsized = regions.filter((r) => r.size === undefined && methodOf(r)?.takesSize && r.fill !== 'structured');
 	if (unsized.length > 0)
 		report.note(
 			'no-size',

@@ -8,6 +8,7 @@
 	const desk = useDesk();
 	const choices: [FillKind, string][] = [
 		['structured', 'Structured'],
+		['quads', 'Quads'],
 		['triangles', 'Triangles'],
 		['none', 'Leave empty']
 	];

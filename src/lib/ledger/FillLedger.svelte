@@ -199,7 +199,7 @@
 		one. Facing sides have the same bars.
 	</p>{/if}
 {#if rows.length === 0}<p class="hint">No region yet.</p>{/if}
-{#if rows.some((row) => row.region.fill === 'triangles')}
+{#if rows.some((row) => row.region.fill === 'triangles' || row.region.fill === 'quads')}
 	<LayerList />
 	<ZoneList />
 {/if}
@@ -209,6 +209,7 @@
 		<div class="offer">
 			<span>all of them</span>
 			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare(bare, 'structured')}>Structured</button>
+			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare(bare, 'quads')}>Quads</button>
 			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare(bare, 'triangles')}>Triangles</button>
 		</div>
 	{/if}
@@ -223,6 +224,7 @@
 		>
 			<span class="number">{whereIs(face)}</span>
 			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare([face], 'structured')}>Structured</button>
+			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare([face], 'quads')}>Quads</button>
 			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare([face], 'triangles')}>Triangles</button>
 		</div>
 	{/each}

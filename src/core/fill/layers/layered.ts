@@ -56,6 +56,10 @@ export function wallsOf({ domain, halves, input, along }: FillJob): RegionWalls 
 	}
 }
 
+/** The cells of all layers, where every stack has all of its own. */
+export const layerCellsOf = ({ walls, wallOf }: RegionWalls): number =>
+	wallOf.reduce((sum, w) => sum + (w < 0 ? 0 : Math.min(60, walls[w]!.count)), 0);
+
 /** What the cells follow from, without the statement's place: an edit elsewhere in the recipe fills nothing anew. */
 const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Wall): Wall => ({
 	first,

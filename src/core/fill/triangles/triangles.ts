@@ -1,6 +1,6 @@
 import { elementLimit, type SizeRule } from '../../sizing/size-rule.ts';
 import { layerHeights } from '../layers/heights.ts';
-import { fillBehindLayers, wallsOf } from '../layers/layered.ts';
+import { fillBehindLayers, layerCellsOf, wallsOf } from '../layers/layered.ts';
 import { FillError, type FillInput, type FillJob, type FillMethod, type PreparedFill } from '../method.ts';
 import { expectedTriangles } from './expected.ts';
 import { fillTriangles } from './fill-triangles.ts';
@@ -11,8 +11,7 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 	const size = region.size ?? domain.fallbackSize;
 	const rule: SizeRule = { size, growth, field: field.at, plateaus: field.plateaus, even };
 	const layered = wallsOf(job);
-	/** The cells of all layers, where every stack has all of its own. */
-	const cells = layered?.wallOf.reduce((sum, w) => sum + (w < 0 ? 0 : Math.min(60, layered.walls[w]!.count)), 0) ?? 0;
+	const cells = layered ? layerCellsOf(layered) : 0;
 	const inTriangles = (rest: FillInput, expected?: number) => fillTriangles(rest, rule, expected);
 	return {
 		key: {
@@ -33,8 +32,8 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 	};
 }
 
-/** Triangles take the divisions that they get, but for nodes that layers put on pieces beside a wall. */
-const layOut: FillMethod['layOut'] = (domain, region) => {
+/** A fill that takes the divisions that it gets, but for nodes that layers put on pieces beside a wall. */
+export const layOutBesideWalls: FillMethod['layOut'] = (domain, region) => {
 	const heights = layerHeights(domain, region);
 	return heights && { demands: { blocks: [], walks: [], equations: () => ({ equations: [], own: [] }), heights } };
 };
@@ -46,7 +45,7 @@ export const triangles: FillMethod = {
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, even }) => fill === 'triangles' && !even,
-	layOut,
+	layOut: layOutBesideWalls,
 	prepare: (job) => prepare(job, false)
 };
 
@@ -57,6 +56,6 @@ export const evenTriangles: FillMethod = {
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, even }) => fill === 'triangles' && even === true,
-	layOut,
+	layOut: layOutBesideWalls,
 	prepare: (job) => prepare(job, true)
 };

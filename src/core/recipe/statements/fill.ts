@@ -17,7 +17,7 @@ import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { Comma, keyword } from '../tokens.ts';
 import { fail, type Workshop } from '../workshop.ts';
 
-export type FillKind = 'structured' | 'triangles' | 'none';
+export type FillKind = 'structured' | 'quads' | 'triangles' | 'none';
 
 /** How a ring, or what lies between a round outline and its core, is divided across. */
 export interface Across {
@@ -35,6 +35,8 @@ export interface FillStatement {
 	seam?: [Point, Point];
 	/** Triangles of a near-equilateral lattice inside. */
 	even?: boolean;
+	/** Triangles may stand where quadrilaterals would be worse. */
+	mostly?: boolean;
 	/** The quadrilaterals of a structured layout are cut into triangles. */
 	halved?: boolean;
 	/** Smoothing sweeps; absent where the fill decides. */
@@ -51,6 +53,8 @@ export interface FillSyntax extends Statement {
 	right?: boolean;
 	/** Triangles of a near-equilateral lattice inside. */
 	even?: boolean;
+	/** Triangles may stand where quadrilaterals would be worse. */
+	mostly?: boolean;
 	/** Divisions across a ring or from a round outline to its core. */
 	into?: Expression;
 	spacing?: { numbers?: Partial<Record<SpacingWord, Expression>>; toward?: 'both' | 'middle' | CurveReference };
@@ -71,6 +75,8 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 		'to',
 		'into',
 		'smooth',
+		'quads',
+		'mostly',
 		'triangles',
 		'right',
 		'even',
@@ -82,7 +88,7 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 	rules: spacingRules,
 	clauses: ['regions', 'fill', 'pattern', 'corners', 'seam', 'across', 'spacing', 'smooth', 'size'],
 	form: 'fill ${regions} ${triangles}',
-	doc: 'What regions are filled with: `structured` quadrilaterals; `triangles`, `triangles even`, `triangles right`; or `none`.',
+	doc: 'What regions are filled with: `structured` quadrilaterals in blocks; `quads`, in any outline, or `quads mostly`, with a triangle where that is better; `triangles`, `triangles even`, `triangles right`; or `none`.',
 	grammar(p) {
 		p.CONSUME(keyword('fill'));
 		const regions = p.clause('regions', () => p.SUBRULE(p.names));
@@ -162,6 +168,19 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 			},
 			{
 				ALT: () => {
+					p.clause('fill', () => p.CONSUME(keyword('quads')));
+					const mostly = p.OPTION8(() => p.clause('pattern', () => p.CONSUME(keyword('mostly'))));
+					const size = p.OPTION9(() =>
+						p.clause('size', () => {
+							p.CONSUME2(keyword('size'));
+							return p.SUBRULE8(p.expression);
+						})
+					);
+					return { fill: 'quads', size, ...(mostly ? { mostly: true } : {}) };
+				}
+			},
+			{
+				ALT: () => {
 					p.clause('fill', () => p.CONSUME(keyword('none')));
 					return { fill: 'none' };
 				}
@@ -175,6 +194,7 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 			fill: statement.right ? 'structured' : statement.fill,
 			...(statement.right ? { halved: true } : {}),
 			...(statement.even ? { even: true } : {}),
+			...(statement.mostly ? { mostly: true } : {}),
 			...(statement.corners ? { corners: cornersOf(statement.corners, shop) } : {}),
 			...structureOf(statement, shop),
 			...(statement.size ? { size: shop.positive(statement.size, 'an element size') } : {})

@@ -1,0 +1,211 @@
+import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
+import type { FillInput } from '../method.ts';
+import { finish } from '../../numeric/work.ts';
+import { OFFSET, triangulateBoundary } from '../triangles/constrained.ts';
+import { givenSizes } from '../triangles/expected.ts';
+import { refine } from '../triangles/refine.ts';
+import { next, type Triangulation } from '../triangles/triangulation.ts';
+import { type Matrix, solve } from './conjugate-gradients.ts';
+
+/** The triangles that the field stands on grow by this from the boundary: a field is smooth away from it. */
+const coarsening = 1.5;
+/** So many rounds of diffusion and scaling back to unit length follow the harmonic field. */
+const rounds = 3;
+
+/** A node of the field around which its directions turn by a multiple of 90°. */
+export interface SingularNode {
+	x: number;
+	y: number;
+	/** The turn over 360°: 1/4 where three rows meet, −1/4 where five do. */
+	index: number;
+}
+
+/** Four directions, square to one another, at every place of a region. */
+export interface CrossField {
+	/**
+	 * One of the four directions, in radians from −45° to 45°; near a singular node any.
+	 *
+	 * @param from where to look first: what `triangle` was after a question nearby
+	 */
+	at(x: number, y: number, from?: number): number;
+	/** The triangle of the field in which the last question lay. */
+	readonly triangle: number;
+	singular: SingularNode[];
+}
+
+/**
+ * The smooth field of crosses that is aligned with all edges of a region: harmonic in the fourth power of the direction
+ * (N. Kowalski, F. Ledoux & P. Frey, 2013), then made of unit length by diffusion and scaling in turns, which settles its singular
+ * nodes (R. Viertel & B. Osting, SIAM J. Sci. Comput. 41 (2019), algorithm 1), on triangles that are coarse away from the
+ * boundary.
+ *
+ * @throws FillError where the given edges cross or coincide
+ */
+export function crossField(input: FillInput): CrossField {
+	// Phase 1: triangles that the field needs.
+	const { x, edges } = input;
+	const rule = { size: Infinity, growth: coarsening };
+	const { triangulation: mesh, inside: first } = triangulateBoundary(input, 3 * x.length);
+	const sizeAt = new Float64Array(mesh.x.length);
+	sizeAt.set(givenSizes(input, rule), OFFSET);
+	const inside = finish(refine(mesh, first, sizeAt, rule, 200 + 20 * x.length));
+	const count = mesh.vertexCount;
+
+	// Phase 2: directions of the edges, to the fourth power.
+	const [u, v] = [new Float64Array(count), new Float64Array(count)];
+	for (let k = 0; k < edges.length; k += 2) {
+		const [a, b] = [edges[k]! + OFFSET, edges[k + 1]! + OFFSET];
+		const [c4, s4] = fourth(mesh.x[b]! - mesh.x[a]!, mesh.y[b]! - mesh.y[a]!);
+		for (const node of [a, b]) {
+			u[node]! += c4;
+			v[node]! += s4;
+		}
+	}
+	const isGiven = new Uint8Array(count);
+	for (const node of edges) isGiven[node + OFFSET] = 1;
+	for (let i = 0; i < count; i++) {
+		if (!isGiven[i]) continue;
+		const length = hypot(u[i]!, v[i]!);
+		// Two edges at 45° to one another want nothing together.
+		if (length < 0.2) isGiven[i] = 0;
+		else {
+			u[i]! /= length;
+			v[i]! /= length;
+		}
+	}
+
+	// Phase 3: the harmonic field between, then rounds of diffusion and scaling.
+	const { matrix, mass, area } = stiffness(mesh, inside, count);
+	const free = Int32Array.from({ length: count }, (_, i) => i).filter((i) => mass[i]! > 0 && !isGiven[i]);
+	const zero = new Float64Array(count);
+	for (const w of [u, v]) solve(matrix, free, w, zero, 0);
+	const rate = 20 / Math.max(area, Number.MIN_VALUE);
+	for (let round = 0; round < rounds; round++) {
+		for (const i of free) {
+			const length = hypot(u[i]!, v[i]!);
+			if (length === 0) continue;
+			u[i]! /= length;
+			v[i]! /= length;
+		}
+		for (const w of [u, v]) {
+			const source = new Float64Array(count);
+			for (const i of free) source[i] = rate * mass[i]! * w[i]!;
+			solve({ ...matrix, mass }, free, w, source, rate);
+		}
+	}
+	const singular = singularNodes(mesh, inside, u, v);
+
+	let triangle = Math.max(0, inside.indexOf(1));
+	return {
+		singular,
+		get triangle() {
+			return triangle;
+		},
+		at(px, py, from = triangle) {
+			triangle = walkTo(mesh, inside, px, py, from);
+			const [a, b, c] = [0, 1, 2].map((k) => mesh.from[3 * triangle + k]!) as [number, number, number];
+			const [wa, wb, wc] = weights(mesh, a, b, c, px, py);
+			const re = wa * u[a]! + wb * u[b]! + wc * u[c]!;
+			const im = wa * v[a]! + wb * v[b]! + wc * v[c]!;
+			return atan2(im, re) / 4;
+		}
+	};
+}
+
+/** A direction's fourth power: the same for all four of a cross. */
+function fourth(dx: number, dy: number): [number, number] {
+	const length = hypot(dx, dy) || 1;
+	const [c, s] = [dx / length, dy / length];
+	const [c2, s2] = [c * c - s * s, 2 * c * s];
+	return [c2 * c2 - s2 * s2, 2 * c2 * s2];
+}
+
+/** The Laplacian by cotangents, none of them below a small one, and the area of each node. */
+function stiffness(mesh: Triangulation, inside: Uint8Array, count: number): { matrix: Matrix; mass: Float64Array; area: number } {
+	const { x, y, from } = mesh;
+	const mass = new Float64Array(count);
+	const rows: number[][] = Array.from({ length: count }, () => []);
+	let area = 0;
+	for (let t = 0; t < inside.length; t++) {
+		if (!inside[t]) continue;
+		const corner = [from[3 * t]!, from[3 * t + 1]!, from[3 * t + 2]!] as const;
+		const [a, b, c] = corner;
+		const cross = (x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!);
+		area += cross / 2;
+		for (let k = 0; k < 3; k++) {
+			const [p, q, r] = [corner[k]!, corner[(k + 1) % 3]!, corner[(k + 2) % 3]!];
+			mass[p]! += cross / 6;
+			const dot = (x[q]! - x[p]!) * (x[r]! - x[p]!) + (y[q]! - y[p]!) * (y[r]! - y[p]!);
+			const weight = Math.max(0.05, dot / Math.max(cross, Number.MIN_VALUE) / 2);
+			rows[q]!.push(r, weight);
+			rows[r]!.push(q, weight);
+		}
+	}
+	const start = new Int32Array(count + 1);
+	rows.forEach((row, i) => (start[i + 1] = start[i]! + row.length / 2));
+	const column = new Int32Array(start[count]!);
+	const value = new Float64Array(start[count]!);
+	rows.forEach((row, i) => {
+		for (let k = 0; k < row.length; k += 2) {
+			column[start[i]! + k / 2] = row[k]!;
+			value[start[i]! + k / 2] = row[k + 1]!;
+		}
+	});
+	return { matrix: { start, column, value, mass: new Float64Array(count) }, mass, area };
+}
+
+/** Triangles around which the field turns, by the sum of the smallest turns along their edges. */
+function singularNodes(mesh: Triangulation, inside: Uint8Array, u: Float64Array, v: Float64Array): SingularNode[] {
+	const found: SingularNode[] = [];
+	for (let t = 0; t < inside.length; t++) {
+		if (!inside[t]) continue;
+		let turn = 0;
+		const corner = [0, 1, 2].map((k) => mesh.from[3 * t + k]!);
+		for (let k = 0; k < 3; k++) {
+			const [a, b] = [corner[k]!, corner[(k + 1) % 3]!];
+			turn += atan2(u[a]! * v[b]! - v[a]! * u[b]!, u[a]! * u[b]! + v[a]! * v[b]!);
+		}
+		const index = Math.round(turn / (2 * Math.PI)) / 4;
+		if (index === 0) continue;
+		const mean = (values: Float64Array) => (values[corner[0]!]! + values[corner[1]!]! + values[corner[2]!]!) / 3;
+		found.push({ x: mean(mesh.x), y: mean(mesh.y), index });
+	}
+	return found;
+}
+
+function weights({ x, y }: Triangulation, a: number, b: number, c: number, px: number, py: number): [number, number, number] {
+	const cross = (i: number, j: number) => (x[i]! - px) * (y[j]! - py) - (x[j]! - px) * (y[i]! - py);
+	const [wa, wb, wc] = [Math.max(0, cross(b, c)), Math.max(0, cross(c, a)), Math.max(0, cross(a, b))];
+	const sum = wa + wb + wc;
+	return sum > 0 ? [wa / sum, wb / sum, wc / sum] : [1 / 3, 1 / 3, 1 / 3];
+}
+
+/** The triangle with a point, by walking; the last one on the way where the point lies outside. */
+function walkTo(mesh: Triangulation, inside: Uint8Array, px: number, py: number, start: number): number {
+	const { x, y, from, twin } = mesh;
+	let [t, last] = [start, -1];
+	for (let step = 0; step < 400; step++) {
+		let crossed = -1;
+		for (let k = 0; k < 3; k++) {
+			const e = 3 * t + ((k + step) % 3);
+			const f = twin[e]!;
+			if (f < 0 || ((f / 3) | 0) === last) continue;
+			const [a, b] = [from[e]!, from[next(e)]!];
+			if ((x[b]! - x[a]!) * (py - y[a]!) - (px - x[a]!) * (y[b]! - y[a]!) >= 0) continue;
+			if (inside[(f / 3) | 0]) crossed = f;
+		}
+		if (crossed < 0) return t;
+		last = t;
+		t = (crossed / 3) | 0;
+	}
+	return t;
+}
+
+/** The direction of a field nearest to a given one. */
+export function nearestDirection(angle: number, dx: number, dy: number): { x: number; y: number } {
+	const [c, s] = [cos(angle), sin(angle)];
+	const [along, across] = [c * dx + s * dy, c * dy - s * dx];
+	return Math.abs(along) >= Math.abs(across)
+		? { x: along >= 0 ? c : -c, y: along >= 0 ? s : -s }
+		: { x: across >= 0 ? -s : s, y: across >= 0 ? c : -c };
+}

@@ -1,0 +1,530 @@
+import { atan2 } from '../../numeric/elementary.ts';
+import { NONE, type QuadMesh } from './quad-mesh.ts';
+import { improveNode } from './smooth.ts';
+
+/** A change of the connections is taken only if no element then is worse than this, or than what was there. */
+const leastShape = 0.3;
+const rounds = 6;
+/** An irregular node wanders at most so far in search of one that it cancels with. */
+const longestWay = 14;
+/** A corner of an element at a given node wider than this, in radians, must not be. */
+const tooWide = 2.6;
+const widePenalty = 20;
+
+/** The angle of a region around each given node. */
+function anglesAround(mesh: QuadMesh): Float64Array {
+	const angles = new Float64Array(mesh.given);
+	const { x, y } = mesh;
+	for (let v = 0; v < mesh.given; v++)
+		for (const e of mesh.around[v]!) {
+			const place = mesh.placeOf(e, v);
+			const n = mesh.sizeOf(e);
+			const [q, r] = [mesh.after(e, place), mesh.after(e, place, n - 1)];
+			const [ux, uy, wx, wy] = [x[q]! - x[v]!, y[q]! - y[v]!, x[r]! - x[v]!, y[r]! - y[v]!];
+			const own = atan2(ux * wy - uy * wx, ux * wx + uy * wy);
+			angles[v]! += own < 0 ? own + 2 * Math.PI : own;
+		}
+	return angles;
+}
+
+/** A change of connections: what the nodes then lack or have too much, less what they do now; and how it is made. */
+interface Change {
+	gain: number;
+	/** The nodes that it is about. */
+	nodes: readonly number[];
+	make(): void;
+}
+
+type Four = [number, number, number, number];
+
+/**
+ * Cancels irregular nodes by local changes, each taken only if the squares of what the nodes lack or have too much become less,
+ * and the elements stay fair after their nodes are moved: quadrilaterals that share two sides are joined, diagonals of pairs are turned,
+ * quadrilaterals are closed along a diagonal or opened between two edges (P. Kinney, 6th Int. Meshing Roundtable, 1997; the set of
+ * changes of C. Verma & K. Suresh, Computer-Aided Design 82 (2017)). Changes that neither gain nor lose let a pair of irregular
+ * nodes wander until it meets one that it cancels with (G. Bunin, 15th Int. Meshing Roundtable, 2006, moves them likewise).
+ */
+export class CleanUp {
+	private readonly angles: Float64Array;
+	/** What a change may cost to be looked at. */
+	private most = 0;
+
+	constructor(private readonly mesh: QuadMesh) {
+		this.angles = anglesAround(mesh);
+	}
+
+	/** @returns how many changes were made */
+	run(most = rounds): number {
+		const { mesh } = this;
+		let all = 0;
+		for (let round = 0; round < most; round++) {
+			let made = 0;
+			for (let e = 0; e < mesh.elementCount; e++)
+				if (
+					mesh.sizeOf(e) === 4 &&
+					(this.joinDoublets(e) || this.best([...this.closings(e), ...this.turns(e), ...this.centres(e)]))
+				)
+					made++;
+			for (let v = 0; v < mesh.nodeCount; v++) if (this.best(this.openings(v))) made++;
+			all += made;
+			if (made === 0) break;
+		}
+		return all;
+	}
+
+	/** Lets irregular nodes wander until they cancel; @returns how many did. */
+	wander(): number {
+		let met = 0;
+		for (let v = 0; v < this.mesh.nodeCount; v++) {
+			if (this.mesh.around[v]!.length === 0 || this.cost(v, 0) === 0) continue;
+			if (this.walk(v)) met++;
+		}
+		return met;
+	}
+
+	/**
+	 * Gives every given node that lies flat in one quadrilateral a second one: it is cut there, and the two triangles go round by
+	 * another way to join again. @returns how many nodes stay as they are
+	 */
+	mendFlat(): number {
+		const { mesh } = this;
+		let left = 0;
+		for (let v = 0; v < mesh.given; v++) {
+			if (this.cost(v, 0) < widePenalty) continue;
+			if (!mesh.around[v]!.some((e) => this.cutAt(e, v))) left++;
+		}
+		return left;
+	}
+
+	private cutAt(e: number, v: number): boolean {
+		const { mesh } = this;
+		if (mesh.sizeOf(e) !== 4) return false;
+		const place = mesh.placeOf(e, v);
+		const [c, d, a] = [1, 2, 3].map((k) => mesh.after(e, place, k)) as [number, number, number];
+		const before = this.leastAround([v]);
+		const cut = () => {
+			mesh.set(e, a, v, d, NONE);
+			return mesh.add(v, c, d, NONE);
+		};
+		const other = cut();
+		const ways = waysBetween(mesh, e, other, [v, d]);
+		mesh.takeBack();
+		for (const way of ways) {
+			const again = cut();
+			follow(mesh, [...way.slice(0, -1), again]);
+			const isMended = this.cost(v, 0) < widePenalty;
+			if (isMended && this.settle(before)) return true;
+			mesh.takeBack();
+		}
+		return false;
+	}
+
+	/** What it costs that a node has so many elements more than now. */
+	private cost(v: number, by: number): number {
+		const count = this.mesh.around[v]!.length + by;
+		if (v >= this.mesh.given) return count < 3 ? Infinity : (count - 4) ** 2;
+		if (count < 1) return Infinity;
+		const angle = this.angles[v]!;
+		const ideal = Math.max(1, Math.round(angle / (Math.PI / 2)));
+		return 1.5 * (count - ideal) ** 2 + (angle / count > tooWide && angle < 6 ? widePenalty : 0);
+	}
+
+	private gain(...changes: readonly (readonly [v: number, by: number])[]): number {
+		let sum = 0;
+		for (const [v, by] of changes) sum += this.cost(v, by) - this.cost(v, 0);
+		return sum;
+	}
+
+	/** Makes the first of some changes that gains and is fair. */
+	private best(changes: readonly Change[]): boolean {
+		for (const { gain, nodes, make } of changes) {
+			if (!(gain < 0)) continue;
+			const before = this.leastAround(nodes);
+			make();
+			if (this.settle(before)) return true;
+		}
+		return false;
+	}
+
+	/** Ways of a node that is irregular: changes that cost nothing, one after the other, until one gains. */
+	private walk(v: number): boolean {
+		const isFlat = this.cost(v, 0) >= widePenalty;
+		// What must not be may cost a little on the way.
+		this.most = isFlat ? 4 : 0;
+		for (let start = 0; start < (isFlat ? 12 : 6); start++)
+			for (let second = 0; second < (isFlat ? 4 : 1); second++)
+				if (this.way(v, [start, second], isFlat ? -widePenalty / 2 : 0)) {
+					this.most = 0;
+					return true;
+				}
+		this.most = 0;
+		return false;
+	}
+
+	/** One such way, by which of the changes is made in its first steps; it is made if it gains more than so much. */
+	private way(v: number, choices: readonly number[], enough: number): boolean {
+		const { mesh } = this;
+		let at: readonly number[] = [v];
+		const last = new Set<string>();
+		let total = 0;
+		let before = Infinity;
+		for (let step = 0; step < longestWay; step++) {
+			const changes = this.changesAt(at).filter((c) => c.gain + total <= this.most);
+			const gains = changes.find((c) => c.gain + total < enough);
+			const free = changes.filter((c) => !last.has(nameOf(c.nodes)));
+			const chosen = gains ?? free[choices[step] ?? 0];
+			if (!chosen) break;
+			before = Math.min(before, this.leastAround(chosen.nodes));
+			last.add(nameOf(chosen.nodes));
+			chosen.make();
+			total += chosen.gain;
+			if (total < enough) return this.settle(before);
+			at = chosen.nodes.filter((n) => mesh.around[n]!.length > 0 && this.cost(n, 0) > 0);
+		}
+		mesh.takeBack();
+		return false;
+	}
+
+	/** All changes at some nodes that do not cost. */
+	private changesAt(nodes: readonly number[]): Change[] {
+		const list: Change[] = [];
+		for (const v of nodes) {
+			for (const e of this.mesh.around[v]!)
+				if (this.mesh.sizeOf(e) === 4) list.push(...this.turns(e, true), ...this.closings(e), ...this.centres(e));
+			list.push(...this.openings(v));
+		}
+		return list;
+	}
+
+	/** Does what was tried for good if it is fair, after the nodes around have found their places; else takes it back. */
+	private settle(before: number): boolean {
+		const { mesh } = this;
+		const changed = mesh.changed();
+		const nodes = new Set<number>();
+		for (const e of changed)
+			for (let k = 0; k < mesh.sizeOf(e); k++) if (mesh.nodes[4 * e + k]! >= mesh.given) nodes.add(mesh.nodes[4 * e + k]!);
+		for (let sweep = 0; sweep < 3; sweep++) for (const v of nodes) improveNode(mesh, v);
+		let least = Infinity;
+		const looked = new Set<number>(changed);
+		for (const v of nodes) for (const e of mesh.around[v]!) looked.add(e);
+		for (const e of looked) least = Math.min(least, mesh.shape(e));
+		if (least >= Math.min(leastShape, before)) {
+			mesh.keep();
+			return true;
+		}
+		mesh.takeBack();
+		return false;
+	}
+
+	private leastAround(nodes: readonly number[]): number {
+		let least = Infinity;
+		for (const v of nodes) for (const e of this.mesh.around[v]!) least = Math.min(least, this.mesh.shape(e));
+		return least;
+	}
+
+	/** Two quadrilaterals that meet along two sides in a row are one. */
+	private joinDoublets(e: number): boolean {
+		const { mesh } = this;
+		for (let k = 0; k < 4; k++) {
+			const v = mesh.nodes[4 * e + k]!;
+			if (v < mesh.given || mesh.around[v]!.length !== 2) continue;
+			const f = mesh.around[v]![0] === e ? mesh.around[v]![1]! : mesh.around[v]![0]!;
+			if (mesh.sizeOf(f) !== 4) continue;
+			const far = mesh.after(f, mesh.placeOf(f, v), 2);
+			const [a, b, c] = [mesh.after(e, k, 1), mesh.after(e, k, 2), mesh.after(e, k, 3)];
+			if (far === b) continue;
+			mesh.remove(f);
+			mesh.set(e, a, b, c, far);
+			mesh.keep();
+			return true;
+		}
+		return false;
+	}
+
+	/** A quadrilateral closed along one of its diagonals. */
+	private closings(e: number): Change[] {
+		const { mesh } = this;
+		const list: Change[] = [];
+		for (let k = 0; k < 2; k++) {
+			const [a, b, c, d] = [0, 1, 2, 3].map((i) => mesh.nodes[4 * e + ((k + i) % 4)]!) as Four;
+			if (a < mesh.given && c < mesh.given) continue;
+			// The one that stays is the given one.
+			const [kept, gone] = c < mesh.given ? [c, a] : [a, c];
+			const others = mesh.around[gone]!.length - 2;
+			const gain = this.gain([kept, others], [b, -1], [d, -1]) - this.cost(gone, 0);
+			if (!(gain <= this.most)) continue;
+			// Elements that would share more than an edge cannot be.
+			if (mesh.around[gone]!.some((f) => f !== e && mesh.placeOf(f, kept) >= 0)) continue;
+			list.push({
+				gain,
+				nodes: [kept, b, d, gone],
+				make: () => {
+					const [px, py] = [(mesh.x[a]! + mesh.x[c]!) / 2, (mesh.y[a]! + mesh.y[c]!) / 2];
+					mesh.remove(e);
+					for (const f of [...mesh.around[gone]!]) this.exchange(f, gone, kept);
+					if (kept >= mesh.given) mesh.move(kept, px, py);
+				}
+			});
+		}
+		return list;
+	}
+
+	/** Puts one node in the place of another. */
+	private exchange(f: number, gone: number, kept: number): void {
+		const { mesh } = this;
+		const own = [0, 1, 2, 3].map((i) => mesh.nodes[4 * f + i]!);
+		mesh.set(f, ...(own.map((n) => (n === gone ? kept : n)) as Four));
+	}
+
+	/** The edge between two quadrilaterals, turned one way or the other; `fromAny` looks at neighbours of lower numbers too. */
+	private turns(e: number, fromAny = false): Change[] {
+		const { mesh } = this;
+		const list: Change[] = [];
+		for (let k = 0; k < 4; k++) {
+			const [a, b] = [mesh.nodes[4 * e + k]!, mesh.nodes[4 * e + ((k + 1) % 4)]!];
+			if (mesh.isFixedEdge(a, b)) continue;
+			const f = mesh.across(e, a, b);
+			if (f < 0 || (f < e && !fromAny) || mesh.sizeOf(f) !== 4) continue;
+			// The six corners around: b c d a from e, and a g h b from f.
+			const [c, d] = [mesh.after(e, k, 2), mesh.after(e, k, 3)];
+			const place = mesh.placeOf(f, a);
+			const [g, h] = [mesh.after(f, place, 1), mesh.after(f, place, 2)];
+			if (new Set([a, b, c, d, g, h]).size < 6) continue;
+			for (const [p, q, first, second] of [
+				[c, g, [c, d, a, g], [g, h, b, c]],
+				[d, h, [d, a, g, h], [h, b, c, d]]
+			] as [number, number, Four, Four][]) {
+				const gain = this.gain([a, -1], [b, -1], [p, 1], [q, 1]);
+				if (!(gain <= this.most)) continue;
+				list.push({
+					gain,
+					nodes: [p, q, a, b],
+					make: () => {
+						mesh.set(e, ...first);
+						mesh.set(f, ...second);
+					}
+				});
+			}
+		}
+		return list;
+	}
+
+	/** Two quadrilaterals made three, around a node between them. */
+	private centres(e: number): Change[] {
+		const { mesh } = this;
+		const list: Change[] = [];
+		for (let k = 0; k < 4; k++) {
+			const [a, b] = [mesh.nodes[4 * e + k]!, mesh.nodes[4 * e + ((k + 1) % 4)]!];
+			if (mesh.isFixedEdge(a, b)) continue;
+			const f = mesh.across(e, a, b);
+			if (f < 0 || mesh.sizeOf(f) !== 4) continue;
+			const [c, d] = [mesh.after(e, k, 2), mesh.after(e, k, 3)];
+			const place = mesh.placeOf(f, a);
+			const [g, h] = [mesh.after(f, place, 1), mesh.after(f, place, 2)];
+			if (new Set([a, b, c, d, g, h]).size < 6) continue;
+			// Around: a g h b c d; of the two ways, the one that keeps the edge's end b, the other comes with the neighbour.
+			const gain = this.gain([a, -1], [d, 1], [g, 1]) + 1;
+			if (!(gain < 0 || gain <= this.most - 1)) continue;
+			list.push({
+				gain,
+				nodes: [a, b, d, g],
+				make: () => {
+					const { x, y } = mesh;
+					const w = mesh.addNode((x[d]! + x[g]! + x[b]!) / 3, (y[d]! + y[g]! + y[b]!) / 3);
+					mesh.set(e, d, a, g, w);
+					mesh.set(f, g, h, b, w);
+					mesh.add(b, c, d, w);
+				}
+			});
+		}
+		return list;
+	}
+
+	/** A node with too many elements, opened between two of its edges; a quadrilateral comes between. */
+	private openings(v: number): Change[] {
+		const { mesh } = this;
+		const count = mesh.around[v]!.length;
+		if (v < mesh.given || count < 5) return [];
+		const ring = this.ringOf(v);
+		if (!ring) return [];
+		const list: Change[] = [];
+		for (let i = 0; i < count; i++)
+			for (let j = i + 2; j <= i + count - 2 && j < count; j++) {
+				const [own, other] = [count - (j - i) + 1, j - i + 1];
+				const [p, q] = [ring[i]!.start, ring[j]!.start];
+				const gain = (own - 4) ** 2 + (other - 4) ** 2 - (count - 4) ** 2 + this.gain([p, 1], [q, 1]);
+				if (!(gain <= this.most)) continue;
+				// The elements from edge i to edge j go to the new node.
+				const moved = ring.slice(i, j);
+				list.push({
+					gain,
+					nodes: [v, p, q],
+					make: () => {
+						let [mx, my] = [0, 0];
+						for (const { e } of moved) {
+							const far = mesh.after(e, mesh.placeOf(e, v), 2);
+							mx += mesh.x[far]! / moved.length;
+							my += mesh.y[far]! / moved.length;
+						}
+						const w = mesh.addNode(mesh.x[v]! + 0.25 * (mx - mesh.x[v]!), mesh.y[v]! + 0.25 * (my - mesh.y[v]!));
+						for (const { e } of moved) this.exchange(e, v, w);
+						mesh.add(v, p, w, q);
+					}
+				});
+			}
+		return list.sort((a, b) => a.gain - b.gain);
+	}
+
+	/** The elements around a free node, counter-clockwise, each with the node at which its first edge ends. */
+	private ringOf(v: number): { e: number; start: number }[] | undefined {
+		const { mesh } = this;
+		const around = mesh.around[v]!;
+		const ring: { e: number; start: number }[] = [];
+		let e = around[0]!;
+		for (let k = 0; k < around.length; k++) {
+			const place = mesh.placeOf(e, v);
+			ring.push({ e, start: mesh.after(e, place) });
+			e = mesh.across(e, v, mesh.after(e, place, mesh.sizeOf(e) - 1));
+			if (e < 0) return undefined;
+		}
+		return e === around[0] ? ring : undefined;
+	}
+}
+
+const nameOf = (nodes: readonly number[]): string => [...nodes].sort((a, b) => a - b).join(' ');
+
+/** Triangles move through quadrilaterals until they meet another, and join it. @returns how many triangles are left */
+export function joinTriangles(mesh: QuadMesh): number {
+	let left = 0;
+	for (let t = 0; t < mesh.elementCount; t++) {
+		if (mesh.sizeOf(t) !== 3) continue;
+		const ways = waysFrom(mesh, t);
+		if (ways.length === 0) {
+			left++;
+			continue;
+		}
+		// Of the first ways that were found, the one that leaves the best elements.
+		let best: { shape: number; way: number[] } | undefined;
+		for (const way of ways) {
+			const shape = follow(mesh, way);
+			mesh.takeBack();
+			if (!best || shape > best.shape) best = { shape, way };
+		}
+		follow(mesh, best!.way);
+		mesh.keep();
+	}
+	return left;
+}
+
+/** So many ways are tried. */
+const mostWays = 6;
+
+/** The shortest ways from a triangle to others, each to another, over edges that may change. */
+function waysFrom(mesh: QuadMesh, t: number): number[][] {
+	const parent = new Map([[t, -1]]);
+	const queue = [t];
+	const ways: number[][] = [];
+	for (let head = 0; head < queue.length && ways.length < mostWays; head++) {
+		const e = queue[head]!;
+		const n = mesh.sizeOf(e);
+		for (let k = 0; k < n; k++) {
+			const [a, b] = [mesh.nodes[4 * e + k]!, mesh.nodes[4 * e + ((k + 1) % n)]!];
+			if (mesh.isFixedEdge(a, b)) continue;
+			const f = mesh.across(e, a, b);
+			if (f < 0 || parent.has(f)) continue;
+			parent.set(f, e);
+			if (mesh.sizeOf(f) === 4) queue.push(f);
+			else {
+				const way: number[] = [];
+				for (let at = f; at >= 0; at = parent.get(at)!) way.unshift(at);
+				ways.push(way);
+			}
+		}
+	}
+	return ways;
+}
+
+/** Ways of at most so many elements lead round. */
+const longestRound = 7;
+
+/** Ways from one triangle to another that do not cross an edge, short ones first. */
+function waysBetween(mesh: QuadMesh, from: number, to: number, [p, q]: readonly [number, number]): number[][] {
+	const ways: number[][] = [];
+	const way = [from];
+	const go = (depth: number) => {
+		const e = way.at(-1)!;
+		const n = mesh.sizeOf(e);
+		for (let k = 0; k < n && ways.length < 3 * mostWays; k++) {
+			const [a, b] = [mesh.nodes[4 * e + k]!, mesh.nodes[4 * e + ((k + 1) % n)]!];
+			if (mesh.isFixedEdge(a, b) || (a === p && b === q) || (a === q && b === p)) continue;
+			const f = mesh.across(e, a, b);
+			if (f < 0 || way.includes(f)) continue;
+			if (f === to) {
+				if (depth === 1) ways.push([...way, f]);
+			} else if (depth > 1 && mesh.sizeOf(f) === 4) {
+				way.push(f);
+				go(depth - 1);
+				way.pop();
+			}
+		}
+	};
+	for (let depth = 2; depth < longestRound; depth++) go(depth);
+	return ways;
+}
+
+/** Takes a triangle step by step to another and joins them; @returns the worst shape on the way. */
+function follow(mesh: QuadMesh, way: readonly number[]): number {
+	for (let k = 1; k + 1 < way.length; k++) step(mesh, way[k - 1]!, way[k]!, way[k + 1]!);
+	const [last, other] = [way.at(-2)!, way.at(-1)!];
+	const edge = sharedEdge(mesh, last, other)!;
+	const [c, d] = [oppositeTo(mesh, last, edge), oppositeTo(mesh, other, edge)];
+	mesh.remove(other);
+	// Counter-clockwise: the edge runs from a to b in `last`.
+	mesh.set(last, edge[0], d, edge[1], c);
+	return Math.min(...mesh.changed().map((e) => mesh.shape(e)));
+}
+
+const oppositeTo = (mesh: QuadMesh, t: number, [a, b]: readonly [number, number]): number =>
+	[0, 1, 2].map((k) => mesh.nodes[4 * t + k]!).find((n) => n !== a && n !== b)!;
+
+/** The edge that two elements share, as it runs in the first. */
+function sharedEdge(mesh: QuadMesh, e: number, f: number): [number, number] | undefined {
+	const n = mesh.sizeOf(e);
+	for (let k = 0; k < n; k++) {
+		const [a, b] = [mesh.nodes[4 * e + k]!, mesh.nodes[4 * e + ((k + 1) % n)]!];
+		if (mesh.hasEdge(f, a, b)) return [a, b];
+	}
+	return undefined;
+}
+
+/**
+ * Moves a triangle on through a quadrilateral toward the next element: the five corners of both are split anew, so that the
+ * triangle, which takes the number of the quadrilateral, lies at the edge to the next.
+ */
+function step(mesh: QuadMesh, triangle: number, quad: number, following: number): void {
+	const [a, b] = sharedEdge(mesh, triangle, quad)!;
+	const c = oppositeTo(mesh, triangle, [a, b]);
+	const place = mesh.placeOf(quad, b);
+	// In the quadrilateral the edge runs from b to a; then come d and e.
+	const [d, e] = [mesh.after(quad, place, 2), mesh.after(quad, place, 3)];
+	const ring = [c, a, d, e, b];
+	const edge = sharedEdge(mesh, quad, following)!;
+	let best: { value: number; at: number } | undefined;
+	for (let k = 0; k < 5; k++) {
+		const own = [0, 1, 2].map((i) => ring[(k + i) % 5]!);
+		const has = own.includes(edge[0]) && own.includes(edge[1]);
+		const isSide = (own[0] === edge[0] && own[1] === edge[1]) || (own[1] === edge[0] && own[2] === edge[1]);
+		if (!has || !isSide) continue;
+		split(mesh, triangle, quad, ring, k);
+		const value = Math.min(mesh.shape(triangle), mesh.shape(quad));
+		if (!best || value > best.value) best = { value, at: k };
+	}
+	split(mesh, triangle, quad, ring, best!.at);
+}
+
+/** Three of five corners in a row become the triangle, numbered as the quadrilateral was, the others with its ends the quadrilateral. */
+function split(mesh: QuadMesh, triangle: number, quad: number, ring: readonly number[], k: number): void {
+	const at = (i: number) => ring[(k + i) % 5]!;
+	mesh.set(quad, at(0), at(1), at(2), NONE);
+	mesh.set(triangle, at(2), at(3), at(4), at(0));
+}

@@ -1,0 +1,154 @@
+import { hypot } from '../../numeric/elementary.ts';
+import type { Layout } from '../../blocks/layout.ts';
+import type { Demands } from '../../blocks/demands.ts';
+import { walksOf } from '../../domain/regions.ts';
+import { elementLimit } from '../../sizing/size-rule.ts';
+import { FillError, type Fill, type FillInput, type FillJob, type FillMethod, type PreparedFill } from '../method.ts';
+import { layerHeights } from '../layers/heights.ts';
+import { fillBehindLayers, layerCellsOf, wallsOf } from '../layers/layered.ts';
+import { chooseLayout } from '../structured/choose-corners.ts';
+import { fillStructured } from '../structured/fill-structured.ts';
+import { layoutNodes } from '../structured/layout-nodes.ts';
+import { expectedTriangles } from '../triangles/expected.ts';
+import { layOutBesideWalls } from '../triangles/triangles.ts';
+import { fillQuads, type QuadRule } from './fill-quads.ts';
+
+/** Quadrilaterals of a size over triangles of that size, by their areas: h² and √3 h² / 4. */
+const perTriangle = Math.sqrt(3) / 4;
+
+/** A region that is one block, ring or disc is laid out as such where no corner of a cell is worse than this … */
+const leastShape = 0.75;
+/** … and no side longer than so many wanted sizes, or shorter than so many of them and of the given edges. */
+const sizes = { most: 1.6, least: 0.5 };
+
+function prepare(job: FillJob, mostly: boolean): PreparedFill {
+	const { input, region, domain, field } = job;
+	const { growth } = region;
+	const size = region.size ?? domain.fallbackSize;
+	const rule: QuadRule = { size, growth, field: field.at, plateaus: field.plateaus, mostly };
+	const layered = wallsOf(job);
+	const expected = () => perTriangle * expectedTriangles(input, rule) + (layered ? layerCellsOf(layered) : 0);
+	return {
+		key: {
+			rule: `quads ${mostly} ${size} ${growth}${layered ? ` ${JSON.stringify([layered.statements, layered.walls])}` : ''}`,
+			numbers: [field.numbers, ...(layered ? [layered.wallOf, ...(layered.scales ? [layered.scales] : [])] : [])]
+		},
+		expected,
+		isPredicted: true,
+		*fill(amount) {
+			if (amount > elementLimit)
+				throw new FillError(
+					'too-many',
+					`the sizes asked would take about ${amount.toExponential(1)} quadrilaterals, above the limit of ${elementLimit}; use larger sizes`,
+					{ x: input.x[0]!, y: input.y[0]! }
+				);
+			if (layered) return yield* fillBehindLayers(input, layered, (rest) => fillQuads(rest, rule, amount));
+			return inRows(job, rule) ?? (yield* fillQuads(input, rule, amount));
+		}
+	};
+}
+
+/** The region as one block, ring or disc, where its counts allow it and its cells are fair; undefined otherwise. */
+function inRows(job: FillJob, rule: QuadRule): Fill | undefined {
+	const { domain, region, input } = job;
+	// Nodes and edges inside are in the way.
+	const onOutline = new Set(input.edges).size;
+	if (onOutline < input.x.length || onOutline < input.edges.length / 2) return undefined;
+	const chosen = chooseLayout(domain, region);
+	if (!('layout' in chosen)) return undefined;
+	const { layout } = chosen;
+	const countOf = (walk: readonly number[]) =>
+		walk.reduce((sum, h) => sum + (job.along.get(h) ?? job.along.get(h ^ 1)!).length - 1, 0);
+	const own = ownCounts(layout, countOf);
+	if (!own) return undefined;
+	let fill: Fill;
+	try {
+		fill = fillStructured(input, layoutNodes({ ...job, layout, own }), undefined);
+	} catch (error) {
+		if (error instanceof FillError) return undefined;
+		throw error;
+	}
+	return isFair(input, fill, rule) ? fill : undefined;
+}
+
+/** The counts that a layout has inside, where the counts around it fit; undefined where they do not. */
+function ownCounts(layout: Layout, countOf: (walk: readonly number[]) => number): number[] | undefined {
+	switch (layout.kind) {
+		case 'block': {
+			const [a, b, c, d] = layout.sides.map(countOf) as [number, number, number, number];
+			return a === c && b === d ? [] : undefined;
+		}
+		case 'ring':
+			return countOf(layout.outer) === countOf(layout.inner) ? [] : undefined;
+		case 'disc': {
+			const count = layout.sides.length === 1 ? countOf(layout.sides[0]!) : NaN;
+			return count % 4 === 0 ? [count / 4] : undefined;
+		}
+		default:
+			return undefined;
+	}
+}
+
+function isFair(input: FillInput, { x, y, quads }: Fill, { size, field }: QuadRule): boolean {
+	const given = input.x.length;
+	const at = (i: number): readonly [number, number] => (i < given ? [input.x[i]!, input.y[i]!] : [x[i - given]!, y[i - given]!]);
+	let finest = Infinity;
+	for (let k = 0; k < input.edges.length; k += 2) {
+		const [[ax, ay], [bx, by]] = [at(input.edges[k]!), at(input.edges[k + 1]!)];
+		finest = Math.min(finest, hypot(bx - ax, by - ay));
+	}
+	for (let q = 0; q < quads.length; q += 4) {
+		const corners = [0, 1, 2, 3].map((k) => at(quads[q + k]!));
+		for (let k = 0; k < 4; k++) {
+			const [[ax, ay], [bx, by], [cx, cy]] = [corners[k]!, corners[(k + 1) % 4]!, corners[(k + 3) % 4]!];
+			const [ux, uy, wx, wy] = [bx - ax, by - ay, cx - ax, cy - ay];
+			const length = hypot(ux, uy);
+			if (!(ux * wy - uy * wx >= leastShape * length * hypot(wx, wy))) return false;
+			const wanted = Math.min(size, field?.((ax + bx) / 2, (ay + by) / 2) ?? Infinity);
+			if (length > sizes.most * wanted || length < sizes.least * Math.min(wanted, finest)) return false;
+		}
+	}
+	return quads.length > 0;
+}
+
+/** Every outline of the region has an even number of edges: only then quadrilaterals alone can fill it. */
+const layOut: FillMethod['layOut'] = (domain, region) => {
+	const walks = walksOf(domain.arrangement, region);
+	const heights = layerHeights(domain, region);
+	const demands: Demands = {
+		blocks: [],
+		walks: [],
+		equations: (wanted) => ({
+			equations: walks.map((walk, k) => {
+				const pieces = new Map<number, number>();
+				for (const h of walk) pieces.set(h >> 1, (pieces.get(h >> 1) ?? 0) + 1);
+				return { pieces, own: new Map([[k, -2]]) };
+			}),
+			own: walks.map((walk) => walk.reduce((sum, h) => sum + wanted[h >> 1]!, 0) / 2)
+		}),
+		...(heights ? { heights } : {})
+	};
+	return { demands };
+};
+
+/** Quadrilaterals alone, in any outline. */
+export const quads: FillMethod = {
+	source: 'quads',
+	title: 'quads',
+	takesSize: true,
+	keepsPoints: true,
+	fills: ({ fill, mostly }) => fill === 'quads' && !mostly,
+	layOut,
+	prepare: (job) => prepare(job, false)
+};
+
+/** Quadrilaterals with a triangle here and there, where that is better. */
+export const quadsMostly: FillMethod = {
+	source: 'quads mostly',
+	title: 'quads, mostly',
+	takesSize: true,
+	keepsPoints: true,
+	fills: ({ fill, mostly }) => fill === 'quads' && mostly === true,
+	layOut: layOutBesideWalls,
+	prepare: (job) => prepare(job, true)
+};

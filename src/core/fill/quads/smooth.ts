@@ -1,0 +1,141 @@
+import type { QuadMesh } from './quad-mesh.ts';
+
+/** What is asked of one node: the sum over the corners that it is at, and its slopes. */
+interface Slopes {
+	value: number;
+	x: number;
+	y: number;
+}
+
+const slopes: Slopes = { value: 0, x: 0, y: 0 };
+
+/**
+ * The sum, over the corners of the elements around a node, of the square of the condition number (P. Knupp, Int. J. Num. Meth. Eng.
+ * 48 (2000)), with the area of folded corners made positive (J. M. Escobar et al., Comput. Methods Appl. Mech. Eng. 192 (2003)),
+ * so that what is folded unfolds; and its slopes.
+ *
+ * @param soft the square of the area below which a corner counts as folded
+ */
+function objective(mesh: QuadMesh, v: number, soft: number): Slopes {
+	const { x, y, nodes } = mesh;
+	let [value, gx, gy] = [0, 0, 0];
+	for (const e of mesh.around[v]!) {
+		const n = nodes[4 * e + 3]! < 0 ? 3 : 4;
+		for (let k = 0; k < n; k++) {
+			const p = nodes[4 * e + k]!;
+			const q = nodes[4 * e + (k + 1 === n ? 0 : k + 1)]!;
+			const r = nodes[4 * e + (k === 0 ? n - 1 : k - 1)]!;
+			if (p !== v && q !== v && r !== v) continue;
+			const [ux, uy] = [x[q]! - x[p]!, y[q]! - y[p]!];
+			const [wx, wy] = [x[r]! - x[p]!, y[r]! - y[p]!];
+			let [vx, vy] = [wx, wy];
+			// The ideal corner of a triangle has 60°: it is brought to a right angle first.
+			if (n === 3) [vx, vy] = [(2 * wx - ux) * third, (2 * wy - uy) * third];
+			const area = ux * vy - uy * vx;
+			const sum = ux * ux + uy * uy + vx * vx + vy * vy;
+			const root = Math.sqrt(area * area + 4 * soft);
+			const positive = (area + root) / 2;
+			const ratio = sum / (2 * positive);
+			value += ratio * ratio;
+			// Of the ratio, by the two sides of the corner.
+			const byArea = ((-ratio / positive) * (1 + area / root)) / 2;
+			let ax = ux / positive + byArea * vy;
+			let ay = uy / positive - byArea * vx;
+			let bx = vx / positive - byArea * uy;
+			let by = vy / positive + byArea * ux;
+			if (n === 3) {
+				ax -= bx * third;
+				ay -= by * third;
+				bx *= 2 * third;
+				by *= 2 * third;
+			}
+			const factor = 2 * ratio;
+			if (q === v) {
+				gx += factor * ax;
+				gy += factor * ay;
+			} else if (r === v) {
+				gx += factor * bx;
+				gy += factor * by;
+			} else {
+				gx -= factor * (ax + bx);
+				gy -= factor * (ay + by);
+			}
+		}
+	}
+	slopes.value = value;
+	slopes.x = gx;
+	slopes.y = gy;
+	return slopes;
+}
+
+const third = 1 / Math.sqrt(3);
+
+/** Moves a node to where its corners are best, one step of Newton's method with its way cut until it is better; answers whether it moved. */
+export function improveNode(mesh: QuadMesh, v: number): boolean {
+	const { x, y } = mesh;
+	const around = mesh.around[v]!;
+	if (around.length === 0) return false;
+	// A length that things are measured by here.
+	let reach = 0;
+	for (const e of around) {
+		const place = mesh.placeOf(e, v);
+		const q = mesh.after(e, place);
+		reach += Math.sqrt((x[q]! - x[v]!) ** 2 + (y[q]! - y[v]!) ** 2);
+	}
+	reach /= around.length;
+	if (!(reach > 0)) return false;
+	const soft = (0.02 * reach * reach) ** 2;
+	const [px, py] = [x[v]!, y[v]!];
+	const { value, x: gx, y: gy } = objective(mesh, v, soft);
+	const step = 1e-5 * reach;
+	x[v] = px + step;
+	const east = objective(mesh, v, soft);
+	const [exx, exy] = [(east.x - gx) / step, (east.y - gy) / step];
+	x[v] = px;
+	y[v] = py + step;
+	const north = objective(mesh, v, soft);
+	const nyy = (north.y - gy) / step;
+	const mixed = (exy + (north.x - gx) / step) / 2;
+	y[v] = py;
+	const determinant = exx * nyy - mixed * mixed;
+	let [sx, sy]: [number, number] =
+		exx > 0 && determinant > 0 ? [-(nyy * gx - mixed * gy) / determinant, -(exx * gy - mixed * gx) / determinant] : [-gx, -gy];
+	const length = Math.sqrt(sx * sx + sy * sy);
+	if (!(length > 1e-9 * reach)) return false;
+	// Nobody goes farther than to a neighbour.
+	const most = exx > 0 && determinant > 0 ? 0.5 * reach : 0.2 * reach;
+	const cut = length > most || !(exx > 0 && determinant > 0) ? most / length : 1;
+	sx *= cut;
+	sy *= cut;
+	for (let k = 0; k < 6; k++) {
+		x[v] = px + sx;
+		y[v] = py + sy;
+		if (objective(mesh, v, soft).value < value) {
+			const [nx, ny] = [x[v]!, y[v]!];
+			x[v] = px;
+			y[v] = py;
+			mesh.move(v, nx, ny);
+			return true;
+		}
+		sx /= 2;
+		sy /= 2;
+	}
+	x[v] = px;
+	y[v] = py;
+	return false;
+}
+
+/** Improves all free nodes, or those of elements that are worse than a shape; so many sweeps. */
+export function smooth(mesh: QuadMesh, sweeps: number, below = Infinity): void {
+	for (let sweep = 0; sweep < sweeps; sweep++) {
+		let moved = 0;
+		for (let v = mesh.given; v < mesh.nodeCount; v++) {
+			const around = mesh.around[v]!;
+			if (around.length === 0) continue;
+			if (below < 1 && !around.some((e) => mesh.shape(e) < below)) continue;
+			if (improveNode(mesh, v)) moved++;
+		}
+		mesh.keep();
+		if (moved === 0) return;
+	}
+}
