@@ -13,6 +13,7 @@ import {
 } from './fill-square.ts';
 import { filesAgainstPlainWrites, labelAgainstFirstRun, qualityAgainstFill, textAgainstTables } from './pipeline.ts';
 import { coldPlateAgainstBare, layersAgainstCopy } from './layers.ts';
+import { quadsAgainstTriangles } from './quads.ts';
 import { layoutRows } from './layouts.ts';
 
 // Peak memory is that of a process of its own: `memory idle` starts and does nothing, `memory fill` fills.
@@ -39,6 +40,7 @@ const ratios = [
 	smoothingAgainstStencil(),
 	layersAgainstCopy(),
 	coldPlateAgainstBare(),
+	quadsAgainstTriangles(),
 	countsAgainstSorting(),
 	labelAgainstFirstRun(),
 	qualityAgainstFill(),

@@ -14,7 +14,7 @@ const run = (text: string, pipeline = new Pipeline(() => 0)) => finish(pipeline.
 
 describe('the pipeline', () => {
 	it('meshes every demo without a finding', () => {
-		for (const name of ['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow']) {
+		for (const name of ['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow', 'gasket-groove']) {
 			const result = run(demo(name));
 			expect(result.findings).toEqual([]);
 			expect(elementCount(result.mesh)).toBeGreaterThan(2500);

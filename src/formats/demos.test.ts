@@ -9,7 +9,8 @@ const demos = {
 	venturi: '29a075a246f20c11',
 	'cold-plate': '78468bc4667fb299',
 	'relief-valve': 'bd838d944bdfe047',
-	'splitter-elbow': '14a4ea0c037e433d'
+	'splitter-elbow': '14a4ea0c037e433d',
+	'gasket-groove': '936ee0d9ea134198'
 };
 
 /** Every number of a mesh, its edges and its names. */

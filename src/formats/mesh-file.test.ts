@@ -19,7 +19,7 @@ const run = (text: string, own = files as Parameters<Pipeline['run']>[0]['files'
 const demo = (name: string) => run(`${readFileSync(`demo/${name}.tessellon`, 'utf8')}\n`);
 const sum = (values: Iterable<number>) => [...values].reduce((a, b) => a + b, 0);
 
-describe.each(['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow'])('%s, delivered and read again', (name) => {
+describe.each(['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow', 'gasket-groove'])('%s, delivered and read again', (name) => {
 	const result = demo(name);
 	const made = (format: string, options: Record<string, string> = {}) =>
 		deliver(result, formatByEnding(format)!, { plane: 'yes', ...options });

@@ -3,6 +3,7 @@ import { hypot } from '../core/numeric/elementary.ts';
 import type { Movement } from '../core/geometry/movement.ts';
 import { nodeSets } from '../core/mesh/node-sets.ts';
 import { groupEdges, quadCount, regionAreas, triangleCount } from '../core/mesh/mesh.ts';
+import { irregularNodes } from '../core/quality/irregular.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { RegionWalls } from '../core/stages/wall-stage.ts';
 import { lineAndColumn } from '../core/recipe/parse.ts';
@@ -23,6 +24,8 @@ export interface Report {
 	/** Layers by statement: heights of the cells at the wall, thickness, the share of wall length with all cells, the smallest angle in degrees. */
 	layers: Omit<LayerFigures, 'line' | 'profiles'>[];
 	unfilled: string[];
+	/** Nodes inside, among quadrilaterals alone, at which other than four of them meet, and how many such nodes inside there are. */
+	irregular: { nodes: number; inner: number };
 	quality: Record<string, { min: number; mean: number; max: number }>;
 	timings: Record<string, number>;
 	findings: {
@@ -42,6 +45,7 @@ export function report(result: Result): Report {
 	for (const r of mesh.triangleRegion) elements[r]!++;
 	for (const r of mesh.quadRegion) elements[r]!++;
 	const sets = nodeSets(mesh);
+	const irregular = irregularNodes(mesh);
 	return {
 		nodes: mesh.x.length,
 		elements: triangleCount(mesh) + quadCount(mesh),
@@ -72,6 +76,7 @@ export function report(result: Result): Report {
 			...{ walls, cells, first, thickness, complete, angle }
 		})),
 		unfilled: result.unfilled,
+		irregular: { nodes: irregular.nodes.length, inner: irregular.inner },
 		quality: Object.fromEntries(
 			Object.entries(result.quality.all()).map(([key, { min, mean, max }]) => [key, { min, mean, max }])
 		),

@@ -15,7 +15,7 @@ const run = (text: string) => finish(new Pipeline(() => 0).run({ text, files }))
 const folder = mkdtempSync(join(tmpdir(), 'solids-'));
 
 /** Every demo in the plane, of both orders, as a slab, and as a wedge where it is a half-section. */
-const cases = ['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow'].flatMap((name) => {
+const cases = ['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow', 'gasket-groove'].flatMap((name) => {
 	const text = readFileSync(`demo/${name}.tessellon`, 'utf8').replace(/^(solid|deliver) .*$/gm, '');
 	const forms = ['', 'order 2', 'order 2 serendipity', 'solid slab 10 layers 2 growth 1.2 sides front_side, back_side'];
 	if (text.includes('axisymmetric'))

@@ -6,7 +6,7 @@ import type { Projects } from './projects.ts';
 import type { StoredFiles } from './stored-files.ts';
 
 /** The demo recipes, last one on top of the list. */
-const demos = ['relief-valve', 'splitter-elbow', 'cold-plate', 'venturi'];
+const demos = ['gasket-groove', 'relief-valve', 'splitter-elbow', 'cold-plate', 'venturi'];
 
 /** Puts the demo projects into an empty database. */
 export async function seedDemo(projects: Projects, files: StoredFiles, folder = resolve('demo')): Promise<void> {

@@ -34,8 +34,17 @@ export interface Fill {
 	layout?: NodeLayout;
 	/** What became of the layers on its walls, by their statements. */
 	layers?: readonly LayersMade[];
+	/** What it could not do as it was asked, each in a sentence with its place. */
+	remarks?: readonly FillRemark[];
 	/** How many of the first triangles and quadrilaterals are cells of layers. */
 	layerCells?: { triangles: number; quads: number };
+}
+
+/** What became otherwise than it was asked. */
+export interface FillRemark {
+	code: string;
+	message: string;
+	at: Point;
 }
 
 /** Stacks of layers along walls, in order: one entry to a stack in every list. */

@@ -66,7 +66,7 @@ fill q triangles
 		expect(done).toMatchObject({ error: expect.stringContaining('`wall` would not keep its size') });
 	});
 
-	it.each(['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow'])('keep the mesh of %s', (demo) => {
+	it.each(['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow', 'gasket-groove'])('keep the mesh of %s', (demo) => {
 		const text = readFileSync(`demo/${demo}.tessellon`, 'utf8');
 		const files = { 'throat-wall.csv': readGeometryFile(readFileSync('demo/throat-wall.csv')) };
 		const run = (of: string) => finish(new Pipeline(() => 0).run({ text: of, files }));

@@ -68,6 +68,8 @@ export class Desk {
 	/** Range of the chosen measure whose elements are lit. */
 	brush = $state.raw<[number, number] | undefined>();
 	colourByQuality = $state(false);
+	/** Whether nodes at which other than four quadrilaterals meet are marked. */
+	marksIrregular = $state(false);
 	/** Whether the drawing shows the sizes of elements in Fill: as a tint, with contours. */
 	showSizes = $state(false);
 	/** A place that the drawing should show, with a new object for every request; `reach` is how large the thing is. */

@@ -14,7 +14,7 @@ function expected({ quality, ...rest }: Result, key: string) {
 }
 
 describe('a snapshot of a result', () => {
-	it.each(['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow'])('gives back all of %s', (name) => {
+	it.each(['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow', 'gasket-groove'])('gives back all of %s', (name) => {
 		const result = finish(new Pipeline(() => 0).run({ text: demo(name), files }));
 		const { snapshot, transfer } = new Packer().pack(result, 'minimumAngle');
 		const there = new Unpacker().unpack(structuredClone(snapshot, { transfer }));

@@ -1,3 +1,4 @@
+import type { IrregularNodes } from '../../core/quality/irregular.ts';
 import type { Curve } from '../../core/geometry/curve.ts';
 import type { SizeContour } from '../../core/sizing/contours.ts';
 import type { Station } from '../desk/desk.svelte.ts';
@@ -31,6 +32,8 @@ export interface InkScene {
 	box: { x0: number; y0: number; x1: number; y1: number } | undefined;
 	/** A line drawn around what is to be selected, flat x, y pairs in pixels. */
 	lasso: readonly number[];
+	/** Nodes at which other than four quadrilaterals meet, where they are to be seen. */
+	irregular: IrregularNodes | undefined;
 	mark: { x: number; y: number } | undefined;
 	/** Grips of the selected piece in Divide. */
 	handles: readonly Handle[];
@@ -52,6 +55,7 @@ export function inkParts(scene: InkScene, selection: readonly string[]): unknown
 		...[view, palette, result?.arrangement, result?.divisions.pieces, contours, station, hover],
 		// Curves of a tool are made anew with every look at it.
 		preview.length > 0 ? preview : undefined,
+		scene.irregular,
 		JSON.stringify([selection, [...unlabelled], placed, dimensions, snap, box, lasso, mark, handles, corners, flags, strip]),
 		result &&
 			JSON.stringify([

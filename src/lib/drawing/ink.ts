@@ -37,6 +37,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 		paintPoints(context, scene, scene.result, room);
 		paintCorners(context, scene);
 		paintFlags(context, scene);
+		paintIrregular(context, scene, scene.result);
 		paintFindings(context, scene, scene.result);
 	}
 	paintDrafting(context, scene);
@@ -419,6 +420,26 @@ function paintPoints(
 		context.fillStyle = palette.quiet;
 		context.fillText(name, at[0] - half, at[1] + 6);
 	}
+}
+
+/** More irregular nodes than this in sight are not marked one by one. */
+const mostIrregular = 4000;
+
+/** Irregular nodes: rings where fewer than four quadrilaterals meet, dots where more do. */
+function paintIrregular(context: CanvasRenderingContext2D, { view, palette, irregular }: InkScene, { mesh }: Shown): void {
+	if (!irregular) return;
+	context.lineWidth = 1.6;
+	let painted = 0;
+	irregular.nodes.forEach((node, k) => {
+		const [px, py] = [screenX(view, mesh.x[node]!), screenY(view, mesh.y[node]!)];
+		if (px < 0 || py < 0 || px > view.width || py > view.height || painted++ > mostIrregular) return;
+		context.beginPath();
+		context.arc(px, py, 3.6, 0, 2 * Math.PI);
+		context.strokeStyle = palette.brick;
+		context.fillStyle = palette.kingfisher;
+		if (irregular.counts[k]! < 4) context.stroke();
+		else context.fill();
+	});
 }
 
 /** Findings with a place, as small open triangles. */

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { quadCount, triangleCount } from '../../core/mesh/mesh.ts';
 	import { elementCentre, elementReach, measures } from '../../core/quality/quality.ts';
+	import { irregularNodes } from '../../core/quality/irregular.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { short } from '../ledger/rows.ts';
 	import Histogram from './Histogram.svelte';
@@ -56,6 +57,7 @@
 		for (const v of shownValues) [min, max, sum] = [Math.min(min, v), Math.max(max, v), sum + v];
 		return { min, mean: sum / shownValues.length, max };
 	});
+	const irregular = $derived(desk.result && quadCount(desk.result.mesh) > 0 ? irregularNodes(desk.result.mesh) : undefined);
 	let walked = $state(0);
 
 	/** The worst elements in order, the next one at every call; from the start again when the mesh or the measure is new. */
@@ -182,6 +184,16 @@
 					class:on={layersOnly}
 					title="Histogram and worst elements of the {count(layerCells)} cells of layers alone"
 					onclick={() => (layersOnly = !layersOnly)}>layers</button
+				>{/if}
+			{#if irregular && irregular.nodes.length > 0}<button
+					class="small"
+					aria-pressed={desk.marksIrregular}
+					class:on={desk.marksIrregular}
+					data-count="irregular"
+					title="Mark the {count(irregular.nodes.length)} of {count(
+						irregular.inner
+					)} nodes inside at which other than four quadrilaterals meet: rings where fewer, dots where more"
+					onclick={() => (desk.marksIrregular = !desk.marksIrregular)}>irregular {count(irregular.nodes.length)}</button
 				>{/if}
 		</div>
 	</div>

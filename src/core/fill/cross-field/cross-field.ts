@@ -4,7 +4,7 @@ import { finish } from '../../numeric/work.ts';
 import { OFFSET, triangulateBoundary } from '../triangles/constrained.ts';
 import { givenSizes } from '../triangles/expected.ts';
 import { refine } from '../triangles/refine.ts';
-import { next, type Triangulation } from '../triangles/triangulation.ts';
+import { next, previous, type Triangulation } from '../triangles/triangulation.ts';
 import { type Matrix, solve } from './conjugate-gradients.ts';
 
 /** The triangles that the field stands on grow by this from the boundary: a field is smooth away from it. */
@@ -30,6 +30,8 @@ export interface CrossField {
 	at(x: number, y: number, from?: number): number;
 	/** The triangle of the field in which the last question lay. */
 	readonly triangle: number;
+	/** A triangle of the field at a given node. */
+	beside(node: number): number;
 	singular: SingularNode[];
 }
 
@@ -101,8 +103,11 @@ export function crossField(input: FillInput): CrossField {
 		get triangle() {
 			return triangle;
 		},
-		at(px, py, from = triangle) {
-			triangle = walkTo(mesh, inside, px, py, from);
+		beside: (node) => insideAt(mesh, inside, node + OFFSET),
+		at(px, py, from) {
+			triangle = walkTo(mesh, inside, px, py, from ?? triangle);
+			// Without a place to start from, a hole may have been in the way.
+			if (from === undefined && !contains(mesh, triangle, px, py)) triangle = searchFor(mesh, inside, px, py, triangle);
 			const [a, b, c] = [0, 1, 2].map((k) => mesh.from[3 * triangle + k]!) as [number, number, number];
 			const [wa, wb, wc] = weights(mesh, a, b, c, px, py);
 			const re = wa * u[a]! + wb * u[b]! + wc * u[c]!;
@@ -199,6 +204,31 @@ function walkTo(mesh: Triangulation, inside: Uint8Array, px: number, py: number,
 		t = (crossed / 3) | 0;
 	}
 	return t;
+}
+
+function contains({ x, y, from }: Triangulation, t: number, px: number, py: number): boolean {
+	for (let e = 3 * t; e < 3 * t + 3; e++) {
+		const [a, b] = [from[e]!, from[next(e)]!];
+		if ((x[b]! - x[a]!) * (py - y[a]!) - (px - x[a]!) * (y[b]! - y[a]!) < 0) return false;
+	}
+	return true;
+}
+
+/** The triangle with a point among all, or another one where none has it. */
+function searchFor(mesh: Triangulation, inside: Uint8Array, px: number, py: number, otherwise: number): number {
+	for (let t = 0; t < inside.length; t++) if (inside[t] && contains(mesh, t, px, py)) return t;
+	return otherwise;
+}
+
+/** A triangle of the region at a vertex. */
+function insideAt({ outgoing, twin }: Triangulation, inside: Uint8Array, v: number): number {
+	const first = outgoing[v]!;
+	let e = first;
+	do {
+		if (inside[(e / 3) | 0]) return (e / 3) | 0;
+		e = twin[previous(e)]!;
+	} while (e >= 0 && e !== first);
+	return Math.max(0, inside.indexOf(1));
 }
 
 /** The direction of a field nearest to a given one. */

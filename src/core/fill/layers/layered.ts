@@ -87,6 +87,7 @@ export function* fillBehindLayers(input: FillInput, own: RegionWalls, fillRest: 
 		y: concatenated(grown.y, fill.y),
 		triangles: concatenated(grown.triangles, back(fill.triangles)),
 		quads: concatenated(grown.quads, back(fill.quads)),
+		...(fill.remarks ? { remarks: fill.remarks } : {}),
 		layerCells: { triangles: grown.triangles.length / 3, quads: grown.quads.length / 4 },
 		layers: own.statements.map((statement, k): LayersMade => ({
 			statement,
@@ -100,20 +101,27 @@ export function* fillBehindLayers(input: FillInput, own: RegionWalls, fillRest: 
 }
 
 /** The height of the element on each edge of what bounds the rest, by the node that the edge starts from. */
-function heightsBehind(rest: FillInput, { x, y, triangles }: Fill, local: Uint32Array): Map<number, number> {
+function heightsBehind(rest: FillInput, { x, y, triangles, quads }: Fill, local: Uint32Array): Map<number, number> {
 	const given = rest.x.length;
 	const next = new Map<number, number>();
 	for (let k = 0; k < rest.edges.length; k += 2) next.set(rest.edges[k]!, rest.edges[k + 1]!);
 	const at = (i: number) => (i < given ? [rest.x[i]!, rest.y[i]!] : [x[i - given]!, y[i - given]!]) as [number, number];
 	const heights = new Map<number, number>();
-	for (let k = 0; k < triangles.length; k++) {
-		const from = triangles[k]!;
-		const base = k - (k % 3);
-		const to = triangles[base + ((k + 1) % 3)]!;
-		if (from >= given || to >= given || next.get(from) !== to) continue;
-		const [[ax, ay], [bx, by], [cx, cy]] = [at(from), at(to), at(triangles[base + ((k + 2) % 3)]!)];
-		heights.set(local[from]!, ((bx - ax) * (cy - ay) - (cx - ax) * (by - ay)) / hypot(bx - ax, by - ay));
-	}
+	for (const [list, size] of [
+		[triangles, 3],
+		[quads, 4]
+	] as const)
+		for (let k = 0; k < list.length; k++) {
+			const from = list[k]!;
+			const base = k - (k % size);
+			const corner = (step: number) => list[base + ((k - base + step) % size)]!;
+			const to = corner(1);
+			if (from >= given || to >= given || next.get(from) !== to) continue;
+			// What lies opposite: a node, or the middle of two.
+			const [[ax, ay], [bx, by], [cx, cy], [dx, dy]] = [at(from), at(to), at(corner(2)), at(corner(size - 1))];
+			const [mx, my] = [(cx + dx) / 2, (cy + dy) / 2];
+			heights.set(local[from]!, ((bx - ax) * (my - ay) - (mx - ax) * (by - ay)) / hypot(bx - ax, by - ay));
+		}
 	return heights;
 }
 

@@ -60,11 +60,7 @@ export class CleanUp {
 		for (let round = 0; round < most; round++) {
 			let made = 0;
 			for (let e = 0; e < mesh.elementCount; e++)
-				if (
-					mesh.sizeOf(e) === 4 &&
-					(this.joinDoublets(e) || this.best([...this.closings(e), ...this.turns(e), ...this.centres(e)]))
-				)
-					made++;
+				if (mesh.sizeOf(e) === 4 && this.isIrregular(e) && (this.joinDoublets(e) || this.best(this.changesOf(e)))) made++;
 			for (let v = 0; v < mesh.nodeCount; v++) if (this.best(this.openings(v))) made++;
 			all += made;
 			if (made === 0) break;
@@ -117,6 +113,17 @@ export class CleanUp {
 			mesh.takeBack();
 		}
 		return false;
+	}
+
+	/** Whether an element has a node with too few or too many; where none has, nothing gains. */
+	private isIrregular(e: number): boolean {
+		const { nodes } = this.mesh;
+		for (let k = 4 * e; k < 4 * e + 4; k++) if (this.cost(nodes[k]!, 0) > 0) return true;
+		return false;
+	}
+
+	private changesOf(e: number): Change[] {
+		return [...this.closings(e), ...this.turns(e), ...this.centres(e)];
 	}
 
 	/** What it costs that a node has so many elements more than now. */
@@ -190,7 +197,7 @@ export class CleanUp {
 		const list: Change[] = [];
 		for (const v of nodes) {
 			for (const e of this.mesh.around[v]!)
-				if (this.mesh.sizeOf(e) === 4) list.push(...this.turns(e, true), ...this.closings(e), ...this.centres(e));
+				if (this.mesh.sizeOf(e) === 4) list.push(...this.turns(e), ...this.closings(e), ...this.centres(e));
 			list.push(...this.openings(v));
 		}
 		return list;
@@ -276,15 +283,15 @@ export class CleanUp {
 		mesh.set(f, ...(own.map((n) => (n === gone ? kept : n)) as Four));
 	}
 
-	/** The edge between two quadrilaterals, turned one way or the other; `fromAny` looks at neighbours of lower numbers too. */
-	private turns(e: number, fromAny = false): Change[] {
+	/** The edge between two quadrilaterals, turned one way or the other. */
+	private turns(e: number): Change[] {
 		const { mesh } = this;
 		const list: Change[] = [];
 		for (let k = 0; k < 4; k++) {
 			const [a, b] = [mesh.nodes[4 * e + k]!, mesh.nodes[4 * e + ((k + 1) % 4)]!];
 			if (mesh.isFixedEdge(a, b)) continue;
 			const f = mesh.across(e, a, b);
-			if (f < 0 || (f < e && !fromAny) || mesh.sizeOf(f) !== 4) continue;
+			if (f < 0 || mesh.sizeOf(f) !== 4) continue;
 			// The six corners around: b c d a from e, and a g h b from f.
 			const [c, d] = [mesh.after(e, k, 2), mesh.after(e, k, 3)];
 			const place = mesh.placeOf(f, a);

@@ -1,14 +1,18 @@
-import { atan2 } from '../../numeric/elementary.ts';
+import { atan2, hypot } from '../../numeric/elementary.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { crossField } from '../cross-field/cross-field.ts';
-import type { Fill, FillInput } from '../method.ts';
+import type { Point } from '../../geometry/curve.ts';
+import { placeText } from '../../text/sentences.ts';
+import { fillTriangles } from '../triangles/fill-triangles.ts';
+import type { Fill, FillInput, FillRemark } from '../method.ts';
 import { OFFSET, triangulateBoundary } from '../triangles/constrained.ts';
+import { next, type Triangulation } from '../triangles/triangulation.ts';
 import { givenSizes } from '../triangles/expected.ts';
 import { CleanUp, joinTriangles } from './clean-up.ts';
 import { pairTriangles } from './pair.ts';
 import { placeInRows } from './place.ts';
-import type { QuadMesh } from './quad-mesh.ts';
+import { NONE, type QuadMesh } from './quad-mesh.ts';
 import { smooth } from './smooth.ts';
 
 /** What a fill with quadrilaterals is asked. */
@@ -33,6 +37,7 @@ export function* fillQuads(input: FillInput, rule: QuadRule, expected: number): 
 	const { triangulation, inside } = triangulateBoundary(input, Math.ceil(1.2 * expected) + given + 64);
 	const sizes = new Float64Array(triangulation.x.length);
 	sizes.set(givenSizes(input, rule), OFFSET);
+	sizeLooseNodes(input, triangulation, sizes);
 	const starts = Int32Array.from({ length: given }, (_, i) => i + OFFSET);
 	const limit = 200 + 20 * Math.ceil(expected) + 4 * edges.length;
 	const placed = yield* part(
@@ -57,8 +62,99 @@ export function* fillQuads(input: FillInput, rule: QuadRule, expected: number): 
 	cleanUp.mendFlat();
 	yield 0.85;
 	smooth(mesh, 4);
-	smooth(mesh, 10, 0.6);
-	return fillOf(mesh);
+	smooth(mesh, 12, 0.6);
+	const remarks = remarksOf(mesh, rule.mostly === true, cutFolded(mesh));
+	if (worstOf(mesh) > 0) return { ...fillOf(mesh), ...(remarks.length > 0 ? { remarks } : {}) };
+	// Nothing that is folded is ever handed on.
+	const instead = yield* part(fillTriangles(input, rule), 0.9, 1);
+	const at = placeOf(mesh, worstElement(mesh));
+	return {
+		...instead,
+		remarks: [
+			{
+				code: 'not-quads',
+				message: `quadrilaterals would fold near ${placeText(at)}, so it is filled with triangles; finer divisions there let it be filled with quadrilaterals`,
+				at
+			}
+		]
+	};
+}
+
+/** A quadrilateral whose worst corner is sharper or wider than this, as a sine, becomes two triangles. */
+const leastQuad = 0.002;
+
+/** Cuts quadrilaterals that stay folded, or nearly so, along the diagonal that leaves fair triangles; @returns one of each pair. */
+function cutFolded(mesh: QuadMesh): number[] {
+	const cut: number[] = [];
+	for (let e = mesh.elementCount - 1; e >= 0; e--) {
+		if (mesh.sizeOf(e) !== 4 || mesh.shape(e) >= leastQuad) continue;
+		const [a, b, c, d] = [0, 1, 2, 3].map((k) => mesh.nodes[4 * e + k]!) as [number, number, number, number];
+		const one = (first: boolean) => {
+			mesh.set(e, a, b, first ? c : d, NONE);
+			const other = first ? mesh.add(a, c, d, NONE) : mesh.add(b, c, d, NONE);
+			return Math.min(mesh.shape(e), mesh.shape(other));
+		};
+		const value = one(true);
+		mesh.takeBack();
+		if (one(false) < value) {
+			mesh.takeBack();
+			one(true);
+		}
+		mesh.keep();
+		cut.push(e);
+	}
+	return cut;
+}
+
+function remarksOf(mesh: QuadMesh, mostly: boolean, cut: readonly number[]): FillRemark[] {
+	if (mostly) return [];
+	const left: number[] = [];
+	for (let e = 0; e < mesh.elementCount; e++) if (mesh.sizeOf(e) === 3) left.push(e);
+	if (left.length === 0) return [];
+	const at = placeOf(mesh, cut[0] ?? left[0]!);
+	const isOdd = cut.length === 0;
+	return [
+		{
+			code: 'triangles-left',
+			message: isOdd
+				? `its outlines have an odd number of divisions together, so ${left.length === 1 ? 'a triangle is' : `${left.length} triangles are`} left at ${placeText(at)}; one division more or less somewhere around it leaves none`
+				: `${left.length} triangles are left, the first at ${placeText(at)}, where quadrilaterals would fold; finer divisions there leave none`,
+			at
+		}
+	];
+}
+
+function worstElement(mesh: QuadMesh): number {
+	let [worst, least] = [0, Infinity];
+	for (let e = 0; e < mesh.elementCount; e++) {
+		if (mesh.sizeOf(e) === 0) continue;
+		const value = mesh.shape(e);
+		if (value < least) [worst, least] = [e, value];
+	}
+	return worst;
+}
+
+const worstOf = (mesh: QuadMesh): number => mesh.shape(worstElement(mesh));
+
+function placeOf(mesh: QuadMesh, e: number): Point {
+	const n = mesh.sizeOf(e);
+	let [px, py] = [0, 0];
+	for (let k = 0; k < n; k++) {
+		px += mesh.x[mesh.nodes[4 * e + k]!]! / n;
+		py += mesh.y[mesh.nodes[4 * e + k]!]! / n;
+	}
+	return { x: px, y: py };
+}
+
+/** Nodes that stand alone want elements no larger than the way to the nearest other node. */
+function sizeLooseNodes({ x, edges }: FillInput, mesh: Triangulation, sizes: Float64Array): void {
+	const onEdge = new Uint8Array(x.length);
+	for (const node of edges) onEdge[node] = 1;
+	for (let e = 0; e < 3 * mesh.triangleCount; e++) {
+		const [a, b] = [mesh.from[e]!, mesh.from[next(e)]!];
+		if (a < OFFSET || b < OFFSET || onEdge[a - OFFSET]) continue;
+		sizes[a] = Math.min(sizes[a]!, hypot(mesh.x[b]! - mesh.x[a]!, mesh.y[b]! - mesh.y[a]!));
+	}
 }
 
 /** Corners of the outline between these angles, in radians, hold one quadrilateral that is far from square. */

@@ -4,6 +4,7 @@ import { turn } from '../../numeric/predicates.ts';
 import type { Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { type CrossField, nearestDirection } from '../cross-field/cross-field.ts';
+import { OFFSET } from '../triangles/constrained.ts';
 import { next, previous, type Triangulation } from '../triangles/triangulation.ts';
 
 /** A new node stays so far, in wanted sizes along the directions of the field, from every other … */
@@ -38,8 +39,9 @@ export function* placeInRows(
 	const slope = rule.growth - 1;
 	let sizes = nodeSize;
 	let source = new Int32Array(sizes.length);
-	/** The triangle of the field at each vertex; −1 where it is not known. */
-	let hint = new Int32Array(sizes.length).fill(-1);
+	/** The triangle of the field at each vertex. */
+	let hint = new Int32Array(sizes.length);
+	for (const v of starts) hint[v] = crosses.beside(v - OFFSET);
 	for (let v = 0; v < mesh.vertexCount; v++) source[v] = v;
 	/** Which search saw a triangle last. */
 	let seen = new Int32Array(mesh.twin.length / 3);
@@ -131,7 +133,7 @@ export function* placeInRows(
 		if (!found || found.vertex >= 0 || (found.onEdge && mesh.fixed[found.edge] === 1)) continue;
 		const h = wanted(px, py, source[v]!);
 		const base = found.edge - (found.edge % 3);
-		if (!isFree(px, py, 0.8 * h, crosses.at(px, py, hint[v]! < 0 ? undefined : hint[v]), (base / 3) | 0)) continue;
+		if (!isFree(px, py, 0.8 * h, crosses.at(px, py, hint[v]), (base / 3) | 0)) continue;
 		const w = mesh.insertAt(px, py, found);
 		added++;
 		room();
@@ -146,7 +148,7 @@ export function* placeInRows(
 		const v = queue[head++]!;
 		const [vx, vy] = [mesh.x[v]!, mesh.y[v]!];
 		const h0 = Math.min(rule.size, sizes[v]!);
-		const angle0 = crosses.at(vx, vy, hint[v]! < 0 ? undefined : hint[v]);
+		const angle0 = crosses.at(vx, vy, hint[v]);
 		hint[v] = crosses.triangle;
 		const [c0, s0] = [cos(angle0), sin(angle0)];
 		for (let k = 0; k < 4; k++) {

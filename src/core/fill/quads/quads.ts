@@ -16,10 +16,11 @@ import { fillQuads, type QuadRule } from './fill-quads.ts';
 /** Quadrilaterals of a size over triangles of that size, by their areas: h² and √3 h² / 4. */
 const perTriangle = Math.sqrt(3) / 4;
 
-/** A region that is one block, ring or disc is laid out as such where no corner of a cell is worse than this … */
-const leastShape = 0.75;
-/** … and no side longer than so many wanted sizes, or shorter than so many of them and of the given edges. */
+/** A region that is one block, ring or disc is laid out as such where no corner of a cell is worse than this, and the worst of each not on the mean … */
+const [leastShape, meanShape] = [0.6, 0.95];
+/** … and hardly a side is longer than so many wanted sizes, or shorter than so many of them and of the given edges. */
 const sizes = { most: 1.6, least: 0.5 };
+const mostOff = 0.02;
 
 function prepare(job: FillJob, mostly: boolean): PreparedFill {
 	const { input, region, domain, field } = job;
@@ -97,18 +98,22 @@ function isFair(input: FillInput, { x, y, quads }: Fill, { size, field }: QuadRu
 		const [[ax, ay], [bx, by]] = [at(input.edges[k]!), at(input.edges[k + 1]!)];
 		finest = Math.min(finest, hypot(bx - ax, by - ay));
 	}
+	let [shapes, off] = [0, 0];
 	for (let q = 0; q < quads.length; q += 4) {
+		let worst = 1;
 		const corners = [0, 1, 2, 3].map((k) => at(quads[q + k]!));
 		for (let k = 0; k < 4; k++) {
 			const [[ax, ay], [bx, by], [cx, cy]] = [corners[k]!, corners[(k + 1) % 4]!, corners[(k + 3) % 4]!];
 			const [ux, uy, wx, wy] = [bx - ax, by - ay, cx - ax, cy - ay];
 			const length = hypot(ux, uy);
-			if (!(ux * wy - uy * wx >= leastShape * length * hypot(wx, wy))) return false;
+			worst = Math.min(worst, (ux * wy - uy * wx) / (length * hypot(wx, wy)));
 			const wanted = Math.min(size, field?.((ax + bx) / 2, (ay + by) / 2) ?? Infinity);
-			if (length > sizes.most * wanted || length < sizes.least * Math.min(wanted, finest)) return false;
+			if (length > sizes.most * wanted || length < sizes.least * Math.min(wanted, finest)) off++;
 		}
+		if (!(worst >= leastShape)) return false;
+		shapes += worst;
 	}
-	return quads.length > 0;
+	return quads.length > 0 && shapes >= (meanShape * quads.length) / 4 && off <= mostOff * quads.length;
 }
 
 /** Every outline of the region has an even number of edges: only then quadrilaterals alone can fill it. */

@@ -87,6 +87,8 @@ export function improveNode(mesh: QuadMesh, v: number): boolean {
 	const soft = (0.02 * reach * reach) ** 2;
 	const [px, py] = [x[v]!, y[v]!];
 	const { value, x: gx, y: gy } = objective(mesh, v, soft);
+	// Where it is best already, nothing more is asked.
+	if (gx * gx + gy * gy < (1e-2 * around.length) ** 2 / (reach * reach)) return false;
 	const step = 1e-5 * reach;
 	x[v] = px + step;
 	const east = objective(mesh, v, soft);
@@ -125,17 +127,25 @@ export function improveNode(mesh: QuadMesh, v: number): boolean {
 	return false;
 }
 
-/** Improves all free nodes, or those of elements that are worse than a shape; so many sweeps. */
+/**
+ * Improves all free nodes, or those of elements that are worse than a shape; so many sweeps. After the first sweep only nodes that
+ * moved, and those beside them, are looked at again.
+ */
 export function smooth(mesh: QuadMesh, sweeps: number, below = Infinity): void {
+	let active = new Uint8Array(mesh.nodeCount).fill(1);
 	for (let sweep = 0; sweep < sweeps; sweep++) {
+		const following = new Uint8Array(mesh.nodeCount);
 		let moved = 0;
 		for (let v = mesh.given; v < mesh.nodeCount; v++) {
 			const around = mesh.around[v]!;
-			if (around.length === 0) continue;
+			if (around.length === 0 || active[v] === 0) continue;
 			if (below < 1 && !around.some((e) => mesh.shape(e) < below)) continue;
-			if (improveNode(mesh, v)) moved++;
+			if (!improveNode(mesh, v)) continue;
+			moved++;
+			for (const e of around) for (let k = 4 * e; k < 4 * e + 4; k++) if (mesh.nodes[k]! >= 0) following[mesh.nodes[k]!] = 1;
 		}
 		mesh.keep();
 		if (moved === 0) return;
+		active = following;
 	}
 }
