@@ -58,6 +58,7 @@ test('tabs, tools and the palette go by the keyboard alone', async ({ page }) =>
 	const tools = page.getByRole('toolbar', { name: 'Drawing tools' });
 	await tools.getByRole('button', { name: 'Select' }).focus();
 	await page.keyboard.press('ArrowRight');
+	await page.keyboard.press('ArrowRight');
 	await expect(tools.getByRole('button', { name: 'Point' })).toBeFocused();
 	await page.keyboard.press('Tab');
 	await expect(tools.locator(':focus')).toHaveCount(0);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { expect, test, type Page } from '@playwright/test';
-import { openDemo, recipeText, settled, station } from './desk.ts';
+import { count, openDemo, openRecipe, recipeText, settled, station } from './desk.ts';
 
 async function downloaded(page: Page, press: () => Promise<void>): Promise<{ name: string; bytes: Buffer }> {
 	const download = page.waitForEvent('download');
@@ -83,4 +83,55 @@ test('from the finished venturi to a wedge in CGNS, tables with exclusive corner
 	await page.getByRole('combobox', { name: 'What the mesh is delivered as' }).selectOption('plane');
 	await settled(page);
 	await expect(row('deliver cgns')).toContainText('stale');
+});
+
+test('what was delivered is looked at again, compared with the recipe, and its outline meshed anew', async ({ page }) => {
+	await openRecipe(
+		page,
+		`recipe 1
+units mm
+rectangle plate = (0, 0) to (60, 40)
+circle hole = around (20, 20) radius 8
+region r at (2, 2)
+region h at (20, 20)
+size 4
+fill r quads
+fill h none
+group outer = plate as wall
+group pin = hole as no_slip_wall
+`
+	);
+	await expect(count(page, 'triangles')).toHaveText('0');
+	await station(page, 'Deliver');
+	const row = page.locator('.format', { hasText: 'Open standard for flow solvers' });
+	const [download] = await Promise.all([page.waitForEvent('download'), row.getByRole('button', { name: 'Download' }).click()]);
+	const path = await download.path();
+	await row.getByRole('button', { name: 'Look at it' }).click();
+	const dialog = page.getByRole('dialog');
+	await expect(dialog).toContainText('The counts are those of this recipe.');
+	await expect(dialog.getByRole('table', { name: 'Counts of the file and of the recipe' })).toContainText('group pin');
+	await dialog.getByRole('button', { name: 'Close' }).click();
+	// A changed recipe is no longer that of the file.
+	await page.keyboard.press('Control+Shift+Digit3');
+	await page.getByRole('textbox', { name: 'Size everywhere' }).fill('2');
+	await page.keyboard.press('Enter');
+	await settled(page);
+	await station(page, 'Deliver');
+	await page
+		.getByLabel('Mesh to look at')
+		.setInputFiles({ name: 'old.cgns', mimeType: 'application/x-hdf5', buffer: readFileSync(path) });
+	await expect(dialog).toContainText('differ from this recipe');
+	await dialog.getByRole('button', { name: 'Take its outline' }).click();
+	const card = page.getByRole('dialog', { name: 'File to import' });
+	await expect(card).toContainText('2 closed outlines: 1 filled with triangles, 1 left empty');
+	await card.getByLabel('moved by').fill('100, 0');
+	await card.getByRole('button', { name: 'Import', exact: true }).click();
+	await settled(page);
+	const text = await recipeText(page);
+	expect(text).toContain('boundary part1 = from "old.cgns" moved (100, 0)');
+	expect(text).toContain('group part1_pin = part1.pin as no_slip_wall');
+	// A file that is no mesh is refused in a sentence, and the desk stays as it is.
+	await station(page, 'Deliver');
+	await page.getByLabel('Mesh to look at').setInputFiles({ name: 'x.vtu', mimeType: 'text/xml', buffer: Buffer.from('hello') });
+	await expect(page.getByRole('alert')).toContainText('x.vtu: the file is neither CGNS (HDF5) nor a VTK XML unstructured grid');
 });

@@ -1,3 +1,5 @@
+import { hypot } from '../core/numeric/elementary.ts';
+
 /** Places nearer than this share of the drawing's size are one, where they are of different zones. */
 const near = 1e-9;
 
@@ -32,7 +34,7 @@ export function mergedNodes(zones: readonly { x: Float64Array; y: Float64Array }
 				for (const j of new Set([Math.floor(v), Math.round(v) - 1, Math.round(v)])) {
 					const twin = cells
 						.get(`${i} ${j}`)
-						?.find((own) => own.zone !== z && Math.hypot(outX[own.node]! - px, outY[own.node]! - y[k]!) <= step);
+						?.find((own) => own.zone !== z && hypot(outX[own.node]! - px, outY[own.node]! - y[k]!) <= step);
 					if (!twin) continue;
 					twin.zone = z;
 					return twin.node;

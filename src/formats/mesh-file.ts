@@ -79,7 +79,8 @@ export function sidesOf({ x, triangles, triangleRegion, quads, quadRegion }: Mes
 	regions: Int32Array;
 } {
 	// First element beside each side, by a hash of its nodes.
-	const capacity = 2 ** Math.ceil(Math.log2(2 * (triangles.length + quads.length) + 4));
+	let capacity = 4;
+	while (capacity < 2 * (triangles.length + quads.length)) capacity *= 2;
 	const keys = new Float64Array(capacity).fill(-1);
 	const [first, second, from, to] = [0, 0, 0, 0].map(() => new Int32Array(capacity).fill(-1)) as [
 		Int32Array,

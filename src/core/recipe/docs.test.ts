@@ -9,7 +9,7 @@ import { language } from './language.ts';
 import { knownUnits } from './units.ts';
 
 const page = readFileSync('docs/recipe.md', 'utf8');
-const examples = [...page.matchAll(/```recipe(?: (file|drawing)=(\S+))?\n([\s\S]*?)```/g)].map(([, kind, file, text]) => ({
+const examples = [...page.matchAll(/```recipe(?: (file|drawing|mesh)=(\S+))?\n([\s\S]*?)```/g)].map(([, kind, file, text]) => ({
 	kind,
 	file,
 	text: text!
@@ -25,7 +25,9 @@ describe('docs/recipe.md', () => {
 		}));
 		const circle = { curve: circleCurve('', { x: 0, y: 0 }, 5), layer: 'walls' };
 		const drawing = { unit: 'cm', curves: [circle], points: [], skipped: [] };
-		const files = file ? { [file]: kind === 'drawing' ? { drawing } : { outlines } } : {};
+		const files = file
+			? { [file]: kind === 'file' ? { outlines } : { drawing: kind === 'mesh' ? { ...drawing, mesh: { kinds: {} } } : drawing } }
+			: {};
 		const { findings } = finish(new Pipeline(() => 0).run({ text, files }));
 		expect(findings.filter((f) => f.severity === 'error').map((f) => f.message)).toEqual([]);
 	});

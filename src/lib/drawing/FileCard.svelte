@@ -133,13 +133,11 @@
 		if (!withGroups) return recipe.text;
 		const taken = linesOf(recipe.lines, groupStatement).map(({ statement }) => statement.name.text);
 		for (const layer of own) {
-			const group = layerName(layer);
-			if (!taken.includes(group))
-				recipe = parseRecipe(
-					addStatements(recipe, [
-						`group ${group} = ${part}.${group} as ${drawing?.mesh?.kinds[group] ?? kindByName(group) ?? 'wall'}`
-					])
-				);
+			const own = layerName(layer);
+			// A group of that name stays as it is.
+			const group = taken.includes(own) ? `${part}_${own}` : own;
+			const kind = drawing?.mesh?.kinds[own] ?? kindByName(own) ?? 'wall';
+			recipe = parseRecipe(addStatements(recipe, [`group ${group} = ${part}.${own} as ${kind}`]));
 			taken.push(group);
 		}
 		return recipe.text;

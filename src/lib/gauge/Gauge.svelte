@@ -260,6 +260,7 @@
 		border: 1px solid var(--edge-strong);
 		border-radius: 3px;
 		font-size: 11.5px;
+		white-space: nowrap;
 		cursor: pointer;
 	}
 	.small:hover:not(:disabled) {

@@ -1,6 +1,6 @@
 import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
-import { finish } from '../../numeric/work.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import { OFFSET, triangulateBoundary } from '../triangles/constrained.ts';
 import { givenSizes } from '../triangles/expected.ts';
 import { refine } from '../triangles/refine.ts';
@@ -43,14 +43,14 @@ export interface CrossField {
  *
  * @throws FillError where the given edges cross or coincide
  */
-export function crossField(input: FillInput): CrossField {
+export function* crossField(input: FillInput): Work<CrossField> {
 	// Phase 1: triangles that the field needs.
 	const { x, edges } = input;
 	const rule = { size: Infinity, growth: coarsening };
 	const { triangulation: mesh, inside: first } = triangulateBoundary(input, 3 * x.length);
 	const sizeAt = new Float64Array(mesh.x.length);
 	sizeAt.set(givenSizes(input, rule), OFFSET);
-	const inside = finish(refine(mesh, first, sizeAt, rule, 200 + 20 * x.length));
+	const inside = yield* part(refine(mesh, first, sizeAt, rule, 200 + 20 * x.length), 0, 0.3);
 	const count = mesh.vertexCount;
 
 	// Phase 2: directions of the edges, to the fourth power.
@@ -80,7 +80,10 @@ export function crossField(input: FillInput): CrossField {
 	const { matrix, mass, area } = stiffness(mesh, inside, count);
 	const free = Int32Array.from({ length: count }, (_, i) => i).filter((i) => mass[i]! > 0 && !isGiven[i]);
 	const zero = new Float64Array(count);
-	for (const w of [u, v]) solve(matrix, free, w, zero, 0);
+	for (const [k, w] of [u, v].entries()) {
+		solve(matrix, free, w, zero, 0);
+		yield 0.4 + 0.1 * k;
+	}
 	const rate = 20 / Math.max(area, Number.MIN_VALUE);
 	for (let round = 0; round < rounds; round++) {
 		for (const i of free) {
@@ -93,6 +96,7 @@ export function crossField(input: FillInput): CrossField {
 			const source = new Float64Array(count);
 			for (const i of free) source[i] = rate * mass[i]! * w[i]!;
 			solve({ ...matrix, mass }, free, w, source, rate);
+			yield 0.5 + (0.5 * round) / rounds;
 		}
 	}
 	const singular = singularNodes(mesh, inside, u, v);

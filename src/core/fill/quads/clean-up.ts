@@ -1,4 +1,5 @@
 import { atan2 } from '../../numeric/elementary.ts';
+import type { Work } from '../../numeric/work.ts';
 import { NONE, type QuadMesh } from './quad-mesh.ts';
 import { improveNode } from './smooth.ts';
 
@@ -46,6 +47,8 @@ type Four = [number, number, number, number];
  */
 export class CleanUp {
 	private readonly angles: Float64Array;
+	/** 1 for irregular nodes that found no way, as long as nothing changes around them. */
+	private readonly isStuck: number[] = [];
 	/** What a change may cost to be looked at. */
 	private most = 0;
 
@@ -54,13 +57,15 @@ export class CleanUp {
 	}
 
 	/** @returns how many changes were made */
-	run(most = rounds): number {
+	*run(most = rounds): Work<number> {
 		const { mesh } = this;
 		let all = 0;
 		for (let round = 0; round < most; round++) {
 			let made = 0;
-			for (let e = 0; e < mesh.elementCount; e++)
+			for (let e = 0; e < mesh.elementCount; e++) {
+				if ((e & 0xfff) === 0) yield (round + e / mesh.elementCount) / most;
 				if (mesh.sizeOf(e) === 4 && this.isIrregular(e) && (this.joinDoublets(e) || this.best(this.changesOf(e)))) made++;
+			}
 			for (let v = 0; v < mesh.nodeCount; v++) if (this.best(this.openings(v))) made++;
 			all += made;
 			if (made === 0) break;
@@ -69,11 +74,13 @@ export class CleanUp {
 	}
 
 	/** Lets irregular nodes wander until they cancel; @returns how many did. */
-	wander(): number {
+	*wander(): Work<number> {
 		let met = 0;
 		for (let v = 0; v < this.mesh.nodeCount; v++) {
-			if (this.mesh.around[v]!.length === 0 || this.cost(v, 0) === 0) continue;
+			if ((v & 0xff) === 0) yield v / this.mesh.nodeCount;
+			if (this.mesh.around[v]!.length === 0 || this.cost(v, 0) === 0 || this.isStuck[v] === 1) continue;
 			if (this.walk(v)) met++;
+			else this.isStuck[v] = 1;
 		}
 		return met;
 	}
@@ -82,10 +89,11 @@ export class CleanUp {
 	 * Gives every given node that lies flat in one quadrilateral a second one: it is cut there, and the two triangles go round by
 	 * another way to join again. @returns how many nodes stay as they are
 	 */
-	mendFlat(): number {
+	*mendFlat(): Work<number> {
 		const { mesh } = this;
 		let left = 0;
 		for (let v = 0; v < mesh.given; v++) {
+			if ((v & 0xfff) === 0) yield v / mesh.given;
 			if (this.cost(v, 0) < widePenalty) continue;
 			if (!mesh.around[v]!.some((e) => this.cutAt(e, v))) left++;
 		}
@@ -136,10 +144,9 @@ export class CleanUp {
 		return 1.5 * (count - ideal) ** 2 + (angle / count > tooWide && angle < 6 ? widePenalty : 0);
 	}
 
-	private gain(...changes: readonly (readonly [v: number, by: number])[]): number {
-		let sum = 0;
-		for (const [v, by] of changes) sum += this.cost(v, by) - this.cost(v, 0);
-		return sum;
+	/** What changes when a node gets so many elements more. */
+	private change(v: number, by: number): number {
+		return this.cost(v, by) - this.cost(v, 0);
 	}
 
 	/** Makes the first of some changes that gains and is fair. */
@@ -216,6 +223,7 @@ export class CleanUp {
 		for (const v of nodes) for (const e of mesh.around[v]!) looked.add(e);
 		for (const e of looked) least = Math.min(least, mesh.shape(e));
 		if (least >= Math.min(leastShape, before)) {
+			for (const v of nodes) this.isStuck[v] = 0;
 			mesh.keep();
 			return true;
 		}
@@ -258,7 +266,7 @@ export class CleanUp {
 			// The one that stays is the given one.
 			const [kept, gone] = c < mesh.given ? [c, a] : [a, c];
 			const others = mesh.around[gone]!.length - 2;
-			const gain = this.gain([kept, others], [b, -1], [d, -1]) - this.cost(gone, 0);
+			const gain = this.change(kept, others) + this.change(b, -1) + this.change(d, -1) - this.cost(gone, 0);
 			if (!(gain <= this.most)) continue;
 			// Elements that would share more than an edge cannot be.
 			if (mesh.around[gone]!.some((f) => f !== e && mesh.placeOf(f, kept) >= 0)) continue;
@@ -296,13 +304,21 @@ export class CleanUp {
 			const [c, d] = [mesh.after(e, k, 2), mesh.after(e, k, 3)];
 			const place = mesh.placeOf(f, a);
 			const [g, h] = [mesh.after(f, place, 1), mesh.after(f, place, 2)];
-			if (new Set([a, b, c, d, g, h]).size < 6) continue;
-			for (const [p, q, first, second] of [
-				[c, g, [c, d, a, g], [g, h, b, c]],
-				[d, h, [d, a, g, h], [h, b, c, d]]
-			] as [number, number, Four, Four][]) {
-				const gain = this.gain([a, -1], [b, -1], [p, 1], [q, 1]);
-				if (!(gain <= this.most)) continue;
+			const ends = this.change(a, -1) + this.change(b, -1);
+			for (let way = 0; way < 2; way++) {
+				const [p, q] = way === 0 ? [c, g] : [d, h];
+				const gain = ends + this.change(p, 1) + this.change(q, 1);
+				if (!(gain <= this.most) || c === g || c === h || d === g || d === h) continue;
+				const [first, second]: [Four, Four] =
+					way === 0
+						? [
+								[c, d, a, g],
+								[g, h, b, c]
+							]
+						: [
+								[d, a, g, h],
+								[h, b, c, d]
+							];
 				list.push({
 					gain,
 					nodes: [p, q, a, b],
@@ -328,9 +344,9 @@ export class CleanUp {
 			const [c, d] = [mesh.after(e, k, 2), mesh.after(e, k, 3)];
 			const place = mesh.placeOf(f, a);
 			const [g, h] = [mesh.after(f, place, 1), mesh.after(f, place, 2)];
-			if (new Set([a, b, c, d, g, h]).size < 6) continue;
+			if (c === g || c === h || d === g || d === h) continue;
 			// Around: a g h b c d; of the two ways, the one that keeps the edge's end b, the other comes with the neighbour.
-			const gain = this.gain([a, -1], [d, 1], [g, 1]) + 1;
+			const gain = this.change(a, -1) + this.change(d, 1) + this.change(g, 1) + 1;
 			if (!(gain < 0 || gain <= this.most - 1)) continue;
 			list.push({
 				gain,
@@ -359,7 +375,7 @@ export class CleanUp {
 			for (let j = i + 2; j <= i + count - 2 && j < count; j++) {
 				const [own, other] = [count - (j - i) + 1, j - i + 1];
 				const [p, q] = [ring[i]!.start, ring[j]!.start];
-				const gain = (own - 4) ** 2 + (other - 4) ** 2 - (count - 4) ** 2 + this.gain([p, 1], [q, 1]);
+				const gain = (own - 4) ** 2 + (other - 4) ** 2 - (count - 4) ** 2 + this.change(p, 1) + this.change(q, 1);
 				if (!(gain <= this.most)) continue;
 				// The elements from edge i to edge j go to the new node.
 				const moved = ring.slice(i, j);
@@ -401,11 +417,13 @@ export class CleanUp {
 const nameOf = (nodes: readonly number[]): string => [...nodes].sort((a, b) => a - b).join(' ');
 
 /** Triangles move through quadrilaterals until they meet another, and join it. @returns how many triangles are left */
-export function joinTriangles(mesh: QuadMesh): number {
+export function* joinTriangles(mesh: QuadMesh): Work<number> {
 	let left = 0;
+	const parent = new Int32Array(mesh.elementCount).fill(-2);
 	for (let t = 0; t < mesh.elementCount; t++) {
+		if ((t & 0xff) === 0) yield t / mesh.elementCount;
 		if (mesh.sizeOf(t) !== 3) continue;
-		const ways = waysFrom(mesh, t);
+		const ways = waysFrom(mesh, t, parent);
 		if (ways.length === 0) {
 			left++;
 			continue;
@@ -424,30 +442,37 @@ export function joinTriangles(mesh: QuadMesh): number {
 }
 
 /** So many ways are tried. */
-const mostWays = 6;
+const mostWays = 3;
 
-/** The shortest ways from a triangle to others, each to another, over edges that may change. */
-function waysFrom(mesh: QuadMesh, t: number): number[][] {
-	const parent = new Map([[t, -1]]);
+/**
+ * The shortest ways from a triangle to others, each to another, over edges that may change.
+ *
+ * @param parent −2 for every element, before and after
+ */
+function waysFrom(mesh: QuadMesh, t: number, parent: Int32Array): number[][] {
+	const { nodes } = mesh;
+	parent[t] = -1;
 	const queue = [t];
-	const ways: number[][] = [];
-	for (let head = 0; head < queue.length && ways.length < mostWays; head++) {
+	const ends: number[] = [];
+	for (let head = 0; head < queue.length && ends.length < mostWays; head++) {
 		const e = queue[head]!;
 		const n = mesh.sizeOf(e);
 		for (let k = 0; k < n; k++) {
-			const [a, b] = [mesh.nodes[4 * e + k]!, mesh.nodes[4 * e + ((k + 1) % n)]!];
+			const [a, b] = [nodes[4 * e + k]!, nodes[4 * e + (k + 1 === n ? 0 : k + 1)]!];
 			if (mesh.isFixedEdge(a, b)) continue;
 			const f = mesh.across(e, a, b);
-			if (f < 0 || parent.has(f)) continue;
-			parent.set(f, e);
+			if (f < 0 || parent[f] !== -2) continue;
+			parent[f] = e;
 			if (mesh.sizeOf(f) === 4) queue.push(f);
-			else {
-				const way: number[] = [];
-				for (let at = f; at >= 0; at = parent.get(at)!) way.unshift(at);
-				ways.push(way);
-			}
+			else ends.push(f);
 		}
 	}
+	const ways = ends.map((end) => {
+		const way: number[] = [];
+		for (let at = end; at >= 0; at = parent[at]!) way.unshift(at);
+		return way;
+	});
+	for (const e of [...queue, ...ends]) parent[e] = -2;
 	return ways;
 }
 

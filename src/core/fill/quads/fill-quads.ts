@@ -32,8 +32,7 @@ export interface QuadRule extends SizeRule {
 export function* fillQuads(input: FillInput, rule: QuadRule, expected: number): Work<Fill> {
 	const { x, edges } = input;
 	const given = x.length;
-	const crosses = crossField(input);
-	yield 0.05;
+	const crosses = yield* part(crossField(input), 0, 0.15);
 	const { triangulation, inside } = triangulateBoundary(input, Math.ceil(1.2 * expected) + given + 64);
 	const sizes = new Float64Array(triangulation.x.length);
 	sizes.set(givenSizes(input, rule), OFFSET);
@@ -46,27 +45,26 @@ export function* fillQuads(input: FillInput, rule: QuadRule, expected: number): 
 		0.4
 	);
 	const mesh = pairTriangles(triangulation, placed.inside, OFFSET, given, edges);
-	yield 0.5;
-	if (!rule.mostly) joinTriangles(mesh);
-	smooth(mesh, 2);
-	yield 0.6;
+	yield 0.4;
+	if (!rule.mostly) yield* part(joinTriangles(mesh), 0.4, 0.45);
+	yield* part(smooth(mesh, 2), 0.45, 0.55);
 	const cleanUp = new CleanUp(mesh);
-	cleanUp.run();
-	cleanUp.mendFlat();
-	yield 0.75;
-	smooth(mesh, 3);
-	for (let k = 0; k < 3; k++) {
-		if (cleanUp.wander() + cleanUp.run() === 0) break;
-		smooth(mesh, 2);
+	yield* part(cleanUp.run(), 0.55, 0.6);
+	yield* part(cleanUp.mendFlat(), 0.6, 0.61);
+	yield* part(smooth(mesh, 3), 0.61, 0.7);
+	for (let k = 0, from = 0.7; k < 3; k++, from += 0.06) {
+		const met = yield* part(cleanUp.wander(), from, from + 0.04);
+		const made = yield* part(cleanUp.run(), from + 0.04, from + 0.05);
+		if (met + made === 0) break;
+		yield* part(smooth(mesh, 2), from + 0.05, from + 0.06);
 	}
-	cleanUp.mendFlat();
-	yield 0.85;
-	smooth(mesh, 4);
-	smooth(mesh, 12, 0.6);
+	yield* part(cleanUp.mendFlat(), 0.88, 0.89);
+	yield* part(smooth(mesh, 4), 0.89, 0.95);
+	yield* part(smooth(mesh, 12, 0.6), 0.95, 1);
 	const remarks = remarksOf(mesh, rule.mostly === true, cutFolded(mesh));
 	if (worstOf(mesh) > 0) return { ...fillOf(mesh), ...(remarks.length > 0 ? { remarks } : {}) };
 	// Nothing that is folded is ever handed on.
-	const instead = yield* part(fillTriangles(input, rule), 0.9, 1);
+	const instead = yield* part(fillTriangles(input, rule), 0.99, 1);
 	const at = placeOf(mesh, worstElement(mesh));
 	return {
 		...instead,

@@ -32,7 +32,7 @@ describe('cross fields', () => {
 		[10, 10],
 		[0, 10]
 	];
-	const sum = (loops: Loop[]) => crossField(input(loops)).singular.reduce((s, { index }) => s + index, 0);
+	const sum = (loops: Loop[]) => finish(crossField(input(loops))).singular.reduce((s, { index }) => s + index, 0);
 	const divided = (loop: Loop, n: number): Loop =>
 		loop.flatMap(([ax, ay], k): Loop => {
 			const [bx, by] = loop[(k + 1) % loop.length]!;
@@ -52,14 +52,14 @@ describe('cross fields', () => {
 	});
 
 	it('follow their edges, and are one of four directions everywhere', () => {
-		const field = crossField(input([divided(square, 8)]));
+		const field = finish(crossField(input([divided(square, 8)])));
 		for (const [x, y] of [
 			[5, 5],
 			[1, 9],
 			[9.5, 0.5]
 		] as const)
 			expect(Math.abs(field.at(x, y))).toBeLessThan(1e-6);
-		const round = crossField(input([circle(10, 120), turned(circle(5, 60))]));
+		const round = finish(crossField(input([circle(10, 120), turned(circle(5, 60))])));
 		for (let k = 0; k < 12; k++) {
 			const a = 0.1 + (k * Math.PI) / 6;
 			const off = (round.at(7.5 * Math.cos(a), 7.5 * Math.sin(a)) - a) / (Math.PI / 2);

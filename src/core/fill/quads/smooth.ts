@@ -1,3 +1,4 @@
+import type { Work } from '../../numeric/work.ts';
 import type { QuadMesh } from './quad-mesh.ts';
 
 /** What is asked of one node: the sum over the corners that it is at, and its slopes. */
@@ -19,18 +20,26 @@ const slopes: Slopes = { value: 0, x: 0, y: 0 };
 function objective(mesh: QuadMesh, v: number, soft: number): Slopes {
 	const { x, y, nodes } = mesh;
 	let [value, gx, gy] = [0, 0, 0];
-	for (const e of mesh.around[v]!) {
-		const n = nodes[4 * e + 3]! < 0 ? 3 : 4;
-		for (let k = 0; k < n; k++) {
-			const p = nodes[4 * e + k]!;
-			const q = nodes[4 * e + (k + 1 === n ? 0 : k + 1)]!;
-			const r = nodes[4 * e + (k === 0 ? n - 1 : k - 1)]!;
-			if (p !== v && q !== v && r !== v) continue;
-			const [ux, uy] = [x[q]! - x[p]!, y[q]! - y[p]!];
-			const [wx, wy] = [x[r]! - x[p]!, y[r]! - y[p]!];
-			let [vx, vy] = [wx, wy];
+	const around = mesh.around[v]!;
+	for (let i = 0; i < around.length; i++) {
+		const base = 4 * around[i]!;
+		const n = nodes[base + 3]! < 0 ? 3 : 4;
+		const place = nodes[base] === v ? 0 : nodes[base + 1] === v ? 1 : nodes[base + 2] === v ? 2 : 3;
+		// The corner at the node, and those at the two beside it.
+		for (let step = n - 1; step <= n + 1; step++) {
+			const k = (place + step) % n;
+			const p = nodes[base + k]!;
+			const q = nodes[base + (k + 1 === n ? 0 : k + 1)]!;
+			const r = nodes[base + (k === 0 ? n - 1 : k - 1)]!;
+			const ux = x[q]! - x[p]!;
+			const uy = y[q]! - y[p]!;
+			let vx = x[r]! - x[p]!;
+			let vy = y[r]! - y[p]!;
 			// The ideal corner of a triangle has 60°: it is brought to a right angle first.
-			if (n === 3) [vx, vy] = [(2 * wx - ux) * third, (2 * wy - uy) * third];
+			if (n === 3) {
+				vx = (2 * vx - ux) * third;
+				vy = (2 * vy - uy) * third;
+			}
 			const area = ux * vy - uy * vx;
 			const sum = ux * ux + uy * uy + vx * vx + vy * vy;
 			const root = Math.sqrt(area * area + 4 * soft);
@@ -131,12 +140,13 @@ export function improveNode(mesh: QuadMesh, v: number): boolean {
  * Improves all free nodes, or those of elements that are worse than a shape; so many sweeps. After the first sweep only nodes that
  * moved, and those beside them, are looked at again.
  */
-export function smooth(mesh: QuadMesh, sweeps: number, below = Infinity): void {
+export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity): Work<void> {
 	let active = new Uint8Array(mesh.nodeCount).fill(1);
 	for (let sweep = 0; sweep < sweeps; sweep++) {
 		const following = new Uint8Array(mesh.nodeCount);
 		let moved = 0;
 		for (let v = mesh.given; v < mesh.nodeCount; v++) {
+			if ((v & 0xfff) === 0) yield (sweep + v / mesh.nodeCount) / sweeps;
 			const around = mesh.around[v]!;
 			if (around.length === 0 || active[v] === 0) continue;
 			if (below < 1 && !around.some((e) => mesh.shape(e) < below)) continue;
