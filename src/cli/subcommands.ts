@@ -2,7 +2,8 @@ import { check } from './check.ts';
 import { importFiles } from './import.ts';
 import { look } from './look.ts';
 import { mesh } from './mesh.ts';
+import { study } from './study.ts';
 import type { Subcommand } from './subcommand.ts';
 
 /** Every subcommand, in the order in which `--help` tells them. */
-export const subcommands: readonly Subcommand[] = [mesh, check, importFiles, look];
+export const subcommands: readonly Subcommand[] = [mesh, check, importFiles, look, study];

@@ -10,7 +10,8 @@ import { defaultGrowth, missingRegions } from './domain/regions.ts';
 import { numberBoundary } from './fill/boundary.ts';
 import { checkLabels } from './findings/label-checks.ts';
 import type { Mesh } from './mesh/mesh.ts';
-import type { Work } from './numeric/work.ts';
+import { part, type Work } from './numeric/work.ts';
+import { methodOf } from './fill/methods.ts';
 import { elementCentre, type Quality } from './quality/quality.ts';
 import { evaluateRecipe, type Settings } from './recipe/evaluate.ts';
 import type { CoordinateFiles, Model } from './recipe/model.ts';
@@ -24,8 +25,9 @@ import type { Recipe } from './recipe/recipe.ts';
 import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
 import { isA, stated } from './recipe/statement.ts';
 import { owner as ownerStatement } from './recipe/statements/owner.ts';
-import { DivideStage, type RegionPlan } from './stages/divide-stage.ts';
-import { FillStage } from './stages/fill-stage.ts';
+import { type DividedDomain, DivideStage, type RegionPlan } from './stages/divide-stage.ts';
+import { type Filled, FillStage } from './stages/fill-stage.ts';
+import { type Grid, refinedDivisions, refinedDomain, refinedRows } from './stages/refined.ts';
 import { layerFigures, layerRanges, type LayerFigures } from './stages/layer-figures.ts';
 import { MeshStage } from './stages/mesh-stage.ts';
 import { QualityStage } from './stages/quality-stage.ts';
@@ -41,6 +43,8 @@ export interface PipelineInput {
 	settings?: Settings;
 	/** More elements than this are only predicted, not made; the result says how many in `held`. */
 	askAbove?: number;
+	/** Into how many every edge is divided, for a level of a study of grid convergence; 1 without. */
+	refine?: number;
 }
 
 /** Everything that a recipe gives. */
@@ -110,13 +114,18 @@ export class Pipeline {
 		lap('shape');
 		yield 0.05;
 
-		const divided = this.divides.run(domain, report);
+		const coarse = this.divides.run(domain, report);
+		const by = input.refine ?? 1;
+		const divided = by > 1 ? refinedDivisions(domain, coarse, by) : coarse;
 		const { plans, field } = divided;
 		lap('divide');
 		yield 0.1;
 
 		const numbering = numberBoundary(arrangement, divided.divisions.pieces, regions);
-		const work = this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report);
+		const work =
+			by > 1
+				? this.refined(domain, coarse, divided, by, report)
+				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report);
 		let step = work.next();
 		for (; !step.done; step = work.next()) yield 0.1 + 0.8 * step.value;
 		const { fills, ...filled } = step.value;
@@ -176,6 +185,37 @@ export class Pipeline {
 			unfilled: filled.held === undefined ? unfilledRegions(domain, fills) : [],
 			timings
 		};
+	}
+
+	/** The fills of a finer level: rows are parted, all else is filled with finer sizes. */
+	private *refined(domain: Domain, coarse: DividedDomain, fine: DividedDomain, by: number, report: Report): Work<Filled> {
+		const { arrangement, regions } = domain;
+		const isRow = ({ layout }: RegionPlan) => layout !== undefined;
+		const [from, to] = [coarse, fine].map(({ divisions: { pieces } }): Grid => ({
+			divisions: pieces,
+			numbering: numberBoundary(arrangement, pieces, regions)
+		})) as [Grid, Grid];
+		// Triangles in rows are cut from the parted quadrilaterals.
+		const whole = { ...domain, regions: regions.map((r) => (r.halved ? { ...r, halved: false } : r)) };
+		const rows = coarse.plans.filter(isRow).map((plan) => ({ ...plan, method: methodOf(whole.regions[plan.region]!)! }));
+		const first = yield* part(new FillStage().run(whole, { ...coarse, plans: rows }, from.numbering, Infinity, report), 0, 0.3);
+		const rest = yield* part(
+			this.fills.run(
+				refinedDomain(domain, by),
+				{ ...fine, plans: fine.plans.filter((plan) => !isRow(plan)) },
+				to.numbering,
+				Infinity,
+				report
+			),
+			0.3,
+			1
+		);
+		const fills = rest.fills.map((own, r) => {
+			const plan = rows.find(({ region }) => region === r);
+			const made = plan && first.fills[r];
+			return made ? refinedRows(domain, plan, { fill: made.fill, coarse: from, fine: to }, by) : own;
+		});
+		return { ...rest, fills, predicted: rest.predicted + by * by * first.predicted };
 	}
 
 	/** The drawing of a recipe alone; a run of the same recipe afterwards takes it over. */

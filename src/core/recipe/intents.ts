@@ -334,9 +334,14 @@ export function deleteThings(recipe: Recipe, things: Doomed): string {
 
 /** What {@link deleteThings} gives, and in words what else goes or is shortened: `division of wall`, `group shell (fewer pieces)`. */
 export function deletion(recipe: Recipe, things: Doomed): { text: string; also: string[] } {
-	const lost = { value: new Set(things.values), region: new Set(things.regions), group: new Set(things.groups) };
+	const lost = {
+		value: new Set(things.values),
+		region: new Set(things.regions),
+		group: new Set(things.groups),
+		study: new Set<string>()
+	};
 	const isAsked: Gone = (space, name) =>
-		({ value: things.values, region: things.regions, group: things.groups })[space]?.includes(name) ?? false;
+		({ value: things.values, region: things.regions, group: things.groups, study: undefined })[space]?.includes(name) ?? false;
 	const isLost: Gone = (space, name) => lost[space].has(name) || lost[space].has(name.split('.', 1)[0]!);
 	const isLostCurve = (r: CurveReference): boolean =>
 		r.set

@@ -1,7 +1,7 @@
 import type { CurveReference, Expression, PieceSetSyntax, Word } from './syntax.ts';
 
 /** What a name names: the same word may name a curve, a region and a group. Parameters, points and curves are one space. */
-export type NameSpace = 'value' | 'region' | 'group';
+export type NameSpace = 'value' | 'region' | 'group' | 'study';
 
 /** A name as a statement writes it, at an offset from the statement's start. */
 export interface NameUse {

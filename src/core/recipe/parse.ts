@@ -128,8 +128,10 @@ function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError }
 	for (let i = 1; i < tokens.length; i++) {
 		const token = tokens[i]!;
 		if (tokens[i - 1]!.tokenType !== NumberLiteral || !knownUnits.has(token.image)) continue;
-		// A word that is also a unit, like `in`, is the word where a name follows: `count 12 in water`, but `0.4 in growth 1.2`.
-		if (token.tokenType !== Name && tokens[i + 1]?.tokenType === Name) continue;
+		// A word that is also a unit, like `in`, is the word where a name or a number follows: `count 12 in water`, `to 0.7 in 8`, but
+		// `0.4 in growth 1.2`.
+		const following = tokens[i + 1]?.tokenType;
+		if (token.tokenType !== Name && (following === Name || following === NumberLiteral)) continue;
 		token.tokenType = Unit;
 		token.tokenTypeIdx = Unit.tokenTypeIdx!;
 	}

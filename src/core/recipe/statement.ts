@@ -7,7 +7,17 @@ import type { CurveReference, Expression, Statement, Word } from './syntax.ts';
 import type { Workshop } from './workshop.ts';
 
 /** The order of the work; statements of one stage may stand mixed. */
-export const workOrder = ['header', 'parameters', 'shape', 'regions', 'divisions', 'fills', 'labels', 'deliveries'] as const;
+export const workOrder = [
+	'header',
+	'parameters',
+	'shape',
+	'regions',
+	'divisions',
+	'fills',
+	'labels',
+	'deliveries',
+	'studies'
+] as const;
 export type WorkStage = (typeof workOrder)[number];
 
 /** A list of things that a statement acts on: when some of them go it is shortened, and when all go the statement goes. */

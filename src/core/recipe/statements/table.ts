@@ -44,6 +44,7 @@ import { periodic } from './periodic.ts';
 import { solid } from './solid.ts';
 import { order } from './order.ts';
 import { delivery } from './deliver.ts';
+import { study } from './study.ts';
 import type { StatementRecord } from '../statement.ts';
 
 /** Every kind of statement, in the order in which they are told. */
@@ -93,5 +94,6 @@ export const statements = [
 	periodic,
 	solid,
 	order,
-	delivery
+	delivery,
+	study
 ] as unknown as readonly StatementRecord[];

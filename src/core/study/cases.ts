@@ -1,0 +1,113 @@
+import { formatNumber } from '../recipe/literals.ts';
+import type { StudyStatement } from '../recipe/statements/study.ts';
+
+/** One run of a study. */
+export interface StudyCase {
+	/** Stable: it follows from the values of the case, not from its place among the others, where they say it. */
+	name: string;
+	/** Values of parameters, by name, as a recipe writes them. */
+	settings: Record<string, string>;
+	/** Into how many every edge of the recipe's mesh is divided. */
+	refine: number;
+}
+
+/** A table of cases: the names of its columns, and its rows. */
+export interface CaseTable {
+	columns: readonly string[];
+	rows: readonly Readonly<Record<string, string | undefined>>[];
+}
+
+/**
+ * The cases of a study, in their order; throws an Error with a sentence where its table does not fit the recipe.
+ *
+ * @param parameters names of the parameters that the recipe has
+ * @param table what the file of a table holds, where the study is one
+ */
+export function casesOf(study: StudyStatement, parameters: readonly string[], table?: CaseTable): StudyCase[] {
+	switch (study.kind) {
+		case 'refine':
+			return Array.from({ length: study.levels }, (_, k) => ({ name: `level_${k + 1}`, settings: {}, refine: study.by ** k }));
+		case 'sweep': {
+			const { variations, paired } = study;
+			const rows = paired
+				? variations[0]!.values.map((_, k) => variations.map(({ values }) => values[k]!))
+				: variations.reduce<number[][]>((all, { values }) => all.flatMap((row) => values.map((v) => [...row, v])), [[]]);
+			return unique(
+				rows.map((row) => {
+					const settings = Object.fromEntries(variations.map(({ name }, k) => [name, formatNumber(row[k]!)]));
+					return { name: nameOf(settings), settings, refine: 1 };
+				})
+			);
+		}
+		case 'random':
+			return samples(study.count, study.seed, study.ranges.length).map((row, k, all) => ({
+				name: `sample_${String(k + 1).padStart(String(all.length).length, '0')}`,
+				settings: Object.fromEntries(
+					study.ranges.map(({ name, low, high }, r) => [
+						name,
+						formatNumber(Number((low + (high - low) * row[r]!).toPrecision(12)))
+					])
+				),
+				refine: 1
+			}));
+		case 'table':
+			return ofTable(study.file, table, parameters);
+	}
+}
+
+function ofTable(file: string, table: CaseTable | undefined, parameters: readonly string[]): StudyCase[] {
+	if (!table || table.rows.length === 0) throw new Error(`\`${file}\` holds no row of cases under its headings`);
+	const own = table.columns.filter((column) => parameters.includes(column));
+	const named = table.columns.find((column) => column === 'case' || column === 'name');
+	const unknown = table.columns.find((column) => column !== named && !parameters.includes(column));
+	if (own.length === 0 || unknown !== undefined)
+		throw new Error(
+			`\`${file}\` has a column \`${unknown ?? table.columns[0]}\`, and no parameter has that name; there are ${parameters.join(', ')}, and \`case\` for names`
+		);
+	return unique(
+		table.rows.map((row, k) => {
+			const empty = own.find((column) => (row[column] ?? '').trim() === '');
+			if (empty !== undefined) throw new Error(`row ${k + 1} of \`${file}\` has no value for \`${empty}\``);
+			const settings = Object.fromEntries(own.map((column) => [column, row[column]!.trim()]));
+			const name = named === undefined ? '' : (row[named] ?? '').trim();
+			return { name: name === '' ? nameOf(settings) : fileName(name), settings, refine: 1 };
+		})
+	);
+}
+
+/** Latin hypercube samples (M. D. McKay, R. J. Beckman & W. J. Conover, Technometrics 21, 1979): each of `count` strata of every dimension once. */
+function samples(count: number, seed: number, dimensions: number): number[][] {
+	// Park & Miller's minimal generator: the same samples everywhere.
+	let state = (seed % 2147483646) + 1;
+	const next = () => (state = (state * 16807) % 2147483647) / 2147483647;
+	for (let k = 0; k < 10; k++) next();
+	const columns = Array.from({ length: dimensions }, () => {
+		const order = Array.from({ length: count }, (_, k) => k);
+		for (let k = count - 1; k > 0; k--) {
+			const other = Math.floor(next() * (k + 1));
+			[order[k], order[other]] = [order[other]!, order[k]!];
+		}
+		return order.map((stratum) => (stratum + next()) / count);
+	});
+	return Array.from({ length: count }, (_, k) => columns.map((column) => column[k]!));
+}
+
+const nameOf = (settings: Readonly<Record<string, string>>): string =>
+	fileName(
+		Object.entries(settings)
+			.map(([name, value]) => `${name}_${value}`)
+			.join('_')
+	);
+
+/** A name that every file system takes. */
+const fileName = (text: string): string => text.replace(/[^\p{L}\p{N}._+-]+/gu, '_').slice(0, 120);
+
+/** Cases whose names are alike are numbered. */
+function unique(cases: StudyCase[]): StudyCase[] {
+	const taken = new Map<string, number>();
+	return cases.map((one) => {
+		const count = (taken.get(one.name) ?? 0) + 1;
+		taken.set(one.name, count);
+		return count === 1 ? one : { ...one, name: `${one.name}_${count}` };
+	});
+}

@@ -1,0 +1,168 @@
+import { csvParse, dsvFormat, tsvParse } from 'd3-dsv';
+import type { Model } from '../core/recipe/model.ts';
+import { studiesOf, type StudyStatement } from '../core/recipe/statements/study.ts';
+import { type CaseTable, casesOf, type StudyCase } from '../core/study/cases.ts';
+import { didYouMean } from '../core/text/nearest.ts';
+import type { Report } from './report.ts';
+
+/** What came of one case. */
+export interface CaseRecord {
+	case: string;
+	/** Of all that the case depends on. */
+	hash: string;
+	settings: Record<string, string>;
+	refine: number;
+	/** Whether a mesh came out without errors; otherwise why not. */
+	ok: boolean;
+	message: string;
+	figures: CaseFigures | null;
+}
+
+/** What a case came to in numbers. */
+export interface CaseFigures {
+	nodes: number;
+	elements: number;
+	triangles: number;
+	quads: number;
+	area: number;
+	minJacobian: number;
+	meanJacobian: number;
+	minAngle: number;
+	maxAngle: number;
+	maxAspect: number;
+	irregular: number;
+	firstHeight: number;
+	wallMean: number;
+	boundary: number;
+	errors: number;
+	warnings: number;
+}
+
+/** The columns of figures, with their headings. */
+export const figureTitles: Record<keyof CaseFigures, string> = {
+	nodes: 'nodes',
+	elements: 'elements',
+	triangles: 'triangles',
+	quads: 'quads',
+	area: 'area',
+	minJacobian: 'least scaled Jacobian',
+	meanJacobian: 'mean scaled Jacobian',
+	minAngle: 'smallest angle in degrees',
+	maxAngle: 'largest angle in degrees',
+	maxAspect: 'largest aspect ratio',
+	irregular: 'irregular nodes',
+	firstHeight: 'least first height of layers',
+	wallMean: 'mean wall height over what is asked',
+	boundary: 'length of all groups',
+	errors: 'errors',
+	warnings: 'warnings'
+};
+
+/** The figures of a report that a study compares. */
+export function caseFigures(report: Report): CaseFigures {
+	const { quality, layers, walls } = report;
+	const count = (severity: string) => report.findings.filter((f) => f.severity === severity).length;
+	return {
+		nodes: report.nodes,
+		elements: report.elements,
+		triangles: report.triangles,
+		quads: report.quads,
+		area: report.regions.reduce((sum, { area }) => sum + area, 0),
+		minJacobian: quality.scaledJacobian!.min,
+		meanJacobian: quality.scaledJacobian!.mean,
+		minAngle: quality.minimumAngle!.min,
+		maxAngle: quality.maximumAngle!.max,
+		maxAspect: quality.aspectRatio!.max,
+		irregular: report.irregular.nodes,
+		firstHeight: layers.length > 0 ? Math.min(...layers.map(({ first }) => first.min)) : 0,
+		wallMean: walls.length > 0 ? walls.reduce((sum, { mean }) => sum + mean, 0) / walls.length : 0,
+		boundary: report.groups.reduce((sum, { length }) => sum + length, 0),
+		errors: count('error'),
+		warnings: count('warning')
+	};
+}
+
+/** A table of cases from the text of a file: comma, semicolon or tab between columns, headings first. */
+export function readCaseTable(text: string): CaseTable {
+	const first = text.slice(0, text.indexOf('\n') + 1 || undefined);
+	const parsed = first.includes('\t') ? tsvParse(text) : first.includes(';') ? dsvFormat(';').parse(text) : csvParse(text);
+	return {
+		columns: parsed.columns.map((c) => c.trim()),
+		rows: parsed.map((row) => Object.fromEntries(Object.entries(row).map(([k, v]) => [k.trim(), v])))
+	};
+}
+
+/** One of a recipe's studies by its name, the only one without; throws an Error with a sentence where there is none. */
+export function studyNamed(model: Model, name: string | undefined): StudyStatement {
+	const all = studiesOf(model);
+	if (all.length === 0) throw new Error('the recipe has no study; write one, like `study sweep = beta from 0.4 to 0.7 in 7`');
+	const names = all.map((s) => s.name);
+	if (name === undefined) {
+		if (all.length > 1) throw new Error(`the recipe has the studies ${names.join(', ')}; say which with --name`);
+		return all[0]!;
+	}
+	const found = all.find((s) => s.name === name);
+	if (!found)
+		throw new Error(`the recipe has no study \`${name}\`${didYouMean(name, names) || `; there are ${names.join(', ')}`}`);
+	return found;
+}
+
+/** The cases of a study; `readFile` gives the text of a file beside the recipe. */
+export const studyCases = (study: StudyStatement, model: Model, readFile: (name: string) => string): StudyCase[] =>
+	casesOf(
+		study,
+		model.parameters.map((p) => p.name),
+		study.kind === 'table' ? readCaseTable(readFile(study.file)) : undefined
+	);
+
+/** The table of a study: its cases in their order, as CSV with a Data Package, and as JSON. */
+export function studyTable(
+	cases: readonly StudyCase[],
+	records: ReadonlyMap<string, CaseRecord>
+): { csv: string; json: string; dataPackage: string } {
+	const parameters = [...new Set(cases.flatMap((c) => Object.keys(c.settings)))];
+	const figures = Object.keys(figureTitles) as (keyof CaseFigures)[];
+	const columns = ['case', ...parameters, 'refine', 'status', ...figures, 'message', 'hash'];
+	const rows = cases.map((own) => {
+		const record = records.get(own.name);
+		return {
+			case: own.name,
+			...own.settings,
+			refine: String(own.refine),
+			status: record ? (record.ok ? 'done' : 'failed') : 'missing',
+			...Object.fromEntries(figures.map((f) => [f, record?.figures ? String(record.figures[f]) : ''])),
+			message: record?.message ?? '',
+			hash: record?.hash ?? ''
+		} as Record<string, string>;
+	});
+	const quoted = (value: string) => (/[",\n\r]/.test(value) ? `"${value.replaceAll('"', '""')}"` : value);
+	const csv = [columns.join(','), ...rows.map((row) => columns.map((c) => quoted(row[c] ?? '')).join(','))].join('\n') + '\n';
+	const texts = new Set(['case', 'status', 'message', 'hash', ...parameters]);
+	const dataPackage = {
+		profile: 'tabular-data-package',
+		name: 'study',
+		resources: [
+			{
+				profile: 'tabular-data-resource',
+				name: 'table',
+				path: 'table.csv',
+				format: 'csv',
+				encoding: 'utf-8',
+				schema: {
+					fields: columns.map((name) => ({
+						name,
+						type: texts.has(name) ? 'string' : 'number',
+						...(name in figureTitles ? { title: figureTitles[name as keyof CaseFigures] } : {})
+					})),
+					primaryKey: 'case',
+					missingValues: ['']
+				}
+			}
+		]
+	};
+	return {
+		csv,
+		json: JSON.stringify(rows, undefined, '\t') + '\n',
+		dataPackage: JSON.stringify(dataPackage, undefined, '\t') + '\n'
+	};
+}
