@@ -23,7 +23,10 @@ if (!isCurrent()) run('npm', 'ci', '--no-audit', '--no-fund');
 if (process.argv.includes('--browser')) {
 	const missing = [
 		['/usr/bin/chromium', 'chromium'],
-		['/usr/bin/cgnscheck', 'cgns-convert']
+		['/usr/bin/cgnscheck', 'cgns-convert'],
+		['/usr/lib/python3/dist-packages/vtkmodules', 'python3-vtk9'],
+		['/usr/sbin/slurmctld', 'slurm-wlm'],
+		['/usr/sbin/munged', 'munge']
 	].filter(([file]) => !existsSync(file));
 	if (missing.length > 0) {
 		const apt = process.getuid?.() === 0 ? ['apt-get'] : ['sudo', 'apt-get'];

@@ -18,7 +18,7 @@ import { conclude, readAssignment, type RunOptions, runRecipe, runsRecipe } from
 import { collect, type Subcommand } from './subcommand.ts';
 import { writeWhole } from './write-whole.ts';
 
-interface MeshOptions extends RunOptions {
+export interface MeshOptions extends RunOptions {
 	out?: string[];
 	option?: string[];
 	partial?: boolean;
@@ -41,7 +41,8 @@ export const mesh: Subcommand = (program) =>
 		.option('--partial', 'write the mesh also where a region could not be filled, without that region')
 		.action(run);
 
-async function run(path: string, options: MeshOptions): Promise<void> {
+/** Meshes a recipe, writes what is asked for and prints the figures; throws where there are errors. */
+export async function run(path: string, options: MeshOptions): Promise<void> {
 	const own = Object.fromEntries(
 		(options.option ?? []).map((item) => readAssignment(item, '--option', 'units=m')).map(({ name, value }) => [name, value])
 	);

@@ -1,9 +1,12 @@
 import { check } from './check.ts';
+import { diff } from './diff.ts';
 import { importFiles } from './import.ts';
+import { languageServer } from './language-server.ts';
 import { look } from './look.ts';
 import { mesh } from './mesh.ts';
 import { study } from './study.ts';
 import type { Subcommand } from './subcommand.ts';
+import { watch } from './watch.ts';
 
 /** Every subcommand, in the order in which `--help` tells them. */
-export const subcommands: readonly Subcommand[] = [mesh, check, importFiles, look, study];
+export const subcommands: readonly Subcommand[] = [mesh, check, importFiles, look, study, watch, diff, languageServer];

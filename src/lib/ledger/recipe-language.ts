@@ -16,12 +16,10 @@ import { HighlightStyle, LanguageSupport, StreamLanguage, syntaxHighlighting } f
 import { Prec } from '@codemirror/state';
 import { keymap, type EditorView } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
-import { boundaryKinds, groupColours } from '../../core/recipe/boundary-kinds.ts';
+import { type Offer, offersAt } from '../../core/recipe/completion.ts';
 import { functionNames } from '../../core/recipe/expressions.ts';
-import { expectedNext, parseRecipe } from '../../core/recipe/parse.ts';
 import { language as recipe } from '../../core/recipe/language.ts';
-import { statements } from '../../core/recipe/statements/table.ts';
-import { knownUnits, lengthUnits } from '../../core/recipe/units.ts';
+import { knownUnits } from '../../core/recipe/units.ts';
 
 const reserved = new Set(recipe().words);
 const kinds = new Set(recipe().starts);
@@ -77,11 +75,6 @@ export function recipeLanguage(): LanguageSupport {
 	]);
 }
 
-/** A template for every kind of statement: Tab goes from one thing to fill in to the next. */
-const starts: Completion[] = statements.map(({ words, form, title, doc }) =>
-	snippetCompletion(form, { label: words[0]!, detail: title, info: doc, type: 'keyword' })
-);
-
 function takeOffer(view: EditorView): boolean {
 	if (completionStatus(view.state) === null) return false;
 	// In a template Tab goes on to what is to be filled in next, unless an offer was chosen.
@@ -95,39 +88,15 @@ function takeOffer(view: EditorView): boolean {
 	return true;
 }
 
-function complete(context: CompletionContext): CompletionResult | null {
-	const line = context.state.doc.lineAt(context.pos);
-	const before = line.text.slice(0, context.pos - line.from);
-	const word = /[\p{L}_][\p{L}\p{N}_.]*$/u.exec(before)?.[0] ?? '';
-	if (word === '' && !context.explicit) return null;
-	const ahead = before.slice(0, before.length - word.length);
-	const options: Completion[] = [];
-	if (ahead.trim() === '') options.push(...starts);
-	else {
-		const could = expectedNext(ahead);
-		options.push(
-			...could.filter((label) => /^`[a-z][a-z-]*`$/.test(label)).map((label) => ({ label: label.slice(1, -1), type: 'keyword' }))
-		);
-		if (could.includes('a name')) options.push(...namesFor(ahead, context.state.doc.toString()));
-		if (could.includes('a unit')) options.push(...[...knownUnits].map((label) => ({ label, type: 'type' })));
-	}
-	return { from: context.pos - word.length, options, validFor: /^[\p{L}\p{N}_.]*$/u };
-}
+const types: Record<Offer['kind'], string> = { statement: 'keyword', word: 'keyword', name: 'variable', unit: 'type' };
 
-/** Names that fit: kinds after `as`, colours after `colour`, regions where regions stand, else what is defined above. */
-function namesFor(ahead: string, text: string): Completion[] {
-	const words = (list: Iterable<string>, detail: string) => [...list].map((label) => ({ label, detail, type: 'variable' }));
-	if (/\bas\s+$/.test(ahead)) return words(Object.keys(boundaryKinds), 'kind');
-	if (/\bcolour\s+$/.test(ahead)) return words(Object.keys(groupColours), 'colour');
-	if (/^\s*units\s+$/.test(ahead)) return words(lengthUnits, 'unit');
-	if (/\babout\s+$/.test(ahead)) return words(['x', 'y'], 'axis');
-	const defined = parseRecipe(text).lines.flatMap(({ statement }) => {
-		const record = statement && recipe().recordOf(statement);
-		const own = record?.defines?.(statement!);
-		return own ? [{ name: own.name.text, space: own.space, title: record!.title.toLowerCase() }] : [];
+function complete(context: CompletionContext): CompletionResult | null {
+	const { from, word, offers } = offersAt(context.state.doc.toString(), context.pos);
+	if (word === '' && !context.explicit) return null;
+	const options = offers.map(({ label, kind, detail, doc, template }): Completion => {
+		const own = { label, type: types[kind], ...(detail ? { detail } : {}), ...(doc ? { info: doc } : {}) };
+		// Tab goes from one thing to fill in to the next.
+		return template === undefined ? own : snippetCompletion(template, own);
 	});
-	const regions = /^\s*fill\b|=\s*region\b/.test(ahead);
-	return defined
-		.filter(({ space }) => space === (regions ? 'region' : 'value'))
-		.map(({ name, title }) => ({ label: name, detail: title, type: 'variable' }));
+	return { from, options, validFor: /^[\p{L}\p{N}_.]*$/u };
 }

@@ -1,0 +1,366 @@
+import { fileURLToPath } from 'node:url';
+import {
+	type CodeAction,
+	CodeActionKind,
+	CompletionItemKind,
+	createConnection,
+	type Diagnostic,
+	DiagnosticSeverity,
+	FoldingRangeKind,
+	InsertTextFormat,
+	type Location,
+	ProposedFeatures,
+	type Range,
+	ResponseError,
+	SymbolKind,
+	TextDocuments,
+	TextDocumentSyncKind,
+	type TextEdit as ProtocolEdit
+} from 'vscode-languageserver/node.js';
+import { TextDocument } from 'vscode-languageserver-textdocument';
+import { curveLength } from '../core/geometry/curve.ts';
+import { groupEdges, regionAreas } from '../core/mesh/mesh.ts';
+import { Pipeline, type Result } from '../core/pipeline.ts';
+import { type Offer, offersAt } from '../core/recipe/completion.ts';
+import { namesOf } from '../core/recipe/edits.ts';
+import { formatValue } from '../core/recipe/evaluate.ts';
+import { language } from '../core/recipe/language.ts';
+import type { NameUse } from '../core/recipe/names.ts';
+import { rename } from '../core/recipe/naming.ts';
+import { parseRecipe } from '../core/recipe/parse.ts';
+import type { Recipe } from '../core/recipe/recipe.ts';
+import { tidied } from '../core/recipe/tidy.ts';
+import type { TextEdit } from '../core/text/edit.ts';
+import type { Finding } from '../core/text/finding.ts';
+import { readMentionedFiles } from './read-recipe.ts';
+
+/** Meshes of more elements than this are not made for the sake of findings. */
+const mostElements = 100_000;
+/** So long, in milliseconds, nothing is typed before a recipe is run. */
+const rest = 120;
+
+const severities = { error: DiagnosticSeverity.Error, warning: DiagnosticSeverity.Warning, note: DiagnosticSeverity.Information };
+const symbolKinds = {
+	value: SymbolKind.Variable,
+	region: SymbolKind.Namespace,
+	group: SymbolKind.Class,
+	study: SymbolKind.Event
+};
+const offerKinds: Record<Offer['kind'], CompletionItemKind> = {
+	statement: CompletionItemKind.Snippet,
+	word: CompletionItemKind.Keyword,
+	name: CompletionItemKind.Variable,
+	unit: CompletionItemKind.Unit
+};
+
+/** A document with what its last run came to. */
+interface Known {
+	pipeline: Pipeline;
+	result?: Result;
+	version: number;
+	timer?: ReturnType<typeof setTimeout>;
+}
+
+/** Serves until the client ends it: the same core, parser and findings as everywhere. */
+export function serve(): Promise<void> {
+	const connection = createConnection(ProposedFeatures.all, process.stdin, process.stdout);
+	const documents = new TextDocuments(TextDocument);
+	const known = new Map<string, Known>();
+
+	connection.onInitialize(() => ({
+		capabilities: {
+			textDocumentSync: TextDocumentSyncKind.Incremental,
+			completionProvider: { triggerCharacters: [' ', '.'] },
+			hoverProvider: true,
+			definitionProvider: true,
+			referencesProvider: true,
+			renameProvider: { prepareProvider: true },
+			documentSymbolProvider: true,
+			foldingRangeProvider: true,
+			documentFormattingProvider: true,
+			codeActionProvider: { codeActionKinds: [CodeActionKind.QuickFix] }
+		},
+		serverInfo: { name: 'tessellon' }
+	}));
+
+	const rangeOf = (document: TextDocument, from: number, to: number): Range => ({
+		start: document.positionAt(from),
+		end: document.positionAt(to)
+	});
+	const editOf = (document: TextDocument, { from, to, insert }: TextEdit): ProtocolEdit => ({
+		range: rangeOf(document, from, to),
+		newText: insert
+	});
+	/** Findings without a place in the text stand at its start. */
+	const placeOf = (document: TextDocument, { span }: Finding): Range => rangeOf(document, span?.from ?? 0, span?.to ?? 0);
+
+	documents.onDidChangeContent(({ document }) => {
+		const own = known.get(document.uri) ?? { pipeline: new Pipeline(() => performance.now()), version: 0 };
+		known.set(document.uri, own);
+		own.version = document.version;
+		clearTimeout(own.timer);
+		own.timer = setTimeout(() => void examine(document.uri), rest);
+	});
+	documents.onDidClose(({ document }) => {
+		clearTimeout(known.get(document.uri)?.timer);
+		known.delete(document.uri);
+		void connection.sendDiagnostics({ uri: document.uri, diagnostics: [] });
+	});
+
+	/** Runs a recipe; what was typed meanwhile overtakes it. */
+	async function examine(uri: string): Promise<void> {
+		const [document, own] = [documents.get(uri), known.get(uri)];
+		if (!document || !own) return;
+		const { version } = own;
+		const text = document.getText();
+		const files = uri.startsWith('file:') ? await readMentionedFiles(fileURLToPath(uri), text).catch(() => ({})) : {};
+		const work = own.pipeline.run({ text, files, askAbove: mostElements });
+		let step = work.next();
+		for (let since = performance.now(); !step.done; step = work.next()) {
+			if (performance.now() - since < 30) continue;
+			await new Promise((resume) => setImmediate(resume));
+			if (own.version !== version) return;
+			since = performance.now();
+		}
+		own.result = step.value;
+		const diagnostics = step.value.findings.map((finding): Diagnostic => ({
+			range: placeOf(document, finding),
+			severity: severities[finding.severity],
+			code: finding.code,
+			source: 'tessellon',
+			message: finding.message
+		}));
+		await connection.sendDiagnostics({ uri, version, diagnostics });
+	}
+
+	const recipeOf = (uri: string): { document: TextDocument; recipe: Recipe } | undefined => {
+		const document = documents.get(uri);
+		return document && { document, recipe: parseRecipe(document.getText()) };
+	};
+
+	/** The name at a place, with where it stands in the text. */
+	function nameAt(recipe: Recipe, offset: number): (NameUse & { at: number }) | undefined {
+		for (const line of recipe.lines) {
+			if (!line.statement || offset < line.from || offset > line.to) continue;
+			for (const use of namesOf(line.statement)) {
+				const at = line.from + use.from;
+				if (offset >= at && offset <= at + use.name.length) return { ...use, at };
+			}
+		}
+		return undefined;
+	}
+
+	const everyUse = (recipe: Recipe, { space, name }: NameUse) =>
+		recipe.lines.flatMap((line) =>
+			line.statement
+				? namesOf(line.statement).flatMap((use) => (use.space === space && use.name === name ? [line.from + use.from] : []))
+				: []
+		);
+
+	function definitionOf(recipe: Recipe, { space, name }: NameUse): number | undefined {
+		for (const { statement, from } of recipe.lines) {
+			const record = statement && language().recordOf(statement);
+			const all = record ? [record.defines?.(statement), ...(record.definesAlso?.(statement) ?? [])] : [];
+			const found = all.find((own) => own?.space === space && own.name.text === name);
+			if (found) return from + found.name.from;
+		}
+		return undefined;
+	}
+
+	connection.onCompletion(({ textDocument, position }) => {
+		const document = documents.get(textDocument.uri);
+		if (!document) return [];
+		const offset = document.offsetAt(position);
+		const { from, offers } = offersAt(document.getText(), offset);
+		let stop = 0;
+		return offers.map(({ label, kind, detail, doc, template }) => {
+			stop = 0;
+			return {
+				label,
+				kind: offerKinds[kind],
+				...(detail ? { detail } : {}),
+				...(doc ? { documentation: { kind: 'markdown' as const, value: doc } } : {}),
+				insertTextFormat: template ? InsertTextFormat.Snippet : InsertTextFormat.PlainText,
+				textEdit: {
+					range: rangeOf(document, from, offset),
+					newText: template ? template.replace(/\$\{([^}]*)\}/g, (_, what: string) => `\${${++stop}:${what}}`) : label
+				}
+			};
+		});
+	});
+
+	connection.onHover(({ textDocument, position }) => {
+		const own = recipeOf(textDocument.uri);
+		if (!own) return null;
+		const offset = own.document.offsetAt(position);
+		const use = nameAt(own.recipe, offset);
+		if (use) {
+			const value = told(use, known.get(textDocument.uri)?.result);
+			return value
+				? { contents: { kind: 'markdown', value }, range: rangeOf(own.document, use.at, use.at + use.name.length) }
+				: null;
+		}
+		// A word that starts a statement tells what the statement does.
+		const line = own.recipe.lines.find(
+			({ from, statement }) => statement && offset >= from && offset <= from + statement.kind.length
+		);
+		const record = line?.statement && language().recordOf(line.statement);
+		return record
+			? {
+					contents: {
+						kind: 'markdown',
+						value: `**${record.title}**: \`${record.form.replace(/\$\{([^}]*)\}/g, '$1')}\`\n\n${record.doc}`
+					}
+				}
+			: null;
+	});
+
+	connection.onDefinition(({ textDocument, position }): Location | null => {
+		const own = recipeOf(textDocument.uri);
+		const use = own && nameAt(own.recipe, own.document.offsetAt(position));
+		const at = use && definitionOf(own.recipe, use);
+		return at === undefined ? null : { uri: textDocument.uri, range: rangeOf(own!.document, at, at + use!.name.length) };
+	});
+
+	connection.onReferences(({ textDocument, position }): Location[] => {
+		const own = recipeOf(textDocument.uri);
+		const use = own && nameAt(own.recipe, own.document.offsetAt(position));
+		if (!use) return [];
+		return everyUse(own.recipe, use).map((at) => ({
+			uri: textDocument.uri,
+			range: rangeOf(own.document, at, at + use.name.length)
+		}));
+	});
+
+	connection.onPrepareRename(({ textDocument, position }) => {
+		const own = recipeOf(textDocument.uri);
+		const use = own && nameAt(own.recipe, own.document.offsetAt(position));
+		return use && definitionOf(own.recipe, use) !== undefined ? rangeOf(own.document, use.at, use.at + use.name.length) : null;
+	});
+	connection.onRenameRequest(({ textDocument, position, newName }) => {
+		const own = recipeOf(textDocument.uri);
+		const use = own && nameAt(own.recipe, own.document.offsetAt(position));
+		if (!use) return null;
+		const done = rename(own.recipe, use.space, use.name, newName);
+		if ('error' in done) throw new ResponseError(-32_803, done.error);
+		return {
+			changes: {
+				[textDocument.uri]: everyUse(own.recipe, use).map((at) => ({
+					range: rangeOf(own.document, at, at + use.name.length),
+					newText: newName
+				}))
+			}
+		};
+	});
+
+	connection.onDocumentSymbol(({ textDocument }) => {
+		const own = recipeOf(textDocument.uri);
+		if (!own) return [];
+		return own.recipe.lines.flatMap(({ statement, from, to }) => {
+			const record = statement && language().recordOf(statement);
+			const defined = record?.defines?.(statement!);
+			if (!defined) return [];
+			const at = from + defined.name.from;
+			return [
+				{
+					name: defined.name.text,
+					detail: record!.title.toLowerCase(),
+					kind: symbolKinds[defined.space],
+					range: rangeOf(own.document, from, to),
+					selectionRange: rangeOf(own.document, at, at + defined.name.text.length)
+				}
+			];
+		});
+	});
+
+	connection.onFoldingRanges(({ textDocument }) => {
+		const document = documents.get(textDocument.uri);
+		if (!document) return [];
+		// Paragraphs: what stands between empty lines; and comments of several lines.
+		const lines = document.getText().split('\n');
+		const ranges: { startLine: number; endLine: number; kind?: FoldingRangeKind }[] = [];
+		let start = -1;
+		for (let k = 0; k <= lines.length; k++) {
+			const isEmpty = k === lines.length || lines[k]!.trim() === '';
+			if (!isEmpty && start < 0) start = k;
+			if (!isEmpty || start < 0) continue;
+			const own = lines.slice(start, k);
+			if (own.length > 1)
+				ranges.push({
+					startLine: start,
+					endLine: k - 1,
+					...(own.every((line) => line.trim().startsWith('#')) ? { kind: FoldingRangeKind.Comment } : {})
+				});
+			start = -1;
+		}
+		return ranges;
+	});
+
+	connection.onDocumentFormatting(({ textDocument }) => {
+		const own = recipeOf(textDocument.uri);
+		return own ? tidied(own.recipe).map((edit) => editOf(own.document, edit)) : [];
+	});
+
+	connection.onCodeAction(({ textDocument, range }): CodeAction[] => {
+		const document = documents.get(textDocument.uri);
+		const result = known.get(textDocument.uri)?.result;
+		if (!document || !result || result.recipe.text !== document.getText()) return [];
+		const [from, to] = [document.offsetAt(range.start), document.offsetAt(range.end)];
+		return result.findings.flatMap(({ mend, span, message, code, severity }): CodeAction[] => {
+			const own = span ?? { from: 0, to: 0 };
+			if (!mend || own.from > to || own.to < from) return [];
+			return [
+				{
+					title: mend.label,
+					kind: CodeActionKind.QuickFix,
+					diagnostics: [
+						{ range: rangeOf(document, own.from, own.to), severity: severities[severity], code, source: 'tessellon', message }
+					],
+					edit: { changes: { [textDocument.uri]: mend.edits.map((edit) => editOf(document, edit)) } }
+				}
+			];
+		});
+	});
+
+	documents.listen(connection);
+	const over = new Promise<void>((end) => connection.onExit(() => end()));
+	connection.listen();
+	return over;
+}
+
+const short = (value: number) => String(Number(value.toPrecision(7)));
+
+/** What a name stands for in the last run: a value, a length with its divisions, an area with its elements, edges. */
+function told({ space, name }: NameUse, result: Result | undefined): string | undefined {
+	if (!result) return undefined;
+	const { model, mesh, arrangement, divisions } = result;
+	const { units } = model;
+	if (space === 'region') {
+		const areas = regionAreas(mesh);
+		const own = result.regions.flatMap((region, r) => (region.statement === name ? [r] : []));
+		const count = (list: Uint32Array) => list.reduce((sum, r) => sum + (own.includes(r) ? 1 : 0), 0);
+		const elements = count(mesh.triangleRegion) + count(mesh.quadRegion);
+		const area = own.reduce((sum, r) => sum + areas[r]!, 0);
+		return own.length > 0
+			? `region \`${name}\`: ${result.regions[own[0]!]!.fill}, ${elements.toLocaleString('en')} elements, area ${short(area)} ${units}²`
+			: undefined;
+	}
+	if (space === 'group') {
+		const group = mesh.groups.find((g) => g.name === name);
+		if (!group) return undefined;
+		return group.regions.length > 0
+			? `material \`${name}\` of ${group.regions.length} regions`
+			: `group \`${name}\`: ${group.kind}, ${groupEdges(mesh, group).length.toLocaleString('en')} edges`;
+	}
+	const parameter = model.parameters.find((p) => p.name === name);
+	if (parameter) return `\`${name}\` = ${formatValue(parameter.value, parameter.dimension, units)}`;
+	const point = model.points.find((p) => p.name === name);
+	if (point) return `point \`${name}\` at (${short(point.x)}, ${short(point.y)})`;
+	const curves = model.curvesByName.get(name);
+	if (!curves) return undefined;
+	const length = curves.reduce((sum, c) => sum + curveLength(model.curves[c]!), 0);
+	const pieces = curves.flatMap((c) => arrangement.byCurve[c]!.map(({ piece }) => divisions.pieces[piece]!));
+	const count = pieces.reduce((sum, p) => sum + p.count, 0);
+	const [least, most] = [Math.min(...pieces.map((p) => p.figures.smallest)), Math.max(...pieces.map((p) => p.figures.largest))];
+	return `\`${name}\`: length ${short(length)} ${units}${pieces.length > 0 ? `, ${count.toLocaleString('en')} divisions in ${pieces.length} piece${pieces.length === 1 ? '' : 's'}, ${short(least)} to ${short(most)} long` : ''}`;
+}

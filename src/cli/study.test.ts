@@ -1,0 +1,221 @@
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { hostname, tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+const folder = mkdtempSync(join(tmpdir(), 'study-'));
+const command = resolve('bin/tessellon.js');
+const run = (args: string[], env: NodeJS.ProcessEnv = {}) => {
+	const { status, stdout, stderr } = spawnSync('node', [command, 'study', ...args], {
+		encoding: 'utf8',
+		cwd: folder,
+		env: { ...process.env, ...env }
+	});
+	return { status, stdout, stderr };
+};
+const read = (path: string) => readFileSync(join(folder, path), 'utf8');
+const recipe = (studies: string) => {
+	writeFileSync(join(folder, 'tube.tessellon'), readFileSync('demo/venturi.tessellon', 'utf8') + studies);
+	return 'tube.tessellon';
+};
+
+beforeAll(() => {
+	copyFileSync('demo/throat-wall.csv', join(folder, 'throat-wall.csv'));
+	writeFileSync(
+		join(folder, 'plate.tessellon'),
+		`recipe 1
+let w = 4
+let n = 3
+rectangle o = (0, 0) to (w, 2)
+region r at (0.1, 0.1)
+divide o.left into n
+size 0.5
+fill r triangles
+group all = o as wall
+deliver tables
+study wide = w in -1, 2, 4, n in 2, 3
+study both = w in 2, 4, n in 3, 5 paired
+study rows = from "cases.csv"
+`
+	);
+	writeFileSync(join(folder, 'cases.csv'), 'case;w;n\nnarrow;2;2\nwide one;6 m;4\n');
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+describe('tessellon study', () => {
+	it('runs every combination; a case that fails fails alone and says why', () => {
+		const { status, stdout } = run(['plate.tessellon', '--name', 'wide', '--out', 'wide', '--deliver']);
+		expect([status, stdout]).toEqual([1, '4 done, 2 failed\n']);
+		const rows = JSON.parse(read('wide/table.json')) as Record<string, string>[];
+		expect(rows.map((r) => [r.case, r.status])).toEqual([
+			['w_-1_n_2', 'failed'],
+			['w_-1_n_3', 'failed'],
+			['w_2_n_2', 'done'],
+			['w_2_n_3', 'done'],
+			['w_4_n_2', 'done'],
+			['w_4_n_3', 'done']
+		]);
+		expect(rows[0]!.message).not.toBe('');
+		expect(rows.slice(2).map((r) => Number(r.area))).toEqual([4, 4, 8, 8].map((a) => expect.closeTo(a, 9) as number));
+		expect(readdirSync(join(folder, 'wide/cases/w_4_n_3')).sort()).toEqual(['case.json', 'plate-tables']);
+		const { schema } = JSON.parse(read('wide/datapackage.json')).resources[0] as { schema: { fields: { name: string }[] } };
+		expect(read('wide/table.csv').split('\n')[0]).toBe(schema.fields.map((f) => f.name).join(','));
+		expect(read('wide/index.html')).toContain('6 cases: 4 done, 2 failed, 0 missing');
+	});
+
+	it('pairs values, and reads cases of a table by their names', () => {
+		expect(run(['plate.tessellon', '--name', 'both', '--out', 'both']).stdout).toBe('2 done\n');
+		expect(readdirSync(join(folder, 'both/cases')).sort()).toEqual(['w_2_n_3', 'w_4_n_5']);
+		expect(run(['plate.tessellon', '--name', 'rows', '--out', 'rows']).stdout).toBe('2 done\n');
+		const rows = JSON.parse(read('rows/table.json')) as Record<string, string>[];
+		expect(rows.map((r) => [r.case, r.w])).toEqual([
+			['narrow', '2'],
+			['wide_one', '6 m']
+		]);
+	});
+
+	it('says what is wrong with a study, its table or the call', () => {
+		expect(run(['plate.tessellon', '--out', 'x']).stderr).toContain('has the studies wide, both, rows; say which with --name');
+		expect(run(['plate.tessellon', '--name', 'wid', '--out', 'x']).stderr).toContain('no study `wid`; did you mean `wide`?');
+		expect(run(['plate.tessellon', '--name', 'wide', '--out', 'x', '--shard', '5/4']).stderr).toContain(
+			'expected K/N with K from 1 to N'
+		);
+		writeFileSync(join(folder, 'cases.csv'), 'w,m\n1,2\n');
+		expect(run(['plate.tessellon', '--name', 'rows', '--out', 'x']).stderr).toContain(
+			'has a column `m`, and no parameter has that name'
+		);
+		writeFileSync(join(folder, 'cases.csv'), 'case;w;n\nnarrow;2;2\nwide one;6 m;4\n');
+		expect(run(['collect', 'nowhere']).stderr).toContain('nowhere holds no study');
+	});
+
+	it('goes on where it was killed, and comes to the table of a run that was not', async () => {
+		const own = recipe('\nstudy sweep = rows from 8 to 31 in 24\n');
+		expect(run([own, '--out', 'whole']).stdout).toBe('24 done\n');
+		let killed = 0;
+		for (let k = 0; k < 8; k++) {
+			const before = existsSync(join(folder, 'killed/cases')) ? readdirSync(join(folder, 'killed/cases')).length : 0;
+			const child = spawn('node', [command, 'study', own, '--out', 'killed'], { cwd: folder, stdio: 'ignore' });
+			const over = new Promise<void>((done) => child.on('exit', () => done()));
+			// As soon as a case more is there, in the middle of the next.
+			for (let wait = 0; wait < 400; wait++) {
+				const now = existsSync(join(folder, 'killed/cases')) ? readdirSync(join(folder, 'killed/cases')).length : 0;
+				if (now > before || child.exitCode !== null) break;
+				await pause(10);
+			}
+			if (child.exitCode === null) killed++;
+			child.kill('SIGKILL');
+			await over;
+		}
+		expect(killed).toBeGreaterThan(2);
+		expect(run([own, '--out', 'killed']).stdout).toBe('24 done\n');
+		expect(read('killed/table.csv')).toBe(read('whole/table.csv'));
+		expect(readdirSync(join(folder, 'killed/cases')).sort()).toEqual(readdirSync(join(folder, 'whole/cases')).sort());
+		// What is done is not done again; a changed recipe is.
+		const stamp = (name: string) =>
+			execFileSync('stat', ['-c', '%i', join(folder, `killed/cases/${name}`)], { encoding: 'utf8' });
+		const first = stamp('rows_8');
+		run([own, '--out', 'killed']);
+		expect(stamp('rows_8')).toBe(first);
+		recipe('\nlet spare = 1\nstudy sweep = rows from 8 to 31 in 24\n');
+		run([own, '--out', 'killed', '--jobs', '2']);
+		expect(stamp('rows_8')).not.toBe(first);
+	}, 240_000);
+
+	it('by shards, in processes and in an array of Slurm comes to the same table', async () => {
+		const own = recipe('\nstudy sweep = rows from 8 to 23 in 16\n');
+		run([own, '--out', 'one']);
+		for (let k = 1; k <= 3; k++) expect(run([own, '--out', 'three', '--shard', `${k}/3`]).status).toBe(0);
+		expect(run(['collect', 'three']).stdout).toBe('16 done\n');
+		expect(run([own, '--out', 'two', '--jobs', '2']).stdout).toBe('16 done\n');
+		// Kubernetes says the share in the environment.
+		for (let k = 0; k < 2; k++) run([own, '--out', 'pods'], { JOB_COMPLETION_INDEX: String(k), STUDY_SHARDS: '2' });
+		run(['collect', 'pods']);
+		for (const name of ['three', 'two', 'pods']) expect(read(`${name}/table.csv`)).toBe(read('one/table.csv'));
+
+		const slurm = await startSlurm(join(folder, 'slurm'));
+		try {
+			const { status, stdout, stderr } = run(
+				[own, '--out', 'array', '--engine', 'slurm', '--jobs', '16', '--engine-option=--time=5'],
+				slurm.env
+			);
+			expect([status, stderr]).toEqual([0, '']);
+			expect(stdout).toMatch(/^array \d+ of 16 tasks, collected by job \d+\n$/);
+			for (let k = 0; k < 600 && !existsSync(join(folder, 'array/index.html')); k++) await pause(200);
+			expect(read('array/table.csv')).toBe(read('one/table.csv'));
+			expect(
+				run([own, '--out', 'refused', '--engine', 'slurm', '--engine-option=--partition=nowhere'], slurm.env).stderr
+			).toContain('sbatch refused the job');
+		} finally {
+			slurm.stop();
+		}
+	}, 240_000);
+});
+
+/** A Slurm of one node, with ports, keys and folders of its own. */
+async function startSlurm(at: string): Promise<{ env: NodeJS.ProcessEnv; stop: () => void }> {
+	for (const name of ['state', 'spool', 'run']) mkdirSync(join(at, name), { recursive: true });
+	const path = (name: string) => join(at, name);
+	writeFileSync(path('munge.key'), randomBytes(1024), { mode: 0o400 });
+	execFileSync('/usr/sbin/munged', [
+		...[
+			'key-file=munge.key',
+			'socket=munge.socket',
+			'pid-file=run/munged.pid',
+			'log-file=munged.log',
+			'seed-file=munged.seed'
+		].map((o) => {
+			const [name, file] = o.split('=') as [string, string];
+			return `--${name}=${path(file)}`;
+		}),
+		'--force'
+	]);
+	const port = 27_000 + Math.floor(randomBytes(2).readUInt16BE() % 5000);
+	writeFileSync(
+		path('slurm.conf'),
+		`ClusterName=own
+SlurmctldHost=${hostname()}
+AuthType=auth/munge
+AuthInfo=socket=${path('munge.socket')}
+CredType=cred/munge
+SlurmUser=root
+SlurmdUser=root
+SlurmctldPort=${port}
+SlurmdPort=${port + 1}
+StateSaveLocation=${path('state')}
+SlurmdSpoolDir=${path('spool')}
+SlurmctldPidFile=${path('run/slurmctld.pid')}
+SlurmdPidFile=${path('run/slurmd.pid')}
+SlurmctldLogFile=${path('slurmctld.log')}
+SlurmdLogFile=${path('slurmd.log')}
+ProctrackType=proctrack/linuxproc
+TaskPlugin=task/none
+SelectType=select/cons_tres
+SelectTypeParameters=CR_CPU
+SchedulerType=sched/backfill
+MailProg=/bin/true
+ReturnToService=2
+NodeName=${hostname()} CPUs=2 State=UNKNOWN
+PartitionName=all Nodes=ALL Default=YES MaxTime=INFINITE State=UP
+`
+	);
+	const env = { SLURM_CONF: path('slurm.conf') };
+	execFileSync('/usr/sbin/slurmctld', ['-f', path('slurm.conf'), '-i']);
+	execFileSync('/usr/sbin/slurmd', ['-f', path('slurm.conf')]);
+	for (let k = 0; k < 100; k++) {
+		const { stdout } = spawnSync('sinfo', ['--noheader', '--format=%t'], { encoding: 'utf8', env: { ...process.env, ...env } });
+		if (stdout.trim() === 'idle') break;
+		await pause(200);
+	}
+	return {
+		env,
+		stop() {
+			for (const name of ['slurmd', 'slurmctld', 'munged']) {
+				const file = path(`run/${name}.pid`);
+				if (existsSync(file)) process.kill(Number(readFileSync(file, 'utf8')));
+			}
+		}
+	};
+}
