@@ -14,6 +14,9 @@ import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
 import { deliverFile, type DeliveredFile, gridFor, stemOf, type Wanted } from '../../formats/delivery.ts';
 import type { MeshFile } from '../../formats/mesh-file.ts';
+import { finish } from '../../core/numeric/work.ts';
+import { parseSettings } from '../../core/recipe/settings.ts';
+import type { CaseOutcome } from '../study/study-runner.svelte.ts';
 import { Packer, type Snapshot } from './snapshot.ts';
 
 /** A mesh that is looked at beside the project, with all its measures by key. */
@@ -23,6 +26,10 @@ export interface LookedAt {
 }
 
 const pipeline = new Pipeline(() => performance.now());
+/** Of studies: their cases go through one after the other. */
+const studies = new Pipeline(() => performance.now());
+/** A case with more elements has no picture. */
+const mostPictured = 20_000;
 const files = new Map<string, CoordinateFile>();
 /** The run that is wanted; any other gives up at its next breath. */
 let wanted = 0;
@@ -127,6 +134,29 @@ const api = {
 		// Its flat sides are looked at too, whether they have names or not.
 		const grid = solidGrid(gridOf(mesh, model), { ...solid, sides: solid.sides ?? ['front', 'back'] }, model.frame);
 		return surfaceOf(grid, new Map(mesh.groups.map((g) => [g.name, g.colour])), mostSides);
+	},
+
+	/** Runs one case of a study; what is wrong with it is part of what it gives. */
+	async runCase(
+		text: string,
+		table: Record<string, string>,
+		{ settings, refine }: { settings: Record<string, string>; refine: number }
+	): Promise<Omit<CaseOutcome, 'milliseconds'>> {
+		const [{ report }, { caseFigures }, { drawPicture }] = await Promise.all([
+			import('../../formats/report.ts'),
+			import('../../formats/study.ts'),
+			import('../../formats/picture.ts')
+		]);
+		try {
+			const result = finish(studies.run({ text, files: filesOf(table), settings: parseSettings(settings), refine }));
+			const figures = caseFigures(report(result));
+			const message =
+				result.findings.find((f) => f.severity === 'error')?.message ?? (figures.elements === 0 ? 'no mesh came out' : '');
+			const picture = figures.elements > 0 && figures.elements <= mostPictured ? drawPicture(result) : '';
+			return { ok: message === '', message, figures, picture };
+		} catch (error) {
+			return { ok: false, message: (error as Error).message, figures: null, picture: '' };
+		}
 	},
 
 	/** The mesh of a file, and its measures; throws an Error with a sentence where there is none. */

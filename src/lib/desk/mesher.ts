@@ -9,6 +9,7 @@ import type { FileTable } from '../../api/schemas.ts';
 import { fetchFile } from '../api/client.ts';
 import type { LookedAt, MeshWorker } from './mesh.worker.ts';
 import type { Runner } from './meshing.svelte.ts';
+import { newMeshWorker } from './new-worker.ts';
 import { NewestRuns } from './newest-runs.ts';
 import { Unpacker, type DeskResult } from './snapshot.ts';
 
@@ -17,7 +18,7 @@ const grace = 500;
 
 /** A worker, and what tells that it has come to an end by itself. */
 function newLife() {
-	const worker = new Worker(new URL('./mesh.worker.ts', import.meta.url), { type: 'module' });
+	const worker = newMeshWorker();
 	const crashed = new Promise<never>((_, reject) => {
 		worker.addEventListener('error', (event) => reject(new Error(event.message)));
 		worker.addEventListener('messageerror', () => reject(new Error('a message of the worker could not be read')));

@@ -15,6 +15,7 @@
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import SolidCard from './SolidCard.svelte';
+	import StudyCard from './StudyCard.svelte';
 	import TemplateCard from './TemplateCard.svelte';
 
 	const desk = useDesk();
@@ -173,6 +174,7 @@
 			>{busy === 'all' ? 'Writing…' : `All of it${standing('all') ? `, ${standing('all')}` : ''}`}</button
 		>
 	{/if}
+	<StudyCard />
 	<TemplateCard />
 	<h3>The recipe itself</h3>
 	<div class="format">

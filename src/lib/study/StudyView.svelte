@@ -1,0 +1,452 @@
+<script lang="ts">
+	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
+	import { extent } from 'd3-array';
+	import { scaleLinear } from 'd3-scale';
+	import { onDestroy, untrack } from 'svelte';
+	import type { StudyStatement } from '../../core/recipe/statements/study.ts';
+	import { applyEdits } from '../../core/text/edit.ts';
+	import { parseRecipe } from '../../core/recipe/parse.ts';
+	import { setParameter } from '../../core/recipe/intents.ts';
+	import type { StudyCase } from '../../core/study/cases.ts';
+	import { type CaseFigures, figureTitles, studyTable } from '../../formats/study.ts';
+	import { useDesk } from '../desk/desk.svelte.ts';
+	import { short } from '../ledger/rows.ts';
+	import VirtualRows from '../virtual/VirtualRows.svelte';
+	import { type CaseOutcome, StudyRunner } from './study-runner.svelte.ts';
+
+	/** The cases of a study: run, stopped, gone on with; their figures in a table and in a plot; a click takes a case into the desk. */
+	const { study, cases, onclose }: { study: StudyStatement; cases: readonly StudyCase[]; onclose: () => void } = $props();
+	const desk = useDesk();
+	const runner = untrack(() => new StudyRunner(cases, desk.text, desk.files));
+	onDestroy(() => runner.stop());
+
+	const parameters = untrack(() => [...new Set(cases.flatMap((c) => Object.keys(c.settings)))]);
+	const refines = untrack(() => cases.some((c) => c.refine !== 1));
+	type Key = keyof CaseFigures;
+	const shownFigures: Key[] = ['elements', 'area', 'minJacobian', 'meanJacobian', 'minAngle', 'maxAspect'];
+	interface Row {
+		one: StudyCase;
+		outcome: CaseOutcome | undefined;
+	}
+	let sortBy = $state('');
+	let isDown = $state(false);
+	let filter = $state('');
+	let chosen = $state('');
+	let x = $state(untrack(() => parameters[0] ?? 'refine'));
+	let y = $state<Key>('minJacobian');
+	let face = $state<'plot' | 'pictures'>('plot');
+
+	const valueOf = ({ one, outcome }: Row, key: string): number | string => {
+		if (key === 'case') return one.name;
+		if (key === 'refine') return one.refine;
+		if (key === 'status') return outcome ? (outcome.ok ? 'done' : 'failed') : 'waiting';
+		if (key === 'time') return outcome?.milliseconds ?? NaN;
+		if (key in one.settings) {
+			const value = Number(one.settings[key]);
+			return Number.isNaN(value) ? one.settings[key]! : value;
+		}
+		return outcome?.figures?.[key as Key] ?? NaN;
+	};
+	const all = $derived(cases.map((one): Row => ({ one, outcome: runner.done.get(one.name) })));
+	const rows = $derived.by(() => {
+		const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
+		const kept = all.filter((row) => {
+			const text = `${row.one.name} ${valueOf(row, 'status')} ${row.outcome?.message ?? ''}`.toLowerCase();
+			return words.every((word) => text.includes(word));
+		});
+		if (sortBy === '') return kept;
+		const order = (a: Row, b: Row) => {
+			const [p, q] = [valueOf(a, sortBy), valueOf(b, sortBy)];
+			if (typeof p === 'string' || typeof q === 'string') return String(p).localeCompare(String(q), 'en', { numeric: true });
+			if (Number.isNaN(p) || Number.isNaN(q)) return Number(Number.isNaN(p)) - Number(Number.isNaN(q));
+			return p - q;
+		};
+		return kept.sort((a, b) => (isDown ? order(b, a) : order(a, b)));
+	});
+	const columns = $derived([
+		'case',
+		...parameters.filter((p) => study.kind === 'refine' || p),
+		...(refines ? ['refine'] : []),
+		...shownFigures,
+		'time'
+	]);
+	const headingOf = (key: string) =>
+		key === 'refine' ? 'refined by' : key === 'time' ? 'time' : (figureTitles[key as Key] ?? key);
+	const show = (row: Row, key: string) => {
+		const value = valueOf(row, key);
+		if (key === 'time') return Number.isNaN(value) ? '–' : `${Math.round(value as number)} ms`;
+		return typeof value === 'string' ? value : Number.isNaN(value) ? '–' : short(value);
+	};
+	function sort(key: string): void {
+		isDown = sortBy === key ? !isDown : false;
+		sortBy = key;
+	}
+
+	// The plot: any figure over any parameter.
+	let width = $state(340);
+	const height = 230;
+	const points = $derived(
+		rows.flatMap((row) => {
+			const [px, py] = [valueOf(row, x), valueOf(row, y)];
+			return typeof px === 'number' && typeof py === 'number' && Number.isFinite(px) && Number.isFinite(py)
+				? [{ row, px, py }]
+				: [];
+		})
+	);
+	const scaleX = $derived(scaleLinear(extent(points, (p) => p.px) as [number, number], [50, width - 12]).nice(5));
+	const scaleY = $derived(scaleLinear(extent(points, (p) => p.py) as [number, number], [height - 24, 10]).nice(5));
+	const picked = $derived(all.find(({ one }) => one.name === chosen));
+	const worst = $derived.by(() => {
+		const made = all.filter(({ outcome }) => outcome?.figures);
+		return made.length === 0
+			? undefined
+			: made.reduce((a, b) => (b.outcome!.figures!.minJacobian < a.outcome!.figures!.minJacobian ? b : a));
+	});
+
+	/** Takes the values of a case into the recipe, in one edit. */
+	function take({ one }: Row): void {
+		let { recipe } = desk;
+		for (const [name, value] of Object.entries(one.settings)) recipe = parseRecipe(setParameter(recipe, name, value));
+		onclose();
+		if (recipe.text !== desk.text) desk.edit(applyEdits(recipe.text, []), `Values of case ${one.name}`);
+	}
+
+	function saveTable(): void {
+		const records = new Map(
+			all.flatMap(({ one, outcome }) =>
+				outcome
+					? [
+							[
+								one.name,
+								{
+									case: one.name,
+									hash: '',
+									settings: one.settings,
+									refine: one.refine,
+									ok: outcome.ok,
+									message: outcome.message,
+									figures: outcome.figures
+								}
+							] as const
+						]
+					: []
+			)
+		);
+		const link = document.createElement('a');
+		link.href = URL.createObjectURL(new Blob([studyTable(cases, records).csv], { type: 'text/csv' }));
+		link.download = `${study.name}.csv`;
+		link.click();
+		setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+	}
+	const pictureUrl = (svg: string) => `data:image/svg+xml;utf8,${encodeURIComponent(svg)}`;
+</script>
+
+<Dialog open onOpenChange={(event) => !event.open && onclose()}>
+	<Portal>
+		<Dialog.Backdrop class="backdrop" />
+		<Dialog.Positioner class="positioner">
+			<Dialog.Content class="panel study">
+				<header>
+					<Dialog.Title class="heading">Study {study.name}</Dialog.Title>
+					<span class="quiet" role="status"
+						>{runner.done.size.toLocaleString('en')} of {cases.length.toLocaleString('en')} cases{runner.failed > 0
+							? `, ${runner.failed} failed`
+							: ''}{runner.running ? ', running…' : ''}</span
+					>
+					<progress max={cases.length} value={runner.done.size} aria-label="Cases done"></progress>
+					{#if runner.running}<button class="action" onclick={() => runner.stop()}>Stop</button>
+					{:else if runner.done.size < cases.length}<button class="action main" onclick={() => void runner.go()}
+							>{runner.done.size > 0 ? 'Go on' : 'Run'}</button
+						>{/if}
+				</header>
+				{#if runner.problem}<p class="problem" role="alert">{runner.problem}</p>{/if}
+				<div class="body">
+					<div class="left">
+						<input
+							class="field"
+							placeholder="filter: a name, done, failed, waiting"
+							aria-label="Filter the cases"
+							bind:value={filter}
+						/>
+						<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+						<div class="scroll" data-scrolls tabindex="0" role="region" aria-label="Cases">
+							<table aria-label="Cases of {study.name}">
+								<thead
+									><tr
+										>{#each columns as key (key)}<th class:text={key === 'case'}
+												><button onclick={() => sort(key)} aria-pressed={sortBy === key} title="Sort by this"
+													>{headingOf(key)}{sortBy === key ? (isDown ? ' ▾' : ' ▴') : ''}</button
+												></th
+											>{/each}</tr
+									></thead
+								>
+								<VirtualRows {rows} keyOf={(row) => row.one.name} columns={columns.length} shown={chosen}>
+									{#snippet row(own)}
+										<tr class:wrong={own.outcome?.ok === false} class:selected={own.one.name === chosen}>
+											{#each columns as key, k (key)}<td class:number={key !== 'case'}
+													>{#if k === 0}<button
+															class="case"
+															title={own.outcome?.message || 'Look at this case'}
+															onclick={() => (chosen = own.one.name)}
+															>{own.outcome?.ok === false ? '✗ ' : ''}{own.one.name}</button
+														>{:else}{show(own, key)}{/if}</td
+												>{/each}
+										</tr>
+									{/snippet}
+								</VirtualRows>
+							</table>
+						</div>
+					</div>
+					<div class="right">
+						<div class="faces">
+							<button class="action" class:on={face === 'plot'} aria-pressed={face === 'plot'} onclick={() => (face = 'plot')}
+								>Plot</button
+							>
+							<button
+								class="action"
+								class:on={face === 'pictures'}
+								aria-pressed={face === 'pictures'}
+								onclick={() => (face = 'pictures')}>Meshes</button
+							>
+							{#if worst}<button
+									class="action"
+									title="The case with the least scaled Jacobian"
+									onclick={() => (chosen = worst.one.name)}>Worst case</button
+								>{/if}
+						</div>
+						{#if face === 'plot'}
+							<div class="axes">
+								<select class="field" aria-label="Figure of the plot" bind:value={y}
+									>{#each Object.entries(figureTitles) as [key, title] (key)}<option value={key}>{title}</option>{/each}</select
+								>
+								over
+								<select class="field" aria-label="Parameter of the plot" bind:value={x}
+									>{#each [...parameters, ...(refines ? ['refine'] : []), ...shownFigures] as key (key)}<option value={key}
+											>{headingOf(key)}</option
+										>{/each}</select
+								>
+							</div>
+							<div bind:clientWidth={width}>
+								{#if points.length > 0}
+									<svg {width} {height} role="img" aria-label="{figureTitles[y]} over {headingOf(x)}">
+										{#each scaleY.ticks(5) as tick (tick)}<line
+												x1="50"
+												x2={width - 12}
+												y1={scaleY(tick)}
+												y2={scaleY(tick)}
+											/><text x="45" y={scaleY(tick) + 3.5} text-anchor="end">{scaleY.tickFormat(5)(tick)}</text>{/each}
+										{#each scaleX.ticks(5) as tick (tick)}<text x={scaleX(tick)} y={height - 8} text-anchor="middle"
+												>{short(tick)}</text
+											>{/each}
+										{#each points.slice(0, 4000) as { row, px, py } (row.one.name)}
+											<!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+											<circle
+												cx={scaleX(px)}
+												cy={scaleY(py)}
+												r={row.one.name === chosen ? 6 : 3.5}
+												class:on={row.one.name === chosen}
+												class:wrong={row.outcome?.ok === false}
+												onclick={() => (chosen = row.one.name)}><title>{row.one.name}: {short(py)}</title></circle
+											>
+										{/each}
+									</svg>
+								{:else}<p class="quiet">A plot stands here as soon as a case is done.</p>{/if}
+							</div>
+						{:else}
+							<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+							<div class="pictures" tabindex="0" role="region" aria-label="Meshes of the cases">
+								{#each rows.filter((r) => r.outcome?.picture).slice(0, 60) as own (own.one.name)}
+									<button class:on={own.one.name === chosen} onclick={() => (chosen = own.one.name)}
+										><img src={pictureUrl(own.outcome!.picture)} alt="Mesh of {own.one.name}" /><span>{own.one.name}</span
+										></button
+									>
+								{:else}<p class="quiet">Pictures stand here as soon as cases are done.</p>{/each}
+							</div>
+						{/if}
+						{#if picked}
+							<div class="picked">
+								<b>{picked.one.name}</b>
+								{#if picked.outcome?.message}<p class="problem">{picked.outcome.message}</p>{/if}
+								{#if face === 'plot' && picked.outcome?.picture}<img
+										src={pictureUrl(picked.outcome.picture)}
+										alt="Mesh of {picked.one.name}"
+									/>{/if}
+								{#if Object.keys(picked.one.settings).length > 0}<button
+										class="action"
+										title="Writes the values of this case into the recipe; undo takes them back"
+										onclick={() => take(picked)}>Take into the desk</button
+									>{/if}
+							</div>
+						{/if}
+					</div>
+				</div>
+				<footer>
+					<pre class="number">npx tessellon study … --name {study.name} --out {study.name} --jobs 2</pre>
+					<button class="action" disabled={runner.done.size === 0} onclick={saveTable}>Table (CSV)</button>
+					<Dialog.CloseTrigger class="action">Close</Dialog.CloseTrigger>
+				</footer>
+			</Dialog.Content>
+		</Dialog.Positioner>
+	</Portal>
+</Dialog>
+
+<style>
+	:global(.study) {
+		display: grid;
+		grid-template-rows: auto auto 1fr auto;
+		gap: 8px;
+		width: min(1180px, 95vw);
+		height: min(700px, calc(100vh - 130px));
+		padding: 14px;
+	}
+	header,
+	footer,
+	.faces,
+	.axes {
+		display: flex;
+		align-items: center;
+		gap: 10px;
+	}
+	header :global(.heading) {
+		font-size: 15px;
+	}
+	progress {
+		flex: 1;
+		height: 6px;
+		accent-color: var(--kingfisher);
+	}
+	footer pre {
+		flex: 1;
+		color: var(--quiet);
+		font-size: 11.5px;
+	}
+	footer {
+		grid-row: 4;
+	}
+	.body {
+		display: grid;
+		grid-row: 3;
+		grid-template-columns: 1fr 360px;
+		gap: 12px;
+		min-height: 0;
+	}
+	.left {
+		display: grid;
+		grid-template-rows: auto 1fr;
+		gap: 6px;
+		min-width: 0;
+		min-height: 0;
+	}
+	.scroll {
+		overflow: auto;
+		border: 1px solid var(--edge);
+	}
+	table {
+		width: 100%;
+		font-size: 12px;
+	}
+	th {
+		position: sticky;
+		top: 0;
+		padding: 3px 6px;
+		background: var(--paper);
+		text-align: right;
+		vertical-align: bottom;
+	}
+	th.text,
+	td:first-child {
+		text-align: left;
+	}
+	th button {
+		color: var(--quiet);
+		font-size: 11px;
+		text-align: inherit;
+		cursor: pointer;
+	}
+	td {
+		padding: 2px 6px;
+		text-align: right;
+		white-space: nowrap;
+	}
+	.case {
+		cursor: pointer;
+	}
+	.wrong td,
+	.problem {
+		color: var(--brick);
+	}
+	.selected td {
+		background: var(--marigold-soft);
+	}
+	.right {
+		display: flex;
+		flex-direction: column;
+		gap: 8px;
+		overflow-y: auto;
+		min-height: 0;
+	}
+	.axes {
+		color: var(--quiet);
+		font-size: 12px;
+	}
+	.axes select {
+		flex: 1;
+		min-width: 0;
+	}
+	.on {
+		border-color: var(--kingfisher);
+	}
+	svg line {
+		stroke: var(--edge);
+	}
+	svg text {
+		fill: var(--quiet);
+		font-size: 10.5px;
+	}
+	circle {
+		fill: var(--kingfisher);
+		fill-opacity: 0.65;
+		cursor: pointer;
+	}
+	circle.on {
+		fill: var(--marigold);
+		fill-opacity: 1;
+		stroke: var(--ink);
+	}
+	circle.wrong {
+		fill: var(--brick);
+	}
+	.pictures {
+		display: grid;
+		flex: 1;
+		grid-template-columns: 1fr 1fr;
+		gap: 6px;
+		align-content: start;
+		overflow-y: auto;
+		min-height: 120px;
+	}
+	.pictures button {
+		border: 1px solid var(--edge);
+		font-size: 11px;
+		cursor: pointer;
+	}
+	.pictures button.on {
+		border-color: var(--marigold);
+	}
+	img {
+		width: 100%;
+	}
+	.picked button {
+		justify-self: start;
+	}
+	.picked {
+		display: grid;
+		gap: 6px;
+		padding-top: 8px;
+		border-top: 1px solid var(--edge);
+	}
+	.quiet {
+		color: var(--quiet);
+		font-size: 12px;
+	}
+</style>

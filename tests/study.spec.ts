@@ -1,0 +1,52 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { openDemo, recipeText, settled, station } from './desk.ts';
+
+test('a study over the range of a slider is made, run, stopped, gone on with, charted, and its worst case opened', async ({
+	page
+}) => {
+	await openDemo(page, 'cold-plate');
+	await station(page, 'Deliver');
+	await page.getByRole('combobox', { name: 'New study' }).selectOption({ label: 'width from 36 to 60' });
+	await settled(page);
+	expect(await recipeText(page)).toContain('study study_1 = width in 36, 40, 44, 48, 52, 56, 60');
+	await page.getByRole('button', { name: 'Open study_1' }).click();
+	const dialog = page.getByRole('dialog', { name: 'Study study_1' });
+	const status = dialog.getByRole('status');
+	await expect(status).toContainText('0 of 7 cases');
+	await dialog.getByRole('button', { name: 'Run' }).click();
+	// Stopped when some are done, it keeps them; gone on with, it does the others.
+	await expect(status).toContainText(/[1-5] of 7 cases/);
+	await dialog.getByRole('button', { name: 'Stop' }).click();
+	const done = Number(/^(\d)/.exec((await status.textContent())!.trim())![1]);
+	expect(done).toBeLessThan(7);
+	await expect(status).not.toContainText('running');
+	await dialog.getByRole('button', { name: 'Go on' }).click();
+	await expect(status).toContainText('7 of 7 cases');
+	// Any figure over any parameter; sorted and filtered.
+	await dialog.getByRole('combobox', { name: 'Figure of the plot' }).selectOption({ label: 'elements' });
+	await expect(dialog.getByRole('img', { name: 'elements over width' }).locator('circle')).toHaveCount(7);
+	const rows = dialog.getByRole('table', { name: 'Cases of study_1' }).locator('tbody tr');
+	await dialog.getByRole('button', { name: 'width', exact: true }).click();
+	await dialog
+		.getByRole('button', { name: /^width/ })
+		.first()
+		.click();
+	await expect(rows.first()).toContainText('width_60');
+	await dialog.getByRole('textbox', { name: 'Filter the cases' }).fill('width_4');
+	await expect(rows).toHaveCount(3);
+	await dialog.getByRole('textbox', { name: 'Filter the cases' }).fill('');
+	await dialog.getByRole('button', { name: 'Meshes' }).click();
+	await expect(dialog.getByRole('region', { name: 'Meshes of the cases' })).toBeVisible();
+	const [table] = await Promise.all([page.waitForEvent('download'), dialog.getByRole('button', { name: 'Table (CSV)' }).click()]);
+	expect(
+		readFileSync(await table.path(), 'utf8')
+			.trim()
+			.split('\n')
+	).toHaveLength(8);
+	await dialog.getByRole('button', { name: 'Worst case' }).click();
+	const worst = await dialog.locator('.picked b').textContent();
+	await dialog.getByRole('button', { name: 'Take into the desk' }).click();
+	await settled(page);
+	expect(await recipeText(page)).toContain(`let width = ${worst!.replace('width_', '')} range 36 to 60`);
+});
