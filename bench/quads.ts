@@ -7,14 +7,20 @@ import { pairs, type Ratio } from './ratio.ts';
 /** A square with a round hole whose nodes lie so close that sizes grow all over. */
 function plate(n: number): FillInput {
 	const side = Array.from({ length: n }, (_, k) => k / n);
-	const outer = [...side.map((f) => [f, 0]), ...side.map((f) => [1, f]), ...side.map((f) => [1 - f, 1]), ...side.map((f) => [0, 1 - f])];
+	const outer = [
+		...side.map((f) => [f, 0]),
+		...side.map((f) => [1, f]),
+		...side.map((f) => [1 - f, 1]),
+		...side.map((f) => [0, 1 - f])
+	];
 	const around = 4 * n;
 	const hole = Array.from({ length: around }, (_, k) => {
 		const a = (-2 * Math.PI * k) / around;
 		return [0.4 + 0.1 * Math.cos(a), 0.55 + 0.1 * Math.sin(a)];
 	});
 	const nodes = [...outer, ...hole];
-	const ring = (first: number, count: number) => Array.from({ length: count }, (_, k) => [first + k, first + ((k + 1) % count)]).flat();
+	const ring = (first: number, count: number) =>
+		Array.from({ length: count }, (_, k) => [first + k, first + ((k + 1) % count)]).flat();
 	return {
 		x: Float64Array.from(nodes, (p) => p[0]!),
 		y: Float64Array.from(nodes, (p) => p[1]!),

@@ -78,6 +78,7 @@ describe('tessellon mesh', () => {
 			'walls',
 			'layers',
 			'unfilled',
+			'irregular',
 			'quality',
 			'timings',
 			'findings'

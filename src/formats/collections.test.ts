@@ -115,7 +115,7 @@ describe.each(Object.entries(kinds))('%s', (_, make) => {
 			const result = finish(new Pipeline(() => 0).run({ text: recipeOfFiles(files), files }));
 			expect(euler(result.arrangement)).toBe(0);
 			expect(result.regions.length + result.findings.length).toBeGreaterThan(0);
-			for (const value of result.quality.of('scaledJacobian').values) expect(value).toBeGreaterThan(0);
+			expect([...result.quality.of('scaledJacobian').values].filter((value) => !(value > 0))).toEqual([]);
 			// A filled region has its mesh, or an error that names it.
 			const filled = result.regions.filter((r) => r.fill === 'triangles');
 			const has = new Set(result.mesh.triangleRegion);
@@ -125,5 +125,5 @@ describe.each(Object.entries(kinds))('%s', (_, make) => {
 						result.findings.some((f) => f.severity === 'error' && f.message.includes(`\`${region.name}\``))
 				).toBe(true);
 		}
-	});
+	}, 240_000);
 });

@@ -120,7 +120,13 @@ describe('projects', () => {
 
 	it('begin with the demo', async () => {
 		await seedDemo(projects, files);
-		expect((await projects.list()).map((p) => p.title)).toEqual(['Venturi tube', 'Cold plate', 'Splitter elbow', 'Relief valve']);
+		expect((await projects.list()).map((p) => p.title)).toEqual([
+			'Venturi tube',
+			'Cold plate',
+			'Splitter elbow',
+			'Relief valve',
+			'Gasket groove'
+		]);
 	});
 
 	it('have a picture of every revision, drawn once, however many ask for it at the same time', async () => {

@@ -16,7 +16,7 @@ import { deliverFile, type DeliveredFile, gridFor, stemOf, type Wanted } from '.
 import type { MeshFile } from '../../formats/mesh-file.ts';
 import { finish } from '../../core/numeric/work.ts';
 import { parseSettings } from '../../core/recipe/settings.ts';
-import type { CaseOutcome } from '../study/study-runner.svelte.ts';
+import type { CaseOutcome } from '../study/case-outcome.ts';
 import { Packer, type Snapshot } from './snapshot.ts';
 
 /** A mesh that is looked at beside the project, with all its measures by key. */

@@ -12,7 +12,8 @@
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { short } from '../ledger/rows.ts';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
-	import { type CaseOutcome, StudyRunner } from './study-runner.svelte.ts';
+	import type { CaseOutcome } from './case-outcome.ts';
+	import { StudyRunner } from './study-runner.svelte.ts';
 
 	/** The cases of a study: run, stopped, gone on with; their figures in a table and in a plot; a click takes a case into the desk. */
 	const { study, cases, onclose }: { study: StudyStatement; cases: readonly StudyCase[]; onclose: () => void } = $props();
@@ -47,7 +48,7 @@
 		}
 		return outcome?.figures?.[key as Key] ?? NaN;
 	};
-	const all = $derived(cases.map((one): Row => ({ one, outcome: runner.done.get(one.name) })));
+	const all = $derived(cases.map((one): Row => ({ one, outcome: runner.done[one.name] })));
 	const rows = $derived.by(() => {
 		const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
 		const kept = all.filter((row) => {
@@ -149,14 +150,14 @@
 				<header>
 					<Dialog.Title class="heading">Study {study.name}</Dialog.Title>
 					<span class="quiet" role="status"
-						>{runner.done.size.toLocaleString('en')} of {cases.length.toLocaleString('en')} cases{runner.failed > 0
+						>{runner.count.toLocaleString('en')} of {cases.length.toLocaleString('en')} cases{runner.failed > 0
 							? `, ${runner.failed} failed`
 							: ''}{runner.running ? ', running…' : ''}</span
 					>
-					<progress max={cases.length} value={runner.done.size} aria-label="Cases done"></progress>
+					<progress max={cases.length} value={runner.count} aria-label="Cases done"></progress>
 					{#if runner.running}<button class="action" onclick={() => runner.stop()}>Stop</button>
-					{:else if runner.done.size < cases.length}<button class="action main" onclick={() => void runner.go()}
-							>{runner.done.size > 0 ? 'Go on' : 'Run'}</button
+					{:else if runner.count < cases.length}<button class="action main" onclick={() => void runner.go()}
+							>{runner.count > 0 ? 'Go on' : 'Run'}</button
 						>{/if}
 				</header>
 				{#if runner.problem}<p class="problem" role="alert">{runner.problem}</p>{/if}
@@ -282,7 +283,7 @@
 				</div>
 				<footer>
 					<pre class="number">npx tessellon study … --name {study.name} --out {study.name} --jobs 2</pre>
-					<button class="action" disabled={runner.done.size === 0} onclick={saveTable}>Table (CSV)</button>
+					<button class="action" disabled={runner.count === 0} onclick={saveTable}>Table (CSV)</button>
 					<Dialog.CloseTrigger class="action">Close</Dialog.CloseTrigger>
 				</footer>
 			</Dialog.Content>

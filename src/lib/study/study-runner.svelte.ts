@@ -1,25 +1,15 @@
 import * as Comlink from 'comlink';
 import type { FileTable } from '../../api/schemas.ts';
 import type { StudyCase } from '../../core/study/cases.ts';
-import type { CaseFigures } from '../../formats/study.ts';
 import { fetchFile } from '../api/client.ts';
 import type { MeshWorker } from '../desk/mesh.worker.ts';
+import type { CaseOutcome } from './case-outcome.ts';
 import { newMeshWorker } from '../desk/new-worker.ts';
-
-/** What came of a case at the desk. */
-export interface CaseOutcome {
-	ok: boolean;
-	message: string;
-	figures: CaseFigures | null;
-	/** A small picture of the mesh, as SVG; empty where there is none. */
-	picture: string;
-	milliseconds: number;
-}
 
 /** Runs the cases of a study in a worker of its own, one after the other; what is done stays done when it is stopped. */
 export class StudyRunner {
 	/** By the name of the case. */
-	done = $state.raw<ReadonlyMap<string, CaseOutcome>>(new Map());
+	done = $state.raw<Readonly<Record<string, CaseOutcome>>>({});
 	running = $state(false);
 	problem = $state('');
 	private worker: Worker | undefined;
@@ -31,10 +21,12 @@ export class StudyRunner {
 		private readonly files: FileTable
 	) {}
 
+	get count(): number {
+		return Object.keys(this.done).length;
+	}
+
 	get failed(): number {
-		let count = 0;
-		for (const { ok } of this.done.values()) if (!ok) count++;
-		return count;
+		return Object.values(this.done).filter(({ ok }) => !ok).length;
 	}
 
 	/** Goes on with the cases that are not done. */
@@ -50,18 +42,18 @@ export class StudyRunner {
 			for (const hash of Object.values(this.files))
 				if (!(await remote.hasFile(hash))) await remote.putFile(hash, await fetchFile(hash));
 			let told = performance.now();
-			let gathered = new Map(this.done);
+			let gathered = { ...this.done };
 			for (const one of this.cases) {
-				if (gathered.has(one.name)) continue;
+				if (Object.hasOwn(gathered, one.name)) continue;
 				const since = performance.now();
 				const outcome = await remote.runCase(this.text, this.files, { settings: { ...one.settings }, refine: one.refine });
 				if (turn !== this.turn) return;
-				gathered.set(one.name, { ...outcome, milliseconds: performance.now() - since });
+				gathered[one.name] = { ...outcome, milliseconds: performance.now() - since };
 				// The table is shown anew a few times a second, however fast the cases come.
 				if (performance.now() - told < 150) continue;
 				told = performance.now();
 				this.done = gathered;
-				gathered = new Map(gathered);
+				gathered = { ...gathered };
 			}
 			this.done = gathered;
 		} catch (error) {

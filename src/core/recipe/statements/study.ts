@@ -104,7 +104,7 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 	stage: 'studies',
 	rules: [variation, variations],
 	clauses: ['name', 'variations', 'paired', 'file', 'refine', 'random'],
-	form: 'study ${name} = ${parameter} from ${low} to ${high} in ${count}',
+	form: 'study ${name} = ${beta} from ${low} to ${high} in ${count}',
 	doc: 'Runs the recipe many times: over all combinations of values of parameters (`paired`: the first with the first, the second with the second), over the rows of a table (`from "cases.csv"`), with finer and finer meshes (`refine 4 levels by 2`), or for random samples (`random 50 seed 7 beta from 0.4 to 0.7`).',
 	grammar(p) {
 		p.CONSUME(keyword('study'));
