@@ -437,6 +437,16 @@
 	img {
 		width: 100%;
 	}
+	.picked img {
+		max-height: 150px;
+		object-fit: contain;
+	}
+	progress::-webkit-progress-value {
+		background: var(--kingfisher);
+	}
+	progress::-webkit-progress-bar {
+		background: var(--edge);
+	}
 	.picked button {
 		justify-self: start;
 	}
