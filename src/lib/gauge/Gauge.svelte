@@ -236,7 +236,7 @@
 	}
 	.choice {
 		flex: none;
-		width: 158px;
+		min-width: 158px;
 	}
 	.gauge > :global(:last-child) {
 		flex: 1;
@@ -256,7 +256,7 @@
 		gap: 4px;
 	}
 	.small {
-		padding: 0 8px;
+		padding: 0 6px;
 		border: 1px solid var(--edge-strong);
 		border-radius: 3px;
 		font-size: 11.5px;

@@ -37,7 +37,7 @@
 	const corners = $derived(desk.selected('point'));
 	/** The structured region that is selected, or the only one. */
 	const structured = $derived.by(() => {
-		const all = rows.filter((row) => row.method?.layOut);
+		const all = rows.filter((row) => row.region.fill === 'structured');
 		return all.find((row) => selected.includes(row.region.name)) ?? (all.length === 1 ? all[0] : undefined);
 	});
 
