@@ -35,7 +35,7 @@
 			desk.select(
 				names.map((name) => thingKey(kind, name)),
 				false
-			)}>Select all of them</button
+			)}>{kind === 'piece' ? 'Select all of them' : 'Select these regions'}</button
 	>
 {/snippet}
 
