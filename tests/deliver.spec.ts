@@ -126,6 +126,8 @@ group pin = hole as no_slip_wall
 	await expect(card).toContainText('2 closed outlines: 1 filled with triangles, 1 left empty');
 	await card.getByLabel('moved by').fill('100, 0');
 	await card.getByRole('button', { name: 'Import', exact: true }).click();
+	// The file is stored first.
+	await expect(card).toHaveCount(0);
 	await settled(page);
 	const text = await recipeText(page);
 	expect(text).toContain('boundary part1 = from "old.cgns" moved (100, 0)');

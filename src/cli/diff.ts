@@ -1,5 +1,4 @@
 import { language } from '../core/recipe/language.ts';
-import { parseRecipe } from '../core/recipe/parse.ts';
 import type { Recipe } from '../core/recipe/recipe.ts';
 import { report, type Report } from '../formats/report.ts';
 import { runRecipe } from './run-recipe.ts';
@@ -32,7 +31,7 @@ export function changedStatements(before: Recipe, after: Recipe): string[] {
 		}
 		return { named, others };
 	};
-	const [a, b] = [listed(parseRecipe(before.text)), listed(parseRecipe(after.text))];
+	const [a, b] = [listed(before), listed(after)];
 	const lines: string[] = [];
 	for (const [name, source] of a.named) {
 		const now = b.named.get(name);

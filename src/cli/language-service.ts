@@ -22,7 +22,7 @@ import { curveLength } from '../core/geometry/curve.ts';
 import { groupEdges, regionAreas } from '../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
 import { type Offer, offersAt } from '../core/recipe/completion.ts';
-import { namesOf } from '../core/recipe/edits.ts';
+import { definedBy, namesOf, usesOf } from '../core/recipe/edits.ts';
 import { formatValue } from '../core/recipe/evaluate.ts';
 import { language } from '../core/recipe/language.ts';
 import type { NameUse } from '../core/recipe/names.ts';
@@ -150,18 +150,9 @@ export function serve(): Promise<void> {
 		return undefined;
 	}
 
-	const everyUse = (recipe: Recipe, { space, name }: NameUse) =>
-		recipe.lines.flatMap((line) =>
-			line.statement
-				? namesOf(line.statement).flatMap((use) => (use.space === space && use.name === name ? [line.from + use.from] : []))
-				: []
-		);
-
 	function definitionOf(recipe: Recipe, { space, name }: NameUse): number | undefined {
 		for (const { statement, from } of recipe.lines) {
-			const record = statement && language().recordOf(statement);
-			const all = record ? [record.defines?.(statement), ...(record.definesAlso?.(statement) ?? [])] : [];
-			const found = all.find((own) => own?.space === space && own.name.text === name);
+			const found = statement && definedBy(statement).find((own) => own.space === space && own.name.text === name);
 			if (found) return from + found.name.from;
 		}
 		return undefined;
@@ -172,9 +163,8 @@ export function serve(): Promise<void> {
 		if (!document) return [];
 		const offset = document.offsetAt(position);
 		const { from, offers } = offersAt(document.getText(), offset);
-		let stop = 0;
 		return offers.map(({ label, kind, detail, doc, template }) => {
-			stop = 0;
+			let stop = 0;
 			return {
 				label,
 				kind: offerKinds[kind],
@@ -226,7 +216,7 @@ export function serve(): Promise<void> {
 		const own = recipeOf(textDocument.uri);
 		const use = own && nameAt(own.recipe, own.document.offsetAt(position));
 		if (!use) return [];
-		return everyUse(own.recipe, use).map((at) => ({
+		return usesOf(own.recipe, use.space, use.name).map((at) => ({
 			uri: textDocument.uri,
 			range: rangeOf(own.document, at, at + use.name.length)
 		}));
@@ -245,7 +235,7 @@ export function serve(): Promise<void> {
 		if ('error' in done) throw new ResponseError(-32_803, done.error);
 		return {
 			changes: {
-				[textDocument.uri]: everyUse(own.recipe, use).map((at) => ({
+				[textDocument.uri]: usesOf(own.recipe, use.space, use.name).map((at) => ({
 					range: rangeOf(own.document, at, at + use.name.length),
 					newText: newName
 				}))

@@ -12,8 +12,7 @@ import { parseRecipe } from '../core/recipe/parse.ts';
 import { parseSettings } from '../core/recipe/settings.ts';
 import type { StudyCase } from '../core/study/cases.ts';
 import { deliverAll } from '../formats/delivery.ts';
-import { report } from '../formats/report.ts';
-import { caseFigures, type CaseRecord, studyCases, studyNamed, studyTable } from '../formats/study.ts';
+import { type CaseRecord, outcomeOf, studyCases, studyNamed, studyTable } from '../formats/study.ts';
 import { studyPage } from '../formats/study-page.ts';
 import { RecipeError, UsageError } from './errors.ts';
 import { readMentionedFiles, readRecipe } from './read-recipe.ts';
@@ -96,7 +95,8 @@ async function run(path: string, options: StudyOptions): Promise<void> {
 	else {
 		const own = shard ? cases.filter((_, k) => k % shard.of === shard.k - 1) : cases;
 		const pipeline = new Pipeline(() => performance.now());
-		for (const one of own) await runCase(one, { text, files, path, pipeline, options });
+		const ground = groundOf(text, path);
+		for (const one of own) await runCase(one, { text, files, path, ground, pipeline, options });
 		// A shard's share is collected by whoever has all of them.
 		if (shard) return;
 	}
@@ -163,14 +163,16 @@ interface Run {
 	text: string;
 	files: CoordinateFiles;
 	path: string;
+	/** The hash of what all cases depend on. */
+	ground: string;
 	pipeline: Pipeline;
 	options: StudyOptions;
 }
 
 /** Runs a case, unless it is done: its record is there, of the same hash. */
-async function runCase(one: StudyCase, { text, files, path, pipeline, options }: Run): Promise<void> {
+async function runCase(one: StudyCase, { text, files, path, ground, pipeline, options }: Run): Promise<void> {
 	const folder = join(options.out, 'cases', one.name);
-	const hash = hashOf(text, path, one, options.deliver === true);
+	const hash = hashOf(ground, one, options.deliver === true);
 	if (readRecord(folder)?.hash === hash) return;
 	let record: CaseRecord = {
 		case: one.name,
@@ -184,10 +186,7 @@ async function runCase(one: StudyCase, { text, files, path, pipeline, options }:
 	let parts: { name: string; bytes: Uint8Array }[] = [];
 	try {
 		const result = finish(pipeline.run({ text, files, settings: parseSettings(one.settings), refine: one.refine }));
-		const figures = caseFigures(report(result));
-		const first = result.findings.find((f) => f.severity === 'error');
-		const message = first?.message ?? (figures.elements === 0 ? 'no mesh came out' : '');
-		record = { ...record, ok: message === '', message, figures };
+		record = { ...record, ...outcomeOf(result) };
 		if (options.deliver && record.ok) parts = await deliverAll(result, basename(path).replace(/\.[^.]*$/, ''));
 	} catch (error) {
 		record = { ...record, ok: false, message: (error as Error).message };
@@ -205,19 +204,27 @@ async function runCase(one: StudyCase, { text, files, path, pipeline, options }:
 	renameSync(half, folder);
 }
 
-/** The hash of all that a case depends on: the recipe without its studies, the files beside it, the values of the case. */
-function hashOf(text: string, path: string, { settings, refine }: StudyCase, delivers: boolean): string {
+/** What all cases depend on: the recipe without its studies, and the files beside it. */
+function groundOf(text: string, path: string): string {
 	const hash = createHash('sha256');
-	const { lines } = parseRecipe(text);
-	const own = lines.map(({ statement, from, to }) => (statement?.kind === 'study' ? '' : text.slice(from, to))).join('\n');
-	hash.update(JSON.stringify([version, own, settings, refine, delivers]));
-	for (const name of mentionedFiles(parseRecipe(text))) {
+	const recipe = parseRecipe(text);
+	hash.update(
+		recipe.lines.map(({ statement, from, to }) => (statement?.kind === 'study' ? '' : text.slice(from, to))).join('\n')
+	);
+	for (const name of mentionedFiles(recipe)) {
 		const file = join(dirname(path), name);
 		hash.update(`\n${name}\n`);
 		if (basename(name) === name && existsSync(file)) hash.update(readFileSync(file));
 	}
-	return hash.digest('hex').slice(0, 32);
+	return hash.digest('hex');
 }
+
+/** The hash of all that a case depends on: that, and its own values. */
+const hashOf = (ground: string, { settings, refine }: StudyCase, delivers: boolean): string =>
+	createHash('sha256')
+		.update(JSON.stringify([version, ground, settings, refine, delivers]))
+		.digest('hex')
+		.slice(0, 32);
 
 function readRecord(folder: string): CaseRecord | undefined {
 	try {

@@ -1,5 +1,5 @@
 import h5wasm, { type Dataset, type Group } from 'h5wasm';
-import { boundaryKinds, type BoundaryKind } from '../core/recipe/boundary-kinds.ts';
+import { type BoundaryKind, kindOfCgns } from '../core/recipe/boundary-kinds.ts';
 import { ElementLists, type MeshFile, MeshFileError, type ReadGroup } from './mesh-file.ts';
 import { mergedNodes } from './merged-nodes.ts';
 
@@ -23,10 +23,6 @@ const elements: Record<number, { nodes: number; corners: number }> = {
 const mixed = 20;
 
 const unitNames: Record<string, string> = { Meter: 'm', Centimeter: 'cm', Millimeter: 'mm', Foot: 'ft', Inch: 'in' };
-const kindNames = new Map<string, BoundaryKind>(
-	Object.entries(boundaryKinds).map(([kind, { cgns }]) => [cgns, kind as BoundaryKind])
-);
-
 /** A node of the tree that the SIDS describe. */
 class Node {
 	constructor(private readonly group: Group) {}
@@ -76,7 +72,6 @@ class Node {
 
 /** One zone, its nodes in a numbering of its own. */
 interface Zone {
-	name: string;
 	x: Float64Array;
 	y: Float64Array;
 	/** Elements of two dimensions by section. */
@@ -166,10 +161,10 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 	const flat = (z ?? []) as ArrayLike<number>;
 	for (let k = 1; k < flat.length; k++)
 		if (flat[k] !== flat[0]) throw new MeshFileError(`the zone \`${node.name}\` does not lie in the plane: its z varies`);
-	const zone = { name: node.name, x: Float64Array.from(x), y: Float64Array.from(y) };
+	const zone = { x: Float64Array.from(x), y: Float64Array.from(y) };
 	const isStructured = node.child('ZoneType')?.text === 'Structured';
 	const kindOf = (bc: Node): BoundaryKind | undefined =>
-		kindNames.get(bc.text) ?? kindNames.get(families.get(bc.child('FamilyName')?.text ?? '') ?? '');
+		kindOfCgns(bc.text) ?? kindOfCgns(families.get(bc.child('FamilyName')?.text ?? '') ?? '');
 	const nameOf = (bc: Node) => bc.child('FamilyName')?.text || bc.name;
 	const conditions = node.child('ZoneBC')?.children('BC_t') ?? [];
 	if (isStructured) {

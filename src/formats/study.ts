@@ -1,9 +1,10 @@
-import { csvParse, dsvFormat, tsvParse } from 'd3-dsv';
+import { csvFormatRows, csvParse, dsvFormat, tsvParse } from 'd3-dsv';
+import type { Result } from '../core/pipeline.ts';
 import type { Model } from '../core/recipe/model.ts';
 import { studiesOf, type StudyStatement } from '../core/recipe/statements/study.ts';
 import { type CaseTable, casesOf, type StudyCase } from '../core/study/cases.ts';
 import { didYouMean } from '../core/text/nearest.ts';
-import type { Report } from './report.ts';
+import { report, type Report } from './report.ts';
 
 /** What came of one case. */
 export interface CaseRecord {
@@ -59,7 +60,7 @@ export const figureTitles: Record<keyof CaseFigures, string> = {
 };
 
 /** The figures of a report that a study compares. */
-export function caseFigures(report: Report): CaseFigures {
+function caseFigures(report: Report): CaseFigures {
 	const { quality, layers, walls } = report;
 	const count = (severity: string) => report.findings.filter((f) => f.severity === severity).length;
 	return {
@@ -80,6 +81,14 @@ export function caseFigures(report: Report): CaseFigures {
 		errors: count('error'),
 		warnings: count('warning')
 	};
+}
+
+/** What a case came to: its figures, and what is wrong with it, the first error or that there is no mesh. */
+export function outcomeOf(result: Result): { ok: boolean; message: string; figures: CaseFigures } {
+	const figures = caseFigures(report(result));
+	const first = result.findings.find((f) => f.severity === 'error');
+	const message = first?.message ?? (figures.elements === 0 ? 'no mesh came out' : '');
+	return { ok: message === '', message, figures };
 }
 
 /** A table of cases from the text of a file: comma, semicolon or tab between columns, headings first. */
@@ -135,8 +144,7 @@ export function studyTable(
 			hash: record?.hash ?? ''
 		} as Record<string, string>;
 	});
-	const quoted = (value: string) => (/[",\n\r]/.test(value) ? `"${value.replaceAll('"', '""')}"` : value);
-	const csv = [columns.join(','), ...rows.map((row) => columns.map((c) => quoted(row[c] ?? '')).join(','))].join('\n') + '\n';
+	const csv = csvFormatRows([columns, ...rows.map((row) => columns.map((c) => row[c] ?? ''))]) + '\n';
 	const texts = new Set(['case', 'status', 'message', 'hash', ...parameters]);
 	const dataPackage = {
 		profile: 'tabular-data-package',

@@ -1,16 +1,12 @@
 import { XMLParser } from 'fast-xml-parser';
 import { unzlibSync } from 'fflate';
-import { boundaryKinds, type BoundaryKind } from '../core/recipe/boundary-kinds.ts';
+import { kindOfCgns } from '../core/recipe/boundary-kinds.ts';
 import { ElementLists, type MeshFile, MeshFileError } from './mesh-file.ts';
 
 /** Corners of the plane cells of the VTK formats. */
 const plane: Record<number, 3 | 4> = { 5: 3, 9: 4, 22: 3, 23: 4, 28: 4 };
 const lines = new Set([3, 21]);
 const ignored = new Set([0, 1, 2]);
-
-const kindNames = new Map<string, BoundaryKind>(
-	Object.entries(boundaryKinds).map(([kind, { cgns }]) => [cgns, kind as BoundaryKind])
-);
 
 interface ArrayElement {
 	'@type': string;
@@ -19,8 +15,6 @@ interface ArrayElement {
 	'@offset'?: string;
 	'#text'?: string | number;
 }
-
-const sizes: Record<string, number> = { 8: 1, 16: 2, 32: 4, 64: 8 };
 
 /**
  * Reads the plane mesh of a VTK XML unstructured grid: arrays as text, in base64 or appended, raw or packed by zlib. Throws a
@@ -113,7 +107,7 @@ export function readVtu(bytes: Uint8Array): MeshFile {
 		groups: [...groups]
 			.filter(([group]) => group >= 0)
 			.map(([group, sides]) => {
-				const kind = kindNames.get(groupKinds?.[group] ?? '');
+				const kind = kindOfCgns(groupKinds?.[group] ?? '');
 				return { name: groupNames?.[group] ?? `group_${group}`, ...(kind ? { kind } : {}), sides: Uint32Array.from(sides) };
 			}),
 		notes: turned > 0 ? [`${turned} elements ran clockwise`] : []
@@ -250,7 +244,7 @@ class ArrayReader {
 	private typed(bytes: Uint8Array, type: string): ArrayLike<number> {
 		const [, kind, bits] = /^(Float|Int|UInt)(8|16|32|64)$/.exec(type) ?? [];
 		if (!kind || !bits) throw new MeshFileError(`an array is of a type \`${type}\` that cannot be read`);
-		const size = sizes[bits]!;
+		const size = Number(bits) / 8;
 		const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 		const { little } = this;
 		const get = (at: number): number => {

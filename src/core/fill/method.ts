@@ -6,6 +6,7 @@ import type { Domain } from '../domain/domain.ts';
 import type { Region } from '../domain/regions.ts';
 import type { Point } from '../geometry/curve.ts';
 import type { Work } from '../numeric/work.ts';
+import { elementLimit } from '../sizing/size-rule.ts';
 import type { SizeField } from '../sizing/size-field.ts';
 import type { NodeLayout } from './node-layout.ts';
 
@@ -98,6 +99,16 @@ export class FillError extends Error {
 	) {
 		super(message);
 	}
+}
+
+/** Refuses a fill by sizes that would take more elements than a region may have. */
+export function refuseTooMany(amount: number, elements: string, { x, y }: FillInput): void {
+	if (amount > elementLimit)
+		throw new FillError(
+			'too-many',
+			`the sizes asked would take about ${amount.toExponential(1)} ${elements}, above the limit of ${elementLimit}; use larger sizes`,
+			{ x: x[0]!, y: y[0]! }
+		);
 }
 
 /** A region with all that it may be filled from. */

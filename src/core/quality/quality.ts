@@ -228,7 +228,7 @@ export function histogram(values: Float32Array, measure: Measure, bins: number):
 }
 
 /** The middle of an element, numbered as in {@link MeasureResult.values}. */
-export function elementCentre(mesh: Mesh, element: number): { x: number; y: number } {
+export function elementCentre(mesh: MeshElements, element: number): { x: number; y: number } {
 	const nodes = nodesOf(mesh, element);
 	let [x, y] = [0, 0];
 	for (const i of nodes) {
@@ -239,7 +239,7 @@ export function elementCentre(mesh: Mesh, element: number): { x: number; y: numb
 }
 
 /** How far the nodes of an element reach from one another at most. */
-export function elementReach(mesh: Mesh, element: number): number {
+export function elementReach(mesh: MeshElements, element: number): number {
 	const nodes = nodesOf(mesh, element);
 	let reach = 0;
 	for (const i of nodes) for (const j of nodes) reach = Math.max(reach, hypot(mesh.x[i]! - mesh.x[j]!, mesh.y[i]! - mesh.y[j]!));
@@ -247,7 +247,7 @@ export function elementReach(mesh: Mesh, element: number): number {
 }
 
 /** The nodes of an element; triangles are counted first. */
-function nodesOf(mesh: Mesh, element: number): Uint32Array {
+function nodesOf(mesh: MeshElements, element: number): Uint32Array {
 	const triangles = mesh.triangleRegion.length;
 	return element < triangles
 		? mesh.triangles.subarray(3 * element, 3 * element + 3)

@@ -23,6 +23,10 @@ export type BoundaryKind = keyof typeof boundaryKinds;
 
 export const isBoundaryKind = (word: string): word is BoundaryKind => Object.hasOwn(boundaryKinds, word);
 
+/** The kind that is delivered as a boundary-condition type; undefined for one that no kind is. */
+export const kindOfCgns = (type: string): BoundaryKind | undefined =>
+	(Object.keys(boundaryKinds) as BoundaryKind[]).find((kind) => boundaryKinds[kind].cgns === type);
+
 /** Words in names of groups, by the kind that they mostly stand for; the first that is found counts. */
 const usualWords: readonly (readonly [RegExp, BoundaryKind])[] = [
 	[/inlet|inflow|intake|supply|einlass/, 'inflow'],

@@ -4,7 +4,7 @@ import type { NameSpace, NameUse } from './names.ts';
 import type { Line, Recipe } from './recipe.ts';
 import { workOrder, type WorkStage } from './statement.ts';
 import { statements } from './statements/table.ts';
-import type { Statement } from './syntax.ts';
+import type { Statement, Word } from './syntax.ts';
 
 /**
  * Sets one clause of a statement — `into 40`, `bias 12 toward pipe` — to `source`, or takes it away
@@ -82,19 +82,26 @@ export function moveStatement(recipe: Recipe, index: number, before: number): Te
 }
 
 /** Renames a thing with all its uses. Names of parameters, points and curves are one space. */
-export function renameEverywhere(recipe: Recipe, space: NameSpace, from: string, to: string): TextEdit[] {
-	const edits: TextEdit[] = [];
-	for (const line of recipe.lines)
-		for (const use of line.statement ? namesOf(line.statement) : [])
-			if (use.space === space && use.name === from)
-				edits.push({ from: line.from + use.from, to: line.from + use.from + from.length, insert: to });
-	return edits;
+export const renameEverywhere = (recipe: Recipe, space: NameSpace, from: string, to: string): TextEdit[] =>
+	usesOf(recipe, space, from).map((at) => ({ from: at, to: at + from.length, insert: to }));
+
+/** Where a name stands in the text, as it is defined and wherever it is used. */
+export const usesOf = (recipe: Recipe, space: NameSpace, name: string): number[] =>
+	recipe.lines.flatMap((line) =>
+		line.statement
+			? namesOf(line.statement).flatMap((use) => (use.space === space && use.name === name ? [line.from + use.from] : []))
+			: []
+	);
+
+/** The names that a statement defines. */
+export function definedBy(statement: Statement): { space: NameSpace; name: Word }[] {
+	const record = language().recordOf(statement);
+	const defined = record.defines?.(statement);
+	return [...(defined ? [defined] : []), ...(record.definesAlso?.(statement) ?? [])];
 }
 
 /** Every name that a statement defines or uses. */
-export function namesOf(statement: Statement): NameUse[] {
-	const record = language().recordOf(statement);
-	const defined = record.defines?.(statement);
-	const all = [...(defined ? [defined] : []), ...(record.definesAlso?.(statement) ?? [])];
-	return [...all.map(({ space, name }) => ({ space, name: name.text, from: name.from })), ...(record.uses?.(statement) ?? [])];
-}
+export const namesOf = (statement: Statement): NameUse[] => [
+	...definedBy(statement).map(({ space, name }) => ({ space, name: name.text, from: name.from })),
+	...(language().recordOf(statement).uses?.(statement) ?? [])
+];

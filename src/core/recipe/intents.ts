@@ -1,6 +1,6 @@
 import { applyEdits, type TextEdit } from '../text/edit.ts';
 import type { BoundaryKind, GroupColour } from './boundary-kinds.ts';
-import { addStatement, removeStatement, setClause } from './edits.ts';
+import { definedBy, addStatement, removeStatement, setClause } from './edits.ts';
 import { language } from './language.ts';
 import { parseRecipe } from './parse.ts';
 import type { Line, Recipe } from './recipe.ts';
@@ -372,8 +372,7 @@ export function deletion(recipe: Recipe, things: Doomed): { text: string; also: 
 			loss === 'all';
 		if (goes) {
 			if (!defined || !isAsked(defined.space, defined.name.text)) also.push(what);
-			for (const own of [...(defined ? [defined] : []), ...(record.definesAlso?.(statement) ?? [])])
-				lost[own.space].add(own.name.text);
+			for (const own of definedBy(statement)) lost[own.space].add(own.name.text);
 			edits.push(...removeStatement(recipe, index));
 			return;
 		}

@@ -1,5 +1,5 @@
 import { applyEdits } from '../text/edit.ts';
-import { renameEverywhere } from './edits.ts';
+import { definedBy, renameEverywhere } from './edits.ts';
 import { language } from './language.ts';
 import type { NameSpace } from './names.ts';
 import { parseRecipe } from './parse.ts';
@@ -20,11 +20,9 @@ export function rename(recipe: Recipe, space: NameSpace, from: string, to: strin
 export function whyNoName(recipe: Recipe, space: NameSpace, name: string): string | undefined {
 	if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name))
 		return `\`${name}\` is no name: names have letters, digits and _, and start with no digit, like \`${suggestion(name)}\``;
-	const owner = recipe.lines.find(({ statement }) => {
-		const record = statement && language().recordOf(statement);
-		const all = record ? [record.defines?.(statement), ...(record.definesAlso?.(statement) ?? [])] : [];
-		return all.some((defined) => defined?.space === space && defined.name.text === name);
-	});
+	const owner = recipe.lines.find(
+		({ statement }) => statement && definedBy(statement).some((own) => own.space === space && own.name.text === name)
+	);
 	if (owner)
 		return `there is a ${language().recordOf(owner.statement!).title.toLowerCase()} \`${name}\` already, on line ${owner.number}`;
 	return undefined;

@@ -3,7 +3,7 @@ import type { Division } from '../divide/division.ts';
 import { spacingFigures } from '../divide/spacing.ts';
 import type { Domain } from '../domain/domain.ts';
 import { type BoundaryNumbering, gatherBoundary } from '../fill/boundary.ts';
-import type { Fill, FillInput } from '../fill/method.ts';
+import type { Fill } from '../fill/method.ts';
 import { halveQuads } from '../fill/structured/halve.ts';
 import { partPoint } from '../geometry/parts.ts';
 import { monotoneCubic } from '../numeric/monotone.ts';
@@ -62,21 +62,23 @@ export function refinedDomain(domain: Domain, by: number): Domain {
 		layers: {
 			...domain.layers,
 			statements: domain.layers.statements.map((wall) => {
-				// The cells of a stack are parted so that its heights stay among the new ones.
-				const growth = pow(wall.growth, 1 / by);
-				const share = Math.abs(growth - 1) < 1e-12 ? 1 / by : (growth - 1) / (wall.growth - 1);
+				const { growth, share } = parted(wall.growth, by);
 				return { ...wall, first: wall.first * share, growth, count: wall.count * by };
 			}),
 			firsts: new Map(
 				[...domain.layers.firsts].map(([half, firsts]) => {
-					const wall = domain.layers.statements[domain.layers.of.get(half)!]!;
-					const growth = pow(wall.growth, 1 / by);
-					const share = Math.abs(growth - 1) < 1e-12 ? 1 / by : (growth - 1) / (wall.growth - 1);
+					const { share } = parted(domain.layers.statements[domain.layers.of.get(half)!]!.growth, by);
 					return [half, { ...firsts, first: firsts.first.map((h) => h * share) }];
 				})
 			)
 		}
 	};
+}
+
+/** The growth of a stack whose cells are parted so that its heights stay among the new ones, and the first cell over the old first. */
+function parted(old: number, by: number): { growth: number; share: number } {
+	const growth = pow(old, 1 / by);
+	return { growth, share: Math.abs(growth - 1) < 1e-12 ? 1 / by : (growth - 1) / (old - 1) };
 }
 
 /**
@@ -210,7 +212,7 @@ export function refinedRows(
 		triangles: new Uint32Array(0),
 		quads: Uint32Array.from(made)
 	};
-	return { fill: region.halved ? halveQuads(after.input satisfies FillInput, refined) : refined, global: after.global };
+	return { fill: region.halved ? halveQuads(after.input, refined) : refined, global: after.global };
 }
 
 /** Divisions with the numbers of their nodes. */

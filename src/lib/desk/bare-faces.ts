@@ -32,3 +32,10 @@ export function fillFaces(
 	const text = kind === 'none' ? addStatements(current, [`fill ${names.join(', ')} none`]) : setFill(current, names, kind);
 	return { text, names };
 }
+
+/** What an outline that is no region yet is offered to be filled with. */
+export const offeredFills: readonly [FillKind, string][] = [
+	['structured', 'Structured'],
+	['quads', 'Quads'],
+	['triangles', 'Triangles']
+];

@@ -1,3 +1,4 @@
+import { irregularNodes } from '../../core/quality/irregular.ts';
 import { getContext, setContext } from 'svelte';
 import type { SvelteSet } from 'svelte/reactivity';
 import type { FileTable, Project } from '../../api/schemas.ts';
@@ -68,7 +69,9 @@ export class Desk {
 	/** Range of the chosen measure whose elements are lit. */
 	brush = $state.raw<[number, number] | undefined>();
 	colourByQuality = $state(false);
-	/** Whether nodes at which other than four quadrilaterals meet are marked. */
+	/** Nodes at which other than four quadrilaterals meet. */
+	irregular = $derived(this.result && this.result.mesh.quads.length > 0 ? irregularNodes(this.result.mesh) : undefined);
+	/** Whether they are marked. */
 	marksIrregular = $state(false);
 	/** Whether the drawing shows the sizes of elements in Fill: as a tint, with contours. */
 	showSizes = $state(false);
@@ -404,7 +407,7 @@ export class Desk {
 const curveOf = (piece: string) => piece.replace(/\[\d+\]$/, '');
 
 /** Hands a file to the browser as a download. */
-function saveAs(name: string, content: Blob): void {
+export function saveAs(name: string, content: Blob): void {
 	const link = document.createElement('a');
 	link.href = URL.createObjectURL(content);
 	link.download = name;

@@ -142,18 +142,15 @@ const api = {
 		table: Record<string, string>,
 		{ settings, refine }: { settings: Record<string, string>; refine: number }
 	): Promise<Omit<CaseOutcome, 'milliseconds'>> {
-		const [{ report }, { caseFigures }, { drawPicture }] = await Promise.all([
-			import('../../formats/report.ts'),
+		const [{ outcomeOf }, { drawPicture }] = await Promise.all([
 			import('../../formats/study.ts'),
 			import('../../formats/picture.ts')
 		]);
 		try {
 			const result = finish(studies.run({ text, files: filesOf(table), settings: parseSettings(settings), refine }));
-			const figures = caseFigures(report(result));
-			const message =
-				result.findings.find((f) => f.severity === 'error')?.message ?? (figures.elements === 0 ? 'no mesh came out' : '');
-			const picture = figures.elements > 0 && figures.elements <= mostPictured ? drawPicture(result) : '';
-			return { ok: message === '', message, figures, picture };
+			const outcome = outcomeOf(result);
+			const { elements } = outcome.figures;
+			return { ...outcome, picture: elements > 0 && elements <= mostPictured ? drawPicture(result) : '' };
 		} catch (error) {
 			return { ok: false, message: (error as Error).message, figures: null, picture: '' };
 		}

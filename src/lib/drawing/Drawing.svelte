@@ -9,7 +9,6 @@
 	import { inkParts, type InkScene } from './ink-scene.ts';
 	import { Unchanged } from './unchanged.ts';
 	import { contoursOf } from './size-contours.ts';
-	import { irregularNodes } from '../../core/quality/irregular.ts';
 	import type { CoordinateFile } from '../../core/recipe/model.ts';
 	import type { MeshView } from './mesh-view.ts';
 	import { DrawingScene } from './drawing-scene.svelte.ts';
@@ -281,7 +280,7 @@
 			snap: ['place', 'either', 'corner'].includes(drafting.wants) ? drafting.cursor : undefined,
 			box: hold.box,
 			lasso: hold.lasso,
-			irregular,
+			irregular: desk.marksIrregular ? desk.irregular : undefined,
 			// What a plot is looked at; under the pointer it would only be in the way.
 			mark: mark ?? (pointer ? undefined : desk.lookAt),
 			handles: held.flatMap((gesture) => gesture.handles?.(view) ?? []),
@@ -299,8 +298,6 @@
 		context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
 		paintInk(context, ink);
 	});
-
-	const irregular = $derived(desk.marksIrregular && desk.result ? irregularNodes(desk.result.mesh) : undefined);
 
 	// "Show me": bring a place into the middle.
 	$effect(() => {

@@ -1,17 +1,12 @@
 <script lang="ts">
 	import type { FillKind } from '../../core/recipe/statements/fill.ts';
-	import { fillFaces } from '../desk/bare-faces.ts';
+	import { fillFaces, offeredFills } from '../desk/bare-faces.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 
 	/** What an outline that is no region yet is to be filled with, where it was clicked. */
 	let { face, left, top, onclose }: { face: number; left: number; top: number; onclose: () => void } = $props();
 	const desk = useDesk();
-	const choices: [FillKind, string][] = [
-		['structured', 'Structured'],
-		['quads', 'Quads'],
-		['triangles', 'Triangles'],
-		['none', 'Leave empty']
-	];
+	const choices: [FillKind, string][] = [...offeredFills, ['none', 'Leave empty']];
 
 	function choose(kind: FillKind): void {
 		const { text, names } = fillFaces(desk.recipe, desk.result!, [face], kind);

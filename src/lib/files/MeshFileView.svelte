@@ -2,13 +2,13 @@
 	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
 	import { onMount, untrack } from 'svelte';
 	import { groupColours } from '../../core/recipe/boundary-kinds.ts';
-	import { measures } from '../../core/quality/quality.ts';
+	import { elementCentre, elementReach, measures } from '../../core/quality/quality.ts';
 	import { compared, figuresOf } from '../../formats/mesh-figures.ts';
 	import type { LookedAt } from '../desk/mesh.worker.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import type { MeshView } from '../drawing/mesh-view.ts';
 	import { readPalette } from '../drawing/palette.ts';
-	import { screenX, screenY, zoomed, type View } from '../drawing/view.ts';
+	import { closeUp, screenX, screenY, zoomed, type View } from '../drawing/view.ts';
 	import Histogram from '../gauge/Histogram.svelte';
 	import { short } from '../ledger/rows.ts';
 
@@ -128,20 +128,8 @@
 
 	/** Zooms to the worst element. */
 	function showWorst(): void {
-		const triangles = file.triangleRegion.length;
-		const e = taken.worst;
-		const nodes =
-			e < triangles
-				? file.triangles.subarray(3 * e, 3 * e + 3)
-				: file.quads.subarray(4 * (e - triangles), 4 * (e - triangles) + 4);
-		const [xs, ys] = [Array.from(nodes, (n) => file.x[n]!), Array.from(nodes, (n) => file.y[n]!)];
-		const reach = Math.max(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys));
-		view = {
-			...view,
-			x: xs.reduce((a, b) => a + b) / xs.length,
-			y: ys.reduce((a, b) => a + b) / ys.length,
-			scale: (0.1 * Math.min(view.width, view.height)) / reach
-		};
+		const { worst } = taken;
+		view = { ...view, ...elementCentre(file, worst), scale: closeUp(elementReach(file, worst), view) };
 	}
 
 	const count = (value: number | undefined) => value?.toLocaleString('en') ?? '–';

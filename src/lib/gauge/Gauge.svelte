@@ -1,7 +1,6 @@
 <script lang="ts">
 	import { quadCount, triangleCount } from '../../core/mesh/mesh.ts';
 	import { elementCentre, elementReach, measures } from '../../core/quality/quality.ts';
-	import { irregularNodes } from '../../core/quality/irregular.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { short } from '../ledger/rows.ts';
 	import Histogram from './Histogram.svelte';
@@ -57,7 +56,7 @@
 		for (const v of shownValues) [min, max, sum] = [Math.min(min, v), Math.max(max, v), sum + v];
 		return { min, mean: sum / shownValues.length, max };
 	});
-	const irregular = $derived(desk.result && quadCount(desk.result.mesh) > 0 ? irregularNodes(desk.result.mesh) : undefined);
+	const irregular = $derived(desk.irregular);
 	let walked = $state(0);
 
 	/** The worst elements in order, the next one at every call; from the start again when the mesh or the measure is new. */

@@ -2,7 +2,7 @@
 	import { regionAreas } from '../../core/mesh/mesh.ts';
 	import { setCorners, setFill, setSize } from '../../core/recipe/intents.ts';
 	import { boxOf } from '../../core/geometry/faces.ts';
-	import { bareFaces, fillFaces } from '../desk/bare-faces.ts';
+	import { bareFaces, fillFaces, offeredFills } from '../desk/bare-faces.ts';
 	import { faceOutlines } from '../drawing/outlines.ts';
 	import type { Region } from '../../core/domain/regions.ts';
 	import { fillMethods, methodOf } from '../../core/fill/methods.ts';
@@ -208,9 +208,11 @@
 	{#if bare.length > 1}
 		<div class="offer">
 			<span>all of them</span>
-			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare(bare, 'structured')}>Structured</button>
-			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare(bare, 'quads')}>Quads</button>
-			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare(bare, 'triangles')}>Triangles</button>
+			{#each offeredFills as [kind, title] (kind)}<button
+					class="action"
+					disabled={!desk.isCurrent}
+					onclick={() => fillBare(bare, kind)}>{title}</button
+				>{/each}
 		</div>
 	{/if}
 	{#each bare.slice(0, 12) as face (face)}
@@ -223,9 +225,11 @@
 			onpointerleave={() => (desk.hover = '')}
 		>
 			<span class="number">{whereIs(face)}</span>
-			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare([face], 'structured')}>Structured</button>
-			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare([face], 'quads')}>Quads</button>
-			<button class="action" disabled={!desk.isCurrent} onclick={() => fillBare([face], 'triangles')}>Triangles</button>
+			{#each offeredFills as [kind, title] (kind)}<button
+					class="action"
+					disabled={!desk.isCurrent}
+					onclick={() => fillBare([face], kind)}>{title}</button
+				>{/each}
 		</div>
 	{/each}
 	{#if bare.length > 12}<p class="hint">and {bare.length - 12} more: click one in the drawing to fill it.</p>{/if}

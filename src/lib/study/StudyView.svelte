@@ -9,7 +9,7 @@
 	import { setParameter } from '../../core/recipe/intents.ts';
 	import type { StudyCase } from '../../core/study/cases.ts';
 	import { type CaseFigures, figureTitles, studyTable } from '../../formats/study.ts';
-	import { useDesk } from '../desk/desk.svelte.ts';
+	import { saveAs, useDesk } from '../desk/desk.svelte.ts';
 	import { short } from '../ledger/rows.ts';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import type { CaseOutcome } from './case-outcome.ts';
@@ -115,29 +115,10 @@
 	function saveTable(): void {
 		const records = new Map(
 			all.flatMap(({ one, outcome }) =>
-				outcome
-					? [
-							[
-								one.name,
-								{
-									case: one.name,
-									hash: '',
-									settings: one.settings,
-									refine: one.refine,
-									ok: outcome.ok,
-									message: outcome.message,
-									figures: outcome.figures
-								}
-							] as const
-						]
-					: []
+				outcome ? [[one.name, { ...outcome, case: one.name, hash: '', settings: one.settings, refine: one.refine }] as const] : []
 			)
 		);
-		const link = document.createElement('a');
-		link.href = URL.createObjectURL(new Blob([studyTable(cases, records).csv], { type: 'text/csv' }));
-		link.download = `${study.name}.csv`;
-		link.click();
-		setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+		saveAs(`${study.name}.csv`, new Blob([studyTable(cases, records).csv], { type: 'text/csv' }));
 	}
 	const pictureUrl = (svg: string) => `data:image/svg+xml;utf8,${encodeURIComponent(svg)}`;
 </script>

@@ -77,8 +77,8 @@ export function* crossField(input: FillInput): Work<CrossField> {
 	}
 
 	// Phase 3: the harmonic field between, then rounds of diffusion and scaling.
-	const { matrix, mass, area } = stiffness(mesh, inside, count);
-	const free = Int32Array.from({ length: count }, (_, i) => i).filter((i) => mass[i]! > 0 && !isGiven[i]);
+	const { matrix, area } = stiffness(mesh, inside, count);
+	const free = Int32Array.from({ length: count }, (_, i) => i).filter((i) => matrix.mass[i]! > 0 && !isGiven[i]);
 	const zero = new Float64Array(count);
 	for (const [k, w] of [u, v].entries()) {
 		solve(matrix, free, w, zero, 0);
@@ -94,8 +94,8 @@ export function* crossField(input: FillInput): Work<CrossField> {
 		}
 		for (const w of [u, v]) {
 			const source = new Float64Array(count);
-			for (const i of free) source[i] = rate * mass[i]! * w[i]!;
-			solve({ ...matrix, mass }, free, w, source, rate);
+			for (const i of free) source[i] = rate * matrix.mass[i]! * w[i]!;
+			solve(matrix, free, w, source, rate);
 			yield 0.5 + (0.5 * round) / rounds;
 		}
 	}
@@ -130,7 +130,7 @@ function fourth(dx: number, dy: number): [number, number] {
 }
 
 /** The Laplacian by cotangents, none of them below a small one, and the area of each node. */
-function stiffness(mesh: Triangulation, inside: Uint8Array, count: number): { matrix: Matrix; mass: Float64Array; area: number } {
+function stiffness(mesh: Triangulation, inside: Uint8Array, count: number): { matrix: Matrix; area: number } {
 	const { x, y, from } = mesh;
 	const mass = new Float64Array(count);
 	const rows: number[][] = Array.from({ length: count }, () => []);
@@ -160,7 +160,7 @@ function stiffness(mesh: Triangulation, inside: Uint8Array, count: number): { ma
 			value[start[i]! + k / 2] = row[k + 1]!;
 		}
 	});
-	return { matrix: { start, column, value, mass: new Float64Array(count) }, mass, area };
+	return { matrix: { start, column, value, mass }, area };
 }
 
 /** Triangles around which the field turns, by the sum of the smallest turns along their edges. */

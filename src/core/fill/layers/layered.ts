@@ -2,7 +2,7 @@ import { firstAt } from '../../domain/walls.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
 import { part, type Work } from '../../numeric/work.ts';
-import type { Fill, FillInput, FillJob, LayersMade } from '../method.ts';
+import type { Fill, FillInput, FillJob, LayersMade, PreparedFill } from '../method.ts';
 import { growLayers, type GrownLayers } from './grow.ts';
 import type { Wall } from './stack.ts';
 
@@ -56,9 +56,18 @@ export function wallsOf({ domain, halves, input, along }: FillJob): RegionWalls 
 	}
 }
 
+/** What a fill behind layers depends on besides its own rule: nothing where there are none. */
+export const keyOfWalls = (own: RegionWalls | undefined): PreparedFill['key'] =>
+	own
+		? {
+				rule: ` ${JSON.stringify([own.statements, own.walls])}`,
+				numbers: [own.wallOf, ...(own.scales ? [own.scales] : [])]
+			}
+		: { rule: '', numbers: [] };
+
 /** The cells of all layers, where every stack has all of its own. */
-export const layerCellsOf = ({ walls, wallOf }: RegionWalls): number =>
-	wallOf.reduce((sum, w) => sum + (w < 0 ? 0 : Math.min(60, walls[w]!.count)), 0);
+export const layerCellsOf = (own: RegionWalls | undefined): number =>
+	own?.wallOf.reduce((sum, w) => sum + (w < 0 ? 0 : Math.min(60, own.walls[w]!.count)), 0) ?? 0;
 
 /** What the cells follow from, without the statement's place: an edit elsewhere in the recipe fills nothing anew. */
 const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Wall): Wall => ({

@@ -291,24 +291,36 @@ export class CleanUp {
 		mesh.set(f, ...(own.map((n) => (n === gone ? kept : n)) as Four));
 	}
 
+	/**
+	 * The quadrilaterals f across the edges a–b of one, where the edge may go and the six corners around are six nodes: b c d a from
+	 * the one, a g h b from the other.
+	 */
+	private hexagons(e: number): { f: number; a: number; b: number; c: number; d: number; g: number; h: number }[] {
+		const { mesh } = this;
+		const found = [];
+		for (let k = 0; k < 4; k++) {
+			const [a, b] = [mesh.nodes[4 * e + k]!, mesh.after(e, k)];
+			if (mesh.isFixedEdge(a, b)) continue;
+			const f = mesh.across(e, a, b);
+			if (f < 0 || mesh.sizeOf(f) !== 4) continue;
+			const [c, d] = [mesh.after(e, k, 2), mesh.after(e, k, 3)];
+			const place = mesh.placeOf(f, a);
+			const [g, h] = [mesh.after(f, place, 1), mesh.after(f, place, 2)];
+			if (c !== g && c !== h && d !== g && d !== h) found.push({ f, a, b, c, d, g, h });
+		}
+		return found;
+	}
+
 	/** The edge between two quadrilaterals, turned one way or the other. */
 	private turns(e: number): Change[] {
 		const { mesh } = this;
 		const list: Change[] = [];
-		for (let k = 0; k < 4; k++) {
-			const [a, b] = [mesh.nodes[4 * e + k]!, mesh.nodes[4 * e + ((k + 1) % 4)]!];
-			if (mesh.isFixedEdge(a, b)) continue;
-			const f = mesh.across(e, a, b);
-			if (f < 0 || mesh.sizeOf(f) !== 4) continue;
-			// The six corners around: b c d a from e, and a g h b from f.
-			const [c, d] = [mesh.after(e, k, 2), mesh.after(e, k, 3)];
-			const place = mesh.placeOf(f, a);
-			const [g, h] = [mesh.after(f, place, 1), mesh.after(f, place, 2)];
+		for (const { f, a, b, c, d, g, h } of this.hexagons(e)) {
 			const ends = this.change(a, -1) + this.change(b, -1);
 			for (let way = 0; way < 2; way++) {
 				const [p, q] = way === 0 ? [c, g] : [d, h];
 				const gain = ends + this.change(p, 1) + this.change(q, 1);
-				if (!(gain <= this.most) || c === g || c === h || d === g || d === h) continue;
+				if (!(gain <= this.most)) continue;
 				const [first, second]: [Four, Four] =
 					way === 0
 						? [
@@ -336,15 +348,7 @@ export class CleanUp {
 	private centres(e: number): Change[] {
 		const { mesh } = this;
 		const list: Change[] = [];
-		for (let k = 0; k < 4; k++) {
-			const [a, b] = [mesh.nodes[4 * e + k]!, mesh.nodes[4 * e + ((k + 1) % 4)]!];
-			if (mesh.isFixedEdge(a, b)) continue;
-			const f = mesh.across(e, a, b);
-			if (f < 0 || mesh.sizeOf(f) !== 4) continue;
-			const [c, d] = [mesh.after(e, k, 2), mesh.after(e, k, 3)];
-			const place = mesh.placeOf(f, a);
-			const [g, h] = [mesh.after(f, place, 1), mesh.after(f, place, 2)];
-			if (c === g || c === h || d === g || d === h) continue;
+		for (const { f, a, b, c, d, g, h } of this.hexagons(e)) {
 			// Around: a g h b c d; of the two ways, the one that keeps the edge's end b, the other comes with the neighbour.
 			const gain = this.change(a, -1) + this.change(d, 1) + this.change(g, 1) + 1;
 			if (!(gain < 0 || gain <= this.most - 1)) continue;

@@ -32,14 +32,12 @@ export function pairTriangles(
 		value[e] = value[f] = squareness(x, y, from[e]!, from[previous(f)]!, from[f]!, from[previous(e)]!);
 		if (value[e]! > poor) candidates.push(e);
 	}
-	const order = Int32Array.from(candidates);
-	const rank = Float32Array.from(order, (e) => -value[e]!);
-	const sorted = Int32Array.from(order.keys()).sort((i, j) => rank[i]! - rank[j]! || order[i]! - order[j]!);
+	const bestFirst = Int32Array.from(candidates).sort((e, f) => value[f]! - value[e]! || e - f);
 
 	// Phase 2: the best first.
 	const mate = new Int32Array(count).fill(-1);
-	for (const i of sorted) {
-		const [s, t] = [(order[i]! / 3) | 0, (twin[order[i]!]! / 3) | 0];
+	for (const e of bestFirst) {
+		const [s, t] = [(e / 3) | 0, (twin[e]! / 3) | 0];
 		if (mate[s]! >= 0 || mate[t]! >= 0) continue;
 		mate[s] = t;
 		mate[t] = s;

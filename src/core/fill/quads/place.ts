@@ -5,7 +5,7 @@ import type { Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { type CrossField, nearestDirection } from '../cross-field/cross-field.ts';
 import { OFFSET } from '../triangles/constrained.ts';
-import { next, previous, type Triangulation } from '../triangles/triangulation.ts';
+import { type Location, next, previous, type Triangulation } from '../triangles/triangulation.ts';
 
 /** A new node stays so far, in wanted sizes along the directions of the field, from every other … */
 const leastDistance = 0.7;
@@ -107,12 +107,22 @@ export function* placeInRows(
 		return -1;
 	};
 	const isIn = (t: number) => t >= before || inside[t] === 1;
+	/** Where a place lies that can be seen from a vertex, within the region and on no node or given edge. */
+	const findFrom = (v: number, px: number, py: number): Location | undefined => {
+		const start = toward(v, px, py);
+		if (start < 0 || !isIn((start / 3) | 0)) return undefined;
+		const found = mesh.walk(px, py, start);
+		return !found || found.vertex >= 0 || (found.onEdge && mesh.fixed[found.edge] === 1) ? undefined : found;
+	};
 
 	let queue = new Int32Array(Math.max(1024, 2 * starts.length));
 	queue.set(starts);
 	let [head, tail] = [0, starts.length];
 	let added = 0;
-	const room = () => {
+	/** Makes a node; rows will start from it. */
+	const put = (px: number, py: number, found: Location, own: { size: number; source: number; hint: number }): void => {
+		const w = mesh.insertAt(px, py, found);
+		added++;
 		if (mesh.x.length > sizes.length) {
 			sizes = lengthened(sizes, mesh.x.length);
 			source = lengthened(source, mesh.x.length);
@@ -120,6 +130,10 @@ export function* placeInRows(
 			seen = lengthened(seen, mesh.twin.length / 3);
 		}
 		if (tail === queue.length) queue = lengthened(queue, 2 * queue.length);
+		sizes[w] = own.size;
+		source[w] = own.source;
+		hint[w] = own.hint;
+		queue[tail++] = w;
 	};
 
 	// Phase 1: in corners that hold one quadrilateral, its fourth node.
@@ -127,20 +141,12 @@ export function* placeInRows(
 		const [a, v, b] = [corners[k]!, corners[k + 1]!, corners[k + 2]!];
 		const { x, y } = mesh;
 		const [px, py] = [x[a]! + x[b]! - x[v]!, y[a]! + y[b]! - y[v]!];
-		const start = toward(v, px, py);
-		if (start < 0 || !isIn((start / 3) | 0)) continue;
-		const found = mesh.walk(px, py, start);
-		if (!found || found.vertex >= 0 || (found.onEdge && mesh.fixed[found.edge] === 1)) continue;
+		const found = findFrom(v, px, py);
+		if (!found) continue;
 		const h = wanted(px, py, source[v]!);
 		const base = found.edge - (found.edge % 3);
 		if (!isFree(px, py, 0.8 * h, crosses.at(px, py, hint[v]), (base / 3) | 0)) continue;
-		const w = mesh.insertAt(px, py, found);
-		added++;
-		room();
-		sizes[w] = h;
-		source[w] = source[v]!;
-		hint[w] = crosses.triangle;
-		queue[tail++] = w;
+		put(px, py, found, { size: h, source: source[v]!, hint: crosses.triangle });
 	}
 
 	// Phase 2: rows.
@@ -159,10 +165,8 @@ export function* placeInRows(
 			const middle = crosses.at(vx + (way / 2) * dx, vy + (way / 2) * dy, hint[v]);
 			const d = nearestDirection(middle, dx, dy);
 			const [px, py] = [vx + way * d.x, vy + way * d.y];
-			const start = toward(v, px, py);
-			if (start < 0 || !isIn((start / 3) | 0)) continue;
-			const found = mesh.walk(px, py, start);
-			if (!found || found.vertex >= 0 || (found.onEdge && mesh.fixed[found.edge] === 1)) continue;
+			const found = findFrom(v, px, py);
+			if (!found) continue;
 			const angle = crosses.at(px, py, hint[v]);
 			const place = crosses.triangle;
 			// Of the sources around, the one that asks for least.
@@ -175,13 +179,7 @@ export function* placeInRows(
 				if (own < h) [h, nearest] = [own, other];
 			}
 			if (!isFree(px, py, h, angle, (base / 3) | 0)) continue;
-			const w = mesh.insertAt(px, py, found);
-			added++;
-			room();
-			sizes[w] = h;
-			source[w] = nearest;
-			hint[w] = place;
-			queue[tail++] = w;
+			put(px, py, found, { size: h, source: nearest, hint: place });
 		}
 		if ((head & 0x3fff) === 0) yield Math.min(0.99, added / limit);
 	}

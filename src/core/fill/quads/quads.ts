@@ -2,10 +2,17 @@ import { hypot } from '../../numeric/elementary.ts';
 import type { Layout } from '../../blocks/layout.ts';
 import type { Demands } from '../../blocks/demands.ts';
 import { walksOf } from '../../domain/regions.ts';
-import { elementLimit } from '../../sizing/size-rule.ts';
-import { FillError, type Fill, type FillInput, type FillJob, type FillMethod, type PreparedFill } from '../method.ts';
+import {
+	FillError,
+	type Fill,
+	type FillInput,
+	type FillJob,
+	refuseTooMany,
+	type FillMethod,
+	type PreparedFill
+} from '../method.ts';
 import { layerHeights } from '../layers/heights.ts';
-import { fillBehindLayers, layerCellsOf, wallsOf } from '../layers/layered.ts';
+import { fillBehindLayers, keyOfWalls, layerCellsOf, wallsOf } from '../layers/layered.ts';
 import { chooseLayout } from '../structured/choose-corners.ts';
 import { fillStructured } from '../structured/fill-structured.ts';
 import { layoutNodes } from '../structured/layout-nodes.ts';
@@ -28,21 +35,17 @@ function prepare(job: FillJob, mostly: boolean): PreparedFill {
 	const size = region.size ?? domain.fallbackSize;
 	const rule: QuadRule = { size, growth, field: field.at, plateaus: field.plateaus, mostly };
 	const layered = wallsOf(job);
-	const expected = () => perTriangle * expectedTriangles(input, rule) + (layered ? layerCellsOf(layered) : 0);
+	const walls = keyOfWalls(layered);
+	const expected = () => perTriangle * expectedTriangles(input, rule) + layerCellsOf(layered);
 	return {
 		key: {
-			rule: `quads ${mostly} ${size} ${growth}${layered ? ` ${JSON.stringify([layered.statements, layered.walls])}` : ''}`,
-			numbers: [field.numbers, ...(layered ? [layered.wallOf, ...(layered.scales ? [layered.scales] : [])] : [])]
+			rule: `quads ${mostly} ${size} ${growth}${walls.rule}`,
+			numbers: [field.numbers, ...walls.numbers]
 		},
 		expected,
 		isPredicted: true,
 		*fill(amount) {
-			if (amount > elementLimit)
-				throw new FillError(
-					'too-many',
-					`the sizes asked would take about ${amount.toExponential(1)} quadrilaterals, above the limit of ${elementLimit}; use larger sizes`,
-					{ x: input.x[0]!, y: input.y[0]! }
-				);
+			refuseTooMany(amount, 'quadrilaterals', input);
 			if (layered) return yield* fillBehindLayers(input, layered, (rest) => fillQuads(rest, rule, amount));
 			return inRows(job, rule) ?? (yield* fillQuads(input, rule, amount));
 		}

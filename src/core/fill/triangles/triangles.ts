@@ -1,7 +1,7 @@
-import { elementLimit, type SizeRule } from '../../sizing/size-rule.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
 import { layerHeights } from '../layers/heights.ts';
-import { fillBehindLayers, layerCellsOf, wallsOf } from '../layers/layered.ts';
-import { FillError, type FillInput, type FillJob, type FillMethod, type PreparedFill } from '../method.ts';
+import { fillBehindLayers, keyOfWalls, layerCellsOf, wallsOf } from '../layers/layered.ts';
+import { type FillInput, type FillJob, refuseTooMany, type FillMethod, type PreparedFill } from '../method.ts';
 import { expectedTriangles } from './expected.ts';
 import { fillTriangles } from './fill-triangles.ts';
 
@@ -11,22 +11,18 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 	const size = region.size ?? domain.fallbackSize;
 	const rule: SizeRule = { size, growth, field: field.at, plateaus: field.plateaus, even };
 	const layered = wallsOf(job);
-	const cells = layered ? layerCellsOf(layered) : 0;
+	const walls = keyOfWalls(layered);
+	const cells = layerCellsOf(layered);
 	const inTriangles = (rest: FillInput, expected?: number) => fillTriangles(rest, rule, expected);
 	return {
 		key: {
-			rule: `${size} ${growth}${layered ? ` ${JSON.stringify([layered.statements, layered.walls])}` : ''}`,
-			numbers: [field.numbers, ...(layered ? [layered.wallOf, ...(layered.scales ? [layered.scales] : [])] : [])]
+			rule: `${size} ${growth}${walls.rule}`,
+			numbers: [field.numbers, ...walls.numbers]
 		},
 		expected: () => expectedTriangles(input, rule) + cells,
 		isPredicted: true,
 		*fill(expected) {
-			if (expected > elementLimit)
-				throw new FillError(
-					'too-many',
-					`the sizes asked would take about ${expected.toExponential(1)} triangles, above the limit of ${elementLimit}; use larger sizes`,
-					{ x: input.x[0]!, y: input.y[0]! }
-				);
+			refuseTooMany(expected, 'triangles', input);
 			return yield* layered ? fillBehindLayers(input, layered, (rest) => inTriangles(rest)) : inTriangles(input, expected);
 		}
 	};
