@@ -4,7 +4,7 @@ import { spacingFigures } from '../divide/spacing.ts';
 import { nodesAlong } from '../fill/boundary.ts';
 import type { Fill } from '../fill/method.ts';
 import type { NodeLayout, Wall } from '../fill/node-layout.ts';
-import { isNoWorse, keepHeights, measured } from '../fill/structured/fill-structured.ts';
+import { isNoWorse, keepHeights, leanAtWalls, littleLean, measured, turnToWalls } from '../fill/structured/fill-structured.ts';
 import { smoothQuads } from '../fill/structured/smooth.ts';
 import { stretchLine } from '../fill/structured/walls.ts';
 import { isStraight, leavingDirection, sineBetween } from '../geometry/parts.ts';
@@ -206,12 +206,18 @@ function smoothing(
 	const quads = Uint32Array.from(regions.flatMap((region) => Array.from(region.fill.quads, (i) => nodeOf(region, i))));
 	// Phase 2: smoothing.
 	const before = measured(x, y, quads, staying.length);
+	const walled = regions.flatMap(({ layout, firstInner, ...region }) => {
+		if (layout.kind !== 'block' || !layout.walls.some(Boolean)) return [];
+		const sides = layout.sides.map((side) => side.map((i) => nodeOf({ layout, firstInner, ...region }, i)));
+		return [{ first: local.get(firstInner)!, layout: { ...layout, sides: sides as typeof layout.sides } }];
+	});
+	const lean = () => walled.reduce((sum, { first, layout }) => sum + leanAtWalls(x, y, first, layout), 0);
+	const leanBefore = lean();
 	const controlled = regions.every(({ layout }) => layout.kind === 'block' || layout.kind === 'ring');
 	smoothQuads(x, y, quads, staying.length, sweeps, controlled);
 	// Phase 3: heights at walls, those on the borders first.
-	const isWalled = regions.some(({ layout }) => layout.kind === 'block' && layout.walls.some(Boolean));
 	along.forEach((line, k) => {
-		if (!isWalled) return;
+		if (walled.length === 0) return;
 		const { count, figures } = divisions[pieces[k]!]!;
 		const own = line.map((p) => local.get(p)!);
 		// The first cell of a bent border leans a little otherwise once it is moved.
@@ -226,10 +232,8 @@ function smoothing(
 			}
 		}
 	});
-	for (const region of regions) {
-		const { layout, firstInner } = region;
-		if (layout.kind !== 'block' || !layout.walls.some(Boolean)) continue;
-		const sides = layout.sides.map((side) => side.map((i) => nodeOf(region, i))) as typeof layout.sides;
+	for (const { first, layout } of walled) {
+		const { sides } = layout;
 		/** How the cell that a side starts with has changed in length, as old over new. */
 		const shrunk = (from: Uint32Array) => {
 			const [p, q] = [from[0]!, from[1]!];
@@ -239,10 +243,11 @@ function smoothing(
 		const walls = layout.walls.map(
 			(wall, s): Wall => wall && [wall[0] * shrunk(sides[(s + 3) % 4]!.slice().reverse()), wall[1] * shrunk(sides[(s + 1) % 4]!)]
 		) as typeof layout.walls;
-		keepHeights(x, y, local.get(firstInner)!, { ...layout, sides, walls });
+		keepHeights(x, y, first, { ...layout, walls });
+		turnToWalls(x, y, first, { ...layout, walls }, quads);
 	}
-	// Phase 4: what folds by it, or is worse at a poor corner, is not taken.
-	const isTaken = isNoWorse(measured(x, y, quads, staying.length), before);
+	// Phase 4: what folds by it, or is worse at a poor corner or at the walls, is not taken.
+	const isTaken = isNoWorse(measured(x, y, quads, staying.length), before) && lean() <= leanBefore + walled.length * littleLean;
 	const from = isTaken ? { x: x.subarray(staying.length), y: y.subarray(staying.length) } : undefined;
 	return {
 		fills,

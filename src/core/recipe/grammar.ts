@@ -1,7 +1,7 @@
 import { EmbeddedActionsParser, type IToken, type ParserMethod, type TokenType } from 'chevrotain';
 import { word, type OwnRule, type Rules } from './rules.ts';
 import type { StatementRecord } from './statement.ts';
-import type { Clause, CurveReference, Expression, Placing, Statement, Word } from './syntax.ts';
+import type { Clause, CurveReference, Expression, Statement, Word } from './syntax.ts';
 import {
 	CloseRound,
 	CloseSquare,
@@ -255,17 +255,14 @@ export class StatementParser extends EmbeddedActionsParser {
 		return this.SUBRULE(this.expression);
 	});
 
-	/** `scaled 0.001 turned 90 deg moved (10, 0)` */
-	protected placing = this.RULE('placing', (): Placing => {
-		const part = (name: 'scaled' | 'turned' | 'moved', parse: () => Expression) =>
-			this.clause(name, () => {
-				this.CONSUME(keyword(name));
-				return parse();
-			});
-		const scaled = this.OPTION(() => part('scaled', () => this.SUBRULE(this.expression)));
-		const turned = this.OPTION2(() => part('turned', () => this.SUBRULE2(this.expression)));
-		const moved = this.OPTION3(() => part('moved', () => this.SUBRULE3(this.expression)));
-		return { ...(scaled ? { scaled } : {}), ...(turned ? { turned } : {}), ...(moved ? { moved } : {}) };
+	protected scaleClause = this.RULE('scaleClause', () => {
+		this.CONSUME(keyword('scaled'));
+		return this.SUBRULE(this.expression);
+	});
+
+	protected moveClause = this.RULE('moveClause', () => {
+		this.CONSUME(keyword('moved'));
+		return this.SUBRULE(this.expression);
 	});
 }
 

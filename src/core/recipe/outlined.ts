@@ -6,7 +6,7 @@ import { fileNamed, placement } from './curve-files.ts';
 import { evaluatePoint } from './expressions.ts';
 import type { Outline } from './model.ts';
 import { namesIn, type NameUse } from './names.ts';
-import { type OwnRule, word } from './rules.ts';
+import { inAnyOrder, type OwnRule, placingParts, word } from './rules.ts';
 import type { Expression, Placing, Statement, Word } from './syntax.ts';
 import { Comma, keyword, NumberLiteral } from './tokens.ts';
 import { fail, type Workshop } from './workshop.ts';
@@ -52,76 +52,75 @@ export const fileWords: readonly string[] = ['through', 'with', ...fileParts, 't
 /** The clauses of {@link fileShape}, in their order. */
 export const fileClauses: readonly string[] = ['file', ...fileParts, 'thinned'];
 
+type FileParts = Pick<Outlined, 'outline' | 'columns' | 'without' | 'swapping' | 'start' | 'end' | 'thinned'>;
+
 /** `through "file"`, which of its outlines and columns, which rows not, and where it is laid. */
-export const fileShape: OwnRule<
-	Pick<Outlined, 'outline' | 'columns' | 'without' | 'swapping' | 'start' | 'end' | 'placing' | 'thinned'> & { file: Word }
-> = {
+export const fileShape: OwnRule<FileParts & { file: Word; placing: Placing }> = {
 	name: 'fileShape',
 	parse(p) {
 		p.CONSUME(keyword('through'));
 		const file = p.clause('file', () => p.SUBRULE(p.quoted));
-		const outline = p.OPTION(() =>
-			p.clause('outline', () => {
-				p.CONSUME(keyword('outline'));
-				return word(p.CONSUME(NumberLiteral));
-			})
+		const { scaled, turned, moved, ...parts } = inAnyOrder<Required<Placing> & Required<FileParts>>(
+			(parse) => p.MANY3(parse),
+			(choices) => p.OR(choices),
+			{
+				outline: () =>
+					p.clause('outline', () => {
+						p.CONSUME(keyword('outline'));
+						return word(p.CONSUME(NumberLiteral));
+					}),
+				columns: () =>
+					p.clause('columns', (): [number, number] => {
+						p.CONSUME(keyword('columns'));
+						const x = Number(p.CONSUME2(NumberLiteral).image);
+						p.CONSUME(Comma);
+						return [x, Number(p.CONSUME3(NumberLiteral).image)];
+					}),
+				without: () =>
+					p.clause('without', () => {
+						p.CONSUME(keyword('without'));
+						const rows = [word(p.CONSUME4(NumberLiteral))];
+						p.MANY(() => {
+							p.CONSUME2(Comma);
+							rows.push(word(p.CONSUME5(NumberLiteral)));
+						});
+						return rows;
+					}),
+				swapping: () =>
+					p.clause('swapping', () => {
+						p.CONSUME(keyword('swapping'));
+						const pairs: [Word, Word][] = [];
+						const first = word(p.CONSUME6(NumberLiteral));
+						p.CONSUME(keyword('with'));
+						pairs.push([first, word(p.CONSUME7(NumberLiteral))]);
+						p.MANY2(() => {
+							p.CONSUME3(Comma);
+							const next = word(p.CONSUME8(NumberLiteral));
+							p.CONSUME2(keyword('with'));
+							pairs.push([next, word(p.CONSUME9(NumberLiteral))]);
+						});
+						return pairs;
+					}),
+				start: () =>
+					p.clause('from', () => {
+						p.CONSUME(keyword('from'));
+						return p.SUBRULE(p.expression);
+					}),
+				end: () =>
+					p.clause('to', () => {
+						p.CONSUME(keyword('to'));
+						return p.SUBRULE2(p.expression);
+					}),
+				...placingParts(p),
+				thinned: () =>
+					p.clause('thinned', () => {
+						p.CONSUME(keyword('thinned'));
+						p.CONSUME(keyword('within'));
+						return p.SUBRULE3(p.expression);
+					})
+			}
 		);
-		const columns = p.OPTION2(() =>
-			p.clause('columns', () => {
-				p.CONSUME(keyword('columns'));
-				const x = Number(p.CONSUME2(NumberLiteral).image);
-				p.CONSUME(Comma);
-				return [x, Number(p.CONSUME3(NumberLiteral).image)] as [number, number];
-			})
-		);
-		const without = p.OPTION3(() =>
-			p.clause('without', () => {
-				p.CONSUME(keyword('without'));
-				const rows = [word(p.CONSUME4(NumberLiteral))];
-				p.MANY(() => {
-					p.CONSUME2(Comma);
-					rows.push(word(p.CONSUME5(NumberLiteral)));
-				});
-				return rows;
-			})
-		);
-		const swapping = p.OPTION6(() =>
-			p.clause('swapping', () => {
-				p.CONSUME(keyword('swapping'));
-				const pairs: [Word, Word][] = [];
-				const first = word(p.CONSUME6(NumberLiteral));
-				p.CONSUME(keyword('with'));
-				pairs.push([first, word(p.CONSUME7(NumberLiteral))]);
-				p.MANY2(() => {
-					p.CONSUME3(Comma);
-					const next = word(p.CONSUME8(NumberLiteral));
-					p.CONSUME2(keyword('with'));
-					pairs.push([next, word(p.CONSUME9(NumberLiteral))]);
-				});
-				return pairs;
-			})
-		);
-		const start = p.OPTION4(() =>
-			p.clause('from', () => {
-				p.CONSUME(keyword('from'));
-				return p.SUBRULE(p.expression);
-			})
-		);
-		const end = p.OPTION5(() =>
-			p.clause('to', () => {
-				p.CONSUME(keyword('to'));
-				return p.SUBRULE2(p.expression);
-			})
-		);
-		const placing = p.SUBRULE(p.placing);
-		const thinned = p.OPTION7(() =>
-			p.clause('thinned', () => {
-				p.CONSUME(keyword('thinned'));
-				p.CONSUME(keyword('within'));
-				return p.SUBRULE3(p.expression);
-			})
-		);
-		return { file, outline, columns, without, swapping, start, end, placing, thinned };
+		return { file, ...parts, placing: { ...(scaled && { scaled }), ...(turned && { turned }), ...(moved && { moved }) } };
 	}
 };
 

@@ -101,6 +101,25 @@ describe('clauses', () => {
 			'spline s = through p to q to r corners 60 deg closed parameter centripetal',
 			'spline s = through p to q to r closed parameter centripetal corners 60 deg'
 		],
+		['polygon p = around (0, 0) sides 5 radius 2 turned 3 deg', 'polygon p = around (0, 0) turned 3 deg radius 2 sides 5'],
+		['rectangle r = around (0, 0) size 4, 3 turned 5 deg', 'rectangle r = around (0, 0) turned 5 deg size 4, 3'],
+		['arc a = p to q radius 5 clockwise long', 'arc a = p to q radius 5 long clockwise'],
+		['bspline b = p to q to r degree 2 knots 0, 1 weights 1, 2', 'bspline b = p to q to r weights 1, 2 degree 2 knots 0, 1'],
+		['repeat r = a around (0, 0) by 9 deg count 5', 'repeat r = a count 5 by 9 deg around (0, 0)'],
+		['repeat r = a by (1, 0) count 5', 'repeat r = a count 5 by (1, 0)'],
+		['offset o = a, b by 2 left mitred', 'offset o = a, b mitred left by 2'],
+		['turn a by 30 deg around (1, 2)', 'turn a around (1, 2) by 30 deg'],
+		['scale s = a by 2 around p', 'scale s = a around p by 2'],
+		['boundary from "a.vtu" layer "b" scaled 2 moved (1, 2)', 'boundary from "a.vtu" moved (1, 2) layer "b" scaled 2'],
+		['drawing d = from "a.dxf" layer "b", "c" turned 2 deg', 'drawing d = from "a.dxf" turned 2 deg layer "b", "c"'],
+		[
+			'polyline p = through "a.csv" outline 2 columns 1, 3 without 4, 5 swapping 6 with 7 from p to q scaled 2 thinned within 1',
+			'polyline p = through "a.csv" scaled 2 to q swapping 6 with 7 thinned within 1 columns 1, 3 from p without 4, 5 outline 2'
+		],
+		['baffle b = a as wall sides l, r colour teal', 'baffle b = a colour teal sides l, r as wall'],
+		['group g = a, b as inlet colour teal', 'group g = a, b colour teal as inlet'],
+		['divide a into 9 bias 3 toward p', 'divide a bias 3 toward p into 9'],
+		['divide a as one by size 2 first 0.1 at p', 'divide a as one first 0.1 at p by size 2'],
 		['fill r structured smooth 20 corners p, q', 'fill r structured corners p, q smooth 20'],
 		['fill r structured first 0.1 toward hole into 20', 'fill r structured into 20 first 0.1 toward hole']
 	])('come in any order: %s', (one, other) => {
@@ -124,6 +143,19 @@ describe('clauses', () => {
 
 	it('stand once', () => {
 		expect(parseStatement('ellipse e = around (0, 0) radii 2, 1 turned 5 deg turned 6 deg').error).toBeDefined();
+		expect(parseStatement('group g = a colour teal as wall colour red').error).toBeDefined();
+	});
+
+	it.each([
+		['polygon p = around (0, 0) sides 5', 'radius'],
+		['rectangle r = around (0, 0) turned 5 deg', 'size'],
+		['bspline b = p to q to r knots 0, 1', 'degree'],
+		['repeat r = a count 5', 'by'],
+		['repeat r = a by (1, 0)', 'count'],
+		['turn a around p', 'by'],
+		['offset o = a left', 'by']
+	])('are told where one is missing: %s', (source, missing) => {
+		expect(parseStatement(source).error?.message).toContain(`\`${missing}\``);
 	});
 
 	it('take a written place where they take a point', () => {

@@ -44,8 +44,10 @@ export interface Rules
 	pointChain: ParserMethod<[], Expression[]>;
 	/** `turned 30 deg` */
 	turnClause: ParserMethod<[], Expression>;
-	/** `scaled 0.001 turned 90 deg moved (10, 0)` */
-	placing: ParserMethod<[], Placing>;
+	/** `scaled 0.001` */
+	scaleClause: ParserMethod<[], Expression>;
+	/** `moved (10, 0)` */
+	moveClause: ParserMethod<[], Expression>;
 }
 
 /** A part of a grammar that statements share, or that stands on its own for its size. */
@@ -72,6 +74,26 @@ export function inAnyOrder<T extends object>(
 	many(() => void or(choices));
 	return found;
 }
+
+/**
+ * What {@link inAnyOrder} found, with the parts that a statement cannot do without.
+ *
+ * @param needed for every such part what consumes its word, which is not there: the error is the parser's own
+ */
+export function withNeeded<T extends object, K extends keyof T>(
+	found: Partial<T>,
+	needed: { [N in K]: () => unknown }
+): Partial<T> & Pick<T, K> {
+	for (const key of Object.keys(needed) as K[]) if (!(key in found)) needed[key]();
+	return found as Partial<T> & Pick<T, K>;
+}
+
+/** The parts of `scaled 0.001 turned 90 deg moved (10, 0)`, for {@link inAnyOrder}; whatever their order, it is scaled, then turned, then moved. */
+export const placingParts = (p: Rules): { [K in keyof Required<Placing>]: () => Expression } => ({
+	scaled: () => p.clause('scaled', () => p.SUBRULE(p.scaleClause)),
+	turned: () => p.clause('turned', () => p.SUBRULE(p.turnClause)),
+	moved: () => p.clause('moved', () => p.SUBRULE(p.moveClause))
+});
 
 /** A token as a word with its place. */
 export const word = (token: IToken): Word => ({

@@ -118,6 +118,20 @@ describe('zones', () => {
 		expect(pieceNames(shaped.arrangement)).not.toContain('c');
 	});
 
+	it.each([0.05, 0.3, 2])('of a point are what it asks for, %s', (size) => {
+		let [sum, count] = [0, 0];
+		for (let k = 1; k <= 10; k++) {
+			const [px, py] = [20 + 60 * ((k * 0.618034) % 1), 12 + 26 * ((k * 0.414214) % 1)];
+			const result = run(`${plate}size ${size} at (${px}, ${py})`);
+			expect(errors(result)).toEqual([]);
+			for (const edge of elements(result).edges)
+				if (Math.hypot(edge.x - px, edge.y - py) < size) [sum, count] = [sum + edge.length / size, count + 1];
+		}
+		expect(count).toBeGreaterThan(60);
+		expect(sum / count).toBeGreaterThan(0.92);
+		expect(sum / count).toBeLessThan(1.08);
+	});
+
 	it('of curvature and of gaps divide the pieces', () => {
 		const round = run(`circle c = around (30, 25) radius 2\n${plate}size by turn 40`);
 		expect(division(round, 'c').count).toBe(40);

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../../numeric/work.ts';
 import { Pipeline, type Result } from '../../pipeline.ts';
 import { applyEdits } from '../../text/edit.ts';
+import { blocksInAC } from './blocks.test-support.ts';
 
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const errors = (result: Result) => result.findings.filter((f) => f.severity === 'error').map((f) => f.message);
@@ -86,5 +87,20 @@ describe('heights square to a wall', () => {
 			expect(meanLean).toBeLessThan(15);
 		}
 		expect(result.findings.filter((f) => f.code === 'wall-height')).toEqual([]);
+	});
+
+	it.each([
+		['as filled', ''],
+		['smoothed as one', ' smooth 40']
+	])('are met in a C around a profile, its lines square to it, %s', (_, smoothing) => {
+		const result = run(blocksInAC() + smoothing);
+		expect(errors(result)).toEqual([]);
+		expect(result.walls).toHaveLength(4);
+		for (const { min, mean, max, meanLean } of result.walls) {
+			expect(mean).toBeCloseTo(1, 2);
+			expect(min).toBeGreaterThan(0.98);
+			expect(max).toBeLessThan(1.025);
+			expect(meanLean).toBeLessThan(3);
+		}
 	});
 });

@@ -4,6 +4,7 @@ import type { NodeLayout, Wall } from '../node-layout.ts';
 import { smoothBlock } from './smooth-block.ts';
 import { largestGrowth, smoothQuads, worstCorner } from './smooth.ts';
 import { fillTransfinite, gridNode } from './transfinite.ts';
+import { slideToNormals } from './control-map.ts';
 import { bendToNormals, type Grid, keepWallHeights, wallFigures, type WallFigures } from './walls.ts';
 
 /** Below this scaled Jacobian a block is smoothed without being asked. */
@@ -17,7 +18,7 @@ const mildGrowth = 1.4;
 /** Shares of the length of lines within which they turn to the normal of a wall, the widest first. */
 const reaches = [0.5, 0.3, 0.15, 0.06, 0.02, 0.008, 0.003];
 /** A mean lean, or a gain by it, below this many degrees is not worth a sharper turn. */
-const littleLean = 0.5;
+export const littleLean = 0.5;
 
 /**
  * Fills a layout with quadrilaterals by transfinite interpolation, block by block, and smooths them
@@ -123,23 +124,27 @@ export const isNoWorse = (own: Judged, other: Judged): boolean =>
 const isSounder = (own: Judged, other: Judged): boolean =>
 	own.corner > other.corner && (!(other.corner > 0) || own.growth <= Math.max(1.5 * other.growth, 2));
 
-/** Turns the lines at walls to their normals, within that share of their length by which they lean least, as long as no corner suffers. */
-function turnToWalls(
+/**
+ * Turns the lines at walls to their normals, by the control map or within that share of their length by which they lean
+ * least, as long as no corner suffers.
+ *
+ * @param quads those that must not suffer
+ */
+export function turnToWalls(
 	x: Float64Array,
 	y: Float64Array,
 	given: number,
 	layout: Extract<NodeLayout, { kind: 'block' }>,
 	quads: Uint32Array
 ): void {
-	const lean = (xs: Float64Array, ys: Float64Array) =>
-		figuresAtWalls(xs, ys, given, layout).reduce((sum, wall) => sum + wall.meanLean, 0);
+	const lean = (xs: Float64Array, ys: Float64Array) => leanAtWalls(xs, ys, given, layout);
 	const least = Math.min(worstCorner(x, y, quads).value, 0.5) - rounding;
 	let best = lean(x, y);
 	const [fromX, fromY] = [x.slice(), y.slice()];
-	for (const reach of reaches) {
+	for (const turn of ['slid', ...reaches] as const) {
 		if (best < littleLean) return;
 		const [xs, ys] = [fromX.slice(), fromY.slice()];
-		keepHeights(xs, ys, given, layout, reach);
+		keepHeights(xs, ys, given, layout, turn);
 		const own = lean(xs, ys);
 		if (own > best - littleLean || worstCorner(xs, ys, quads).value < least) continue;
 		x.set(xs);
@@ -365,23 +370,28 @@ function onWallGrids(
 /**
  * Restores the heights of the cells at walls, square to them; inner nodes are numbered row by row from `given`.
  *
- * @param reach where given, lines turn to the normal of a wall within this share of their length
+ * @param turn lines turn to the normal of a wall: along their rows by a control map, or within this share of their length
  */
 export function keepHeights(
 	x: Float64Array,
 	y: Float64Array,
 	given: number,
 	layout: Extract<NodeLayout, { kind: 'block' }>,
-	reach?: number
+	turn?: number | 'slid'
 ): void {
 	onWallGrids(x, y, given, layout, (grid, low, high) => {
-		if (reach !== undefined) {
-			if (low) bendToNormals(grid, true, reach);
-			if (high) bendToNormals(grid, false, reach);
+		if (turn === 'slid') slideToNormals(grid);
+		else if (turn !== undefined) {
+			if (low) bendToNormals(grid, true, turn);
+			if (high) bendToNormals(grid, false, turn);
 		}
 		keepWallHeights(grid, low, high);
 	});
 }
+
+/** How far the lines at all walls of a block lean off their normals: the sum of the means, in degrees. */
+export const leanAtWalls = (...job: Parameters<typeof figuresAtWalls>): number =>
+	figuresAtWalls(...job).reduce((sum, wall) => sum + wall.meanLean, 0);
 
 /** What the cells at every wall of a block came to. */
 export function figuresAtWalls(

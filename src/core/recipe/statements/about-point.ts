@@ -1,6 +1,7 @@
 import type { Affine } from '../../geometry/transform.ts';
 import { place } from '../construction.ts';
 import { namesIn } from '../names.ts';
+import { inAnyOrder, withNeeded } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
@@ -35,13 +36,21 @@ export function aboutPoint<Kind extends 'turn' | 'scale'>(
 			p.CONSUME(keyword(kind));
 			const name = p.OPTION(() => p.SUBRULE(p.definedName));
 			const curves = p.SUBRULE(p.curveReferences);
-			p.CONSUME(keyword('by'));
-			const by = p.SUBRULE(p.expression);
-			const centre = p.OPTION2(() => {
-				p.CONSUME(keyword('around'));
-				return p.SUBRULE2(p.expression);
-			});
-			return { kind, name, curves, by, centre };
+			const found = inAnyOrder<{ by: Expression; centre: Expression }>(
+				(parse) => p.MANY(parse),
+				(choices) => p.OR(choices),
+				{
+					by: () => {
+						p.CONSUME(keyword('by'));
+						return p.SUBRULE(p.expression);
+					},
+					centre: () => {
+						p.CONSUME(keyword('around'));
+						return p.SUBRULE2(p.expression);
+					}
+				}
+			);
+			return { kind, name, curves, ...withNeeded(found, { by: () => p.CONSUME2(keyword('by')) }) };
 		},
 		evaluate(statement, shop) {
 			place(statement, map(statement, shop), shop);

@@ -6,6 +6,7 @@ import { evaluatePoint } from '../expressions.ts';
 import { isLiteral } from '../literals.ts';
 import { movePair, numberGrip, pairGrip, writtenDimension } from '../grips.ts';
 import { namesIn } from '../names.ts';
+import { inAnyOrder } from '../rules.ts';
 import type { Grip, Look, StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
@@ -57,8 +58,15 @@ export const arc: StatementRecord<ArcSyntax> = {
 				ALT: () => {
 					p.CONSUME(keyword('radius'));
 					const radius = p.SUBRULE5(p.expression);
-					const clockwise = p.OPTION2(() => p.CONSUME2(keyword('clockwise'))) !== undefined;
-					return { radius, clockwise, long: p.OPTION3(() => p.CONSUME(keyword('long'))) !== undefined };
+					const { clockwise, long } = inAnyOrder<{ clockwise: true; long: true }>(
+						(parse) => p.MANY(parse),
+						(choices) => p.OR2(choices),
+						{
+							clockwise: () => p.CONSUME2(keyword('clockwise')) && true,
+							long: () => p.CONSUME(keyword('long')) && true
+						}
+					);
+					return { radius, clockwise: clockwise ?? false, long: long ?? false };
 				}
 			},
 			{

@@ -2,7 +2,7 @@ import { type BoundaryKind, type GroupColour } from '../boundary-kinds.ts';
 import { colourOf, kindOf } from '../group-words.ts';
 import { namesIn } from '../names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
-import { word } from '../rules.ts';
+import { inAnyOrder, word } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Statement, Word } from '../syntax.ts';
 import { Comma, keyword, Name } from '../tokens.ts';
@@ -40,27 +40,30 @@ export const baffle: StatementRecord<BaffleSyntax, BaffleStatement> = {
 		p.CONSUME(keyword('baffle'));
 		const name = p.SUBRULE(p.definedName);
 		const pieces = p.clause('members', () => p.SUBRULE(p.own(pieceSets)));
-		const boundary = p.OPTION(() =>
-			p.clause('kind', () => {
-				p.CONSUME(keyword('as'));
-				return word(p.CONSUME(Name));
-			})
+		const parts = inAnyOrder<{ boundary: Word; sides: [Word, Word]; colour: Word }>(
+			(parse) => p.MANY(parse),
+			(choices) => p.OR(choices),
+			{
+				boundary: () =>
+					p.clause('kind', () => {
+						p.CONSUME(keyword('as'));
+						return word(p.CONSUME(Name));
+					}),
+				sides: () =>
+					p.clause('sides', (): [Word, Word] => {
+						p.CONSUME(keyword('sides'));
+						const left = word(p.CONSUME2(Name));
+						p.CONSUME(Comma);
+						return [left, word(p.CONSUME3(Name))];
+					}),
+				colour: () =>
+					p.clause('colour', () => {
+						p.CONSUME(keyword('colour'));
+						return word(p.CONSUME4(Name));
+					})
+			}
 		);
-		const sides = p.OPTION2(() =>
-			p.clause('sides', (): [Word, Word] => {
-				p.CONSUME(keyword('sides'));
-				const left = word(p.CONSUME2(Name));
-				p.CONSUME(Comma);
-				return [left, word(p.CONSUME3(Name))];
-			})
-		);
-		const colour = p.OPTION3(() =>
-			p.clause('colour', () => {
-				p.CONSUME(keyword('colour'));
-				return word(p.CONSUME4(Name));
-			})
-		);
-		return { kind: 'baffle', name, pieces, boundary, sides, colour };
+		return { kind: 'baffle', name, pieces, ...parts };
 	},
 	evaluate({ name, pieces, boundary, sides, colour }, shop) {
 		for (const one of [name, ...(sides ?? [])]) freeGroupName(one, shop);

@@ -1,7 +1,7 @@
 import { fileNamed } from '../curve-files.ts';
 import { namesIn } from '../names.ts';
 import type { StatementRecord } from '../statement.ts';
-import type { Placing, Statement, Word } from '../syntax.ts';
+import type { Statement, Word } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
 import { fail } from '../workshop.ts';
 import { type DrawingClauses, drawingFile, takeCurves } from './drawing.ts';
@@ -10,7 +10,6 @@ export interface BoundarySyntax extends Statement, DrawingClauses {
 	kind: 'boundary';
 	/** Its curves are named after `boundary` without one. */
 	name?: Word;
-	placing?: Placing;
 }
 
 export const boundary: StatementRecord<BoundarySyntax> = {
@@ -28,8 +27,7 @@ export const boundary: StatementRecord<BoundarySyntax> = {
 		return {
 			kind: 'boundary',
 			...(name ? { name } : {}),
-			...(p.SUBRULE(p.own(drawingFile)) as DrawingClauses),
-			placing: p.SUBRULE(p.placing)
+			...(p.SUBRULE(p.own(drawingFile)) as DrawingClauses)
 		};
 	},
 	evaluate(statement, shop) {

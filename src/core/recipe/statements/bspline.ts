@@ -1,6 +1,7 @@
 import { bsplineCurve } from '../../geometry/build.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
+import { inAnyOrder, withNeeded } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { Expression, Statement, Word } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
@@ -27,17 +28,26 @@ export const bspline: StatementRecord<BsplineSyntax> = {
 		p.CONSUME(keyword('bspline'));
 		const name = p.SUBRULE(p.definedName);
 		const points = p.SUBRULE(p.pointChain);
-		p.CONSUME(keyword('degree'));
-		const degree = p.SUBRULE(p.expression);
-		const knots = p.OPTION(() => {
-			p.CONSUME(keyword('knots'));
-			return p.SUBRULE(p.expressions);
-		});
-		const weights = p.OPTION2(() => {
-			p.CONSUME(keyword('weights'));
-			return p.SUBRULE2(p.expressions);
-		});
-		return { kind: 'bspline', name, points, degree, knots, weights };
+		const found = inAnyOrder<{ degree: Expression; knots: Expression[]; weights: Expression[] }>(
+			(parse) => p.MANY(parse),
+			(choices) => p.OR(choices),
+			{
+				degree: () => {
+					p.CONSUME(keyword('degree'));
+					return p.SUBRULE(p.expression);
+				},
+				knots: () => {
+					p.CONSUME(keyword('knots'));
+					return p.SUBRULE(p.expressions);
+				},
+				weights: () => {
+					p.CONSUME(keyword('weights'));
+					return p.SUBRULE2(p.expressions);
+				}
+			}
+		);
+		const parts = withNeeded(found, { degree: () => p.CONSUME2(keyword('degree')) });
+		return { kind: 'bspline', name, points, ...parts };
 	},
 	evaluate(statement, shop) {
 		const points = statement.points.map((e) => evaluatePoint(e, shop.scope));

@@ -117,7 +117,12 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 					return { ...count, ...p.OPTION2(() => p.SUBRULE(p.own(spacingClause))) };
 				}
 			},
-			{ ALT: () => p.SUBRULE2(p.own(spacingClause)) }
+			{
+				ALT: () => {
+					const spacing = p.SUBRULE2(p.own(spacingClause));
+					return { ...spacing, ...p.OPTION3(() => p.SUBRULE2(p.own(countClause))) };
+				}
+			}
 		]);
 		return { kind: 'divide', pieces, ...(asOne ? { asOne } : {}), ...division };
 	},

@@ -3,7 +3,7 @@ import { didYouMean } from '../../text/nearest.ts';
 import { fileNamed, layerName, placement } from '../curve-files.ts';
 import type { DrawingFile } from '../model.ts';
 import { namesIn } from '../names.ts';
-import type { OwnRule } from '../rules.ts';
+import { inAnyOrder, type OwnRule, placingParts } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { Placing, Statement, Word } from '../syntax.ts';
 import { Comma, keyword } from '../tokens.ts';
@@ -19,25 +19,31 @@ export interface DrawingSyntax extends Statement {
 }
 
 /** What follows `from` where curves are taken from a file. */
-export type DrawingClauses = Pick<DrawingSyntax, 'file' | 'layers'>;
+export type DrawingClauses = Pick<DrawingSyntax, 'file' | 'layers' | 'placing'>;
 
 /** `"part.dxf" layer "walls", "holes"` */
 export const drawingFile: OwnRule<DrawingClauses> = {
 	name: 'drawingFile',
 	parse(p) {
 		const file = p.clause('file', () => p.SUBRULE(p.quoted));
-		const layers = p.OPTION(() =>
-			p.clause('layer', () => {
-				p.CONSUME(keyword('layer'));
-				const list = [p.SUBRULE2(p.quoted)];
-				p.MANY(() => {
-					p.CONSUME(Comma);
-					list.push(p.SUBRULE3(p.quoted));
-				});
-				return list;
-			})
+		const { layers, ...placing } = inAnyOrder<Required<Placing> & { layers: Word[] }>(
+			(parse) => p.MANY2(parse),
+			(choices) => p.OR(choices),
+			{
+				layers: () =>
+					p.clause('layer', () => {
+						p.CONSUME(keyword('layer'));
+						const list = [p.SUBRULE2(p.quoted)];
+						p.MANY(() => {
+							p.CONSUME(Comma);
+							list.push(p.SUBRULE3(p.quoted));
+						});
+						return list;
+					}),
+				...placingParts(p)
+			}
 		);
-		return { file, layers };
+		return { file, layers, placing };
 	}
 };
 
@@ -45,7 +51,7 @@ export const drawingFile: OwnRule<DrawingClauses> = {
 export function takeCurves(
 	drawing: DrawingFile,
 	name: string,
-	{ file, layers: wantedLayers, placing }: DrawingClauses & { placing?: Placing },
+	{ file, layers: wantedLayers, placing }: DrawingClauses,
 	shop: Workshop
 ): void {
 	const units = shop.scope.units;
@@ -86,7 +92,7 @@ export const drawing: StatementRecord<DrawingSyntax> = {
 		p.CONSUME(keyword('drawing'));
 		const name = p.SUBRULE(p.definedName);
 		p.CONSUME(keyword('from'));
-		return { kind: 'drawing', name, ...(p.SUBRULE(p.own(drawingFile)) as DrawingClauses), placing: p.SUBRULE(p.placing) };
+		return { kind: 'drawing', name, ...(p.SUBRULE(p.own(drawingFile)) as DrawingClauses) };
 	},
 	evaluate(statement, shop) {
 		const { file } = statement;

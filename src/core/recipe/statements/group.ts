@@ -4,7 +4,7 @@ import type { Point } from '../../geometry/curve.ts';
 import { colourOf, kindOf } from '../group-words.ts';
 import { namesIn, regionsIn } from '../names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
-import { word } from '../rules.ts';
+import { inAnyOrder, type OwnRule, word } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { Comma, keyword, Name } from '../tokens.ts';
@@ -31,11 +31,21 @@ export interface GroupSyntax extends Statement {
 	colour?: Word;
 }
 
+/** `colour teal` */
+const colourClause: OwnRule<Word> = {
+	name: 'colourClause',
+	parse: (p) =>
+		p.clause('colour', () => {
+			p.CONSUME(keyword('colour'));
+			return word(p.CONSUME(Name));
+		})
+};
+
 export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 	kind: 'group',
 	title: 'Group',
 	words: ['group', 'region', 'points', 'as', 'colour', ...pieceSetWords],
-	rules: pieceSetRules,
+	rules: [...pieceSetRules, colourClause],
 	stage: 'labels',
 	clauses: ['name', 'members', 'kind', 'colour'],
 	form: 'group ${name} = ${pieces} as ${wall}',
@@ -80,24 +90,25 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 				{
 					ALT: () => {
 						const pieces = p.clause('members', () => p.SUBRULE(p.own(pieceSets)));
-						const boundary = p.OPTION(() =>
-							p.clause('kind', () => {
-								p.CONSUME(keyword('as'));
-								return word(p.CONSUME(Name));
-							})
+						const { colour, boundary } = inAnyOrder<{ colour: Word; boundary: Word }>(
+							(parse) => p.MANY2(parse),
+							(choices) => p.OR2(choices),
+							{
+								boundary: () =>
+									p.clause('kind', () => {
+										p.CONSUME(keyword('as'));
+										return word(p.CONSUME(Name));
+									}),
+								colour: () => p.SUBRULE2(p.own(colourClause))
+							}
 						);
-						return { pieces, boundary };
+						return { pieces, boundary, colour };
 					}
 				}
 			]
 		});
-		const colour = p.OPTION2(() =>
-			p.clause('colour', () => {
-				p.CONSUME(keyword('colour'));
-				return word(p.CONSUME2(Name));
-			})
-		);
-		return { kind: 'group', name, ...members, colour };
+		const colour = p.OPTION2({ GATE: () => !members.colour, DEF: () => p.SUBRULE(p.own(colourClause)) });
+		return { kind: 'group', name, ...members, ...(colour ? { colour } : {}) };
 	},
 	evaluate(statement, shop) {
 		const { name, boundary, colour, pieces, regions, points, sources } = statement;

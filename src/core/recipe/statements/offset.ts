@@ -4,6 +4,7 @@ import { offsetCurve } from '../../geometry/offset.ts';
 import { partArea } from '../../geometry/parts.ts';
 import { chain, curvesOf } from '../construction.ts';
 import { namesIn } from '../names.ts';
+import { inAnyOrder, withNeeded } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
@@ -30,16 +31,30 @@ export const offset: StatementRecord<OffsetSyntax> = {
 		p.CONSUME(keyword('offset'));
 		const name = p.SUBRULE(p.definedName);
 		const curves = p.SUBRULE(p.curveReferences);
-		p.CONSUME(keyword('by'));
-		const by = p.SUBRULE(p.expression);
-		const side = p.OR([
-			{ ALT: () => p.CONSUME(keyword('left')) },
-			{ ALT: () => p.CONSUME(keyword('right')) },
-			{ ALT: () => p.CONSUME(keyword('both')) },
-			{ ALT: () => p.CONSUME(keyword('inside')) },
-			{ ALT: () => p.CONSUME(keyword('outside')) }
-		]).image;
-		return { kind: 'offset', name, curves, by, side, mitred: p.OPTION(() => p.CONSUME(keyword('mitred'))) !== undefined };
+		const found = inAnyOrder<{ by: Expression; side: OffsetSyntax['side']; mitred: true }>(
+			(parse) => p.MANY(parse),
+			(choices) => p.OR(choices),
+			{
+				by: () => {
+					p.CONSUME(keyword('by'));
+					return p.SUBRULE(p.expression);
+				},
+				side: () =>
+					p.OR2([
+						{ ALT: () => p.CONSUME(keyword('left')) },
+						{ ALT: () => p.CONSUME(keyword('right')) },
+						{ ALT: () => p.CONSUME(keyword('both')) },
+						{ ALT: () => p.CONSUME(keyword('inside')) },
+						{ ALT: () => p.CONSUME(keyword('outside')) }
+					]).image,
+				mitred: () => p.CONSUME(keyword('mitred')) && true
+			}
+		);
+		const { by, side, mitred } = withNeeded(found, {
+			by: () => p.CONSUME2(keyword('by')),
+			side: () => p.CONSUME2(keyword('left'))
+		});
+		return { kind: 'offset', name, curves, by, side, mitred: mitred ?? false };
 	},
 	evaluate(statement, shop) {
 		const list = curvesOf(statement.curves, shop).map((c) => shop.model.curves[c]!);

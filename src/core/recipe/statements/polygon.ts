@@ -4,6 +4,7 @@ import { cos, hypot, sin } from '../../numeric/elementary.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
 import { namesIn } from '../names.ts';
+import { inAnyOrder, withNeeded } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { Expression, Statement, Word } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
@@ -31,11 +32,26 @@ export const polygon: StatementRecord<PolygonSyntax> = {
 		const name = p.SUBRULE(p.definedName);
 		p.CONSUME(keyword('around'));
 		const centre = p.SUBRULE(p.expression);
-		p.CONSUME(keyword('sides'));
-		const sides = p.SUBRULE2(p.expression);
-		p.CONSUME(keyword('radius'));
-		const radius = p.SUBRULE3(p.expression);
-		return { kind: 'polygon', name, centre, sides, radius, turned: p.OPTION(() => p.SUBRULE(p.turnClause)) };
+		const found = inAnyOrder<{ sides: Expression; radius: Expression; turned: Expression }>(
+			(parse) => p.MANY(parse),
+			(choices) => p.OR(choices),
+			{
+				sides: () => {
+					p.CONSUME(keyword('sides'));
+					return p.SUBRULE2(p.expression);
+				},
+				radius: () => {
+					p.CONSUME(keyword('radius'));
+					return p.SUBRULE3(p.expression);
+				},
+				turned: () => p.SUBRULE(p.turnClause)
+			}
+		);
+		const parts = withNeeded(found, {
+			sides: () => p.CONSUME2(keyword('sides')),
+			radius: () => p.CONSUME2(keyword('radius'))
+		});
+		return { kind: 'polygon', name, centre, ...parts };
 	},
 	evaluate(statement, shop) {
 		shop.add(regularPolygon(statement, shop));

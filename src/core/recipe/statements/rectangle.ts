@@ -6,6 +6,7 @@ import { formatNumber, isLiteral } from '../literals.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
 import { namesIn } from '../names.ts';
+import { inAnyOrder, withNeeded } from '../rules.ts';
 import type { Grip, Look, StatementRecord } from '../statement.ts';
 import type { Expression, Statement, Word } from '../syntax.ts';
 import { Comma, keyword } from '../tokens.ts';
@@ -40,11 +41,21 @@ export const rectangle: StatementRecord<RectangleSyntax> = {
 				ALT: () => {
 					p.CONSUME(keyword('around'));
 					const centre = p.SUBRULE(p.expression);
-					p.CONSUME(keyword('size'));
-					const width = p.SUBRULE2(p.expression);
-					p.CONSUME(Comma);
-					const height = p.SUBRULE3(p.expression);
-					return { centre, width, height, turned: p.OPTION(() => p.SUBRULE(p.turnClause)) };
+					const found = inAnyOrder<{ size: { width: Expression; height: Expression }; turned: Expression }>(
+						(parse) => p.MANY(parse),
+						(choices) => p.OR2(choices),
+						{
+							size: () => {
+								p.CONSUME(keyword('size'));
+								const width = p.SUBRULE2(p.expression);
+								p.CONSUME(Comma);
+								return { width, height: p.SUBRULE3(p.expression) };
+							},
+							turned: () => p.SUBRULE(p.turnClause)
+						}
+					);
+					const { size, turned } = withNeeded(found, { size: () => p.CONSUME2(keyword('size')) });
+					return { centre, ...size, turned };
 				}
 			},
 			{

@@ -2,6 +2,7 @@ import { type Affine, rotation, translation } from '../../geometry/transform.ts'
 import { copies } from '../construction.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
+import { inAnyOrder, withNeeded } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
@@ -28,27 +29,28 @@ export const repeat: StatementRecord<RepeatSyntax> = {
 		p.CONSUME(keyword('repeat'));
 		const name = p.SUBRULE(p.definedName);
 		const curves = p.SUBRULE(p.curveReferences);
-		const way = p.OR([
+		const found = inAnyOrder<{ by: Expression; centre: Expression; count: Expression }>(
+			(parse) => p.MANY(parse),
+			(choices) => p.OR(choices),
 			{
-				ALT: () => {
+				by: () => {
 					p.CONSUME(keyword('by'));
-					return { by: p.SUBRULE(p.expression) };
-				}
-			},
-			{
-				ALT: () => {
+					return p.SUBRULE(p.expression);
+				},
+				centre: () => {
 					p.CONSUME(keyword('around'));
-					const centre = p.SUBRULE2(p.expression);
-					const by = p.OPTION(() => {
-						p.CONSUME2(keyword('by'));
-						return p.SUBRULE3(p.expression);
-					});
-					return { centre, by };
+					return p.SUBRULE2(p.expression);
+				},
+				count: () => {
+					p.CONSUME(keyword('count'));
+					return p.SUBRULE3(p.expression);
 				}
 			}
-		]);
-		p.CONSUME(keyword('count'));
-		return { kind: 'repeat', name, curves, ...way, count: p.SUBRULE4(p.expression) };
+		);
+		const parts = withNeeded(found, { count: () => p.CONSUME2(keyword('count')) });
+		// Copies stand by a step, or around a centre.
+		if (!parts.by && !parts.centre) p.CONSUME2(keyword('by'));
+		return { kind: 'repeat', name, curves, ...parts };
 	},
 	evaluate(statement, shop) {
 		const count = shop.number(statement.count, 'number');
