@@ -1,6 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { newProject, openDemo, settled, station } from './desk.ts';
+import { newProject, openDemo, recipeText, settled, station } from './desk.ts';
 
 /** What the accessibility checker objects to, in a line each. */
 async function objections(page: Page, only?: string): Promise<string[]> {
@@ -71,4 +71,37 @@ test('tabs, tools and the palette go by the keyboard alone', async ({ page }) =>
 	const lit = page.getByRole('option').and(page.locator('[data-highlighted]'));
 	await expect(lit).toBeInViewport();
 	await expect(field).toHaveAttribute('aria-activedescendant', (await lit.getAttribute('id'))!);
+});
+
+test('what a button does is told on a rest of the pointer and on the focus of the keyboard, and read out with it', async ({
+	page
+}) => {
+	await openDemo(page, 'venturi');
+	const tip = page.getByRole('tooltip');
+	await page.getByRole('button', { name: 'Commands' }).hover();
+	await expect(tip).toHaveText('Find a command (Ctrl+K)');
+	await expect(page.getByRole('button', { name: 'Commands' })).toHaveAccessibleDescription('Find a command (Ctrl+K)');
+	await page.mouse.move(600, 400);
+	await expect(tip).toBeHidden();
+	await page.keyboard.press('Tab');
+	await page.getByRole('button', { name: 'Commands' }).focus();
+	await expect(tip).toBeVisible();
+	await page.keyboard.press('Escape');
+	await expect(tip).toBeHidden();
+	await expect(page.getByRole('button', { name: 'Commands' })).not.toHaveAttribute('aria-describedby');
+});
+
+test('what goes with a deletion is told beside the work, and is brought back from there', async ({ page }) => {
+	await openDemo(page, 'venturi');
+	const before = await recipeText(page);
+	await station(page, 'Shape');
+	await page.locator('[data-thing^="piece"]').first().click();
+	await page.getByRole('application', { name: 'Drawing' }).focus();
+	await page.keyboard.press('Delete');
+	const told = page.locator('.toast', { hasText: /Deleted .*and with it/ });
+	await expect(told).toBeVisible();
+	expect(await recipeText(page)).not.toBe(before);
+	await told.getByRole('button', { name: 'Undo' }).click();
+	await settled(page);
+	await expect(async () => expect(await recipeText(page)).toBe(before)).toPass();
 });

@@ -221,7 +221,7 @@ test('two materials with a size each, and an edge of 160 divisions, take 40 acti
 test('an axisymmetric half-section with three parameters takes 60 actions at most', async ({ page }) => {
 	await newProject(page);
 	const hand = new Hand(page);
-	await hand.click(page.getByTitle('Units and frame'));
+	await hand.click(page.locator('[data-tip="Units and frame"]'));
 	await hand.click(page.getByRole('button', { name: 'axisymmetric about x' }));
 	await page.keyboard.press('Escape');
 	hand.actions++;
@@ -311,6 +311,85 @@ test('half a part with arcs, structured with chosen corners, mirrored and joined
 	await expect(page.locator('li.ok')).toHaveCount(3);
 	console.log(`half a part: ${hand.actions} actions`);
 	expect(hand.actions).toBeLessThanOrEqual(60);
+});
+
+/** A closed profile with a sharp tail, from the tail over its upper side and back: 120 thick by 1000 long. */
+function profileRows(): string {
+	const half = (x: number) => 0.6 * (0.2969 * Math.sqrt(x) - 0.126 * x - 0.3516 * x * x + 0.2843 * x ** 3 - 0.1036 * x ** 4);
+	const rows = Array.from({ length: 81 }, (_, k) => {
+		const x = (1 + Math.cos((2 * Math.PI * k) / 80)) / 2;
+		return `${(1000 * x).toFixed(3)} ${(k <= 40 ? 1 : -1) * Number((1000 * half(x)).toFixed(3))}`;
+	});
+	return rows.join('\n');
+}
+
+test('a closed profile from a file gets a far boundary like a C, four blocks and four groups in 80 actions at most', async ({
+	page
+}) => {
+	await newProject(page);
+	const hand = new Hand(page);
+	hand.actions++;
+	await page
+		.getByLabel('File to import')
+		.setInputFiles({ name: 'profile.txt', mimeType: 'text/plain', buffer: Buffer.from(profileRows()) });
+	const card = page.getByRole('dialog', { name: 'File to import' });
+	await expect(card).toContainText('points');
+	await hand.click(card.getByRole('button', { name: 'Smooth spline' }));
+	// The far boundary, by its name in the palette.
+	await hand.key('Control+k');
+	await hand.value('far wake');
+	await hand.at(500, 60);
+	await hand.key('Enter');
+	await hand.value('6');
+	await hand.key('Escape');
+	await hand.key('f');
+	await hand.key('x');
+	await hand.at(1000, 0);
+	await hand.at(6500, 0);
+	await hand.at(1000, 0);
+	await hand.at(1500, 6000);
+	await hand.at(1000, 0);
+	await hand.at(1500, -6000);
+	await hand.at(0, 0);
+	await hand.at(-5500, 0);
+	await hand.key('Escape');
+	// Four blocks around it, whose counts agree on their own.
+	await hand.fill(-2000, 2000, 'Structured');
+	await hand.fill(-2000, -2000, 'Structured');
+	await hand.fill(4000, 2000, 'Structured');
+	await hand.fill(4000, -2000, 'Structured');
+	await hand.station(2);
+	await hand.at(300, 60);
+	await hand.value('60');
+	await hand.at(300, -60);
+	await hand.value('60');
+	await hand.at(1000, 3000);
+	await hand.value('40');
+	await hand.click(cell(page, 'Spacing of cut2'));
+	await hand.value('first 1 toward outline_1');
+	await hand.at(4000, 0);
+	await hand.value('50');
+	await hand.click(cell(page, 'Spacing of cut1'));
+	await hand.value('bias 12 toward outline_1');
+	await hand.station(4);
+	await hand.label('profile', [300, 60], [300, -60]);
+	await hand.label('inlet', [-3743, 4243], [-3743, -4243]);
+	await hand.label('outlet', [6500, 3000], [6500, -3000]);
+	await hand.click(page.getByRole('button', { name: 'Select all of them' }));
+	await hand.value('far');
+	await hand.station(5);
+	await expect(page.locator('li.ok')).toHaveCount(3);
+	const file = await hand.deliver('CGNS');
+	expect(file.length).toBeGreaterThan(100_000);
+	const text = await recipeText(page);
+	expect(text.match(/^group /gm)).toHaveLength(4);
+	// The sharp tail was seen as a corner.
+	expect(text).toContain('through "profile.txt" corners 60 deg');
+	expect(text).toMatch(/divide cut2 into 40 first 1 toward outline_1/);
+	// The lower side has the same heights without being asked.
+	await expect(count(page, 'quads')).toHaveText(((60 + 50) * 2 * 40).toLocaleString('en'));
+	console.log(`profile: ${hand.actions} actions`);
+	expect(hand.actions).toBeLessThanOrEqual(80);
 });
 
 /** A survey of 3 000 rows along a river bed, with a little noise; two rows exchanged, some doubled. */

@@ -6,7 +6,7 @@ import { groupEdges, quadCount, regionAreas, triangleCount } from '../core/mesh/
 import { irregularNodes } from '../core/quality/irregular.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { RegionWalls } from '../core/stages/wall-stage.ts';
-import { lineAndColumn } from '../core/recipe/parse.ts';
+import { placesIn } from '../core/recipe/parse.ts';
 
 /** What `--json` prints, and what the API gives: the figures of a result. */
 export interface Report {
@@ -46,6 +46,7 @@ export function report(result: Result): Report {
 	for (const r of mesh.quadRegion) elements[r]!++;
 	const sets = nodeSets(mesh);
 	const irregular = irregularNodes(mesh);
+	const place = placesIn(recipe.text);
 	return {
 		nodes: mesh.x.length,
 		elements: triangleCount(mesh) + quadCount(mesh),
@@ -82,16 +83,26 @@ export function report(result: Result): Report {
 		),
 		timings: result.timings,
 		findings: findings.map(({ severity, code, message, at, span }) => {
-			const line = span && recipe.lines.find((l) => span.from >= l.from && span.from <= l.to);
+			const line = span && statementAt(recipe.lines, span.from);
 			return {
 				severity,
 				code,
 				message,
 				at: at ? { x: at.x, y: at.y } : null,
-				statement: span
-					? { ...lineAndColumn(recipe.text, span.from), text: line ? recipe.text.slice(line.from, line.to) : '' }
-					: null
+				statement: span ? { ...place(span.from), text: line ? recipe.text.slice(line.from, line.to) : '' } : null
 			};
 		})
 	};
+}
+
+/** The statement, of those in their order, in which an offset lies. */
+function statementAt<S extends { from: number; to: number }>(statements: readonly S[], offset: number): S | undefined {
+	let [low, high] = [0, statements.length];
+	while (high - low > 1) {
+		const middle = (low + high) >> 1;
+		if (statements[middle]!.from <= offset) low = middle;
+		else high = middle;
+	}
+	const own = statements[low];
+	return own && own.from <= offset && offset <= own.to ? own : undefined;
 }

@@ -1,5 +1,7 @@
 <script lang="ts">
 	import type { Snippet } from 'svelte';
+	import Tips from '../lib/controls/Tips.svelte';
+	import Toasts from '../lib/controls/Toasts.svelte';
 	import { applyMode, rememberedMode } from '../lib/theme/mode.ts';
 	import '../lib/theme/app.css';
 
@@ -8,3 +10,5 @@
 </script>
 
 {@render children()}
+<Toasts />
+<Tips />

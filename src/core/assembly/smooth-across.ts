@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import type { Division } from '../divide/division.ts';
 import { piecesAround } from '../divide/jumps.ts';
 import { spacingFigures } from '../divide/spacing.ts';
@@ -142,8 +143,7 @@ function smoothedTogether(groups: readonly MeshGroup[], { domain, fills, numberi
 		const own = fills[index];
 		if (!own) return;
 		const { layout } = own.fill;
-		if (layout && region.sweeps)
-			byLine.set(region.fillLine, [...(byLine.get(region.fillLine) ?? []), { ...own, index, layout, firstInner }]);
+		if (layout && region.sweeps) addTo(byLine, region.fillLine, { ...own, index, layout, firstInner });
 		firstInner += own.fill.x.length;
 	});
 	const together = [...byLine.values()].filter((members) => members.length > 1);

@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import { pieceNames, resolvePieces } from '../domain/references.ts';
 import { ARC, LINE, segmentDerivative, STRIDE } from '../geometry/curve.ts';
 import { type CurvePart, forEachSegment, partPoint, sineBetween } from '../geometry/parts.ts';
@@ -295,7 +296,7 @@ function chainWalk({ pieces }: Arrangement, members: readonly number[]): Walk | 
 	for (const p of members)
 		for (const h of [2 * p, 2 * p + 1]) {
 			const j = h & 1 ? pieces[p]!.end : pieces[p]!.start;
-			around.set(j, [...(around.get(j) ?? []), h]);
+			addTo(around, j, h);
 		}
 	if ([...around.values()].some((list) => list.length > 2)) return undefined;
 	const ends = [...around.values()].filter((list) => list.length === 1).map(([h]) => h!);

@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import type { Report } from '../text/report.ts';
 import { partPoint } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
@@ -76,8 +77,7 @@ export function checkGroups(
 	const groupsOf = new Map<number, string[]>();
 	for (const group of groups)
 		for (const p of group.pieces)
-			for (const side of group.side === undefined ? [0, 1] : [group.side])
-				groupsOf.set(2 * p + side, [...(groupsOf.get(2 * p + side) ?? []), group.name]);
+			for (const side of group.side === undefined ? [0, 1] : [group.side]) addTo(groupsOf, 2 * p + side, group.name);
 	for (const p of unlabelledPieces(arrangement, regions, groups))
 		report.warning('unlabelled', `the boundary piece \`${names[p]}\` is in no group, so a solver gets no condition there`, {
 			at: place(p),

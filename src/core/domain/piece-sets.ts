@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import { flatten } from '../geometry/parts.ts';
 import { cos, hypot, sin } from '../numeric/elementary.ts';
@@ -187,7 +188,7 @@ export function chainBetween(arrangement: Arrangement, first: CurvePiece, last: 
 	}
 	const around = new Map<number, number[]>();
 	pieces.forEach(({ start, end }, p) => {
-		for (const j of new Set([start, end])) around.set(j, [...(around.get(j) ?? []), p]);
+		for (const j of new Set([start, end])) addTo(around, j, p);
 	});
 	// Dijkstra 1959, from piece to piece; a way costs the pieces between.
 	const cost = new Map([[first.piece, 0]]);

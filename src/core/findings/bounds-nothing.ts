@@ -10,12 +10,14 @@ export function checkUseless({ model, arrangement, report }: ShapeCheck): void {
 	// While nothing is closed yet, the drawing is under way.
 	if (faces.length === 0) return;
 	const list: Finding[] = [];
+	const curvesOfLine = new Map<number, number>();
+	for (const line of model.curveLines) curvesOfLine.set(line, (curvesOfLine.get(line) ?? 0) + 1);
 	byCurve.forEach((own, c) => {
 		if (own.length === 0 || own.some(({ piece }) => sides[2 * piece]! >= 0 || sides[2 * piece + 1]! >= 0)) return;
 		const piece = pieces[own[0]!.piece]!;
 		const at = partPoint(piece, 0.5, piece.length);
 		const line = model.curveLines[c]!;
-		const alone = model.curveLines.filter((l) => l === line).length === 1;
+		const alone = curvesOfLine.get(line) === 1;
 		list.push({
 			severity: 'note',
 			code: 'bounds-nothing',

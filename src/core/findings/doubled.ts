@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import { language } from '../recipe/language.ts';
 import { removeStatement } from '../recipe/edits.ts';
 import { placeText } from '../text/sentences.ts';
@@ -9,11 +10,11 @@ import type { Finding } from '../text/finding.ts';
 export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 	const { byCurve, pieces, curves } = arrangement;
 	const users = new Map<number, number[]>();
-	byCurve.forEach((list, c) => list.forEach(({ piece }) => users.set(piece, [...(users.get(piece) ?? []), c])));
+	byCurve.forEach((list, c) => list.forEach(({ piece }) => addTo(users, piece, c)));
 	const doubled: Finding[] = [];
 	const overlaps: Finding[] = [];
 	const byLine = new Map<number, number[]>();
-	model.curveLines.forEach((line, c) => byLine.set(line, [...(byLine.get(line) ?? []), c]));
+	model.curveLines.forEach((line, c) => addTo(byLine, line, c));
 	const dropped = new Set<number>();
 	for (const [line, own] of byLine) {
 		const covers = own.map((c) => coverOf(c));

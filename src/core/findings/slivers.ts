@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import { atan2 } from '../numeric/elementary.ts';
 import { tangent } from '../geometry/build.ts';
 import { segmentCount, type Point } from '../geometry/curve.ts';
@@ -17,7 +18,7 @@ export function checkShortPieces({ model, arrangement, report }: ShapeCheck): vo
 	const { byCurve, pieces, x, y, degree } = arrangement;
 	const neighbours = new Map<number, number[]>();
 	pieces.forEach((piece, p) => {
-		for (const j of [piece.start, piece.end]) neighbours.set(j, [...(neighbours.get(j) ?? []), p]);
+		for (const j of [piece.start, piece.end]) addTo(neighbours, j, p);
 	});
 	const curveOf = new Map<number, { c: number; k: number }>();
 	byCurve.forEach((list, c) => list.forEach(({ piece }, k) => curveOf.set(piece, { c, k })));

@@ -6,7 +6,7 @@ import type { ShapeCheck } from './shape-check.ts';
 
 /** Curves too small to be told from a point, and outlines that close around nothing: the mesh would lack them without a word. */
 export function checkVanishing({ arrangement, report }: ShapeCheck): void {
-	const { byCurve, curves, pieces, sides, vanished, tolerance } = arrangement;
+	const { byCurve, curves, pieces, sides, tangled, vanished, tolerance } = arrangement;
 	const list: Finding[] = [];
 	const told = new Set<string>();
 	const tell = (code: string, message: string, at: { x: number; y: number }, of: number[]) => {
@@ -14,7 +14,15 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 	};
 	curves.forEach((curve, c) => {
 		const own = byCurve[c]!.map(({ piece }) => piece);
-		if (own.length === 0) {
+		if (tangled.includes(c)) {
+			const at = pointAt(curve, 0);
+			tell(
+				'too-many-crossings',
+				`\`${curve.name}\` meets itself or other curves so often that no mesh could follow, so it is left out; thin it, smooth it, or leave out what it crosses`,
+				at,
+				[]
+			);
+		} else if (own.length === 0) {
 			const at = pointAt(curve, 0);
 			tell(
 				'curve-vanishes',

@@ -15,8 +15,11 @@ export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangem
 	const box = extent(curves);
 	const diagonal = box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
 	const tolerance = box ? toleranceOfBox(box) : 0;
-	const { cuts, loose } = findCuts(curves, nodes, tolerance);
-	const stops = curves.map((curve, c) => stopsOf(curve, cuts[c]!, tolerance));
+	const tangled = new Set<number>();
+	let found = findCuts(curves, nodes, tolerance, tangled);
+	while (!found) found = findCuts(curves, nodes, tolerance, tangled);
+	const { cuts, loose } = found;
+	const stops = curves.map((curve, c) => (tangled.has(c) ? [] : stopsOf(curve, cuts[c]!, tolerance)));
 	const { x, y, of, alone } = numberJunctions(curves, stops, loose, tolerance);
 	const { pieces, byCurve } = makePieces(curves, stops, of, x.length, tolerance);
 	const degree = new Uint32Array(x.length);
@@ -37,6 +40,7 @@ export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangem
 		faces,
 		sides,
 		vanished,
+		tangled: [...tangled].sort((a, b) => a - b),
 		isolated: []
 	};
 	keepLocator(arrangement, locator);
@@ -56,10 +60,24 @@ export const toleranceOfBox = ([minX, minY, maxX, maxY]: readonly [number, numbe
 		32 * Number.EPSILON * Math.max(Math.abs(minX), Math.abs(minY), Math.abs(maxX), Math.abs(maxY))
 	);
 
-/** The parameters at which each curve is cut, unsorted, with repeats; and the nodes that lie on no curve. */
-function findCuts(curves: Curve[], nodes: readonly Point[], tolerance: number): { cuts: number[][]; loose: Point[] } {
+/** So often curves may meet, and so many pairs of segments may lie near one another: more than any mesh could resolve. */
+const mostCrossings = 1_000_000;
+const mostPairs = 30_000_000;
+
+/**
+ * The parameters at which each curve is cut, unsorted, with repeats; and the nodes that lie on no curve. Where curves meet
+ * too often, those that meet most are added to `tangled` and nothing is answered.
+ *
+ * @param tangled curves that are left out
+ */
+function findCuts(
+	curves: Curve[],
+	nodes: readonly Point[],
+	tolerance: number,
+	tangled: Set<number>
+): { cuts: number[][]; loose: Point[] } | undefined {
 	const cuts: number[][] = curves.map((curve) => [...curve.corners]);
-	const total = curves.reduce((sum, curve) => sum + segmentCount(curve), 0);
+	const total = curves.reduce((sum, curve, c) => sum + (tangled.has(c) ? 0 : segmentCount(curve)), 0);
 	if (total === 0) return { cuts, loose: [...nodes] };
 	const curveOf = new Uint32Array(total);
 	const segmentOf = new Uint32Array(total);
@@ -67,6 +85,7 @@ function findCuts(curves: Curve[], nodes: readonly Point[], tolerance: number): 
 	const index = new Flatbush(total);
 	let k = 0;
 	curves.forEach((curve, c) => {
+		if (tangled.has(c)) return;
 		for (let i = 0; i < segmentCount(curve); i++, k++) {
 			const [minX, minY, maxX, maxY] = segmentBox(curve, i);
 			boxes.set([minX - tolerance, minY - tolerance, maxX + tolerance, maxY + tolerance], 4 * k);
@@ -76,16 +95,27 @@ function findCuts(curves: Curve[], nodes: readonly Point[], tolerance: number): 
 		}
 	});
 	index.finish();
+	const met = new Float64Array(curves.length);
+	let [crossings, pairs] = [0, 0];
 	for (let a = 0; a < total; a++) {
+		if (crossings > mostCrossings || pairs > mostPairs) {
+			const most = met.reduce((high, own) => Math.max(high, own));
+			met.forEach((own, c) => own > most / 2 && tangled.add(c));
+			return undefined;
+		}
 		const [ca, i] = [curveOf[a]!, segmentOf[a]!];
 		selfCrossings(curves[ca]!, i, tolerance, (u, v) => cuts[ca]!.push(i + u, i + v));
 		const near = index.search(boxes[4 * a]!, boxes[4 * a + 1]!, boxes[4 * a + 2]!, boxes[4 * a + 3]!, (b) => b > a);
+		pairs += near.length;
+		met[ca]! += near.length;
 		for (const b of near) {
 			const [cb, j] = [curveOf[b]!, segmentOf[b]!];
+			met[cb]!++;
 			const neighbours = ca === cb ? jointsBetween(curves[ca]!, i, j) : undefined;
 			intersectSegments(curves[ca]!, i, curves[cb]!, j, tolerance, (u, v) => {
 				// Neighbouring segments of a curve always meet at their common joint; that is no crossing.
 				if (neighbours?.some(([p, q]) => Math.abs(u - p) < 1e-9 && Math.abs(v - q) < 1e-9)) return;
+				crossings++;
 				cuts[ca]!.push(i + u);
 				cuts[cb]!.push(j + v);
 			});

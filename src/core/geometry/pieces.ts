@@ -49,6 +49,8 @@ export interface Arrangement {
 	isolated: { junction: number; face: number }[];
 	/** A piece of each closed walk that encloses less than can be told, so that no face came of it. */
 	vanished: number[];
+	/** Curves that meet others, or themselves, more often than a drawing may: they are left out, and have no piece. */
+	tangled: number[];
 	/** Left and right face of each piece, −1 for the outside: `sides[2 p]` left, `sides[2 p + 1]` right. */
 	sides: Int32Array;
 }

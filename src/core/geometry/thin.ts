@@ -46,7 +46,8 @@ const [sharp, smooth] = [(60 * Math.PI) / 180, (30 * Math.PI) / 180];
 
 /** How many joints of a line turn sharply while those beside them do not: corners that a smooth curve would round. */
 export function sharpCorners(x: Float64Array, y: Float64Array, closed: boolean): number {
-	const n = x.length;
+	// A closed line may come back to its first point, which is then the same joint.
+	const n = closed && x.at(-1) === x[0] && y.at(-1) === y[0] ? x.length - 1 : x.length;
 	if (n < 8) return 0;
 	const turn = (k: number): number => {
 		const [p, q, r] = [(k + n - 1) % n, (k + n) % n, (k + 1) % n];

@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import { groupEdges, isBoundary, type Mesh, type MeshGroup } from './mesh.ts';
 
 /** The nodes of a group, in rising order: all of them, and those that it owns. */
@@ -32,7 +33,7 @@ export function sharedNodes(mesh: Mesh): SharedNode[] {
 	const owner = ownersOf(mesh, members);
 	const groups = new Map<number, number[]>();
 	for (const { group, nodes } of members)
-		if (isBoundary(mesh.groups[group]!)) for (const node of nodes) groups.set(node, [...(groups.get(node) ?? []), group]);
+		if (isBoundary(mesh.groups[group]!)) for (const node of nodes) addTo(groups, node, group);
 	return [...groups]
 		.filter(([, list]) => list.length > 1)
 		.sort(([a], [b]) => a - b)

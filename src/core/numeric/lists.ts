@@ -45,3 +45,10 @@ export function concatenated<A extends Float64Array | Uint32Array>(a: A, b: A): 
 	out.set(b, a.length);
 	return out;
 }
+
+/** Adds a value to the list that a map has under a key. */
+export function addTo<K, V>(lists: Map<K, V[]>, key: K, value: V): void {
+	const list = lists.get(key);
+	if (list) list.push(value);
+	else lists.set(key, [value]);
+}

@@ -45,14 +45,21 @@ export function syntaxFindings(recipe: Recipe): Finding[] {
 }
 
 /** Line and column, both from 1, of an offset. */
-export function lineAndColumn(text: string, offset: number): { line: number; column: number } {
-	let line = 1;
-	let start = 0;
-	for (let at = text.indexOf('\n'); at !== -1 && at < offset; at = text.indexOf('\n', at + 1)) {
-		line++;
-		start = at + 1;
-	}
-	return { line, column: offset - start + 1 };
+export const lineAndColumn = (text: string, offset: number): { line: number; column: number } => placesIn(text)(offset);
+
+/** Tells the lines and columns of many offsets in one text. */
+export function placesIn(text: string): (offset: number) => { line: number; column: number } {
+	const starts = [0];
+	for (let at = text.indexOf('\n'); at !== -1; at = text.indexOf('\n', at + 1)) starts.push(at + 1);
+	return (offset) => {
+		let [low, high] = [0, starts.length];
+		while (high - low > 1) {
+			const middle = (low + high) >> 1;
+			if (starts[middle]! <= offset) low = middle;
+			else high = middle;
+		}
+		return { line: low + 1, column: offset - starts[low]! + 1 };
+	};
 }
 
 /** Reads a single expression, as given on the command line or typed into a cell. */

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { resolve } from '$app/paths';
 	import { onMount } from 'svelte';
+	import { tell } from '../controls/toaster.ts';
 	import CommandPalette, { type Command } from '../dialogs/CommandPalette.svelte';
 	import ConflictBar from '../dialogs/ConflictBar.svelte';
 	import RenameCard from '../dialogs/RenameCard.svelte';
@@ -38,13 +39,13 @@
 		applyMode(mode);
 	}
 
-	/** Opens a mesh file beside the project; what is wrong with it is told in the header. */
+	/** Opens a mesh file beside the project; what is wrong with it is told. */
 	async function lookAt(file: File | undefined): Promise<void> {
 		if (!file) return;
 		try {
 			await desk.lookAtFile(file.name, new Uint8Array(await file.arrayBuffer()));
 		} catch (error) {
-			desk.notice = `${file.name}: ${(error as Error).message}.`;
+			tell(`${file.name}: ${(error as Error).message}.`);
 		}
 	}
 
@@ -90,7 +91,7 @@
 		const kind = kinds.find((k) => desk.selected(k).length > 0);
 		const name = kind && desk.selected(kind)[0];
 		if (!kind || !name) {
-			desk.notice = 'nothing is selected to be renamed';
+			tell('Nothing is selected to be renamed.');
 			return;
 		}
 		const row = [name, name.replace(/\[\d+\]$/, '')]

@@ -36,7 +36,7 @@
 
 <header>
 	<h1 class="unseen">{model?.title || 'Project'}</h1>
-	<a href={resolve('/')} title="All projects" aria-label="All projects"><Mark /></a>
+	<a href={resolve('/')} data-tip="All projects" aria-label="All projects"><Mark /></a>
 	<input
 		class="title"
 		aria-label="Project title"
@@ -56,14 +56,14 @@
 	<div class="group">
 		<button
 			class="action plain"
-			title="Undo (Ctrl+Z)"
+			data-tip="Undo (Ctrl+Z)"
 			aria-label="Undo"
 			disabled={!desk.saver.canUndo}
 			onclick={() => desk.undo()}><svg viewBox="0 0 20 20"><path d="M7 5L3 9l4 4M3.5 9H13a4 4 0 010 8h-3" /></svg></button
 		>
 		<button
 			class="action plain"
-			title="Redo (Ctrl+Y)"
+			data-tip="Redo (Ctrl+Y)"
 			aria-label="Redo"
 			disabled={!desk.saver.canRedo}
 			onclick={() => desk.redo()}><svg viewBox="0 0 20 20"><path d="M13 5l4 4-4 4M16.5 9H7a4 4 0 000 8h3" /></svg></button
@@ -71,8 +71,8 @@
 		<HistoryMenu />
 	</div>
 	<FindingsMenu />
-	<button class="action plain" title="Find a command (Ctrl+K)" onclick={onpalette}>Commands</button>
-	<button class="action plain" title="Paper or slate" aria-label="Change theme" onclick={ontheme}
+	<button class="action plain" data-tip="Find a command (Ctrl+K)" onclick={onpalette}>Commands</button>
+	<button class="action plain" data-tip="Paper or slate" aria-label="Change theme" onclick={ontheme}
 		><svg viewBox="0 0 20 20"><circle cx="10" cy="10" r="6" /><path d="M10 4a6 6 0 010 12z" fill="currentColor" /></svg></button
 	>
 	<button class="action main" onclick={() => desk.go('deliver')}>Deliver</button>

@@ -32,7 +32,7 @@
 		<button
 			class:current={desk.station === station}
 			aria-current={desk.station === station ? 'step' : undefined}
-			title="{titles[station]} (Ctrl+Shift+{k + 1})"
+			data-tip="{titles[station]} (Ctrl+Shift+{k + 1})"
 			onclick={() => desk.go(station)}
 		>
 			<svg viewBox="0 0 24 24" aria-hidden="true">

@@ -12,6 +12,7 @@ import { addStatement } from '../../core/recipe/edits.ts';
 import { setUnits } from '../../core/recipe/convert-units.ts';
 import { deletion, type Doomed } from '../../core/recipe/intents.ts';
 import { rename } from '../../core/recipe/naming.ts';
+import { tell } from '../controls/toaster.ts';
 import { parseRecipe } from '../../core/recipe/parse.ts';
 import type { Recipe } from '../../core/recipe/recipe.ts';
 import { linesOf } from '../../core/recipe/statement.ts';
@@ -265,7 +266,7 @@ export class Desk {
 		const before = this.result;
 		await this.meshing.run(this.text, this.files);
 		if (this.result !== before) this.brush = undefined;
-		if (this.meshing.failure) this.notice = this.meshing.failure;
+		if (this.meshing.failure) tell(this.meshing.failure);
 	}
 
 	/** Fills what was held back, and as much again without a question. */
@@ -374,7 +375,10 @@ export class Desk {
 		this.selection.clear();
 		this.edit(text, `Delete ${what}`);
 		if (also.length > 0)
-			this.notice = `Deleted ${what}, and with it: ${also.slice(0, 4).join('; ')}${also.length > 4 ? `; and ${also.length - 4} more` : ''}. Ctrl+Z brings all back.`;
+			tell(
+				`Deleted ${what}, and with it: ${also.slice(0, 4).join('; ')}${also.length > 4 ? `; and ${also.length - 4} more` : ''}.`,
+				{ action: { label: 'Undo', onClick: () => void this.undo() } }
+			);
 	}
 
 	/** Gives a thing another name, everywhere; answers why it cannot have it, or nothing. */

@@ -36,7 +36,7 @@
 		problem = '';
 	}}
 >
-	<Popover.Trigger class="action plain frame-trigger" title="Units and frame" disabled={!model}>
+	<Popover.Trigger class="action plain frame-trigger" data-tip="Units and frame" disabled={!model}>
 		<span class="number">{model ? `${model.units} · ${frames[frame]}` : ''}</span>
 	</Popover.Trigger>
 	<Portal>

@@ -27,7 +27,7 @@
 </script>
 
 <Popover positioning={{ placement: 'bottom-end' }} onOpenChange={(event) => load(event.open)}>
-	<Popover.Trigger class="action plain" title="All revisions">History</Popover.Trigger>
+	<Popover.Trigger class="action plain" data-tip="All revisions">History</Popover.Trigger>
 	<Portal>
 		<Popover.Positioner>
 			<Popover.Content class="panel history">

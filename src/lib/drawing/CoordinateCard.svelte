@@ -103,7 +103,7 @@
 				{:else}<input class="field number" bind:this={inputs[1]} bind:value={b} autocomplete="off" spellcheck="false" />{/if}
 			</label>
 		{/each}
-		<button class="action main" title="Place it (Enter)">Place</button>
+		<button class="action main" data-tip="Place it (Enter)">Place</button>
 	</div>
 	{#if problem}<p role="alert">{problem}</p>{/if}
 </form>

@@ -10,6 +10,7 @@
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { tidyNumber } from '../../core/recipe/literals.ts';
 	import { ARC, curveLength, LINE, pointAt, segmentCount, segmentPoint } from '../../core/geometry/curve.ts';
+	import { tell } from '../controls/toaster.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import Cell from '../ledger/Cell.svelte';
 	import { wrongWith } from '../ledger/checked.ts';
@@ -96,7 +97,7 @@
 	function setEnd(length: number, angle: number): void {
 		if (!chosen || !shape || endPoint === undefined) return;
 		if (!(length > 0) || !Number.isFinite(angle)) {
-			desk.notice = 'a length is a number above zero, an angle a number of degrees';
+			tell('A length is a number above zero, an angle a number of degrees.');
 			return;
 		}
 		const turn = (angle * Math.PI) / 180;
@@ -131,7 +132,7 @@
 			>
 		{/each}
 		{#each lineClauses as own (own.clause)}
-			<label title={own.title}
+			<label data-tip={own.title}
 				>{own.label}
 				<Cell
 					display={own.source || '–'}

@@ -237,7 +237,7 @@
 			<label>moved by <input class="field number" bind:value={moved} placeholder="0, 0" /></label>
 			{#if outlines.length > 0}
 				<label>corners from ° <input class="field number" bind:value={corners} placeholder="20 or none" /></label>
-				<label title="Leaves points out that then lie no farther from the line than this"
+				<label data-tip="Leaves points out that then lie no farther from the line than this"
 					>thinned within <input class="field number" bind:value={within} placeholder="not" /></label
 				>
 			{/if}

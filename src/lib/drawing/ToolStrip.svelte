@@ -40,7 +40,7 @@
 			<button
 				class:current={desk.tool === tool.name}
 				aria-pressed={desk.tool === tool.name}
-				title={title(tool)}
+				data-tip={title(tool)}
 				onclick={() => (desk.tool = tool.name)}
 			>
 				<svg viewBox="0 0 20 20" aria-hidden="true">
@@ -71,12 +71,12 @@
 				<span class:unseen={tool.name === 'lasso'}>{tool.title}</span>
 			</button>
 		{/each}
-		<button title="Fit everything into the drawing (F)" onclick={onfit}>
+		<button data-tip="Fit everything into the drawing (F)" onclick={onfit}>
 			<svg viewBox="0 0 20 20" aria-hidden="true"><path d="M3 7V3h4M13 3h4v4M17 13v4h-4M7 17H3v-4" /></svg><span>Fit</span>
 		</button>
 		{#if desk.station === 'shape'}
 			<button
-				title="Import a file of coordinates, DXF or SVG, or the outline of a mesh (CGNS, VTU)"
+				data-tip="Import a file of coordinates, DXF or SVG, or the outline of a mesh (CGNS, VTU)"
 				onclick={() => picker.click()}
 			>
 				<svg viewBox="0 0 20 20" aria-hidden="true"><path d="M10 3v9M6 8l4 4 4-4M4 16h12" /></svg><span>Import</span>
@@ -100,7 +100,7 @@
 				<button
 					class:current={desk.tool === tool.name}
 					aria-pressed={desk.tool === tool.name}
-					title={title(tool)}
+					data-tip={title(tool)}
 					onclick={() => (desk.tool = tool.name)}>{tool.title}</button
 				>
 			{/each}

@@ -203,7 +203,7 @@
 				<footer>
 					{#if ontake}<button
 							class="action"
-							title="Make curves of its outline beside what is drawn, so that it can be meshed anew"
+							data-tip="Make curves of its outline beside what is drawn, so that it can be meshed anew"
 							onclick={ontake}>Take its outline</button
 						>{/if}
 					<Dialog.CloseTrigger class="action">Close</Dialog.CloseTrigger>

@@ -99,7 +99,7 @@
 			<dd class="number" data-count="nodes">{desk.result ? count(desk.result.mesh.x.length) : '–'}</dd>
 		</div>
 		<div>
-			<dt title={layerCells > 0 ? `${count(layerCells)} cells of layers among all elements` : undefined}>quads</dt>
+			<dt data-tip={layerCells > 0 ? `${count(layerCells)} cells of layers among all elements` : undefined}>quads</dt>
 			<dd class="number" data-count="quads">{desk.result ? count(quadCount(desk.result.mesh)) : '–'}</dd>
 		</div>
 		<div>
@@ -123,12 +123,12 @@
 			<dd class="number">{sizes ? short(sizes.largest) : '–'}</dd>
 		</div>
 		<div>
-			<dt title="How many elements the sizes lead one to expect">predicted</dt>
+			<dt data-tip="How many elements the sizes lead one to expect">predicted</dt>
 			<dd class="number" data-count="predicted">{desk.result ? count(Math.round(desk.result.predicted)) : '–'}</dd>
 		</div>
 		<div>
 			{#if lit === undefined}
-				<dt title="Largest ratio of cells that touch where one piece goes on into another">largest jump</dt>
+				<dt data-tip="Largest ratio of cells that touch where one piece goes on into another">largest jump</dt>
 				<dd class="number" data-count="jump">{desk.result?.largestJump?.ratio.toFixed(2) ?? '–'}</dd>
 			{:else}
 				<dt>brushed elements</dt>
@@ -139,7 +139,7 @@
 	{#if wall}
 		<dl
 			class="counts walls"
-			title="Cells along walls with a first height, over what is asked; the angle of their lines with the wall, least and mean"
+			data-tip="Cells along walls with a first height, over what is asked; the angle of their lines with the wall, least and mean"
 		>
 			<div>
 				<dt>wall height</dt>
@@ -167,21 +167,21 @@
 			{#if shownRange}{short(shownRange.min)} … {short(shownRange.mean)} … {short(shownRange.max)}{:else}no elements{/if}
 		</p>
 		<div class="buttons">
-			<button class="small" disabled={worst.length === 0} title="Walk to the worst elements in turn (W)" onclick={showWorst}
+			<button class="small" disabled={worst.length === 0} data-tip="Walk to the worst elements in turn (W)" onclick={showWorst}
 				>worst{walked > 0 ? ` ${walked}` : ''}</button
 			>
 			<button
 				class="small"
 				aria-pressed={desk.colourByQuality}
 				class:on={desk.colourByQuality}
-				title="Colour the mesh by this measure"
+				data-tip="Colour the mesh by this measure"
 				onclick={() => (desk.colourByQuality = !desk.colourByQuality)}>colour</button
 			>
 			{#if layerCells > 0}<button
 					class="small"
 					aria-pressed={layersOnly}
 					class:on={layersOnly}
-					title="Histogram and worst elements of the {count(layerCells)} cells of layers alone"
+					data-tip="Histogram and worst elements of the {count(layerCells)} cells of layers alone"
 					onclick={() => (layersOnly = !layersOnly)}>layers</button
 				>{/if}
 			{#if irregular && irregular.nodes.length > 0}<button
@@ -189,7 +189,7 @@
 					aria-pressed={desk.marksIrregular}
 					class:on={desk.marksIrregular}
 					data-count="irregular"
-					title="Mark the {count(irregular.nodes.length)} of {count(
+					data-tip="Mark the {count(irregular.nodes.length)} of {count(
 						irregular.inner
 					)} nodes inside at which other than four quadrilaterals meet: rings where fewer, dots where more"
 					onclick={() => (desk.marksIrregular = !desk.marksIrregular)}>irregular {count(irregular.nodes.length)}</button

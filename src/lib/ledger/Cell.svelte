@@ -81,7 +81,7 @@
 	class="cell number"
 	style:text-align={align}
 	aria-label={label}
-	title={wrong || title}
+	data-tip={wrong || title}
 	aria-invalid={wrong !== ''}
 	class:wrong={wrong !== ''}
 	{disabled}

@@ -122,7 +122,7 @@
 
 {#snippet again(what: string)}
 	{@const file = lookable(what)}
-	{#if file}<button class="show" title="Open what was written, as a reader sees it" onclick={() => look(file.name, file.bytes)}
+	{#if file}<button class="show" data-tip="Open what was written, as a reader sees it" onclick={() => look(file.name, file.bytes)}
 			>Look at it</button
 		>{/if}
 {/snippet}
@@ -162,7 +162,7 @@
 					disabled={!format || wrong !== undefined || isHeld(format)}
 					onclick={() => download(source, { statement: k })}>{busy === source ? 'Writing…' : 'Download'}</button
 				>
-				<button class="remove" aria-label="No longer {source}" title="Take it out of the recipe" onclick={() => drop(source)}
+				<button class="remove" aria-label="No longer {source}" data-tip="Take it out of the recipe" onclick={() => drop(source)}
 					>×</button
 				>
 			</div>
@@ -208,7 +208,7 @@
 						download(format.name, { format: format.name, ...(format.holds === 'mesh' ? { options: options() } : {}) })}
 					>{busy === format.name ? 'Writing…' : 'Download'}</button
 				>
-				<button class="action" title="Write it into the recipe, so that it can be repeated" onclick={() => keep(format)}
+				<button class="action" data-tip="Write it into the recipe, so that it can be repeated" onclick={() => keep(format)}
 					>Keep</button
 				>
 			</div>

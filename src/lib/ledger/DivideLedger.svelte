@@ -109,19 +109,19 @@
 	<button class="action" onclick={() => (calculating = !calculating)} aria-expanded={calculating}>Calculate a size…</button>
 	{#if selected.length > 1}<button class="action" onclick={divideAsOne}>Divide as one</button>{/if}
 	{#if selected.length > 0}
-		<button class="action" onclick={copy} disabled={selected.length !== 1} title="Copy count and spacing of the selected piece"
+		<button class="action" onclick={copy} disabled={selected.length !== 1} data-tip="Copy count and spacing of the selected piece"
 			>Copy</button
 		>
 		<button
 			class="action"
 			onclick={paste}
 			disabled={!copied}
-			title="Give the selected pieces the count and spacing that were copied">Paste</button
+			data-tip="Give the selected pieces the count and spacing that were copied">Paste</button
 		>
 		<button
 			class="action"
 			aria-pressed={plotting}
-			title="Plot the lengths of cells along the selected pieces, with the pieces that they go on into"
+			data-tip="Plot the lengths of cells along the selected pieces, with the pieces that they go on into"
 			onclick={() => (plotting = !plotting)}>Plot</button
 		>
 	{/if}
@@ -147,17 +147,17 @@
 	<thead>
 		<tr>
 			<th class="name">piece</th>
-			<th title="Number of divisions: a number, an expression, or `by size 1.5`; empty to let sizes decide">count</th>
+			<th data-tip="Number of divisions: a number, an expression, or `by size 1.5`; empty to let sizes decide">count</th>
 			<th
 				class="text"
-				title="bias 12, first 0.1, last 2, growth 1.2, first 0.1 growth 1.2, like other, positions 0.2, 0.5; a number alone is a bias; empty for even"
+				data-tip="bias 12, first 0.1, last 2, growth 1.2, first 0.1 growth 1.2, like other, positions 0.2, 0.5; a number alone is a bias; empty for even"
 				>spacing</th
 			>
-			<th class="text" title="Where the cells are smallest">toward</th>
-			<th title="First cell, at the start of the curve">first</th>
-			<th title="Last cell, at its end">last</th>
-			<th title="Largest ratio of neighbouring cells">ratio</th>
-			<th title="Ratio of the cells that touch where the line goes on into another piece">jump</th>
+			<th class="text" data-tip="Where the cells are smallest">toward</th>
+			<th data-tip="First cell, at the start of the curve">first</th>
+			<th data-tip="Last cell, at its end">last</th>
+			<th data-tip="Largest ratio of neighbouring cells">ratio</th>
+			<th data-tip="Ratio of the cells that touch where the line goes on into another piece">jump</th>
 		</tr>
 	</thead>
 	<VirtualRows rows={desk.result ? pieces : []} keyOf={(p) => desk.names[p] ?? String(p)} columns={8} shown={selected[0]}>
@@ -172,7 +172,7 @@
 			>
 				<td class="name"><ThingName kind="piece" name={row.name} /></td>
 				<td class="count">
-					<i class={division.source} title="{division.count} divisions, {sources[division.source]}"></i>
+					<i class={division.source} data-tip="{division.count} divisions, {sources[division.source]}"></i>
 					<Cell
 						display={String(division.count)}
 						source={row.countSource || (division.source === 'pinned' ? String(division.count) : '')}
@@ -198,7 +198,7 @@
 					<select
 						aria-label="Spacing of {row.name} toward"
 						value={row.toward}
-						title={row.toward}
+						data-tip={row.toward}
 						onchange={(event) =>
 							setSpacing(row.name, event.currentTarget.value === '' ? '' : row.spacing || 'bias 2', event.currentTarget.value)}
 					>

@@ -8,6 +8,7 @@
 	import { fillMethods, methodOf } from '../../core/fill/methods.ts';
 	import type { FillKind } from '../../core/recipe/statements/fill.ts';
 	import { globalSizes } from '../../core/recipe/statements/size.ts';
+	import { tell } from '../controls/toaster.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import { wrongWith } from './checked.ts';
 	import Cell from './Cell.svelte';
@@ -117,7 +118,7 @@
 			onset={(typed) => desk.edit(setSize(desk.recipe, 'growth', typed === '' ? null : typed), `Growth ${typed}`)}
 		/></label
 	>
-	<label title="More elements than this are made only after a question"
+	<label data-tip="More elements than this are made only after a question"
 		>ask before more than <Cell
 			display={desk.meshing.askAbove.toLocaleString('en')}
 			source={String(desk.meshing.askAbove)}
@@ -125,7 +126,7 @@
 			onset={(typed) => {
 				const limit = Number(typed.replaceAll(/[ ,]/g, ''));
 				if (limit >= 1) desk.setLimit(Math.round(limit));
-				else desk.notice = `\`${typed}\` is no number of elements to ask above; it is 1 or more, like 2000000`;
+				else tell(`\`${typed}\` is no number of elements to ask above; it is 1 or more, like 2000000.`);
 			}}
 		/> elements</label
 	>
@@ -136,9 +137,8 @@
 <table>
 	<thead
 		><tr
-			><th>region</th><th class="text">fill</th><th title="Element size; empty to take the size everywhere">size or layout</th><th
-				>elements</th
-			><th>area</th></tr
+			><th>region</th><th class="text">fill</th><th data-tip="Element size; empty to take the size everywhere">size or layout</th
+			><th>elements</th><th>area</th></tr
 		></thead
 	>
 	<tbody>
@@ -189,7 +189,7 @@
 		<span>Corners of {structured.region.name}: {corners.join(', ')}</span>
 		<button
 			class="action"
-			title="The points that are selected become the corners of the selected region"
+			data-tip="The points that are selected become the corners of the selected region"
 			onclick={() => useCorners(structured.region)}>Use these corners</button
 		>
 	</div>

@@ -164,7 +164,7 @@
 				class="field"
 				aria-label="Kind of the new group"
 				value={kind}
-				title={chosenKind === undefined && guessed ? `guessed from the name ${name}` : ''}
+				data-tip={chosenKind === undefined && guessed ? `guessed from the name ${name}` : ''}
 				onchange={(event) => (chosenKind = event.currentTarget.value as BoundaryKind)}
 				disabled={count === 0}
 			>
@@ -255,7 +255,7 @@
 						</select>
 						{#if guess && guess !== group.kind}<button
 								class="small guessed"
-								title="Guessed from the name; a click writes it"
+								data-tip="Guessed from the name; a click writes it"
 								onclick={() => desk.edit(setGroupKind(desk.recipe, [statement], guess), `Kind of ${group.name}`)}
 								>{boundaryKinds[guess].title}?</button
 							>{/if}
@@ -264,7 +264,7 @@
 				<td class="number">
 					<button
 						class="small"
-						title="Select this group; Shift adds. An edit of one selected group goes to all of them. Alt and an arrow key move it: the upper group owns the nodes that groups share"
+						data-tip="Select this group; Shift adds. An edit of one selected group goes to all of them. Alt and an arrow key move it: the upper group owns the nodes that groups share"
 						onkeydown={(event) => {
 							if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
 							event.preventDefault();
@@ -282,13 +282,13 @@
 				<td class="acts">
 					{#if (pieces.length > 0 && group.regions.length === 0) || (regions.length > 0 && group.regions.length > 0)}<button
 							class="small"
-							title="Add what is selected to {group.name}"
+							data-tip="Add what is selected to {group.name}"
 							onclick={() => add(group.name)}>+ add</button
 						>{/if}
 					<button
 						class="small"
 						aria-label="Delete group {group.name}"
-						title="Delete this group"
+						data-tip="Delete this group"
 						onclick={() => desk.delete({ values: [], regions: [], groups: [statement] })}>×</button
 					>
 				</td>
@@ -304,7 +304,7 @@
 									onpointerenter={() => (desk.hover = thingKey('piece', desk.names[p]!))}>{desk.names[p]}</button
 								><button
 									aria-label="Take {desk.names[p]} out of {group.name}"
-									title="Take it out"
+									data-tip="Take it out"
 									onclick={() =>
 										desk.edit(
 											unlabelPieces(

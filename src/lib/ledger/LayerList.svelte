@@ -116,7 +116,7 @@
 	<table aria-label="Layers on walls">
 		<thead
 			><tr
-				><th>walls</th>{#each words as word (word)}<th>{word}</th>{/each}<th title="Share of the walls that has all cells"
+				><th>walls</th>{#each words as word (word)}<th>{word}</th>{/each}<th data-tip="Share of the walls that has all cells"
 					>full</th
 				><th><span class="unseen">remove</span></th></tr
 			></thead
@@ -126,7 +126,7 @@
 				<tr>
 					<td class="name"
 						><button
-							title="{row.walls}: {row.figures?.cells.toLocaleString('en') ?? 0} cells{row.perHeight === undefined
+							data-tip="{row.walls}: {row.figures?.cells.toLocaleString('en') ?? 0} cells{row.perHeight === undefined
 								? ''
 								: `, y⁺ ${short(row.perHeight * row.stack.first)}`}"
 							onclick={(event) => {
@@ -159,7 +159,8 @@
 					{/each}
 					<td class="number">{row.figures ? `${Math.round(100 * row.figures.complete)}%` : '–'}</td>
 					<td
-						><button class="remove" aria-label="Remove layers on {row.walls}" title="Remove" onclick={() => remove(row)}>×</button
+						><button class="remove" aria-label="Remove layers on {row.walls}" data-tip="Remove" onclick={() => remove(row)}
+							>×</button
 						></td
 					>
 				</tr>
@@ -192,7 +193,7 @@
 			data-layers
 			onclick={add}
 			disabled={!desk.isCurrent}
-			title="Layers with first numbers, to be changed here (L)"
+			data-tip="Layers with first numbers, to be changed here (L)"
 			>Layers on {walls.length === 1 ? walls[0] : `${walls.length} pieces`}</button
 		>
 		<button class="action" aria-expanded={calculating} onclick={() => (calculating = !calculating)}>First height from y⁺…</button>

@@ -63,7 +63,7 @@
 	<button
 		class="action"
 		disabled={pieces.length === 0}
-		title="Select all that goes on from the selected pieces, while it turns by less than the angle (+)"
+		data-tip="Select all that goes on from the selected pieces, while it turns by less than the angle (+)"
 		data-chain
 		onclick={() => chain()}>Chain</button
 	>

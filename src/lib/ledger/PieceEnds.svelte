@@ -44,7 +44,7 @@
 				{#if target && jump.ratio > 1.001}<button
 						class="action"
 						onclick={() => match(end, jump.other, target)}
-						title="Make the cell at this end {writtenSize(jump.other)}, as its neighbour is">Match</button
+						data-tip="Make the cell at this end {writtenSize(jump.other)}, as its neighbour is">Match</button
 					>{/if}
 			</li>
 		{/each}

@@ -117,12 +117,12 @@
 										desk.typeText(setParameter(desk.recipe, parameter.name, String(Number(value.toPrecision(6)))), true)}
 									onrest={() => desk.finishTyping()}
 								/>
-							{:else if !source.literal}<span class="formula number" title={source.text}>= {source.text}</span>{/if}
+							{:else if !source.literal}<span class="formula number" data-tip={source.text}>= {source.text}</span>{/if}
 						</td>
 						<td class="act"
 							><button
 								aria-label="Delete parameter {parameter.name}"
-								title="Delete this parameter"
+								data-tip="Delete this parameter"
 								onclick={() => deleteParameter(parameter.name)}>×</button
 							></td
 						>
@@ -136,7 +136,7 @@
 			class="field number"
 			aria-label="New parameter"
 			placeholder="D = 80 range 40 to 100"
-			title="A name and a value; with a range it has a slider. D = 80 can also be typed into any number of the drawing"
+			data-tip="A name and a value; with a range it has a slider. D = 80 can also be typed into any number of the drawing"
 			autocomplete="off"
 			spellcheck="false"
 			bind:value={fresh}

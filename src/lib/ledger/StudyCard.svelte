@@ -62,7 +62,7 @@
 		<button
 			class="remove"
 			aria-label="No longer study {study.name}"
-			title="Take it out of the recipe"
+			data-tip="Take it out of the recipe"
 			onclick={() => drop(study.line)}>×</button
 		>
 	</div>

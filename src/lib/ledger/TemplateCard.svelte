@@ -129,7 +129,7 @@ GROUP {{ group.name }}
 {#if open !== undefined}
 	<div class="editor" bind:this={host}></div>
 	<div class="row">
-		<button class="action main" disabled={text === saved} onclick={() => void save()} title="Ctrl+S">Save {open}</button>
+		<button class="action main" disabled={text === saved} onclick={() => void save()} data-tip="Ctrl+S">Save {open}</button>
 		<button class="action plain" onclick={() => (open = undefined)}>Close</button>
 		{#if text !== saved}<span class="hint">not saved yet</span>{/if}
 	</div>

@@ -10,7 +10,7 @@
 </script>
 
 <button
-	title={name}
+	data-tip={name}
 	aria-label={name}
 	data-thing={thingKey(kind, name)}
 	onclick={(event) =>

@@ -84,7 +84,7 @@
 		<thead
 			><tr
 				><th>size</th><th class="text">where</th><th
-					title="Distance over which it goes over into the size around; empty for the growth">fade</th
+					data-tip="Distance over which it goes over into the size around; empty for the growth">fade</th
 				><th><span class="unseen">remove</span></th></tr
 			></thead
 		>
@@ -125,7 +125,7 @@
 						><button
 							class="remove"
 							aria-label="Remove size {row.zone}"
-							title="Remove"
+							data-tip="Remove"
 							onclick={() =>
 								desk.edit(applyEdits(desk.text, removeStatement(desk.recipe, row.index)), `Remove size ${row.size} ${row.zone}`)}
 							>×</button

@@ -152,7 +152,7 @@
 				{:else}<button
 						class="remove"
 						aria-label="Remove {project.title}"
-						title="Remove from the list"
+						data-tip="Remove from the list"
 						onclick={() => (removing = project.id)}>×</button
 					>{/if}
 			</li>

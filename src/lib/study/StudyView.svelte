@@ -156,7 +156,7 @@
 								<thead
 									><tr
 										>{#each columns as key (key)}<th class:text={key === 'case'}
-												><button onclick={() => sort(key)} aria-pressed={sortBy === key} title="Sort by this"
+												><button onclick={() => sort(key)} aria-pressed={sortBy === key} data-tip="Sort by this"
 													>{headingOf(key)}{sortBy === key ? (isDown ? ' ▾' : ' ▴') : ''}</button
 												></th
 											>{/each}</tr
@@ -168,7 +168,7 @@
 											{#each columns as key, k (key)}<td class:number={key !== 'case'}
 													>{#if k === 0}<button
 															class="case"
-															title={own.outcome?.message || 'Look at this case'}
+															data-tip={own.outcome?.message || 'Look at this case'}
 															onclick={() => (chosen = own.one.name)}
 															>{own.outcome?.ok === false ? '✗ ' : ''}{own.one.name}</button
 														>{:else}{show(own, key)}{/if}</td
@@ -192,7 +192,7 @@
 							>
 							{#if worst}<button
 									class="action"
-									title="The case with the least scaled Jacobian"
+									data-tip="The case with the least scaled Jacobian"
 									onclick={() => (chosen = worst.one.name)}>Worst case</button
 								>{/if}
 						</div>
@@ -255,7 +255,7 @@
 									/>{/if}
 								{#if Object.keys(picked.one.settings).length > 0}<button
 										class="action"
-										title="Writes the values of this case into the recipe; undo takes them back"
+										data-tip="Writes the values of this case into the recipe; undo takes them back"
 										onclick={() => take(picked)}>Take into the desk</button
 									>{/if}
 							</div>

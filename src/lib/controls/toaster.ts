@@ -1,0 +1,20 @@
+import { createToaster } from '@skeletonlabs/skeleton-svelte';
+
+/** What is told beside the work and goes by itself: outcomes that need no answer, and refusals. */
+export const toaster = createToaster({
+	placement: 'bottom-start',
+	max: 3,
+	offsets: { left: '124px', right: '12px', top: '12px', bottom: '96px' }
+});
+
+interface Told {
+	/** What may be done about it. */
+	action?: { label: string; onClick: () => void };
+}
+
+/** Tells a sentence; one that is there already is not told twice. */
+export function tell(sentence: string, { action }: Told = {}): void {
+	const shown = { title: sentence, type: 'info', duration: action ? 12_000 : 8_000, ...(action ? { action } : {}) } as const;
+	if (toaster.isVisible(sentence)) toaster.update(sentence, shown);
+	else toaster.create({ id: sentence, ...shown });
+}
