@@ -37,8 +37,6 @@ class SplineHandler {
 	}
 }
 
-export const looksLikeDxf = (text: string): boolean => /^\s*(999\s*\r?\n[^\n]*\r?\n\s*)*0\s*\r?\n\s*SECTION\b/.test(text);
-
 /** Reads the drawing of a DXF text file. Never throws: a file that cannot be read gives the sentence that says why. */
 export function readDxf(text: string): CoordinateFile {
 	let parsed: Entity;

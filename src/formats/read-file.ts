@@ -1,6 +1,6 @@
 import type { CoordinateFile } from '../core/recipe/model.ts';
 import { coordinateFileLimit } from './coordinates.ts';
-import { readGeometryFile } from './geometry-file.ts';
+import { fileKind, readRows } from './file-kind.ts';
 import { type MeshFile, MeshFileError } from './mesh-file.ts';
 
 /** The first bytes of every HDF5 file. */
@@ -28,7 +28,8 @@ export async function readMeshFile(bytes: Uint8Array): Promise<MeshFile> {
 
 /** Reads any file that may stand beside a recipe: coordinates, a drawing, the outline of a mesh, a template. Never throws. */
 export async function readFileOfRecipe(bytes: Uint8Array): Promise<CoordinateFile> {
-	if (!meshFormat(bytes) || bytes.length > coordinateFileLimit) return readGeometryFile(bytes);
+	if (!meshFormat(bytes) || bytes.length > coordinateFileLimit)
+		return fileKind(bytes) === 'rows' ? readRows(bytes) : (await import('./geometry-file.ts')).readGeometryFile(bytes);
 	try {
 		const mesh = await readMeshFile(bytes);
 		return { drawing: (await import('./outline-of-mesh.ts')).outlineOfMesh(mesh) };

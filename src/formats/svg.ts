@@ -11,8 +11,6 @@ import { absoluteUnits } from './svg-units.ts';
 type Element = Record<string, unknown>;
 type Attributes = Record<string, string>;
 
-export const looksLikeSvg = (text: string): boolean => /<(?:[\w-]+:)?svg[\s>]/i.test(text.slice(0, 20_000));
-
 /** What a drawing may come to, uses of uses and all. */
 const mostElements = 200_000;
 
