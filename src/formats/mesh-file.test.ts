@@ -6,6 +6,7 @@ import { describe, expect, it } from 'vitest';
 import { type MeshGroup, regionAreas } from '../core/mesh/mesh.ts';
 import { finish } from '../core/numeric/work.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
+import type { DrawingFile } from '../core/recipe/model.ts';
 import { qualityOf } from '../core/quality/quality.ts';
 import { readCoordinates } from './coordinates.ts';
 import { deliver, formatByEnding } from './delivery.ts';
@@ -119,6 +120,9 @@ for i in range(59):
     for j in range(39):
         a = i * 40 + j
         g.InsertNextCell(9, 4, (a, a + 40, a + 41, a + 1))
+t = vtk.vtkDoubleArray(); t.SetName('temperature'); u = vtk.vtkDoubleArray(); u.SetName('velocity'); u.SetNumberOfComponents(3)
+for k in range(2400): t.InsertNextValue(0.5 * k); u.InsertNextTuple3(3.0 * k, 4.0 * k, 0)
+g.GetPointData().AddArray(t); g.GetPointData().AddArray(u)
 w = vtk.vtkXMLUnstructuredGridWriter(); w.SetFileName(sys.argv[1]); w.SetInputData(g)
 getattr(w, sys.argv[2])(); getattr(w, sys.argv[3])(); w.Write()
 `;
@@ -132,6 +136,11 @@ getattr(w, sys.argv[2])(); getattr(w, sys.argv[3])(); w.Write()
 			execFileSync('/usr/bin/python3', ['-c', script, path, mode!, packer!]);
 			const file = await readMeshFile(readFileSync(path));
 			expect([file.x.length, file.quadRegion.length, file.x.at(-1)]).toEqual([2400, 59 * 39, 59 * 0.1]);
+			// Values at nodes, of vectors their length.
+			expect([...file.fields!.keys()]).toEqual(['temperature', 'velocity']);
+			expect([file.fields!.get('temperature')![7], file.fields!.get('velocity')![7]]).toEqual([3.5, 35]);
+			const { result } = ((await readFileOfRecipe(readFileSync(path))) as { drawing: DrawingFile }).drawing;
+			expect([result!.fields.size, result!.triangles!.length]).toEqual([2, 59 * 39 * 6]);
 			expect(sum(regionAreas({ ...file } as unknown as Parameters<typeof regionAreas>[0]))).toBeCloseTo(5.9 * 7.8, 10);
 		}
 	});

@@ -15,6 +15,8 @@ export interface MeshFile extends MeshElements {
 	unit?: string;
 	regions: string[];
 	groups: ReadGroup[];
+	/** Values at the nodes by name: of vectors their length. */
+	fields?: ReadonlyMap<string, Float64Array>;
 	/** What was understood how, in sentences. */
 	notes: string[];
 }

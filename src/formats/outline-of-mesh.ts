@@ -69,5 +69,24 @@ export function outlineOfMesh(mesh: MeshFile): DrawingFile {
 
 	const kinds: Record<string, BoundaryKind> = {};
 	for (const { name, kind } of groups) if (kind) kinds[layerName(name)] = kind;
-	return { ...(mesh.unit ? { unit: mesh.unit } : {}), curves, fills: ['joined'], points: [], skipped: [], mesh: { kinds } };
+	return {
+		...(mesh.unit ? { unit: mesh.unit } : {}),
+		curves,
+		fills: ['joined'],
+		points: [],
+		skipped: [],
+		mesh: { kinds },
+		...(mesh.fields ? { result: { x, y, triangles: halved(mesh), fields: mesh.fields } } : {})
+	};
+}
+
+/** All elements as triangles. */
+function halved({ triangles, quads }: MeshFile): Uint32Array {
+	const out = new Uint32Array(triangles.length + (quads.length / 4) * 6);
+	out.set(triangles);
+	for (let q = 0, at = triangles.length; q < quads.length; q += 4, at += 6) {
+		const [a, b, c, d] = quads.subarray(q, q + 4) as unknown as [number, number, number, number];
+		out.set([a, b, c, a, c, d], at);
+	}
+	return out;
 }

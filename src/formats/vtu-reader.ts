@@ -13,6 +13,7 @@ interface ArrayElement {
 	'@Name'?: string;
 	'@format': string;
 	'@offset'?: string;
+	'@NumberOfComponents'?: string;
 	'#text'?: string | number;
 }
 
@@ -54,6 +55,7 @@ export function readVtu(bytes: Uint8Array): MeshFile {
 		return regions.includes(name) ? regions.indexOf(name) : regions.push(name) - 1;
 	};
 	const groups = new Map<number, number[]>();
+	const nodal = new Map<string, number[]>();
 	for (const piece of pieces) {
 		const first = xs.length;
 		const points = read.numbers(piece.Points?.DataArray?.[0]);
@@ -62,6 +64,18 @@ export function readVtu(bytes: Uint8Array): MeshFile {
 			isFlat &&= points[k + 2] === points[2];
 			xs.push(points[k]!);
 			ys.push(points[k + 1]!);
+		}
+		for (const array of piece.PointData?.DataArray ?? []) {
+			const name = array['@Name'];
+			if (!name || !array['@type'].match(/^(Float|Int|UInt)/)) continue;
+			const values = lengthsOf(read.numbers(array), Number(array['@NumberOfComponents'] ?? 1));
+			if (values.length !== points.length / 3)
+				throw new MeshFileError(
+					`the field \`${name}\` has ${values.length} values for ${points.length / 3} nodes; the file is damaged`
+				);
+			const list = nodal.get(name) ?? new Array<number>(first).fill(NaN);
+			for (let k = 0; k < values.length; k++) list.push(values[k]!);
+			nodal.set(name, list);
 		}
 		const cell = (name: string) => read.numbers(piece.Cells?.DataArray?.find((a) => a['@Name'] === name));
 		const data = (name: string) => {
@@ -104,6 +118,9 @@ export function readVtu(bytes: Uint8Array): MeshFile {
 		y,
 		...all,
 		regions: regions.length > 0 ? regions : ['region'],
+		...(nodal.size > 0
+			? { fields: new Map(Array.from(nodal, ([name, list]) => [name, Float64Array.from(x, (_, k) => list[k] ?? NaN)])) }
+			: {}),
 		groups: [...groups]
 			.filter(([group]) => group >= 0)
 			.map(([group, sides]) => {
@@ -112,6 +129,16 @@ export function readVtu(bytes: Uint8Array): MeshFile {
 			}),
 		notes: turned > 0 ? [`${turned} elements ran clockwise`] : []
 	};
+}
+
+/** Values of one component as they are, of more their length. */
+function lengthsOf(values: ArrayLike<number>, components: number): ArrayLike<number> {
+	if (!(components > 1)) return values;
+	return Float64Array.from({ length: Math.floor(values.length / components) }, (_, k) => {
+		let sum = 0;
+		for (let c = 0; c < components; c++) sum += values[components * k + c]! ** 2;
+		return Math.sqrt(sum);
+	});
 }
 
 interface VtkFile {
@@ -125,6 +152,7 @@ interface VtkFile {
 			Points?: { DataArray?: ArrayElement[] };
 			Cells?: { DataArray?: ArrayElement[] };
 			CellData?: { DataArray?: ArrayElement[] };
+			PointData?: { DataArray?: ArrayElement[] };
 		}[];
 	};
 	AppendedData?: { '@encoding'?: string };

@@ -1,4 +1,5 @@
 import type { Curve, Point } from '../geometry/curve.ts';
+import type { ResultPlaces } from '../numeric/curvature.ts';
 import type { Affine } from '../geometry/transform.ts';
 import type { BoundaryKind } from './boundary-kinds.ts';
 import type { Finding } from '../text/finding.ts';
@@ -34,8 +35,15 @@ export interface DrawingFile {
 	points: { x: number; y: number; layer: string }[];
 	/** Set where it is the outline of a mesh: the kinds of the groups that are its layers, where the file says them. */
 	mesh?: { kinds: Record<string, BoundaryKind> };
+	/** Values of a run at the nodes of that mesh, in the file's unit of length. */
+	result?: ResultField;
 	/** What the file held besides, in words, with counts. */
 	skipped: string[];
+}
+
+/** Fields of values at nodes, by name. */
+export interface ResultField extends ResultPlaces {
+	fields: ReadonlyMap<string, Float64Array>;
 }
 
 /** What a file gave: outlines or a drawing, or the sentence that says why it gave neither. `notes` say how it was understood. */

@@ -1,6 +1,7 @@
 import Flatbush from 'flatbush';
 import { cos, hypot, sin, tan } from '../numeric/elementary.ts';
 import type { Report } from '../text/report.ts';
+import { grownSizes } from './grown-sizes.ts';
 import { zonesOf, type ZoneStatement } from '../recipe/statements/size.ts';
 import type { Domain } from '../domain/domain.ts';
 import { insideOutline } from '../geometry/faces.ts';
@@ -30,13 +31,15 @@ interface Zone {
 	slope: number;
 	/** 0 inside, the distance outside. */
 	distance: (x: number, y: number) => number;
+	/** Whether it has its size all over its inside, and no larger one. */
+	isPlateau?: false;
 	/** minX, minY, maxX, maxY of its inside. */
 	box: [number, number, number, number];
 	/** The numbers of its shape. */
 	shape: readonly ArrayLike<number>[];
 }
 
-type Place = Pick<Zone, 'distance' | 'box' | 'shape'>;
+type Place = Pick<Zone, 'distance' | 'box' | 'shape' | 'isPlateau'>;
 
 /**
  * The field of all zones. Sizes of neighbouring elements differ by no more than the growth rate:
@@ -64,6 +67,10 @@ export function sizeField(
 		if (zone.kind === 'turn') perTurn = zone.number;
 		else if (zone.kind === 'gap') acrossGap = zone.number;
 		else {
+			if (zone.kind === 'result') {
+				zones.push(resultZone(zone, slope));
+				continue;
+			}
 			const place = distanceTo(zone, statement.size!, { model, arrangement, regions }, outlines, own);
 			if (!place) continue;
 			const size = statement.size!;
@@ -100,7 +107,9 @@ export function sizeField(
 			for (let k = 0; k < list.length; k++) numbers.push(list[k]!);
 		}
 	}
-	const plateaus = zones.filter(({ box }) => box[2] > box[0] && box[3] > box[1]).map(({ size, box }) => ({ size, box }));
+	const plateaus = zones
+		.filter(({ box, isPlateau }) => isPlateau !== false && box[2] > box[0] && box[3] > box[1])
+		.map(({ size, box }) => ({ size, box }));
 	return { at, slope, perTurn, acrossGap, plateaus, outlines, numbers: Float64Array.from(numbers) };
 }
 
@@ -178,6 +187,43 @@ function distanceTo(
 		default:
 			return undefined;
 	}
+}
+
+/** A size at a place between those of a result grows from so many of them. */
+const looked = 6;
+
+/**
+ * The sizes at the places of a result, grown with the slope: of the largest function below them that grows no faster (see
+ * {@link grownSizes}), at any place what the nearest places leave of it.
+ */
+function resultZone({ x, y, sizes }: { x: Float64Array; y: Float64Array; sizes: Float64Array }, slope: number): Zone {
+	const grown = grownSizes(x, y, sizes, slope);
+	const tree = new Flatbush(x.length);
+	const box: Zone['box'] = [Infinity, Infinity, -Infinity, -Infinity];
+	let least = Infinity;
+	for (let k = 0; k < x.length; k++) {
+		const [px, py] = [x[k]!, y[k]!];
+		tree.add(px, py, px, py);
+		box[0] = Math.min(box[0], px);
+		box[1] = Math.min(box[1], py);
+		box[2] = Math.max(box[2], px);
+		box[3] = Math.max(box[3], py);
+		least = Math.min(least, grown[k]!);
+	}
+	tree.finish();
+	const sizeAt = (px: number, py: number): number => {
+		let own = Infinity;
+		for (const k of tree.neighbors(px, py, looked)) own = Math.min(own, grown[k]! + slope * hypot(px - x[k]!, py - y[k]!));
+		return own;
+	};
+	return {
+		size: least,
+		slope,
+		distance: (px, py) => (sizeAt(px, py) - least) / slope,
+		isPlateau: false,
+		box,
+		shape: [x, y, sizes]
+	};
 }
 
 /** Places no farther than `within` from lines. */

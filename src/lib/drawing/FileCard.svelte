@@ -59,6 +59,10 @@
 			deviation: Math.max(...parts.map((p) => p.deviation))
 		};
 	});
+	/** The fields of a result: sizes can follow how one of them curves. */
+	const fields = drawing?.result ? [...drawing.result.fields.keys()] : columnCount > 2 ? ['value'] : [];
+	let field = $state(fields[0] ?? '');
+	let share = $state('1');
 	const shownAtFirst = drawing ? shownLayers(drawing) : [];
 	let wanted = $state(Object.fromEntries(layers.map((layer) => [layer, shownAtFirst.includes(layer)])));
 	let material = $state<MaterialRule | 'none'>(drawing?.fills ? 'as filled' : 'none');
@@ -141,6 +145,14 @@
 			taken.push(group);
 		}
 		return recipe.text;
+	}
+
+	/** The statement that takes sizes from the values of a result. */
+	function sizeStatement(): string {
+		const percent = Number(share.replace(',', '.'));
+		const named = /^[\p{L}_][\p{L}\p{N}_]*$/u.test(field) ? field : `"${field}"`;
+		const own = drawing?.result ? ` field ${named}` : '';
+		return addStatements(desk.recipe, [`size from "${safe}"${own} error ${Number((percent / 100).toPrecision(6))}`]);
 	}
 
 	async function add(text: () => string): Promise<void> {
@@ -243,6 +255,21 @@
 			{/if}
 		</div>
 	{/if}
+	{#if fields.length > 0}
+		<div class="options">
+			{#if drawing?.result}
+				<label
+					>field of the result
+					<select class="field" bind:value={field}>
+						{#each fields as name (name)}<option value={name}>{name}</option>{/each}
+					</select></label
+				>
+			{/if}
+			<label data-tip="How far straight interpolation may miss the field, as a share of its range"
+				>missed by at most % <input class="field number" bind:value={share} /></label
+			>
+		</div>
+	{/if}
 	{#if problem}<p class="problem" role="alert">{name}: {problem}</p>{/if}
 	<div class="row">
 		{#if drawing}
@@ -253,6 +280,12 @@
 			<button class="action main" disabled={busy} onclick={() => add(() => curveStatements('spline'))}>Smooth spline</button>
 			<button class="action" disabled={busy} onclick={() => add(() => curveStatements('polyline'))}>Polyline</button>
 		{/if}
+		{#if fields.length > 0}<button
+				class="action"
+				disabled={busy || !(Number(share.replace(',', '.')) > 0 && Number(share.replace(',', '.')) < 100)}
+				data-tip="Elements become small where the field curves, and nothing is drawn"
+				onclick={() => add(sizeStatement)}>Sizes from its values</button
+			>{/if}
 		<button class="action plain" onclick={() => onclose(false)}>{shown ? 'Cancel' : 'Close'}</button>
 	</div>
 </div>

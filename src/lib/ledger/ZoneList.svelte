@@ -50,10 +50,15 @@
 			['behind a body', `behind ${names} length ${round(3 * reach)} widening 5 deg`],
 			['at a point', `at (${cx}, ${cy})`],
 			['everywhere, by curvature', 'by turn 36'],
-			['everywhere, across gaps', 'by gap 4']
+			['everywhere, across gaps', 'by gap 4'],
+			// A run's own values say where its next mesh is to be fine.
+			...Object.keys(desk.files)
+				.filter((name) => /\.vtu$/i.test(name))
+				.map((name): [string, string] => [`by the result ${name}`, `from "${name}" error 0.01`])
 		];
 	});
-	const isBy = $derived(/^by\b/.test(place.trim()));
+	/** Whether the place says the size as well. */
+	const isBy = $derived(/^(by|from)\b/.test(place.trim()));
 
 	function add(event: SubmitEvent): void {
 		event.preventDefault();

@@ -1,14 +1,20 @@
 import { flatten } from '../../geometry/parts.ts';
-import type { Model } from '../model.ts';
+import { fileNamed } from '../curve-files.ts';
+import type { CoordinateFile, Model, ResultField } from '../model.ts';
 import { type Point, segmentCount } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../expressions.ts';
 import type { Stated } from '../model.ts';
+import { hypot } from '../../numeric/elementary.ts';
+import { largestCurvature, mostBeside, sizesForError } from '../../numeric/curvature.ts';
+import { didYouMean } from '../../text/nearest.ts';
+import { lengthUnits, toRecipeUnits } from '../units.ts';
+import { short } from '../../text/sentences.ts';
 import { namesIn, type NameUse } from '../names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
-import { inAnyOrder, type OwnRule } from '../rules.ts';
+import { inAnyOrder, type OwnRule, withNeeded, word } from '../rules.ts';
 import { stated, type StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
+import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
+import { keyword, Name } from '../tokens.ts';
 import { fail, type Workshop } from '../workshop.ts';
 
 /** Where a size of its own holds. */
@@ -23,7 +29,17 @@ export type ZoneClause =
 	| { kind: 'curve'; curve: CurveReference }
 	| { kind: 'wake'; references: CurveReference[]; along?: Expression; length: Expression; widening?: Expression }
 	/** Everywhere: elements in a full turn of a curve, or across a gap. */
-	| { kind: 'turn' | 'gap'; number: Expression };
+	| { kind: 'turn' | 'gap'; number: Expression }
+	/** Wherever a run has values: by how a field of them curves. */
+	| ({ kind: 'result'; file: Word } & ResultClauses);
+
+/** What is said of a result: its field, how far it may be missed, and between which sizes. */
+interface ResultClauses {
+	field?: Word;
+	error: Expression;
+	least?: Expression;
+	most?: Expression;
+}
 
 /** The size everywhere, how fast sizes may grow, and the ratio of neighbouring cells above which a jump is told. */
 export interface GlobalSize {
@@ -45,7 +61,9 @@ export interface ZoneStatement {
 		/** A closed polygon, flat x, y pairs. */
 		| { kind: 'polygon'; outline: Float64Array }
 		| { kind: 'wake'; references: CurveReference[]; along: number; length: number; widening: number }
-		| { kind: 'turn' | 'gap'; number: number };
+		| { kind: 'turn' | 'gap'; number: number }
+		/** Sizes at the places of a result. */
+		| { kind: 'result'; x: Float64Array; y: Float64Array; sizes: Float64Array };
 }
 
 export interface SizeSyntax extends Statement {
@@ -142,6 +160,38 @@ const zoneRule: OwnRule<ZoneClause> = {
 	}
 };
 
+/** `from "run.vtu" field temperature error 0.01 least 0.1 most 4` */
+const resultRule: OwnRule<ZoneClause> = {
+	name: 'resultZone',
+	parse(p) {
+		p.CONSUME(keyword('from'));
+		const file = p.SUBRULE(p.quoted);
+		const found = inAnyOrder<Required<ResultClauses>>(
+			(parse) => p.MANY(parse),
+			(choices) => p.OR(choices),
+			{
+				field: () => {
+					p.CONSUME(keyword('field'));
+					return p.OR2([{ ALT: () => word(p.CONSUME(Name)) }, { ALT: () => p.SUBRULE2(p.quoted) }]) as Word;
+				},
+				error: () => {
+					p.CONSUME(keyword('error'));
+					return p.SUBRULE(p.expression);
+				},
+				least: () => {
+					p.CONSUME(keyword('least'));
+					return p.SUBRULE2(p.expression);
+				},
+				most: () => {
+					p.CONSUME(keyword('most'));
+					return p.SUBRULE3(p.expression);
+				}
+			}
+		);
+		return { kind: 'result', file, ...withNeeded(found, { error: () => p.CONSUME2(keyword('error')) }) };
+	}
+};
+
 export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 	kind: 'size',
 	title: 'Size',
@@ -167,13 +217,18 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 		'along',
 		'length',
 		'widening',
+		'from',
+		'field',
+		'error',
+		'least',
+		'most',
 		...pieceSetWords
 	],
 	stage: 'fills',
-	rules: [zoneRule, ...pieceSetRules],
+	rules: [zoneRule, resultRule, ...pieceSetRules],
 	clauses: ['size', 'zone', 'fade', 'growth', 'jump'],
 	form: 'size ${h} growth ${1.2}',
-	doc: 'How large elements are: everywhere, with the growth from fine to coarse and the jump between neighbouring cells that is still taken; or at a place with a size of its own, which goes over into the size around by the growth or over the distance that `fade` gives; or by curvature (`by turn n`) and gaps (`by gap n`).',
+	doc: 'How large elements are: everywhere, with the growth from fine to coarse and the jump between neighbouring cells that is still taken; or at a place with a size of its own, which goes over into the size around by the growth or over the distance that `fade` gives; or by curvature (`by turn n`) and gaps (`by gap n`); or by a result of a run, so that straight interpolation misses its field by a share of its range at most.',
 	grammar(p) {
 		p.CONSUME(keyword('size'));
 		return p.OR([
@@ -187,6 +242,7 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 					return { kind: 'size', zone };
 				}
 			},
+			{ ALT: () => ({ kind: 'size', zone: p.clause('zone', () => p.SUBRULE(p.own(resultRule))) }) },
 			{
 				ALT: () => {
 					const size = p.clause('size', () => p.SUBRULE2(p.expression));
@@ -241,6 +297,7 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 	},
 	actsOn: ({ zone }) => (zone && 'references' in zone ? [zone.references] : []),
 	needs: ({ zone }) => (zone?.kind === 'curve' ? [zone.curve] : []),
+	file: ({ zone }) => (zone?.kind === 'result' ? zone.file : undefined),
 	uses: ({ size, growth, jump, zone, fade }) => [...namesIn(size, growth, jump, fade), ...(zone ? zoneUses(zone) : [])]
 };
 
@@ -310,6 +367,8 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: Workshop): 
 				zone: { kind: 'wake', references: zone.references, along, length: shop.positive(zone.length, 'a length'), widening }
 			};
 		}
+		case 'result':
+			return { ...rest, zone: { kind: 'result', ...sizesOfResult(zone, shop) } };
 		default: {
 			const number = shop.number(zone.number, 'number');
 			const least = zone.kind === 'turn' ? 3 : 1;
@@ -324,6 +383,69 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: Workshop): 
 		}
 	}
 }
+
+/** Curvatures of the fields of a file, worked out once. */
+const curvatures = new WeakMap<Float64Array, Float64Array>();
+
+/** The sizes that a result asks for. Throws {@link ExpressionError}. */
+function sizesOfResult({ file, field, error, least, most }: ResultClauses & { file: Word }, shop: Workshop) {
+	const read = fileNamed(file, shop);
+	const result = resultIn(read);
+	if (!result || result.fields.size === 0)
+		fail(file, `\`${file.text}\` holds no values at nodes; a VTU file with point data, or rows of x, y and a value, is wanted`);
+	const names = [...result.fields.keys()];
+	const name = field?.text ?? (names.length === 1 ? names[0]! : undefined);
+	if (name === undefined)
+		fail(file, `\`${file.text}\` has the fields ${names.join(', ')}; say which, like \`field ${names[0]}\``);
+	const values = result.fields.get(name);
+	if (!values)
+		fail(field!, `\`${file.text}\` has no field \`${name}\`${didYouMean(name, names) || `; there are ${names.join(', ')}`}`);
+	const share = shop.number(error, 'number');
+	if (!(share > 0 && share < 1))
+		fail(error, `an error of ${share} is out of reach; it is a share of the field's range, above 0 and below 1, like 0.01`);
+	const unit =
+		'drawing' in read && read.drawing.unit && lengthUnits.includes(read.drawing.unit)
+			? toRecipeUnits(1, read.drawing.unit, shop.scope.units)
+			: 1;
+	const [x, y] = [result.x, result.y].map((list) => list.map((v) => unit * v)) as [Float64Array, Float64Array];
+	let [low, high, minX, minY, maxX, maxY] = [Infinity, -Infinity, Infinity, Infinity, -Infinity, -Infinity];
+	for (let k = 0; k < values.length; k++) {
+		if (!Number.isFinite(values[k]))
+			fail(file, `the field \`${name}\` has no number at node ${k + 1}, (${short(x[k]!)}, ${short(y[k]!)})`);
+		[low, high] = [Math.min(low, values[k]!), Math.max(high, values[k]!)];
+		[minX, maxX] = [Math.min(minX, x[k]!), Math.max(maxX, x[k]!)];
+		[minY, maxY] = [Math.min(minY, y[k]!), Math.max(maxY, y[k]!)];
+	}
+	const across = hypot(maxX - minX, maxY - minY);
+	const smallest = least ? shop.positive(least, 'an element size') : across / 2000;
+	const largest = most ? shop.positive(most, 'an element size') : across / 8;
+	if (smallest > largest) fail(most ?? least!, `the least size, ${short(smallest)}, is above the most, ${short(largest)}`);
+	const known = curvatures.get(values) ?? mostBeside(largestCurvature(result, values), result.triangles);
+	curvatures.set(values, known);
+	const sizes = sizesForError(
+		known.map((c) => c / unit ** 2),
+		share * (high - low),
+		smallest,
+		largest
+	);
+	return { x, y, sizes };
+}
+
+/** The values of a file: those of a result, or the third column of rows. */
+function resultIn(read: Exclude<CoordinateFile, { error: string }>): ResultField | undefined {
+	if ('drawing' in read) return read.drawing.result;
+	const known = rowFields.get(read);
+	if (known) return known;
+	const rows = read.outlines.filter((o) => o.columns && o.columns.length > 2);
+	if (rows.length === 0) return undefined;
+	const joined = (of: (o: (typeof rows)[number]) => Float64Array) => Float64Array.from(rows.flatMap((o) => Array.from(of(o))));
+	const result = { x: joined((o) => o.x), y: joined((o) => o.y), fields: new Map([['value', joined((o) => o.columns![2]!)]]) };
+	rowFields.set(read, result);
+	return result;
+}
+
+/** Rows as results, made once of each file. */
+const rowFields = new WeakMap<object, ResultField>();
 
 /** The sizes that hold everywhere, in their order. */
 export const globalSizes = (model: Model): Stated<GlobalSize>[] =>
@@ -351,6 +473,8 @@ function zoneUses(zone: ZoneClause): NameUse[] {
 			return namesIn(zone.curve);
 		case 'wake':
 			return namesIn(zone.references, zone.along, zone.length, zone.widening);
+		case 'result':
+			return namesIn(zone.error, zone.least, zone.most);
 		default:
 			return namesIn(zone.number);
 	}
