@@ -3,15 +3,16 @@ const core = [
 	...['numeric', 'text', 'geometry', 'recipe', 'mesh', 'domain', 'blocks', 'sizing', 'quality', 'divide', 'fill', 'assembly'],
 	...['solid', 'findings', 'stages']
 ];
-const layers = ['core', 'formats', 'api', 'lib', 'server', 'cli', 'routes'];
+const layers = ['core', 'formats', 'disk', 'api', 'lib', 'server', 'cli', 'routes'];
 /** What each layer may import besides itself. */
 const mayImport = {
 	core: [],
 	formats: ['core'],
+	disk: ['core', 'formats'],
 	api: ['core', 'formats'],
 	lib: ['core', 'formats', 'api'],
-	server: ['core', 'formats', 'api'],
-	cli: ['core', 'formats', 'api'],
+	server: ['core', 'formats', 'disk', 'api'],
+	cli: ['core', 'formats', 'disk', 'api'],
 	routes: ['core', 'formats', 'api', 'lib', 'server']
 };
 const tests = '[.]test[.]ts$';

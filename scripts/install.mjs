@@ -23,6 +23,7 @@ if (!isCurrent()) run('npm', 'ci', '--no-audit', '--no-fund');
 if (process.argv.includes('--browser')) {
 	const missing = [
 		['/usr/bin/chromium', 'chromium'],
+		['/usr/bin/curl', 'curl'],
 		['/usr/bin/cgnscheck', 'cgns-convert'],
 		['/usr/lib/python3/dist-packages/vtkmodules', 'python3-vtk9'],
 		['/usr/sbin/slurmctld', 'slurm-wlm'],

@@ -40,7 +40,9 @@ export const Project = v.object({
 	files: FileTable,
 	canUndo: v.boolean(),
 	canRedo: v.boolean(),
-	changedAt: v.string()
+	changedAt: v.string(),
+	/** The name of the file on disk that is its document, where there is one. */
+	document: v.optional(v.string())
 });
 
 export const ProjectSummary = v.object({
@@ -67,6 +69,11 @@ export const NewDelivery = v.object({
 	options: v.optional(v.record(v.string(), v.union([v.string(), v.number(), v.boolean()]))),
 	/** Values that replace those of `let` statements, as expressions. */
 	settings: v.optional(v.record(v.string(), v.string()))
+});
+
+export const NewStudy = v.object({
+	/** Which of the recipe's studies; the only one without. */
+	name: v.optional(v.string())
 });
 
 export const Job = v.object({

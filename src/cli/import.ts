@@ -2,9 +2,9 @@ import { basename } from 'node:path';
 import type { CoordinateFiles } from '../core/recipe/model.ts';
 import { recipeOfFiles } from '../formats/recipe-of-files.ts';
 import { RecipeError, UsageError } from './errors.ts';
-import { readFileBeside } from './read-recipe.ts';
+import { readFileBeside } from '../disk/read-recipe.ts';
 import type { Subcommand } from './subcommand.ts';
-import { writeWhole } from './write-whole.ts';
+import { writeWhole } from '../disk/write-whole.ts';
 
 /** `tessellon import`: makes a recipe of drawings and coordinate files. */
 export const importFiles: Subcommand = (program) =>

@@ -32,7 +32,7 @@ import type { Recipe } from '../core/recipe/recipe.ts';
 import { tidied } from '../core/recipe/tidy.ts';
 import type { TextEdit } from '../core/text/edit.ts';
 import type { Finding } from '../core/text/finding.ts';
-import { readMentionedFiles } from './read-recipe.ts';
+import { readMentionedFiles } from '../disk/read-recipe.ts';
 
 /** Meshes of more elements than this are not made for the sake of findings. */
 const mostElements = 100_000;

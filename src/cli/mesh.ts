@@ -16,7 +16,7 @@ import type { Result } from '../core/pipeline.ts';
 import { RecipeError, UsageError } from './errors.ts';
 import { conclude, readAssignment, type RunOptions, runRecipe, runsRecipe } from './run-recipe.ts';
 import { collect, type Subcommand } from './subcommand.ts';
-import { writeWhole } from './write-whole.ts';
+import { writeWhole } from '../disk/write-whole.ts';
 
 export interface MeshOptions extends RunOptions {
 	out?: string[];

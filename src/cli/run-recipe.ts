@@ -9,7 +9,7 @@ import { parseSettings } from '../core/recipe/settings.ts';
 import { recipeOfFiles } from '../formats/recipe-of-files.ts';
 import { report, type Report } from '../formats/report.ts';
 import { RecipeError, UsageError } from './errors.ts';
-import { readFileBeside, readMentionedFiles, readRecipe } from './read-recipe.ts';
+import { readFileBeside, readMentionedFiles, readRecipe } from '../disk/read-recipe.ts';
 
 /** Files that are no recipes but can be made one. */
 const geometryEndings = /\.(dxf|svg|csv|tsv|dat|txt|xy|cgns|vtu)$/i;

@@ -1,24 +1,23 @@
 import { spawn } from 'node:child_process';
-import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import type { Command } from 'commander';
 import { finish } from '../core/numeric/work.ts';
 import { Pipeline } from '../core/pipeline.ts';
 import { evaluateRecipe } from '../core/recipe/evaluate.ts';
-import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
 import type { CoordinateFiles } from '../core/recipe/model.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { parseSettings } from '../core/recipe/settings.ts';
 import type { StudyCase } from '../core/study/cases.ts';
 import { deliverAll } from '../formats/delivery.ts';
-import { type CaseRecord, outcomeOf, studyCases, studyNamed, studyTable } from '../formats/study.ts';
-import { studyPage } from '../formats/study-page.ts';
+import { type CaseRecord, emptyRecord, outcomeOf, studyCases, studyNamed } from '../formats/study.ts';
+import { studyFiles, type StudyManifest } from '../formats/study-page.ts';
 import { RecipeError, UsageError } from './errors.ts';
-import { readMentionedFiles, readRecipe } from './read-recipe.ts';
+import { caseHash, groundOf } from '../disk/case-hash.ts';
+import { readMentionedFiles, readRecipe } from '../disk/read-recipe.ts';
 import { submitToSlurm } from './slurm.ts';
 import type { Subcommand } from './subcommand.ts';
-import { writeWhole } from './write-whole.ts';
+import { writeWhole } from '../disk/write-whole.ts';
 
 interface StudyOptions {
 	name?: string;
@@ -30,16 +29,6 @@ interface StudyOptions {
 	engineOption?: string[];
 	json?: boolean;
 }
-
-/** What a study's folder says of itself, so that its table can be made without the recipe. */
-interface Manifest {
-	title: string;
-	study: string;
-	cases: StudyCase[];
-}
-
-/** Changes when the same case comes out otherwise. */
-const version = 1;
 
 /** `tessellon study`: runs all cases of a study, and makes one table of what came of them. */
 export const study: Subcommand = (program) => {
@@ -95,7 +84,7 @@ async function run(path: string, options: StudyOptions): Promise<void> {
 	else {
 		const own = shard ? cases.filter((_, k) => k % shard.of === shard.k - 1) : cases;
 		const pipeline = new Pipeline(() => performance.now());
-		const ground = groundOf(text, path);
+		const ground = groundOf(text, beside(path));
 		for (const one of own) await runCase(one, { text, files, path, ground, pipeline, options });
 		// A shard's share is collected by whoever has all of them.
 		if (shard) return;
@@ -120,7 +109,7 @@ async function planned(path: string, name: string | undefined) {
 	try {
 		const own = studyNamed(model, name);
 		const cases = studyCases(own, model, (file) => readFileSync(join(dirname(path), file), 'utf8'));
-		const manifest: Manifest = { title: model.title, study: own.name, cases };
+		const manifest: StudyManifest = { title: model.title, study: own.name, cases };
 		return { text, files, cases, manifest };
 	} catch (error) {
 		const broken = model.findings.find((f) => f.severity === 'error');
@@ -172,17 +161,9 @@ interface Run {
 /** Runs a case, unless it is done: its record is there, of the same hash. */
 async function runCase(one: StudyCase, { text, files, path, ground, pipeline, options }: Run): Promise<void> {
 	const folder = join(options.out, 'cases', one.name);
-	const hash = hashOf(ground, one, options.deliver === true);
+	const hash = caseHash(ground, one, options.deliver === true);
 	if (readRecord(folder)?.hash === hash) return;
-	let record: CaseRecord = {
-		case: one.name,
-		hash,
-		settings: one.settings,
-		refine: one.refine,
-		ok: false,
-		message: '',
-		figures: null
-	};
+	let record = emptyRecord(one, hash);
 	let parts: { name: string; bytes: Uint8Array }[] = [];
 	try {
 		const result = finish(pipeline.run({ text, files, settings: parseSettings(one.settings), refine: one.refine }));
@@ -204,27 +185,11 @@ async function runCase(one: StudyCase, { text, files, path, ground, pipeline, op
 	renameSync(half, folder);
 }
 
-/** What all cases depend on: the recipe without its studies, and the files beside it. */
-function groundOf(text: string, path: string): string {
-	const hash = createHash('sha256');
-	const recipe = parseRecipe(text);
-	hash.update(
-		recipe.lines.map(({ statement, from, to }) => (statement?.kind === 'study' ? '' : text.slice(from, to))).join('\n')
-	);
-	for (const name of mentionedFiles(recipe)) {
-		const file = join(dirname(path), name);
-		hash.update(`\n${name}\n`);
-		if (basename(name) === name && existsSync(file)) hash.update(readFileSync(file));
-	}
-	return hash.digest('hex');
-}
-
-/** The hash of all that a case depends on: that, and its own values. */
-const hashOf = (ground: string, { settings, refine }: StudyCase, delivers: boolean): string =>
-	createHash('sha256')
-		.update(JSON.stringify([version, ground, settings, refine, delivers]))
-		.digest('hex')
-		.slice(0, 32);
+/** The content of a file beside a recipe. */
+const beside = (path: string) => (name: string) => {
+	const file = join(dirname(path), name);
+	return basename(name) === name && existsSync(file) ? readFileSync(file) : undefined;
+};
 
 function readRecord(folder: string): CaseRecord | undefined {
 	try {
@@ -239,7 +204,7 @@ function collect(folder: string): { done: number; failed: number; missing: numbe
 	const path = join(folder, 'study.json');
 	if (!existsSync(path))
 		throw new UsageError(`${folder} holds no study; it is made by \`tessellon study RECIPE --out ${folder}\``);
-	const manifest = JSON.parse(readFileSync(path, 'utf8')) as Manifest;
+	const manifest = JSON.parse(readFileSync(path, 'utf8')) as StudyManifest;
 	// What was killed halfway leaves a part of a folder.
 	for (const name of readdirSync(join(folder, 'cases')))
 		if (name.endsWith('.part')) rmSync(join(folder, 'cases', name), { recursive: true, force: true });
@@ -248,12 +213,7 @@ function collect(folder: string): { done: number; failed: number; missing: numbe
 		const record = readRecord(join(folder, 'cases', name));
 		if (record) records.set(name, record);
 	}
-	const { csv, json, dataPackage } = studyTable(manifest.cases, records);
-	const write = (name: string, text: string) => writeWhole(resolve(folder, name), new TextEncoder().encode(text));
-	write('table.csv', csv);
-	write('table.json', json);
-	write('datapackage.json', dataPackage);
-	write('index.html', studyPage(manifest, records));
+	for (const { name, bytes } of studyFiles(manifest, records)) writeWhole(resolve(folder, name), bytes);
 	const all = [...records.values()];
 	return {
 		done: all.filter((r) => r.ok).length,

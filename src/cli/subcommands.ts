@@ -1,4 +1,5 @@
 import { check } from './check.ts';
+import { desk } from './desk.ts';
 import { diff } from './diff.ts';
 import { importFiles } from './import.ts';
 import { languageServer } from './language-server.ts';
@@ -9,4 +10,4 @@ import type { Subcommand } from './subcommand.ts';
 import { watch } from './watch.ts';
 
 /** Every subcommand, in the order in which `--help` tells them. */
-export const subcommands: readonly Subcommand[] = [mesh, check, importFiles, look, study, watch, diff, languageServer];
+export const subcommands: readonly Subcommand[] = [mesh, check, importFiles, look, study, desk, watch, diff, languageServer];

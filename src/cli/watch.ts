@@ -3,7 +3,7 @@ import { basename, dirname } from 'node:path';
 import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { complain } from './errors.ts';
-import { readRecipe } from './read-recipe.ts';
+import { readRecipe } from '../disk/read-recipe.ts';
 import { run, type MeshOptions } from './mesh.ts';
 import { collect, type Subcommand } from './subcommand.ts';
 

@@ -1,14 +1,31 @@
 import type { StudyCase } from '../core/study/cases.ts';
-import { type CaseFigures, type CaseRecord, figureTitles } from './study.ts';
+import type { Part } from './parts.ts';
+import { type CaseFigures, type CaseRecord, figureTitles, studyTable } from './study.ts';
 
 const escaped = (text: string) => text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
 const short = (value: number) => String(Number(value.toPrecision(6)));
 
+/** What a study says of itself, so that its table can be made without the recipe. */
+export interface StudyManifest {
+	title: string;
+	study: string;
+	cases: StudyCase[];
+}
+
+/** The files that tell a study: its table with a Data Package, the same as JSON, and a page. */
+export function studyFiles(manifest: StudyManifest, records: ReadonlyMap<string, CaseRecord>): Part[] {
+	const { csv, json, dataPackage } = studyTable(manifest.cases, records);
+	const texts = {
+		'table.csv': csv,
+		'table.json': json,
+		'datapackage.json': dataPackage,
+		'index.html': studyPage(manifest, records)
+	};
+	return Object.entries(texts).map(([name, text]) => ({ name, bytes: new TextEncoder().encode(text) }));
+}
+
 /** One page with the table of a study, which stands by itself and prints well. */
-export function studyPage(
-	{ title, study, cases }: { title: string; study: string; cases: readonly StudyCase[] },
-	records: ReadonlyMap<string, CaseRecord>
-): string {
+function studyPage({ title, study, cases }: StudyManifest, records: ReadonlyMap<string, CaseRecord>): string {
 	const parameters = [...new Set(cases.flatMap((c) => Object.keys(c.settings)))];
 	const figures = (Object.keys(figureTitles) as (keyof CaseFigures)[]).filter((f) =>
 		[...records.values()].some((r) => r.figures && r.figures[f] !== 0)

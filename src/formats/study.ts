@@ -91,6 +91,17 @@ export function outcomeOf(result: Result): { ok: boolean; message: string; figur
 	return { ok: message === '', message, figures };
 }
 
+/** The record of a case that has not been run. */
+export const emptyRecord = ({ name, settings, refine }: StudyCase, hash: string): CaseRecord => ({
+	case: name,
+	hash,
+	settings,
+	refine,
+	ok: false,
+	message: '',
+	figures: null
+});
+
 /** A table of cases from the text of a file: comma, semicolon or tab between columns, headings first. */
 export function readCaseTable(text: string): CaseTable {
 	const first = text.slice(0, text.indexOf('\n') + 1 || undefined);

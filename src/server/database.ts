@@ -2,6 +2,7 @@ import { mkdirSync } from 'node:fs';
 import { dirname } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { Kysely, Migrator, SqliteDialect, type Generated, type Migration } from 'kysely';
+import { documentsMigration } from './migrations/2026-11-27-documents.ts';
 import { firstMigration } from './migrations/2026-11-25-first.ts';
 
 /** The tables. Revisions and moves are only ever added to. */
@@ -28,6 +29,8 @@ export interface Tables {
 	};
 	/** Coordinate files by the SHA-256 of their content. */
 	files: { hash: string; content: Uint8Array; size: number; created_at: string };
+	/** Projects whose document is a recipe file on disk, by its whole path. */
+	documents: { path: string; project_id: string };
 	/** Pictures of revisions, made when first asked for. */
 	pictures: { project_id: string; revision: number; svg: string };
 }
@@ -35,7 +38,10 @@ export interface Tables {
 export type MoveKind = 'edit' | 'undo' | 'redo' | 'restore';
 export type Database = Kysely<Tables>;
 
-const migrations: Record<string, Migration> = { '2026-11-25-first': firstMigration };
+const migrations: Record<string, Migration> = {
+	'2026-11-25-first': firstMigration,
+	'2026-11-27-documents': documentsMigration
+};
 
 /** Opens a database file (`:memory:` for none) and brings its tables up to date. */
 export async function openDatabase(path: string): Promise<Database> {

@@ -6,6 +6,12 @@ import { deliverFile } from '../formats/delivery.ts';
 import { readFileOfRecipe } from '../formats/read-file.ts';
 import { drawPicture } from '../formats/picture.ts';
 import { report } from '../formats/report.ts';
+import { zipped } from '../formats/parts.ts';
+import { type CaseRecord, emptyRecord, outcomeOf, studyCases, studyNamed } from '../formats/study.ts';
+import { studyFiles } from '../formats/study-page.ts';
+import { caseHash, groundOf } from '../disk/case-hash.ts';
+import { evaluateRecipe } from '../core/recipe/evaluate.ts';
+import { parseRecipe } from '../core/recipe/parse.ts';
 import type { WorkerTask } from './pool.ts';
 
 /** A picture of more elements than this shows no more than one of the outlines. */
@@ -27,6 +33,7 @@ function pipelineOf(project: string): Pipeline {
 export default async function work(task: WorkerTask): Promise<number> {
 	const files: CoordinateFiles = {};
 	for (const [name, bytes] of Object.entries(task.files)) files[name] = await readFileOfRecipe(bytes);
+	if (task.output === 'study') return writeStudy(task, files);
 	const run = pipelineOf(task.project).run({
 		text: task.text,
 		files,
@@ -47,5 +54,36 @@ export default async function work(task: WorkerTask): Promise<number> {
 				? text(JSON.stringify(report(result)))
 				: (await deliverFile(result, task.output === 'all' ? 'all' : { format: task.output, options: task.options ?? {} })).bytes;
 	await writeFile(task.path, output);
+	return output.length;
+}
+
+/** Runs all cases of a study, one after the other; a case that fails fails alone. Throws an Error with a sentence where there is no such study. */
+async function writeStudy(
+	{ project, text, files: contents, options, path, port }: WorkerTask,
+	files: CoordinateFiles
+): Promise<number> {
+	const model = evaluateRecipe(parseRecipe(text), files);
+	const study = studyNamed(model, options?.name as string | undefined);
+	const cases = studyCases(study, model, (name) => new TextDecoder().decode(contents[name]));
+	const ground = groundOf(text, (name) => contents[name]);
+	const records = new Map<string, CaseRecord>();
+	for (const [k, one] of cases.entries()) {
+		let record = emptyRecord(one, caseHash(ground, one, false));
+		try {
+			const run = pipelineOf(project).run({ text, files, settings: parseSettings(one.settings), refine: one.refine });
+			let step = run.next();
+			while (!step.done) {
+				port.postMessage((k + step.value) / cases.length);
+				step = run.next();
+			}
+			record = { ...record, ...outcomeOf(step.value) };
+		} catch (error) {
+			record = { ...record, message: (error as Error).message };
+		}
+		records.set(one.name, record);
+		port.postMessage((k + 1) / cases.length);
+	}
+	const output = zipped(studyFiles({ title: model.title, study: study.name, cases }, records));
+	await writeFile(path, output);
 	return output.length;
 }

@@ -5,7 +5,12 @@ import * as schemas from '../api/schemas.ts';
 interface Operation {
 	method: 'get' | 'post' | 'delete';
 	path: string;
+	/** The name of the operation in generated clients. */
+	id: string;
+	tag: keyof typeof tags;
 	summary: string;
+	/** What one must know to use it. */
+	description: string;
 	/** Schema of the JSON body. */
 	body?: GenericSchema;
 	/** The body is the bytes of a file. */
@@ -18,19 +23,35 @@ interface Operation {
 	media?: string;
 }
 
+/** The groups of operations. */
+const tags = {
+	Projects: 'Recipes with their whole history. Nothing is overwritten: a change adds a revision.',
+	Results: 'What comes of a recipe: figures, pictures, deliveries and studies.',
+	Jobs: 'Long work, started by a delivery or a study: watched, stopped, and its file fetched.',
+	Files: 'Files beside recipes: coordinates, drawings, meshes, templates. Each is kept once, by its hash.',
+	Document: 'This description.'
+} as const;
+
 /** Every operation of the API; a test holds the routes against this list. */
 export const operations: readonly Operation[] = [
 	{
 		method: 'get',
 		path: '/api/projects',
+		id: 'listProjects',
+		tag: 'Projects',
 		summary: 'The projects, the last changed first',
+		description: 'Each with its title, the number of its current revision, and the ETag of that.',
 		status: 200,
 		answer: schemas.ProjectSummary
 	},
 	{
 		method: 'post',
 		path: '/api/projects',
+		id: 'createProject',
+		tag: 'Projects',
 		summary: 'Makes a project',
+		description:
+			'Of the text of a recipe, or an empty one without. Files that the recipe names are stored first and stand in `files` by their hash.',
 		body: schemas.NewProject,
 		status: 201,
 		answer: schemas.Project
@@ -38,22 +59,52 @@ export const operations: readonly Operation[] = [
 	{
 		method: 'get',
 		path: '/api/projects/{id}',
+		id: 'getProject',
+		tag: 'Projects',
 		summary: 'A project at its current revision',
+		description: 'Its ETag goes into `If-Match` with a change.',
 		status: 200,
 		answer: schemas.Project
 	},
-	{ method: 'delete', path: '/api/projects/{id}', summary: 'Takes a project off the list', guarded: true, status: 204 },
+	{
+		method: 'delete',
+		path: '/api/projects/{id}',
+		id: 'removeProject',
+		tag: 'Projects',
+		summary: 'Takes a project off the list',
+		description: 'Its revisions stay in the database.',
+		guarded: true,
+		status: 204
+	},
+	{
+		method: 'get',
+		path: '/api/projects/{id}/events',
+		id: 'watchProject',
+		tag: 'Projects',
+		summary: 'The revision of a project after every change, as server-sent events',
+		description:
+			'For a project whose document is a file on disk (`tessellon desk`): `{revision, etag}` now and after every change, whoever makes it. For others now alone.',
+		status: 200,
+		media: 'text/event-stream'
+	},
 	{
 		method: 'get',
 		path: '/api/projects/{id}/revisions',
+		id: 'listRevisions',
+		tag: 'Projects',
 		summary: 'The history, newest first',
+		description: 'The last 500 revisions: what was done, and when.',
 		status: 200,
 		answer: schemas.Revision
 	},
 	{
 		method: 'post',
 		path: '/api/projects/{id}/revisions',
+		id: 'addRevision',
+		tag: 'Projects',
 		summary: 'Adds a revision',
+		description:
+			'The whole text, the table of files, and a label for the history. With an old `If-Match` nothing is changed: the answer is 412 with the present project in its body.',
 		body: schemas.NewRevision,
 		guarded: true,
 		status: 201,
@@ -62,7 +113,10 @@ export const operations: readonly Operation[] = [
 	{
 		method: 'post',
 		path: '/api/projects/{id}/revisions/{number}/restore',
+		id: 'restoreRevision',
+		tag: 'Projects',
 		summary: 'Makes an older revision current',
+		description: 'As a new revision on top, so that it can be undone.',
 		guarded: true,
 		status: 200,
 		answer: schemas.Project
@@ -70,7 +124,10 @@ export const operations: readonly Operation[] = [
 	{
 		method: 'post',
 		path: '/api/projects/{id}/undo',
+		id: 'undo',
+		tag: 'Projects',
 		summary: 'Goes back one revision',
+		description: '409 at the first.',
 		guarded: true,
 		status: 200,
 		answer: schemas.Project
@@ -78,47 +135,105 @@ export const operations: readonly Operation[] = [
 	{
 		method: 'post',
 		path: '/api/projects/{id}/redo',
+		id: 'redo',
+		tag: 'Projects',
 		summary: 'Goes forward again',
+		description: '409 where no undone revision follows.',
 		guarded: true,
 		status: 200,
 		answer: schemas.Project
 	},
-	{ method: 'get', path: '/api/projects/{id}/picture', summary: 'A picture of the mesh', status: 200, media: 'image/svg+xml' },
+	{
+		method: 'get',
+		path: '/api/projects/{id}/picture',
+		id: 'getPicture',
+		tag: 'Results',
+		summary: 'A picture of the mesh',
+		description: 'SVG; made when it is first asked for.',
+		status: 200,
+		media: 'image/svg+xml'
+	},
 	{
 		method: 'get',
 		path: '/api/projects/{id}/report',
+		id: 'getReport',
+		tag: 'Results',
 		summary: 'The figures that `tessellon check --json` prints',
+		description: 'Counts, regions, groups, walls, layers, quality and findings.',
 		status: 200,
 		media: 'application/json'
 	},
 	{
 		method: 'post',
 		path: '/api/projects/{id}/deliveries',
+		id: 'startDelivery',
+		tag: 'Results',
 		summary: 'Starts a delivery',
+		description:
+			'A job whose file is the mesh in a format with its options, or `all` that the recipe asks for. `settings` replace the values of parameters.',
 		body: schemas.NewDelivery,
 		status: 202,
 		answer: schemas.Job
 	},
-	{ method: 'get', path: '/api/jobs/{id}', summary: 'How far a job is', status: 200, answer: schemas.Job },
-	{ method: 'delete', path: '/api/jobs/{id}', summary: 'Stops a job', status: 200, answer: schemas.Job },
+	{
+		method: 'post',
+		path: '/api/projects/{id}/studies',
+		id: 'startStudy',
+		tag: 'Results',
+		summary: 'Starts a study',
+		description:
+			'A job that runs all cases of a study of the recipe; its file is a ZIP of `table.csv` with `datapackage.json`, `table.json` and `index.html`, byte for byte those of `tessellon study`. A case that fails fails alone.',
+		body: schemas.NewStudy,
+		status: 202,
+		answer: schemas.Job
+	},
+	{
+		method: 'get',
+		path: '/api/jobs/{id}',
+		id: 'getJob',
+		tag: 'Jobs',
+		summary: 'How far a job is',
+		description: 'Its state, its progress from 0 to 1, and why it failed.',
+		status: 200,
+		answer: schemas.Job
+	},
+	{
+		method: 'delete',
+		path: '/api/jobs/{id}',
+		id: 'stopJob',
+		tag: 'Jobs',
+		summary: 'Stops a job',
+		description: 'At once; one that is done stays so.',
+		status: 200,
+		answer: schemas.Job
+	},
 	{
 		method: 'get',
 		path: '/api/jobs/{id}/events',
+		id: 'watchJob',
+		tag: 'Jobs',
 		summary: 'The job after every change, as server-sent events',
+		description: 'Each event is the job as JSON; the stream ends with the job.',
 		status: 200,
 		media: 'text/event-stream'
 	},
 	{
 		method: 'get',
 		path: '/api/jobs/{id}/file',
-		summary: 'The file that a delivery made',
+		id: 'getJobFile',
+		tag: 'Jobs',
+		summary: 'The file that a job made',
+		description: '409 until it is there. The last 20 are kept.',
 		status: 200,
 		media: 'application/octet-stream'
 	},
 	{
 		method: 'post',
 		path: '/api/files',
-		summary: 'Stores a coordinate file',
+		id: 'storeFile',
+		tag: 'Files',
+		summary: 'Stores a file that recipes read',
+		description: 'The bytes as they are; the answer has their SHA-256, by which recipes have them.',
 		bytes: true,
 		status: 201,
 		answer: schemas.StoredFile
@@ -126,11 +241,23 @@ export const operations: readonly Operation[] = [
 	{
 		method: 'get',
 		path: '/api/files/{hash}',
-		summary: 'A stored coordinate file',
+		id: 'getFile',
+		tag: 'Files',
+		summary: 'A stored file',
+		description: 'The bytes as they were sent.',
 		status: 200,
 		media: 'application/octet-stream'
 	},
-	{ method: 'get', path: '/api/openapi.json', summary: 'This document', status: 200, media: 'application/json' }
+	{
+		method: 'get',
+		path: '/api/openapi.json',
+		id: 'getOpenApi',
+		tag: 'Document',
+		summary: 'This document',
+		description: 'OpenAPI 3.1.',
+		status: 200,
+		media: 'application/json'
+	}
 ];
 
 /** Operations whose answer is a list of what `answer` describes. */
@@ -148,16 +275,47 @@ export function openApiDocument(): Record<string, unknown> {
 			description:
 				'Recipes of 2D simulation meshes. Errors are RFC 9457 problem details. A change carries the ETag of what it changes in `If-Match`; an old one gets 412, with the current project in the body.'
 		},
+		tags: Object.entries(tags).map(([name, description]) => ({ name, description })),
 		paths,
 		components: { schemas: { Problem: toJsonSchema(schemas.Problem) } }
 	};
 }
 
-function describe({ method, path, summary, body, bytes, guarded, status, answer, media }: Operation): Record<string, unknown> {
+/** What stands in a path. */
+const parameterDocs: Record<string, string> = {
+	id: 'The id of the project or job',
+	number: 'The number of the revision',
+	hash: 'The SHA-256 of the file, in hexadecimal digits'
+};
+
+function describe({
+	method,
+	path,
+	id,
+	tag,
+	summary,
+	description,
+	body,
+	bytes,
+	guarded,
+	status,
+	answer,
+	media
+}: Operation): Record<string, unknown> {
 	const names = [...path.matchAll(/\{(\w+)\}/g)].map((m) => m[1]);
 	const parameters = [
-		...names.map((name) => ({ name, in: 'path', required: true, schema: { type: 'string' } })),
-		...(guarded ? [{ name: 'If-Match', in: 'header', required: true, schema: { type: 'string' } }] : [])
+		...names.map((name) => ({ name, in: 'path', required: true, description: parameterDocs[name!], schema: { type: 'string' } })),
+		...(guarded
+			? [
+					{
+						name: 'If-Match',
+						in: 'header',
+						required: true,
+						description: 'The ETag of what is changed',
+						schema: { type: 'string' }
+					}
+				]
+			: [])
 	];
 	const schema = answer && toJsonSchema(answer, { errorMode: 'ignore' });
 	const listed = method === 'get' && lists.has(path) ? { type: 'array', items: schema } : schema;
@@ -166,7 +324,10 @@ function describe({ method, path, summary, body, bytes, guarded, status, answer,
 		? { required: true, content: { 'application/octet-stream': {} } }
 		: body && { required: true, content: { 'application/json': { schema: toJsonSchema(body, { errorMode: 'ignore' }) } } };
 	return {
+		operationId: id,
+		tags: [tag],
 		summary,
+		description,
 		...(parameters.length > 0 ? { parameters } : {}),
 		...(requestBody ? { requestBody } : {}),
 		responses: {

@@ -7,7 +7,7 @@ import { Piscina } from 'piscina';
 import { log } from './log.ts';
 import { StoppedError } from './stopped.ts';
 
-/** What is made of a recipe: a delivery format by its ending, a `picture`, or a `report`. */
+/** What is made of a recipe: a delivery format by its ending, a `picture`, a `report`, or a `study` with all its cases. */
 export interface MeshTask {
 	/** What a worker keeps its pipeline under, so that the next task of the same project refills only what changed. */
 	project: string;
@@ -16,7 +16,7 @@ export interface MeshTask {
 	output: string;
 	/** Values that replace those of `let` statements, as expressions. */
 	settings?: Record<string, string>;
-	/** Options of the delivery format. */
+	/** Options of the delivery format; of a study its `name`. */
 	options?: Record<string, unknown>;
 }
 
@@ -35,7 +35,7 @@ export interface Output {
 
 /** Bounds of a task: megabytes of its heap, and how long it may take, in milliseconds. */
 const mostMemory = 4096;
-const mostTime = { picture: 20_000, report: 120_000, delivery: 1_200_000 } as const;
+const mostTime = { picture: 20_000, report: 120_000, delivery: 1_200_000, study: 7_200_000 } as const;
 
 /** A task under way. */
 export interface RunningTask {
@@ -127,7 +127,7 @@ export class MeshPool {
 		const { port1, port2 } = new MessageChannel();
 		port1.on('message', onProgress);
 		port1.unref();
-		const bound = isPicture ? mostTime.picture : task.output === 'report' ? mostTime.report : mostTime.delivery;
+		const bound = task.output in mostTime ? mostTime[task.output as keyof typeof mostTime] : mostTime.delivery;
 		const own = { ...task, path, port: port2 as unknown as MessagePort };
 		try {
 			const size = await this.workers.run(own, {

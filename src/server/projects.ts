@@ -9,6 +9,13 @@ import { log } from './log.ts';
 import { StoppedError } from './stopped.ts';
 import { notFound, ProblemError } from './problem.ts';
 
+/** A file on disk that is the document of a project. */
+interface Followed {
+	readonly project: string;
+	readonly name: string;
+	change(run: () => Promise<Project>): Promise<Project>;
+}
+
 type Store = Database | Transaction<Tables>;
 
 /** What a new project starts from. */
@@ -21,7 +28,15 @@ export class Projects {
 	/** Revisions whose picture could not be drawn: it is not tried again until the recipe changes. */
 	private readonly undrawable = new Set<string>();
 
+	/** The project whose document is a file on disk, where there is one. */
+	private document: Followed | undefined;
+
 	constructor(private readonly database: Database) {}
+
+	/** From now on every change of the project of a document goes through it. */
+	follow(document: Followed): void {
+		this.document = document;
+	}
 
 	async list(): Promise<ProjectSummary[]> {
 		const rows = await this.database
@@ -61,7 +76,19 @@ export class Projects {
 	}
 
 	async get(id: string): Promise<Project> {
-		return read(this.database, id);
+		return this.told(await read(this.database, id));
+	}
+
+	/** Adds a revision on top of whatever is current, past the document. */
+	async editDirectly(id: string, revision: NewRevision): Promise<Project> {
+		return this.transaction(async (store) => {
+			const current = await read(store, id);
+			await this.checkFiles(store, revision.files);
+			const number = (await lastNumber(store, id)) + 1;
+			await addRevision(store, id, number, current.revision, revision);
+			await addMove(store, id, number, 'edit', null);
+			return this.told(await read(store, id));
+		});
 	}
 
 	/** Adds a revision on top of the current one, or, where it goes on with that, on top of what that was made from. */
@@ -192,12 +219,19 @@ export class Projects {
 		ifMatch: string | null,
 		run: (store: Transaction<Tables>, current: Project) => Promise<void>
 	): Promise<Project> {
-		return this.transaction(async (store) => {
-			const current = await read(store, id);
-			matchOrRefuse(ifMatch, current);
-			await run(store, current);
-			return read(store, id);
-		});
+		const changed = () =>
+			this.transaction(async (store) => {
+				const current = this.told(await read(store, id));
+				matchOrRefuse(ifMatch, current);
+				await run(store, current);
+				return this.told(await read(store, id));
+			});
+		return this.document?.project === id ? this.document.change(changed) : changed();
+	}
+
+	/** A project with the name of its document. */
+	private told(project: Project): Project {
+		return this.document?.project === project.id ? { ...project, document: this.document.name } : project;
 	}
 
 	private async checkFiles(store: Store, files: FileTable): Promise<void> {

@@ -2,6 +2,7 @@ import { join, resolve } from 'node:path';
 import { type Database, openDatabase } from './database.ts';
 import { seedDemo } from './demo.ts';
 import { Jobs } from './jobs.ts';
+import { RecipeDocument } from './document.ts';
 import { MeshPool } from './pool.ts';
 import { Projects } from './projects.ts';
 import { StoredFiles } from './stored-files.ts';
@@ -12,6 +13,8 @@ export interface Services {
 	files: StoredFiles;
 	pool: MeshPool;
 	jobs: Jobs;
+	/** The recipe file on disk that this server was started for. */
+	document?: RecipeDocument;
 	database: Database;
 }
 
@@ -27,6 +30,7 @@ export async function closeServices(): Promise<void> {
 	const own = await opened?.catch(() => undefined);
 	opened = undefined;
 	if (!own) return;
+	own.document?.close();
 	await own.pool.close().catch(() => {});
 	await own.database.destroy();
 }
@@ -42,5 +46,7 @@ async function open(): Promise<Services> {
 		.executeTakeFirstOrThrow();
 	if (Number(count) === 0) await seedDemo(projects, files);
 	const pool = new MeshPool(join(folder, 'outputs'));
-	return { projects, files, pool, jobs: new Jobs(pool), database };
+	const path = process.env.TESSELLON_DOCUMENT;
+	const document = path ? await RecipeDocument.open(resolve(path), database, projects, files) : undefined;
+	return { projects, files, pool, jobs: new Jobs(pool), database, ...(document ? { document } : {}) };
 }

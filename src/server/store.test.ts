@@ -1,6 +1,7 @@
 import { mkdtempSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Validator } from '@seriousme/openapi-schema-validator';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { openDatabase, type Database } from './database.ts';
 import { seedDemo } from './demo.ts';
@@ -222,6 +223,23 @@ describe('the OpenAPI document', () => {
 		};
 		walk('src/routes/api', '/api');
 		expect(operations.map((o) => `${o.method} ${o.path}`).sort()).toEqual(found.sort());
+	});
+
+	it('is what a validator of OpenAPI accepts, with a name, a group and a description for every operation', async () => {
+		const document = openApiDocument() as {
+			paths: Record<string, Record<string, Record<string, string>>>;
+			tags: { name: string }[];
+		};
+		const { valid, errors } = await new Validator().validate(structuredClone(document));
+		expect(errors).toBeUndefined();
+		expect(valid).toBe(true);
+		const all = Object.values(document.paths).flatMap((own) => Object.values(own));
+		expect(new Set(all.map((o) => o.operationId)).size).toBe(all.length);
+		for (const { description, tags, summary } of all) {
+			expect(description!.length).toBeGreaterThan(5);
+			expect(summary!.length).toBeGreaterThan(5);
+			expect(document.tags.map((t) => t.name)).toContain(tags![0]);
+		}
 	});
 
 	it('describes bodies, answers and refusals', () => {

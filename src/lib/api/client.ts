@@ -47,3 +47,10 @@ export async function fetchFile(hash: string): Promise<Uint8Array> {
 	if (!response.ok) throw new ServerRefusal(response.status, 'a coordinate file could not be loaded');
 	return new Uint8Array(await response.arrayBuffer());
 }
+
+/** Tells the ETag of a project now and after every change, whoever makes it; returns what ends that. */
+export function followProject(id: string, listener: (etag: string) => void): () => void {
+	const events = new EventSource(`${project(id)}/events`);
+	events.onmessage = ({ data }: MessageEvent<string>) => listener((JSON.parse(data) as { etag: string }).etag);
+	return () => events.close();
+}

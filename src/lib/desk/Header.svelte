@@ -44,6 +44,11 @@
 		onchange={(event) => retitle(event.currentTarget.value)}
 		onkeydown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
 	/>
+	{#if desk.document}<span
+			class="document number"
+			data-tip="The document is this file: what is changed here is written to it, and what is saved in it shows here"
+			>{desk.document}</span
+		>{/if}
 	<FrameMenu />
 	<span
 		class="saved"
@@ -102,6 +107,13 @@
 	}
 	.title:hover {
 		border-color: var(--edge-strong);
+	}
+	.document {
+		overflow: hidden;
+		color: var(--quiet);
+		font-size: 12px;
+		text-overflow: ellipsis;
+		white-space: nowrap;
 	}
 	.saved {
 		color: var(--quiet);

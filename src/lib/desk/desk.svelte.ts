@@ -112,8 +112,23 @@ export class Desk {
 		this.saver.adopt(project);
 		this.loaded = true;
 		this.replace(project);
+		this.document = project.document ?? '';
+		if (this.document !== '') this.stopFollowing = api.followProject(this.id, (etag) => void this.catchUp(etag));
 		// An empty sheet is there to be drawn on.
 		if (linesOf(this.recipe.lines, region).length === 0) this.station = 'shape';
+	}
+
+	/** The name of the file on disk that is the document, where there is one. */
+	document = $state('');
+	private stopFollowing = () => {};
+
+	/** Takes what another editor saved, unless something of ours waits: then the save tells of it. */
+	private async catchUp(etag: string): Promise<void> {
+		if (this.saver.knows(etag) || this.typing.waits || this.naming.waits) return;
+		const project = await api.getProject(this.id).catch(() => undefined);
+		if (!project || this.saver.knows(project.etag) || this.typing.waits || this.naming.waits) return;
+		this.saver.adopt(project);
+		this.take(project);
 	}
 
 	/** Goes to a station: its table, with no tool. */
@@ -132,6 +147,7 @@ export class Desk {
 	}
 
 	close(): void {
+		this.stopFollowing();
 		this.mesher.close();
 	}
 

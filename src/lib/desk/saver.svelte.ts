@@ -40,6 +40,11 @@ export class Saver {
 		this.canRedo = project.canRedo;
 	}
 
+	/** Whether the server is known to be at a revision, or is about to be told of one. */
+	knows(etag: string): boolean {
+		return etag === this.etag || this.unsaved || this.state !== 'saved';
+	}
+
 	/** @param goesOn with what the revision before left half done: one undo takes back both */
 	save(text: string, files: FileTable, label: string, goesOn = false): void {
 		this.queue.push({ text, files, label, ...(goesOn ? { goesOn } : {}) });

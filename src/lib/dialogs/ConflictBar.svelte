@@ -8,8 +8,8 @@
 {#if saver.state === 'conflict'}
 	<div class="bar" role="alert">
 		<p>
-			<b>This project was changed in another window</b> and is at revision {saver.theirs?.revision} there. Your change is still here;
-			neither is lost.
+			<b>{desk.document ? `${desk.document} was changed by another editor` : 'This project was changed in another window'}</b> and
+			is at revision {saver.theirs?.revision} there. Your change is still here; neither is lost.
 		</p>
 		<button class="action" onclick={() => desk.takeTheirs()}>Show the other state</button>
 		<button class="action main" onclick={() => saver.keepMine()}>Save mine on top</button>

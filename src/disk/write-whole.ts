@@ -1,5 +1,7 @@
 import { renameSync, rmSync, writeFileSync } from 'node:fs';
-import { UsageError } from './errors.ts';
+
+/** A file that cannot be written; its message says which and why. */
+export class WriteError extends Error {}
 
 /** Writes under another name first, so that no half-written file is ever left behind. */
 export function writeWhole(file: string, bytes: Uint8Array): void {
@@ -9,6 +11,6 @@ export function writeWhole(file: string, bytes: Uint8Array): void {
 		renameSync(partial, file);
 	} catch (error) {
 		rmSync(partial, { force: true });
-		throw new UsageError(`${file} could not be written: ${(error as Error).message}`);
+		throw new WriteError(`${file} could not be written: ${(error as Error).message}`);
 	}
 }

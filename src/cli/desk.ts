@@ -1,0 +1,70 @@
+import { spawn } from 'node:child_process';
+import { createServer } from 'node:net';
+import { homedir } from 'node:os';
+import { extname, join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { UsageError } from './errors.ts';
+import { readRecipe } from '../disk/read-recipe.ts';
+import type { Subcommand } from './subcommand.ts';
+
+/** `tessellon desk`: opens a recipe file in the desk; the file stays the document. */
+export const desk: Subcommand = (program) =>
+	void program
+		.command('desk')
+		.argument('<recipe>', 'a .tessellon file; made where there is none')
+		.description('open a recipe file in the desk: changes there are written to it, and changes of any editor show there')
+		.option('--port <n>', 'port of the desk; a free one without')
+		.action(open);
+
+async function open(path: string, { port }: { port?: string }): Promise<void> {
+	if (extname(path) !== '.tessellon') throw new UsageError(`${path} is no recipe: its name ends in .tessellon`);
+	try {
+		readRecipe(path);
+	} catch (error) {
+		if ((error as { code?: string }).code !== 'ENOENT') throw new UsageError((error as Error).message);
+	}
+	const own = port === undefined ? await freePort() : Number(port);
+	if (!(Number.isInteger(own) && own > 0 && own < 65536))
+		throw new UsageError(`--port ${port} is no port; it is from 1 to 65535`);
+	const start = fileURLToPath(new URL('../scripts/start.mjs', import.meta.url));
+	const server = spawn(process.execPath, [start], {
+		cwd: fileURLToPath(new URL('..', import.meta.url)),
+		stdio: ['ignore', 'ignore', 'inherit'],
+		env: {
+			...process.env,
+			PORT: String(own),
+			HOST: '127.0.0.1',
+			TESSELLON_DOCUMENT: resolve(path),
+			TESSELLON_DATA: process.env.TESSELLON_DATA ? resolve(process.env.TESSELLON_DATA) : join(homedir(), '.local/share/tessellon')
+		}
+	});
+	for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => server.kill(signal));
+	const ended = new Promise<number>((end) => server.once('exit', (code) => end(code ?? 0)));
+	const address = `http://127.0.0.1:${own}/document`;
+	const isUp = await Promise.race([answers(address), ended.then(() => false)]);
+	if (isUp) process.stdout.write(`${path} is open at ${address} until Ctrl+C\n`);
+	const code = await ended;
+	if (!isUp || code !== 0) process.exitCode = code || 2;
+}
+
+/** Waits until the desk answers. */
+async function answers(address: string): Promise<boolean> {
+	for (;;) {
+		const found = await fetch(address, { redirect: 'manual' }).then(
+			({ status }) => status === 303,
+			() => false
+		);
+		if (found) return true;
+		await new Promise((resume) => setTimeout(resume, 150));
+	}
+}
+
+function freePort(): Promise<number> {
+	return new Promise((found, failed) => {
+		const server = createServer().once('error', failed);
+		server.listen(0, '127.0.0.1', () => {
+			const { port } = server.address() as { port: number };
+			server.close(() => found(port));
+		});
+	});
+}

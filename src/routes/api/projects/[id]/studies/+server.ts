@@ -1,0 +1,36 @@
+import { json } from '@sveltejs/kit';
+import { NewStudy } from '../../../../../api/schemas.ts';
+import { answering, ProblemError, readBody } from '../../../../../server/problem.ts';
+import { services } from '../../../../../server/services.ts';
+import { linesOf } from '../../../../../core/recipe/statement.ts';
+import { study } from '../../../../../core/recipe/statements/study.ts';
+import { parseRecipe } from '../../../../../core/recipe/parse.ts';
+import type { RequestHandler } from './$types';
+
+export const POST: RequestHandler = ({ params, request }) =>
+	answering(async () => {
+		const { name } = await readBody(request, NewStudy);
+		const { projects, files, jobs } = await services();
+		const project = await projects.get(params.id);
+		const names = linesOf(parseRecipe(project.text).lines, study).map(({ statement }) => statement.name.text);
+		const isKnown = name === undefined ? names.length === 1 : names.includes(name);
+		if (!isKnown) {
+			const there =
+				names.length > 0 ? `there are ${names.join(', ')}` : 'write one, like `study sweep = beta from 0.4 to 0.7 in 7`';
+			const sentence =
+				name === undefined && names.length > 1
+					? 'say which study with `name`'
+					: `the recipe has no study${name === undefined ? '' : ` \`${name}\``}`;
+			throw new ProblemError(400, 'Bad request', `${sentence}; ${there}`);
+		}
+		const own = name ?? names[0]!;
+		const task = {
+			project: project.id,
+			text: project.text,
+			files: await files.getAll(project.files),
+			output: 'study',
+			options: { name: own }
+		};
+		const job = jobs.start(task, 'application/zip', `${own}.zip`);
+		return json(job, { status: 202, headers: { location: `/api/jobs/${job.id}` } });
+	});
