@@ -36,6 +36,23 @@ test('a study over the range of a slider is made, run, stopped, gone on with, ch
 	await dialog.getByRole('textbox', { name: 'Filter the cases' }).fill('width_4');
 	await expect(rows).toHaveCount(3);
 	await dialog.getByRole('textbox', { name: 'Filter the cases' }).fill('');
+	// Parallel axes: a drag along one keeps the cases within, in the table too; a click on it gives them back.
+	await dialog.getByRole('button', { name: 'Axes' }).click();
+	const axis = (await dialog.locator('[data-axis="width"] .overlay').boundingBox())!;
+	const [across, low, high] = [axis.x + axis.width / 2, axis.y + axis.height, axis.y];
+	await page.mouse.move(across, low - 1);
+	await page.mouse.down();
+	await page.mouse.move(across, (low + high) / 2 - 14, { steps: 6 });
+	await page.mouse.up();
+	await expect(dialog.getByRole('img', { name: /Cases on parallel axes: 4 of 7 kept/ })).toBeVisible();
+	await expect(rows).toHaveCount(4);
+	await page.mouse.click(across, high + 6);
+	await expect(rows).toHaveCount(7);
+	// Two cases over one another.
+	await dialog.getByRole('button', { name: 'width_36' }).click();
+	await dialog.getByRole('combobox', { name: 'Lay another case over it' }).selectOption('width_60');
+	await expect(dialog.getByRole('img', { name: 'The meshes of width_36 and width_60 over one another' })).toBeVisible();
+	if (process.env.SHOTS) await page.screenshot({ path: `${process.env.SHOTS}/study-axes.png` });
 	await dialog.getByRole('button', { name: 'Meshes' }).click();
 	await expect(dialog.getByRole('region', { name: 'Meshes of the cases' })).toBeVisible();
 	const [table] = await Promise.all([page.waitForEvent('download'), dialog.getByRole('button', { name: 'Table (CSV)' }).click()]);

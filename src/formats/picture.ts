@@ -11,7 +11,7 @@ const grain = 2;
 
 /**
  * Draws a result as a small SVG picture on drafting paper: mesh lines in graphite, pieces in ink or their
- * group's colour. Of a mesh that was held back it shows the outline, and how large it would be.
+ * group's colour. `data-view` holds the place in its middle and its units to a length of the model. Of a mesh that was held back it shows the outline, and how large it would be.
  */
 export function drawPicture(result: Result): string {
 	const { mesh, arrangement } = result;
@@ -59,7 +59,7 @@ export function drawPicture(result: Result): string {
 		return `<path d="${path}" stroke="${colourOf.get(p) ?? '#22303C'}"/>`;
 	});
 	return [
-		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}">`,
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" data-view="${centreX} ${centreY} ${scale}">`,
 		`<rect width="${width}" height="${height}" fill="#F5F2EA"/>`,
 		`<g fill="none" stroke="#8A97A3" stroke-width="0.5"><path d="${outline(mesh.triangles, 3)}${outline(mesh.quads, 4)}"/></g>`,
 		`<path d="${shades.join('')}" fill="#8A97A3" fill-opacity="0.45"/>`,

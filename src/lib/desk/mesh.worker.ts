@@ -29,7 +29,7 @@ const pipeline = new Pipeline(() => performance.now());
 /** Of studies: their cases go through one after the other. */
 const studies = new Pipeline(() => performance.now());
 /** A case with more elements has no picture. */
-const mostPictured = 20_000;
+const mostPictured = 100_000;
 const files = new Map<string, CoordinateFile>();
 /** The run that is wanted; any other gives up at its next breath. */
 let wanted = 0;

@@ -11,6 +11,9 @@
 	import { type CaseFigures, figureTitles, studyTable } from '../../formats/study.ts';
 	import { saveAs, useDesk } from '../desk/desk.svelte.ts';
 	import { short } from '../ledger/rows.ts';
+	import LaidOver from './LaidOver.svelte';
+	import ParallelAxes from './ParallelAxes.svelte';
+	import { atScale, viewOf } from './picture-view.ts';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import type { CaseOutcome } from './case-outcome.ts';
 	import { StudyRunner } from './study-runner.svelte.ts';
@@ -35,7 +38,11 @@
 	let chosen = $state('');
 	let x = $state(untrack(() => parameters[0] ?? 'refine'));
 	let y = $state<Key>('minJacobian');
-	let face = $state<'plot' | 'pictures'>('plot');
+	let face = $state<'plot' | 'axes' | 'pictures'>('plot');
+	/** The case that is laid over the chosen one. */
+	let other = $state('');
+	/** What the parallel axes keep, by the name of the axis. */
+	let limits = $state<Record<string, [number, number] | undefined>>({});
 
 	const valueOf = ({ one, outcome }: Row, key: string): number | string => {
 		if (key === 'case') return one.name;
@@ -51,7 +58,12 @@
 	const all = $derived(cases.map((one): Row => ({ one, outcome: runner.done[one.name] })));
 	const rows = $derived.by(() => {
 		const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
+		const limited = Object.entries(limits).filter((l): l is [string, [number, number]] => l[1] !== undefined);
 		const kept = all.filter((row) => {
+			for (const [key, [low, high]] of limited) {
+				const value = valueOf(row, key);
+				if (!(typeof value === 'number' && value >= low && value <= high)) return false;
+			}
 			const text = `${row.one.name} ${valueOf(row, 'status')} ${row.outcome?.message ?? ''}`.toLowerCase();
 			return words.every((word) => text.includes(word));
 		});
@@ -96,7 +108,39 @@
 	);
 	const scaleX = $derived(scaleLinear(extent(points, (p) => p.px) as [number, number], [50, width - 12]).nice(5));
 	const scaleY = $derived(scaleLinear(extent(points, (p) => p.py) as [number, number], [height - 24, 10]).nice(5));
+	/** Above so many points they are drawn as one line of dots. */
+	const mostCircles = 1500;
+	const dots = (wrong: boolean) =>
+		points
+			.filter(({ row }) => (row.outcome?.ok === false) === wrong)
+			.map(({ px, py }) => `M${scaleX(px).toFixed(1)} ${scaleY(py).toFixed(1)}h0`)
+			.join('');
+	/** Chooses the case whose point is nearest to a click. */
+	function chooseNearest(event: MouseEvent & { currentTarget: SVGSVGElement }): void {
+		const box = event.currentTarget.getBoundingClientRect();
+		const [cx, cy] = [event.clientX - box.left, event.clientY - box.top];
+		let least = 12;
+		for (const { row, px, py } of points) {
+			const away = Math.hypot(scaleX(px) - cx, scaleY(py) - cy);
+			if (away < least) [least, chosen] = [away, row.one.name];
+		}
+	}
+
+	// Parallel axes: all that is a number.
+	const axes = $derived(
+		[...parameters, ...(refines ? ['refine'] : []), ...shownFigures].filter((key) =>
+			all.some((row) => Number.isFinite(valueOf(row, key)))
+		)
+	);
+	const onAxes = $derived(
+		all
+			.filter((row) => row.outcome?.figures)
+			.map((row) => ({ name: row.one.name, values: axes.map((key) => Number(valueOf(row, key))) }))
+	);
+	const pictured = $derived(rows.filter((r) => r.outcome?.picture).slice(0, 60));
+	const oneScale = $derived(Math.min(...pictured.map((r) => viewOf(r.outcome!.picture).scale)));
 	const picked = $derived(all.find(({ one }) => one.name === chosen));
+	const over = $derived(all.find(({ one }) => one.name === other && one.name !== chosen));
 	const worst = $derived.by(() => {
 		const made = all.filter(({ outcome }) => outcome?.figures);
 		return made.length === 0
@@ -184,6 +228,9 @@
 							<button class="action" class:on={face === 'plot'} aria-pressed={face === 'plot'} onclick={() => (face = 'plot')}
 								>Plot</button
 							>
+							<button class="action" class:on={face === 'axes'} aria-pressed={face === 'axes'} onclick={() => (face = 'axes')}
+								>Axes</button
+							>
 							<button
 								class="action"
 								class:on={face === 'pictures'}
@@ -210,7 +257,8 @@
 							</div>
 							<div bind:clientWidth={width}>
 								{#if points.length > 0}
-									<svg {width} {height} role="img" aria-label="{figureTitles[y]} over {headingOf(x)}">
+									<!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
+									<svg {width} {height} role="img" aria-label="{figureTitles[y]} over {headingOf(x)}" onclick={chooseNearest}>
 										{#each scaleY.ticks(5) as tick (tick)}<line
 												x1="50"
 												x2={width - 12}
@@ -220,27 +268,38 @@
 										{#each scaleX.ticks(5) as tick (tick)}<text x={scaleX(tick)} y={height - 8} text-anchor="middle"
 												>{short(tick)}</text
 											>{/each}
-										{#each points.slice(0, 4000) as { row, px, py } (row.one.name)}
-											<!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+										{#if points.length > mostCircles}<path class="dots" d={dots(false)} /><path
+												class="dots wrong"
+												d={dots(true)}
+											/>{/if}
+										{#each points.filter(({ row }) => points.length <= mostCircles || row.one.name === chosen) as { row, px, py } (row.one.name)}
 											<circle
 												cx={scaleX(px)}
 												cy={scaleY(py)}
 												r={row.one.name === chosen ? 6 : 3.5}
 												class:on={row.one.name === chosen}
-												class:wrong={row.outcome?.ok === false}
-												onclick={() => (chosen = row.one.name)}><title>{row.one.name}: {short(py)}</title></circle
+												class:wrong={row.outcome?.ok === false}><title>{row.one.name}: {short(py)}</title></circle
 											>
 										{/each}
 									</svg>
 								{:else}<p class="quiet">A plot stands here as soon as a case is done.</p>{/if}
 							</div>
+						{:else if face === 'axes'}
+							{#if onAxes.length > 0}<ParallelAxes
+									cases={onAxes}
+									titles={axes.map(headingOf)}
+									{chosen}
+									limits={axes.map((key) => limits[key])}
+									onlimit={(axis, limit) => (limits = { ...limits, [axes[axis]!]: limit })}
+								/>{:else}<p class="quiet">The axes stand here as soon as a case is done.</p>{/if}
 						{:else}
 							<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 							<div class="pictures" tabindex="0" role="region" aria-label="Meshes of the cases">
-								{#each rows.filter((r) => r.outcome?.picture).slice(0, 60) as own (own.one.name)}
+								{#each pictured as own (own.one.name)}
 									<button class:on={own.one.name === chosen} onclick={() => (chosen = own.one.name)}
-										><img src={pictureUrl(own.outcome!.picture)} alt="Mesh of {own.one.name}" /><span>{own.one.name}</span
-										></button
+										><svg viewBox="0 0 480 270" role="img" aria-label="Mesh of {own.one.name}"
+											><image href={pictureUrl(own.outcome!.picture)} {...atScale(own.outcome!.picture, oneScale)} /></svg
+										><span>{own.one.name}</span></button
 									>
 								{:else}<p class="quiet">Pictures stand here as soon as cases are done.</p>{/each}
 							</div>
@@ -249,10 +308,20 @@
 							<div class="picked">
 								<b>{picked.one.name}</b>
 								{#if picked.outcome?.message}<p class="problem">{picked.outcome.message}</p>{/if}
-								{#if face === 'plot' && picked.outcome?.picture}<img
+								{#if picked.outcome?.picture && over?.outcome?.picture}<LaidOver
+										first={picked.outcome.picture}
+										second={over.outcome.picture}
+										names={[picked.one.name, over.one.name]}
+									/>{:else if face !== 'pictures' && picked.outcome?.picture}<img
 										src={pictureUrl(picked.outcome.picture)}
 										alt="Mesh of {picked.one.name}"
 									/>{/if}
+								{#if picked.outcome?.picture}<select class="field" aria-label="Lay another case over it" bind:value={other}>
+										<option value="">lay another case over it…</option>
+										{#each pictured.filter((r) => r !== picked) as row (row.one.name)}<option value={row.one.name}
+												>{row.one.name}</option
+											>{/each}
+									</select>{/if}
 								{#if Object.keys(picked.one.settings).length > 0}<button
 										class="action"
 										data-tip="Writes the values of this case into the recipe; undo takes them back"
@@ -384,6 +453,20 @@
 	svg text {
 		fill: var(--quiet);
 		font-size: 10.5px;
+	}
+	.dots {
+		fill: none;
+		stroke: var(--kingfisher);
+		stroke-linecap: round;
+		stroke-opacity: 0.5;
+		stroke-width: 6;
+	}
+	.dots.wrong {
+		stroke: var(--brick);
+	}
+	.pictures svg {
+		width: 100%;
+		background: #f5f2ea;
 	}
 	circle {
 		fill: var(--kingfisher);

@@ -6,6 +6,9 @@ import type { MeshWorker } from '../desk/mesh.worker.ts';
 import type { CaseOutcome } from './case-outcome.ts';
 import { newMeshWorker } from '../desk/new-worker.ts';
 
+/** So many pictures are kept at most: each can take a megabyte. */
+const mostPictures = 400;
+
 /** Runs the cases of a study in a worker of its own, one after the other; what is done stays done when it is stopped. */
 export class StudyRunner {
 	/** By the name of the case. */
@@ -14,6 +17,7 @@ export class StudyRunner {
 	problem = $state('');
 	private worker: Worker | undefined;
 	private turn = 0;
+	private pictures = 0;
 
 	constructor(
 		readonly cases: readonly StudyCase[],
@@ -48,7 +52,9 @@ export class StudyRunner {
 				const since = performance.now();
 				const outcome = await remote.runCase(this.text, this.files, { settings: { ...one.settings }, refine: one.refine });
 				if (turn !== this.turn) return;
-				gathered[one.name] = { ...outcome, milliseconds: performance.now() - since };
+				const own = { ...outcome, milliseconds: performance.now() - since };
+				if (own.picture !== '' && ++this.pictures > mostPictures) own.picture = '';
+				gathered[one.name] = own;
 				// The table is shown anew a few times a second, however fast the cases come.
 				if (performance.now() - told < 150) continue;
 				told = performance.now();
