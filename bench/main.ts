@@ -12,6 +12,7 @@ import {
 	zoneAgainstTriangulation
 } from './fill-square.ts';
 import { filesAgainstPlainWrites, labelAgainstFirstRun, qualityAgainstFill, textAgainstTables } from './pipeline.ts';
+import { languageSession } from './language.ts';
 import { coldPlateAgainstBare, layersAgainstCopy } from './layers.ts';
 import { quadsAgainstTriangles } from './quads.ts';
 import { layoutRows } from './layouts.ts';
@@ -45,7 +46,8 @@ const ratios = [
 	labelAgainstFirstRun(),
 	qualityAgainstFill(),
 	...(await filesAgainstPlainWrites()),
-	...(await textAgainstTables())
+	...(await textAgainstTables()),
+	await languageSession()
 ];
 const rows = ratios.map(
 	(r) => `| ${r.what} | ${r.against} | **${r.median.toFixed(2)}** | ${r.low.toFixed(2)} … ${r.high.toFixed(2)} | ${r.wanted} |`

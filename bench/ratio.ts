@@ -20,6 +20,11 @@ export function time(run: () => void): number {
 export function pairs(count: number, a: () => void, b: () => void): Pick<Ratio, 'median' | 'low' | 'high'> {
 	a();
 	b();
-	const ratios = Array.from({ length: count }, () => time(a) / time(b)).sort((p, q) => p - q);
-	return { median: ratios[(count - 1) / 2]!, low: ratios[0]!, high: ratios[count - 1]! };
+	return summarised(Array.from({ length: count }, () => time(a) / time(b)));
+}
+
+/** The median of ratios, with the lowest and the highest. */
+export function summarised(ratios: readonly number[]): Pick<Ratio, 'median' | 'low' | 'high'> {
+	const sorted = [...ratios].sort((p, q) => p - q);
+	return { median: sorted[(sorted.length - 1) >> 1]!, low: sorted[0]!, high: sorted.at(-1)! };
 }
