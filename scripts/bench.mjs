@@ -1,6 +1,7 @@
 // Bundles and runs the benchmarks: those of the computation, which write docs/benchmarks.md, or with `desk` those of the desk.
 import { spawnSync } from 'node:child_process';
 import { build } from 'esbuild';
+import { esbuildBytes } from './bytes.mjs';
 
 const which = process.argv[2] === 'desk' ? 'desk' : 'main';
 await build({
@@ -11,6 +12,7 @@ await build({
 	target: 'node20',
 	format: 'esm',
 	logLevel: 'warning',
+	plugins: [esbuildBytes],
 	external: ['@playwright/test', 'esbuild'],
 	banner: { js: "import { createRequire as requireOf } from 'node:module';\nconst require = requireOf(import.meta.url);" }
 });

@@ -1,5 +1,6 @@
 // Bundles what runs in Node outside SvelteKit: the command, and the worker threads of the server.
 import { build } from 'esbuild';
+import { esbuildBytes } from './bytes.mjs';
 
 export const buildNode = () =>
 	build({
@@ -10,5 +11,6 @@ export const buildNode = () =>
 		target: 'node20',
 		format: 'esm',
 		logLevel: 'warning',
+		plugins: [esbuildBytes],
 		banner: { js: "import { createRequire as requireOf } from 'node:module';\nconst require = requireOf(import.meta.url);" }
 	});

@@ -83,6 +83,11 @@ test('from the finished venturi to a wedge in CGNS, tables with exclusive corner
 	await page.getByRole('combobox', { name: 'What the mesh is delivered as' }).selectOption('plane');
 	await settled(page);
 	await expect(row('deliver cgns')).toContainText('stale');
+	// It is known after a reload, too.
+	await page.reload();
+	await settled(page);
+	await station(page, 'Deliver');
+	await expect(row('deliver cgns')).toContainText(/stale: changed since revision \d+/);
 });
 
 test('what was delivered is looked at again, compared with the recipe, and its outline meshed anew', async ({ page }) => {

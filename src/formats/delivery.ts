@@ -12,7 +12,7 @@ import { deliveriesOf, type DeliverStatement } from '../core/recipe/statements/d
 import type { Stated } from '../core/recipe/model.ts';
 import { type DeckTemplate, DeckOptions } from './deck-options.ts';
 import { CgnsOptions } from './cgns-options.ts';
-import { FigureOptions } from './figure-options.ts';
+import { FigureOptions, PngOptions } from './figure-options.ts';
 import { GridOptions, PageOptions } from './grid-options.ts';
 import type { Part } from './parts.ts';
 import { TableOptions } from './table-options.ts';
@@ -69,6 +69,9 @@ interface PageFormat extends Format {
 }
 
 export type DeliveryFormat = GridFormat | PageFormat | DrawingFormat;
+
+/** So many dots a picture may have. */
+const mostDots = 100_000_000;
 
 const one = (name: string, bytes: Uint8Array): Part[] => [{ name, bytes }];
 
@@ -179,6 +182,25 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		write: async (options: FigureOptions, { result, stem }) => {
 			const { figureOf, figurePdf } = await import('./figure.ts');
 			return one(`${stem}.pdf`, await figurePdf(figureOf(result, options), result.model.title));
+		}
+	},
+	{
+		name: 'png',
+		ending: 'png',
+		title: 'Figure (PNG)',
+		about: 'The same figure in dots, for slides and documents, at any size.',
+		mediaType: 'image/png',
+		holds: 'page',
+		options: PngOptions,
+		write: async ({ dpi, ...options }: PngOptions, { result, stem }) => {
+			const { figureOf, figureSvg } = await import('./figure.ts');
+			const figure = figureOf(result, options);
+			const dots = Math.round((Number(dpi) / 25.4) * figure.width);
+			if (dots * dots * (figure.height / figure.width) > mostDots)
+				throw new Error(
+					`a picture of ${dots.toLocaleString('en')} by ${Math.round((dots * figure.height) / figure.width).toLocaleString('en')} dots is too large; take fewer \`dpi\`, or a smaller \`width\``
+				);
+			return one(`${stem}.png`, await (await import('./png.ts')).pngOf(figureSvg(figure), dots));
 		}
 	},
 	{

@@ -21,4 +21,18 @@ export const FigureOptions = v.strictObject({
 	/** Whether a bar says the scale. */
 	scale: yesNo('scale', 'yes')
 });
+/** The options of a figure in dots. */
+export const PngOptions = v.strictObject({
+	...FigureOptions.entries,
+	/** Dots to an inch: 300 is what print asks for. */
+	dpi: v.optional(
+		v.pipe(
+			v.string(),
+			v.regex(/^\d{2,4}$/, '`dpi` is a whole number of dots to an inch, like 300'),
+			v.check((text) => Number(text) >= 36 && Number(text) <= 2400, '`dpi` is from 36 to 2400 dots to an inch')
+		),
+		'300'
+	)
+});
+export type PngOptions = v.InferOutput<typeof PngOptions>;
 export type FigureOptions = v.InferOutput<typeof FigureOptions>;

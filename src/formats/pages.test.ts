@@ -1,5 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { XMLParser } from 'fast-xml-parser';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { unzlibSync } from 'fflate';
 import { PDFDocument } from 'pdf-lib';
 import { finish } from '../core/numeric/work.ts';
 import { Pipeline } from '../core/pipeline.ts';
@@ -24,6 +29,15 @@ group pin_wall = pin as no_slip_wall`,
 		files: {}
 	})
 );
+/** The packed rows of a PNG. */
+function idatOf(bytes: Uint8Array): Uint8Array {
+	const view = new DataView(bytes.buffer, bytes.byteOffset);
+	const parts: Uint8Array[] = [];
+	for (let at = 8; at < bytes.length; at += 12 + view.getUint32(at))
+		if (String.fromCharCode(...bytes.subarray(at + 4, at + 8)) === 'IDAT')
+			parts.push(bytes.subarray(at + 8, at + 8 + view.getUint32(at)));
+	return Buffer.concat(parts);
+}
 const text = async (format: string, options?: Record<string, unknown>) =>
 	new TextDecoder().decode((await deliverFile(result, { format, ...(options ? { options } : {}) })).bytes);
 
@@ -53,7 +67,27 @@ describe('a figure', () => {
 		expect(Buffer.compare(bytes, (await deliverFile(result, { format: 'pdf', options: { width: '120' } })).bytes)).toBe(0);
 	});
 
+	it('is the same in dots, as many as are asked, with its words, and the same bytes as from the command', async () => {
+		const of = async (options: Record<string, unknown>) => (await deliverFile(result, { format: 'png', options })).bytes;
+		const bytes = await of({ width: '120', dpi: '254' });
+		const image = unzlibSync(idatOf(bytes));
+		const [width, height] = [16, 20].map((at) => new DataView(bytes.buffer, bytes.byteOffset).getUint32(at)) as [number, number];
+		expect(width).toBe(1200);
+		expect([...bytes.subarray(1, 4)].map((c) => String.fromCharCode(c)).join('')).toBe('PNG');
+		expect(image.length).toBe(height * (4 * width + 1));
+		// Words and lines leave more ink than lines alone.
+		const bare = await of({ width: '120', dpi: '254', legend: 'no', scale: 'no' });
+		expect(bytes.length).toBeGreaterThan(bare.length + 2000);
+		const folder = mkdtempSync(join(tmpdir(), 'png-'));
+		writeFileSync(join(folder, 'p.tessellon'), `${result.recipe.text}\ndeliver png width 120 dpi 254\n`);
+		execFileSync('node', ['bin/tessellon.js', 'mesh', join(folder, 'p.tessellon'), '--deliver', '--to', folder]);
+		const name = readdirSync(folder).find((n) => n.endsWith('.png'))!;
+		expect(readFileSync(join(folder, name)).equals(bytes)).toBe(true);
+		await expect(of({ width: '2000', dpi: '2400' })).rejects.toThrow(/dots is too large; take fewer `dpi`/);
+	});
+
 	it('says what is wrong with its options', () => {
+		expect(() => readOptions(formatByEnding('png')!, { dpi: '5000' })).toThrow(/from 36 to 2400 dots/);
 		expect(() => readOptions(formatByEnding('figure')!, { width: 'wide' })).toThrow(/`width` is a whole number of millimetres/);
 		expect(() => readOptions(formatByEnding('pdf')!, { width: '5' })).toThrow(/from 20 to 2000 millimetres/);
 		expect([formatOfFile('a.svg')!.name, formatOfFile('a.figure.svg')!.name, formatOfFile('b.PDF')!.name]).toEqual([

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { keepDeliveries, keptDeliveries, markOf, standingOf } from './deliveries-kept.ts';
 	import Choice from '../controls/Choice.svelte';
 	import {
 		askedDeliveries,
@@ -56,8 +57,10 @@
 		});
 	});
 	const solid = $derived(desk.result && solidOf(desk.result.model));
-	/** What was delivered here, by how it is written: from which text, how large, how long it took. */
-	let delivered = $state.raw<Record<string, { text: string; file: DeliveredFile; milliseconds: number }>>({});
+	/** The files that were delivered since the page was opened, by how each is written. */
+	let files = $state.raw<Record<string, DeliveredFile>>({});
+	/** What was delivered of this project on this machine: it outlives the page. */
+	let delivered = $state.raw(keptDeliveries(localStorage, desk.id));
 	/** How many of several deliveries are done. */
 	let done = $state('');
 	let picker: HTMLInputElement;
@@ -69,7 +72,11 @@
 			const since = performance.now();
 			const { text } = desk;
 			const file = await desk.download(wanted, (k, of) => (done = `${k + 1} of ${of}`));
-			delivered = { ...delivered, [what]: { text, file, milliseconds: performance.now() - since } };
+			files = { ...files, [what]: file };
+			const milliseconds = performance.now() - since;
+			const own = { revision: Math.max(1, desk.saver.revision), mark: markOf(text), bytes: file.bytes.length, milliseconds };
+			delivered = { ...keptDeliveries(localStorage, desk.id), [what]: own };
+			keepDeliveries(localStorage, desk.id, delivered);
 		} catch (error) {
 			problem = (error as Error).message;
 		} finally {
@@ -90,7 +97,7 @@
 
 	/** What was delivered and can be looked at again. */
 	const lookable = (what: string) => {
-		const file = delivered[what]?.file;
+		const file = files[what];
 		return file && /\.(cgns|vtu)$/.test(file.name) ? file : undefined;
 	};
 
@@ -110,14 +117,7 @@
 		if (line >= 0) desk.edit(applyEdits(desk.text, removeStatement(desk.recipe, line)), `No longer ${source}`);
 	}
 
-	/** How a delivery stands: when it was made from this text, its size and time; that it is stale otherwise. */
-	function standing(what: string): string {
-		const last = delivered[what];
-		if (!last) return '';
-		const { length } = last.file.bytes;
-		const size = length < 1e6 ? `${Math.max(1, Math.round(length / 1e3))} kB` : `${(length / 1e6).toFixed(1)} MB`;
-		return last.text === desk.text ? `${size} in ${(last.milliseconds / 1000).toFixed(1)} s` : 'stale: changed since';
-	}
+	const standing = (what: string) => standingOf(delivered[what], desk.text);
 </script>
 
 {#snippet again(what: string)}
