@@ -19,6 +19,10 @@ const elementTypes: Record<CellShape, number> = {
 	line3: 4,
 	triangle6: 6,
 	quadrilateral8: 8,
+	tetrahedron10: 11,
+	pyramid13: 21,
+	prism15: 15,
+	hexahedron20: 18,
 	quadrilateral9: 9
 };
 

@@ -7,7 +7,8 @@ import { orderOf } from '../core/recipe/statements/order.ts';
 import { secondOrder } from '../core/assembly/second-order.ts';
 import { secondOrderGrid } from '../core/assembly/second-order-grid.ts';
 import { solidOf } from '../core/recipe/statements/solid.ts';
-import { solidGrid } from '../core/solid/solid.ts';
+import { solidGrid, sweptGrid } from '../core/solid/solid.ts';
+import { secondOrderSolid } from '../core/solid/second-order-solid.ts';
 import { deliveriesOf, type DeliverStatement } from '../core/recipe/statements/deliver.ts';
 import type { Stated } from '../core/recipe/model.ts';
 import { type DeckTemplate, DeckOptions } from './deck-options.ts';
@@ -369,18 +370,14 @@ export function gridFor({ mesh, model, arrangement }: Result, { plane }: Pick<Gr
 	const grid = gridOf(mesh, model);
 	const [solid, order] = [solidOf(model), orderOf(model)];
 	if (solid && plane === 'no') {
-		if (order)
-			throw new Error(
-				'elements of second order are delivered in the plane only; leave out `order 2`, or take the plane mesh with `plane yes`'
-			);
-		return solidGrid(grid, solid, model.frame);
-	}
-	if (!order) return grid;
+		if (!order) return solidGrid(grid, solid, model.frame);
+	} else if (!order) return grid;
 	const second = secondOrder(mesh, arrangement);
 	if (second.folded.length > 0)
 		throw new Error(
 			`${second.folded.length} elements of second order fold beside curves; finer divisions there keep them whole, and the findings say where`
 		);
+	if (solid && plane === 'no') return secondOrderSolid(sweptGrid(grid, solid, model.frame), mesh, second);
 	return secondOrderGrid(grid, mesh, second, order.serendipity);
 }
 

@@ -16,6 +16,10 @@ const cellTypes: Record<CellShape, number> = {
 	line3: 21,
 	triangle6: 22,
 	quadrilateral8: 23,
+	tetrahedron10: 24,
+	hexahedron20: 25,
+	prism15: 26,
+	pyramid13: 27,
 	quadrilateral9: 28
 };
 

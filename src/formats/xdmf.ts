@@ -18,6 +18,10 @@ const topology: Record<CellShape, { type: number; counted?: true; name: string }
 	line3: { type: 34, name: 'Edge_3' },
 	triangle6: { type: 36, name: 'Triangle_6' },
 	quadrilateral8: { type: 37, name: 'Quadrilateral_8' },
+	tetrahedron10: { type: 38, name: 'Tetrahedron_10' },
+	pyramid13: { type: 39, name: 'Pyramid_13' },
+	prism15: { type: 40, name: 'Wedge_15' },
+	hexahedron20: { type: 48, name: 'Hexahedron_20' },
 	quadrilateral9: { type: 35, name: 'Quadrilateral_9' }
 };
 

@@ -15,7 +15,11 @@ export const nodesOfShape = {
 	line3: 3,
 	triangle6: 6,
 	quadrilateral8: 8,
-	quadrilateral9: 9
+	quadrilateral9: 9,
+	tetrahedron10: 10,
+	pyramid13: 13,
+	prism15: 15,
+	hexahedron20: 20
 } as const;
 export type CellShape = keyof typeof nodesOfShape;
 

@@ -9,7 +9,21 @@ import type { SolidStatement } from '../recipe/statements/solid.ts';
  * become prisms, pyramids or tetrahedra, quadrilaterals hexahedra, prisms, or two pyramids or tetrahedra. Nodes on the
  * axis exist once; sides on it have no area and are left out.
  */
-export function solidGrid(plane: Grid, { shape, sides, kind }: SolidStatement, frame: Frame): Grid {
+export const solidGrid = (plane: Grid, solid: SolidStatement, frame: Frame): Grid => sweptGrid(plane, solid, frame).grid;
+
+/** A solid, with where its nodes come from. */
+export interface SweptGrid {
+	grid: Grid;
+	/** The node of the plane grid that each node is swept from. */
+	source: Uint32Array;
+	/** The plane on which each lies; NaN on the axis, where all planes meet. */
+	level: Float64Array;
+	/** The place of a point of the plane at a level, which may be between two planes. */
+	place: (x: number, y: number, level: number) => [number, number, number];
+}
+
+/** A solid of a plane grid, with where its nodes come from: {@link solidGrid}. */
+export function sweptGrid(plane: Grid, { shape, sides, kind }: SolidStatement, frame: Frame): SweptGrid {
 	const [x, y] = plane.coordinates as [Float64Array, Float64Array];
 	const count = x.length;
 	const axis = shape.kind === 'revolve' && frame.kind === 'axisymmetric' ? frame.axis : undefined;
@@ -25,26 +39,24 @@ export function solidGrid(plane: Grid, { shape, sides, kind }: SolidStatement, f
 	for (let level = 0; level < levels; level++)
 		for (let node = 0; node < count; node++) numberOf[level]![node] = level > 0 && isOnAxis(node) ? numberOf[0]![node]! : total++;
 	const coordinates = [new Float64Array(total), new Float64Array(total), new Float64Array(total)] as const;
-	for (let level = 0; level < levels; level++) {
-		const own = numberOf[level]!;
-		if (shape.kind === 'slab') {
-			const z = slabHeight(shape, level);
-			for (let node = 0; node < count; node++) put(own[node]!, x[node]!, y[node]!, z);
-			continue;
-		}
-		const [c, s] = turnAt(shape, level);
+	const source = new Uint32Array(total);
+	const level = new Float64Array(total);
+	const place = (px: number, py: number, at: number): [number, number, number] => {
+		if (shape.kind === 'slab') return [px, py, slabHeight(shape, at)];
+		const [c, s] = turnAt(shape, at);
+		return axis === 'y' ? [px * c, py, px * s] : [px, py * c, py * s];
+	};
+	for (let k = 0; k < levels; k++)
 		for (let node = 0; node < count; node++) {
-			if (axis === 'y') put(own[node]!, x[node]! * c, y[node]!, x[node]! * s);
-			else put(own[node]!, x[node]!, y[node]! * c, y[node]! * s);
+			const own = numberOf[k]![node]!;
+			const [px, py, pz] = place(x[node]!, y[node]!, k);
+			// Nodes on the axis are set again on every plane, to the same place.
+			coordinates[0][own] = px;
+			coordinates[1][own] = py;
+			coordinates[2][own] = isNaN(pz) ? 0 : pz;
+			source[own] = node;
+			level[own] = isOnAxis(node) ? NaN : k;
 		}
-	}
-
-	function put(node: number, px: number, py: number, pz: number): void {
-		// Nodes on the axis are set again on every plane, to the same place.
-		coordinates[0][node] = px;
-		coordinates[1][node] = py;
-		coordinates[2][node] = isNaN(pz) ? 0 : pz;
-	}
 
 	const at = (node: number, level: number) => numberOf[isClosed ? level % layers : level]![node]!;
 
@@ -101,7 +113,7 @@ export function solidGrid(plane: Grid, { shape, sides, kind }: SolidStatement, f
 		for (let level = 0; level < levels; level++) for (const node of nodes) all.add(at(node, level));
 		return Uint32Array.from(all).sort();
 	};
-	return {
+	const grid: Grid = {
 		...plane,
 		coordinates: [...coordinates],
 		sections,
@@ -115,6 +127,7 @@ export function solidGrid(plane: Grid, { shape, sides, kind }: SolidStatement, f
 		}),
 		nodeSets: () => plane.nodeSets().map(({ name, all, owned }) => ({ name, all: swept(all), owned: swept(owned) }))
 	};
+	return { grid, source, level, place };
 }
 
 /** How high a plane of a slab lies; growth is that from layer to layer. */
