@@ -138,3 +138,61 @@ test('corners of a structured region are picked in the drawing, and the mesh fol
 	await page.keyboard.press('Control+z');
 	await expect.poll(quads).toBe(before);
 });
+
+/** A result of a run as a VTK XML grid in text: a temperature that rises along a circle. */
+function resultOfRun(): string {
+	const [nx, ny] = [31, 21];
+	const nodes = Array.from({ length: nx * ny }, (_, k) => [2 * Math.floor(k / ny), 2 * (k % ny)] as const);
+	const cells = Array.from({ length: (nx - 1) * (ny - 1) }, (_, c) => {
+		const a = Math.floor(c / (ny - 1)) * ny + (c % (ny - 1));
+		return [a, a + ny, a + ny + 1, a + 1];
+	});
+	const array = (type: string, name: string, values: readonly (number | string)[], more = '') =>
+		`<DataArray type="${type}" Name="${name}" format="ascii"${more}>${values.join(' ')}</DataArray>`;
+	const heat = nodes.map(([x, y]) => (300 + 50 * Math.tanh(0.5 * (Math.hypot(x - 30, y - 20) - 12))).toFixed(6));
+	return `<?xml version="1.0"?><VTKFile type="UnstructuredGrid" version="1.0" byte_order="LittleEndian"><UnstructuredGrid>
+<Piece NumberOfPoints="${nodes.length}" NumberOfCells="${cells.length}">
+<PointData>${array('Float64', 'temperature', heat)}</PointData>
+<Points>${array(
+		'Float64',
+		'Points',
+		nodes.flatMap(([x, y]) => [x, y, 0]),
+		' NumberOfComponents="3"'
+	)}</Points>
+<Cells>${array('Int32', 'connectivity', cells.flat())}${array(
+		'Int32',
+		'offsets',
+		cells.map((_, k) => 4 * k + 4)
+	)}${array(
+		'UInt8',
+		'types',
+		cells.map(() => 9)
+	)}</Cells></Piece></UnstructuredGrid></VTKFile>`;
+}
+
+test('the result of a run makes the next mesh fine where it curves', async ({ page }) => {
+	await openRecipe(
+		page,
+		'recipe 1\nrectangle plate = (0, 0) to (60, 40)\nregion r bounded by plate\nsize 6 growth 1.2\nfill r triangles\n'
+	);
+	const before = Number((await count(page, 'triangles').innerText()).replaceAll(',', ''));
+	await page
+		.getByLabel('File to import')
+		.setInputFiles({ name: 'run.vtu', mimeType: 'text/xml', buffer: Buffer.from(resultOfRun()) });
+	const card = page.getByRole('dialog', { name: 'File to import' });
+	await expect(card.getByRole('combobox', { name: 'field of the result' })).toHaveValue('temperature');
+	await card.getByRole('textbox', { name: /missed by at most/ }).fill('2');
+	await card.getByRole('button', { name: 'Sizes from its values' }).click();
+	await expect(card).toBeHidden();
+	await settled(page);
+	expect(await recipeText(page)).toContain('size from "run.vtu" field temperature error 0.02');
+	await expect(async () => {
+		expect(Number((await count(page, 'triangles').innerText()).replaceAll(',', ''))).toBeGreaterThan(4 * before);
+	}).toPass();
+	// It is a row among the sizes, checked where it is typed.
+	await station(page, 'Fill');
+	const where = page.getByRole('table', { name: 'Zones of another size' }).getByRole('textbox');
+	await where.fill('from "run.vtu" field temperature error 5');
+	await page.keyboard.press('Enter');
+	await expect(page.getByRole('alert').or(page.locator('[aria-invalid="true"]')).first()).toBeVisible();
+});

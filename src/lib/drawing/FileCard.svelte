@@ -186,13 +186,13 @@
 			{#each thinShown?.paths ?? [] as d, k (k)}<path {d} class="thin" vector-effect="non-scaling-stroke" />{/each}
 		</svg>
 		<p class="number">
-			{#if drawing}{drawing.curves.length} curves on {layers.length} layer{layers.length === 1 ? '' : 's'}{:else}{outlines.reduce(
-					(sum, o) => sum + o.x.length,
-					0
-				)} points in {outlines.length} outline{outlines.length === 1 ? '' : 's'}{/if}<br />x {span(shown.box[0], shown.box[2])}, y {span(
-				shown.box[1],
-				shown.box[3]
-			)}
+			{#if drawing}{drawing.curves.length} curve{drawing.curves.length === 1 ? '' : 's'} on {layers.length} layer{layers.length ===
+				1
+					? ''
+					: 's'}{:else}{outlines.reduce((sum, o) => sum + o.x.length, 0)} points in {outlines.length} outline{outlines.length ===
+				1
+					? ''
+					: 's'}{/if}<br />x {span(shown.box[0], shown.box[2])}, y {span(shown.box[1], shown.box[3])}
 			{drawing?.unit ?? ''}
 		</p>
 		{#if thin}<p class="number">
@@ -256,7 +256,7 @@
 		</div>
 	{/if}
 	{#if fields.length > 0}
-		<div class="options">
+		<div class="result">
 			{#if drawing?.result}
 				<label
 					>field of the result
@@ -266,7 +266,7 @@
 				>
 			{/if}
 			<label data-tip="How far straight interpolation may miss the field, as a share of its range"
-				>missed by at most % <input class="field number" bind:value={share} /></label
+				>missed by at most, in % of its range <input class="field number" bind:value={share} /></label
 			>
 		</div>
 	{/if}
@@ -351,6 +351,13 @@
 	.decided {
 		color: var(--quiet);
 		font-size: 12px;
+	}
+	.result label {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 8px;
+		align-items: center;
+		margin-top: 4px;
 	}
 	.options {
 		display: grid;
