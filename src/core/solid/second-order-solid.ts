@@ -111,6 +111,13 @@ export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh
 			: [order.middleX[quad]!, order.middleY[quad]!];
 	}
 
+	function add(own: number, px: number, py: number, pz: number): number {
+		mx.push(px);
+		my.push(py);
+		mz.push(pz);
+		return own;
+	}
+
 	function middleOf(a: number, b: number): number {
 		const key = keyOf(a, b, count);
 		const known = numbers.get(key);
@@ -119,20 +126,12 @@ export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh
 		const [la, lb] = [level[a]!, level[b]!];
 		const own = count + mx.length;
 		numbers.set(key, own);
-		if (Number.isNaN(la) && Number.isNaN(lb)) {
-			// On the axis itself there is nothing to turn.
-			mx.push((x[a]! + x[b]!) / 2);
-			my.push((y[a]! + y[b]!) / 2);
-			mz.push(0);
-			return own;
-		}
+		// On the axis itself there is nothing to turn.
+		if (Number.isNaN(la) && Number.isNaN(lb)) return add(own, (x[a]! + x[b]!) / 2, (y[a]! + y[b]!) / 2, 0);
 		const at = Number.isNaN(la) ? lb : Number.isNaN(lb) ? la : between(la, lb);
 		const [qx, qy, qz] = place(px, py, at);
-		mx.push(qx);
-		my.push(qy);
 		// Of a slab that grows from layer to layer the middle is half way, whatever the layers beside it are.
-		mz.push(isFlat ? (z[a]! + z[b]!) / 2 : qz);
-		return own;
+		return add(own, qx, qy, isFlat ? (z[a]! + z[b]!) / 2 : qz);
 	}
 
 	/** Half way between two planes; between the last and the first of a full turn it is past the last. */

@@ -440,3 +440,25 @@ describe('layers on random walls of nasty domains', () => {
 		}
 	});
 });
+
+describe('first heights that differ at the ends of a side of a structured region', () => {
+	it('go over into one another from line to line, each growing as asked', () => {
+		const { mesh } = finish(
+			new Pipeline(() => 0).run({
+				text: `recipe 1
+rectangle a = (0, 0) to (10, 4)
+region r bounded by a
+size 1
+fill r structured
+layers on a.bottom first 0.02 at (0, 0), 0.1 at (10, 0) growth 1.3 count 8`,
+				files: {}
+			})
+		);
+		for (let x = 0; x <= 10; x++) {
+			const column = Array.from(mesh.x, (v, k) => (Math.abs(v - x) < 1e-6 ? mesh.y[k]! : NaN)).filter((v) => !Number.isNaN(v));
+			const [, first, second] = column.sort((a, b) => a - b) as [number, number, number];
+			expect(first).toBeCloseTo(0.02 + 0.008 * x, 9);
+			expect((second - first) / first).toBeCloseTo(1.3, 6);
+		}
+	});
+});

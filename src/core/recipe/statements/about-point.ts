@@ -1,7 +1,7 @@
 import type { Affine } from '../../geometry/transform.ts';
 import { place } from '../construction.ts';
 import { namesIn } from '../names.ts';
-import { inAnyOrder, withNeeded } from '../rules.ts';
+import { inAnyOrder, type Rules, withNeeded } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
@@ -15,6 +15,18 @@ export interface AboutPointSyntax<Kind extends string> extends Statement {
 	by: Expression;
 	centre?: Expression;
 }
+
+/** `by step` and `around centre`, for {@link inAnyOrder}. */
+export const stepParts = (p: Rules): { by: () => Expression; centre: () => Expression } => ({
+	by: () => {
+		p.CONSUME(keyword('by'));
+		return p.SUBRULE(p.expression);
+	},
+	centre: () => {
+		p.CONSUME(keyword('around'));
+		return p.SUBRULE2(p.expression);
+	}
+});
 
 /**
  * The record of a statement `<kind> curves by n around p`.
@@ -39,16 +51,7 @@ export function aboutPoint<Kind extends 'turn' | 'scale'>(
 			const found = inAnyOrder<{ by: Expression; centre: Expression }>(
 				(parse) => p.MANY(parse),
 				(choices) => p.OR(choices),
-				{
-					by: () => {
-						p.CONSUME(keyword('by'));
-						return p.SUBRULE(p.expression);
-					},
-					centre: () => {
-						p.CONSUME(keyword('around'));
-						return p.SUBRULE2(p.expression);
-					}
-				}
+				stepParts(p)
 			);
 			return { kind, name, curves, ...withNeeded(found, { by: () => p.CONSUME2(keyword('by')) }) };
 		},

@@ -3,6 +3,7 @@ import { copies } from '../construction.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
 import { inAnyOrder, withNeeded } from '../rules.ts';
+import { stepParts } from './about-point.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { keyword } from '../tokens.ts';
@@ -33,14 +34,7 @@ export const repeat: StatementRecord<RepeatSyntax> = {
 			(parse) => p.MANY(parse),
 			(choices) => p.OR(choices),
 			{
-				by: () => {
-					p.CONSUME(keyword('by'));
-					return p.SUBRULE(p.expression);
-				},
-				centre: () => {
-					p.CONSUME(keyword('around'));
-					return p.SUBRULE2(p.expression);
-				},
+				...stepParts(p),
 				count: () => {
 					p.CONSUME(keyword('count'));
 					return p.SUBRULE3(p.expression);
