@@ -10,7 +10,7 @@ const demos = {
 	'cold-plate': '78468bc4667fb299',
 	'relief-valve': 'bd838d944bdfe047',
 	'splitter-elbow': '14a4ea0c037e433d',
-	'gasket-groove': '31d282a131c6c503'
+	'gasket-groove': 'c9882392491836fc'
 };
 
 /** Every number of a mesh, its edges and its names. */

@@ -1,25 +1,29 @@
 import type { Work } from '../../numeric/work.ts';
 import type { QuadMesh } from './quad-mesh.ts';
 
-/** What is asked of one node: the sum over the corners that it is at, and its slopes. */
-interface Slopes {
+/** What is asked of one node: the sum over the corners that it is at, its slopes, and its second derivatives. */
+interface Shape {
 	value: number;
 	x: number;
 	y: number;
+	xx: number;
+	xy: number;
+	yy: number;
 }
 
-const slopes: Slopes = { value: 0, x: 0, y: 0 };
+const shapeHere: Shape = { value: 0, x: 0, y: 0, xx: 0, xy: 0, yy: 0 };
 
 /**
  * The sum, over the corners of the elements around a node, of the square of the condition number (P. Knupp, Int. J. Num. Meth. Eng.
  * 48 (2000)), with the area of folded corners made positive (J. M. Escobar et al., Comput. Methods Appl. Mech. Eng. 192 (2003)),
- * so that what is folded unfolds; and its slopes.
+ * so that what is folded unfolds; with its slopes and second derivatives where they are asked. As a node moves, the area of a corner
+ * changes evenly and the sum of the squares of its sides is a round parabola, so that both are exact.
  *
  * @param soft the square of the area below which a corner counts as folded
  */
-function objective(mesh: QuadMesh, v: number, soft: number): Slopes {
+export function objective(mesh: QuadMesh, v: number, soft: number, withSlopes: boolean): Shape {
 	const { x, y, nodes } = mesh;
-	let [value, gx, gy] = [0, 0, 0];
+	let [value, gx, gy, hxx, hxy, hyy] = [0, 0, 0, 0, 0, 0];
 	const around = mesh.around[v]!;
 	for (let i = 0; i < around.length; i++) {
 		const base = 4 * around[i]!;
@@ -33,48 +37,53 @@ function objective(mesh: QuadMesh, v: number, soft: number): Slopes {
 			const r = nodes[base + (k === 0 ? n - 1 : k - 1)]!;
 			const ux = x[q]! - x[p]!;
 			const uy = y[q]! - y[p]!;
-			let vx = x[r]! - x[p]!;
-			let vy = y[r]! - y[p]!;
-			// The ideal corner of a triangle has 60°: it is brought to a right angle first.
-			if (n === 3) {
-				vx = (2 * vx - ux) * third;
-				vy = (2 * vy - uy) * third;
-			}
-			const area = ux * vy - uy * vx;
-			const sum = ux * ux + uy * uy + vx * vx + vy * vy;
+			const wx = x[r]! - x[p]!;
+			const wy = y[r]! - y[p]!;
+			// The ideal corner of a triangle has 60°: it is brought to a right angle first, its second side to m/√3.
+			const isThree = n === 3;
+			const scale = isThree ? 2 * third : 1;
+			const mx = isThree ? 2 * wx - ux : wx;
+			const my = isThree ? 2 * wy - uy : wy;
+			const area = scale * (ux * wy - uy * wx);
+			const sum = ux * ux + uy * uy + (isThree ? (mx * mx + my * my) / 3 : mx * mx + my * my);
 			const root = Math.sqrt(area * area + 4 * soft);
 			const positive = (area + root) / 2;
 			const ratio = sum / (2 * positive);
 			value += ratio * ratio;
-			// Of the ratio, by the two sides of the corner.
-			const byArea = ((-ratio / positive) * (1 + area / root)) / 2;
-			let ax = ux / positive + byArea * vy;
-			let ay = uy / positive - byArea * vx;
-			let bx = vx / positive - byArea * uy;
-			let by = vy / positive + byArea * ux;
-			if (n === 3) {
-				ax -= bx * third;
-				ay -= by * third;
-				bx *= 2 * third;
-				by *= 2 * third;
-			}
-			const factor = 2 * ratio;
-			if (q === v) {
-				gx += factor * ax;
-				gy += factor * ay;
-			} else if (r === v) {
-				gx += factor * bx;
-				gy += factor * by;
-			} else {
-				gx -= factor * (ax + bx);
-				gy -= factor * (ay + by);
-			}
+			if (!withSlopes) continue;
+			// How the sum and the area change with the node: one of the sides moves with it, or both turn away.
+			const onFirst = q === v;
+			const onSecond = r === v;
+			const byU = onFirst ? 1 : onSecond ? 0 : -1;
+			// The second side is m: of a triangle twice w less u, so that it goes against u, or twice along with w.
+			const byM = isThree ? (onFirst ? -1 : onSecond ? 2 : -1) / 3 : onFirst ? 0 : onSecond ? 1 : -1;
+			const sx = 2 * (byU * ux + byM * mx);
+			const sy = 2 * (byU * uy + byM * my);
+			const bend = isThree ? 8 / 3 : onFirst || onSecond ? 2 : 4;
+			const ax = scale * (onFirst ? wy : onSecond ? -uy : uy - wy);
+			const ay = scale * (onFirst ? -wx : onSecond ? ux : wx - ux);
+			const slope = (1 + area / root) / 2;
+			const curve = (2 * soft) / (root * root * root);
+			const half = 1 / (2 * positive);
+			const byArea = (-ratio * slope) / positive;
+			const rx = sx * half + byArea * ax;
+			const ry = sy * half + byArea * ay;
+			gx += 2 * ratio * rx;
+			gy += 2 * ratio * ry;
+			const both = (-half * slope) / positive;
+			const twice = (2 * ratio * slope * slope) / (positive * positive) - (ratio * curve) / positive;
+			hxx += 2 * (rx * rx + ratio * (bend * half + 2 * both * sx * ax + twice * ax * ax));
+			hyy += 2 * (ry * ry + ratio * (bend * half + 2 * both * sy * ay + twice * ay * ay));
+			hxy += 2 * (rx * ry + ratio * (both * (sx * ay + sy * ax) + twice * ax * ay));
 		}
 	}
-	slopes.value = value;
-	slopes.x = gx;
-	slopes.y = gy;
-	return slopes;
+	shapeHere.value = value;
+	shapeHere.x = gx;
+	shapeHere.y = gy;
+	shapeHere.xx = hxx;
+	shapeHere.xy = hxy;
+	shapeHere.yy = hyy;
+	return shapeHere;
 }
 
 const third = 1 / Math.sqrt(3);
@@ -95,19 +104,9 @@ export function improveNode(mesh: QuadMesh, v: number): boolean {
 	if (!(reach > 0)) return false;
 	const soft = (0.02 * reach * reach) ** 2;
 	const [px, py] = [x[v]!, y[v]!];
-	const { value, x: gx, y: gy } = objective(mesh, v, soft);
+	const { value, x: gx, y: gy, xx: exx, xy: mixed, yy: nyy } = objective(mesh, v, soft, true);
 	// Where it is best already, nothing more is asked.
 	if (gx * gx + gy * gy < (1e-2 * around.length) ** 2 / (reach * reach)) return false;
-	const step = 1e-5 * reach;
-	x[v] = px + step;
-	const east = objective(mesh, v, soft);
-	const [exx, exy] = [(east.x - gx) / step, (east.y - gy) / step];
-	x[v] = px;
-	y[v] = py + step;
-	const north = objective(mesh, v, soft);
-	const nyy = (north.y - gy) / step;
-	const mixed = (exy + (north.x - gx) / step) / 2;
-	y[v] = py;
 	const determinant = exx * nyy - mixed * mixed;
 	let [sx, sy]: [number, number] =
 		exx > 0 && determinant > 0 ? [-(nyy * gx - mixed * gy) / determinant, -(exx * gy - mixed * gx) / determinant] : [-gx, -gy];
@@ -121,7 +120,7 @@ export function improveNode(mesh: QuadMesh, v: number): boolean {
 	for (let k = 0; k < 6; k++) {
 		x[v] = px + sx;
 		y[v] = py + sy;
-		if (objective(mesh, v, soft).value < value) {
+		if (objective(mesh, v, soft, false).value < value) {
 			const [nx, ny] = [x[v]!, y[v]!];
 			x[v] = px;
 			y[v] = py;
