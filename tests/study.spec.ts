@@ -46,7 +46,7 @@ test('a study over the range of a slider is made, run, stopped, gone on with, ch
 	await page.mouse.up();
 	await expect(dialog.getByRole('img', { name: /Cases on parallel axes: 4 of 7 kept/ })).toBeVisible();
 	await expect(rows).toHaveCount(4);
-	await page.mouse.click(across, high + 6);
+	await dialog.getByRole('button', { name: 'All cases' }).click();
 	await expect(rows).toHaveCount(7);
 	// Two cases over one another.
 	await dialog.getByRole('button', { name: 'width_36' }).click();

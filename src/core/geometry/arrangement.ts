@@ -1,6 +1,18 @@
 import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
-import { curveLength, lengthAt, pointAt, segmentBox, segmentCount, segmentPoint, type Curve, type Point } from './curve.ts';
+import {
+	CUBIC,
+	curveLength,
+	lengthAt,
+	LINE,
+	pointAt,
+	segmentBox,
+	segmentCount,
+	segmentPoint,
+	STRIDE,
+	type Curve,
+	type Point
+} from './curve.ts';
 import { faceAt, findFaces, keepLocator } from './faces.ts';
 import { intersectSegments, nearestOn, selfCrossings } from './intersect.ts';
 import { partLength, partPoint, type CurvePart } from './parts.ts';
@@ -112,6 +124,11 @@ function findCuts(
 			const [cb, j] = [curveOf[b]!, segmentOf[b]!];
 			met[cb]!++;
 			const neighbours = ca === cb ? jointsBetween(curves[ca]!, i, j) : undefined;
+			if (
+				neighbours?.length === 1 &&
+				goesOn(curves[ca]!, ...(neighbours[0]![0] === 1 ? ([i, j] as const) : ([j, i] as const)), tolerance)
+			)
+				continue;
 			intersectSegments(curves[ca]!, i, curves[cb]!, j, tolerance, (u, v) => {
 				// Neighbouring segments of a curve always meet at their common joint; that is no crossing.
 				if (neighbours?.some(([p, q]) => Math.abs(u - p) < 1e-9 && Math.abs(v - q) < 1e-9)) return;
@@ -134,6 +151,35 @@ function findCuts(
 		return !on;
 	});
 	return { cuts, loose };
+}
+
+/**
+ * Whether a segment goes on from another so that they can meet at their joint alone: all legs of both, of lines and cubics,
+ * run within 60° of the direction at the joint, so that the one lies behind it and the other ahead.
+ */
+function goesOn({ kinds, data }: Curve, before: number, after: number, tolerance: number): boolean {
+	const legs = (segment: number): number[][] | undefined => {
+		const o = segment * STRIDE;
+		const ends = [data[o]!, data[o + 1]!, data[o + 2]!, data[o + 3]!] as const;
+		if (kinds[segment] === LINE) return [[ends[2] - ends[0], ends[3] - ends[1]]];
+		if (kinds[segment] !== CUBIC) return undefined;
+		const [ax, ay, bx, by] = [data[o + 4]!, data[o + 5]!, data[o + 6]!, data[o + 7]!];
+		return [
+			[ax - ends[0], ay - ends[1]],
+			[bx - ax, by - ay],
+			[ends[2] - bx, ends[3] - by]
+		];
+	};
+	const [own, next] = [legs(before), legs(after)];
+	if (!own || !next) return false;
+	const size = ([lx, ly]: readonly number[]) => Math.sqrt(lx! * lx! + ly! * ly!);
+	const [last, first] = [own.at(-1)!, next[0]!];
+	const [a, b] = [size(last), size(first)];
+	// What is hardly longer than can be told is left to the closer look.
+	if (!(a > 16 * tolerance && b > 16 * tolerance)) return false;
+	const [dx, dy] = [last[0]! / a + first[0]! / b, last[1]! / a + first[1]! / b];
+	const length = Math.sqrt(dx * dx + dy * dy);
+	return [...own, ...next].every((leg) => leg[0]! * dx + leg[1]! * dy >= 0.5 * length * size(leg));
 }
 
 /** The joints that two segments of one curve share, as local parameter pairs. */

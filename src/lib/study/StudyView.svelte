@@ -194,6 +194,10 @@
 							aria-label="Filter the cases"
 							bind:value={filter}
 						/>
+						{#if Object.values(limits).some(Boolean)}<p class="limited">
+								Limits on axes leave {rows.length.toLocaleString('en')} of {cases.length.toLocaleString('en')} cases.
+								<button class="action" onclick={() => (limits = {})}>All cases</button>
+							</p>{/if}
 						<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 						<div class="scroll" data-scrolls tabindex="0" role="region" aria-label="Cases">
 							<table aria-label="Cases of {study.name}">
@@ -383,12 +387,20 @@
 	}
 	.left {
 		display: grid;
-		grid-template-rows: auto 1fr;
+		grid-template-rows: auto auto 1fr;
 		gap: 6px;
 		min-width: 0;
 		min-height: 0;
 	}
+	.limited {
+		display: flex;
+		gap: 8px;
+		align-items: center;
+		color: var(--quiet);
+		font-size: 12px;
+	}
 	.scroll {
+		grid-row: 3;
 		overflow: auto;
 		border: 1px solid var(--edge);
 	}
