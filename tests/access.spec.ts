@@ -101,7 +101,7 @@ test('what goes with a deletion is told beside the work, and is brought back fro
 	const told = page.locator('.toast', { hasText: /Deleted .*and with it/ });
 	await expect(told).toBeVisible();
 	expect(await recipeText(page)).not.toBe(before);
-	await told.getByRole('button', { name: 'Undo' }).click();
+	await told.getByRole('button', { name: 'Bring it back' }).click();
 	await settled(page);
 	await expect(async () => expect(await recipeText(page)).toBe(before)).toPass();
 });

@@ -75,7 +75,7 @@ test('corners have owners, walls two sides, and nothing is ready while something
 	// The order of the table rules where nothing is said.
 	await page
 		.getByRole('row', { name: /Delete group rest/ })
-		.locator('button[title^="Select this group"]')
+		.locator('button[data-tip^="Select this group"]')
 		.focus();
 	await page.keyboard.press('Alt+ArrowUp');
 	await settled(page);

@@ -43,7 +43,8 @@ study rows = from "cases.csv"
 	);
 	writeFileSync(join(folder, 'cases.csv'), 'case;w;n\nnarrow;2;2\nwide one;6 m;4\n');
 });
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+// What has just ended may still be closing its files.
+afterAll(() => rmSync(folder, { recursive: true, force: true, maxRetries: 20, retryDelay: 200 }));
 
 describe('tessellon study', () => {
 	it('runs every combination; a case that fails fails alone and says why', () => {

@@ -393,7 +393,7 @@ export class Desk {
 		if (also.length > 0)
 			tell(
 				`Deleted ${what}, and with it: ${also.slice(0, 4).join('; ')}${also.length > 4 ? `; and ${also.length - 4} more` : ''}.`,
-				{ action: { label: 'Undo', onClick: () => void this.undo() } }
+				{ action: { label: 'Bring it back', onClick: () => void this.undo() } }
 			);
 	}
 
