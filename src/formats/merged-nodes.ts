@@ -1,3 +1,4 @@
+import { addTo } from '../core/numeric/lists.ts';
 import { hypot } from '../core/numeric/elementary.ts';
 
 /** Places nearer than this share of the drawing's size are one, where they are of different zones. */
@@ -42,9 +43,7 @@ export function mergedNodes(zones: readonly { x: Float64Array; y: Float64Array }
 			const node = outX.push(px) - 1;
 			outY.push(y[k]!);
 			const key = `${Math.floor(u)} ${Math.floor(v)}`;
-			const list = cells.get(key);
-			if (list) list.push({ node, zone: z });
-			else cells.set(key, [{ node, zone: z }]);
+			addTo(cells, key, { node, zone: z });
 			return node;
 		})
 	);

@@ -1,3 +1,4 @@
+import { addTo } from '../core/numeric/lists.ts';
 import { polylineCurve } from '../core/geometry/build.ts';
 import type { BoundaryKind } from '../core/recipe/boundary-kinds.ts';
 import { layerName } from '../core/recipe/curve-files.ts';
@@ -29,9 +30,7 @@ export function outlineOfMesh(mesh: MeshFile): DrawingFile {
 		const [a, b] = [nodes[2 * s]!, nodes[2 * s + 1]!];
 		layers.push(labels.get(keyOf(a, b)) ?? (regions[2 * s + 1] === -1 ? bare.boundary : bare.inside));
 		for (const node of [a, b]) {
-			const own = around.get(node);
-			if (own) own.push(s);
-			else around.set(node, [s]);
+			addTo(around, node, s);
 		}
 	}
 	const isJunction = (node: number) => {

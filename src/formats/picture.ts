@@ -3,8 +3,9 @@ import type { Result } from '../core/pipeline.ts';
 import { extent } from '../core/geometry/arrangement.ts';
 import { flatten } from '../core/geometry/parts.ts';
 
-const width = 480;
-const height = 270;
+/** The size of a picture, in its own units. */
+export const pictureSize = { width: 480, height: 270 };
+const { width, height } = pictureSize;
 const margin = 18;
 /** Elements smaller than this, in both directions, are too small for lines: the squares of this side that hold any are shaded. */
 const grain = 2;

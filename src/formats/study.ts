@@ -115,16 +115,28 @@ export function readCaseTable(text: string): CaseTable {
 /** One of a recipe's studies by its name, the only one without; throws an Error with a sentence where there is none. */
 export function studyNamed(model: Model, name: string | undefined): StudyStatement {
 	const all = studiesOf(model);
-	if (all.length === 0) throw new Error('the recipe has no study; write one, like `study sweep = beta from 0.4 to 0.7 in 7`');
-	const names = all.map((s) => s.name);
+	const chosen = studyAmong(
+		all.map((s) => s.name),
+		name,
+		'--name'
+	);
+	return all.find((s) => s.name === chosen)!;
+}
+
+/**
+ * One of the names of a recipe's studies, the only one without; throws an Error with a sentence where there is none.
+ *
+ * @param by how a name is given
+ */
+export function studyAmong(names: readonly string[], name: string | undefined, by: string): string {
+	if (names.length === 0) throw new Error('the recipe has no study; write one, like `study sweep = beta from 0.4 to 0.7 in 7`');
 	if (name === undefined) {
-		if (all.length > 1) throw new Error(`the recipe has the studies ${names.join(', ')}; say which with --name`);
-		return all[0]!;
+		if (names.length > 1) throw new Error(`the recipe has the studies ${names.join(', ')}; say which with ${by}`);
+		return names[0]!;
 	}
-	const found = all.find((s) => s.name === name);
-	if (!found)
+	if (!names.includes(name))
 		throw new Error(`the recipe has no study \`${name}\`${didYouMean(name, names) || `; there are ${names.join(', ')}`}`);
-	return found;
+	return name;
 }
 
 /** The cases of a study; `readFile` gives the text of a file beside the recipe. */

@@ -1,6 +1,5 @@
-import { createHash } from 'node:crypto';
 import { watch } from 'node:fs';
-import { readFile } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { FileTable, Project } from '../api/schemas.ts';
 import { readRecipe } from '../disk/read-recipe.ts';
@@ -26,6 +25,8 @@ export class RecipeDocument {
 	private last: Promise<unknown> = Promise.resolve();
 	/** The files beside the recipe as they were when last read or written, by the hash of their content. */
 	private known: FileTable = {};
+	/** What files beside it were when they were last read, by size and time. */
+	private readonly read = new Map<string, { mark: string; hash: string }>();
 	private readonly listeners = new Set<(project: Project) => void>();
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private stopWatching = () => {};
@@ -110,12 +111,21 @@ export class RecipeDocument {
 		const table: FileTable = {};
 		for (const name of mentionedFiles(parseRecipe(text))) {
 			if (basename(name) !== name) continue;
-			const content = await readFile(join(dirname(this.path), name)).catch(() => undefined);
+			const file = join(dirname(this.path), name);
+			const found = await stat(file, { bigint: true }).catch(() => undefined);
 			// What is too large to be kept is told by the recipe, which lacks it.
-			if (!content || content.length > coordinateFileLimit) continue;
-			const hash = hashOf(content);
-			table[name] = hash;
-			if (before[name] !== hash) await this.files.put(content);
+			if (!found?.isFile() || found.size > coordinateFileLimit) continue;
+			// A file is read again only where it changed: this happens at every change in the desk.
+			const mark = `${found.ino} ${found.size} ${found.mtimeNs}`;
+			const last = this.read.get(name);
+			if (last?.mark === mark && before[name] === last.hash) table[name] = last.hash;
+			else {
+				const content = await readFile(file).catch(() => undefined);
+				if (!content) continue;
+				const { hash } = await this.files.put(content);
+				this.read.set(name, { mark, hash });
+				table[name] = hash;
+			}
 		}
 		return table;
 	}
@@ -156,5 +166,3 @@ function readText(path: string): string | undefined {
 		throw new ProblemError(409, 'The file on disk is no recipe', sentence);
 	}
 }
-
-const hashOf = (content: Uint8Array) => createHash('sha256').update(content).digest('hex');

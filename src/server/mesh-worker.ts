@@ -1,4 +1,5 @@
 import { writeFile } from 'node:fs/promises';
+import type { Work } from '../core/numeric/work.ts';
 import { Pipeline } from '../core/pipeline.ts';
 import type { CoordinateFiles } from '../core/recipe/model.ts';
 import { parseSettings } from '../core/recipe/settings.ts';
@@ -29,6 +30,16 @@ function pipelineOf(project: string): Pipeline {
 	return pipeline;
 }
 
+/** Finishes a run, and tells how far it is. */
+function told<T>(run: Work<T>, tell: (progress: number) => void): T {
+	let step = run.next();
+	while (!step.done) {
+		tell(step.value);
+		step = run.next();
+	}
+	return step.value;
+}
+
 /** Does one task: writes its output to its path, and gives the size. The pool ends the thread to stop a task. */
 export default async function work(task: WorkerTask): Promise<number> {
 	const files: CoordinateFiles = {};
@@ -40,12 +51,7 @@ export default async function work(task: WorkerTask): Promise<number> {
 		settings: parseSettings(task.settings ?? {}),
 		...(task.output === 'picture' ? { askAbove: mostPictured } : {})
 	});
-	let step = run.next();
-	while (!step.done) {
-		task.port.postMessage(step.value);
-		step = run.next();
-	}
-	const result = step.value;
+	const result = told(run, (progress) => task.port.postMessage(progress));
 	const text = (content: string) => new TextEncoder().encode(content);
 	const output =
 		task.output === 'picture'
@@ -71,12 +77,7 @@ async function writeStudy(
 		let record = emptyRecord(one, caseHash(ground, one, false));
 		try {
 			const run = pipelineOf(project).run({ text, files, settings: parseSettings(one.settings), refine: one.refine });
-			let step = run.next();
-			while (!step.done) {
-				port.postMessage((k + step.value) / cases.length);
-				step = run.next();
-			}
-			record = { ...record, ...outcomeOf(step.value) };
+			record = { ...record, ...outcomeOf(told(run, (progress) => port.postMessage((k + progress) / cases.length))) };
 		} catch (error) {
 			record = { ...record, message: (error as Error).message };
 		}

@@ -82,11 +82,9 @@ export class Projects {
 	/** Adds a revision on top of whatever is current, past the document. */
 	async editDirectly(id: string, revision: NewRevision): Promise<Project> {
 		return this.transaction(async (store) => {
-			const current = await read(store, id);
+			const { revision: current } = await currentMove(store, id);
 			await this.checkFiles(store, revision.files);
-			const number = (await lastNumber(store, id)) + 1;
-			await addRevision(store, id, number, current.revision, revision);
-			await addMove(store, id, number, 'edit', null);
+			await addOnTop(store, id, current, revision, 'edit');
 			return this.told(await read(store, id));
 		});
 	}
@@ -95,10 +93,8 @@ export class Projects {
 	async edit(id: string, ifMatch: string | null, revision: NewRevision): Promise<Project> {
 		return this.change(id, ifMatch, async (store, current) => {
 			await this.checkFiles(store, revision.files);
-			const number = (await lastNumber(store, id)) + 1;
 			const before = revision.goesOn ? (await revisionRow(store, id, current.revision)).parent : null;
-			await addRevision(store, id, number, before ?? current.revision, revision);
-			await addMove(store, id, number, 'edit', null);
+			await addOnTop(store, id, before ?? current.revision, revision, 'edit');
 		});
 	}
 
@@ -124,13 +120,8 @@ export class Projects {
 	async restore(id: string, ifMatch: string | null, number: number): Promise<Project> {
 		return this.change(id, ifMatch, async (store, current) => {
 			const row = await revisionRow(store, id, number);
-			const last = await lastNumber(store, id);
-			await addRevision(store, id, last + 1, current.revision, {
-				text: row.text,
-				files: JSON.parse(row.files),
-				label: `Back to revision ${number}`
-			});
-			await addMove(store, id, last + 1, 'restore', null);
+			const revision = { text: row.text, files: JSON.parse(row.files), label: `Back to revision ${number}` };
+			await addOnTop(store, id, current.revision, revision, 'restore');
 		});
 	}
 
@@ -341,6 +332,13 @@ async function redoTarget(store: Store, id: string, revision: number): Promise<n
 		.limit(1)
 		.executeTakeFirst();
 	return undo?.redo ?? undefined;
+}
+
+/** Adds a revision under the next number and makes it current. */
+async function addOnTop(store: Store, id: string, parent: number, revision: NewRevision, kind: MoveKind): Promise<void> {
+	const number = (await lastNumber(store, id)) + 1;
+	await addRevision(store, id, number, parent, revision);
+	await addMove(store, id, number, kind, null);
 }
 
 async function addRevision(

@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import type { PeriodicPair } from '../domain/periodic.ts';
 import type { Mesh, PeriodicNodes } from '../mesh/mesh.ts';
 
@@ -6,9 +7,7 @@ export function periodicNodes(mesh: Mesh, pairs: readonly PeriodicPair[]): Perio
 	if (pairs.length === 0) return [];
 	const edgesOf = new Map<number, number[]>();
 	mesh.edgePiece.forEach((p, e) => {
-		const list = edgesOf.get(p);
-		if (list) list.push(e);
-		else edgesOf.set(p, [e]);
+		addTo(edgesOf, p, e);
 	});
 	/** Node pairs of the edges of a piece, from its start on, each from the earlier node to the later. */
 	const along = (p: number) =>

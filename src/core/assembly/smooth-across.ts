@@ -206,10 +206,11 @@ function smoothing(
 	const quads = Uint32Array.from(regions.flatMap((region) => Array.from(region.fill.quads, (i) => nodeOf(region, i))));
 	// Phase 2: smoothing.
 	const before = measured(x, y, quads, staying.length);
-	const walled = regions.flatMap(({ layout, firstInner, ...region }) => {
+	const walled = regions.flatMap((region) => {
+		const { layout, firstInner } = region;
 		if (layout.kind !== 'block' || !layout.walls.some(Boolean)) return [];
-		const sides = layout.sides.map((side) => side.map((i) => nodeOf({ layout, firstInner, ...region }, i)));
-		return [{ first: local.get(firstInner)!, layout: { ...layout, sides: sides as typeof layout.sides } }];
+		const sides = layout.sides.map((side) => side.map((i) => nodeOf(region, i))) as typeof layout.sides;
+		return [{ first: local.get(firstInner)!, layout: { ...layout, sides } }];
 	});
 	const lean = () => walled.reduce((sum, { first, layout }) => sum + leanAtWalls(x, y, first, layout), 0);
 	const leanBefore = lean();

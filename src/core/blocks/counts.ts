@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import type { Block } from './layout.ts';
 import type { Walk } from '../geometry/pieces.ts';
 import { nearestIntegers, type Equation, type Target } from './integer-programme.ts';
@@ -93,16 +94,12 @@ export function settleCounts(
 	const members = new Map<number, number[]>();
 	wanted.forEach((_, p) => {
 		const g = groupOf(root(p));
-		const list = members.get(g);
-		if (list) list.push(p);
-		else members.set(g, [p]);
+		addTo(members, g, p);
 	});
 	const equationsOf = new Map<number, Equation[]>();
 	for (const equation of all) {
 		const g = groupOf(root(equation.pieces[0]!));
-		const list = equationsOf.get(g);
-		if (list) list.push(equation);
-		else equationsOf.set(g, [equation]);
+		addTo(equationsOf, g, equation);
 	}
 
 	const counts = new Array<Count>(wanted.length);

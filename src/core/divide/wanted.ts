@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
 import { isStraight } from '../geometry/parts.ts';
@@ -176,9 +177,7 @@ function twinPieces({ pieces, x }: Arrangement): Set<number> {
 	const between = new Map<number, number[]>();
 	pieces.forEach(({ start, end }, p) => {
 		const key = Math.min(start, end) * x.length + Math.max(start, end);
-		const list = between.get(key);
-		if (list) list.push(p);
-		else between.set(key, [p]);
+		addTo(between, key, p);
 	});
 	return new Set([...between.values()].filter((list) => list.length > 1).flat());
 }

@@ -8,13 +8,14 @@ import type { ShapeCheck } from './shape-check.ts';
 export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 	const { byCurve, curves, pieces, sides, tangled, vanished, tolerance } = arrangement;
 	const list: Finding[] = [];
+	const leftOut = new Set(tangled);
 	const told = new Set<string>();
 	const tell = (code: string, message: string, at: { x: number; y: number }, of: number[]) => {
 		list.push({ severity: 'error', code, message, at, pieces: of });
 	};
 	curves.forEach((curve, c) => {
 		const own = byCurve[c]!.map(({ piece }) => piece);
-		if (tangled.includes(c)) {
+		if (leftOut.has(c)) {
 			const at = pointAt(curve, 0);
 			tell(
 				'too-many-crossings',

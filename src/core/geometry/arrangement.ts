@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
 import {
@@ -28,8 +29,9 @@ export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangem
 	const diagonal = box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
 	const tolerance = box ? toleranceOfBox(box) : 0;
 	const tangled = new Set<number>();
-	let found = findCuts(curves, nodes, tolerance, tangled);
-	while (!found) found = findCuts(curves, nodes, tolerance, tangled);
+	let found: ReturnType<typeof findCuts>;
+	do found = findCuts(curves, nodes, tolerance, tangled);
+	while (!found);
 	const { cuts, loose } = found;
 	const stops = curves.map((curve, c) => (tangled.has(c) ? [] : stopsOf(curve, cuts[c]!, tolerance)));
 	const { x, y, of, alone } = numberJunctions(curves, stops, loose, tolerance);
@@ -243,9 +245,7 @@ function numberJunctions(curves: Curve[], stops: number[][], loose: readonly Poi
 				for (const b of cells.get(cx * rowLength + cy) ?? [])
 					if (hypot(px[a]! - px[b]!, py[a]! - py[b]!) <= 2 * tolerance) parent[root(a)] = root(b);
 		const key = Math.floor((px[a]! - left) / cell) * rowLength + Math.floor((py[a]! - low) / cell);
-		const list = cells.get(key);
-		if (list) list.push(a);
-		else cells.set(key, [a]);
+		addTo(cells, key, a);
 	}
 	const standIn = new Int32Array(total).fill(-1);
 	for (const i of order) {

@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import type { Mesh } from './mesh.ts';
 
 /** A part of a mesh whose nodes stand in rows: node (i, j) is `nodes[i + ni j]`, right-handed. */
@@ -49,9 +50,7 @@ export function structuredZones(mesh: Mesh): StructuredZones {
 	const byRegion = new Map<number, number[]>();
 	mesh.quadRegion.forEach((region, q) => {
 		if (hasTriangles.has(region)) return;
-		const list = byRegion.get(region);
-		if (list) list.push(q);
-		else byRegion.set(region, [q]);
+		addTo(byRegion, region, q);
 	});
 	const zones: StructuredZone[] = [];
 	for (const [region, quads] of byRegion) zones.push(...zonesOf(mesh, region, quads));

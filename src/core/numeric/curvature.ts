@@ -1,4 +1,5 @@
 import Flatbush from 'flatbush';
+import { choleskySolve } from './cholesky.ts';
 
 /** Nodal values of a run, at the nodes of its mesh or at places without one. */
 export interface ResultPlaces {
@@ -15,8 +16,8 @@ const nearest = 14;
 /**
  * The largest curvature of a field at each of its places, in values per length squared: the larger eigenvalue, without its
  * sign, of the second derivative of a quadratic fitted to the values around by weighted least squares (O. C. Zienkiewicz &
- * J. Z. Zhu, Int. J. Num. Meth. Eng. 33 (1992), patch recovery; Z. Zhang & A. Naga, SIAM J. Sci. Comput. 26 (2005)). The places around are those up to two triangles
- * away, or the nearest where there are no triangles.
+ * J. Z. Zhu, Int. J. Num. Meth. Eng. 33 (1992), patch recovery; Z. Zhang & A. Naga, SIAM J. Sci. Comput. 26 (2005)). The
+ * places around are those up to two triangles away, or the nearest where there are no triangles.
  */
 export function largestCurvature({ x, y, triangles }: ResultPlaces, values: Float64Array): Float64Array {
 	const out = new Float64Array(x.length);
@@ -78,7 +79,7 @@ function nearestOf(x: Float64Array, y: Float64Array): (p: number) => readonly nu
 	return (p) => tree.neighbors(x[p]!, y[p]!, nearest + 1).filter((q) => q !== p);
 }
 
-/** The normal equations of one fit, and its five unknowns: the slopes and the second derivatives. */
+/** The normal equations of one fit, as {@link choleskySolve} takes them, and its five unknowns: the slopes and the second derivatives. */
 const [matrix, right] = [new Float64Array(25), new Float64Array(5)];
 
 function curvatureAt(p: number, around: readonly number[], x: Float64Array, y: Float64Array, values: Float64Array): number {
@@ -97,32 +98,14 @@ function curvatureAt(p: number, around: readonly number[], x: Float64Array, y: F
 		const step = values[q]! - values[p]!;
 		for (let i = 0; i < 5; i++) {
 			right[i]! += weight * row[i]! * step;
-			for (let j = 0; j <= i; j++) matrix[5 * i + j]! += weight * row[i]! * row[j]!;
+			for (let j = 0; j <= i; j++) matrix[5 * i + 4 + j - i]! += weight * row[i]! * row[j]!;
 		}
 	}
 	// What lies all along one line tells nothing of what is across it.
 	let trace = 0;
-	for (let i = 0; i < 5; i++) trace += matrix[6 * i]!;
-	for (let i = 0; i < 5; i++) matrix[6 * i]! += 1e-10 * trace;
-	for (let i = 0; i < 5; i++)
-		for (let j = 0; j <= i; j++) {
-			let sum = matrix[5 * i + j]!;
-			for (let k = 0; k < j; k++) sum -= matrix[5 * i + k]! * matrix[5 * j + k]!;
-			if (i === j) {
-				if (!(sum > 0)) return 0;
-				matrix[5 * i + j] = Math.sqrt(sum);
-			} else matrix[5 * i + j] = sum / matrix[6 * j]!;
-		}
-	for (let i = 0; i < 5; i++) {
-		let sum = right[i]!;
-		for (let k = 0; k < i; k++) sum -= matrix[5 * i + k]! * right[k]!;
-		right[i] = sum / matrix[6 * i]!;
-	}
-	for (let i = 4; i >= 0; i--) {
-		let sum = right[i]!;
-		for (let k = i + 1; k < 5; k++) sum -= matrix[5 * k + i]! * right[k]!;
-		right[i] = sum / matrix[6 * i]!;
-	}
+	for (let i = 0; i < 5; i++) trace += matrix[5 * i + 4]!;
+	for (let i = 0; i < 5; i++) matrix[5 * i + 4]! += 1e-10 * trace;
+	if (!choleskySolve(matrix, 5, 4, right)) return 0;
 	const [xx, xy, yy] = [right[2]!, right[3]!, right[4]!];
 	const middle = (xx + yy) / 2;
 	const reach = Math.sqrt(((xx - yy) / 2) ** 2 + xy * xy);

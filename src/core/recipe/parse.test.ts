@@ -1,14 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-	expectedNext,
-	lineAndColumn,
-	parseExpression,
-	parseRecipe,
-	printRecipe,
-	syntaxFindings,
-	parseStatement
-} from './parse.ts';
+import { expectedNext, placesIn, parseExpression, parseRecipe, printRecipe, syntaxFindings, parseStatement } from './parse.ts';
 
 const messageOf = (line: string) => parseRecipe(line).lines[0]!.error?.message ?? 'no error';
 
@@ -64,7 +56,7 @@ describe('reading a recipe', () => {
 	it('says line and column of an error', () => {
 		const text = 'recipe 1\ntitle "x"\n  circle c = around (0, 0) radius';
 		const [finding] = syntaxFindings(parseRecipe(text));
-		expect(lineAndColumn(text, finding!.span!.from)).toEqual({ line: 3, column: text.split('\n')[2]!.length + 1 });
+		expect(placesIn(text)(finding!.span!.from)).toEqual({ line: 3, column: text.split('\n')[2]!.length + 1 });
 	});
 
 	it('keeps reading behind signs that have no meaning', () => {

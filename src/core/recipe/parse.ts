@@ -44,10 +44,7 @@ export function syntaxFindings(recipe: Recipe): Finding[] {
 	return found;
 }
 
-/** Line and column, both from 1, of an offset. */
-export const lineAndColumn = (text: string, offset: number): { line: number; column: number } => placesIn(text)(offset);
-
-/** Tells the lines and columns of many offsets in one text. */
+/** Tells line and column, from 1, of offsets in a text. */
 export function placesIn(text: string): (offset: number) => { line: number; column: number } {
 	const starts = [0];
 	for (let at = text.indexOf('\n'); at !== -1; at = text.indexOf('\n', at + 1)) starts.push(at + 1);

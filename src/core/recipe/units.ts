@@ -19,6 +19,10 @@ export function toRecipeUnits(value: number, unit: string, recipeUnit: string): 
 	return (value * lengths[unit]!) / lengths[recipeUnit]!;
 }
 
+/** Recipe units in one unit of a file; 1 where the file says none that is known. */
+export const fileScale = (unit: string | undefined, recipeUnit: string): number =>
+	unit && lengthUnits.includes(unit) ? toRecipeUnits(1, unit, recipeUnit) : 1;
+
 /** How many metres one recipe unit is. */
 export function metres(recipeUnit: string): number {
 	return lengths[recipeUnit]! / 1000;

@@ -1,3 +1,4 @@
+import { addTo } from '../numeric/lists.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import type { Point } from '../geometry/curve.ts';
 import { isStraight, partPoint } from '../geometry/parts.ts';
@@ -90,9 +91,7 @@ export function sizesAlongPieces({
 	const piecesOf = new Map<number, number[]>();
 	facesOf.forEach((faces, p) => {
 		for (const face of faces) {
-			const list = piecesOf.get(face);
-			if (list) list.push(p);
-			else piecesOf.set(face, [p]);
+			addTo(piecesOf, face, p);
 		}
 	});
 	const grown = asked.map((own, p) => placed(pieces[p]!, own));

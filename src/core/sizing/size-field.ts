@@ -189,6 +189,9 @@ function distanceTo(
 	}
 }
 
+/** The zones of results, by their sizes: an edit elsewhere makes none of them anew. */
+const resultZones = new WeakMap<Float64Array, Zone>();
+
 /** A size at a place between those of a result grows from so many of them. */
 const looked = 6;
 
@@ -197,6 +200,8 @@ const looked = 6;
  * {@link grownSizes}), at any place what the nearest places leave of it.
  */
 function resultZone({ x, y, sizes }: { x: Float64Array; y: Float64Array; sizes: Float64Array }, slope: number): Zone {
+	const known = resultZones.get(sizes);
+	if (known?.slope === slope) return known;
 	const grown = grownSizes(x, y, sizes, slope);
 	const tree = new Flatbush(x.length);
 	const box: Zone['box'] = [Infinity, Infinity, -Infinity, -Infinity];
@@ -216,14 +221,10 @@ function resultZone({ x, y, sizes }: { x: Float64Array; y: Float64Array; sizes: 
 		for (const k of tree.neighbors(px, py, looked)) own = Math.min(own, grown[k]! + slope * hypot(px - x[k]!, py - y[k]!));
 		return own;
 	};
-	return {
-		size: least,
-		slope,
-		distance: (px, py) => (sizeAt(px, py) - least) / slope,
-		isPlateau: false,
-		box,
-		shape: [x, y, sizes]
-	};
+	const distance = (px: number, py: number) => (sizeAt(px, py) - least) / slope;
+	const zone: Zone = { size: least, slope, distance, isPlateau: false, box, shape: [x, y, sizes] };
+	resultZones.set(sizes, zone);
+	return zone;
 }
 
 /** Places no farther than `within` from lines. */

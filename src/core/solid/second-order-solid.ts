@@ -1,5 +1,5 @@
 import type { SecondOrder } from '../assembly/second-order.ts';
-import type { CellShape, Grid, GridCells } from '../mesh/grid.ts';
+import { type CellShape, type Grid, type GridCells, nodesOfShape } from '../mesh/grid.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { concatenated, Float64List, Uint32List } from '../numeric/lists.ts';
 import type { SweptGrid } from './solid.ts';
@@ -79,15 +79,6 @@ const edgesOf: Partial<Record<CellShape, { edges: readonly (readonly [number, nu
 		shape: 'hexahedron20'
 	}
 };
-const nodesOf: Partial<Record<CellShape, number>> = {
-	triangle: 3,
-	quadrilateral: 4,
-	tetrahedron: 4,
-	pyramid: 5,
-	prism: 6,
-	hexahedron: 8
-};
-
 /**
  * A solid with a node in the middle of every edge (serendipity elements): on the true curve and, of a body of revolution, on the
  * true circle, as the middle of the plane edge swept half way. Where a quadrilateral is cut at the axis, the middle of the cut is its own.
@@ -129,21 +120,16 @@ export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh
 		// On the axis itself there is nothing to turn.
 		if (Number.isNaN(la) && Number.isNaN(lb)) return add(own, (x[a]! + x[b]!) / 2, (y[a]! + y[b]!) / 2, 0);
 		const at = Number.isNaN(la) ? lb : Number.isNaN(lb) ? la : between(la, lb);
-		const [qx, qy, qz] = place(px, py, at);
-		// Of a slab that grows from layer to layer the middle is half way, whatever the layers beside it are.
-		return add(own, qx, qy, isFlat ? (z[a]! + z[b]!) / 2 : qz);
+		return add(own, ...place(px, py, at));
 	}
 
 	/** Half way between two planes; between the last and the first of a full turn it is past the last. */
 	const last = level.reduce((most, l) => (l > most ? l : most), 0);
 	const between = (la: number, lb: number) => (Math.abs(la - lb) > 1 ? last + 0.5 : (la + lb) / 2);
-	// Planes of a slab are moved, not turned: x and y are those of the plane.
-	const isFlat = x.every((v, k) => v === mesh.x[source[k]!] && y[k] === mesh.y[source[k]!]);
-
 	const withMiddles = <C extends GridCells>(cells: C): C => {
 		const told = edgesOf[cells.shape];
-		const size = nodesOf[cells.shape];
-		if (!told || size === undefined) return cells;
+		if (!told) return cells;
+		const size = nodesOfShape[cells.shape];
 		const nodes = new Uint32List();
 		for (let k = 0; k < cells.nodes.length; k += size) {
 			for (let i = 0; i < size; i++) nodes.push(cells.nodes[k + i]!);

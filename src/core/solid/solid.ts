@@ -18,7 +18,7 @@ export interface SweptGrid {
 	source: Uint32Array;
 	/** The plane on which each lies; NaN on the axis, where all planes meet. */
 	level: Float64Array;
-	/** The place of a point of the plane at a level, which may be between two planes. */
+	/** The place of a point of the plane at a level, which may be half way between two planes. */
 	place: (x: number, y: number, level: number) => [number, number, number];
 }
 
@@ -42,7 +42,8 @@ export function sweptGrid(plane: Grid, { shape, sides, kind }: SolidStatement, f
 	const source = new Uint32Array(total);
 	const level = new Float64Array(total);
 	const place = (px: number, py: number, at: number): [number, number, number] => {
-		if (shape.kind === 'slab') return [px, py, slabHeight(shape, at)];
+		// Between two planes of a slab it is half way, whatever the layers beside it are.
+		if (shape.kind === 'slab') return [px, py, (slabHeight(shape, Math.floor(at)) + slabHeight(shape, Math.ceil(at))) / 2];
 		const [c, s] = turnAt(shape, at);
 		return axis === 'y' ? [px * c, py, px * s] : [px, py * c, py * s];
 	};

@@ -1,11 +1,12 @@
 <script lang="ts">
 	import { Popover, Portal } from '@skeletonlabs/skeleton-svelte';
-	import { lineAndColumn } from '../../core/recipe/parse.ts';
+	import { placesIn } from '../../core/recipe/parse.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import type { Finding } from '../../core/text/finding.ts';
 
 	const desk = useDesk();
 	const findings = $derived(desk.result?.findings ?? []);
+	const placeOf = $derived(placesIn(desk.result?.recipe.text ?? ''));
 	const signs = { error: '✕', warning: '!', note: 'i' };
 
 	/** Findings of one kind, and which of them one is at. */
@@ -62,9 +63,7 @@
 						<li class={finding.severity}>
 							<span class="sign" aria-label={finding.severity}>{signs[finding.severity]}</span>
 							<p>
-								{finding.message}{#if finding.span}<span class="quiet number">
-										line {lineAndColumn(desk.result!.recipe.text, finding.span.from).line}</span
-									>{/if}
+								{finding.message}{#if finding.span}<span class="quiet number"> line {placeOf(finding.span.from).line}</span>{/if}
 							</p>
 							<span class="acts">
 								{#if own.length > 1}<span class="walk" role="group" aria-label="{own.length} of this kind">

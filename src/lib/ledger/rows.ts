@@ -1,3 +1,4 @@
+import { addTo } from '../../core/numeric/lists.ts';
 import type { Division } from '../../core/divide/division.ts';
 import { jumpAt } from '../../core/divide/jumps.ts';
 import type { Shown } from '../desk/snapshot.ts';
@@ -124,9 +125,7 @@ export function targetGroups(
 			const named = (at: 'start' | 'end') => row.targets[at].find((t) => t !== curve) ?? row.targets[at][0];
 			own = (endOf(row, row.toward) && row.toward) || named(end) || named('start') || named('end') || 'both';
 		}
-		const list = groups.get(own);
-		if (list) list.push(row.name);
-		else groups.set(own, [row.name]);
+		addTo(groups, own, row.name);
 	}
 	return [...groups].map(([name, names]) => ({ toward: name, names }));
 }

@@ -23,10 +23,10 @@
 	const [top, bottom] = [52, 18];
 	const scales = $derived(
 		titles.map((_, k) => {
-			const [low = 0, high = 1] = extent(
-				cases.map((c) => c.values[k]!).filter((v) => Number.isFinite(v)),
-				(v) => v
-			) as [number?, number?];
+			const [low = 0, high = 1] = extent(cases, ({ values }) => (Number.isFinite(values[k]) ? values[k] : undefined)) as [
+				number?,
+				number?
+			];
 			return scaleLinear(low === high ? [low - 1, high + 1] : [low, high], [height - bottom, top]);
 		})
 	);
@@ -45,14 +45,11 @@
 		});
 		return path;
 	};
-	/** All lines of a kind are one path: ten thousand cases are no more to draw than one. */
-	const paths = $derived.by(() => {
-		const [kept, others]: [string[], string[]] = [[], []];
-		for (const { values } of cases) (isKept(values) ? kept : others).push(line(values));
-		return { kept: kept.join(''), others: others.join('') };
-	});
 	const own = $derived(cases.find((c) => c.name === chosen));
-	const kept = $derived(cases.filter((c) => isKept(c.values)).length);
+	const kept = $derived(cases.filter((c) => isKept(c.values)));
+	const others = $derived(cases.filter((c) => !isKept(c.values)));
+	/** All lines of a kind are one path: ten thousand cases are no more to draw than one. */
+	const path = (own: typeof cases) => own.map(({ values }) => line(values)).join('');
 
 	/** A brush along an axis. */
 	function brushed(node: SVGGElement, axis: number) {
@@ -80,9 +77,9 @@
 </script>
 
 <div bind:clientWidth={width}>
-	<svg {width} {height} role="img" aria-label="Cases on parallel axes: {kept} of {cases.length} kept">
-		<path class="other" d={paths.others} />
-		<path class="kept" d={paths.kept} />
+	<svg {width} {height} role="img" aria-label="Cases on parallel axes: {kept.length} of {cases.length} kept">
+		<path class="other" d={path(others)} />
+		<path class="kept" d={path(kept)} />
 		{#if own}<path class="own" d={line(own.values)} />{/if}
 		{#each titles as title, k (title)}
 			<g transform="translate({at(k)} 0)">
@@ -100,8 +97,8 @@
 	</svg>
 </div>
 <p class="quiet">
-	{kept.toLocaleString('en')} of {cases.length.toLocaleString('en')} cases. Drag along an axis to keep those within; a click on it takes
-	that back.
+	{kept.length.toLocaleString('en')} of {cases.length.toLocaleString('en')} cases. Drag along an axis to keep those within; a click
+	on it takes that back.
 </p>
 
 <style>

@@ -13,7 +13,7 @@
 	import { short } from '../ledger/rows.ts';
 	import LaidOver from './LaidOver.svelte';
 	import ParallelAxes from './ParallelAxes.svelte';
-	import { atScale, viewOf } from './picture-view.ts';
+	import { atScale, pictureUrl, viewOf } from './picture-view.ts';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import type { CaseOutcome } from './case-outcome.ts';
 	import { StudyRunner } from './study-runner.svelte.ts';
@@ -164,7 +164,6 @@
 		);
 		saveAs(`${study.name}.csv`, new Blob([studyTable(cases, records).csv], { type: 'text/csv' }));
 	}
-	const pictureUrl = (svg: string) => `data:image/svg+xml;utf8,${encodeURIComponent(svg)}`;
 </script>
 
 <Dialog open onOpenChange={(event) => !event.open && onclose()}>

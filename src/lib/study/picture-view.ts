@@ -1,3 +1,7 @@
+import { pictureSize } from '../../formats/picture.ts';
+
+const { width, height } = pictureSize;
+
 /** What a picture of a mesh shows: the place in its middle, and how many of its units a length of the model is. */
 export interface PictureView {
 	x: number;
@@ -11,8 +15,17 @@ export function viewOf(svg: string): PictureView {
 	return { x, y, scale };
 }
 
+/** A picture as an address. */
+export const pictureUrl = (svg: string): string => `data:image/svg+xml;utf8,${encodeURIComponent(svg)}`;
+
 /** Where a picture lies in its own frame so that all of a set are at one scale: the smallest of theirs. */
 export function atScale(svg: string, scale: number): { x: number; y: number; width: number; height: number } {
 	const share = scale / viewOf(svg).scale;
-	return { x: 240 - 240 * share, y: 135 - 135 * share, width: 480 * share, height: 270 * share };
+	return { x: (width / 2) * (1 - share), y: (height / 2) * (1 - share), width: width * share, height: height * share };
+}
+
+/** The box of the model that a picture shows. */
+export function boxOf({ x, y, scale }: PictureView): { left: number; right: number; bottom: number; top: number } {
+	const [across, up] = [width / 2 / scale, height / 2 / scale];
+	return { left: x - across, right: x + across, bottom: y - up, top: y + up };
 }

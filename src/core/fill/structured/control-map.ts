@@ -1,3 +1,4 @@
+import { choleskySolve } from '../../numeric/cholesky.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { monotoneCubic } from '../../numeric/monotone.ts';
 import type { Grid } from './walls.ts';
@@ -142,35 +143,4 @@ function harmonic({ n, x, y }: Grid, columns: readonly number[], rows: readonly 
 		for (let c = 1; c <= inner; c++) out[r * wide + c] = right[(c - 1) * high + r]!;
 	}
 	return out;
-}
-
-/**
- * Solves a symmetric positive system in place, by rows of its lower band (the diagonal last); false where it is not positive.
- */
-function choleskySolve(matrix: Float64Array, size: number, band: number, right: Float64Array): boolean {
-	const wide = band + 1;
-	for (let i = 0; i < size; i++) {
-		const from = Math.max(0, i - band);
-		for (let j = from; j <= i; j++) {
-			let sum = matrix[i * wide + band + j - i]!;
-			for (let k = Math.max(from, j - band); k < j; k++)
-				sum -= matrix[i * wide + band + k - i]! * matrix[j * wide + band + k - j]!;
-			if (j < i) matrix[i * wide + band + j - i] = sum / matrix[j * wide + band]!;
-			else {
-				if (!(sum > 0)) return false;
-				matrix[i * wide + band] = Math.sqrt(sum);
-			}
-		}
-	}
-	for (let i = 0; i < size; i++) {
-		let sum = right[i]!;
-		for (let k = Math.max(0, i - band); k < i; k++) sum -= matrix[i * wide + band + k - i]! * right[k]!;
-		right[i] = sum / matrix[i * wide + band]!;
-	}
-	for (let i = size - 1; i >= 0; i--) {
-		const value = right[i]! / matrix[i * wide + band]!;
-		right[i] = value;
-		for (let k = Math.max(0, i - band); k < i; k++) right[k]! -= matrix[i * wide + band + k - i]! * value;
-	}
-	return true;
 }

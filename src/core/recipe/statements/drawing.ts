@@ -1,3 +1,4 @@
+import { addTo } from '../../numeric/lists.ts';
 import { transformCurve } from '../../geometry/transform.ts';
 import { didYouMean } from '../../text/nearest.ts';
 import { fileNamed, layerName, placement } from '../curve-files.ts';
@@ -7,7 +8,7 @@ import { inAnyOrder, type OwnRule, placingParts } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { Placing, Statement, Word } from '../syntax.ts';
 import { Comma, keyword } from '../tokens.ts';
-import { lengthUnits, toRecipeUnits } from '../units.ts';
+import { fileScale } from '../units.ts';
 import { fail, type Workshop } from '../workshop.ts';
 
 export interface DrawingSyntax extends Statement {
@@ -54,8 +55,7 @@ export function takeCurves(
 	{ file, layers: wantedLayers, placing }: DrawingClauses,
 	shop: Workshop
 ): void {
-	const units = shop.scope.units;
-	const unitScale = drawing.unit && lengthUnits.includes(drawing.unit) ? toRecipeUnits(1, drawing.unit, units) : 1;
+	const unitScale = fileScale(drawing.unit, shop.scope.units);
 	const map = placement(placing, shop, unitScale);
 	const layers = [...new Set(drawing.curves.map((c) => c.layer))];
 	for (const wanted of wantedLayers ?? [])
@@ -73,9 +73,7 @@ export function takeCurves(
 		const number = (perLayer.get(own) ?? 0) + 1;
 		perLayer.set(own, number);
 		shop.add(transformCurve(curve, map, `${own}_${number}`), name);
-		const list = curvesByName.get(own);
-		if (list) list.push(curves.length - 1);
-		else curvesByName.set(own, [curves.length - 1]);
+		addTo(curvesByName, own, curves.length - 1);
 	}
 }
 

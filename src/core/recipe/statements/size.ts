@@ -7,7 +7,7 @@ import type { Stated } from '../model.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { largestCurvature, mostBeside, sizesForError } from '../../numeric/curvature.ts';
 import { didYouMean } from '../../text/nearest.ts';
-import { lengthUnits, toRecipeUnits } from '../units.ts';
+import { fileScale } from '../units.ts';
 import { short } from '../../text/sentences.ts';
 import { namesIn, type NameUse } from '../names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
@@ -384,11 +384,14 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: Workshop): 
 	}
 }
 
-/** Curvatures of the fields of a file, worked out once. */
-const curvatures = new WeakMap<Float64Array, Float64Array>();
+/** The places of a result with the sizes that it asks for. */
+type SizedPlaces = Record<'x' | 'y' | 'sizes', Float64Array>;
+
+/** What has been worked out of the values of a field: their curvatures, and the last sizes with what was asked of them. */
+const known = new WeakMap<Float64Array, { curvature: Float64Array; asked?: string; sized?: SizedPlaces }>();
 
 /** The sizes that a result asks for. Throws {@link ExpressionError}. */
-function sizesOfResult({ file, field, error, least, most }: ResultClauses & { file: Word }, shop: Workshop) {
+function sizesOfResult({ file, field, error, least, most }: ResultClauses & { file: Word }, shop: Workshop): SizedPlaces {
 	const read = fileNamed(file, shop);
 	const result = resultIn(read);
 	if (!result || result.fields.size === 0)
@@ -403,10 +406,7 @@ function sizesOfResult({ file, field, error, least, most }: ResultClauses & { fi
 	const share = shop.number(error, 'number');
 	if (!(share > 0 && share < 1))
 		fail(error, `an error of ${share} is out of reach; it is a share of the field's range, above 0 and below 1, like 0.01`);
-	const unit =
-		'drawing' in read && read.drawing.unit && lengthUnits.includes(read.drawing.unit)
-			? toRecipeUnits(1, read.drawing.unit, shop.scope.units)
-			: 1;
+	const unit = fileScale('drawing' in read ? read.drawing.unit : undefined, shop.scope.units);
 	const [x, y] = [result.x, result.y].map((list) => list.map((v) => unit * v)) as [Float64Array, Float64Array];
 	let [low, high, minX, minY, maxX, maxY] = [Infinity, -Infinity, Infinity, Infinity, -Infinity, -Infinity];
 	for (let k = 0; k < values.length; k++) {
@@ -420,15 +420,16 @@ function sizesOfResult({ file, field, error, least, most }: ResultClauses & { fi
 	const smallest = least ? shop.positive(least, 'an element size') : across / 2000;
 	const largest = most ? shop.positive(most, 'an element size') : across / 8;
 	if (smallest > largest) fail(most ?? least!, `the least size, ${short(smallest)}, is above the most, ${short(largest)}`);
-	const known = curvatures.get(values) ?? mostBeside(largestCurvature(result, values), result.triangles);
-	curvatures.set(values, known);
-	const sizes = sizesForError(
-		known.map((c) => c / unit ** 2),
-		share * (high - low),
-		smallest,
-		largest
-	);
-	return { x, y, sizes };
+	const own = known.get(values) ?? { curvature: mostBeside(largestCurvature(result, values), result.triangles) };
+	known.set(values, own);
+	// The same as before is the same arrays, so that what is made of them is known too.
+	const asked = [unit, share, smallest, largest].join(' ');
+	if (!own.sized || own.asked !== asked) {
+		const curvature = own.curvature.map((c) => c / unit ** 2);
+		own.asked = asked;
+		own.sized = { x, y, sizes: sizesForError(curvature, share * (high - low), smallest, largest) };
+	}
+	return own.sized;
 }
 
 /** The values of a file: those of a result, or the third column of rows. */

@@ -1,3 +1,5 @@
+import type { Job } from '../../../../../api/schemas.ts';
+import { eventStream } from '../../../../../server/event-stream.ts';
 import { answering } from '../../../../../server/problem.ts';
 import { services } from '../../../../../server/services.ts';
 import type { RequestHandler } from './$types';
@@ -7,19 +9,10 @@ export const GET: RequestHandler = ({ params }) =>
 	answering(async () => {
 		const { jobs } = await services();
 		jobs.get(params.id);
-		let unwatch = () => {};
-		const stream = new ReadableStream<Uint8Array>({
-			start(controller) {
-				let open = true;
-				unwatch = jobs.watch(params.id, (job) => {
-					if (!open) return;
-					controller.enqueue(new TextEncoder().encode(`data: ${JSON.stringify(job)}\n\n`));
-					if (job.state === 'running') return;
-					open = false;
-					controller.close();
-				});
-			},
-			cancel: () => unwatch()
-		});
-		return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
+		return eventStream<Job>((send, end) =>
+			jobs.watch(params.id, (job) => {
+				send(job);
+				if (job.state !== 'running') end();
+			})
+		);
 	});

@@ -1,3 +1,5 @@
+import type { Project } from '../../../../../api/schemas.ts';
+import { eventStream } from '../../../../../server/event-stream.ts';
 import { answering } from '../../../../../server/problem.ts';
 import { services } from '../../../../../server/services.ts';
 import type { RequestHandler } from './$types';
@@ -7,16 +9,11 @@ export const GET: RequestHandler = ({ params }) =>
 	answering(async () => {
 		const { projects, document } = await services();
 		const now = await projects.get(params.id);
-		let unwatch = () => {};
-		const stream = new ReadableStream<Uint8Array>({
-			start(controller) {
-				const tell = ({ revision, etag }: { revision: number; etag: string }) =>
-					controller.enqueue(new TextEncoder().encode(`data: ${JSON.stringify({ revision, etag })}\n\n`));
-				tell(now);
-				if (document?.project === params.id) unwatch = document.listen(tell);
-				else controller.close();
-			},
-			cancel: () => unwatch()
+		return eventStream<Pick<Project, 'revision' | 'etag'>>((send, end) => {
+			const tell = ({ revision, etag }: Project) => send({ revision, etag });
+			tell(now);
+			if (document?.project === params.id) return document.listen(tell);
+			end();
+			return () => {};
 		});
-		return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
 	});

@@ -5,6 +5,7 @@ import { services } from '../../../../../server/services.ts';
 import { linesOf } from '../../../../../core/recipe/statement.ts';
 import { study } from '../../../../../core/recipe/statements/study.ts';
 import { parseRecipe } from '../../../../../core/recipe/parse.ts';
+import { studyAmong } from '../../../../../formats/study.ts';
 import type { RequestHandler } from './$types';
 
 export const POST: RequestHandler = ({ params, request }) =>
@@ -13,17 +14,12 @@ export const POST: RequestHandler = ({ params, request }) =>
 		const { projects, files, jobs } = await services();
 		const project = await projects.get(params.id);
 		const names = linesOf(parseRecipe(project.text).lines, study).map(({ statement }) => statement.name.text);
-		const isKnown = name === undefined ? names.length === 1 : names.includes(name);
-		if (!isKnown) {
-			const there =
-				names.length > 0 ? `there are ${names.join(', ')}` : 'write one, like `study sweep = beta from 0.4 to 0.7 in 7`';
-			const sentence =
-				name === undefined && names.length > 1
-					? 'say which study with `name`'
-					: `the recipe has no study${name === undefined ? '' : ` \`${name}\``}`;
-			throw new ProblemError(400, 'Bad request', `${sentence}; ${there}`);
+		let own: string;
+		try {
+			own = studyAmong(names, name, '`name`');
+		} catch (error) {
+			throw new ProblemError(400, 'Bad request', (error as Error).message);
 		}
-		const own = name ?? names[0]!;
 		const task = {
 			project: project.id,
 			text: project.text,
