@@ -43,7 +43,7 @@ study rows = from "cases.csv"
 	);
 	writeFileSync(join(folder, 'cases.csv'), 'case;w;n\nnarrow;2;2\nwide one;6 m;4\n');
 });
-// What has just ended may still be closing its files.
+// What was killed may have left others, which still close their files.
 afterAll(() => rmSync(folder, { recursive: true, force: true, maxRetries: 20, retryDelay: 200 }));
 
 describe('tessellon study', () => {
@@ -150,13 +150,13 @@ describe('tessellon study', () => {
 				run([own, '--out', 'refused', '--engine', 'slurm', '--engine-option=--partition=nowhere'], slurm.env).stderr
 			).toContain('sbatch refused the job');
 		} finally {
-			slurm.stop();
+			await slurm.stop();
 		}
 	}, 240_000);
 });
 
 /** A Slurm of one node, with ports, keys and folders of its own. */
-async function startSlurm(at: string): Promise<{ env: NodeJS.ProcessEnv; stop: () => void }> {
+async function startSlurm(at: string): Promise<{ env: NodeJS.ProcessEnv; stop: () => Promise<void> }> {
 	for (const name of ['state', 'spool', 'run']) mkdirSync(join(at, name), { recursive: true });
 	const path = (name: string) => join(at, name);
 	writeFileSync(path('munge.key'), randomBytes(1024), { mode: 0o400 });
@@ -212,11 +212,19 @@ PartitionName=all Nodes=ALL Default=YES MaxTime=INFINITE State=UP
 	}
 	return {
 		env,
-		stop() {
+		async stop() {
 			for (const name of ['slurmd', 'slurmctld', 'munged']) {
 				const file = path(`run/${name}.pid`);
-				if (existsSync(file)) process.kill(Number(readFileSync(file, 'utf8')));
+				if (existsSync(file)) await ended(Number(readFileSync(file, 'utf8')));
 			}
 		}
 	};
+}
+
+/** Asks a process to end, and comes back when it has: until then it writes files of its own. */
+async function ended(pid: number): Promise<void> {
+	const running = () => existsSync(`/proc/${pid}/exe`);
+	if (running()) process.kill(pid);
+	for (let k = 0; k < 300 && running(); k++) await pause(100);
+	if (running()) process.kill(pid, 'SIGKILL');
 }
