@@ -4,8 +4,8 @@ import { growLayers } from '../src/core/fill/layers/grow.ts';
 import { finish } from '../src/core/numeric/work.ts';
 import { pairs, type Ratio } from './ratio.ts';
 
-/** Layers of 20 cells on 100 000 wall edges around a wavy body, against writing the same coordinates and quads in a plain loop. */
-export function layersAgainstCopy(): Ratio {
+/** A wavy body of 100 000 wall edges in a square, and the plain loop that writes what 20 layers on it are. */
+export function layersInput() {
 	const [n, layers] = [100_000, 20];
 	const x = new Float64Array(n + 4);
 	const y = new Float64Array(n + 4);
@@ -23,26 +23,29 @@ export function layersAgainstCopy(): Ratio {
 	});
 	const wallOf = new Int32Array(n + 4).fill(-1, n);
 	const wall = { first: 1e-4, growth: 1.2, count: layers, gap: 2 };
+	const plain = () => {
+		const [px, py, quads] = [new Float64Array(n * layers), new Float64Array(n * layers), new Uint32Array(4 * n * layers)];
+		for (let l = 0, i = 0; l < layers; l++)
+			for (let k = 0; k < n; k++, i++) {
+				px[i] = x[k]! * (1 + l * 1e-3);
+				py[i] = y[k]! * (1 + l * 1e-3);
+				const next = (k + 1) % n;
+				quads[4 * i] = l * n + k;
+				quads[4 * i + 1] = l * n + next;
+				quads[4 * i + 2] = (l + 1) * n + next;
+				quads[4 * i + 3] = (l + 1) * n + k;
+			}
+	};
+	return { input: { x, y, edges }, wall, wallOf, plain };
+}
+
+/** Layers of 20 cells on 100 000 wall edges around a wavy body, against writing the same coordinates and quads in a plain loop. */
+export function layersAgainstCopy(): Ratio {
+	const { input, wall, wallOf, plain } = layersInput();
 	return {
 		what: 'layers of 20 cells on 100 000 wall edges, 2 million quads',
 		against: 'writing the same coordinates and quads in a plain loop',
-		...pairs(
-			3,
-			() => finish(growLayers({ x, y, edges }, [wall], wallOf)),
-			() => {
-				const [px, py, quads] = [new Float64Array(n * layers), new Float64Array(n * layers), new Uint32Array(4 * n * layers)];
-				for (let l = 0, i = 0; l < layers; l++)
-					for (let k = 0; k < n; k++, i++) {
-						px[i] = x[k]! * (1 + l * 1e-3);
-						py[i] = y[k]! * (1 + l * 1e-3);
-						const next = (k + 1) % n;
-						quads[4 * i] = l * n + k;
-						quads[4 * i + 1] = l * n + next;
-						quads[4 * i + 2] = (l + 1) * n + next;
-						quads[4 * i + 3] = (l + 1) * n + k;
-					}
-			}
-		),
+		...pairs(3, () => finish(growLayers(input, [wall], wallOf)), plain),
 		wanted: '≤ 12',
 		note: ''
 	};

@@ -12,5 +12,8 @@ describe('lists that grow', () => {
 		expect(doubles.taken()).toEqual(Float64Array.from({ length: 5000 }, (_, k) => k / 3));
 		expect(whole.taken()).toEqual(Uint32Array.from({ length: 5000 }, (_, k) => 4294967295 - k));
 		expect(new Float64List().taken()).toHaveLength(0);
+		const exact = new Uint32List(3);
+		for (const value of [7, 8, 9]) exact.push(value);
+		expect([...exact.taken()]).toEqual([7, 8, 9]);
 	});
 });

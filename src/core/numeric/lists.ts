@@ -1,7 +1,12 @@
 /** A list of doubles that grows, in one array. */
 export class Float64List {
 	length = 0;
-	private items = new Float64Array(1024);
+	private items: Float64Array;
+
+	/** @param room for how many there is room at first */
+	constructor(room = 1024) {
+		this.items = new Float64Array(Math.max(1, room));
+	}
 
 	push(value: number): void {
 		if (this.length === this.items.length) {
@@ -12,16 +17,21 @@ export class Float64List {
 		this.items[this.length++] = value;
 	}
 
-	/** What it holds, as an array of that length. */
+	/** What it holds, as an array of that length; the list is given away with it. */
 	taken(): Float64Array {
-		return this.items.slice(0, this.length);
+		return this.length === this.items.length ? this.items : this.items.slice(0, this.length);
 	}
 }
 
 /** A list of whole numbers from 0 to 2³² − 1 that grows, in one array. */
 export class Uint32List {
 	length = 0;
-	private items = new Uint32Array(1024);
+	private items: Uint32Array;
+
+	/** @param room for how many there is room at first */
+	constructor(room = 1024) {
+		this.items = new Uint32Array(Math.max(1, room));
+	}
 
 	push(value: number): void {
 		if (this.length === this.items.length) {
@@ -32,9 +42,9 @@ export class Uint32List {
 		this.items[this.length++] = value;
 	}
 
-	/** What it holds, as an array of that length. */
+	/** What it holds, as an array of that length; the list is given away with it. */
 	taken(): Uint32Array {
-		return this.items.slice(0, this.length);
+		return this.length === this.items.length ? this.items : this.items.slice(0, this.length);
 	}
 }
 

@@ -1,8 +1,7 @@
 import Flatbush from 'flatbush';
-import { atan2, hypot, pow } from '../../numeric/elementary.ts';
-import { progressionSum } from '../../recipe/layer-numbers.ts';
+import { atan2, hypot } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
-import type { Stack, Wall } from './stack.ts';
+import type { Stacks } from './stacks.ts';
 
 /** Fronts whose normals point against one another by more than this (the cosine) face each other. */
 export const facing = -0.5;
@@ -28,8 +27,7 @@ export class FrontCheck {
 	constructor(
 		input: FillInput,
 		wallOf: Int32Array,
-		private readonly walls: readonly Wall[],
-		private readonly stacks: readonly Stack[],
+		private readonly stacks: Stacks,
 		private readonly consumed: Uint8Array
 	) {
 		const { x, y, edges } = input;
@@ -59,73 +57,102 @@ export class FrontCheck {
 
 	/** The stacks to be looked at: where something other than a nearly straight wall is within reach of all that will grow. */
 	private findRelevant(): Int32Array {
-		const { stacks, walls, index, isWatched } = this;
-		if (stacks.length === 0) return new Int32Array(0);
-		const thicknessOf = (s: Stack) => s.scale * walls[s.wall]!.first * progressionSum(s.most, walls[s.wall]!.growth);
-		const thickest = stacks.reduce((most, s) => Math.max(most, thicknessOf(s)), 0);
-		const base = new Float64Array(4 * stacks.length);
-		const [turned, chain, total] = this.turnsAlong();
-		stacks.forEach((s, k) => {
-			const t = stacks[s.after] ?? s;
-			base.set([s.baseX, s.baseY, t.baseX, t.baseY], 4 * k);
-		});
-		const own = indexOf(base, stacks.length);
-		const isRelevant = new Uint8Array(stacks.length);
+		const { stacks, index, isWatched } = this;
+		const { baseX, baseY, after, before, wall, most, length } = stacks;
+		if (length === 0) return new Int32Array(0);
+		// Phase 1: how far each stack can reach, with what may come toward it.
+		const reach = new Float64Array(length);
+		const base = new Float64Array(4 * length);
+		let thickest = 0;
+		for (let k = 0; k < length; k++) {
+			const thickness = stacks.thickness(k, most[k]!);
+			const { gap } = stacks.walls[wall[k]!]!;
+			thickest = Math.max(thickest, thickness);
+			reach[k] = 1.2 * thickness + gap * Math.min(stacks.width[k]!, widest * stacks.cellHeight(k, most[k]! - 1));
+			const t = after[k]! >= 0 ? after[k]! : k;
+			base[4 * k] = baseX[k]!;
+			base[4 * k + 1] = baseY[k]!;
+			base[4 * k + 2] = baseX[t]!;
+			base[4 * k + 3] = baseY[t]!;
+		}
+		for (let k = 0; k < length; k++) reach[k]! += thickest;
+		// Phase 2: what is there. Of many stacks in a row that nothing is near, a look around all tells.
+		const [turned, chain, whole] = this.turnsAlong();
+		const own = indexOf(base, length);
+		const isRelevant = new Uint8Array(length);
 		const near: number[] = [];
-		for (const [k, s] of stacks.entries()) {
-			const wall = walls[s.wall]!;
-			const room = wall.gap * Math.min(s.width, widest * s.scale * wall.first * pow(wall.growth, s.most - 1));
-			const reach = 1.2 * thicknessOf(s) + thickest + room;
-			const box = [s.baseX - reach, s.baseY - reach, s.baseX + reach, s.baseY + reach] as const;
-			let isFree = true;
+		const isFree = (from: number, to: number): boolean => {
+			let [minX, minY, maxX, maxY, most] = [Infinity, Infinity, -Infinity, -Infinity, 0];
+			for (let k = from; k < to; k++) {
+				if (chain[k] !== chain[from]) return false;
+				most = Math.max(most, reach[k]!);
+				minX = Math.min(minX, baseX[k]!);
+				minY = Math.min(minY, baseY[k]!);
+				maxX = Math.max(maxX, baseX[k]!);
+				maxY = Math.max(maxY, baseY[k]!);
+			}
+			const [low, high, closed] = [turned[from]!, turned[to - 1]!, whole[chain[from]!]!];
+			const box = [minX - most, minY - most, maxX + most, maxY + most] as const;
+			let found = false;
+			index?.search(...box, () => (found = true));
 			near.length = 0;
 			own.search(...box, (j) => {
 				near.push(j);
-				const between = Math.abs(turned[k]! - turned[j]!);
-				const closed = total[chain[k]!]!;
-				isFree &&= chain[j] === chain[k] && Math.min(between, closed > 0 ? closed - between : Infinity) < straightEnough;
+				const [toFirst, toLast] = [Math.abs(turned[j]! - low), Math.abs(turned[j]! - high)];
+				const isStraight =
+					Math.max(toFirst, toLast) < straightEnough || (closed > 0 && closed - Math.min(toFirst, toLast) < straightEnough);
+				found ||= chain[j] !== chain[from] || !isStraight;
 				return false;
 			});
-			index?.search(...box, () => (isFree = false));
-			if (isFree) continue;
-			isWatched[k] = isRelevant[k] = 1;
-			for (const j of near) isRelevant[j] = 1;
-			if (s.before >= 0) isRelevant[s.before] = 1;
+			return !found;
+		};
+		const together = 32;
+		for (let from = 0; from < length; from += together) {
+			const to = Math.min(length, from + together);
+			if (isFree(from, to)) continue;
+			for (let k = from; k < to; k++) {
+				if (isFree(k, k + 1)) continue;
+				isWatched[k] = isRelevant[k] = 1;
+				for (const j of near) isRelevant[j] = 1;
+				if (before[k]! >= 0) isRelevant[before[k]!] = 1;
+			}
 		}
-		return Int32Array.from(stacks.keys()).filter((k) => isRelevant[k]!);
+		return Int32Array.from(isRelevant.keys()).filter((k) => isRelevant[k]!);
 	}
 
 	/** How far the wall has turned, in all, up to each stack; the chain of each; and the whole turn of each closed chain, 0 of an open one. */
 	private turnsAlong(): [Float64Array, Int32Array, number[]] {
-		const { stacks } = this;
-		const turned = new Float64Array(stacks.length);
-		const chain = new Int32Array(stacks.length).fill(-1);
+		const { baseX, baseY, after, length } = this.stacks;
+		const turned = new Float64Array(length);
+		const chain = new Int32Array(length).fill(-1);
 		const total: number[] = [];
-		const angleTo = (s: Stack) => {
-			let t = stacks[s.after];
-			for (let n = 0; t && t.baseX === s.baseX && t.baseY === s.baseY && n < 40; n++) t = stacks[t.after];
-			return t ? atan2(t.baseY - s.baseY, t.baseX - s.baseX) : undefined;
+		const angleTo = (k: number) => {
+			let t = after[k]!;
+			for (let n = 0; t >= 0 && baseX[t] === baseX[k] && baseY[t] === baseY[k] && n < 40; n++) t = after[t]!;
+			return t >= 0 ? atan2(baseY[t]! - baseY[k]!, baseX[t]! - baseX[k]!) : NaN;
 		};
-		for (let first = 0; first < stacks.length; first++) {
+		for (let first = 0; first < length; first++) {
 			if (chain[first]! >= 0) continue;
 			let sum = 0;
-			let last = angleTo(stacks[first]!);
+			const start = angleTo(first);
+			let last = start;
 			let at = first;
-			for (; at >= 0 && chain[at]! < 0; at = stacks[at]!.after) {
+			for (; at >= 0 && chain[at]! < 0; at = after[at]!) {
 				chain[at] = total.length;
-				const angle = angleTo(stacks[at]!);
-				if (angle !== undefined && last !== undefined) sum += Math.abs(wrapped(angle - last));
+				const angle = at === first ? start : angleTo(at);
+				if (angle === angle && last === last) sum += Math.abs(wrapped(angle - last));
 				turned[at] = sum;
-				last = angle ?? last;
+				if (angle === angle) last = angle;
 			}
-			total.push(at === first ? sum + Math.abs(wrapped((angleTo(stacks[first]!) ?? 0) - (last ?? 0))) : 0);
+			total.push(at === first ? sum + Math.abs(wrapped((start || 0) - (last || 0))) : 0);
 		}
 		return [turned, chain, total];
 	}
 
 	/** The stacks whose step must not be made; all that could be in the way with `all`. */
 	wrong(all: boolean): number[] {
-		const { stacks, walls, consumed, still, stillEdge, index, relevant, isWatched, segments, owners } = this;
+		const { stacks, consumed, still, stillEdge, index, relevant, isWatched, segments, owners } = this;
+		const { x, y, nextX, nextY, moves, after } = stacks;
 		const found = new Set<number>();
 		// Phase 1: the front as it would be.
 		let count = 0;
@@ -140,26 +167,24 @@ export class FrontCheck {
 		};
 		let some = false;
 		for (const k of relevant) {
-			const s = stacks[k]!;
-			some ||= s.moves && isWatched[k] === 1;
-			const [ax, ay] = [s.moves ? s.nextX : s.x, s.moves ? s.nextY : s.y];
-			const t = stacks[s.after];
-			if (t) {
-				const [bx, by] = [t.moves ? t.nextX : t.x, t.moves ? t.nextY : t.y];
-				if (ax !== bx || ay !== by) add(ax, ay, bx, by, k, s.after);
+			some ||= moves[k] === 1 && isWatched[k] === 1;
+			const [ax, ay] = moves[k] ? [nextX[k]!, nextY[k]!] : [x[k]!, y[k]!];
+			const t = after[k]!;
+			if (t >= 0) {
+				const [bx, by] = moves[t] ? [nextX[t]!, nextY[t]!] : [x[t]!, y[t]!];
+				if (ax !== bx || ay !== by) add(ax, ay, bx, by, k, t);
 			}
-			if (s.moves) add(s.x, s.y, s.nextX, s.nextY, k, -1);
+			if (moves[k]) add(x[k]!, y[k]!, nextX[k]!, nextY[k]!, k, -1);
 		}
 		if (!some || count === 0) return [];
 		const moving = indexOf(segments, count);
-		const moves = (k: number) => k >= 0 && stacks[k]!.moves;
 		const blame = (k: number) => {
-			for (const i of [owners[2 * k]!, owners[2 * k + 1]!]) if (moves(i)) found.add(i);
+			for (const i of [owners[2 * k]!, owners[2 * k + 1]!]) if (i >= 0 && moves[i]) found.add(i);
 		};
 		// Phase 2: what moves crosses nothing.
 		for (let k = 0; k < count; k++) {
 			const [i, j] = [owners[2 * k]!, owners[2 * k + 1]!];
-			if (!(moves(i) && isWatched[i]) && !(moves(j) && isWatched[j])) continue;
+			if (!(moves[i] && isWatched[i]) && !(j >= 0 && moves[j] && isWatched[j])) continue;
 			const [ax, ay, bx, by] = [segments[4 * k]!, segments[4 * k + 1]!, segments[4 * k + 2]!, segments[4 * k + 3]!];
 			const [minX, minY, maxX, maxY] = [Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by)];
 			moving.search(minX, minY, maxX, maxY, (other) => {
@@ -175,17 +200,16 @@ export class FrontCheck {
 				return false;
 			});
 		}
-		if (all && found.size > 0) for (const k of relevant) if (moves(k)) found.add(k);
+		if (all && found.size > 0) for (const k of relevant) if (moves[k]) found.add(k);
 		if (found.size > 0) return [...found];
 		// Phase 3: and comes near to nothing that it faces.
 		for (const k of relevant) {
-			const s = stacks[k]!;
-			if (!s.moves || s.carried || !isWatched[k]) continue;
-			const room = walls[s.wall]!.gap * Math.min(s.width, widest * s.height);
+			if (!moves[k] || stacks.carrier[k]! >= 0 || !isWatched[k]) continue;
+			const room = stacks.walls[stacks.wall[k]!]!.gap * Math.min(stacks.width[k]!, widest * stacks.height[k]!);
 			if (!(room > 0)) continue;
 			let isBlocked = false;
-			const look = (list: Float64Array, n: number) => (isBlocked ||= isAhead(s, room, list, n));
-			const [minX, minY, maxX, maxY] = [s.nextX - room, s.nextY - room, s.nextX + room, s.nextY + room];
+			const look = (list: Float64Array, n: number) => (isBlocked ||= isAhead(stacks, k, room, list, n));
+			const [minX, minY, maxX, maxY] = [nextX[k]! - room, nextY[k]! - room, nextX[k]! + room, nextY[k]! + room];
 			moving.search(minX, minY, maxX, maxY, (n) => {
 				const [i, j] = [owners[2 * n]!, owners[2 * n + 1]!];
 				if (j >= 0 && i !== k && j !== k) look(segments, n);
@@ -203,7 +227,7 @@ export class FrontCheck {
 
 	/** Whether an edge belongs to the piece along which a stack goes up. */
 	private carries(k: number, e: number): boolean {
-		return k >= 0 && (this.stacks[k]!.carried?.edges.includes(e) ?? false);
+		return k >= 0 && (this.stacks.carrierOf(k)?.edges.includes(e) ?? false);
 	}
 }
 
@@ -223,15 +247,16 @@ function wrapped(angle: number): number {
 }
 
 /** Whether a segment faces the next place of a stack, lies ahead of it, and is nearer than there must be room. */
-function isAhead(s: Stack, room: number, list: Float64Array, n: number): boolean {
+function isAhead(stacks: Stacks, k: number, room: number, list: Float64Array, n: number): boolean {
+	const [px, py, normalX, normalY] = [stacks.nextX[k]!, stacks.nextY[k]!, stacks.normalX[k]!, stacks.normalY[k]!];
 	const [ax, ay, bx, by] = [list[4 * n]!, list[4 * n + 1]!, list[4 * n + 2]!, list[4 * n + 3]!];
 	const [dx, dy] = [bx - ax, by - ay];
 	const square = dx * dx + dy * dy;
-	if (square > 0 && -dy * s.normalX + dx * s.normalY > facing * Math.sqrt(square)) return false;
-	const t = square > 0 ? Math.min(1, Math.max(0, ((s.nextX - ax) * dx + (s.nextY - ay) * dy) / square)) : 0;
-	const [qx, qy] = [ax + t * dx - s.nextX, ay + t * dy - s.nextY];
+	if (square > 0 && -dy * normalX + dx * normalY > facing * Math.sqrt(square)) return false;
+	const t = square > 0 ? Math.min(1, Math.max(0, ((px - ax) * dx + (py - ay) * dy) / square)) : 0;
+	const [qx, qy] = [ax + t * dx - px, ay + t * dy - py];
 	// Behind it there is only what it grew from, and what lies beyond that.
-	return qx * s.normalX + qy * s.normalY > 0 && hypot(qx, qy) < room;
+	return qx * normalX + qy * normalY > 0 && hypot(qx, qy) < room;
 }
 
 /** Whether a segment meets one of a list elsewhere than at an end that they share. */

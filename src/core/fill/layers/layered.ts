@@ -4,7 +4,7 @@ import { concatenated } from '../../numeric/lists.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { Fill, FillInput, FillJob, LayersMade, PreparedFill } from '../method.ts';
 import { growLayers, type GrownLayers } from './grow.ts';
-import type { Wall } from './stack.ts';
+import type { Wall } from './stacks.ts';
 
 /** Walls of one region, as the fill needs them. */
 export interface RegionWalls {

@@ -9,7 +9,7 @@ import { FillError, type Fill, type FillInput } from '../method.ts';
 import { fillTriangles } from '../triangles/fill-triangles.ts';
 import { growLayers } from './grow.ts';
 import { fillBehindLayers } from './layered.ts';
-import type { Wall } from './stack.ts';
+import type { Wall } from './stacks.ts';
 
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const faults = (result: ReturnType<typeof run>) =>

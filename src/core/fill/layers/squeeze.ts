@@ -1,8 +1,7 @@
-import { cos, hypot, pow, sin } from '../../numeric/elementary.ts';
-import { progressionSum } from '../../recipe/layer-numbers.ts';
+import { cos, hypot, sin } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
 import { facing, indexOf, widest } from './front-check.ts';
-import type { Stack, Wall } from './stack.ts';
+import type { Chain, Stacks } from './stacks.ts';
 
 /** Directions in which a stack looks for what it faces, from its normal, in radians. */
 const looks = [-0.7, -0.35, 0, 0.35, 0.7].map((angle) => [cos(angle), sin(angle)] as const);
@@ -19,44 +18,38 @@ const least = 1e-3;
  *
  * @param stacks with the normals that they start along
  */
-export function squeeze(
-	{ x, y, edges }: FillInput,
-	walls: readonly Wall[],
-	wallOf: Int32Array,
-	stacks: readonly Stack[],
-	chains: readonly { first: number; last: number; closed: boolean }[]
-): void {
+export function squeeze({ x, y, edges }: FillInput, wallOf: Int32Array, stacks: Stacks, chains: readonly Chain[]): void {
 	const segments = new Float64Array(2 * edges.length);
 	for (let k = 0; k < edges.length; k++) {
 		segments[2 * k] = x[edges[k]!]!;
 		segments[2 * k + 1] = y[edges[k]!]!;
 	}
 	const index = indexOf(segments, wallOf.length);
-	const asked = stacks.map((s) => s.scale);
+	const { walls, wall, most, width, carrier, normalX, normalY, baseX, baseY } = stacks;
+	const asked = stacks.scale.slice();
+	const thickness = Float64Array.from(asked, (_, k) => stacks.thickness(k, most[k]!));
 	// What a wall on the other side asks for: the thickness of the stack at the start of its edge.
-	const facingStack = new Map(stacks.map((s, k) => [s.node, k]));
-	const thickness = (k: number) => asked[k]! * walls[stacks[k]!.wall]!.first * sumOf(stacks[k]!);
-	const sumOf = (s: Stack) => progressionSum(s.most, walls[s.wall]!.growth);
-	stacks.forEach((s, k) => {
-		const wall = walls[s.wall]!;
-		if (!wall.squeeze || s.carried) return;
-		const own = thickness(k);
-		const last = asked[k]! * wall.first * pow(wall.growth, s.most - 1);
-		const between = wall.gap * Math.min(s.width, widest * last);
+	const facingStack = new Map<number, number>();
+	stacks.node.forEach((node, k) => facingStack.set(node, k));
+	for (let k = 0; k < stacks.length; k++) {
+		const own = walls[wall[k]!]!;
+		if (!own.squeeze || carrier[k]! >= 0) continue;
+		const last = stacks.cellHeight(k, most[k]! - 1);
+		const between = own.gap * Math.min(width[k]!, widest * last);
 		let scale = 1;
 		for (const [c, n] of looks) {
-			const [dx, dy] = [c * s.normalX - n * s.normalY, n * s.normalX + c * s.normalY];
+			const [dx, dy] = [c * normalX[k]! - n * normalY[k]!, n * normalX[k]! + c * normalY[k]!];
 			// As far as a stack as thick as this one could come from the other side.
-			const hit = firstHit(s, dx, dy, (3 * own + between) / c);
+			const hit = firstHit(k, dx, dy, (3 * thickness[k]! + between) / c);
 			if (!hit) continue;
 			const other = wallOf[hit.edge]! >= 0 ? facingStack.get(edges[2 * hit.edge]!) : undefined;
-			const both = own + (other === undefined ? 0 : thickness(other));
+			const both = thickness[k]! + (other === undefined ? 0 : thickness[other]!);
 			const room = used * c * hit.distance;
 			// With all lower by a factor, the elements between become smaller too, where they follow the last cells.
-			scale = Math.min(scale, Math.max(room / (both + wall.gap * widest * last), (room - wall.gap * s.width) / both));
+			scale = Math.min(scale, Math.max(room / (both + own.gap * widest * last), (room - own.gap * width[k]!) / both));
 		}
-		s.scale = asked[k]! * Math.max(least, scale);
-	});
+		stacks.scale[k] = asked[k]! * Math.max(least, scale);
+	}
 	even(true);
 	even(false);
 
@@ -66,32 +59,32 @@ export function squeeze(
 			const steps = (last - first) * (closed ? 2 : 1) + (closed ? 1 : 0);
 			let k = forward ? first : last;
 			for (let n = 0; n < steps; n++) {
-				const next = forward ? stacks[k]!.after : stacks[k]!.before;
-				const [from, to] = [stacks[k]!, stacks[next]!];
-				const wall = walls[to.wall]!;
-				k = next;
-				if (!wall.squeeze || to.carried) continue;
-				const away = hypot(to.baseX - from.baseX, to.baseY - from.baseY);
-				const most = from.scale * walls[from.wall]!.first * sumOf(from) + steepest * away;
-				to.scale = Math.min(to.scale, Math.max(most / (wall.first * sumOf(to)), least * asked[next]!));
+				const [from, to] = [k, forward ? stacks.after[k]! : stacks.before[k]!];
+				k = to;
+				if (!walls[wall[to]!]!.squeeze || carrier[to]! >= 0) continue;
+				const away = hypot(baseX[to]! - baseX[from]!, baseY[to]! - baseY[from]!);
+				const highest = stacks.thickness(from, most[from]!) + steepest * away;
+				const share = highest / (thickness[to]! / asked[to]!);
+				stacks.scale[to] = Math.min(stacks.scale[to]!, Math.max(share, least * asked[to]!));
 			}
 		}
 	}
 
 	/** The nearest edge that faces a stack in a direction. */
-	function firstHit(s: Stack, dx: number, dy: number, reach: number): { edge: number; distance: number } | undefined {
+	function firstHit(k: number, dx: number, dy: number, reach: number): { edge: number; distance: number } | undefined {
 		let [edge, distance] = [-1, reach];
-		const [endX, endY] = [s.x + reach * dx, s.y + reach * dy];
-		index.search(Math.min(s.x, endX), Math.min(s.y, endY), Math.max(s.x, endX), Math.max(s.y, endY), (e) => {
+		const [x, y] = [stacks.x[k]!, stacks.y[k]!];
+		const [endX, endY] = [x + reach * dx, y + reach * dy];
+		index.search(Math.min(x, endX), Math.min(y, endY), Math.max(x, endX), Math.max(y, endY), (e) => {
 			const [ax, ay] = [segments[4 * e]!, segments[4 * e + 1]!];
 			const [ex, ey] = [segments[4 * e + 2]! - ax, segments[4 * e + 3]! - ay];
 			const length = hypot(ex, ey);
 			// The region lies to the left of an edge.
-			if (!(-ey * s.normalX + ex * s.normalY < facing * length)) return false;
+			if (!(-ey * normalX[k]! + ex * normalY[k]! < facing * length)) return false;
 			const across = dx * ey - dy * ex;
 			if (across === 0) return false;
-			const t = ((ax - s.x) * ey - (ay - s.y) * ex) / across;
-			const u = ((ax - s.x) * dy - (ay - s.y) * dx) / across;
+			const t = ((ax - x) * ey - (ay - y) * ex) / across;
+			const u = ((ax - x) * dy - (ay - y) * dx) / across;
 			if (t > 0 && t < distance && u >= 0 && u <= 1) [edge, distance] = [e, t];
 			return false;
 		});

@@ -1,0 +1,125 @@
+import { pow } from '../../numeric/elementary.ts';
+import { type LayerNumbers, progressionSum } from '../../recipe/layer-numbers.ts';
+
+/** A wall: the stack that it asks for, and how many elements are to fit between it and what it faces. */
+export interface Wall extends LayerNumbers {
+	toSize?: boolean;
+	gap: number;
+	/** In narrow places all cells stay, and become lower. */
+	squeeze?: boolean;
+	/** The cells are cut along their shorter diagonals. */
+	halved?: boolean;
+}
+
+/** What a piece without layers offers to the last stack of a wall: nodes, from the wall on, and the edges between them. */
+export interface Carrier {
+	nodes: number[];
+	edges: number[];
+	/** How much of the wall a unit of height takes. */
+	slope: number;
+}
+
+/** Stacks side by side along walls that follow one another, numbered in their order. */
+export interface Chain {
+	first: number;
+	last: number;
+	/** After the last comes the first. */
+	closed: boolean;
+	/** Stacks from one inside corner, fan or carrier to the next, both included: along these, nodes may slide. */
+	sides: Int32Array[];
+}
+
+/** Columns of cells, and where each is now: one slot a stack in every array. */
+export class Stacks {
+	readonly length: number;
+	/** Uppermost node, and where that is. */
+	readonly node: Uint32Array;
+	readonly x: Float64Array;
+	readonly y: Float64Array;
+	/** Where it stands on the wall. */
+	readonly baseX: Float64Array;
+	readonly baseY: Float64Array;
+	readonly wall: Int32Array;
+	/** Cells that it has, and the most that it may have. */
+	readonly count: Uint32Array;
+	readonly most: Uint32Array;
+	/** Heights over those of its wall. */
+	readonly scale: Float64Array;
+	/** Mean width of its cells at the wall. */
+	readonly width: Float64Array;
+	/** Height of its next cell. */
+	readonly height: Float64Array;
+	/** 1 where it grows no more. */
+	readonly done: Uint8Array;
+	/** 1 where it stopped short for want of room, rather than at an end. */
+	readonly isHeldUp: Uint8Array;
+	/** 1 where it takes the next step. */
+	readonly moves: Uint8Array;
+	/** First stack of the fan that it belongs to, −1 for none. */
+	readonly fan: Int32Array;
+	/** How far the wall turns inward at it; 0 where it is no corner. */
+	readonly corner: Float64Array;
+	/** Its place in {@link carriers}, −1 for none. */
+	readonly carrier: Int32Array;
+	readonly carriers: Carrier[] = [];
+	/** Neighbours along the front; −1 for none. */
+	readonly before: Int32Array;
+	readonly after: Int32Array;
+	/** Where it would go next. */
+	readonly nextX: Float64Array;
+	readonly nextY: Float64Array;
+	/** Left normal of the front; of a fan the direction that it keeps. */
+	readonly normalX: Float64Array;
+	readonly normalY: Float64Array;
+	/** Step along the normal. */
+	readonly stepX: Float64Array;
+	readonly stepY: Float64Array;
+	/** Largest cosine of a corner of the next cell between it and the one after. */
+	readonly cosine: Float64Array;
+
+	/** By wall and number of cells, for a scale of 1: the height of so many together, and of the one that follows them. */
+	private readonly thicknesses: Float64Array[];
+	private readonly heights: Float64Array[];
+
+	constructor(
+		length: number,
+		readonly walls: readonly Wall[]
+	) {
+		const doubles = () => new Float64Array(length);
+		this.length = length;
+		this.node = new Uint32Array(length);
+		[this.x, this.y, this.baseX, this.baseY] = [doubles(), doubles(), doubles(), doubles()];
+		this.wall = new Int32Array(length);
+		[this.count, this.most] = [new Uint32Array(length), new Uint32Array(length)];
+		[this.scale, this.width, this.height, this.corner] = [doubles(), doubles(), doubles(), doubles()];
+		[this.done, this.isHeldUp, this.moves] = [new Uint8Array(length), new Uint8Array(length), new Uint8Array(length)];
+		[this.fan, this.carrier] = [new Int32Array(length).fill(-1), new Int32Array(length).fill(-1)];
+		[this.before, this.after] = [new Int32Array(length), new Int32Array(length)];
+		[this.nextX, this.nextY, this.normalX, this.normalY] = [doubles(), doubles(), doubles(), doubles()];
+		[this.stepX, this.stepY, this.cosine] = [doubles(), doubles(), doubles()];
+		const table = (of: (wall: Wall, n: number) => number) =>
+			walls.map((wall) => Float64Array.from({ length: wall.count + 1 }, (_, n) => of(wall, n)));
+		this.thicknesses = table(({ growth }, n) => progressionSum(n, growth));
+		this.heights = table(cellHeight);
+	}
+
+	/** The height of the lower cells of a stack together. */
+	thickness(k: number, count: number): number {
+		const wall = this.wall[k]!;
+		return this.scale[k]! * this.walls[wall]!.first * this.thicknesses[wall]![count]!;
+	}
+
+	/** The height of one cell of a stack, counted from 0 at the wall. */
+	cellHeight(k: number, layer: number): number {
+		return this.scale[k]! * this.heights[this.wall[k]!]![layer]!;
+	}
+
+	/** What a stack's carrier is, where it has one. */
+	carrierOf(k: number): Carrier | undefined {
+		const at = this.carrier[k]!;
+		return at < 0 ? undefined : this.carriers[at];
+	}
+}
+
+/** The height of one cell of a stack whose heights are those of its wall. */
+export const cellHeight = ({ first, growth }: Wall, layer: number): number => first * pow(growth, layer);
