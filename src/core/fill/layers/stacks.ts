@@ -1,5 +1,5 @@
 import { pow } from '../../numeric/elementary.ts';
-import { type LayerNumbers, progressionSum } from '../../recipe/layer-numbers.ts';
+import { type LayerNumbers, mostLayers, progressionSum } from '../../recipe/layer-numbers.ts';
 
 /** A wall: the stack that it asks for, and how many elements are to fit between it and what it faces. */
 export interface Wall extends LayerNumbers {
@@ -98,7 +98,7 @@ export class Stacks {
 		[this.nextX, this.nextY, this.normalX, this.normalY] = [doubles(), doubles(), doubles(), doubles()];
 		[this.stepX, this.stepY, this.cosine] = [doubles(), doubles(), doubles()];
 		const table = (of: (wall: Wall, n: number) => number) =>
-			walls.map((wall) => Float64Array.from({ length: wall.count + 1 }, (_, n) => of(wall, n)));
+			walls.map((wall) => Float64Array.from({ length: (wall.toSize ? mostLayers : wall.count) + 1 }, (_, n) => of(wall, n)));
 		this.thicknesses = table(({ growth }, n) => progressionSum(n, growth));
 		this.heights = table(cellHeight);
 	}
