@@ -45,7 +45,7 @@ export function layersAgainstCopy(): Ratio {
 	return {
 		what: 'layers of 20 cells on 100 000 wall edges, 2 million quads',
 		against: 'writing the same coordinates and quads in a plain loop',
-		...pairs(3, () => finish(growLayers(input, [wall], wallOf)), plain),
+		...pairs(3, () => finish(growLayers(input, { walls: [wall], wallOf })), plain),
 		wanted: '≤ 12',
 		note: ''
 	};

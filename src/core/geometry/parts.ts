@@ -48,12 +48,37 @@ export function partLength({ curve, t0, t1 }: CurvePart): number {
 }
 
 /** The point of a part at a fraction of its arc length. */
-export function partPoint(part: CurvePart, fraction: number, length: number): Point {
-	const { curve } = part;
-	let along = lengthAt(curve, part.t0) + fraction * length;
+export const partPoint = (part: CurvePart, fraction: number, length: number): Point =>
+	pointAt(part.curve, partParameter(part, fraction, length));
+
+/** The parameter of a part's curve at a fraction of its arc length. */
+function partParameter({ curve, t0, t1 }: CurvePart, fraction: number, length: number): number {
+	let along = lengthAt(curve, t0) + fraction * length;
 	const whole = curveLength(curve);
-	if (along > whole && part.t1 > curve.kinds.length) along -= whole;
-	return pointAt(curve, parameterAtLength(curve, along));
+	if (along > whole && t1 > curve.kinds.length) along -= whole;
+	return parameterAtLength(curve, along);
+}
+
+/** Nearer to a joint of a curve than this, as a parameter, is at it. */
+const atJoint = 1e-9;
+
+/** The unit directions of a part at a fraction of its arc length, and the kinds of the segments that they are of: they differ at a joint. */
+export function partDirections(
+	part: CurvePart,
+	fraction: number,
+	length: number
+): Record<'before' | 'after', { direction: Point; kind: number }> {
+	const { curve } = part;
+	const t = fraction === 0 ? part.t0 : fraction === 1 ? part.t1 : partParameter(part, fraction, length);
+	const joint = Math.round(t);
+	const count = segmentCount(curve);
+	const of = (segment: number, u: number, leaving: boolean) => {
+		const own = (segment + count) % count;
+		return { direction: tangent(curve, own, u, leaving), kind: curve.kinds[own]! };
+	};
+	if (Math.abs(t - joint) <= atJoint) return { before: of(joint - 1, 1, false), after: of(joint, 0, true) };
+	const own = of(Math.floor(t), t - Math.floor(t), true);
+	return { before: own, after: own };
 }
 
 /**

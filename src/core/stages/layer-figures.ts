@@ -1,7 +1,12 @@
 import type { GlobalFill } from '../assembly/assemble.ts';
 import type { Domain } from '../domain/domain.ts';
-import { referenceText } from '../recipe/intents.ts';
 import type { LayerProfile, LayersMade } from '../fill/method.ts';
+import { log } from '../numeric/elementary.ts';
+import { setClause } from '../recipe/edits.ts';
+import { referenceText } from '../recipe/intents.ts';
+import { mostLayers, stackThickness } from '../recipe/layer-numbers.ts';
+import type { Recipe } from '../recipe/recipe.ts';
+import type { LayerStatement } from '../recipe/statements/layers.ts';
 import type { Report } from '../text/report.ts';
 import { placeText } from '../text/sentences.ts';
 
@@ -22,6 +27,9 @@ export interface LayerFigures {
 	profiles: LayerProfile[];
 }
 
+/** Elements behind that are so many times as high as the last cell are told, where half of the walls have such. */
+const highestBehind = 3;
+
 /** Which elements are cells of layers: ranges of their numbers, triangles first, two numbers to a range. */
 export function layerRanges(fills: readonly (GlobalFill | undefined)[]): number[] {
 	const ranges: number[] = [];
@@ -38,8 +46,13 @@ export function layerRanges(fills: readonly (GlobalFill | undefined)[]): number[
 	return ranges;
 }
 
-/** The figures of all layers, and findings where there was no room for all of them. */
-export function layerFigures({ layers }: Domain, fills: readonly (GlobalFill | undefined)[], report: Report): LayerFigures[] {
+/** The figures of all layers; findings where there was no room for all of them, and where the elements behind are far higher. */
+export function layerFigures(
+	{ layers }: Domain,
+	fills: readonly (GlobalFill | undefined)[],
+	recipe: Recipe,
+	report: Report
+): LayerFigures[] {
 	const made = fills.flatMap((f) => f?.fill.layers ?? []);
 	return layers.statements.flatMap((statement, k) => {
 		const own = made.filter((m) => m.statement === k);
@@ -75,6 +88,45 @@ export function layerFigures({ layers }: Domain, fills: readonly (GlobalFill | u
 					`there is room for ${reduced.count} of ${reduced.of} layers at ${placeText(reduced)}, and for fewer than all at ${reduced.places} place${reduced.places === 1 ? '' : 's'}; the upper ones are left out there, ${Math.round(100 * figures.complete)} % of the walls have all`,
 					{ at: { x: reduced.x, y: reduced.y } }
 				);
+		tellBehind(statement, figures.profiles, recipe, report);
 		return [figures];
 	});
+}
+
+/** Tells where whole stacks end far below the height of the elements behind them, and how many cells would meet these. */
+function tellBehind(
+	statement: LayerStatement & { line: number },
+	profiles: readonly LayerProfile[],
+	recipe: Recipe,
+	report: Report
+): void {
+	const { first, growth, count } = statement;
+	const stacks = profiles.flatMap(({ x, y, width, last, behind, count: own }) =>
+		[...own.keys()].flatMap((k) =>
+			own[k] === count && behind[k]! > 0 ? [{ ratio: behind[k]! / last[k]!, width: width[k]!, x: x[k]!, y: y[k]! }] : []
+		)
+	);
+	stacks.sort((a, b) => b.ratio - a.ratio);
+	// The ratio that half of the whole length is above; where cells are left out there is no room for more.
+	let length = profiles.reduce((sum, { width }) => sum + width.reduce((a, b) => a + b, 0), 0) / 2;
+	const middle = stacks.find(({ width }) => (length -= width) <= 0);
+	if (!middle || middle.ratio <= highestBehind) return;
+	const { ratio, x, y } = stacks[0]!;
+	const wanted = growth > 1 ? count + Math.round(log(middle.ratio / growth) / log(growth)) : Infinity;
+	const line = recipe.lines[statement.line]!;
+	const has = (name: string) => line.statement!.clauses.some((c) => c.name === name);
+	const thickness = `thickness ${Number(stackThickness({ first, growth, count: wanted }).toPrecision(6))}`;
+	const edits = has('count')
+		? setClause(line, 'count', `count ${wanted}`)
+		: has('first') && has('growth') && has('thickness')
+			? setClause(line, 'thickness', thickness)
+			: [];
+	const isMendable = wanted <= mostLayers && !has('last') && edits.length > 0;
+	report
+		.about(statement.line)
+		.note(
+			'layers-behind',
+			`on half of these walls the elements behind are more than ${middle.ratio.toPrecision(2)} times as high as the last cell, up to ${ratio.toPrecision(2)} times at ${placeText({ x, y })}${wanted <= mostLayers ? `; with ${wanted} cells the layers would grow to them` : '; layers that grow would come to them'}`,
+			{ at: { x, y }, ...(isMendable ? { mend: { label: `Grow ${wanted} cells`, edits } } : {}) }
+		);
 }

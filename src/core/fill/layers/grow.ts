@@ -7,7 +7,7 @@ import { FrontCheck } from './front-check.ts';
 import { type GrownWall, grownWalls, Tally } from './grown-walls.ts';
 import { layStacks } from './lay-stacks.ts';
 import { squeeze } from './squeeze.ts';
-import { cellHeight, type Wall } from './stacks.ts';
+import { cellHeight, type Walls } from './stacks.ts';
 
 /** Layers that have grown from the walls around a region. Nodes are numbered as in the input, the added ones after them. */
 export interface GrownLayers {
@@ -34,18 +34,11 @@ const leastJacobian = 0.3;
  * changes by one at most, which a triangle bridges. So there is no overlap at any time.
  *
  * Source: advancing layers after R. V. Garimella & M. S. Shephard, Int. J. Num. Meth. Eng. 49 (2000) 193–218.
- *
- * @param wallOf for each edge of the input its wall, −1 for none
- * @param scales first heights at the start and end of each edge over that of its wall; 1 without
  */
-export function* growLayers(
-	input: FillInput,
-	walls: readonly Wall[],
-	wallOf: Int32Array,
-	scales?: Float64Array
-): Work<GrownLayers> {
+export function* growLayers(input: FillInput, own: Walls): Work<GrownLayers> {
+	const { walls, wallOf } = own;
 	const { x: givenX, y: givenY, edges } = input;
-	const { stacks, chains } = layStacks(input, walls, wallOf, scales);
+	const { stacks, chains } = layStacks(input, own);
 	const { node, x, y, nextX, nextY, wall, count, most, scale, height, done, moves, before, after, fan } = stacks;
 	const total = stacks.length;
 

@@ -4,21 +4,18 @@ import { concatenated } from '../../numeric/lists.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { Fill, FillInput, FillJob, LayersMade, PreparedFill } from '../method.ts';
 import { growLayers, type GrownLayers } from './grow.ts';
-import type { Wall } from './stacks.ts';
+import type { Wall, Walls } from './stacks.ts';
+import { wallDirections } from './wall-directions.ts';
 
 /** Walls of one region, as the fill needs them. */
-export interface RegionWalls {
+export interface RegionWalls extends Walls {
 	/** Their statements, as indices of the domain's. */
 	statements: readonly number[];
-	walls: readonly Wall[];
-	/** For each edge of the input its wall, −1 for none. */
-	wallOf: Int32Array;
-	/** Where first heights vary: those at the start and end of each edge over that of its wall. */
-	scales?: Float64Array;
 }
 
 /** The walls of a region that grow layers; undefined where none does. */
-export function wallsOf({ domain, halves, input, along }: FillJob): RegionWalls | undefined {
+export function wallsOf(job: FillJob): RegionWalls | undefined {
+	const { domain, halves, input, along } = job;
 	const { of, statements, firsts } = domain.layers;
 	const used: number[] = [];
 	const wallOf = new Int32Array(halves.length).fill(-1);
@@ -31,7 +28,8 @@ export function wallsOf({ domain, halves, input, along }: FillJob): RegionWalls 
 	if (used.length === 0) return undefined;
 	const walls = used.map((k) => numbersOf(statements[k]!));
 	const varies = halves.some((half) => firsts.has(half));
-	return { statements: used, walls, wallOf, ...(varies ? { scales: scalesOf() } : {}) };
+	const directions = wallDirections(job, wallOf);
+	return { statements: used, walls, wallOf, ...(varies ? { scales: scalesOf() } : {}), ...(directions ? { directions } : {}) };
 
 	function scalesOf(): Float64Array {
 		const scales = new Float64Array(2 * halves.length).fill(1);
@@ -61,7 +59,7 @@ export const keyOfWalls = (own: RegionWalls | undefined): PreparedFill['key'] =>
 	own
 		? {
 				rule: ` ${JSON.stringify([own.statements, own.walls])}`,
-				numbers: [own.wallOf, ...(own.scales ? [own.scales] : [])]
+				numbers: [own.wallOf, own.scales ?? [], own.directions ?? []]
 			}
 		: { rule: '', numbers: [] };
 
@@ -82,7 +80,7 @@ const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Wall)
 
 /** Layers on the walls, and behind them what another fill makes of the rest. */
 export function* fillBehindLayers(input: FillInput, own: RegionWalls, fillRest: (rest: FillInput) => Work<Fill>): Work<Fill> {
-	const grown = yield* part(growLayers(input, own.walls, own.wallOf, own.scales), 0, 0.3);
+	const grown = yield* part(growLayers(input, own), 0, 0.3);
 	const given = input.x.length;
 	const [x, y] = [concatenated(input.x, grown.x), concatenated(input.y, grown.y)];
 	const { rest, local } = restOf(x, y, grown, input);

@@ -7,6 +7,7 @@ import { progressionSum } from '../../recipe/layer-numbers.ts';
 import { domains, numbers, type Random } from '../domains.test-support.ts';
 import { FillError, type Fill, type FillInput } from '../method.ts';
 import { fillTriangles } from '../triangles/fill-triangles.ts';
+import { applyEdits } from '../../text/edit.ts';
 import { growLayers } from './grow.ts';
 import { fillBehindLayers } from './layered.ts';
 import type { Wall } from './stacks.ts';
@@ -43,6 +44,30 @@ fill r triangles`;
 		expect(layers!.first.min).toBeCloseTo(0.02, 10);
 		expect(layers!.thickness.mean).toBeCloseTo(0.02 * progressionSum(12, 1.2), 10);
 		expect(regionAreas(result.mesh)[0]).toBeCloseTo(800, 9);
+	});
+
+	it('say how many cells would grow to the elements behind, where they end far below them', () => {
+		const behind = (text: string) => {
+			const result = run(text);
+			const { last, behind } = result.layerFigures[0]!.profiles[0]!;
+			const ratios = [...last.keys()].map((k) => behind[k]! / last[k]!).sort((a, b) => a - b);
+			return { finding: result.findings.find((f) => f.code === 'layers-behind'), middle: ratios[ratios.length >> 1]! };
+		};
+		expect(behind(plate.replace('count 12', 'count 22')).finding).toBeUndefined();
+		const [few, thin] = ['first 0.02 growth 1.2 count 5', 'first 0.02 growth 1.2 thickness 0.15'].map((numbers) =>
+			plate.replace('first 0.02 growth 1.2 count 12', numbers)
+		) as [string, string];
+		for (const text of [few, thin]) {
+			const { finding, middle } = behind(text);
+			expect(middle).toBeGreaterThan(3);
+			expect(finding?.message).toMatch(
+				/^on half of these walls the elements behind are more than .* times as high as the last cell/
+			);
+			const mended = behind(applyEdits(`recipe 1\n${text}`, finding!.mend!.edits).replace('recipe 1\n', ''));
+			expect(mended.finding).toBeUndefined();
+			expect(mended.middle).toBeGreaterThan(0.7);
+			expect(mended.middle).toBeLessThan(2);
+		}
 	});
 
 	it('lie on the pieces beside the wall, which the neighbour shares', () => {
@@ -262,6 +287,60 @@ fill r triangles`);
 	});
 });
 
+describe('directions of layers at curved walls', () => {
+	/** How far the lower third of the stacks leans from a normal of the wall at most, in radians. */
+	const leaning = (result: ReturnType<typeof run>, normalAt: (x: number, y: number) => [number, number]) => {
+		const { mesh, layerFigures } = result;
+		let most = 0;
+		for (const { x, y, first, growth, count } of layerFigures[0]!.profiles)
+			for (let k = 0; k < x.length; k++)
+				for (let layer = 1; layer <= count[k]! / 3; layer++) {
+					const [nx, ny] = normalAt(x[k]!, y[k]!);
+					const height = first[k]! * progressionSum(layer, growth);
+					const [px, py] = [x[k]! + height * nx, y[k]! + height * ny];
+					const away = [...mesh.x.keys()].reduce((d, i) => Math.min(d, Math.hypot(mesh.x[i]! - px, mesh.y[i]! - py)), Infinity);
+					most = Math.max(most, away / height);
+				}
+		return most;
+	};
+
+	it('are normal to the true curve, where a line goes over into an arc too', () => {
+		const result = run(`line under = (-10, -4) to (10, -4)
+arc right = (10, -4) to (10, 4) around (10, 0)
+line over = (10, 4) to (-10, 4)
+arc left = (-10, 4) to (-10, -4) around (-10, 0)
+circle far = around (0, 0) radius 60
+region r at (0, 20)
+size 6
+divide right, left into 12
+divide under, over into 10
+layers on under, right, over, left first 0.01 growth 1.2 count 12
+fill r triangles`);
+		expect(faults(result)).toEqual([]);
+		const lean = leaning(result, (x, y) => {
+			const [dx, dy] = [x - Math.max(-10, Math.min(10, x)), y];
+			return [dx / Math.hypot(dx, dy), dy / Math.hypot(dx, dy)];
+		});
+		// Between two edges that turn by 15° a step is 0.9 % longer, so that it is as high as asked square to both.
+		expect(lean).toBeLessThan(0.0087);
+	});
+
+	it('are those of an ellipse where nodes stand unevenly', () => {
+		const result = run(`ellipse body = around (0, 0) radii 10, 3
+circle far = around (0, 0) radius 60
+region r at (0, 20)
+size 6
+divide body into 90 bias 6 toward both
+layers on body first 0.005 growth 1.2 count 12
+fill r triangles`);
+		const lean = leaning(result, (x, y) => {
+			const [nx, ny] = [x / 100, y / 9];
+			return [nx / Math.hypot(nx, ny), ny / Math.hypot(nx, ny)];
+		});
+		expect(lean).toBeLessThan(0.01);
+	});
+});
+
 describe('layers in a gap', () => {
 	it('leave out upper cells until elements fit between, and say where', () => {
 		const result = run(`rectangle box = (0, 0) to (60, 20)
@@ -425,7 +504,7 @@ describe('layers on random walls of nasty domains', () => {
 		for (let k = 0; k < 20; k++) {
 			const given = domains['a coast with clustered nodes']!(random);
 			const wallOf = new Int32Array(given.edges.length / 2);
-			const { x, y, quads } = finish(growLayers(given, [{ first: 0.02, growth: 1.2, count: 10, gap: 2 }], wallOf));
+			const { x, y, quads } = finish(growLayers(given, { walls: [{ first: 0.02, growth: 1.2, count: 10, gap: 2 }], wallOf }));
 			const [px, py] = [
 				[...given.x, ...x],
 				[...given.y, ...y]

@@ -11,6 +11,17 @@ export interface Wall extends LayerNumbers {
 	halved?: boolean;
 }
 
+/** The walls around a region. */
+export interface Walls {
+	walls: readonly Wall[];
+	/** For each edge of the region its wall, −1 for none. */
+	wallOf: Int32Array;
+	/** Where first heights vary: those at the start and end of each edge over that of its wall. */
+	scales?: Float64Array;
+	/** Where walls are curved: the directions of their curves at the start and end of each edge, unit vectors; NaN where there is none. */
+	directions?: Float64Array;
+}
+
 /** What a piece without layers offers to the last stack of a wall: nodes, from the wall on, and the edges between them. */
 export interface Carrier {
 	nodes: number[];
@@ -71,6 +82,9 @@ export class Stacks {
 	/** Left normal of the front; of a fan the direction that it keeps. */
 	readonly normalX: Float64Array;
 	readonly normalY: Float64Array;
+	/** Left normal of the true curve of the wall; 0, 0 where there is none, or a corner. */
+	readonly curveX: Float64Array;
+	readonly curveY: Float64Array;
 	/** Step along the normal. */
 	readonly stepX: Float64Array;
 	readonly stepY: Float64Array;
@@ -96,6 +110,7 @@ export class Stacks {
 		[this.fan, this.carrier] = [new Int32Array(length).fill(-1), new Int32Array(length).fill(-1)];
 		[this.before, this.after] = [new Int32Array(length), new Int32Array(length)];
 		[this.nextX, this.nextY, this.normalX, this.normalY] = [doubles(), doubles(), doubles(), doubles()];
+		[this.curveX, this.curveY] = [doubles(), doubles()];
 		[this.stepX, this.stepY, this.cosine] = [doubles(), doubles(), doubles()];
 		const table = (of: (wall: Wall, n: number) => number) =>
 			walls.map((wall) => Float64Array.from({ length: (wall.toSize ? mostLayers : wall.count) + 1 }, (_, n) => of(wall, n)));

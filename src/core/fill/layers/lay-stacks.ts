@@ -1,0 +1,232 @@
+import { atan2, cos, hypot, log, sin, tan } from '../../numeric/elementary.ts';
+import { mostLayers, progressionSum } from '../../recipe/layer-numbers.ts';
+import type { FillInput } from '../method.ts';
+import { type Carrier, cellHeight, type Chain, Stacks, type Wall, type Walls } from './stacks.ts';
+
+const degree = Math.PI / 180;
+/** A wall that turns away by more than this gets a fan of stacks … */
+const fanFrom = 50 * degree;
+/** … with about so much between two of them. */
+const fanStep = 45 * degree;
+/** A curve that turns by less than this at a node goes on smoothly. */
+const smoothTurn = 2 * degree;
+/** Below this angle inside, two walls that meet taper. */
+const sharpest = 60 * degree;
+/** A wall that turns inward by more than this has a corner, whose bisector both sides share. */
+export const cornerFrom = 25 * degree;
+/** A piece without layers that leaves a wall within these angles carries the nodes of the last stack. */
+const [leastCarried, mostCarried] = [45 * degree, 135 * degree];
+/** Heights that a carrying piece offers may be off by this share of what is asked. */
+const carriedWithin = 0.4;
+
+/**
+ * The stacks along walls before they grow: one at a node, several where the wall turns away.
+ */
+export function layStacks(
+	{ x, y, edges }: FillInput,
+	{ walls, wallOf, scales, directions }: Walls
+): { stacks: Stacks; chains: Chain[] } {
+	const nextEdge = loopsOf(edges);
+	const beforeEdge = new Int32Array(nextEdge.length);
+	for (let k = 0; k < nextEdge.length; k++) beforeEdge[nextEdge[k]!] = k;
+
+	// Phase 1: how far the wall turns at each of its nodes, which decides how many stacks stand there.
+	const runs = chainsOf(wallOf, nextEdge, beforeEdge);
+	const turns = runs.map(({ edges: list, closed }) => {
+		const turn = new Float64Array(closed ? list.length : list.length + 1);
+		for (let j = closed ? 0 : 1; j < list.length; j++) turn[j] = turnBetween(list[j > 0 ? j - 1 : list.length - 1]!, list[j]!);
+		return turn;
+	});
+	let length = 0;
+	for (const turn of turns) for (const angle of turn) length += stacksAt(angle);
+
+	// Phase 2: the stacks.
+	const stacks = new Stacks(length, walls);
+	let next = 0;
+	const chains = runs.map(({ edges: list, closed }, run): Chain => {
+		const first = next;
+		turns[run]!.forEach((turn, j) => lay(j > 0 ? list[j - 1]! : closed ? list.at(-1)! : -1, list[j] ?? -1, turn));
+		const last = next - 1;
+		for (let k = first; k <= last; k++) {
+			stacks.before[k] = k > first ? k - 1 : closed ? last : -1;
+			stacks.after[k] = k < last ? k + 1 : closed ? first : -1;
+		}
+		return { first, last, closed, sides: sidesOf(stacks, first, last, closed) };
+	});
+	return { stacks, chains };
+
+	/** The stacks between one edge of a wall and the next; −1 for none, at an end. */
+	function lay(into: number, out: number, turn: number): void {
+		const node = out >= 0 ? edges[2 * out]! : edges[2 * into + 1]!;
+		const width = into < 0 ? lengthOf(out) : out < 0 ? lengthOf(into) : (lengthOf(into) + lengthOf(out)) / 2;
+		// Where two walls meet, the lower cells are for both.
+		const [inScale, outScale] = [into < 0 ? 1 : (scales?.[2 * into + 1] ?? 1), out < 0 ? 1 : (scales?.[2 * out] ?? 1)];
+		const isOut = into < 0 || (out >= 0 && outScale * walls[wallOf[out]!]!.first < inScale * walls[wallOf[into]!]!.first);
+		const wall = wallOf[isOut ? out : into]!;
+		const scale = isOut ? outScale : inScale;
+		const most = countAt(walls[wall]!, width, scale);
+		const fan = next;
+		const parts = stacksAt(turn) - 1;
+		const around = into < 0 || out < 0 ? undefined : curveAround(into, out, turn);
+		if (around?.isCurve && parts === 0 && Math.abs(around.whole) < smoothTurn) {
+			const [c, s] = [cos(around.whole / 2), sin(around.whole / 2)];
+			stacks.curveX[fan] = -around.dy * c - around.dx * s;
+			stacks.curveY[fan] = around.dx * c - around.dy * s;
+		}
+		for (let part = 0; part <= parts; part++, next++) {
+			stacks.node[next] = node;
+			stacks.x[next] = stacks.baseX[next] = x[node]!;
+			stacks.y[next] = stacks.baseY[next] = y[node]!;
+			stacks.wall[next] = wall;
+			stacks.most[next] = most;
+			stacks.scale[next] = scale;
+			stacks.width[next] = width;
+			if (parts === 0 || !around) continue;
+			// The left normal of the wall before, turned with it.
+			const { dx, dy, whole } = around;
+			const angle = (whole * part) / parts;
+			const [c, s] = [cos(angle), sin(angle)];
+			stacks.fan[next] = fan;
+			stacks.normalX[next] = -dy * c - dx * s;
+			stacks.normalY[next] = dx * c - dy * s;
+		}
+		if (parts > 0) return;
+		if (into >= 0 && out >= 0) {
+			stacks.done[fan] = Number(turn > Math.PI - sharpest);
+			if (turn > cornerFrom) stacks.corner[fan] = turn;
+			return;
+		}
+		const carried = carriedBy(into, out, walls[wall]!, scale);
+		if (carried) {
+			stacks.scale[fan] = carried.scale;
+			stacks.carrier[fan] = stacks.carriers.push(carried) - 1;
+			stacks.most[fan] = Math.min(most, carried.nodes.length);
+		} else stacks.done[fan] = 1;
+	}
+
+	function lengthOf(k: number): number {
+		const [a, b] = [edges[2 * k]!, edges[2 * k + 1]!];
+		return hypot(x[b]! - x[a]!, y[b]! - y[a]!);
+	}
+
+	function directionOf(k: number): [number, number] {
+		const [a, b] = [edges[2 * k]!, edges[2 * k + 1]!];
+		const length = lengthOf(k);
+		return [(x[b]! - x[a]!) / length, (y[b]! - y[a]!) / length];
+	}
+
+	/** How far the boundary turns to the left, into the region, from one edge to the next; −π where it turns back. */
+	function turnBetween(into: number, out: number): number {
+		if (edges[2 * into] === edges[2 * out + 1]) return -Math.PI;
+		const [ax, ay] = directionOf(into);
+		const [bx, by] = directionOf(out);
+		return atan2(ax * by - ay * bx, ax * bx + ay * by);
+	}
+
+	/** How the wall comes to a node, and how far it turns there: by its curves where they are known, by its edges otherwise. */
+	function curveAround(into: number, out: number, turn: number): { dx: number; dy: number; whole: number; isCurve: boolean } {
+		const [ax, ay, bx, by] = directions
+			? [directions[4 * into + 2]!, directions[4 * into + 3]!, directions[4 * out]!, directions[4 * out + 1]!]
+			: [NaN, NaN, NaN, NaN];
+		const [dx, dy] = directionOf(into);
+		if (!(ax * bx + ay * by <= 2)) return { dx, dy, whole: turn, isCurve: false };
+		// Where it turns back, the edges tell which way around.
+		const whole = atan2(ax * by - ay * bx, ax * bx + ay * by);
+		return { dx: ax, dy: ay, whole: whole + 2 * Math.PI * Math.round((turn - whole) / (2 * Math.PI)), isCurve: true };
+	}
+
+	/** The nodes that the piece beyond an end of a chain offers to the last stack, where it leaves the wall at a good angle. */
+	function carriedBy(into: number, out: number, wall: Wall, asked: number): (Carrier & { scale: number }) | undefined {
+		const atStart = into < 0;
+		const side = atStart ? beforeEdge[out]! : nextEdge[into]!;
+		const turn = atStart ? turnBetween(side, out) : turnBetween(into, side);
+		const angle = Math.PI - turn;
+		if (angle < leastCarried || angle > mostCarried) return undefined;
+		const corner = atStart ? edges[2 * out]! : edges[2 * into + 1]!;
+		const [dx, dy] = directionOf(atStart ? out : into);
+		const nodes: number[] = [];
+		const passed: number[] = [];
+		let height = 0;
+		let scale = asked;
+		for (let k = side; wallOf[k]! < 0 && nodes.length < wall.count; k = atStart ? beforeEdge[k]! : nextEdge[k]!) {
+			const far = atStart ? edges[2 * k]! : edges[2 * k + 1]!;
+			const above = -dy * (x[far]! - x[corner]!) + dx * (y[far]! - y[corner]!);
+			// What is squeezed takes the heights that are offered.
+			if (wall.squeeze && nodes.length === 0) scale = Math.min(asked, above / wall.first);
+			const wanted = scale * wall.first * progressionSum(nodes.length + 1, wall.growth);
+			const own = scale * cellHeight(wall, nodes.length);
+			// What it offers must be what is asked, more or less, and go on from where it began.
+			if (!(above > height) || Math.abs(above - wanted) > carriedWithin * own + 0.05 * wanted) break;
+			if (passed.length > 0 && Math.abs(atStart ? turnBetween(k, passed.at(-1)!) : turnBetween(passed.at(-1)!, k)) > cornerFrom)
+				break;
+			nodes.push(far);
+			passed.push(k);
+			height = above;
+		}
+		return nodes.length > 0 ? { nodes, edges: passed, slope: 1 / tan(angle), scale } : undefined;
+	}
+}
+
+/** How many stacks stand at a node of a wall that turns so far: a fan where it turns away. */
+const stacksAt = (turn: number): number => (turn >= -fanFrom ? 1 : 1 + Math.max(2, Math.ceil(-turn / fanStep - 1e-9)));
+
+/** How many cells a stack has where its cells are so wide. */
+function countAt({ first: usual, growth, count, toSize }: Wall, width: number, scale: number): number {
+	if (!toSize) return count;
+	const first = scale * usual;
+	if (first >= width) return 1;
+	return growth > 1 ? Math.min(mostLayers, 1 + Math.ceil(log(width / first) / log(growth) - 1e-9)) : 1;
+}
+
+/** The stretches of a chain between inside corners, fans and carriers; of an open one those to its ends too. */
+function sidesOf(stacks: Stacks, first: number, last: number, closed: boolean): Int32Array[] {
+	const stops: number[] = [];
+	for (let k = first; k <= last; k++) if (stacks.corner[k]! > 0 || stacks.carrier[k]! >= 0 || stacks.fan[k]! >= 0) stops.push(k);
+	if (stops.length === 0) return [];
+	const total = last - first + 1;
+	const side = (from: number, to: number) =>
+		Int32Array.from({ length: to - from + 1 }, (_, k) => first + ((from + k - first) % total));
+	const sides: Int32Array[] = [];
+	if (!closed && stops[0]! > first) sides.push(side(first, stops[0]!));
+	stops.forEach((from, i) => {
+		const to = stops[i + 1] ?? (closed ? stops[0]! + total : last);
+		if (to > from) sides.push(side(from, to));
+	});
+	return sides;
+}
+
+/** For every edge the one that follows it around the region: they stand walk by walk, each closed. */
+function loopsOf(edges: Uint32Array): Int32Array {
+	const count = edges.length / 2;
+	const next = new Int32Array(count);
+	let first = 0;
+	for (let k = 0; k < count; k++) {
+		const goesOn = k + 1 < count && edges[2 * k + 1] === edges[2 * (k + 1)];
+		// A walk that comes back to its start may go on through it; it ends where the next edge starts elsewhere.
+		if (goesOn) next[k] = k + 1;
+		else {
+			next[k] = first;
+			first = k + 1;
+		}
+	}
+	return next;
+}
+
+/** The longest chains of edges that are walls. */
+function chainsOf(wallOf: Int32Array, next: Int32Array, before: Int32Array): { edges: number[]; closed: boolean }[] {
+	const list: { edges: number[]; closed: boolean }[] = [];
+	const seen = new Uint8Array(wallOf.length);
+	for (const start of wallOf.keys()) {
+		if (seen[start] || wallOf[start]! < 0) continue;
+		let first = start;
+		while (wallOf[before[first]!]! >= 0 && before[first] !== start) first = before[first]!;
+		const closed = wallOf[before[first]!]! >= 0;
+		const edges: number[] = [];
+		for (let k = closed ? start : first; wallOf[k]! >= 0 && !seen[k]; k = next[k]!) {
+			seen[k] = 1;
+			edges.push(k);
+		}
+		list.push({ edges, closed });
+	}
+	return list;
+}

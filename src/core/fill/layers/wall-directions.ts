@@ -1,0 +1,64 @@
+import { LINE, type Point } from '../../geometry/curve.ts';
+import { isStraight, partDirections } from '../../geometry/parts.ts';
+import type { Piece } from '../../geometry/pieces.ts';
+import type { Division } from '../../divide/division.ts';
+import type { FillJob } from '../method.ts';
+
+/** Directions along pieces, by the coordinates that their nodes have: these stay the same as long as nothing has changed. */
+const known = new WeakMap<Float64Array, Float64Array>();
+
+/**
+ * The directions of the true curves along walls: for every edge the unit vectors in which its curve leaves its start and
+ * comes to its end, four numbers. NaN where there is no wall, and along the lines of a polyline: these are no smooth curve,
+ * and its nodes tell its direction better. Undefined where all walls are straight, as their edges have it already.
+ */
+export function wallDirections(
+	{ domain: { arrangement }, divisions, halves }: Pick<FillJob, 'domain' | 'divisions' | 'halves'>,
+	wallOf: Int32Array
+): Float64Array | undefined {
+	let some = false;
+	const directions = new Float64Array(4 * halves.length).fill(NaN);
+	for (let e = 0; e < halves.length;) {
+		const half = halves[e]!;
+		const [piece, division] = [arrangement.pieces[half >> 1]!, divisions[half >> 1]!];
+		if (wallOf[e]! >= 0) {
+			some ||= !isStraight(piece);
+			const own = along(piece, division);
+			directions.set(half & 1 ? turned(own) : own, 4 * e);
+		}
+		e += division.count;
+	}
+	return some ? directions : undefined;
+}
+
+/** The same the other way. */
+function turned(own: Float64Array): Float64Array {
+	const out = new Float64Array(own.length);
+	// From the last edge to the first, its end before its start.
+	for (let k = 0; k < own.length; k += 2) {
+		out[own.length - 2 - k] = -own[k]!;
+		out[own.length - 1 - k] = -own[k + 1]!;
+	}
+	return out;
+}
+
+function along(piece: Piece, division: Division): Float64Array {
+	let list = known.get(division.x);
+	if (!list) known.set(division.x, (list = directionsOf(piece, division)));
+	return list;
+}
+
+function directionsOf(piece: Piece, { at, count }: Division): Float64Array {
+	const list = new Float64Array(4 * count).fill(NaN);
+	const put = (slot: number, { direction, kind }: { direction: Point; kind: number }) => {
+		if (kind === LINE && !isStraight(piece)) return;
+		list[slot] = direction.x;
+		list[slot + 1] = direction.y;
+	};
+	for (let k = 0; k <= count; k++) {
+		const { before, after } = partDirections(piece, at[k]!, piece.length);
+		if (k > 0) put(4 * k - 2, before);
+		if (k < count) put(4 * k, after);
+	}
+	return list;
+}
