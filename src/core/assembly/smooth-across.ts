@@ -242,7 +242,11 @@ function smoothing(
 			return hypot(mesh.x[gq]! - mesh.x[gp]!, mesh.y[gq]! - mesh.y[gp]!) / hypot(x[q]! - x[p]!, y[q]! - y[p]!);
 		};
 		const walls = layout.walls.map(
-			(wall, s): Wall => wall && [wall[0] * shrunk(sides[(s + 3) % 4]!.slice().reverse()), wall[1] * shrunk(sides[(s + 1) % 4]!)]
+			(wall, s): Wall =>
+				wall && {
+					...wall,
+					ends: [wall.ends[0] * shrunk(sides[(s + 3) % 4]!.slice().reverse()), wall.ends[1] * shrunk(sides[(s + 1) % 4]!)]
+				}
 		) as typeof layout.walls;
 		keepHeights(x, y, first, { ...layout, walls });
 		turnToWalls(x, y, first, { ...layout, walls }, quads);

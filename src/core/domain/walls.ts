@@ -33,6 +33,27 @@ export function firstAt({ at, first }: FirstHeights, fraction: number): number {
 	return first[k - 1]! * exp(share * log(first[k]! / first[k - 1]!));
 }
 
+/**
+ * The first heights at the nodes along a half-piece.
+ *
+ * @param x, y coordinates of the nodes, in its direction
+ * @returns undefined where it grows no layers
+ */
+export function firstHeights(
+	{ of, statements, firsts }: WallLayers,
+	half: number,
+	x: ArrayLike<number>,
+	y: ArrayLike<number>
+): Float64Array | undefined {
+	const own = of.get(half);
+	if (own === undefined) return undefined;
+	const varying = firsts.get(half);
+	if (!varying) return new Float64Array(x.length).fill(statements[own]!.first);
+	const along = new Float64Array(x.length);
+	for (let k = 1; k < x.length; k++) along[k] = along[k - 1]! + hypot(x[k]! - x[k - 1]!, y[k]! - y[k - 1]!);
+	return along.map((s) => firstAt(varying, s / along.at(-1)!));
+}
+
 /** Which sides of which pieces grow layers; of two statements about one the later rules. */
 export function findWalls(model: Model, arrangement: Arrangement, regions: readonly Region[], report: Report): WallLayers {
 	const statements = layersOf(model);

@@ -1,8 +1,15 @@
-/**
- * Whether a side is a wall whose first cells keep their height; and the part of the cell at its start and at its end that
- * is that height: 1 where it is given along the line, the sine of the angle at the wall where it is given square to it.
- */
-export type Wall = false | readonly [number, number];
+/** Whether a side is a wall whose first cells keep their height. */
+export type Wall =
+	| false
+	| {
+			/**
+			 * The part of the cell at its start and at its end that is that height: 1 where it is given along the line, the sine
+			 * of the angle at the wall where it is given square to it.
+			 */
+			ends: readonly [number, number];
+			/** Where the height varies along the side: that at each of its nodes. */
+			heights?: Float64Array;
+	  };
 
 /** A layout with the local nodes of its sides, each from corner to corner. */
 export type NodeLayout =

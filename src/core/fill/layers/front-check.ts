@@ -10,6 +10,11 @@ export const widest = 3;
 /** A wall that turns by less than this between two places cannot meet itself there, in radians. */
 const straightEnough = Math.PI / 3;
 
+/** No layer. */
+const never = 0xffff;
+/** A step at a sharp corner is longer than the cell is high, by this much at most where two walls do not taper. */
+const longestStep = 2.5;
+
 /** Whether a step of the front meets anything: itself, another front, or what else bounds the region. */
 export class FrontCheck {
 	/** Edges without layers, four numbers each: they stay where they are; a node that stands alone is one of no length. */
@@ -19,7 +24,10 @@ export class FrontCheck {
 	private readonly index: Flatbush | undefined;
 	/** Stacks that something is near, and those that could be in their way; the others need no look. */
 	private readonly relevant: Int32Array;
-	private readonly isWatched: Uint8Array;
+	/** From which layer on a stack may meet something; {@link never}, too. */
+	private readonly watchedFrom: Uint16Array;
+	/** By number of layers, as far as it was asked for. */
+	private readonly thickest: number[] = [];
 	/** The front as it would be: four numbers a segment, and the stacks at its ends. */
 	private readonly segments: Float64Array;
 	private readonly owners: Int32Array;
@@ -49,7 +57,7 @@ export class FrontCheck {
 		this.still = Float64Array.from(still);
 		this.stillEdge = Int32Array.from(stillEdge);
 		this.index = stillEdge.length > 0 ? indexOf(this.still, stillEdge.length) : undefined;
-		this.isWatched = new Uint8Array(stacks.length);
+		this.watchedFrom = new Uint16Array(stacks.length).fill(never);
 		this.relevant = this.findRelevant();
 		this.segments = new Float64Array(8 * this.relevant.length);
 		this.owners = new Int32Array(4 * this.relevant.length);
@@ -57,7 +65,7 @@ export class FrontCheck {
 
 	/** The stacks to be looked at: where something other than a nearly straight wall is within reach of all that will grow. */
 	private findRelevant(): Int32Array {
-		const { stacks, index, isWatched } = this;
+		const { stacks, index, still, watchedFrom } = this;
 		const { baseX, baseY, after, before, wall, most, length } = stacks;
 		if (length === 0) return new Int32Array(0);
 		// Phase 1: how far each stack can reach, with what may come toward it.
@@ -81,6 +89,7 @@ export class FrontCheck {
 		const own = indexOf(base, length);
 		const isRelevant = new Uint8Array(length);
 		const near: number[] = [];
+		let nearest = Infinity;
 		const isFree = (from: number, to: number): boolean => {
 			let [minX, minY, maxX, maxY, most] = [Infinity, Infinity, -Infinity, -Infinity, 0];
 			for (let k = from; k < to; k++) {
@@ -94,14 +103,22 @@ export class FrontCheck {
 			const [low, high, closed] = [turned[from]!, turned[to - 1]!, whole[chain[from]!]!];
 			const box = [minX - most, minY - most, maxX + most, maxY + most] as const;
 			let found = false;
-			index?.search(...box, () => (found = true));
+			nearest = Infinity;
+			const meet = (list: Float64Array, n: number) => {
+				found = true;
+				nearest = Math.min(nearest, away(list, n, baseX[from]!, baseY[from]!));
+			};
+			index?.search(...box, (n) => {
+				meet(still, n);
+				return false;
+			});
 			near.length = 0;
 			own.search(...box, (j) => {
 				near.push(j);
 				const [toFirst, toLast] = [Math.abs(turned[j]! - low), Math.abs(turned[j]! - high)];
 				const isStraight =
 					Math.max(toFirst, toLast) < straightEnough || (closed > 0 && closed - Math.min(toFirst, toLast) < straightEnough);
-				found ||= chain[j] !== chain[from] || !isStraight;
+				if (chain[j] !== chain[from] || !isStraight) meet(base, j);
 				return false;
 			});
 			return !found;
@@ -112,12 +129,37 @@ export class FrontCheck {
 			if (isFree(from, to)) continue;
 			for (let k = from; k < to; k++) {
 				if (isFree(k, k + 1)) continue;
-				isWatched[k] = isRelevant[k] = 1;
+				isRelevant[k] = 1;
+				watchedFrom[k] = this.firstWithin(k, nearest);
 				for (const j of near) isRelevant[j] = 1;
 				if (before[k]! >= 0) isRelevant[before[k]!] = 1;
 			}
 		}
 		return Int32Array.from(isRelevant.keys()).filter((k) => isRelevant[k]!);
+	}
+
+	/** With which layer a stack may come to what is so far from its base. */
+	private firstWithin(k: number, distance: number): number {
+		const { stacks } = this;
+		const { gap } = stacks.walls[stacks.wall[k]!]!;
+		const most = stacks.most[k]!;
+		let layer = 0;
+		for (; layer + 1 < most; layer++) {
+			const room = gap * Math.min(stacks.width[k]!, widest * stacks.cellHeight(k, layer));
+			if (longestStep * (stacks.thickness(k, layer + 1) + this.thickestWith(layer + 1)) + room >= distance) break;
+		}
+		return layer;
+	}
+
+	/** The thickness of the thickest stack with so many layers. */
+	private thickestWith(layers: number): number {
+		const { stacks, thickest } = this;
+		let most = (thickest[layers] ??= 0);
+		if (most === 0) {
+			for (let k = 0; k < stacks.length; k++) most = Math.max(most, stacks.thickness(k, Math.min(layers, stacks.most[k]!)));
+			thickest[layers] = most;
+		}
+		return most;
 	}
 
 	/** How far the wall has turned, in all, up to each stack; the chain of each; and the whole turn of each closed chain, 0 of an open one. */
@@ -149,11 +191,12 @@ export class FrontCheck {
 		return [turned, chain, total];
 	}
 
-	/** The stacks whose step must not be made; all that could be in the way with `all`. */
-	wrong(all: boolean): number[] {
-		const { stacks, consumed, still, stillEdge, index, relevant, isWatched, segments, owners } = this;
+	/** The stacks whose step must not be made with a layer; all that could be in the way with `all`. */
+	wrong(layer: number, all: boolean): number[] {
+		const { stacks, consumed, still, stillEdge, index, relevant, watchedFrom, segments, owners } = this;
 		const { x, y, nextX, nextY, moves, after } = stacks;
 		const found = new Set<number>();
+		if (!relevant.some((k) => moves[k] === 1 && watchedFrom[k]! <= layer)) return [];
 		// Phase 1: the front as it would be.
 		let count = 0;
 		const add = (ax: number, ay: number, bx: number, by: number, i: number, j: number) => {
@@ -165,9 +208,7 @@ export class FrontCheck {
 			owners[2 * count + 1] = j;
 			count++;
 		};
-		let some = false;
 		for (const k of relevant) {
-			some ||= moves[k] === 1 && isWatched[k] === 1;
 			const [ax, ay] = moves[k] ? [nextX[k]!, nextY[k]!] : [x[k]!, y[k]!];
 			const t = after[k]!;
 			if (t >= 0) {
@@ -176,7 +217,7 @@ export class FrontCheck {
 			}
 			if (moves[k]) add(x[k]!, y[k]!, nextX[k]!, nextY[k]!, k, -1);
 		}
-		if (!some || count === 0) return [];
+		if (count === 0) return [];
 		const moving = indexOf(segments, count);
 		const blame = (k: number) => {
 			for (const i of [owners[2 * k]!, owners[2 * k + 1]!]) if (i >= 0 && moves[i]) found.add(i);
@@ -184,7 +225,7 @@ export class FrontCheck {
 		// Phase 2: what moves crosses nothing.
 		for (let k = 0; k < count; k++) {
 			const [i, j] = [owners[2 * k]!, owners[2 * k + 1]!];
-			if (!(moves[i] && isWatched[i]) && !(j >= 0 && moves[j] && isWatched[j])) continue;
+			if (!(moves[i] && watchedFrom[i]! <= layer) && !(j >= 0 && moves[j] && watchedFrom[j]! <= layer)) continue;
 			const [ax, ay, bx, by] = [segments[4 * k]!, segments[4 * k + 1]!, segments[4 * k + 2]!, segments[4 * k + 3]!];
 			const [minX, minY, maxX, maxY] = [Math.min(ax, bx), Math.min(ay, by), Math.max(ax, bx), Math.max(ay, by)];
 			moving.search(minX, minY, maxX, maxY, (other) => {
@@ -204,7 +245,7 @@ export class FrontCheck {
 		if (found.size > 0) return [...found];
 		// Phase 3: and comes near to nothing that it faces.
 		for (const k of relevant) {
-			if (!moves[k] || stacks.carrier[k]! >= 0 || !isWatched[k]) continue;
+			if (!moves[k] || stacks.carrier[k]! >= 0 || watchedFrom[k]! > layer) continue;
 			const room = stacks.walls[stacks.wall[k]!]!.gap * Math.min(stacks.width[k]!, widest * stacks.height[k]!);
 			if (!(room > 0)) continue;
 			let isBlocked = false;
@@ -245,6 +286,16 @@ function wrapped(angle: number): number {
 	const full = 2 * Math.PI;
 	return angle - full * Math.round(angle / full);
 }
+
+/** How far the box of a segment of a list is from a place, along x or y. */
+const away = (list: Float64Array, n: number, x: number, y: number): number =>
+	Math.max(
+		Math.min(list[4 * n]!, list[4 * n + 2]!) - x,
+		x - Math.max(list[4 * n]!, list[4 * n + 2]!),
+		Math.min(list[4 * n + 1]!, list[4 * n + 3]!) - y,
+		y - Math.max(list[4 * n + 1]!, list[4 * n + 3]!),
+		0
+	);
 
 /** Whether a segment faces the next place of a stack, lies ahead of it, and is nearer than there must be room. */
 function isAhead(stacks: Stacks, k: number, room: number, list: Float64Array, n: number): boolean {

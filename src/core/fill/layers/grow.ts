@@ -125,7 +125,7 @@ export function* growLayers(input: FillInput, own: Walls): Work<GrownLayers> {
 				changed = stop(t) || changed;
 			}
 			if (changed) continue;
-			const wrong = check.wrong(round > 20);
+			const wrong = check.wrong(layer, round > 20);
 			if (wrong.length === 0) return;
 			for (const k of wrong) stop(k);
 		}

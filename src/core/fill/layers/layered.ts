@@ -1,4 +1,4 @@
-import { firstAt } from '../../domain/walls.ts';
+import { firstHeights } from '../../domain/walls.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
 import { part, type Work } from '../../numeric/work.ts';
@@ -35,19 +35,14 @@ export function wallsOf(job: FillJob): RegionWalls | undefined {
 		const scales = new Float64Array(2 * halves.length).fill(1);
 		for (let e = 0; e < halves.length;) {
 			const half = halves[e]!;
-			const varying = firsts.get(half);
 			const nodes = along.get(half)!;
-			const places = new Float64Array(nodes.length);
-			for (let k = 1; k < nodes.length; k++) {
-				const [i, j] = [nodes[k - 1]!, nodes[k]!];
-				places[k] = places[k - 1]! + hypot(input.x[j]! - input.x[i]!, input.y[j]! - input.y[i]!);
-			}
-			const whole = places.at(-1)!;
+			const at = (of: Float64Array) => Array.from(nodes, (i) => of[i]!);
+			const heights = firstHeights(domain.layers, half, at(input.x), at(input.y));
 			for (let k = 0; k + 1 < nodes.length; k++, e++) {
-				if (!varying) continue;
+				if (!heights) continue;
 				const { first } = walls[wallOf[e]!]!;
-				scales[2 * e] = firstAt(varying, places[k]! / whole) / first;
-				scales[2 * e + 1] = firstAt(varying, places[k + 1]! / whole) / first;
+				scales[2 * e] = heights[k]! / first;
+				scales[2 * e + 1] = heights[k + 1]! / first;
 			}
 		}
 		return scales;

@@ -520,24 +520,62 @@ describe('layers on random walls of nasty domains', () => {
 	});
 });
 
-describe('first heights that differ at the ends of a side of a structured region', () => {
-	it('go over into one another from line to line, each growing as asked', () => {
-		const { mesh } = finish(
-			new Pipeline(() => 0).run({
-				text: `recipe 1
-rectangle a = (0, 0) to (10, 4)
+describe('first heights that vary along a side of a structured region', () => {
+	const columns = (layers: string) => {
+		const { mesh, findings } = run(`rectangle a = (0, 0) to (10, 4)
 region r bounded by a
-size 1
+size 0.5
 fill r structured
-layers on a.bottom first 0.02 at (0, 0), 0.1 at (10, 0) growth 1.3 count 8`,
-				files: {}
-			})
+${layers}`);
+		expect(findings.filter((f) => f.severity === 'error')).toEqual([]);
+		return Array.from({ length: 21 }, (_, k) =>
+			Array.from(mesh.x, (v, i) => (Math.abs(v - k / 2) < 1e-6 ? mesh.y[i]! : NaN))
+				.filter((v) => !Number.isNaN(v))
+				.sort((a, b) => a - b)
 		);
-		for (let x = 0; x <= 10; x++) {
-			const column = Array.from(mesh.x, (v, k) => (Math.abs(v - x) < 1e-6 ? mesh.y[k]! : NaN)).filter((v) => !Number.isNaN(v));
-			const [, first, second] = column.sort((a, b) => a - b) as [number, number, number];
-			expect(first).toBeCloseTo(0.02 + 0.008 * x, 9);
-			expect((second - first) / first).toBeCloseTo(1.3, 6);
-		}
+	};
+
+	it('go over into one another from line to line, each growing as asked', () => {
+		columns('layers on a.bottom first 0.02 at (0, 0), 0.1 at (10, 0) growth 1.3 count 8').forEach((heights, k) => {
+			expect(heights[1]).toBeCloseTo(0.02 * 5 ** (k / 20), 9);
+			expect((heights[2]! - heights[1]!) / heights[1]!).toBeGreaterThan(1.2);
+			expect((heights[2]! - heights[1]!) / heights[1]!).toBeLessThan(1.4);
+		});
+	});
+
+	it('hold at places between its ends, from either side', () => {
+		for (const [side, wall] of [
+			['bottom', 0],
+			['top', 4]
+		] as const)
+			columns(
+				`layers on a.${side} first 0.02 at (0, ${wall}), 0.08 at (4, ${wall}), 0.03 at (10, ${wall}) growth 1.25 count 8`
+			).forEach((heights, k) => {
+				const x = k / 2;
+				const wanted = x < 4 ? 0.02 * 4 ** (x / 4) : 0.08 * (3 / 8) ** ((x - 4) / 6);
+				const up = wall === 0 ? heights : heights.map((y) => 4 - y).reverse();
+				expect(up[1]! / wanted).toBeCloseTo(1, 9);
+				for (let j = 1; j < 6; j++) {
+					const ratio = (up[j + 1]! - up[j]!) / (up[j]! - up[j - 1]!);
+					expect(ratio).toBeGreaterThan(1);
+					expect(ratio).toBeLessThan(1.45);
+				}
+			});
+	});
+
+	it('are kept square to the wall where it is curved and the lines lean', () => {
+		const result = run(`arc wall = (0, 0) to (10, 0) around (5, -12) clockwise
+line right = (10, 0) to (12, 6)
+line over = (12, 6) to (2, 6)
+line left = (2, 6) to (0, 0)
+region r bounded by wall, right, over, left
+size 0.5
+layers on wall first 0.02 at (0, 0), 0.08 at (5, 1), 0.04 at (10, 0) growth 1.2 count 10
+fill r structured`);
+		expect(faults(result)).toEqual([]);
+		expect(result.walls).toHaveLength(1);
+		const [{ min, max }] = result.walls as [{ min: number; max: number }];
+		expect(min).toBeGreaterThan(0.98);
+		expect(max).toBeLessThan(1.02);
 	});
 });

@@ -362,7 +362,8 @@ function onWallGrids(
 			}
 	};
 	// Sides 2 and 3 run against the rows and columns of the grid.
-	const turned = (wall: Wall): Wall => wall && [wall[1], wall[0]];
+	const turned = (wall: Wall): Wall =>
+		wall && { ends: [wall.ends[1], wall.ends[0]], ...(wall.heights ? { heights: wall.heights.toReversed() } : {}) };
 	if (walls[0] || walls[2]) rearranged(n, m, node, walls[0], turned(walls[2]));
 	if (walls[1] || walls[3]) rearranged(m, n, (i, j) => node(j, i), turned(walls[3]), walls[1]);
 }

@@ -6,11 +6,13 @@ import { SpacingError } from '../../divide/laws/spacing-error.ts';
 import { spacingLaws } from '../../divide/laws/table.ts';
 import { positions, type Spacing } from '../../divide/spacing.ts';
 import { originOf } from '../../divide/spread.ts';
+import { firstHeights } from '../../domain/walls.ts';
 import { sineBetween } from '../../geometry/parts.ts';
-import type { Arrangement, Walk } from '../../geometry/pieces.ts';
+import type { Walk } from '../../geometry/pieces.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { elementLimit } from '../../sizing/size-rule.ts';
 import { FillError, type FillJob } from '../method.ts';
+import { layerHeights } from '../layers/heights.ts';
 import type { NodeLayout, Wall } from '../node-layout.ts';
 
 /**
@@ -52,7 +54,7 @@ export function layoutNodes(job: FillJob & { layout: Layout }): NodeLayout {
 			const sides = layout.sides.map(along) as [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
 			const amount = (sides[0].length - 1) * (sides[1].length - 1);
 			checkAmount(amount);
-			return { kind: 'block', sides, walls: wallsOf(layout.sides, job.divisions, job.domain.arrangement) };
+			return { kind: 'block', sides, walls: wallsOf(layout.sides, job) };
 		}
 		if (layout.kind === 'star') {
 			const sides = layout.sides.map(along);
@@ -83,7 +85,7 @@ export function layoutNodes(job: FillJob & { layout: Layout }): NodeLayout {
 export function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
 	switch (layout.kind) {
 		case 'block':
-			return [...layout.sides, layout.walls.flatMap((wall) => wall || [0, 0])];
+			return [...layout.sides, ...layout.walls.map((wall) => (wall ? [...wall.ends, ...(wall.heights ?? [])] : []))];
 		case 'star':
 			return [...layout.sides, layout.spokes];
 		case 'ring':
@@ -97,22 +99,48 @@ export function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
  * The sides along which first cells keep their height: those at whose both ends the spacing was
  * given by the size of a cell there.
  */
-function wallsOf(sides: readonly Walk[], divisions: readonly Division[], { pieces }: Arrangement): [Wall, Wall, Wall, Wall] {
+function wallsOf(sides: readonly Walk[], job: FillJob): [Wall, Wall, Wall, Wall] {
+	const { divisions, domain, region } = job;
+	const { pieces } = domain.arrangement;
+	const carried = layerHeights(domain, region);
 	/** The part of the cell at the start of a half-piece that is a height given for it, at the wall that `wall` leaves there; 0 where none is. */
 	const given = (h: number, wall: number): number => {
+		const end = (half: number) => (half & 1 ? 'end' : 'start');
+		const square = () => Math.max(leastSine, sineBetween(pieces[h >> 1]!, end(h), pieces[wall >> 1]!, end(wall)));
+		if (carries(divisions[h >> 1]!, pieces[h >> 1]!.length, (h & 1) === 1, carried?.get(h)?.[0])) return square();
 		const { spacing, turned } = originOf((p) => divisions[p]!.spacing, h >> 1, (h & 1) === 1);
 		const at = spacingLaws.find((law) => law.law === spacing.law)?.givenAt?.(spacing as Spacing);
 		if (at !== 'both' && at !== (turned ? 'end' : 'start')) return 0;
 		if ((spacing as Spacing).square === undefined) return 1;
-		const end = (half: number) => (half & 1 ? 'end' : 'start');
-		return Math.max(leastSine, sineBetween(pieces[h >> 1]!, end(h), pieces[wall >> 1]!, end(wall)));
+		return square();
 	};
 	return [0, 1, 2, 3].map((k): Wall => {
 		const [side, leaving, arriving] = [sides[k]!, sides[(k + 1) % 4]![0]!, sides[(k + 3) % 4]!.at(-1)!];
 		// From the start of the side, along the side before it; from its end, along the one after it.
 		const [start, end] = [given(arriving ^ 1, side[0]!), given(leaving, side.at(-1)! ^ 1)];
-		return start > 0 && end > 0 ? [start, end] : false;
+		if (!(start > 0 && end > 0)) return false;
+		const heights = varyingHeights(side, job);
+		return { ends: [start, end], ...(heights ? { heights } : {}) };
 	}) as [Wall, Wall, Wall, Wall];
+}
+
+/** Whether the first cell of a division, or the last, is as long as layers ask it to be. */
+function carries({ at, count }: Division, length: number, atEnd: boolean, height: number | undefined): boolean {
+	const own = length * (atEnd ? 1 - at[count - 1]! : at[1]!);
+	return height !== undefined && Math.abs(own - height) < 1e-6 * height;
+}
+
+/** The first heights of layers at the nodes of a side, where all of it grows layers and they vary. */
+function varyingHeights(side: Walk, { domain: { layers }, divisions }: FillJob): Float64Array | undefined {
+	if (!side.some((half) => layers.firsts.has(half))) return undefined;
+	const list: number[] = [];
+	for (const half of side) {
+		const { x, y } = divisions[half >> 1]!;
+		const heights = firstHeights(layers, half, half & 1 ? x.toReversed() : x, half & 1 ? y.toReversed() : y);
+		if (!heights) return undefined;
+		for (let k = list.length > 0 ? 1 : 0; k < heights.length; k++) list.push(heights[k]!);
+	}
+	return Float64Array.from(list);
 }
 
 /** Positions across a ring or from a round outline to its core; a count follows from the size where none is given. */

@@ -66,12 +66,14 @@ function sharesAlong({ x, y }: Grid, { at, n }: WallView): Float64Array {
 	return sum.map((s) => s / sum[n]!);
 }
 
-/** The height that is asked of every cell along a wall: that at its two ends, blended along it. */
-function askedHeights({ x, y, ...size }: Grid, view: WallView, wall: readonly [number, number]): Float64Array {
+/** The height that is asked of every cell along a wall: that at its two ends, blended along it, or as it is said to vary between them. */
+function askedHeights({ x, y, ...size }: Grid, view: WallView, { ends, heights }: Exclude<Wall, false>): Float64Array {
 	const shares = sharesAlong({ x, y, ...size }, view);
 	const cell = (i: number) => hypot(x[view.at(i, 1)]! - x[view.at(i, 0)]!, y[view.at(i, 1)]! - y[view.at(i, 0)]!);
-	const [from, to] = [wall[0] * cell(0), wall[1] * cell(view.n)];
-	return shares.map((share) => (1 - share) * from + share * to);
+	const [from, to] = [ends[0] * cell(0), ends[1] * cell(view.n)];
+	if (!heights) return shares.map((share) => (1 - share) * from + share * to);
+	const [atStart, atEnd] = [from / heights[0]!, to / heights[view.n]!];
+	return heights.map((height, i) => height * ((1 - shares[i]!) * atStart + shares[i]! * atEnd));
 }
 
 /** Lines lean off the normal by so much, as a sine, at most where a height along the line is asked for. */
@@ -163,7 +165,7 @@ export function bendToNormals(grid: Grid, isLow: boolean, reach: number): void {
 }
 
 /** What the cells at a wall came to, against the height at its ends. */
-export function wallFigures(grid: Grid, isLow: boolean, wall: readonly [number, number]): WallFigures {
+export function wallFigures(grid: Grid, isLow: boolean, wall: Exclude<Wall, false>): WallFigures {
 	const view = viewFrom(grid, isLow);
 	const asked = askedHeights(grid, view, wall);
 	let [min, max, sum, lean, most] = [Infinity, 0, 0, 0, 0];

@@ -23,7 +23,10 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 		isPredicted: true,
 		*fill(expected) {
 			refuseTooMany(expected, 'triangles', input);
-			return yield* layered ? fillBehindLayers(input, layered, (rest) => inTriangles(rest)) : inTriangles(input, expected);
+			// What is left behind layers has no more of them than the whole.
+			return yield* layered
+				? fillBehindLayers(input, layered, (rest) => inTriangles(rest, expected - cells))
+				: inTriangles(input, expected);
 		}
 	};
 }
