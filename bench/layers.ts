@@ -60,7 +60,7 @@ export function coldPlateAgainstBare(): Ratio {
 		what: 'the whole of cold-plate with layers on its walls',
 		against: 'the same without',
 		...pairs(
-			7,
+			15,
 			() => run(text),
 			() => run(bare)
 		),
