@@ -4,6 +4,7 @@ import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
 import type { Domain } from '../domain/domain.ts';
 import type { SizeField } from '../sizing/size-field.ts';
+import type { KnownGaps } from '../sizing/gaps.ts';
 import { PlacementCache } from './placement.ts';
 import type { Spacing, SpacingFigures } from './spacing.ts';
 
@@ -54,4 +55,6 @@ export interface DivideContext extends Domain {
 	report: Report;
 	/** Node places of the last time. */
 	placed: PlacementCache;
+	/** Gaps of the last time. */
+	knownGaps: KnownGaps;
 }

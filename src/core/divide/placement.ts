@@ -1,21 +1,18 @@
 import { partPoint } from '../geometry/parts.ts';
-import type { Arrangement } from '../geometry/pieces.ts';
+import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { sameNumbers } from '../numeric/same.ts';
 
 /** Remembers node places: a piece that has not changed is not placed again. */
 export class PlacementCache {
-	private of: Arrangement | undefined;
-	private readonly places = new Map<number, { at: Float64Array; x: Float64Array; y: Float64Array }>();
+	private readonly places = new WeakMap<Piece, { at: Float64Array; x: Float64Array; y: Float64Array }>();
 
 	place(arrangement: Arrangement, p: number, at: Float64Array): { x: Float64Array; y: Float64Array } {
-		if (this.of !== arrangement) {
-			this.places.clear();
-			this.of = arrangement;
-		}
-		const known = this.places.get(p);
-		if (known && sameNumbers(known.at, at)) return known;
 		const piece = arrangement.pieces[p]!;
 		const n = at.length - 1;
+		const known = this.places.get(piece);
+		const isJoined = (k: number, junction: number) =>
+			known!.x[k] === arrangement.x[junction] && known!.y[k] === arrangement.y[junction];
+		if (known && sameNumbers(known.at, at) && isJoined(0, piece.start) && isJoined(n, piece.end)) return known;
 		const x = new Float64Array(n + 1);
 		const y = new Float64Array(n + 1);
 		for (let k = 1; k < n; k++) {
@@ -28,7 +25,7 @@ export class PlacementCache {
 		x[n] = arrangement.x[piece.end]!;
 		y[n] = arrangement.y[piece.end]!;
 		const place = { at, x, y };
-		this.places.set(p, place);
+		this.places.set(piece, place);
 		return place;
 	}
 }

@@ -3,7 +3,7 @@ import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
 import { isStraight } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
-import { largestTurn, type Turns, turnsAlong } from '../geometry/turns.ts';
+import { largestTurn, type Turns, turnsOfPiece } from '../geometry/turns.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
 import { derivedTurn, sizesAlongPieces } from '../sizing/along-pieces.ts';
 import { countAlong, positionsAlong, type SizesAlong, sizesOfPositions } from '../sizing/size-along.ts';
@@ -46,7 +46,7 @@ export function sizesOf(
 		return sizes.length > 0 ? Math.min(...sizes) : (globalSizes(model).at(-1)?.size ?? fallbackSize);
 	});
 	const coarsest = Math.max(...base);
-	const turns = arrangement.pieces.map((piece) => turnsAlong(piece, piece.length, mostTurn / 2 / coarsest));
+	const turns = arrangement.pieces.map((piece) => turnsOfPiece(piece, mostTurn / 2 / coarsest));
 	const given = arrangement.pieces.map((piece, p): SizesAlong | undefined => {
 		const own = asked[p];
 		if (own?.follows) return own.follows;
@@ -76,6 +76,7 @@ export function sizesOf(
 		base,
 		longest,
 		turns,
+		knownGaps: context.knownGaps,
 		given: inBlocks,
 		isFilled: (side) => beside(side) !== undefined,
 		tooNarrow: (piece, at, gap, finest) => gaps.take(piece, at, gap, finest)

@@ -23,8 +23,10 @@ import type { Arrangement, Piece, CurvePiece } from './pieces.ts';
  * Cuts curves where they meet, joins what lies on one another, and finds the bounded faces.
  *
  * @param nodes points that are to be junctions: on a curve they cut it, elsewhere they stand alone
+ * @param known an arrangement before: what pieces it has alike, of the same curves, are taken from it as they are, with all
+ *   that was made of them
  */
-export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangement {
+export function arrange(curves: Curve[], nodes: readonly Point[] = [], known?: Arrangement): Arrangement {
 	const box = extent(curves);
 	const diagonal = box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
 	const tolerance = box ? toleranceOfBox(box) : 0;
@@ -36,6 +38,7 @@ export function arrange(curves: Curve[], nodes: readonly Point[] = []): Arrangem
 	const stops = curves.map((curve, c) => (tangled.has(c) ? [] : stopsOf(curve, cuts[c]!, tolerance)));
 	const { x, y, of, alone } = numberJunctions(curves, stops, loose, tolerance);
 	const { pieces, byCurve } = makePieces(curves, stops, of, x.length, tolerance);
+	if (known) keepPieces(pieces, known);
 	const degree = new Uint32Array(x.length);
 	for (const piece of pieces) {
 		degree[piece.start]!++;
@@ -296,6 +299,31 @@ function makePieces(curves: Curve[], stops: number[][], of: number[][], junction
 		return list;
 	});
 	return { pieces, byCurve };
+}
+
+/** Puts those pieces of an arrangement before that are alike in the place of new ones. */
+function keepPieces(pieces: Piece[], known: Arrangement): void {
+	const byCurve = new Map<Curve, Piece[]>();
+	for (const piece of known.pieces) addTo(byCurve, piece.curve, piece);
+	const passed = new Map<Curve, number>();
+	for (const [p, piece] of pieces.entries()) {
+		const { owner, start, end, length, t0, t1 } = piece;
+		const list = byCurve.get(piece.curve) ?? [];
+		// Along a curve they come one after the other, here and there.
+		let at = passed.get(piece.curve) ?? 0;
+		while (at < list.length && list[at]!.t0 < t0) at++;
+		passed.set(piece.curve, at);
+		const same = list[at];
+		if (
+			same?.t0 === t0 &&
+			same.t1 === t1 &&
+			same.start === start &&
+			same.end === end &&
+			same.owner === owner &&
+			same.length === length
+		)
+			pieces[p] = same;
+	}
 }
 
 /** Whether two parts between the same junctions are one: they have the same middle. */

@@ -2,7 +2,7 @@ import polylabel from 'polylabel';
 import { hypot } from '../numeric/elementary.ts';
 import type { Point } from './curve.ts';
 import { boxOf, faceAt, walkOutline } from './faces.ts';
-import type { Arrangement } from './pieces.ts';
+import type { Arrangement, Piece } from './pieces.ts';
 
 /** How near the pole is looked for, as a share of the box around the face. */
 const precision = 0.01;
@@ -74,12 +74,34 @@ function widestOnScanLines(outlines: readonly Float64Array[], minY: number, maxY
 	return best;
 }
 
+/** A point as it can be written, and its source. */
+interface Written {
+	at: Point;
+	text: string;
+}
+
+/** By the first piece of a face: all its pieces, and the way they are run through, with the point that was found in it. */
+const known = new WeakMap<Piece, { pieces: Piece[]; ways: number[]; diagonal: number; found: Written | undefined }>();
+
 /** A point inside a face as it can be written, with as few digits as keep it there, far from the outline; undefined for a sliver that no double is inside of. */
-export function writtenPointInFace(arrangement: Arrangement, f: number): { at: Point; text: string } | undefined {
+export function writtenPointInFace(arrangement: Arrangement, f: number): Written | undefined {
+	const { faces, pieces, diagonal } = arrangement;
+	const halves = [faces[f]!.outer, ...faces[f]!.inner].flat();
+	const own = halves.map((h) => pieces[h >> 1]!);
+	const ways = halves.map((h) => h & 1);
+	const last = known.get(own[0]!);
+	const isSame = last?.diagonal === diagonal && last.pieces.length === own.length;
+	if (isSame && own.every((piece, k) => piece === last.pieces[k] && ways[k] === last.ways[k])) return last.found;
+	const found = writtenPoint(arrangement, f);
+	known.set(own[0]!, { pieces: own, ways, diagonal, found });
+	return found;
+}
+
+function writtenPoint(arrangement: Arrangement, f: number): Written | undefined {
 	const outlines = outlinesOf(arrangement, f);
 	const exact = poleOf(arrangement, f, outlines);
 	const room = distanceTo(outlines, exact);
-	let last: { at: Point; text: string } | undefined;
+	let last: Written | undefined;
 	for (const digits of [3, 5, 8, 12, 17]) {
 		const at = { x: Number(exact.x.toPrecision(digits)), y: Number(exact.y.toPrecision(digits)) };
 		if (faceAt(arrangement, at) !== f) continue;

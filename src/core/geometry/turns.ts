@@ -1,3 +1,5 @@
+import { kept } from '../numeric/kept.ts';
+import type { Piece } from './pieces.ts';
 import { atan2 } from '../numeric/elementary.ts';
 import { ARC, LINE, segmentCurvature, segmentDerivative, segmentLength, STRIDE, type Point } from './curve.ts';
 import { type CurvePart, forEachSegment } from './parts.ts';
@@ -17,6 +19,9 @@ export interface Turns {
 /** Within a smooth segment the direction is followed until two places turn by less than this, or bend nearly alike. */
 const fineTurn = 0.04;
 const deepest = 12;
+
+/** The turning along a piece, told apart above a curvature; worked out once for as long as the piece stays. */
+export const turnsOfPiece = kept((piece: Piece, enough) => turnsAlong(piece, piece.length, enough));
 
 /**
  * The turning along a part, exact for lines and arcs.

@@ -1,9 +1,10 @@
 import { addTo } from '../numeric/lists.ts';
+import { sameNumbers } from '../numeric/same.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import type { Point } from '../geometry/curve.ts';
 import { isStraight, partPoint } from '../geometry/parts.ts';
 import { bendAt, bendPlaces, type Turns } from '../geometry/turns.ts';
-import { type Gap, gapsBeside } from './gaps.ts';
+import { type Gap, gapsBeside, type KnownGaps } from './gaps.ts';
 import { grownSizes } from './grown-sizes.ts';
 import type { SizesAlong } from './size-along.ts';
 import type { SizeField } from './size-field.ts';
@@ -22,6 +23,8 @@ export interface PieceSizes {
 	given: readonly (SizesAlong | undefined)[];
 	/** Told of every place whose gap is narrower than elements become by themselves. */
 	tooNarrow?: (piece: number, at: Point, gap: Gap, finest: number) => void;
+	/** What is known of gaps from the time before. */
+	knownGaps: KnownGaps;
 	/** Whether the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
 	isFilled: (side: number) => boolean;
 }
@@ -55,10 +58,11 @@ export function sizesAlongPieces({
 	turns,
 	given,
 	isFilled,
+	knownGaps,
 	tooNarrow
 }: PieceSizes): SizesAlong[] {
 	const { pieces, sides } = arrangement;
-	const gapBeside = gapsBeside(arrangement, isFilled);
+	const gapBeside = gapsBeside(arrangement, isFilled, knownGaps);
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
 	/** What a place asks for by itself. */
 	const own = (p: number, fraction: number): number => {
@@ -154,10 +158,18 @@ export function sizesAlongPieces({
 	}
 }
 
+/** Places of pieces, of the last fractions that they were asked at. */
+const known = new WeakMap<Piece, { at: Float64Array; x: Float64Array; y: Float64Array }>();
+
 /** Sizes along a piece that may become smaller, with the places in the plane. */
 function placed(piece: Piece, { at, size }: SizesAlong): SizesAlong & { x: Float64Array; y: Float64Array } {
-	const places = Array.from(at, (fraction) => partPoint(piece, fraction, piece.length));
-	return { at, size: size.slice(), x: Float64Array.from(places, (q) => q.x), y: Float64Array.from(places, (q) => q.y) };
+	let places = known.get(piece);
+	if (!places || !sameNumbers(places.at, at)) {
+		const [x, y] = [new Float64Array(at.length), new Float64Array(at.length)];
+		for (let k = 0; k < at.length; k++) ({ x: x[k], y: y[k] } = partPoint(piece, at[k]!, piece.length));
+		known.set(piece, (places = { at, x, y }));
+	}
+	return { at, size: size.slice(), x: places.x, y: places.y };
 }
 
 /** Places with more between those where, by the slope, the size may fall far below both. */

@@ -2,13 +2,13 @@ import { describe, expect, it } from 'vitest';
 import { Pipeline } from '../pipeline.ts';
 import { finish } from '../numeric/work.ts';
 import { pieceNames } from '../domain/references.ts';
-import { gapsBeside } from './gaps.ts';
+import { gapsBeside, KnownGaps } from './gaps.ts';
 
 /** Arranges a drawing and asks for the gap beside a piece, at a part of its length. */
 function gaps(text: string, isFilled: (side: number) => boolean = () => true) {
 	const { arrangement } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 	const names = pieceNames(arrangement);
-	const beside = gapsBeside(arrangement, isFilled);
+	const beside = gapsBeside(arrangement, isFilled, new KnownGaps());
 	return (name: string, fraction: number, reach = 1e6) => beside(names.indexOf(name), fraction, reach).width;
 }
 

@@ -1,9 +1,10 @@
 import Flatbush from 'flatbush';
 import type { Point } from '../geometry/curve.ts';
-import { faceAt } from '../geometry/faces.ts';
-import type { Arrangement } from '../geometry/pieces.ts';
+import { boxOf, faceAt } from '../geometry/faces.ts';
+import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { flatten, partPoint } from '../geometry/parts.ts';
 import { hypot } from '../numeric/elementary.ts';
+import { kept } from '../numeric/kept.ts';
 
 /** What widens faster than this over the way from a junction, as from one of 30° or more, is a corner and no gap. */
 const cornerSlope = 0.5;
@@ -14,6 +15,8 @@ const alongside = 0.02;
 
 /** How far the straight segments may lie from the pieces, as a share of the drawing's diagonal. */
 const flatness = 5e-5;
+
+const straightened = kept((piece: Piece, tolerance) => flatten(piece, tolerance));
 
 /** The width of a gap, and the piece on its other side; Infinity and −1 where there is none. */
 export interface Gap {
@@ -29,14 +32,16 @@ const none: Gap = { width: Infinity, beyond: -1 };
  * piece further on) it counts where it is narrow for the way along the pieces; what widens faster is a corner, whose angle
  * decides.
  *
+ * @param known gaps of the time before, which hold where nothing near has changed
  * @returns a function of a piece, a fraction of its length, and how far to look
  */
 export function gapsBeside(
 	arrangement: Arrangement,
-	isFilled: (side: number) => boolean
+	isFilled: (side: number) => boolean,
+	known: KnownGaps
 ): (p: number, fraction: number, reach: number) => Gap {
 	const { pieces, diagonal } = arrangement;
-	const lines = pieces.map((piece) => flatten(piece, flatness * diagonal));
+	const lines = pieces.map((piece) => straightened(piece, flatness * diagonal));
 	const count = lines.reduce((sum, line) => sum + line.length / 2 - 1, 0);
 	const tree = new Flatbush(Math.max(1, count));
 	const segments = new Float64Array(4 * count);
@@ -99,9 +104,12 @@ export function gapsBeside(
 		return false;
 	};
 
-	return (p, fraction, reach) => {
+	known.renew(arrangement, isFilled, lines);
+	return (p, fraction, reach) =>
+		isFilled(2 * p) || isFilled(2 * p + 1) ? known.gap(p, fraction, reach, () => find(p, fraction, reach)) : none;
+
+	function find(p: number, fraction: number, reach: number): Gap {
 		const [left, right] = [isFilled(2 * p), isFilled(2 * p + 1)];
-		if (!left && !right) return none;
 		const piece = pieces[p]!;
 		const step = 1e-4;
 		const [a, b] = [Math.max(0, fraction - step), Math.min(1, fraction + step)];
@@ -131,7 +139,78 @@ export function gapsBeside(
 			best = { width, beyond: q };
 		}
 		return best;
-	};
+	}
+}
+
+/** More gaps than these are not kept of a piece. */
+const mostKept = 16_384;
+
+/** The gaps that were found beside a piece, by the fraction of its length, and how far they were looked for at most. */
+interface OfPiece {
+	gaps: Map<number, { reach: number; width: number; beyond: Piece | undefined }>;
+	farthest: number;
+}
+
+/** A piece with what gaps beside it follow from: its box, and which of its sides are filled. */
+interface Seen {
+	box: readonly [number, number, number, number];
+	sides: number;
+}
+
+/** Remembers gaps from one time to the next: a gap stays as long as no piece within the reach that it was looked for in changes. */
+export class KnownGaps {
+	private found = new WeakMap<Piece, OfPiece>();
+	private seen = new Map<Piece, Seen>();
+	private diagonal = NaN;
+	private pieces: readonly Piece[] = [];
+	private index = new Map<Piece, number>();
+
+	/** Forgets what may be otherwise in an arrangement. */
+	renew({ pieces, diagonal }: Arrangement, isFilled: (side: number) => boolean, lines: readonly Float64Array[]): void {
+		const before = this.seen;
+		this.seen = new Map();
+		this.pieces = pieces;
+		this.index = new Map(pieces.map((piece, p) => [piece, p]));
+		const changed: Seen['box'][] = [];
+		for (const [p, piece] of pieces.entries()) {
+			const sides = Number(isFilled(2 * p)) + 2 * Number(isFilled(2 * p + 1));
+			const old = before.get(piece);
+			const box = old?.box ?? (boxOf(lines[p]!) as unknown as Seen['box']);
+			this.seen.set(piece, { box, sides });
+			if (old?.sides !== sides) changed.push(box);
+		}
+		for (const [piece, { box }] of before) if (!this.seen.has(piece)) changed.push(box);
+		if (diagonal !== this.diagonal || 4 * changed.length > pieces.length) this.found = new WeakMap();
+		else if (changed.length > 0) {
+			const tree = new Flatbush(changed.length);
+			for (const box of changed) tree.add(...box);
+			tree.finish();
+			for (const [piece, { box }] of this.seen) {
+				const own = this.found.get(piece);
+				if (!own) continue;
+				// A piece lies beside its line by as much as that is straightened.
+				const reach = own.farthest + 2 * flatness * diagonal;
+				const near = tree.search(box[0] - reach, box[1] - reach, box[2] + reach, box[3] + reach);
+				if (near.length > 0) this.found.delete(piece);
+			}
+		}
+		this.diagonal = diagonal;
+	}
+
+	/** The gap beside a place of a piece, as it was found before or is found now. */
+	gap(p: number, fraction: number, reach: number, find: () => Gap): Gap {
+		const piece = this.pieces[p]!;
+		let own = this.found.get(piece);
+		// Other sizes ask at other places: what is not asked for any more is not kept for ever.
+		if (!own || own.gaps.size > mostKept) this.found.set(piece, (own = { gaps: new Map(), farthest: 0 }));
+		const known = own.gaps.get(fraction);
+		if (known?.reach === reach)
+			return { width: known.width, beyond: known.beyond === undefined ? -1 : this.index.get(known.beyond)! };
+		const { width, beyond } = find();
+		own.gaps.set(fraction, { reach, width, beyond: this.pieces[beyond] });
+		own.farthest = Math.max(own.farthest, reach);
+		return { width, beyond };
+	}
 }
 
 function lengthOfLine(line: Float64Array): number {

@@ -31,7 +31,15 @@ export class ShapeStage {
 		const nodeKey = nodes.map((p) => `${p.x} ${p.y}`).join(',');
 		const known = this.last?.arrangement;
 		const isSame = known?.curves.length === curves.length && curves.every((c, i) => sameCurve(c, known.curves[i]!));
-		if (!known || !isSame || nodeKey !== this.last!.nodeKey) this.last = { arrangement: arrange(curves, nodes), nodeKey };
+		if (!known || !isSame || nodeKey !== this.last!.nodeKey) {
+			// What has not changed stays the same object, so that what was made of it need not be made again.
+			const before = new Map(known?.curves.map((curve) => [curve.name, curve]));
+			const lasting = curves.map((curve) => {
+				const old = before.get(curve.name);
+				return old && sameCurve(curve, old) ? old : curve;
+			});
+			this.last = { arrangement: arrange(lasting, nodes, known), nodeKey };
+		}
 		return { model, arrangement: this.last!.arrangement };
 	}
 }

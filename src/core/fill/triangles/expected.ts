@@ -1,5 +1,6 @@
 import { hypot } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
+import { lengthened } from '../../numeric/lengthened.ts';
 import { clustersOf } from './clusters.ts';
 import { boxOf } from './constrained.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
@@ -14,7 +15,7 @@ const smallPart = 1 / 128;
  * A cell with a piece of the boundary in it is cut until its half diagonal is at most this many sizes:
  * along a long boundary what lies inside and what lies outside by mistake make up for one another.
  */
-const boundaryReach = (edges: number): number => Math.min(2, Math.max(1, Math.sqrt(edges / 1000)));
+const boundaryReach = (edges: number): number => Math.min(4, Math.max(1, Math.sqrt(edges / 1000)));
 /** Nodes are taken together where their cluster makes no more of the size, by its radius, than this. */
 const widest = 0.1;
 /** A level with more cells than this, or than four to a given node, is the last. */
@@ -73,23 +74,28 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 	for (let i = 0; i < x.length; i++) if (sizes[i]! < size) finer.push(i);
 	const clusters = clustersOf(x, y, sizes, Int32Array.from(finer));
 	/** Clusters of given nodes, and edges, that the cells of a level look at, one cell after the other. */
-	let sources: number[] = finer.length > 0 ? [0] : [];
-	let crossing: number[] = [];
-	for (let k = 0; k < edges.length; k += 2) crossing.push(k);
-	const root = { x: rootX, y: rootY, firstSource: 0, lastSource: sources.length, firstEdge: 0, lastEdge: crossing.length };
+	let sources = new Int32Array(1);
+	let nextSources = new Int32Array(4 * finer.length + 1);
+	let crossing = Int32Array.from({ length: edges.length / 2 }, (_, k) => 2 * k);
+	let nextCrossing = new Int32Array(2 * edges.length);
+	const lastSource = Math.min(1, finer.length);
+	const root = { x: rootX, y: rootY, firstSource: 0, lastSource, firstEdge: 0, lastEdge: crossing.length };
 	// Outside of the box there is only the outside; the way in from there tells of the first centre.
 	const isInside = crosses(input, crossing, root, rootX + 3 * rootHalf, rootY + 0.123 * rootHalf);
 
 	const cutReach = boundaryReach(edges.length / 2);
 	/** Clusters that count in a quarter, and the sizes that grow from them to its middle. */
-	const near: number[] = [];
-	const there: number[] = [];
+	let near = new Int32Array(64);
+	let there = new Float64Array(64);
+	let count = 0;
+	/** The smallest size in the middle of a quarter. */
+	let least = size;
 	const mostCells = Math.max(leastBudget, 4 * x.length);
 	let sum = 0;
 	let level: Cell[] = [{ ...root, isInside }];
 	for (let half = rootHalf; level.length > 0; half /= 2) {
 		const quarters: Cell[] = [];
-		const [nextSources, nextCrossing]: [number[], number[]] = [[], []];
+		let [sourceCount, edgeCount] = [0, 0];
 		const isLast = level.length > mostCells;
 		for (const cell of level) {
 			const own = integral(cell, half, isLast);
@@ -101,23 +107,34 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 				const [qx, qy] = [cell.x + (k & 1 ? half / 2 : -half / 2), cell.y + (k & 2 ? half / 2 : -half / 2)];
 				// Sizes that grow from a node differ, from the middle of the quarter to its corners, by no more than the slope allows.
 				const reach = slope * Math.SQRT2 * (half / 2);
-				let least = field ? Math.min(size, field(qx, qy)) : size;
-				near.length = there.length = 0;
-				for (let n = cell.firstSource; n < cell.lastSource; n++) look(sources[n]!, qx, qy);
-				for (let n = 0; n < there.length; n++) least = Math.min(least, there[n]!);
-				const most = Math.min(least + 2 * reach, size + reach);
-				const [firstSource, firstEdge] = [nextSources.length, nextCrossing.length];
-				for (let n = 0; n < near.length; n++)
-					if (there[n]! - slope * clusters.radius[near[n]!]! <= most) nextSources.push(near[n]!);
+				const [firstSource, firstEdge] = [sourceCount, edgeCount];
+				if (nextCrossing.length < edgeCount + cell.lastEdge - cell.firstEdge)
+					nextCrossing = lengthened(nextCrossing, 2 * (edgeCount + cell.lastEdge - cell.firstEdge));
 				for (let n = cell.firstEdge; n < cell.lastEdge; n++)
-					if (meets(input, crossing[n]!, qx, qy, half / 2)) nextCrossing.push(crossing[n]!);
+					if (meets(input, crossing[n]!, qx, qy, half / 2)) nextCrossing[edgeCount++] = crossing[n]!;
 				const isQuarterInside = cell.isInside !== crosses(input, crossing, cell, qx, qy);
-				const [lastSource, lastEdge] = [nextSources.length, nextCrossing.length];
-				if (isQuarterInside || lastEdge > firstEdge)
-					quarters.push({ x: qx, y: qy, isInside: isQuarterInside, firstSource, lastSource, firstEdge, lastEdge });
+				if (!isQuarterInside && edgeCount === firstEdge) continue;
+				least = field ? Math.min(size, field(qx, qy)) : size;
+				count = 0;
+				for (let n = cell.firstSource; n < cell.lastSource; n++) look(sources[n]!, qx, qy);
+				const most = Math.min(least + 2 * reach, size + reach);
+				if (nextSources.length < sourceCount + count) nextSources = lengthened(nextSources, 2 * (sourceCount + count));
+				for (let n = 0; n < count; n++)
+					if (there[n]! - slope * clusters.radius[near[n]!]! <= most) nextSources[sourceCount++] = near[n]!;
+				quarters.push({
+					x: qx,
+					y: qy,
+					isInside: isQuarterInside,
+					firstSource,
+					lastSource: sourceCount,
+					firstEdge,
+					lastEdge: edgeCount
+				});
 			}
 		}
-		[level, sources, crossing] = [quarters, nextSources, nextCrossing];
+		level = quarters;
+		[sources, nextSources] = [nextSources, sources];
+		[crossing, nextCrossing] = [nextCrossing, crossing];
 	}
 	return (4 / Math.sqrt(3)) * sum;
 
@@ -160,8 +177,13 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 			look(first + 1, px, py);
 			return;
 		}
-		near.push(c);
-		there.push(own);
+		if (count === near.length) {
+			near = lengthened(near, 2 * count);
+			there = lengthened(there, 2 * count);
+		}
+		near[count] = c;
+		there[count++] = own;
+		if (own < least) least = own;
 	}
 
 	function sizeAt(px: number, py: number, cell: Cell): number {
@@ -174,7 +196,7 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 /** Whether edges are crossed an odd number of times on the straight way from the centre of a cell to a place. */
 function crosses(
 	{ x, y, edges }: FillInput,
-	crossing: readonly number[],
+	crossing: Int32Array,
 	cell: Omit<Cell, 'isInside'>,
 	bx: number,
 	by: number
