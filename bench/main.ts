@@ -11,7 +11,13 @@ import {
 	structuredAgainstCopy,
 	zoneAgainstTriangulation
 } from './fill-square.ts';
-import { filesAgainstPlainWrites, labelAgainstFirstRun, qualityAgainstFill, textAgainstTables } from './pipeline.ts';
+import {
+	filesAgainstPlainWrites,
+	labelAgainstFirstRun,
+	movedCircleAgainstFirstRun,
+	qualityAgainstFill,
+	textAgainstTables
+} from './pipeline.ts';
 import { languageSession } from './language.ts';
 import { coldPlateAgainstBare, layersAgainstCopy } from './layers.ts';
 import { quadsAgainstTriangles } from './quads.ts';
@@ -44,6 +50,7 @@ const ratios = [
 	quadsAgainstTriangles(),
 	countsAgainstSorting(),
 	labelAgainstFirstRun(),
+	movedCircleAgainstFirstRun(),
 	qualityAgainstFill(),
 	...(await filesAgainstPlainWrites()),
 	...(await textAgainstTables()),

@@ -1,77 +1,98 @@
-import { hypot } from '../numeric/elementary.ts';
-import { lengthened } from '../numeric/lengthened.ts';
 import { select } from '../numeric/select.ts';
 
-/** Parts with no more points or candidates than this are looked at one by one. */
+/** A part of a tree with no more points than this is not halved any further. */
 const few = 8;
 
 /**
  * The smallest, at each of some points, of the sizes of all points, each grown by the slope over the
  * straight way from it: the largest function below the sizes that grows no faster (Persson 2006, for
- * scattered points). The points are halved again and again; a part keeps only the candidates that can
- * be the smallest within its box, so that the work is about n log n.
+ * scattered points). The points are halved again and again; at every point, parts whose smallest size, grown over the way
+ * to their box, is no smaller than what is known are passed over, so that the work is about n log n.
  *
  * @param x, y places
  * @param size size at each, positive
  */
 export function grownSizes(x: Float64Array, y: Float64Array, size: Float64Array, slope: number): Float64Array {
 	const out = size.slice();
+	const count = x.length;
+	if (count === 0) return out;
 	const order = Int32Array.from(x, (_, i) => i);
-	/** Candidates of the parts on the way down, one list after the other, and what they grow to in the middle of a part. */
-	let candidates = new Int32Array(2 * x.length + few);
-	const there = new Float64Array(x.length);
-	// What is as large as any is nowhere the smallest.
-	let largest = 0;
-	for (let i = 0; i < size.length; i++) largest = Math.max(largest, size[i]!);
-	let count = 0;
-	for (let i = 0; i < size.length; i++) if (size[i]! < largest) candidates[count++] = i;
-	halve(0, order.length, 0, count);
+
+	// Phase 1: the tree, one number a part in every list; the first half of a part follows it, `second` tells the other, 0 at a leaf.
+	const room = 4 * Math.ceil(count / few) + 1;
+	const [minX, minY, maxX, maxY] = [
+		new Float64Array(room),
+		new Float64Array(room),
+		new Float64Array(room),
+		new Float64Array(room)
+	];
+	const least = new Float64Array(room);
+	const second = new Int32Array(room);
+	const first = new Int32Array(room);
+	const last = new Int32Array(room);
+	let parts = 0;
+	gather(0, count);
+
+	// Phase 2: every point, in the order of the tree.
+	let [px, py, own] = [0, 0, 0];
+	for (let k = 0; k < count; k++) {
+		const p = order[k]!;
+		[px, py, own] = [x[p]!, y[p]!, size[p]!];
+		visit(0);
+		out[p] = own;
+	}
 	return out;
 
-	/** Settles the points order[first … last − 1] by the candidates of a range. */
-	function halve(first: number, last: number, from: number, to: number): void {
-		if (last - first <= few || to - from <= few) {
-			for (let k = first; k < last; k++) {
-				const p = order[k]!;
-				let least = out[p]!;
-				for (let c = from; c < to; c++) {
-					const i = candidates[c]!;
-					const dx = x[i]! - x[p]!;
-					const dy = y[i]! - y[p]!;
-					const own = size[i]! + slope * Math.sqrt(dx * dx + dy * dy);
-					if (own < least) least = own;
-				}
-				out[p] = least;
+	/** Makes the part of the points order[from … to − 1]. */
+	function gather(from: number, to: number): void {
+		const part = parts++;
+		let [ax, ay, bx, by, low] = [Infinity, Infinity, -Infinity, -Infinity, Infinity];
+		for (let k = from; k < to; k++) {
+			const p = order[k]!;
+			if (x[p]! < ax) ax = x[p]!;
+			if (x[p]! > bx) bx = x[p]!;
+			if (y[p]! < ay) ay = y[p]!;
+			if (y[p]! > by) by = y[p]!;
+			if (size[p]! < low) low = size[p]!;
+		}
+		minX[part] = ax;
+		minY[part] = ay;
+		maxX[part] = bx;
+		maxY[part] = by;
+		least[part] = low;
+		first[part] = from;
+		last[part] = to;
+		if (to - from <= few) return;
+		const middle = (from + to) >> 1;
+		select(order, from, to - 1, middle, bx - ax >= by - ay ? x : y);
+		gather(from, middle);
+		second[part] = parts;
+		gather(middle, to);
+	}
+
+	/** The smallest that the sizes of a part grow to at the point that is looked at. */
+	function smallestOf(part: number): number {
+		const dx = Math.max(minX[part]! - px, 0, px - maxX[part]!);
+		const dy = Math.max(minY[part]! - py, 0, py - maxY[part]!);
+		return least[part]! + slope * Math.sqrt(dx * dx + dy * dy);
+	}
+
+	function visit(part: number): void {
+		if (second[part] === 0) {
+			for (let k = first[part]!; k < last[part]!; k++) {
+				const i = order[k]!;
+				const dx = x[i]! - px;
+				const dy = y[i]! - py;
+				const grown = size[i]! + slope * Math.sqrt(dx * dx + dy * dy);
+				if (grown < own) own = grown;
 			}
 			return;
 		}
-		let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-		for (let k = first; k < last; k++) {
-			const p = order[k]!;
-			if (x[p]! < minX) minX = x[p]!;
-			if (x[p]! > maxX) maxX = x[p]!;
-			if (y[p]! < minY) minY = y[p]!;
-			if (y[p]! > maxY) maxY = y[p]!;
-		}
-		const cx = (minX + maxX) / 2;
-		const cy = (minY + maxY) / 2;
-		let least = Infinity;
-		for (let c = from; c < to; c++) {
-			const i = candidates[c]!;
-			const dx = x[i]! - cx;
-			const dy = y[i]! - cy;
-			const own = size[i]! + slope * Math.sqrt(dx * dx + dy * dy);
-			there[c - from] = own;
-			if (own < least) least = own;
-		}
-		// What is smallest somewhere in the box is, in its middle, larger by no more than the growth there and back.
-		const most = least + slope * hypot(maxX - minX, maxY - minY) * (1 + 1e-12);
-		if (candidates.length < 2 * to - from) candidates = lengthened(candidates, 2 * (2 * to - from));
-		let end = to;
-		for (let c = from; c < to; c++) if (there[c - from]! <= most) candidates[end++] = candidates[c]!;
-		const middle = (first + last) >> 1;
-		select(order, first, last - 1, middle, maxX - minX >= maxY - minY ? x : y);
-		halve(first, middle, to, end);
-		halve(middle, last, to, end);
+		const [a, b] = [part + 1, second[part]!];
+		const [low, high] = [smallestOf(a), smallestOf(b)];
+		// The half that promises more is looked at first.
+		const [near, far, farthest] = low <= high ? [a, b, high] : [b, a, low];
+		if (Math.min(low, high) < own) visit(near);
+		if (farthest < own) visit(far);
 	}
 }

@@ -574,7 +574,7 @@ layers on wall first 0.02 at (0, 0), 0.08 at (5, 1), 0.04 at (10, 0) growth 1.2 
 fill r structured`);
 		expect(faults(result)).toEqual([]);
 		expect(result.walls).toHaveLength(1);
-		const [{ min, max }] = result.walls as [{ min: number; max: number }];
+		const [{ min, max }] = result.walls as unknown as [{ min: number; max: number }];
 		expect(min).toBeGreaterThan(0.98);
 		expect(max).toBeLessThan(1.02);
 	});
