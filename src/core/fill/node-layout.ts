@@ -26,5 +26,5 @@ export type NodeLayout =
 	 * fractions. Where they are `matched` the first nodes face one another.
 	 */
 	| { kind: 'ring'; outer: Uint32Array; inner: Uint32Array; across: Float64Array; matched?: true }
-	/** A closed walk, and how many nodes its first side has where the core shall have corners; `across` from the outline to the core. */
-	| { kind: 'disc'; outline: Uint32Array; first: number; across: Float64Array };
+	/** A closed walk, and how many nodes its first side has where the core shall have corners; `across` from the outline to the core, which lies so far out, as a share of the way, half way unless said. */
+	| { kind: 'disc'; outline: Uint32Array; first: number; across: Float64Array; core?: number };

@@ -5,6 +5,7 @@ import { Pipeline, type Result } from '../../pipeline.ts';
 import { irregularNodes } from '../../quality/irregular.ts';
 import { input, ring, type Loop } from '../domains.test-support.ts';
 import { crossField } from '../cross-field/cross-field.ts';
+import { spokesOf } from './quads.ts';
 
 const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const errors = ({ findings }: Result) => findings.filter((f) => f.severity === 'error').map((f) => f.message);
@@ -81,11 +82,38 @@ describe('quads', () => {
 		expect(annulus).toMatchObject({ triangles: 0, irregular: 0 });
 	});
 
-	it('have irregular nodes in a disc that lack four quadrilaterals together, as Euler’s formula asks', () => {
+	it('have four irregular nodes in a disc, each with three quadrilaterals, and one in a pentagon', () => {
+		for (const count of [24, 32, 46, 64, 100, 160, 250]) {
+			const disc = run(
+				`circle a = around (0, 0) radius ${count / (2 * Math.PI)}\nregion r at (0, 0)\nsize 1\ndivide a into ${count}\nfill r quads`
+			);
+			expect([...irregularNodes(disc.mesh).counts], `${count} around`).toEqual([3, 3, 3, 3]);
+			expect(disc.quality.of('scaledJacobian').min).toBeGreaterThan(0.8);
+			expect(disc.quality.of('scaledJacobian').mean).toBeGreaterThan(0.93);
+		}
+		const pentagon = run('polygon o = around (0, 0) sides 5 radius 30\nregion r at (0, 0)\nsize 2\nfill r quads');
+		expect([...irregularNodes(pentagon.mesh).counts]).toEqual([5]);
+	});
+
+	it('have as many divisions to the middle of a star as its sides leave, where they are whole', () => {
+		expect(spokesOf([20, 20, 20])).toEqual([10, 10, 10]);
+		expect(spokesOf([7, 9, 12])).toEqual([7, 5, 2]);
+		for (const sides of [3, 5, 6, 7]) {
+			const spokes = Array.from({ length: sides }, (_, k) => 1 + ((5 * k) % 7));
+			const counts = spokes.map((_, k) => spokes[(k + sides - 1) % sides]! + spokes[(k + 1) % sides]!);
+			expect(spokesOf(counts)).toEqual(spokes);
+		}
+		expect(spokesOf([7, 9, 11])).toBeUndefined();
+		expect(spokesOf([2, 2, 8])).toBeUndefined();
+		expect(spokesOf([4, 4, 4, 4])).toBeUndefined();
+	});
+
+	it('have irregular nodes in a disc of finer middle that lack four quadrilaterals together, as Euler’s formula asks', () => {
 		for (const count of [32, 48, 64, 96]) {
 			const result = run(
-				`circle a = around (0, 0) radius 10\nregion r at (0, 0)\nsize ${20 / (count / Math.PI)}\ndivide a into ${count}\nfill r quads`
+				`circle a = around (0, 0) radius 10\nregion r at (0, 0)\nsize ${20 / (count / Math.PI)}\nsize ${6 / (count / Math.PI)} inside circle around (3, 1) radius 1\ndivide a into ${count}\nfill r quads`
 			);
+			expect(errors(result)).toEqual([]);
 			const { nodes, counts } = irregularNodes(result.mesh);
 			const lacking = counts.reduce((sum, n) => sum + 4 - n, 0);
 			// On the outline, which is smooth, every node has two.

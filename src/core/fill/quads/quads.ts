@@ -12,6 +12,7 @@ import {
 	type PreparedFill
 } from '../method.ts';
 import { layerHeights } from '../layers/heights.ts';
+import type { NodeLayout } from '../node-layout.ts';
 import { fillBehindLayers, keyOfWalls, layerCellsOf, wallsOf } from '../layers/layered.ts';
 import { chooseLayout } from '../structured/choose-corners.ts';
 import { fillStructured } from '../structured/fill-structured.ts';
@@ -23,7 +24,7 @@ import { fillQuads, type QuadRule } from './fill-quads.ts';
 /** Quadrilaterals of a size over triangles of that size, by their areas: h² and √3 h² / 4. */
 const perTriangle = Math.sqrt(3) / 4;
 
-/** A region that is one block, ring or disc is laid out as such where no corner of a cell is worse than this, and the worst of each not on the mean … */
+/** A region that is one block, star, ring or disc is laid out as such where no corner of a cell is worse than this, and the worst of each not on the mean … */
 const [leastShape, meanShape] = [0.6, 0.95];
 /** … and hardly a side is longer than so many wanted sizes, or shorter than so many of them and of the given edges. */
 const sizes = { most: 1.6, least: 0.5 };
@@ -52,7 +53,7 @@ function prepare(job: FillJob, mostly: boolean): PreparedFill {
 	};
 }
 
-/** The region as one block, ring or disc, where its counts allow it and its cells are fair; undefined otherwise. */
+/** The region as one block, star, ring or disc, where its counts allow it and its cells are fair; undefined otherwise. */
 function inRows(job: FillJob, rule: QuadRule): Fill | undefined {
 	const { domain, region, input } = job;
 	// Nodes and edges inside are in the way.
@@ -65,14 +66,48 @@ function inRows(job: FillJob, rule: QuadRule): Fill | undefined {
 		walk.reduce((sum, h) => sum + (job.along.get(h) ?? job.along.get(h ^ 1)!).length - 1, 0);
 	const own = ownCounts(layout, countOf);
 	if (!own) return undefined;
-	let fill: Fill;
+	for (const nodes of layoutsOf({ ...job, layout, own }, rule)) {
+		const fill = structuredFill(input, nodes);
+		if (fill && isFair(input, fill, rule)) return fill;
+	}
+	return undefined;
+}
+
+/** How far out the core of a disc lies, the first that is tried first: the farther, the nearer its cells come to those of the rings. */
+const coreShares = [0.8, 0.7, 0.6];
+
+/** The layouts that are tried: a disc with its core here and there, all else as it is. */
+function layoutsOf(job: FillJob & { layout: Layout }, { size }: QuadRule): NodeLayout[] {
+	const nodes = layoutNodes(job);
+	if (nodes.kind !== 'disc') return [nodes];
+	const { x, y } = job.input;
+	const { outline } = nodes;
+	let length = 0;
+	for (let k = 0; k < outline.length; k++) {
+		const [i, j] = [outline[k]!, outline[(k + 1) % outline.length]!];
+		length += hypot(x[j]! - x[i]!, y[j]! - y[i]!);
+	}
+	// Rings as high as the cells of the outline are wide, or as elements become inside.
+	const height = Math.min(size, length / outline.length);
+	return coreShares.map((core) => {
+		const rings = Math.max(1, Math.round(((1 - core) * length) / (2 * Math.PI) / height));
+		return {
+			...nodes,
+			first: Math.floor(outline.length / 4),
+			across: Float64Array.from({ length: rings + 1 }, (_, k) => k / rings),
+			core
+		};
+	});
+}
+
+/** Blocks of quadrilaterals; undefined where they fold. */
+function structuredFill(input: FillInput, nodes: NodeLayout): Fill | undefined {
 	try {
-		fill = fillStructured(input, layoutNodes({ ...job, layout, own }), undefined);
+		return fillStructured(input, nodes, undefined);
 	} catch (error) {
 		if (error instanceof FillError) return undefined;
 		throw error;
 	}
-	return isFair(input, fill, rule) ? fill : undefined;
 }
 
 /** The counts that a layout has inside, where the counts around it fit; undefined where they do not. */
@@ -82,15 +117,40 @@ function ownCounts(layout: Layout, countOf: (walk: readonly number[]) => number)
 			const [a, b, c, d] = layout.sides.map(countOf) as [number, number, number, number];
 			return a === c && b === d ? [] : undefined;
 		}
+		case 'star':
+			return spokesOf(layout.sides.map(countOf));
 		case 'ring':
 			return countOf(layout.outer) === countOf(layout.inner) ? [] : undefined;
-		case 'disc': {
-			const count = layout.sides.length === 1 ? countOf(layout.sides[0]!) : NaN;
-			return count % 4 === 0 ? [count / 4] : undefined;
-		}
-		default:
-			return undefined;
+		case 'disc':
+			return layout.sides.length === 1 && countOf(layout.sides[0]!) % 2 === 0 ? [] : undefined;
 	}
+}
+
+/**
+ * The divisions from the middle of each side to the middle of a star: side i carries those of its two neighbours, so that
+ * every second spoke follows from the one before it, and the first from having come round.
+ *
+ * @returns undefined where they are no whole numbers above zero, or the sides leave some of them free
+ */
+export function spokesOf(sides: readonly number[]): number[] | undefined {
+	const k = sides.length;
+	const spokes = new Array<number>(k).fill(0);
+	for (let first = 0; first < k; first++) {
+		if (spokes[first] !== 0) continue;
+		const round: number[] = [];
+		for (let i = first; round.length === 0 || i !== first; i = (i + 2) % k) round.push(i);
+		if (round.length % 2 === 0) return undefined;
+		// With the first spoke s the others are c − s, s + c', … in turn, and so the first itself is the sum so far less s.
+		let alternating = 0;
+		for (const i of round) alternating = sides[(i + 1) % k]! - alternating;
+		let spoke = alternating / 2;
+		for (const i of round) {
+			if (!(spoke >= 1) || !Number.isInteger(spoke)) return undefined;
+			spokes[i] = spoke;
+			spoke = sides[(i + 1) % k]! - spoke;
+		}
+	}
+	return spokes;
 }
 
 function isFair(input: FillInput, { x, y, quads }: Fill, { size, field }: QuadRule): boolean {

@@ -279,12 +279,12 @@ function fillRing(build: Builder, { outer, inner, across, matched }: Extract<Nod
 }
 
 /** A block in the core of a round outline, and rings of nodes from the outline to the core. */
-function fillDisc(build: Builder, { outline, first, across }: Extract<NodeLayout, { kind: 'disc' }>): Fill {
+function fillDisc(build: Builder, { outline, first, across, core: share = 0.55 }: Extract<NodeLayout, { kind: 'disc' }>): Fill {
 	const n = outline.length;
 	const second = n / 2 - first;
 	const centre = centroid(build, [...outline]);
 	const corners = [0, first, first + second, 2 * first + second];
-	// Phase 1: the outline of the core, half way out, its sides half way between straight and round.
+	// Phase 1: the outline of the core, its sides half way between straight and round.
 	const core: number[] = [];
 	for (let side = 0; side < 4; side++) {
 		const [from, to] = [corners[side]!, corners[side + 1] ?? n];
@@ -294,7 +294,7 @@ function fillDisc(build: Builder, { outline, first, across }: Extract<NodeLayout
 			const p = outline[k]!;
 			const straight = { x: (1 - t) * build.x[a]! + t * build.x[b]!, y: (1 - t) * build.y[a]! + t * build.y[b]! };
 			const out = { x: 0.4 * build.x[p]! + 0.6 * straight.x, y: 0.4 * build.y[p]! + 0.6 * straight.y };
-			core.push(build.node(centre.x + 0.55 * (out.x - centre.x), centre.y + 0.55 * (out.y - centre.y)));
+			core.push(build.node(centre.x + share * (out.x - centre.x), centre.y + share * (out.y - centre.y)));
 		}
 	}
 	// Phase 2: the rings.
