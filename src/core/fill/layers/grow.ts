@@ -19,6 +19,8 @@ export interface GrownLayers {
 	front: Uint32Array;
 	/** What became of the layers of each wall. */
 	walls: GrownWall[];
+	/** How many places there are at which the front could have an edge more. */
+	places: number;
 }
 
 /** There is room for so many cells before lists grow, however many are asked for. */
@@ -34,11 +36,13 @@ const leastJacobian = 0.3;
  * changes by one at most, which a triangle bridges. So there is no overlap at any time.
  *
  * Source: advancing layers after R. V. Garimella & M. S. Shephard, Int. J. Num. Meth. Eng. 49 (2000) 193–218.
+ *
+ * @param change the number of a place at which the front gets an edge more, none without
  */
-export function* growLayers(input: FillInput, own: Walls): Work<GrownLayers> {
+export function* growLayers(input: FillInput, own: Walls, change = -1): Work<GrownLayers> {
 	const { walls, wallOf } = own;
 	const { x: givenX, y: givenY, edges } = input;
-	const { stacks, chains } = layStacks(input, own);
+	const { stacks, chains, places } = layStacks(input, own, change);
 	const { node, x, y, nextX, nextY, wall, count, most, scale, height, done, moves, before, after, fan } = stacks;
 	const total = stacks.length;
 
@@ -82,7 +86,8 @@ export function* growLayers(input: FillInput, own: Walls): Work<GrownLayers> {
 		quads: quads.taken(),
 		triangles: triangles.taken(),
 		front: front.taken(),
-		walls: grownWalls(stacks, tally, asked)
+		walls: grownWalls(stacks, tally, asked),
+		places
 	};
 
 	/** Which stacks take the next step, and how high it is; whether any does. */

@@ -21,11 +21,16 @@ const carriedWithin = 0.4;
 
 /**
  * The stacks along walls before they grow: one at a node, several where the wall turns away.
+ *
+ * @param change the number of a place, a fan or a carrier, at which the front gets an edge more than it would have: a fan has
+ *   a stack more, a carrier carries a cell less
+ * @returns with the number of such places
  */
 export function layStacks(
 	{ x, y, edges }: FillInput,
-	{ walls, wallOf, scales, directions }: Walls
-): { stacks: Stacks; chains: Chain[] } {
+	{ walls, wallOf, scales, directions }: Walls,
+	change = -1
+): { stacks: Stacks; chains: Chain[]; places: number } {
 	const nextEdge = loopsOf(edges);
 	const beforeEdge = new Int32Array(nextEdge.length);
 	for (let k = 0; k < nextEdge.length; k++) beforeEdge[nextEdge[k]!] = k;
@@ -37,15 +42,24 @@ export function layStacks(
 		for (let j = closed ? 0 : 1; j < list.length; j++) turn[j] = turnBetween(list[j > 0 ? j - 1 : list.length - 1]!, list[j]!);
 		return turn;
 	});
-	let length = 0;
-	for (const turn of turns) for (const angle of turn) length += stacksAt(angle);
+	let [length, places] = [0, 0];
+	const counts = turns.map((turn) =>
+		Array.from(turn, (angle) => {
+			const count = stacksAt(angle);
+			const own = count > 1 && places++ === change ? count + 1 : count;
+			length += own;
+			return own;
+		})
+	);
 
 	// Phase 2: the stacks.
 	const stacks = new Stacks(length, walls);
 	let next = 0;
 	const chains = runs.map(({ edges: list, closed }, run): Chain => {
 		const first = next;
-		turns[run]!.forEach((turn, j) => lay(j > 0 ? list[j - 1]! : closed ? list.at(-1)! : -1, list[j] ?? -1, turn));
+		turns[run]!.forEach((turn, j) =>
+			lay(j > 0 ? list[j - 1]! : closed ? list.at(-1)! : -1, list[j] ?? -1, turn, counts[run]![j]!)
+		);
 		const last = next - 1;
 		for (let k = first; k <= last; k++) {
 			stacks.before[k] = k > first ? k - 1 : closed ? last : -1;
@@ -53,10 +67,10 @@ export function layStacks(
 		}
 		return { first, last, closed, sides: sidesOf(stacks, first, last, closed) };
 	});
-	return { stacks, chains };
+	return { stacks, chains, places };
 
 	/** The stacks between one edge of a wall and the next; −1 for none, at an end. */
-	function lay(into: number, out: number, turn: number): void {
+	function lay(into: number, out: number, turn: number, count: number): void {
 		const node = out >= 0 ? edges[2 * out]! : edges[2 * into + 1]!;
 		const width = into < 0 ? lengthOf(out) : out < 0 ? lengthOf(into) : (lengthOf(into) + lengthOf(out)) / 2;
 		// Where two walls meet, the lower cells are for both.
@@ -66,7 +80,7 @@ export function layStacks(
 		const scale = isOut ? outScale : inScale;
 		const most = countAt(walls[wall]!, width, scale);
 		const fan = next;
-		const parts = stacksAt(turn) - 1;
+		const parts = count - 1;
 		const around = into < 0 || out < 0 ? undefined : curveAround(into, out, turn);
 		if (around?.isCurve && parts === 0 && Math.abs(around.whole) < smoothTurn) {
 			const [c, s] = [cos(around.whole / 2), sin(around.whole / 2)];
@@ -97,10 +111,11 @@ export function layStacks(
 			return;
 		}
 		const carried = carriedBy(into, out, walls[wall]!, scale);
-		if (carried) {
+		const room = carried ? carried.nodes.length - Number(places++ === change) : 0;
+		if (carried && room > 0) {
 			stacks.scale[fan] = carried.scale;
 			stacks.carrier[fan] = stacks.carriers.push(carried) - 1;
-			stacks.most[fan] = Math.min(most, carried.nodes.length);
+			stacks.most[fan] = Math.min(most, room);
 		} else stacks.done[fan] = 1;
 	}
 

@@ -73,9 +73,33 @@ const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Wall)
 	...(halved ? { halved } : {})
 });
 
-/** Layers on the walls, and behind them what another fill makes of the rest. */
-export function* fillBehindLayers(input: FillInput, own: RegionWalls, fillRest: (rest: FillInput) => Work<Fill>): Work<Fill> {
-	const grown = yield* part(growLayers(input, own), 0, 0.3);
+/** So many places are tried at which the front could have an edge more. */
+const mostTries = 12;
+
+/** Layers with a front of an even number of edges, where there is a place that it can get another one at. */
+function* growEven(input: FillInput, own: RegionWalls): Work<GrownLayers> {
+	const grown = yield* part(growLayers(input, own), 0, 0.5);
+	const isEven = ({ front }: GrownLayers) => front.length % 4 === 0;
+	if (isEven(grown)) return grown;
+	for (let change = 0; change < Math.min(grown.places, mostTries); change++) {
+		const other = yield* part(growLayers(input, own, change), 0.5, 1);
+		if (isEven(other)) return other;
+	}
+	return grown;
+}
+
+/**
+ * Layers on the walls, and behind them what another fill makes of the rest.
+ *
+ * @param even whether the rest needs an even number of edges around it
+ */
+export function* fillBehindLayers(
+	input: FillInput,
+	own: RegionWalls,
+	fillRest: (rest: FillInput) => Work<Fill>,
+	even = false
+): Work<Fill> {
+	const grown = yield* part(even ? growEven(input, own) : growLayers(input, own), 0, 0.3);
 	const given = input.x.length;
 	const [x, y] = [concatenated(input.x, grown.x), concatenated(input.y, grown.y)];
 	const { rest, local } = restOf(x, y, grown, input);

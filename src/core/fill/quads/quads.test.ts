@@ -237,6 +237,26 @@ baffle wall = slit as wall`);
 		expect(node).toBeGreaterThanOrEqual(0);
 	});
 
+	it('leave no triangle behind layers whose fans, or ends, would make the front odd', () => {
+		const bodies = [
+			'polyline b = (4, 5) to (8, 4) to (11, 5) to (8, 6) closed',
+			'polyline b = (5, 3) to (11, 3) to (8, 8) closed',
+			'polyline b = (4, 5) to (9, 4.6) to (14, 5) to (9, 5.4) closed'
+		];
+		for (const body of bodies)
+			for (const size of [0.5, 0.7, 0.8, 1.1])
+				for (const walls of ['b', 'b, o.bottom']) {
+					const result = run(
+						`rectangle o = (0, 0) to (20, 10)\n${body}\nregion r at (1, 1)\nsize ${size}\nlayers on ${walls} first 0.05 growth 1.2 count 5\nfill r quads`
+					);
+					expect(errors(result)).toEqual([]);
+					expect(
+						result.findings.filter((f) => f.code === 'triangles-left'),
+						`${size} ${body} ${walls}`
+					).toEqual([]);
+				}
+	});
+
 	it('mostly leave some triangles where they are better, and say nothing of it', () => {
 		const result = run(
 			'rectangle o = (0, 0) to (60, 40)\ncircle h = around (22, 20) radius 9\nregion r at (1, 1)\nregion q at (22, 20)\nsize 1.2\nfill r quads mostly\nfill q none'

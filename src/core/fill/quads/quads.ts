@@ -47,7 +47,7 @@ function prepare(job: FillJob, mostly: boolean): PreparedFill {
 		isPredicted: true,
 		*fill(amount) {
 			refuseTooMany(amount, 'quadrilaterals', input);
-			if (layered) return yield* fillBehindLayers(input, layered, (rest) => fillQuads(rest, rule, amount));
+			if (layered) return yield* fillBehindLayers(input, layered, (rest) => fillQuads(rest, rule, amount), !mostly);
 			return inRows(job, rule) ?? (yield* fillQuads(input, rule, amount));
 		}
 	};
