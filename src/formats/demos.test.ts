@@ -7,8 +7,8 @@ import { readGeometryFile } from './geometry-file.ts';
 
 const demos = {
 	venturi: '29a075a246f20c11',
-	'cold-plate': '81ccd0573ea6afda',
-	'relief-valve': '764e33cb9f3d0ea8',
+	'cold-plate': '886d052078d94467',
+	'relief-valve': '61fcee0872aab08e',
 	'splitter-elbow': '14a4ea0c037e433d',
 	'gasket-groove': 'c9882392491836fc'
 };
