@@ -50,7 +50,8 @@ function sameCurve(a: Curve, b: Curve): boolean {
 		a.closed === b.closed &&
 		sameNumbers(a.kinds, b.kinds) &&
 		sameNumbers(a.data, b.data) &&
-		sameNumbers(a.control, b.control)
+		sameNumbers(a.control, b.control) &&
+		sameNumbers(a.corners, b.corners)
 	);
 }
 
