@@ -88,8 +88,16 @@ describe('quads', () => {
 				`circle a = around (0, 0) radius ${count / (2 * Math.PI)}\nregion r at (0, 0)\nsize 1\ndivide a into ${count}\nfill r quads`
 			);
 			expect([...irregularNodes(disc.mesh).counts], `${count} around`).toEqual([3, 3, 3, 3]);
-			expect(disc.quality.of('scaledJacobian').min).toBeGreaterThan(0.8);
+			expect(disc.quality.of('scaledJacobian').min).toBeGreaterThan(0.75);
 			expect(disc.quality.of('scaledJacobian').mean).toBeGreaterThan(0.93);
+		}
+		for (const outline of [
+			'ellipse a = around (0, 0) radii 10, 8',
+			'spline a = through (10, 0) to (7, 7) to (0, 9) to (-8, 6) to (-10, -1) to (-5, -7) to (4, -8) closed'
+		]) {
+			const blob = run(`${outline}\nregion r at (0, 0)\nsize 0.7\nfill r quads`);
+			expect([...irregularNodes(blob.mesh).counts], outline).toEqual([3, 3, 3, 3]);
+			expect(blob.quality.of('scaledJacobian').min).toBeGreaterThan(0.75);
 		}
 		const pentagon = run('polygon o = around (0, 0) sides 5 radius 30\nregion r at (0, 0)\nsize 2\nfill r quads');
 		expect([...irregularNodes(pentagon.mesh).counts]).toEqual([5]);

@@ -1,4 +1,6 @@
 import { hypot } from '../../numeric/elementary.ts';
+import { concatenated } from '../../numeric/lists.ts';
+import { finish } from '../../numeric/work.ts';
 import type { Layout } from '../../blocks/layout.ts';
 import type { Demands } from '../../blocks/demands.ts';
 import { walksOf } from '../../domain/regions.ts';
@@ -20,6 +22,8 @@ import { layoutNodes } from '../structured/layout-nodes.ts';
 import { expectedTriangles } from '../triangles/expected.ts';
 import { layOutBesideWalls } from '../triangles/triangles.ts';
 import { fillQuads, type QuadRule } from './fill-quads.ts';
+import { QuadMesh } from './quad-mesh.ts';
+import { smooth } from './smooth.ts';
 
 /** Quadrilaterals of a size over triangles of that size, by their areas: h² and √3 h² / 4. */
 const perTriangle = Math.sqrt(3) / 4;
@@ -68,7 +72,11 @@ function inRows(job: FillJob, rule: QuadRule): Fill | undefined {
 	if (!own) return undefined;
 	for (const nodes of layoutsOf({ ...job, layout, own }, rule)) {
 		const fill = structuredFill(input, nodes);
-		if (fill && isFair(input, fill, rule)) return fill;
+		if (!fill) continue;
+		if (isFair(input, fill, rule)) return fill;
+		if (nodes.kind === 'block' || nodes.kind === 'ring') continue;
+		const smoothed = { ...fill, ...smoothedNodes(input, fill) };
+		if (isFair(input, smoothed, rule)) return smoothed;
 	}
 	return undefined;
 }
@@ -81,7 +89,7 @@ function layoutsOf(job: FillJob & { layout: Layout }, { size }: QuadRule): NodeL
 	const nodes = layoutNodes(job);
 	if (nodes.kind !== 'disc') return [nodes];
 	const { x, y } = job.input;
-	const { outline } = nodes;
+	const outline = squarest(job.input, nodes.outline);
 	let length = 0;
 	for (let k = 0; k < outline.length; k++) {
 		const [i, j] = [outline[k]!, outline[(k + 1) % outline.length]!];
@@ -93,11 +101,45 @@ function layoutsOf(job: FillJob & { layout: Layout }, { size }: QuadRule): NodeL
 		const rings = Math.max(1, Math.round(((1 - core) * length) / (2 * Math.PI) / height));
 		return {
 			...nodes,
+			outline,
 			first: Math.floor(outline.length / 4),
 			across: Float64Array.from({ length: rings + 1 }, (_, k) => k / rings),
 			core
 		};
 	});
+}
+
+/** An outline from that node on from which its four quarters make the squarest quadrilateral: there the core gets its corners. */
+function squarest({ x, y }: FillInput, outline: Uint32Array): Uint32Array {
+	const n = outline.length;
+	const first = Math.floor(n / 4);
+	let [from, best] = [0, -Infinity];
+	for (let start = 0; start < first; start++) {
+		const corners = [0, first, n / 2, n / 2 + first].map((k) => outline[(start + k) % n]!);
+		let least = 1;
+		for (let k = 0; k < 4; k++) {
+			const [a, b, c] = [corners[(k + 3) % 4]!, corners[k]!, corners[(k + 1) % 4]!];
+			const [ux, uy, wx, wy] = [x[c]! - x[b]!, y[c]! - y[b]!, x[a]! - x[b]!, y[a]! - y[b]!];
+			least = Math.min(least, (ux * wy - uy * wx) / (hypot(ux, uy) * hypot(wx, wy)));
+		}
+		// Of those that are alike, as around a circle, the first.
+		if (least > best + 1e-6) [from, best] = [start, least];
+	}
+	return Uint32Array.from(outline, (_, k) => outline[(from + k) % n]!);
+}
+
+/** So many sweeps bring the nodes of a disc or a star to where their cells are best. */
+const sweeps = 12;
+
+/** The nodes that a fill has added, moved to where its quadrilaterals are best. */
+function smoothedNodes({ x, y, edges }: FillInput, fill: Fill): Pick<Fill, 'x' | 'y'> {
+	const given = x.length;
+	const mesh = new QuadMesh(concatenated(x, fill.x), concatenated(y, fill.y), given, edges);
+	const { quads } = fill;
+	for (let k = 0; k < quads.length; k += 4) mesh.add(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
+	mesh.keep();
+	finish(smooth(mesh, sweeps));
+	return { x: mesh.x.slice(given), y: mesh.y.slice(given) };
 }
 
 /** Blocks of quadrilaterals; undefined where they fold. */
