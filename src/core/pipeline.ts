@@ -158,7 +158,7 @@ export class Pipeline {
 			report
 		});
 		const walls = this.walls.run(mesh, parts, report);
-		const layers = layerFigures(domain, fills, recipe, report);
+		const layers = layerFigures(domain, fills, divisions.pieces, recipe, report);
 		const quality = this.qualities.run(mesh, parts, report);
 		lap('quality');
 		// An inner edge that is labelled is meant to end where it ends.

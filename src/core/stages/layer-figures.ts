@@ -1,12 +1,14 @@
 import type { GlobalFill } from '../assembly/assemble.ts';
+import type { Division } from '../divide/division.ts';
 import type { Domain } from '../domain/domain.ts';
 import type { LayerProfile, LayersMade } from '../fill/method.ts';
 import { log } from '../numeric/elementary.ts';
-import { setClause } from '../recipe/edits.ts';
+import { addStatement, setClause } from '../recipe/edits.ts';
 import { referenceText } from '../recipe/intents.ts';
 import { mostLayers, stackThickness } from '../recipe/layer-numbers.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import type { LayerStatement } from '../recipe/statements/layers.ts';
+import type { TextEdit } from '../text/edit.ts';
 import type { Report } from '../text/report.ts';
 import { placeText } from '../text/sentences.ts';
 
@@ -50,6 +52,7 @@ export function layerRanges(fills: readonly (GlobalFill | undefined)[]): number[
 export function layerFigures(
 	{ layers }: Domain,
 	fills: readonly (GlobalFill | undefined)[],
+	divisions: readonly Division[],
 	recipe: Recipe,
 	report: Report
 ): LayerFigures[] {
@@ -88,22 +91,31 @@ export function layerFigures(
 					`there is room for ${reduced.count} of ${reduced.of} layers at ${placeText(reduced)}, and for fewer than all at ${reduced.places} place${reduced.places === 1 ? '' : 's'}; the upper ones are left out there, ${Math.round(100 * figures.complete)} % of the walls have all`,
 					{ at: { x: reduced.x, y: reduced.y } }
 				);
-		tellBehind(statement, figures.profiles, recipe, report);
+		const isFree = divisions.every(
+			({ countLine }, p) => countLine < 0 || (layers.of.get(2 * p) !== k && layers.of.get(2 * p + 1) !== k)
+		);
+		tellBehind(statement, figures.profiles, isFree, recipe, report);
 		return [figures];
 	});
 }
 
-/** Tells where whole stacks end far below the height of the elements behind them, and how many cells would meet these. */
+/** Layers that would become thicker than so many widths of their cells are not proposed, where finer cells along the walls can be. */
+const thickestProposed = 3;
+
+/** Tells where whole stacks end far below the height of the elements behind them, and what would bring the two together. */
 function tellBehind(
 	statement: LayerStatement & { line: number },
 	profiles: readonly LayerProfile[],
+	isFree: boolean,
 	recipe: Recipe,
 	report: Report
 ): void {
-	const { first, growth, count } = statement;
+	const { first, growth, count, pieces } = statement;
 	const stacks = profiles.flatMap(({ x, y, width, last, behind, count: own }) =>
 		[...own.keys()].flatMap((k) =>
-			own[k] === count && behind[k]! > 0 ? [{ ratio: behind[k]! / last[k]!, width: width[k]!, x: x[k]!, y: y[k]! }] : []
+			own[k] === count && behind[k]! > 0
+				? [{ ratio: behind[k]! / last[k]!, last: last[k]!, width: width[k]!, x: x[k]!, y: y[k]! }]
+				: []
 		)
 	);
 	stacks.sort((a, b) => b.ratio - a.ratio);
@@ -112,21 +124,39 @@ function tellBehind(
 	const middle = stacks.find(({ width }) => (length -= width) <= 0);
 	if (!middle || middle.ratio <= highestBehind) return;
 	const { ratio, x, y } = stacks[0]!;
-	const wanted = growth > 1 ? count + Math.round(log(middle.ratio / growth) / log(growth)) : Infinity;
-	const line = recipe.lines[statement.line]!;
-	const has = (name: string) => line.statement!.clauses.some((c) => c.name === name);
-	const thickness = `thickness ${Number(stackThickness({ first, growth, count: wanted }).toPrecision(6))}`;
-	const edits = has('count')
-		? setClause(line, 'count', `count ${wanted}`)
-		: has('first') && has('growth') && has('thickness')
-			? setClause(line, 'thickness', thickness)
-			: [];
-	const isMendable = wanted <= mostLayers && !has('last') && edits.length > 0;
+	const more = growth > 1 ? count + Math.round(log(middle.ratio / growth) / log(growth)) : Infinity;
+	// An equilateral triangle that is as high as the next cell would be.
+	const size = Number(((growth * middle.last * 2) / Math.sqrt(3)).toPrecision(2));
+	const ways = [
+		...(more <= mostLayers ? [`with ${more} cells the layers would grow to them`] : []),
+		...(isFree ? [`with cells ${size} wide along the walls they would come down to the last cell`] : [])
+	];
+	const thickness = more <= mostLayers ? stackThickness({ first, growth, count: more }) : Infinity;
+	const edits = isFree && thickness > thickestProposed * middle.width ? undefined : withCount(statement, more, recipe);
+	const finer = {
+		label: `Cells ${size} wide`,
+		edits: addStatement(recipe, `size ${size} near ${pieces.map(referenceText).join(', ')}`)
+	};
+	const mend = edits ? { label: `Grow ${more} cells`, edits } : isFree ? finer : undefined;
 	report
 		.about(statement.line)
 		.note(
 			'layers-behind',
-			`on half of these walls the elements behind are more than ${middle.ratio.toPrecision(2)} times as high as the last cell, up to ${ratio.toPrecision(2)} times at ${placeText({ x, y })}${wanted <= mostLayers ? `; with ${wanted} cells the layers would grow to them` : '; layers that grow would come to them'}`,
-			{ at: { x, y }, ...(isMendable ? { mend: { label: `Grow ${wanted} cells`, edits } } : {}) }
+			`on half of these walls the elements behind are more than ${middle.ratio.toPrecision(2)} times as high as the last cell, up to ${ratio.toPrecision(2)} times at ${placeText({ x, y })}${ways.map((way) => `; ${way}`).join('')}`,
+			{ at: { x, y }, ...(mend ? { mend } : {}) }
 		);
+}
+
+/** The edits that give layers another count, by its clause or by the thickness; undefined where they are written otherwise. */
+function withCount(
+	{ line: at, first, growth }: LayerStatement & { line: number },
+	count: number,
+	recipe: Recipe
+): TextEdit[] | undefined {
+	const line = recipe.lines[at]!;
+	const has = (name: string) => line.statement!.clauses.some((c) => c.name === name);
+	if (count > mostLayers || has('last')) return undefined;
+	if (has('count')) return setClause(line, 'count', `count ${count}`);
+	if (!has('first') || !has('growth') || !has('thickness')) return undefined;
+	return setClause(line, 'thickness', `thickness ${Number(stackThickness({ first, growth, count }).toPrecision(6))}`);
 }

@@ -57,7 +57,9 @@ fill r triangles`;
 		const [few, thin] = ['first 0.02 growth 1.2 count 5', 'first 0.02 growth 1.2 thickness 0.15'].map((numbers) =>
 			plate.replace('first 0.02 growth 1.2 count 12', numbers)
 		) as [string, string];
-		for (const text of [few, thin]) {
+		// Where the divisions along the wall are free, finer ones are proposed instead of a stack as thick as this.
+		const free = few.replace('divide box.bottom into 20\n', '');
+		for (const text of [few, thin, free]) {
 			const { finding, middle } = behind(text);
 			expect(middle).toBeGreaterThan(3);
 			expect(finding?.message).toMatch(
