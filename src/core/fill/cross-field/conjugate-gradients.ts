@@ -13,58 +13,71 @@ const enough = 1e-7;
 /**
  * Solves (rate · mass + Laplacian) w = source for the free places of w, the others as they are, by conjugate gradients with the
  * diagonal as preconditioner (Hestenes & Stiefel 1952).
+ *
+ * @returns a function of w, which is changed in place, the source, and the rate
  */
-export function solve(
+export function solver(
 	{ start, column, value, mass }: Matrix,
-	free: Int32Array,
-	w: Float64Array,
-	source: Float64Array,
-	rate: number
-): void {
-	const n = w.length;
-	const isFree = new Uint8Array(n);
-	for (const i of free) isFree[i] = 1;
-	const diagonal = new Float64Array(n);
-	for (const i of free) {
-		let sum = rate * mass[i]!;
-		for (let k = start[i]!; k < start[i + 1]!; k++) sum += value[k]!;
-		diagonal[i] = sum || 1;
+	free: Int32Array
+): (w: Float64Array, source: Float64Array, rate: number) => void {
+	const n = free.length;
+	// Phase 1: the rows of the free places among themselves, in numbers of their own.
+	const number = new Int32Array(mass.length).fill(-1);
+	for (let f = 0; f < n; f++) number[free[f]!] = f;
+	const rows = new Int32Array(n + 1);
+	const columns = new Int32Array(column.length);
+	const values = new Float64Array(column.length);
+	let count = 0;
+	for (let f = 0; f < n; f++) {
+		for (let k = start[free[f]!]!; k < start[free[f]! + 1]!; k++) {
+			const j = number[column[k]!]!;
+			if (j < 0) continue;
+			columns[count] = j;
+			values[count++] = value[k]!;
+		}
+		rows[f + 1] = count;
 	}
-	const times = (p: Float64Array, out: Float64Array, withGiven: boolean) => {
-		for (const i of free) {
-			let sum = diagonal[i]! * p[i]!;
-			for (let k = start[i]!; k < start[i + 1]!; k++) {
-				const j = column[k]!;
-				if (withGiven || isFree[j]) sum -= value[k]! * p[j]!;
+	const doubles = () => new Float64Array(n);
+	const [diagonal, r, z, p, q, own] = [doubles(), doubles(), doubles(), doubles(), doubles(), doubles()];
+	const most = 50 + 8 * Math.ceil(Math.sqrt(n));
+	return (w, source, rate) => {
+		// Phase 2: what is missing at the start.
+		let product = 0;
+		for (let f = 0; f < n; f++) {
+			const i = free[f]!;
+			own[f] = w[i]!;
+			let whole = rate * mass[i]!;
+			for (let k = start[i]!; k < start[i + 1]!; k++) whole += value[k]!;
+			diagonal[f] = whole || 1;
+			let sum = diagonal[f]! * w[i]!;
+			for (let k = start[i]!; k < start[i + 1]!; k++) sum -= value[k]! * w[column[k]!]!;
+			r[f] = source[i]! - sum;
+			z[f] = r[f]! / diagonal[f]!;
+			p[f] = z[f]!;
+			product += r[f]! * z[f]!;
+		}
+		// Phase 3: the steps.
+		const goal = enough * enough * product;
+		for (let round = 0; round < most && product > goal && product > 0; round++) {
+			let curvature = 0;
+			for (let f = 0; f < n; f++) {
+				let sum = diagonal[f]! * p[f]!;
+				for (let k = rows[f]!; k < rows[f + 1]!; k++) sum -= values[k]! * p[columns[k]!]!;
+				q[f] = sum;
+				curvature += p[f]! * sum;
 			}
-			out[i] = sum;
+			const alpha = product / curvature;
+			let following = 0;
+			for (let f = 0; f < n; f++) {
+				own[f]! += alpha * p[f]!;
+				r[f]! -= alpha * q[f]!;
+				z[f] = r[f]! / diagonal[f]!;
+				following += r[f]! * z[f]!;
+			}
+			const beta = following / product;
+			product = following;
+			for (let f = 0; f < n; f++) p[f] = z[f]! + beta * p[f]!;
 		}
+		for (let f = 0; f < n; f++) w[free[f]!] = own[f]!;
 	};
-	const [r, z, p, q] = [0, 0, 0, 0].map(() => new Float64Array(n)) as [Float64Array, Float64Array, Float64Array, Float64Array];
-	times(w, q, true);
-	let product = 0;
-	for (const i of free) {
-		r[i] = source[i]! - q[i]!;
-		z[i] = r[i]! / diagonal[i]!;
-		p[i] = z[i]!;
-		product += r[i]! * z[i]!;
-	}
-	const goal = enough * enough * product;
-	const most = 50 + 4 * Math.ceil(Math.sqrt(free.length)) * 2;
-	for (let step = 0; step < most && product > goal && product > 0; step++) {
-		times(p, q, false);
-		let curvature = 0;
-		for (const i of free) curvature += p[i]! * q[i]!;
-		const alpha = product / curvature;
-		let following = 0;
-		for (const i of free) {
-			w[i]! += alpha * p[i]!;
-			r[i]! -= alpha * q[i]!;
-			z[i] = r[i]! / diagonal[i]!;
-			following += r[i]! * z[i]!;
-		}
-		const beta = following / product;
-		product = following;
-		for (const i of free) p[i] = z[i]! + beta * p[i]!;
-	}
 }

@@ -5,7 +5,7 @@ import { OFFSET, triangulateBoundary } from '../triangles/constrained.ts';
 import { givenSizes } from '../triangles/expected.ts';
 import { refine } from '../triangles/refine.ts';
 import { next, previous, type Triangulation } from '../triangles/triangulation.ts';
-import { type Matrix, solve } from './conjugate-gradients.ts';
+import { type Matrix, solver } from './conjugate-gradients.ts';
 
 /** The triangles that the field stands on grow by this from the boundary: a field is smooth away from it. */
 const coarsening = 1.5;
@@ -79,9 +79,10 @@ export function* crossField(input: FillInput): Work<CrossField> {
 	// Phase 3: the harmonic field between, then rounds of diffusion and scaling.
 	const { matrix, area } = stiffness(mesh, inside, count);
 	const free = Int32Array.from({ length: count }, (_, i) => i).filter((i) => matrix.mass[i]! > 0 && !isGiven[i]);
+	const solve = solver(matrix, free);
 	const zero = new Float64Array(count);
 	for (const [k, w] of [u, v].entries()) {
-		solve(matrix, free, w, zero, 0);
+		solve(w, zero, 0);
 		yield 0.4 + 0.1 * k;
 	}
 	const rate = 20 / Math.max(area, Number.MIN_VALUE);
@@ -95,7 +96,7 @@ export function* crossField(input: FillInput): Work<CrossField> {
 		for (const w of [u, v]) {
 			const source = new Float64Array(count);
 			for (const i of free) source[i] = rate * matrix.mass[i]! * w[i]!;
-			solve(matrix, free, w, source, rate);
+			solve(w, source, rate);
 			yield 0.5 + (0.5 * round) / rounds;
 		}
 	}

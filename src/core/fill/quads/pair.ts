@@ -99,15 +99,18 @@ export function pairTriangles(
 }
 
 /** How square a quadrilateral is: 1 for right angles, falling to 0 as one comes near 0° or 180°, below that where it is folded. */
-function squareness(x: Float64Array, y: Float64Array, ...corners: [number, number, number, number]): number {
-	let least = 1;
-	for (let k = 0; k < 4; k++) {
-		const [p, q, r] = [corners[k]!, corners[(k + 1) % 4]!, corners[(k + 3) % 4]!];
-		const [ux, uy, vx, vy] = [x[q]! - x[p]!, y[q]! - y[p]!, x[r]! - x[p]!, y[r]! - y[p]!];
-		const cross = ux * vy - uy * vx;
-		// The sine falls with the angle as the measure does, and costs no arc.
-		const value = cross / Math.sqrt((ux * ux + uy * uy) * (vx * vx + vy * vy));
-		if (value < least) least = value;
-	}
-	return least;
+function squareness(x: Float64Array, y: Float64Array, a: number, b: number, c: number, d: number): number {
+	const ab = sineAt(x, y, a, b, d);
+	const bc = sineAt(x, y, b, c, a);
+	const cd = sineAt(x, y, c, d, b);
+	return Math.min(1, ab, bc, cd, sineAt(x, y, d, a, c));
+}
+
+/** The sine of the corner at p: it falls with the angle as the measure of a corner does, and costs no arc. */
+function sineAt(x: Float64Array, y: Float64Array, p: number, q: number, r: number): number {
+	const ux = x[q]! - x[p]!;
+	const uy = y[q]! - y[p]!;
+	const vx = x[r]! - x[p]!;
+	const vy = y[r]! - y[p]!;
+	return (ux * vy - uy * vx) / Math.sqrt((ux * ux + uy * uy) * (vx * vx + vy * vy));
 }

@@ -11,6 +11,8 @@ import { type Location, next, previous, type Triangulation } from '../triangles/
 const leastDistance = 0.7;
 /** … and so far from every given edge. */
 const leastHeight = 0.55;
+/** A node so near to a place, in sizes, stands in the way of it however the field turns and sizes change there. */
+const takenWithin = 0.3;
 
 /**
  * Nodes in rows along the crosses of a field: every node, from the given ones on, oldest first, wants one neighbour at the wanted
@@ -106,6 +108,19 @@ export function* placeInRows(
 		} while (e >= 0 && e !== first);
 		return -1;
 	};
+	/** Whether a neighbour of a vertex stands where a node would go: then there is no need to look around. */
+	const isTaken = (v: number, px: number, py: number, radius: number): boolean => {
+		const { x, y, from, twin, outgoing } = mesh;
+		const first = outgoing[v]!;
+		let e = first;
+		do {
+			const w = from[next(e)]!;
+			const [dx, dy] = [x[w]! - px, y[w]! - py];
+			if (dx * dx + dy * dy < radius * radius) return true;
+			e = twin[previous(e)]!;
+		} while (e >= 0 && e !== first);
+		return false;
+	};
 	const isIn = (t: number) => t >= before || inside[t] === 1;
 	/** Where a place lies that can be seen from a vertex, within the region and on no node or given edge. */
 	const findFrom = (v: number, px: number, py: number): Location | undefined => {
@@ -159,6 +174,7 @@ export function* placeInRows(
 		const [c0, s0] = [cos(angle0), sin(angle0)];
 		for (let k = 0; k < 4; k++) {
 			const [dx, dy] = k === 0 ? [c0, s0] : k === 1 ? [-s0, c0] : k === 2 ? [-c0, -s0] : [s0, -c0];
+			if (isTaken(v, vx + h0 * dx, vy + h0 * dy, takenWithin * h0)) continue;
 			// The way follows the field, and is as long as the sizes at its two ends are on the mean.
 			const h1 = wanted(vx + h0 * dx, vy + h0 * dy, source[v]!);
 			const way = (h0 + h1) / 2;
