@@ -1,0 +1,123 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { applyEdits } from './edit.ts';
+import { didYouMean, nearest } from './nearest.ts';
+import { Report } from './report.ts';
+import { placeText, short } from './sentences.ts';
+
+describe('edits of a text', () => {
+	it('are all made at the places of the text before, in whatever order they come', () => {
+		const text = 'divide a into 4';
+		const edits = [
+			{ from: 14, to: 15, insert: '12' },
+			{ from: 7, to: 8, insert: 'wall' },
+			{ from: 0, to: 0, insert: '# ' }
+		];
+		for (const order of [edits, [...edits].reverse()]) expect(applyEdits(text, order)).toBe('# divide wall into 12');
+		expect(applyEdits(text, [])).toBe(text);
+	});
+
+	it('refuse to overlap, as what one writes the other would cut', () => {
+		const overlapping = [
+			{ from: 0, to: 4, insert: '' },
+			{ from: 2, to: 6, insert: 'x' }
+		];
+		expect(() => applyEdits('abcdefgh', overlapping)).toThrow('two edits overlap at offset 0');
+	});
+
+	it('leave everything outside as it was, whatever is cut and put in', () => {
+		fc.assert(
+			fc.property(
+				fc.string({ maxLength: 40 }),
+				fc.array(fc.tuple(fc.nat(40), fc.nat(3), fc.string({ maxLength: 5 })), { maxLength: 5 }),
+				(text, list) => {
+					let at = 0;
+					const edits = list.flatMap(([skip, cut, insert]) => {
+						const from = Math.min(text.length, at + skip);
+						const to = Math.min(text.length, from + cut);
+						if (from < at) return [];
+						at = to + 1;
+						return from >= text.length && cut > 0 ? [] : [{ from, to, insert }];
+					});
+					const distinct = edits.filter((e, k) => k === 0 || e.from > edits[k - 1]!.to);
+					let [expected, last] = ['', 0];
+					for (const { from, to, insert } of distinct) {
+						expected += text.slice(last, from) + insert;
+						last = to;
+					}
+					expect(applyEdits(text, distinct)).toBe(expected + text.slice(last));
+				}
+			),
+			{ numRuns: 500 }
+		);
+	});
+});
+
+describe('a word that is not known', () => {
+	const names = ['inlet', 'outlet', 'wall', 'pipe', 'a'];
+
+	it('is most like the one that takes the fewest changes, and none that is far', () => {
+		expect(nearest('inlte', names)).toBe('inlet');
+		expect(nearest('Outlet', names)).toBe('outlet');
+		expect(nearest('wal', names)).toBe('wall');
+		expect(nearest('chamber', names)).toBeUndefined();
+		expect(nearest('wall', [])).toBeUndefined();
+		expect(didYouMean('piep', names)).toBe('; did you mean `pipe`?');
+		expect(didYouMean('chamber', names)).toBe('');
+	});
+
+	it('finds any name that has one letter too many, too few, another, or two of them exchanged', () => {
+		const letters = fc.string({ unit: fc.constantFrom(...'abcdefghij'), minLength: 4, maxLength: 12 });
+		fc.assert(
+			fc.property(letters, fc.nat(11), fc.constantFrom('cut', 'add', 'change', 'swap'), (name, place, way) => {
+				const k = place % (name.length - 1);
+				const spoiled = {
+					cut: name.slice(0, k) + name.slice(k + 1),
+					add: `${name.slice(0, k)}z${name.slice(k)}`,
+					change: `${name.slice(0, k)}z${name.slice(k + 1)}`,
+					swap: name.slice(0, k) + name[k + 1]! + name[k]! + name.slice(k + 2)
+				}[way];
+				expect(nearest(spoiled, ['zzzzzzzzzzzzzzzzzzzz', name])).toBe(name);
+			})
+		);
+	});
+});
+
+describe('a report', () => {
+	const lines = [
+		{ from: 0, to: 10 },
+		{ from: 12, to: 40 }
+	];
+
+	it('knows where the statement at hand stands, and the part of it that is meant', () => {
+		const report = new Report(lines);
+		report.about(1).error('wrong', 'it is wrong', { within: { from: 3, to: 8 } });
+		report.about(0).note('well', 'all is well', { at: { x: 1, y: 2 }, pieces: [4] });
+		report.about(-1).warning('doubt', 'nobody knows where');
+		expect(report.findings).toEqual([
+			{ severity: 'error', code: 'wrong', message: 'it is wrong', span: { from: 15, to: 20 } },
+			{ severity: 'note', code: 'well', message: 'all is well', at: { x: 1, y: 2 }, span: { from: 0, to: 10 }, pieces: [4] },
+			{ severity: 'warning', code: 'doubt', message: 'nobody knows where' }
+		]);
+	});
+
+	it('tells a few of a kind one by one, and many in one, with all their pieces', () => {
+		const report = new Report(lines);
+		const list = (count: number) =>
+			Array.from({ length: count }, (_, k) =>
+				report.finding('note', 'gap', `gap ${k}`, { pieces: [k, k + 1], at: { x: k, y: 0 } })
+			);
+		report.tell(list(12), (n) => `${n} gaps`);
+		expect(report.findings.map((f) => f.message)).toEqual(Array.from({ length: 12 }, (_, k) => `gap ${k}`));
+		report.findings.length = 0;
+		report.tell(list(13), (n) => `${n} gaps`);
+		expect(report.findings).toHaveLength(1);
+		expect(report.findings[0]).toMatchObject({ message: '13 gaps', at: { x: 0, y: 0 } });
+		expect(report.findings[0]!.pieces).toEqual(Array.from({ length: 14 }, (_, k) => k));
+	});
+});
+
+it('numbers in sentences have six digits at most, and no zeros behind them', () => {
+	expect([short(1 / 3), short(2.5), short(1234567), short(1e-9 / 3)]).toEqual([0.333333, 2.5, 1234570, 3.33333e-10]);
+	expect(placeText({ x: Math.PI, y: -1 / 7 })).toBe('(3.14159, -0.142857)');
+});
