@@ -94,7 +94,7 @@ group skin = outer`;
 
 	it('stand wherever a statement names pieces, and follow the shape', () => {
 		const { divisions, names, layerFigures, messages } = run(
-			'divide outer facing up into 7\nlayers on holes of water first 0.1 growth 1.2 count 3\nsize 1 near holes of water within 2'
+			'divide outer facing up into 7\nlayers on holes of water first 0.1 growth 1.3 count 7\nsize 1 near holes of water within 2'
 		);
 		expect(messages).toEqual([]);
 		expect(divisions.pieces[names.indexOf('box.top[1]')]!.count).toBe(7);
