@@ -15,5 +15,9 @@ describe('lists that grow', () => {
 		const exact = new Uint32List(3);
 		for (const value of [7, 8, 9]) exact.push(value);
 		expect([...exact.taken()]).toEqual([7, 8, 9]);
+		const fours = new Uint32List(5);
+		for (let k = 0; k < 5; k++) fours.push4(4 * k, 4 * k + 1, 4 * k + 2, 4 * k + 3);
+		fours.push(20);
+		expect([...fours.taken()]).toEqual(Array.from({ length: 21 }, (_, k) => k));
 	});
 });

@@ -42,6 +42,21 @@ export class Uint32List {
 		this.items[this.length++] = value;
 	}
 
+	/** Four at once. */
+	push4(a: number, b: number, c: number, d: number): void {
+		const at = this.length;
+		if (at + 4 > this.items.length) {
+			for (const value of [a, b, c, d]) this.push(value);
+			return;
+		}
+		const { items } = this;
+		items[at] = a;
+		items[at + 1] = b;
+		items[at + 2] = c;
+		items[at + 3] = d;
+		this.length = at + 4;
+	}
+
 	/** What it holds, as an array of that length; the list is given away with it. */
 	taken(): Uint32Array {
 		return this.length === this.items.length ? this.items : this.items.slice(0, this.length);

@@ -43,7 +43,7 @@ export function* growLayers(input: FillInput, own: Walls, change = -1): Work<Gro
 	const { walls, wallOf } = own;
 	const { x: givenX, y: givenY, edges } = input;
 	const { stacks, chains, places } = layStacks(input, own, change);
-	const { node, x, y, nextX, nextY, wall, count, most, scale, height, done, moves, before, after, fan } = stacks;
+	const { node, wall, most, scale, height, done, moves, after, fan } = stacks;
 	const total = stacks.length;
 
 	const asked = scale.slice();
@@ -92,6 +92,7 @@ export function* growLayers(input: FillInput, own: Walls, change = -1): Work<Gro
 
 	/** Which stacks take the next step, and how high it is; whether any does. */
 	function begin(layer: number): boolean {
+		const { before, count } = stacks;
 		const heights = walls.map((wall) => cellHeight(wall, layer));
 		let some = false;
 		for (let k = 0; k < total; k++) {
@@ -138,6 +139,7 @@ export function* growLayers(input: FillInput, own: Walls, change = -1): Work<Gro
 
 	/** Whether the cell between two neighbours, one of which moves at least, is one. */
 	function isGood(s: number, t: number): boolean {
+		const { x, y, nextX, nextY } = stacks;
 		if (node[s] === node[t])
 			return moves[s] && moves[t] ? area(x[s]!, y[s]!, nextX[t]!, nextY[t]!, nextX[s]!, nextY[s]!) > 0 : true;
 		if (moves[s] && moves[t]) {
@@ -151,15 +153,17 @@ export function* growLayers(input: FillInput, own: Walls, change = -1): Work<Gro
 
 	/** Makes the layer of all that moves. */
 	function commit(layer: number): void {
+		// Constants of its own are nearer at hand than those of the function around.
+		const { node, x, y, nextX, nextY, wall, moves, after, cosine, count, carrier } = stacks;
 		for (let k = 0; k < total; k++) {
 			if (!moves[k]) {
 				fresh[k] = node[k]!;
 				continue;
 			}
-			const carrier = stacks.carrierOf(k);
-			if (carrier) {
-				consumed[carrier.edges[layer]!] = 1;
-				fresh[k] = carrier.nodes[layer]!;
+			if (carrier[k]! >= 0) {
+				const { nodes, edges } = stacks.carriers[carrier[k]!]!;
+				consumed[edges[layer]!] = 1;
+				fresh[k] = nodes[layer]!;
 			} else {
 				fresh[k] = givenX.length + addedX.length;
 				addedX.push(nextX[k]!);
@@ -176,13 +180,8 @@ export function* growLayers(input: FillInput, own: Walls, change = -1): Work<Gro
 				triangle(node[k]!, j, i);
 			} else if (moves[k] && moves[t]) {
 				if (walls[w]!.halved) halve(k, t, i, j);
-				else {
-					quads.push(node[k]!);
-					quads.push(node[t]!);
-					quads.push(j);
-					quads.push(i);
-				}
-				if (stacks.cosine[k]! > tally.cosine[w]!) tally.cosine[w] = stacks.cosine[k]!;
+				else quads.push4(node[k]!, node[t]!, j, i);
+				if (cosine[k]! > tally.cosine[w]!) tally.cosine[w] = cosine[k]!;
 			} else triangle(node[k]!, node[t]!, moves[k] ? i : j);
 			tally.cells[w]!++;
 			if (layer > 0 || !moves[k] || node[k] === node[t]) continue;
@@ -209,6 +208,7 @@ export function* growLayers(input: FillInput, own: Walls, change = -1): Work<Gro
 
 	/** A cell cut along its shorter diagonal. */
 	function halve(s: number, t: number, i: number, j: number): void {
+		const { x, y, nextX, nextY } = stacks;
 		const rising = (nextX[t]! - x[s]!) ** 2 + (nextY[t]! - y[s]!) ** 2;
 		const falling = (nextX[s]! - x[t]!) ** 2 + (nextY[s]! - y[t]!) ** 2;
 		const far = rising <= falling ? [j, s] : [i, t];
