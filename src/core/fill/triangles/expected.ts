@@ -1,9 +1,9 @@
 import { hypot } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
-import { clustersOf } from './clusters.ts';
 import { boxOf } from './constrained.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
+import { SizeTree } from '../../sizing/size-tree.ts';
 
 /** A cell whose size varies by no more than this, from its smallest to its largest, is summed as it is. */
 const mostVariation = 1;
@@ -16,8 +16,6 @@ const smallPart = 1 / 128;
  * along a long boundary what lies inside and what lies outside by mistake make up for one another.
  */
 const boundaryReach = (edges: number): number => Math.min(4, Math.max(1, Math.sqrt(edges / 1000)));
-/** Nodes are taken together where their cluster makes no more of the size, by its radius, than this. */
-const widest = 0.1;
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
 
@@ -40,14 +38,12 @@ export function givenSizes({ x, y, edges }: FillInput, { size, field }: SizeRule
 	return sum;
 }
 
-/** A square of the quadtree, with the range of its sources and edges in the lists of its level. */
+/** A square of the quadtree, with the range of its edges in the list of its level. */
 interface Cell {
 	x: number;
 	y: number;
 	/** Whether its centre lies in the region. */
 	isInside: boolean;
-	firstSource: number;
-	lastSource: number;
 	firstEdge: number;
 	lastEdge: number;
 }
@@ -55,8 +51,7 @@ interface Cell {
 /**
  * About how many triangles a fill will make: the integral of 4 / (√3 h²) over the region, where h
  * is the wanted size, summed level by level over a quadtree that is fine where the size varies and
- * along the boundary. A cell passes on to its quarters only the given nodes that can decide the size
- * there, far ones by the cluster, and the edges that cross it; whether a centre lies in the region
+ * along the boundary. A cell passes on to its quarters only the edges that cross it; whether a centre lies in the region
  * follows from the one before.
  *
  * @param sizes size at each given node
@@ -70,32 +65,22 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 	// Off the middle, so that no centre of a cell lies on a line of symmetry.
 	const rootHalf = 0.5123 * Math.max(maxX - minX, maxY - minY);
 	const [rootX, rootY] = [(minX + maxX) / 2 + 0.00717 * rootHalf, (minY + maxY) / 2 - 0.00431 * rootHalf];
-	const finer: number[] = [];
-	for (let i = 0; i < x.length; i++) if (sizes[i]! < size) finer.push(i);
-	const clusters = clustersOf(x, y, sizes, Int32Array.from(finer));
-	/** Clusters of given nodes, and edges, that the cells of a level look at, one cell after the other. */
-	let sources = new Int32Array(1);
-	let nextSources = new Int32Array(4 * finer.length + 1);
+	const finer = Int32Array.from(x.keys()).filter((i) => sizes[i]! < size);
+	const grown = new SizeTree(x, y, sizes, slope, finer);
+	/** Edges that the cells of a level look at, one cell after the other. */
 	let crossing = Int32Array.from({ length: edges.length / 2 }, (_, k) => 2 * k);
 	let nextCrossing = new Int32Array(2 * edges.length);
-	const lastSource = Math.min(1, finer.length);
-	const root = { x: rootX, y: rootY, firstSource: 0, lastSource, firstEdge: 0, lastEdge: crossing.length };
+	const root = { x: rootX, y: rootY, firstEdge: 0, lastEdge: crossing.length };
 	// Outside of the box there is only the outside; the way in from there tells of the first centre.
 	const isInside = crosses(input, crossing, root, rootX + 3 * rootHalf, rootY + 0.123 * rootHalf);
 
 	const cutReach = boundaryReach(edges.length / 2);
-	/** Clusters that count in a quarter, and the sizes that grow from them to its middle. */
-	let near = new Int32Array(64);
-	let there = new Float64Array(64);
-	let count = 0;
-	/** The smallest size in the middle of a quarter. */
-	let least = size;
 	const mostCells = Math.max(leastBudget, 4 * x.length);
 	let sum = 0;
 	let level: Cell[] = [{ ...root, isInside }];
 	for (let half = rootHalf; level.length > 0; half /= 2) {
 		const quarters: Cell[] = [];
-		let [sourceCount, edgeCount] = [0, 0];
+		let edgeCount = 0;
 		const isLast = level.length > mostCells;
 		for (const cell of level) {
 			const own = integral(cell, half, isLast);
@@ -105,46 +90,29 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 			}
 			for (let k = 0; k < 4; k++) {
 				const [qx, qy] = [cell.x + (k & 1 ? half / 2 : -half / 2), cell.y + (k & 2 ? half / 2 : -half / 2)];
-				// Sizes that grow from a node differ, from the middle of the quarter to its corners, by no more than the slope allows.
-				const reach = slope * Math.SQRT2 * (half / 2);
-				const [firstSource, firstEdge] = [sourceCount, edgeCount];
+				const firstEdge = edgeCount;
 				if (nextCrossing.length < edgeCount + cell.lastEdge - cell.firstEdge)
 					nextCrossing = lengthened(nextCrossing, 2 * (edgeCount + cell.lastEdge - cell.firstEdge));
 				for (let n = cell.firstEdge; n < cell.lastEdge; n++)
 					if (meets(input, crossing[n]!, qx, qy, half / 2)) nextCrossing[edgeCount++] = crossing[n]!;
 				const isQuarterInside = cell.isInside !== crosses(input, crossing, cell, qx, qy);
-				if (!isQuarterInside && edgeCount === firstEdge) continue;
-				least = field ? Math.min(size, field(qx, qy)) : size;
-				count = 0;
-				for (let n = cell.firstSource; n < cell.lastSource; n++) look(sources[n]!, qx, qy);
-				const most = Math.min(least + 2 * reach, size + reach);
-				if (nextSources.length < sourceCount + count) nextSources = lengthened(nextSources, 2 * (sourceCount + count));
-				for (let n = 0; n < count; n++)
-					if (there[n]! - slope * clusters.radius[near[n]!]! <= most) nextSources[sourceCount++] = near[n]!;
-				quarters.push({
-					x: qx,
-					y: qy,
-					isInside: isQuarterInside,
-					firstSource,
-					lastSource: sourceCount,
-					firstEdge,
-					lastEdge: edgeCount
-				});
+				if (isQuarterInside || edgeCount > firstEdge)
+					quarters.push({ x: qx, y: qy, isInside: isQuarterInside, firstEdge, lastEdge: edgeCount });
 			}
 		}
 		level = quarters;
-		[sources, nextSources] = [nextSources, sources];
 		[crossing, nextCrossing] = [nextCrossing, crossing];
 	}
 	return (4 / Math.sqrt(3)) * sum;
 
 	/** The integral of 1/h² over the part of a cell that lies in the region; negative where it must be cut further. */
 	function integral(cell: Cell, half: number, isLast: boolean): number {
-		const h = sizeAt(cell.x, cell.y, cell);
+		const h = sizeAt(cell.x, cell.y);
 		const area = 4 * half * half;
 		const reach = Math.SQRT2 * half;
 		/** Whether nothing but the size of the region counts. */
-		const isConstant = !field && cell.firstSource === cell.lastSource;
+		const most = size + slope * reach;
+		const isConstant = !field && grown.smallest(cell.x, cell.y, most) >= most;
 		if (cell.lastEdge > cell.firstEdge) {
 			const isFine = reach <= cutReach * h || (isConstant && half <= smallPart * rootHalf);
 			return !isFine && !isLast ? -1 : cell.isInside ? area / (h * h) : 0;
@@ -152,7 +120,7 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 		// The integral of a quadratic over a square, from its middle and its corners.
 		let [low, high, sum] = [h, h, 8 / (h * h)];
 		for (let k = 0; k < 4; k++) {
-			const own = sizeAt(cell.x + (k & 1 ? half : -half), cell.y + (k & 2 ? half : -half), cell);
+			const own = sizeAt(cell.x + (k & 1 ? half : -half), cell.y + (k & 2 ? half : -half));
 			low = Math.min(low, own);
 			high = Math.max(high, own);
 			sum += 1 / (own * own);
@@ -161,35 +129,8 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 		return (high - low <= mostVariation * low && isFine) || isLast ? (sum / 12) * area : -1;
 	}
 
-	/** Size that grows from a cluster, taken to be in its middle, to a place. */
-	function grown(c: number, px: number, py: number): number {
-		const dx = clusters.x[c]! - px;
-		const dy = clusters.y[c]! - py;
-		return clusters.size[c]! + slope * Math.sqrt(dx * dx + dy * dy);
-	}
-
-	/** Writes down a cluster, or its parts where it is wide for how far it is. */
-	function look(c: number, px: number, py: number): void {
-		const own = grown(c, px, py);
-		const first = clusters.first[c]!;
-		if (first >= 0 && slope * clusters.radius[c]! > widest * own) {
-			look(first, px, py);
-			look(first + 1, px, py);
-			return;
-		}
-		if (count === near.length) {
-			near = lengthened(near, 2 * count);
-			there = lengthened(there, 2 * count);
-		}
-		near[count] = c;
-		there[count++] = own;
-		if (own < least) least = own;
-	}
-
-	function sizeAt(px: number, py: number, cell: Cell): number {
-		let h = field ? Math.min(size, field(px, py)) : size;
-		for (let n = cell.firstSource; n < cell.lastSource; n++) h = Math.min(h, grown(sources[n]!, px, py));
-		return h;
+	function sizeAt(px: number, py: number): number {
+		return grown.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
 	}
 }
 
