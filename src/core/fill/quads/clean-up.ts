@@ -60,6 +60,8 @@ export class CleanUp {
 	*run(most = rounds): Work<number> {
 		const { mesh } = this;
 		let all = 0;
+		// Only what gains is looked for.
+		this.most = -Number.EPSILON;
 		for (let round = 0; round < most; round++) {
 			let made = 0;
 			for (let e = 0; e < mesh.elementCount; e++) {
@@ -70,6 +72,7 @@ export class CleanUp {
 			all += made;
 			if (made === 0) break;
 		}
+		this.most = 0;
 		return all;
 	}
 
