@@ -62,6 +62,7 @@ export function* growLayers(input: FillInput, own: Walls, change = -1): Work<Gro
 	const quads = new Uint32List(walls.some((wall) => wall.halved) ? 0 : 4 * cells);
 	const triangles = new Uint32List();
 	const fresh = new Uint32Array(total);
+	const halved = Uint8Array.from(walls, (wall) => Number(wall.halved ?? false));
 	const tally = new Tally(walls.length);
 	const consumed = new Uint8Array(wallOf.length);
 	const check = new FrontCheck(input, wallOf, stacks, consumed);
@@ -179,7 +180,7 @@ export function* growLayers(input: FillInput, own: Walls, change = -1): Work<Gro
 				if (!moves[k] || !moves[t]) continue;
 				triangle(node[k]!, j, i);
 			} else if (moves[k] && moves[t]) {
-				if (walls[w]!.halved) halve(k, t, i, j);
+				if (halved[w]) halve(k, t, i, j);
 				else quads.push4(node[k]!, node[t]!, j, i);
 				if (cosine[k]! > tally.cosine[w]!) tally.cosine[w] = cosine[k]!;
 			} else triangle(node[k]!, node[t]!, moves[k] ? i : j);
@@ -228,9 +229,15 @@ function leastSine(ax: number, ay: number, bx: number, by: number, cx: number, c
 	// The sides one after the other, and their squares.
 	const [px, py, qx, qy, rx, ry, sx, sy] = [bx - ax, by - ay, cx - bx, cy - by, dx - cx, dy - cy, ax - dx, ay - dy];
 	const [pp, qq, rr, ss] = [px * px + py * py, qx * qx + qy * qy, rx * rx + ry * ry, sx * sx + sy * sy];
-	const [a, b, c, d] = [Math.sqrt(ss * pp), Math.sqrt(pp * qq), Math.sqrt(qq * rr), Math.sqrt(rr * ss)];
+	const [a, b, c, d] = [ss * pp, pp * qq, qq * rr, rr * ss];
 	largestCosine = -1;
 	if (!(a > 0 && b > 0 && c > 0 && d > 0)) return -1;
-	largestCosine = -Math.min((sx * px + sy * py) / a, (px * qx + py * qy) / b, (qx * rx + qy * ry) / c, (rx * sx + ry * sy) / d);
-	return Math.min((sx * py - sy * px) / a, (px * qy - py * qx) / b, (qx * ry - qy * rx) / c, (rx * sy - ry * sx) / d);
+	const [ra, rb, rc, rd] = [1 / Math.sqrt(a), 1 / Math.sqrt(b), 1 / Math.sqrt(c), 1 / Math.sqrt(d)];
+	largestCosine = -Math.min(
+		(sx * px + sy * py) * ra,
+		(px * qx + py * qy) * rb,
+		(qx * rx + qy * ry) * rc,
+		(rx * sx + ry * sy) * rd
+	);
+	return Math.min((sx * py - sy * px) * ra, (px * qy - py * qx) * rb, (qx * ry - qy * rx) * rc, (rx * sy - ry * sx) * rd);
 }
