@@ -5,7 +5,7 @@ import { finish } from '../src/core/numeric/work.ts';
 import { pairs, type Ratio } from './ratio.ts';
 
 /** A wavy body of 100 000 wall edges in a square, and the plain loop that writes what 20 layers on it are. */
-export function layersInput() {
+function layersInput() {
 	const [n, layers] = [100_000, 20];
 	const x = new Float64Array(n + 4);
 	const y = new Float64Array(n + 4);

@@ -5,7 +5,7 @@ import type { FillInput } from '../src/core/fill/method.ts';
 import { pairs, type Ratio } from './ratio.ts';
 
 /** A square with a round hole whose nodes lie so close that sizes grow all over. */
-export function plate(n: number): FillInput {
+function plate(n: number): FillInput {
 	const side = Array.from({ length: n }, (_, k) => k / n);
 	const outer = [
 		...side.map((f) => [f, 0]),

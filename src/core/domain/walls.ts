@@ -34,19 +34,19 @@ export function firstAt({ at, first }: FirstHeights, fraction: number): number {
 }
 
 /**
- * The first heights at the nodes along a half-piece.
+ * The first heights at the nodes along a half-piece, in its direction.
  *
- * @param x, y coordinates of the nodes, in its direction
+ * @param nodes their coordinates in the direction of the piece
  * @returns undefined where it grows no layers
  */
 export function firstHeights(
 	{ of, statements, firsts }: WallLayers,
 	half: number,
-	x: ArrayLike<number>,
-	y: ArrayLike<number>
+	nodes: { x: Float64Array; y: Float64Array }
 ): Float64Array | undefined {
 	const own = of.get(half);
 	if (own === undefined) return undefined;
+	const [x, y] = half & 1 ? [nodes.x.toReversed(), nodes.y.toReversed()] : [nodes.x, nodes.y];
 	const varying = firsts.get(half);
 	if (!varying) return new Float64Array(x.length).fill(statements[own]!.first);
 	const along = new Float64Array(x.length);

@@ -91,10 +91,9 @@ export function layerFigures(
 					`there is room for ${reduced.count} of ${reduced.of} layers at ${placeText(reduced)}, and for fewer than all at ${reduced.places} place${reduced.places === 1 ? '' : 's'}; the upper ones are left out there, ${Math.round(100 * figures.complete)} % of the walls have all`,
 					{ at: { x: reduced.x, y: reduced.y } }
 				);
-		const isFree = divisions.every(
-			({ countLine }, p) => countLine < 0 || (layers.of.get(2 * p) !== k && layers.of.get(2 * p + 1) !== k)
-		);
-		tellBehind(statement, figures.profiles, isFree, recipe, report);
+		const grows = (p: number) => layers.of.get(2 * p) === k || layers.of.get(2 * p + 1) === k;
+		const areFree = () => !divisions.some(({ countLine }, p) => countLine >= 0 && grows(p));
+		tellBehind(statement, figures.profiles, areFree, recipe, report);
 		return [figures];
 	});
 }
@@ -106,7 +105,7 @@ const thickestProposed = 3;
 function tellBehind(
 	statement: LayerStatement & { line: number },
 	profiles: readonly LayerProfile[],
-	isFree: boolean,
+	areFree: () => boolean,
 	recipe: Recipe,
 	report: Report
 ): void {
@@ -124,6 +123,7 @@ function tellBehind(
 	const middle = stacks.find(({ width }) => (length -= width) <= 0);
 	if (!middle || middle.ratio <= highestBehind) return;
 	const { ratio, x, y } = stacks[0]!;
+	const isFree = areFree();
 	const more = growth > 1 ? count + Math.round(log(middle.ratio / growth) / log(growth)) : Infinity;
 	// An equilateral triangle that is as high as the next cell would be.
 	const size = Number(((growth * middle.last * 2) / Math.sqrt(3)).toPrecision(2));

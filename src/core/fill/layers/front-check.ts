@@ -154,12 +154,8 @@ export class FrontCheck {
 	/** The thickness of the thickest stack with so many layers. */
 	private thickestWith(layers: number): number {
 		const { stacks, thickest } = this;
-		let most = (thickest[layers] ??= 0);
-		if (most === 0) {
-			for (let k = 0; k < stacks.length; k++) most = Math.max(most, stacks.thickness(k, Math.min(layers, stacks.most[k]!)));
-			thickest[layers] = most;
-		}
-		return most;
+		const own = (k: number) => stacks.thickness(k, Math.min(layers, stacks.most[k]!));
+		return (thickest[layers] ??= stacks.most.reduce((most, _, k) => Math.max(most, own(k)), 0));
 	}
 
 	/** How far the wall has turned, in all, up to each stack; the chain of each; and the whole turn of each closed chain, 0 of an open one. */

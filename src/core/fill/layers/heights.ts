@@ -13,6 +13,7 @@ const mostOfPiece = 0.45;
  * distances from the wall, by the half-piece that leaves it. Undefined where no piece carries any.
  */
 export function layerHeights({ arrangement, layers }: Domain, region: Region): Demands['heights'] {
+	if (layers.of.size === 0) return undefined;
 	const heights = new Map<number, number[]>();
 	for (const walk of walksOf(arrangement, region))
 		walk.forEach((half, k) => {

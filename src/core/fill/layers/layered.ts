@@ -15,7 +15,7 @@ export interface RegionWalls extends Walls {
 
 /** The walls of a region that grow layers; undefined where none does. */
 export function wallsOf(job: FillJob): RegionWalls | undefined {
-	const { domain, halves, input, along } = job;
+	const { domain, divisions, halves } = job;
 	const { of, statements, firsts } = domain.layers;
 	const used: number[] = [];
 	const wallOf = new Int32Array(halves.length).fill(-1);
@@ -35,10 +35,9 @@ export function wallsOf(job: FillJob): RegionWalls | undefined {
 		const scales = new Float64Array(2 * halves.length).fill(1);
 		for (let e = 0; e < halves.length;) {
 			const half = halves[e]!;
-			const nodes = along.get(half)!;
-			const at = (of: Float64Array) => Array.from(nodes, (i) => of[i]!);
-			const heights = firstHeights(domain.layers, half, at(input.x), at(input.y));
-			for (let k = 0; k + 1 < nodes.length; k++, e++) {
+			const division = divisions[half >> 1]!;
+			const heights = firstHeights(domain.layers, half, division);
+			for (let k = 0; k < division.count; k++, e++) {
 				if (!heights) continue;
 				const { first } = walls[wallOf[e]!]!;
 				scales[2 * e] = heights[k]! / first;
@@ -81,8 +80,10 @@ function* growEven(input: FillInput, own: RegionWalls): Work<GrownLayers> {
 	const grown = yield* part(growLayers(input, own), 0, 0.5);
 	const isEven = ({ front }: GrownLayers) => front.length % 4 === 0;
 	if (isEven(grown)) return grown;
-	for (let change = 0; change < Math.min(grown.places, mostTries); change++) {
-		const other = yield* part(growLayers(input, own, change), 0.5, 1);
+	const tries = Math.min(grown.places, mostTries);
+	for (let change = 0; change < tries; change++) {
+		const from = 0.5 + (0.5 * change) / tries;
+		const other = yield* part(growLayers(input, own, change), from, from + 0.5 / tries);
 		if (isEven(other)) return other;
 	}
 	return grown;

@@ -16,19 +16,19 @@ export function wallDirections(
 	{ domain: { arrangement }, divisions, halves }: Pick<FillJob, 'domain' | 'divisions' | 'halves'>,
 	wallOf: Int32Array
 ): Float64Array | undefined {
-	let some = false;
+	const isCurved = (half: number, e: number) => wallOf[e]! >= 0 && !isStraight(arrangement.pieces[half >> 1]!);
+	if (!halves.some(isCurved)) return undefined;
 	const directions = new Float64Array(4 * halves.length).fill(NaN);
 	for (let e = 0; e < halves.length;) {
 		const half = halves[e]!;
 		const [piece, division] = [arrangement.pieces[half >> 1]!, divisions[half >> 1]!];
 		if (wallOf[e]! >= 0) {
-			some ||= !isStraight(piece);
 			const own = along(piece, division);
 			directions.set(half & 1 ? turned(own) : own, 4 * e);
 		}
 		e += division.count;
 	}
-	return some ? directions : undefined;
+	return directions;
 }
 
 /** The same the other way. */

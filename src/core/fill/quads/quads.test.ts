@@ -103,6 +103,20 @@ describe('quads', () => {
 		expect([...irregularNodes(pentagon.mesh).counts]).toEqual([5]);
 	});
 
+	it('are no disc and no star where sizes grow inward, or where these would have too many elements', () => {
+		const disc = run(
+			`circle a = around (0, 0) radius ${400 / (2 * Math.PI)}\nregion r at (0, 0)\ndivide a into 400\nsize 12 growth 1.3\nfill r quads`
+		);
+		expect(errors(disc)).toEqual([]);
+		// A disc of its counts would have ten thousand in its core alone.
+		expect(figures(disc).quads).toBeLessThan(5000);
+		const pentagon = run(
+			'polygon o = around (0, 0) sides 5 radius 60\nregion r at (0, 0)\ndivide o into 1200\nsize 15 growth 1.2\nfill r quads'
+		);
+		expect(errors(pentagon)).toEqual([]);
+		expect(figures(pentagon).quads).toBeGreaterThan(1000);
+	});
+
 	it('have as many divisions to the middle of a star as its sides leave, where they are whole', () => {
 		expect(spokesOf([20, 20, 20])).toEqual([10, 10, 10]);
 		expect(spokesOf([7, 9, 12])).toEqual([7, 5, 2]);

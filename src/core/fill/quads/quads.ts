@@ -1,6 +1,6 @@
 import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
-import { finish } from '../../numeric/work.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import type { Layout } from '../../blocks/layout.ts';
 import type { Demands } from '../../blocks/demands.ts';
 import { walksOf } from '../../domain/regions.ts';
@@ -52,13 +52,17 @@ function prepare(job: FillJob, mostly: boolean): PreparedFill {
 		*fill(amount) {
 			refuseTooMany(amount, 'quadrilaterals', input);
 			if (layered) return yield* fillBehindLayers(input, layered, (rest) => fillQuads(rest, rule, amount), !mostly);
-			return inRows(job, rule) ?? (yield* fillQuads(input, rule, amount));
+			return (yield* part(inRows(job, rule, amount), 0, 0.05)) ?? (yield* part(fillQuads(input, rule, amount), 0.05, 1));
 		}
 	};
 }
 
-/** The region as one block, star, ring or disc, where its counts allow it and its cells are fair; undefined otherwise. */
-function inRows(job: FillJob, rule: QuadRule): Fill | undefined {
+/**
+ * The region as one block, star, ring or disc, where its counts allow it and its cells are fair; undefined otherwise.
+ *
+ * @param expected how many elements the sizes ask for
+ */
+function* inRows(job: FillJob, rule: QuadRule, expected: number): Work<Fill | undefined> {
 	const { domain, region, input } = job;
 	// Nodes and edges inside are in the way.
 	const onOutline = new Set(input.edges).size;
@@ -70,15 +74,38 @@ function inRows(job: FillJob, rule: QuadRule): Fill | undefined {
 		walk.reduce((sum, h) => sum + (job.along.get(h) ?? job.along.get(h ^ 1)!).length - 1, 0);
 	const own = ownCounts(layout, countOf);
 	if (!own) return undefined;
-	for (const nodes of layoutsOf({ ...job, layout, own }, rule)) {
-		const fill = structuredFill(input, nodes);
+	for (const nodes of unlessRefused(() => layoutsOf({ ...job, layout, own }, rule)) ?? []) {
+		if (quadsInside(nodes) > mostMore * expected) continue;
+		yield 0;
+		const fill = unlessRefused(() => fillStructured(input, nodes, undefined));
 		if (!fill) continue;
 		if (isFair(input, fill, rule)) return fill;
 		if (nodes.kind === 'block' || nodes.kind === 'ring') continue;
-		const smoothed = { ...fill, ...smoothedNodes(input, fill) };
+		const smoothed = { ...fill, ...(yield* smoothedNodes(input, fill)) };
 		if (isFair(input, smoothed, rule)) return smoothed;
 	}
 	return undefined;
+}
+
+/** A disc or a star has at most so many times the elements that the sizes ask for: where they grow inward it would have far more. */
+const mostMore = 1.6;
+
+/** How many quadrilaterals a disc or a star has; none of a block or ring, whose counts are those of its sides. */
+function quadsInside(nodes: NodeLayout): number {
+	if (nodes.kind === 'star') return nodes.spokes.reduce((sum, n, i, all) => sum + n * all[(i + 1) % all.length]!, 0);
+	if (nodes.kind !== 'disc') return 0;
+	const { outline, first, across } = nodes;
+	return first * (outline.length / 2 - first) + outline.length * (across.length - 1);
+}
+
+/** What is made; undefined where it is refused, for its size, its spacing or its folds. */
+function unlessRefused<T>(make: () => T): T | undefined {
+	try {
+		return make();
+	} catch (error) {
+		if (error instanceof FillError) return undefined;
+		throw error;
+	}
 }
 
 /** How far out the core of a disc lies, the first that is tried first: the farther, the nearer its cells come to those of the rings. */
@@ -132,24 +159,14 @@ function squarest({ x, y }: FillInput, outline: Uint32Array): Uint32Array {
 const sweeps = 12;
 
 /** The nodes that a fill has added, moved to where its quadrilaterals are best. */
-function smoothedNodes({ x, y, edges }: FillInput, fill: Fill): Pick<Fill, 'x' | 'y'> {
+function* smoothedNodes({ x, y, edges }: FillInput, fill: Fill): Work<Pick<Fill, 'x' | 'y'>> {
 	const given = x.length;
 	const mesh = new QuadMesh(concatenated(x, fill.x), concatenated(y, fill.y), given, edges);
 	const { quads } = fill;
 	for (let k = 0; k < quads.length; k += 4) mesh.add(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
 	mesh.keep();
-	finish(smooth(mesh, sweeps));
+	yield* smooth(mesh, sweeps);
 	return { x: mesh.x.slice(given), y: mesh.y.slice(given) };
-}
-
-/** Blocks of quadrilaterals; undefined where they fold. */
-function structuredFill(input: FillInput, nodes: NodeLayout): Fill | undefined {
-	try {
-		return fillStructured(input, nodes, undefined);
-	} catch (error) {
-		if (error instanceof FillError) return undefined;
-		throw error;
-	}
 }
 
 /** The counts that a layout has inside, where the counts around it fit; undefined where they do not. */

@@ -135,8 +135,7 @@ function varyingHeights(side: Walk, { domain: { layers }, divisions }: FillJob):
 	if (!side.some((half) => layers.firsts.has(half))) return undefined;
 	const list: number[] = [];
 	for (const half of side) {
-		const { x, y } = divisions[half >> 1]!;
-		const heights = firstHeights(layers, half, half & 1 ? x.toReversed() : x, half & 1 ? y.toReversed() : y);
+		const heights = firstHeights(layers, half, divisions[half >> 1]!);
 		if (!heights) return undefined;
 		for (let k = list.length > 0 ? 1 : 0; k < heights.length; k++) list.push(heights[k]!);
 	}
