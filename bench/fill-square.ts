@@ -54,10 +54,10 @@ export function zoneAgainstTriangulation(): Ratio {
 /** From 1 to 1000 times 8e-6, growing away from a point. */
 const gradedField = (x: number, y: number) => 0.008 / 1000 + 0.0115 * Math.sqrt((x - 0.4) ** 2 + (y - 0.6) ** 2);
 
-const gradedRule: SizeRule = { size: 1, growth: 1.0115, field: gradedField };
+export const gradedRule: SizeRule = { size: 1, growth: 1.0115, field: gradedField };
 
 /** A square whose sides are divided as the field asks. */
-function gradedSquare(): FillInput {
+export function gradedSquare(): FillInput {
 	const corners = [
 		[0, 0],
 		[1, 0],
@@ -86,7 +86,7 @@ export function holesAgainstTriangulation(): Ratio {
 }
 
 /** A square with 20 × 20 holes of 48 edges each. */
-function holesInput(): FillInput {
+export function holesInput(): FillInput {
 	const [across, around] = [20, 48];
 	const outer = square(300);
 	const x = [...outer.x];

@@ -1,3 +1,5 @@
+import { keepShape } from './keep-shape.ts';
+
 /** A list of doubles that grows, in one array. */
 export class Float64List {
 	length = 0;
@@ -77,3 +79,6 @@ export function addTo<K, V>(lists: Map<K, V[]>, key: K, value: V): void {
 	if (list) list.push(value);
 	else lists.set(key, [value]);
 }
+
+keepShape(new Float64List(1));
+keepShape(new Uint32List(1));

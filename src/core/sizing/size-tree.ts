@@ -1,3 +1,4 @@
+import { keepShape } from '../numeric/keep-shape.ts';
 import { select } from '../numeric/select.ts';
 
 /** A part with no more places than this is not halved any further. */
@@ -116,3 +117,5 @@ export class SizeTree {
 		}
 	}
 }
+
+keepShape(new SizeTree(new Float64Array(1), new Float64Array(1), new Float64Array(1), 1, new Int32Array(1)));

@@ -1,3 +1,4 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
 import { pow } from '../../numeric/elementary.ts';
 import { type LayerNumbers, mostLayers, progressionSum } from '../../recipe/layer-numbers.ts';
 
@@ -138,3 +139,5 @@ export class Stacks {
 
 /** The height of one cell of a stack whose heights are those of its wall. */
 export const cellHeight = ({ first, growth }: Wall, layer: number): number => first * pow(growth, layer);
+
+keepShape(new Stacks(0, []));

@@ -1,6 +1,7 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
 import { atan2 } from '../../numeric/elementary.ts';
 import type { Work } from '../../numeric/work.ts';
-import { NONE, type QuadMesh } from './quad-mesh.ts';
+import { NONE, QuadMesh } from './quad-mesh.ts';
 import { improveNode } from './smooth.ts';
 
 /** A change of the connections is taken only if no element then is worse than this, or than what was there. */
@@ -567,3 +568,5 @@ function split(mesh: QuadMesh, triangle: number, quad: number, ring: readonly nu
 	mesh.set(quad, at(0), at(1), at(2), NONE);
 	mesh.set(triangle, at(2), at(3), at(4), at(0));
 }
+
+keepShape(new CleanUp(new QuadMesh(new Float64Array(), new Float64Array(), 0, new Uint32Array())));

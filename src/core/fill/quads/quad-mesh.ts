@@ -1,3 +1,4 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 
 /** A place in the list of an element that holds no node: the fourth of a triangle, all of an element that is gone. */
@@ -172,3 +173,5 @@ export class QuadMesh {
 
 /** An edge as one number, whichever way it runs. */
 export const key = (a: number, b: number): number => (a < b ? a * 2 ** 26 + b : b * 2 ** 26 + a);
+
+keepShape(new QuadMesh(new Float64Array(), new Float64Array(), 0, new Uint32Array()));

@@ -8,15 +8,21 @@ import { findCores, type Core } from './lattice.ts';
 import { refine } from './refine.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { repair } from './repair.ts';
+import { findSweptCore, type SweptCore } from './swept-core.ts';
 import { next, previous, type Triangulation } from './triangulation.ts';
 
 /**
- * Smoothing, as the quality below which the nodes of a triangle are moved, and the most sweeps: what
- * is poor before the repair of small angles, everything once after it, and what is still poor then.
+ * Smoothing, as the quality below which the nodes of a triangle are moved, sweep by sweep: what is poor before the repair
+ * of small angles; everything once after it, and what is still poor then; what a second repair leaves.
  */
-const beforeRepair = [0.8, 2] as const;
-const throughout = [0.95, 1] as const;
-const atLast = [0.85, 3] as const;
+const beforeRepair = [0.8, 0.8];
+const afterRepair = [0.95, 0.85, 0.85, 0.85];
+const atLast = [0.85, 0.85, 0.85];
+
+/** A sweep that leaves fewer nodes than this is not worth its while. */
+const fewestSwept = 1000;
+/** So many nodes lie too near to an edge, on one side of it. */
+const nodesAtEdge = 1.5;
 
 /**
  * Fills a region with triangles of the size asked: where the size is the region's own, those of an
@@ -63,37 +69,72 @@ function* fillAround(
 	const { x, y, edges } = input;
 	const given = x.length;
 	const rimCount = core?.rimCount ?? 0;
-	const whole = core
+	let whole = core
 		? { x: concatenated(x, core.rimX), y: concatenated(y, core.rimY), edges: withRim(edges, core.edges, given) }
 		: { x, y, edges };
-	const { triangulation: mesh, inside } = triangulateBoundary(whole, whole.x.length + Math.ceil(1.2 * expected));
+	let wholeSizes = core ? concatenated(sizes, core.rimSizes) : sizes;
+	const toSweep = expected - (core ? core.rimX.length : 0) - nodesAtEdge * (whole.edges.length / 2);
+	const swept =
+		toSweep > fewestSwept && !rule.even ? yield* part(findSweptCore(whole, rule, wholeSizes, expected), 0, 0.4) : undefined;
+	const outer = whole.x.length;
+	if (swept) {
+		whole = {
+			x: concatenated(whole.x, swept.rimX),
+			y: concatenated(whole.y, swept.rimY),
+			edges: withRim(whole.edges, swept.edges, outer)
+		};
+		wholeSizes = concatenated(wholeSizes, swept.rimSizes);
+	}
+	const left = Math.max(0, expected - (swept ? swept.mesh.vertexCount : 0));
+	const { triangulation: around, inside } = triangulateBoundary(whole, whole.x.length + Math.ceil(1.2 * left));
 	checkEncloses(input);
-	const sizeAt = new Float64Array(mesh.x.length);
-	sizeAt.set(sizes, OFFSET);
-	if (core) sizeAt.set(core.rimSizes, given + OFFSET);
-	yield 0;
-	const refined = yield* part(refine(mesh, inside, sizeAt, rule, 200 + 20 * Math.ceil(expected) + 4 * edges.length), 0, 0.55);
-	const firstFree = given + rimCount + OFFSET;
-	yield* part(improve(mesh, firstFree, refined, ...beforeRepair), 0.55, 0.65);
+	const sizeAt = new Float64Array(around.x.length);
+	sizeAt.set(wholeSizes, OFFSET);
+	yield 0.4;
+	let refined = yield* part(refine(around, inside, sizeAt, rule, 200 + 20 * Math.ceil(expected) + 4 * edges.length), 0.4, 0.55);
+	const mesh = swept ? swept.mesh : around;
+	/** Nodes of a sweep come first. */
+	const shift = swept ? mesh.vertexCount : 0;
+	if (swept) refined = putAround(swept, around, refined, outer + OFFSET);
+	const isFixed = [shift, shift + OFFSET + given + rimCount] as const;
+	yield* part(improve(mesh, isFixed, refined, beforeRepair), 0.55, 0.65);
 	const once = yield* part(repair(mesh, refined), 0.65, 0.7);
-	yield* part(improve(mesh, firstFree, once, ...throughout), 0.7, 0.85);
-	yield* part(improve(mesh, firstFree, once, ...atLast), 0.85, 0.9);
+	yield* part(improve(mesh, isFixed, once, afterRepair), 0.7, 0.9);
 	// What smoothing could not mend, or brought about.
 	const kept = yield* part(repair(mesh, once), 0.9, 0.95);
-	if (kept.length > once.length) yield* part(improve(mesh, firstFree, kept, ...atLast), 0.95, 1);
-	if (core && !isDelaunayAtRim(mesh, core, given)) return undefined;
+	if (kept.length > once.length) yield* part(improve(mesh, isFixed, kept, atLast), 0.95, 1);
+	if (core && !isDelaunayAtRim(mesh, core, shift + given)) return undefined;
 
 	let count = 0;
 	for (const k of kept) count += k;
 	const made = new Uint32Array(3 * count);
-	let e = 0;
-	for (let t = 0; t < kept.length; t++) if (kept[t]) for (let k = 0; k < 3; k++) made[e++] = mesh.from[3 * t + k]! - OFFSET;
-	return {
-		x: mesh.x.slice(given + OFFSET, mesh.vertexCount),
-		y: mesh.y.slice(given + OFFSET, mesh.vertexCount),
-		triangles: made,
-		quads: new Uint32Array(0)
+	let to = 0;
+	for (let t = 0; t < kept.length; t++) {
+		if (!kept[t]) continue;
+		for (let e = 3 * t; e < 3 * t + 3; e++) {
+			const v = mesh.from[e]!;
+			const k = v - shift - OFFSET;
+			made[to++] = v < shift ? outer + v : k < outer ? k : shift + k;
+		}
+	}
+	const placesOf = (all: Float64Array) => {
+		const out = new Float64Array(mesh.vertexCount - OFFSET - given);
+		out.set(all.subarray(shift + OFFSET + given, shift + OFFSET + outer));
+		out.set(all.subarray(0, shift), outer - given);
+		out.set(all.subarray(shift + OFFSET + outer, mesh.vertexCount), outer - given + shift);
+		return out;
 	};
+	return { x: placesOf(mesh.x), y: placesOf(mesh.y), triangles: made, quads: new Uint32Array(0) };
+}
+
+/** Puts the triangulation around a swept core there, from its vertex `first` on; what is inside is told anew. */
+function putAround({ mesh, rim }: SweptCore, around: Triangulation, inside: Uint8Array, first: number): Uint8Array {
+	const own = mesh.triangleCount;
+	mesh.putAround(around, rim, first);
+	const joined = new Uint8Array(mesh.triangleCount).fill(1, 0, own);
+	joined.set(inside, own);
+	mesh.restoreDelaunay(rim, joined);
+	return joined;
 }
 
 function withRim(edges: Uint32Array, rim: Uint32Array, given: number): Uint32Array {

@@ -1,9 +1,10 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
 import { square } from '../../numeric/elementary.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import type { Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { isClear } from './clearance.ts';
-import { next, previous, type Location, type Triangulation } from './triangulation.ts';
+import { next, previous, type Location, Triangulation } from './triangulation.ts';
 
 /** State of a triangle. */
 const OUTSIDE = 0;
@@ -310,3 +311,5 @@ class Stack {
 		return this.count === 0 ? -1 : this.items[--this.count]!;
 	}
 }
+
+keepShape(new Front(new Triangulation([0, 0, 1, 1], 1), new Uint8Array(2), new Float64Array(5), { size: 1, growth: 1.2 }));

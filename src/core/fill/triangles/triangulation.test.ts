@@ -168,7 +168,7 @@ describe('the stages of a triangle fill', () => {
 		const kept = finish(refine(mesh, inside, size, { size: 1 / n, growth: 1.2 }, 1000));
 		const before = worst(mesh, kept);
 		const given = [mesh.x.slice(0, input.x.length + OFFSET), mesh.y.slice(0, input.x.length + OFFSET)];
-		finish(improve(mesh, input.x.length + OFFSET, kept, 0.95, 4));
+		finish(improve(mesh, [0, input.x.length + OFFSET], kept, [0.95, 0.95, 0.95, 0.95]));
 		expect(worst(mesh, kept)).toBeGreaterThanOrEqual(before - 1e-12);
 		expect([mesh.x.slice(0, input.x.length + OFFSET), mesh.y.slice(0, input.x.length + OFFSET)]).toEqual(given);
 		expectSound(mesh);

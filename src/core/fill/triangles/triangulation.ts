@@ -1,3 +1,4 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
 import { incircle } from 'robust-predicates';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { turn } from '../../numeric/predicates.ts';
@@ -42,6 +43,9 @@ export class Triangulation {
 	/** One half-edge that starts from each vertex. */
 	outgoing: Int32Array;
 	private stack = new Int32Array(256);
+	/** Half-edges that {@link restoreDelaunay} looks at, and 1 for each of them. */
+	private listed = new Int32Array(1 << 12);
+	private isListed = new Uint8Array(0);
 	/** What a search found last; one object for all. */
 	private readonly found: Location = { edge: 0, onEdge: false, vertex: -1 };
 
@@ -62,15 +66,26 @@ export class Triangulation {
 		this.outgoing.set([0, 1, 2, 5]);
 	}
 
+	/** One of nodes and half-edges that are there; twins are −1 on its rim. */
+	static of(x: Float64Array, y: Float64Array, vertexCount: number, from: Int32Array, twin: Int32Array, triangleCount: number) {
+		const made = new Triangulation([0, 0, 0, 0], 0);
+		[made.x, made.y, made.from, made.twin] = [x, y, from, twin];
+		[made.vertexCount, made.triangleCount] = [vertexCount, triangleCount];
+		made.fixed = new Uint8Array(from.length);
+		made.outgoing = new Int32Array(x.length);
+		for (let e = 3 * triangleCount - 1; e >= 0; e--) made.outgoing[from[e]!] = e;
+		return made;
+	}
+
 	private link(e: number, f: number): void {
 		this.twin[e] = f;
 		if (f >= 0) this.twin[f] = e;
 	}
 
-	/** Makes room for one more vertex; the arrays may be replaced. */
-	private reserve(): void {
-		if (this.vertexCount < this.x.length) return;
-		const size = 2 * this.x.length;
+	/** Makes room for so many vertices and half-edges; the arrays may be replaced. */
+	private reserve(vertices: number, halfEdges: number): void {
+		if (vertices <= this.x.length && halfEdges <= this.from.length) return;
+		const size = Math.max(2 * this.x.length, vertices, Math.ceil(halfEdges / 6));
 		this.x = lengthened(this.x, size);
 		this.y = lengthened(this.y, size);
 		this.outgoing = lengthened(this.outgoing, size);
@@ -150,7 +165,7 @@ export class Triangulation {
 
 	/** Inserts a vertex at a place found by {@link locate} and restores the Delaunay property; returns its number. */
 	insertAt(px: number, py: number, { edge, onEdge }: Location): number {
-		this.reserve();
+		this.reserve(this.vertexCount + 1, 3 * this.triangleCount + 6);
 		const v = this.vertexCount++;
 		this.x[v] = px;
 		this.y[v] = py;
@@ -427,42 +442,113 @@ export class Triangulation {
 	 * @param inside 1 for each triangle that may change
 	 * @returns the vertices whose edges changed
 	 */
-	restoreDelaunay(vertices: readonly number[], inside: Uint8Array): number[] {
+	restoreDelaunay(vertices: Iterable<number>, inside: Uint8Array): number[] {
 		const { from, twin, fixed, outgoing } = this;
 		const changed: number[] = [];
 		// Phase 1: every edge around the vertices once, known by the half-edge of the lower number.
-		const isListed = new Uint8Array(3 * this.triangleCount);
-		const listed = new Int32Array(3 * this.triangleCount);
+		if (this.isListed.length < from.length) this.isListed = new Uint8Array(from.length);
+		const { isListed } = this;
+		let { listed } = this;
 		let count = 0;
-		const list = (e: number) => {
-			const f = twin[e]!;
-			const g = f >= 0 && f < e ? f : e;
-			if (isListed[g] || fixed[g]) return;
-			isListed[g] = 1;
-			listed[count++] = g;
-		};
 		for (const v of vertices) {
 			const first = outgoing[v]!;
 			let e = first;
 			do {
-				list(e);
-				list(next(e));
+				const f = twin[e]!;
+				const spoke = f >= 0 && f < e ? f : e;
+				const across = next(e);
+				const g = twin[across]!;
+				const outer = g >= 0 && g < across ? g : across;
+				if (count + 2 > listed.length) listed = lengthened(listed, 2 * listed.length);
+				if (isListed[spoke] === 0 && fixed[spoke] === 0) {
+					isListed[spoke] = 1;
+					listed[count++] = spoke;
+				}
+				if (isListed[outer] === 0 && fixed[outer] === 0) {
+					isListed[outer] = 1;
+					listed[count++] = outer;
+				}
 				e = twin[previous(e)]!;
 			} while (e >= 0 && e !== first);
 		}
+		this.listed = listed;
+		for (let k = 0; k < count; k++) isListed[listed[k]!] = 0;
 		// Phase 2: flips, and what they uncover.
 		const pending: number[] = [];
 		for (let k = 0; k < count; k++) {
-			pending.push(listed[k]!);
-			while (pending.length > 0) {
-				const g = pending.pop()!;
+			let g = listed[k]!;
+			for (;;) {
 				const f = twin[g]!;
-				if (f < 0 || fixed[g] || !inside[(g / 3) | 0] || !this.mustFlip(g, f)) continue;
-				this.flip(g);
-				changed.push(from[g]!, from[f]!, from[next(g)]!, from[next(f)]!);
-				pending.push(g, previous(g), f, previous(f));
+				if (f >= 0 && fixed[g] === 0 && inside[(g / 3) | 0] === 1 && this.mustFlip(g, f)) {
+					this.flip(g);
+					changed.push(from[g]!, from[f]!, from[next(g)]!, from[next(f)]!);
+					pending.push(g, previous(g), f, previous(f));
+				}
+				if (pending.length === 0) break;
+				g = pending.pop()!;
 			}
 		}
 		return changed;
 	}
+
+	/** Flips edges until all are Delaunay. */
+	makeDelaunay(): void {
+		const { twin, fixed } = this;
+		const pending: number[] = [];
+		for (let e = 0; e < 3 * this.triangleCount; e++) {
+			if (twin[e]! < e) continue;
+			let g = e;
+			for (;;) {
+				const f = twin[g]!;
+				if (f >= 0 && fixed[g] === 0 && this.mustFlip(g, f)) {
+					this.flip(g);
+					pending.push(g, previous(g), f, previous(f));
+				}
+				if (pending.length === 0) break;
+				g = pending.pop()!;
+			}
+		}
+	}
+
+	/**
+	 * Puts another triangulation around this one: what lies inside of a rim of fixed edges there is this one, whose vertices
+	 * on the rim are the same as those. The rim is fixed no longer. What lay inside of it stays in the arrays, but nothing leads there.
+	 *
+	 * @param rim the vertices on the rim here, whose numbers there follow one another
+	 * @param first number there of the first of them; vertices before it get numbers from the end of these on, those after them likewise
+	 */
+	putAround(outer: Triangulation, rim: Int32Array, first: number): void {
+		const vertices = this.vertexCount;
+		const base = 3 * this.triangleCount;
+		const last = first + rim.length;
+		const numberOf = (v: number) => (v < first ? vertices + v : v < last ? rim[v - first]! : vertices + v - rim.length);
+		// Phase 1: pairs of half-edges along the rim, before anything is joined anew.
+		const place = new Map(Array.from(rim, (v, k) => [v, first + k]));
+		const seam: number[] = [];
+		for (let e = 0; e < base; e++)
+			if (this.twin[e]! < 0) seam.push(e, base + outer.edgeBetween(place.get(this.from[next(e)]!)!, place.get(this.from[e]!)!));
+		// Phase 2: vertices and triangles.
+		this.reserve(vertices + outer.vertexCount - rim.length, base + 3 * outer.triangleCount);
+		const { x, y, from, twin, fixed, outgoing } = this;
+		for (let v = 0; v < outer.vertexCount; v++) {
+			if (v >= first && v < last) continue;
+			const own = numberOf(v);
+			x[own] = outer.x[v]!;
+			y[own] = outer.y[v]!;
+			outgoing[own] = base + outer.outgoing[v]!;
+		}
+		for (let e = 0; e < 3 * outer.triangleCount; e++) {
+			from[base + e] = numberOf(outer.from[e]!);
+			twin[base + e] = outer.twin[e]! < 0 ? -1 : base + outer.twin[e]!;
+			fixed[base + e] = outer.fixed[e]!;
+		}
+		this.vertexCount += outer.vertexCount - rim.length;
+		this.triangleCount += outer.triangleCount;
+		for (let k = 0; k < seam.length; k += 2) {
+			fixed[seam[k + 1]!] = 0;
+			this.link(seam[k]!, seam[k + 1]!);
+		}
+	}
 }
+
+keepShape(new Triangulation([0, 0, 1, 1], 1));

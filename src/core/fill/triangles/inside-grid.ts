@@ -1,0 +1,75 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
+import type { FillInput } from '../method.ts';
+
+/** What a cell of the grid is known to be. */
+export const OUTSIDE = 0;
+export const INSIDE = 1;
+/** An edge passes through it, or may. */
+export const MIXED = 2;
+
+/**
+ * A grid of squares over a region, each of which is known to lie inside, outside, or near an edge.
+ */
+export class InsideGrid {
+	readonly side: number;
+	private readonly columns: number;
+	private readonly rows: number;
+	private readonly kinds: Uint8Array;
+
+	/**
+	 * @param box minX, minY, maxX, maxY of the region
+	 * @param cells how many squares there are along its longer side
+	 */
+	constructor(
+		{ x, y, edges }: FillInput,
+		private readonly box: readonly [number, number, number, number],
+		cells: number
+	) {
+		this.side = Math.max(box[2] - box[0], box[3] - box[1]) / cells;
+		this.columns = Math.min(cells, Math.floor((box[2] - box[0]) / this.side)) + 1;
+		this.rows = Math.min(cells, Math.floor((box[3] - box[1]) / this.side)) + 1;
+		this.kinds = new Uint8Array(this.columns * this.rows);
+		const { side, columns, kinds } = this;
+		const column = (px: number) => Math.min(columns - 1, Math.max(0, Math.floor((px - box[0]) / side)));
+		const row = (py: number) => Math.min(this.rows - 1, Math.max(0, Math.floor((py - box[1]) / side)));
+		/** Wider than the rounding of a crossing. */
+		const slack = 1e-9 * cells * side;
+		// Phase 1: which middles have an odd number of edges to their left: a crossing turns all that lie right of it.
+		for (let k = 0; k < edges.length; k += 2) {
+			const [a, b] = [edges[k]!, edges[k + 1]!];
+			const [low, high] = y[a]! < y[b]! ? [a, b] : [b, a];
+			const first = Math.max(0, Math.ceil((y[low]! - box[1]) / side - 0.5));
+			for (let j = first; j < this.rows; j++) {
+				const middle = box[1] + (j + 0.5) * side;
+				if (!(middle < y[high]!)) break;
+				const crossing = x[low]! + ((middle - y[low]!) / (y[high]! - y[low]!)) * (x[high]! - x[low]!);
+				const turned = Math.max(0, Math.ceil((crossing - box[0]) / side - 0.5));
+				if (turned < columns) kinds[j * columns + turned]! ^= INSIDE;
+			}
+		}
+		for (let j = 0; j < this.rows; j++) for (let k = j * columns + 1; k < (j + 1) * columns; k++) kinds[k]! ^= kinds[k - 1]!;
+		// Phase 2: the cells that edges pass, row by row.
+		for (let k = 0; k < edges.length; k += 2) {
+			const [a, b] = [edges[k]!, edges[k + 1]!];
+			const [low, high] = y[a]! < y[b]! ? [a, b] : [b, a];
+			const rise = y[high]! - y[low]!;
+			const last = row(y[high]! + slack);
+			for (let j = row(y[low]! - slack); j <= last; j++) {
+				const at = (py: number) => (rise > 0 ? Math.min(1, Math.max(0, (py - y[low]!) / rise)) : py > y[low]! ? 1 : 0);
+				const start = x[low]! + at(box[1] + j * side - slack) * (x[high]! - x[low]!);
+				const end = x[low]! + at(box[1] + (j + 1) * side + slack) * (x[high]! - x[low]!);
+				const to = column(Math.max(start, end) + slack);
+				for (let i = column(Math.min(start, end) - slack); i <= to; i++) kinds[j * columns + i] = MIXED;
+			}
+		}
+	}
+
+	/** What the cell of a place is. */
+	at(px: number, py: number): number {
+		const i = Math.floor((px - this.box[0]) / this.side);
+		const j = Math.floor((py - this.box[1]) / this.side);
+		return i < 0 || j < 0 || i >= this.columns || j >= this.rows ? OUTSIDE : this.kinds[j * this.columns + i]!;
+	}
+}
+
+keepShape(new InsideGrid({ x: new Float64Array(), y: new Float64Array(), edges: new Uint32Array() }, [0, 0, 1, 1], 1));
