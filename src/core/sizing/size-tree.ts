@@ -12,19 +12,19 @@ const few = 8;
 export class SizeTree {
 	/** The places in the order of the tree: those of a part stand one after the other. */
 	readonly order: Int32Array;
-	/** Boxes and smallest sizes of the parts; the first half of a part follows it, `second` tells the other, 0 at a leaf. */
-	private readonly minX: Float64Array;
-	private readonly minY: Float64Array;
-	private readonly maxX: Float64Array;
-	private readonly maxY: Float64Array;
-	private readonly least: Float64Array;
+	private readonly accepted: number;
+	/** minX, minY, maxX, maxY and the smallest size of each part. */
+	private readonly bounds: Float64Array;
+	/** The first half of a part follows it, this is the other one, 0 at a leaf. */
 	private readonly second: Int32Array;
 	private readonly first: Int32Array;
 	private readonly last: Int32Array;
 	private parts = 0;
-	private px = 0;
-	private py = 0;
-	private known = Infinity;
+	/** The parts that are still to be looked at, and how near each may be. */
+	private readonly pending = new Int32Array(64);
+	private readonly promised = new Float64Array(64);
+	/** The place that the last answer grew from, where it was below what was known: what lies near asks the next one, mostly. */
+	source = 0;
 
 	/**
 	 * @param x, y places
@@ -37,12 +37,15 @@ export class SizeTree {
 		private readonly y: Float64Array,
 		private readonly size: Float64Array,
 		private readonly slope: number,
-		order: Int32Array
+		order: Int32Array,
+		/** An answer may be this many times larger than the smallest size. */
+		tolerance = 1
 	) {
 		this.order = order;
+		this.accepted = 1 / tolerance;
+		if (order.length > 0) this.source = order[0]!;
 		const room = 4 * Math.ceil(order.length / few) + 1;
-		const doubles = () => new Float64Array(room);
-		[this.minX, this.minY, this.maxX, this.maxY, this.least] = [doubles(), doubles(), doubles(), doubles(), doubles()];
+		this.bounds = new Float64Array(5 * room);
 		[this.second, this.first, this.last] = [new Int32Array(room), new Int32Array(room), new Int32Array(room)];
 		if (order.length > 0) this.gather(0, order.length);
 	}
@@ -50,11 +53,57 @@ export class SizeTree {
 	/** The smallest size at a point, or `below` where none is smaller. */
 	smallest(px: number, py: number, below: number): number {
 		if (this.parts === 0) return below;
-		this.px = px;
-		this.py = py;
-		this.known = below;
-		if (this.nearest(0) < below) this.visit(0);
-		return this.known;
+		const { x, y, size, order, slope, accepted, second, first, last, pending, promised } = this;
+		let known = below;
+		const nearest = this.grown(this.source, px, py);
+		if (nearest < known) known = nearest;
+		let depth = 0;
+		let part = 0;
+		let own = this.promise(0, px, py);
+		for (;;) {
+			if (own < known * accepted) {
+				const other = second[part]!;
+				if (other !== 0) {
+					// The half that promises more is looked at first.
+					const low = this.promise(part + 1, px, py);
+					const high = this.promise(other, px, py);
+					const isFirst = low <= high;
+					pending[depth] = isFirst ? other : part + 1;
+					promised[depth++] = isFirst ? high : low;
+					part = isFirst ? part + 1 : other;
+					own = isFirst ? low : high;
+					continue;
+				}
+				for (let k = first[part]!; k < last[part]!; k++) {
+					const i = order[k]!;
+					const dx = x[i]! - px;
+					const dy = y[i]! - py;
+					const grown = size[i]! + slope * Math.sqrt(dx * dx + dy * dy);
+					if (grown >= known) continue;
+					known = grown;
+					this.source = i;
+				}
+			}
+			if (depth === 0) return known;
+			part = pending[--depth]!;
+			own = promised[depth]!;
+		}
+	}
+
+	/** The size that has grown from a place to a point. */
+	private grown(i: number, px: number, py: number): number {
+		const dx = this.x[i]! - px;
+		const dy = this.y[i]! - py;
+		return this.size[i]! + this.slope * Math.sqrt(dx * dx + dy * dy);
+	}
+
+	/** The smallest that the sizes of a part can have grown to at a point. */
+	private promise(part: number, px: number, py: number): number {
+		const { bounds } = this;
+		const k = 5 * part;
+		const dx = px < bounds[k]! ? bounds[k]! - px : px > bounds[k + 2]! ? px - bounds[k + 2]! : 0;
+		const dy = py < bounds[k + 1]! ? bounds[k + 1]! - py : py > bounds[k + 3]! ? py - bounds[k + 3]! : 0;
+		return bounds[k + 4]! + this.slope * Math.sqrt(dx * dx + dy * dy);
 	}
 
 	/** Makes the part of the places order[from … to − 1]. */
@@ -70,11 +119,7 @@ export class SizeTree {
 			if (y[p]! > by) by = y[p]!;
 			if (size[p]! < low) low = size[p]!;
 		}
-		this.minX[part] = ax;
-		this.minY[part] = ay;
-		this.maxX[part] = bx;
-		this.maxY[part] = by;
-		this.least[part] = low;
+		this.bounds.set([ax, ay, bx, by, low], 5 * part);
 		this.first[part] = from;
 		this.last[part] = to;
 		if (to - from <= few) return;
@@ -83,38 +128,6 @@ export class SizeTree {
 		this.gather(from, middle);
 		this.second[part] = this.parts;
 		this.gather(middle, to);
-	}
-
-	/** The smallest that the sizes of a part can have grown to at the point. */
-	private nearest(part: number): number {
-		const { px, py } = this;
-		const dx = Math.max(this.minX[part]! - px, 0, px - this.maxX[part]!);
-		const dy = Math.max(this.minY[part]! - py, 0, py - this.maxY[part]!);
-		return this.least[part]! + this.slope * Math.sqrt(dx * dx + dy * dy);
-	}
-
-	private visit(part: number): void {
-		const other = this.second[part]!;
-		if (other === 0) {
-			const { x, y, size, order, slope, px, py } = this;
-			for (let k = this.first[part]!; k < this.last[part]!; k++) {
-				const i = order[k]!;
-				const dx = x[i]! - px;
-				const dy = y[i]! - py;
-				const grown = size[i]! + slope * Math.sqrt(dx * dx + dy * dy);
-				if (grown < this.known) this.known = grown;
-			}
-			return;
-		}
-		const [low, high] = [this.nearest(part + 1), this.nearest(other)];
-		// The half that promises more is looked at first.
-		if (low <= high) {
-			if (low < this.known) this.visit(part + 1);
-			if (high < this.known) this.visit(other);
-		} else {
-			if (high < this.known) this.visit(other);
-			if (low < this.known) this.visit(part + 1);
-		}
 	}
 }
 

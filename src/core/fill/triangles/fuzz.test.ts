@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { FillError, type Fill, type FillInput } from '../method.ts';
 import { finish } from '../../numeric/work.ts';
 import { numbers, input, ring, domains } from '../domains.test-support.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
 import { fillTriangles } from './fill-triangles.ts';
 
 const area = (x: ArrayLike<number>, y: ArrayLike<number>, a: number, b: number, c: number) =>
@@ -70,7 +71,12 @@ describe.each(Object.entries(domains))('%s', (_, make) => {
 			let fill: Fill;
 			try {
 				const size = k % 3 === 0 ? 0.1 + 0.1 * random.next() : 0.3 + random.next();
-				const rule = { size, growth: 1.1 + 0.4 * random.next(), even: k % 4 === 1 };
+				const rule: SizeRule = { size, growth: 1.1 + 0.4 * random.next(), even: k % 4 === 1 };
+				// Sizes that vary everywhere: no lattice, but a sweep.
+				if (k % 4 === 2) {
+					const [px, py, least] = [10 * random.next() - 5, 10 * random.next() - 5, 0.05 + 0.05 * random.next()];
+					rule.field = (x, y) => least + 0.04 * Math.hypot(x - px, y - py);
+				}
 				fill = finish(fillTriangles(given, rule));
 			} catch (error) {
 				expect(error).toBeInstanceOf(FillError);

@@ -38,9 +38,11 @@ export class InsideGrid {
 		for (let k = 0; k < edges.length; k += 2) {
 			const [a, b] = [edges[k]!, edges[k + 1]!];
 			const [low, high] = y[a]! < y[b]! ? [a, b] : [b, a];
-			const first = Math.max(0, Math.ceil((y[low]! - box[1]) / side - 0.5));
+			// One row sooner than it seems: of two edges that meet in a middle, exactly one must count.
+			const first = Math.max(0, Math.floor((y[low]! - box[1]) / side - 0.5));
 			for (let j = first; j < this.rows; j++) {
 				const middle = box[1] + (j + 0.5) * side;
+				if (middle < y[low]!) continue;
 				if (!(middle < y[high]!)) break;
 				const crossing = x[low]! + ((middle - y[low]!) / (y[high]! - y[low]!)) * (x[high]! - x[low]!);
 				const turned = Math.max(0, Math.ceil((crossing - box[0]) / side - 0.5));

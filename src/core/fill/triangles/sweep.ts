@@ -11,12 +11,22 @@ const takesOne = -0.7660444431189779;
 const leastDistance = 0.7;
 /** An edge steeper than this, as the cosine of its angle to the wall, 75°, gets its node on the wall. */
 const isSteep = 0.25881904510252074;
+/** A node that would lie behind a wall goes so many sizes before it. */
+const besideWall = 0.3;
 /** What {@link Sweep.pocket} tells where the front does not turn up. */
 const noPocket = -2;
 /** Edges of the front come out shorter than the triangles over them are made, by about so much. */
 const allowance = 1.03;
 /** So many nodes are placed between two looks at whether to go on. */
 const stretch = 1 << 14;
+
+/** Tells a sweep what sizes are wanted. */
+export interface SweepSizes {
+	/** The wanted size at a place beside two nodes that are there; −1 where there are none yet. */
+	at: (x: number, y: number, a: number, b: number) => number;
+	/** The last place asked for, or one near it, has become a node. */
+	keep: (node: number) => void;
+}
 
 /** Triangles of a rectangle: nodes with their sizes, and half-edges as in a triangulation. */
 export interface Swept {
@@ -39,31 +49,27 @@ export interface Swept {
  * The front goes beyond the upper side; what it leaves there has steps.
  *
  * @param box minX, minY, maxX, maxY
- * @param sizeAt the wanted size at any place
  * @param expected about how many nodes there will be
  * @param limit the most nodes
  * @returns undefined where sizes change so much that the front has run into itself, or at the limit
  */
 export function* sweep(
 	box: readonly [number, number, number, number],
-	sizeAt: (x: number, y: number) => number,
+	sizes: SweepSizes,
 	expected: number,
 	limit: number
 ): Work<Swept | undefined> {
-	const front = new Sweep(box, sizeAt, expected);
-	const rise = box[3] - box[1];
+	const front = new Sweep(box, sizes, expected);
 	while (front.count < limit) {
 		const isOver = front.rise(stretch);
 		if (isOver) return front.isSound() ? front.swept() : undefined;
-		yield Math.min(0.99, Math.max(0, (front.level - box[1]) / rise));
+		yield Math.min(0.99, front.count / expected);
 	}
 	return undefined;
 }
 
 class Sweep {
 	count = 0;
-	/** Where the front was last. */
-	level = 0;
 	private x: Float64Array;
 	private y: Float64Array;
 	private size: Float64Array;
@@ -82,7 +88,7 @@ class Sweep {
 
 	constructor(
 		private readonly box: readonly [number, number, number, number],
-		private readonly sizeAt: (x: number, y: number) => number,
+		private readonly sizes: SweepSizes,
 		expected: number
 	) {
 		const room = Math.max(64, Math.ceil(1.1 * expected));
@@ -100,10 +106,10 @@ class Sweep {
 		const [left, low, right] = this.box;
 		const at = [0];
 		let reached = 0;
-		while (reached < right - left) at.push((reached += this.sizeAt(left + reached, low)));
+		while (reached < right - left) at.push((reached += this.sizes.at(left + reached, low, -1, -1)));
 		for (const [k, way] of at.entries()) {
 			const px = left + (way * (right - left)) / reached;
-			const v = this.add(px, low, this.sizeAt(px, low));
+			const v = this.add(px, low, this.sizes.at(px, low, -1, -1));
 			this.before[v] = v - 1;
 			this.after[v] = k + 1 < at.length ? v + 1 : -1;
 			this.under[v] = -1;
@@ -149,7 +155,6 @@ class Sweep {
 			else a = this.advance(a, b);
 		}
 		this.current = a;
-		this.level = this.y[a]!;
 		return false;
 	}
 
@@ -168,6 +173,7 @@ class Sweep {
 		this.x[v] = px;
 		this.y[v] = py;
 		this.size[v] = size;
+		this.sizes.keep(v);
 		return v;
 	}
 
@@ -268,7 +274,7 @@ class Sweep {
 		bx /= b;
 		by /= b;
 		const base = size[v]! / 2 + (size[left]! + size[right]!) / 4;
-		const ahead = this.sizeAt(x[v]! + base * bx, y[v]! + base * by);
+		const ahead = this.sizes.at(x[v]! + base * bx, y[v]! + base * by, v, left);
 		const way = allowance * (0.75 * base + 0.25 * ahead);
 		const px = x[v]! + way * bx;
 		const py = y[v]! + way * by;
@@ -302,15 +308,23 @@ class Sweep {
 		const mx = (x[a]! + x[b]!) / 2;
 		const my = (y[a]! + y[b]!) / 2;
 		const base = (size[a]! + size[b]!) / 2;
-		const ahead = this.sizeAt(mx + 0.87 * base * nx, my + 0.87 * base * ny);
+		const ahead = this.sizes.at(mx + 0.87 * base * nx, my + 0.87 * base * ny, a, b);
 		// The triangle is as large as its sizes are on the whole: those of its base count for more than the one ahead.
 		const whole = allowance * (0.75 * base + 0.25 * ahead);
 		const radius = Math.max(whole / Math.sqrt(3), half);
 		const height = radius + Math.sqrt(Math.max(0, radius * radius - half * half));
-		const px = mx + height * nx;
+		let px = mx + height * nx;
 		const py = my + height * ny;
 		if (left < 0 && (dy > isSteep * length || px < box[0])) return this.onWall(a, b, box[0], Math.max(y[a]! + base, my));
 		if (right < 0 && (-dy > isSteep * length || px > box[2])) return this.onWall(a, b, box[2], Math.max(y[b]! + base, my));
+		if (px < box[0] || px > box[2]) {
+			px = px < box[0] ? box[0] + besideWall * base : box[2] - besideWall * base;
+			if (!(dx * (py - y[a]!) - dy * (px - x[a]!) > 0)) {
+				// No room: what lies beside it may still close over it.
+				this.rank[a] = Infinity;
+				return a;
+			}
+		}
 		const least = leastDistance * ahead;
 		if (this.isNear(left, px, py, least) && atA > noPocket) return this.close(a);
 		if (this.isNear(right, px, py, least) && atB > noPocket) return this.close(b);
@@ -325,7 +339,7 @@ class Sweep {
 
 	/** A node on the left or right wall, over the first or the last edge of the front. */
 	private onWall(a: number, b: number, px: number, py: number): number {
-		const q = this.add(px, py, this.sizeAt(px, py));
+		const q = this.add(px, py, this.sizes.at(px, py, a, b));
 		const e = this.triangle(a, b, q, this.under[a]!);
 		if (px === this.box[0]) {
 			this.before[q] = -1;
@@ -350,4 +364,4 @@ class Sweep {
 	}
 }
 
-keepShape(new Sweep([0, 0, 1, 1], () => 1, 1));
+keepShape(new Sweep([0, 0, 1, 1], { at: () => 1, keep: () => undefined }, 1));

@@ -1,11 +1,12 @@
 import { hypot, square } from '../../numeric/elementary.ts';
+import { lengthened } from '../../numeric/lengthened.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 import type { FillInput } from '../method.ts';
 import { boxOf } from './constrained.ts';
 import { INSIDE, InsideGrid, OUTSIDE } from './inside-grid.ts';
-import { sweep } from './sweep.ts';
+import { sweep, type SweepSizes } from './sweep.ts';
 import { next, previous, Triangulation } from './triangulation.ts';
 
 /**
@@ -33,6 +34,12 @@ const lookEvery = 0.6;
 const leastNodes = 400;
 /** Outside of the region sizes grow by this slope, as nothing of it is kept. */
 const outerSlope = 0.4;
+/** Sizes that grow from given nodes are not told more exactly than this. */
+const tolerance = 1.04;
+/** The size that grows from one given node is used until another one could have made it smaller by such a part. */
+const mostChange = 0.15;
+/** The edges at a given node tell the side of a place no more than so many sizes away. */
+const trusted = 6;
 /** So many nodes, in the mean, to a cell of the grid that tells what lies outside. */
 const nodesToCell = 12;
 const fewestCells = 8;
@@ -55,30 +62,115 @@ export function* findSweptCore(
 	const box = boxOf(input.x, input.y);
 	const cells = Math.min(mostCells, Math.max(fewestCells, Math.round(Math.sqrt(expected / nodesToCell))));
 	const grid = new InsideGrid(input, box, cells);
-	const swept = yield* part(sweep(box, sizeIn(grid, input, rule, sizes), expected, 2 * expected + leastNodes), 0, 0.8);
+	const wanted = sizesIn(grid, input, rule, sizes, expected);
+	const swept = yield* part(sweep(box, wanted.sweep, expected, 2 * expected + leastNodes), 0, 0.8);
 	if (!swept) return undefined;
 	const mesh = Triangulation.of(swept.x, swept.y, swept.count, swept.from, swept.twin, swept.triangleCount);
-	mesh.makeDelaunay();
-	yield 0.9;
-	const isKept = withRoom(mesh, swept.size, input);
-	leaveInside(mesh, isKept, grid);
+	yield* part(mesh.makeDelaunay(), 0.8, 0.9);
+	const isKept = yield* part(withRoom(mesh, swept.size, input, wanted.inside), 0.9, 0.95);
+	leaveInside(mesh, isKept, grid, wanted.isOuter);
+	yield 0.97;
 	return laidOut(mesh, swept.size, isKept);
 }
 
-/** The wanted size: in the region as the rule says, outside whatever soon becomes coarse. */
-function sizeIn(grid: InsideGrid, { x, y }: FillInput, rule: SizeRule, sizes: Float64Array): (px: number, py: number) => number {
-	const { size, growth, field } = rule;
-	const finer = Int32Array.from(x.keys()).filter((i) => sizes[i]! < size);
-	const inner = new SizeTree(x, y, sizes, growth - 1, finer);
-	const outer = new SizeTree(x, y, sizes, Math.max(outerSlope, growth - 1), Int32Array.from(x.keys()));
-	return (px, py) =>
-		grid.at(px, py) === OUTSIDE
-			? outer.smallest(px, py, Infinity)
-			: inner.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
+type SizeAt = (px: number, py: number) => number;
+
+/**
+ * The size that a rule asks for at any place of a region, and what a sweep gets to know: outside of the region sizes soon
+ * become coarse, as nothing of it is kept. Where the grid does not know, the edges at the given node that a size grows from
+ * tell the side; that may be wrong on either side.
+ *
+ * A node takes the given node that its size grows from over from those beside it, as far as sizes cannot have changed
+ * much on the way; then it is looked for again.
+ */
+function sizesIn(
+	grid: InsideGrid,
+	{ x, y, edges }: FillInput,
+	{ size, growth, field }: SizeRule,
+	sizes: Float64Array,
+	expected: number
+): { inside: SizeAt; sweep: SweepSizes; isOuter: (v: number) => boolean } {
+	const all = Int32Array.from(x.keys());
+	const slope = growth - 1;
+	const finer = all.filter((i) => sizes[i]! < size);
+	const tree = new SizeTree(x, y, sizes, slope, finer, tolerance);
+	const outer = new SizeTree(x, y, sizes, Math.max(outerSlope, slope), all, tolerance);
+	const inside = (px: number, py: number) => tree.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
+	// The nodes before and after each on its outline; of more than two edges the last ones, which is as good as any.
+	const before = new Int32Array(x.length).fill(-1);
+	const after = new Int32Array(x.length).fill(-1);
+	for (let k = 0; k < edges.length; k += 2) {
+		after[edges[k]!] = edges[k + 1]!;
+		before[edges[k + 1]!] = edges[k]!;
+	}
+	const isLeft = (a: number, b: number, px: number, py: number) =>
+		(x[b]! - x[a]!) * (py - y[a]!) - (y[b]! - y[a]!) * (px - x[a]!) > 0;
+	const seemsOutside = (i: number, px: number, py: number) => {
+		const a = before[i]!;
+		const b = after[i]!;
+		if (a < 0 || b < 0) return false;
+		return isLeft(a, i, x[b]!, y[b]!)
+			? !(isLeft(a, i, px, py) && isLeft(i, b, px, py))
+			: !(isLeft(a, i, px, py) || isLeft(i, b, px, py));
+	};
+	const most = Math.floor(mostChange / slope);
+	/** The given node that the size of each node grows from, and how many nodes ago that was looked for. */
+	let sources = new Int32Array(Math.ceil(1.2 * expected));
+	let ages = new Int32Array(sources.length);
+	/** The age of a node that was taken for one outside. */
+	const isOutside = 1 << 30;
+	let source = 0;
+	let age = 0;
+	const grown = (i: number, px: number, py: number) => sizes[i]! + slope * Math.sqrt(square(x[i]! - px) + square(y[i]! - py));
+	const at = (px: number, py: number, a: number, b: number) => {
+		const kind = grid.at(px, py);
+		if (kind === OUTSIDE) {
+			age = isOutside;
+			return outer.smallest(px, py, Infinity);
+		}
+		const asked = field ? Math.min(size, field(px, py)) : size;
+		if (finer.length === 0) {
+			age = 0;
+			return asked;
+		}
+		let own: number;
+		age = a < 0 ? most : Math.max(ages[a]!, ages[b]!);
+		if (age < most) {
+			age++;
+			source = sources[a]!;
+			own = grown(source, px, py);
+			const other = sources[b]!;
+			if (other !== source) {
+				const otherOwn = grown(other, px, py);
+				if (otherOwn < own) {
+					own = otherOwn;
+					source = other;
+				}
+			}
+		} else {
+			age = 0;
+			own = tree.smallest(px, py, Infinity);
+			source = tree.source;
+		}
+		if (kind !== INSIDE && own < (1 + trusted * slope) * sizes[source]! && seemsOutside(source, px, py)) {
+			age = isOutside;
+			return outer.smallest(px, py, Infinity);
+		}
+		return own < asked ? own : asked;
+	};
+	const keep = (node: number) => {
+		if (node >= sources.length) {
+			sources = lengthened(sources, 2 * node);
+			ages = lengthened(ages, 2 * node);
+		}
+		sources[node] = source;
+		ages[node] = age;
+	};
+	return { inside, sweep: { at, keep }, isOuter: (v) => ages[v] === isOutside };
 }
 
 /** 1 for each node that keeps its distance to all edges and given nodes. */
-function withRoom(mesh: Triangulation, size: Float64Array, { x, y, edges }: FillInput): Uint8Array {
+function* withRoom(mesh: Triangulation, size: Float64Array, { x, y, edges }: FillInput, wanted: SizeAt): Work<Uint8Array> {
 	const hasRoom = new Uint8Array(mesh.vertexCount).fill(1);
 	const looked = new Int32Array(mesh.vertexCount);
 	const reached: number[] = [];
@@ -91,22 +183,31 @@ function withRoom(mesh: Triangulation, size: Float64Array, { x, y, edges }: Fill
 		looked[v] = round;
 		hasRoom[v] = 0;
 		reached.push(v);
-		for (let own = reached.pop(); own !== undefined; own = reached.pop())
-			eachNeighbour(mesh, own, (other) => {
-				if (looked[other] === round) return;
+		for (let own = reached.pop(); own !== undefined; own = reached.pop()) {
+			const count = neighboursOf(mesh, own);
+			for (let k = 0; k < count; k++) {
+				const other = ring[k]!;
+				if (looked[other] === round) continue;
 				looked[other] = round;
-				if (square(mesh.x[other]! - px) + square(mesh.y[other]! - py) >= square(gap * size[other]!)) return;
+				if (square(mesh.x[other]! - px) + square(mesh.y[other]! - py) >= square(gap * size[other]!)) continue;
 				hasRoom[other] = 0;
 				reached.push(other);
-			});
+			}
+		}
 	};
 	const isEnd = new Uint8Array(x.length);
 	for (let k = 0; k < edges.length; k += 2) {
+		if ((k & 0xfff) === 0) yield k / edges.length;
 		const [a, b] = [edges[k]!, edges[k + 1]!];
 		const [dx, dy] = [x[b]! - x[a]!, y[b]! - y[a]!];
 		const length = hypot(dx, dy);
 		isEnd[a] = isEnd[b] = 1;
-		for (let way = 0; way < length; way += lookEvery * size[v]!) look(x[a]! + (way / length) * dx, y[a]! + (way / length) * dy);
+		for (let way = 0; way < length;) {
+			const px = x[a]! + (way / length) * dx;
+			const py = y[a]! + (way / length) * dy;
+			look(px, py);
+			way += lookEvery * wanted(px, py);
+		}
 		look(x[b]!, y[b]!);
 	}
 	for (let i = 0; i < x.length; i++) if (!isEnd[i]) look(x[i]!, y[i]!);
@@ -118,62 +219,83 @@ function nearest(mesh: Triangulation, px: number, py: number, start: number, siz
 	const { x, y } = mesh;
 	let best = start;
 	let least = square(x[best]! - px) + square(y[best]! - py);
-	const closer = (v: number) => {
+	const isCloser = (v: number) => {
 		const own = square(x[v]! - px) + square(y[v]! - py);
-		if (own < least) [best, least] = [v, own];
+		if (own >= least) return;
+		best = v;
+		least = own;
 	};
+	let isAtRim = false;
 	for (let last = -1; last !== best;) {
 		last = best;
-		eachNeighbour(mesh, last, closer);
+		const count = neighboursOf(mesh, last);
+		for (let k = 0; k < count; k++) isCloser(ring[k]!);
+		isAtRim = isOpen;
 	}
-	// At the rim of the rectangle the way may end too early.
-	if (least > square(gap * size[best]!)) for (let v = 0; v < mesh.vertexCount; v++) closer(v);
+	// At the rim of the rectangle, above all over its steps, the way may end too early.
+	if (isAtRim && least > square(gap * size[best]!)) for (let v = 0; v < mesh.vertexCount; v++) isCloser(v);
 	return best;
 }
 
-/** Calls back with every node that a node has an edge to. */
-function eachNeighbour({ from, twin, outgoing }: Triangulation, v: number, visit: (other: number) => void): void {
+/** What {@link neighboursOf} found, and whether the node lies on the rim of the mesh. */
+let ring = new Int32Array(64);
+let isOpen = false;
+
+/** Writes the nodes that a node has an edge to into the ring, and returns how many there are. */
+function neighboursOf({ from, twin, outgoing }: Triangulation, v: number): number {
 	const first = outgoing[v]!;
 	let e = first;
+	let count = 0;
+	isOpen = false;
 	do {
-		visit(from[next(e)]!);
+		if (count + 2 > ring.length) ring = lengthened(ring, 2 * ring.length);
+		ring[count++] = from[next(e)]!;
 		const back = previous(e);
-		if (twin[back]! < 0) {
-			// At the rim: what lies the other way round from the first edge.
-			visit(from[back]!);
+		e = twin[back]!;
+		if (e < 0) {
+			// What lies the other way round from the first edge.
+			isOpen = true;
+			ring[count++] = from[back]!;
 			for (let f = twin[first]!; f >= 0; f = twin[f]!) {
 				f = next(f);
-				visit(from[next(f)]!);
+				if (count === ring.length) ring = lengthened(ring, 2 * ring.length);
+				ring[count++] = from[next(f)]!;
 			}
-			return;
+			return count;
 		}
-		e = twin[back]!;
 	} while (e !== first);
+	return count;
 }
 
 /**
  * Leaves of the nodes with room those that lie inside. Where the grid does not know, a node does what its neighbours with
- * room do, as there is no edge between them.
+ * room do, as there is no edge between them; unless the sweep took it for one outside: it is too coarse.
  */
-function leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid): void {
+function leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid, isOuter: (v: number) => boolean): void {
 	const { x, y } = mesh;
 	const unknown = 2;
 	const known: number[] = [];
 	for (let v = 0; v < mesh.vertexCount; v++) {
 		if (!isKept[v]) continue;
 		const kind = grid.at(x[v]!, y[v]!);
-		isKept[v] = kind === INSIDE ? 1 : kind === OUTSIDE ? 0 : unknown;
+		isKept[v] = kind === INSIDE ? 1 : kind === OUTSIDE || isOuter(v) ? 0 : unknown;
 	}
 	for (let v = 0; v < mesh.vertexCount; v++) {
 		if (isKept[v] !== unknown) continue;
-		eachNeighbour(mesh, v, (other) => {
-			if (isKept[other] === 1) known.push(v);
-		});
+		const count = neighboursOf(mesh, v);
+		let isBesideKnown = false;
+		for (let k = 0; k < count; k++) if (isKept[ring[k]!] === 1) isBesideKnown = true;
+		if (!isBesideKnown) continue;
+		isKept[v] = 1;
+		known.push(v);
 		for (let own = known.pop(); own !== undefined; own = known.pop()) {
-			isKept[own] = 1;
-			eachNeighbour(mesh, own, (other) => {
-				if (isKept[other] === unknown) known.push(other);
-			});
+			const around = neighboursOf(mesh, own);
+			for (let k = 0; k < around; k++) {
+				const other = ring[k]!;
+				if (isKept[other] !== unknown) continue;
+				isKept[other] = 1;
+				known.push(other);
+			}
 		}
 	}
 	for (let v = 0; v < mesh.vertexCount; v++) if (isKept[v] === unknown) isKept[v] = 0;

@@ -2,6 +2,7 @@ import { keepShape } from '../../numeric/keep-shape.ts';
 import { incircle } from 'robust-predicates';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { turn } from '../../numeric/predicates.ts';
+import type { Work } from '../../numeric/work.ts';
 
 /** The half-edge after e in its triangle. */
 export const next = (e: number): number => (e % 3 === 2 ? e - 2 : e + 1);
@@ -492,10 +493,11 @@ export class Triangulation {
 	}
 
 	/** Flips edges until all are Delaunay. */
-	makeDelaunay(): void {
+	*makeDelaunay(): Work<void> {
 		const { twin, fixed } = this;
 		const pending: number[] = [];
 		for (let e = 0; e < 3 * this.triangleCount; e++) {
+			if ((e & 0x3ffff) === 0) yield e / (3 * this.triangleCount);
 			if (twin[e]! < e) continue;
 			let g = e;
 			for (;;) {
