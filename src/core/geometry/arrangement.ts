@@ -1,4 +1,5 @@
 import { addTo } from '../numeric/lists.ts';
+import { PairBuckets } from '../numeric/pair-buckets.ts';
 import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
 import {
@@ -37,7 +38,7 @@ export function arrange(curves: Curve[], nodes: readonly Point[] = [], known?: A
 	const { cuts, loose } = found;
 	const stops = curves.map((curve, c) => (tangled.has(c) ? [] : stopsOf(curve, cuts[c]!, tolerance)));
 	const { x, y, of, alone } = numberJunctions(curves, stops, loose, tolerance);
-	const { pieces, byCurve } = makePieces(curves, stops, of, x.length, tolerance);
+	const { pieces, byCurve } = makePieces(curves, stops, of, tolerance);
 	if (known) keepPieces(pieces, known);
 	const degree = new Uint32Array(x.length);
 	for (const piece of pieces) {
@@ -104,8 +105,11 @@ function findCuts(
 	curves.forEach((curve, c) => {
 		if (tangled.has(c)) return;
 		for (let i = 0; i < segmentCount(curve); i++, k++) {
-			const [minX, minY, maxX, maxY] = segmentBox(curve, i);
-			boxes.set([minX - tolerance, minY - tolerance, maxX + tolerance, maxY + tolerance], 4 * k);
+			const box = segmentBox(curve, i);
+			boxes[4 * k] = box[0] - tolerance;
+			boxes[4 * k + 1] = box[1] - tolerance;
+			boxes[4 * k + 2] = box[2] + tolerance;
+			boxes[4 * k + 3] = box[3] + tolerance;
 			index.add(boxes[4 * k]!, boxes[4 * k + 1]!, boxes[4 * k + 2]!, boxes[4 * k + 3]!);
 			curveOf[k] = c;
 			segmentOf[k] = i;
@@ -223,37 +227,41 @@ function numberJunctions(curves: Curve[], stops: number[][], loose: readonly Poi
 		py[n] = p.y;
 		given[n++] = 1;
 	}
-	const order = Uint32Array.from({ length: total }, (_, i) => i).sort((a, b) => px[a]! - px[b]! || py[a]! - py[b]!);
-	const parent = Uint32Array.from({ length: total }, (_, i) => i);
+	const parent = new Uint32Array(total);
 	const root = (i: number): number => {
 		while (parent[i] !== i) i = parent[i] = parent[parent[i]!]!;
 		return i;
 	};
 	// A hash grid far coarser than the tolerance finds the neighbours of each point in its cell and the next ones.
 	const cell = 1000 * tolerance || 1;
-	const cells = new Map<number, number[]>();
-	const [left, low] = [px[order[0]!] ?? 0, py.reduce((least, v) => Math.min(least, v), Infinity)];
-	const rowLength = 4_000_000;
-	for (const a of order) {
-		const [from, to] = [px[a]! - 2 * tolerance - left, px[a]! + 2 * tolerance - left].map((v) => Math.floor(v / cell)) as [
-			number,
-			number
-		];
-		const [bottom, top] = [py[a]! - 2 * tolerance - low, py[a]! + 2 * tolerance - low].map((v) => Math.floor(v / cell)) as [
-			number,
-			number
-		];
-		for (let cx = from; cx <= to; cx++)
-			for (let cy = bottom; cy <= top; cy++)
-				for (const b of cells.get(cx * rowLength + cy) ?? [])
-					if (hypot(px[a]! - px[b]!, py[a]! - py[b]!) <= 2 * tolerance) parent[root(a)] = root(b);
-		const key = Math.floor((px[a]! - left) / cell) * rowLength + Math.floor((py[a]! - low) / cell);
-		addTo(cells, key, a);
+	let [left, low] = [Infinity, Infinity];
+	for (let i = 0; i < total; i++) {
+		if (px[i]! < left) left = px[i]!;
+		if (py[i]! < low) low = py[i]!;
 	}
+	const cells = new PairBuckets(total);
+	for (let a = 0; a < total; a++) {
+		parent[a] = a;
+		const right = Math.floor((px[a]! + 2 * tolerance - left) / cell);
+		const top = Math.floor((py[a]! + 2 * tolerance - low) / cell);
+		for (let cx = Math.floor((px[a]! - 2 * tolerance - left) / cell); cx <= right; cx++)
+			for (let cy = Math.floor((py[a]! - 2 * tolerance - low) / cell); cy <= top; cy++)
+				for (let b = cells.newest(cx, cy); b >= 0; b = cells.older(b))
+					if (hypot(px[a]! - px[b]!, py[a]! - py[b]!) <= 2 * tolerance) parent[root(a)] = root(b);
+		cells.add(Math.floor((px[a]! - left) / cell), Math.floor((py[a]! - low) / cell));
+	}
+	const isBefore = (a: number, b: number): boolean =>
+		given[a]! !== given[b]!
+			? given[a]! > given[b]!
+			: px[a]! !== px[b]!
+				? px[a]! < px[b]!
+				: py[a]! !== py[b]!
+					? py[a]! < py[b]!
+					: a < b;
 	const standIn = new Int32Array(total).fill(-1);
-	for (const i of order) {
+	for (let i = 0; i < total; i++) {
 		const r = root(i);
-		if (standIn[r] === -1 || given[i]! > given[standIn[r]!]!) standIn[r] = i;
+		if (standIn[r] === -1 || isBefore(i, standIn[r]!)) standIn[r] = i;
 	}
 	const number = new Int32Array(total).fill(-1);
 	const x: number[] = [];
@@ -274,9 +282,10 @@ function numberJunctions(curves: Curve[], stops: number[][], loose: readonly Poi
 }
 
 /** Makes the pieces of every curve; a piece that lies on an earlier one is that one. */
-function makePieces(curves: Curve[], stops: number[][], of: number[][], junctions: number, tolerance: number) {
+function makePieces(curves: Curve[], stops: number[][], of: number[][], tolerance: number) {
 	const pieces: Piece[] = [];
-	const between = new Map<number, number[]>();
+	// Pieces by the junctions that they run between, under the same numbers.
+	const between = new PairBuckets(stops.reduce((sum, list) => sum + list.length, 0));
 	const byCurve = curves.map((curve, c) => {
 		const list: CurvePiece[] = [];
 		for (let k = 0; k + 1 < stops[c]!.length; k++) {
@@ -284,17 +293,17 @@ function makePieces(curves: Curve[], stops: number[][], of: number[][], junction
 			const length = partLength(part);
 			const [start, end] = [of[c]![k]!, of[c]![k + 1]!];
 			if (start === end && length <= 4 * tolerance) continue;
-			const key = Math.min(start, end) * junctions + Math.max(start, end);
-			const twins = between.get(key);
-			const twin = twins?.find((p) => liesOn(part, length, pieces[p]!, tolerance));
-			if (twin !== undefined) {
+			const [low, high] = [Math.min(start, end), Math.max(start, end)];
+			// Of several twins the first is the one.
+			let twin = -1;
+			for (let p = between.newest(low, high); p >= 0; p = between.older(p))
+				if (liesOn(part, length, pieces[p]!, tolerance)) twin = p;
+			if (twin >= 0) {
 				list.push({ piece: twin, reversed: pieces[twin]!.start !== start });
 				continue;
 			}
-			if (twins) twins.push(pieces.length);
-			else between.set(key, [pieces.length]);
-			list.push({ piece: pieces.length, reversed: false });
-			pieces.push({ ...part, owner: c, start, end, length });
+			list.push({ piece: between.add(low, high), reversed: false });
+			pieces.push({ curve, t0: part.t0, t1: part.t1, owner: c, start, end, length });
 		}
 		return list;
 	});
@@ -366,11 +375,14 @@ function stopsOf(curve: Curve, cuts: number[], tolerance: number): number[] {
 
 /** The box around all curves of an arrangement: [minX, minY, maxX, maxY]; undefined when there are none. */
 export function extent(curves: Curve[]): [number, number, number, number] | undefined {
-	let box: [number, number, number, number] | undefined;
+	let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
 	for (const curve of curves)
 		for (let i = 0; i < segmentCount(curve); i++) {
-			const b = segmentBox(curve, i);
-			box = box ? [Math.min(box[0], b[0]), Math.min(box[1], b[1]), Math.max(box[2], b[2]), Math.max(box[3], b[3])] : b;
+			const box = segmentBox(curve, i);
+			if (box[0] < minX) minX = box[0];
+			if (box[1] < minY) minY = box[1];
+			if (box[2] > maxX) maxX = box[2];
+			if (box[3] > maxY) maxY = box[3];
 		}
-	return box;
+	return minX <= maxX ? [minX, minY, maxX, maxY] : undefined;
 }

@@ -199,6 +199,7 @@ export function segmentBox(curve: Curve, segment: number): [number, number, numb
 	let maxX = Math.max(data[o]!, data[o + 2]!);
 	let minY = Math.min(data[o + 1]!, data[o + 3]!);
 	let maxY = Math.max(data[o + 1]!, data[o + 3]!);
+	if (curve.kinds[segment] === LINE) return [minX, minY, maxX, maxY];
 	const take = (x: number, y: number) => {
 		minX = Math.min(minX, x);
 		maxX = Math.max(maxX, x);

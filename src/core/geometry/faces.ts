@@ -12,17 +12,7 @@ import { flatten, partArea, partPoint } from './parts.ts';
  */
 export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, diagonal: number, tolerance: number) {
 	// Phase 1: around every junction, the outgoing half-pieces in counter-clockwise order.
-	const around: number[][] = Array.from({ length: x.length }, () => []);
-	pieces.forEach((piece, p) => {
-		around[piece.start]!.push(2 * p);
-		around[piece.end]!.push(2 * p + 1);
-	});
-	const next = new Int32Array(2 * pieces.length).fill(-1);
-	for (const list of around) {
-		sortAround(list, pieces, tolerance);
-		// Arriving by the twin of list[k], the walk that keeps its face on the left leaves by the clockwise neighbour.
-		for (let k = 0; k < list.length; k++) next[list[k]! ^ 1] = list[(k + list.length - 1) % list.length]!;
-	}
+	const next = nextAround(pieces, x.length, tolerance);
 	// Phase 2: walks.
 	const walkOf = new Int32Array(2 * pieces.length).fill(-1);
 	const walks: { walk: Walk; area: number }[] = [];
@@ -74,6 +64,32 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 	return { faces, sides, vanished, locator };
 }
 
+/** After which half-piece which one comes, so that the face between them stays on the left. */
+function nextAround(pieces: Piece[], junctions: number, tolerance: number): Int32Array {
+	const count = 2 * pieces.length;
+	const first = new Uint32Array(junctions + 1);
+	for (const { start, end } of pieces) {
+		first[start + 1]!++;
+		first[end + 1]!++;
+	}
+	for (let i = 0; i < junctions; i++) first[i + 1]! += first[i]!;
+	const around = new Int32Array(count);
+	const filled = first.slice(0, junctions);
+	for (const [p, { start, end }] of pieces.entries()) {
+		around[filled[start]!++] = 2 * p;
+		around[filled[end]!++] = 2 * p + 1;
+	}
+	const next = new Int32Array(count);
+	for (let i = 0; i < junctions; i++) {
+		const list = around.subarray(first[i], first[i + 1]);
+		// Two leave a junction in only one cyclic order.
+		if (list.length > 2) sortAround(list, pieces, tolerance);
+		// Arriving by the twin of list[k], the walk that keeps its face on the left leaves by the clockwise neighbour.
+		for (let k = 0; k < list.length; k++) next[list[k]! ^ 1] = list[k > 0 ? k - 1 : list.length - 1]!;
+	}
+	return next;
+}
+
 /** The direction in which a half-piece leaves its junction, as an angle; a first segment below the tolerance has none and is passed over. */
 function departure(h: number, pieces: Piece[], tolerance: number): number {
 	const piece = pieces[h >> 1]!;
@@ -95,26 +111,57 @@ function departure(h: number, pieces: Piece[], tolerance: number): number {
 const alike = 1e-3;
 
 /** Sorts half-pieces counter-clockwise by departure; those that leave together by where they part. */
-function sortAround(list: number[], pieces: Piece[], tolerance: number): void {
-	// Two leave a junction in only one cyclic order.
-	if (list.length < 3) return;
-	const angle = new Map(list.map((h) => [h, departure(h, pieces, tolerance)]));
-	list.sort((g, h) => angle.get(g)! - angle.get(h)! || g - h);
+function sortAround(list: Int32Array, pieces: Piece[], tolerance: number): void {
+	const count = list.length;
+	const angles = Float64Array.from(list, (h) => departure(h, pieces, tolerance));
+	sortTogether(list, angles, (g, h, difference) => difference || g - h);
 	// The order starts after the widest gap, so that no two that leave together are torn apart at ±π.
-	const around = (k: number) => angle.get(list[k % list.length]!)! + (k >= list.length ? 2 * Math.PI : 0);
 	let start = 0;
-	let widest = -Infinity;
-	for (let k = 0; k < list.length; k++) {
-		const gap = around(k + 1) - around(k);
-		if (gap > widest) [widest, start] = [gap, (k + 1) % list.length];
+	let widest = angles[0]! + 2 * Math.PI - angles[count - 1]!;
+	let isClose = widest <= alike;
+	for (let k = 1; k < count; k++) {
+		const gap = angles[k]! - angles[k - 1]!;
+		if (gap > widest) [widest, start] = [gap, k];
+		if (gap <= alike) isClose = true;
 	}
-	list.push(...list.splice(0, start));
-	const from = angle.get(list[0]!)!;
-	for (const [h, a] of angle) if (a < from) angle.set(h, a + 2 * Math.PI);
-	list.sort((g, h) => {
-		const difference = angle.get(g)! - angle.get(h)!;
-		return Math.abs(difference) > alike ? difference : parting(g, h, pieces, tolerance) || difference || g - h;
-	});
+	if (!isClose) return;
+	for (let k = 0; k < start; k++) angles[k]! += 2 * Math.PI;
+	rotate(list, start);
+	rotate(angles, start);
+	sortTogether(list, angles, (g, h, difference) =>
+		Math.abs(difference) > alike ? difference : parting(g, h, pieces, tolerance) || difference || g - h
+	);
+}
+
+/** Sorts half-pieces and their angles by a comparison of two half-pieces and the difference of their angles. */
+function sortTogether(
+	list: Int32Array,
+	angles: Float64Array,
+	compare: (g: number, h: number, difference: number) => number
+): void {
+	if (list.length > 32) {
+		const angle = new Map(Array.from(list, (h, k) => [h, angles[k]!]));
+		list.sort((g, h) => compare(g, h, angle.get(g)! - angle.get(h)!));
+		list.forEach((h, k) => (angles[k] = angle.get(h)!));
+		return;
+	}
+	for (let k = 1; k < list.length; k++) {
+		const [h, own] = [list[k]!, angles[k]!];
+		let at = k;
+		for (; at > 0 && compare(list[at - 1]!, h, angles[at - 1]! - own) > 0; at--) {
+			list[at] = list[at - 1]!;
+			angles[at] = angles[at - 1]!;
+		}
+		list[at] = h;
+		angles[at] = own;
+	}
+}
+
+/** Turns a list so that the item at a place comes first. */
+function rotate(list: Int32Array | Float64Array, first: number): void {
+	const moved = list.slice(0, first);
+	list.copyWithin(0, first);
+	list.set(moved, list.length - first);
 }
 
 /** Below zero where half-piece h leaves to the left of g, as seen where they have come apart by more than the tolerance; 0 if they never do. */

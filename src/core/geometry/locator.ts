@@ -2,77 +2,69 @@ import Flatbush from 'flatbush';
 import { kept } from '../numeric/kept.ts';
 import type { Piece, Walk } from './pieces.ts';
 import type { Point } from './curve.ts';
-import { flatten } from './parts.ts';
+import { flatten, isStraight } from './parts.ts';
 
 /** How far the straight segments may lie from curved pieces, as a share of the model's diagonal. */
 const flatness = 1e-6;
 /** So many segments in a row share a box. */
 const inBox = 16;
 
-/** A piece made straight, flat x, y pairs; the boxes of its segments, and its leftmost point. */
-interface Straightened {
-	line: Float64Array;
-	/** minX, minY, maxX, maxY of every {@link inBox} segments. */
-	boxes: Float64Array;
-	leftmost: Point;
-}
-
-const straightened = kept((piece: Piece, tolerance): Straightened => straighten(flatten(piece, tolerance)));
-
-function straighten(line: Float64Array): Straightened {
-	const segments = line.length / 2 - 1;
-	const boxes = new Float64Array(4 * Math.ceil(segments / inBox));
-	let leftmost = { x: Infinity, y: Infinity };
-	for (let b = 0; 4 * b < boxes.length; b++) {
-		let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-		for (let k = b * inBox; k <= Math.min(segments, (b + 1) * inBox); k++) {
-			const [x, y] = [line[2 * k]!, line[2 * k + 1]!];
-			if (x < minX) minX = x;
-			if (y < minY) minY = y;
-			if (x > maxX) maxX = x;
-			if (y > maxY) maxY = y;
-			if (x < leftmost.x || (x === leftmost.x && y < leftmost.y)) leftmost = { x, y };
-		}
-		boxes.set([minX, minY, maxX, maxY], 4 * b);
-	}
-	return { line, boxes, leftmost };
-}
+const straightened = kept((piece: Piece, tolerance) => flatten(piece, tolerance));
 
 /** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {
-	private readonly lines: Straightened[];
-	/** For every box of the index its piece, and the first of its segments. */
+	/** All pieces made straight, flat x, y pairs, one after the other; where each starts, and the end of the last. */
+	private readonly line: Float64Array;
+	private readonly starts: Uint32Array;
+	/** For every box of the index, which holds up to {@link inBox} segments, its piece, and where the first of them starts. */
 	private readonly pieceOf: Uint32Array;
 	private readonly firstOf: Uint32Array;
 	private readonly index: Flatbush | undefined;
 	private readonly left: number = 0;
 
 	constructor(pieces: readonly Piece[], x: Float64Array, y: Float64Array, diagonal: number) {
-		this.lines = pieces.map((piece) => {
-			const own = straightened(piece, flatness * diagonal);
-			const { line } = own;
-			const last = line.length - 2;
-			// Pieces that meet must do so in the same double, or a ray could slip between them.
-			const [ax, ay, bx, by] = [x[piece.start]!, y[piece.start]!, x[piece.end]!, y[piece.end]!];
-			if (line[0] === ax && line[1] === ay && line[last] === bx && line[last + 1] === by) return own;
-			const joined = line.slice();
-			joined.set([ax, ay]);
-			joined.set([bx, by], last);
-			return straighten(joined);
-		});
-		const total = this.lines.reduce((sum, { boxes }) => sum + boxes.length / 4, 0);
+		// Phase 1: what is curved, made straight.
+		const curved = new Map<number, Float64Array>();
+		this.starts = new Uint32Array(pieces.length + 1);
+		let total = 0;
+		for (const [p, piece] of pieces.entries()) {
+			const own = isStraight(piece) ? undefined : straightened(piece, flatness * diagonal);
+			if (own) curved.set(p, own);
+			const segments = own ? own.length / 2 - 1 : 1;
+			this.starts[p + 1] = this.starts[p]! + 2 * segments + 2;
+			total += Math.ceil(segments / inBox);
+		}
+		// Phase 2: pieces that meet do so in the same double, or a ray could slip between them.
+		const line = new Float64Array(this.starts[pieces.length]!);
+		for (const [p, own] of curved) line.set(own, this.starts[p]);
+		for (const [p, { start, end }] of pieces.entries()) {
+			line[this.starts[p]!] = x[start]!;
+			line[this.starts[p]! + 1] = y[start]!;
+			line[this.starts[p + 1]! - 2] = x[end]!;
+			line[this.starts[p + 1]! - 1] = y[end]!;
+		}
+		this.line = line;
+		// Phase 3: the index.
 		this.pieceOf = new Uint32Array(total);
 		this.firstOf = new Uint32Array(total);
 		if (total === 0) return;
 		const index = new Flatbush(total);
 		let box = 0;
-		this.lines.forEach(({ boxes }, p) => {
-			for (let b = 0; b < boxes.length; b += 4, box++) {
+		for (let p = 0; p < pieces.length; p++) {
+			const last = this.starts[p + 1]! - 2;
+			for (let first = this.starts[p]!; first < last; first += 2 * inBox, box++) {
+				let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+				for (let k = first; k <= Math.min(last, first + 2 * inBox); k += 2) {
+					if (line[k]! < minX) minX = line[k]!;
+					if (line[k]! > maxX) maxX = line[k]!;
+					if (line[k + 1]! < minY) minY = line[k + 1]!;
+					if (line[k + 1]! > maxY) maxY = line[k + 1]!;
+				}
 				this.pieceOf[box] = p;
-				this.firstOf[box] = (b / 4) * inBox;
-				index.add(boxes[b]!, boxes[b + 1]!, boxes[b + 2]!, boxes[b + 3]!);
+				this.firstOf[box] = first;
+				index.add(minX, minY, maxX, maxY);
 			}
-		});
+		}
 		index.finish();
 		this.index = index;
 		this.left = index.minX;
@@ -80,12 +72,12 @@ export class Locator {
 
 	/** The leftmost point of a walk, the lowest of several. */
 	leftmost(walk: Walk): Point {
-		let best = { x: Infinity, y: Infinity };
-		for (const h of walk) {
-			const { leftmost } = this.lines[h >> 1]!;
-			if (leftmost.x < best.x || (leftmost.x === best.x && leftmost.y < best.y)) best = leftmost;
-		}
-		return best;
+		const { line, starts } = this;
+		let [x, y] = [Infinity, Infinity];
+		for (const h of walk)
+			for (let k = starts[h >> 1]!; k < starts[(h >> 1) + 1]!; k += 2)
+				if (line[k]! < x || (line[k] === x && line[k + 1]! < y)) [x, y] = [line[k]!, line[k + 1]!];
+		return { x, y };
 	}
 
 	/**
@@ -94,6 +86,7 @@ export class Locator {
 	 */
 	leftOf(p: Point, accept: (piece: number) => boolean = () => true): number {
 		if (!this.index) return -1;
+		const { line } = this;
 		// A window that doubles until it holds a crossing keeps the search short in a crowded drawing.
 		for (let width = (p.x - this.left) / 256; ; width *= 2) {
 			const from = width > p.x - this.left ? -Infinity : p.x - width;
@@ -101,9 +94,8 @@ export class Locator {
 			let bestX = -Infinity;
 			let bestSlope = -Infinity;
 			for (const box of this.index.search(from, p.y, p.x, p.y, (k) => accept(this.pieceOf[k]!))) {
-				const { line } = this.lines[this.pieceOf[box]!]!;
-				const first = 2 * this.firstOf[box]!;
-				const last = Math.min(line.length - 2, first + 2 * inBox);
+				const first = this.firstOf[box]!;
+				const last = Math.min(this.starts[this.pieceOf[box]! + 1]! - 2, first + 2 * inBox);
 				for (let k = first; k < last; k += 2) {
 					const [ay, by] = [line[k + 1]!, line[k + 3]!];
 					if (ay > p.y === by > p.y) continue;

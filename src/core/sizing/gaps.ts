@@ -13,6 +13,9 @@ const bowSlope = 0.6;
 /** How far beside the tangent, as a sine, a way still counts as going along the piece. */
 const alongside = 0.02;
 
+/** So many segments in a row are looked at together. */
+const inRun = 16;
+
 /** How far the straight segments may lie from the pieces, as a share of the drawing's diagonal. */
 const flatness = 5e-5;
 
@@ -43,30 +46,43 @@ export function gapsBeside(
 	const { pieces, diagonal } = arrangement;
 	const lines = pieces.map((piece) => straightened(piece, flatness * diagonal));
 	const count = lines.reduce((sum, line) => sum + line.length / 2 - 1, 0);
-	const tree = new Flatbush(Math.max(1, count));
 	const segments = new Float64Array(4 * count);
-	const owner = new Uint32Array(count);
 	/** Way along its piece to the start of each segment. */
 	const wayTo = new Float64Array(count);
-	let s = 0;
+	/** Runs of segments of one piece: the first of each and the end, the piece, the box, the way to its end. */
+	const runs = lines.reduce((sum, line) => sum + Math.ceil((line.length / 2 - 1) / inRun), 0);
+	const [firstOf, lastOf, owner] = [new Uint32Array(runs), new Uint32Array(runs), new Uint32Array(runs)];
+	const [boxes, wayAfter] = [new Float64Array(4 * runs), new Float64Array(runs)];
+	const tree = new Flatbush(Math.max(1, runs));
+	let [s, r] = [0, 0];
 	for (const [p, line] of lines.entries()) {
 		let way = 0;
 		const whole = lengthOfLine(line);
 		const stretch = whole > 0 ? pieces[p]!.length / whole : 1;
-		for (let k = 0; k + 3 < line.length; k += 2) {
-			owner[s] = p;
-			wayTo[s] = way;
-			way += stretch * hypot(line[k + 2]! - line[k]!, line[k + 3]! - line[k + 1]!);
-			segments.set(line.subarray(k, k + 4), 4 * s++);
-			tree.add(
-				Math.min(line[k]!, line[k + 2]!),
-				Math.min(line[k + 1]!, line[k + 3]!),
-				Math.max(line[k]!, line[k + 2]!),
-				Math.max(line[k + 1]!, line[k + 3]!)
-			);
+		for (let k = 0; k + 3 < line.length; r++) {
+			let [minX, minY, maxX, maxY] = [line[k]!, line[k + 1]!, line[k]!, line[k + 1]!];
+			firstOf[r] = s;
+			owner[r] = p;
+			for (const end = Math.min(line.length - 2, k + 2 * inRun); k < end; k += 2, s++) {
+				const [ax, ay, bx, by] = [line[k]!, line[k + 1]!, line[k + 2]!, line[k + 3]!];
+				wayTo[s] = way;
+				way += stretch * hypot(bx - ax, by - ay);
+				segments[4 * s] = ax;
+				segments[4 * s + 1] = ay;
+				segments[4 * s + 2] = bx;
+				segments[4 * s + 3] = by;
+				if (bx < minX) minX = bx;
+				if (bx > maxX) maxX = bx;
+				if (by < minY) minY = by;
+				if (by > maxY) maxY = by;
+			}
+			lastOf[r] = s;
+			wayAfter[r] = way;
+			boxes.set([minX, minY, maxX, maxY], 4 * r);
+			tree.add(minX, minY, maxX, maxY);
 		}
 	}
-	if (count === 0) tree.add(0, 0, 0, 0);
+	if (runs === 0) tree.add(0, 0, 0, 0);
 	tree.finish();
 
 	const filled = new Set(pieces.flatMap((_, p) => [2 * p, 2 * p + 1].filter(isFilled).map((side) => arrangement.sides[side]!)));
@@ -92,15 +108,16 @@ export function gapsBeside(
 		const [dx, dy] = [ex - x, ey - y];
 		// A place lies beside its own polyline by as much as that is straightened.
 		const rounded = Math.min(0.4, 1e-6 + (2 * flatness * diagonal) / hypot(dx, dy));
-		for (const k of tree.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey))) {
-			const [ax, ay] = [segments[4 * k]!, segments[4 * k + 1]!];
-			const [ux, uy] = [segments[4 * k + 2]! - ax, segments[4 * k + 3]! - ay];
-			const cross = dx * uy - dy * ux;
-			if (cross === 0) continue;
-			const t = ((ax - x) * uy - (ay - y) * ux) / cross;
-			const v = ((ax - x) * dy - (ay - y) * dx) / cross;
-			if (t > rounded && t < 1 - rounded && v > 0 && v < 1) return true;
-		}
+		for (const run of tree.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey)))
+			for (let k = firstOf[run]!; k < lastOf[run]!; k++) {
+				const [ax, ay] = [segments[4 * k]!, segments[4 * k + 1]!];
+				const [ux, uy] = [segments[4 * k + 2]! - ax, segments[4 * k + 3]! - ay];
+				const cross = dx * uy - dy * ux;
+				if (cross === 0) continue;
+				const t = ((ax - x) * uy - (ay - y) * ux) / cross;
+				const v = ((ax - x) * dy - (ay - y) * dx) / cross;
+				if (t > rounded && t < 1 - rounded && v > 0 && v < 1) return true;
+			}
 		return false;
 	};
 
@@ -119,26 +136,45 @@ export function gapsBeside(
 		const { x, y } = partPoint(piece, fraction, piece.length);
 		const isEnd = fraction === 0 || fraction === 1;
 		let best = none;
-		for (const k of tree.search(x - reach, y - reach, x + reach, y + reach)) {
-			const [ax, ay] = [segments[4 * k]!, segments[4 * k + 1]!];
-			const [ux, uy] = [segments[4 * k + 2]! - ax, segments[4 * k + 3]! - ay];
-			const own = hypot(ux, uy);
-			const share = Math.min(1, Math.max(0, ((x - ax) * ux + (y - ay) * uy) / (own * own || 1)));
-			const [qx, qy] = [ax + share * ux, ay + share * uy];
-			const width = hypot(qx - x, qy - y);
-			if (!(width < best.width && width <= reach && width > 1e-9 * diagonal)) continue;
-			const q = owner[k]!;
-			const corner = cornerWidth(p, fraction * piece.length, q, wayTo[k]! + share * own);
-			if (width > corner) continue;
-			// The way must set out into what is meshed, and not along the piece; from a corner its middle says so.
-			const side = (tx * (qy - y) - ty * (qx - x)) / width;
-			const isThere = isEnd
-				? isMeshed({ x: (x + qx) / 2, y: (y + qy) / 2 })
-				: Math.abs(side) > alongside && (side > 0 ? left : right);
-			if (!isThere || isBlocked(x, y, qx, qy)) continue;
-			best = { width, beyond: q };
+		const along = fraction * piece.length;
+		for (const run of tree.search(x - reach, y - reach, x + reach, y + reach)) {
+			const q = owner[run]!;
+			const nearest = distanceToBox(run, x, y);
+			if (nearest > reach || nearest >= best.width) continue;
+			// What is farther away than it can bow back over the way to it is the piece going on.
+			if (p === q) {
+				const way = Math.max(Math.abs(wayTo[firstOf[run]!]! - along), Math.abs(wayAfter[run]! - along));
+				if (nearest > bowSlope * way) continue;
+			}
+			for (let k = firstOf[run]!; k < lastOf[run]!; k++) {
+				const ax = segments[4 * k]!;
+				const ay = segments[4 * k + 1]!;
+				const ux = segments[4 * k + 2]! - ax;
+				const uy = segments[4 * k + 3]! - ay;
+				const own = hypot(ux, uy);
+				const share = Math.min(1, Math.max(0, ((x - ax) * ux + (y - ay) * uy) / (own * own || 1)));
+				const qx = ax + share * ux;
+				const qy = ay + share * uy;
+				const width = hypot(qx - x, qy - y);
+				if (!(width < best.width && width <= reach && width > 1e-9 * diagonal)) continue;
+				const corner = cornerWidth(p, along, q, wayTo[k]! + share * own);
+				if (width > corner) continue;
+				// The way must set out into what is meshed, and not along the piece; from a corner its middle says so.
+				const side = (tx * (qy - y) - ty * (qx - x)) / width;
+				const isThere = isEnd
+					? isMeshed({ x: (x + qx) / 2, y: (y + qy) / 2 })
+					: Math.abs(side) > alongside && (side > 0 ? left : right);
+				if (!isThere || isBlocked(x, y, qx, qy)) continue;
+				best = { width, beyond: q };
+			}
 		}
 		return best;
+	}
+
+	function distanceToBox(run: number, x: number, y: number): number {
+		const dx = Math.max(boxes[4 * run]! - x, 0, x - boxes[4 * run + 2]!);
+		const dy = Math.max(boxes[4 * run + 1]! - y, 0, y - boxes[4 * run + 3]!);
+		return hypot(dx, dy);
 	}
 }
 

@@ -21,10 +21,9 @@ const atLast = [0.85, 0.85, 0.85];
 
 /** A sweep that leaves fewer nodes than this is not worth its while. */
 const fewestSwept = 1000;
-/** Nor is one that leaves a smaller part of the nodes than this. */
-const leastPart = 0.4;
-/** So many nodes lie too near to an edge, on one side of it. */
+/** So many nodes lie too near to an edge, on the inner side of it; and so many must be left for what lies outside. */
 const nodesAtEdge = 1.5;
+const leastToEdge = 2.5;
 
 /**
  * Fills a region with triangles of the size asked: where the size is the region's own, those of an
@@ -75,8 +74,9 @@ function* fillAround(
 		? { x: concatenated(x, core.rimX), y: concatenated(y, core.rimY), edges: withRim(edges, core.edges, given) }
 		: { x, y, edges };
 	let wholeSizes = core ? concatenated(sizes, core.rimSizes) : sizes;
-	const toSweep = expected - given / 2 - (core ? core.rimX.length : 0) - nodesAtEdge * (whole.edges.length / 2);
-	const isWorthIt = toSweep > fewestSwept && toSweep > leastPart * expected && !rule.even;
+	const edgeCount = whole.edges.length / 2;
+	const toSweep = expected - given / 2 - (core ? core.rimX.length : 0) - nodesAtEdge * edgeCount;
+	const isWorthIt = toSweep > Math.max(fewestSwept, leastToEdge * edgeCount) && !rule.even;
 	const swept = isWorthIt ? yield* part(findSweptCore(whole, rule, wholeSizes, expected), 0, 0.4) : undefined;
 	const outer = whole.x.length;
 	if (swept) {

@@ -149,7 +149,7 @@ class Sweep {
 			if (b < 0) return true;
 			const own = rank[a]!;
 			const left = before[a]!;
-			if (own > top) a = b;
+			if (own > top) a = left >= 0 && rank[left]! <= top ? left : b;
 			else if (left >= 0 && rank[left]! < own) a = left;
 			else if (after[b]! >= 0 && rank[b]! < own) a = b;
 			else a = this.advance(a, b);

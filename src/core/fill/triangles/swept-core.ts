@@ -41,7 +41,7 @@ const mostChange = 0.15;
 /** The edges at a given node tell the side of a place no more than so many sizes away. */
 const trusted = 6;
 /** So many nodes, in the mean, to a cell of the grid that tells what lies outside. */
-const nodesToCell = 12;
+const nodesToCell = 4;
 const fewestCells = 8;
 const mostCells = 1024;
 
@@ -63,7 +63,7 @@ export function* findSweptCore(
 	const cells = Math.min(mostCells, Math.max(fewestCells, Math.round(Math.sqrt(expected / nodesToCell))));
 	const grid = new InsideGrid(input, box, cells);
 	const wanted = sizesIn(grid, input, rule, sizes, expected);
-	const swept = yield* part(sweep(box, wanted.sweep, expected, 2 * expected + leastNodes), 0, 0.8);
+	const swept = yield* part(sweep(box, wanted.sweep, expected, 1.6 * expected + leastNodes), 0, 0.8);
 	if (!swept) return undefined;
 	const mesh = Triangulation.of(swept.x, swept.y, swept.count, swept.from, swept.twin, swept.triangleCount);
 	yield* part(mesh.makeDelaunay(), 0.8, 0.9);
@@ -202,13 +202,13 @@ function* withRoom(mesh: Triangulation, size: Float64Array, { x, y, edges }: Fil
 		const [dx, dy] = [x[b]! - x[a]!, y[b]! - y[a]!];
 		const length = hypot(dx, dy);
 		isEnd[a] = isEnd[b] = 1;
+		// The end is where another edge starts.
 		for (let way = 0; way < length;) {
 			const px = x[a]! + (way / length) * dx;
 			const py = y[a]! + (way / length) * dy;
 			look(px, py);
 			way += lookEvery * wanted(px, py);
 		}
-		look(x[b]!, y[b]!);
 	}
 	for (let i = 0; i < x.length; i++) if (!isEnd[i]) look(x[i]!, y[i]!);
 	return hasRoom;
