@@ -1,5 +1,5 @@
 import { cos, hypot, sin } from '../numeric/elementary.ts';
-import { integrate } from '../numeric/quadrature.ts';
+import { integrate, nodes16, weights16 } from '../numeric/quadrature.ts';
 import { rationalJet, rationalPoint } from './rational.ts';
 
 /** The elementary kinds of segment. */
@@ -103,12 +103,50 @@ export function segmentDerivative(curve: Curve, segment: number, u: number): Poi
 		const { dx, dy } = rationalJet(curve.control, data[o + 4]!, data[o + 5]!, u);
 		return { x: dx, y: dy };
 	}
+	return { x: cubicDerivative(data, o, u), y: cubicDerivative(data, o + 1, u) };
+}
+
+function cubicDerivative(data: Float64Array, k: number, u: number): number {
 	const v = 1 - u;
-	const derivative = (k: number): number => {
-		const [p0, p1, p2, p3] = [data[o + k]!, data[o + 4 + k]!, data[o + 6 + k]!, data[o + 2 + k]!];
-		return 3 * (v * v * (p1 - p0) + 2 * v * u * (p2 - p1) + u * u * (p3 - p2));
-	};
-	return { x: derivative(0), y: derivative(1) };
+	const p1 = data[k + 4]!;
+	const p2 = data[k + 6]!;
+	return 3 * (v * v * (p1 - data[k]!) + 2 * v * u * (p2 - p1) + u * u * (data[k + 2]! - p2));
+}
+
+/** Gauss–Legendre rules of 8 and 16 points on [-1, 1], the positive halves (Abramowitz & Stegun 25.4.30). */
+const eight = {
+	nodes: Float64Array.of(0.1834346424956498, 0.525532409916329, 0.7966664774136267, 0.9602898564975363),
+	weights: Float64Array.of(0.362683783378362, 0.3137066458778873, 0.2223810344533745, 0.1012285362903763)
+};
+const sixteen = { nodes: Float64Array.from(nodes16), weights: Float64Array.from(weights16) };
+
+/** Arc length of a part of a cubic where two rules agree on it to the rounding of their sums; −1 elsewhere, as where it turns sharply. */
+function cubicLength(data: Float64Array, o: number, from: number, to: number): number {
+	// The derivative as a polynomial of the parameter.
+	const x0 = 3 * (data[o + 4]! - data[o]!);
+	const y0 = 3 * (data[o + 5]! - data[o + 1]!);
+	const x1 = 6 * (data[o + 6]! - 2 * data[o + 4]! + data[o]!);
+	const y1 = 6 * (data[o + 7]! - 2 * data[o + 5]! + data[o + 1]!);
+	const x2 = 3 * (data[o + 2]! - 3 * data[o + 6]! + 3 * data[o + 4]! - data[o]!);
+	const y2 = 3 * (data[o + 3]! - 3 * data[o + 7]! + 3 * data[o + 5]! - data[o + 1]!);
+	const middle = (from + to) / 2;
+	const half = (to - from) / 2;
+	let [coarse, fine] = [0, 0];
+	for (let rule = 0; rule < 2; rule++) {
+		const { nodes, weights } = rule === 0 ? eight : sixteen;
+		let sum = 0;
+		for (let k = 0; k < nodes.length; k++) {
+			for (let side = -1; side <= 1; side += 2) {
+				const u = middle + side * half * nodes[k]!;
+				const dx = x0 + u * (x1 + u * x2);
+				const dy = y0 + u * (y1 + u * y2);
+				sum += weights[k]! * Math.sqrt(dx * dx + dy * dy);
+			}
+		}
+		coarse = fine;
+		fine = sum * half;
+	}
+	return Math.abs(fine - coarse) <= 1e-15 * fine ? fine : -1;
 }
 
 /** Signed curvature of one segment, positive where it bends to the left; 1 over recipe units. */
@@ -142,6 +180,10 @@ export function segmentLength(curve: Curve, segment: number, from: number, to: n
 	const kind = curve.kinds[segment];
 	if (kind === LINE) return (to - from) * hypot(data[o + 2]! - data[o]!, data[o + 3]! - data[o + 1]!);
 	if (kind === ARC) return (to - from) * data[o + 6]! * Math.abs(data[o + 8]!);
+	if (kind === CUBIC) {
+		const length = cubicLength(data, o, from, to);
+		if (length >= 0) return length;
+	}
 	return integrate(
 		(u) => {
 			const d = segmentDerivative(curve, segment, u);

@@ -3,6 +3,7 @@ import { integrate } from '../numeric/quadrature.ts';
 import { tangent } from './build.ts';
 import {
 	ARC,
+	CUBIC,
 	curveLength,
 	LINE,
 	lengthAt,
@@ -149,7 +150,8 @@ export function partArea(part: CurvePart, origin: Point): number {
 		if (curve.kinds[segment] === ARC) {
 			const angle = data[o + 8]! * (u1 - u0);
 			bulge = square(data[o + 6]!) * (angle - sin(angle));
-		} else if (curve.kinds[segment] !== LINE) {
+		} else if (curve.kinds[segment] === CUBIC) bulge = cubicBulge(curve, segment, u0, u1, a);
+		else if (curve.kinds[segment] !== LINE) {
 			bulge = integrate(
 				(u) => {
 					const p = segmentPoint(curve, segment, u);
@@ -164,6 +166,18 @@ export function partArea(part: CurvePart, origin: Point): number {
 		sum += chord + bulge;
 	});
 	return sum / 2;
+}
+
+/** ∫ (p − a) × dp along a part of a cubic: of degree five in the parameter, so that three Gauss points are exact. */
+function cubicBulge(curve: Curve, segment: number, from: number, to: number, a: Point): number {
+	let sum = 0;
+	for (let k = -1; k <= 1; k++) {
+		const u = (from + to) / 2 + ((k * (to - from)) / 2) * Math.sqrt(0.6);
+		const p = segmentPoint(curve, segment, u);
+		const d = segmentDerivative(curve, segment, u);
+		sum += (k === 0 ? 8 / 9 : 5 / 9) * ((p.x - a.x) * d.y - (p.y - a.y) * d.x);
+	}
+	return (sum * (to - from)) / 2;
 }
 
 /** The sine of the angle at which two parts leave the point in which their ends meet. */

@@ -1,10 +1,10 @@
 /** Abscissae of the 16-point Gauss–Legendre rule on [-1, 1], positive half (Abramowitz & Stegun 25.4.30). */
-const nodes = [
+export const nodes16 = [
 	0.09501250983763744, 0.2816035507792589, 0.45801677765722737, 0.6178762444026438, 0.755404408355003, 0.8656312023878318,
 	0.9445750230732326, 0.9894009349916499
 ];
-/** Weights belonging to `nodes`. */
-const weights = [
+/** Weights belonging to {@link nodes16}. */
+export const weights16 = [
 	0.1894506104550685, 0.18260341504492358, 0.16915651939500254, 0.14959598881657674, 0.12462897125553388, 0.09515851168249279,
 	0.062253523938647894, 0.027152459411754096
 ];
@@ -14,7 +14,7 @@ function gauss16(f: (t: number) => number, a: number, b: number): number {
 	const middle = (a + b) / 2;
 	const half = (b - a) / 2;
 	let sum = 0;
-	for (let i = 0; i < 8; i++) sum += weights[i]! * (f(middle - half * nodes[i]!) + f(middle + half * nodes[i]!));
+	for (let i = 0; i < 8; i++) sum += weights16[i]! * (f(middle - half * nodes16[i]!) + f(middle + half * nodes16[i]!));
 	return sum * half;
 }
 
