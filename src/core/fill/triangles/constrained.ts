@@ -1,4 +1,5 @@
 import { FillError, type FillInput } from '../method.ts';
+import { finish } from '../../numeric/work.ts';
 import { Triangulation } from './triangulation.ts';
 
 /** Number of box vertices ahead of the given nodes in a {@link Triangulation}. */
@@ -21,6 +22,7 @@ export function triangulateBoundary(input: FillInput, capacity: number): { trian
 	const order = alongHilbertCurve(x, y, box);
 	const vertexOf = new Int32Array(count);
 	let last = 0;
+	triangulation.isExact = false;
 	for (const i of order) {
 		const place = triangulation.locate(x[i]!, y[i]!, last);
 		if (place.vertex >= 0)
@@ -60,6 +62,8 @@ export function triangulateBoundary(input: FillInput, capacity: number): { trian
 				if (!triangulation.fixed[e] && f >= 0) enter(f);
 			}
 	}
+	triangulation.isExact = true;
+	finish(triangulation.makeDelaunay(inside));
 	return { triangulation, inside };
 }
 

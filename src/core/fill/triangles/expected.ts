@@ -16,6 +16,8 @@ const smallPart = 1 / 128;
  * along a long boundary what lies inside and what lies outside by mistake make up for one another.
  */
 const boundaryReach = (edges: number): number => Math.min(4, Math.max(1, Math.sqrt(edges / 1000)));
+/** Sizes that grow from given nodes are not told more exactly than this. */
+const tolerance = 1.02;
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
 
@@ -66,7 +68,7 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 	const rootHalf = 0.5123 * Math.max(maxX - minX, maxY - minY);
 	const [rootX, rootY] = [(minX + maxX) / 2 + 0.00717 * rootHalf, (minY + maxY) / 2 - 0.00431 * rootHalf];
 	const finer = Int32Array.from(x.keys()).filter((i) => sizes[i]! < size);
-	const grown = new SizeTree(x, y, sizes, slope, finer);
+	const grown = new SizeTree(x, y, sizes, slope, finer, tolerance);
 	/** Edges that the cells of a level look at, one cell after the other. */
 	let crossing = Int32Array.from({ length: edges.length / 2 }, (_, k) => 2 * k);
 	let nextCrossing = new Int32Array(2 * edges.length);
@@ -112,11 +114,12 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 		const reach = Math.SQRT2 * half;
 		/** Whether nothing but the size of the region counts. */
 		const most = size + slope * reach;
-		const isConstant = !field && grown.smallest(cell.x, cell.y, most) >= most;
+		const isConstant = !field && h === size && grown.smallest(cell.x, cell.y, most) >= most;
 		if (cell.lastEdge > cell.firstEdge) {
 			const isFine = reach <= cutReach * h || (isConstant && half <= smallPart * rootHalf);
 			return !isFine && !isLast ? -1 : cell.isInside ? area / (h * h) : 0;
 		}
+		if (isConstant) return area / (h * h);
 		// The integral of a quadratic over a square, from its middle and its corners.
 		let [low, high, sum] = [h, h, 8 / (h * h)];
 		for (let k = 0; k < 4; k++) {
@@ -125,7 +128,7 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 			high = Math.max(high, own);
 			sum += 1 / (own * own);
 		}
-		const isFine = isConstant || slope * reach <= mostReach * low || (high === low && half <= smallPart * rootHalf);
+		const isFine = slope * reach <= mostReach * low || (high === low && half <= smallPart * rootHalf);
 		return (high - low <= mostVariation * low && isFine) || isLast ? (sum / 12) * area : -1;
 	}
 

@@ -188,8 +188,12 @@ function freePlaces(
 	rule: SizeRule,
 	h: number
 ): Uint8Array | undefined {
-	const u = Float64Array.from(obstacles.x, (x, k) => across(x, obstacles.y[k]!));
-	const v = Float64Array.from(obstacles.x, (x, k) => up(x, obstacles.y[k]!));
+	const u = new Float64Array(obstacles.x.length);
+	const v = new Float64Array(obstacles.x.length);
+	for (let k = 0; k < u.length; k++) {
+		u[k] = across(obstacles.x[k]!, obstacles.y[k]!);
+		v[k] = up(obstacles.x[k]!, obstacles.y[k]!);
+	}
 	const { allowed, isNear } = allowedSizes(
 		grid,
 		u,
@@ -245,14 +249,21 @@ function laidOut(
 	let next = rim.length;
 	for (let k = 0; k < around.length; k++) if (around[k] === 6) number[k] = next++;
 	// Phase 2: places, triangles, and the edges of the rim.
-	const placeOf = (k: number) => place((k % width) + i0, ((k / width) | 0) + j0);
 	const [rimX, rimY] = [new Float64Array(rim.length), new Float64Array(rim.length)];
-	rim.forEach((k, r) => ([rimX[r], rimY[r]] = placeOf(k)));
+	for (let r = 0; r < rim.length; r++) {
+		const row = (rim[r]! / width) | 0;
+		const p = place(rim[r]! - row * width + i0, row + j0);
+		rimX[r] = p[0];
+		rimY[r] = p[1];
+	}
 	const [innerX, innerY] = [new Float64Array(next - rim.length), new Float64Array(next - rim.length)];
-	for (let k = 0; k < around.length; k++)
-		if (around[k] === 6) {
+	for (let row = 0, k = 0; k < around.length; row++)
+		for (let i = 0; i < width; i++, k++) {
+			if (around[k] !== 6) continue;
 			const at = number[k]! - rim.length;
-			[innerX[at], innerY[at]] = placeOf(k);
+			const p = place(i + i0, row + j0);
+			innerX[at] = p[0];
+			innerY[at] = p[1];
 		}
 	for (let e = 0; e < triangles.length; e++) triangles[e] = number[triangles[e]!]!;
 	// An edge of the rim has a triangle of the core on one side only, the right one as it is written.
@@ -330,28 +341,30 @@ const neighbourSteps = (width: number, odd: 0 | 1): number[] =>
 /** The direction, modulo 60°, that most of the boundary has, and a node on it. */
 function frameOf({ x, y, edges }: FillInput): { c: number; s: number; ax: number; ay: number } {
 	const bins = 120;
-	const length = new Float64Array(bins);
-	const of = (k: number): { bin: number; angle: number; length: number } => {
-		const [dx, dy] = [x[edges[k + 1]!]! - x[edges[k]!]!, y[edges[k + 1]!]! - y[edges[k]!]!];
-		const sixth = Math.PI / 3;
+	const sixth = Math.PI / 3;
+	const count = edges.length / 2;
+	const lengths = new Float64Array(count);
+	const angles = new Float64Array(count);
+	const binOf = new Uint8Array(count);
+	const whole = new Float64Array(bins);
+	for (let k = 0; k < count; k++) {
+		const dx = x[edges[2 * k + 1]!]! - x[edges[2 * k]!]!;
+		const dy = y[edges[2 * k + 1]!]! - y[edges[2 * k]!]!;
 		const turns = atan2(dy, dx) / sixth;
 		const angle = turns - Math.floor(turns);
+		lengths[k] = hypot(dx, dy);
+		angles[k] = angle * sixth;
 		// Directions just below 0 belong to those just above it.
-		return { bin: Math.round(angle * bins) % bins, angle: angle * sixth, length: hypot(dx, dy) };
-	};
-	for (let k = 0; k < edges.length; k += 2) {
-		const own = of(k);
-		length[own.bin]! += own.length;
+		binOf[k] = Math.round(angle * bins) % bins;
+		whole[binOf[k]!]! += lengths[k]!;
 	}
 	let best = 0;
-	for (let b = 1; b < bins; b++) if (length[b]! > length[best]! * (1 + 1e-9)) best = b;
+	for (let b = 1; b < bins; b++) if (whole[b]! > whole[best]! * (1 + 1e-9)) best = b;
 	let [first, longest] = [0, 0];
-	for (let k = 0; k < edges.length; k += 2) {
-		const own = of(k);
-		if (own.bin === best && own.length > longest * (1 + 1e-9)) [first, longest] = [k, own.length];
-	}
-	const { angle } = of(first);
-	return { c: cos(angle), s: sin(angle), ax: x[edges[first]!]!, ay: y[edges[first]!]! };
+	for (let k = 0; k < count; k++)
+		if (binOf[k] === best && lengths[k]! > longest * (1 + 1e-9)) [first, longest] = [k, lengths[k]!];
+	const angle = angles[first]!;
+	return { c: cos(angle), s: sin(angle), ax: x[edges[2 * first]!]!, ay: y[edges[2 * first]!]! };
 }
 
 /**
@@ -418,16 +431,23 @@ function allowedSizes(
 	if (least >= h) return { allowed, isNear };
 	// Twice there and back: what one sweep leaves too long is far less than the detour allows for.
 	const step = slope * h * rowHeight;
+	/** What a place gets from three beside it. */
+	const relax = (k: number, a: number, b: number, c: number) => {
+		let least = allowed[a]!;
+		if (allowed[b]! < least) least = allowed[b]!;
+		if (allowed[c]! < least) least = allowed[c]!;
+		if (least + step < allowed[k]!) allowed[k] = least + step;
+	};
 	for (let sweep = 0; sweep < 2; sweep++) {
 		for (let j = 1; j < height; j++)
 			for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
 				const below = k - width + (j & 1);
-				allowed[k] = Math.min(allowed[k]!, step + Math.min(allowed[k - 1]!, allowed[below]!, allowed[below - 1]!));
+				relax(k, k - 1, below, below - 1);
 			}
 		for (let j = height - 2; j >= 0; j--)
 			for (let i = width - 2, k = j * width + i; i > 0; i--, k--) {
 				const above = k + width + (j & 1);
-				allowed[k] = Math.min(allowed[k]!, step + Math.min(allowed[k + 1]!, allowed[above]!, allowed[above - 1]!));
+				relax(k, k + 1, above, above - 1);
 			}
 	}
 	return { allowed, isNear };

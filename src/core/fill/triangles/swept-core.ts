@@ -35,9 +35,9 @@ const leastNodes = 400;
 /** Outside of the region sizes grow by this slope, as nothing of it is kept. */
 const outerSlope = 0.4;
 /** Sizes that grow from given nodes are not told more exactly than this. */
-const tolerance = 1.04;
+const tolerance = 1.01;
 /** The size that grows from one given node is used until another one could have made it smaller by such a part. */
-const mostChange = 0.15;
+const mostChange = 0.1;
 /** The edges at a given node tell the side of a place no more than so many sizes away. */
 const trusted = 6;
 /** So many nodes, in the mean, to a cell of the grid that tells what lies outside. */

@@ -43,6 +43,11 @@ export class Triangulation {
 	fixed: Uint8Array;
 	/** One half-edge that starts from each vertex. */
 	outgoing: Int32Array;
+	/**
+	 * Whether what rounding leaves open is decided exactly. Without it edges are flipped where that is sure alone, so that
+	 * {@link makeDelaunay} has to follow: as nodes of a lattice come in, many are nearly on one circle that will not stay so.
+	 */
+	isExact = true;
 	private stack = new Int32Array(256);
 	/** Half-edges that {@link restoreDelaunay} looks at, and 1 for each of them. */
 	private listed = new Int32Array(1 << 12);
@@ -304,7 +309,7 @@ export class Triangulation {
 		const bound = inCircleBound * (alift * blift + blift * clift + clift * alift);
 		if (determinant > bound) return true;
 		if (-determinant > bound) return false;
-		return incircle(x[a]!, y[a]!, x[b]!, y[b]!, x[c]!, y[c]!, dx, dy) > 0;
+		return this.isExact && incircle(x[a]!, y[a]!, x[b]!, y[b]!, x[c]!, y[c]!, dx, dy) > 0;
 	}
 
 	/**
@@ -492,13 +497,17 @@ export class Triangulation {
 		return changed;
 	}
 
-	/** Flips edges until all are Delaunay. */
-	*makeDelaunay(): Work<void> {
+	/**
+	 * Flips edges until all are Delaunay.
+	 *
+	 * @param inside 1 for each triangle that this is about; all where it is not given
+	 */
+	*makeDelaunay(inside?: Uint8Array): Work<void> {
 		const { twin, fixed } = this;
 		const pending: number[] = [];
 		for (let e = 0; e < 3 * this.triangleCount; e++) {
 			if ((e & 0x3ffff) === 0) yield e / (3 * this.triangleCount);
-			if (twin[e]! < e) continue;
+			if (twin[e]! < e || (inside && inside[(e / 3) | 0] === 0)) continue;
 			let g = e;
 			for (;;) {
 				const f = twin[g]!;
