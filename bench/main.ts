@@ -18,6 +18,7 @@ import {
 	qualityAgainstFill,
 	textAgainstTables
 } from './pipeline.ts';
+import { arrangementAgainstSearch, coastAgainstTriangulation, splineAgainstPolyline } from './geometry.ts';
 import { languageSession } from './language.ts';
 import { coldPlateAgainstBare, layersAgainstCopy } from './layers.ts';
 import { quadsAgainstTriangles } from './quads.ts';
@@ -42,6 +43,7 @@ const ratios = [
 	zoneAgainstTriangulation(),
 	holesAgainstTriangulation(),
 	gradedAgainstTriangulation(),
+	coastAgainstTriangulation(),
 	fourAgainstOne(),
 	structuredAgainstCopy(),
 	smoothingAgainstStencil(),
@@ -49,6 +51,8 @@ const ratios = [
 	coldPlateAgainstBare(),
 	quadsAgainstTriangles(),
 	countsAgainstSorting(),
+	arrangementAgainstSearch(),
+	splineAgainstPolyline(),
 	labelAgainstFirstRun(),
 	movedCircleAgainstFirstRun(),
 	qualityAgainstFill(),
@@ -68,7 +72,7 @@ const text = [
 	'|---|---|---|---|---|',
 	...rows,
 	'',
-	`Peak memory of a fill with ${triangles} graded triangles above that of the idle process: **${Math.round((1024 * (busy - idle)) / triangles)} bytes a triangle** (wanted: at most 200).`,
+	`Peak memory of a fill with ${triangles} graded triangles above that of the idle process: **${Math.round((1024 * (busy - idle)) / triangles)} bytes a triangle** (wanted: at most 100).`,
 	'',
 	'## Structured layouts',
 	'',

@@ -6,11 +6,11 @@ import { Pipeline, type Result } from '../core/pipeline.ts';
 import { readGeometryFile } from './geometry-file.ts';
 
 const demos = {
-	venturi: '29a075a246f20c11',
-	'cold-plate': '886d052078d94467',
-	'relief-valve': '61fcee0872aab08e',
-	'splitter-elbow': '14a4ea0c037e433d',
-	'gasket-groove': 'c9882392491836fc'
+	venturi: '06a3391535c01f2f',
+	'cold-plate': '7a1d3028d908a351',
+	'relief-valve': '6cb192433381bc99',
+	'splitter-elbow': '318ed6f9c9e7ff77',
+	'gasket-groove': '4b34cb83fc5c1e1a'
 };
 
 /** Every number of a mesh, its edges and its names. */

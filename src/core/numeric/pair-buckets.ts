@@ -14,7 +14,9 @@ export class PairBuckets {
 	constructor(room: number) {
 		const size = Math.max(16, room);
 		[this.a, this.b, this.before] = [new Int32Array(size), new Int32Array(size), new Int32Array(size)];
-		this.last = new Int32Array(2 ** Math.ceil(Math.log2(2 * size))).fill(-1);
+		let buckets = 32;
+		while (buckets < 2 * size) buckets *= 2;
+		this.last = new Int32Array(buckets).fill(-1);
 	}
 
 	/** Adds an item under a pair; returns its number. */

@@ -34,27 +34,20 @@ export function smoothBlock(
 			gx[j * width + i] = x[p]!;
 			gy[j * width + i] = y[p]!;
 		}
-	// Phase 2: control functions, one pair a node.
+	// Phase 2: control functions, one pair a node, halved.
 	const control = new Float64Array(2 * gx.length);
 	if (controlled)
 		for (let j = 1; j < m; j++)
 			for (let i = 1; i < n; i++) {
 				const k = j * width + i;
-				control[2 * k] = stretch(gx, gy, k - 1, k, k + 1);
-				control[2 * k + 1] = stretch(gx, gy, k - width, k, k + width);
+				control[2 * k] = 0.5 * stretch(gx, gy, k - 1, k, k + 1);
+				control[2 * k + 1] = 0.5 * stretch(gx, gy, k - width, k, k + width);
 			}
 	// Phase 3: sweeps.
-	const rowX = new Float64Array(width);
-	const rowY = new Float64Array(width);
-	for (let sweep = 0; sweep < sweeps; sweep++)
-		for (let j = 1; j < m; j++) {
-			const row = j * width;
-			sweepRow(gx, gy, control, row, width, n, rowX, rowY);
-			for (let i = 1; i < n; i++) {
-				gx[row + i] = rowX[i]!;
-				gy[row + i] = rowY[i]!;
-			}
-		}
+	// All sweeps go through the rows together, each two rows behind the one before it, while those are in the cache.
+	for (let first = 1; first < m + 2 * (sweeps - 1); first++)
+		for (let j = first, sweep = 0; j > 0 && sweep < sweeps; j -= 2, sweep++)
+			if (j < m) sweepRow(gx, gy, control, j * width, width, n);
 	// Phase 4: back to the nodes.
 	for (let j = 1; j < m; j++) {
 		const first = given + (j - 1) * (n - 1);
@@ -63,67 +56,54 @@ export function smoothBlock(
 	}
 }
 
-/** The new places of the inner nodes of one row; the columns before and at the node are kept from step to step. */
-function sweepRow(
-	gx: Float64Array,
-	gy: Float64Array,
-	control: Float64Array,
-	row: number,
-	width: number,
-	n: number,
-	rowX: Float64Array,
-	rowY: Float64Array
-): void {
-	let swX = gx[row - width]!;
+/**
+ * Moves the inner nodes of one row. Of the columns before and at the node is kept what the next step needs, as it was before
+ * the node moved: its place, and the way from the node below to the one above.
+ */
+function sweepRow(gx: Float64Array, gy: Float64Array, control: Float64Array, row: number, width: number, n: number): void {
 	let wX = gx[row]!;
-	let nwX = gx[row + width]!;
-	let swY = gy[row - width]!;
 	let wY = gy[row]!;
-	let nwY = gy[row + width]!;
-	let sX = gx[row - width + 1]!;
+	let upWX = gx[row + width]! - gx[row - width]!;
+	let upWY = gy[row + width]! - gy[row - width]!;
 	let pX = gx[row + 1]!;
-	let nX = gx[row + width + 1]!;
-	let sY = gy[row - width + 1]!;
 	let pY = gy[row + 1]!;
-	let nY = gy[row + width + 1]!;
-	for (let i = 1; i < n; i++) {
-		const k = row + i;
+	let upX = gx[row + width + 1]! - gx[row - width + 1]!;
+	let upY = gy[row + width + 1]! - gy[row - width + 1]!;
+	let sumX = gx[row + width + 1]! + gx[row - width + 1]!;
+	let sumY = gy[row + width + 1]! + gy[row - width + 1]!;
+	const end = row + n;
+	for (let k = row + 1; k < end; k++) {
 		const seX = gx[k - width + 1]!;
-		const eX = gx[k + 1]!;
-		const neX = gx[k + width + 1]!;
 		const seY = gy[k - width + 1]!;
-		const eY = gy[k + 1]!;
+		const neX = gx[k + width + 1]!;
 		const neY = gy[k + width + 1]!;
+		const eX = gx[k + 1]!;
+		const eY = gy[k + 1]!;
+		const upEX = neX - seX;
+		const upEY = neY - seY;
 		const xXi = eX - wX;
 		const yXi = eY - wY;
-		const xEta = nX - sX;
-		const yEta = nY - sY;
-		const alpha = xEta * xEta + yEta * yEta;
+		const alpha = upX * upX + upY * upY;
 		const gamma = xXi * xXi + yXi * yXi;
 		const whole = 2 * (alpha + gamma);
 		if (whole > 0) {
-			const beta = 0.5 * (xXi * xEta + yXi * yEta);
-			const f = 0.5 * alpha * control[2 * k]!;
-			const g = 0.5 * gamma * control[2 * k + 1]!;
 			const share = 1 / whole;
-			rowX[i] = share * (alpha * (eX + wX) + gamma * (nX + sX) - beta * (neX - nwX + swX - seX) + f * xXi + g * xEta);
-			rowY[i] = share * (alpha * (eY + wY) + gamma * (nY + sY) - beta * (neY - nwY + swY - seY) + f * yXi + g * yEta);
-		} else {
-			rowX[i] = pX;
-			rowY[i] = pY;
+			const beta = 0.5 * (xXi * upX + yXi * upY);
+			const f = alpha * control[2 * k]!;
+			const g = gamma * control[2 * k + 1]!;
+			gx[k] = share * (alpha * (eX + wX) + gamma * sumX - beta * (upEX - upWX) + f * xXi + g * upX);
+			gy[k] = share * (alpha * (eY + wY) + gamma * sumY - beta * (upEY - upWY) + f * yXi + g * upY);
 		}
-		swX = sX;
 		wX = pX;
-		nwX = nX;
-		sX = seX;
-		pX = eX;
-		nX = neX;
-		swY = sY;
 		wY = pY;
-		nwY = nY;
-		sY = seY;
+		pX = eX;
 		pY = eY;
-		nY = neY;
+		upWX = upX;
+		upWY = upY;
+		upX = upEX;
+		upY = upEY;
+		sumX = neX + seX;
+		sumY = neY + seY;
 	}
 }
 

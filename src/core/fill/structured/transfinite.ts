@@ -34,19 +34,27 @@ export function fillTransfinite(
 	const innerX = new Float64Array((n - 1) * (m - 1));
 	const innerY = new Float64Array((n - 1) * (m - 1));
 	const [a, b, c, d] = [bottom[0]!, bottom[n]!, top[n]!, top[0]!];
+	const along = (v: Float64Array, side: Uint32Array) => Float64Array.from(side, (p) => v[p]!);
+	const [lowX, lowY, highX, highY] = [along(x, bottom), along(y, bottom), along(x, top), along(y, top)];
+	const [ax, ay, dx, dy] = [x[a]!, y[a]!, x[d]!, y[d]!];
+	const [abX, abY, dcX, dcY] = [x[b]! - ax, y[b]! - ay, x[c]! - dx, y[c]! - dy];
 	let k = 0;
 	for (let j = 1; j < m; j++) {
-		const [l, r] = [left[j]!, right[j]!];
-		for (let i = 1; i < n; i++) {
-			const ds = s1[i]! - s0[i]!;
-			const dt = t1[j]! - t0[j]!;
-			const u = (s0[i]! + t0[j]! * ds) / (1 - ds * dt);
-			const v = t0[j]! + u * dt;
-			const [p, q] = [bottom[i]!, top[i]!];
-			const [wa, wb, wc, wd] = [(1 - u) * (1 - v), u * (1 - v), u * v, (1 - u) * v];
-			innerX[k] = (1 - v) * x[p]! + v * x[q]! + (1 - u) * x[l]! + u * x[r]! - wa * x[a]! - wb * x[b]! - wc * x[c]! - wd * x[d]!;
-			innerY[k] = (1 - v) * y[p]! + v * y[q]! + (1 - u) * y[l]! + u * y[r]! - wa * y[a]! - wb * y[b]! - wc * y[c]! - wd * y[d]!;
-			k++;
+		const lx = x[left[j]!]!;
+		const ly = y[left[j]!]!;
+		const lrX = x[right[j]!]! - lx;
+		const lrY = y[right[j]!]! - ly;
+		const t = t0[j]!;
+		const dt = t1[j]! - t;
+		for (let i = 1; i < n; i++, k++) {
+			const s = s0[i]!;
+			const ds = s1[i]! - s;
+			const u = (s + t * ds) / (1 - ds * dt);
+			const v = t + u * dt;
+			const w = 1 - v;
+			// What the sides lie off the straight lines between their corners, between that of the other two.
+			innerX[k] = lx + u * lrX + w * (lowX[i]! - ax - u * abX) + v * (highX[i]! - dx - u * dcX);
+			innerY[k] = ly + u * lrY + w * (lowY[i]! - ay - u * abY) + v * (highY[i]! - dy - u * dcY);
 		}
 	}
 

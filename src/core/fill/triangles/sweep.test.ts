@@ -79,6 +79,23 @@ describe('a sweep', () => {
 		expect(whole).toBeGreaterThan(40);
 	});
 
+	it('ends sound or not at all where sizes jump', () => {
+		let whole = 0;
+		const share = fc.double({ min: 0, max: 1, noNaN: true });
+		const size = fc.double({ min: 0.012, max: 0.3, noNaN: true });
+		fc.assert(
+			fc.property(fc.array(fc.tuple(share, share, share, size), { minLength: 1, maxLength: 12 }), size, (discs, elsewhere) => {
+				const field: Field = (x, y) => discs.find(([px, py, r]) => Math.hypot(x - px, y - py) < 0.4 * r)?.[3] ?? elsewhere;
+				const swept = sweepOf(field, 100_000);
+				if (!swept) return;
+				whole++;
+				expect(measured(swept, field).worst).toBeGreaterThan(0);
+			}),
+			{ numRuns: 300, seed: 5 }
+		);
+		expect(whole).toBeGreaterThan(150);
+	});
+
 	it('tells of every node what was asked beside it', () => {
 		const kept: number[] = [];
 		const parents: number[] = [];

@@ -85,6 +85,8 @@ class Sweep {
 	private rank: Float64Array;
 	/** The node that the front goes on from. */
 	private current = 0;
+	/** The node to the left of the pocket that was closed last. */
+	private closed = 0;
 
 	constructor(
 		private readonly box: readonly [number, number, number, number],
@@ -234,6 +236,8 @@ class Sweep {
 		this.twin[e + 1] = below;
 		if (below >= 0) this.twin[below] = e + 1;
 		this.link(left, right, e + 2);
+		this.before[v] = this.after[v] = -1;
+		this.closed = left;
 		return left;
 	}
 
@@ -345,7 +349,7 @@ class Sweep {
 			this.before[q] = -1;
 			this.link(q, b, e + 1);
 			this.closeAround(b);
-			return q;
+			return this.leftOf(q);
 		}
 		this.after[q] = -1;
 		this.link(a, q, e + 2);
@@ -353,9 +357,10 @@ class Sweep {
 		return this.leftOf(q);
 	}
 
-	/** The node to the left of one, itself at the left end. */
+	/** The node to the left of one, itself at the left end; where closing pockets has left it behind, that beside the last of them. */
 	private leftOf(v: number): number {
-		return this.before[v]! >= 0 ? this.before[v]! : v;
+		if (this.before[v]! >= 0) return this.before[v]!;
+		return this.after[v]! >= 0 ? v : this.closed;
 	}
 
 	/** Whether a node of the front, or none, lies nearer to a place than so much. */

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { turn } from '../../numeric/predicates.ts';
 import { finish } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
-import { hole, input, ring } from '../domains.test-support.ts';
+import { hole, input, numbers, ring } from '../domains.test-support.ts';
 import { expectedTriangles, givenSizes } from './expected.ts';
 import { findSweptCore } from './swept-core.ts';
 import { next, previous } from './triangulation.ts';
@@ -82,5 +82,24 @@ describe('a swept core', () => {
 		expect(
 			finish(findSweptCore(thin, { size: 0.15, growth: 1.2 }, givenSizes(thin, { size: 0.15, growth: 1.2 }), 1600))
 		).toBeUndefined();
+	});
+
+	it('has half-edges that are pairs in stars with points of all lengths', () => {
+		const random = numbers(7);
+		let swept = 0;
+		for (let k = 0; k < 120; k++) {
+			const points = 5 + random.below(36);
+			const star = ring(points, 0, 0, () => [0.4, 1, 0.4 + 0.6 * random.next()][random.below(3)]!);
+			const own = input([star, hole(disc(3 + random.below(28), 0, 0, 0.1))]);
+			const fine: SizeRule = { size: 0.018 + 0.012 * random.next(), growth: 1.3 };
+			const made = finish(findSweptCore(own, fine, givenSizes(own, fine), expectedTriangles(own, fine) / 2));
+			if (!made) continue;
+			swept++;
+			for (let e = 0; e < 3 * made.mesh.triangleCount; e++) {
+				const f = made.mesh.twin[e]!;
+				if (f >= 0) expect([made.mesh.twin[f], made.mesh.from[f]]).toEqual([e, made.mesh.from[next(e)]]);
+			}
+		}
+		expect(swept).toBeGreaterThan(40);
 	});
 });
