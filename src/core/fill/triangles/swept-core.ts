@@ -113,12 +113,12 @@ function sizesIn(
 			? !(isLeft(a, i, px, py) && isLeft(i, b, px, py))
 			: !(isLeft(a, i, px, py) || isLeft(i, b, px, py));
 	};
-	const most = Math.floor(mostChange / slope);
+	const most = Math.min(100, Math.floor(mostChange / slope));
 	/** The given node that the size of each node grows from, and how many nodes ago that was looked for. */
 	let sources = new Int32Array(Math.ceil(1.2 * expected));
-	let ages = new Int32Array(sources.length);
+	let ages = new Uint8Array(sources.length);
 	/** The age of a node that was taken for one outside. */
-	const isOutside = 1 << 30;
+	const isOutside = 255;
 	let source = 0;
 	let age = 0;
 	const grown = (i: number, px: number, py: number) => sizes[i]! + slope * Math.sqrt(square(x[i]! - px) + square(y[i]! - py));
