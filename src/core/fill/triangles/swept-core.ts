@@ -96,19 +96,22 @@ function sizesIn(
 	const tree = new SizeTree(x, y, sizes, slope, finer, tolerance);
 	const outer = new SizeTree(x, y, sizes, Math.max(outerSlope, slope), all, tolerance);
 	const inside = (px: number, py: number) => tree.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
-	// The nodes before and after each on its outline; of more than two edges the last ones, which is as good as any.
+	// The nodes before and after each on its outline.
+	const several = -2;
 	const before = new Int32Array(x.length).fill(-1);
 	const after = new Int32Array(x.length).fill(-1);
 	for (let k = 0; k < edges.length; k += 2) {
-		after[edges[k]!] = edges[k + 1]!;
-		before[edges[k + 1]!] = edges[k]!;
+		const [a, b] = [edges[k]!, edges[k + 1]!];
+		after[a] = after[a] === -1 ? b : several;
+		before[b] = before[b] === -1 ? a : several;
 	}
 	const isLeft = (a: number, b: number, px: number, py: number) =>
 		(x[b]! - x[a]!) * (py - y[a]!) - (y[b]! - y[a]!) * (px - x[a]!) > 0;
 	const seemsOutside = (i: number, px: number, py: number) => {
 		const a = before[i]!;
 		const b = after[i]!;
-		if (a < 0 || b < 0) return false;
+		// Nothing is told at nodes of several outlines, nor of an edge that has the region on both sides.
+		if (a < 0 || b < 0 || a === b) return false;
 		return isLeft(a, i, x[b]!, y[b]!)
 			? !(isLeft(a, i, px, py) && isLeft(i, b, px, py))
 			: !(isLeft(a, i, px, py) || isLeft(i, b, px, py));
