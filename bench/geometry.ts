@@ -1,5 +1,6 @@
 import { Delaunay } from 'd3-delaunay';
 import Flatbush from 'flatbush';
+import { numbers } from '../src/core/fill/domains.test-support.ts';
 import { arrange } from '../src/core/geometry/arrangement.ts';
 import { lineCurve } from '../src/core/geometry/build.ts';
 import { segmentBox } from '../src/core/geometry/curve.ts';
@@ -9,14 +10,9 @@ import { readRows } from '../src/formats/file-kind.ts';
 import type { CoordinateFiles } from '../src/core/recipe/model.ts';
 import { pairs, summarised, time, type Ratio } from './ratio.ts';
 
-function random(seed: number): () => number {
-	let state = seed;
-	return () => (state = (state * 16807) % 2147483647) / 2147483647;
-}
-
 /** The arrangement of 100 000 short segments, against searching an index of their boxes with each of them. */
 export function arrangementAgainstSearch(): Ratio {
-	const next = random(7);
+	const { next } = numbers(7);
 	const curves = Array.from({ length: 100_000 }, (_, k) => {
 		const [x, y, a] = [next(), next(), 2 * Math.PI * next()];
 		return lineCurve(`s${k}`, { x, y }, { x: x + 0.004 * Math.cos(a), y: y + 0.004 * Math.sin(a) });
@@ -43,7 +39,7 @@ export function arrangementAgainstSearch(): Ratio {
 
 /** Places on a closed wavy outline, one to a line. */
 const outline = (count: number): string => {
-	const next = random(3);
+	const { next } = numbers(3);
 	return Array.from({ length: count }, (_, k) => {
 		const a = (2 * Math.PI * k) / count;
 		const r = 10 + Math.sin(7 * a) + 0.3 * Math.sin(61 * a) + 2e-4 * next();

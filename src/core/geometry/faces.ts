@@ -80,10 +80,11 @@ function nextAround(pieces: Piece[], junctions: number, tolerance: number): Int3
 		around[filled[end]!++] = 2 * p + 1;
 	}
 	const next = new Int32Array(count);
+	const angle = new Float64Array(count);
 	for (let i = 0; i < junctions; i++) {
 		const list = around.subarray(first[i], first[i + 1]);
 		// Two leave a junction in only one cyclic order.
-		if (list.length > 2) sortAround(list, pieces, tolerance);
+		if (list.length > 2) sortAround(list, angle, pieces, tolerance);
 		// Arriving by the twin of list[k], the walk that keeps its face on the left leaves by the clockwise neighbour.
 		for (let k = 0; k < list.length; k++) next[list[k]! ^ 1] = list[k > 0 ? k - 1 : list.length - 1]!;
 	}
@@ -110,58 +111,32 @@ function departure(h: number, pieces: Piece[], tolerance: number): number {
 /** Directions nearer than this, in radians, do not say by themselves which of two half-pieces leaves to the left of the other. */
 const alike = 1e-3;
 
-/** Sorts half-pieces counter-clockwise by departure; those that leave together by where they part. */
-function sortAround(list: Int32Array, pieces: Piece[], tolerance: number): void {
-	const count = list.length;
-	const angles = Float64Array.from(list, (h) => departure(h, pieces, tolerance));
-	sortTogether(list, angles, (g, h, difference) => difference || g - h);
+/**
+ * Sorts the half-pieces at a junction counter-clockwise by departure; those that leave together by where they part.
+ *
+ * @param angle one for each half-piece: those of the list are written
+ */
+function sortAround(list: Int32Array, angle: Float64Array, pieces: Piece[], tolerance: number): void {
+	for (const h of list) angle[h] = departure(h, pieces, tolerance);
+	list.sort((g, h) => angle[g]! - angle[h]! || g - h);
 	// The order starts after the widest gap, so that no two that leave together are torn apart at ±π.
 	let start = 0;
-	let widest = angles[0]! + 2 * Math.PI - angles[count - 1]!;
+	let widest = angle[list[0]!]! + 2 * Math.PI - angle[list.at(-1)!]!;
 	let isClose = widest <= alike;
-	for (let k = 1; k < count; k++) {
-		const gap = angles[k]! - angles[k - 1]!;
+	for (let k = 1; k < list.length; k++) {
+		const gap = angle[list[k]!]! - angle[list[k - 1]!]!;
 		if (gap > widest) [widest, start] = [gap, k];
 		if (gap <= alike) isClose = true;
 	}
 	if (!isClose) return;
-	for (let k = 0; k < start; k++) angles[k]! += 2 * Math.PI;
-	rotate(list, start);
-	rotate(angles, start);
-	sortTogether(list, angles, (g, h, difference) =>
-		Math.abs(difference) > alike ? difference : parting(g, h, pieces, tolerance) || difference || g - h
-	);
-}
-
-/** Sorts half-pieces and their angles by a comparison of two half-pieces and the difference of their angles. */
-function sortTogether(
-	list: Int32Array,
-	angles: Float64Array,
-	compare: (g: number, h: number, difference: number) => number
-): void {
-	if (list.length > 32) {
-		const angle = new Map(Array.from(list, (h, k) => [h, angles[k]!]));
-		list.sort((g, h) => compare(g, h, angle.get(g)! - angle.get(h)!));
-		list.forEach((h, k) => (angles[k] = angle.get(h)!));
-		return;
-	}
-	for (let k = 1; k < list.length; k++) {
-		const [h, own] = [list[k]!, angles[k]!];
-		let at = k;
-		for (; at > 0 && compare(list[at - 1]!, h, angles[at - 1]! - own) > 0; at--) {
-			list[at] = list[at - 1]!;
-			angles[at] = angles[at - 1]!;
-		}
-		list[at] = h;
-		angles[at] = own;
-	}
-}
-
-/** Turns a list so that the item at a place comes first. */
-function rotate(list: Int32Array | Float64Array, first: number): void {
-	const moved = list.slice(0, first);
-	list.copyWithin(0, first);
-	list.set(moved, list.length - first);
+	const moved = list.slice(0, start);
+	for (const h of moved) angle[h]! += 2 * Math.PI;
+	list.copyWithin(0, start);
+	list.set(moved, list.length - start);
+	list.sort((g, h) => {
+		const difference = angle[g]! - angle[h]!;
+		return Math.abs(difference) > alike ? difference : parting(g, h, pieces, tolerance) || difference || g - h;
+	});
 }
 
 /** Below zero where half-piece h leaves to the left of g, as seen where they have come apart by more than the tolerance; 0 if they never do. */
@@ -191,17 +166,6 @@ export function walkOutline(walk: Walk, pieces: Piece[], tolerance: number): Flo
 		}
 	}
 	return Float64Array.from(out);
-}
-
-export function boxOf(outline: Float64Array): number[] {
-	const box = [Infinity, Infinity, -Infinity, -Infinity];
-	for (let k = 0; k < outline.length; k += 2) {
-		box[0] = Math.min(box[0]!, outline[k]!);
-		box[1] = Math.min(box[1]!, outline[k + 1]!);
-		box[2] = Math.max(box[2]!, outline[k]!);
-		box[3] = Math.max(box[3]!, outline[k + 1]!);
-	}
-	return box;
 }
 
 /** Whether a point is inside a polygon given as flat x, y pairs (even–odd rule). */

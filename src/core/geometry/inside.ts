@@ -1,7 +1,8 @@
 import polylabel from 'polylabel';
 import { hypot } from '../numeric/elementary.ts';
 import type { Point } from './curve.ts';
-import { boxOf, faceAt, walkOutline } from './faces.ts';
+import { faceAt, walkOutline } from './faces.ts';
+import { boxOf } from './parts.ts';
 import type { Arrangement, Piece } from './pieces.ts';
 
 /** How near the pole is looked for, as a share of the box around the face. */
@@ -21,7 +22,7 @@ function outlinesOf({ faces, pieces, diagonal }: Arrangement, f: number): Float6
 }
 
 function poleOf(arrangement: Arrangement, f: number, outlines: readonly Float64Array[]): Point {
-	const [minX, minY, maxX, maxY] = boxOf(outlines[0]!) as [number, number, number, number];
+	const [minX, minY, maxX, maxY] = boxOf(outlines[0]!);
 	const [width, height] = [maxX - minX, maxY - minY];
 	const onScan = widestOnScanLines(outlines, minY, maxY);
 	if (!(width > 0 && height > 0)) return onScan;

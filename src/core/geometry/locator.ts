@@ -2,7 +2,7 @@ import Flatbush from 'flatbush';
 import { kept } from '../numeric/kept.ts';
 import type { Piece, Walk } from './pieces.ts';
 import type { Point } from './curve.ts';
-import { flatten, isStraight } from './parts.ts';
+import { boxOf, flatten, isStraight } from './parts.ts';
 
 /** How far the straight segments may lie from curved pieces, as a share of the model's diagonal. */
 const flatness = 1e-6;
@@ -53,16 +53,9 @@ export class Locator {
 		for (let p = 0; p < pieces.length; p++) {
 			const last = this.starts[p + 1]! - 2;
 			for (let first = this.starts[p]!; first < last; first += 2 * inBox, box++) {
-				let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-				for (let k = first; k <= Math.min(last, first + 2 * inBox); k += 2) {
-					if (line[k]! < minX) minX = line[k]!;
-					if (line[k]! > maxX) maxX = line[k]!;
-					if (line[k + 1]! < minY) minY = line[k + 1]!;
-					if (line[k + 1]! > maxY) maxY = line[k + 1]!;
-				}
 				this.pieceOf[box] = p;
 				this.firstOf[box] = first;
-				index.add(minX, minY, maxX, maxY);
+				index.add(...boxOf(line.subarray(first, Math.min(last, first + 2 * inBox) + 2)));
 			}
 		}
 		index.finish();

@@ -99,6 +99,18 @@ export function flatten(part: CurvePart, tolerance: number): Float64Array {
 	return Float64Array.from(out);
 }
 
+/** minX, minY, maxX, maxY of flat x, y pairs. */
+export function boxOf(line: Float64Array): [number, number, number, number] {
+	const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+	for (let k = 0; k < line.length; k += 2) {
+		box[0] = Math.min(box[0], line[k]!);
+		box[1] = Math.min(box[1], line[k + 1]!);
+		box[2] = Math.max(box[2], line[k]!);
+		box[3] = Math.max(box[3], line[k + 1]!);
+	}
+	return box;
+}
+
 function flatSteps(curve: Curve, segment: number, u0: number, u1: number, tolerance: number): number {
 	const o = segment * STRIDE;
 	const { data } = curve;

@@ -1,8 +1,8 @@
 import Flatbush from 'flatbush';
 import type { Point } from '../geometry/curve.ts';
-import { boxOf, faceAt } from '../geometry/faces.ts';
+import { faceAt } from '../geometry/faces.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
-import { flatten, partPoint } from '../geometry/parts.ts';
+import { boxOf, flatten, partPoint } from '../geometry/parts.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { kept } from '../numeric/kept.ts';
 
@@ -60,10 +60,11 @@ export function gapsBeside(
 		const whole = lengthOfLine(line);
 		const stretch = whole > 0 ? pieces[p]!.length / whole : 1;
 		for (let k = 0; k + 3 < line.length; r++) {
-			let [minX, minY, maxX, maxY] = [line[k]!, line[k + 1]!, line[k]!, line[k + 1]!];
+			const end = Math.min(line.length - 2, k + 2 * inRun);
+			const box = boxOf(line.subarray(k, end + 2));
 			firstOf[r] = s;
 			owner[r] = p;
-			for (const end = Math.min(line.length - 2, k + 2 * inRun); k < end; k += 2, s++) {
+			for (; k < end; k += 2, s++) {
 				const [ax, ay, bx, by] = [line[k]!, line[k + 1]!, line[k + 2]!, line[k + 3]!];
 				wayTo[s] = way;
 				way += stretch * hypot(bx - ax, by - ay);
@@ -71,15 +72,11 @@ export function gapsBeside(
 				segments[4 * s + 1] = ay;
 				segments[4 * s + 2] = bx;
 				segments[4 * s + 3] = by;
-				if (bx < minX) minX = bx;
-				if (bx > maxX) maxX = bx;
-				if (by < minY) minY = by;
-				if (by > maxY) maxY = by;
 			}
 			lastOf[r] = s;
 			wayAfter[r] = way;
-			boxes.set([minX, minY, maxX, maxY], 4 * r);
-			tree.add(minX, minY, maxX, maxY);
+			boxes.set(box, 4 * r);
+			tree.add(...box);
 		}
 	}
 	if (runs === 0) tree.add(0, 0, 0, 0);
@@ -211,7 +208,7 @@ export class KnownGaps {
 		for (const [p, piece] of pieces.entries()) {
 			const sides = Number(isFilled(2 * p)) + 2 * Number(isFilled(2 * p + 1));
 			const old = before.get(piece);
-			const box = old?.box ?? (boxOf(lines[p]!) as unknown as Seen['box']);
+			const box = old?.box ?? boxOf(lines[p]!);
 			this.seen.set(piece, { box, sides });
 			if (old?.sides !== sides) changed.push(box);
 		}

@@ -91,7 +91,7 @@ export class SizeTree {
 	}
 
 	/** The size that has grown from a place to a point. */
-	private grown(i: number, px: number, py: number): number {
+	grown(i: number, px: number, py: number): number {
 		const dx = this.x[i]! - px;
 		const dy = this.y[i]! - py;
 		return this.size[i]! + this.slope * Math.sqrt(dx * dx + dy * dy);

@@ -92,8 +92,10 @@ function* fillAround(
 	checkEncloses(input);
 	const sizeAt = new Float64Array(around.x.length);
 	sizeAt.set(wholeSizes, OFFSET);
-	yield 0.4;
-	let refined = yield* part(refine(around, inside, sizeAt, rule, 200 + 20 * Math.ceil(expected) + 4 * edges.length), 0.4, 0.55);
+	const start = isWorthIt ? 0.4 : 0;
+	yield start;
+	const most = 200 + 20 * Math.ceil(expected) + 4 * edges.length;
+	let refined = yield* part(refine(around, inside, sizeAt, rule, most), start, 0.55);
 	const mesh = swept ? swept.mesh : around;
 	/** Nodes of a sweep come first. */
 	const shift = swept ? mesh.vertexCount : 0;

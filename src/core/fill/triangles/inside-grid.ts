@@ -11,7 +11,7 @@ export const MIXED = 2;
  * A grid of squares over a region, each of which is known to lie inside, outside, or near an edge.
  */
 export class InsideGrid {
-	readonly side: number;
+	private readonly side: number;
 	private readonly columns: number;
 	private readonly rows: number;
 	private readonly kinds: Uint8Array;

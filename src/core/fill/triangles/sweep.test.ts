@@ -56,44 +56,43 @@ describe.each(Object.entries(fields))('a sweep with %s', (_, field) => {
 	});
 });
 
+/** How many sweeps end, of sizes made at random; each of those is sound. */
+function soundAmong<T>(made: fc.Arbitrary<T>, fieldOf: (own: T) => Field, limit: number, runs: fc.Parameters<[T]>): number {
+	let whole = 0;
+	fc.assert(
+		fc.property(made, (own) => {
+			const field = fieldOf(own);
+			const swept = sweepOf(field, limit);
+			if (!swept) return;
+			whole++;
+			expect(measured(swept, field).worst).toBeGreaterThan(0);
+		}),
+		runs
+	);
+	return whole;
+}
+
 describe('a sweep', () => {
+	const share = fc.double({ min: 0, max: 1, noNaN: true });
+
 	it('ends sound or not at all, whatever the sizes', () => {
-		let whole = 0;
-		fc.assert(
-			fc.property(
-				fc.array(fc.tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true })), {
-					minLength: 1,
-					maxLength: 8
-				}),
-				fc.double({ min: 0.02, max: 1.5, noNaN: true }),
-				(sources, slope) => {
-					const field: Field = (x, y) => Math.min(...sources.map(([px, py]) => 0.004 + slope * Math.hypot(x - px, y - py)));
-					const swept = sweepOf(field, 200_000);
-					if (!swept) return;
-					whole++;
-					expect(measured(swept, field).worst).toBeGreaterThan(0);
-				}
-			),
-			{ numRuns: 60, seed: 11 }
-		);
-		expect(whole).toBeGreaterThan(40);
+		const sources = fc.array(fc.tuple(share, share), { minLength: 1, maxLength: 8 });
+		const slope = fc.double({ min: 0.02, max: 1.5, noNaN: true });
+		const toSources =
+			([places, own]: [[number, number][], number]): Field =>
+			(x, y) =>
+				Math.min(...places.map(([px, py]) => 0.004 + own * Math.hypot(x - px, y - py)));
+		expect(soundAmong(fc.tuple(sources, slope), toSources, 200_000, { numRuns: 60, seed: 11 })).toBeGreaterThan(40);
 	});
 
 	it('ends sound or not at all where sizes jump', () => {
-		let whole = 0;
-		const share = fc.double({ min: 0, max: 1, noNaN: true });
 		const size = fc.double({ min: 0.012, max: 0.3, noNaN: true });
-		fc.assert(
-			fc.property(fc.array(fc.tuple(share, share, share, size), { minLength: 1, maxLength: 12 }), size, (discs, elsewhere) => {
-				const field: Field = (x, y) => discs.find(([px, py, r]) => Math.hypot(x - px, y - py) < 0.4 * r)?.[3] ?? elsewhere;
-				const swept = sweepOf(field, 100_000);
-				if (!swept) return;
-				whole++;
-				expect(measured(swept, field).worst).toBeGreaterThan(0);
-			}),
-			{ numRuns: 300, seed: 5 }
-		);
-		expect(whole).toBeGreaterThan(150);
+		const discs = fc.array(fc.tuple(share, share, share, size), { minLength: 1, maxLength: 12 });
+		const inDiscs =
+			([list, elsewhere]: [[number, number, number, number][], number]): Field =>
+			(x, y) =>
+				list.find(([px, py, r]) => Math.hypot(x - px, y - py) < 0.4 * r)?.[3] ?? elsewhere;
+		expect(soundAmong(fc.tuple(discs, size), inDiscs, 100_000, { numRuns: 300, seed: 5 })).toBeGreaterThan(150);
 	});
 
 	it('tells of every node what was asked beside it', () => {

@@ -349,11 +349,11 @@ class Sweep {
 			this.before[q] = -1;
 			this.link(q, b, e + 1);
 			this.closeAround(b);
-			return this.leftOf(q);
+		} else {
+			this.after[q] = -1;
+			this.link(a, q, e + 2);
+			this.closeAround(a);
 		}
-		this.after[q] = -1;
-		this.link(a, q, e + 2);
-		this.closeAround(a);
 		return this.leftOf(q);
 	}
 

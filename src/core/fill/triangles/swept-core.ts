@@ -124,7 +124,6 @@ function sizesIn(
 	const isOutside = 255;
 	let source = 0;
 	let age = 0;
-	const grown = (i: number, px: number, py: number) => sizes[i]! + slope * Math.sqrt(square(x[i]! - px) + square(y[i]! - py));
 	const at = (px: number, py: number, a: number, b: number) => {
 		const kind = grid.at(px, py);
 		if (kind === OUTSIDE) {
@@ -141,14 +140,11 @@ function sizesIn(
 		if (age < most) {
 			age++;
 			source = sources[a]!;
-			own = grown(source, px, py);
-			const other = sources[b]!;
-			if (other !== source) {
-				const otherOwn = grown(other, px, py);
-				if (otherOwn < own) {
-					own = otherOwn;
-					source = other;
-				}
+			own = tree.grown(source, px, py);
+			const other = tree.grown(sources[b]!, px, py);
+			if (other < own) {
+				own = other;
+				source = sources[b]!;
 			}
 		} else {
 			age = 0;

@@ -49,6 +49,8 @@ export class Triangulation {
 	 */
 	isExact = true;
 	private stack = new Int32Array(256);
+	/** Half-edges that {@link settle} has still to look at. */
+	private readonly pending: number[] = [];
 	/** Half-edges that {@link restoreDelaunay} looks at, and 1 for each of them. */
 	private listed = new Int32Array(1 << 12);
 	private isListed = new Uint8Array(0);
@@ -480,21 +482,23 @@ export class Triangulation {
 		this.listed = listed;
 		for (let k = 0; k < count; k++) isListed[listed[k]!] = 0;
 		// Phase 2: flips, and what they uncover.
-		const pending: number[] = [];
-		for (let k = 0; k < count; k++) {
-			let g = listed[k]!;
-			for (;;) {
-				const f = twin[g]!;
-				if (f >= 0 && fixed[g] === 0 && inside[(g / 3) | 0] === 1 && this.mustFlip(g, f)) {
-					this.flip(g);
-					changed.push(from[g]!, from[f]!, from[next(g)]!, from[next(f)]!);
-					pending.push(g, previous(g), f, previous(f));
-				}
-				if (pending.length === 0) break;
-				g = pending.pop()!;
-			}
-		}
+		for (let k = 0; k < count; k++) this.settle(listed[k]!, inside, changed);
 		return changed;
+	}
+
+	/** Flips an edge that is not Delaunay, and what that uncovers; vertices whose edges changed are added to a list. */
+	private settle(e: number, inside: Uint8Array | undefined, changed?: number[]): void {
+		const { from, twin, fixed, pending } = this;
+		for (;;) {
+			const f = twin[e]!;
+			if (f >= 0 && fixed[e] === 0 && (!inside || inside[(e / 3) | 0] === 1) && this.mustFlip(e, f)) {
+				this.flip(e);
+				changed?.push(from[e]!, from[f]!, from[next(e)]!, from[next(f)]!);
+				pending.push(e, previous(e), f, previous(f));
+			}
+			if (pending.length === 0) return;
+			e = pending.pop()!;
+		}
 	}
 
 	/**
@@ -503,21 +507,9 @@ export class Triangulation {
 	 * @param inside 1 for each triangle that this is about; all where it is not given
 	 */
 	*makeDelaunay(inside?: Uint8Array): Work<void> {
-		const { twin, fixed } = this;
-		const pending: number[] = [];
 		for (let e = 0; e < 3 * this.triangleCount; e++) {
 			if ((e & 0x3ffff) === 0) yield e / (3 * this.triangleCount);
-			if (twin[e]! < e || (inside && inside[(e / 3) | 0] === 0)) continue;
-			let g = e;
-			for (;;) {
-				const f = twin[g]!;
-				if (f >= 0 && fixed[g] === 0 && this.mustFlip(g, f)) {
-					this.flip(g);
-					pending.push(g, previous(g), f, previous(f));
-				}
-				if (pending.length === 0) break;
-				g = pending.pop()!;
-			}
+			if (this.twin[e]! > e) this.settle(e, inside);
 		}
 	}
 
