@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { regionAreas } from '../../core/mesh/mesh.ts';
 	import { setCorners, setFill, setSize } from '../../core/recipe/intents.ts';
-	import { boxOf } from '../../core/geometry/faces.ts';
+	import { boxOf } from '../../core/geometry/parts.ts';
 	import { bareFaces, fillFaces, offeredFills } from '../desk/bare-faces.ts';
 	import { faceOutlines } from '../drawing/outlines.ts';
 	import type { Region } from '../../core/domain/regions.ts';
