@@ -46,8 +46,7 @@ export function layersAgainstCopy(): Ratio {
 		what: 'layers of 20 cells on 100 000 wall edges, 2 million quads',
 		against: 'writing the same coordinates and quads in a plain loop',
 		...pairs(3, () => finish(growLayers(input, { walls: [wall], wallOf })), plain),
-		wanted: '≤ 12',
-		note: ''
+		wanted: '≤ 12'
 	};
 }
 
@@ -64,7 +63,6 @@ export function coldPlateAgainstBare(): Ratio {
 			() => run(text),
 			() => run(bare)
 		),
-		wanted: '≤ 1.5',
-		note: ''
+		wanted: '≤ 1.5'
 	};
 }

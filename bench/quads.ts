@@ -28,21 +28,23 @@ function plate(n: number): FillInput {
 	};
 }
 
+const n = 700;
+const rule = { size: 1 / n, growth: 1.2 };
+
+/** Fills the plate with quadrilaterals, once; @returns how many there are. */
+export const fillPlate = (): number => finish(fillQuads(plate(n), rule, n * n)).quads.length / 4;
+
 /** Quadrilaterals against triangles of the same size field. */
 export function quadsAgainstTriangles(): Ratio {
-	const n = 420;
 	const input = plate(n);
-	const rule = { size: 1 / n, growth: 1.2 };
-	const quads = finish(fillQuads(input, rule, n * n)).quads.length / 4;
 	return {
-		what: `a fill of ${quads.toLocaleString('en')} quadrilaterals, sizes that grow from a hole`,
+		what: `a fill of ${fillPlate().toLocaleString('en')} quadrilaterals, sizes that grow from a hole`,
 		against: 'triangles of the same size field',
 		...pairs(
-			1,
+			3,
 			() => void finish(fillQuads(input, rule, n * n)),
 			() => void finish(fillTriangles(input, rule))
 		),
-		wanted: '3',
-		note: ''
+		wanted: '≤ 3'
 	};
 }

@@ -10,7 +10,7 @@ const demos = {
 	'cold-plate': '7a1d3028d908a351',
 	'relief-valve': '6cb192433381bc99',
 	'splitter-elbow': '318ed6f9c9e7ff77',
-	'gasket-groove': '4b34cb83fc5c1e1a'
+	'gasket-groove': '80a16b01ac999776'
 };
 
 /** Every number of a mesh, its edges and its names. */

@@ -29,8 +29,13 @@ it('between given ends a chain of equal links is a straight line', () => {
 	const w = new Float64Array(n);
 	w[n - 1] = 5;
 	const free = Int32Array.from({ length: n - 2 }, (_, k) => k + 1);
-	solver(matrix, free)(w, new Float64Array(n), 0);
-	for (let k = 0; k < n; k++) expect(w[k]).toBeCloseTo(k / 2, 6);
+	const fallen = Float64Array.from(w, (value) => -2 * value);
+	const none = new Float64Array(n);
+	solver(matrix, free)([w, fallen], [none, none], 0);
+	for (let k = 0; k < n; k++) {
+		expect(w[k]).toBeCloseTo(k / 2, 6);
+		expect(fallen[k]).toBeCloseTo(-k, 6);
+	}
 });
 
 it('what is solved meets its equations, again and again with other rates and sources, and what is given stays', () => {
@@ -53,7 +58,9 @@ it('what is solved meets its equations, again and again with other rates and sou
 				const ends = [w[0], w[count - 1]];
 				for (const [rate, height] of rounds) {
 					const source = Float64Array.from({ length: count }, (_, k) => height * (k % 4));
-					solve(w, source, rate);
+					const still = new Float64Array(count);
+					solve([w, still], [source, new Float64Array(count)], rate);
+					expect(still.every((value) => value === 0)).toBe(true);
 					expect([w[0], w[count - 1]]).toEqual(ends);
 					const largest = source.reduce((most, s) => Math.max(most, Math.abs(s)), 1);
 					for (const i of free) {

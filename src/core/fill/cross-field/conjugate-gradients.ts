@@ -7,21 +7,20 @@ export interface Matrix {
 	mass: Float64Array;
 }
 
-/** The residual at which a solution is good, over that of the start. */
-const enough = 1e-7;
-
 /**
- * Solves (rate · mass + Laplacian) w = source for the free places of w, the others as they are, by conjugate gradients with the
- * diagonal as preconditioner (Hestenes & Stiefel 1952).
+ * Solves (rate · mass + Laplacian) w = source for the free places of two fields w at once, the other places as they are, by conjugate
+ * gradients with the diagonal as preconditioner (Hestenes & Stiefel 1952).
  *
- * @returns a function of w, which is changed in place, the source, and the rate
+ * @param enough the residual at which a solution is good, over that of the start
+ * @returns a function of the two fields, which are changed in place, the two sources, and the rate
  */
 export function solver(
 	{ start, column, value, mass }: Matrix,
-	free: Int32Array
-): (w: Float64Array, source: Float64Array, rate: number) => void {
+	free: Int32Array,
+	enough = 1e-7
+): (w: readonly [Float64Array, Float64Array], source: readonly [Float64Array, Float64Array], rate: number) => void {
 	const n = free.length;
-	// Phase 1: the rows of the free places among themselves, in numbers of their own.
+	// Phase 1: the rows of the free places among themselves, in numbers of their own; the two fields lie side by side.
 	const number = new Int32Array(mass.length).fill(-1);
 	for (let f = 0; f < n; f++) number[free[f]!] = f;
 	const rows = new Int32Array(n + 1);
@@ -32,52 +31,65 @@ export function solver(
 		for (let k = start[free[f]!]!; k < start[free[f]! + 1]!; k++) {
 			const j = number[column[k]!]!;
 			if (j < 0) continue;
-			columns[count] = j;
+			columns[count] = 2 * j;
 			values[count++] = value[k]!;
 		}
 		rows[f + 1] = count;
 	}
-	const doubles = () => new Float64Array(n);
-	const [diagonal, r, z, p, q, own] = [doubles(), doubles(), doubles(), doubles(), doubles(), doubles()];
 	const most = 50 + 8 * Math.ceil(Math.sqrt(n));
 	return (w, source, rate) => {
+		const diagonal = new Float64Array(n);
+		const r = new Float64Array(2 * n);
+		const z = new Float64Array(2 * n);
+		const p = new Float64Array(2 * n);
+		const q = new Float64Array(2 * n);
+		const own = new Float64Array(2 * n);
 		// Phase 2: what is missing at the start.
 		let product = 0;
 		for (let f = 0; f < n; f++) {
 			const i = free[f]!;
-			own[f] = w[i]!;
 			let whole = rate * mass[i]!;
 			for (let k = start[i]!; k < start[i + 1]!; k++) whole += value[k]!;
 			diagonal[f] = whole || 1;
-			let sum = diagonal[f]! * w[i]!;
-			for (let k = start[i]!; k < start[i + 1]!; k++) sum -= value[k]! * w[column[k]!]!;
-			r[f] = source[i]! - sum;
-			z[f] = r[f]! / diagonal[f]!;
-			p[f] = z[f]!;
-			product += r[f]! * z[f]!;
+			for (let h = 0; h < 2; h++) {
+				const field = w[h]!;
+				const g = 2 * f + h;
+				own[g] = field[i]!;
+				let sum = diagonal[f]! * field[i]!;
+				for (let k = start[i]!; k < start[i + 1]!; k++) sum -= value[k]! * field[column[k]!]!;
+				r[g] = source[h]![i]! - sum;
+				z[g] = r[g]! / diagonal[f]!;
+				p[g] = z[g]!;
+				product += r[g]! * z[g]!;
+			}
 		}
 		// Phase 3: the steps.
 		const goal = enough * enough * product;
 		for (let round = 0; round < most && product > goal && product > 0; round++) {
 			let curvature = 0;
-			for (let f = 0; f < n; f++) {
-				let sum = diagonal[f]! * p[f]!;
-				for (let k = rows[f]!; k < rows[f + 1]!; k++) sum -= values[k]! * p[columns[k]!]!;
-				q[f] = sum;
-				curvature += p[f]! * sum;
+			for (let f = 0, k = 0; f < n; f++) {
+				let one = diagonal[f]! * p[2 * f]!;
+				let two = diagonal[f]! * p[2 * f + 1]!;
+				for (const end = rows[f + 1]!; k < end; k++) {
+					one -= values[k]! * p[columns[k]!]!;
+					two -= values[k]! * p[columns[k]! + 1]!;
+				}
+				q[2 * f] = one;
+				q[2 * f + 1] = two;
+				curvature += p[2 * f]! * one + p[2 * f + 1]! * two;
 			}
 			const alpha = product / curvature;
 			let following = 0;
-			for (let f = 0; f < n; f++) {
-				own[f]! += alpha * p[f]!;
-				r[f]! -= alpha * q[f]!;
-				z[f] = r[f]! / diagonal[f]!;
-				following += r[f]! * z[f]!;
+			for (let g = 0; g < 2 * n; g++) {
+				own[g]! += alpha * p[g]!;
+				r[g]! -= alpha * q[g]!;
+				z[g] = r[g]! / diagonal[g >> 1]!;
+				following += r[g]! * z[g]!;
 			}
 			const beta = following / product;
 			product = following;
-			for (let f = 0; f < n; f++) p[f] = z[f]! + beta * p[f]!;
+			for (let g = 0; g < 2 * n; g++) p[g] = z[g]! + beta * p[g]!;
 		}
-		for (let f = 0; f < n; f++) w[free[f]!] = own[f]!;
+		for (let f = 0; f < n; f++) for (let h = 0; h < 2; h++) w[h]![free[f]!] = own[2 * f + h]!;
 	};
 }

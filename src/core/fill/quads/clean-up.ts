@@ -18,7 +18,7 @@ function anglesAround(mesh: QuadMesh): Float64Array {
 	const angles = new Float64Array(mesh.given);
 	const { x, y } = mesh;
 	for (let v = 0; v < mesh.given; v++)
-		for (const e of mesh.around[v]!) {
+		for (const e of mesh.elementsAt(v)) {
 			const place = mesh.placeOf(e, v);
 			const n = mesh.sizeOf(e);
 			const [q, r] = [mesh.after(e, place), mesh.after(e, place, n - 1)];
@@ -52,6 +52,8 @@ export class CleanUp {
 	private readonly isStuck: number[] = [];
 	/** What a change may cost to be looked at. */
 	private most = 0;
+	/** What {@link lookAcross} found. */
+	private readonly six = { f: 0, a: 0, b: 0, c: 0, d: 0, g: 0, h: 0 };
 
 	constructor(private readonly mesh: QuadMesh) {
 		this.angles = anglesAround(mesh);
@@ -82,7 +84,7 @@ export class CleanUp {
 		let met = 0;
 		for (let v = 0; v < this.mesh.nodeCount; v++) {
 			if ((v & 0xff) === 0) yield v / this.mesh.nodeCount;
-			if (this.mesh.around[v]!.length === 0 || this.cost(v, 0) === 0 || this.isStuck[v] === 1) continue;
+			if (this.mesh.countAt(v) === 0 || this.cost(v, 0) === 0 || this.isStuck[v] === 1) continue;
 			if (this.walk(v)) met++;
 			else this.isStuck[v] = 1;
 		}
@@ -99,7 +101,7 @@ export class CleanUp {
 		for (let v = 0; v < mesh.given; v++) {
 			if ((v & 0xfff) === 0) yield v / mesh.given;
 			if (this.cost(v, 0) < widePenalty) continue;
-			if (!mesh.around[v]!.some((e) => this.cutAt(e, v))) left++;
+			if (!mesh.elementsAt(v).some((e) => this.cutAt(e, v))) left++;
 		}
 		return left;
 	}
@@ -140,7 +142,7 @@ export class CleanUp {
 
 	/** What it costs that a node has so many elements more than now. */
 	private cost(v: number, by: number): number {
-		const count = this.mesh.around[v]!.length + by;
+		const count = this.mesh.countAt(v) + by;
 		if (v >= this.mesh.given) return count < 3 ? Infinity : (count - 4) ** 2;
 		if (count < 1) return Infinity;
 		const angle = this.angles[v]!;
@@ -183,31 +185,47 @@ export class CleanUp {
 	private way(v: number, choices: readonly number[], enough: number): boolean {
 		const { mesh } = this;
 		let at: readonly number[] = [v];
-		const last = new Set<string>();
+		const last: (readonly number[])[] = [];
 		let total = 0;
 		let before = Infinity;
 		for (let step = 0; step < longestWay; step++) {
-			const changes = this.changesAt(at).filter((c) => c.gain + total <= this.most);
-			const gains = changes.find((c) => c.gain + total < enough);
-			const free = changes.filter((c) => !last.has(nameOf(c.nodes)));
-			const chosen = gains ?? free[choices[step] ?? 0];
+			const changes = this.changesAt(at);
+			const chosen =
+				changes.find((c) => c.gain + total < enough && c.gain + total <= this.most) ??
+				this.freeChange(changes, total, last, choices[step] ?? 0);
 			if (!chosen) break;
 			before = Math.min(before, this.leastAround(chosen.nodes));
-			last.add(nameOf(chosen.nodes));
+			last.push(chosen.nodes);
 			chosen.make();
 			total += chosen.gain;
 			if (total < enough) return this.settle(before);
-			at = chosen.nodes.filter((n) => mesh.around[n]!.length > 0 && this.cost(n, 0) > 0);
+			at = chosen.nodes.filter((n) => mesh.countAt(n) > 0 && this.cost(n, 0) > 0);
 		}
 		mesh.takeBack();
 		return false;
+	}
+
+	/** The change that comes after so many others, of those that cost little enough and have not been made before. */
+	private freeChange(
+		changes: readonly Change[],
+		total: number,
+		made: readonly (readonly number[])[],
+		after: number
+	): Change | undefined {
+		let left = after;
+		for (const change of changes) {
+			if (!(change.gain + total <= this.most) || made.some((nodes) => areSame(nodes, change.nodes))) continue;
+			if (left === 0) return change;
+			left--;
+		}
+		return undefined;
 	}
 
 	/** All changes at some nodes that do not cost. */
 	private changesAt(nodes: readonly number[]): Change[] {
 		const list: Change[] = [];
 		for (const v of nodes) {
-			for (const e of this.mesh.around[v]!)
+			for (const e of this.mesh.elementsAt(v))
 				if (this.mesh.sizeOf(e) === 4) list.push(...this.turns(e), ...this.closings(e), ...this.centres(e));
 			list.push(...this.openings(v));
 		}
@@ -224,7 +242,7 @@ export class CleanUp {
 		for (let sweep = 0; sweep < 3; sweep++) for (const v of nodes) improveNode(mesh, v);
 		let least = Infinity;
 		const looked = new Set<number>(changed);
-		for (const v of nodes) for (const e of mesh.around[v]!) looked.add(e);
+		for (const v of nodes) for (const e of mesh.elementsAt(v)) looked.add(e);
 		for (const e of looked) least = Math.min(least, mesh.shape(e));
 		if (least >= Math.min(leastShape, before)) {
 			for (const v of nodes) this.isStuck[v] = 0;
@@ -236,8 +254,10 @@ export class CleanUp {
 	}
 
 	private leastAround(nodes: readonly number[]): number {
+		const { mesh } = this;
 		let least = Infinity;
-		for (const v of nodes) for (const e of this.mesh.around[v]!) least = Math.min(least, this.mesh.shape(e));
+		for (const v of nodes)
+			for (let c = mesh.corner[v]!; c >= 0; c = mesh.otherCorner[c]!) least = Math.min(least, mesh.shape(c >> 2));
 		return least;
 	}
 
@@ -246,8 +266,8 @@ export class CleanUp {
 		const { mesh } = this;
 		for (let k = 0; k < 4; k++) {
 			const v = mesh.nodes[4 * e + k]!;
-			if (v < mesh.given || mesh.around[v]!.length !== 2) continue;
-			const f = mesh.around[v]![0] === e ? mesh.around[v]![1]! : mesh.around[v]![0]!;
+			if (v < mesh.given || mesh.countAt(v) !== 2) continue;
+			const f = mesh.elementsAt(v).find((other) => other !== e)!;
 			if (mesh.sizeOf(f) !== 4) continue;
 			const far = mesh.after(f, mesh.placeOf(f, v), 2);
 			const [a, b, c] = [mesh.after(e, k, 1), mesh.after(e, k, 2), mesh.after(e, k, 3)];
@@ -269,18 +289,18 @@ export class CleanUp {
 			if (a < mesh.given && c < mesh.given) continue;
 			// The one that stays is the given one.
 			const [kept, gone] = c < mesh.given ? [c, a] : [a, c];
-			const others = mesh.around[gone]!.length - 2;
+			const others = mesh.countAt(gone) - 2;
 			const gain = this.change(kept, others) + this.change(b, -1) + this.change(d, -1) - this.cost(gone, 0);
 			if (!(gain <= this.most)) continue;
 			// Elements that would share more than an edge cannot be.
-			if (mesh.around[gone]!.some((f) => f !== e && mesh.placeOf(f, kept) >= 0)) continue;
+			if (mesh.elementsAt(gone).some((f) => f !== e && mesh.placeOf(f, kept) >= 0)) continue;
 			list.push({
 				gain,
 				nodes: [kept, b, d, gone],
 				make: () => {
 					const [px, py] = [(mesh.x[a]! + mesh.x[c]!) / 2, (mesh.y[a]! + mesh.y[c]!) / 2];
 					mesh.remove(e);
-					for (const f of [...mesh.around[gone]!]) this.exchange(f, gone, kept);
+					for (const f of mesh.elementsAt(gone)) this.exchange(f, gone, kept);
 					if (kept >= mesh.given) mesh.move(kept, px, py);
 				}
 			});
@@ -296,63 +316,68 @@ export class CleanUp {
 	}
 
 	/**
-	 * The quadrilaterals f across the edges a–b of one, where the edge may go and the six corners around are six nodes: b c d a from
-	 * the one, a g h b from the other.
+	 * The six corners around two quadrilaterals that share the edge a–b: b c d a from the one, a g h b from the other.
+	 *
+	 * @returns false where the edge may not go, there is no other, or the six corners are no six nodes
 	 */
-	private hexagons(e: number): { f: number; a: number; b: number; c: number; d: number; g: number; h: number }[] {
-		const { mesh } = this;
-		const found = [];
-		for (let k = 0; k < 4; k++) {
-			const [a, b] = [mesh.nodes[4 * e + k]!, mesh.after(e, k)];
-			if (mesh.isFixedEdge(a, b)) continue;
-			const f = mesh.across(e, a, b);
-			if (f < 0 || mesh.sizeOf(f) !== 4) continue;
-			const [c, d] = [mesh.after(e, k, 2), mesh.after(e, k, 3)];
-			const place = mesh.placeOf(f, a);
-			const [g, h] = [mesh.after(f, place, 1), mesh.after(f, place, 2)];
-			if (c !== g && c !== h && d !== g && d !== h) found.push({ f, a, b, c, d, g, h });
-		}
-		return found;
+	private lookAcross(e: number, k: number): boolean {
+		const { mesh, six } = this;
+		const { nodes } = mesh;
+		const a = nodes[4 * e + k]!;
+		const b = nodes[4 * e + ((k + 1) & 3)]!;
+		if (mesh.isFixedEdge(a, b)) return false;
+		const f = mesh.across(e, a, b);
+		if (f < 0 || nodes[4 * f + 3]! < 0) return false;
+		const place = mesh.placeOf(f, a);
+		six.f = f;
+		six.a = a;
+		six.b = b;
+		six.c = nodes[4 * e + ((k + 2) & 3)]!;
+		six.d = nodes[4 * e + ((k + 3) & 3)]!;
+		six.g = nodes[4 * f + ((place + 1) & 3)]!;
+		six.h = nodes[4 * f + ((place + 2) & 3)]!;
+		return six.c !== six.g && six.c !== six.h && six.d !== six.g && six.d !== six.h;
 	}
 
 	/** The edge between two quadrilaterals, turned one way or the other. */
 	private turns(e: number): Change[] {
-		const { mesh } = this;
+		const { mesh, six } = this;
 		const list: Change[] = [];
-		for (const { f, a, b, c, d, g, h } of this.hexagons(e)) {
+		for (let k = 0; k < 4; k++) {
+			if (!this.lookAcross(e, k)) continue;
+			const { f, a, b, c, d, g, h } = six;
 			const ends = this.change(a, -1) + this.change(b, -1);
-			for (let way = 0; way < 2; way++) {
-				const [p, q] = way === 0 ? [c, g] : [d, h];
-				const gain = ends + this.change(p, 1) + this.change(q, 1);
-				if (!(gain <= this.most)) continue;
-				const [first, second]: [Four, Four] =
-					way === 0
-						? [
-								[c, d, a, g],
-								[g, h, b, c]
-							]
-						: [
-								[d, a, g, h],
-								[h, b, c, d]
-							];
+			const one = ends + this.change(c, 1) + this.change(g, 1);
+			if (one <= this.most)
 				list.push({
-					gain,
-					nodes: [p, q, a, b],
+					gain: one,
+					nodes: [c, g, a, b],
 					make: () => {
-						mesh.set(e, ...first);
-						mesh.set(f, ...second);
+						mesh.set(e, c, d, a, g);
+						mesh.set(f, g, h, b, c);
 					}
 				});
-			}
+			const other = ends + this.change(d, 1) + this.change(h, 1);
+			if (other <= this.most)
+				list.push({
+					gain: other,
+					nodes: [d, h, a, b],
+					make: () => {
+						mesh.set(e, d, a, g, h);
+						mesh.set(f, h, b, c, d);
+					}
+				});
 		}
 		return list;
 	}
 
 	/** Two quadrilaterals made three, around a node between them. */
 	private centres(e: number): Change[] {
-		const { mesh } = this;
+		const { mesh, six } = this;
 		const list: Change[] = [];
-		for (const { f, a, b, c, d, g, h } of this.hexagons(e)) {
+		for (let k = 0; k < 4; k++) {
+			if (!this.lookAcross(e, k)) continue;
+			const { f, a, b, c, d, g, h } = six;
 			// Around: a g h b c d; of the two ways, the one that keeps the edge's end b, the other comes with the neighbour.
 			const gain = this.change(a, -1) + this.change(d, 1) + this.change(g, 1) + 1;
 			if (!(gain < 0 || gain <= this.most - 1)) continue;
@@ -374,7 +399,7 @@ export class CleanUp {
 	/** A node with too many elements, opened between two of its edges; a quadrilateral comes between. */
 	private openings(v: number): Change[] {
 		const { mesh } = this;
-		const count = mesh.around[v]!.length;
+		const count = mesh.countAt(v);
 		if (v < mesh.given || count < 5) return [];
 		const ring = this.ringOf(v);
 		if (!ring) return [];
@@ -409,20 +434,22 @@ export class CleanUp {
 	/** The elements around a free node, counter-clockwise, each with the node at which its first edge ends. */
 	private ringOf(v: number): { e: number; start: number }[] | undefined {
 		const { mesh } = this;
-		const around = mesh.around[v]!;
 		const ring: { e: number; start: number }[] = [];
-		let e = around[0]!;
-		for (let k = 0; k < around.length; k++) {
+		const first = mesh.corner[v]! >> 2;
+		let e = first;
+		for (let k = mesh.countAt(v); k > 0; k--) {
 			const place = mesh.placeOf(e, v);
 			ring.push({ e, start: mesh.after(e, place) });
 			e = mesh.across(e, v, mesh.after(e, place, mesh.sizeOf(e) - 1));
 			if (e < 0) return undefined;
 		}
-		return e === around[0] ? ring : undefined;
+		return e === first ? ring : undefined;
 	}
 }
 
-const nameOf = (nodes: readonly number[]): string => [...nodes].sort((a, b) => a - b).join(' ');
+/** Whether two lists hold the same nodes, in any order. */
+const areSame = (some: readonly number[], others: readonly number[]): boolean =>
+	some.length === others.length && some.every((v) => others.includes(v));
 
 /** Triangles move through quadrilaterals until they meet another, and join it. @returns how many triangles are left */
 export function* joinTriangles(mesh: QuadMesh): Work<number> {

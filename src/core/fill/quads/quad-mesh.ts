@@ -15,30 +15,52 @@ export class QuadMesh {
 	/** Four nodes to an element, counter-clockwise. */
 	nodes: Int32Array;
 	elementCount = 0;
-	/** The elements around each node, in no order. */
-	readonly around: number[][] = [];
+	/** A corner at each node, four times its element and its place in it; −1 where it has none. The others follow it in {@link otherCorner}. */
+	corner: Int32Array;
+	/** The next corner at the same node, −1 after the last. */
+	otherCorner: Int32Array;
+	/** How many elements each node has. */
+	private counts: Int32Array;
 	/** Edges that must stay, by {@link key}. */
 	private readonly fixedEdges = new Set<number>();
 	/** What was before: an element with its four nodes, or −1 − a node with its place; five numbers each. */
 	private readonly journal: number[] = [];
 
-	/** @param given how many of the first nodes stay where they are */
+	/**
+	 * @param given how many of the first nodes stay where they are
+	 * @param room how many elements there is room for; more is made where it is wanted
+	 */
 	constructor(
 		x: Float64Array,
 		y: Float64Array,
 		readonly given: number,
-		edges: Uint32Array
+		edges: Uint32Array,
+		room = x.length + 16
 	) {
 		this.x = x;
 		this.y = y;
 		this.nodeCount = x.length;
-		this.nodes = new Int32Array(8 * x.length + 64).fill(NONE);
-		for (let i = 0; i < x.length; i++) this.around.push([]);
+		this.nodes = new Int32Array(4 * room).fill(NONE);
+		this.otherCorner = new Int32Array(4 * room);
+		this.corner = new Int32Array(x.length).fill(-1);
+		this.counts = new Int32Array(x.length);
 		for (let k = 0; k < edges.length; k += 2) this.fixedEdges.add(key(edges[k]!, edges[k + 1]!));
 	}
 
 	isFixedEdge(a: number, b: number): boolean {
 		return a < this.given && b < this.given && this.fixedEdges.has(key(a, b));
+	}
+
+	/** How many elements a node has. */
+	countAt(v: number): number {
+		return this.counts[v]!;
+	}
+
+	/** The elements around a node, in no order. */
+	elementsAt(v: number): number[] {
+		const list: number[] = [];
+		for (let c = this.corner[v]!; c >= 0; c = this.otherCorner[c]!) list.push(c >> 2);
+		return list;
 	}
 
 	/** How many corners an element has; 0 where it is gone. */
@@ -59,13 +81,24 @@ export class QuadMesh {
 	}
 
 	add(a: number, b: number, c: number, d: number): number {
+		const e = this.newElement();
+		this.set(e, a, b, c, d);
+		return e;
+	}
+
+	/** Adds an element that cannot be taken back. */
+	lay(a: number, b: number, c: number, d: number): void {
+		this.put(this.newElement(), a, b, c, d);
+	}
+
+	private newElement(): number {
 		const e = this.elementCount++;
 		if (4 * this.elementCount > this.nodes.length) {
 			const { length } = this.nodes;
-			this.nodes = lengthened(this.nodes, 2 * length);
+			this.nodes = lengthened(this.nodes, length + 4 * Math.ceil(length / 8));
 			this.nodes.fill(NONE, length);
+			this.otherCorner = lengthened(this.otherCorner, this.nodes.length);
 		}
-		this.set(e, a, b, c, d);
 		return e;
 	}
 
@@ -81,18 +114,38 @@ export class QuadMesh {
 	}
 
 	private put(e: number, a: number, b: number, c: number, d: number): void {
-		const { nodes, around } = this;
-		for (let k = 4 * e; k < 4 * e + 4; k++) {
-			const list = nodes[k]! >= 0 ? around[nodes[k]!]! : undefined;
-			if (!list) continue;
-			list[list.indexOf(e)] = list.at(-1)!;
-			list.pop();
-		}
+		const { nodes } = this;
+		for (let k = 4 * e; k < 4 * e + 4; k++) if (nodes[k]! >= 0) this.leave(k, nodes[k]!);
 		nodes[4 * e] = a;
 		nodes[4 * e + 1] = b;
 		nodes[4 * e + 2] = c;
 		nodes[4 * e + 3] = d;
-		for (let k = 4 * e; k < 4 * e + 4; k++) if (nodes[k]! >= 0) around[nodes[k]!]!.push(e);
+		for (let k = 4 * e; k < 4 * e + 4; k++) if (nodes[k]! >= 0) this.join(k, nodes[k]!);
+	}
+
+	private join(at: number, v: number): void {
+		const { corner, otherCorner } = this;
+		this.counts[v]!++;
+		otherCorner[at] = -1;
+		let last = corner[v]!;
+		if (last < 0) {
+			corner[v] = at;
+			return;
+		}
+		while (otherCorner[last]! >= 0) last = otherCorner[last]!;
+		otherCorner[last] = at;
+	}
+
+	private leave(at: number, v: number): void {
+		const { corner, otherCorner } = this;
+		this.counts[v]!--;
+		if (corner[v] === at) {
+			corner[v] = otherCorner[at]!;
+			return;
+		}
+		let before = corner[v]!;
+		while (otherCorner[before] !== at) before = otherCorner[before]!;
+		otherCorner[before] = otherCorner[at]!;
 	}
 
 	move(v: number, px: number, py: number): void {
@@ -106,10 +159,12 @@ export class QuadMesh {
 		if (v >= this.x.length) {
 			this.x = lengthened(this.x, 2 * v + 16);
 			this.y = lengthened(this.y, 2 * v + 16);
+			this.corner = lengthened(this.corner, this.x.length);
+			this.corner.fill(-1, v);
+			this.counts = lengthened(this.counts, this.x.length);
 		}
 		this.x[v] = px;
 		this.y[v] = py;
-		if (v >= this.around.length) this.around.push([]);
 		return v;
 	}
 
@@ -144,7 +199,15 @@ export class QuadMesh {
 
 	/** The element on the other side of an edge of an element; −1 where there is none. */
 	across(e: number, a: number, b: number): number {
-		for (const f of this.around[a]!) if (f !== e && this.hasEdge(f, a, b)) return f;
+		const { nodes, corner, otherCorner } = this;
+		for (let c = corner[a]!; c >= 0; c = otherCorner[c]!) {
+			const f = c >> 2;
+			if (f === e) continue;
+			const place = c & 3;
+			const n = nodes[4 * f + 3]! < 0 ? 3 : 4;
+			if (nodes[4 * f + (place + 1 === n ? 0 : place + 1)] === b) return f;
+			if (nodes[4 * f + (place === 0 ? n - 1 : place - 1)] === b) return f;
+		}
 		return -1;
 	}
 
@@ -161,13 +224,37 @@ export class QuadMesh {
 		const n = this.sizeOf(e);
 		let least = Infinity;
 		for (let k = 0; k < n; k++) {
-			const [p, q, r] = [nodes[4 * e + k]!, nodes[4 * e + ((k + 1) % n)]!, nodes[4 * e + ((k + n - 1) % n)]!];
-			const [ux, uy, vx, vy] = [x[q]! - x[p]!, y[q]! - y[p]!, x[r]! - x[p]!, y[r]! - y[p]!];
+			const p = nodes[4 * e + k]!;
+			const q = nodes[4 * e + (k + 1 === n ? 0 : k + 1)]!;
+			const r = nodes[4 * e + (k === 0 ? n - 1 : k - 1)]!;
+			const ux = x[q]! - x[p]!;
+			const uy = y[q]! - y[p]!;
+			const vx = x[r]! - x[p]!;
+			const vy = y[r]! - y[p]!;
 			const length = Math.sqrt((ux * ux + uy * uy) * (vx * vx + vy * vy));
 			const value = length > 0 ? (ux * vy - uy * vx) / length : -1;
 			if (value < least) least = value;
 		}
 		return n === 3 ? least * 1.1547005383792517 : least;
+	}
+
+	/** The element of the smallest shape. */
+	worst(): number {
+		let worst = 0;
+		let least = Infinity;
+		for (let e = 0; e < this.elementCount; e++) {
+			if (this.sizeOf(e) === 0) continue;
+			const value = this.shape(e);
+			if (value < least) {
+				worst = e;
+				least = value;
+			}
+		}
+		return worst;
+	}
+
+	worstShape(): number {
+		return this.shape(this.worst());
 	}
 }
 

@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { finish } from '../../numeric/work.ts';
-import { domains, numbers } from '../domains.test-support.ts';
+import { domains, hole, input, numbers, ring, type Random } from '../domains.test-support.ts';
 import { FillError, type Fill, type FillInput } from '../method.ts';
+import { expectedTriangles } from '../triangles/expected.ts';
 import { fillQuads } from './fill-quads.ts';
+import { coreOf } from './lay-quads.ts';
 
 /** Domains of each kind; `FUZZ=100 npx vitest run quads-fuzz` takes as many. */
 const rounds = Number(process.env.FUZZ ?? 4);
@@ -67,5 +69,36 @@ describe.each(Object.entries(domains))('%s', (_, make) => {
 				expect(Number.isFinite(fill.remarks![0]!.at.x)).toBe(true);
 			} else if (fill.remarks) expect(fill.remarks[0]!.code).toBe('not-quads');
 		}
+	}, 3_600_000);
+});
+
+/** Smooth outlines with an even number of edges, small beside the region; holes, some of them with an edge inside or a loose node. */
+function large({ next, below }: Random): FillInput {
+	const [waves, depth, phase] = [2 + below(4), 0.2 * next(), 6 * next()];
+	const loops = [ring(2 * (180 + below(60)), 0, 0, (a) => 10 * (1 + depth * Math.sin(waves * a + phase)))];
+	for (let k = below(3); k > 0; k--)
+		loops.push(hole(ring(2 * (6 + below(60)), k === 1 ? -3.4 : 3.2, 2 * next(), () => 0.5 + 6 * depth)));
+	return input(loops, next() < 0.3 ? [[0.1, -3.3]] : []);
+}
+
+describe('large regions', () => {
+	it('get most of their elements from a coarse fill, and are filled like others', () => {
+		const random = numbers(20261127);
+		let cores = 0;
+		for (let k = 0; k < rounds; k++) {
+			const given = large(random);
+			const rule = { size: 0.13 * (0.8 + 0.3 * random.next()), growth: 1.05 + 0.3 * random.next(), mostly: k % 4 === 3 };
+			const expected = 0.433 * expectedTriangles(given, rule);
+			const core = finish(coreOf(given, rule, expected));
+			const fill = finish(fillQuads(given, rule, expected));
+			check(given, fill);
+			expect(fill.remarks).toBeUndefined();
+			expect(fill.triangles.length === 0 || rule.mostly).toBe(true);
+			if (core) {
+				cores++;
+				expect(core.quads.length).toBeGreaterThan(0.5 * fill.quads.length);
+			}
+		}
+		expect(cores).toBeGreaterThan(0.7 * rounds);
 	}, 3_600_000);
 });

@@ -21,7 +21,8 @@ import { fillStructured } from '../structured/fill-structured.ts';
 import { layoutNodes } from '../structured/layout-nodes.ts';
 import { expectedTriangles } from '../triangles/expected.ts';
 import { layOutBesideWalls } from '../triangles/triangles.ts';
-import { fillQuads, type QuadRule } from './fill-quads.ts';
+import { fillQuads } from './fill-quads.ts';
+import type { QuadRule } from './lay-quads.ts';
 import { QuadMesh } from './quad-mesh.ts';
 import { smooth } from './smooth.ts';
 

@@ -1,3 +1,4 @@
+import { square } from '../../numeric/elementary.ts';
 import type { Work } from '../../numeric/work.ts';
 import type { QuadMesh } from './quad-mesh.ts';
 
@@ -22,16 +23,20 @@ const shapeHere: Shape = { value: 0, x: 0, y: 0, xx: 0, xy: 0, yy: 0 };
  * @param soft the square of the area below which a corner counts as folded
  */
 export function objective(mesh: QuadMesh, v: number, soft: number, withSlopes: boolean): Shape {
-	const { x, y, nodes } = mesh;
-	let [value, gx, gy, hxx, hxy, hyy] = [0, 0, 0, 0, 0, 0];
-	const around = mesh.around[v]!;
-	for (let i = 0; i < around.length; i++) {
-		const base = 4 * around[i]!;
+	const { x, y, nodes, corner, otherCorner } = mesh;
+	let value = 0;
+	let gx = 0;
+	let gy = 0;
+	let hxx = 0;
+	let hxy = 0;
+	let hyy = 0;
+	for (let c = corner[v]!; c >= 0; c = otherCorner[c]!) {
+		const place = c & 3;
+		const base = c - place;
 		const n = nodes[base + 3]! < 0 ? 3 : 4;
-		const place = nodes[base] === v ? 0 : nodes[base + 1] === v ? 1 : nodes[base + 2] === v ? 2 : 3;
 		// The corner at the node, and those at the two beside it.
-		for (let step = n - 1; step <= n + 1; step++) {
-			const k = (place + step) % n;
+		let k = place === 0 ? n - 1 : place - 1;
+		for (let step = 0; step < 3; step++, k = k + 1 === n ? 0 : k + 1) {
 			const p = nodes[base + k]!;
 			const q = nodes[base + (k + 1 === n ? 0 : k + 1)]!;
 			const r = nodes[base + (k === 0 ? n - 1 : k - 1)]!;
@@ -90,31 +95,33 @@ const third = 1 / Math.sqrt(3);
 
 /** Moves a node to where its corners are best, one step of Newton's method with its way cut until it is better; answers whether it moved. */
 export function improveNode(mesh: QuadMesh, v: number): boolean {
-	const { x, y } = mesh;
-	const around = mesh.around[v]!;
-	if (around.length === 0) return false;
+	const { x, y, nodes, corner, otherCorner } = mesh;
+	const count = mesh.countAt(v);
+	if (count === 0) return false;
 	// A length that things are measured by here.
 	let reach = 0;
-	for (const e of around) {
-		const place = mesh.placeOf(e, v);
-		const q = mesh.after(e, place);
-		reach += Math.sqrt((x[q]! - x[v]!) ** 2 + (y[q]! - y[v]!) ** 2);
+	for (let c = corner[v]!; c >= 0; c = otherCorner[c]!) {
+		const isLast = (c & 3) === 3 || nodes[c + 1]! < 0;
+		const q = nodes[isLast ? c & ~3 : c + 1]!;
+		reach += Math.sqrt(square(x[q]! - x[v]!) + square(y[q]! - y[v]!));
 	}
-	reach /= around.length;
+	reach /= count;
 	if (!(reach > 0)) return false;
-	const soft = (0.02 * reach * reach) ** 2;
-	const [px, py] = [x[v]!, y[v]!];
+	const soft = square(0.02 * reach * reach);
+	const px = x[v]!;
+	const py = y[v]!;
 	const { value, x: gx, y: gy, xx: exx, xy: mixed, yy: nyy } = objective(mesh, v, soft, true);
 	// Where it is best already, nothing more is asked.
-	if (gx * gx + gy * gy < (1e-2 * around.length) ** 2 / (reach * reach)) return false;
+	if (gx * gx + gy * gy < square(1e-2 * count) / square(reach)) return false;
 	const determinant = exx * nyy - mixed * mixed;
-	let [sx, sy]: [number, number] =
-		exx > 0 && determinant > 0 ? [-(nyy * gx - mixed * gy) / determinant, -(exx * gy - mixed * gx) / determinant] : [-gx, -gy];
+	const isBowl = exx > 0 && determinant > 0;
+	let sx = isBowl ? -(nyy * gx - mixed * gy) / determinant : -gx;
+	let sy = isBowl ? -(exx * gy - mixed * gx) / determinant : -gy;
 	const length = Math.sqrt(sx * sx + sy * sy);
 	if (!(length > 1e-9 * reach)) return false;
 	// Nobody goes farther than to a neighbour.
-	const most = exx > 0 && determinant > 0 ? 0.5 * reach : 0.2 * reach;
-	const cut = length > most || !(exx > 0 && determinant > 0) ? most / length : 1;
+	const most = isBowl ? 0.5 * reach : 0.2 * reach;
+	const cut = length > most || !isBowl ? most / length : 1;
 	sx *= cut;
 	sy *= cut;
 	for (let k = 0; k < 6; k++) {
@@ -138,23 +145,36 @@ export function improveNode(mesh: QuadMesh, v: number): boolean {
 /**
  * Improves all free nodes, or those of elements that are worse than a shape; so many sweeps. After the first sweep only nodes that
  * moved, and those beside them, are looked at again.
+ *
+ * @param elements at first only the nodes of the first so many elements are looked at
  */
-export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity): Work<void> {
-	let active = new Uint8Array(mesh.nodeCount).fill(1);
+export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity, elements = mesh.elementCount): Work<void> {
+	const { nodes, corner, otherCorner } = mesh;
+	let active = new Uint8Array(mesh.nodeCount);
+	for (let e = 0; e < elements; e++) {
+		if (mesh.sizeOf(e) === 0 || (below < 1 && !(mesh.shape(e) < below))) continue;
+		for (let k = 4 * e; k < 4 * e + 4; k++) if (nodes[k]! >= 0) active[nodes[k]!] = 1;
+	}
 	for (let sweep = 0; sweep < sweeps; sweep++) {
 		const following = new Uint8Array(mesh.nodeCount);
 		let moved = 0;
 		for (let v = mesh.given; v < mesh.nodeCount; v++) {
 			if ((v & 0xfff) === 0) yield (sweep + v / mesh.nodeCount) / sweeps;
-			const around = mesh.around[v]!;
-			if (around.length === 0 || active[v] === 0) continue;
-			if (below < 1 && !around.some((e) => mesh.shape(e) < below)) continue;
+			if (mesh.countAt(v) === 0 || active[v] === 0) continue;
+			if (below < 1 && !hasWorse(mesh, v, below)) continue;
 			if (!improveNode(mesh, v)) continue;
 			moved++;
-			for (const e of around) for (let k = 4 * e; k < 4 * e + 4; k++) if (mesh.nodes[k]! >= 0) following[mesh.nodes[k]!] = 1;
+			for (let c = corner[v]!; c >= 0; c = otherCorner[c]!)
+				for (let k = c & ~3; k <= (c | 3); k++) if (nodes[k]! >= 0) following[nodes[k]!] = 1;
 		}
 		mesh.keep();
 		if (moved === 0) return;
 		active = following;
 	}
+}
+
+/** Whether a node has an element whose shape is below a value. */
+function hasWorse(mesh: QuadMesh, v: number, below: number): boolean {
+	for (let c = mesh.corner[v]!; c >= 0; c = mesh.otherCorner[c]!) if (mesh.shape(c >> 2) < below) return true;
+	return false;
 }

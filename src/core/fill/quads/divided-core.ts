@@ -1,0 +1,313 @@
+import Flatbush from 'flatbush';
+import { hypot, square } from '../../numeric/elementary.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
+import { SizeTree } from '../../sizing/size-tree.ts';
+import type { FillInput } from '../method.ts';
+import type { CoarseOutlines } from './coarse-outlines.ts';
+import { givenSizes } from '../triangles/expected.ts';
+import { DIVISION } from './coarse-outlines.ts';
+import type { QuadMesh } from './quad-mesh.ts';
+
+/**
+ * The part of a large region that comes from a coarse fill: quadrilaterals of that, each divided into {@link DIVISION}² others. Where
+ * the outline has as many edges as it takes they reach to it; what is left between them and the rest of it has to be filled.
+ */
+export interface DividedCore {
+	/** Its own nodes, numbered from the last given one on; those of its rim come first. */
+	x: Float64Array;
+	y: Float64Array;
+	rimCount: number;
+	/** Edges of what is left, the inside of it on their left: those of the rim, and given ones. */
+	rest: Uint32Array;
+	/** Four nodes to each quadrilateral. */
+	quads: Uint32Array;
+}
+
+/** A coarse quadrilateral is taken where no corner of it is worse than this … */
+const leastShape = 0.6;
+/** … its sides are this long, in wanted sizes of the divided ones … */
+const [shortest, longest] = [0.6, 1.55];
+/** … and nothing of the outline but its own comes nearer to the box around it than this, in lengths of its longest side. */
+const room = 0.2;
+/** A core with fewer coarse quadrilaterals is not worth its rim. */
+const fewest = 40;
+/** So many times the nodes of a core move to the middle of those beside them: the bends between coarse quadrilaterals go. */
+const sweeps = 3;
+
+/**
+ * The quadrilaterals of a coarse fill that are fair, of the size that they should have, and have the outline beside them only where
+ * its edges fit, divided.
+ *
+ * @param input the region, its edges with the inside on their left
+ * @param coarse the fill of its coarse outlines
+ * @returns undefined where they are too few
+ */
+export function divideCore(
+	input: FillInput,
+	rule: SizeRule,
+	outlines: CoarseOutlines,
+	coarse: QuadMesh
+): DividedCore | undefined {
+	const isTaken = fitting(input, rule, outlines, coarse);
+	const count = leaveClean(outlines, coarse, isTaken);
+	if (count < fewest) return undefined;
+	const core = divided(input, outlines, coarse, isTaken, count);
+	evenOut(core, input);
+	return core;
+}
+
+/** The given nodes along a side of an element, where it is one of the outline whose edges fit. */
+const nodesOn = ({ fitting }: CoarseOutlines, coarse: QuadMesh, e: number, k: number): readonly number[] | undefined => {
+	const a = coarse.nodes[4 * e + k]!;
+	const b = coarse.nodes[4 * e + ((k + 1) & 3)]!;
+	return a < coarse.given && b < coarse.given ? fitting.get(a)?.get(b) : undefined;
+};
+
+/** 1 for each element that may be in the core. */
+function fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, coarse: QuadMesh): Uint8Array {
+	const { size, growth, field } = rule;
+	const { x, y, edges } = input;
+	const sizes = givenSizes(input, rule);
+	const finer = Int32Array.from(x.keys()).filter((i) => sizes[i]! < size);
+	const tree = new SizeTree(x, y, sizes, growth - 1, finer, 1.02);
+	const wanted = (px: number, py: number) => tree.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
+	const outline = new Flatbush(edges.length / 2 + x.length);
+	for (let k = 0; k < edges.length; k += 2) {
+		const [a, b] = [edges[k]!, edges[k + 1]!];
+		outline.add(Math.min(x[a]!, x[b]!), Math.min(y[a]!, y[b]!), Math.max(x[a]!, x[b]!), Math.max(y[a]!, y[b]!));
+	}
+	for (let i = 0; i < x.length; i++) outline.add(x[i]!, y[i]!, x[i]!, y[i]!);
+	outline.finish();
+	/** Whether nothing of the outline but what is at some nodes lies in a box. */
+	const isAlone = (box: readonly [number, number, number, number], own: ReadonlySet<number>) => {
+		let isFree = true;
+		outline.search(...box, (found) => {
+			const k = 2 * found;
+			const isOwn = k < edges.length ? own.has(edges[k]!) || own.has(edges[k + 1]!) : own.has(found - edges.length / 2);
+			if (!isOwn) isFree = false;
+			return false;
+		});
+		return isFree;
+	};
+
+	const isTaken = new Uint8Array(coarse.elementCount);
+	const { nodes } = coarse;
+	for (let e = 0; e < coarse.elementCount; e++) {
+		if (coarse.sizeOf(e) !== 4 || coarse.shape(e) < leastShape) continue;
+		const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+		const own = new Set<number>();
+		let reach = 0;
+		let isRight = true;
+		for (let k = 0; k < 4 && isRight; k++) {
+			const [a, b] = [nodes[4 * e + k]!, nodes[4 * e + ((k + 1) & 3)]!];
+			const [ax, ay, bx, by] = [coarse.x[a]!, coarse.y[a]!, coarse.x[b]!, coarse.y[b]!];
+			const length = hypot(bx - ax, by - ay);
+			reach = Math.max(reach, length);
+			box[0] = Math.min(box[0], ax);
+			box[1] = Math.min(box[1], ay);
+			box[2] = Math.max(box[2], ax);
+			box[3] = Math.max(box[3], ay);
+			if (a < coarse.given) own.add(outlines.given[a]!);
+			const side = nodesOn(outlines, coarse, e, k);
+			if (side) for (const v of side) own.add(v);
+			else {
+				const share = length / DIVISION / wanted((ax + bx) / 2, (ay + by) / 2);
+				isRight = share >= shortest && share <= longest;
+			}
+		}
+		if (!isRight) continue;
+		const by = room * reach;
+		if (isAlone([box[0] - by, box[1] - by, box[2] + by, box[3] + by], own)) isTaken[e] = 1;
+	}
+	return isTaken;
+}
+
+/**
+ * Takes out what would give the core a ragged rim: elements with one neighbour, those that meet others in a node only, those that
+ * touch the outline without a side on it.
+ *
+ * @returns how many are left
+ */
+function leaveClean(outlines: CoarseOutlines, coarse: QuadMesh, isTaken: Uint8Array): number {
+	const { nodes } = coarse;
+	const hasNeighbour = (e: number, k: number) => {
+		const f = coarse.across(e, nodes[4 * e + k]!, nodes[4 * e + ((k + 1) & 3)]!);
+		return f >= 0 && isTaken[f] === 1;
+	};
+	const isOnOutline = (e: number, k: number) => nodesOn(outlines, coarse, e, k) !== undefined;
+	const pending: number[] = [];
+	for (let e = 0; e < coarse.elementCount; e++) if (isTaken[e]) pending.push(e);
+	/** Whether the taken elements at a node are one behind the other, and have a side on the outline if it lies there. */
+	const isFan = (v: number) => {
+		let starts = 0;
+		let onOutline = 0;
+		for (let c = coarse.corner[v]!; c >= 0; c = coarse.otherCorner[c]!) {
+			const [e, k] = [c >> 2, c & 3];
+			if (!isTaken[e]) continue;
+			if (!hasNeighbour(e, k)) starts++;
+			if (v < coarse.given && (isOnOutline(e, k) || isOnOutline(e, (k + 3) & 3))) onOutline++;
+		}
+		return starts <= 1 && (v >= coarse.given || onOutline > 0);
+	};
+	for (let e = pending.pop(); e !== undefined; e = pending.pop()) {
+		if (!isTaken[e]) continue;
+		let beside = 0;
+		for (let k = 0; k < 4; k++) if (hasNeighbour(e, k) || isOnOutline(e, k)) beside++;
+		const own = [nodes[4 * e]!, nodes[4 * e + 1]!, nodes[4 * e + 2]!, nodes[4 * e + 3]!];
+		if (beside > 1 && own.every(isFan)) continue;
+		isTaken[e] = 0;
+		for (const v of own) for (const f of coarse.elementsAt(v)) if (isTaken[f]) pending.push(f);
+	}
+	return isTaken.reduce((sum, own) => sum + own, 0);
+}
+
+/** The nodes and quadrilaterals of a core. */
+function divided(input: FillInput, outlines: CoarseOutlines, coarse: QuadMesh, isTaken: Uint8Array, count: number): DividedCore {
+	const { nodes } = coarse;
+	const n = DIVISION;
+	const given = input.x.length;
+	// Phase 1: the sides of the elements, each once.
+	const sideOf = new Int32Array(4 * coarse.elementCount).fill(-1);
+	const ends: number[] = [];
+	const rimSides: number[] = [];
+	const innerSides: number[] = [];
+	/** The given nodes of a side that has such. */
+	const givenOn = new Map<number, readonly number[]>();
+	let sides = 0;
+	for (let e = 0; e < coarse.elementCount; e++) {
+		if (!isTaken[e]) continue;
+		for (let k = 0; k < 4; k++) {
+			if (sideOf[4 * e + k]! >= 0) continue;
+			const [a, b] = [nodes[4 * e + k]!, nodes[4 * e + ((k + 1) & 3)]!];
+			const s = sides++;
+			ends.push(a, b);
+			sideOf[4 * e + k] = s;
+			const onOutline = nodesOn(outlines, coarse, e, k);
+			if (onOutline) {
+				givenOn.set(s, onOutline);
+				continue;
+			}
+			const f = coarse.across(e, a, b);
+			if (f >= 0 && isTaken[f]) {
+				sideOf[4 * f + coarse.placeOf(f, b)] = s;
+				innerSides.push(s);
+			} else rimSides.push(s);
+		}
+	}
+
+	// Phase 2: their nodes, those of the rim first.
+	const x = new Float64Array(count * square(n) + 2 * sides * n);
+	const y = new Float64Array(x.length);
+	let next = 0;
+	const put = (px: number, py: number) => {
+		x[next] = px;
+		y[next] = py;
+		return given + next++;
+	};
+	const corner = new Int32Array(coarse.nodeCount).fill(-1);
+	const firstOn = new Int32Array(sides);
+	const layOut = (s: number) => {
+		const [a, b] = [ends[2 * s]!, ends[2 * s + 1]!];
+		for (const v of [a, b])
+			if (corner[v]! < 0) corner[v] = v < coarse.given ? outlines.given[v]! : put(coarse.x[v]!, coarse.y[v]!);
+		firstOn[s] = given + next;
+		const [dx, dy] = [coarse.x[b]! - coarse.x[a]!, coarse.y[b]! - coarse.y[a]!];
+		for (let i = 1; i < n; i++) put(coarse.x[a]! + (i / n) * dx, coarse.y[a]! + (i / n) * dy);
+	};
+	/** The node at i of a side, from its first end or from its other one. */
+	const nodeOn = (s: number, i: number, isBackward: boolean): number => {
+		const k = isBackward ? n - i : i;
+		const onOutline = givenOn.get(s);
+		if (onOutline) return onOutline[k]!;
+		return k === 0 ? corner[ends[2 * s]!]! : k === n ? corner[ends[2 * s + 1]!]! : firstOn[s]! + k - 1;
+	};
+	for (const s of rimSides) layOut(s);
+	const rimCount = next;
+	for (const s of innerSides) layOut(s);
+	const rest: number[] = [];
+	for (const s of rimSides) for (let i = n; i > 0; i--) rest.push(nodeOn(s, i, false), nodeOn(s, i - 1, false));
+	const isCovered = new Set<number>();
+	for (const own of givenOn.values()) for (let i = 0; i < n; i++) isCovered.add(own[i]! * given + own[i + 1]!);
+	const { edges } = input;
+	for (let k = 0; k < edges.length; k += 2)
+		if (!isCovered.has(edges[k]! * given + edges[k + 1]!)) rest.push(edges[k]!, edges[k + 1]!);
+
+	// Phase 3: inner nodes and quadrilaterals, row by row.
+	const quads = new Uint32Array(4 * count * n * n);
+	let to = 0;
+	const grid = new Int32Array(square(n + 1));
+	const xAt = (v: number) => (v < given ? input.x[v]! : x[v - given]!);
+	const yAt = (v: number) => (v < given ? input.y[v]! : y[v - given]!);
+	for (let e = 0; e < coarse.elementCount; e++) {
+		if (!isTaken[e]) continue;
+		for (let i = 0; i <= n; i++)
+			for (let k = 0; k < 4; k++) {
+				const s = sideOf[4 * e + k]!;
+				const own = nodeOn(s, i, ends[2 * s] !== nodes[4 * e + k]!);
+				grid[k === 0 ? i : k === 1 ? i * (n + 1) + n : k === 2 ? n * (n + 1) + n - i : (n - i) * (n + 1)] = own;
+			}
+		layInside(grid, xAt, yAt, put);
+		for (let j = 0; j < n; j++)
+			for (let i = 0; i < n; i++) {
+				const at = j * (n + 1) + i;
+				quads[to++] = grid[at]!;
+				quads[to++] = grid[at + 1]!;
+				quads[to++] = grid[at + n + 2]!;
+				quads[to++] = grid[at + n + 1]!;
+			}
+	}
+	return { x: x.slice(0, next), y: y.slice(0, next), rimCount, rest: Uint32Array.from(rest), quads };
+}
+
+/** The inner nodes of a divided quadrilateral by transfinite interpolation between its sides (W. Gordon & C. Hall 1973). */
+function layInside(
+	grid: Int32Array,
+	x: (v: number) => number,
+	y: (v: number) => number,
+	put: (px: number, py: number) => number
+): void {
+	const n = DIVISION;
+	const m = n + 1;
+	for (let j = 1; j < n; j++)
+		for (let i = 1; i < n; i++) {
+			const [u, v] = [i / n, j / n];
+			const between = (at: (v: number) => number) =>
+				(1 - u) * at(grid[j * m]!) +
+				u * at(grid[j * m + n]!) +
+				(1 - v) * at(grid[i]!) +
+				v * at(grid[n * m + i]!) -
+				(1 - u) * (1 - v) * at(grid[0]!) -
+				u * (1 - v) * at(grid[n]!) -
+				u * v * at(grid[n * m + n]!) -
+				(1 - u) * v * at(grid[n * m]!);
+			grid[j * m + i] = put(between(x), between(y));
+		}
+}
+
+/** Moves all nodes of a core but those of its rim to the middle of those they have an edge to, all at once, a few times. */
+function evenOut({ x, y, rimCount, quads }: DividedCore, input: FillInput): void {
+	const given = input.x.length;
+	const xs = new Float64Array(x.length);
+	const ys = new Float64Array(x.length);
+	const ends = new Uint8Array(x.length);
+	for (let sweep = 0; sweep < sweeps; sweep++) {
+		xs.fill(0);
+		ys.fill(0);
+		ends.fill(0);
+		for (let q = 0; q < quads.length; q += 4)
+			for (let k = 0; k < 4; k++) {
+				const a = quads[q + k]!;
+				const b = quads[q + ((k + 1) & 3)]!;
+				// Every edge is met twice, once from each of its sides.
+				if (a >= given + rimCount) {
+					xs[a - given]! += b < given ? input.x[b]! : x[b - given]!;
+					ys[a - given]! += b < given ? input.y[b]! : y[b - given]!;
+					ends[a - given]!++;
+				}
+			}
+		for (let i = rimCount; i < x.length; i++) {
+			x[i] = xs[i]! / ends[i]!;
+			y[i] = ys[i]! / ends[i]!;
+		}
+	}
+}

@@ -1,0 +1,173 @@
+import { atan2, hypot } from '../../numeric/elementary.ts';
+import { concatenated } from '../../numeric/lists.ts';
+import { part, type Work } from '../../numeric/work.ts';
+import type { SizeRule } from '../../sizing/size-rule.ts';
+import { crossField } from '../cross-field/cross-field.ts';
+import { FillError, type FillInput } from '../method.ts';
+import { OFFSET, triangulateBoundary } from '../triangles/constrained.ts';
+import { givenSizes } from '../triangles/expected.ts';
+import { next, type Triangulation } from '../triangles/triangulation.ts';
+import { CleanUp, joinTriangles } from './clean-up.ts';
+import { coarseOutlines, DIVISION } from './coarse-outlines.ts';
+import { divideCore, type DividedCore } from './divided-core.ts';
+import { pairTriangles } from './pair.ts';
+import { placeInRows } from './place.ts';
+import { QuadMesh } from './quad-mesh.ts';
+import { smooth } from './smooth.ts';
+
+/** What a fill with quadrilaterals is asked. */
+export interface QuadRule extends SizeRule {
+	/** Triangles may stay where quadrilaterals would be worse. */
+	mostly?: boolean;
+}
+
+/** A region that will have so many elements gets its inner part from a coarse fill. */
+const many = 12_000;
+
+/** The elements of a region: its inner part divided from coarse ones where it is large enough, the rest in rows. */
+export function* layQuads(input: FillInput, rule: QuadRule, expected: number): Work<QuadMesh> {
+	if (expected <= many) return yield* layInRows(input, rule, expected);
+	const mesh = yield* part(layWithCore(input, rule, expected), 0, 0.6);
+	return mesh ?? (yield* part(layInRows(input, rule, expected), 0.6, 1));
+}
+
+/** @returns undefined where there is no core, or what it leaves cannot be filled well */
+function* layWithCore(input: FillInput, rule: QuadRule, expected: number): Work<QuadMesh | undefined> {
+	try {
+		const core = yield* part(coreOf(input, rule, expected), 0, 0.4);
+		if (!core) return undefined;
+		const mesh = yield* part(layAround(input, rule, expected, core), 0.4, 1);
+		return mesh.worstShape() > 0 ? mesh : undefined;
+	} catch (error) {
+		// A coarse outline may cross itself where the fine one does not.
+		if (error instanceof FillError) return undefined;
+		throw error;
+	}
+}
+
+/** Sizes of a coarse fill grow by no more than this, so that its elements are fair; where they should grow faster, rows fill the region. */
+const coarseGrowth = 1.5;
+
+/** What of a region comes from a coarse fill, in which sizes are larger and grow faster. */
+export function* coreOf(input: FillInput, rule: QuadRule, expected: number): Work<DividedCore | undefined> {
+	const { field } = rule;
+	const outlines = coarseOutlines(input);
+	if (!outlines) return undefined;
+	const coarseRule: QuadRule = {
+		size: DIVISION * rule.size,
+		growth: Math.min(coarseGrowth, 1 + DIVISION * (rule.growth - 1)),
+		...(field ? { field: (px: number, py: number) => DIVISION * field(px, py) } : {})
+	};
+	const coarse = yield* part(layQuads(outlines.input, coarseRule, expected / (DIVISION * DIVISION)), 0, 0.9);
+	return divideCore(input, rule, outlines, coarse);
+}
+
+/** Rows in what the core of a region leaves, joined with it. */
+function* layAround(input: FillInput, rule: QuadRule, expected: number, core: DividedCore): Work<QuadMesh> {
+	const { edges } = input;
+	const given = input.x.length;
+	const all = { x: concatenated(input.x, core.x), y: concatenated(input.y, core.y) };
+	// The nodes of what is left: given ones on its edges, those that stand alone, those of the rim.
+	const isUsed = new Uint8Array(given + core.rimCount).fill(1);
+	for (const v of edges) isUsed[v] = 0;
+	for (const v of core.rest) isUsed[v] = 1;
+	const used = Int32Array.from(isUsed.keys()).filter((v) => isUsed[v]);
+	const number = new Int32Array(isUsed.length);
+	for (let i = 0; i < used.length; i++) number[used[i]!] = i;
+	const left: FillInput = {
+		x: Float64Array.from(used, (v) => all.x[v]!),
+		y: Float64Array.from(used, (v) => all.y[v]!),
+		edges: core.rest.map((v) => number[v]!)
+	};
+	const few = Math.max(expected - core.quads.length / 4, core.rest.length);
+	const rows = yield* part(layInRows(left, rule, few), 0, 0.8);
+
+	const mesh = new QuadMesh(
+		concatenated(all.x, rows.x.subarray(used.length, rows.nodeCount)),
+		concatenated(all.y, rows.y.subarray(used.length, rows.nodeCount)),
+		given,
+		edges,
+		rows.elementCount + core.quads.length / 4
+	);
+	const numberOf = (v: number) => (v < 0 ? v : v < used.length ? used[v]! : all.x.length + v - used.length);
+	const { nodes } = rows;
+	for (let k = 0; k < 4 * rows.elementCount; k += 4)
+		if (nodes[k]! >= 0) mesh.lay(numberOf(nodes[k]!), numberOf(nodes[k + 1]!), numberOf(nodes[k + 2]!), numberOf(nodes[k + 3]!));
+	const { quads } = core;
+	for (let k = 0; k < quads.length; k += 4) mesh.lay(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
+	yield* part(smooth(mesh, 4, Infinity, rows.elementCount), 0.85, 0.97);
+	yield* part(smooth(mesh, 12, 0.6), 0.97, 1);
+	return mesh;
+}
+
+/** All elements in rows along a cross field. */
+function* layInRows(input: FillInput, rule: QuadRule, expected: number): Work<QuadMesh> {
+	const { x, edges } = input;
+	const given = x.length;
+	const crosses = yield* part(crossField(input), 0, 0.15);
+	const { triangulation, inside } = triangulateBoundary(input, Math.ceil(1.2 * expected) + given + 64);
+	const sizes = new Float64Array(triangulation.x.length);
+	sizes.set(givenSizes(input, rule), OFFSET);
+	sizeLooseNodes(input, triangulation, sizes);
+	const starts = Int32Array.from({ length: given }, (_, i) => i + OFFSET);
+	const limit = 200 + 20 * Math.ceil(expected) + 4 * edges.length;
+	const placed = yield* part(
+		placeInRows(triangulation, inside, sizes, starts, cornersOf(input), rule, crosses, limit),
+		0.05,
+		0.4
+	);
+	const mesh = pairTriangles(triangulation, placed.inside, OFFSET, given, edges);
+	yield 0.4;
+	if (!rule.mostly) yield* part(joinTriangles(mesh), 0.4, 0.45);
+	yield* part(smooth(mesh, 2), 0.45, 0.55);
+	const cleanUp = new CleanUp(mesh);
+	yield* part(cleanUp.run(), 0.55, 0.6);
+	yield* part(cleanUp.mendFlat(), 0.6, 0.61);
+	yield* part(smooth(mesh, 3), 0.61, 0.7);
+	for (let k = 0, from = 0.7; k < 3; k++, from += 0.06) {
+		const met = yield* part(cleanUp.wander(), from, from + 0.04);
+		const made = yield* part(cleanUp.run(), from + 0.04, from + 0.05);
+		if (met + made === 0) break;
+		yield* part(smooth(mesh, 2), from + 0.05, from + 0.06);
+	}
+	yield* part(cleanUp.mendFlat(), 0.88, 0.89);
+	yield* part(smooth(mesh, 4), 0.89, 0.95);
+	yield* part(smooth(mesh, 12, 0.6), 0.95, 1);
+	return mesh;
+}
+
+/** Nodes that stand alone want elements no larger than the way to the nearest other node. */
+function sizeLooseNodes({ x, edges }: FillInput, mesh: Triangulation, sizes: Float64Array): void {
+	const onEdge = new Uint8Array(x.length);
+	for (const node of edges) onEdge[node] = 1;
+	for (let e = 0; e < 3 * mesh.triangleCount; e++) {
+		const [a, b] = [mesh.from[e]!, mesh.from[next(e)]!];
+		if (a < OFFSET || b < OFFSET || onEdge[a - OFFSET]) continue;
+		sizes[a] = Math.min(sizes[a]!, hypot(mesh.x[b]! - mesh.x[a]!, mesh.y[b]! - mesh.y[a]!));
+	}
+}
+
+/** Corners of the outline between these angles, in radians, hold one quadrilateral that is far from square. */
+const oblique = [0.5, 1.35] as const;
+
+/** The vertices around each such corner. */
+function cornersOf({ x, y, edges }: FillInput): number[] {
+	const after = new Map<number, number>();
+	const before = new Map<number, number>();
+	const shared = new Set<number>();
+	for (let k = 0; k < edges.length; k += 2) {
+		if (after.has(edges[k]!)) shared.add(edges[k]!);
+		after.set(edges[k]!, edges[k + 1]!);
+		before.set(edges[k + 1]!, edges[k]!);
+	}
+	const corners: number[] = [];
+	for (const [v, b] of after) {
+		const a = before.get(v);
+		if (a === undefined || shared.has(v)) continue;
+		// The region lies between the edge that leaves and the one that comes.
+		const [ux, uy, wx, wy] = [x[b]! - x[v]!, y[b]! - y[v]!, x[a]! - x[v]!, y[a]! - y[v]!];
+		const angle = atan2(ux * wy - uy * wx, ux * wx + uy * wy);
+		if (angle > oblique[0] && angle < oblique[1]) corners.push(a + OFFSET, v + OFFSET, b + OFFSET);
+	}
+	return corners;
+}
