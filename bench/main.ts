@@ -22,6 +22,7 @@ import { arrangementAgainstSearch, coastAgainstTriangulation, splineAgainstPolyl
 import { languageSession } from './language.ts';
 import { coldPlateAgainstBare, layersAgainstCopy } from './layers.ts';
 import { fillPlate, quadsAgainstTriangles } from './quads.ts';
+import { twoRegionsAgainstOneThread } from './parallel.ts';
 import { layoutRows } from './layouts.ts';
 import { profileOf } from './ratio.ts';
 
@@ -52,6 +53,7 @@ const ratios = [
 	layersAgainstCopy(),
 	coldPlateAgainstBare(),
 	quadsAgainstTriangles(),
+	await twoRegionsAgainstOneThread(),
 	countsAgainstSorting(),
 	arrangementAgainstSearch(),
 	splineAgainstPolyline(),

@@ -1,6 +1,7 @@
 // Bundles and runs the benchmarks: those of the computation, which write docs/benchmarks.md, or with `desk` those of the desk.
 import { spawnSync } from 'node:child_process';
 import { build } from 'esbuild';
+import { buildNode } from './build-node.mjs';
 import { esbuildBytes } from './bytes.mjs';
 
 const which = process.argv[2] === 'desk' ? 'desk' : 'main';
@@ -16,4 +17,5 @@ await build({
 	external: ['@playwright/test', 'esbuild'],
 	banner: { js: "import { createRequire as requireOf } from 'node:module';\nconst require = requireOf(import.meta.url);" }
 });
+await buildNode();
 process.exit(spawnSync('node', [`dist/bench-${which}.js`], { stdio: 'inherit' }).status ?? 1);

@@ -1,7 +1,6 @@
 import { basename } from 'node:path';
 import type { Command } from 'commander';
 import { collect } from './subcommand.ts';
-import { finish } from '../core/numeric/work.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
 import type { Settings } from '../core/recipe/evaluate.ts';
 import type { CoordinateFiles } from '../core/recipe/model.ts';
@@ -9,6 +8,7 @@ import { parseSettings } from '../core/recipe/settings.ts';
 import { recipeOfFiles } from '../formats/recipe-of-files.ts';
 import { report, type Report } from '../formats/report.ts';
 import { RecipeError, UsageError } from './errors.ts';
+import { fillHelpers, finishShared } from '../disk/fill-helpers.ts';
 import { readFileBeside, readMentionedFiles, readRecipe } from '../disk/read-recipe.ts';
 
 /** Files that are no recipes but can be made one. */
@@ -47,8 +47,16 @@ export async function runRecipe(path: string, options: RunOptions): Promise<Resu
 		throw new RecipeError(message);
 	}
 	const settings = readSettings(options.set ?? []);
-	const pipeline = new Pipeline(() => performance.now());
-	return finish(pipeline.run({ text, files: { ...(await readMentionedFiles(path, text)), ...own }, settings }));
+	const helpers = fillHelpers();
+	const pipeline = new Pipeline(() => performance.now(), helpers);
+	try {
+		return await finishShared(
+			pipeline,
+			pipeline.run({ text, files: { ...(await readMentionedFiles(path, text)), ...own }, settings })
+		);
+	} finally {
+		helpers?.end();
+	}
 }
 
 /** Reads `NAME=VALUE` words. */

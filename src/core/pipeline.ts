@@ -8,6 +8,7 @@ import type { Domain } from './domain/domain.ts';
 import type { Shape } from './domain/lasting.ts';
 import { defaultGrowth, missingRegions } from './domain/regions.ts';
 import { numberBoundary } from './fill/boundary.ts';
+import type { Fill, FillError } from './fill/method.ts';
 import { checkLabels } from './findings/label-checks.ts';
 import type { Mesh } from './mesh/mesh.ts';
 import { part, type Work } from './numeric/work.ts';
@@ -26,7 +27,8 @@ import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
 import { isA, stated } from './recipe/statement.ts';
 import { owner as ownerStatement } from './recipe/statements/owner.ts';
 import { type DividedDomain, DivideStage, type RegionPlan } from './stages/divide-stage.ts';
-import { type Filled, FillStage } from './stages/fill-stage.ts';
+import { type Elsewhere, type Filled, FillStage } from './stages/fill-stage.ts';
+import type { AskedRegion, FillHelpers, FillSource } from './stages/helpers.ts';
 import { type Grid, refinedDivisions, refinedDomain, refinedRows } from './stages/refined.ts';
 import { layerFigures, layerRanges, type LayerFigures } from './stages/layer-figures.ts';
 import { MeshStage } from './stages/mesh-stage.ts';
@@ -90,8 +92,19 @@ export class Pipeline {
 	private readonly walls = new WallStage();
 	private readonly qualities = new QualityStage();
 
-	/** @param clock milliseconds from any origin, for the timings */
-	constructor(private readonly clock: () => number) {}
+	/**
+	 * @param clock milliseconds from any origin, for the timings
+	 * @param helpers other threads that fill regions too; whoever drives a run then waits for {@link waiting}
+	 */
+	constructor(
+		private readonly clock: () => number,
+		private readonly helpers?: FillHelpers
+	) {}
+
+	/** Set while a run has nothing to do but to wait for its helpers: fulfilled when it can go on. */
+	get waiting(): Promise<void> | undefined {
+		return this.fills.waiting;
+	}
 
 	/** Runs a recipe; yields progress between 0 and 1, so that it can be stopped in between. */
 	*run(input: PipelineInput): Work<Result> {
@@ -125,10 +138,8 @@ export class Pipeline {
 		const work =
 			by > 1
 				? this.refined(domain, coarse, divided, by, report)
-				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report);
-		let step = work.next();
-		for (; !step.done; step = work.next()) yield 0.1 + 0.8 * step.value;
-		const { fills, ...filled } = step.value;
+				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report, this.elsewhere(input));
+		const { fills, ...filled } = yield* part(work, 0.1, 0.9);
 		lap('fill');
 
 		const groups = resolveGroups(model, arrangement, regions, report);
@@ -185,6 +196,27 @@ export class Pipeline {
 			unfilled: filled.held === undefined ? unfilledRegions(domain, fills) : [],
 			timings
 		};
+	}
+
+	private elsewhere({ text, files, settings }: PipelineInput): Elsewhere | undefined {
+		const { helpers } = this;
+		const source = { text, files, ...(settings ? { settings } : {}) };
+		if (!helpers) return undefined;
+		const { count, worthwhile } = helpers;
+		return { count, worthwhile, ask: (helper, regions) => helpers.ask(helper, source, regions) };
+	}
+
+	/** The fills of some regions alone: what a helper does. */
+	*someFills({ text, files, settings }: FillSource, regions: readonly AskedRegion[]): Work<Map<string, Fill | FillError>> {
+		const recipe = parseRecipe(text);
+		const model = evaluateRecipe(recipe, files, settings);
+		const report = new Report(recipe.lines, []);
+		const domain = this.shapes.run(model, report);
+		yield 0.05;
+		const divided = this.divides.run(domain, report);
+		yield 0.1;
+		const numbering = numberBoundary(domain.arrangement, divided.divisions.pieces, domain.regions);
+		return yield* part(this.fills.some(domain, divided, numbering, regions), 0.1, 1);
 	}
 
 	/** The fills of a finer level: rows are parted, all else is filled with finer sizes. */

@@ -1,5 +1,4 @@
 import { writeFile } from 'node:fs/promises';
-import type { Work } from '../core/numeric/work.ts';
 import { Pipeline } from '../core/pipeline.ts';
 import type { CoordinateFiles } from '../core/recipe/model.ts';
 import { parseSettings } from '../core/recipe/settings.ts';
@@ -10,6 +9,7 @@ import { report } from '../formats/report.ts';
 import { zipped } from '../formats/parts.ts';
 import { type CaseRecord, emptyRecord, outcomeOf, studyCases, studyNamed } from '../formats/study.ts';
 import { studyFiles } from '../formats/study-page.ts';
+import { fillHelpers, finishShared } from '../disk/fill-helpers.ts';
 import { caseHash, groundOf } from '../disk/case-hash.ts';
 import { evaluateRecipe } from '../core/recipe/evaluate.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
@@ -21,23 +21,14 @@ const mostPictured = 200_000;
 const mostKept = 4;
 
 const pipelines = new Map<string, Pipeline>();
+const helpers = fillHelpers();
 
 function pipelineOf(project: string): Pipeline {
-	const pipeline = pipelines.get(project) ?? new Pipeline(() => performance.now());
+	const pipeline = pipelines.get(project) ?? new Pipeline(() => performance.now(), helpers);
 	pipelines.delete(project);
 	pipelines.set(project, pipeline);
 	for (const key of pipelines.keys()) if (pipelines.size > mostKept) pipelines.delete(key);
 	return pipeline;
-}
-
-/** Finishes a run, and tells how far it is. */
-function told<T>(run: Work<T>, tell: (progress: number) => void): T {
-	let step = run.next();
-	while (!step.done) {
-		tell(step.value);
-		step = run.next();
-	}
-	return step.value;
 }
 
 /** Does one task: writes its output to its path, and gives the size. The pool ends the thread to stop a task. */
@@ -45,13 +36,14 @@ export default async function work(task: WorkerTask): Promise<number> {
 	const files: CoordinateFiles = {};
 	for (const [name, bytes] of Object.entries(task.files)) files[name] = await readFileOfRecipe(bytes);
 	if (task.output === 'study') return writeStudy(task, files);
-	const run = pipelineOf(task.project).run({
+	const pipeline = pipelineOf(task.project);
+	const run = pipeline.run({
 		text: task.text,
 		files,
 		settings: parseSettings(task.settings ?? {}),
 		...(task.output === 'picture' ? { askAbove: mostPictured } : {})
 	});
-	const result = told(run, (progress) => task.port.postMessage(progress));
+	const result = await finishShared(pipeline, run, (progress) => task.port.postMessage(progress));
 	const text = (content: string) => new TextEncoder().encode(content);
 	const output =
 		task.output === 'picture'
@@ -76,8 +68,10 @@ async function writeStudy(
 	for (const [k, one] of cases.entries()) {
 		let record = emptyRecord(one, caseHash(ground, one, false));
 		try {
-			const run = pipelineOf(project).run({ text, files, settings: parseSettings(one.settings), refine: one.refine });
-			record = { ...record, ...outcomeOf(told(run, (progress) => port.postMessage((k + progress) / cases.length))) };
+			const pipeline = pipelineOf(project);
+			const run = pipeline.run({ text, files, settings: parseSettings(one.settings), refine: one.refine });
+			const tell = (progress: number) => port.postMessage((k + progress) / cases.length);
+			record = { ...record, ...outcomeOf(await finishShared(pipeline, run, tell)) };
 		} catch (error) {
 			record = { ...record, message: (error as Error).message };
 		}

@@ -153,6 +153,8 @@ export interface FillMethod {
 	source: string;
 	/** What the desk calls it. */
 	title: string;
+	/** How long an element of it takes to make, over a triangle of the plain fill; about. */
+	effort: number;
 	/** Whether elements of one size can be asked for. */
 	takesSize: boolean;
 	/** Whether places inside the region can be nodes of their own. */

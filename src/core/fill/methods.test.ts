@@ -9,6 +9,7 @@ import { fillMethods } from './methods.ts';
 const fan: FillMethod = {
 	source: 'fan',
 	title: 'fan',
+	effort: 1,
 	takesSize: false,
 	keepsPoints: false,
 	fills: (region) => region.name === 'fanned',

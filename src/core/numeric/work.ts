@@ -20,9 +20,18 @@ export function* atOnce<T>(make: () => T): Work<T> {
 
 /** Runs a part of the work, its progress mapped to [from, to]. */
 export function* part<T>(work: Work<T>, from: number, to: number): Work<T> {
-	for (;;) {
-		const step = work.next();
-		if (step.done) return step.value;
-		yield from + (to - from) * step.value;
+	try {
+		for (;;) {
+			const step = work.next();
+			if (step.done) return step.value;
+			yield from + (to - from) * step.value;
+		}
+	} finally {
+		giveUp(work);
 	}
+}
+
+/** Stops work for good, so that all that is under way in it can be ended; nothing happens where it is done. */
+export function giveUp<T>(work: Work<T>): void {
+	work.return(undefined as T);
 }

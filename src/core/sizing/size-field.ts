@@ -31,15 +31,15 @@ interface Zone {
 	slope: number;
 	/** 0 inside, the distance outside. */
 	distance: (x: number, y: number) => number;
-	/** Whether it has its size all over its inside, and no larger one. */
-	isPlateau?: false;
 	/** minX, minY, maxX, maxY of its inside. */
 	box: [number, number, number, number];
+	/** Boxes around all parts of its inside where it has its size; its own box where that is not said. */
+	insides?: [number, number, number, number][];
 	/** The numbers of its shape. */
 	shape: readonly ArrayLike<number>[];
 }
 
-type Place = Pick<Zone, 'distance' | 'box' | 'shape' | 'isPlateau'>;
+type Place = Pick<Zone, 'distance' | 'box' | 'shape' | 'insides'>;
 
 /**
  * The field of all zones. Sizes of neighbouring elements differ by no more than the growth rate:
@@ -107,9 +107,9 @@ export function sizeField(
 			for (let k = 0; k < list.length; k++) numbers.push(list[k]!);
 		}
 	}
-	const plateaus = zones
-		.filter(({ box, isPlateau }) => isPlateau !== false && box[2] > box[0] && box[3] > box[1])
-		.map(({ size, box }) => ({ size, box }));
+	const plateaus = zones.flatMap(({ size, box, insides }) =>
+		(insides ?? [box]).filter((own) => own[2] > own[0] && own[3] > own[1]).map((own) => ({ size, box: own }))
+	);
 	return { at, slope, perTurn, acrossGap, plateaus, outlines, numbers: Float64Array.from(numbers) };
 }
 
@@ -222,7 +222,7 @@ function resultZone({ x, y, sizes }: { x: Float64Array; y: Float64Array; sizes: 
 		return own;
 	};
 	const distance = (px: number, py: number) => (sizeAt(px, py) - least) / slope;
-	const zone: Zone = { size: least, slope, distance, isPlateau: false, box, shape: [x, y, sizes] };
+	const zone: Zone = { size: least, slope, distance, insides: [], box, shape: [x, y, sizes] };
 	resultZones.set(sizes, zone);
 	return zone;
 }
@@ -230,7 +230,13 @@ function resultZone({ x, y, sizes }: { x: Float64Array; y: Float64Array; sizes: 
 /** Places no farther than `within` from lines. */
 function nearLines(lines: readonly Float64Array[], within: number): Place {
 	const away = distanceToLines(lines);
-	return { distance: (x, y) => Math.max(0, away(x, y) - within), box: boxOf(lines, within), shape: [...lines, [within]] };
+	return {
+		distance: (x, y) => Math.max(0, away(x, y) - within),
+		box: boxOf(lines, within),
+		// On a line alone the size is nowhere constant.
+		insides: within > 0 ? lines.map((line) => boxOf([line], within)) : [],
+		shape: [...lines, [within]]
+	};
 }
 
 /** A polygon with its first corner repeated. */

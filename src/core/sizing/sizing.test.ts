@@ -3,6 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../numeric/work.ts';
 import { Pipeline, type Result } from '../pipeline.ts';
 import { pieceNames } from '../domain/references.ts';
+import { evaluateRecipe } from '../recipe/evaluate.ts';
+import { parseRecipe } from '../recipe/parse.ts';
+import { ShapeStage } from '../stages/shape-stage.ts';
+import { Report } from '../text/report.ts';
+import { sizeField } from './size-field.ts';
 import { countAlong, evenlyPlaced, positionsAlong } from './size-along.ts';
 
 const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
@@ -130,6 +135,19 @@ describe('zones', () => {
 		expect(count).toBeGreaterThan(60);
 		expect(sum / count).toBeGreaterThan(0.92);
 		expect(sum / count).toBeLessThan(1.08);
+	});
+
+	it('near a line have a size all over only where they hold within a distance, around each line', () => {
+		const plateaus = (zone: string) => {
+			const text = `recipe 1\nrectangle a = (0, 0) to (9, 9)\nrectangle b = (90, 0) to (99, 9)\nregion r at (1, 1)\nsize 1\n${zone}`;
+			const report = new Report([], []);
+			return sizeField(new ShapeStage().run(evaluateRecipe(parseRecipe(text), {}), report), 1, 1.2, report).plateaus;
+		};
+		expect(plateaus('size 0.1 near a.left, b.right')).toEqual([]);
+		expect(plateaus('size 0.1 near a.left, b.right within 0.5').map(({ box }) => box)).toEqual([
+			[-0.5, -0.5, 0.5, 9.5],
+			[98.5, -0.5, 99.5, 9.5]
+		]);
 	});
 
 	it('of curvature and of gaps divide the pieces', () => {

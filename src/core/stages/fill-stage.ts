@@ -4,10 +4,11 @@ import type { GlobalFill } from '../assembly/assemble.ts';
 import { gatherBoundary, type BoundaryNumbering } from '../fill/boundary.ts';
 import { FillError, type Fill, type FillInput, type PreparedFill } from '../fill/method.ts';
 import { sameNumbers } from '../numeric/same.ts';
-import type { Work } from '../numeric/work.ts';
+import { part, type Work } from '../numeric/work.ts';
 import { elementLimit } from '../sizing/size-rule.ts';
 import type { Report } from '../text/report.ts';
 import type { DividedDomain, RegionPlan } from './divide-stage.ts';
+import type { AskedFills, AskedRegion } from './helpers.ts';
 
 /** The fills of all regions. */
 export interface Filled {
@@ -19,6 +20,16 @@ export interface Filled {
 	held?: number;
 	/** Names of the regions that had to be filled anew. */
 	refilled: string[];
+}
+
+/** Others who fill regions of the recipe that is at hand. */
+export interface Elsewhere {
+	/** How many there are. */
+	count: number;
+	/** It pays to ask one for regions that take as long to fill as so many triangles. */
+	worthwhile: number;
+	/** Has one of them fill some regions. */
+	ask: (helper: number, regions: readonly AskedRegion[]) => AskedFills;
 }
 
 /** What one region's fill was made from, and what came out. */
@@ -42,12 +53,31 @@ interface Ready {
 	expected: number;
 }
 
+/** Regions that are filled elsewhere, and what they take. */
+interface Share {
+	regions: Ready[];
+	cost: number;
+	asked: AskedFills;
+}
+
 /** From divided pieces to the elements of every region. A region is filled again only when something changes that its fill is made from. */
 export class FillStage {
 	private last = new Map<string, RememberedFill>();
+	/** Set while nothing is left to do here but to wait for what is filled elsewhere: fulfilled when there is something to go on with. */
+	waiting: Promise<void> | undefined;
 
-	/** @param askAbove more elements than this are only predicted, not made */
-	*run(domain: Domain, divided: DividedDomain, numbering: BoundaryNumbering, askAbove: number, report: Report): Work<Filled> {
+	/**
+	 * @param askAbove more elements than this are only predicted, not made
+	 * @param elsewhere others who fill regions of the same recipe
+	 */
+	*run(
+		domain: Domain,
+		divided: DividedDomain,
+		numbering: BoundaryNumbering,
+		askAbove: number,
+		report: Report,
+		elsewhere?: Elsewhere
+	): Work<Filled> {
 		const ready = divided.plans.map((plan) => this.ready(plan, domain, divided, numbering));
 		let predicted = ready.reduce((sum, r) => sum + r.expected, 0);
 		// A region above the limit is refused in any case, and no question.
@@ -55,18 +85,12 @@ export class FillStage {
 		const fills = domain.regions.map((): GlobalFill | undefined => undefined);
 		// What is held back may be asked for next.
 		if (possible > askAbove && ready.some((r) => !r.known)) return { fills, predicted, held: predicted, refilled: [] };
-		const refilled: string[] = [];
+		const todo = ready.filter((r) => !r.known);
+		const outcomes = yield* this.outcomesOf(todo, elsewhere);
 		const kept = new Map<string, RememberedFill>();
-		for (const [k, own] of ready.entries()) {
+		for (const own of ready) {
 			const { region, plan, global } = own;
-			let remembered = own.known;
-			if (!remembered) {
-				refilled.push(region.name);
-				const work = made(own);
-				let step = work.next();
-				for (; !step.done; step = work.next()) yield (k + step.value) / ready.length;
-				remembered = step.value;
-			}
+			const remembered = own.known ?? outcomes.get(own)!;
 			kept.set(region.name, remembered);
 			predicted += remembered.expected - own.expected;
 			const { outcome } = remembered;
@@ -81,10 +105,65 @@ export class FillStage {
 			}
 		}
 		this.last = kept;
-		return { fills, predicted, refilled };
+		return { fills, predicted, refilled: todo.map(({ region }) => region.name) };
 	}
 
-	private ready(plan: RegionPlan, domain: Domain, { divisions, field }: DividedDomain, numbering: BoundaryNumbering): Ready {
+	/** Some regions alone, for whoever fills the others. */
+	*some(
+		domain: Domain,
+		divided: DividedDomain,
+		numbering: BoundaryNumbering,
+		asked: readonly AskedRegion[]
+	): Work<Map<string, Fill | FillError>> {
+		const expected = new Map(asked);
+		const plans = divided.plans.filter(({ region }) => expected.has(domain.regions[region]!.name));
+		const ready = plans.map((plan) => this.ready(plan, domain, divided, numbering, expected));
+		const outcomes = yield* this.outcomesOf(ready, undefined);
+		return new Map(Array.from(outcomes, ([{ region }, { outcome }]) => [region.name, outcome]));
+	}
+
+	/** Fills regions here, and elsewhere at the same time. */
+	private *outcomesOf(todo: readonly Ready[], elsewhere: Elsewhere | undefined): Work<Map<Ready, RememberedFill>> {
+		const outcomes = new Map<Ready, RememberedFill>();
+		const all = todo.reduce((sum, own) => sum + costOf(own), 0);
+		let done = 0;
+		const shares = elsewhere ? shared(todo, elsewhere) : [];
+		const isShared = new Set(shares.flatMap(({ regions }) => regions));
+		function* here(own: Ready): Work<void> {
+			const cost = costOf(own);
+			outcomes.set(own, yield* part(made(own), done / all, (done + cost) / all));
+			done += cost;
+		}
+		try {
+			for (const own of todo) if (!isShared.has(own)) yield* here(own);
+			for (const { regions, cost, asked } of shares) {
+				while (!asked.answer) {
+					this.waiting = asked.answered;
+					yield done / all;
+				}
+				this.waiting = undefined;
+				for (const own of regions) {
+					const outcome = asked.answer === 'failed' ? undefined : asked.answer.get(own.region.name);
+					if (outcome) outcomes.set(own, remembered(own, outcome));
+					else yield* here(own);
+				}
+				if (asked.answer !== 'failed') done += cost;
+			}
+			return outcomes;
+		} finally {
+			this.waiting = undefined;
+			for (const { asked } of shares) if (!asked.answer) asked.stop();
+		}
+	}
+
+	/** @param predicted how many elements regions will have, where that is known */
+	private ready(
+		plan: RegionPlan,
+		domain: Domain,
+		{ divisions, field }: DividedDomain,
+		numbering: BoundaryNumbering,
+		predicted?: ReadonlyMap<string, number>
+	): Ready {
 		const region = domain.regions[plan.region]!;
 		const { input, halves, along, global } = gatherBoundary(region, domain.arrangement, divisions.pieces, numbering);
 		let prepared: PreparedFill | FillError;
@@ -110,21 +189,59 @@ export class FillStage {
 			last && !(prepared instanceof FillError) && sameKey(last.key, prepared.key) && sameInput(last.input, input)
 				? last
 				: undefined;
-		const expected = known?.expected ?? (prepared instanceof FillError ? 0 : prepared.expected());
+		const expected = known?.expected ?? predicted?.get(region.name) ?? (prepared instanceof FillError ? 0 : prepared.expected());
 		return { plan, region, input, global, prepared, known, expected };
 	}
 }
 
-function* made({ input, prepared, expected }: Ready): Work<RememberedFill> {
+/** How long a region takes to fill, in triangles; one above the limit is refused at once. */
+const costOf = ({ plan, expected }: Ready): number => 1 + (expected > elementLimit ? 0 : expected * plan.method.effort);
+
+/**
+ * Divides regions among this thread and others: the longest first, each to whoever has least to do so far. What falls to this one
+ * is in no share.
+ */
+function shared(todo: readonly Ready[], { count, worthwhile, ask }: Elsewhere): Share[] {
+	const longestFirst = [...todo].sort((a, b) => costOf(b) - costOf(a));
+	const all = longestFirst.reduce((sum, own) => sum + costOf(own), 0);
+	if (todo.length < 2 || all - costOf(longestFirst[0]!) < worthwhile) return [];
+	const threads = Array.from({ length: count + 1 }, () => ({ regions: [] as Ready[], cost: 0 }));
+	for (const own of longestFirst) {
+		const least = threads.reduce((a, b) => (b.cost < a.cost ? b : a));
+		least.regions.push(own);
+		least.cost += costOf(own);
+	}
+	return threads.slice(1).flatMap(({ regions, cost }, helper) =>
+		cost < worthwhile
+			? []
+			: [
+					{
+						regions,
+						cost,
+						asked: ask(
+							helper,
+							regions.map(({ region, expected }) => [region.name, expected])
+						)
+					}
+				]
+	);
+}
+
+function* made(own: Ready): Work<RememberedFill> {
+	const { input, prepared, expected } = own;
 	if (prepared instanceof FillError) return { input, key: { rule: '', numbers: [] }, outcome: prepared, expected: 0 };
-	const { key, isPredicted } = prepared;
-	let outcome: Fill | FillError;
 	try {
-		outcome = yield* prepared.fill(expected);
+		return remembered(own, yield* prepared.fill(expected));
 	} catch (error) {
 		if (!(error instanceof FillError)) throw error;
-		outcome = error;
+		return remembered(own, error);
 	}
+}
+
+/** What is kept of a region that came out so. */
+function remembered({ input, prepared, expected }: Ready, outcome: Fill | FillError): RememberedFill {
+	if (prepared instanceof FillError) return { input, key: { rule: '', numbers: [] }, outcome: prepared, expected: 0 };
+	const { key, isPredicted } = prepared;
 	return { input, key, outcome, expected: isPredicted ? expected : elementsOf(outcome) };
 }
 

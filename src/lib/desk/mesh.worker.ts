@@ -14,7 +14,15 @@ import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
 import { deliverFile, type DeliveredFile, gridFor, stemOf, type Wanted } from '../../formats/delivery.ts';
 import type { MeshFile } from '../../formats/mesh-file.ts';
-import { finish } from '../../core/numeric/work.ts';
+import { finish, giveUp } from '../../core/numeric/work.ts';
+import {
+	type AskedRegion,
+	buffersOf,
+	Filler,
+	type FillSource,
+	type RemoteFiller,
+	ThreadHelpers
+} from '../../core/stages/helpers.ts';
 import { parseSettings } from '../../core/recipe/settings.ts';
 import type { CaseOutcome } from '../study/case-outcome.ts';
 import { Packer, type Snapshot } from './snapshot.ts';
@@ -25,9 +33,13 @@ export interface LookedAt {
 	quality: Record<string, MeasureResult>;
 }
 
-const pipeline = new Pipeline(() => performance.now());
+const clock = () => performance.now();
+/** As many others of this worker as there are processors beside its own, but no more than so many. */
+const mostHelpers = 3;
+const helpers = new ThreadHelpers(Math.min(mostHelpers, Math.max(0, navigator.hardwareConcurrency - 1)), startHelper);
+const pipeline = new Pipeline(clock, helpers);
 /** Of studies: their cases go through one after the other. */
-const studies = new Pipeline(() => performance.now());
+const studies = new Pipeline(clock);
 /** A case with more elements has no picture. */
 const mostPictured = 100_000;
 const files = new Map<string, CoordinateFile>();
@@ -57,6 +69,30 @@ const letMessagesIn = () =>
 		port2.postMessage(null);
 	});
 
+/** Another worker of this script, which fills regions for this one. */
+function startHelper(): RemoteFiller {
+	const worker = new Worker(self.location.href, { type: 'module' });
+	const crashed = new Promise<never>((_, reject) => {
+		worker.addEventListener('error', (event) => reject(new Error(event.message)));
+		worker.addEventListener('messageerror', () => reject(new Error('a message of the worker could not be read')));
+	});
+	// Nobody may be waiting when it comes.
+	crashed.catch(() => {});
+	const remote = Comlink.wrap<MeshWorker>(worker);
+	return {
+		fill: (source, names, regions) => Promise.race([remote.fillRegions(source, names, regions), crashed]),
+		stop: () => remote.stopFilling(),
+		end: () => worker.terminate()
+	};
+}
+
+/** What this worker fills for another one. */
+const ownFills = new Pipeline(clock);
+const filler = new Filler((source, regions) => ownFills.someFills(source, regions), letMessagesIn, clock);
+
+/** How long a run that waits for helpers goes without looking whether it is still wanted, in milliseconds. */
+const patience = 20;
+
 const api = {
 	/** Keeps a coordinate file by its hash; answers why it cannot be read, or nothing. The readers come with the first file. */
 	async putFile(hash: string, bytes: Uint8Array): Promise<string | undefined> {
@@ -81,10 +117,15 @@ const api = {
 		let since = performance.now();
 		let step = work.next();
 		while (!step.done) {
-			if (performance.now() - since > breath) {
+			const { waiting } = pipeline;
+			if (waiting || performance.now() - since > breath) {
 				onProgress(step.value);
-				await letMessagesIn();
-				if (wanted !== id) return undefined;
+				if (waiting) await Promise.race([waiting, new Promise((resume) => setTimeout(resume, patience))]);
+				else await letMessagesIn();
+				if (wanted !== id) {
+					giveUp(work);
+					return undefined;
+				}
 				since = performance.now();
 			}
 			step = work.next();
@@ -116,6 +157,18 @@ const api = {
 	stop(): void {
 		wanted = 0;
 	},
+
+	/** Fills some regions for another worker. */
+	async fillRegions(
+		source: FillSource,
+		names: readonly string[],
+		regions: readonly AskedRegion[]
+	): ReturnType<RemoteFiller['fill']> {
+		const fills = await filler.fill(source, names, regions);
+		return fills && Comlink.transfer(fills, buffersOf(fills));
+	},
+
+	stopFilling: (): Promise<void> => filler.stop(),
 
 	/** What a template makes of a finished run, cut short. */
 	async previewDeck(id: number, template: DeckTemplate): Promise<DeckPreview> {

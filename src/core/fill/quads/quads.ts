@@ -263,6 +263,7 @@ const layOut: FillMethod['layOut'] = (domain, region) => {
 export const quads: FillMethod = {
 	source: 'quads',
 	title: 'quads',
+	effort: 8,
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, mostly }) => fill === 'quads' && !mostly,
@@ -274,6 +275,7 @@ export const quads: FillMethod = {
 export const quadsMostly: FillMethod = {
 	source: 'quads mostly',
 	title: 'quads, mostly',
+	effort: 8,
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, mostly }) => fill === 'quads' && mostly === true,

@@ -70,6 +70,7 @@ function prepare(job: FillJob, perQuad: number, finish: (fill: Fill) => Fill): P
 export const structured: FillMethod = {
 	source: 'structured',
 	title: 'structured',
+	effort: 0.1,
 	takesSize: false,
 	keepsPoints: false,
 	fills: ({ fill, halved }) => fill === 'structured' && !halved,
@@ -81,6 +82,7 @@ export const structured: FillMethod = {
 export const rightTriangles: FillMethod = {
 	source: 'triangles right',
 	title: 'triangles, right-angled',
+	effort: 0.1,
 	takesSize: true,
 	keepsPoints: false,
 	fills: ({ fill, halved }) => fill === 'structured' && halved === true,

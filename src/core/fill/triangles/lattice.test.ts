@@ -132,6 +132,34 @@ describe('the core of a region', () => {
 	});
 });
 
+describe('zones of one size', () => {
+	it('have their places looked for around each of them, not all over what lies between', () => {
+		type Box = [number, number, number, number];
+		const boxes: Box[] = [
+			[2, 2, 4, 4],
+			[3.5, 3, 6, 5],
+			[55, 35, 58, 38]
+		];
+		let asked = 0;
+		const field = (px: number, py: number) => {
+			asked++;
+			return boxes.reduce(
+				(least, [x0, y0, x1, y1]) => Math.min(least, 0.05 + 0.2 * Math.max(x0 - px, px - x1, y0 - py, py - y1, 0)),
+				1
+			);
+		};
+		const plateaus = boxes.map((box) => ({ size: 0.05, box }));
+		const { rimX, rimY, rimSizes } = findCores(plate, { size: 1, growth: 1.2, field, plateaus }, even(plate, 1))!;
+		// The first two overlap and are one core.
+		for (const [x0, y0, x1, y1] of [[2, 2, 6, 5], boxes[2]!] as Box[])
+			expect(rimX.some((x, k) => rimSizes[k] === 0.05 && x > x0 && x < x1 && rimY[k]! > y0 && rimY[k]! < y1)).toBe(true);
+		const places = boxes.reduce((sum, [x0, y0, x1, y1]) => sum + (x1 - x0) * (y1 - y0), 0) / 0.05 ** 2;
+		expect(asked).toBeLessThan(4 * places + 60 * 40 * 4);
+		// One box around all of them would hold a hundred times as many.
+		expect(places).toBeLessThan((56 * 36) / 0.05 ** 2 / 50);
+	});
+});
+
 describe('triangles', () => {
 	it('are nearly all equilateral where nothing is finer, and even ones more so', () => {
 		const slanted = polygon(

@@ -60,26 +60,57 @@ export function findCores(input: FillInput, rule: SizeRule, sizes: Float64Array)
 	const cores: Core[] = [];
 	for (const [k, { size }] of plateaus.entries()) {
 		if (!Number.isFinite(size) || plateaus[k - 1]?.size === size) continue;
-		const boxes = plateaus.filter((p) => p.size === size).map((p) => p.box);
 		// A finer boundary outside of a zone is felt in it as far as sizes take to grow.
 		const margin = rule.even ? 0 : Math.max(0, size - finest) / (rule.growth - 1);
-		const box = [0, 1, 2, 3].map((side) => {
-			const reach = boxes.map((b) => b[side]!);
-			return side < 2 ? Math.max(whole[side]!, Math.min(...reach) - margin) : Math.min(whole[side]!, Math.max(...reach) + margin);
-		}) as unknown as Box;
-		const core = findCore(input, obstacles, rule, frame, size, box);
-		if (!core) continue;
-		cores.push(core);
-		if (k === plateaus.length - 1) break;
-		const first = obstacles.x.length;
-		for (let r = 0; r < core.rimX.length; r++) {
-			obstacles.x.push(core.rimX[r]!);
-			obstacles.y.push(core.rimY[r]!);
-			obstacles.sizes.push(size);
+		const own = plateaus.filter((p) => p.size === size).map((p) => within(p.box, margin, whole));
+		for (const box of apart(own)) {
+			const core = findCore(input, obstacles, rule, frame, size, box);
+			if (!core) continue;
+			cores.push(core);
+			const first = obstacles.x.length;
+			for (let r = 0; r < core.rimX.length; r++) {
+				obstacles.x.push(core.rimX[r]!);
+				obstacles.y.push(core.rimY[r]!);
+				obstacles.sizes.push(size);
+			}
+			for (const e of core.edges) obstacles.edges.push(first + e);
 		}
-		for (const e of core.edges) obstacles.edges.push(first + e);
 	}
 	return cores.length === 0 ? undefined : cores.length === 1 ? cores[0] : joined(cores);
+}
+
+/** A box with a margin around it, as far as it lies in a whole. */
+const within = ([x0, y0, x1, y1]: Box, margin: number, whole: Box): Box => [
+	Math.max(whole[0], x0 - margin),
+	Math.max(whole[1], y0 - margin),
+	Math.min(whole[2], x1 + margin),
+	Math.min(whole[3], y1 + margin)
+];
+
+/** Boxes that do not overlap, around all that are not empty: those that do are one. */
+function apart(boxes: readonly Box[]): Box[] {
+	let left = boxes.filter((box) => box[0] <= box[2] && box[1] <= box[3]);
+	for (let before = Infinity; left.length < before;) {
+		before = left.length;
+		left.sort((a, b) => a[0] - b[0]);
+		const open: Box[] = [];
+		const closed: Box[] = [];
+		for (const box of left) {
+			let own = box;
+			for (let k = open.length - 1; k >= 0; k--) {
+				const other = open[k]!;
+				if (other[2] < own[0]) closed.push(other);
+				else if (other[1] <= own[3] && own[1] <= other[3])
+					own = [Math.min(own[0], other[0]), Math.min(own[1], other[1]), Math.max(own[2], other[2]), Math.max(own[3], other[3])];
+				else continue;
+				open[k] = open.at(-1)!;
+				open.pop();
+			}
+			open.push(own);
+		}
+		left = [...closed, ...open];
+	}
+	return left;
 }
 
 /** Several cores in one numbering: their rims, their layers, their insides. */

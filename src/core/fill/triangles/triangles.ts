@@ -41,6 +41,7 @@ export const layOutBesideWalls: FillMethod['layOut'] = (domain, region) => {
 export const triangles: FillMethod = {
 	source: 'triangles',
 	title: 'triangles',
+	effort: 1,
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, even }) => fill === 'triangles' && !even,
@@ -52,6 +53,7 @@ export const triangles: FillMethod = {
 export const evenTriangles: FillMethod = {
 	source: 'triangles even',
 	title: 'triangles, even',
+	effort: 1,
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, even }) => fill === 'triangles' && even === true,
