@@ -1,6 +1,6 @@
 import { finish } from '../src/core/numeric/work.ts';
 import { blocksInAC } from '../src/core/fill/structured/blocks.test-support.ts';
-import { largestGrowth } from '../src/core/fill/structured/smooth.ts';
+import { largestGrowth, stencils } from '../src/core/fill/structured/smooth.ts';
 import { Pipeline, type Result } from '../src/core/pipeline.ts';
 
 /** Structured layouts, by name. */
@@ -90,7 +90,12 @@ function measured(name: string, text: string) {
 			const [ux, uy, vx, vy] = [x[a]! - x[p]!, y[a]! - y[p]!, x[b]! - x[p]!, y[b]! - y[p]!];
 			smallest = Math.min(smallest, (Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy) * 180) / Math.PI);
 		}
-	return { quads: quads.length / 4, smallest, growth: largestGrowth(x, y, quads, new Set(edges).size), walls };
+	return {
+		quads: quads.length / 4,
+		smallest,
+		growth: largestGrowth(x, y, stencils(x.length, quads, new Set(edges).size)),
+		walls
+	};
 }
 
 /** Blocks in an O around a body, with cuts that lean. */

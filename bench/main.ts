@@ -22,6 +22,7 @@ import { arrangementAgainstSearch, coastAgainstTriangulation, splineAgainstPolyl
 import { languageSession } from './language.ts';
 import { coldPlateAgainstBare, layersAgainstCopy } from './layers.ts';
 import { fillPlate, quadsAgainstTriangles } from './quads.ts';
+import { stepRows } from './steps.ts';
 import { twoRegionsAgainstOneThread } from './parallel.ts';
 import { layoutRows } from './layouts.ts';
 import { profileOf } from './ratio.ts';
@@ -93,6 +94,15 @@ const text = [
 	'Of the lines that miss what is wanted, the functions with the largest shares of the time, each without what it calls:',
 	'',
 	...profiles,
+	'',
+	'## Stopping and progress',
+	'',
+	'A run listens between its steps. The longest step is how long it goes on when it is stopped at the worst moment (wanted: at most 50 ms);',
+	'progress is off by so much, at the most, from a line that rises evenly with time (wanted: at most 20 %):',
+	'',
+	'| mesh | elements | longest step | progress off |',
+	'|---|---|---|---|',
+	...stepRows(),
 	'',
 	'## Structured layouts',
 	'',

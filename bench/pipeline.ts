@@ -116,7 +116,12 @@ export function qualityAgainstFill(): Ratio {
 			7,
 			() => new Quality(mesh, [part], [{ madeFrom: [], results: new Map() }]).all(),
 			() =>
-				fillStructured({ x: gx, y: gy, edges: new Uint32Array(0) }, { kind: 'block', sides, walls: [false, false, false, false] })
+				finish(
+					fillStructured(
+						{ x: gx, y: gy, edges: new Uint32Array(0) },
+						{ kind: 'block', sides, walls: [false, false, false, false] }
+					)
+				)
 		),
 		wanted: '≤ 1'
 	};

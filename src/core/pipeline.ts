@@ -127,7 +127,7 @@ export class Pipeline {
 		lap('shape');
 		yield 0.05;
 
-		const coarse = this.divides.run(domain, report);
+		const coarse = yield* part(this.divides.run(domain, report), 0.05, 0.1);
 		const by = input.refine ?? 1;
 		const divided = by > 1 ? refinedDivisions(domain, coarse, by) : coarse;
 		const { plans, field } = divided;
@@ -145,7 +145,9 @@ export class Pipeline {
 		const groups = resolveGroups(model, arrangement, regions, report);
 		checkGroups(arrangement, regions, groups, report);
 		const parts = { domain, divisions: divided.divisions.pieces, numbering, fills };
+		yield 0.9;
 		const { mesh: unowned, divisions: pieces } = this.meshes.run(parts, groups);
+		yield 0.93;
 		const owners = stated(model, ownerStatement);
 		const pairs = periodicNodes(unowned, domain.periodic);
 		const mesh = {
@@ -157,7 +159,7 @@ export class Pipeline {
 		checkOrder(model, arrangement, mesh, report);
 		const divisions = { ...divided.divisions, pieces: [...pieces] };
 		lap('assemble');
-		yield 0.93;
+		yield 0.95;
 
 		const isMeshed = (p: number) => numbering.piece[p]! >= 0;
 		const jumps = jumpsBetween(arrangement, pieces, (p) => isMeshed(p) && !divided.carrying.has(p));
@@ -213,7 +215,7 @@ export class Pipeline {
 		const report = new Report(recipe.lines, []);
 		const domain = this.shapes.run(model, report);
 		yield 0.05;
-		const divided = this.divides.run(domain, report);
+		const divided = yield* part(this.divides.run(domain, report), 0.05, 0.1);
 		yield 0.1;
 		const numbering = numberBoundary(domain.arrangement, divided.divisions.pieces, domain.regions);
 		return yield* part(this.fills.some(domain, divided, numbering, regions), 0.1, 1);

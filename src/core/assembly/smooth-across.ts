@@ -6,12 +6,13 @@ import { nodesAlong } from '../fill/boundary.ts';
 import type { Fill } from '../fill/method.ts';
 import type { NodeLayout, Wall } from '../fill/node-layout.ts';
 import { isNoWorse, keepHeights, leanAtWalls, littleLean, measured, turnToWalls } from '../fill/structured/fill-structured.ts';
-import { smoothQuads } from '../fill/structured/smooth.ts';
+import { smoothQuads, stencils } from '../fill/structured/smooth.ts';
 import { stretchLine } from '../fill/structured/walls.ts';
 import { isStraight, leavingDirection, sineBetween } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import type { MeshGroup } from '../mesh/mesh.ts';
 import { hypot } from '../numeric/elementary.ts';
+import { finish } from '../numeric/work.ts';
 import type { GlobalFill, Parts } from './assemble.ts';
 import type { Pass, Passed } from './pass.ts';
 
@@ -205,7 +206,8 @@ function smoothing(
 		local.get(i < global.length ? global[i]! : firstInner + i - global.length)!;
 	const quads = Uint32Array.from(regions.flatMap((region) => Array.from(region.fill.quads, (i) => nodeOf(region, i))));
 	// Phase 2: smoothing.
-	const before = measured(x, y, quads, staying.length);
+	const around = stencils(x.length, quads, staying.length);
+	const before = finish(measured(x, y, quads, around));
 	const walled = regions.flatMap((region) => {
 		const { layout, firstInner } = region;
 		if (layout.kind !== 'block' || !layout.walls.some(Boolean)) return [];
@@ -215,7 +217,7 @@ function smoothing(
 	const lean = () => walled.reduce((sum, { first, layout }) => sum + leanAtWalls(x, y, first, layout), 0);
 	const leanBefore = lean();
 	const controlled = regions.every(({ layout }) => layout.kind === 'block' || layout.kind === 'ring');
-	smoothQuads(x, y, quads, staying.length, sweeps, controlled);
+	finish(smoothQuads(x, y, quads, staying.length, sweeps, controlled, around));
 	// Phase 3: heights at walls, those on the borders first.
 	along.forEach((line, k) => {
 		if (walled.length === 0) return;
@@ -252,7 +254,7 @@ function smoothing(
 		turnToWalls(x, y, first, { ...layout, walls }, quads);
 	}
 	// Phase 4: what folds by it, or is worse at a poor corner or at the walls, is not taken.
-	const isTaken = isNoWorse(measured(x, y, quads, staying.length), before) && lean() <= leanBefore + walled.length * littleLean;
+	const isTaken = isNoWorse(finish(measured(x, y, quads, around)), before) && lean() <= leanBefore + walled.length * littleLean;
 	const from = isTaken ? { x: x.subarray(staying.length), y: y.subarray(staying.length) } : undefined;
 	return {
 		fills,

@@ -5,6 +5,7 @@ import type { BlockOf, DivideContext, Division, Divisions } from './division.ts'
 import { tellCutFlat } from './doubts.ts';
 import { countBetween, heightsOf } from './heights.ts';
 import { spacingFigures } from './spacing.ts';
+import { part, type Work } from '../numeric/work.ts';
 import { resolvePieces } from '../domain/references.ts';
 import { stated } from '../recipe/statement.ts';
 import { baffle } from '../recipe/statements/baffle.ts';
@@ -13,14 +14,14 @@ import { spread } from './spread.ts';
 import { leastCounts, sizesOf, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
 
 /** Works out counts (carried through blocks), spacing and node places of every piece. */
-export function divide(context: DivideContext): Divisions {
+export function* divide(context: DivideContext): Work<Divisions> {
 	const { arrangement, demands, placed } = context;
 	const asked = collect(context);
 	const chains = [...new Set(asked.flatMap((a) => a?.chain ?? []))];
 	const least = leastCounts(arrangement);
 	for (const p of loneWalls(context)) least[p] = Math.max(2, least[p]!);
 	const blocks = demands.flatMap(({ region, demands: { blocks: own } }) => own.map((block): BlockOf => ({ region, block })));
-	const { sizes, turns } = sizesOf(context, blocks, asked, least);
+	const { sizes, turns } = yield* part(sizesOf(context, blocks, asked, least), 0, 0.8);
 	const heights = heightsOf(context, asked);
 
 	// Phase 1: the counts that sizes and spacings want.

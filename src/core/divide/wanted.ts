@@ -1,6 +1,7 @@
 import { addTo } from '../numeric/lists.ts';
 import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
+import type { Work } from '../numeric/work.ts';
 import { isStraight } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import { largestTurn, type Turns, turnsOfPiece } from '../geometry/turns.ts';
@@ -26,12 +27,12 @@ export const laidOut = (demands: readonly RegionDemands[]): Set<number> =>
 const mostTurn = derivedTurn * (1 + 1e-9);
 
 /** The wanted sizes along every piece, and how it turns; pieces with a count or a spacing of their own pass theirs on. */
-export function sizesOf(
+export function* sizesOf(
 	context: DivideContext,
 	blocks: readonly BlockOf[],
 	asked: readonly (Asked | undefined)[],
 	least: readonly number[]
-): { sizes: SizesAlong[]; turns: Turns[] } {
+): Work<{ sizes: SizesAlong[]; turns: Turns[] }> {
 	const { model, arrangement, regions, fallbackSize, field, demands } = context;
 	const inLayout = laidOut(demands);
 	const regionOf = new Map(regions.map((r) => [r.face, r]));
@@ -70,7 +71,7 @@ export function sizesOf(
 	// Blocks have their own spacing; a size along their sides follows the size of their region, and grows from block to block.
 	const inBlocks = sizesInBlocks({ arrangement, blocks, asked, given, inLayout, base, turns, field });
 	const gaps = new NarrowGaps(arrangement);
-	const sizes = sizesAlongPieces({
+	const sizes = yield* sizesAlongPieces({
 		arrangement,
 		field,
 		base,

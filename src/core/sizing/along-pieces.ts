@@ -1,4 +1,5 @@
 import { addTo } from '../numeric/lists.ts';
+import { part, type Work } from '../numeric/work.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import type { Point } from '../geometry/curve.ts';
@@ -42,6 +43,8 @@ export const derivedTurn = Math.PI / 6;
 const leastDip = 0.85;
 /** Places of a piece beyond which no more are looked at. */
 const mostPlaces = 4096;
+/** So many places are looked at between one look outside and the next. */
+const breath = 2000;
 /** Times that places are added where a smaller size may hide. */
 const rounds = 3;
 
@@ -50,7 +53,7 @@ const rounds = 3;
  * the gaps and the piece's own length, and of the sizes of all that bounds the same regions, grown
  * over the straight way from there. Nothing changes the sizes of pieces whose nodes are given.
  */
-export function sizesAlongPieces({
+export function* sizesAlongPieces({
 	arrangement,
 	field,
 	base,
@@ -60,7 +63,7 @@ export function sizesAlongPieces({
 	isFilled,
 	knownGaps,
 	tooNarrow
-}: PieceSizes): SizesAlong[] {
+}: PieceSizes): Work<SizesAlong[]> {
 	const { pieces, sides } = arrangement;
 	const gapBeside = gapsBeside(arrangement, isFilled, knownGaps);
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
@@ -77,15 +80,24 @@ export function sizesAlongPieces({
 		return Math.min(size, Math.max(widest * gap.width, floor));
 	};
 	// Phase 1: places, and what they ask for.
-	const asked = pieces.map((piece, p): SizesAlong => {
+	let looked = 0;
+	const placesOf = (piece: Piece, p: number): SizesAlong => {
 		if (given[p]) return given[p];
 		const places = Math.ceil((4 * piece.length) / Math.min(base[p]!, piece.length));
 		const n = isStraight(piece) && piece.length < base[p]! ? 2 : Math.min(512, places);
 		const even = Float64Array.from({ length: n + 1 }, (_, k) => k / n);
 		const bends = bendPlaces(turns[p]!, turnPerDivision / Math.min(base[p]!, longest[p]!));
 		const at = bends.length === 0 ? even : Float64Array.from(new Set([...even, ...bends])).sort();
+		looked += at.length;
 		return { at, size: at.map((fraction) => own(p, fraction)) };
-	});
+	};
+	const asked: SizesAlong[] = [];
+	for (const [p, piece] of pieces.entries()) {
+		asked.push(placesOf(piece, p));
+		if (looked < breath) continue;
+		looked = 0;
+		yield (0.6 * p) / pieces.length;
+	}
 	// Phase 2: sizes grow through the regions, from piece to piece.
 	const beside = pieces.map((_, p) => [...new Set([2 * p, 2 * p + 1].filter(isFilled).map((side) => sides[side]!))]);
 	// A face all of whose pieces are given has nothing to grow.
@@ -99,11 +111,13 @@ export function sizesAlongPieces({
 		}
 	});
 	const grown = asked.map((own, p) => placed(pieces[p]!, own));
-	settle(piecesOf.keys());
+	yield 0.6;
+	yield* part(settle(piecesOf.keys()), 0.6, 0.7);
 	for (let round = 0; round < rounds; round++) {
 		const changed = lookCloser();
 		if (changed.size === 0) break;
-		settle(changed);
+		yield 0.7 + (0.3 * round) / rounds;
+		yield* part(settle(changed), 0.7 + (0.3 * round) / rounds, 0.7 + (0.3 * (round + 1)) / rounds);
 	}
 	return grown;
 
@@ -123,11 +137,12 @@ export function sizesAlongPieces({
 	}
 
 	/** Grows sizes within faces, and into those beside them, until nothing changes. */
-	function settle(faces: Iterable<number>): void {
+	function* settle(faces: Iterable<number>): Work<void> {
 		const waiting = new Set(faces);
 		for (const face of waiting) {
 			waiting.delete(face);
 			for (const p of growWithin(face)) for (const other of facesOf[p]!) if (other !== face) waiting.add(other);
+			yield 0;
 		}
 	}
 

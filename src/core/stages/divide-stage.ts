@@ -11,6 +11,7 @@ import { methodOf } from '../fill/methods.ts';
 import { addStatement } from '../recipe/edits.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
 import { sizeField, type SizeField } from '../sizing/size-field.ts';
+import type { Work } from '../numeric/work.ts';
 import type { Report } from '../text/report.ts';
 
 /** How one region is to be filled. */
@@ -37,7 +38,7 @@ export class DivideStage {
 	private readonly placed = new PlacementCache();
 	private readonly knownGaps = new KnownGaps();
 
-	run(domain: Domain, report: Report): DividedDomain {
+	*run(domain: Domain, report: Report): Work<DividedDomain> {
 		const { model, arrangement, regions, fallbackSize } = domain;
 		checkSizes(domain, report);
 		const growth = regions[0]?.growth ?? defaultGrowth;
@@ -63,7 +64,7 @@ export class DivideStage {
 					pieces: arrangement.faces[region.face]!.outer.map((h) => h >> 1)
 				});
 		});
-		const divisions = divide({ ...domain, demands, field, report, placed: this.placed, knownGaps: this.knownGaps });
+		const divisions = yield* divide({ ...domain, demands, field, report, placed: this.placed, knownGaps: this.knownGaps });
 		demands.forEach(({ region }, k) => (plans.find((plan) => plan.region === region)!.own = divisions.own[k]!));
 		const clashes = new Set(
 			demands

@@ -1,7 +1,7 @@
 import type { Parts } from '../assembly/assemble.ts';
 import type { Fill } from '../fill/method.ts';
 import { figuresAtWalls } from '../fill/structured/fill-structured.ts';
-import { largestGrowth } from '../fill/structured/smooth.ts';
+import { largestGrowth, stencils } from '../fill/structured/smooth.ts';
 import type { WallFigures } from '../fill/structured/walls.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import type { Report } from '../text/report.ts';
@@ -78,6 +78,6 @@ function measured(mesh: Mesh, region: string, fill: Fill, global: Uint32Array, f
 		max: Math.max(...sides.map((s) => s.max)),
 		meanLean: Math.max(...sides.map((s) => s.meanLean)),
 		maxLean: Math.max(...sides.map((s) => s.maxLean)),
-		growth: largestGrowth(x, y, fill.quads, given)
+		growth: largestGrowth(x, y, stencils(x.length, fill.quads, given))
 	};
 }

@@ -107,8 +107,14 @@ export function* fillBehindLayers(
 	const fill = yield* part(fillRest(rest), 0.3, 1);
 	// The rest's own nodes follow those of the layers.
 	const shift = given + grown.x.length - rest.x.length;
-	const back = (nodes: Uint32Array) => nodes.map((i) => (i < rest.x.length ? local[i]! : i + shift));
+	const back = (nodes: Uint32Array) => {
+		const out = new Uint32Array(nodes.length);
+		for (let k = 0; k < nodes.length; k++) out[k] = nodes[k]! < rest.x.length ? local[nodes[k]!]! : nodes[k]! + shift;
+		return out;
+	};
+	yield 1;
 	const behind = heightsBehind(rest, fill, local);
+	yield 1;
 	return {
 		x: concatenated(grown.x, fill.x),
 		y: concatenated(grown.y, fill.y),
@@ -140,10 +146,11 @@ function heightsBehind(rest: FillInput, { x, y, triangles, quads }: Fill, local:
 	] as const)
 		for (let k = 0; k < list.length; k++) {
 			const from = list[k]!;
+			if (from >= given) continue;
 			const base = k - (k % size);
 			const corner = (step: number) => list[base + ((k - base + step) % size)]!;
 			const to = corner(1);
-			if (from >= given || to >= given || next.get(from) !== to) continue;
+			if (to >= given || next.get(from) !== to) continue;
 			// What lies opposite: a node, or the middle of two.
 			const [[ax, ay], [bx, by], [cx, cy], [dx, dy]] = [at(from), at(to), at(corner(2)), at(corner(size - 1))];
 			const [mx, my] = [(cx + dx) / 2, (cy + dy) / 2];

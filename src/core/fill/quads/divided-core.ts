@@ -1,5 +1,6 @@
 import Flatbush from 'flatbush';
 import { hypot, square } from '../../numeric/elementary.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 import type { FillInput } from '../method.ts';
@@ -42,17 +43,18 @@ const sweeps = 3;
  * @param coarse the fill of its coarse outlines
  * @returns undefined where they are too few
  */
-export function divideCore(
+export function* divideCore(
 	input: FillInput,
 	rule: SizeRule,
 	outlines: CoarseOutlines,
 	coarse: QuadMesh
-): DividedCore | undefined {
-	const isTaken = fitting(input, rule, outlines, coarse);
+): Work<DividedCore | undefined> {
+	const isTaken = yield* part(fitting(input, rule, outlines, coarse), 0, 0.5);
 	const count = leaveClean(outlines, coarse, isTaken);
+	yield 0.6;
 	if (count < fewest) return undefined;
-	const core = divided(input, outlines, coarse, isTaken, count);
-	evenOut(core, input);
+	const core = yield* part(divided(input, outlines, coarse, isTaken, count), 0.6, 0.8);
+	yield* part(evenOut(core, input), 0.8, 1);
 	return core;
 }
 
@@ -64,7 +66,7 @@ const nodesOn = ({ fitting }: CoarseOutlines, coarse: QuadMesh, e: number, k: nu
 };
 
 /** 1 for each element that may be in the core. */
-function fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, coarse: QuadMesh): Uint8Array {
+function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, coarse: QuadMesh): Work<Uint8Array> {
 	const { size, growth, field } = rule;
 	const { x, y, edges } = input;
 	const sizes = givenSizes(input, rule);
@@ -93,6 +95,7 @@ function fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, coa
 	const isTaken = new Uint8Array(coarse.elementCount);
 	const { nodes } = coarse;
 	for (let e = 0; e < coarse.elementCount; e++) {
+		if ((e & 0xfff) === 0) yield e / coarse.elementCount;
 		if (coarse.sizeOf(e) !== 4 || coarse.shape(e) < leastShape) continue;
 		const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
 		const own = new Set<number>();
@@ -162,7 +165,13 @@ function leaveClean(outlines: CoarseOutlines, coarse: QuadMesh, isTaken: Uint8Ar
 }
 
 /** The nodes and quadrilaterals of a core. */
-function divided(input: FillInput, outlines: CoarseOutlines, coarse: QuadMesh, isTaken: Uint8Array, count: number): DividedCore {
+function* divided(
+	input: FillInput,
+	outlines: CoarseOutlines,
+	coarse: QuadMesh,
+	isTaken: Uint8Array,
+	count: number
+): Work<DividedCore> {
 	const { nodes } = coarse;
 	const n = DIVISION;
 	const given = input.x.length;
@@ -232,6 +241,7 @@ function divided(input: FillInput, outlines: CoarseOutlines, coarse: QuadMesh, i
 	for (let k = 0; k < edges.length; k += 2)
 		if (!isCovered.has(edges[k]! * given + edges[k + 1]!)) rest.push(edges[k]!, edges[k + 1]!);
 
+	yield 0.3;
 	// Phase 3: inner nodes and quadrilaterals, row by row.
 	const quads = new Uint32Array(4 * count * n * n);
 	let to = 0;
@@ -239,6 +249,7 @@ function divided(input: FillInput, outlines: CoarseOutlines, coarse: QuadMesh, i
 	const xAt = (v: number) => (v < given ? input.x[v]! : x[v - given]!);
 	const yAt = (v: number) => (v < given ? input.y[v]! : y[v - given]!);
 	for (let e = 0; e < coarse.elementCount; e++) {
+		if ((e & 0x1fff) === 0) yield 0.3 + (0.7 * e) / coarse.elementCount;
 		if (!isTaken[e]) continue;
 		for (let i = 0; i <= n; i++)
 			for (let k = 0; k < 4; k++) {
@@ -285,12 +296,13 @@ function layInside(
 }
 
 /** Moves all nodes of a core but those of its rim to the middle of those they have an edge to, all at once, a few times. */
-function evenOut({ x, y, rimCount, quads }: DividedCore, input: FillInput): void {
+function* evenOut({ x, y, rimCount, quads }: DividedCore, input: FillInput): Work<void> {
 	const given = input.x.length;
 	const xs = new Float64Array(x.length);
 	const ys = new Float64Array(x.length);
 	const ends = new Uint8Array(x.length);
 	for (let sweep = 0; sweep < sweeps; sweep++) {
+		yield sweep / sweeps;
 		xs.fill(0);
 		ys.fill(0);
 		ends.fill(0);

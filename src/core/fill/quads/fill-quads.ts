@@ -17,7 +17,10 @@ import { NONE, type QuadMesh } from './quad-mesh.ts';
 export function* fillQuads(input: FillInput, rule: QuadRule, expected: number): Work<Fill> {
 	const mesh = yield* part(layQuads(input, rule, expected), 0, 0.99);
 	const remarks = remarksOf(mesh, rule.mostly === true, cutFolded(mesh));
-	if (mesh.worstShape() > 0) return { ...fillOf(mesh), ...(remarks.length > 0 ? { remarks } : {}) };
+	yield 0.99;
+	const isSound = mesh.worstShape() > 0;
+	yield 1;
+	if (isSound) return { ...fillOf(mesh), ...(remarks.length > 0 ? { remarks } : {}) };
 	// Nothing that is folded is ever handed on.
 	const instead = yield* part(fillTriangles(input, rule), 0.99, 1);
 	const at = placeOf(mesh, mesh.worst());

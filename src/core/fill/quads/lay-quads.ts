@@ -58,8 +58,8 @@ export function* coreOf(input: FillInput, rule: QuadRule, expected: number): Wor
 		growth: Math.min(coarseGrowth, 1 + DIVISION * (rule.growth - 1)),
 		...(field ? { field: (px: number, py: number) => DIVISION * field(px, py) } : {})
 	};
-	const coarse = yield* part(layQuads(outlines.input, coarseRule, expected / (DIVISION * DIVISION)), 0, 0.9);
-	return divideCore(input, rule, outlines, coarse);
+	const coarse = yield* part(layQuads(outlines.input, coarseRule, expected / (DIVISION * DIVISION)), 0, 0.8);
+	return yield* part(divideCore(input, rule, outlines, coarse), 0.8, 1);
 }
 
 /** Rows in what the core of a region leaves, joined with it. */
@@ -93,8 +93,10 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 	const { nodes } = rows;
 	for (let k = 0; k < 4 * rows.elementCount; k += 4)
 		if (nodes[k]! >= 0) mesh.lay(numberOf(nodes[k]!), numberOf(nodes[k + 1]!), numberOf(nodes[k + 2]!), numberOf(nodes[k + 3]!));
+	yield 0.82;
 	const { quads } = core;
 	for (let k = 0; k < quads.length; k += 4) mesh.lay(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
+	yield 0.85;
 	yield* part(smooth(mesh, 4, Infinity, rows.elementCount), 0.85, 0.97);
 	yield* part(smooth(mesh, 12, 0.6), 0.97, 1);
 	return mesh;
@@ -113,7 +115,7 @@ function* layInRows(input: FillInput, rule: QuadRule, expected: number): Work<Qu
 	const limit = 200 + 20 * Math.ceil(expected) + 4 * edges.length;
 	const placed = yield* part(
 		placeInRows(triangulation, inside, sizes, starts, cornersOf(input), rule, crosses, limit),
-		0.05,
+		0.15,
 		0.4
 	);
 	const mesh = pairTriangles(triangulation, placed.inside, OFFSET, given, edges);

@@ -1,6 +1,6 @@
 import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
-import { part, type Work } from '../../numeric/work.ts';
+import { finish, part, type Work } from '../../numeric/work.ts';
 import type { Layout } from '../../blocks/layout.ts';
 import type { Demands } from '../../blocks/demands.ts';
 import { walksOf } from '../../domain/regions.ts';
@@ -78,7 +78,7 @@ function* inRows(job: FillJob, rule: QuadRule, expected: number): Work<Fill | un
 	for (const nodes of unlessRefused(() => layoutsOf({ ...job, layout, own }, rule)) ?? []) {
 		if (quadsInside(nodes) > mostMore * expected) continue;
 		yield 0;
-		const fill = unlessRefused(() => fillStructured(input, nodes, undefined));
+		const fill = unlessRefused(() => finish(fillStructured(input, nodes, undefined)));
 		if (!fill) continue;
 		if (isFair(input, fill, rule)) return fill;
 		if (nodes.kind === 'block' || nodes.kind === 'ring') continue;

@@ -4,6 +4,7 @@ import type { Region } from '../../domain/regions.ts';
 import type { Point } from '../../geometry/curve.ts';
 import { partPoint } from '../../geometry/parts.ts';
 import type { Arrangement, Walk } from '../../geometry/pieces.ts';
+import { finish } from '../../numeric/work.ts';
 import { FillError } from '../method.ts';
 import type { NodeLayout } from '../node-layout.ts';
 import { fillStructured } from './fill-structured.ts';
@@ -154,7 +155,7 @@ function trialOf(arrangement: Arrangement, layout: Exclude<Layout, { kind: 'ring
 	const nodes = layoutOfNodes();
 	try {
 		const input = { x: Float64Array.from(x), y: Float64Array.from(y), edges: new Uint32Array(0) };
-		const fill = fillStructured(input, nodes);
+		const fill = finish(fillStructured(input, nodes));
 		const all = [Float64Array.from([...x, ...fill.x]), Float64Array.from([...y, ...fill.y])] as const;
 		return worstCorner(all[0], all[1], fill.quads).value;
 	} catch (error) {

@@ -1,8 +1,9 @@
 import { hypot } from '../../numeric/elementary.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import { type Fill, FillError, type FillInput } from '../method.ts';
 import type { NodeLayout, Wall } from '../node-layout.ts';
 import { smoothBlock } from './smooth-block.ts';
-import { largestGrowth, smoothQuads, worstCorner } from './smooth.ts';
+import { largestGrowth, smoothQuads, type Stencils, stencils, worstCorner } from './smooth.ts';
 import { fillTransfinite, gridNode } from './transfinite.ts';
 import { slideToNormals } from './control-map.ts';
 import { bendToNormals, type Grid, keepWallHeights, wallFigures, type WallFigures } from './walls.ts';
@@ -28,8 +29,9 @@ export const littleLean = 0.5;
  * @param sweeps smoothing sweeps; undefined leaves it to the fill
  * @throws FillError when corners stay folded, with the place of the worst
  */
-export function fillStructured({ x: givenX, y: givenY, edges }: FillInput, layout: NodeLayout, sweeps?: number): Fill {
+export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layout: NodeLayout, sweeps?: number): Work<Fill> {
 	const fill = blocksOf(givenX, givenY, layout);
+	yield 0.2;
 	const { quads } = fill;
 	const given = givenX.length;
 	const x = new Float64Array(given + fill.x.length);
@@ -43,40 +45,49 @@ export function fillStructured({ x: givenX, y: givenY, edges }: FillInput, layou
 		if (isWalled) keepHeights(xs, ys, given, layout);
 	};
 	settle(x, y);
+	yield 0.25;
 	// The growth of cells costs a look at every node's neighbours, and is taken only where it is compared.
 	const { value, node, mean } = worstCorner(x, y, quads);
 	let best: Judged = { corner: value, node, mean, growth: NaN };
+	let around: Stencils | undefined;
 	const isSimple = layout.kind === 'block' || layout.kind === 'ring';
-	const attempt = (count: number, controlled: boolean, better = isBetter) => {
+	function* attempt(count: number, controlled: boolean, better = isBetter): Work<void> {
 		const [xs, ys] = [x.slice(), y.slice()];
-		best = measured(x, y, quads, given);
+		around ??= stencils(x.length, quads, given);
+		yield 0;
+		best = yield* part(measured(x, y, quads, around), 0, 0);
 		// Looked at as it goes: more sweeps are never worse than fewer.
 		let done = 0;
 		for (let step = 4; done < count; step *= 2) {
 			const more = Math.min(step, count - done);
-			if (layout.kind === 'block') smoothBlock(xs, ys, layout.sides, given, more, controlled);
-			else smoothQuads(xs, ys, quads, given, more, controlled);
+			const work =
+				layout.kind === 'block'
+					? smoothBlock(xs, ys, layout.sides, given, more, controlled)
+					: smoothQuads(xs, ys, quads, given, more, controlled, around);
+			yield* part(work, done / count, (done + more) / count);
 			done += more;
 			const [xt, yt] = [xs.slice(), ys.slice()];
 			settle(xt, yt);
-			const own = measured(xt, yt, quads, given);
+			yield done / count;
+			const own = yield* part(measured(xt, yt, quads, around), done / count, done / count);
 			if (!better(own, best)) continue;
 			x.set(xt);
 			y.set(yt);
 			best = own;
 		}
-	};
+	}
 	// What it would be without, lines turned to walls and all, is what smoothing must not fall behind.
 	const plain =
 		sweeps !== undefined && sweeps > 0 && best.corner > 0
-			? fillStructured({ x: givenX, y: givenY, edges }, layout, 0)
+			? yield* part(fillStructured({ x: givenX, y: givenY, edges }, layout, 0), 0.2, 0.3)
 			: undefined;
-	if (sweeps !== undefined && sweeps > 0) attempt(sweeps, isSimple);
+	if (sweeps !== undefined && sweeps > 0) yield* part(attempt(sweeps, isSimple), 0.3, 0.8);
 	if (sweeps === undefined ? best.corner < poorCorner || !isSimple : !(best.corner > 0)) {
-		attempt(30, true, isSounder);
-		attempt(60, false, isSounder);
+		yield* part(attempt(30, true, isSounder), 0.3, 0.5);
+		yield* part(attempt(60, false, isSounder), 0.5, 0.8);
 	}
 	if (isWalled && best.corner > 0) turnToWalls(x, y, given, layout, quads);
+	yield 0.9;
 	if (!(best.corner > 0)) {
 		const at = { x: x[best.node]!, y: y[best.node]! };
 		throw new FillError(
@@ -89,7 +100,9 @@ export function fillStructured({ x: givenX, y: givenY, edges }: FillInput, layou
 		const [px, py] = [x.slice(), y.slice()];
 		px.set(plain.x, given);
 		py.set(plain.y, given);
-		if (!isBetter(measured(x, y, quads, given), measured(px, py, quads, given))) return plain;
+		around ??= stencils(x.length, quads, given);
+		const own = yield* part(measured(x, y, quads, around), 0.9, 0.95);
+		if (!isBetter(own, yield* part(measured(px, py, quads, around), 0.95, 1))) return plain;
 	}
 	return { x: x.subarray(given), y: y.subarray(given), triangles: fill.triangles, quads, layout };
 }
@@ -105,9 +118,10 @@ export interface Judged {
 	growth: number;
 }
 
-export function measured(x: Float64Array, y: Float64Array, quads: Uint32Array, given: number): Judged {
+export function* measured(x: Float64Array, y: Float64Array, quads: Uint32Array, around: Stencils): Work<Judged> {
 	const { value, node, mean } = worstCorner(x, y, quads);
-	return { corner: value, node, mean, growth: largestGrowth(x, y, quads, given) };
+	yield 0.5;
+	return { corner: value, node, mean, growth: largestGrowth(x, y, around) };
 }
 
 /** Whether a mesh is better than another: where one of them is poor, by its worst corner, and otherwise on the whole, while nothing gets worse. */

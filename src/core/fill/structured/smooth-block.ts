@@ -1,5 +1,9 @@
 import { hypot } from '../../numeric/elementary.ts';
+import type { Work } from '../../numeric/work.ts';
 import { gridNode } from './transfinite.ts';
+
+/** So many nodes move between one look outside and the next. */
+const breath = 500_000;
 
 /**
  * Smooths one block by the elliptic equations of {@link smoothQuads}, row by row: a row is moved
@@ -11,14 +15,14 @@ import { gridNode } from './transfinite.ts';
  * @param given the number of the first inner node; they follow one another as the interpolation numbers them
  * @param controlled whether the spacing of the block as it is shall be kept
  */
-export function smoothBlock(
+export function* smoothBlock(
 	x: Float64Array,
 	y: Float64Array,
 	sides: readonly [Uint32Array, Uint32Array, Uint32Array, Uint32Array],
 	given: number,
 	sweeps: number,
 	controlled: boolean
-): void {
+): Work<void> {
 	const [bottom, right] = sides;
 	const n = bottom.length - 1;
 	const m = right.length - 1;
@@ -45,9 +49,18 @@ export function smoothBlock(
 			}
 	// Phase 3: sweeps.
 	// All sweeps go through the rows together, each two rows behind the one before it, while those are in the cache.
-	for (let first = 1; first < m + 2 * (sweeps - 1); first++)
-		for (let j = first, sweep = 0; j > 0 && sweep < sweeps; j -= 2, sweep++)
-			if (j < m) sweepRow(gx, gy, control, j * width, width, n);
+	const last = m + 2 * (sweeps - 1);
+	let moved = 0;
+	for (let first = 1; first < last; first++) {
+		for (let j = first, sweep = 0; j > 0 && sweep < sweeps; j -= 2, sweep++) {
+			if (j >= m) continue;
+			sweepRow(gx, gy, control, j * width, width, n);
+			moved += n;
+		}
+		if (moved < breath) continue;
+		moved = 0;
+		yield first / last;
+	}
 	// Phase 4: back to the nodes.
 	for (let j = 1; j < m; j++) {
 		const first = given + (j - 1) * (n - 1);

@@ -1,4 +1,5 @@
-import { hypot } from '../../numeric/elementary.ts';
+import { square } from '../../numeric/elementary.ts';
+import type { Work } from '../../numeric/work.ts';
 import { stretch } from './smooth-block.ts';
 
 /**
@@ -12,16 +13,18 @@ import { stretch } from './smooth-block.ts';
  * @param quads four nodes to a quadrilateral, counter-clockwise
  * @param fixed the nodes below this number stay
  * @param controlled whether the spacing of the mesh as it is shall be kept
+ * @param around the nodes around free ones, where they are known
  */
-export function smoothQuads(
+export function* smoothQuads(
 	x: Float64Array,
 	y: Float64Array,
 	quads: Uint32Array,
 	fixed: number,
 	sweeps: number,
-	controlled: boolean
-): void {
-	const { regular, ring, others } = stencils(x.length, quads, fixed);
+	controlled: boolean,
+	around?: Stencils
+): Work<void> {
+	const { regular, ring, others } = around ?? stencils(x.length, quads, fixed);
 	const count = regular.length;
 	const phi = new Float64Array(count);
 	const psi = new Float64Array(count);
@@ -32,6 +35,7 @@ export function smoothQuads(
 			psi[k] = stretch(x, y, ring[r + 6]!, regular[k]!, ring[r + 2]!);
 		}
 	for (let sweep = 0; sweep < sweeps; sweep++) {
+		yield sweep / sweeps;
 		for (let k = 0; k < count; k++) {
 			const r = 8 * k;
 			const [e, ne, n, nw] = [ring[r]!, ring[r + 1]!, ring[r + 2]!, ring[r + 3]!];
@@ -67,8 +71,17 @@ export function smoothQuads(
 	}
 }
 
+/** The nodes around free nodes. */
+export interface Stencils {
+	/** Those with four quadrilaterals, and eight neighbours to each. */
+	regular: Uint32Array;
+	ring: Uint32Array;
+	/** The others, with their neighbours along edges. */
+	others: [number, number[]][];
+}
+
 /** For every free node with four quadrilaterals its eight neighbours, counter-clockwise from one along a line; for the others those along edges. */
-function stencils(nodes: number, quads: Uint32Array, fixed: number) {
+export function stencils(nodes: number, quads: Uint32Array, fixed: number): Stencils {
 	// Phase 1: the corners of quadrilaterals at every node.
 	const first = new Uint32Array(nodes + 1);
 	for (const p of quads) first[p + 1]!++;
@@ -110,16 +123,22 @@ function stencils(nodes: number, quads: Uint32Array, fixed: number) {
 }
 
 /** The largest ratio of neighbouring cells along the lines through free nodes with four quadrilaterals. */
-export function largestGrowth(x: Float64Array, y: Float64Array, quads: Uint32Array, fixed: number): number {
-	const { regular, ring } = stencils(x.length, quads, fixed);
+export function largestGrowth(x: Float64Array, y: Float64Array, { regular, ring }: Stencils): number {
 	let largest = 1;
-	const way = (p: number, q: number) => hypot(x[p]! - x[q]!, y[p]! - y[q]!);
-	for (let k = 0; k < regular.length; k++)
-		for (const side of [0, 2]) {
-			const [a, b] = [way(regular[k]!, ring[8 * k + side]!), way(regular[k]!, ring[8 * k + side + 4]!)];
-			largest = Math.max(largest, a / b, b / a);
+	for (let k = 0; k < regular.length; k++) {
+		const p = regular[k]!;
+		const px = x[p]!;
+		const py = y[p]!;
+		for (let side = 8 * k; side < 8 * k + 4; side += 2) {
+			const q = ring[side]!;
+			const r = ring[side + 4]!;
+			const a = square(x[q]! - px) + square(y[q]! - py);
+			const b = square(x[r]! - px) + square(y[r]! - py);
+			const ratio = a > b ? a / b : b / a;
+			if (ratio > largest) largest = ratio;
 		}
-	return largest;
+	}
+	return Math.sqrt(largest);
 }
 
 /** The smallest scaled Jacobian over all corners of all quadrilaterals, the node at which it stands, and the mean of all. */
@@ -132,11 +151,17 @@ export function worstCorner(x: Float64Array, y: Float64Array, quads: Uint32Array
 			const p = quads[q + k]!;
 			const a = quads[q + ((k + 1) & 3)]!;
 			const b = quads[q + ((k + 3) & 3)]!;
-			const [ux, uy, vx, vy] = [x[a]! - x[p]!, y[a]! - y[p]!, x[b]! - x[p]!, y[b]! - y[p]!];
+			const ux = x[a]! - x[p]!;
+			const uy = y[a]! - y[p]!;
+			const vx = x[b]! - x[p]!;
+			const vy = y[b]! - y[p]!;
 			const size = Math.sqrt((ux * ux + uy * uy) * (vx * vx + vy * vy));
 			const own = size > 0 ? (ux * vy - uy * vx) / size : -1;
 			sum += own;
-			if (own < value) [value, node] = [own, p];
+			if (own < value) {
+				value = own;
+				node = p;
+			}
 		}
 	return { value, node, mean: sum / quads.length };
 }

@@ -1,4 +1,3 @@
-import { atOnce } from '../../numeric/work.ts';
 import { demandsOf } from '../../blocks/demands.ts';
 import type { Layout } from '../../blocks/layout.ts';
 import type { Domain } from '../../domain/domain.ts';
@@ -62,7 +61,9 @@ function prepare(job: FillJob, perQuad: number, finish: (fill: Fill) => Fill): P
 		key: { rule: `${layout.kind} ${region.sweeps}`, numbers: numbersOf(layout) },
 		expected: () => perQuad * quadsOf(layout),
 		isPredicted: false,
-		fill: () => atOnce(() => finish(fillStructured(input, layout, region.sweeps)))
+		*fill() {
+			return finish(yield* fillStructured(input, layout, region.sweeps));
+		}
 	};
 }
 

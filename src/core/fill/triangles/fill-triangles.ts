@@ -19,6 +19,21 @@ const beforeRepair = [0.8, 0.8];
 const afterRepair = [0.95, 0.85, 0.85, 0.85];
 const atLast = [0.85, 0.85, 0.85];
 
+/** A node of a lattice takes so little of the time that any other one takes. */
+const latticeEffort = 0.15;
+
+/** The share of the time that looking for lattices may take: so many nodes as there could be of the region's own size. */
+function latticeShare({ x, y, edges }: FillInput, { size }: SizeRule, triangles: number): number {
+	let area = 0;
+	for (let k = 0; k < edges.length; k += 2) {
+		const [a, b] = [edges[k]!, edges[k + 1]!];
+		area += ((x[a]! - x[0]!) * (y[b]! - y[0]!) - (x[b]! - x[0]!) * (y[a]! - y[0]!)) / 2;
+	}
+	const nodes = (2 * area) / (Math.sqrt(3) * size * size);
+	const share = Math.min(1, nodes / Math.max(1, triangles / 2));
+	return 0.02 + (0.9 * latticeEffort * share) / (latticeEffort * share + 1 - share + 0.05);
+}
+
 /** A sweep that leaves fewer nodes than this is not worth its while. */
 const fewestSwept = 1000;
 /** So many nodes lie too near to an edge, on the inner side of it; and so many must be left for what lies outside. */
@@ -36,11 +51,13 @@ const leastToEdge = 2.5;
 export function* fillTriangles(input: FillInput, rule: SizeRule, predicted?: number): Work<Fill> {
 	const sizes = givenSizes(input, rule);
 	const triangles = predicted ?? expectedTriangles(input, rule, sizes);
-	const core = findCores(input, rule, sizes);
-	yield 0.1;
+	yield 0;
+	const share = latticeShare(input, rule, triangles);
+	const core = yield* part(findCores(input, rule, sizes), 0, share);
 	const expected = Math.max(0, triangles / 2 - (core ? core.innerX.length : 0));
-	const belt = yield* part(fillAround(input, core, rule, sizes, expected), 0.1, 1);
+	const belt = yield* part(fillAround(input, core, rule, sizes, expected), share, 1);
 	if (!core || !belt) return belt ?? (yield* fillAround(input, undefined, rule, sizes, triangles / 2))!;
+	yield 1;
 	// The nodes of the core follow all others.
 	const given = input.x.length;
 	const first = given + belt.x.length;
@@ -87,6 +104,7 @@ function* fillAround(
 		};
 		wholeSizes = concatenated(wholeSizes, swept.rimSizes);
 	}
+	yield isWorthIt ? 0.4 : 0;
 	const left = Math.max(0, expected - (swept ? swept.mesh.vertexCount : 0));
 	const { triangulation: around, inside } = triangulateBoundary(whole, whole.x.length + Math.ceil(1.2 * left));
 	checkEncloses(input);
@@ -99,7 +117,9 @@ function* fillAround(
 	const mesh = swept ? swept.mesh : around;
 	/** Nodes of a sweep come first. */
 	const shift = swept ? mesh.vertexCount : 0;
+	yield 0.55;
 	if (swept) refined = putAround(swept, around, refined, outer + OFFSET);
+	yield 0.55;
 	const isFixed = [shift, shift + OFFSET + given + rimCount] as const;
 	yield* part(improve(mesh, isFixed, refined, beforeRepair), 0.55, 0.65);
 	const once = yield* part(repair(mesh, refined), 0.65, 0.7);
@@ -109,6 +129,7 @@ function* fillAround(
 	if (kept.length > once.length) yield* part(improve(mesh, isFixed, kept, atLast), 0.95, 1);
 	if (core && !isDelaunayAtRim(mesh, core, shift + given)) return undefined;
 
+	yield 1;
 	let count = 0;
 	for (const k of kept) count += k;
 	const made = new Uint32Array(3 * count);

@@ -72,7 +72,7 @@ function regularity(input: FillInput, rule: SizeRule): { mean: number; smallest:
 }
 
 describe('the core of a region', () => {
-	const core = findCores(plate, { size: 1, growth: 1.2 }, even(plate, 1))!;
+	const core = finish(findCores(plate, { size: 1, growth: 1.2 }, even(plate, 1)))!;
 	const { x, y, sides, area } = sidesOf(core);
 
 	it('is of equilateral triangles of the wanted size, in rows along the boundary', () => {
@@ -99,22 +99,22 @@ describe('the core of a region', () => {
 
 	it('waits for sizes to grow from a finer boundary', () => {
 		// From 0.2 to 1 at a slope of 0.2 takes 4.
-		const fine = findCores(plate, { size: 1, growth: 1.2 }, even(plate, 0.2))!;
+		const fine = finish(findCores(plate, { size: 1, growth: 1.2 }, even(plate, 0.2)))!;
 		const own = sidesOf(fine);
 		for (const [k, v] of own.x.entries()) expect(Math.min(v, 60 - v, own.y[k]!, 40 - own.y[k]!)).toBeGreaterThan(3.9);
-		expect(findCores(plate, { size: 1, growth: 1.04 }, even(plate, 0.2))).toBeUndefined();
+		expect(finish(findCores(plate, { size: 1, growth: 1.04 }, even(plate, 0.2)))).toBeUndefined();
 	});
 
 	it('is none where only the boundary counts, or where there is no room', () => {
-		expect(findCores(plate, { size: Infinity, growth: 1.2 }, even(plate, 1))).toBeUndefined();
-		expect(findCores(plate, { size: 12, growth: 1.2 }, even(plate, 1))).toBeUndefined();
+		expect(finish(findCores(plate, { size: Infinity, growth: 1.2 }, even(plate, 1)))).toBeUndefined();
+		expect(finish(findCores(plate, { size: 12, growth: 1.2 }, even(plate, 1)))).toBeUndefined();
 	});
 
 	it('is one more in every zone with a size of its own', () => {
 		const zone = { size: 0.2, box: [25, 15, 29, 19] as [number, number, number, number] };
 		const field = (px: number, py: number) =>
 			zone.size + 0.2 * Math.max(zone.box[0] - px, px - zone.box[2], zone.box[1] - py, py - zone.box[3], 0);
-		const both = findCores(plate, { size: 1, growth: 1.2, field, plateaus: [zone] }, even(plate, 1))!;
+		const both = finish(findCores(plate, { size: 1, growth: 1.2, field, plateaus: [zone] }, even(plate, 1)))!;
 		const own = sidesOf(both);
 		const fine = own.sides.filter((s) => Math.abs(s - 0.2) < 1e-9).length;
 		const coarse = own.sides.filter((s) => Math.abs(s - 1) < 1e-9).length;
@@ -149,7 +149,7 @@ describe('zones of one size', () => {
 			);
 		};
 		const plateaus = boxes.map((box) => ({ size: 0.05, box }));
-		const { rimX, rimY, rimSizes } = findCores(plate, { size: 1, growth: 1.2, field, plateaus }, even(plate, 1))!;
+		const { rimX, rimY, rimSizes } = finish(findCores(plate, { size: 1, growth: 1.2, field, plateaus }, even(plate, 1)))!;
 		// The first two overlap and are one core.
 		for (const [x0, y0, x1, y1] of [[2, 2, 6, 5], boxes[2]!] as Box[])
 			expect(rimX.some((x, k) => rimSizes[k] === 0.05 && x > x0 && x < x1 && rimY[k]! > y0 && rimY[k]! < y1)).toBe(true);

@@ -1,4 +1,5 @@
 import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import type { FillInput } from '../method.ts';
 import { boxOf } from './constrained.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
@@ -35,6 +36,8 @@ const evenSlope = 1;
 const leastNodes = 60;
 /** A box with room for more lattice nodes than this gets no core. */
 const mostPlaces = 3e7;
+/** So many places are looked at between one look outside and the next. */
+const breath = 200_000;
 /** Height of a row of the lattice, in sizes; also what a way along lattice lines is to the straight one at the least. */
 const rowHeight = Math.sqrt(3) / 2;
 
@@ -47,7 +50,7 @@ const rowHeight = Math.sqrt(3) / 2;
  * @param sizes size at each given node
  * @returns the cores as one, undefined where there is no room for any
  */
-export function findCores(input: FillInput, rule: SizeRule, sizes: Float64Array): Core | undefined {
+export function* findCores(input: FillInput, rule: SizeRule, sizes: Float64Array): Work<Core | undefined> {
 	if (input.edges.length === 0) return undefined;
 	const frame = frameOf(input);
 	const whole = boxOf(input.x, input.y);
@@ -64,7 +67,11 @@ export function findCores(input: FillInput, rule: SizeRule, sizes: Float64Array)
 		const margin = rule.even ? 0 : Math.max(0, size - finest) / (rule.growth - 1);
 		const own = plateaus.filter((p) => p.size === size).map((p) => within(p.box, margin, whole));
 		for (const box of apart(own)) {
-			const core = findCore(input, obstacles, rule, frame, size, box);
+			const core = yield* part(
+				findCore(input, obstacles, rule, frame, size, box),
+				k / plateaus.length,
+				(k + 1) / plateaus.length
+			);
 			if (!core) continue;
 			cores.push(core);
 			const first = obstacles.x.length;
@@ -159,21 +166,31 @@ interface Obstacles {
 }
 
 /** The core of one size within a box. */
-function findCore(input: FillInput, obstacles: Obstacles, rule: SizeRule, frame: Frame, h: number, box: Box): Core | undefined {
+function* findCore(
+	input: FillInput,
+	obstacles: Obstacles,
+	rule: SizeRule,
+	frame: Frame,
+	h: number,
+	box: Box
+): Work<Core | undefined> {
 	const lattice = latticeOver(frame, h, box);
 	const { width, height } = lattice.grid;
 	if (!(width * height > leastNodes && width * height < mostPlaces)) return undefined;
-	const isFree = freePlaces(lattice, input, obstacles, rule, h);
+	const isFree = yield* part(freePlaces(lattice, input, obstacles, rule, h), 0, 0.6);
 	if (!isFree) return undefined;
 	// Core nodes are those with free nodes all round.
 	const neighbours = [neighbourSteps(width, 0), neighbourSteps(width, 1)] as const;
 	const isCore = surrounded(isFree, lattice.grid, neighbours);
+	yield 0.65;
 	// A core node belongs to the inside when all six triangles around it are there.
 	const triangles = trianglesOf(isCore, lattice.grid, neighbours);
 	if (triangles.length < 3 * leastNodes) return undefined;
+	yield 0.75;
 	const around = new Uint8Array(isFree.length);
 	for (let e = 0; e < triangles.length; e++) around[triangles[e]!]!++;
-	return laidOut(lattice, isCore, around, triangles, neighbours, h);
+	yield 0.8;
+	return yield* part(laidOut(lattice, isCore, around, triangles, neighbours, h), 0.8, 1);
 }
 
 /** A lattice of one size: its places, and where things lie in it. Node (i, j) lies at ((i + ½ (j odd)) h, j √3/2 h) in its own frame. */
@@ -212,13 +229,13 @@ function latticeOver({ c, s, ax, ay }: Frame, h: number, box: Box): Lattice {
 }
 
 /** Places that are inside, with room, and where the zones ask for this very size; undefined where they are too few. */
-function freePlaces(
+function* freePlaces(
 	{ grid, across, up, place }: Lattice,
 	input: FillInput,
 	obstacles: Obstacles,
 	rule: SizeRule,
 	h: number
-): Uint8Array | undefined {
+): Work<Uint8Array | undefined> {
 	const u = new Float64Array(obstacles.x.length);
 	const v = new Float64Array(obstacles.x.length);
 	for (let k = 0; k < u.length; k++) {
@@ -234,31 +251,43 @@ function freePlaces(
 		rule.even ? evenSlope : rule.growth - 1,
 		rule.even ? evenGap : usualGap
 	);
+	yield 0.2;
 	const isFree = new Uint8Array(grid.width * grid.height);
 	const isOwn = h === rule.size;
+	const { field } = rule;
+	const { i0, j0, width } = grid;
+	const runs = runsInside(grid, u, v, input.edges);
 	let free = 0;
-	eachInside(grid, u, v, input.edges, (k, i, j) => {
-		if (isNear[k] || allowed[k]! < h) return;
-		if (rule.field) {
-			const [px, py] = place(i, j);
-			const asked = rule.field(px, py);
-			if (asked < h || (!isOwn && asked > h)) return;
+	let looked = 0;
+	for (let r = 0; r < runs.length; r += 3) {
+		const j = runs[r]!;
+		for (let i = runs[r + 1]!, k = (j - j0) * width + i - i0; i < runs[r + 2]!; i++, k++) {
+			if (isNear[k] || allowed[k]! < h) continue;
+			if (field) {
+				const [px, py] = place(i, j);
+				const asked = field(px, py);
+				if (asked < h || (!isOwn && asked > h)) continue;
+			}
+			isFree[k] = 1;
+			free++;
 		}
-		isFree[k] = 1;
-		free++;
-	});
+		looked += runs[r + 2]! - runs[r + 1]!;
+		if (looked < breath) continue;
+		looked = 0;
+		yield 0.2 + (0.8 * r) / runs.length;
+	}
 	return free < leastNodes ? undefined : isFree;
 }
 
 /** A core from its nodes and triangles: numbers, places, and the edges of its rim. */
-function laidOut(
+function* laidOut(
 	{ grid: { i0, j0, width }, place }: Lattice,
 	isCore: Uint8Array,
 	around: Uint8Array,
 	triangles: ReturnType<typeof trianglesOf>,
 	neighbours: readonly [readonly number[], readonly number[]],
 	h: number
-): Core {
+): Work<Core> {
 	// Phase 1: numbers: the rim, the layer around it, the inside.
 	const number = new Int32Array(around.length).fill(-1);
 	const rim: number[] = [];
@@ -279,6 +308,7 @@ function laidOut(
 	}
 	let next = rim.length;
 	for (let k = 0; k < around.length; k++) if (around[k] === 6) number[k] = next++;
+	yield 0.3;
 	// Phase 2: places, triangles, and the edges of the rim.
 	const [rimX, rimY] = [new Float64Array(rim.length), new Float64Array(rim.length)];
 	for (let r = 0; r < rim.length; r++) {
@@ -296,7 +326,9 @@ function laidOut(
 			innerX[at] = p[0];
 			innerY[at] = p[1];
 		}
+	yield 0.6;
 	for (let e = 0; e < triangles.length; e++) triangles[e] = number[triangles[e]!]!;
+	yield 0.8;
 	// An edge of the rim has a triangle of the core on one side only, the right one as it is written.
 	const isTriangle = (a: number, b: number, d: number) => isCore[a]! & isCore[b]! & isCore[d]!;
 	const edges: number[] = [];
@@ -484,14 +516,8 @@ function allowedSizes(
 	return { allowed, isNear };
 }
 
-/** Calls back with every lattice node inside the region: row by row, between the crossings of the boundary. */
-function eachInside(
-	{ i0, j0, width, height }: Grid,
-	u: Float64Array,
-	v: Float64Array,
-	edges: Uint32Array,
-	visit: (k: number, i: number, j: number) => void
-): void {
+/** The lattice nodes inside the region, row by row, between the crossings of the boundary: a row, its first node, the one after its last. */
+function runsInside({ i0, j0, width, height }: Grid, u: Float64Array, v: Float64Array, edges: Uint32Array): number[] {
 	const crossings: number[][] = Array.from({ length: height }, () => []);
 	for (let k = 0; k < edges.length; k += 2) {
 		let [a, b] = [edges[k]!, edges[k + 1]!];
@@ -501,13 +527,16 @@ function eachInside(
 		for (let j = first; j < j0 + height && j * rowHeight < v[b]!; j++)
 			crossings[j - j0]!.push(u[a]! + ((j * rowHeight - v[a]!) / (v[b]! - v[a]!)) * (u[b]! - u[a]!));
 	}
+	const runs: number[] = [];
 	crossings.forEach((list, row) => {
 		list.sort((p, q) => p - q);
 		const j = row + j0;
 		const shift = (j & 1) / 2;
 		for (let p = 0; p + 1 < list.length; p += 2) {
-			const last = Math.min(list[p + 1]!, i0 + width);
-			for (let i = Math.max(i0, Math.ceil(list[p]! - shift)); i + shift < last; i++) visit(row * width + i - i0, i, j);
+			const first = Math.max(i0, Math.ceil(list[p]! - shift));
+			const end = Math.ceil(Math.min(list[p + 1]!, i0 + width) - shift);
+			if (end > first) runs.push(j, first, end);
 		}
 	});
+	return runs;
 }

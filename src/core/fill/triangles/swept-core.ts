@@ -62,7 +62,9 @@ export function* findSweptCore(
 	const box = boxOf(input.x, input.y);
 	const cells = Math.min(mostCells, Math.max(fewestCells, Math.round(Math.sqrt(expected / nodesToCell))));
 	const grid = new InsideGrid(input, box, cells);
+	yield 0;
 	const wanted = sizesIn(grid, input, rule, sizes, expected);
+	yield 0;
 	const swept = yield* part(sweep(box, wanted.sweep, expected, 1.6 * expected + leastNodes), 0, 0.8);
 	if (!swept) return undefined;
 	const mesh = Triangulation.of(swept.x, swept.y, swept.count, swept.from, swept.twin, swept.triangleCount);
