@@ -7,7 +7,7 @@ import { readGeometryFile } from './geometry-file.ts';
 
 const demos = {
 	venturi: '06a3391535c01f2f',
-	'cold-plate': '7a1d3028d908a351',
+	'cold-plate': '5ddf406d188b897b',
 	'relief-valve': '6cb192433381bc99',
 	'splitter-elbow': '318ed6f9c9e7ff77',
 	'gasket-groove': '80a16b01ac999776'

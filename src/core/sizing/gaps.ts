@@ -3,7 +3,7 @@ import type { Point } from '../geometry/curve.ts';
 import { faceAt } from '../geometry/faces.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { boxOf, flatten, partPoint } from '../geometry/parts.ts';
-import { hypot } from '../numeric/elementary.ts';
+import { atan2, hypot } from '../numeric/elementary.ts';
 import { kept } from '../numeric/kept.ts';
 
 /** What widens faster than this over the way from a junction, as from one of 30° or more, is a corner and no gap. */
@@ -15,6 +15,12 @@ const alongside = 0.02;
 
 /** So many segments in a row are looked at together. */
 const inRun = 16;
+/** … or fewer, but at least so many, where they turn by more than this, in radians. */
+const fewestInRun = 3;
+const turnInRun = 0.85;
+
+/** Stretches that turn by no more than this, in radians, come no nearer to themselves than {@link bowSlope} of the way: its cosine of half of it is more. */
+const straightEnough = 1.8;
 
 /** How far the straight segments may lie from the pieces, as a share of the drawing's diagonal. */
 const flatness = 5e-5;
@@ -50,17 +56,23 @@ export function gapsBeside(
 	/** Way along its piece to the start of each segment. */
 	const wayTo = new Float64Array(count);
 	/** Runs of segments of one piece: the first of each and the end, the piece, the box, the way to its end. */
-	const runs = lines.reduce((sum, line) => sum + Math.ceil((line.length / 2 - 1) / inRun), 0);
+	const ends = lines.map((line, p) => endsOfRuns(line, pieces[p]!.start === pieces[p]!.end));
+	const runs = ends.reduce((sum, { at }) => sum + at.length, 0);
 	const [firstOf, lastOf, owner] = [new Uint32Array(runs), new Uint32Array(runs), new Uint32Array(runs)];
 	const [boxes, wayAfter] = [new Float64Array(4 * runs), new Float64Array(runs)];
+	/** How far the segments of a run turn together, with the way into it from the one before. */
+	const turnOf = new Float64Array(runs);
+	const firstRun = new Uint32Array(pieces.length + 1);
 	const tree = new Flatbush(Math.max(1, runs));
 	let [s, r] = [0, 0];
 	for (const [p, line] of lines.entries()) {
 		let way = 0;
 		const whole = lengthOfLine(line);
 		const stretch = whole > 0 ? pieces[p]!.length / whole : 1;
-		for (let k = 0; k + 3 < line.length; r++) {
-			const end = Math.min(line.length - 2, k + 2 * inRun);
+		const { at, turn } = ends[p]!;
+		for (let k = 0, i = 0; i < at.length; i++, r++) {
+			const end = at[i]!;
+			turnOf[r] = turn[i]!;
 			const box = boxOf(line.subarray(k, end + 2));
 			firstOf[r] = s;
 			owner[r] = p;
@@ -78,6 +90,7 @@ export function gapsBeside(
 			boxes.set(box, 4 * r);
 			tree.add(...box);
 		}
+		firstRun[p + 1] = r;
 	}
 	if (runs === 0) tree.add(0, 0, 0, 0);
 	tree.finish();
@@ -118,9 +131,59 @@ export function gapsBeside(
 		return false;
 	};
 
+	/** How far from each run there is nothing that could be on the other side of a gap; and how far it was looked. */
+	const [emptyTo, lookedTo] = [new Float64Array(runs), new Float64Array(runs)];
+	/** A place lies beside its own polyline by no more than this. */
+	const beside = 2 * flatness * diagonal;
+
+	/** The run in which a place lies. */
+	const runAt = (p: number, along: number): number => {
+		let low = firstRun[p]!;
+		let high = firstRun[p + 1]! - 1;
+		while (low < high) {
+			const middle = (low + high) >> 1;
+			if (along > wayAfter[middle]!) low = middle + 1;
+			else high = middle;
+		}
+		return low;
+	};
+
+	/** Whether the runs are one, or follow one another, and turn so little that they have no gap between them. */
+	const isGoingOn = (run: number, other: number, p: number): boolean => {
+		if (run === other) return turnOf[run]! <= straightEnough;
+		const [first, end] = [firstRun[p]!, firstRun[p + 1]!];
+		const isAround = pieces[p]!.start === pieces[p]!.end;
+		const isNext = (a: number, b: number) => b === a + 1 || (isAround && a === end - 1 && b === first);
+		return (isNext(run, other) || isNext(other, run)) && turnOf[run]! + turnOf[other]! <= straightEnough;
+	};
+
+	/** Whether nothing that could be on the other side of a gap comes as near as this to a run. */
+	const isEmpty = (run: number, reach: number): boolean => {
+		const far = reach + beside;
+		if (far < emptyTo[run]!) return true;
+		if (far <= lookedTo[run]!) return false;
+		// A little farther, as the next place may ask for a little more.
+		const farther = 1.5 * far;
+		const [x0, y0, x1, y1] = [boxes[4 * run]!, boxes[4 * run + 1]!, boxes[4 * run + 2]!, boxes[4 * run + 3]!];
+		const p = owner[run]!;
+		let nearest = farther;
+		for (const other of tree.search(x0 - farther, y0 - farther, x1 + farther, y1 + farther)) {
+			if (owner[other] === p && isGoingOn(run, other, p)) continue;
+			const dx = Math.max(boxes[4 * other]! - x1, 0, x0 - boxes[4 * other + 2]!);
+			const dy = Math.max(boxes[4 * other + 1]! - y1, 0, y0 - boxes[4 * other + 3]!);
+			nearest = Math.min(nearest, hypot(dx, dy));
+		}
+		emptyTo[run] = nearest;
+		lookedTo[run] = farther;
+		return far < nearest;
+	};
+
 	known.renew(arrangement, isFilled, lines);
-	return (p, fraction, reach) =>
-		isFilled(2 * p) || isFilled(2 * p + 1) ? known.gap(p, fraction, reach, () => find(p, fraction, reach)) : none;
+	return (p, fraction, reach) => {
+		if (!isFilled(2 * p) && !isFilled(2 * p + 1)) return none;
+		const look = () => (isEmpty(runAt(p, fraction * pieces[p]!.length), reach) ? undefined : find(p, fraction, reach));
+		return known.gap(p, fraction, reach, look) ?? none;
+	};
 
 	function find(p: number, fraction: number, reach: number): Gap {
 		const [left, right] = [isFilled(2 * p), isFilled(2 * p + 1)];
@@ -173,6 +236,39 @@ export function gapsBeside(
 		const dy = Math.max(boxes[4 * run + 1]! - y, 0, y - boxes[4 * run + 3]!);
 		return hypot(dx, dy);
 	}
+}
+
+/** Where the runs of a polyline end, as indices of points, doubled; and by how much each turns. */
+function endsOfRuns(line: Float64Array, isClosed: boolean): { at: number[]; turn: number[] } {
+	const at: number[] = [];
+	const turn: number[] = [];
+	const last = line.length - 2;
+	let own = 0;
+	for (let k = 0, first = 0; k < last; k += 2) {
+		const into = turnInto(line, k, isClosed);
+		const count = (k - first) / 2;
+		if (count === inRun || (count >= fewestInRun && own + into > turnInRun)) {
+			at.push(k);
+			turn.push(own);
+			own = 0;
+			first = k;
+		}
+		own += into;
+	}
+	if (last > 0) {
+		at.push(last);
+		turn.push(own);
+	}
+	return { at, turn };
+}
+
+/** By how much a polyline turns as it comes to the segment that starts at k; at the start of a closed one from its last. */
+function turnInto(line: Float64Array, k: number, isClosed: boolean): number {
+	if (k === 0 && !isClosed) return 0;
+	const before = k === 0 ? line.length - 4 : k - 2;
+	const [ux, uy] = [line[before + 2]! - line[before]!, line[before + 3]! - line[before + 1]!];
+	const [wx, wy] = [line[k + 2]! - line[k]!, line[k + 3]! - line[k + 1]!];
+	return Math.abs(atan2(ux * wy - uy * wx, ux * wx + uy * wy));
 }
 
 /** More gaps than these are not kept of a piece. */
@@ -230,8 +326,8 @@ export class KnownGaps {
 		this.diagonal = diagonal;
 	}
 
-	/** The gap beside a place of a piece, as it was found before or is found now. */
-	gap(p: number, fraction: number, reach: number, find: () => Gap): Gap {
+	/** The gap beside a place of a piece, as it was found before or is found now; what is no gap at a glance is not kept. */
+	gap(p: number, fraction: number, reach: number, find: () => Gap | undefined): Gap | undefined {
 		const piece = this.pieces[p]!;
 		let own = this.found.get(piece);
 		// Other sizes ask at other places: what is not asked for any more is not kept for ever.
@@ -239,10 +335,11 @@ export class KnownGaps {
 		const known = own.gaps.get(fraction);
 		if (known?.reach === reach)
 			return { width: known.width, beyond: known.beyond === undefined ? -1 : this.index.get(known.beyond)! };
-		const { width, beyond } = find();
-		own.gaps.set(fraction, { reach, width, beyond: this.pieces[beyond] });
+		const found = find();
+		if (!found) return undefined;
+		own.gaps.set(fraction, { reach, width: found.width, beyond: this.pieces[found.beyond] });
 		own.farthest = Math.max(own.farthest, reach);
-		return { width, beyond };
+		return found;
 	}
 }
 

@@ -9,7 +9,15 @@ import { SizeTree } from './size-tree.ts';
  * @param size size at each, positive
  */
 export function grownSizes(x: Float64Array, y: Float64Array, size: Float64Array, slope: number): Float64Array {
-	const out = new Float64Array(x.length);
+	let least = Infinity;
+	let most = 0;
+	for (const own of size) {
+		if (own < least) least = own;
+		if (own > most) most = own;
+	}
+	const out = size.slice();
+	// Where all are alike none grows into another.
+	if (!(most > least)) return out;
 	const tree = new SizeTree(
 		x,
 		y,
