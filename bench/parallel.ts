@@ -21,14 +21,14 @@ export async function twoRegionsAgainstOneThread(): Promise<Ratio> {
 	if (!helpers) throw new Error('the script of the other thread is not built');
 	const ratios: number[] = [];
 	let triangles = 0;
-	for (let k = 0; k < 8; k++) {
+	for (let k = 0; k < 14; k++) {
 		const input = { text: recipe(0.009 * (1 + 1e-3 * k)), files: {} };
 		const alone = finish(new Pipeline(clock).run(input));
 		const pipeline = new Pipeline(clock, helpers);
 		const both = await finishShared(pipeline, pipeline.run(input));
 		triangles = both.mesh.triangles.length / 3;
 		// The first runs find the code cold, in either thread.
-		if (k > 2) ratios.push(both.timings.fill! / alone.timings.fill!);
+		if (k > 8) ratios.push(both.timings.fill! / alone.timings.fill!);
 	}
 	helpers.end();
 	return {

@@ -42,6 +42,8 @@ export function profileOf(run: () => void): { name: string; share: number }[] {
 		const nameOf = new Map(nodes.map(({ id, callFrame }) => [id, callFrame.functionName || '(without a name)']));
 		for (let k = 0; k < samples.length; k++) {
 			const name = nameOf.get(samples[k]!)!;
+			// What taking the profile takes.
+			if (name === 'dispatch' || name === '(program)' || name === '(idle)') continue;
 			own.set(name, (own.get(name) ?? 0) + timeDeltas[k]!);
 			all += timeDeltas[k]!;
 		}

@@ -6,7 +6,7 @@ import { nodesAlong } from '../fill/boundary.ts';
 import type { Fill } from '../fill/method.ts';
 import type { NodeLayout, Wall } from '../fill/node-layout.ts';
 import { isNoWorse, keepHeights, leanAtWalls, littleLean, measured, turnToWalls } from '../fill/structured/fill-structured.ts';
-import { smoothQuads, stencils } from '../fill/structured/smooth.ts';
+import { largestGrowth, smoothQuads, stencils } from '../fill/structured/smooth.ts';
 import { stretchLine } from '../fill/structured/walls.ts';
 import { isStraight, leavingDirection, sineBetween } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
@@ -207,7 +207,8 @@ function smoothing(
 	const quads = Uint32Array.from(regions.flatMap((region) => Array.from(region.fill.quads, (i) => nodeOf(region, i))));
 	// Phase 2: smoothing.
 	const around = stencils(x.length, quads, staying.length);
-	const before = finish(measured(x, y, quads, around));
+	const growth = (xs: Float64Array, ys: Float64Array) => largestGrowth(xs, ys, around);
+	const before = finish(measured(x, y, quads, growth));
 	const walled = regions.flatMap((region) => {
 		const { layout, firstInner } = region;
 		if (layout.kind !== 'block' || !layout.walls.some(Boolean)) return [];
@@ -254,7 +255,7 @@ function smoothing(
 		turnToWalls(x, y, first, { ...layout, walls }, quads);
 	}
 	// Phase 4: what folds by it, or is worse at a poor corner or at the walls, is not taken.
-	const isTaken = isNoWorse(finish(measured(x, y, quads, around)), before) && lean() <= leanBefore + walled.length * littleLean;
+	const isTaken = isNoWorse(finish(measured(x, y, quads, growth)), before) && lean() <= leanBefore + walled.length * littleLean;
 	const from = isTaken ? { x: x.subarray(staying.length), y: y.subarray(staying.length) } : undefined;
 	return {
 		fills,

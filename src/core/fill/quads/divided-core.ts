@@ -4,9 +4,8 @@ import { part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 import type { FillInput } from '../method.ts';
-import type { CoarseOutlines } from './coarse-outlines.ts';
 import { givenSizes } from '../triangles/expected.ts';
-import { DIVISION } from './coarse-outlines.ts';
+import { type CoarseOutlines, DIVISION } from './coarse-outlines.ts';
 import type { QuadMesh } from './quad-mesh.ts';
 
 /**

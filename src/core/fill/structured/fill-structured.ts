@@ -3,7 +3,7 @@ import { part, type Work } from '../../numeric/work.ts';
 import { type Fill, FillError, type FillInput } from '../method.ts';
 import type { NodeLayout, Wall } from '../node-layout.ts';
 import { smoothBlock } from './smooth-block.ts';
-import { largestGrowth, smoothQuads, type Stencils, stencils, worstCorner } from './smooth.ts';
+import { growthOfBlock, largestGrowth, smoothQuads, type Stencils, stencils, worstCorner } from './smooth.ts';
 import { fillTransfinite, gridNode } from './transfinite.ts';
 import { slideToNormals } from './control-map.ts';
 import { bendToNormals, type Grid, keepWallHeights, wallFigures, type WallFigures } from './walls.ts';
@@ -31,7 +31,8 @@ export const littleLean = 0.5;
  */
 export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layout: NodeLayout, sweeps?: number): Work<Fill> {
 	const fill = blocksOf(givenX, givenY, layout);
-	yield 0.2;
+	const isLong = sweeps !== undefined && sweeps > 0;
+	yield isLong ? 0.05 : 0.4;
 	const { quads } = fill;
 	const given = givenX.length;
 	const x = new Float64Array(given + fill.x.length);
@@ -45,17 +46,21 @@ export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layo
 		if (isWalled) keepHeights(xs, ys, given, layout);
 	};
 	settle(x, y);
-	yield 0.25;
+	yield isLong ? 0.1 : 0.6;
 	// The growth of cells costs a look at every node's neighbours, and is taken only where it is compared.
 	const { value, node, mean } = worstCorner(x, y, quads);
 	let best: Judged = { corner: value, node, mean, growth: NaN };
 	let around: Stencils | undefined;
+	const growth = (xs: Float64Array, ys: Float64Array) =>
+		layout.kind === 'block'
+			? growthOfBlock(xs, ys, layout.sides, given)
+			: largestGrowth(xs, ys, (around ??= stencils(x.length, quads, given)));
 	const isSimple = layout.kind === 'block' || layout.kind === 'ring';
 	function* attempt(count: number, controlled: boolean, better = isBetter): Work<void> {
 		const [xs, ys] = [x.slice(), y.slice()];
-		around ??= stencils(x.length, quads, given);
+		if (layout.kind !== 'block') around ??= stencils(x.length, quads, given);
 		yield 0;
-		best = yield* part(measured(x, y, quads, around), 0, 0);
+		best = yield* part(measured(x, y, quads, growth), 0, 0);
 		// Looked at as it goes: more sweeps are never worse than fewer.
 		let done = 0;
 		for (let step = 4; done < count; step *= 2) {
@@ -69,7 +74,7 @@ export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layo
 			const [xt, yt] = [xs.slice(), ys.slice()];
 			settle(xt, yt);
 			yield done / count;
-			const own = yield* part(measured(xt, yt, quads, around), done / count, done / count);
+			const own = yield* part(measured(xt, yt, quads, growth), done / count, done / count);
 			if (!better(own, best)) continue;
 			x.set(xt);
 			y.set(yt);
@@ -78,16 +83,14 @@ export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layo
 	}
 	// What it would be without, lines turned to walls and all, is what smoothing must not fall behind.
 	const plain =
-		sweeps !== undefined && sweeps > 0 && best.corner > 0
-			? yield* part(fillStructured({ x: givenX, y: givenY, edges }, layout, 0), 0.2, 0.3)
-			: undefined;
-	if (sweeps !== undefined && sweeps > 0) yield* part(attempt(sweeps, isSimple), 0.3, 0.8);
+		isLong && best.corner > 0 ? yield* part(fillStructured({ x: givenX, y: givenY, edges }, layout, 0), 0.1, 0.2) : undefined;
+	if (isLong) yield* part(attempt(sweeps, isSimple), 0.2, 0.9);
 	if (sweeps === undefined ? best.corner < poorCorner || !isSimple : !(best.corner > 0)) {
-		yield* part(attempt(30, true, isSounder), 0.3, 0.5);
-		yield* part(attempt(60, false, isSounder), 0.5, 0.8);
+		yield* part(attempt(30, true, isSounder), isLong ? 0.9 : 0.6, 0.9);
+		yield* part(attempt(60, false, isSounder), 0.9, 0.95);
 	}
 	if (isWalled && best.corner > 0) turnToWalls(x, y, given, layout, quads);
-	yield 0.9;
+	yield 0.95;
 	if (!(best.corner > 0)) {
 		const at = { x: x[best.node]!, y: y[best.node]! };
 		throw new FillError(
@@ -100,9 +103,8 @@ export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layo
 		const [px, py] = [x.slice(), y.slice()];
 		px.set(plain.x, given);
 		py.set(plain.y, given);
-		around ??= stencils(x.length, quads, given);
-		const own = yield* part(measured(x, y, quads, around), 0.9, 0.95);
-		if (!isBetter(own, yield* part(measured(px, py, quads, around), 0.95, 1))) return plain;
+		const own = yield* part(measured(x, y, quads, growth), 0.95, 0.97);
+		if (!isBetter(own, yield* part(measured(px, py, quads, growth), 0.97, 1))) return plain;
 	}
 	return { x: x.subarray(given), y: y.subarray(given), triangles: fill.triangles, quads, layout };
 }
@@ -118,10 +120,16 @@ export interface Judged {
 	growth: number;
 }
 
-export function* measured(x: Float64Array, y: Float64Array, quads: Uint32Array, around: Stencils): Work<Judged> {
+/** @param growth tells the largest growth of the cells of a mesh */
+export function* measured(
+	x: Float64Array,
+	y: Float64Array,
+	quads: Uint32Array,
+	growth: (x: Float64Array, y: Float64Array) => number
+): Work<Judged> {
 	const { value, node, mean } = worstCorner(x, y, quads);
 	yield 0.5;
-	return { corner: value, node, mean, growth: largestGrowth(x, y, around) };
+	return { corner: value, node, mean, growth: growth(x, y) };
 }
 
 /** Whether a mesh is better than another: where one of them is poor, by its worst corner, and otherwise on the whole, while nothing gets worse. */

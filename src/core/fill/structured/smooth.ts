@@ -1,6 +1,7 @@
 import { square } from '../../numeric/elementary.ts';
 import type { Work } from '../../numeric/work.ts';
 import { stretch } from './smooth-block.ts';
+import { gridNode } from './transfinite.ts';
 
 /**
  * Smooths a quadrilateral mesh by the elliptic equations of Winslow (1966) and Thompson, Thames &
@@ -136,6 +137,40 @@ export function largestGrowth(x: Float64Array, y: Float64Array, { regular, ring 
 			const b = square(x[r]! - px) + square(y[r]! - py);
 			const ratio = a > b ? a / b : b / a;
 			if (ratio > largest) largest = ratio;
+		}
+	}
+	return Math.sqrt(largest);
+}
+
+/** The same for a block, whose inner nodes follow one another row by row from `given`. */
+export function growthOfBlock(
+	x: Float64Array,
+	y: Float64Array,
+	[bottom, right, top, left]: readonly [Uint32Array, Uint32Array, Uint32Array, Uint32Array],
+	given: number
+): number {
+	const node = gridNode(bottom, right, top.slice().reverse(), left.slice().reverse(), given);
+	const n = bottom.length - 1;
+	const m = right.length - 1;
+	let largest = 1;
+	/** Squares of the ways from the nodes of a row to those below. */
+	const below = Float64Array.from(bottom, (p, i) => square(x[node(i, 1)]! - x[p]!) + square(y[node(i, 1)]! - y[p]!));
+	for (let j = 1; j < m; j++) {
+		let px = x[node(0, j)]!;
+		let py = y[node(0, j)]!;
+		let before = 0;
+		for (let i = 1; i <= n; i++) {
+			const q = node(i, j);
+			const along = square(x[q]! - px) + square(y[q]! - py);
+			if (i > 1) largest = Math.max(largest, along / before, before / along);
+			before = along;
+			px = x[q]!;
+			py = y[q]!;
+			if (i === n) break;
+			const r = node(i, j + 1);
+			const up = square(x[r]! - px) + square(y[r]! - py);
+			largest = Math.max(largest, up / below[i]!, below[i]! / up);
+			below[i] = up;
 		}
 	}
 	return Math.sqrt(largest);

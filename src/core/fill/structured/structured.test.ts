@@ -5,7 +5,8 @@ import { Pipeline, type Result } from '../../pipeline.ts';
 import { pieceNames } from '../../domain/references.ts';
 import { nearestOnCurve } from '../../geometry/meet.ts';
 import { smoothBlock } from './smooth-block.ts';
-import { largestGrowth, smoothQuads, worstCorner, stencils } from './smooth.ts';
+import { growthOfBlock, largestGrowth, smoothQuads, stencils, worstCorner } from './smooth.ts';
+import { fillTransfinite } from './transfinite.ts';
 
 const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const errors = (result: Result) => result.findings.filter((f) => f.severity === 'error').map((f) => f.message);
@@ -435,6 +436,41 @@ describe('elliptic smoothing', () => {
 		const before = x.slice();
 		finish(smoothQuads(x, y, quads, fixed, 50, true));
 		for (let p = 0; p < x.length; p++) expect(x[p]).toBeCloseTo(before[p]!, 12);
+	});
+});
+
+describe('the growth of cells', () => {
+	it('of a block is the same whether it is looked at as a grid or node by node', () => {
+		for (const [n, m] of [
+			[2, 2],
+			[7, 3],
+			[5, 9]
+		] as const) {
+			const outline = { x: new Float64Array(2 * (n + m)), y: new Float64Array(2 * (n + m)) };
+			const ends = [0, n, n + m, 2 * n + m, 2 * (n + m)];
+			const corners = [
+				[0, 0],
+				[3, 0.2],
+				[3.3, 2],
+				[-0.2, 1.7]
+			] as const;
+			for (let side = 0; side < 4; side++)
+				for (let k = ends[side]!; k < ends[side + 1]!; k++) {
+					const t = ((k - ends[side]!) / (ends[side + 1]! - ends[side]!)) ** (1 + 0.4 * side);
+					const [[ax, ay], [bx, by]] = [corners[side]!, corners[(side + 1) % 4]!];
+					outline.x[k] = ax + t * (bx - ax);
+					outline.y[k] = ay + t * (by - ay);
+				}
+			const sides = [0, 1, 2, 3].map((side) =>
+				Uint32Array.from({ length: ends[side + 1]! - ends[side]! + 1 }, (_, k) => (ends[side]! + k) % outline.x.length)
+			) as [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
+			const given = outline.x.length;
+			const fill = fillTransfinite(outline.x, outline.y, sides);
+			const [x, y] = [Float64Array.from([...outline.x, ...fill.x]), Float64Array.from([...outline.y, ...fill.y])];
+			const own = growthOfBlock(x, y, sides, given);
+			expect(own).toBeGreaterThan(1);
+			expect(own).toBeCloseTo(largestGrowth(x, y, stencils(x.length, fill.quads, given)), 12);
+		}
 	});
 });
 
