@@ -1,4 +1,6 @@
 import Flatbush from 'flatbush';
+import type { Point } from '../../geometry/curve.ts';
+import { distanceToSegment } from '../../geometry/segments.ts';
 import { hypot, square } from '../../numeric/elementary.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
@@ -27,7 +29,7 @@ export interface DividedCore {
 const leastShape = 0.6;
 /** … its sides are this long, in wanted sizes of the divided ones … */
 const [shortest, longest] = [0.6, 1.55];
-/** … and nothing of the outline but its own comes nearer to the box around it than this, in lengths of its longest side. */
+/** … and nothing of the outline but its own comes nearer to it than this, in lengths of its longest side. */
 const room = 0.2;
 /** A core with fewer coarse quadrilaterals is not worth its rim. */
 const fewest = 40;
@@ -79,13 +81,16 @@ function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, co
 	}
 	for (let i = 0; i < x.length; i++) outline.add(x[i]!, y[i]!, x[i]!, y[i]!);
 	outline.finish();
-	/** Whether nothing of the outline but what is at some nodes lies in a box. */
-	const isAlone = (box: readonly [number, number, number, number], own: ReadonlySet<number>) => {
+	/** Whether nothing of the outline but what is at some nodes comes nearer to an element than this. */
+	const isAlone = (corners: readonly Point[], by: number, own: ReadonlySet<number>) => {
+		const xs = corners.map((p) => p.x);
+		const ys = corners.map((p) => p.y);
 		let isFree = true;
-		outline.search(...box, (found) => {
+		outline.search(Math.min(...xs) - by, Math.min(...ys) - by, Math.max(...xs) + by, Math.max(...ys) + by, (found) => {
 			const k = 2 * found;
-			const isOwn = k < edges.length ? own.has(edges[k]!) || own.has(edges[k + 1]!) : own.has(found - edges.length / 2);
-			if (!isOwn) isFree = false;
+			const [a, b] = k < edges.length ? [edges[k]!, edges[k + 1]!] : [found - edges.length / 2, found - edges.length / 2];
+			if (isFree && !own.has(a) && !own.has(b))
+				isFree = distanceFrom(corners, { x: x[a]!, y: y[a]! }, { x: x[b]!, y: y[b]! }) > by;
 			return false;
 		});
 		return isFree;
@@ -96,8 +101,8 @@ function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, co
 	for (let e = 0; e < coarse.elementCount; e++) {
 		if ((e & 0xfff) === 0) yield e / coarse.elementCount;
 		if (coarse.sizeOf(e) !== 4 || coarse.shape(e) < leastShape) continue;
-		const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
 		const own = new Set<number>();
+		const corners: Point[] = [];
 		let reach = 0;
 		let isRight = true;
 		for (let k = 0; k < 4 && isRight; k++) {
@@ -105,10 +110,7 @@ function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, co
 			const [ax, ay, bx, by] = [coarse.x[a]!, coarse.y[a]!, coarse.x[b]!, coarse.y[b]!];
 			const length = hypot(bx - ax, by - ay);
 			reach = Math.max(reach, length);
-			box[0] = Math.min(box[0], ax);
-			box[1] = Math.min(box[1], ay);
-			box[2] = Math.max(box[2], ax);
-			box[3] = Math.max(box[3], ay);
+			corners.push({ x: ax, y: ay });
 			if (a < coarse.given) own.add(outlines.given[a]!);
 			const side = nodesOn(outlines, coarse, e, k);
 			if (side) for (const v of side) own.add(v);
@@ -118,10 +120,30 @@ function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, co
 			}
 		}
 		if (!isRight) continue;
-		const by = room * reach;
-		if (isAlone([box[0] - by, box[1] - by, box[2] + by, box[3] + by], own)) isTaken[e] = 1;
+		if (isAlone(corners, room * reach, own)) isTaken[e] = 1;
 	}
 	return isTaken;
+}
+
+/** How far a segment is from a convex quadrilateral, its corners counter-clockwise; 0 where they overlap. */
+function distanceFrom(corners: readonly Point[], a: Point, b: Point): number {
+	let least = Infinity;
+	let isInside = true;
+	for (let k = 0; k < 4; k++) {
+		const [p, q] = [corners[k]!, corners[(k + 1) & 3]!];
+		const sideOf = (c: Point) => (q.x - p.x) * (c.y - p.y) - (q.y - p.y) * (c.x - p.x);
+		const [sa, sb] = [sideOf(a), sideOf(b)];
+		if (sa < 0) isInside = false;
+		const across = (c: Point) => (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
+		if (sa * sb < 0 && across(p) * across(q) < 0) return 0;
+		least = Math.min(
+			least,
+			distanceToSegment(p.x, p.y, a.x, a.y, b.x, b.y),
+			distanceToSegment(a.x, a.y, p.x, p.y, q.x, q.y),
+			distanceToSegment(b.x, b.y, p.x, p.y, q.x, q.y)
+		);
+	}
+	return isInside ? 0 : least;
 }
 
 /**

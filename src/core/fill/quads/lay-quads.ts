@@ -25,19 +25,20 @@ export interface QuadRule extends SizeRule {
 const many = 12_000;
 
 /** The elements of a region: its inner part divided from coarse ones where it is large enough, the rest in rows. */
-export function* layQuads(input: FillInput, rule: QuadRule, expected: number): Work<QuadMesh> {
+export function* layQuads(input: FillInput, rule: QuadRule, expected: number, isCoarse = false): Work<QuadMesh> {
 	if (expected <= many) return yield* layInRows(input, rule, expected);
-	const mesh = yield* part(layWithCore(input, rule, expected), 0, 0.6);
-	return mesh ?? (yield* part(layInRows(input, rule, expected), 0.6, 1));
+	const mesh = yield* part(layWithCore(input, rule, expected), 0, 0.9);
+	// Of coarse elements those that fold are not divided.
+	if (mesh && (isCoarse || mesh.worstShape() > 0)) return mesh;
+	return yield* part(layInRows(input, rule, expected), 0.9, 1);
 }
 
-/** @returns undefined where there is no core, or what it leaves cannot be filled well */
+/** @returns undefined where there is no core */
 function* layWithCore(input: FillInput, rule: QuadRule, expected: number): Work<QuadMesh | undefined> {
 	try {
 		const core = yield* part(coreOf(input, rule, expected), 0, 0.4);
 		if (!core) return undefined;
-		const mesh = yield* part(layAround(input, rule, expected, core), 0.4, 1);
-		return mesh.worstShape() > 0 ? mesh : undefined;
+		return yield* part(layAround(input, rule, expected, core), 0.4, 1);
 	} catch (error) {
 		// A coarse outline may cross itself where the fine one does not.
 		if (error instanceof FillError) return undefined;
@@ -58,7 +59,7 @@ export function* coreOf(input: FillInput, rule: QuadRule, expected: number): Wor
 		growth: Math.min(coarseGrowth, 1 + DIVISION * (rule.growth - 1)),
 		...(field ? { field: (px: number, py: number) => DIVISION * field(px, py) } : {})
 	};
-	const coarse = yield* part(layQuads(outlines.input, coarseRule, expected / (DIVISION * DIVISION)), 0, 0.8);
+	const coarse = yield* part(layQuads(outlines.input, coarseRule, expected / (DIVISION * DIVISION), true), 0, 0.8);
 	return yield* part(divideCore(input, rule, outlines, coarse), 0.8, 1);
 }
 
