@@ -12,6 +12,7 @@ import {
 	zoneAgainstTriangulation
 } from './fill-square.ts';
 import {
+	divisionsAgainstFill,
 	filesAgainstPlainWrites,
 	labelAgainstFirstRun,
 	movedCircleAgainstFirstRun,
@@ -59,6 +60,7 @@ const ratios = [
 	arrangementAgainstSearch(),
 	splineAgainstPolyline(),
 	labelAgainstFirstRun(),
+	divisionsAgainstFill(),
 	movedCircleAgainstFirstRun(),
 	qualityAgainstFill(),
 	...(await filesAgainstPlainWrites()),

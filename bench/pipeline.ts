@@ -91,6 +91,29 @@ export function movedCircleAgainstFirstRun(): Ratio {
 	};
 }
 
+/** The divide stage, most of which is sizes along pieces and the gaps beside them, against the fill of the same. */
+export function divisionsAgainstFill(): Ratio {
+	const text = [
+		'recipe 1\nrectangle a = (0, 0) to (60, 60)',
+		...Array.from(
+			{ length: 900 },
+			(_, k) => `circle c${k} = around (${1 + 2 * (k % 30)}, ${1 + 2 * Math.floor(k / 30)}) radius 0.5`
+		),
+		'region r at (0.05, 0.05)\nsize 0.12\nfill r triangles'
+	].join('\n');
+	const ratio = (): number => {
+		const { timings } = finish(new Pipeline(() => performance.now()).run({ text, files: {} }));
+		return timings.divide! / timings.fill!;
+	};
+	for (let k = 0; k < 3; k++) ratio();
+	return {
+		what: 'divisions of a plate with 900 holes: sizes along 904 pieces and gaps',
+		against: 'its fill with triangles',
+		...summarised(Array.from({ length: 5 }, ratio)),
+		wanted: '≤ 0.1'
+	};
+}
+
 /** All measures of a million quads against filling them. */
 export function qualityAgainstFill(): Ratio {
 	const { mesh, plans, divisions } = million();

@@ -1,4 +1,4 @@
-import { hypot } from '../../numeric/elementary.ts';
+import { hypot, square } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { boxOf } from './constrained.ts';
@@ -16,6 +16,8 @@ const smallPart = 1 / 128;
  * along a long boundary what lies inside and what lies outside by mistake make up for one another.
  */
 const boundaryReach = (edges: number): number => Math.min(4, Math.max(1, Math.sqrt(edges / 1000)));
+/** Sizes that grow to that of the region within so many sizes of its edges are summed at once. */
+const grownWithin = 2;
 /** Sizes that grow from given nodes are not told more exactly than this. */
 const tolerance = 1.02;
 /** A level with more cells than this, or than four to a given node, is the last. */
@@ -63,6 +65,11 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 	const { size, growth, field } = rule;
 	if (edges.length === 0) return 0;
 	const slope = growth - 1;
+	if (!field && size < Infinity) {
+		let finest = size;
+		for (const own of sizes) if (own < finest) finest = own;
+		if (finest >= size * Math.max(0.5, 1 - grownWithin * slope)) return nearlyEven(input, size, slope, sizes);
+	}
 	const [minX, minY, maxX, maxY] = boxOf(x, y);
 	// Off the middle, so that no centre of a cell lies on a line of symmetry.
 	const rootHalf = 0.5123 * Math.max(maxX - minX, maxY - minY);
@@ -135,6 +142,23 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 	function sizeAt(px: number, py: number): number {
 		return grown.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
 	}
+}
+
+/**
+ * The same where sizes reach that of the region right beside its edges: its area over the square of the size, and along each edge what
+ * is finer there, ∫ (1/(s + slope t)² − 1/h²) dt.
+ */
+function nearlyEven({ x, y, edges }: FillInput, h: number, slope: number, sizes: Float64Array): number {
+	let area = 0;
+	let finer = 0;
+	for (let k = 0; k < edges.length; k += 2) {
+		const a = edges[k]!;
+		const b = edges[k + 1]!;
+		area += ((x[a]! - x[0]!) * (y[b]! - y[0]!) - (x[b]! - x[0]!) * (y[a]! - y[0]!)) / 2;
+		const s = (sizes[a]! + sizes[b]!) / 2;
+		if (s < h) finer += (hypot(x[b]! - x[a]!, y[b]! - y[a]!) * square(h - s)) / (slope * s * h * h);
+	}
+	return (4 / Math.sqrt(3)) * Math.max(0, area / (h * h) + finer);
 }
 
 /** Whether edges are crossed an odd number of times on the straight way from the centre of a cell to a place. */

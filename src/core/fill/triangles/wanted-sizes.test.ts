@@ -125,4 +125,27 @@ describe('the prediction', () => {
 		expect(expectedTriangles(domain, { size: 0.1, growth: 1.2 }) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeGreaterThan(0.97);
 		expect(expectedTriangles(domain, { size: 0.1, growth: 1.2 }) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeLessThan(1.15);
 	});
+
+	it('is the same summed at once, where edges are little finer than the region, as cell by cell', () => {
+		for (const [edge, size, growth] of [
+			[0.2, 0.2, 1.2],
+			[0.15, 0.2, 1.2],
+			[0.13, 0.2, 1.3],
+			[0.19, 0.2, 1.05]
+		] as const) {
+			const ring = (r: number, turn: 1 | -1) => {
+				const n = Math.round((2 * Math.PI * r) / edge);
+				return Array.from({ length: n }, (_, k): [number, number] => [
+					r * Math.cos((2 * Math.PI * turn * k) / n),
+					r * Math.sin((2 * Math.PI * turn * k) / n)
+				]);
+			};
+			const plate = input([ring(9, 1), ring(3, -1)]);
+			const atOnce = expectedTriangles(plate, { size, growth });
+			// A field that asks for nothing is summed cell by cell.
+			const byCells = expectedTriangles(plate, { size, growth, field: () => Infinity });
+			expect(atOnce / byCells).toBeGreaterThan(0.97);
+			expect(atOnce / byCells).toBeLessThan(1.03);
+		}
+	});
 });
