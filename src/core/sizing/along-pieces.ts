@@ -68,15 +68,14 @@ export function* sizesAlongPieces({
 	const gapBeside = gapsBeside(arrangement, isFilled, knownGaps);
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
 	/** What a place asks for by itself. */
-	const own = (p: number, fraction: number): number => {
-		const at = partPoint(pieces[p]!, fraction, pieces[p]!.length);
-		let size = Math.min(base[p]!, longest[p]!, field.at(at.x, at.y));
+	const own = (p: number, fraction: number, x: number, y: number): number => {
+		let size = Math.min(base[p]!, longest[p]!, field.at(x, y));
 		size = Math.min(size, turnPerDivision / bendAt(turns[p]!, fraction));
 		if (field.acrossGap !== undefined)
 			return Math.min(size, gapBeside(p, fraction, field.acrossGap * size).width / field.acrossGap);
 		const gap = gapBeside(p, fraction, size / widest);
 		const floor = finestByItself * base[p]!;
-		if (widest * gap.width < floor) tooNarrow?.(p, at, gap, floor);
+		if (widest * gap.width < floor) tooNarrow?.(p, { x, y }, gap, floor);
 		return Math.min(size, Math.max(widest * gap.width, floor));
 	};
 	// Phase 1: places, and what they ask for.
@@ -89,7 +88,8 @@ export function* sizesAlongPieces({
 		const bends = bendPlaces(turns[p]!, turnPerDivision / Math.min(base[p]!, longest[p]!));
 		const at = bends.length === 0 ? even : Float64Array.from(new Set([...even, ...bends])).sort();
 		looked += at.length;
-		return { at, size: at.map((fraction) => own(p, fraction)) };
+		const { x, y } = placesAlong(piece, at);
+		return { at, size: at.map((fraction, k) => own(p, fraction, x[k]!, y[k]!)) };
 	};
 	const asked: SizesAlong[] = [];
 	for (const [p, piece] of pieces.entries()) {
@@ -124,12 +124,13 @@ export function* sizesAlongPieces({
 	/** Adds places where a smaller size may hide between two; returns the faces that this is about. */
 	function lookCloser(): Set<number> {
 		const changed = new Set<number>();
-		pieces.forEach(({ length }, p) => {
+		pieces.forEach((piece, p) => {
 			if (given[p] || facesOf[p]!.length === 0) return;
-			const places = withMore(grown[p]!, length, field.slope);
+			const places = withMore(grown[p]!, piece.length, field.slope);
 			if (places.length === grown[p]!.at.length) return;
 			const known = new Map(Array.from(asked[p]!.at, (at, k) => [at, asked[p]!.size[k]!]));
-			asked[p] = { at: places, size: places.map((at) => known.get(at) ?? own(p, at)) };
+			const { x, y } = placesAlong(piece, places);
+			asked[p] = { at: places, size: places.map((at, k) => known.get(at) ?? own(p, at, x[k]!, y[k]!)) };
 			grown[p] = placed(pieces[p]!, asked[p]);
 			for (const face of facesOf[p]!) changed.add(face);
 		});
@@ -176,15 +177,21 @@ export function* sizesAlongPieces({
 /** Places of pieces, of the last fractions that they were asked at. */
 const known = new WeakMap<Piece, { at: Float64Array; x: Float64Array; y: Float64Array }>();
 
-/** Sizes along a piece that may become smaller, with the places in the plane. */
-function placed(piece: Piece, { at, size }: SizesAlong): SizesAlong & { x: Float64Array; y: Float64Array } {
+/** Where the fractions of a piece lie in the plane. */
+function placesAlong(piece: Piece, at: Float64Array): { x: Float64Array; y: Float64Array } {
 	let places = known.get(piece);
 	if (!places || !sameNumbers(places.at, at)) {
 		const [x, y] = [new Float64Array(at.length), new Float64Array(at.length)];
 		for (let k = 0; k < at.length; k++) ({ x: x[k], y: y[k] } = partPoint(piece, at[k]!, piece.length));
 		known.set(piece, (places = { at, x, y }));
 	}
-	return { at, size: size.slice(), x: places.x, y: places.y };
+	return places;
+}
+
+/** Sizes along a piece that may become smaller, with the places in the plane. */
+function placed(piece: Piece, { at, size }: SizesAlong): SizesAlong & { x: Float64Array; y: Float64Array } {
+	const { x, y } = placesAlong(piece, at);
+	return { at, size: size.slice(), x, y };
 }
 
 /** Places with more between those where, by the slope, the size may fall far below both. */
