@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { finish } from '../../numeric/work.ts';
-import { domains, hole, input, numbers, ring, type Random } from '../domains.test-support.ts';
+import { divided, domains, hole, input, numbers, ring, type Random } from '../domains.test-support.ts';
 import { FillError, type Fill, type FillInput } from '../method.ts';
 import { expectedTriangles } from '../triangles/expected.ts';
 import { fillQuads } from './fill-quads.ts';
@@ -101,4 +101,26 @@ describe('large regions', () => {
 		}
 		expect(cores).toBeGreaterThan(0.7 * rounds);
 	}, 3_600_000);
+
+	it('are a grid, all of it from the coarse fill, where their outline fits one', () => {
+		const outline = divided(
+			[
+				[0, 0],
+				[60, 0],
+				[60, 24],
+				[24, 24],
+				[24, 60],
+				[0, 60]
+			],
+			0.25
+		);
+		const given = input([outline]);
+		const rule = { size: 0.25, growth: 1.2 };
+		const cells = (60 * 24 + 36 * 24) * 16;
+		expect(finish(coreOf(given, rule, cells))!.rest).toHaveLength(0);
+		const fill = finish(fillQuads(given, rule, cells));
+		check(given, fill);
+		expect(fill.quads.length / 4).toBe(cells);
+		for (const v of [...fill.x, ...fill.y]) expect(Math.abs(v * 4 - Math.round(v * 4))).toBeLessThan(1e-6);
+	});
 });
