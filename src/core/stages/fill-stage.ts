@@ -142,12 +142,13 @@ export class FillStage {
 					yield done / all;
 				}
 				this.waiting = undefined;
+				const before = done;
 				for (const own of regions) {
 					const outcome = asked.answer === 'failed' ? undefined : asked.answer.get(own.region.name);
 					if (outcome) outcomes.set(own, remembered(own, outcome));
 					else yield* here(own);
 				}
-				if (asked.answer !== 'failed') done += cost;
+				done = before + cost;
 			}
 			return outcomes;
 		} finally {

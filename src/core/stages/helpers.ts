@@ -1,7 +1,7 @@
 import type { Fill } from '../fill/method.ts';
 import { FillError } from '../fill/method.ts';
 import type { Point } from '../geometry/curve.ts';
-import type { Work } from '../numeric/work.ts';
+import { giveUp, type Work } from '../numeric/work.ts';
 import type { Settings } from '../recipe/evaluate.ts';
 import type { CoordinateFile, CoordinateFiles } from '../recipe/model.ts';
 
@@ -148,7 +148,10 @@ export class Filler implements Omit<RemoteFiller, 'end'> {
 		for (; !step.done; step = work.next()) {
 			if (this.clock() - since <= breath) continue;
 			await this.letMessagesIn();
-			if (this.wanted !== id) return undefined;
+			if (this.wanted !== id) {
+				giveUp(work);
+				return undefined;
+			}
 			since = this.clock();
 		}
 		return Array.from(step.value, ([name, outcome]) => [name, sentFill(outcome)]);

@@ -171,25 +171,24 @@ export class CleanUp {
 		const isFlat = this.cost(v, 0) >= widePenalty;
 		// What must not be may cost a little on the way.
 		this.most = isFlat ? 4 : 0;
-		for (let start = 0; start < (isFlat ? 12 : 6); start++)
-			for (let second = 0; second < (isFlat ? 4 : 1); second++)
-				if (this.way(v, [start, second], isFlat ? -widePenalty / 2 : 0)) {
-					this.most = 0;
-					return true;
-				}
+		const first = this.changesAt([v]);
+		const starts = Math.min(isFlat ? 12 : 6, first.length);
+		let hasMet = false;
+		for (let start = 0; start < starts && !hasMet; start++)
+			for (let second = 0; second < (isFlat ? 4 : 1) && !hasMet; second++)
+				hasMet = this.way(first, [start, second], isFlat ? -widePenalty / 2 : 0);
 		this.most = 0;
-		return false;
+		return hasMet;
 	}
 
-	/** One such way, by which of the changes is made in its first steps; it is made if it gains more than so much. */
-	private way(v: number, choices: readonly number[], enough: number): boolean {
+	/** One such way, by which of the changes is made in its first steps, of the first ones these; it is made if it gains more than so much. */
+	private way(first: readonly Change[], choices: readonly number[], enough: number): boolean {
 		const { mesh } = this;
-		let at: readonly number[] = [v];
+		let changes = first;
 		const last: (readonly number[])[] = [];
 		let total = 0;
 		let before = Infinity;
 		for (let step = 0; step < longestWay; step++) {
-			const changes = this.changesAt(at);
 			const chosen =
 				changes.find((c) => c.gain + total < enough && c.gain + total <= this.most) ??
 				this.freeChange(changes, total, last, choices[step] ?? 0);
@@ -199,7 +198,7 @@ export class CleanUp {
 			chosen.make();
 			total += chosen.gain;
 			if (total < enough) return this.settle(before);
-			at = chosen.nodes.filter((n) => mesh.countAt(n) > 0 && this.cost(n, 0) > 0);
+			changes = this.changesAt(chosen.nodes.filter((n) => mesh.countAt(n) > 0 && this.cost(n, 0) > 0));
 		}
 		mesh.takeBack();
 		return false;

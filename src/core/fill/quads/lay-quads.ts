@@ -98,7 +98,10 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 	const { quads } = core;
 	for (let k = 0; k < quads.length; k += 4) mesh.lay(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
 	yield 0.85;
-	yield* part(smooth(mesh, 4, Infinity, rows.elementCount), 0.85, 0.97);
+	// The core is even already.
+	const isBeside = new Uint8Array(mesh.nodeCount);
+	for (let k = 0; k < 4 * rows.elementCount; k++) if (nodes[k]! >= 0) isBeside[numberOf(nodes[k]!)] = 1;
+	yield* part(smooth(mesh, 4, Infinity, isBeside), 0.85, 0.97);
 	yield* part(smooth(mesh, 12, 0.6), 0.97, 1);
 	return mesh;
 }
@@ -134,7 +137,7 @@ function* layInRows(input: FillInput, rule: QuadRule, expected: number): Work<Qu
 		yield* part(smooth(mesh, 2), from + 0.05, from + 0.06);
 	}
 	yield* part(cleanUp.mendFlat(), 0.88, 0.89);
-	yield* part(smooth(mesh, 4), 0.89, 0.95);
+	yield* part(smooth(mesh, 10), 0.89, 0.95);
 	yield* part(smooth(mesh, 12, 0.6), 0.95, 1);
 	return mesh;
 }

@@ -146,15 +146,11 @@ export function improveNode(mesh: QuadMesh, v: number): boolean {
  * Improves all free nodes, or those of elements that are worse than a shape; so many sweeps. After the first sweep only nodes that
  * moved, and those beside them, are looked at again.
  *
- * @param elements at first only the nodes of the first so many elements are looked at
+ * @param first 1 for the nodes that are looked at first, where these are not all
  */
-export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity, elements = mesh.elementCount): Work<void> {
+export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity, first = nodesOf(mesh, below)): Work<void> {
 	const { nodes, corner, otherCorner } = mesh;
-	let active = new Uint8Array(mesh.nodeCount);
-	for (let e = 0; e < elements; e++) {
-		if (mesh.sizeOf(e) === 0 || (below < 1 && !(mesh.shape(e) < below))) continue;
-		for (let k = 4 * e; k < 4 * e + 4; k++) if (nodes[k]! >= 0) active[nodes[k]!] = 1;
-	}
+	let active = first;
 	for (let sweep = 0; sweep < sweeps; sweep++) {
 		const following = new Uint8Array(mesh.nodeCount);
 		let moved = 0;
@@ -171,6 +167,18 @@ export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity, elemen
 		if (moved === 0) return;
 		active = following;
 	}
+}
+
+/** 1 for the nodes of elements that are worse than a shape. */
+function nodesOf(mesh: QuadMesh, below: number): Uint8Array {
+	const { nodes } = mesh;
+	const found = new Uint8Array(mesh.nodeCount);
+	if (below >= 1) return found.fill(1);
+	for (let e = 0; e < mesh.elementCount; e++) {
+		if (mesh.sizeOf(e) === 0 || !(mesh.shape(e) < below)) continue;
+		for (let k = 4 * e; k < 4 * e + 4; k++) if (nodes[k]! >= 0) found[nodes[k]!] = 1;
+	}
+	return found;
 }
 
 /** Whether a node has an element whose shape is below a value. */
