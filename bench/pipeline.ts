@@ -91,16 +91,19 @@ export function movedCircleAgainstFirstRun(): Ratio {
 	};
 }
 
+/** A plate with 900 round holes, its recipe without the header. */
+export const plateWithHoles = [
+	'rectangle a = (0, 0) to (60, 60)',
+	...Array.from(
+		{ length: 900 },
+		(_, k) => `circle c${k} = around (${1 + 2 * (k % 30)}, ${1 + 2 * Math.floor(k / 30)}) radius 0.5`
+	),
+	'region r at (0.05, 0.05)\nsize 0.12\nfill r triangles'
+].join('\n');
+
 /** The divide stage, most of which is sizes along pieces and the gaps beside them, against the fill of the same. */
 export function divisionsAgainstFill(): Ratio {
-	const text = [
-		'recipe 1\nrectangle a = (0, 0) to (60, 60)',
-		...Array.from(
-			{ length: 900 },
-			(_, k) => `circle c${k} = around (${1 + 2 * (k % 30)}, ${1 + 2 * Math.floor(k / 30)}) radius 0.5`
-		),
-		'region r at (0.05, 0.05)\nsize 0.12\nfill r triangles'
-	].join('\n');
+	const text = `recipe 1\n${plateWithHoles}`;
 	const ratio = (): number => {
 		const { timings } = finish(new Pipeline(() => performance.now()).run({ text, files: {} }));
 		return timings.divide! / timings.fill!;

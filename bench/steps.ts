@@ -1,3 +1,4 @@
+import { plateWithHoles } from './pipeline.ts';
 import { Pipeline, type Result } from '../src/core/pipeline.ts';
 
 /** Large meshes of each kind. */
@@ -5,14 +6,7 @@ const recipes: Record<string, string> = {
 	'triangles of one size': 'rectangle a = (0, 0) to (50, 50)\nregion r at (1, 1)\nsize 0.075\nfill r triangles',
 	'triangles, graded':
 		'rectangle a = (0, 0) to (50, 50)\nregion r at (1, 1)\nsize 3 growth 1.05\nsize 0.0025 near a.left\nfill r triangles',
-	'triangles around 900 holes': [
-		'rectangle a = (0, 0) to (60, 60)',
-		...Array.from(
-			{ length: 900 },
-			(_, k) => `circle c${k} = around (${1 + 2 * (k % 30)}, ${1 + 2 * Math.floor(k / 30)}) radius 0.5`
-		),
-		'region r at (0.05, 0.05)\nsize 0.12\nfill r triangles'
-	].join('\n'),
+	'triangles around 900 holes': plateWithHoles,
 	quadrilaterals:
 		'rectangle a = (0, 0) to (50, 50)\ncircle c = around (20, 22) radius 7\nregion r at (1, 1)\nsize 0.05 growth 1.2\nfill r quads',
 	'triangles behind layers':

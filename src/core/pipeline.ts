@@ -14,8 +14,8 @@ import type { Mesh } from './mesh/mesh.ts';
 import { part, type Work } from './numeric/work.ts';
 import { methodOf } from './fill/methods.ts';
 import { elementCentre, type Quality } from './quality/quality.ts';
-import { evaluateRecipe, type Settings } from './recipe/evaluate.ts';
-import type { CoordinateFiles, Model } from './recipe/model.ts';
+import { evaluateRecipe } from './recipe/evaluate.ts';
+import type { Model } from './recipe/model.ts';
 import type { Arrangement } from './geometry/pieces.ts';
 import { secondOrder } from './assembly/second-order.ts';
 import { orderOf } from './recipe/statements/order.ts';
@@ -39,10 +39,7 @@ import type { Finding } from './text/finding.ts';
 import { Report } from './text/report.ts';
 
 /** What the pipeline works from. */
-export interface PipelineInput {
-	text: string;
-	files: CoordinateFiles;
-	settings?: Settings;
+export interface PipelineInput extends FillSource {
 	/** More elements than this are only predicted, not made; the result says how many in `held`. */
 	askAbove?: number;
 	/** Into how many every edge is divided, for a level of a study of grid convergence; 1 without. */
@@ -200,12 +197,11 @@ export class Pipeline {
 		};
 	}
 
-	private elsewhere({ text, files, settings }: PipelineInput): Elsewhere | undefined {
+	private elsewhere(input: PipelineInput): Elsewhere | undefined {
 		const { helpers } = this;
-		const source = { text, files, ...(settings ? { settings } : {}) };
 		if (!helpers) return undefined;
 		const { count, worthwhile } = helpers;
-		return { count, worthwhile, ask: (helper, regions) => helpers.ask(helper, source, regions) };
+		return { count, worthwhile, ask: (helper, regions) => helpers.ask(helper, input, regions) };
 	}
 
 	/** The fills of some regions alone: what a helper does. */

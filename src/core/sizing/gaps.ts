@@ -55,9 +55,9 @@ export function gapsBeside(
 	const segments = new Float64Array(4 * count);
 	/** Way along its piece to the start of each segment. */
 	const wayTo = new Float64Array(count);
-	/** Runs of segments of one piece: the first of each and the end, the piece, the box, the way to its end. */
 	const ends = lines.map((line, p) => endsOfRuns(line, pieces[p]!.start === pieces[p]!.end));
 	const runs = ends.reduce((sum, { at }) => sum + at.length, 0);
+	/** Runs of segments of one piece: the first of each and the end, the piece, the box, the way to its end. */
 	const [firstOf, lastOf, owner] = [new Uint32Array(runs), new Uint32Array(runs), new Uint32Array(runs)];
 	const [boxes, wayAfter] = [new Float64Array(4 * runs), new Float64Array(runs)];
 	/** How far the segments of a run turn together, with the way into it from the one before. */
@@ -113,11 +113,13 @@ export function gapsBeside(
 		return cornerSlope * least;
 	};
 
+	/** A place lies beside its own polyline by no more than this. */
+	const beside = 2 * flatness * diagonal;
+
 	/** Whether anything but the ends of a way lies across it. */
 	const isBlocked = (x: number, y: number, ex: number, ey: number): boolean => {
 		const [dx, dy] = [ex - x, ey - y];
-		// A place lies beside its own polyline by as much as that is straightened.
-		const rounded = Math.min(0.4, 1e-6 + (2 * flatness * diagonal) / hypot(dx, dy));
+		const rounded = Math.min(0.4, 1e-6 + beside / hypot(dx, dy));
 		for (const run of tree.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey)))
 			for (let k = firstOf[run]!; k < lastOf[run]!; k++) {
 				const [ax, ay] = [segments[4 * k]!, segments[4 * k + 1]!];
@@ -133,9 +135,6 @@ export function gapsBeside(
 
 	/** How far from each run there is nothing that could be on the other side of a gap; and how far it was looked. */
 	const [emptyTo, lookedTo] = [new Float64Array(runs), new Float64Array(runs)];
-	/** A place lies beside its own polyline by no more than this. */
-	const beside = 2 * flatness * diagonal;
-
 	/** The run in which a place lies. */
 	const runAt = (p: number, along: number): number => {
 		let low = firstRun[p]!;

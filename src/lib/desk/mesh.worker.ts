@@ -25,6 +25,7 @@ import {
 } from '../../core/stages/helpers.ts';
 import { parseSettings } from '../../core/recipe/settings.ts';
 import type { CaseOutcome } from '../study/case-outcome.ts';
+import { crashOf } from './crash-of.ts';
 import { Packer, type Snapshot } from './snapshot.ts';
 
 /** A mesh that is looked at beside the project, with all its measures by key. */
@@ -72,12 +73,7 @@ const letMessagesIn = () =>
 /** Another worker of this script, which fills regions for this one. */
 function startHelper(): RemoteFiller {
 	const worker = new Worker(self.location.href, { type: 'module' });
-	const crashed = new Promise<never>((_, reject) => {
-		worker.addEventListener('error', (event) => reject(new Error(event.message)));
-		worker.addEventListener('messageerror', () => reject(new Error('a message of the worker could not be read')));
-	});
-	// Nobody may be waiting when it comes.
-	crashed.catch(() => {});
+	const crashed = crashOf(worker);
 	const remote = Comlink.wrap<MeshWorker>(worker);
 	return {
 		fill: (source, names, regions) => Promise.race([remote.fillRegions(source, names, regions), crashed]),

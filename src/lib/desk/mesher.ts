@@ -7,6 +7,7 @@ import type { TextEdit } from '../../core/text/edit.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
 import type { FileTable } from '../../api/schemas.ts';
 import { fetchFile } from '../api/client.ts';
+import { crashOf } from './crash-of.ts';
 import type { LookedAt, MeshWorker } from './mesh.worker.ts';
 import type { Runner } from './meshing.svelte.ts';
 import { newMeshWorker } from './new-worker.ts';
@@ -19,13 +20,7 @@ const grace = 500;
 /** A worker, and what tells that it has come to an end by itself. */
 function newLife() {
 	const worker = newMeshWorker();
-	const crashed = new Promise<never>((_, reject) => {
-		worker.addEventListener('error', (event) => reject(new Error(event.message)));
-		worker.addEventListener('messageerror', () => reject(new Error('a message of the worker could not be read')));
-	});
-	// Nobody may be waiting when it comes.
-	crashed.catch(() => {});
-	return { worker, remote: Comlink.wrap<MeshWorker>(worker), crashed };
+	return { worker, remote: Comlink.wrap<MeshWorker>(worker), crashed: crashOf(worker) };
 }
 
 /** The mesh worker as the desk sees it. */

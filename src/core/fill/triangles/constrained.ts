@@ -111,6 +111,17 @@ function renumber(t: Triangulation, vertexOf: Int32Array): void {
 	});
 }
 
+/** The area that edges enclose, as they run counter-clockwise around it; below zero where they run the other way. */
+export function enclosedArea({ x, y, edges }: FillInput): number {
+	let twice = 0;
+	for (let k = 0; k < edges.length; k += 2) {
+		const a = edges[k]!;
+		const b = edges[k + 1]!;
+		twice += (x[a]! - x[0]!) * (y[b]! - y[0]!) - (x[b]! - x[0]!) * (y[a]! - y[0]!);
+	}
+	return twice / 2;
+}
+
 /** minX, minY, maxX, maxY of points. */
 export function boxOf(x: Float64Array, y: Float64Array): [number, number, number, number] {
 	const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];

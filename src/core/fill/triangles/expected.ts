@@ -1,7 +1,7 @@
 import { hypot, square } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
-import { boxOf } from './constrained.ts';
+import { boxOf, enclosedArea } from './constrained.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 
@@ -148,17 +148,16 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
  * The same where sizes reach that of the region right beside its edges: its area over the square of the size, and along each edge what
  * is finer there, ∫ (1/(s + slope t)² − 1/h²) dt.
  */
-function nearlyEven({ x, y, edges }: FillInput, h: number, slope: number, sizes: Float64Array): number {
-	let area = 0;
+function nearlyEven(input: FillInput, h: number, slope: number, sizes: Float64Array): number {
+	const { x, y, edges } = input;
 	let finer = 0;
 	for (let k = 0; k < edges.length; k += 2) {
 		const a = edges[k]!;
 		const b = edges[k + 1]!;
-		area += ((x[a]! - x[0]!) * (y[b]! - y[0]!) - (x[b]! - x[0]!) * (y[a]! - y[0]!)) / 2;
 		const s = (sizes[a]! + sizes[b]!) / 2;
 		if (s < h) finer += (hypot(x[b]! - x[a]!, y[b]! - y[a]!) * square(h - s)) / (slope * s * h * h);
 	}
-	return (4 / Math.sqrt(3)) * Math.max(0, area / (h * h) + finer);
+	return (4 / Math.sqrt(3)) * Math.max(0, enclosedArea(input) / (h * h) + finer);
 }
 
 /** Whether edges are crossed an odd number of times on the straight way from the centre of a cell to a place. */

@@ -1,7 +1,7 @@
 import { FillError, type Fill, type FillInput } from '../method.ts';
 import { concatenated } from '../../numeric/lists.ts';
 import { part, type Work } from '../../numeric/work.ts';
-import { OFFSET, triangulateBoundary } from './constrained.ts';
+import { enclosedArea, OFFSET, triangulateBoundary } from './constrained.ts';
 import { expectedTriangles, givenSizes } from './expected.ts';
 import { improve } from './improve.ts';
 import { findCores, type Core } from './lattice.ts';
@@ -23,13 +23,8 @@ const atLast = [0.85, 0.85, 0.85];
 const latticeEffort = 0.15;
 
 /** The share of the time that looking for lattices may take: so many nodes as there could be of the region's own size. */
-function latticeShare({ x, y, edges }: FillInput, { size }: SizeRule, triangles: number): number {
-	let area = 0;
-	for (let k = 0; k < edges.length; k += 2) {
-		const [a, b] = [edges[k]!, edges[k + 1]!];
-		area += ((x[a]! - x[0]!) * (y[b]! - y[0]!) - (x[b]! - x[0]!) * (y[a]! - y[0]!)) / 2;
-	}
-	const nodes = (2 * area) / (Math.sqrt(3) * size * size);
+function latticeShare(input: FillInput, { size }: SizeRule, triangles: number): number {
+	const nodes = (2 * enclosedArea(input)) / (Math.sqrt(3) * size * size);
 	const share = Math.min(1, nodes / Math.max(1, triangles / 2));
 	return 0.02 + (0.9 * latticeEffort * share) / (latticeEffort * share + 1 - share + 0.05);
 }
@@ -189,13 +184,9 @@ function isDelaunayAtRim(mesh: Triangulation, { edges }: Core, given: number): b
 }
 
 /** Refuses a boundary whose straight edges enclose nothing, like a lens whose two arcs are one division each. */
-function checkEncloses({ x, y, edges }: FillInput): void {
-	let area = 0;
-	for (let k = 0; k < edges.length; k += 2) {
-		const [a, b] = [edges[k]!, edges[k + 1]!];
-		area += (x[a]! - x[0]!) * (y[b]! - y[0]!) - (x[b]! - x[0]!) * (y[a]! - y[0]!);
-	}
-	if (!(area > 0))
+function checkEncloses(input: FillInput): void {
+	const { x, y } = input;
+	if (!(enclosedArea(input) > 0))
 		throw new FillError('chords-cross', 'the straight edges of its boundary enclose nothing; divide its curves more finely', {
 			x: x[0]!,
 			y: y[0]!
