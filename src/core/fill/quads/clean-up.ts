@@ -450,18 +450,21 @@ export class CleanUp {
 const areSame = (some: readonly number[], others: readonly number[]): boolean =>
 	some.length === others.length && some.every((v) => others.includes(v));
 
-/** Triangles move through quadrilaterals until they meet another, and join it. @returns how many triangles are left */
-export function* joinTriangles(mesh: QuadMesh): Work<number> {
-	let left = 0;
+/**
+ * Triangles move through quadrilaterals until they meet another, and join it.
+ *
+ * @param enough so many triangles may stay
+ * @param least a way that leaves an element of a worse shape is not gone
+ * @returns how many triangles are left
+ */
+export function* joinTriangles(mesh: QuadMesh, enough = 0, least = -Infinity): Work<number> {
+	let left = mesh.triangleCount();
 	const parent = new Int32Array(mesh.elementCount).fill(-2);
-	for (let t = 0; t < mesh.elementCount; t++) {
+	for (let t = 0; t < mesh.elementCount && left > enough; t++) {
 		if ((t & 0xff) === 0) yield t / mesh.elementCount;
 		if (mesh.sizeOf(t) !== 3) continue;
 		const ways = waysFrom(mesh, t, parent);
-		if (ways.length === 0) {
-			left++;
-			continue;
-		}
+		if (ways.length === 0) continue;
 		// Of the first ways that were found, the one that leaves the best elements.
 		let best: { shape: number; way: number[] } | undefined;
 		for (const way of ways) {
@@ -469,8 +472,10 @@ export function* joinTriangles(mesh: QuadMesh): Work<number> {
 			mesh.takeBack();
 			if (!best || shape > best.shape) best = { shape, way };
 		}
+		if (best!.shape < least) continue;
 		follow(mesh, best!.way);
 		mesh.keep();
+		left -= 2;
 	}
 	return left;
 }

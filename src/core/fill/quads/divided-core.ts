@@ -26,9 +26,9 @@ export interface DividedCore {
 }
 
 /** A coarse quadrilateral is taken where no corner of it is worse than this … */
-const leastShape = 0.6;
+const leastShape = 0.5;
 /** … its sides are this long, in wanted sizes of the divided ones … */
-const [shortest, longest] = [0.6, 1.55];
+const [shortest, longest] = [0.5, 1.9];
 /** … and nothing of the outline but its own comes nearer to it than this, in lengths of its longest side. */
 const room = 0.2;
 /** A core with fewer coarse quadrilaterals is not worth its rim. */

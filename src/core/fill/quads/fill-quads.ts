@@ -16,7 +16,8 @@ import { NONE, type QuadMesh } from './quad-mesh.ts';
  */
 export function* fillQuads(input: FillInput, rule: QuadRule, expected: number): Work<Fill> {
 	const mesh = yield* part(layQuads(input, rule, expected), 0, 0.99);
-	const remarks = remarksOf(mesh, rule.mostly === true, cutFolded(mesh));
+	const cut = cutPoor(mesh, rule.mostly ? poorQuad : leastQuad);
+	const remarks = rule.mostly ? [] : remarksOf(mesh, cut);
 	yield 0.99;
 	const isSound = mesh.worstShape() > 0;
 	yield 1;
@@ -36,14 +37,18 @@ export function* fillQuads(input: FillInput, rule: QuadRule, expected: number): 
 	};
 }
 
-/** A quadrilateral whose worst corner is sharper or wider than this, as a sine, becomes two triangles. */
+/** A quadrilateral whose worst corner is sharper or wider than this, as a sine, becomes two triangles … */
 const leastQuad = 0.002;
+/** … or, where triangles may stay, this. */
+const poorQuad = 0.55;
 
-/** Cuts quadrilaterals that stay folded, or nearly so, along the diagonal that leaves fair triangles; @returns one of each pair. */
-function cutFolded(mesh: QuadMesh): number[] {
+/** Cuts quadrilaterals worse than this along the diagonal that leaves the better triangles, if these are better; @returns one of each pair. */
+function cutPoor(mesh: QuadMesh, least: number): number[] {
 	const cut: number[] = [];
 	for (let e = mesh.elementCount - 1; e >= 0; e--) {
-		if (mesh.sizeOf(e) !== 4 || mesh.shape(e) >= leastQuad) continue;
+		if (mesh.sizeOf(e) !== 4) continue;
+		const before = mesh.shape(e);
+		if (before >= least) continue;
 		const [a, b, c, d] = [0, 1, 2, 3].map((k) => mesh.nodes[4 * e + k]!) as [number, number, number, number];
 		const one = (first: boolean) => {
 			mesh.set(e, a, b, first ? c : d, NONE);
@@ -52,18 +57,16 @@ function cutFolded(mesh: QuadMesh): number[] {
 		};
 		const value = one(true);
 		mesh.takeBack();
-		if (one(false) < value) {
-			mesh.takeBack();
-			one(true);
-		}
+		const other = one(false);
+		if (other < value || other <= before) mesh.takeBack();
+		if (other < value && value > before) one(true);
+		if (mesh.sizeOf(e) === 3) cut.push(e);
 		mesh.keep();
-		cut.push(e);
 	}
 	return cut;
 }
 
-function remarksOf(mesh: QuadMesh, mostly: boolean, cut: readonly number[]): FillRemark[] {
-	if (mostly) return [];
+function remarksOf(mesh: QuadMesh, cut: readonly number[]): FillRemark[] {
 	const left: number[] = [];
 	for (let e = 0; e < mesh.elementCount; e++) if (mesh.sizeOf(e) === 3) left.push(e);
 	if (left.length === 0) return [];

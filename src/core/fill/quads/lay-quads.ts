@@ -106,6 +106,11 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 	return mesh;
 }
 
+/** Of elements that are mostly quadrilaterals so many may be triangles. */
+const mostTriangles = 0.02;
+/** Triangles are joined first where no element then has a worse shape than this, at last wherever they can be. */
+const joinedFirst = [0.4, 0.2, -Infinity];
+
 /** All elements in rows along a cross field. */
 function* layInRows(input: FillInput, rule: QuadRule, expected: number): Work<QuadMesh> {
 	const { x, edges } = input;
@@ -124,7 +129,10 @@ function* layInRows(input: FillInput, rule: QuadRule, expected: number): Work<Qu
 	);
 	const mesh = pairTriangles(triangulation, placed.inside, OFFSET, given, edges);
 	yield 0.4;
-	if (!rule.mostly) yield* part(joinTriangles(mesh), 0.4, 0.45);
+	const count = mesh.elementCount - mesh.triangleCount() / 2;
+	const enough = rule.mostly ? Math.floor(mostTriangles * count) : 0;
+	for (const [k, least] of joinedFirst.entries())
+		yield* part(joinTriangles(mesh, enough, least), 0.4 + 0.017 * k, 0.417 + 0.017 * k);
 	yield* part(smooth(mesh, 2), 0.45, 0.55);
 	const cleanUp = new CleanUp(mesh);
 	yield* part(cleanUp.run(), 0.55, 0.6);

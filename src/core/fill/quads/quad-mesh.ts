@@ -68,6 +68,13 @@ export class QuadMesh {
 		return this.nodes[4 * e]! < 0 ? 0 : this.nodes[4 * e + 3]! < 0 ? 3 : 4;
 	}
 
+	/** How many elements have three corners. */
+	triangleCount(): number {
+		let count = 0;
+		for (let e = 0; e < this.elementCount; e++) if (this.sizeOf(e) === 3) count++;
+		return count;
+	}
+
 	/** The place of a node in an element. */
 	placeOf(e: number, v: number): number {
 		const { nodes } = this;

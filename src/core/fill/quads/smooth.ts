@@ -16,9 +16,10 @@ const shapeHere: Shape = { value: 0, x: 0, y: 0, xx: 0, xy: 0, yy: 0 };
 
 /**
  * The sum, over the corners of the elements around a node, of the square of the condition number (P. Knupp, Int. J. Num. Meth. Eng.
- * 48 (2000)), with the area of folded corners made positive (J. M. Escobar et al., Comput. Methods Appl. Mech. Eng. 192 (2003)),
- * so that what is folded unfolds; with its slopes and second derivatives where they are asked. As a node moves, the area of a corner
- * changes evenly and the sum of the squares of its sides is a round parabola, so that both are exact.
+ * 48 (2000)) and the square of the inverse sine of the angle, with the area of folded corners made positive (J. M. Escobar et al.,
+ * Comput. Methods Appl. Mech. Eng. 192 (2003)), so that what is folded unfolds; with its slopes and second derivatives where they are
+ * asked. As a node moves, the area of a corner changes evenly and the square of each of its sides is a round parabola, so that all
+ * are exact.
  *
  * @param soft the square of the area below which a corner counts as folded
  */
@@ -50,36 +51,48 @@ export function objective(mesh: QuadMesh, v: number, soft: number, withSlopes: b
 			const mx = isThree ? 2 * wx - ux : wx;
 			const my = isThree ? 2 * wy - uy : wy;
 			const area = scale * (ux * wy - uy * wx);
-			const sum = ux * ux + uy * uy + (isThree ? (mx * mx + my * my) / 3 : mx * mx + my * my);
+			const first = ux * ux + uy * uy;
+			const second = isThree ? (mx * mx + my * my) / 3 : mx * mx + my * my;
+			const sum = first + second;
 			const root = Math.sqrt(area * area + 4 * soft);
 			const positive = (area + root) / 2;
-			const ratio = sum / (2 * positive);
-			value += ratio * ratio;
+			const perArea = 1 / positive;
+			const sides = square(sum) + 4 * forAngle * first * second;
+			const term = byValue * sides * square(perArea);
+			value += term;
 			if (!withSlopes) continue;
-			// How the sum and the area change with the node: one of the sides moves with it, or both turn away.
+			// How the sides and the area change with the node: one of the sides moves with it, or both turn away.
 			const onFirst = q === v;
 			const onSecond = r === v;
 			const byU = onFirst ? 1 : onSecond ? 0 : -1;
 			// The second side is m: of a triangle twice w less u, so that it goes against u, or twice along with w.
 			const byM = isThree ? (onFirst ? -1 : onSecond ? 2 : -1) / 3 : onFirst ? 0 : onSecond ? 1 : -1;
-			const sx = 2 * (byU * ux + byM * mx);
-			const sy = 2 * (byU * uy + byM * my);
-			const bend = isThree ? 8 / 3 : onFirst || onSecond ? 2 : 4;
+			const ux1 = 2 * byU * ux;
+			const uy1 = 2 * byU * uy;
+			const mx1 = 2 * byM * mx;
+			const my1 = 2 * byM * my;
+			const bendU = 2 * byU * byU;
+			const bendM = 2 * byM * byM * (isThree ? 3 : 1);
+			// The squared sides: d(s²) = 2 s ds; of their product d(uw) = u dw + w du.
+			const sx = 2 * sum * (ux1 + mx1) + 4 * forAngle * (first * mx1 + second * ux1);
+			const sy = 2 * sum * (uy1 + my1) + 4 * forAngle * (first * my1 + second * uy1);
+			const bend = 2 * sum * (bendU + bendM) + 4 * forAngle * (first * bendM + second * bendU);
+			const sxx = 2 * square(ux1 + mx1) + 8 * forAngle * ux1 * mx1 + bend;
+			const syy = 2 * square(uy1 + my1) + 8 * forAngle * uy1 * my1 + bend;
+			const sxy = 2 * (ux1 + mx1) * (uy1 + my1) + 4 * forAngle * (ux1 * my1 + uy1 * mx1);
 			const ax = scale * (onFirst ? wy : onSecond ? -uy : uy - wy);
 			const ay = scale * (onFirst ? -wx : onSecond ? ux : wx - ux);
 			const slope = (1 + area / root) / 2;
 			const curve = (2 * soft) / (root * root * root);
-			const half = 1 / (2 * positive);
-			const byArea = (-ratio * slope) / positive;
-			const rx = sx * half + byArea * ax;
-			const ry = sy * half + byArea * ay;
-			gx += 2 * ratio * rx;
-			gy += 2 * ratio * ry;
-			const both = (-half * slope) / positive;
-			const twice = (2 * ratio * slope * slope) / (positive * positive) - (ratio * curve) / positive;
-			hxx += 2 * (rx * rx + ratio * (bend * half + 2 * both * sx * ax + twice * ax * ax));
-			hyy += 2 * (ry * ry + ratio * (bend * half + 2 * both * sy * ay + twice * ay * ay));
-			hxy += 2 * (rx * ry + ratio * (both * (sx * ay + sy * ax) + twice * ax * ay));
+			const bySides = byValue * square(perArea);
+			const byArea = -2 * term * perArea * slope;
+			gx += bySides * sx + byArea * ax;
+			gy += bySides * sy + byArea * ay;
+			const both = -2 * bySides * perArea * slope;
+			const twice = 6 * term * square(perArea * slope) - 2 * term * perArea * curve;
+			hxx += bySides * sxx + 2 * both * sx * ax + twice * ax * ax;
+			hyy += bySides * syy + 2 * both * sy * ay + twice * ay * ay;
+			hxy += bySides * sxy + both * (sx * ay + sy * ax) + twice * ax * ay;
 		}
 	}
 	shapeHere.value = value;
@@ -92,6 +105,10 @@ export function objective(mesh: QuadMesh, v: number, soft: number, withSlopes: b
 }
 
 const third = 1 / Math.sqrt(3);
+/** What a right angle counts for beside sides of the same length. */
+const forAngle = 1;
+/** So that a square has the value 1 at each corner. */
+const byValue = 1 / (4 * (1 + forAngle));
 
 /** Moves a node to where its corners are best, one step of Newton's method with its way cut until it is better; answers whether it moved. */
 export function improveNode(mesh: QuadMesh, v: number): boolean {
