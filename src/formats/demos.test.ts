@@ -10,7 +10,7 @@ const demos = {
 	'cold-plate': '5ddf406d188b897b',
 	'relief-valve': '6cb192433381bc99',
 	'splitter-elbow': '318ed6f9c9e7ff77',
-	'gasket-groove': 'e6876f9d513a5a0e'
+	'gasket-groove': 'd1513b4b07d2d5a9'
 };
 
 /** Every number of a mesh, its edges and its names. */

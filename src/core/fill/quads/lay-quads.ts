@@ -108,8 +108,6 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 
 /** Of elements that are mostly quadrilaterals so many may be triangles. */
 const mostTriangles = 0.02;
-/** Triangles are joined first where no element then has a worse shape than this, at last wherever they can be. */
-const joinedFirst = [0.4, 0.2, -Infinity];
 
 /** All elements in rows along a cross field. */
 function* layInRows(input: FillInput, rule: QuadRule, expected: number): Work<QuadMesh> {
@@ -131,8 +129,12 @@ function* layInRows(input: FillInput, rule: QuadRule, expected: number): Work<Qu
 	yield 0.4;
 	const count = mesh.elementCount - mesh.triangleCount() / 2;
 	const enough = rule.mostly ? Math.floor(mostTriangles * count) : 0;
-	for (const [k, least] of joinedFirst.entries())
-		yield* part(joinTriangles(mesh, enough, least), 0.4 + 0.017 * k, 0.417 + 0.017 * k);
+	// Where some may stay, those are joined first whose ways leave fair elements.
+	if (rule.mostly) {
+		yield* part(joinTriangles(mesh, enough, 0.4), 0.4, 0.41);
+		yield* part(joinTriangles(mesh, enough, 0.2), 0.41, 0.42);
+	}
+	yield* part(joinTriangles(mesh, enough), 0.42, 0.45);
 	yield* part(smooth(mesh, 2), 0.45, 0.55);
 	const cleanUp = new CleanUp(mesh);
 	yield* part(cleanUp.run(), 0.55, 0.6);
