@@ -143,7 +143,7 @@ export class Pipeline {
 		checkGroups(arrangement, regions, groups, report);
 		const parts = { domain, divisions: divided.divisions.pieces, numbering, fills };
 		yield 0.9;
-		const { mesh: unowned, divisions: pieces } = this.meshes.run(parts, groups);
+		const { mesh: unowned, divisions: pieces } = yield* part(this.meshes.run(parts, groups), 0.9, 0.93);
 		yield 0.93;
 		const owners = stated(model, ownerStatement);
 		const pairs = periodicNodes(unowned, domain.periodic);
@@ -169,7 +169,7 @@ export class Pipeline {
 		});
 		const walls = this.walls.run(mesh, parts, report);
 		const layers = layerFigures(domain, fills, divisions.pieces, recipe, report);
-		const quality = this.qualities.run(mesh, parts, report);
+		const quality = yield* part(this.qualities.run(mesh, parts, report), 0.95, 1);
 		lap('quality');
 		// An inner edge that is labelled is meant to end where it ends.
 		const labelled = new Set(groups.flatMap((group) => group.pieces));

@@ -3,6 +3,7 @@ import type { Domain } from '../domain/domain.ts';
 import { type BoundaryNumbering, nodesAlong } from '../fill/boundary.ts';
 import type { Fill } from '../fill/method.ts';
 import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
+import type { Work } from '../numeric/work.ts';
 
 /** A region's fill, and the global nodes of those that were given to it. */
 export interface GlobalFill {
@@ -19,16 +20,19 @@ export interface Parts {
 	fills: readonly (GlobalFill | undefined)[];
 }
 
+/** So many numbers of nodes are copied between one look outside and the next. */
+const breath = 1_000_000;
+
 /**
  * Puts the fills of all regions together into one mesh.
  *
  * @param last the mesh of an earlier time and its parts: what has not changed is copied whole, or not at all
  */
-export function assembleMesh(
+export function* assembleMesh(
 	{ domain, divisions, numbering, fills }: Parts,
 	groups: MeshGroup[],
 	last?: { parts: Parts; mesh: Mesh }
-): Mesh {
+): Work<Mesh> {
 	const { arrangement, regions } = domain;
 	if (last && isSame(last.parts, { domain, divisions, numbering, fills }))
 		return { ...last.mesh, regions: regions.map((r) => r.name), groups };
@@ -63,27 +67,35 @@ export function assembleMesh(
 		mesh.y.set(d.y.subarray(1, d.count), first);
 	});
 	let [node, t, q] = [numbering.count, 0, 0];
-	fills.forEach((f, r) => {
-		if (!f) return;
+	for (const [r, f] of fills.entries()) {
+		if (!f) continue;
 		const { fill, global } = f;
 		const given = global.length;
+		yield node / nodes;
 		mesh.x.set(fill.x, node);
 		mesh.y.set(fill.y, node);
 		const shift = node - given;
-		const copy = (from: Uint32Array, to: Uint32Array, at: number) => {
-			for (let k = 0; k < from.length; k++) {
+		const copy = (from: Uint32Array, to: Uint32Array, at: number, first: number) => {
+			const end = Math.min(from.length, first + breath);
+			for (let k = first; k < end; k++) {
 				const i = from[k]!;
 				to[at + k] = i < given ? global[i]! : i + shift;
 			}
 		};
-		copy(fill.triangles, mesh.triangles, 3 * t);
-		copy(fill.quads, mesh.quads, 4 * q);
+		for (const [from, to, at] of [
+			[fill.triangles, mesh.triangles, 3 * t],
+			[fill.quads, mesh.quads, 4 * q]
+		] as const)
+			for (let k = 0; k < from.length; k += breath) {
+				copy(from, to, at, k);
+				yield node / nodes;
+			}
 		mesh.triangleRegion.fill(r, t, t + fill.triangles.length / 3);
 		mesh.quadRegion.fill(r, q, q + fill.quads.length / 4);
 		node += fill.x.length;
 		t += fill.triangles.length / 3;
 		q += fill.quads.length / 4;
-	});
+	}
 	return mesh;
 }
 

@@ -132,7 +132,7 @@ export interface PreparedFill {
 	/** All that it depends on besides its boundary: with the same numbers it comes out the same, and is not made again. */
 	key: { rule: string; numbers: readonly ArrayLike<number>[] };
 	/** How many elements it will have, or about how many. */
-	expected(): number;
+	expected(): Work<number>;
 	/** Whether `expected` is only a prediction, from sizes. */
 	isPredicted: boolean;
 	/** Makes it; throws {@link FillError}. */

@@ -29,7 +29,7 @@ const fan: FillMethod = {
 	}),
 	prepare: ({ input: { x, y, edges }, own, halves }) => ({
 		key: { rule: 'fan', numbers: [] },
-		expected: () => 2 * own[0]!,
+		expected: () => atOnce(() => 2 * own[0]!),
 		isPredicted: false,
 		fill: () =>
 			atOnce(() => {

@@ -1,5 +1,6 @@
 import { hypot } from '../numeric/elementary.ts';
 import type { Mesh, MeshElements } from '../mesh/mesh.ts';
+import type { Work } from '../numeric/work.ts';
 import { chunk, ElementShapes } from './element-shapes.ts';
 import type { Measure } from './measure.ts';
 import { aspectRatio } from './measures/aspect-ratio.ts';
@@ -182,12 +183,16 @@ function gatherValues(result: PartResult, values: Float64Array, count: number, d
 /** The square of the sine below which a corner is taken for 0° or 180°: that of 2e-8 radians. */
 const flat = 4e-16;
 
+/** So many elements are looked at between one look outside and the next. */
+const breath = 200_000;
+
 /** Elements that are folded, inverted or without area: how many, and the worst of them, as in {@link MeasureResult.values}. */
-export function foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): { count: number; worst: number } {
+export function* foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): Work<{ count: number; worst: number }> {
 	const element = new ElementShapes();
 	const value = new Float64Array(1);
 	let [count, worst, worstValue] = [0, -1, Infinity];
-	const look = (nodes: Uint32Array, n: number, [from, to]: readonly [number, number], offset: number) => {
+	const all = triangles[1] - triangles[0] + quads[1] - quads[0];
+	const look = (nodes: Uint32Array, n: number, from: number, to: number, offset: number) => {
 		const { x, y } = mesh;
 		for (let i = from; i < to; i++) {
 			let sound = true;
@@ -211,8 +216,16 @@ export function foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): { co
 			}
 		}
 	};
-	look(mesh.triangles, 3, triangles, 0);
-	look(mesh.quads, 4, quads, mesh.triangleRegion.length);
+	let done = 0;
+	for (const [nodes, n, [from, to], offset] of [
+		[mesh.triangles, 3, triangles, 0],
+		[mesh.quads, 4, quads, mesh.triangleRegion.length]
+	] as const)
+		for (let i = from; i < to; i += breath) {
+			const end = Math.min(to, i + breath);
+			look(nodes, n, i, end, offset);
+			yield (done += end - i) / all;
+		}
 	return { count, worst };
 }
 

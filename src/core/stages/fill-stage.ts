@@ -78,7 +78,7 @@ export class FillStage {
 		report: Report,
 		elsewhere?: Elsewhere
 	): Work<Filled> {
-		const ready = divided.plans.map((plan) => this.ready(plan, domain, divided, numbering));
+		const ready = yield* this.allReady(divided.plans, domain, divided, numbering);
 		let predicted = ready.reduce((sum, r) => sum + r.expected, 0);
 		// A region above the limit is refused in any case, and no question.
 		const possible = ready.reduce((sum, r) => sum + (r.expected > elementLimit ? 0 : r.expected), 0);
@@ -117,7 +117,7 @@ export class FillStage {
 	): Work<Map<string, Fill | FillError>> {
 		const expected = new Map(asked);
 		const plans = divided.plans.filter(({ region }) => expected.has(domain.regions[region]!.name));
-		const ready = plans.map((plan) => this.ready(plan, domain, divided, numbering, expected));
+		const ready = yield* this.allReady(plans, domain, divided, numbering, expected);
 		const outcomes = yield* this.outcomesOf(ready, undefined);
 		return new Map(Array.from(outcomes, ([{ region }, { outcome }]) => [region.name, outcome]));
 	}
@@ -158,13 +158,28 @@ export class FillStage {
 	}
 
 	/** @param predicted how many elements regions will have, where that is known */
-	private ready(
+	private *allReady(
+		plans: readonly RegionPlan[],
+		domain: Domain,
+		divided: DividedDomain,
+		numbering: BoundaryNumbering,
+		predicted?: ReadonlyMap<string, number>
+	): Work<Ready[]> {
+		const all: Ready[] = [];
+		for (const plan of plans) {
+			yield 0;
+			all.push(yield* part(this.ready(plan, domain, divided, numbering, predicted), 0, 0));
+		}
+		return all;
+	}
+
+	private *ready(
 		plan: RegionPlan,
 		domain: Domain,
 		{ divisions, field }: DividedDomain,
 		numbering: BoundaryNumbering,
 		predicted?: ReadonlyMap<string, number>
-	): Ready {
+	): Work<Ready> {
 		const region = domain.regions[plan.region]!;
 		const { input, halves, along, global } = gatherBoundary(region, domain.arrangement, divisions.pieces, numbering);
 		let prepared: PreparedFill | FillError;
@@ -190,7 +205,10 @@ export class FillStage {
 			last && !(prepared instanceof FillError) && sameKey(last.key, prepared.key) && sameInput(last.input, input)
 				? last
 				: undefined;
-		const expected = known?.expected ?? predicted?.get(region.name) ?? (prepared instanceof FillError ? 0 : prepared.expected());
+		const expected =
+			known?.expected ??
+			predicted?.get(region.name) ??
+			(prepared instanceof FillError ? 0 : yield* part(prepared.expected(), 0, 0));
 		return { plan, region, input, global, prepared, known, expected };
 	}
 }

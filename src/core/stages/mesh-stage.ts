@@ -3,6 +3,7 @@ import type { Pass, Passed } from '../assembly/pass.ts';
 import { DropUnused } from '../assembly/drop-unused.ts';
 import { PartWalls } from '../assembly/part-walls.ts';
 import { SmoothAcross } from '../assembly/smooth-across.ts';
+import type { Work } from '../numeric/work.ts';
 import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
 
 /** From fills to one mesh, and the passes over it. What has not changed is not copied again. */
@@ -11,8 +12,8 @@ export class MeshStage {
 	private readonly passes: readonly Pass[] = [new SmoothAcross(), new DropUnused(), new PartWalls()];
 	private last: { parts: Parts; mesh: Mesh } | undefined;
 
-	run(parts: Parts, groups: MeshGroup[]): Passed {
-		const mesh = assembleMesh(parts, groups, this.last);
+	*run(parts: Parts, groups: MeshGroup[]): Work<Passed> {
+		const mesh = yield* assembleMesh(parts, groups, this.last);
 		this.last = { parts, mesh };
 		return this.passes.reduce<Passed>((passed, pass) => pass.run(passed, parts), { mesh, divisions: parts.divisions });
 	}

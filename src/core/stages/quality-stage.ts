@@ -1,6 +1,7 @@
 import type { Parts } from '../assembly/assemble.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { elementCentre, foldedElements, Quality, type MeshPart, type RememberedPart } from '../quality/quality.ts';
+import { part, type Work } from '../numeric/work.ts';
 import type { Report } from '../text/report.ts';
 
 interface Remembered extends RememberedPart {
@@ -11,28 +12,34 @@ interface Remembered extends RememberedPart {
 export class QualityStage {
 	private last = new Map<string, Remembered>();
 
-	run(mesh: Mesh, { fills }: Parts, report: Report): Quality {
+	*run(mesh: Mesh, { fills }: Parts, report: Report): Work<Quality> {
 		const parts: MeshPart[] = [];
 		const remembered: Remembered[] = [];
 		const kept = new Map<string, Remembered>();
 		let [triangle, quad] = [0, 0];
-		fills.forEach((own, r) => {
-			if (!own) return;
+		for (const [r, own] of fills.entries()) {
+			if (!own) continue;
 			const { fill } = own;
-			const part: MeshPart = {
+			const elements: MeshPart = {
 				triangles: [triangle, triangle + fill.triangles.length / 3],
 				quads: [quad, quad + fill.quads.length / 4],
 				// A pass that moves nodes makes new coordinates.
 				madeFrom: [fill, mesh.x, mesh.y]
 			};
-			[triangle, quad] = [part.triangles[1], part.quads[1]];
+			[triangle, quad] = [elements.triangles[1], elements.quads[1]];
 			const known = this.last.get(mesh.regions[r]!);
-			const isKnown = known?.madeFrom.every((object, k) => object === part.madeFrom[k]);
-			const entry = isKnown ? known! : { madeFrom: part.madeFrom, results: new Map(), folded: foldedElements(mesh, part) };
-			parts.push(part);
+			const isKnown = known?.madeFrom.every((object, k) => object === elements.madeFrom[k]);
+			const entry = isKnown
+				? known!
+				: {
+						madeFrom: elements.madeFrom,
+						results: new Map(),
+						folded: yield* part(foldedElements(mesh, elements), r / fills.length, (r + 1) / fills.length)
+					};
+			parts.push(elements);
 			remembered.push(entry);
 			kept.set(mesh.regions[r]!, entry);
-		});
+		}
 		this.last = kept;
 		reportFolded(mesh, remembered, report);
 		return new Quality(mesh, parts, remembered);

@@ -49,10 +49,10 @@ export function* crossField(input: FillInput): Work<CrossField> {
 	// Phase 1: triangles that the field needs.
 	const { x, edges } = input;
 	const rule = { size: Infinity, growth: coarsening };
-	const { triangulation: mesh, inside: first } = triangulateBoundary(input, 3 * x.length);
+	const { triangulation: mesh, inside: first } = yield* part(triangulateBoundary(input, 3 * x.length), 0, 0);
 	const sizeAt = new Float64Array(mesh.x.length);
 	sizeAt.set(givenSizes(input, rule), OFFSET);
-	const inside = yield* part(refine(mesh, first, sizeAt, rule, 200 + 20 * x.length), 0, 0.3);
+	const inside = yield* part(refine(mesh, first, sizeAt, rule, 200 + 20 * x.length, 2 * x.length), 0, 0.3);
 	const count = mesh.vertexCount;
 
 	// Phase 2: directions of the edges, to the fourth power.

@@ -104,7 +104,7 @@ export function* fillBehindLayers(
 	const given = input.x.length;
 	const [x, y] = [concatenated(input.x, grown.x), concatenated(input.y, grown.y)];
 	const { rest, local } = restOf(x, y, grown, input);
-	const fill = yield* part(fillRest(rest), 0.3, 1);
+	const fill = yield* part(fillRest(rest), 0.3, 0.9);
 	// The rest's own nodes follow those of the layers.
 	const shift = given + grown.x.length - rest.x.length;
 	const back = (nodes: Uint32Array) => {
@@ -112,9 +112,9 @@ export function* fillBehindLayers(
 		for (let k = 0; k < nodes.length; k++) out[k] = nodes[k]! < rest.x.length ? local[nodes[k]!]! : nodes[k]! + shift;
 		return out;
 	};
-	yield 1;
+	yield 0.9;
 	const behind = heightsBehind(rest, fill, local);
-	yield 1;
+	yield 0.95;
 	return {
 		x: concatenated(grown.x, fill.x),
 		y: concatenated(grown.y, fill.y),

@@ -47,6 +47,7 @@ describe('coarse outlines', () => {
 					inRow = 0;
 				}
 				expect(spanned).toBe(n);
+				expect((coarse.edges.length / 2) % 2).toBe(0);
 				expect(odd).toBe(0);
 				// The corners are kept.
 				for (const corner of [0, counts[0]!, counts[0]! + counts[1]!, n - counts[3]!]) expect(given).toContain(corner);

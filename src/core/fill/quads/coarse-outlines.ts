@@ -52,13 +52,18 @@ export function coarseOutlines({ x, y, edges }: FillInput): CoarseOutlines | und
 	const fitting: CoarseOutlines['fitting'] = new Map();
 	/** Whether an odd number of edges has been left out since the last odd one. */
 	let isOpen = false;
-	const divide = (nodes: readonly number[], isLoop: boolean, isWhole: boolean, sides: number) => {
+	/** How many edges each coarse one of a stretch gets. */
+	const chooseCounts = (nodes: readonly number[], isLoop: boolean, isWhole: boolean): number[] => {
 		const n = nodes.length - 1;
 		let turned = 0;
 		for (let k = 1; k < n; k++) turned += turnAt(nodes[k - 1]!, nodes[k]!, nodes[k + 1]!);
 		const least = Math.max(Math.ceil(turned / mostTurn), isWhole ? fewestAround : 1);
 		const counts =
 			isLoop && least <= n / DIVISION ? countsOf(n, isOpen) : evenCounts(n, Math.max(least, Math.round(n / DIVISION)));
+		for (const count of counts) if (count % 2 === 1) isOpen = !isOpen;
+		return counts;
+	};
+	const divide = (nodes: readonly number[], counts: readonly number[], isLoop: boolean, sides: number) => {
 		let at = 0;
 		for (const count of counts) {
 			const own = nodes.slice(at, at + count + 1);
@@ -79,14 +84,19 @@ export function coarseOutlines({ x, y, edges }: FillInput): CoarseOutlines | und
 		const n = nodes.length - 1;
 		for (let k = isClosed ? 0 : 1; k < n; k++)
 			if (turnAt(nodes[k === 0 ? n - 1 : k - 1]!, nodes[k]!, nodes[k + 1]!) > sharp) corners.push(k);
-		isOpen = false;
-		if (corners.length === 0) divide(nodes, isLoop, isClosed, sides);
+		const stretches: (readonly number[])[] = [];
+		if (corners.length === 0) stretches.push(nodes);
 		else {
 			const first = isClosed ? corners[0]! : 0;
 			const round = isClosed ? [...nodes.slice(first, n), ...nodes.slice(0, first + 1)] : nodes;
 			const ends = isClosed ? [...corners.map((k) => k - first), n] : [0, ...corners, n];
-			for (let k = 0; k + 1 < ends.length; k++) divide(round.slice(ends[k], ends[k + 1]! + 1), isLoop, false, sides);
+			for (let k = 0; k + 1 < ends.length; k++) stretches.push(round.slice(ends[k], ends[k + 1]! + 1));
 		}
+		isOpen = false;
+		const counts = stretches.map((own) => chooseCounts(own, isLoop, isClosed && corners.length === 0));
+		if (isLoop) makeEven(counts);
+		isOpen = false;
+		for (const [k, own] of stretches.entries()) divide(own, counts[k]!, isLoop, sides);
 	}
 	return {
 		input: {
@@ -106,6 +116,18 @@ function countsOf(n: number, isFirst: boolean): number[] {
 	const others = rest === 0 ? [] : rest === 1 ? [DIVISION + 1] : rest === 2 ? [3, 3] : [3];
 	const counts = new Array<number>((n - others.reduce((sum, count) => sum + count, 0)) / DIVISION).fill(DIVISION);
 	return isFirst ? [...others, ...counts] : [...counts, ...others];
+}
+
+/** Parts one of the coarse edges where there is an odd number of them: of an odd outline quadrilaterals cannot fill the inside. */
+function makeEven(counts: readonly number[][]): void {
+	if (counts.reduce((sum, own) => sum + own.length, 0) % 2 === 0) return;
+	for (const own of [...counts].reverse()) {
+		const at = own.findLastIndex((count) => count > 1);
+		if (at < 0) continue;
+		const half = own[at]! >> 1;
+		own.splice(at, 1, half, own[at]! - half);
+		return;
+	}
 }
 
 function evenCounts(n: number, wanted: number): number[] {

@@ -99,7 +99,7 @@ function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, co
 	const isTaken = new Uint8Array(coarse.elementCount);
 	const { nodes } = coarse;
 	for (let e = 0; e < coarse.elementCount; e++) {
-		if ((e & 0xfff) === 0) yield e / coarse.elementCount;
+		if ((e & 0x7ff) === 0) yield e / coarse.elementCount;
 		if (coarse.sizeOf(e) !== 4 || coarse.shape(e) < leastShape) continue;
 		const own = new Set<number>();
 		const corners: Point[] = [];
@@ -270,7 +270,7 @@ function* divided(
 	const xAt = (v: number) => (v < given ? input.x[v]! : x[v - given]!);
 	const yAt = (v: number) => (v < given ? input.y[v]! : y[v - given]!);
 	for (let e = 0; e < coarse.elementCount; e++) {
-		if ((e & 0x1fff) === 0) yield 0.3 + (0.7 * e) / coarse.elementCount;
+		if ((e & 0x7ff) === 0) yield 0.3 + (0.7 * e) / coarse.elementCount;
 		if (!isTaken[e]) continue;
 		for (let i = 0; i <= n; i++)
 			for (let k = 0; k < 4; k++) {

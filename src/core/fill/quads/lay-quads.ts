@@ -26,7 +26,7 @@ const many = 12_000;
 
 /** The elements of a region: its inner part divided from coarse ones where it is large enough, the rest in rows. */
 export function* layQuads(input: FillInput, rule: QuadRule, expected: number, isCoarse = false): Work<QuadMesh> {
-	if (expected <= many) return yield* layInRows(input, rule, expected);
+	if (!(expected > many)) return yield* layInRows(input, rule, expected);
 	const mesh = yield* part(layWithCore(input, rule, expected), 0, 0.9);
 	// Of coarse elements those that fold are not divided.
 	if (mesh && (isCoarse || mesh.worstShape() > 0)) return mesh;
@@ -114,17 +114,19 @@ function* layInRows(input: FillInput, rule: QuadRule, expected: number): Work<Qu
 	const { x, edges } = input;
 	const given = x.length;
 	const crosses = yield* part(crossField(input), 0, 0.15);
-	const { triangulation, inside } = triangulateBoundary(input, Math.ceil(1.2 * expected) + given + 64);
+	const boundary = triangulateBoundary(input, Math.ceil(1.2 * expected) + given + 64);
+	const { triangulation, inside } = yield* part(boundary, 0.15, 0.15);
 	const sizes = new Float64Array(triangulation.x.length);
 	sizes.set(givenSizes(input, rule), OFFSET);
 	sizeLooseNodes(input, triangulation, sizes);
 	const starts = Int32Array.from({ length: given }, (_, i) => i + OFFSET);
 	const limit = 200 + 20 * Math.ceil(expected) + 4 * edges.length;
 	const placed = yield* part(
-		placeInRows(triangulation, inside, sizes, starts, cornersOf(input), rule, crosses, limit),
+		placeInRows(triangulation, inside, sizes, starts, cornersOf(input), rule, crosses, limit, expected),
 		0.15,
 		0.4
 	);
+	yield 0.4;
 	const mesh = pairTriangles(triangulation, placed.inside, OFFSET, given, edges);
 	yield 0.4;
 	const count = mesh.elementCount - mesh.triangleCount() / 2;

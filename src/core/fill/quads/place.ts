@@ -25,6 +25,7 @@ const takenWithin = 0.3;
  * @param starts the vertices from which rows start, in order
  * @param corners corners that hold one quadrilateral: the vertex before, the vertex, the one after, three numbers each
  * @param limit the most nodes that may be added
+ * @param expected about how many will be
  * @returns 1 for each triangle of the region, as they are now
  */
 export function* placeInRows(
@@ -35,7 +36,8 @@ export function* placeInRows(
 	corners: readonly number[],
 	rule: SizeRule,
 	crosses: CrossField,
-	limit: number
+	limit: number,
+	expected: number
 ): Work<{ inside: Uint8Array; sizes: Float64Array }> {
 	const before = mesh.triangleCount;
 	const slope = rule.growth - 1;
@@ -197,7 +199,7 @@ export function* placeInRows(
 			if (!isFree(px, py, h, angle, (base / 3) | 0)) continue;
 			put(px, py, found, { size: h, source: nearest, hint: place });
 		}
-		if ((head & 0x3fff) === 0) yield Math.min(0.99, added / limit);
+		if ((head & 0x7ff) === 0) yield Math.min(0.99, added / expected);
 	}
 	const region = new Uint8Array(mesh.triangleCount).fill(1, before);
 	region.set(inside.subarray(0, before));

@@ -42,7 +42,9 @@ function prepare(job: FillJob, mostly: boolean): PreparedFill {
 	const rule: QuadRule = { size, growth, field: field.at, plateaus: field.plateaus, mostly };
 	const layered = wallsOf(job);
 	const walls = keyOfWalls(layered);
-	const expected = () => perTriangle * expectedTriangles(input, rule) + layerCellsOf(layered);
+	function* expected(): Work<number> {
+		return perTriangle * (yield* expectedTriangles(input, rule)) + layerCellsOf(layered);
+	}
 	return {
 		key: {
 			rule: `quads ${mostly} ${size} ${growth}${walls.rule}`,

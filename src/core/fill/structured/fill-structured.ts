@@ -49,6 +49,7 @@ export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layo
 	yield isLong ? 0.1 : 0.6;
 	// The growth of cells costs a look at every node's neighbours, and is taken only where it is compared.
 	const { value, node, mean } = worstCorner(x, y, quads);
+	yield isLong ? 0.1 : 0.6;
 	let best: Judged = { corner: value, node, mean, growth: NaN };
 	let around: Stencils | undefined;
 	const growth = (xs: Float64Array, ys: Float64Array) =>
@@ -127,9 +128,12 @@ export function* measured(
 	quads: Uint32Array,
 	growth: (x: Float64Array, y: Float64Array) => number
 ): Work<Judged> {
+	yield 0;
 	const { value, node, mean } = worstCorner(x, y, quads);
 	yield 0.5;
-	return { corner: value, node, mean, growth: growth(x, y) };
+	const own = { corner: value, node, mean, growth: growth(x, y) };
+	yield 1;
+	return own;
 }
 
 /** Whether a mesh is better than another: where one of them is poor, by its worst corner, and otherwise on the whole, while nothing gets worse. */

@@ -1,3 +1,4 @@
+import { atOnce } from '../../numeric/work.ts';
 import { demandsOf } from '../../blocks/demands.ts';
 import type { Layout } from '../../blocks/layout.ts';
 import type { Domain } from '../../domain/domain.ts';
@@ -59,7 +60,7 @@ function prepare(job: FillJob, perQuad: number, finish: (fill: Fill) => Fill): P
 	const layout = layoutNodes(job as FillJob & { layout: Layout });
 	return {
 		key: { rule: `${layout.kind} ${region.sweeps}`, numbers: numbersOf(layout) },
-		expected: () => perQuad * quadsOf(layout),
+		expected: () => atOnce(() => perQuad * quadsOf(layout)),
 		isPredicted: false,
 		*fill() {
 			return finish(yield* fillStructured(input, layout, region.sweeps));

@@ -1,9 +1,11 @@
 import { FillError, type FillInput } from '../method.ts';
-import { finish } from '../../numeric/work.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import { Triangulation } from './triangulation.ts';
 
 /** Number of box vertices ahead of the given nodes in a {@link Triangulation}. */
 export const OFFSET = 4;
+/** A look outside after so many nodes, or edges: one less than a power of two. */
+const breath = 0x1fff;
 
 /**
  * The constrained Delaunay triangulation of a region's given nodes and edges. Node i of the input
@@ -12,7 +14,10 @@ export const OFFSET = 4;
  * @returns the triangulation, and for each of its triangles 1 where it lies in the region
  * @throws FillError where an edge crosses another or passes through a node, or two nodes coincide
  */
-export function triangulateBoundary(input: FillInput, capacity: number): { triangulation: Triangulation; inside: Uint8Array } {
+export function* triangulateBoundary(
+	input: FillInput,
+	capacity: number
+): Work<{ triangulation: Triangulation; inside: Uint8Array }> {
 	const { x, y, edges } = input;
 	const count = x.length;
 
@@ -23,7 +28,9 @@ export function triangulateBoundary(input: FillInput, capacity: number): { trian
 	const vertexOf = new Int32Array(count);
 	let last = 0;
 	triangulation.isExact = false;
-	for (const i of order) {
+	for (let k = 0; k < count; k++) {
+		if ((k & breath) === 0) yield (0.5 * k) / count;
+		const i = order[k]!;
 		const place = triangulation.locate(x[i]!, y[i]!, last);
 		if (place.vertex >= 0)
 			throw new FillError(
@@ -38,12 +45,14 @@ export function triangulateBoundary(input: FillInput, capacity: number): { trian
 
 	// Phase 2: the edges.
 	for (let k = 0; k < edges.length; k += 2) {
+		if (((k / 2) & breath) === 0) yield 0.5 + (0.3 * k) / edges.length;
 		const [a, b] = [edges[k]! + OFFSET, edges[k + 1]! + OFFSET];
 		const obstacle = triangulation.constrain(a, b);
 		if (obstacle) throw describe(triangulation, a, b, obstacle);
 	}
 
 	// Phase 3: what lies left of the edges, and all that can be reached from there.
+	yield 0.8;
 	const inside = new Uint8Array(triangulation.triangleCount);
 	const pending: number[] = [];
 	const enter = (e: number) => {
@@ -63,7 +72,7 @@ export function triangulateBoundary(input: FillInput, capacity: number): { trian
 			}
 	}
 	triangulation.isExact = true;
-	finish(triangulation.makeDelaunay(inside));
+	yield* part(triangulation.makeDelaunay(inside), 0.9, 1);
 	return { triangulation, inside };
 }
 

@@ -1,6 +1,7 @@
 import { hypot, square } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
+import type { Work } from '../../numeric/work.ts';
 import { boxOf, enclosedArea } from './constrained.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
@@ -20,6 +21,8 @@ const boundaryReach = (edges: number): number => Math.min(4, Math.max(1, Math.sq
 const grownWithin = 2;
 /** Sizes that grow from given nodes are not told more exactly than this. */
 const tolerance = 1.02;
+/** So many cells, and edges in them, are looked at between one look outside and the next. */
+const breath = 20_000;
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
 
@@ -60,7 +63,7 @@ interface Cell {
  *
  * @param sizes size at each given node
  */
-export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = givenSizes(input, rule)): number {
+export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = givenSizes(input, rule)): Work<number> {
 	const { x, y, edges } = input;
 	const { size, growth, field } = rule;
 	if (edges.length === 0) return 0;
@@ -76,6 +79,7 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 	const [rootX, rootY] = [(minX + maxX) / 2 + 0.00717 * rootHalf, (minY + maxY) / 2 - 0.00431 * rootHalf];
 	const finer = Int32Array.from(x.keys()).filter((i) => sizes[i]! < size);
 	const grown = new SizeTree(x, y, sizes, slope, finer, tolerance);
+	yield 0;
 	/** Edges that the cells of a level look at, one cell after the other. */
 	let crossing = Int32Array.from({ length: edges.length / 2 }, (_, k) => 2 * k);
 	let nextCrossing = new Int32Array(2 * edges.length);
@@ -86,12 +90,18 @@ export function expectedTriangles(input: FillInput, rule: SizeRule, sizes = give
 	const cutReach = boundaryReach(edges.length / 2);
 	const mostCells = Math.max(leastBudget, 4 * x.length);
 	let sum = 0;
+	let looked = 0;
 	let level: Cell[] = [{ ...root, isInside }];
 	for (let half = rootHalf; level.length > 0; half /= 2) {
 		const quarters: Cell[] = [];
 		let edgeCount = 0;
 		const isLast = level.length > mostCells;
 		for (const cell of level) {
+			looked += 1 + cell.lastEdge - cell.firstEdge;
+			if (looked > breath) {
+				looked = 0;
+				yield 0;
+			}
 			const own = integral(cell, half, isLast);
 			if (own >= 0) {
 				sum += own;

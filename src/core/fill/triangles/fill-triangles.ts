@@ -22,10 +22,14 @@ const atLast = [0.85, 0.85, 0.85];
 /** A node of a lattice takes so little of the time that any other one takes. */
 const latticeEffort = 0.15;
 
+/** A lattice has so many nodes less for every edge. */
+const edgesApart = 3;
+
 /** The share of the time that looking for lattices may take: so many nodes as there could be of the region's own size. */
 function latticeShare(input: FillInput, { size }: SizeRule, triangles: number): number {
 	const nodes = (2 * enclosedArea(input)) / (Math.sqrt(3) * size * size);
-	const share = Math.min(1, nodes / Math.max(1, triangles / 2));
+	// Beside edges there is no room for them.
+	const share = Math.min(1, Math.max(0, nodes - edgesApart * (input.edges.length / 2)) / Math.max(1, triangles / 2));
 	return 0.02 + (0.9 * latticeEffort * share) / (latticeEffort * share + 1 - share + 0.05);
 }
 
@@ -45,8 +49,7 @@ const leastToEdge = 2.5;
  */
 export function* fillTriangles(input: FillInput, rule: SizeRule, predicted?: number): Work<Fill> {
 	const sizes = givenSizes(input, rule);
-	const triangles = predicted ?? expectedTriangles(input, rule, sizes);
-	yield 0;
+	const triangles = predicted ?? (yield* part(expectedTriangles(input, rule, sizes), 0, 0));
 	const share = latticeShare(input, rule, triangles);
 	const core = yield* part(findCores(input, rule, sizes), 0, share);
 	const expected = Math.max(0, triangles / 2 - (core ? core.innerX.length : 0));
@@ -89,7 +92,7 @@ function* fillAround(
 	const edgeCount = whole.edges.length / 2;
 	const toSweep = expected - given / 2 - (core ? core.rimX.length : 0) - nodesAtEdge * edgeCount;
 	const isWorthIt = toSweep > Math.max(fewestSwept, leastToEdge * edgeCount) && !rule.even;
-	const swept = isWorthIt ? yield* part(findSweptCore(whole, rule, wholeSizes, expected), 0, 0.4) : undefined;
+	const swept = isWorthIt ? yield* part(findSweptCore(whole, rule, wholeSizes, expected), 0, 0.5) : undefined;
 	const outer = whole.x.length;
 	if (swept) {
 		whole = {
@@ -99,29 +102,39 @@ function* fillAround(
 		};
 		wholeSizes = concatenated(wholeSizes, swept.rimSizes);
 	}
-	yield isWorthIt ? 0.4 : 0;
 	const left = Math.max(0, expected - (swept ? swept.mesh.vertexCount : 0));
-	const { triangulation: around, inside } = triangulateBoundary(whole, whole.x.length + Math.ceil(1.2 * left));
+	// How far along things are: what each part costs, by the nodes that it is about.
+	const sweptCount = swept ? swept.mesh.vertexCount : 0;
+	const adds = Math.max(1, left - whole.x.length);
+	const [laying, refining] = [2 * whole.x.length, 4 * adds];
+	const settling = 3 * (whole.x.length + adds + sweptCount);
+	const at = (done: number) => {
+		const before = isWorthIt ? 0.5 : 0;
+		return before + ((1 - before) * done) / (laying + refining + settling);
+	};
+	const [start, laid, settled] = [at(0), at(laying), (share: number) => at(laying + refining + share * settling)];
+	yield start;
+	const boundary = triangulateBoundary(whole, whole.x.length + Math.ceil(1.2 * left));
+	const { triangulation: around, inside } = yield* part(boundary, start, laid);
 	checkEncloses(input);
 	const sizeAt = new Float64Array(around.x.length);
 	sizeAt.set(wholeSizes, OFFSET);
-	const start = isWorthIt ? 0.4 : 0;
-	yield start;
+	yield laid;
 	const most = 200 + 20 * Math.ceil(expected) + 4 * edges.length;
-	let refined = yield* part(refine(around, inside, sizeAt, rule, most), start, 0.55);
+	let refined = yield* part(refine(around, inside, sizeAt, rule, most, adds), laid, settled(0));
 	const mesh = swept ? swept.mesh : around;
 	/** Nodes of a sweep come first. */
 	const shift = swept ? mesh.vertexCount : 0;
-	yield 0.55;
-	if (swept) refined = putAround(swept, around, refined, outer + OFFSET);
-	yield 0.55;
+	yield settled(0);
+	if (swept) refined = yield* part(putAround(swept, around, refined, outer + OFFSET), settled(0), settled(0));
+	yield settled(0);
 	const isFixed = [shift, shift + OFFSET + given + rimCount] as const;
-	yield* part(improve(mesh, isFixed, refined, beforeRepair), 0.55, 0.65);
-	const once = yield* part(repair(mesh, refined), 0.65, 0.7);
-	yield* part(improve(mesh, isFixed, once, afterRepair), 0.7, 0.9);
+	yield* part(improve(mesh, isFixed, refined, beforeRepair), settled(0), settled(0.27));
+	const once = yield* part(repair(mesh, refined), settled(0.27), settled(0.4));
+	yield* part(improve(mesh, isFixed, once, afterRepair), settled(0.4), settled(0.8));
 	// What smoothing could not mend, or brought about.
-	const kept = yield* part(repair(mesh, once), 0.9, 0.95);
-	if (kept.length > once.length) yield* part(improve(mesh, isFixed, kept, atLast), 0.95, 1);
+	const kept = yield* part(repair(mesh, once), settled(0.8), settled(0.9));
+	if (kept.length > once.length) yield* part(improve(mesh, isFixed, kept, atLast), settled(0.9), 1);
 	if (core && !isDelaunayAtRim(mesh, core, shift + given)) return undefined;
 
 	yield 1;
@@ -148,12 +161,12 @@ function* fillAround(
 }
 
 /** Puts the triangulation around a swept core there, from its vertex `first` on; what is inside is told anew. */
-function putAround({ mesh, rim }: SweptCore, around: Triangulation, inside: Uint8Array, first: number): Uint8Array {
+function* putAround({ mesh, rim }: SweptCore, around: Triangulation, inside: Uint8Array, first: number): Work<Uint8Array> {
 	const own = mesh.triangleCount;
 	mesh.putAround(around, rim, first);
 	const joined = new Uint8Array(mesh.triangleCount).fill(1, 0, own);
 	joined.set(inside, own);
-	mesh.restoreDelaunay(rim, joined);
+	yield* mesh.restoreDelaunay(rim, joined);
 	return joined;
 }
 

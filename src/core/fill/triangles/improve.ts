@@ -1,4 +1,4 @@
-import type { Work } from '../../numeric/work.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import { next, previous, type Triangulation } from './triangulation.ts';
 
 /** √3 · 4 / 2: turns twice the area and the sum of squared sides into a quality of 1 for the equilateral triangle. */
@@ -35,6 +35,7 @@ export function* improve(
 	let py = 0;
 	for (const [sweep, least] of below.entries()) {
 		// Phase 1: the nodes of poor triangles.
+		yield sweep / below.length;
 		isPoor.fill(0);
 		for (let t = 0; t < inside.length; t++) {
 			if (!inside[t]) continue;
@@ -49,7 +50,7 @@ export function* improve(
 				v = isFixed[1] - 1;
 				continue;
 			}
-			if ((v & 0x7fff) === 0) yield (sweep + v / vertexCount) / below.length;
+			if ((v & 0x7fff) === 0) yield (sweep + (0.6 * v) / vertexCount) / below.length;
 			if (!stale[v]) continue;
 			stale[v] = 0;
 			if (!isPoor[v]) continue;
@@ -88,7 +89,8 @@ export function* improve(
 		}
 		if (movedCount === 0) break;
 		// Phase 4: Delaunay again around what moved.
-		for (const v of mesh.restoreDelaunay(moved.subarray(0, movedCount), inside)) stale[v] = 1;
+		const flipped = mesh.restoreDelaunay(moved.subarray(0, movedCount), inside);
+		for (const v of yield* part(flipped, (sweep + 0.6) / below.length, (sweep + 1) / below.length)) stale[v] = 1;
 	}
 
 	function qualityOf(a: number, b: number, c: number): number {

@@ -242,16 +242,9 @@ function* freePlaces(
 		u[k] = across(obstacles.x[k]!, obstacles.y[k]!);
 		v[k] = up(obstacles.x[k]!, obstacles.y[k]!);
 	}
-	const { allowed, isNear } = allowedSizes(
-		grid,
-		u,
-		v,
-		obstacles,
-		h,
-		rule.even ? evenSlope : rule.growth - 1,
-		rule.even ? evenGap : usualGap
-	);
-	yield 0.2;
+	const slope = rule.even ? evenSlope : rule.growth - 1;
+	const leastGap = rule.even ? evenGap : usualGap;
+	const { allowed, isNear } = yield* part(allowedSizes(grid, u, v, obstacles, h, slope, leastGap), 0, 0.4);
 	const isFree = new Uint8Array(grid.width * grid.height);
 	const isOwn = h === rule.size;
 	const { field } = rule;
@@ -274,7 +267,7 @@ function* freePlaces(
 		looked += runs[r + 2]! - runs[r + 1]!;
 		if (looked < breath) continue;
 		looked = 0;
-		yield 0.2 + (0.8 * r) / runs.length;
+		yield 0.4 + (0.6 * r) / runs.length;
 	}
 	return free < leastNodes ? undefined : isFree;
 }
@@ -435,7 +428,7 @@ function frameOf({ x, y, edges }: FillInput): { c: number; s: number; ax: number
  * slope over the way along lattice lines, never more than it would be straight; and 1 for the nodes
  * that are too near to an edge.
  */
-function allowedSizes(
+function* allowedSizes(
 	grid: Grid,
 	u: Float64Array,
 	v: Float64Array,
@@ -443,7 +436,7 @@ function allowedSizes(
 	h: number,
 	slope: number,
 	leastGap: number
-): { allowed: Float32Array; isNear: Uint8Array } {
+): Work<{ allowed: Float32Array; isNear: Uint8Array }> {
 	const { i0, j0, width, height } = grid;
 	const allowed = new Float32Array(width * height).fill(Infinity);
 	const isNear = new Uint8Array(width * height);
@@ -468,6 +461,7 @@ function allowedSizes(
 	const [low, left] = [j0 * rowHeight - leastGap, i0 - leastGap];
 	const [high, right] = [(j0 + height) * rowHeight + leastGap, i0 + width + leastGap];
 	const isEnd = new Uint8Array(u.length);
+	let marked = 0;
 	for (let k = 0; k < edges.length; k += 2) {
 		const [a, b] = [edges[k]!, edges[k + 1]!];
 		isEnd[a] = isEnd[b] = 1;
@@ -484,6 +478,11 @@ function allowedSizes(
 		}
 		if (!(from <= to)) continue;
 		const parts = Math.ceil(2 * (to - from) * hypot(du, dv)) || 1;
+		marked += parts;
+		if (16 * marked > breath) {
+			marked = 0;
+			yield (0.3 * k) / edges.length;
+		}
 		const size = Math.min(sizes[a]!, sizes[b]!);
 		for (let p = 0; p <= parts; p++) {
 			const t = from + (p / parts) * (to - from);
@@ -501,17 +500,20 @@ function allowedSizes(
 		if (allowed[c]! < least) least = allowed[c]!;
 		if (least + step < allowed[k]!) allowed[k] = least + step;
 	};
+	yield 0.3;
 	for (let sweep = 0; sweep < 2; sweep++) {
 		for (let j = 1; j < height; j++)
 			for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
 				const below = k - width + (j & 1);
 				relax(k, k - 1, below, below - 1);
 			}
+		yield 0.5 + 0.3 * sweep;
 		for (let j = height - 2; j >= 0; j--)
 			for (let i = width - 2, k = j * width + i; i > 0; i--, k--) {
 				const above = k + width + (j & 1);
 				relax(k, k + 1, above, above - 1);
 			}
+		yield 0.65 + 0.3 * sweep;
 	}
 	return { allowed, isNear };
 }

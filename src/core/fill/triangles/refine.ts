@@ -35,6 +35,7 @@ const frontLayers = 4;
  * @param inside 1 for each triangle of the region
  * @param nodeSize wanted size at each vertex present, by vertex number
  * @param limit the most nodes that may be added
+ * @param expected about how many will be
  * @returns 1 for each triangle of the region, as they are now
  */
 export function* refine(
@@ -42,15 +43,16 @@ export function* refine(
 	inside: Uint8Array,
 	nodeSize: Float64Array,
 	rule: SizeRule,
-	limit: number
+	limit: number,
+	expected = limit
 ): Work<Uint8Array> {
 	const front = new Front(mesh, inside, nodeSize, rule);
-	const most = 1 << 14;
+	const most = 1 << 13;
 	for (let added = 0; ;) {
 		const count = front.advance(Math.min(most, limit - added));
 		added += count;
 		if (count < most) break;
-		yield Math.min(0.99, added / limit);
+		yield Math.min(0.99, added / expected);
 	}
 	const region = new Uint8Array(mesh.triangleCount);
 	for (let t = 0; t < region.length; t++) region[t] = front.state[t] === OUTSIDE ? 0 : 1;

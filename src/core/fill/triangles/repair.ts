@@ -20,11 +20,14 @@ export function* repair(mesh: Triangulation, inside: Uint8Array): Work<Uint8Arra
 	let kept = new Uint8Array(mesh.from.length / 3);
 	kept.set(inside);
 	const pending: number[] = [];
-	for (let t = 0; t < mesh.triangleCount; t++) if (kept[t] && shortestIfBad(mesh, t) >= 0) pending.push(t);
+	for (let t = 0; t < mesh.triangleCount; t++) {
+		if ((t & 0x3ffff) === 0) yield (0.5 * t) / mesh.triangleCount;
+		if (kept[t] && shortestIfBad(mesh, t) >= 0) pending.push(t);
+	}
 	// Every node mends about one triangle; what is not mended then cannot be.
 	let left = 4 * pending.length + 50;
 	for (let head = 0; head < pending.length && left > 0; head++) {
-		if ((head & 0xfff) === 0) yield head / pending.length;
+		if ((head & 0xfff) === 0) yield 0.5 + (0.5 * head) / pending.length;
 		const shortest = shortestIfBad(mesh, pending[head]!);
 		if (shortest < 0) continue;
 		const centre = circumcentre(mesh, shortest);
@@ -43,6 +46,7 @@ export function* repair(mesh: Triangulation, inside: Uint8Array): Work<Uint8Arra
 			e = mesh.twin[previous(e)]!;
 		} while (e !== first);
 	}
+	yield 1;
 	return kept.slice(0, mesh.triangleCount);
 }
 

@@ -12,7 +12,7 @@ const disc = (n: number, x: number, y: number, r: number) => ring(n, x, y, () =>
 const rule: SizeRule = { size: 1, growth: 1.1, field: (x, y) => 0.08 + 0.02 * Math.hypot(x, y - 3) };
 const given = input([disc(400, 0, 0, 10), hole(disc(60, 3, 2, 2)), hole(disc(30, -4, -3, 0.3))], [[-6, 4]]);
 const sizes = givenSizes(given, rule);
-const expected = expectedTriangles(given, rule) / 2;
+const expected = finish(expectedTriangles(given, rule)) / 2;
 const core = finish(findSweptCore(given, rule, sizes, expected))!;
 
 /** The wanted size by its definition: the field, and every given node's size grown over the way from it. */
@@ -92,7 +92,7 @@ describe('a swept core', () => {
 			const star = ring(points, 0, 0, () => [0.4, 1, 0.4 + 0.6 * random.next()][random.below(3)]!);
 			const own = input([star, hole(disc(3 + random.below(28), 0, 0, 0.1))]);
 			const fine: SizeRule = { size: 0.018 + 0.012 * random.next(), growth: 1.3 };
-			const made = finish(findSweptCore(own, fine, givenSizes(own, fine), expectedTriangles(own, fine) / 2));
+			const made = finish(findSweptCore(own, fine, givenSizes(own, fine), finish(expectedTriangles(own, fine)) / 2));
 			if (!made) continue;
 			swept++;
 			for (let e = 0; e < 3 * made.mesh.triangleCount; e++) {

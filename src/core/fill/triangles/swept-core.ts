@@ -32,6 +32,8 @@ const gap = 1.3;
 const lookEvery = 0.6;
 /** Fewer nodes than this are not worth a core. */
 const leastNodes = 400;
+/** A look outside after so many nodes, or triangles: one less than a power of two. */
+const breath = 0xffff;
 /** Outside of the region sizes grow by this slope, as nothing of it is kept. */
 const outerSlope = 0.4;
 /** Sizes that grow from given nodes are not told more exactly than this. */
@@ -70,9 +72,8 @@ export function* findSweptCore(
 	const mesh = Triangulation.of(swept.x, swept.y, swept.count, swept.from, swept.twin, swept.triangleCount);
 	yield* part(mesh.makeDelaunay(), 0.8, 0.9);
 	const isKept = yield* part(withRoom(mesh, swept.size, input, wanted.inside), 0.9, 0.95);
-	leaveInside(mesh, isKept, grid, wanted.isOuter);
-	yield 0.97;
-	return laidOut(mesh, swept.size, isKept);
+	yield* part(leaveInside(mesh, isKept, grid, wanted.isOuter), 0.95, 0.97);
+	return yield* part(laidOut(mesh, swept.size, isKept), 0.97, 1);
 }
 
 type SizeAt = (px: number, py: number) => number;
@@ -272,16 +273,23 @@ function neighboursOf({ from, twin, outgoing }: Triangulation, v: number): numbe
  * Leaves of the nodes with room those that lie inside. Where the grid does not know, a node does what its neighbours with
  * room do, as there is no edge between them; unless the sweep took it for one outside: it is too coarse.
  */
-function leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid, isOuter: (v: number) => boolean): void {
+function* leaveInside(
+	mesh: Triangulation,
+	isKept: Uint8Array,
+	grid: InsideGrid,
+	isOuter: (v: number) => boolean
+): Work<void> {
 	const { x, y } = mesh;
 	const unknown = 2;
 	const known: number[] = [];
 	for (let v = 0; v < mesh.vertexCount; v++) {
+		if ((v & breath) === 0) yield (0.3 * v) / mesh.vertexCount;
 		if (!isKept[v]) continue;
 		const kind = grid.at(x[v]!, y[v]!);
 		isKept[v] = kind === INSIDE ? 1 : kind === OUTSIDE || isOuter(v) ? 0 : unknown;
 	}
 	for (let v = 0; v < mesh.vertexCount; v++) {
+		if ((v & breath) === 0) yield 0.3 + (0.7 * v) / mesh.vertexCount;
 		if (isKept[v] !== unknown) continue;
 		const count = neighboursOf(mesh, v);
 		let isBesideKnown = false;
@@ -303,7 +311,7 @@ function leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid, 
 }
 
 /** A core from the triangles all of whose nodes are kept, in the arrays of the mesh itself. */
-function laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): SweptCore | undefined {
+function* laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): Work<SweptCore | undefined> {
 	const { x, y, from, twin, triangleCount, vertexCount } = mesh;
 	// Phase 1: what is kept, under new numbers.
 	const triangleOf = new Int32Array(triangleCount);
@@ -330,6 +338,7 @@ function laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): S
 	// Phase 2: the half-edges move to the front; those without another side are the rim.
 	const rim: number[] = [];
 	for (let t = 0; t < triangleCount; t++) {
+		if ((t & breath) === 0) yield 0.3 + (0.5 * t) / triangleCount;
 		if (triangleOf[t]! < 0) continue;
 		let to = 3 * triangleOf[t]!;
 		for (let e = 3 * t; e < 3 * t + 3; e++) {
@@ -343,6 +352,7 @@ function laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): S
 		}
 	}
 	twin.fill(-1, 3 * triangles, 3 * triangleCount);
+	yield 0.8;
 	// Phase 3: the rim, in the order of its nodes.
 	const nodes = Int32Array.from(rim, (e) => from[e]!).sort();
 	const once = nodes.filter((v, k) => v !== nodes[k - 1]);

@@ -19,7 +19,9 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 			rule: `${size} ${growth}${walls.rule}`,
 			numbers: [field.numbers, ...walls.numbers]
 		},
-		expected: () => expectedTriangles(input, rule) + cells,
+		*expected() {
+			return (yield* expectedTriangles(input, rule)) + cells;
+		},
 		isPredicted: true,
 		*fill(expected) {
 			refuseTooMany(expected, 'triangles', input);

@@ -128,7 +128,7 @@ describe('the stages of a triangle fill', () => {
 		edges: Uint32Array.from(ring.flatMap((_, i) => [i, (i + 1) % ring.length]))
 	};
 	const start = () => {
-		const { triangulation, inside } = triangulateBoundary(input, 400);
+		const { triangulation, inside } = finish(triangulateBoundary(input, 400));
 		const size = new Float64Array(triangulation.x.length).fill(1 / n);
 		return { mesh: triangulation, inside, size };
 	};

@@ -12,6 +12,8 @@ export const previous = (e: number): number => (e % 3 === 0 ? e + 2 : e - 1);
 /** Relative error of the floating-point in-circle determinant (Shewchuk 1997, iccerrboundA). */
 const inCircleBound = (10 + 96 * 2 ** -53) * 2 ** -53;
 
+/** A look outside after so many steps: one less than a power of two. */
+const breath = 0x3fff;
 /** A walk through more triangles than this is given up. */
 const longestWalk = 64;
 
@@ -450,7 +452,7 @@ export class Triangulation {
 	 * @param inside 1 for each triangle that may change
 	 * @returns the vertices whose edges changed
 	 */
-	restoreDelaunay(vertices: Iterable<number>, inside: Uint8Array): number[] {
+	*restoreDelaunay(vertices: ArrayLike<number>, inside: Uint8Array): Work<number[]> {
 		const { from, twin, fixed, outgoing } = this;
 		const changed: number[] = [];
 		// Phase 1: every edge around the vertices once, known by the half-edge of the lower number.
@@ -458,8 +460,9 @@ export class Triangulation {
 		const { isListed } = this;
 		let { listed } = this;
 		let count = 0;
-		for (const v of vertices) {
-			const first = outgoing[v]!;
+		for (let k = 0; k < vertices.length; k++) {
+			if ((k & breath) === breath) yield (0.4 * k) / vertices.length;
+			const first = outgoing[vertices[k]!]!;
 			let e = first;
 			do {
 				const f = twin[e]!;
@@ -482,7 +485,10 @@ export class Triangulation {
 		this.listed = listed;
 		for (let k = 0; k < count; k++) isListed[listed[k]!] = 0;
 		// Phase 2: flips, and what they uncover.
-		for (let k = 0; k < count; k++) this.settle(listed[k]!, inside, changed);
+		for (let k = 0; k < count; k++) {
+			if ((k & breath) === breath) yield 0.4 + (0.6 * k) / count;
+			this.settle(listed[k]!, inside, changed);
+		}
 		return changed;
 	}
 

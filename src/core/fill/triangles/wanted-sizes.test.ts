@@ -86,7 +86,7 @@ describe.each(Object.entries(domains))('%s', (_, [input, rule]) => {
 	});
 
 	it('has about as many triangles as were predicted', () => {
-		const ratio = triangles.length / 3 / expectedTriangles(input, rule);
+		const ratio = triangles.length / 3 / finish(expectedTriangles(input, rule));
 		expect(ratio).toBeGreaterThan(0.9);
 		expect(ratio).toBeLessThan(1.15);
 	});
@@ -97,13 +97,13 @@ describe('the prediction', () => {
 
 	it('of a size of its own is the area over that of an equilateral triangle', () => {
 		// A boundary coarser than the size is no reason to be coarser inside.
-		expect(expectedTriangles(coarse, { size: 1e-6, growth: 1.2 }) / (100 / ((Math.sqrt(3) / 4) * 1e-12))).toBeCloseTo(1, 2);
+		expect(finish(expectedTriangles(coarse, { size: 1e-6, growth: 1.2 })) / (100 / ((Math.sqrt(3) / 4) * 1e-12))).toBeCloseTo(1, 2);
 	});
 
 	it('finds a place that is a billion times finer than the rest', () => {
 		const field: Field = (x, y) => 1e-9 + 0.2 * Math.hypot(x - 4, y - 6);
 		// Around a point 1/h² falls as the square of the distance: 2π/slope² · ln(1/1e-8…) of an integral, over √3/4.
-		const count = expectedTriangles(coarse, { size: 1, growth: 1.2, field });
+		const count = finish(expectedTriangles(coarse, { size: 1, growth: 1.2, field }));
 		const integral = ((2 * Math.PI) / 0.04) * (Math.log(0.5 / 1e-9) - 1);
 		expect(count / ((4 / Math.sqrt(3)) * integral)).toBeGreaterThan(0.9);
 		expect(count / ((4 / Math.sqrt(3)) * integral)).toBeLessThan(1.3);
@@ -111,7 +111,7 @@ describe('the prediction', () => {
 
 	it('does not wander along the rim of a zone that is far too fine', () => {
 		const field: Field = (x, y) => 1e-6 + 0.2 * Math.max(0, Math.hypot(x - 4, y - 6) - 3);
-		const count = expectedTriangles(coarse, { size: 1, growth: 1.2, field });
+		const count = finish(expectedTriangles(coarse, { size: 1, growth: 1.2, field }));
 		expect(count / ((9 * Math.PI) / ((Math.sqrt(3) / 4) * 1e-12))).toBeCloseTo(1, 2);
 	});
 
@@ -122,8 +122,8 @@ describe('the prediction', () => {
 				.map(([x, y]): [number, number] => [2 + 0.6 * x, 2 + 0.6 * y])
 				.reverse()
 		);
-		expect(expectedTriangles(domain, { size: 0.1, growth: 1.2 }) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeGreaterThan(0.97);
-		expect(expectedTriangles(domain, { size: 0.1, growth: 1.2 }) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeLessThan(1.15);
+		expect(finish(expectedTriangles(domain, { size: 0.1, growth: 1.2 })) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeGreaterThan(0.97);
+		expect(finish(expectedTriangles(domain, { size: 0.1, growth: 1.2 })) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeLessThan(1.15);
 	});
 
 	it('is the same summed at once, where edges are little finer than the region, as cell by cell', () => {
@@ -141,9 +141,9 @@ describe('the prediction', () => {
 				]);
 			};
 			const plate = input([ring(9, 1), ring(3, -1)]);
-			const atOnce = expectedTriangles(plate, { size, growth });
+			const atOnce = finish(expectedTriangles(plate, { size, growth }));
 			// A field that asks for nothing is summed cell by cell.
-			const byCells = expectedTriangles(plate, { size, growth, field: () => Infinity });
+			const byCells = finish(expectedTriangles(plate, { size, growth, field: () => Infinity }));
 			expect(atOnce / byCells).toBeGreaterThan(0.97);
 			expect(atOnce / byCells).toBeLessThan(1.03);
 		}
