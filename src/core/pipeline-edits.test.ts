@@ -9,6 +9,9 @@ interface Drawing {
 	bars: { x: number; y: number; length: number; lean: number }[];
 	size: number;
 	byGap: boolean;
+	/** Elements to a turn, where these are asked for, and the size near a circle. */
+	perTurn: number;
+	near: number;
 	wide: number;
 	layered: boolean;
 }
@@ -21,6 +24,8 @@ const drawing: fc.Arbitrary<Drawing> = fc.record({
 	bars: fc.array(bar, { maxLength: 4 }),
 	size: between(0.6, 1.5),
 	byGap: fc.boolean(),
+	perTurn: fc.constantFrom(0, 0, 24),
+	near: fc.constantFrom(0, 0, 0.3),
 	wide: fc.constantFrom(20, 20, 24),
 	layered: fc.boolean()
 });
@@ -36,11 +41,13 @@ const edit: fc.Arbitrary<Edit> = fc.oneof(
 	bar.map((b): Edit => (d) => ({ ...d, bars: [b, ...d.bars] })),
 	between(0.6, 1.5).map((size): Edit => (d) => ({ ...d, size })),
 	fc.constant<Edit>((d) => ({ ...d, byGap: !d.byGap })),
+	fc.constant<Edit>((d) => ({ ...d, perTurn: d.perTurn ? 0 : 24 })),
+	fc.constant<Edit>((d) => ({ ...d, near: d.near ? 0 : 0.3 })),
 	fc.constant<Edit>((d) => ({ ...d, layered: !d.layered })),
 	fc.constant<Edit>((d) => ({ ...d, wide: d.wide === 20 ? 24 : 20 }))
 );
 
-const textOf = ({ circles, bars, size, byGap, wide, layered }: Drawing): string =>
+const textOf = ({ circles, bars, size, byGap, perTurn, near, wide, layered }: Drawing): string =>
 	[
 		'recipe 1',
 		`rectangle box = (0, 0) to (${wide}, 10)`,
@@ -50,6 +57,8 @@ const textOf = ({ circles, bars, size, byGap, wide, layered }: Drawing): string 
 		'region disc at center(c0)',
 		`size ${size} growth 1.3`,
 		...(byGap ? ['size by gap 3'] : []),
+		...(perTurn ? [`size by turn ${perTurn}`] : []),
+		...(near ? [`size ${near} near c2`] : []),
 		...(layered ? ['layers on c1 first 0.01 growth 1.3 count 4'] : []),
 		'fill water, disc triangles'
 	].join('\n');

@@ -77,7 +77,7 @@ export function* sizesOf(
 		base,
 		longest,
 		turns,
-		knownGaps: context.knownGaps,
+		known: context.knownSizes,
 		given: inBlocks,
 		isFilled: (side) => beside(side) !== undefined,
 		tooNarrow: (piece, at, gap, finest) => gaps.take(piece, at, gap, finest)

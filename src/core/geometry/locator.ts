@@ -55,7 +55,7 @@ export class Locator {
 			for (let first = this.starts[p]!; first < last; first += 2 * inBox, box++) {
 				this.pieceOf[box] = p;
 				this.firstOf[box] = first;
-				index.add(...boxOf(line.subarray(first, Math.min(last, first + 2 * inBox) + 2)));
+				index.add(...boxOf(line, first, Math.min(last, first + 2 * inBox) + 2));
 			}
 		}
 		index.finish();

@@ -99,16 +99,18 @@ export function flatten(part: CurvePart, tolerance: number): Float64Array {
 	return Float64Array.from(out);
 }
 
-/** minX, minY, maxX, maxY of flat x, y pairs. */
-export function boxOf(line: Float64Array): [number, number, number, number] {
-	const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
-	for (let k = 0; k < line.length; k += 2) {
-		box[0] = Math.min(box[0], line[k]!);
-		box[1] = Math.min(box[1], line[k + 1]!);
-		box[2] = Math.max(box[2], line[k]!);
-		box[3] = Math.max(box[3], line[k + 1]!);
+/** minX, minY, maxX, maxY of flat x, y pairs, or of those from one place in the list to another. */
+export function boxOf(line: Float64Array, from = 0, to = line.length): [number, number, number, number] {
+	let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+	for (let k = from; k < to; k += 2) {
+		const x = line[k]!;
+		const y = line[k + 1]!;
+		if (x < minX) minX = x;
+		if (x > maxX) maxX = x;
+		if (y < minY) minY = y;
+		if (y > maxY) maxY = y;
 	}
-	return box;
+	return [minX, minY, maxX, maxY];
 }
 
 function flatSteps(curve: Curve, segment: number, u0: number, u1: number, tolerance: number): number {

@@ -5,8 +5,8 @@ import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import type { Point } from '../geometry/curve.ts';
 import { isStraight, partPoint } from '../geometry/parts.ts';
 import { bendAt, bendPlaces, type Turns } from '../geometry/turns.ts';
-import { type Gap, gapsBeside, type KnownGaps } from './gaps.ts';
-import { grownSizes } from './grown-sizes.ts';
+import { type Gap, gapsBeside } from './gaps.ts';
+import type { KnownSizes, PlacedSizes } from './known-sizes.ts';
 import type { SizesAlong } from './size-along.ts';
 import type { SizeField } from './size-field.ts';
 
@@ -24,8 +24,8 @@ export interface PieceSizes {
 	given: readonly (SizesAlong | undefined)[];
 	/** Told of every place whose gap is narrower than elements become by themselves. */
 	tooNarrow?: (piece: number, at: Point, gap: Gap, finest: number) => void;
-	/** What is known of gaps from the time before. */
-	knownGaps: KnownGaps;
+	/** What is known from the time before. */
+	known: KnownSizes;
 	/** Whether the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
 	isFilled: (side: number) => boolean;
 }
@@ -61,12 +61,15 @@ export function* sizesAlongPieces({
 	turns,
 	given,
 	isFilled,
-	knownGaps,
+	known,
 	tooNarrow
 }: PieceSizes): Work<SizesAlong[]> {
 	const { pieces, sides } = arrangement;
-	const gapBeside = gapsBeside(arrangement, isFilled, knownGaps);
+	known.renew(field);
+	const gapBeside = gapsBeside(arrangement, isFilled, known.gaps);
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
+	/** Whether a gap was told of; then it is told of again the next time. */
+	let hasTold = false;
 	/** What a place asks for by itself. */
 	const own = (p: number, fraction: number, x: number, y: number): number => {
 		let size = Math.min(base[p]!, longest[p]!, field.at(x, y));
@@ -75,13 +78,19 @@ export function* sizesAlongPieces({
 			return Math.min(size, gapBeside(p, fraction, field.acrossGap * size).width / field.acrossGap);
 		const gap = gapBeside(p, fraction, size / widest);
 		const floor = finestByItself * base[p]!;
-		if (widest * gap.width < floor) tooNarrow?.(p, { x, y }, gap, floor);
+		if (widest * gap.width < floor) {
+			hasTold = true;
+			tooNarrow?.(p, { x, y }, gap, floor);
+		}
 		return Math.min(size, Math.max(widest * gap.width, floor));
 	};
 	// Phase 1: places, and what they ask for.
 	let looked = 0;
-	const placesOf = (piece: Piece, p: number): SizesAlong => {
-		if (given[p]) return given[p];
+	const placesOf = (piece: Piece, p: number): PlacedSizes => {
+		if (given[p]) return { ...given[p], ...placesAlong(piece, given[p].at) };
+		const rule = { base: base[p]!, longest: longest[p]!, turns: turns[p]! };
+		const before = known.askedOf(piece, rule);
+		if (before) return before;
 		const places = Math.ceil((4 * piece.length) / Math.min(base[p]!, piece.length));
 		const n = isStraight(piece) && piece.length < base[p]! ? 2 : Math.min(512, places);
 		const even = Float64Array.from({ length: n + 1 }, (_, k) => k / n);
@@ -89,9 +98,12 @@ export function* sizesAlongPieces({
 		const at = bends.length === 0 ? even : Float64Array.from(new Set([...even, ...bends])).sort();
 		looked += at.length;
 		const { x, y } = placesAlong(piece, at);
-		return { at, size: at.map((fraction, k) => own(p, fraction, x[k]!, y[k]!)) };
+		hasTold = false;
+		const sizes = { at, size: at.map((fraction, k) => own(p, fraction, x[k]!, y[k]!)), x, y };
+		if (!hasTold) known.keepAsked(piece, rule, sizes);
+		return sizes;
 	};
-	const asked: SizesAlong[] = [];
+	const asked: PlacedSizes[] = [];
 	for (const [p, piece] of pieces.entries()) {
 		asked.push(placesOf(piece, p));
 		if (looked < breath) continue;
@@ -110,7 +122,7 @@ export function* sizesAlongPieces({
 			addTo(piecesOf, face, p);
 		}
 	});
-	const grown = asked.map((own, p) => placed(pieces[p]!, own));
+	const grown = asked.map((own) => ({ ...own, size: own.size.slice() }));
 	yield 0.6;
 	yield* part(settle(piecesOf.keys()), 0.6, 0.7);
 	for (let round = 0; round < rounds; round++) {
@@ -128,10 +140,10 @@ export function* sizesAlongPieces({
 			if (given[p] || facesOf[p]!.length === 0) return;
 			const places = withMore(grown[p]!, piece.length, field.slope);
 			if (places.length === grown[p]!.at.length) return;
-			const known = new Map(Array.from(asked[p]!.at, (at, k) => [at, asked[p]!.size[k]!]));
+			const before = new Map(Array.from(asked[p]!.at, (at, k) => [at, asked[p]!.size[k]!]));
 			const { x, y } = placesAlong(piece, places);
-			asked[p] = { at: places, size: places.map((at, k) => known.get(at) ?? own(p, at, x[k]!, y[k]!)) };
-			grown[p] = placed(pieces[p]!, asked[p]);
+			asked[p] = { at: places, size: places.map((at, k) => before.get(at) ?? own(p, at, x[k]!, y[k]!)), x, y };
+			grown[p] = { ...asked[p], size: asked[p].size.slice() };
 			for (const face of facesOf[p]!) changed.add(face);
 		});
 		return changed;
@@ -150,17 +162,12 @@ export function* sizesAlongPieces({
 	/** Grows sizes within a face; returns the pieces whose sizes became smaller. */
 	function growWithin(face: number): number[] {
 		const own = piecesOf.get(face)!;
-		const count = own.reduce((sum, p) => sum + grown[p]!.at.length, 0);
-		const [x, y, size] = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
+		const settled = known.growthOf(pieces[own[0]!]!).grown(
+			own.map((p) => pieces[p]!),
+			own.map((p) => grown[p]!),
+			field.slope
+		);
 		let k = 0;
-		for (const p of own) {
-			x.set(grown[p]!.x, k);
-			y.set(grown[p]!.y, k);
-			size.set(grown[p]!.size, k);
-			k += grown[p]!.at.length;
-		}
-		const settled = grownSizes(x, y, size, field.slope);
-		k = 0;
 		return own.filter((p) => {
 			let isSmaller = false;
 			const { size: sizes } = grown[p]!;
@@ -175,23 +182,17 @@ export function* sizesAlongPieces({
 }
 
 /** Places of pieces, of the last fractions that they were asked at. */
-const known = new WeakMap<Piece, { at: Float64Array; x: Float64Array; y: Float64Array }>();
+const placesBefore = new WeakMap<Piece, { at: Float64Array; x: Float64Array; y: Float64Array }>();
 
 /** Where the fractions of a piece lie in the plane. */
 function placesAlong(piece: Piece, at: Float64Array): { x: Float64Array; y: Float64Array } {
-	let places = known.get(piece);
+	let places = placesBefore.get(piece);
 	if (!places || !sameNumbers(places.at, at)) {
 		const [x, y] = [new Float64Array(at.length), new Float64Array(at.length)];
 		for (let k = 0; k < at.length; k++) ({ x: x[k], y: y[k] } = partPoint(piece, at[k]!, piece.length));
-		known.set(piece, (places = { at, x, y }));
+		placesBefore.set(piece, (places = { at, x, y }));
 	}
 	return places;
-}
-
-/** Sizes along a piece that may become smaller, with the places in the plane. */
-function placed(piece: Piece, { at, size }: SizesAlong): SizesAlong & { x: Float64Array; y: Float64Array } {
-	const { x, y } = placesAlong(piece, at);
-	return { at, size: size.slice(), x, y };
 }
 
 /** Places with more between those where, by the slope, the size may fall far below both. */

@@ -25,7 +25,42 @@ const straightEnough = 1.8;
 /** How far the straight segments may lie from the pieces, as a share of the drawing's diagonal. */
 const flatness = 5e-5;
 
-const straightened = kept((piece: Piece, tolerance) => flatten(piece, tolerance));
+/** A piece made straight, flat x, y pairs, and its runs: segments in a row that are looked at together. */
+interface Runs {
+	line: Float64Array;
+	/** Way along the piece to the start of each segment. */
+	wayTo: Float64Array;
+	/** The number of the first segment after each run, its box, the way to its end, and how far it turns with the way into it. */
+	last: Uint32Array;
+	boxes: Float64Array;
+	wayAfter: Float64Array;
+	turn: Float64Array;
+}
+
+const runsOf = kept((piece: Piece, tolerance): Runs => {
+	const line = flatten(piece, tolerance);
+	const { at, turn } = endsOfRuns(line, piece.start === piece.end);
+	const runs: Runs = {
+		line,
+		wayTo: new Float64Array(line.length / 2 - 1),
+		last: Uint32Array.from(at, (end) => end / 2),
+		boxes: new Float64Array(4 * at.length),
+		wayAfter: new Float64Array(at.length),
+		turn: Float64Array.from(turn)
+	};
+	const whole = lengthOfLine(line);
+	const stretch = whole > 0 ? piece.length / whole : 1;
+	let way = 0;
+	for (let r = 0, s = 0; r < at.length; r++) {
+		runs.boxes.set(boxOf(line, 2 * s, at[r]! + 2), 4 * r);
+		for (; s < runs.last[r]!; s++) {
+			runs.wayTo[s] = way;
+			way += stretch * hypot(line[2 * s + 2]! - line[2 * s]!, line[2 * s + 3]! - line[2 * s + 1]!);
+		}
+		runs.wayAfter[r] = way;
+	}
+	return runs;
+});
 
 /** The width of a gap, and the piece on its other side; Infinity and −1 where there is none. */
 export interface Gap {
@@ -50,45 +85,36 @@ export function gapsBeside(
 	known: KnownGaps
 ): (p: number, fraction: number, reach: number) => Gap {
 	const { pieces, diagonal } = arrangement;
-	const lines = pieces.map((piece) => straightened(piece, flatness * diagonal));
-	const count = lines.reduce((sum, line) => sum + line.length / 2 - 1, 0);
+	const ownRuns = pieces.map((piece) => runsOf(piece, flatness * diagonal));
+	const count = ownRuns.reduce((sum, { wayTo }) => sum + wayTo.length, 0);
+	const runs = ownRuns.reduce((sum, { last }) => sum + last.length, 0);
+	/** The ends of all segments; those of one piece after those of the one before. */
 	const segments = new Float64Array(4 * count);
-	/** Way along its piece to the start of each segment. */
 	const wayTo = new Float64Array(count);
-	const ends = lines.map((line, p) => endsOfRuns(line, pieces[p]!.start === pieces[p]!.end));
-	const runs = ends.reduce((sum, { at }) => sum + at.length, 0);
-	/** Runs of segments of one piece: the first of each and the end, the piece, the box, the way to its end. */
+	/** The first segment of each run and the one after its last, and its piece. */
 	const [firstOf, lastOf, owner] = [new Uint32Array(runs), new Uint32Array(runs), new Uint32Array(runs)];
-	const [boxes, wayAfter] = [new Float64Array(4 * runs), new Float64Array(runs)];
-	/** How far the segments of a run turn together, with the way into it from the one before. */
-	const turnOf = new Float64Array(runs);
+	const [boxes, wayAfter, turnOf] = [new Float64Array(4 * runs), new Float64Array(runs), new Float64Array(runs)];
 	const firstRun = new Uint32Array(pieces.length + 1);
 	const tree = new Flatbush(Math.max(1, runs));
 	let [s, r] = [0, 0];
-	for (const [p, line] of lines.entries()) {
-		let way = 0;
-		const whole = lengthOfLine(line);
-		const stretch = whole > 0 ? pieces[p]!.length / whole : 1;
-		const { at, turn } = ends[p]!;
-		for (let k = 0, i = 0; i < at.length; i++, r++) {
-			const end = at[i]!;
-			turnOf[r] = turn[i]!;
-			const box = boxOf(line.subarray(k, end + 2));
-			firstOf[r] = s;
+	for (const [p, own] of ownRuns.entries()) {
+		const { line, last } = own;
+		wayTo.set(own.wayTo, s);
+		boxes.set(own.boxes, 4 * r);
+		wayAfter.set(own.wayAfter, r);
+		turnOf.set(own.turn, r);
+		const first = s;
+		for (let i = 0; i < last.length; i++, r++) {
+			firstOf[r] = i === 0 ? first : lastOf[r - 1]!;
+			lastOf[r] = first + last[i]!;
 			owner[r] = p;
-			for (; k < end; k += 2, s++) {
-				const [ax, ay, bx, by] = [line[k]!, line[k + 1]!, line[k + 2]!, line[k + 3]!];
-				wayTo[s] = way;
-				way += stretch * hypot(bx - ax, by - ay);
-				segments[4 * s] = ax;
-				segments[4 * s + 1] = ay;
-				segments[4 * s + 2] = bx;
-				segments[4 * s + 3] = by;
-			}
-			lastOf[r] = s;
-			wayAfter[r] = way;
-			boxes.set(box, 4 * r);
-			tree.add(...box);
+			tree.add(boxes[4 * r]!, boxes[4 * r + 1]!, boxes[4 * r + 2]!, boxes[4 * r + 3]!);
+		}
+		for (let k = 0; k + 3 < line.length; k += 2, s++) {
+			segments[4 * s] = line[k]!;
+			segments[4 * s + 1] = line[k + 1]!;
+			segments[4 * s + 2] = line[k + 2]!;
+			segments[4 * s + 3] = line[k + 3]!;
 		}
 		firstRun[p + 1] = r;
 	}
@@ -177,7 +203,11 @@ export function gapsBeside(
 		return far < nearest;
 	};
 
-	known.renew(arrangement, isFilled, lines);
+	known.renew(
+		arrangement,
+		isFilled,
+		ownRuns.map(({ line }) => line)
+	);
 	return (p, fraction, reach) => {
 		if (!isFilled(2 * p) && !isFilled(2 * p + 1)) return none;
 		const look = () => (isEmpty(runAt(p, fraction * pieces[p]!.length), reach) ? undefined : find(p, fraction, reach));
@@ -325,19 +355,23 @@ export class KnownGaps {
 		this.diagonal = diagonal;
 	}
 
+	/** Whether gaps beside a piece have been asked for, and nothing has changed so near to it since that one of them could be another. */
+	isUntouched(piece: Piece): boolean {
+		return this.found.has(piece);
+	}
+
 	/** The gap beside a place of a piece, as it was found before or is found now; what is no gap at a glance is not kept. */
 	gap(p: number, fraction: number, reach: number, find: () => Gap | undefined): Gap | undefined {
 		const piece = this.pieces[p]!;
 		let own = this.found.get(piece);
 		// Other sizes ask at other places: what is not asked for any more is not kept for ever.
-		if (!own || own.gaps.size > mostKept) this.found.set(piece, (own = { gaps: new Map(), farthest: 0 }));
+		if (!own || own.gaps.size > mostKept) this.found.set(piece, (own = { gaps: new Map(), farthest: own?.farthest ?? 0 }));
 		const known = own.gaps.get(fraction);
 		if (known?.reach === reach)
 			return { width: known.width, beyond: known.beyond === undefined ? -1 : this.index.get(known.beyond)! };
 		const found = find();
-		if (!found) return undefined;
-		own.gaps.set(fraction, { reach, width: found.width, beyond: this.pieces[found.beyond] });
 		own.farthest = Math.max(own.farthest, reach);
+		if (found) own.gaps.set(fraction, { reach, width: found.width, beyond: this.pieces[found.beyond] });
 		return found;
 	}
 }

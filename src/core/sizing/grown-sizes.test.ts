@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { grownSizes } from './grown-sizes.ts';
+import { grownSizes, KnownGrowth, type SizedPoints } from './grown-sizes.ts';
 
 /** By its definition, each with each. */
 function oneByOne(x: Float64Array, y: Float64Array, size: Float64Array, slope: number): Float64Array {
@@ -44,5 +44,53 @@ describe('sizes grown from scattered points', () => {
 		// The chord to the point across a quarter is 100 √2: more than sizes take to reach ten.
 		expect(grown[n / 4]).toBe(10);
 		expect(grown[1000]).toBeCloseTo(0.1 + 0.2 * 200 * Math.sin(angle(1000) / 2), 12);
+	});
+});
+
+describe('sizes grown again after some have changed', () => {
+	const group = fc.array(
+		fc.record({ x: coordinate, y: coordinate, size: fc.oneof(fc.double({ min: 0.01, max: 5, noNaN: true }), fc.constant(1)) }),
+		{ minLength: 0, maxLength: 9 }
+	);
+	type Group = (typeof group extends fc.Arbitrary<infer T> ? T : never)[number][];
+	const pointsOf = (own: Group): SizedPoints => ({
+		x: Float64Array.from(own, (p) => p.x),
+		y: Float64Array.from(own, (p) => p.y),
+		size: Float64Array.from(own, (p) => p.size)
+	});
+	/** Groups that are there at first, and what becomes of them: put in place of one, put before one, or one taken away. */
+	const edits = fc.array(
+		fc.record({
+			at: fc.nat(),
+			what: fc.constantFrom('replace', 'insert', 'remove', 'nothing'),
+			by: group,
+			isSlopeNew: fc.boolean()
+		}),
+		{ minLength: 1, maxLength: 8 }
+	);
+
+	it('are to the last bit what they are when all grow anew, whatever was changed, put in or taken away', () => {
+		fc.assert(
+			fc.property(fc.array(group, { minLength: 1, maxLength: 40 }), edits, (first, changes) => {
+				const known = new KnownGrowth<Group>();
+				let groups = first;
+				let slope = 0.2;
+				const check = () => {
+					const points = groups.map(pointsOf);
+					const joined = (key: keyof SizedPoints) => Float64Array.from(points.flatMap((own) => [...own[key]]));
+					expect(known.grown(groups, points, slope)).toEqual(grownSizes(joined('x'), joined('y'), joined('size'), slope));
+				};
+				check();
+				for (const { at, what, by, isSlopeNew } of changes) {
+					const k = at % (groups.length + 1);
+					groups = groups.slice();
+					if (what === 'replace' && k < groups.length) groups[k] = by;
+					if (what === 'insert') groups.splice(k, 0, by);
+					if (what === 'remove') groups.splice(k, 1);
+					if (isSlopeNew) slope *= 1.5;
+					check();
+				}
+			})
+		);
 	});
 });

@@ -8,24 +8,125 @@ import { SizeTree } from './size-tree.ts';
  * @param x, y places
  * @param size size at each, positive
  */
-export function grownSizes(x: Float64Array, y: Float64Array, size: Float64Array, slope: number): Float64Array {
+export const grownSizes = (x: Float64Array, y: Float64Array, size: Float64Array, slope: number): Float64Array =>
+	grow({ x, y, size }, slope).grown;
+
+/** Points with a size at each. */
+export interface SizedPoints {
+	x: Float64Array;
+	y: Float64Array;
+	size: Float64Array;
+}
+
+interface Grown {
+	grown: Float64Array;
+	/** The point that the size at each has grown from. */
+	source: Int32Array;
+}
+
+function grow({ x, y, size }: SizedPoints, slope: number): Grown {
+	const grown = size.slice();
+	const source = Int32Array.from(x, (_, i) => i);
 	let least = Infinity;
 	let most = 0;
 	for (const own of size) {
 		if (own < least) least = own;
 		if (own > most) most = own;
 	}
-	const out = size.slice();
 	// Where all are alike none grows into another.
-	if (!(most > least)) return out;
-	const tree = new SizeTree(
-		x,
-		y,
-		size,
-		slope,
-		Int32Array.from(x, (_, i) => i)
-	);
+	if (!(most > least)) return { grown, source };
+	const tree = new SizeTree(x, y, size, slope, source.slice());
 	// In the order of the tree, so that one question stands near the next.
-	for (const p of tree.order) out[p] = tree.smallest(x[p]!, y[p]!, size[p]!);
-	return out;
+	for (const p of tree.order) {
+		const own = tree.smallest(x[p]!, y[p]!, size[p]!);
+		if (!(own < size[p]!)) continue;
+		grown[p] = own;
+		source[p] = tree.source;
+	}
+	return { grown, source };
+}
+
+/** Where more points than this have changed, or grew from one that has, all are grown anew. */
+const mostAgain = 200;
+
+/** Grows the sizes of groups of points again and again, after some of them have changed: the same numbers as {@link grownSizes} of all. */
+export class KnownGrowth<Group extends object> {
+	private last: (SizedPoints & Grown & { slope: number; ranges: Map<Group, readonly [number, number]> }) | undefined;
+
+	/** @returns the grown sizes of the groups, one after the other */
+	grown(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Float64Array {
+		const count = points.reduce((sum, own) => sum + own.size.length, 0);
+		const all = { x: new Float64Array(count), y: new Float64Array(count), size: new Float64Array(count) };
+		const ranges = new Map<Group, readonly [number, number]>();
+		let end = 0;
+		for (const [g, own] of points.entries()) {
+			all.x.set(own.x, end);
+			all.y.set(own.y, end);
+			all.size.set(own.size, end);
+			ranges.set(groups[g]!, [end, end + own.size.length]);
+			end += own.size.length;
+		}
+		const result = this.onlyChanged(all, ranges, slope) ?? grow(all, slope);
+		this.last = { ...all, ...result, slope, ranges };
+		return result.grown;
+	}
+
+	/** What is the same as before keeps its size, unless that grew from what has changed, or what has changed asks for less. */
+	private onlyChanged(
+		{ x, y, size }: SizedPoints,
+		ranges: ReadonlyMap<object, readonly [number, number]>,
+		slope: number
+	): Grown | undefined {
+		const { last } = this;
+		if (last?.slope !== slope) return undefined;
+		// Phase 1: what is the same.
+		const numberNow = new Int32Array(last.x.length).fill(-1);
+		const before = new Int32Array(x.length).fill(-1);
+		for (const [group, [from, to]] of ranges) {
+			const [first, end] = last.ranges.get(group as Group) ?? [0, 0];
+			let isSame = end - first === to - from;
+			for (let k = from, b = first; k < to && isSame; k++, b++)
+				isSame = x[k] === last.x[b] && y[k] === last.y[b] && size[k] === last.size[b];
+			if (!isSame) continue;
+			for (let k = 0; k < to - from; k++) {
+				numberNow[first + k] = from + k;
+				before[from + k] = first + k;
+			}
+		}
+		const changed: number[] = [];
+		const again: number[] = [];
+		for (let i = 0; i < x.length; i++) {
+			if (before[i]! < 0) changed.push(i);
+			else if (numberNow[last.source[before[i]!]!]! < 0) again.push(i);
+			if (changed.length + again.length > mostAgain) return undefined;
+		}
+
+		// Phase 2: what has changed may ask for less.
+		const grown = new Float64Array(x.length);
+		const source = new Int32Array(x.length);
+		/** Lets the size of a point grow to another. */
+		const reach = (i: number, j: number) => {
+			if (size[j]! >= grown[i]!) return;
+			const dx = x[j]! - x[i]!;
+			const dy = y[j]! - y[i]!;
+			const own = size[j]! + slope * Math.sqrt(dx * dx + dy * dy);
+			if (!(own < grown[i]!)) return;
+			grown[i] = own;
+			source[i] = j;
+		};
+		for (let i = 0; i < x.length; i++) {
+			const known = before[i]!;
+			if (known < 0) continue;
+			grown[i] = last.grown[known]!;
+			source[i] = numberNow[last.source[known]!]!;
+			for (const j of changed) reach(i, j);
+		}
+		// Phase 3: what has changed, or grew from what has.
+		for (const i of [...changed, ...again]) {
+			grown[i] = size[i]!;
+			source[i] = i;
+			for (let j = 0; j < x.length; j++) reach(i, j);
+		}
+		return { grown, source };
+	}
 }

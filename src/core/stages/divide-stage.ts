@@ -3,7 +3,7 @@ import type { Layout } from '../blocks/layout.ts';
 import { divide } from '../divide/divide.ts';
 import type { Divisions } from '../divide/division.ts';
 import { PlacementCache } from '../divide/placement.ts';
-import { KnownGaps } from '../sizing/gaps.ts';
+import { KnownSizes } from '../sizing/known-sizes.ts';
 import type { Domain } from '../domain/domain.ts';
 import { defaultGrowth } from '../domain/regions.ts';
 import type { FillMethod } from '../fill/method.ts';
@@ -33,10 +33,10 @@ export interface DividedDomain {
 	carrying: ReadonlySet<number>;
 }
 
-/** From the domain to nodes on its pieces. Places of nodes, and gaps, are kept from one time to the next. */
+/** From the domain to nodes on its pieces. Places of nodes, sizes and gaps are kept from one time to the next. */
 export class DivideStage {
 	private readonly placed = new PlacementCache();
-	private readonly knownGaps = new KnownGaps();
+	private readonly knownSizes = new KnownSizes();
 
 	*run(domain: Domain, report: Report): Work<DividedDomain> {
 		const { model, arrangement, regions, fallbackSize } = domain;
@@ -64,7 +64,7 @@ export class DivideStage {
 					pieces: arrangement.faces[region.face]!.outer.map((h) => h >> 1)
 				});
 		});
-		const divisions = yield* divide({ ...domain, demands, field, report, placed: this.placed, knownGaps: this.knownGaps });
+		const divisions = yield* divide({ ...domain, demands, field, report, placed: this.placed, knownSizes: this.knownSizes });
 		demands.forEach(({ region }, k) => (plans.find((plan) => plan.region === region)!.own = divisions.own[k]!));
 		const clashes = new Set(
 			demands

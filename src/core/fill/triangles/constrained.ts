@@ -4,8 +4,8 @@ import { Triangulation } from './triangulation.ts';
 
 /** Number of box vertices ahead of the given nodes in a {@link Triangulation}. */
 export const OFFSET = 4;
-/** A look outside after so many nodes, or edges: one less than a power of two. */
-const breath = 0x1fff;
+/** So many nodes, or edges, go in between one look outside and the next. */
+const breath = 8192;
 
 /**
  * The constrained Delaunay triangulation of a region's given nodes and edges. Node i of the input
@@ -28,24 +28,28 @@ export function* triangulateBoundary(
 	const vertexOf = new Int32Array(count);
 	let last = 0;
 	triangulation.isExact = false;
-	for (let k = 0; k < count; k++) {
-		if ((k & breath) === 0) yield (0.5 * k) / count;
-		const i = order[k]!;
-		const place = triangulation.locate(x[i]!, y[i]!, last);
-		if (place.vertex >= 0)
-			throw new FillError(
-				'nodes-coincide',
-				`two nodes of its boundary lie at (${x[i]}, ${y[i]}); divide the pieces there more finely`,
-				{ x: x[i]!, y: y[i]! }
-			);
-		vertexOf[i] = triangulation.insertAt(x[i]!, y[i]!, place);
-		last = triangulation.outgoing[vertexOf[i]!]!;
+	const insert = (some: Uint32Array) => {
+		for (const i of some) {
+			const place = triangulation.locate(x[i]!, y[i]!, last);
+			if (place.vertex >= 0)
+				throw new FillError(
+					'nodes-coincide',
+					`two nodes of its boundary lie at (${x[i]}, ${y[i]}); divide the pieces there more finely`,
+					{ x: x[i]!, y: y[i]! }
+				);
+			vertexOf[i] = triangulation.insertAt(x[i]!, y[i]!, place);
+			last = triangulation.outgoing[vertexOf[i]!]!;
+		}
+	};
+	for (let k = 0; k < count; k += breath) {
+		yield (0.5 * k) / count;
+		insert(order.subarray(k, k + breath));
 	}
 	renumber(triangulation, vertexOf);
 
 	// Phase 2: the edges.
 	for (let k = 0; k < edges.length; k += 2) {
-		if (((k / 2) & breath) === 0) yield 0.5 + (0.3 * k) / edges.length;
+		if (k % (2 * breath) === 0) yield 0.5 + (0.3 * k) / edges.length;
 		const [a, b] = [edges[k]! + OFFSET, edges[k + 1]! + OFFSET];
 		const obstacle = triangulation.constrain(a, b);
 		if (obstacle) throw describe(triangulation, a, b, obstacle);

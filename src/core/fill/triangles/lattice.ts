@@ -251,8 +251,8 @@ function* freePlaces(
 	const { i0, j0, width } = grid;
 	const runs = runsInside(grid, u, v, input.edges);
 	let free = 0;
-	let looked = 0;
-	for (let r = 0; r < runs.length; r += 3) {
+	/** Looks at the places of a run; answers how many. */
+	const look = (r: number): number => {
 		const j = runs[r]!;
 		for (let i = runs[r + 1]!, k = (j - j0) * width + i - i0; i < runs[r + 2]!; i++, k++) {
 			if (isNear[k] || allowed[k]! < h) continue;
@@ -264,7 +264,10 @@ function* freePlaces(
 			isFree[k] = 1;
 			free++;
 		}
-		looked += runs[r + 2]! - runs[r + 1]!;
+		return runs[r + 2]! - runs[r + 1]!;
+	};
+	for (let r = 0, looked = 0; r < runs.length; r += 3) {
+		looked += look(r);
 		if (looked < breath) continue;
 		looked = 0;
 		yield 0.4 + (0.6 * r) / runs.length;
@@ -461,8 +464,8 @@ function* allowedSizes(
 	const [low, left] = [j0 * rowHeight - leastGap, i0 - leastGap];
 	const [high, right] = [(j0 + height) * rowHeight + leastGap, i0 + width + leastGap];
 	const isEnd = new Uint8Array(u.length);
-	let marked = 0;
-	for (let k = 0; k < edges.length; k += 2) {
+	/** Marks along an edge; answers from how many places. */
+	const markEdge = (k: number): number => {
 		const [a, b] = [edges[k]!, edges[k + 1]!];
 		isEnd[a] = isEnd[b] = 1;
 		const [du, dv] = [u[b]! - u[a]!, v[b]! - v[a]!];
@@ -476,18 +479,20 @@ function* allowedSizes(
 			from = Math.max(from, Math.min(s, t));
 			to = Math.min(to, step === 0 ? t : Math.max(s, t));
 		}
-		if (!(from <= to)) continue;
+		if (!(from <= to)) return 0;
 		const parts = Math.ceil(2 * (to - from) * hypot(du, dv)) || 1;
-		marked += parts;
-		if (16 * marked > breath) {
-			marked = 0;
-			yield (0.3 * k) / edges.length;
-		}
 		const size = Math.min(sizes[a]!, sizes[b]!);
 		for (let p = 0; p <= parts; p++) {
 			const t = from + (p / parts) * (to - from);
 			mark(u[a]! + t * du, v[a]! + t * dv, size);
 		}
+		return parts + 1;
+	};
+	for (let k = 0, marked = 0; k < edges.length; k += 2) {
+		marked += markEdge(k);
+		if (16 * marked < breath) continue;
+		marked = 0;
+		yield (0.3 * k) / edges.length;
 	}
 	for (let k = 0; k < u.length; k++) if (!isEnd[k]) mark(u[k]!, v[k]!, sizes[k]!);
 	if (least >= h) return { allowed, isNear };
@@ -501,18 +506,24 @@ function* allowedSizes(
 		if (least + step < allowed[k]!) allowed[k] = least + step;
 	};
 	yield 0.3;
-	for (let sweep = 0; sweep < 2; sweep++) {
+	const forward = () => {
 		for (let j = 1; j < height; j++)
 			for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
 				const below = k - width + (j & 1);
 				relax(k, k - 1, below, below - 1);
 			}
-		yield 0.5 + 0.3 * sweep;
+	};
+	const backward = () => {
 		for (let j = height - 2; j >= 0; j--)
 			for (let i = width - 2, k = j * width + i; i > 0; i--, k--) {
 				const above = k + width + (j & 1);
 				relax(k, k + 1, above, above - 1);
 			}
+	};
+	for (let sweep = 0; sweep < 2; sweep++) {
+		forward();
+		yield 0.5 + 0.3 * sweep;
+		backward();
 		yield 0.65 + 0.3 * sweep;
 	}
 	return { allowed, isNear };

@@ -273,12 +273,7 @@ function neighboursOf({ from, twin, outgoing }: Triangulation, v: number): numbe
  * Leaves of the nodes with room those that lie inside. Where the grid does not know, a node does what its neighbours with
  * room do, as there is no edge between them; unless the sweep took it for one outside: it is too coarse.
  */
-function* leaveInside(
-	mesh: Triangulation,
-	isKept: Uint8Array,
-	grid: InsideGrid,
-	isOuter: (v: number) => boolean
-): Work<void> {
+function* leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid, isOuter: (v: number) => boolean): Work<void> {
 	const { x, y } = mesh;
 	const unknown = 2;
 	const known: number[] = [];

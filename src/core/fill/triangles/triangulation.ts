@@ -12,8 +12,8 @@ export const previous = (e: number): number => (e % 3 === 0 ? e + 2 : e - 1);
 /** Relative error of the floating-point in-circle determinant (Shewchuk 1997, iccerrboundA). */
 const inCircleBound = (10 + 96 * 2 ** -53) * 2 ** -53;
 
-/** A look outside after so many steps: one less than a power of two. */
-const breath = 0x3fff;
+/** So many steps are done between one look outside and the next. */
+const breath = 0x4000;
 /** A walk through more triangles than this is given up. */
 const longestWalk = 64;
 
@@ -453,15 +453,29 @@ export class Triangulation {
 	 * @returns the vertices whose edges changed
 	 */
 	*restoreDelaunay(vertices: ArrayLike<number>, inside: Uint8Array): Work<number[]> {
-		const { from, twin, fixed, outgoing } = this;
-		const changed: number[] = [];
 		// Phase 1: every edge around the vertices once, known by the half-edge of the lower number.
-		if (this.isListed.length < from.length) this.isListed = new Uint8Array(from.length);
-		const { isListed } = this;
-		let { listed } = this;
+		if (this.isListed.length < this.from.length) this.isListed = new Uint8Array(this.from.length);
 		let count = 0;
-		for (let k = 0; k < vertices.length; k++) {
-			if ((k & breath) === breath) yield (0.4 * k) / vertices.length;
+		for (let k = 0; k < vertices.length; k += breath) {
+			count = this.listAround(vertices, k, Math.min(vertices.length, k + breath), count);
+			yield (0.4 * k) / vertices.length;
+		}
+		for (let k = 0; k < count; k++) this.isListed[this.listed[k]!] = 0;
+		// Phase 2: flips, and what they uncover.
+		const changed: number[] = [];
+		for (let k = 0; k < count; k += breath) {
+			this.settleSome(k, Math.min(count, k + breath), inside, changed);
+			yield 0.4 + (0.6 * k) / count;
+		}
+		return changed;
+	}
+
+	/** Lists the edges around some of the vertices that are not listed yet; @returns how many are now. */
+	private listAround(vertices: ArrayLike<number>, start: number, end: number, before: number): number {
+		const { twin, fixed, outgoing, isListed } = this;
+		let { listed } = this;
+		let count = before;
+		for (let k = start; k < end; k++) {
 			const first = outgoing[vertices[k]!]!;
 			let e = first;
 			do {
@@ -483,13 +497,12 @@ export class Triangulation {
 			} while (e >= 0 && e !== first);
 		}
 		this.listed = listed;
-		for (let k = 0; k < count; k++) isListed[listed[k]!] = 0;
-		// Phase 2: flips, and what they uncover.
-		for (let k = 0; k < count; k++) {
-			if ((k & breath) === breath) yield 0.4 + (0.6 * k) / count;
-			this.settle(listed[k]!, inside, changed);
-		}
-		return changed;
+		return count;
+	}
+
+	private settleSome(from: number, to: number, inside: Uint8Array, changed: number[]): void {
+		const { listed } = this;
+		for (let k = from; k < to; k++) this.settle(listed[k]!, inside, changed);
 	}
 
 	/** Flips an edge that is not Delaunay, and what that uncovers; vertices whose edges changed are added to a list. */

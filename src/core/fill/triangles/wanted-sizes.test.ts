@@ -97,7 +97,10 @@ describe('the prediction', () => {
 
 	it('of a size of its own is the area over that of an equilateral triangle', () => {
 		// A boundary coarser than the size is no reason to be coarser inside.
-		expect(finish(expectedTriangles(coarse, { size: 1e-6, growth: 1.2 })) / (100 / ((Math.sqrt(3) / 4) * 1e-12))).toBeCloseTo(1, 2);
+		expect(finish(expectedTriangles(coarse, { size: 1e-6, growth: 1.2 })) / (100 / ((Math.sqrt(3) / 4) * 1e-12))).toBeCloseTo(
+			1,
+			2
+		);
 	});
 
 	it('finds a place that is a billion times finer than the rest', () => {
@@ -122,7 +125,9 @@ describe('the prediction', () => {
 				.map(([x, y]): [number, number] => [2 + 0.6 * x, 2 + 0.6 * y])
 				.reverse()
 		);
-		expect(finish(expectedTriangles(domain, { size: 0.1, growth: 1.2 })) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeGreaterThan(0.97);
+		expect(finish(expectedTriangles(domain, { size: 0.1, growth: 1.2 })) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeGreaterThan(
+			0.97
+		);
 		expect(finish(expectedTriangles(domain, { size: 0.1, growth: 1.2 })) / (64 / ((Math.sqrt(3) / 4) * 0.01))).toBeLessThan(1.15);
 	});
 

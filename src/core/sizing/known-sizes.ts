@@ -1,0 +1,60 @@
+import type { Piece } from '../geometry/pieces.ts';
+import type { Turns } from '../geometry/turns.ts';
+import { sameNumbers } from '../numeric/same.ts';
+import { KnownGaps } from './gaps.ts';
+import { KnownGrowth } from './grown-sizes.ts';
+import type { SizesAlong } from './size-along.ts';
+import type { SizeField } from './size-field.ts';
+
+/** What the sizes that a piece asks for by itself follow from, beside the field and its gaps. */
+export interface PieceRule {
+	base: number;
+	longest: number;
+	turns: Turns;
+}
+
+/** Sizes at places along a piece, with where these lie in the plane. */
+export interface PlacedSizes extends SizesAlong {
+	x: Float64Array;
+	y: Float64Array;
+}
+
+/** Remembers sizes along pieces, and gaps beside them, from one time to the next. */
+export class KnownSizes {
+	readonly gaps = new KnownGaps();
+	private asked = new WeakMap<Piece, { rule: PieceRule; sizes: PlacedSizes }>();
+	private field: SizeField | undefined;
+	/** How faces grew, by the first of their pieces: the first time, the second, and so on. */
+	private readonly growths = new WeakMap<Piece, KnownGrowth<Piece>[]>();
+	private grownNow = new Map<Piece, number>();
+
+	/** Starts anew: sizes of before hold where the field is the same. */
+	renew(field: SizeField): void {
+		const { field: last } = this;
+		const isSame =
+			last?.perTurn === field.perTurn && last?.acrossGap === field.acrossGap && sameNumbers(last?.numbers ?? [], field.numbers);
+		if (!isSame) this.asked = new WeakMap();
+		this.field = field;
+		this.grownNow = new Map();
+	}
+
+	/** What a piece asked for, where it would ask for the same again. */
+	askedOf(piece: Piece, { base, longest, turns }: PieceRule): PlacedSizes | undefined {
+		const known = this.asked.get(piece);
+		const isSame = known?.rule.base === base && known.rule.longest === longest && known.rule.turns === turns;
+		return isSame && this.gaps.isUntouched(piece) ? known.sizes : undefined;
+	}
+
+	keepAsked(piece: Piece, rule: PieceRule, sizes: PlacedSizes): void {
+		this.asked.set(piece, { rule, sizes });
+	}
+
+	/** What is known of the growth of a face whose pieces start with this one, of as many times as it has grown since {@link renew}. */
+	growthOf(first: Piece): KnownGrowth<Piece> {
+		const time = this.grownNow.get(first) ?? 0;
+		this.grownNow.set(first, time + 1);
+		let known = this.growths.get(first);
+		if (!known) this.growths.set(first, (known = []));
+		return (known[time] ??= new KnownGrowth());
+	}
+}
