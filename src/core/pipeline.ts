@@ -11,7 +11,7 @@ import { numberBoundary } from './fill/boundary.ts';
 import type { Fill, FillError } from './fill/method.ts';
 import { checkLabels } from './findings/label-checks.ts';
 import type { Mesh } from './mesh/mesh.ts';
-import { part, type Work } from './numeric/work.ts';
+import { finish, part, type Work } from './numeric/work.ts';
 import { methodOf } from './fill/methods.ts';
 import { elementCentre, type Quality } from './quality/quality.ts';
 import { evaluateRecipe } from './recipe/evaluate.ts';
@@ -118,8 +118,9 @@ export class Pipeline {
 		const report = new Report(recipe.lines, [...syntaxFindings(recipe), ...model.findings]);
 		checkHeader(recipe, report);
 		lap('recipe');
+		yield 0.01;
 
-		const domain = this.shapes.run(model, report);
+		const domain = yield* part(this.shapes.run(model, report), 0.01, 0.05);
 		const { arrangement, regions } = domain;
 		lap('shape');
 		yield 0.05;
@@ -209,7 +210,7 @@ export class Pipeline {
 		const recipe = parseRecipe(text);
 		const model = evaluateRecipe(recipe, files, settings);
 		const report = new Report(recipe.lines, []);
-		const domain = this.shapes.run(model, report);
+		const domain = yield* part(this.shapes.run(model, report), 0, 0.05);
 		yield 0.05;
 		const divided = yield* part(this.divides.run(domain, report), 0.05, 0.1);
 		yield 0.1;
@@ -250,7 +251,7 @@ export class Pipeline {
 
 	/** The drawing of a recipe alone; a run of the same recipe afterwards takes it over. */
 	shape(input: PipelineInput): Shape {
-		return this.shapes.shape(evaluateRecipe(parseRecipe(input.text), input.files, input.settings));
+		return finish(this.shapes.shape(evaluateRecipe(parseRecipe(input.text), input.files, input.settings)));
 	}
 }
 

@@ -2,6 +2,7 @@ import { addTo } from '../numeric/lists.ts';
 import { PairBuckets } from '../numeric/pair-buckets.ts';
 import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
+import { finish, part, type Work } from '../numeric/work.ts';
 import {
 	CUBIC,
 	curveLength,
@@ -27,25 +28,27 @@ import type { Arrangement, Piece, CurvePiece } from './pieces.ts';
  * @param known an arrangement before: what pieces it has alike, of the same curves, are taken from it as they are, with all
  *   that was made of them
  */
-export function arrange(curves: Curve[], nodes: readonly Point[] = [], known?: Arrangement): Arrangement {
+export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?: Arrangement): Work<Arrangement> {
 	const box = extent(curves);
 	const diagonal = box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
 	const tolerance = box ? toleranceOfBox(box) : 0;
 	const tangled = new Set<number>();
-	let found: ReturnType<typeof findCuts>;
-	do found = findCuts(curves, nodes, tolerance, tangled);
+	let found: Cuts | undefined;
+	do found = yield* part(findCuts(curves, nodes, tolerance, tangled), 0, 0.4);
 	while (!found);
 	const { cuts, loose } = found;
 	const stops = curves.map((curve, c) => (tangled.has(c) ? [] : stopsOf(curve, cuts[c]!, tolerance)));
+	yield 0.45;
 	const { x, y, of, alone } = numberJunctions(curves, stops, loose, tolerance);
-	const { pieces, byCurve } = makePieces(curves, stops, of, tolerance);
+	yield 0.5;
+	const { pieces, byCurve } = yield* part(makePieces(curves, stops, of, tolerance), 0.5, 0.6);
 	if (known) keepPieces(pieces, known);
 	const degree = new Uint32Array(x.length);
 	for (const piece of pieces) {
 		degree[piece.start]!++;
 		degree[piece.end]!++;
 	}
-	const { faces, sides, vanished, locator } = findFaces(pieces, x, y, diagonal, tolerance);
+	const { faces, sides, vanished, locator } = yield* part(findFaces(pieces, x, y, diagonal, tolerance), 0.6, 1);
 	const arrangement: Arrangement = {
 		curves,
 		tolerance,
@@ -68,6 +71,9 @@ export function arrange(curves: Curve[], nodes: readonly Point[] = [], known?: A
 	return arrangement;
 }
 
+/** As {@link arranging}, in one step. */
+export const arrange = (curves: Curve[], nodes: readonly Point[] = []): Arrangement => finish(arranging(curves, nodes));
+
 /**
  * Two points nearer than this are one: 1e-9 of the diagonal of the box, or 32 roundings of its
  * largest coordinate where that is more, as it is far from the origin.
@@ -82,18 +88,18 @@ export const toleranceOfBox = ([minX, minY, maxX, maxY]: readonly [number, numbe
 const mostCrossings = 1_000_000;
 const mostPairs = 30_000_000;
 
+interface Cuts {
+	cuts: number[][];
+	loose: Point[];
+}
+
 /**
  * The parameters at which each curve is cut, unsorted, with repeats; and the nodes that lie on no curve. Where curves meet
  * too often, those that meet most are added to `tangled` and nothing is answered.
  *
  * @param tangled curves that are left out
  */
-function findCuts(
-	curves: Curve[],
-	nodes: readonly Point[],
-	tolerance: number,
-	tangled: Set<number>
-): { cuts: number[][]; loose: Point[] } | undefined {
+function* findCuts(curves: Curve[], nodes: readonly Point[], tolerance: number, tangled: Set<number>): Work<Cuts | undefined> {
 	const cuts: number[][] = curves.map((curve) => [...curve.corners]);
 	const total = curves.reduce((sum, curve, c) => sum + (tangled.has(c) ? 0 : segmentCount(curve)), 0);
 	if (total === 0) return { cuts, loose: [...nodes] };
@@ -119,11 +125,30 @@ function findCuts(
 	const met = new Float64Array(curves.length);
 	let [crossings, pairs] = [0, 0];
 	for (let a = 0; a < total; a++) {
+		if ((a & 0x7ff) === 0) yield a / total;
 		if (crossings > mostCrossings || pairs > mostPairs) {
 			const most = met.reduce((high, own) => Math.max(high, own));
 			met.forEach((own, c) => own > most / 2 && tangled.add(c));
 			return undefined;
 		}
+		meetOthers(a);
+	}
+	const loose = nodes.filter((p) => {
+		let on = false;
+		for (const b of index.search(p.x, p.y, p.x, p.y)) {
+			const [c, j] = [curveOf[b]!, segmentOf[b]!];
+			const v = nearestOn(curves[c]!, j, p);
+			const q = segmentPoint(curves[c]!, j, v);
+			if (hypot(q.x - p.x, q.y - p.y) > tolerance) continue;
+			cuts[c]!.push(j + v);
+			on = true;
+		}
+		return !on;
+	});
+	return { cuts, loose };
+
+	/** Where a segment meets itself and those after it. */
+	function meetOthers(a: number): void {
 		const [ca, i] = [curveOf[a]!, segmentOf[a]!];
 		selfCrossings(curves[ca]!, i, tolerance, (u, v) => cuts[ca]!.push(i + u, i + v));
 		const near = index.search(boxes[4 * a]!, boxes[4 * a + 1]!, boxes[4 * a + 2]!, boxes[4 * a + 3]!, (b) => b > a);
@@ -147,19 +172,6 @@ function findCuts(
 			});
 		}
 	}
-	const loose = nodes.filter((p) => {
-		let on = false;
-		for (const b of index.search(p.x, p.y, p.x, p.y)) {
-			const [c, j] = [curveOf[b]!, segmentOf[b]!];
-			const v = nearestOn(curves[c]!, j, p);
-			const q = segmentPoint(curves[c]!, j, v);
-			if (hypot(q.x - p.x, q.y - p.y) > tolerance) continue;
-			cuts[c]!.push(j + v);
-			on = true;
-		}
-		return !on;
-	});
-	return { cuts, loose };
 }
 
 /**
@@ -167,28 +179,32 @@ function findCuts(
  * run within 60° of the direction at the joint, so that the one lies behind it and the other ahead.
  */
 function goesOn({ kinds, data }: Curve, before: number, after: number, tolerance: number): boolean {
-	const legs = (segment: number): number[][] | undefined => {
-		const o = segment * STRIDE;
-		const ends = [data[o]!, data[o + 1]!, data[o + 2]!, data[o + 3]!] as const;
-		if (kinds[segment] === LINE) return [[ends[2] - ends[0], ends[3] - ends[1]]];
-		if (kinds[segment] !== CUBIC) return undefined;
-		const [ax, ay, bx, by] = [data[o + 4]!, data[o + 5]!, data[o + 6]!, data[o + 7]!];
-		return [
-			[ax - ends[0], ay - ends[1]],
-			[bx - ax, by - ay],
-			[ends[2] - bx, ends[3] - by]
-		];
-	};
-	const [own, next] = [legs(before), legs(after)];
-	if (!own || !next) return false;
-	const size = ([lx, ly]: readonly number[]) => Math.sqrt(lx! * lx! + ly! * ly!);
-	const [last, first] = [own.at(-1)!, next[0]!];
-	const [a, b] = [size(last), size(first)];
+	const isBent = (segment: number) => kinds[segment] === CUBIC;
+	if ((kinds[before] !== LINE && !isBent(before)) || (kinds[after] !== LINE && !isBent(after))) return false;
+	const [o, n] = [before * STRIDE, after * STRIDE];
+	// The leg before the joint, and the one after it.
+	const fromLast = isBent(before) ? o + 6 : o;
+	const toFirst = isBent(after) ? n + 4 : n + 2;
+	const ax = data[o + 2]! - data[fromLast]!;
+	const ay = data[o + 3]! - data[fromLast + 1]!;
+	const bx = data[toFirst]! - data[n]!;
+	const by = data[toFirst + 1]! - data[n + 1]!;
+	const a = Math.sqrt(ax * ax + ay * ay);
+	const b = Math.sqrt(bx * bx + by * by);
 	// What is hardly longer than can be told is left to the closer look.
 	if (!(a > 16 * tolerance && b > 16 * tolerance)) return false;
-	const [dx, dy] = [last[0]! / a + first[0]! / b, last[1]! / a + first[1]! / b];
-	const length = Math.sqrt(dx * dx + dy * dy);
-	return [...own, ...next].every((leg) => leg[0]! * dx + leg[1]! * dy >= 0.5 * length * size(leg));
+	const dx = ax / a + bx / b;
+	const dy = ay / a + by / b;
+	const half = 0.5 * Math.sqrt(dx * dx + dy * dy);
+	/** Whether the leg from one point of the data to another runs ahead. */
+	const isAhead = (from: number, to: number) => {
+		const lx = data[to]! - data[from]!;
+		const ly = data[to + 1]! - data[from + 1]!;
+		return lx * dx + ly * dy >= half * Math.sqrt(lx * lx + ly * ly);
+	};
+	const areAhead = (at: number, segment: number) =>
+		isBent(segment) ? isAhead(at, at + 4) && isAhead(at + 4, at + 6) && isAhead(at + 6, at + 2) : isAhead(at, at + 2);
+	return areAhead(o, before) && areAhead(n, after);
 }
 
 /** The joints that two segments of one curve share, as local parameter pairs. */
@@ -282,31 +298,38 @@ function numberJunctions(curves: Curve[], stops: number[][], loose: readonly Poi
 }
 
 /** Makes the pieces of every curve; a piece that lies on an earlier one is that one. */
-function makePieces(curves: Curve[], stops: number[][], of: number[][], tolerance: number) {
+function* makePieces(
+	curves: Curve[],
+	stops: number[][],
+	of: number[][],
+	tolerance: number
+): Work<{ pieces: Piece[]; byCurve: CurvePiece[][] }> {
 	const pieces: Piece[] = [];
 	// Pieces by the junctions that they run between, under the same numbers.
 	const between = new PairBuckets(stops.reduce((sum, list) => sum + list.length, 0));
-	const byCurve = curves.map((curve, c) => {
+	const byCurve: CurvePiece[][] = [];
+	for (const [c, curve] of curves.entries()) {
+		if ((c & 0x7ff) === 0) yield c / curves.length;
 		const list: CurvePiece[] = [];
 		for (let k = 0; k + 1 < stops[c]!.length; k++) {
-			const part: CurvePart = { curve, t0: stops[c]![k]!, t1: stops[c]![k + 1]! };
-			const length = partLength(part);
+			const own: CurvePart = { curve, t0: stops[c]![k]!, t1: stops[c]![k + 1]! };
+			const length = partLength(own);
 			const [start, end] = [of[c]![k]!, of[c]![k + 1]!];
 			if (start === end && length <= 4 * tolerance) continue;
 			const [low, high] = [Math.min(start, end), Math.max(start, end)];
 			// Of several twins the first is the one.
 			let twin = -1;
 			for (let p = between.newest(low, high); p >= 0; p = between.older(p))
-				if (liesOn(part, length, pieces[p]!, tolerance)) twin = p;
+				if (liesOn(own, length, pieces[p]!, tolerance)) twin = p;
 			if (twin >= 0) {
 				list.push({ piece: twin, reversed: pieces[twin]!.start !== start });
 				continue;
 			}
 			list.push({ piece: between.add(low, high), reversed: false });
-			pieces.push({ curve, t0: part.t0, t1: part.t1, owner: c, start, end, length });
+			pieces.push({ curve, t0: own.t0, t1: own.t1, owner: c, start, end, length });
 		}
-		return list;
-	});
+		byCurve.push(list);
+	}
 	return { pieces, byCurve };
 }
 

@@ -1,18 +1,30 @@
 import { atan2 } from '../numeric/elementary.ts';
+import type { Work } from '../numeric/work.ts';
 import type { Arrangement, Face, Piece, Walk } from './pieces.ts';
 import { tangent } from './build.ts';
 import { segmentCount, segmentLength, type Point } from './curve.ts';
 import { Locator } from './locator.ts';
 import { flatten, partArea, partPoint } from './parts.ts';
 
+/** What pieces enclose. */
+export interface Faces {
+	faces: Face[];
+	/** The face to the left of each half-piece, −1 where there is none. */
+	sides: Int32Array;
+	/** Pieces of outlines that enclose next to nothing, though they should. */
+	vanished: number[];
+	locator: Locator;
+}
+
 /**
  * The faces between pieces: walks that keep their face on the left, and for every walk that runs
  * clockwise the face in which it lies, found by looking left from its leftmost point (de Berg et
  * al. 2008, ch. 2.3); n log n in the number of pieces.
  */
-export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, diagonal: number, tolerance: number) {
+export function* findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, diagonal: number, tolerance: number): Work<Faces> {
 	// Phase 1: around every junction, the outgoing half-pieces in counter-clockwise order.
 	const next = nextAround(pieces, x.length, tolerance);
+	yield 0.2;
 	// Phase 2: walks.
 	const walkOf = new Int32Array(2 * pieces.length).fill(-1);
 	const walks: { walk: Walk; area: number }[] = [];
@@ -27,7 +39,9 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 			area += (h & 1 ? -1 : 1) * partArea(pieces[h >> 1]!, origin);
 		}
 		walks.push({ walk, area });
+		if ((walks.length & 0xfff) === 0) yield 0.2 + (0.1 * first) / pieces.length;
 	}
+	yield 0.4;
 	// Phase 3: counter-clockwise walks bound faces.
 	const faces: Face[] = [];
 	const faceOfWalk = new Int32Array(walks.length).fill(-1);
@@ -35,6 +49,7 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 	const inner: { w: number; leftmost: Point }[] = [];
 	const vanished: number[] = [];
 	const locator = new Locator(pieces, x, y, diagonal);
+	yield 0.6;
 	walks.forEach(({ walk, area }, w) => {
 		if (area > smallest) {
 			faceOfWalk[w] = faces.length;
@@ -49,7 +64,9 @@ export function findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, dia
 	// Phase 4: the others are holes in the face to the left of them, or of what is there.
 	const component = components(pieces, x.length);
 	inner.sort((a, b) => a.leftmost.x - b.leftmost.x || a.leftmost.y - b.leftmost.y || a.w - b.w);
-	for (const { w, leftmost } of inner) {
+	yield 0.65;
+	for (const [k, { w, leftmost }] of inner.entries()) {
+		if ((k & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * k) / inner.length;
 		const { walk, area } = walks[w]!;
 		const own = component[pieces[walk[0]! >> 1]!.start];
 		const h = locator.leftOf(leftmost, (p) => component[pieces[p]!.start] !== own);

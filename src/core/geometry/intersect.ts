@@ -260,6 +260,7 @@ interface Stretch {
  */
 export function selfCrossings(curve: Curve, segment: number, tolerance: number, hit: Hit): void {
 	if (curve.kinds[segment] !== CUBIC && curve.kinds[segment] !== RATIONAL) return;
+	if (curve.kinds[segment] === CUBIC && goesAhead(curve, segment)) return;
 	const simple: Stretch[] = [];
 	const divide = (s: Stretch, depth: number) => {
 		if (turning(s.rows) < 2.5 || depth > 8) simple.push(s);
@@ -271,6 +272,18 @@ export function selfCrossings(curve: Curve, segment: number, tolerance: number, 
 			crossStretches(curve, segment, simple[a]!, curve, segment, simple[b]!, tolerance, 0, (u, v) => {
 				if (Math.abs(u - v) > 1e-6) hit(u, v);
 			});
+}
+
+/** Whether a cubic goes on all the way in the direction from its start to its end, as all legs of its control polygon do. */
+function goesAhead({ data }: Curve, segment: number): boolean {
+	const o = segment * STRIDE;
+	const dx = data[o + 2]! - data[o]!;
+	const dy = data[o + 3]! - data[o + 1]!;
+	return (
+		(data[o + 4]! - data[o]!) * dx + (data[o + 5]! - data[o + 1]!) * dy > 0 &&
+		(data[o + 6]! - data[o + 4]!) * dx + (data[o + 7]! - data[o + 5]!) * dy > 0 &&
+		(data[o + 2]! - data[o + 6]!) * dx + (data[o + 3]! - data[o + 7]!) * dy > 0
+	);
 }
 
 /** The sum of the turns of a control polygon, which the curve's own turning never exceeds. */

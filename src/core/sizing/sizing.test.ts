@@ -141,7 +141,7 @@ describe('zones', () => {
 		const plateaus = (zone: string) => {
 			const text = `recipe 1\nrectangle a = (0, 0) to (9, 9)\nrectangle b = (90, 0) to (99, 9)\nregion r at (1, 1)\nsize 1\n${zone}`;
 			const report = new Report([], []);
-			return sizeField(new ShapeStage().run(evaluateRecipe(parseRecipe(text), {}), report), 1, 1.2, report).plateaus;
+			return sizeField(finish(new ShapeStage().run(evaluateRecipe(parseRecipe(text), {}), report)), 1, 1.2, report).plateaus;
 		};
 		expect(plateaus('size 0.1 near a.left, b.right')).toEqual([]);
 		expect(plateaus('size 0.1 near a.left, b.right within 0.5').map(({ box }) => box)).toEqual([

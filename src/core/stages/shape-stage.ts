@@ -4,11 +4,12 @@ import { findWalls } from '../domain/walls.ts';
 import { findPeriodic } from '../domain/periodic.ts';
 import { findRegions } from '../domain/regions.ts';
 import { checkShape } from '../findings/shape-checks.ts';
-import { arrange } from '../geometry/arrangement.ts';
+import { arranging } from '../geometry/arrangement.ts';
 import type { Curve } from '../geometry/curve.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import { log } from '../numeric/elementary.ts';
 import { sameNumbers } from '../numeric/same.ts';
+import { part, type Work } from '../numeric/work.ts';
 import type { Model } from '../recipe/model.ts';
 import type { Report } from '../text/report.ts';
 
@@ -16,17 +17,20 @@ import type { Report } from '../text/report.ts';
 export class ShapeStage {
 	private last: { arrangement: Arrangement; nodeKey: string } | undefined;
 
-	run(model: Model, report: Report): Domain {
-		const { arrangement } = this.shape(model);
+	*run(model: Model, report: Report): Work<Domain> {
+		const { arrangement } = yield* part(this.shape(model), 0, 0.7);
+		yield 0.7;
 		const regions = findRegions(model, arrangement, report);
+		yield 0.8;
 		checkShape(model, arrangement, regions, report);
+		yield 0.9;
 		const layers = findWalls(model, arrangement, regions, report);
 		const periodic = findPeriodic(model, arrangement, regions, report);
 		return { model, arrangement, regions, layers, periodic, fallbackSize: roundSize(arrangement.diagonal / 40) };
 	}
 
 	/** The drawing alone. */
-	shape(model: Model): Shape {
+	*shape(model: Model): Work<Shape> {
 		const { curves, nodes } = model;
 		const nodeKey = nodes.map((p) => `${p.x} ${p.y}`).join(',');
 		const known = this.last?.arrangement;
@@ -38,7 +42,7 @@ export class ShapeStage {
 				const old = before.get(curve.name);
 				return old && sameCurve(curve, old) ? old : curve;
 			});
-			this.last = { arrangement: arrange(lasting, nodes, known), nodeKey };
+			this.last = { arrangement: yield* arranging(lasting, nodes, known), nodeKey };
 		}
 		return { model, arrangement: this.last!.arrangement };
 	}
