@@ -4,6 +4,7 @@ import { faceAt } from '../geometry/faces.ts';
 import { pointInFace, writtenPointInFace } from '../geometry/inside.ts';
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { addStatement } from '../recipe/edits.ts';
+import type { Work } from '../numeric/work.ts';
 import type { Model, Stated } from '../recipe/model.ts';
 import { stated } from '../recipe/statement.ts';
 import { type Across, fill, type FillKind, type FillStatement } from '../recipe/statements/fill.ts';
@@ -43,7 +44,7 @@ export interface Region {
 export const defaultGrowth = 1.2;
 
 /** Finds the face of every region statement and its fill; reports those that match no face, or several. */
-export function findRegions(model: Model, arrangement: Arrangement, report: Report): Region[] {
+export function* findRegions(model: Model, arrangement: Arrangement, report: Report): Work<Region[]> {
 	const regions: Region[] = [];
 	const taken = new Map<number, string>();
 	for (const statement of stated(model, region)) {
@@ -61,7 +62,7 @@ export function findRegions(model: Model, arrangement: Arrangement, report: Repo
 		});
 	}
 	checkFillNames(model, report);
-	reportUnnamed(model, arrangement, taken, report);
+	yield* reportUnnamed(model, arrangement, taken, report);
 	return regions;
 }
 
@@ -76,7 +77,7 @@ export function missingRegions(model: Model, regions: readonly Region[]): string
 /** More unnamed faces than this are told in one finding. */
 const toldSingly = 12;
 
-function reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMap<number, string>, report: Report): void {
+function* reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMap<number, string>, report: Report): Work<void> {
 	const unnamed = arrangement.faces.flatMap((_, f) => (taken.has(f) ? [] : [f]));
 	const names = new Set(stated(model, region).map((r) => r.name));
 	let number = 1;
@@ -86,10 +87,12 @@ function reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMa
 		return `region_${number}`;
 	};
 	const pieces = (f: number) => arrangement.faces[f]!.outer.map((h) => h >> 1);
-	const places = unnamed.flatMap((f) => {
+	const places: { f: number; at: Point; text: string }[] = [];
+	for (const [k, f] of unnamed.entries()) {
+		if ((k & 0xff) === 0xff) yield k / unnamed.length;
 		const place = writtenPointInFace(arrangement, f);
-		return place ? [{ f, ...place }] : [];
-	});
+		if (place) places.push({ f, ...place });
+	}
 	if (places.length > toldSingly) {
 		const source = places.slice(0, 2000).map(({ text }) => `region ${next()} at ${text}`);
 		report.note('unnamed-face', `${places.length} closed outlines belong to no region, so they get no mesh`, {

@@ -3,7 +3,7 @@ import type { Work } from '../numeric/work.ts';
 import type { Arrangement, Face, Piece, Walk } from './pieces.ts';
 import { tangent } from './build.ts';
 import { segmentCount, segmentLength, type Point } from './curve.ts';
-import { Locator } from './locator.ts';
+import { Locator, straightened } from './locator.ts';
 import { flatten, partArea, partPoint } from './parts.ts';
 
 /** What pieces enclose. */
@@ -41,7 +41,10 @@ export function* findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, di
 		walks.push({ walk, area });
 		if ((walks.length & 0xfff) === 0) yield 0.2 + (0.1 * first) / pieces.length;
 	}
-	yield 0.4;
+	for (const [p, piece] of pieces.entries()) {
+		if ((p & 0x1ff) === 0) yield 0.3 + (0.2 * p) / pieces.length;
+		straightened(piece, diagonal);
+	}
 	// Phase 3: counter-clockwise walks bound faces.
 	const faces: Face[] = [];
 	const faceOfWalk = new Int32Array(walks.length).fill(-1);

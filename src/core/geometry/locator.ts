@@ -9,7 +9,10 @@ const flatness = 1e-6;
 /** So many segments in a row share a box. */
 const inBox = 16;
 
-const straightened = kept((piece: Piece, tolerance) => flatten(piece, tolerance));
+const flattened = kept((piece: Piece, tolerance) => flatten(piece, tolerance));
+/** What a {@link Locator} looks at of a piece; undefined of a straight one. It is kept, so that it can be made ahead. */
+export const straightened = (piece: Piece, diagonal: number): Float64Array | undefined =>
+	isStraight(piece) ? undefined : flattened(piece, flatness * diagonal);
 
 /** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {
@@ -28,7 +31,7 @@ export class Locator {
 		this.starts = new Uint32Array(pieces.length + 1);
 		let total = 0;
 		for (const [p, piece] of pieces.entries()) {
-			const own = isStraight(piece) ? undefined : straightened(piece, flatness * diagonal);
+			const own = straightened(piece, diagonal);
 			if (own) curved.set(p, own);
 			const segments = own ? own.length / 2 - 1 : 1;
 			this.starts[p + 1] = this.starts[p]! + 2 * segments + 2;

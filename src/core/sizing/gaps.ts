@@ -37,8 +37,9 @@ interface Runs {
 	turn: Float64Array;
 }
 
-const runsOf = kept((piece: Piece, tolerance): Runs => {
-	const line = flatten(piece, tolerance);
+/** What gaps are looked for in, of a piece of a drawing with a diagonal. It is kept, so that it can be made ahead. */
+export const runsOf = kept((piece: Piece, diagonal): Runs => {
+	const line = flatten(piece, flatness * diagonal);
 	const { at, turn } = endsOfRuns(line, piece.start === piece.end);
 	const runs: Runs = {
 		line,
@@ -85,7 +86,7 @@ export function gapsBeside(
 	known: KnownGaps
 ): (p: number, fraction: number, reach: number) => Gap {
 	const { pieces, diagonal } = arrangement;
-	const ownRuns = pieces.map((piece) => runsOf(piece, flatness * diagonal));
+	const ownRuns = pieces.map((piece) => runsOf(piece, diagonal));
 	const count = ownRuns.reduce((sum, { wayTo }) => sum + wayTo.length, 0);
 	const runs = ownRuns.reduce((sum, { last }) => sum + last.length, 0);
 	/** The ends of all segments; those of one piece after those of the one before. */

@@ -20,7 +20,7 @@ export class ShapeStage {
 	*run(model: Model, report: Report): Work<Domain> {
 		const { arrangement } = yield* part(this.shape(model), 0, 0.7);
 		yield 0.7;
-		const regions = findRegions(model, arrangement, report);
+		const regions = yield* part(findRegions(model, arrangement, report), 0.7, 0.8);
 		yield 0.8;
 		checkShape(model, arrangement, regions, report);
 		yield 0.9;

@@ -106,7 +106,7 @@ function* fillAround(
 	// How far along things are: what each part costs, by the nodes that it is about.
 	const sweptCount = swept ? swept.mesh.vertexCount : 0;
 	const adds = Math.max(1, left - whole.x.length);
-	const [laying, refining] = [2 * whole.x.length, 4 * adds];
+	const [laying, refining] = [3 * whole.x.length, 4 * adds];
 	const settling = 3 * (whole.x.length + adds + sweptCount);
 	const at = (done: number) => {
 		const before = isWorthIt ? 0.5 : 0;
