@@ -323,11 +323,11 @@ function* evenOut({ x, y, rimCount, quads }: DividedCore, input: FillInput): Wor
 	const ys = new Float64Array(x.length);
 	const ends = new Uint8Array(x.length);
 	for (let sweep = 0; sweep < sweeps; sweep++) {
-		yield sweep / sweeps;
 		xs.fill(0);
 		ys.fill(0);
 		ends.fill(0);
-		for (let q = 0; q < quads.length; q += 4)
+		for (let q = 0; q < quads.length; q += 4) {
+			if ((q & 0x7ffff) === 0) yield (sweep + q / quads.length) / sweeps;
 			for (let k = 0; k < 4; k++) {
 				const a = quads[q + k]!;
 				const b = quads[q + ((k + 1) & 3)]!;
@@ -338,6 +338,7 @@ function* evenOut({ x, y, rimCount, quads }: DividedCore, input: FillInput): Wor
 					ends[a - given]!++;
 				}
 			}
+		}
 		for (let i = rimCount; i < x.length; i++) {
 			x[i] = xs[i]! / ends[i]!;
 			y[i] = ys[i]! / ends[i]!;

@@ -15,13 +15,11 @@ import { NONE, type QuadMesh } from './quad-mesh.ts';
  * @throws FillError where the given edges cross or coincide
  */
 export function* fillQuads(input: FillInput, rule: QuadRule, expected: number): Work<Fill> {
-	const mesh = yield* part(layQuads(input, rule, expected), 0, 0.99);
-	const cut = cutPoor(mesh, rule.mostly ? poorQuad : leastQuad);
+	const mesh = yield* part(layQuads(input, rule, expected), 0, 0.97);
+	const { cut, worst } = yield* part(cutPoor(mesh, rule.mostly ? poorQuad : leastQuad), 0.97, 0.99);
 	const remarks = rule.mostly ? [] : remarksOf(mesh, cut);
 	yield 0.99;
-	const isSound = mesh.worstShape() > 0;
-	yield 1;
-	if (isSound) return { ...fillOf(mesh), ...(remarks.length > 0 ? { remarks } : {}) };
+	if (worst > 0) return { ...fillOf(mesh), ...(remarks.length > 0 ? { remarks } : {}) };
 	// Nothing that is folded is ever handed on.
 	const instead = yield* part(fillTriangles(input, rule), 0.99, 1);
 	const at = placeOf(mesh, mesh.worst());
@@ -42,13 +40,23 @@ const leastQuad = 0.002;
 /** … or, where triangles may stay, this. */
 const poorQuad = 0.55;
 
-/** Cuts quadrilaterals worse than this along the diagonal that leaves the better triangles, if these are better; @returns one of each pair. */
-function cutPoor(mesh: QuadMesh, least: number): number[] {
+/**
+ * Cuts quadrilaterals worse than this along the diagonal that leaves the better triangles, if these are better.
+ *
+ * @returns one of each pair of triangles, and the worst shape of all elements then
+ */
+function* cutPoor(mesh: QuadMesh, least: number): Work<{ cut: number[]; worst: number }> {
 	const cut: number[] = [];
+	let worst = Infinity;
 	for (let e = mesh.elementCount - 1; e >= 0; e--) {
-		if (mesh.sizeOf(e) !== 4) continue;
+		if ((e & 0x1ffff) === 0) yield 1 - e / mesh.elementCount;
+		const size = mesh.sizeOf(e);
+		if (size === 0) continue;
 		const before = mesh.shape(e);
-		if (before >= least) continue;
+		if (size === 3 || before >= least) {
+			worst = Math.min(worst, before);
+			continue;
+		}
 		const [a, b, c, d] = [0, 1, 2, 3].map((k) => mesh.nodes[4 * e + k]!) as [number, number, number, number];
 		const one = (first: boolean) => {
 			mesh.set(e, a, b, first ? c : d, NONE);
@@ -60,10 +68,12 @@ function cutPoor(mesh: QuadMesh, least: number): number[] {
 		const other = one(false);
 		if (other < value || other <= before) mesh.takeBack();
 		if (other < value && value > before) one(true);
-		if (mesh.sizeOf(e) === 3) cut.push(e);
+		const isCut = mesh.sizeOf(e) === 3;
+		if (isCut) cut.push(e);
+		worst = Math.min(worst, isCut ? Math.max(value, other) : before);
 		mesh.keep();
 	}
-	return cut;
+	return { cut, worst };
 }
 
 function remarksOf(mesh: QuadMesh, cut: readonly number[]): FillRemark[] {

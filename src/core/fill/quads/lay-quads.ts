@@ -96,7 +96,10 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 		if (nodes[k]! >= 0) mesh.lay(numberOf(nodes[k]!), numberOf(nodes[k + 1]!), numberOf(nodes[k + 2]!), numberOf(nodes[k + 3]!));
 	yield 0.82;
 	const { quads } = core;
-	for (let k = 0; k < quads.length; k += 4) mesh.lay(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
+	for (let k = 0; k < quads.length; k += 4) {
+		if ((k & 0x7ffff) === 0) yield 0.82 + (0.03 * k) / quads.length;
+		mesh.lay(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
+	}
 	yield 0.85;
 	// The core is even already.
 	const isBeside = new Uint8Array(mesh.nodeCount);
