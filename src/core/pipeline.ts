@@ -137,15 +137,15 @@ export class Pipeline {
 			by > 1
 				? this.refined(domain, coarse, divided, by, report)
 				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report, this.elsewhere(input));
-		const { fills, ...filled } = yield* part(work, 0.1, 0.9);
+		const { fills, ...filled } = yield* part(work, 0.1, 0.86);
 		lap('fill');
 
 		const groups = resolveGroups(model, arrangement, regions, report);
 		checkGroups(arrangement, regions, groups, report);
 		const parts = { domain, divisions: divided.divisions.pieces, numbering, fills };
+		yield 0.86;
+		const { mesh: unowned, divisions: pieces } = yield* part(this.meshes.run(parts, groups), 0.86, 0.9);
 		yield 0.9;
-		const { mesh: unowned, divisions: pieces } = yield* part(this.meshes.run(parts, groups), 0.9, 0.93);
-		yield 0.93;
 		const owners = stated(model, ownerStatement);
 		const pairs = periodicNodes(unowned, domain.periodic);
 		const mesh = {
@@ -157,7 +157,7 @@ export class Pipeline {
 		checkOrder(model, arrangement, mesh, report);
 		const divisions = { ...divided.divisions, pieces: [...pieces] };
 		lap('assemble');
-		yield 0.95;
+		yield 0.91;
 
 		const isMeshed = (p: number) => numbering.piece[p]! >= 0;
 		const jumps = jumpsBetween(arrangement, pieces, (p) => isMeshed(p) && !divided.carrying.has(p));
@@ -170,7 +170,7 @@ export class Pipeline {
 		});
 		const walls = this.walls.run(mesh, parts, report);
 		const layers = layerFigures(domain, fills, divisions.pieces, recipe, report);
-		const quality = yield* part(this.qualities.run(mesh, parts, report), 0.95, 1);
+		const quality = yield* part(this.qualities.run(mesh, parts, report), 0.92, 1);
 		lap('quality');
 		// An inner edge that is labelled is meant to end where it ends.
 		const labelled = new Set(groups.flatMap((group) => group.pieces));

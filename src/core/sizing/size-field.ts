@@ -2,6 +2,7 @@ import Flatbush from 'flatbush';
 import { cos, hypot, sin, tan } from '../numeric/elementary.ts';
 import type { Report } from '../text/report.ts';
 import { grownSizes } from './grown-sizes.ts';
+import type { SizeRule } from './size-rule.ts';
 import { zonesOf, type ZoneStatement } from '../recipe/statements/size.ts';
 import type { Domain } from '../domain/domain.ts';
 import { insideOutline } from '../geometry/faces.ts';
@@ -19,6 +20,8 @@ export interface SizeField {
 	acrossGap: number | undefined;
 	/** The zones with an inside: the field has their size there at most, and their size itself nowhere else. */
 	plateaus: { size: number; box: [number, number, number, number] }[];
+	/** Whether there are zones; without any it is the background everywhere. */
+	hasZones: boolean;
 	/** Outlines of the zones that have one, flat x, y pairs, closed. */
 	outlines: Float64Array[];
 	/** All that the field is made of: the same numbers, the same field. */
@@ -110,8 +113,12 @@ export function sizeField(
 	const plateaus = zones.flatMap(({ size, box, insides }) =>
 		(insides ?? [box]).filter((own) => own[2] > own[0] && own[3] > own[1]).map((own) => ({ size, box: own }))
 	);
-	return { at, slope, perTurn, acrossGap, plateaus, outlines, numbers: Float64Array.from(numbers) };
+	return { at, slope, perTurn, acrossGap, plateaus, hasZones: zones.length > 0, outlines, numbers: Float64Array.from(numbers) };
 }
+
+/** The rule of a region with a size and a growth; a field without zones says nothing that its size does not, and is left out. */
+export const ruleIn = ({ at, plateaus, hasZones }: SizeField, size: number, growth: number): SizeRule =>
+	hasZones ? { size, growth, field: at, plateaus } : { size, growth };
 
 function distanceTo(
 	zone: ZoneStatement['zone'],

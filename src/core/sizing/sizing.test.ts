@@ -7,7 +7,7 @@ import { evaluateRecipe } from '../recipe/evaluate.ts';
 import { parseRecipe } from '../recipe/parse.ts';
 import { ShapeStage } from '../stages/shape-stage.ts';
 import { Report } from '../text/report.ts';
-import { sizeField } from './size-field.ts';
+import { ruleIn, sizeField } from './size-field.ts';
 import { countAlong, evenlyPlaced, positionsAlong } from './size-along.ts';
 
 const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
@@ -137,17 +137,29 @@ describe('zones', () => {
 		expect(sum / count).toBeLessThan(1.08);
 	});
 
+	/** The field of a drawing of two squares with a size of 1 and a zone. */
+	const fieldOf = (zone: string) => {
+		const text = `recipe 1\nrectangle a = (0, 0) to (9, 9)\nrectangle b = (90, 0) to (99, 9)\nregion r at (1, 1)\nsize 1\n${zone}`;
+		const report = new Report([], []);
+		return sizeField(finish(new ShapeStage().run(evaluateRecipe(parseRecipe(text), {}), report)), 1, 1.2, report);
+	};
+
 	it('near a line have a size all over only where they hold within a distance, around each line', () => {
-		const plateaus = (zone: string) => {
-			const text = `recipe 1\nrectangle a = (0, 0) to (9, 9)\nrectangle b = (90, 0) to (99, 9)\nregion r at (1, 1)\nsize 1\n${zone}`;
-			const report = new Report([], []);
-			return sizeField(finish(new ShapeStage().run(evaluateRecipe(parseRecipe(text), {}), report)), 1, 1.2, report).plateaus;
-		};
+		const plateaus = (zone: string) => fieldOf(zone).plateaus;
 		expect(plateaus('size 0.1 near a.left, b.right')).toEqual([]);
 		expect(plateaus('size 0.1 near a.left, b.right within 0.5').map(({ box }) => box)).toEqual([
 			[-0.5, -0.5, 0.5, 9.5],
 			[98.5, -0.5, 99.5, 9.5]
 		]);
+	});
+
+	it('are left out of the rule of a region where there is no zone, as they then say nothing that its size does not', () => {
+		for (const zone of ['', 'size by turn 30', 'size by gap 3']) {
+			const field = fieldOf(zone);
+			expect([field.at(1, 1), field.at(5, -40)]).toEqual([1, 1]);
+			expect(ruleIn(field, 0.5, 1.2)).toEqual({ size: 0.5, growth: 1.2 });
+		}
+		expect(ruleIn(fieldOf('size 0.1 near a.left'), 0.5, 1.2).field!(0, 4)).toBe(0.1);
 	});
 
 	it('of curvature and of gaps divide the pieces', () => {

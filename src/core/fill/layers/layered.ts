@@ -92,19 +92,22 @@ function* growEven(input: FillInput, own: RegionWalls): Work<GrownLayers> {
 /**
  * Layers on the walls, and behind them what another fill makes of the rest.
  *
+ * @param expected about how many elements there will be, with the layers' own
  * @param even whether the rest needs an even number of edges around it
  */
 export function* fillBehindLayers(
 	input: FillInput,
 	own: RegionWalls,
+	expected: number,
 	fillRest: (rest: FillInput) => Work<Fill>,
 	even = false
 ): Work<Fill> {
-	const grown = yield* part(even ? growEven(input, own) : growLayers(input, own), 0, 0.3);
+	const layered = 0.9 * Math.min(1, layerCellsOf(own) / Math.max(1, expected));
+	const grown = yield* part(even ? growEven(input, own) : growLayers(input, own), 0, layered);
 	const given = input.x.length;
 	const [x, y] = [concatenated(input.x, grown.x), concatenated(input.y, grown.y)];
 	const { rest, local } = restOf(x, y, grown, input);
-	const fill = yield* part(fillRest(rest), 0.3, 0.9);
+	const fill = yield* part(fillRest(rest), layered, 0.9);
 	// The rest's own nodes follow those of the layers.
 	const shift = given + grown.x.length - rest.x.length;
 	const back = (nodes: Uint32Array) => {

@@ -491,7 +491,7 @@ describe('layers on random walls of nasty domains', () => {
 					...(random.below(3) === 0 ? { scales } : {})
 				};
 				try {
-					const fill = finish(fillBehindLayers(given, input, (rest) => fillTriangles(rest, { size: length, growth: 1.3 })));
+					const fill = finish(fillBehindLayers(given, input, 1000, (rest) => fillTriangles(rest, { size: length, growth: 1.3 })));
 					checkFill(given, fill);
 				} catch (error) {
 					if (!(error instanceof FillError)) throw new Error(`seed ${seed}: ${(error as Error).message}`, { cause: error });

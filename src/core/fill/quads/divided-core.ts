@@ -51,7 +51,7 @@ export function* divideCore(
 	coarse: QuadMesh
 ): Work<DividedCore | undefined> {
 	const isTaken = yield* part(fitting(input, rule, outlines, coarse), 0, 0.5);
-	const count = leaveClean(outlines, coarse, isTaken);
+	const count = yield* part(leaveClean(outlines, coarse, isTaken), 0.5, 0.6);
 	yield 0.6;
 	if (count < fewest) return undefined;
 	const core = yield* part(divided(input, outlines, coarse, isTaken, count), 0.6, 0.8);
@@ -152,7 +152,7 @@ function distanceFrom(corners: readonly Point[], a: Point, b: Point): number {
  *
  * @returns how many are left
  */
-function leaveClean(outlines: CoarseOutlines, coarse: QuadMesh, isTaken: Uint8Array): number {
+function* leaveClean(outlines: CoarseOutlines, coarse: QuadMesh, isTaken: Uint8Array): Work<number> {
 	const { nodes } = coarse;
 	const hasNeighbour = (e: number, k: number) => {
 		const f = coarse.across(e, nodes[4 * e + k]!, nodes[4 * e + ((k + 1) & 3)]!);
@@ -173,8 +173,9 @@ function leaveClean(outlines: CoarseOutlines, coarse: QuadMesh, isTaken: Uint8Ar
 		}
 		return starts <= 1 && (v >= coarse.given || onOutline > 0);
 	};
-	for (let e = pending.pop(); e !== undefined; e = pending.pop()) {
+	for (let e = pending.pop(), looked = 0; e !== undefined; e = pending.pop()) {
 		if (!isTaken[e]) continue;
+		if ((++looked & 0x1fff) === 0) yield Math.max(0, 1 - pending.length / coarse.elementCount);
 		let beside = 0;
 		for (let k = 0; k < 4; k++) if (hasNeighbour(e, k) || isOnOutline(e, k)) beside++;
 		const own = [nodes[4 * e]!, nodes[4 * e + 1]!, nodes[4 * e + 2]!, nodes[4 * e + 3]!];

@@ -19,7 +19,7 @@ export function* fillQuads(input: FillInput, rule: QuadRule, expected: number): 
 	const { cut, worst } = yield* part(cutPoor(mesh, rule.mostly ? poorQuad : leastQuad), 0.97, 0.99);
 	const remarks = rule.mostly ? [] : remarksOf(mesh, cut);
 	yield 0.99;
-	if (worst > 0) return { ...fillOf(mesh), ...(remarks.length > 0 ? { remarks } : {}) };
+	if (worst > 0) return { ...(yield* part(fillOf(mesh), 0.99, 1)), ...(remarks.length > 0 ? { remarks } : {}) };
 	// Nothing that is folded is ever handed on.
 	const instead = yield* part(fillTriangles(input, rule), 0.99, 1);
 	const at = placeOf(mesh, mesh.worst());
@@ -104,7 +104,7 @@ function placeOf(mesh: QuadMesh, e: number): Point {
 }
 
 /** The elements that are there, free nodes that are used numbered anew. */
-function fillOf(mesh: QuadMesh): Fill {
+function* fillOf(mesh: QuadMesh): Work<Fill> {
 	const { given } = mesh;
 	const number = new Int32Array(mesh.nodeCount).fill(-1);
 	let nodes = 0;
@@ -119,10 +119,12 @@ function fillOf(mesh: QuadMesh): Fill {
 		x[number[v]! - given] = mesh.x[v]!;
 		y[number[v]! - given] = mesh.y[v]!;
 	}
+	yield 0.3;
 	const counts = [0, 0, 0, 0, 0];
 	for (let e = 0; e < mesh.elementCount; e++) counts[mesh.sizeOf(e)]!++;
 	const triangles = new Uint32Array(3 * counts[3]!);
 	const quads = new Uint32Array(4 * counts[4]!);
+	yield 0.6;
 	let [toTriangles, toQuads] = [0, 0];
 	for (let e = 0; e < mesh.elementCount; e++) {
 		const n = mesh.sizeOf(e);

@@ -29,7 +29,7 @@ export function* layQuads(input: FillInput, rule: QuadRule, expected: number, is
 	if (!(expected > many)) return yield* layInRows(input, rule, expected);
 	const mesh = yield* part(layWithCore(input, rule, expected), 0, 0.9);
 	// Of coarse elements those that fold are not divided.
-	if (mesh && (isCoarse || mesh.worstShape() > 0)) return mesh;
+	if (mesh && (isCoarse || (yield* part(mesh.worstShape(), 0.9, 0.9)) > 0)) return mesh;
 	return yield* part(layInRows(input, rule, expected), 0.9, 1);
 }
 

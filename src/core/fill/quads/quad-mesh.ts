@@ -1,5 +1,6 @@
 import { keepShape } from '../../numeric/keep-shape.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
+import type { Work } from '../../numeric/work.ts';
 
 /** A place in the list of an element that holds no node: the fourth of a triangle, all of an element that is gone. */
 export const NONE = -1;
@@ -260,8 +261,14 @@ export class QuadMesh {
 		return worst;
 	}
 
-	worstShape(): number {
-		return this.shape(this.worst());
+	/** The shape of the worst element. */
+	*worstShape(): Work<number> {
+		let worst = Infinity;
+		for (let e = 0; e < this.elementCount; e++) {
+			if ((e & 0x1ffff) === 0) yield e / this.elementCount;
+			if (this.sizeOf(e) > 0) worst = Math.min(worst, this.shape(e));
+		}
+		return worst;
 	}
 }
 

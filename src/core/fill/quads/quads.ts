@@ -20,6 +20,7 @@ import { chooseLayout } from '../structured/choose-corners.ts';
 import { fillStructured } from '../structured/fill-structured.ts';
 import { layoutNodes } from '../structured/layout-nodes.ts';
 import { expectedTriangles } from '../triangles/expected.ts';
+import { ruleIn } from '../../sizing/size-field.ts';
 import { layOutBesideWalls } from '../triangles/triangles.ts';
 import { fillQuads } from './fill-quads.ts';
 import type { QuadRule } from './lay-quads.ts';
@@ -39,7 +40,7 @@ function prepare(job: FillJob, mostly: boolean): PreparedFill {
 	const { input, region, domain, field } = job;
 	const { growth } = region;
 	const size = region.size ?? domain.fallbackSize;
-	const rule: QuadRule = { size, growth, field: field.at, plateaus: field.plateaus, mostly };
+	const rule: QuadRule = { ...ruleIn(field, size, growth), mostly };
 	const layered = wallsOf(job);
 	const walls = keyOfWalls(layered);
 	function* expected(): Work<number> {
@@ -54,7 +55,7 @@ function prepare(job: FillJob, mostly: boolean): PreparedFill {
 		isPredicted: true,
 		*fill(amount) {
 			refuseTooMany(amount, 'quadrilaterals', input);
-			if (layered) return yield* fillBehindLayers(input, layered, (rest) => fillQuads(rest, rule, amount), !mostly);
+			if (layered) return yield* fillBehindLayers(input, layered, amount, (rest) => fillQuads(rest, rule, amount), !mostly);
 			return (yield* part(inRows(job, rule, amount), 0, 0.05)) ?? (yield* part(fillQuads(input, rule, amount), 0.05, 1));
 		}
 	};

@@ -26,7 +26,7 @@ const breath = 20_000;
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
 
-/** The mean length of the given edges at each given node, the region's size at a node without edges; the field where that is less. */
+/** The mean length of the given edges at each given node; the region's size, or the field, where that is less or there are no edges. */
 export function givenSizes({ x, y, edges }: FillInput, { size, field }: SizeRule): Float64Array {
 	const sum = new Float64Array(x.length);
 	const ends = new Float64Array(x.length);
@@ -39,7 +39,7 @@ export function givenSizes({ x, y, edges }: FillInput, { size, field }: SizeRule
 		ends[b]!++;
 	}
 	for (let i = 0; i < sum.length; i++) {
-		const own = ends[i]! > 0 ? sum[i]! / ends[i]! : size;
+		const own = ends[i]! > 0 ? Math.min(size, sum[i]! / ends[i]!) : size;
 		sum[i] = field ? Math.min(own, field(x[i]!, y[i]!)) : own;
 	}
 	return sum;

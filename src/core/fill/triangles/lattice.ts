@@ -177,20 +177,20 @@ function* findCore(
 	const lattice = latticeOver(frame, h, box);
 	const { width, height } = lattice.grid;
 	if (!(width * height > leastNodes && width * height < mostPlaces)) return undefined;
-	const isFree = yield* part(freePlaces(lattice, input, obstacles, rule, h), 0, 0.6);
+	const isFree = yield* part(freePlaces(lattice, input, obstacles, rule, h), 0, 0.35);
 	if (!isFree) return undefined;
 	// Core nodes are those with free nodes all round.
 	const neighbours = [neighbourSteps(width, 0), neighbourSteps(width, 1)] as const;
 	const isCore = surrounded(isFree, lattice.grid, neighbours);
-	yield 0.65;
+	yield 0.4;
 	// A core node belongs to the inside when all six triangles around it are there.
 	const triangles = trianglesOf(isCore, lattice.grid, neighbours);
 	if (triangles.length < 3 * leastNodes) return undefined;
-	yield 0.75;
+	yield 0.5;
 	const around = new Uint8Array(isFree.length);
 	for (let e = 0; e < triangles.length; e++) around[triangles[e]!]!++;
-	yield 0.8;
-	return yield* part(laidOut(lattice, isCore, around, triangles, neighbours, h), 0.8, 1);
+	yield 0.55;
+	return yield* part(laidOut(lattice, isCore, around, triangles, neighbours, h), 0.55, 1);
 }
 
 /** A lattice of one size: its places, and where things lie in it. Node (i, j) lies at ((i + ½ (j odd)) h, j √3/2 h) in its own frame. */

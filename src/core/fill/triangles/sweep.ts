@@ -60,6 +60,7 @@ export function* sweep(
 	limit: number
 ): Work<Swept | undefined> {
 	const front = new Sweep(box, sizes, expected);
+	yield 0;
 	while (front.count < limit) {
 		const isOver = front.rise(stretch);
 		if (isOver) return front.isSound() ? front.swept() : undefined;

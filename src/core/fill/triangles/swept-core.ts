@@ -277,6 +277,7 @@ function* leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid,
 	const { x, y } = mesh;
 	const unknown = 2;
 	const known: number[] = [];
+	let looked = 0;
 	for (let v = 0; v < mesh.vertexCount; v++) {
 		if ((v & breath) === 0) yield (0.3 * v) / mesh.vertexCount;
 		if (!isKept[v]) continue;
@@ -293,6 +294,7 @@ function* leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid,
 		isKept[v] = 1;
 		known.push(v);
 		for (let own = known.pop(); own !== undefined; own = known.pop()) {
+			if ((++looked & breath) === 0) yield 0.3 + (0.7 * v) / mesh.vertexCount;
 			const around = neighboursOf(mesh, own);
 			for (let k = 0; k < around; k++) {
 				const other = ring[k]!;

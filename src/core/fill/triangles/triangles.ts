@@ -1,3 +1,4 @@
+import { ruleIn } from '../../sizing/size-field.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { layerHeights } from '../layers/heights.ts';
 import { fillBehindLayers, keyOfWalls, layerCellsOf, wallsOf } from '../layers/layered.ts';
@@ -9,7 +10,7 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 	const { input, region, domain, field } = job;
 	const { growth } = region;
 	const size = region.size ?? domain.fallbackSize;
-	const rule: SizeRule = { size, growth, field: field.at, plateaus: field.plateaus, even };
+	const rule: SizeRule = { ...ruleIn(field, size, growth), even };
 	const layered = wallsOf(job);
 	const walls = keyOfWalls(layered);
 	const cells = layerCellsOf(layered);
@@ -27,7 +28,7 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 			refuseTooMany(expected, 'triangles', input);
 			// What is left behind layers has no more of them than the whole.
 			return yield* layered
-				? fillBehindLayers(input, layered, (rest) => inTriangles(rest, expected - cells))
+				? fillBehindLayers(input, layered, expected, (rest) => inTriangles(rest, expected - cells))
 				: inTriangles(input, expected);
 		}
 	};
