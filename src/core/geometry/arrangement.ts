@@ -150,7 +150,7 @@ function* findCuts(curves: Curve[], nodes: readonly Point[], tolerance: number, 
 	/** Where a segment meets itself and those after it. */
 	function meetOthers(a: number): void {
 		const [ca, i] = [curveOf[a]!, segmentOf[a]!];
-		if (curves[ca]!.kinds[i]! >= CUBIC) selfCrossings(curves[ca]!, i, tolerance, (u, v) => cuts[ca]!.push(i + u, i + v));
+		selfCrossings(curves[ca]!, i, tolerance, (u, v) => cuts[ca]!.push(i + u, i + v));
 		const near = index.search(boxes[4 * a]!, boxes[4 * a + 1]!, boxes[4 * a + 2]!, boxes[4 * a + 3]!, (b) => b > a);
 		pairs += near.length;
 		met[ca]! += near.length;
@@ -369,7 +369,6 @@ function liesOn(part: CurvePart, length: number, piece: Piece, tolerance: number
 /** Sorted parameters between which the pieces of a curve lie. */
 function stopsOf(curve: Curve, cuts: number[], tolerance: number): number[] {
 	const count = segmentCount(curve);
-	if (cuts.length === 0) return [0, count];
 	const whole = curveLength(curve);
 	// A cut within the tolerance of a joint is at the joint, so that a piece never starts on a sliver of the segment before.
 	const atJoint = (t: number): number => {

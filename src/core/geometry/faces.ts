@@ -138,7 +138,7 @@ const alike = 1e-3;
  */
 function sortAround(list: Int32Array, angle: Float64Array, pieces: Piece[], tolerance: number): void {
 	for (const h of list) angle[h] = departure(h, pieces, tolerance);
-	sortFew(list, (g, h) => angle[g]! - angle[h]! || g - h);
+	list.sort((g, h) => angle[g]! - angle[h]! || g - h);
 	// The order starts after the widest gap, so that no two that leave together are torn apart at ±π.
 	let start = 0;
 	let widest = angle[list[0]!]! + 2 * Math.PI - angle[list.at(-1)!]!;
@@ -153,24 +153,10 @@ function sortAround(list: Int32Array, angle: Float64Array, pieces: Piece[], tole
 	for (const h of moved) angle[h]! += 2 * Math.PI;
 	list.copyWithin(0, start);
 	list.set(moved, list.length - start);
-	sortFew(list, (g, h) => {
+	list.sort((g, h) => {
 		const difference = angle[g]! - angle[h]!;
 		return Math.abs(difference) > alike ? difference : parting(g, h, pieces, tolerance) || difference || g - h;
 	});
-}
-
-/** Sorts a list that is short, mostly: by insertion, which a list of four is done with before any other method has begun. */
-function sortFew(list: Int32Array, compare: (a: number, b: number) => number): void {
-	if (list.length > 16) {
-		list.sort(compare);
-		return;
-	}
-	for (let k = 1; k < list.length; k++) {
-		const own = list[k]!;
-		let at = k;
-		for (; at > 0 && compare(list[at - 1]!, own) > 0; at--) list[at] = list[at - 1]!;
-		list[at] = own;
-	}
 }
 
 /** Below zero where half-piece h leaves to the left of g, as seen where they have come apart by more than the tolerance; 0 if they never do. */

@@ -25,12 +25,11 @@ export type Hit = (u: number, v: number) => void;
  * ends of either that lie on the other. Hits may repeat; the arrangement merges them.
  */
 export function intersectSegments(a: Curve, i: number, b: Curve, j: number, tolerance: number, hit: Hit): void {
-	const kindA = a.kinds[i]!;
-	const kindB = b.kinds[j]!;
-	if (kindA === LINE && kindB === LINE && (liesBeside(a, i, b, j, tolerance) || liesBeside(b, j, a, i, tolerance))) return;
 	const ends: Meeting[] = [];
 	endsOn(a, i, b, j, tolerance, (u, v) => ends.push({ u, v, rank: 0 }));
 	endsOn(b, j, a, i, tolerance, (v, u) => ends.push({ u, v, rank: 0 }));
+	const kindA = a.kinds[i]!;
+	const kindB = b.kinds[j]!;
 	const inner: Meeting[] = [];
 	const keep: SmoothHit = (u, v, rank = 0) => inner.push({ u, v, rank: rank + 1 });
 	if (kindA >= CUBIC || kindB >= CUBIC) {
@@ -41,18 +40,6 @@ export function intersectSegments(a: Curve, i: number, b: Curve, j: number, tole
 	else crossArcs(a, i, b, j, tolerance, keep);
 	for (const { u, v } of ends) hit(u, v);
 	for (const { u, v } of contacts(a, i, b, j, ends, inner, tolerance)) hit(u, v);
-}
-
-/** Whether a line lies on one side of another, and farther from it than the tolerance, for all that rounding can do. */
-function liesBeside(a: Curve, i: number, b: Curve, j: number, tolerance: number): boolean {
-	const [p, q] = [a.data, b.data];
-	const [o, r] = [i * STRIDE, j * STRIDE];
-	const dx = q[r + 2]! - q[r]!;
-	const dy = q[r + 3]! - q[r + 1]!;
-	const start = dx * (p[o + 1]! - q[r + 1]!) - dy * (p[o]! - q[r]!);
-	const end = dx * (p[o + 3]! - q[r + 1]!) - dy * (p[o + 2]! - q[r]!);
-	const apart = 2 * tolerance * (Math.abs(dx) + Math.abs(dy));
-	return (start > apart && end > apart) || (start < -apart && end < -apart);
 }
 
 /** A meeting of two segments; of several at one contact the one of lowest rank counts: an end that lies on the other, Newton's crossing, one by its sign, a closest approach. */

@@ -157,10 +157,6 @@ export function partArea(part: CurvePart, origin: Point): number {
 	let sum = 0;
 	forEachSegment(part, (segment, u0, u1) => {
 		const o = segment * STRIDE;
-		if (curve.kinds[segment] === LINE && u0 === 0 && u1 === 1) {
-			sum += (data[o]! - origin.x) * (data[o + 3]! - origin.y) - (data[o + 2]! - origin.x) * (data[o + 1]! - origin.y);
-			return;
-		}
 		const a = segmentPoint(curve, segment, u0);
 		const b = segmentPoint(curve, segment, u1);
 		const chord = (a.x - origin.x) * (b.y - origin.y) - (b.x - origin.x) * (a.y - origin.y);
