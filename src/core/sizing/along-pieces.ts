@@ -5,7 +5,7 @@ import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import type { Point } from '../geometry/curve.ts';
 import { isStraight, partPoint } from '../geometry/parts.ts';
 import { bendAt, bendPlaces, type Turns } from '../geometry/turns.ts';
-import { type Gap, gapsBeside, runsOf } from './gaps.ts';
+import { type Gap, gapsBeside } from './gaps.ts';
 import type { KnownSizes, PlacedSizes } from './known-sizes.ts';
 import type { SizesAlong } from './size-along.ts';
 import type { SizeField } from './size-field.ts';
@@ -64,14 +64,9 @@ export function* sizesAlongPieces({
 	known,
 	tooNarrow
 }: PieceSizes): Work<SizesAlong[]> {
-	const { pieces, sides, diagonal } = arrangement;
+	const { pieces, sides } = arrangement;
 	known.renew(field);
-	for (const [p, piece] of pieces.entries()) {
-		if ((p & 0x1ff) === 0x1ff) yield 0;
-		runsOf(piece, diagonal);
-	}
-	yield 0;
-	const gapBeside = gapsBeside(arrangement, isFilled, known.gaps);
+	const gapBeside = yield* part(gapsBeside(arrangement, isFilled, known.gaps), 0, 0);
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
 	/** Whether a gap was told of; then it is told of again the next time. */
 	let hasTold = false;

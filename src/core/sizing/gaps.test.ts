@@ -8,7 +8,7 @@ import { gapsBeside, KnownGaps } from './gaps.ts';
 function gaps(text: string, isFilled: (side: number) => boolean = () => true) {
 	const { arrangement } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 	const names = pieceNames(arrangement);
-	const beside = gapsBeside(arrangement, isFilled, new KnownGaps());
+	const beside = finish(gapsBeside(arrangement, isFilled, new KnownGaps()));
 	return (name: string, fraction: number, reach = 1e6) => beside(names.indexOf(name), fraction, reach).width;
 }
 

@@ -5,6 +5,7 @@ import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { boxOf, flatten, partPoint } from '../geometry/parts.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
 import { kept } from '../numeric/kept.ts';
+import type { Work } from '../numeric/work.ts';
 
 /** What widens faster than this over the way from a junction, as from one of 30° or more, is a corner and no gap. */
 const cornerSlope = 0.5;
@@ -37,8 +38,8 @@ interface Runs {
 	turn: Float64Array;
 }
 
-/** What gaps are looked for in, of a piece of a drawing with a diagonal. It is kept, so that it can be made ahead. */
-export const runsOf = kept((piece: Piece, diagonal): Runs => {
+/** What gaps are looked for in, of a piece of a drawing with a diagonal. */
+const runsOf = kept((piece: Piece, diagonal): Runs => {
 	const line = flatten(piece, flatness * diagonal);
 	const { at, turn } = endsOfRuns(line, piece.start === piece.end);
 	const runs: Runs = {
@@ -80,13 +81,18 @@ const none: Gap = { width: Infinity, beyond: -1 };
  * @param known gaps of the time before, which hold where nothing near has changed
  * @returns a function of a piece, a fraction of its length, and how far to look
  */
-export function gapsBeside(
+export function* gapsBeside(
 	arrangement: Arrangement,
 	isFilled: (side: number) => boolean,
 	known: KnownGaps
-): (p: number, fraction: number, reach: number) => Gap {
+): Work<(p: number, fraction: number, reach: number) => Gap> {
 	const { pieces, diagonal } = arrangement;
-	const ownRuns = pieces.map((piece) => runsOf(piece, diagonal));
+	const ownRuns: Runs[] = [];
+	for (const [p, piece] of pieces.entries()) {
+		if ((p & 0x1ff) === 0x1ff) yield p / pieces.length;
+		ownRuns.push(runsOf(piece, diagonal));
+	}
+	yield 1;
 	const count = ownRuns.reduce((sum, { wayTo }) => sum + wayTo.length, 0);
 	const runs = ownRuns.reduce((sum, { last }) => sum + last.length, 0);
 	/** The ends of all segments; those of one piece after those of the one before. */

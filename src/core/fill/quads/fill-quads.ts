@@ -16,13 +16,13 @@ import { NONE, type QuadMesh } from './quad-mesh.ts';
  */
 export function* fillQuads(input: FillInput, rule: QuadRule, expected: number): Work<Fill> {
 	const mesh = yield* part(layQuads(input, rule, expected), 0, 0.97);
-	const { cut, worst } = yield* part(cutPoor(mesh, rule.mostly ? poorQuad : leastQuad), 0.97, 0.99);
+	const { cut, worst, least } = yield* part(cutPoor(mesh, rule.mostly ? poorQuad : leastQuad), 0.97, 0.99);
 	const remarks = rule.mostly ? [] : remarksOf(mesh, cut);
 	yield 0.99;
-	if (worst > 0) return { ...(yield* part(fillOf(mesh), 0.99, 1)), ...(remarks.length > 0 ? { remarks } : {}) };
+	if (least > 0) return { ...(yield* part(fillOf(mesh), 0.99, 1)), ...(remarks.length > 0 ? { remarks } : {}) };
 	// Nothing that is folded is ever handed on.
 	const instead = yield* part(fillTriangles(input, rule), 0.99, 1);
-	const at = placeOf(mesh, mesh.worst());
+	const at = placeOf(mesh, worst);
 	return {
 		...instead,
 		remarks: [
@@ -43,18 +43,23 @@ const poorQuad = 0.55;
 /**
  * Cuts quadrilaterals worse than this along the diagonal that leaves the better triangles, if these are better.
  *
- * @returns one of each pair of triangles, and the worst shape of all elements then
+ * @returns one of each pair of triangles, and the worst of all elements then, with its shape
  */
-function* cutPoor(mesh: QuadMesh, least: number): Work<{ cut: number[]; worst: number }> {
+function* cutPoor(mesh: QuadMesh, below: number): Work<{ cut: number[]; worst: number; least: number }> {
 	const cut: number[] = [];
-	let worst = Infinity;
+	let worst = 0;
+	let least = Infinity;
+	const look = (e: number, shape: number) => {
+		// From the last on: of several the first is the one.
+		if (shape < least || (shape === least && e < worst)) [worst, least] = [e, shape];
+	};
 	for (let e = mesh.elementCount - 1; e >= 0; e--) {
 		if ((e & 0x1ffff) === 0) yield 1 - e / mesh.elementCount;
 		const size = mesh.sizeOf(e);
 		if (size === 0) continue;
 		const before = mesh.shape(e);
-		if (size === 3 || before >= least) {
-			worst = Math.min(worst, before);
+		if (size === 3 || before >= below) {
+			look(e, before);
 			continue;
 		}
 		const [a, b, c, d] = [0, 1, 2, 3].map((k) => mesh.nodes[4 * e + k]!) as [number, number, number, number];
@@ -70,10 +75,11 @@ function* cutPoor(mesh: QuadMesh, least: number): Work<{ cut: number[]; worst: n
 		if (other < value && value > before) one(true);
 		const isCut = mesh.sizeOf(e) === 3;
 		if (isCut) cut.push(e);
-		worst = Math.min(worst, isCut ? Math.max(value, other) : before);
+		look(e, mesh.shape(e));
+		if (isCut) look(mesh.elementCount - 1, mesh.shape(mesh.elementCount - 1));
 		mesh.keep();
 	}
-	return { cut, worst };
+	return { cut, worst, least };
 }
 
 function remarksOf(mesh: QuadMesh, cut: readonly number[]): FillRemark[] {

@@ -7,9 +7,10 @@ import { FillError, type FillInput } from '../method.ts';
 import { OFFSET, triangulateBoundary } from '../triangles/constrained.ts';
 import { givenSizes } from '../triangles/expected.ts';
 import { next, type Triangulation } from '../triangles/triangulation.ts';
-import { CleanUp, joinTriangles } from './clean-up.ts';
+import { CleanUp } from './clean-up.ts';
 import { coarseOutlines, DIVISION } from './coarse-outlines.ts';
 import { divideCore, type DividedCore } from './divided-core.ts';
+import { joinTriangles } from './join-triangles.ts';
 import { pairTriangles } from './pair.ts';
 import { placeInRows } from './place.ts';
 import { QuadMesh } from './quad-mesh.ts';
@@ -132,8 +133,7 @@ function* layInRows(input: FillInput, rule: QuadRule, expected: number): Work<Qu
 	yield 0.4;
 	const mesh = pairTriangles(triangulation, placed.inside, OFFSET, given, edges);
 	yield 0.4;
-	const count = mesh.elementCount - mesh.triangleCount() / 2;
-	const enough = rule.mostly ? Math.floor(mostTriangles * count) : 0;
+	const enough = rule.mostly ? Math.floor(mostTriangles * (mesh.elementCount - mesh.triangleCount() / 2)) : 0;
 	// Where some may stay, those are joined first whose ways leave fair elements.
 	if (rule.mostly) {
 		yield* part(joinTriangles(mesh, enough, 0.4), 0.4, 0.41);

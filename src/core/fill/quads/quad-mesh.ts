@@ -246,21 +246,6 @@ export class QuadMesh {
 		return n === 3 ? least * 1.1547005383792517 : least;
 	}
 
-	/** The element of the smallest shape. */
-	worst(): number {
-		let worst = 0;
-		let least = Infinity;
-		for (let e = 0; e < this.elementCount; e++) {
-			if (this.sizeOf(e) === 0) continue;
-			const value = this.shape(e);
-			if (value < least) {
-				worst = e;
-				least = value;
-			}
-		}
-		return worst;
-	}
-
 	/** The shape of the worst element. */
 	*worstShape(): Work<number> {
 		let worst = Infinity;
