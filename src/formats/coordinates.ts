@@ -186,7 +186,8 @@ function observations({ x, y }: Outline, name: string): string[] {
 /** The line without its comment; undefined for a line that was nothing but a comment. */
 function withoutComment(line: string): string | undefined {
 	const hash = line.indexOf('#');
-	const bare = (hash < 0 ? line : line.slice(0, hash)).replace(/^\ufeff/, '').trim();
+	const own = hash < 0 ? line : line.slice(0, hash);
+	const bare = (own.startsWith('\ufeff') ? own.slice(1) : own).trim();
 	return hash >= 0 && bare === '' ? undefined : bare;
 }
 
@@ -254,7 +255,9 @@ const comma = /^[+-]?(\d+,?\d*|,\d+)([eEdD][+-]?\d+)?$/;
 
 function pointNumber(cell: string | undefined): number | undefined {
 	if (cell === undefined || !point.test(cell)) return undefined;
-	const value = Number(cell.replace(/[dD]/, 'e'));
+	const plain = Number(cell);
+	// An exponent after a d, as old programs write it.
+	const value = Number.isNaN(plain) ? Number(cell.replace(/[dD]/, 'e')) : plain;
 	return Number.isFinite(value) ? value : undefined;
 }
 

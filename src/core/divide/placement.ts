@@ -1,4 +1,4 @@
-import { partPoint } from '../geometry/parts.ts';
+import { partPoints } from '../geometry/parts.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { sameNumbers } from '../numeric/same.ts';
 
@@ -13,13 +13,7 @@ export class PlacementCache {
 		const isJoined = (k: number, junction: number) =>
 			known!.x[k] === arrangement.x[junction] && known!.y[k] === arrangement.y[junction];
 		if (known && sameNumbers(known.at, at) && isJoined(0, piece.start) && isJoined(n, piece.end)) return known;
-		const x = new Float64Array(n + 1);
-		const y = new Float64Array(n + 1);
-		for (let k = 1; k < n; k++) {
-			const q = partPoint(piece, at[k]!, piece.length);
-			x[k] = q.x;
-			y[k] = q.y;
-		}
+		const { x, y } = partPoints(piece, at, piece.length);
 		x[0] = arrangement.x[piece.start]!;
 		y[0] = arrangement.y[piece.start]!;
 		x[n] = arrangement.x[piece.end]!;

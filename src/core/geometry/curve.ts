@@ -202,17 +202,25 @@ export function lengthAt(curve: Curve, t: number): number {
 	return curve.lengths[segment]! + segmentLength(curve, segment, 0, u);
 }
 
-/** The parameter at an arc length from the curve's start: the inverse of {@link lengthAt}, to 1e-13 of the segment. */
-export function parameterAtLength(curve: Curve, length: number): number {
+/**
+ * The parameter at an arc length from the curve's start: the inverse of {@link lengthAt}, to 1e-13 of the segment.
+ *
+ * @param near a segment at or right after which it may be, which saves looking for it
+ */
+export function parameterAtLength(curve: Curve, length: number, near = 0): number {
 	const { lengths, kinds } = curve;
 	if (length <= 0) return 0;
 	if (length >= lengths[kinds.length]!) return kinds.length;
-	let low = 0;
-	let high = kinds.length - 1;
-	while (low < high) {
-		const middle = (low + high + 1) >> 1;
-		if (lengths[middle]! <= length) low = middle;
-		else high = middle - 1;
+	let low = near;
+	const isNear = (segment: number) => lengths[segment]! <= length && length < lengths[segment + 1]!;
+	if (!isNear(low) && !isNear(++low)) {
+		low = 0;
+		let high = kinds.length - 1;
+		while (low < high) {
+			const middle = (low + high + 1) >> 1;
+			if (lengths[middle]! <= length) low = middle;
+			else high = middle - 1;
+		}
 	}
 	const span = lengths[low + 1]! - lengths[low]!;
 	const wanted = length - lengths[low]!;

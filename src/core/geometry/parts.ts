@@ -7,6 +7,7 @@ import {
 	curveLength,
 	LINE,
 	lengthAt,
+	locate,
 	parameterAtLength,
 	pointAt,
 	RATIONAL,
@@ -51,6 +52,25 @@ export function partLength({ curve, t0, t1 }: CurvePart): number {
 /** The point of a part at a fraction of its arc length. */
 export const partPoint = (part: CurvePart, fraction: number, length: number): Point =>
 	pointAt(part.curve, partParameter(part, fraction, length));
+
+/** The points of a part at fractions of its arc length that rise. */
+export function partPoints(part: CurvePart, at: Float64Array, length: number): { x: Float64Array; y: Float64Array } {
+	const { curve, t0, t1 } = part;
+	const [x, y] = [new Float64Array(at.length), new Float64Array(at.length)];
+	const start = lengthAt(curve, t0);
+	const whole = curveLength(curve);
+	const isPast = t1 > curve.kinds.length;
+	let near = 0;
+	for (let k = 0; k < at.length; k++) {
+		let along = start + at[k]! * length;
+		if (along > whole && isPast) along -= whole;
+		const t = parameterAtLength(curve, along, near);
+		const { segment, u } = locate(curve, t);
+		near = segment;
+		({ x: x[k], y: y[k] } = segmentPoint(curve, segment, u));
+	}
+	return { x, y };
+}
 
 /** The parameter of a part's curve at a fraction of its arc length. */
 function partParameter({ curve, t0, t1 }: CurvePart, fraction: number, length: number): number {

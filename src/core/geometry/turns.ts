@@ -146,20 +146,16 @@ export function bendAt({ at, turn, kinks, length }: Turns, fraction: number): nu
 	return bend;
 }
 
-/** The fractions of the length at which the curvature changes, of stretches that bend more than `enough`. */
+/** The fractions of the length at which the curvature changes, of stretches that bend more than `enough`; some may repeat. */
 export function bendPlaces({ at, turn, kinks, length }: Turns, enough: number): number[] {
-	const places = new Set<number>();
+	const places: number[] = [];
 	for (let k = 0; k + 1 < at.length; k++) {
 		const way = (at[k + 1]! - at[k]!) * length;
-		if (way > 0 && turn[k + 1]! - turn[k]! > enough * way) places.add(at[k]!).add(at[k + 1]!);
+		if (way > 0 && turn[k + 1]! - turn[k]! > enough * way) places.push(at[k]!, at[k + 1]!);
 	}
-	kinks.at.forEach((place, k) => {
-		const reach = kinks.reach[k]!;
-		if (kinks.turn[k]! > enough * 2 * reach * length)
-			places
-				.add(place - reach)
-				.add(place)
-				.add(place + reach);
-	});
-	return [...places];
+	for (let k = 0; k < kinks.at.length; k++) {
+		const [place, reach] = [kinks.at[k]!, kinks.reach[k]!];
+		if (kinks.turn[k]! > enough * 2 * reach * length) places.push(place - reach, place, place + reach);
+	}
+	return places;
 }

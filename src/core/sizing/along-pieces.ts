@@ -3,7 +3,7 @@ import { part, type Work } from '../numeric/work.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import type { Point } from '../geometry/curve.ts';
-import { isStraight, partPoint } from '../geometry/parts.ts';
+import { isStraight, partPoints } from '../geometry/parts.ts';
 import { bendAt, bendPlaces, type Turns } from '../geometry/turns.ts';
 import { type Gap, gapsBeside } from './gaps.ts';
 import type { KnownSizes, PlacedSizes } from './known-sizes.ts';
@@ -93,9 +93,7 @@ export function* sizesAlongPieces({
 		if (before) return before;
 		const places = Math.ceil((4 * piece.length) / Math.min(base[p]!, piece.length));
 		const n = isStraight(piece) && piece.length < base[p]! ? 2 : Math.min(512, places);
-		const even = Float64Array.from({ length: n + 1 }, (_, k) => k / n);
-		const bends = bendPlaces(turns[p]!, turnPerDivision / Math.min(base[p]!, longest[p]!));
-		const at = bends.length === 0 ? even : Float64Array.from(new Set([...even, ...bends])).sort();
+		const at = withEven(bendPlaces(turns[p]!, turnPerDivision / Math.min(base[p]!, longest[p]!)), n);
 		looked += at.length;
 		const { x, y } = placesAlong(piece, at);
 		hasTold = false;
@@ -181,6 +179,17 @@ export function* sizesAlongPieces({
 	}
 }
 
+/** Places, without repeats, and n + 1 even ones among them; sorted. */
+function withEven(places: readonly number[], n: number): Float64Array {
+	const all = new Float64Array(places.length + n + 1);
+	all.set(places);
+	for (let k = 0; k <= n; k++) all[places.length + k] = k / n;
+	if (places.length > 0) all.sort();
+	let count = 0;
+	for (const place of all) if (count === 0 || place !== all[count - 1]) all[count++] = place;
+	return all.slice(0, count);
+}
+
 /** Places of pieces, of the last fractions that they were asked at. */
 const placesBefore = new WeakMap<Piece, { at: Float64Array; x: Float64Array; y: Float64Array }>();
 
@@ -188,9 +197,7 @@ const placesBefore = new WeakMap<Piece, { at: Float64Array; x: Float64Array; y: 
 function placesAlong(piece: Piece, at: Float64Array): { x: Float64Array; y: Float64Array } {
 	let places = placesBefore.get(piece);
 	if (!places || !sameNumbers(places.at, at)) {
-		const [x, y] = [new Float64Array(at.length), new Float64Array(at.length)];
-		for (let k = 0; k < at.length; k++) ({ x: x[k], y: y[k] } = partPoint(piece, at[k]!, piece.length));
-		placesBefore.set(piece, (places = { at, x, y }));
+		placesBefore.set(piece, (places = { at, ...partPoints(piece, at, piece.length) }));
 	}
 	return places;
 }

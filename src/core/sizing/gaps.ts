@@ -16,11 +16,14 @@ const alongside = 0.02;
 
 /** So many segments in a row are looked at together. */
 const inRun = 16;
-/** … or fewer, but at least so many, where they turn by more than this, in radians. */
+/** … or fewer, but at least so many, where their directions lie within more than this, in radians. */
 const fewestInRun = 3;
-const turnInRun = 0.85;
+const swingInRun = 0.85;
 
-/** Stretches that turn by no more than this, in radians, come no nearer to themselves than {@link bowSlope} of the way: its cosine of half of it is more. */
+/**
+ * A stretch whose directions lie within this angle, in radians, comes no nearer to itself than {@link bowSlope} of the way,
+ * however often it turns to and fro: it goes ahead along the middle of them by the cosine of half of it, which is more.
+ */
 const straightEnough = 1.8;
 
 /** How far the straight segments may lie from the pieces, as a share of the drawing's diagonal. */
@@ -31,24 +34,28 @@ interface Runs {
 	line: Float64Array;
 	/** Way along the piece to the start of each segment. */
 	wayTo: Float64Array;
-	/** The number of the first segment after each run, its box, the way to its end, and how far it turns with the way into it. */
+	/** The number of the first segment after each run, its box, and the way to its end. */
 	last: Uint32Array;
 	boxes: Float64Array;
 	wayAfter: Float64Array;
-	turn: Float64Array;
+	/** The four angles of each run's swing. */
+	swing: Float64Array;
 }
+
+/** Numbers of a swing: the turn into the run, and the least, the largest and the last of its directions, all against its first one. */
+const perSwing = 4;
 
 /** What gaps are looked for in, of a piece of a drawing with a diagonal. */
 const runsOf = kept((piece: Piece, diagonal): Runs => {
 	const line = flatten(piece, flatness * diagonal);
-	const { at, turn } = endsOfRuns(line, piece.start === piece.end);
+	const { at, swing } = endsOfRuns(line, piece.start === piece.end);
 	const runs: Runs = {
 		line,
 		wayTo: new Float64Array(line.length / 2 - 1),
 		last: Uint32Array.from(at, (end) => end / 2),
 		boxes: new Float64Array(4 * at.length),
 		wayAfter: new Float64Array(at.length),
-		turn: Float64Array.from(turn)
+		swing: Float64Array.from(swing)
 	};
 	const whole = lengthOfLine(line);
 	const stretch = whole > 0 ? piece.length / whole : 1;
@@ -100,7 +107,7 @@ export function* gapsBeside(
 	const wayTo = new Float64Array(count);
 	/** The first segment of each run and the one after its last, and its piece. */
 	const [firstOf, lastOf, owner] = [new Uint32Array(runs), new Uint32Array(runs), new Uint32Array(runs)];
-	const [boxes, wayAfter, turnOf] = [new Float64Array(4 * runs), new Float64Array(runs), new Float64Array(runs)];
+	const [boxes, wayAfter, swings] = [new Float64Array(4 * runs), new Float64Array(runs), new Float64Array(perSwing * runs)];
 	const firstRun = new Uint32Array(pieces.length + 1);
 	const tree = new Flatbush(Math.max(1, runs));
 	let [s, r] = [0, 0];
@@ -109,7 +116,7 @@ export function* gapsBeside(
 		wayTo.set(own.wayTo, s);
 		boxes.set(own.boxes, 4 * r);
 		wayAfter.set(own.wayAfter, r);
-		turnOf.set(own.turn, r);
+		swings.set(own.swing, perSwing * r);
 		const first = s;
 		for (let i = 0; i < last.length; i++, r++) {
 			firstOf[r] = i === 0 ? first : lastOf[r - 1]!;
@@ -168,10 +175,14 @@ export function* gapsBeside(
 
 	/** How far from each run there is nothing that could be on the other side of a gap; and how far it was looked. */
 	const [emptyTo, lookedTo] = [new Float64Array(runs), new Float64Array(runs)];
-	/** The run in which a place lies. */
-	const runAt = (p: number, along: number): number => {
+	/** The run in which a place lies; mostly that of the last one, or the next. */
+	let lastRun = 0;
+	const runAt = (p: number, along: number): number => (lastRun = findRun(p, along));
+	const findRun = (p: number, along: number): number => {
 		let low = firstRun[p]!;
 		let high = firstRun[p + 1]! - 1;
+		for (let run = lastRun; run < lastRun + 2; run++)
+			if (run > low && run < high && along > wayAfter[run - 1]! && along <= wayAfter[run]!) return run;
 		while (low < high) {
 			const middle = (low + high) >> 1;
 			if (along > wayAfter[middle]!) low = middle + 1;
@@ -180,13 +191,45 @@ export function* gapsBeside(
 		return low;
 	};
 
-	/** Whether the runs are one, or follow one another, and turn so little that they have no gap between them. */
-	const isGoingOn = (run: number, other: number, p: number): boolean => {
-		if (run === other) return turnOf[run]! <= straightEnough;
+	/** How many runs before and after one go on from it straight enough to have no gap to it, within a distance; −1 where it has one to itself. */
+	const goesOn = (run: number, distance: number): { before: number; after: number } => {
+		const p = owner[run]!;
 		const [first, end] = [firstRun[p]!, firstRun[p + 1]!];
 		const isAround = pieces[p]!.start === pieces[p]!.end;
-		const isNext = (a: number, b: number) => b === a + 1 || (isAround && a === end - 1 && b === first);
-		return (isNext(run, other) || isNext(other, run)) && turnOf[run]! + turnOf[other]! <= straightEnough;
+		const far = distance / bowSlope;
+		const wayIn = (r: number) => wayAfter[r]! - wayTo[firstOf[r]!]!;
+		let [low, high] = [swings[perSwing * run + 1]!, swings[perSwing * run + 2]!];
+		if (high - low > straightEnough) return { before: -1, after: -1 };
+		/** Takes a run in whose first direction is turned by so much, where it is straight enough with what there is. */
+		const take = (r: number, turned: number): boolean => {
+			const least = Math.min(low, turned + swings[perSwing * r + 1]!);
+			const most = Math.max(high, turned + swings[perSwing * r + 2]!);
+			if (most - least > straightEnough) return false;
+			[low, high] = [least, most];
+			return true;
+		};
+		let [before, after] = [0, 0];
+		let turned = swings[perSwing * run + 3]!;
+		for (let r = run, way = 0; way <= far && after + 1 < end - first; after++) {
+			r = r + 1 < end ? r + 1 : first;
+			if (r === first && !isAround) break;
+			turned += swings[perSwing * r]!;
+			if (!take(r, turned)) break;
+			turned += swings[perSwing * r + 3]!;
+			way += wayIn(r);
+		}
+		// What goes on after it says nothing of what goes on before it.
+		[low, high] = [swings[perSwing * run + 1]!, swings[perSwing * run + 2]!];
+		turned = 0;
+		for (let r = run, way = 0; way <= far && before + 1 < end - first; before++) {
+			if (r === first && !isAround) break;
+			turned -= swings[perSwing * r]!;
+			r = r > first ? r - 1 : end - 1;
+			turned -= swings[perSwing * r + 3]!;
+			if (!take(r, turned)) break;
+			way += wayIn(r);
+		}
+		return { before, after };
 	};
 
 	/** Whether nothing that could be on the other side of a gap comes as near as this to a run. */
@@ -199,8 +242,13 @@ export function* gapsBeside(
 		const [x0, y0, x1, y1] = [boxes[4 * run]!, boxes[4 * run + 1]!, boxes[4 * run + 2]!, boxes[4 * run + 3]!];
 		const p = owner[run]!;
 		let nearest = farther;
+		const { before, after } = goesOn(run, farther);
+		const count = firstRun[p + 1]! - firstRun[p]!;
 		for (const other of tree.search(x0 - farther, y0 - farther, x1 + farther, y1 + farther)) {
-			if (owner[other] === p && isGoingOn(run, other, p)) continue;
+			if (owner[other] === p) {
+				const ahead = other >= run ? other - run : other - run + count;
+				if (ahead <= after || (ahead > 0 ? count - ahead : 0) <= before) continue;
+			}
 			const dx = Math.max(boxes[4 * other]! - x1, 0, x0 - boxes[4 * other + 2]!);
 			const dy = Math.max(boxes[4 * other + 1]! - y1, 0, y0 - boxes[4 * other + 3]!);
 			nearest = Math.min(nearest, hypot(dx, dy));
@@ -217,8 +265,9 @@ export function* gapsBeside(
 	);
 	return (p, fraction, reach) => {
 		if (!isFilled(2 * p) && !isFilled(2 * p + 1)) return none;
-		const look = () => (isEmpty(runAt(p, fraction * pieces[p]!.length), reach) ? undefined : find(p, fraction, reach));
-		return known.gap(p, fraction, reach, look) ?? none;
+		const own = known.of(p, reach);
+		if (isEmpty(runAt(p, fraction * pieces[p]!.length), reach)) return none;
+		return known.gap(own, fraction, reach, () => find(p, fraction, reach));
 	};
 
 	function find(p: number, fraction: number, reach: number): Gap {
@@ -274,37 +323,43 @@ export function* gapsBeside(
 	}
 }
 
-/** Where the runs of a polyline end, as indices of points, doubled; and by how much each turns. */
-function endsOfRuns(line: Float64Array, isClosed: boolean): { at: number[]; turn: number[] } {
+/** Where the runs of a polyline end, as indices of points, doubled; and the swing of each. */
+function endsOfRuns(line: Float64Array, isClosed: boolean): { at: number[]; swing: number[] } {
 	const at: number[] = [];
-	const turn: number[] = [];
+	const swing: number[] = [];
 	const last = line.length - 2;
-	let own = 0;
+	let [into, low, high, own] = [0, 0, 0, 0];
 	for (let k = 0, first = 0; k < last; k += 2) {
-		const into = turnInto(line, k, isClosed);
+		const turn = turnInto(line, k, isClosed);
 		const count = (k - first) / 2;
-		if (count === inRun || (count >= fewestInRun && own + into > turnInRun)) {
+		const isFull =
+			count === inRun || (count >= fewestInRun && Math.max(high, own + turn) - Math.min(low, own + turn) > swingInRun);
+		if (isFull) {
 			at.push(k);
-			turn.push(own);
-			own = 0;
+			swing.push(into, low, high, own);
 			first = k;
 		}
-		own += into;
+		if (k === first) [into, low, high, own] = [turn, 0, 0, 0];
+		else {
+			own += turn;
+			low = Math.min(low, own);
+			high = Math.max(high, own);
+		}
 	}
 	if (last > 0) {
 		at.push(last);
-		turn.push(own);
+		swing.push(into, low, high, own);
 	}
-	return { at, turn };
+	return { at, swing };
 }
 
-/** By how much a polyline turns as it comes to the segment that starts at k; at the start of a closed one from its last. */
+/** By how much a polyline turns to the left as it comes to the segment that starts at k; at the start of a closed one from its last. */
 function turnInto(line: Float64Array, k: number, isClosed: boolean): number {
 	if (k === 0 && !isClosed) return 0;
 	const before = k === 0 ? line.length - 4 : k - 2;
 	const [ux, uy] = [line[before + 2]! - line[before]!, line[before + 3]! - line[before + 1]!];
 	const [wx, wy] = [line[k + 2]! - line[k]!, line[k + 3]! - line[k + 1]!];
-	return Math.abs(atan2(ux * wy - uy * wx, ux * wx + uy * wy));
+	return atan2(ux * wy - uy * wx, ux * wx + uy * wy);
 }
 
 /** More gaps than these are not kept of a piece. */
@@ -329,11 +384,14 @@ export class KnownGaps {
 	private diagonal = NaN;
 	private pieces: readonly Piece[] = [];
 	private index = new Map<Piece, number>();
+	/** The piece that was asked for last. */
+	private last: { p: number; own: OfPiece } | undefined;
 
 	/** Forgets what may be otherwise in an arrangement. */
 	renew({ pieces, diagonal }: Arrangement, isFilled: (side: number) => boolean, lines: readonly Float64Array[]): void {
 		const before = this.seen;
 		this.seen = new Map();
+		this.last = undefined;
 		this.pieces = pieces;
 		this.index = new Map(pieces.map((piece, p) => [piece, p]));
 		const changed: Seen['box'][] = [];
@@ -367,18 +425,28 @@ export class KnownGaps {
 		return this.found.has(piece);
 	}
 
-	/** The gap beside a place of a piece, as it was found before or is found now; what is no gap at a glance is not kept. */
-	gap(p: number, fraction: number, reach: number, find: () => Gap | undefined): Gap | undefined {
-		const piece = this.pieces[p]!;
-		let own = this.found.get(piece);
-		// Other sizes ask at other places: what is not asked for any more is not kept for ever.
-		if (!own || own.gaps.size > mostKept) this.found.set(piece, (own = { gaps: new Map(), farthest: own?.farthest ?? 0 }));
-		const known = own.gaps.get(fraction);
+	/** What is known of the gaps beside a piece, at one of which is looked now, within a reach. */
+	of(p: number, reach: number): OfPiece {
+		if (this.last?.p !== p) {
+			const piece = this.pieces[p]!;
+			let own = this.found.get(piece);
+			if (!own) this.found.set(piece, (own = { gaps: new Map(), farthest: 0 }));
+			this.last = { p, own };
+		}
+		const { own } = this.last;
+		own.farthest = Math.max(own.farthest, reach);
+		return own;
+	}
+
+	/** The gap beside a place of a piece, as it was found before or is found now; what is no gap at a glance need not be asked for. */
+	gap({ gaps }: OfPiece, fraction: number, reach: number, find: () => Gap): Gap {
+		const known = gaps.get(fraction);
 		if (known?.reach === reach)
 			return { width: known.width, beyond: known.beyond === undefined ? -1 : this.index.get(known.beyond)! };
 		const found = find();
-		own.farthest = Math.max(own.farthest, reach);
-		if (found) own.gaps.set(fraction, { reach, width: found.width, beyond: this.pieces[found.beyond] });
+		// Other sizes ask at other places: what is not asked for any more is not kept for ever.
+		if (gaps.size > mostKept) gaps.clear();
+		gaps.set(fraction, { reach, width: found.width, beyond: this.pieces[found.beyond] });
 		return found;
 	}
 }

@@ -26,7 +26,7 @@ interface Grown {
 
 function grow({ x, y, size }: SizedPoints, slope: number): Grown {
 	const grown = size.slice();
-	const source = Int32Array.from(x, (_, i) => i);
+	const source = Int32Array.from(size.keys());
 	let least = Infinity;
 	let most = 0;
 	for (const own of size) {
@@ -35,9 +35,8 @@ function grow({ x, y, size }: SizedPoints, slope: number): Grown {
 	}
 	// Where all are alike none grows into another.
 	if (!(most > least)) return { grown, source };
-	const tree = new SizeTree(x, y, size, slope, source.slice());
-	// In the order of the tree, so that one question stands near the next.
-	for (const p of tree.order) {
+	const tree = new SizeTree(x, y, size, slope, source);
+	for (let p = 0; p < size.length; p++) {
 		const own = tree.smallest(x[p]!, y[p]!, size[p]!);
 		if (!(own < size[p]!)) continue;
 		grown[p] = own;

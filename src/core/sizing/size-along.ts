@@ -1,6 +1,7 @@
 import { expm1, log1p } from '../numeric/elementary.ts';
+import { kept } from '../numeric/kept.ts';
 
-/** Wanted size along one piece: at places from its start, 0, to its end, 1; between two of them it runs straight. */
+/** Wanted size along one piece: at places from its start, 0, to its end, 1; between two of them it runs straight. Its numbers stay once it is asked for counts. */
 export interface SizesAlong {
 	at: Float64Array;
 	size: Float64Array;
@@ -11,22 +12,33 @@ export function evenlyPlaced(size: Float64Array): SizesAlong {
 	return { at: Float64Array.from(size, (_, k) => k / (size.length - 1)), size };
 }
 
+/** ln(b/a) of every two neighbouring sizes a and b: of all that is made of them it costs the most, and is asked for again and again. */
+const logarithms = kept(({ size }: SizesAlong): Float64Array => {
+	const out = new Float64Array(size.length - 1);
+	for (let k = 0; k < out.length; k++) if (size[k] !== size[k + 1]) out[k] = log1p((size[k + 1]! - size[k]!) / size[k]!);
+	return out;
+});
+
 /** The integral of 1/h over a part of a length, where h runs straight from a to b: ln(b/a) / (b − a), times the length. */
-const divisionsIn = (a: number, b: number, length: number): number =>
-	a === b ? length / a : (length * log1p((b - a) / a)) / (b - a);
+const divisionsIn = (a: number, b: number, logarithm: number, length: number): number =>
+	a === b ? length / a : (length * logarithm) / (b - a);
 
 /** How many divisions the sizes make: the integral of 1/size over the arc length. */
-export function countAlong({ at, size }: SizesAlong, length: number): number {
+export function countAlong(sizes: SizesAlong, length: number): number {
+	const { at, size } = sizes;
+	const logs = logarithms(sizes, 0);
 	let sum = 0;
-	for (let k = 0; k + 1 < at.length; k++) sum += divisionsIn(size[k]!, size[k + 1]!, (at[k + 1]! - at[k]!) * length);
+	for (let k = 0; k + 1 < at.length; k++) sum += divisionsIn(size[k]!, size[k + 1]!, logs[k]!, (at[k + 1]! - at[k]!) * length);
 	return sum;
 }
 
 /** Positions of n + 1 nodes between which the integral of 1/size is the same. */
-export function positionsAlong({ at, size }: SizesAlong, count: number): Float64Array {
+export function positionsAlong(sizes: SizesAlong, count: number): Float64Array {
+	const { at, size } = sizes;
 	const n = at.length - 1;
+	const logs = logarithms(sizes, 0);
 	const sum = new Float64Array(n + 1);
-	for (let k = 0; k < n; k++) sum[k + 1] = sum[k]! + divisionsIn(size[k]!, size[k + 1]!, at[k + 1]! - at[k]!);
+	for (let k = 0; k < n; k++) sum[k + 1] = sum[k]! + divisionsIn(size[k]!, size[k + 1]!, logs[k]!, at[k + 1]! - at[k]!);
 	const out = new Float64Array(count + 1);
 	let k = 0;
 	for (let i = 1; i < count; i++) {

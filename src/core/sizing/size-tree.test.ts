@@ -21,13 +21,45 @@ describe('sizes that grow from places', () => {
 				(list, points, slope) => {
 					const [x, y, size] = lists(list);
 					const tree = new SizeTree(x, y, size, slope, Int32Array.from(x.keys()));
-					expect([...tree.order].sort((a, b) => a - b)).toEqual([...x.keys()]);
 					for (const q of points) {
 						const expected = Math.min(...list.map((p) => p.size + slope * Math.sqrt((p.x - q.x) ** 2 + (p.y - q.y) ** 2)));
 						expect(Math.abs(tree.smallest(q.x, q.y, Infinity) - expected)).toBeLessThan(1e-12);
 						// What is known to be smaller stays.
 						expect(tree.smallest(q.x, q.y, expected / 2)).toBe(expected / 2);
 						expect(tree.smallest(q.x, q.y, 2 * expected + 1)).toBeLessThan(2 * expected + 1);
+					}
+				}
+			)
+		);
+	});
+
+	it('are no more than the tolerance larger, along curves where most have grown from one another', () => {
+		fc.assert(
+			fc.property(
+				fc.array(
+					fc.record({ turn: fc.double({ min: -1, max: 1, noNaN: true }), size: fc.double({ min: 0.01, max: 1, noNaN: true }) }),
+					{
+						minLength: 1,
+						maxLength: 200
+					}
+				),
+				fc.array(fc.record({ x: coordinate, y: coordinate }), { minLength: 1, maxLength: 10 }),
+				fc.constantFrom(0.05, 0.3, 1),
+				fc.constantFrom(1, 1.02, 1.5),
+				(steps, points, slope, tolerance) => {
+					let [px, py, direction] = [0, 0, 0];
+					const list = steps.map(({ turn, size }) => {
+						direction += turn;
+						[px, py] = [px + 0.05 * Math.cos(direction), py + 0.05 * Math.sin(direction)];
+						return { x: px, y: py, size };
+					});
+					const [x, y, size] = lists(list);
+					const tree = new SizeTree(x, y, size, slope, Int32Array.from(x.keys()), tolerance);
+					for (const q of points) {
+						const least = Math.min(...list.map((p) => p.size + slope * Math.sqrt((p.x - q.x) ** 2 + (p.y - q.y) ** 2)));
+						const answer = tree.smallest(q.x, q.y, Infinity);
+						expect(answer).toBeGreaterThanOrEqual(least * (1 - 1e-12));
+						expect(answer).toBeLessThanOrEqual(least * tolerance * (1 + 1e-12));
 					}
 				}
 			)

@@ -4,14 +4,17 @@ import { select } from '../numeric/select.ts';
 /** A part with no more places than this is not halved any further. */
 const few = 8;
 
+/** A size that grows to another but for this share of it may be the smaller one by rounding, far away. */
+const rounding = 1e-9;
+
 /**
  * Sizes at scattered places, each of which grows by a slope with the way from its place: tells the smallest at any point.
  * The places are halved again and again; a part whose smallest size, grown over the way to its box, is no smaller than what
  * is known is passed over, so that a question takes about log n.
  */
 export class SizeTree {
-	/** The places in the order of the tree: those of a part stand one after the other. */
-	readonly order: Int32Array;
+	/** The places that count in the order of the tree: those of a part stand one after the other. */
+	private readonly order: Int32Array;
 	private readonly accepted: number;
 	/** minX, minY, maxX, maxY and the smallest size of each part. */
 	private readonly bounds: Float64Array;
@@ -30,7 +33,9 @@ export class SizeTree {
 	 * @param x, y places
 	 * @param size size at each
 	 * @param slope by how much sizes grow with the way
-	 * @param order the places that take part; put in the order of the tree
+	 * @param order the places that take part: those whose sizes grow from that of another one are left out, the others put in
+	 *   the order of the tree
+	 * @param tolerance an answer may be this many times larger than the smallest size
 	 */
 	constructor(
 		private readonly x: Float64Array,
@@ -38,11 +43,12 @@ export class SizeTree {
 		private readonly size: Float64Array,
 		private readonly slope: number,
 		order: Int32Array,
-		/** An answer may be this many times larger than the smallest size. */
 		tolerance = 1
 	) {
-		this.order = order;
-		this.accepted = 1 / tolerance;
+		// Sizes are left out twice, and looked for once.
+		const each = 1 + (tolerance - 1) / 4;
+		order = this.order = withoutGrown(x, y, size, slope, order, each > 1 ? each : 1 - rounding);
+		this.accepted = 1 / each;
 		if (order.length > 0) this.source = order[0]!;
 		const room = 4 * Math.ceil(order.length / few) + 1;
 		this.bounds = new Float64Array(5 * room);
@@ -129,6 +135,40 @@ export class SizeTree {
 		this.second[part] = this.parts;
 		this.gather(middle, to);
 	}
+}
+
+/**
+ * The places whose sizes are no more than grown from another of them: what they would say of any point, that one says too.
+ * Places that follow one another in the list mostly lie near one another, as along a curve, so that each is held against the
+ * last one that counts, there and back: most of them are told so, at little cost.
+ */
+function withoutGrown(
+	x: Float64Array,
+	y: Float64Array,
+	size: Float64Array,
+	slope: number,
+	order: Int32Array,
+	tolerance: number
+): Int32Array {
+	const left = order.slice();
+	let count = order.length;
+	for (let pass = 0; pass < 2; pass++) {
+		let kept = 0;
+		// The last that counts of those before.
+		let s = -1;
+		for (let n = 0; n < count; n++) {
+			const i = left[n]!;
+			if (s >= 0) {
+				const dx = x[i]! - x[s]!;
+				const dy = y[i]! - y[s]!;
+				if (size[s]! + slope * Math.sqrt(dx * dx + dy * dy) < size[i]! * tolerance) continue;
+			}
+			s = left[kept++] = i;
+		}
+		count = kept;
+		left.subarray(0, count).reverse();
+	}
+	return left.slice(0, count);
 }
 
 keepShape(new SizeTree(new Float64Array(1), new Float64Array(1), new Float64Array(1), 1, new Int32Array(1)));
