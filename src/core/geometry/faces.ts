@@ -1,10 +1,12 @@
 import { atan2 } from '../numeric/elementary.ts';
+import { alongHilbertCurve } from '../numeric/hilbert-order.ts';
+import { kept } from '../numeric/kept.ts';
 import type { Work } from '../numeric/work.ts';
 import type { Arrangement, Face, Piece, Walk } from './pieces.ts';
 import { tangent } from './build.ts';
-import { segmentCount, segmentLength, type Point } from './curve.ts';
+import { pointAt, segmentCount, segmentLength, STRIDE, type Point } from './curve.ts';
 import { Locator, straightened } from './locator.ts';
-import { flatten, partArea, partPoint } from './parts.ts';
+import { flatten, isStraight, partArea, partPoint } from './parts.ts';
 
 /** What pieces enclose. */
 export interface Faces {
@@ -23,90 +25,134 @@ export interface Faces {
  */
 export function* findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, diagonal: number, tolerance: number): Work<Faces> {
 	// Phase 1: around every junction, the outgoing half-pieces in counter-clockwise order.
-	const next = nextAround(pieces, x.length, tolerance);
+	const halves = 2 * pieces.length;
+	/** The junction that each half-piece leaves. */
+	const from = new Uint32Array(halves);
+	for (let p = 0; p < pieces.length; p++) {
+		from[2 * p] = pieces[p]!.start;
+		from[2 * p + 1] = pieces[p]!.end;
+	}
+	const next = nextAround(pieces, from, x.length, tolerance);
 	yield 0.2;
-	// Phase 2: walks.
-	const walkOf = new Int32Array(2 * pieces.length).fill(-1);
-	const walks: { walk: Walk; area: number }[] = [];
-	for (let first = 0; first < 2 * pieces.length; first++) {
+	// Phase 2: walks, one after the other; where each starts, and what it encloses.
+	const bulges = new Float64Array(pieces.length);
+	for (let p = 0; p < pieces.length; p++) {
+		if ((p & 0x1ff) === 0) yield 0.2 + (0.3 * p) / pieces.length;
+		if (isStraight(pieces[p]!)) continue;
+		bulges[p] = bulge(pieces[p]!, 0);
+		straightened(pieces[p]!, diagonal);
+	}
+	const walkOf = new Int32Array(halves).fill(-1);
+	const walked = new Uint32Array(halves);
+	const starts: number[] = [];
+	const areas: number[] = [];
+	let end = 0;
+	for (let first = 0; first < halves; first++) {
 		if (walkOf[first] !== -1) continue;
-		const walk: Walk = [];
+		const w = starts.length;
+		starts.push(end);
 		let area = 0;
-		const origin = { x: x[pieces[first >> 1]!.start]!, y: y[pieces[first >> 1]!.start]! };
+		const [ox, oy] = [x[from[first]!]!, y[from[first]!]!];
 		for (let h = first; walkOf[h] === -1; h = next[h]!) {
-			walkOf[h] = walks.length;
-			walk.push(h);
-			area += (h & 1 ? -1 : 1) * partArea(pieces[h >> 1]!, origin);
+			walkOf[h] = w;
+			walked[end++] = h;
+			const [a, b] = [from[h]!, from[h ^ 1]!];
+			const chord = (x[a]! - ox) * (y[b]! - oy) - (x[b]! - ox) * (y[a]! - oy);
+			area += chord / 2 + (h & 1 ? -bulges[h >> 1]! : bulges[h >> 1]!);
 		}
-		walks.push({ walk, area });
-		if ((walks.length & 0xfff) === 0) yield 0.2 + (0.1 * first) / pieces.length;
+		areas.push(area);
 	}
-	for (const [p, piece] of pieces.entries()) {
-		if ((p & 0x1ff) === 0) yield 0.3 + (0.2 * p) / pieces.length;
-		straightened(piece, diagonal);
-	}
+	const walks = starts.length;
+	starts.push(end);
+	const walk = (w: number): Walk => {
+		const own: Walk = [];
+		for (let k = starts[w]!; k < starts[w + 1]!; k++) own.push(walked[k]!);
+		return own;
+	};
 	// Phase 3: counter-clockwise walks bound faces.
 	const faces: Face[] = [];
-	const faceOfWalk = new Int32Array(walks.length).fill(-1);
+	const faceOfWalk = new Int32Array(walks).fill(-1);
 	const smallest = 1e-14 * diagonal * diagonal;
-	const inner: { w: number; leftmost: Point }[] = [];
 	const vanished: number[] = [];
 	const locator = new Locator(pieces, x, y, diagonal);
 	yield 0.6;
-	walks.forEach(({ walk, area }, w) => {
+	const inner = new Uint32Array(walks);
+	const [leftX, leftY] = [new Float64Array(walks), new Float64Array(walks)];
+	let holes = 0;
+	for (let w = 0; w < walks; w++) {
+		const area = areas[w]!;
 		if (area > smallest) {
 			faceOfWalk[w] = faces.length;
-			faces.push({ outer: walk, inner: [], area });
-			return;
+			faces.push({ outer: walk(w), inner: [], area });
+			continue;
 		}
-		inner.push({ w, leftmost: locator.leftmost(walk) });
+		({ x: leftX[w], y: leftY[w] } = locator.leftmost(walked, starts[w]!, starts[w + 1]!));
+		inner[holes++] = w;
+		if (Math.abs(area) > smallest) continue;
 		// A walk out along some pieces and back along the same encloses nothing and has no need to.
-		const ring = Math.abs(area) <= smallest ? walk.find((h) => walkOf[h ^ 1] !== w) : undefined;
-		if (ring !== undefined && !vanished.some((p) => walk.some((h) => h >> 1 === p))) vanished.push(ring >> 1);
-	});
-	// Phase 4: the others are holes in the face to the left of them, or of what is there.
-	const component = components(pieces, x.length);
-	inner.sort((a, b) => a.leftmost.x - b.leftmost.x || a.leftmost.y - b.leftmost.y || a.w - b.w);
+		let ring = starts[w]!;
+		while (ring < starts[w + 1]! && walkOf[walked[ring]! ^ 1] === w) ring++;
+		if (ring === starts[w + 1]) continue;
+		const own = walk(w);
+		if (!vanished.some((p) => own.some((h) => h >> 1 === p))) vanished.push(walked[ring]! >> 1);
+	}
+	// Phase 4: the others are holes in the face to the left of them, or of what is there. They are looked for as they lie in
+	// the plane, and told from the left on, so that the face of what lies there is known.
+	const component = components(from, x.length);
+	const open = inner.subarray(0, holes);
+	const placeX = Float64Array.from(open, (w) => leftX[w]!);
+	const placeY = Float64Array.from(open, (w) => leftY[w]!);
 	yield 0.65;
-	for (const [k, { w, leftmost }] of inner.entries()) {
-		if ((k & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * k) / inner.length;
-		const { walk, area } = walks[w]!;
-		const own = component[pieces[walk[0]! >> 1]!.start];
-		const h = locator.leftOf(leftmost, (p) => component[pieces[p]!.start] !== own);
-		const host = h < 0 ? -1 : faceOfWalk[walkOf[h]!]!;
+	/** The component that a walk is part of, and with it what does not lie to its left. */
+	let own = 0;
+	const isOther = (p: number) => component[from[2 * p]!] !== own;
+	const beside = new Int32Array(walks);
+	for (const [n, k] of alongHilbertCurve(placeX, placeY, boxOfPlaces(placeX, placeY)).entries()) {
+		if ((n & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * n) / holes;
+		const w = open[k]!;
+		own = component[from[walked[starts[w]!]!]!]!;
+		beside[w] = locator.leftOf({ x: placeX[k]!, y: placeY[k]! }, isOther);
+	}
+	open.sort((v, w) => leftX[v]! - leftX[w]! || leftY[v]! - leftY[w]! || v - w);
+	for (const w of open) {
+		const host = beside[w]! < 0 ? -1 : faceOfWalk[walkOf[beside[w]!]!]!;
 		if (host < 0) continue;
-		faces[host]!.inner.push(walk);
-		faces[host]!.area += area;
+		faces[host]!.inner.push(walk(w));
+		faces[host]!.area += areas[w]!;
 		faceOfWalk[w] = host;
 	}
-	const sides = new Int32Array(2 * pieces.length);
-	for (let h = 0; h < sides.length; h++) sides[h] = faceOfWalk[walkOf[h]!]!;
+	const sides = new Int32Array(halves);
+	for (let h = 0; h < halves; h++) sides[h] = faceOfWalk[walkOf[h]!]!;
 	return { faces, sides, vanished, locator };
 }
 
+function boxOfPlaces(x: Float64Array, y: Float64Array): [number, number, number, number] {
+	const least = (list: Float64Array) => list.reduce((low, own) => Math.min(low, own), Infinity);
+	const most = (list: Float64Array) => list.reduce((high, own) => Math.max(high, own), -Infinity);
+	return [least(x), least(y), most(x), most(y)];
+}
+
+/** What a piece encloses with its chord, to the left of it. */
+const bulge = kept((piece: Piece) => partArea(piece, pointAt(piece.curve, piece.t0)));
+
 /** After which half-piece which one comes, so that the face between them stays on the left. */
-function nextAround(pieces: Piece[], junctions: number, tolerance: number): Int32Array {
-	const count = 2 * pieces.length;
+function nextAround(pieces: Piece[], from: Uint32Array, junctions: number, tolerance: number): Int32Array {
+	const count = from.length;
 	const first = new Uint32Array(junctions + 1);
-	for (const { start, end } of pieces) {
-		first[start + 1]!++;
-		first[end + 1]!++;
-	}
+	for (let h = 0; h < count; h++) first[from[h]! + 1]!++;
 	for (let i = 0; i < junctions; i++) first[i + 1]! += first[i]!;
 	const around = new Int32Array(count);
 	const filled = first.slice(0, junctions);
-	for (const [p, { start, end }] of pieces.entries()) {
-		around[filled[start]!++] = 2 * p;
-		around[filled[end]!++] = 2 * p + 1;
-	}
+	for (let h = 0; h < count; h++) around[filled[from[h]!]!++] = h;
 	const next = new Int32Array(count);
+	// Two leave a junction in only one cyclic order, whatever their directions.
 	const angle = new Float64Array(count);
+	for (let h = 0; h < count; h++) if (first[from[h]! + 1]! - first[from[h]!]! > 2) angle[h] = departure(h, pieces, tolerance);
 	for (let i = 0; i < junctions; i++) {
-		const list = around.subarray(first[i], first[i + 1]);
-		// Two leave a junction in only one cyclic order.
-		if (list.length > 2) sortAround(list, angle, pieces, tolerance);
-		// Arriving by the twin of list[k], the walk that keeps its face on the left leaves by the clockwise neighbour.
-		for (let k = 0; k < list.length; k++) next[list[k]! ^ 1] = list[k > 0 ? k - 1 : list.length - 1]!;
+		const [start, end] = [first[i]!, first[i + 1]!];
+		if (end - start > 2) sortAround(around.subarray(start, end), angle, pieces, tolerance);
+		// Arriving by the twin of one, the walk that keeps its face on the left leaves by the clockwise neighbour.
+		for (let k = start; k < end; k++) next[around[k]! ^ 1] = around[k > start ? k - 1 : end - 1]!;
 	}
 	return next;
 }
@@ -114,6 +160,12 @@ function nextAround(pieces: Piece[], junctions: number, tolerance: number): Int3
 /** The direction in which a half-piece leaves its junction, as an angle; a first segment below the tolerance has none and is passed over. */
 function departure(h: number, pieces: Piece[], tolerance: number): number {
 	const piece = pieces[h >> 1]!;
+	if (isStraight(piece) && piece.length > 4 * tolerance) {
+		const { data } = piece.curve;
+		const o = (Math.floor(piece.t0) % piece.curve.kinds.length) * STRIDE;
+		const [dx, dy] = [data[o + 2]! - data[o]!, data[o + 3]! - data[o + 1]!];
+		return h & 1 ? atan2(-dy, -dx) : atan2(dy, dx);
+	}
 	const count = segmentCount(piece.curve);
 	const t = h & 1 ? piece.t1 : piece.t0;
 	const segment = h & 1 ? Math.ceil(t) - 1 : Math.floor(t);
@@ -134,11 +186,17 @@ const alike = 1e-3;
 /**
  * Sorts the half-pieces at a junction counter-clockwise by departure; those that leave together by where they part.
  *
- * @param angle one for each half-piece: those of the list are written
+ * @param angle of departure of each half-piece; those of the list may get a full turn more
  */
 function sortAround(list: Int32Array, angle: Float64Array, pieces: Piece[], tolerance: number): void {
-	for (const h of list) angle[h] = departure(h, pieces, tolerance);
-	list.sort((g, h) => angle[g]! - angle[h]! || g - h);
+	for (let k = 0; k < list.length; k++) {
+		const h = list[k]!;
+		// By insertion, as they are few; those that leave in one direction by their numbers.
+		let n = k;
+		for (; n > 0 && !(angle[list[n - 1]!]! < angle[h]! || (angle[list[n - 1]!] === angle[h] && list[n - 1]! < h)); n--)
+			list[n] = list[n - 1]!;
+		list[n] = h;
+	}
 	// The order starts after the widest gap, so that no two that leave together are torn apart at ±π.
 	let start = 0;
 	let widest = angle[list[0]!]! + 2 * Math.PI - angle[list.at(-1)!]!;
@@ -212,14 +270,15 @@ export function faceAt(arrangement: Arrangement, p: Point): number {
 	return h < 0 ? -1 : arrangement.sides[h]!;
 }
 
-/** A component number for each junction: the same for junctions that pieces connect. */
-function components(pieces: Piece[], count: number): Int32Array {
-	const parent = Int32Array.from({ length: count }, (_, i) => i);
+/** A component number for each junction: the same for junctions that pieces, whose half-pieces leave from those given, connect. */
+function components(from: Uint32Array, count: number): Int32Array {
+	const parent = new Int32Array(count);
+	for (let i = 0; i < count; i++) parent[i] = i;
 	const root = (i: number): number => {
 		while (parent[i] !== i) i = parent[i] = parent[parent[i]!]!;
 		return i;
 	};
-	for (const piece of pieces) parent[root(piece.start)] = root(piece.end);
+	for (let h = 0; h < from.length; h += 2) parent[root(from[h]!)] = root(from[h + 1]!);
 	for (let i = 0; i < count; i++) parent[i] = root(i);
 	return parent;
 }

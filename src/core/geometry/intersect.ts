@@ -25,6 +25,15 @@ export type Hit = (u: number, v: number) => void;
  * ends of either that lie on the other. Hits may repeat; the arrangement merges them.
  */
 export function intersectSegments(a: Curve, i: number, b: Curve, j: number, tolerance: number, hit: Hit): void {
+	if (a.kinds[i] === LINE && b.kinds[j] === LINE) {
+		const [o, r] = [i * STRIDE, j * STRIDE];
+		const place = Math.max(sidesOf(a.data, o, b.data, r, tolerance), sidesOf(b.data, r, a.data, o, tolerance));
+		if (place === APART) return;
+		if (place === ACROSS) {
+			crossLines(a.data, o, b.data, r, tolerance, hit);
+			return;
+		}
+	}
 	const ends: Meeting[] = [];
 	endsOn(a, i, b, j, tolerance, (u, v) => ends.push({ u, v, rank: 0 }));
 	endsOn(b, j, a, i, tolerance, (v, u) => ends.push({ u, v, rank: 0 }));
@@ -177,6 +186,22 @@ function nearestOnSmooth(curve: Curve, segment: number, p: Point): number {
 		if (found < bestDistance) [best, bestDistance] = [u, found];
 	}
 	return best;
+}
+
+/** How the ends of a line lie beside another one: on the two sides of it, near it, or both on one side; what matters more is larger. */
+const [ACROSS, NEAR, APART] = [0, 1, 2];
+
+/** How the ends of line q lie beside line p. */
+function sidesOf(p: Float64Array, o: number, q: Float64Array, r: number, tolerance: number): number {
+	const [x, y] = [p[o]!, p[o + 1]!];
+	const dx = p[o + 2]! - x;
+	const dy = p[o + 3]! - y;
+	// Well above what the ends of lines that touch are off by.
+	const near = 2 * tolerance * Math.sqrt(dx * dx + dy * dy);
+	const c = dx * (q[r + 1]! - y) - dy * (q[r]! - x);
+	const d = dx * (q[r + 3]! - y) - dy * (q[r + 2]! - x);
+	if (!(Math.abs(c) > near && Math.abs(d) > near)) return NEAR;
+	return c > 0 === d > 0 ? APART : ACROSS;
 }
 
 /** A proper crossing of two lines, decided by exact orientation tests. */

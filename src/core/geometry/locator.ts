@@ -1,6 +1,6 @@
 import Flatbush from 'flatbush';
 import { kept } from '../numeric/kept.ts';
-import type { Piece, Walk } from './pieces.ts';
+import type { Piece } from './pieces.ts';
 import type { Point } from './curve.ts';
 import { boxOf, flatten, isStraight } from './parts.ts';
 
@@ -30,8 +30,8 @@ export class Locator {
 		const curved = new Map<number, Float64Array>();
 		this.starts = new Uint32Array(pieces.length + 1);
 		let total = 0;
-		for (const [p, piece] of pieces.entries()) {
-			const own = straightened(piece, diagonal);
+		for (let p = 0; p < pieces.length; p++) {
+			const own = straightened(pieces[p]!, diagonal);
 			if (own) curved.set(p, own);
 			const segments = own ? own.length / 2 - 1 : 1;
 			this.starts[p + 1] = this.starts[p]! + 2 * segments + 2;
@@ -40,7 +40,8 @@ export class Locator {
 		// Phase 2: pieces that meet do so in the same double, or a ray could slip between them.
 		const line = new Float64Array(this.starts[pieces.length]!);
 		for (const [p, own] of curved) line.set(own, this.starts[p]);
-		for (const [p, { start, end }] of pieces.entries()) {
+		for (let p = 0; p < pieces.length; p++) {
+			const { start, end } = pieces[p]!;
 			line[this.starts[p]!] = x[start]!;
 			line[this.starts[p]! + 1] = y[start]!;
 			line[this.starts[p + 1]! - 2] = x[end]!;
@@ -58,7 +59,8 @@ export class Locator {
 			for (let first = this.starts[p]!; first < last; first += 2 * inBox, box++) {
 				this.pieceOf[box] = p;
 				this.firstOf[box] = first;
-				index.add(...boxOf(line, first, Math.min(last, first + 2 * inBox) + 2));
+				const [minX, minY, maxX, maxY] = boxOf(line, first, Math.min(last, first + 2 * inBox) + 2);
+				index.add(minX, minY, maxX, maxY);
 			}
 		}
 		index.finish();
@@ -66,13 +68,15 @@ export class Locator {
 		this.left = index.minX;
 	}
 
-	/** The leftmost point of a walk, the lowest of several. */
-	leftmost(walk: Walk): Point {
+	/** The leftmost point of a walk, the lowest of several; the walk as a stretch of a list of half-pieces. */
+	leftmost(walked: Uint32Array, from: number, to: number): Point {
 		const { line, starts } = this;
 		let [x, y] = [Infinity, Infinity];
-		for (const h of walk)
-			for (let k = starts[h >> 1]!; k < starts[(h >> 1) + 1]!; k += 2)
+		for (let n = from; n < to; n++) {
+			const p = walked[n]! >> 1;
+			for (let k = starts[p]!; k < starts[p + 1]!; k += 2)
 				if (line[k]! < x || (line[k] === x && line[k + 1]! < y)) [x, y] = [line[k]!, line[k + 1]!];
+		}
 		return { x, y };
 	}
 
@@ -82,30 +86,36 @@ export class Locator {
 	 */
 	leftOf(p: Point, accept: (piece: number) => boolean = () => true): number {
 		if (!this.index) return -1;
-		const { line } = this;
-		// A window that doubles until it holds a crossing keeps the search short in a crowded drawing.
-		for (let width = (p.x - this.left) / 256; ; width *= 2) {
-			const from = width > p.x - this.left ? -Infinity : p.x - width;
-			let best = -1;
-			let bestX = -Infinity;
-			let bestSlope = -Infinity;
-			for (const box of this.index.search(from, p.y, p.x, p.y, (k) => accept(this.pieceOf[k]!))) {
-				const first = this.firstOf[box]!;
-				const last = Math.min(this.starts[this.pieceOf[box]! + 1]! - 2, first + 2 * inBox);
-				for (let k = first; k < last; k += 2) {
-					const [ay, by] = [line[k + 1]!, line[k + 3]!];
-					if (ay > p.y === by > p.y) continue;
-					const [ax, bx] = [line[k]!, line[k + 2]!];
-					const slope = (bx - ax) / (by - ay);
-					// From an end on the ray itself: several segments that leave one point must cross in one place.
-					const x = by === p.y ? bx : ax + (p.y - ay) * slope;
-					// Of those, the rightmost just above the ray is the neighbour.
-					if (x >= p.x || x < bestX || (x === bestX && slope < bestSlope)) continue;
-					bestX = x;
-					bestSlope = slope;
-					best = 2 * this.pieceOf[box]! + (by < ay ? 0 : 1);
-				}
+		const { line, pieceOf, firstOf, starts } = this;
+		const { x: px, y: py } = p;
+		let best = -1;
+		let bestX = -Infinity;
+		let bestSlope = -Infinity;
+		/** Looks at the segments of a box; the index need not keep it. */
+		const look = (box: number): boolean => {
+			const piece = pieceOf[box]!;
+			if (!accept(piece)) return false;
+			const first = firstOf[box]!;
+			const last = Math.min(starts[piece + 1]! - 2, first + 2 * inBox);
+			for (let k = first; k < last; k += 2) {
+				const [ay, by] = [line[k + 1]!, line[k + 3]!];
+				if (ay > py === by > py) continue;
+				const [ax, bx] = [line[k]!, line[k + 2]!];
+				const slope = (bx - ax) / (by - ay);
+				// From an end on the ray itself: several segments that leave one point must cross in one place.
+				const x = by === py ? bx : ax + (py - ay) * slope;
+				// Of those, the rightmost just above the ray is the neighbour.
+				if (x >= px || x < bestX || (x === bestX && slope < bestSlope)) continue;
+				bestX = x;
+				bestSlope = slope;
+				best = 2 * piece + (by < ay ? 0 : 1);
 			}
+			return false;
+		};
+		// A window that doubles until it holds a crossing keeps the search short in a crowded drawing.
+		for (let width = (px - this.left) / 256; ; width *= 2) {
+			const from = width > px - this.left ? -Infinity : px - width;
+			this.index.search(from, py, px, py, look);
 			if (bestX >= from && best >= 0) return best;
 			if (from === -Infinity || !(width > 0)) return best;
 		}

@@ -1,0 +1,269 @@
+import Flatbush from 'flatbush';
+import { hypot } from '../numeric/elementary.ts';
+import { alongHilbertCurve } from '../numeric/hilbert-order.ts';
+import type { Work } from '../numeric/work.ts';
+import {
+	CUBIC,
+	curveLength,
+	lengthAt,
+	LINE,
+	segmentBox,
+	segmentCount,
+	segmentPoint,
+	STRIDE,
+	type Curve,
+	type Point
+} from './curve.ts';
+import { intersectSegments, nearestOn, selfCrossings } from './intersect.ts';
+
+/** Parameters along curves, those of one curve after those of the one before: of curve c, `t[first[c]]` to `t[first[c + 1] − 1]`. */
+export interface Places {
+	first: Uint32Array;
+	t: Float64Array;
+}
+
+/** So often curves may meet, and so many pairs of segments may lie near one another: more than any mesh could resolve. */
+const mostCrossings = 1_000_000;
+const mostPairs = 30_000_000;
+
+/**
+ * Where each curve is cut, unsorted, with repeats; and the nodes that lie on no curve. Where curves meet
+ * too often, those that meet most are added to `tangled` and nothing is answered.
+ *
+ * @param tangled curves that are left out
+ */
+export function* findCuts(
+	curves: readonly Curve[],
+	nodes: readonly Point[],
+	tolerance: number,
+	tangled: Set<number>
+): Work<{ cuts: Places; loose: Point[] } | undefined> {
+	// Phase 1: the boxes of all segments.
+	const total = curves.reduce((sum, curve, c) => sum + (tangled.has(c) ? 0 : segmentCount(curve)), 0);
+	const curveOf = new Uint32Array(total);
+	const segmentOf = new Uint32Array(total);
+	const boxes = new Float64Array(4 * total);
+	const index = new Flatbush(Math.max(1, total));
+	let k = 0;
+	for (const [c, curve] of curves.entries()) {
+		if (tangled.has(c)) continue;
+		for (let i = 0; i < segmentCount(curve); i++, k++) {
+			const [minX, minY, maxX, maxY] = segmentBox(curve, i);
+			boxes[4 * k] = minX - tolerance;
+			boxes[4 * k + 1] = minY - tolerance;
+			boxes[4 * k + 2] = maxX + tolerance;
+			boxes[4 * k + 3] = maxY + tolerance;
+			index.add(boxes[4 * k]!, boxes[4 * k + 1]!, boxes[4 * k + 2]!, boxes[4 * k + 3]!);
+			curveOf[k] = c;
+			segmentOf[k] = i;
+		}
+	}
+	if (total === 0) index.add(0, 0, 0, 0);
+	index.finish();
+	// One after the other as they lie in the plane, so that what one looks at is at hand for the next.
+	const [left, bottom] = [new Float64Array(total), new Float64Array(total)];
+	for (let a = 0; a < total; a++) [left[a], bottom[a]] = [boxes[4 * a]!, boxes[4 * a + 1]!];
+	const order = alongHilbertCurve(left, bottom, [index.minX, index.minY, index.maxX, index.maxY]);
+
+	// Phase 2: where segments meet; the curve and the parameter of each cut, in the order in which they are found.
+	const cutCurves: number[] = [];
+	const cutPlaces: number[] = [];
+	const cut = (curve: number, t: number) => {
+		cutCurves.push(curve);
+		cutPlaces.push(t);
+	};
+	for (const [c, curve] of curves.entries()) for (const corner of curve.corners) cut(c, corner);
+	const met = new Float64Array(curves.length);
+	let [crossings, pairs] = [0, 0];
+	/** The two segments that are looked at: their curves, their numbers in these, and the joints that they share. */
+	let [a, ca, i, cb, j] = [0, 0, 0, 0, 0];
+	let joints: [number, number][] | undefined;
+	const isLater = (b: number) => b > a;
+	const cross = (u: number, v: number) => {
+		// Neighbouring segments of a curve always meet at their common joint; that is no crossing.
+		if (joints?.some(([p, q]) => Math.abs(u - p) < 1e-9 && Math.abs(v - q) < 1e-9)) return;
+		crossings++;
+		cut(ca, i + u);
+		cut(cb, j + v);
+	};
+	const crossItself = (u: number, v: number) => {
+		cut(ca, i + u);
+		cut(ca, i + v);
+	};
+	for (let n = 0; n < total; n++) {
+		if ((n & 0x7ff) === 0) yield n / total;
+		if (crossings > mostCrossings || pairs > mostPairs) {
+			const most = met.reduce((high, own) => Math.max(high, own));
+			met.forEach((own, c) => own > most / 2 && tangled.add(c));
+			return undefined;
+		}
+		a = order[n]!;
+		meetOthers();
+	}
+
+	// Phase 3: nodes that lie on a curve cut it.
+	const loose = nodes.filter((p) => {
+		let on = false;
+		for (const b of total > 0 ? index.search(p.x, p.y, p.x, p.y) : []) {
+			const [c, j] = [curveOf[b]!, segmentOf[b]!];
+			const v = nearestOn(curves[c]!, j, p);
+			const q = segmentPoint(curves[c]!, j, v);
+			if (hypot(q.x - p.x, q.y - p.y) > tolerance) continue;
+			cut(c, j + v);
+			on = true;
+		}
+		return !on;
+	});
+	return { cuts: byCurve(curves.length, cutCurves, cutPlaces), loose };
+
+	/** Where a segment meets itself and those after it. */
+	function meetOthers(): void {
+		[ca, i] = [curveOf[a]!, segmentOf[a]!];
+		const own = curves[ca]!;
+		if (own.kinds[i] !== LINE) selfCrossings(own, i, tolerance, crossItself);
+		const near = index.search(boxes[4 * a]!, boxes[4 * a + 1]!, boxes[4 * a + 2]!, boxes[4 * a + 3]!, isLater);
+		pairs += near.length;
+		met[ca]! += near.length;
+		for (const b of near) {
+			[cb, j] = [curveOf[b]!, segmentOf[b]!];
+			met[cb]!++;
+			joints = ca === cb ? jointsBetween(own, i, j) : undefined;
+			if (joints?.length === 1 && goesOn(own, ...(joints[0]![0] === 1 ? ([i, j] as const) : ([j, i] as const)), tolerance))
+				continue;
+			intersectSegments(own, i, curves[cb]!, j, tolerance, cross);
+		}
+	}
+}
+
+/** Sorts cuts by their curves, those of a curve in the order in which they were found. */
+function byCurve(count: number, curves: readonly number[], places: readonly number[]): Places {
+	const first = new Uint32Array(count + 1);
+	for (const c of curves) first[c + 1]!++;
+	for (let c = 0; c < count; c++) first[c + 1]! += first[c]!;
+	const t = new Float64Array(places.length);
+	const filled = first.slice(0, count);
+	for (let k = 0; k < places.length; k++) t[filled[curves[k]!]!++] = places[k]!;
+	return { first, t };
+}
+
+/**
+ * Whether a segment goes on from another so that they can meet at their joint alone: all legs of both, of lines and cubics,
+ * run within 60° of the direction at the joint, so that the one lies behind it and the other ahead.
+ */
+function goesOn({ kinds, data }: Curve, before: number, after: number, tolerance: number): boolean {
+	const isBent = (segment: number) => kinds[segment] === CUBIC;
+	if ((kinds[before] !== LINE && !isBent(before)) || (kinds[after] !== LINE && !isBent(after))) return false;
+	const [o, n] = [before * STRIDE, after * STRIDE];
+	// The leg before the joint, and the one after it.
+	const fromLast = isBent(before) ? o + 6 : o;
+	const toFirst = isBent(after) ? n + 4 : n + 2;
+	const ax = data[o + 2]! - data[fromLast]!;
+	const ay = data[o + 3]! - data[fromLast + 1]!;
+	const bx = data[toFirst]! - data[n]!;
+	const by = data[toFirst + 1]! - data[n + 1]!;
+	const a = Math.sqrt(ax * ax + ay * ay);
+	const b = Math.sqrt(bx * bx + by * by);
+	// What is hardly longer than can be told is left to the closer look.
+	if (!(a > 16 * tolerance && b > 16 * tolerance)) return false;
+	const dx = ax / a + bx / b;
+	const dy = ay / a + by / b;
+	const half = 0.5 * Math.sqrt(dx * dx + dy * dy);
+	/** Whether the leg from one point of the data to another runs ahead. */
+	const isAhead = (from: number, to: number) => {
+		const lx = data[to]! - data[from]!;
+		const ly = data[to + 1]! - data[from + 1]!;
+		return lx * dx + ly * dy >= half * Math.sqrt(lx * lx + ly * ly);
+	};
+	const areAhead = (at: number, segment: number) =>
+		isBent(segment) ? isAhead(at, at + 4) && isAhead(at + 4, at + 6) && isAhead(at + 6, at + 2) : isAhead(at, at + 2);
+	return areAhead(o, before) && areAhead(n, after);
+}
+
+/** The joints that two segments of one curve share, as local parameter pairs. */
+function jointsBetween(curve: Curve, i: number, j: number): [number, number][] {
+	const count = segmentCount(curve);
+	const joints: [number, number][] = [];
+	if (j === i + 1) joints.push([1, 0]);
+	if (curve.closed && i === 0 && j === count - 1) joints.push([0, 1]);
+	return joints;
+}
+
+/**
+ * The sorted parameters between which the pieces of each curve lie: its cuts, those nearer than the tolerance taken as one, and
+ * its ends. A closed curve has its first one again at its end, past the start; curves that are left out have none.
+ */
+export function* stopsOf(curves: readonly Curve[], cuts: Places, tangled: ReadonlySet<number>, tolerance: number): Work<Places> {
+	const first = new Uint32Array(curves.length + 1);
+	const t = new Float64Array(cuts.t.length + 2 * curves.length);
+	let count = 0;
+	for (const [c, curve] of curves.entries()) {
+		if ((c & 0xfff) === 0xfff) yield c / curves.length;
+		if (!tangled.has(c)) count = putStops(curve, cuts.t, cuts.first[c]!, cuts.first[c + 1]!, tolerance, t, count);
+		first[c + 1] = count;
+	}
+	return { first, t: t.slice(0, count) };
+}
+
+/**
+ * Puts the stops of a curve into a list from a place on; its cuts are sorted in theirs.
+ *
+ * @returns the place after the last
+ */
+function putStops(
+	curve: Curve,
+	cuts: Float64Array,
+	from: number,
+	to: number,
+	tolerance: number,
+	stops: Float64Array,
+	start: number
+): number {
+	const segments = segmentCount(curve);
+	const whole = curveLength(curve);
+	// A cut within the tolerance of a joint is at the joint, so that a piece never starts on a sliver of the segment before.
+	for (let k = from; k < to; k++) {
+		const joint = Math.round(cuts[k]!);
+		if (Math.abs(lengthAt(curve, cuts[k]!) - curve.lengths[joint]!) <= 4 * tolerance) cuts[k] = joint;
+	}
+	sort(cuts, from, to);
+	let end = start;
+	if (!curve.closed) stops[end++] = 0;
+	const firstCut = end;
+	let last = -Infinity;
+	for (let k = from; k < to; k++) {
+		const along = lengthAt(curve, cuts[k]!);
+		if (along - last <= 4 * tolerance) continue;
+		if (!curve.closed && (along <= 4 * tolerance || whole - along <= 4 * tolerance)) continue;
+		stops[end++] = cuts[k]!;
+		last = along;
+	}
+	if (!curve.closed) {
+		stops[end++] = segments;
+		return end;
+	}
+	if (end - firstCut > 1 && lengthAt(curve, stops[firstCut]!) + whole - last <= 4 * tolerance) {
+		// The start of a closed curve is a joint, and stays one.
+		if (stops[end - 1] === segments) stops[firstCut] = 0;
+		end--;
+	}
+	if (end === firstCut || (end - firstCut === 1 && stops[firstCut] === segments)) {
+		stops[firstCut] = 0;
+		end = firstCut + 1;
+	}
+	stops[end++] = stops[firstCut]! + segments;
+	return end;
+}
+
+/** Sorts a stretch of a list; few numbers by insertion. */
+function sort(list: Float64Array, from: number, to: number): void {
+	if (to - from > 32) {
+		list.subarray(from, to).sort();
+		return;
+	}
+	for (let k = from + 1; k < to; k++) {
+		const own = list[k]!;
+		let n = k;
+		for (; n > from && list[n - 1]! > own; n--) list[n] = list[n - 1]!;
+		list[n] = own;
+	}
+}
