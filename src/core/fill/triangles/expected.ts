@@ -21,6 +21,8 @@ const boundaryReach = (edges: number): number => Math.min(4, Math.max(1, Math.sq
 const grownWithin = 2;
 /** Sizes that grow from given nodes are not told more exactly than this. */
 const tolerance = 1.02;
+/** The first cells that are looked at are so few that about so many edges lie in each. */
+const edgesPerCell = 8;
 /** So many cells, and edges in them, are looked at between one look outside and the next. */
 const breath = 20_000;
 /** A level with more cells than this, or than four to a given node, is the last. */
@@ -80,19 +82,19 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 	const finer = Int32Array.from(x.keys()).filter((i) => sizes[i]! < size);
 	const grown = new SizeTree(x, y, sizes, slope, finer, tolerance);
 	yield 0;
+	// The first level: large enough to go on from, so that not every edge is looked at on every level above it.
+	let perSide = 1;
+	while (4 * perSide * perSide * edgesPerCell <= edges.length / 2) perSide *= 2;
+	const start = firstLevel(input, rootX, rootY, rootHalf, perSide);
+	let { level } = start;
 	/** Edges that the cells of a level look at, one cell after the other. */
-	let crossing = Int32Array.from({ length: edges.length / 2 }, (_, k) => 2 * k);
-	let nextCrossing = new Int32Array(2 * edges.length);
-	const root = { x: rootX, y: rootY, firstEdge: 0, lastEdge: crossing.length };
-	// Outside of the box there is only the outside; the way in from there tells of the first centre.
-	const isInside = crosses(input, crossing, root, rootX + 3 * rootHalf, rootY + 0.123 * rootHalf);
-
+	let crossing: Int32Array = start.crossing;
+	let nextCrossing = new Int32Array(2 * crossing.length);
 	const cutReach = boundaryReach(edges.length / 2);
 	const mostCells = Math.max(leastBudget, 4 * x.length);
 	let sum = 0;
 	let looked = 0;
-	let level: Cell[] = [{ ...root, isInside }];
-	for (let half = rootHalf; level.length > 0; half /= 2) {
+	for (let half = rootHalf / perSide; level.length > 0; half /= 2) {
 		const quarters: Cell[] = [];
 		let edgeCount = 0;
 		const isLast = level.length > mostCells;
@@ -137,6 +139,8 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 			return !isFine && !isLast ? -1 : cell.isInside ? area / (h * h) : 0;
 		}
 		if (isConstant) return area / (h * h);
+		// Smaller in a corner than in the middle it needs no look at the corners to be told too large.
+		if (!isLast && !field && h < size && slope * reach > mostReach * h) return -1;
 		// The integral of a quadratic over a square, from its middle and its corners.
 		let [low, high, sum] = [h, h, 8 / (h * h)];
 		for (let k = 0; k < 4; k++) {
@@ -152,6 +156,80 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 	function sizeAt(px: number, py: number): number {
 		return grown.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
 	}
+}
+
+/**
+ * The cells of an even grid over a square that lie in the region or have an edge in them, with the edges that each is to look at.
+ * Whether a centre lies inside is told row by row, by the edges that the line of centres crosses to its left.
+ */
+function firstLevel(
+	input: FillInput,
+	rootX: number,
+	rootY: number,
+	rootHalf: number,
+	perSide: number
+): { level: Cell[]; crossing: Int32Array } {
+	const { x, y, edges } = input;
+	const half = rootHalf / perSide;
+	const [left, low] = [rootX - rootHalf, rootY - rootHalf];
+	const last = perSide - 1;
+	const cellAt = (way: number) => Math.min(last, Math.max(0, Math.floor(way / (2 * half))));
+	const centre = (k: number) => (2 * k + 1) * half;
+	/** 1 where an odd number of edges crosses the line of centres between a centre and the one before. */
+	const crossed = new Uint8Array(perSide * perSide);
+	const count = new Uint32Array(perSide * perSide + 1);
+	/** Calls back with the cells that an edge has a part in. */
+	const visit = (k: number, take: (cell: number) => void) => {
+		const [ax, ay, bx, by] = [x[edges[k]!]!, y[edges[k]!]!, x[edges[k + 1]!]!, y[edges[k + 1]!]!];
+		const lastRow = cellAt(Math.max(ay, by) - low);
+		for (let row = cellAt(Math.min(ay, by) - low); row <= lastRow; row++) {
+			// What of it lies in the row, and a little more, so that rounding loses no cell.
+			const from = Math.max(low + 2 * half * (row - 0.01), Math.min(ay, by));
+			const to = Math.min(low + 2 * half * (row + 1.01), Math.max(ay, by));
+			const [u, v] = ay === by ? [ax, bx] : [from, to].map((py) => ax + ((py - ay) * (bx - ax)) / (by - ay));
+			const lastColumn = cellAt(Math.max(u!, v!) - left + 0.01 * half);
+			for (let column = cellAt(Math.min(u!, v!) - left - 0.01 * half); column <= lastColumn; column++)
+				if (meets(input, k, left + centre(column), low + centre(row), half)) take(row * perSide + column);
+		}
+	};
+	/** Notes where an edge crosses lines of centres: at the first centre to the right of it. */
+	const cross = (k: number) => {
+		const [ax, ay, bx, by] = [x[edges[k]!]!, y[edges[k]!]!, x[edges[k + 1]!]!, y[edges[k + 1]!]!];
+		const lastRow = cellAt(Math.max(ay, by) - low);
+		for (let row = cellAt(Math.min(ay, by) - low); row <= lastRow; row++) {
+			const cy = low + centre(row);
+			if (ay > cy === by > cy) continue;
+			const at = ax + ((cy - ay) * (bx - ax)) / (by - ay);
+			let column = cellAt(at - left);
+			if (left + centre(column) <= at) column++;
+			if (column <= last) crossed[row * perSide + column]! ^= 1;
+		}
+	};
+	const counted = (cell: number) => void count[cell + 1]!++;
+	for (let k = 0; k < edges.length; k += 2) {
+		visit(k, counted);
+		cross(k);
+	}
+	for (let cell = 0; cell < crossed.length; cell++) count[cell + 1]! += count[cell]!;
+	const crossing = new Int32Array(count[crossed.length]!);
+	const filled = count.slice(0, crossed.length);
+	for (let k = 0; k < edges.length; k += 2) visit(k, (cell) => void (crossing[filled[cell]!++] = k));
+	const level: Cell[] = [];
+	let isInside = false;
+	for (let cell = 0; cell < crossed.length; cell++) {
+		if (cell % perSide === 0) isInside = false;
+		if (crossed[cell]) isInside = !isInside;
+		const [firstEdge, lastEdge] = [count[cell]!, count[cell + 1]!];
+		if (!isInside && lastEdge === firstEdge) continue;
+		level.push({
+			x: left + centre(cell % perSide),
+			y: low + centre(Math.floor(cell / perSide)),
+			isInside,
+			firstEdge,
+			lastEdge
+		});
+	}
+	return { level, crossing };
 }
 
 /**
