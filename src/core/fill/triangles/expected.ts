@@ -89,7 +89,7 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 	let { level } = start;
 	/** Edges that the cells of a level look at, one cell after the other. */
 	let crossing: Int32Array = start.crossing;
-	let nextCrossing = new Int32Array(2 * crossing.length);
+	let nextCrossing: Int32Array = new Int32Array(2 * crossing.length);
 	const cutReach = boundaryReach(edges.length / 2);
 	const mostCells = Math.max(leastBudget, 4 * x.length);
 	let sum = 0;
