@@ -32,21 +32,22 @@ export function* smoothBlock(
 	const node = gridNode(bottom, right, sides[2].slice().reverse(), sides[3].slice().reverse(), given);
 	const gx = new Float64Array(width * (m + 1));
 	const gy = new Float64Array(gx.length);
-	for (let j = 0; j <= m; j++)
-		for (let i = 0; i <= n; i++) {
-			const p = node(i, j);
-			gx[j * width + i] = x[p]!;
-			gy[j * width + i] = y[p]!;
-		}
+	const take = (i: number, j: number) => {
+		const p = node(i, j);
+		gx[j * width + i] = x[p]!;
+		gy[j * width + i] = y[p]!;
+	};
+	for (let i = 0; i <= n; i++) for (const j of [0, m]) take(i, j);
+	for (let j = 1; j < m; j++) {
+		for (const i of [0, n]) take(i, j);
+		const first = given + (j - 1) * (n - 1);
+		gx.set(x.subarray(first, first + n - 1), j * width + 1);
+		gy.set(y.subarray(first, first + n - 1), j * width + 1);
+	}
 	// Phase 2: control functions, one pair a node, halved.
 	const control = new Float64Array(2 * gx.length);
-	if (controlled)
-		for (let j = 1; j < m; j++)
-			for (let i = 1; i < n; i++) {
-				const k = j * width + i;
-				control[2 * k] = 0.5 * stretch(gx, gy, k - 1, k, k + 1);
-				control[2 * k + 1] = 0.5 * stretch(gx, gy, k - width, k, k + width);
-			}
+	if (controlled) putControl(gx, gy, control, width, m);
+	yield 0;
 	// Phase 3: sweeps.
 	// All sweeps go through the rows together, each two rows behind the one before it, while those are in the cache.
 	const last = m + 2 * (sweeps - 1);
@@ -120,10 +121,29 @@ function sweepRow(gx: Float64Array, gy: Float64Array, control: Float64Array, row
 	}
 }
 
-/** The control function along a line of three nodes: what keeps the middle one where it is, between −1.9 and 1.9. */
-export function stretch(x: Float64Array, y: Float64Array, behind: number, p: number, ahead: number): number {
-	const a = hypot(x[ahead]! - x[p]!, y[ahead]! - y[p]!);
-	const b = hypot(x[p]! - x[behind]!, y[p]! - y[behind]!);
-	if (!(a + b > 0)) return 0;
-	return Math.max(-1.9, Math.min(1.9, (-2 * (a - b)) / (a + b)));
+/** Puts the control functions of all inner nodes in their places, halved; every length is worked out once. */
+function putControl(gx: Float64Array, gy: Float64Array, control: Float64Array, width: number, m: number): void {
+	const n = width - 1;
+	const length = (p: number, q: number) => hypot(gx[q]! - gx[p]!, gy[q]! - gy[p]!);
+	/** The lengths from the nodes of the row before to those of this one. */
+	const below = new Float64Array(width);
+	for (let i = 1; i < n; i++) below[i] = length(i, width + i);
+	for (let j = 1; j < m; j++) {
+		let before = length(j * width, j * width + 1);
+		for (let i = 1, k = j * width + 1; i < n; i++, k++) {
+			const after = length(k, k + 1);
+			const above = length(k, k + width);
+			control[2 * k] = 0.5 * stretchOf(after, before);
+			control[2 * k + 1] = 0.5 * stretchOf(above, below[i]!);
+			before = after;
+			below[i] = above;
+		}
+	}
 }
+
+/** The control function along a line of three nodes: what keeps the middle one where it is, between −1.9 and 1.9. */
+export const stretch = (x: Float64Array, y: Float64Array, behind: number, p: number, ahead: number): number =>
+	stretchOf(hypot(x[ahead]! - x[p]!, y[ahead]! - y[p]!), hypot(x[p]! - x[behind]!, y[p]! - y[behind]!));
+
+/** The same from the lengths ahead of the middle one and behind it. */
+const stretchOf = (a: number, b: number): number => (a + b > 0 ? Math.max(-1.9, Math.min(1.9, (-2 * (a - b)) / (a + b))) : 0);
