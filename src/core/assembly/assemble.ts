@@ -21,7 +21,7 @@ export interface Parts {
 }
 
 /** So many numbers of nodes are copied between one look outside and the next. */
-const breath = 1_000_000;
+const breath = 500_000;
 
 /**
  * Puts the fills of all regions together into one mesh.

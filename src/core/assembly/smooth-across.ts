@@ -12,7 +12,7 @@ import { isStraight, leavingDirection, sineBetween } from '../geometry/parts.ts'
 import type { Arrangement } from '../geometry/pieces.ts';
 import type { MeshGroup } from '../mesh/mesh.ts';
 import { hypot } from '../numeric/elementary.ts';
-import { finish } from '../numeric/work.ts';
+import { atOnce, finish } from '../numeric/work.ts';
 import type { GlobalFill, Parts } from './assemble.ts';
 import type { Pass, Passed } from './pass.ts';
 
@@ -207,7 +207,7 @@ function smoothing(
 	const quads = Uint32Array.from(regions.flatMap((region) => Array.from(region.fill.quads, (i) => nodeOf(region, i))));
 	// Phase 2: smoothing.
 	const around = stencils(x.length, quads, staying.length);
-	const growth = (xs: Float64Array, ys: Float64Array) => largestGrowth(xs, ys, around);
+	const growth = (xs: Float64Array, ys: Float64Array) => atOnce(() => largestGrowth(xs, ys, around));
 	const before = finish(measured(x, y, quads, growth));
 	const walled = regions.flatMap((region) => {
 		const { layout, firstInner } = region;

@@ -89,7 +89,7 @@ function* reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyM
 	const pieces = (f: number) => arrangement.faces[f]!.outer.map((h) => h >> 1);
 	const places: { f: number; at: Point; text: string }[] = [];
 	for (const [k, f] of unnamed.entries()) {
-		if ((k & 0xff) === 0xff) yield k / unnamed.length;
+		if ((k & 0x3f) === 0x3f) yield k / unnamed.length;
 		const place = writtenPointInFace(arrangement, f);
 		if (place) places.push({ f, ...place });
 	}

@@ -18,6 +18,15 @@ export function* atOnce<T>(make: () => T): Work<T> {
 	return make();
 }
 
+/** Calls a function for one stretch of a count after the other, and lets whoever drives it in between them. */
+export function* inStretches(count: number, size: number, run: (from: number, to: number) => void): Work<void> {
+	for (let from = 0; from < count; from += size) {
+		const to = Math.min(count, from + size);
+		run(from, to);
+		yield to / count;
+	}
+}
+
 /** Runs a part of the work, its progress mapped to [from, to]. */
 export function* part<T>(work: Work<T>, from: number, to: number): Work<T> {
 	try {

@@ -1,7 +1,7 @@
 import { firstHeights } from '../../domain/walls.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
-import { part, type Work } from '../../numeric/work.ts';
+import { inStretches, part, type Work } from '../../numeric/work.ts';
 import type { Fill, FillInput, FillJob, LayersMade, PreparedFill } from '../method.ts';
 import { growLayers, type GrownLayers } from './grow.ts';
 import type { Wall, Walls } from './stacks.ts';
@@ -72,6 +72,9 @@ const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Wall)
 	...(halved ? { halved } : {})
 });
 
+/** So many elements behind layers, times a few, are looked at between one look outside and the next. */
+const breath = 50_000;
+
 /** So many places are tried at which the front could have an edge more. */
 const mostTries = 12;
 
@@ -110,19 +113,25 @@ export function* fillBehindLayers(
 	const fill = yield* part(fillRest(rest), layered, 0.9);
 	// The rest's own nodes follow those of the layers.
 	const shift = given + grown.x.length - rest.x.length;
-	const back = (nodes: Uint32Array) => {
-		const out = new Uint32Array(nodes.length);
-		for (let k = 0; k < nodes.length; k++) out[k] = nodes[k]! < rest.x.length ? local[nodes[k]!]! : nodes[k]! + shift;
+	const outer = rest.x.length;
+	/** The cells of layers, and after them those of the rest with their nodes as they are numbered here. */
+	function* joined(cells: Uint32Array, nodes: Uint32Array): Work<Uint32Array> {
+		const out = new Uint32Array(cells.length + nodes.length);
+		out.set(cells);
+		const put = (from: number, to: number) => {
+			for (let k = from; k < to; k++) out[cells.length + k] = nodes[k]! < outer ? local[nodes[k]!]! : nodes[k]! + shift;
+		};
+		yield* inStretches(nodes.length, 12 * breath, put);
 		return out;
-	};
-	yield 0.9;
-	const behind = heightsBehind(rest, fill, local);
-	yield 0.95;
+	}
+	const behind = yield* part(heightsBehind(rest, fill, local), 0.9, 0.95);
+	const triangles = yield* part(joined(grown.triangles, fill.triangles), 0.95, 0.98);
+	const quads = yield* part(joined(grown.quads, fill.quads), 0.98, 1);
 	return {
 		x: concatenated(grown.x, fill.x),
 		y: concatenated(grown.y, fill.y),
-		triangles: concatenated(grown.triangles, back(fill.triangles)),
-		quads: concatenated(grown.quads, back(fill.quads)),
+		triangles,
+		quads,
 		...(fill.remarks ? { remarks: fill.remarks } : {}),
 		layerCells: { triangles: grown.triangles.length / 3, quads: grown.quads.length / 4 },
 		layers: own.statements.map((statement, k): LayersMade => ({
@@ -137,28 +146,30 @@ export function* fillBehindLayers(
 }
 
 /** The height of the element on each edge of what bounds the rest, by the node that the edge starts from. */
-function heightsBehind(rest: FillInput, { x, y, triangles, quads }: Fill, local: Uint32Array): Map<number, number> {
+function* heightsBehind(rest: FillInput, { x, y, triangles, quads }: Fill, local: Uint32Array): Work<Map<number, number>> {
 	const given = rest.x.length;
 	const next = new Map<number, number>();
 	for (let k = 0; k < rest.edges.length; k += 2) next.set(rest.edges[k]!, rest.edges[k + 1]!);
 	const at = (i: number) => (i < given ? [rest.x[i]!, rest.y[i]!] : [x[i - given]!, y[i - given]!]) as [number, number];
 	const heights = new Map<number, number>();
+	/** Looks at the side of an element from one of its corners on. */
+	const look = (list: Uint32Array, size: number, base: number, k: number) => {
+		const corner = (step: number) => list[base + ((k + step) % size)]!;
+		const [from, to] = [corner(0), corner(1)];
+		if (to >= given || next.get(from) !== to) return;
+		// What lies opposite: a node, or the middle of two.
+		const [[ax, ay], [bx, by], [cx, cy], [dx, dy]] = [at(from), at(to), at(corner(2)), at(corner(size - 1))];
+		const [mx, my] = [(cx + dx) / 2, (cy + dy) / 2];
+		heights.set(local[from]!, ((bx - ax) * (my - ay) - (mx - ax) * (by - ay)) / hypot(bx - ax, by - ay));
+	};
 	for (const [list, size] of [
 		[triangles, 3],
 		[quads, 4]
 	] as const)
-		for (let k = 0; k < list.length; k++) {
-			const from = list[k]!;
-			if (from >= given) continue;
-			const base = k - (k % size);
-			const corner = (step: number) => list[base + ((k - base + step) % size)]!;
-			const to = corner(1);
-			if (to >= given || next.get(from) !== to) continue;
-			// What lies opposite: a node, or the middle of two.
-			const [[ax, ay], [bx, by], [cx, cy], [dx, dy]] = [at(from), at(to), at(corner(2)), at(corner(size - 1))];
-			const [mx, my] = [(cx + dx) / 2, (cy + dy) / 2];
-			heights.set(local[from]!, ((bx - ax) * (my - ay) - (mx - ax) * (by - ay)) / hypot(bx - ax, by - ay));
-		}
+		yield* inStretches(list.length / size, 4 * breath, (from, to) => {
+			for (let base = size * from; base < size * to; base += size)
+				for (let k = 0; k < size; k++) if (list[base + k]! < given) look(list, size, base, k);
+		});
 	return heights;
 }
 

@@ -115,6 +115,7 @@ function* fillOf(mesh: QuadMesh): Work<Fill> {
 	const number = new Int32Array(mesh.nodeCount).fill(-1);
 	let nodes = 0;
 	for (let v = 0; v < mesh.nodeCount; v++) {
+		if ((v & 0x1ffff) === 0) yield (0.2 * v) / mesh.nodeCount;
 		if (v < given) number[v] = v;
 		else if (mesh.countAt(v) > 0) number[v] = given + nodes++;
 	}
@@ -130,9 +131,9 @@ function* fillOf(mesh: QuadMesh): Work<Fill> {
 	for (let e = 0; e < mesh.elementCount; e++) counts[mesh.sizeOf(e)]!++;
 	const triangles = new Uint32Array(3 * counts[3]!);
 	const quads = new Uint32Array(4 * counts[4]!);
-	yield 0.6;
 	let [toTriangles, toQuads] = [0, 0];
 	for (let e = 0; e < mesh.elementCount; e++) {
+		if ((e & 0x1ffff) === 0) yield 0.6 + (0.4 * e) / mesh.elementCount;
 		const n = mesh.sizeOf(e);
 		for (let k = 4 * e; k < 4 * e + n; k++) {
 			if (n === 3) triangles[toTriangles++] = number[mesh.nodes[k]!]!;

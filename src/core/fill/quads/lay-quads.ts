@@ -1,6 +1,6 @@
 import { atan2, hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
-import { part, type Work } from '../../numeric/work.ts';
+import { inStretches, part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { crossField } from '../cross-field/cross-field.ts';
 import { FillError, type FillInput } from '../method.ts';
@@ -24,6 +24,9 @@ export interface QuadRule extends SizeRule {
 
 /** A region that will have so many elements gets its inner part from a coarse fill. */
 const many = 12_000;
+
+/** So many elements are laid between one look outside and the next. */
+const breath = 50_000;
 
 /** The elements of a region: its inner part divided from coarse ones where it is large enough, the rest in rows. */
 export function* layQuads(input: FillInput, rule: QuadRule, expected: number, isCoarse = false): Work<QuadMesh> {
@@ -81,6 +84,7 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 		y: Float64Array.from(used, (v) => all.y[v]!),
 		edges: core.rest.map((v) => number[v]!)
 	};
+	yield 0;
 	const few = Math.max(expected - core.quads.length / 4, core.rest.length);
 	const rows = yield* part(layInRows(left, rule, few), 0, 0.8);
 
@@ -93,18 +97,23 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 	);
 	const numberOf = (v: number) => (v < 0 ? v : v < used.length ? used[v]! : all.x.length + v - used.length);
 	const { nodes } = rows;
-	for (let k = 0; k < 4 * rows.elementCount; k += 4)
-		if (nodes[k]! >= 0) mesh.lay(numberOf(nodes[k]!), numberOf(nodes[k + 1]!), numberOf(nodes[k + 2]!), numberOf(nodes[k + 3]!));
-	yield 0.82;
-	const { quads } = core;
-	for (let k = 0; k < quads.length; k += 4) {
-		if ((k & 0x7ffff) === 0) yield 0.82 + (0.03 * k) / quads.length;
-		mesh.lay(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
-	}
-	yield 0.85;
 	// The core is even already.
 	const isBeside = new Uint8Array(mesh.nodeCount);
-	for (let k = 0; k < 4 * rows.elementCount; k++) if (nodes[k]! >= 0) isBeside[numberOf(nodes[k]!)] = 1;
+	const layRows = (from: number, to: number) => {
+		for (let k = 4 * from; k < 4 * to; k += 4) {
+			if (nodes[k]! < 0) continue;
+			const [a, b, c, d] = [numberOf(nodes[k]!), numberOf(nodes[k + 1]!), numberOf(nodes[k + 2]!), numberOf(nodes[k + 3]!)];
+			mesh.lay(a, b, c, d);
+			isBeside[a] = isBeside[b] = isBeside[c] = 1;
+			if (d >= 0) isBeside[d] = 1;
+		}
+	};
+	yield* part(inStretches(rows.elementCount, breath, layRows), 0.8, 0.82);
+	const { quads } = core;
+	const layCore = (from: number, to: number) => {
+		for (let k = 4 * from; k < 4 * to; k += 4) mesh.lay(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
+	};
+	yield* part(inStretches(quads.length / 4, breath, layCore), 0.82, 0.85);
 	yield* part(smooth(mesh, 4, Infinity, isBeside), 0.85, 0.97);
 	yield* part(smooth(mesh, 12, 0.6), 0.97, 1);
 	return mesh;

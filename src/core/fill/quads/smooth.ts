@@ -1,6 +1,9 @@
 import { square } from '../../numeric/elementary.ts';
-import type { Work } from '../../numeric/work.ts';
+import { inStretches, part, type Work } from '../../numeric/work.ts';
 import type { QuadMesh } from './quad-mesh.ts';
+
+/** So many elements are looked at between one look outside and the next. */
+const breath = 100_000;
 
 /** What is asked of one node: the sum over the corners that it is at, its slopes, and its second derivatives. */
 interface Shape {
@@ -165,9 +168,9 @@ export function improveNode(mesh: QuadMesh, v: number): boolean {
  *
  * @param first 1 for the nodes that are looked at first, where these are not all
  */
-export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity, first = nodesOf(mesh, below)): Work<void> {
+export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity, first?: Uint8Array): Work<void> {
 	const { nodes, corner, otherCorner } = mesh;
-	let active = first;
+	let active = first ?? (yield* part(nodesOf(mesh, below), 0, 0));
 	for (let sweep = 0; sweep < sweeps; sweep++) {
 		const following = new Uint8Array(mesh.nodeCount);
 		let moved = 0;
@@ -187,14 +190,16 @@ export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity, first 
 }
 
 /** 1 for the nodes of elements that are worse than a shape. */
-function nodesOf(mesh: QuadMesh, below: number): Uint8Array {
+function* nodesOf(mesh: QuadMesh, below: number): Work<Uint8Array> {
 	const { nodes } = mesh;
 	const found = new Uint8Array(mesh.nodeCount);
 	if (below >= 1) return found.fill(1);
-	for (let e = 0; e < mesh.elementCount; e++) {
-		if (mesh.sizeOf(e) === 0 || !(mesh.shape(e) < below)) continue;
-		for (let k = 4 * e; k < 4 * e + 4; k++) if (nodes[k]! >= 0) found[nodes[k]!] = 1;
-	}
+	yield* inStretches(mesh.elementCount, breath, (from, to) => {
+		for (let e = from; e < to; e++) {
+			if (mesh.sizeOf(e) === 0 || !(mesh.shape(e) < below)) continue;
+			for (let k = 4 * e; k < 4 * e + 4; k++) if (nodes[k]! >= 0) found[nodes[k]!] = 1;
+		}
+	});
 	return found;
 }
 

@@ -157,7 +157,7 @@ function trialOf(arrangement: Arrangement, layout: Exclude<Layout, { kind: 'ring
 		const input = { x: Float64Array.from(x), y: Float64Array.from(y), edges: new Uint32Array(0) };
 		const fill = finish(fillStructured(input, nodes));
 		const all = [Float64Array.from([...x, ...fill.x]), Float64Array.from([...y, ...fill.y])] as const;
-		return worstCorner(all[0], all[1], fill.quads).value;
+		return finish(worstCorner(all[0], all[1], fill.quads)).value;
 	} catch (error) {
 		if (error instanceof FillError) return -1;
 		throw error;

@@ -1,5 +1,5 @@
 import { hypot } from '../../numeric/elementary.ts';
-import { part, type Work } from '../../numeric/work.ts';
+import { atOnce, finish, part, type Work } from '../../numeric/work.ts';
 import { type Fill, FillError, type FillInput } from '../method.ts';
 import type { NodeLayout, Wall } from '../node-layout.ts';
 import { smoothBlock } from './smooth-block.ts';
@@ -48,14 +48,14 @@ export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layo
 	settle(x, y);
 	yield isLong ? 0.1 : 0.6;
 	// The growth of cells costs a look at every node's neighbours, and is taken only where it is compared.
-	const { value, node, mean } = worstCorner(x, y, quads);
-	yield isLong ? 0.1 : 0.6;
+	const start = isLong ? 0.1 : 0.6;
+	const { value, node, mean } = yield* part(worstCorner(x, y, quads), start, start);
 	let best: Judged = { corner: value, node, mean, growth: NaN };
 	let around: Stencils | undefined;
 	const growth = (xs: Float64Array, ys: Float64Array) =>
 		layout.kind === 'block'
 			? growthOfBlock(xs, ys, layout.sides, given)
-			: largestGrowth(xs, ys, (around ??= stencils(x.length, quads, given)));
+			: atOnce(() => largestGrowth(xs, ys, (around ??= stencils(x.length, quads, given))));
 	const isSimple = layout.kind === 'block' || layout.kind === 'ring';
 	function* attempt(count: number, controlled: boolean, better = isBetter): Work<void> {
 		const [xs, ys] = [x.slice(), y.slice()];
@@ -126,14 +126,10 @@ export function* measured(
 	x: Float64Array,
 	y: Float64Array,
 	quads: Uint32Array,
-	growth: (x: Float64Array, y: Float64Array) => number
+	growth: (x: Float64Array, y: Float64Array) => Work<number>
 ): Work<Judged> {
-	yield 0;
-	const { value, node, mean } = worstCorner(x, y, quads);
-	yield 0.5;
-	const own = { corner: value, node, mean, growth: growth(x, y) };
-	yield 1;
-	return own;
+	const { value, node, mean } = yield* part(worstCorner(x, y, quads), 0, 0.5);
+	return { corner: value, node, mean, growth: yield* part(growth(x, y), 0.5, 1) };
 }
 
 /** Whether a mesh is better than another: where one of them is poor, by its worst corner, and otherwise on the whole, while nothing gets worse. */
@@ -164,7 +160,7 @@ export function turnToWalls(
 	quads: Uint32Array
 ): void {
 	const lean = (xs: Float64Array, ys: Float64Array) => leanAtWalls(xs, ys, given, layout);
-	const least = Math.min(worstCorner(x, y, quads).value, 0.5) - rounding;
+	const least = Math.min(finish(worstCorner(x, y, quads)).value, 0.5) - rounding;
 	let best = lean(x, y);
 	const [fromX, fromY] = [x.slice(), y.slice()];
 	for (const turn of ['slid', ...reaches] as const) {
@@ -172,7 +168,7 @@ export function turnToWalls(
 		const [xs, ys] = [fromX.slice(), fromY.slice()];
 		keepHeights(xs, ys, given, layout, turn);
 		const own = lean(xs, ys);
-		if (own > best - littleLean || worstCorner(xs, ys, quads).value < least) continue;
+		if (own > best - littleLean || finish(worstCorner(xs, ys, quads)).value < least) continue;
 		x.set(xs);
 		y.set(ys);
 		best = own;

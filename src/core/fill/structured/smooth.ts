@@ -1,7 +1,10 @@
 import { square } from '../../numeric/elementary.ts';
-import type { Work } from '../../numeric/work.ts';
+import { inStretches, type Work } from '../../numeric/work.ts';
 import { stretch } from './smooth-block.ts';
 import { gridNode } from './transfinite.ts';
+
+/** So many nodes or elements are looked at between one look outside and the next. */
+const breath = 200_000;
 
 /**
  * Smooths a quadrilateral mesh by the elliptic equations of Winslow (1966) and Thompson, Thames &
@@ -143,60 +146,88 @@ export function largestGrowth(x: Float64Array, y: Float64Array, { regular, ring 
 }
 
 /** The same for a block, whose inner nodes follow one another row by row from `given`. */
-export function growthOfBlock(
+export function* growthOfBlock(
 	x: Float64Array,
 	y: Float64Array,
 	[bottom, right, top, left]: readonly [Uint32Array, Uint32Array, Uint32Array, Uint32Array],
 	given: number
-): number {
+): Work<number> {
 	const node = gridNode(bottom, right, top.slice().reverse(), left.slice().reverse(), given);
 	const n = bottom.length - 1;
 	const m = right.length - 1;
+	/** The places of one row, and the squares of the ways from those of the row before. */
+	const [rowX, rowY, rise] = [new Float64Array(n + 1), new Float64Array(n + 1), new Float64Array(n + 1)];
+	const takeRow = (j: number) => {
+		for (let i = 0; i <= n; i++) {
+			const p = node(i, j);
+			const [px, py] = [x[p]!, y[p]!];
+			rise[i] = square(px - rowX[i]!) + square(py - rowY[i]!);
+			rowX[i] = px;
+			rowY[i] = py;
+		}
+	};
 	let largest = 1;
-	/** Squares of the ways from the nodes of a row to those below. */
-	const below = Float64Array.from(bottom, (p, i) => square(x[node(i, 1)]! - x[p]!) + square(y[node(i, 1)]! - y[p]!));
-	for (let j = 1; j < m; j++) {
-		let px = x[node(0, j)]!;
-		let py = y[node(0, j)]!;
+	const take = (a: number, b: number) => {
+		const ratio = a > b ? a / b : b / a;
+		if (ratio > largest) largest = ratio;
+	};
+	takeRow(0);
+	takeRow(1);
+	const below = new Float64Array(n + 1);
+	const takeRows = (from: number, to: number) => {
+		for (let j = Math.max(1, from); j < to; j++) lookAtRow(j);
+	};
+	const lookAtRow = (j: number) => {
 		let before = 0;
 		for (let i = 1; i <= n; i++) {
-			const q = node(i, j);
-			const along = square(x[q]! - px) + square(y[q]! - py);
-			if (i > 1) largest = Math.max(largest, along / before, before / along);
+			const along = square(rowX[i]! - rowX[i - 1]!) + square(rowY[i]! - rowY[i - 1]!);
+			if (i > 1) take(along, before);
 			before = along;
-			px = x[q]!;
-			py = y[q]!;
-			if (i === n) break;
-			const r = node(i, j + 1);
-			const up = square(x[r]! - px) + square(y[r]! - py);
-			largest = Math.max(largest, up / below[i]!, below[i]! / up);
-			below[i] = up;
 		}
-	}
+		below.set(rise);
+		takeRow(j + 1);
+		for (let i = 1; i < n; i++) take(rise[i]!, below[i]!);
+	};
+	yield* inStretches(m, Math.max(1, Math.round(breath / (n + 1))), takeRows);
 	return Math.sqrt(largest);
 }
 
 /** The smallest scaled Jacobian over all corners of all quadrilaterals, the node at which it stands, and the mean of all. */
-export function worstCorner(x: Float64Array, y: Float64Array, quads: Uint32Array): { value: number; node: number; mean: number } {
+export function* worstCorner(
+	x: Float64Array,
+	y: Float64Array,
+	quads: Uint32Array
+): Work<{ value: number; node: number; mean: number }> {
 	let value = Infinity;
 	let node = -1;
 	let sum = 0;
-	for (let q = 0; q < quads.length; q += 4)
-		for (let k = 0; k < 4; k++) {
-			const p = quads[q + k]!;
-			const a = quads[q + ((k + 1) & 3)]!;
-			const b = quads[q + ((k + 3) & 3)]!;
+	const take = (q: number) => {
+		let p = quads[q]!;
+		// The side into the corner, and the square of its length.
+		const last = quads[q + 3]!;
+		let vx = x[p]! - x[last]!;
+		let vy = y[p]! - y[last]!;
+		let v = vx * vx + vy * vy;
+		for (let k = 1; k <= 4; k++) {
+			const a = quads[q + (k & 3)]!;
 			const ux = x[a]! - x[p]!;
 			const uy = y[a]! - y[p]!;
-			const vx = x[b]! - x[p]!;
-			const vy = y[b]! - y[p]!;
-			const size = Math.sqrt((ux * ux + uy * uy) * (vx * vx + vy * vy));
-			const own = size > 0 ? (ux * vy - uy * vx) / size : -1;
+			const u = ux * ux + uy * uy;
+			const size = Math.sqrt(u * v);
+			const own = size > 0 ? (vx * uy - vy * ux) / size : -1;
 			sum += own;
 			if (own < value) {
 				value = own;
 				node = p;
 			}
+			p = a;
+			vx = ux;
+			vy = uy;
+			v = u;
 		}
+	};
+	yield* inStretches(quads.length / 4, breath, (from, to) => {
+		for (let q = 4 * from; q < 4 * to; q += 4) take(q);
+	});
 	return { value, node, mean: sum / quads.length };
 }

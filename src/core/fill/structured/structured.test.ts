@@ -10,7 +10,7 @@ import { fillTransfinite } from './transfinite.ts';
 
 const run = (text: string): Result => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const errors = (result: Result) => result.findings.filter((f) => f.severity === 'error').map((f) => f.message);
-const worst = ({ mesh }: Result) => worstCorner(mesh.x, mesh.y, mesh.quads).value;
+const worst = ({ mesh }: Result) => finish(worstCorner(mesh.x, mesh.y, mesh.quads)).value;
 
 /** The area that the quadrilaterals cover. */
 function area({ mesh: { x, y, quads } }: Result): number {
@@ -419,7 +419,7 @@ describe('elliptic smoothing', () => {
 			fc.property(fc.array(fc.double({ min: -0.3, max: 0.3, noNaN: true }), { minLength: 98, maxLength: 98 }), (noise) => {
 				const { x, y, quads, fixed } = grid(8, (i, j) => [noise[(j - 1) * 7 + i - 1]!, noise[49 + (j - 1) * 7 + i - 1]!]);
 				finish(smoothQuads(x, y, quads, fixed, 200, false));
-				expect(worstCorner(x, y, quads).value).toBeGreaterThan(0.999);
+				expect(finish(worstCorner(x, y, quads)).value).toBeGreaterThan(0.999);
 			})
 		);
 	});
@@ -467,7 +467,7 @@ describe('the growth of cells', () => {
 			const given = outline.x.length;
 			const fill = fillTransfinite(outline.x, outline.y, sides);
 			const [x, y] = [Float64Array.from([...outline.x, ...fill.x]), Float64Array.from([...outline.y, ...fill.y])];
-			const own = growthOfBlock(x, y, sides, given);
+			const own = finish(growthOfBlock(x, y, sides, given));
 			expect(own).toBeGreaterThan(1);
 			expect(own).toBeCloseTo(largestGrowth(x, y, stencils(x.length, fill.quads, given)), 12);
 		}

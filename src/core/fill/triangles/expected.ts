@@ -175,20 +175,27 @@ function firstLevel(
 	const last = perSide - 1;
 	const cellAt = (way: number) => Math.min(last, Math.max(0, Math.floor(way / (2 * half))));
 	const centre = (k: number) => (2 * k + 1) * half;
+	/** Wider than the rounding of where an edge leaves a cell. */
+	const slack = 0.01 * half;
 	/** 1 where an odd number of edges crosses the line of centres between a centre and the one before. */
 	const crossed = new Uint8Array(perSide * perSide);
 	const count = new Uint32Array(perSide * perSide + 1);
 	/** Calls back with the cells that an edge has a part in. */
 	const visit = (k: number, take: (cell: number) => void) => {
 		const [ax, ay, bx, by] = [x[edges[k]!]!, y[edges[k]!]!, x[edges[k + 1]!]!, y[edges[k + 1]!]!];
-		const lastRow = cellAt(Math.max(ay, by) - low);
-		for (let row = cellAt(Math.min(ay, by) - low); row <= lastRow; row++) {
+		const [firstRow, lastRow] = [cellAt(Math.min(ay, by) - low - slack), cellAt(Math.max(ay, by) - low + slack)];
+		const column = cellAt(Math.min(ax, bx) - left - slack);
+		if (firstRow === lastRow && column === cellAt(Math.max(ax, bx) - left + slack)) {
+			take(firstRow * perSide + column);
+			return;
+		}
+		for (let row = firstRow; row <= lastRow; row++) {
 			// What of it lies in the row, and a little more, so that rounding loses no cell.
-			const from = Math.max(low + 2 * half * (row - 0.01), Math.min(ay, by));
-			const to = Math.min(low + 2 * half * (row + 1.01), Math.max(ay, by));
+			const from = Math.max(low + 2 * half * row - slack, Math.min(ay, by));
+			const to = Math.min(low + 2 * half * (row + 1) + slack, Math.max(ay, by));
 			const [u, v] = ay === by ? [ax, bx] : [from, to].map((py) => ax + ((py - ay) * (bx - ax)) / (by - ay));
-			const lastColumn = cellAt(Math.max(u!, v!) - left + 0.01 * half);
-			for (let column = cellAt(Math.min(u!, v!) - left - 0.01 * half); column <= lastColumn; column++)
+			const lastColumn = cellAt(Math.max(u!, v!) - left + slack);
+			for (let column = cellAt(Math.min(u!, v!) - left - slack); column <= lastColumn; column++)
 				if (meets(input, k, left + centre(column), low + centre(row), half)) take(row * perSide + column);
 		}
 	};

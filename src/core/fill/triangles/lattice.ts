@@ -1,5 +1,5 @@
 import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
-import { part, type Work } from '../../numeric/work.ts';
+import { inStretches, part, type Work } from '../../numeric/work.ts';
 import type { FillInput } from '../method.ts';
 import { boxOf } from './constrained.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
@@ -181,15 +181,15 @@ function* findCore(
 	if (!isFree) return undefined;
 	// Core nodes are those with free nodes all round.
 	const neighbours = [neighbourSteps(width, 0), neighbourSteps(width, 1)] as const;
-	const isCore = surrounded(isFree, lattice.grid, neighbours);
-	yield 0.4;
+	const isCore = yield* part(surrounded(isFree, lattice.grid, neighbours), 0.35, 0.4);
 	// A core node belongs to the inside when all six triangles around it are there.
-	const triangles = trianglesOf(isCore, lattice.grid, neighbours);
+	const triangles = yield* part(trianglesOf(isCore, lattice.grid, neighbours), 0.4, 0.5);
 	if (triangles.length < 3 * leastNodes) return undefined;
-	yield 0.5;
 	const around = new Uint8Array(isFree.length);
-	for (let e = 0; e < triangles.length; e++) around[triangles[e]!]!++;
-	yield 0.55;
+	const count = (from: number, to: number) => {
+		for (let e = from; e < to; e++) around[triangles[e]!]!++;
+	};
+	yield* part(inStretches(triangles.length, 3 * breath, count), 0.5, 0.55);
 	return yield* part(laidOut(lattice, isCore, around, triangles, neighbours, h), 0.55, 1);
 }
 
@@ -250,6 +250,7 @@ function* freePlaces(
 	const { field } = rule;
 	const { i0, j0, width } = grid;
 	const runs = runsInside(grid, u, v, input.edges);
+	yield 0.4;
 	let free = 0;
 	/** Looks at the places of a run; answers how many. */
 	const look = (r: number): number => {
@@ -277,21 +278,25 @@ function* freePlaces(
 
 /** A core from its nodes and triangles: numbers, places, and the edges of its rim. */
 function* laidOut(
-	{ grid: { i0, j0, width }, place }: Lattice,
+	{ grid, place }: Lattice,
 	isCore: Uint8Array,
 	around: Uint8Array,
-	triangles: ReturnType<typeof trianglesOf>,
+	triangles: Uint32Array,
 	neighbours: readonly [readonly number[], readonly number[]],
 	h: number
 ): Work<Core> {
+	const { i0, j0, width, height } = grid;
 	// Phase 1: numbers: the rim, the layer around it, the inside.
 	const number = new Int32Array(around.length).fill(-1);
 	const rim: number[] = [];
-	for (let k = 0; k < around.length; k++)
-		if (around[k]! > 0 && around[k]! < 6) {
-			number[k] = rim.length;
-			rim.push(k);
-		}
+	const findRim = (from: number, to: number) => {
+		for (let k = from; k < to; k++)
+			if (around[k]! > 0 && around[k]! < 6) {
+				number[k] = rim.length;
+				rim.push(k);
+			}
+	};
+	yield* part(inStretches(around.length, 2 * breath, findRim), 0, 0.1);
 	const rimCount = rim.length;
 	for (let r = 0; r < rimCount; r++) {
 		const k = rim[r]!;
@@ -303,8 +308,10 @@ function* laidOut(
 		}
 	}
 	let next = rim.length;
-	for (let k = 0; k < around.length; k++) if (around[k] === 6) number[k] = next++;
-	yield 0.3;
+	const findInside = (from: number, to: number) => {
+		for (let k = from; k < to; k++) if (around[k] === 6) number[k] = next++;
+	};
+	yield* part(inStretches(around.length, 2 * breath, findInside), 0.15, 0.3);
 	// Phase 2: places, triangles, and the edges of the rim.
 	const [rimX, rimY] = [new Float64Array(rim.length), new Float64Array(rim.length)];
 	for (let r = 0; r < rim.length; r++) {
@@ -314,17 +321,21 @@ function* laidOut(
 		rimY[r] = p[1];
 	}
 	const [innerX, innerY] = [new Float64Array(next - rim.length), new Float64Array(next - rim.length)];
-	for (let row = 0, k = 0; k < around.length; row++)
-		for (let i = 0; i < width; i++, k++) {
-			if (around[k] !== 6) continue;
-			const at = number[k]! - rim.length;
-			const p = place(i + i0, row + j0);
-			innerX[at] = p[0];
-			innerY[at] = p[1];
-		}
-	yield 0.6;
-	for (let e = 0; e < triangles.length; e++) triangles[e] = number[triangles[e]!]!;
-	yield 0.8;
+	const putInside = (from: number, to: number) => {
+		for (let row = from, k = from * width; row < to; row++)
+			for (let i = 0; i < width; i++, k++) {
+				if (around[k] !== 6) continue;
+				const at = number[k]! - rim.length;
+				const p = place(i + i0, row + j0);
+				innerX[at] = p[0];
+				innerY[at] = p[1];
+			}
+	};
+	yield* part(inStretches(height, rowsAtOnce(grid), putInside), 0.3, 0.6);
+	const renumber = (from: number, to: number) => {
+		for (let e = from; e < to; e++) triangles[e] = number[triangles[e]!]!;
+	};
+	yield* part(inStretches(triangles.length, 3 * breath, renumber), 0.6, 0.9);
 	// An edge of the rim has a triangle of the core on one side only, the right one as it is written.
 	const isTriangle = (a: number, b: number, d: number) => isCore[a]! & isCore[b]! & isCore[d]!;
 	const edges: number[] = [];
@@ -348,41 +359,50 @@ function* laidOut(
 	};
 }
 
+/** How many rows of a grid are looked at between one look outside and the next. */
+const rowsAtOnce = ({ width }: Grid): number => Math.max(1, Math.round(breath / width));
+
 /** Nodes that are free and have free nodes all round. */
-function surrounded(isFree: Uint8Array, { width, height }: Grid, neighbours: readonly [number[], number[]]): Uint8Array {
+function* surrounded(isFree: Uint8Array, grid: Grid, neighbours: readonly [number[], number[]]): Work<Uint8Array> {
+	const { width, height } = grid;
 	const out = new Uint8Array(isFree.length);
-	for (let j = 1; j + 1 < height; j++) {
-		const [e, ne, nw, w, sw, se] = neighbours[j & 1]! as [number, number, number, number, number, number];
-		for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++)
-			if (isFree[k])
-				out[k] = isFree[k + e]! & isFree[k + ne]! & isFree[k + nw]! & isFree[k + w]! & isFree[k + sw]! & isFree[k + se]!;
-	}
+	yield* inStretches(height, rowsAtOnce(grid), (from, to) => {
+		for (let j = Math.max(1, from); j < Math.min(to, height - 1); j++) {
+			const [e, ne, nw, w, sw, se] = neighbours[j & 1]! as [number, number, number, number, number, number];
+			for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++)
+				if (isFree[k])
+					out[k] = isFree[k + e]! & isFree[k + ne]! & isFree[k + nw]! & isFree[k + w]! & isFree[k + sw]! & isFree[k + se]!;
+		}
+	});
 	return out;
 }
 
 /** The triangles between core nodes, three places in the grid to each. */
-function trianglesOf(isCore: Uint8Array, { width, height }: Grid, neighbours: readonly [number[], number[]]): Uint32Array {
+function* trianglesOf(isCore: Uint8Array, grid: Grid, neighbours: readonly [number[], number[]]): Work<Uint32Array> {
+	const { width, height } = grid;
 	let count = 0;
 	for (let k = 0; k < isCore.length; k++) count += isCore[k]!;
 	// No more than two to a node.
 	const out = new Uint32Array(6 * count);
 	let e = 0;
-	for (let j = 1; j + 1 < height; j++) {
-		const [east, northEast, northWest] = neighbours[j & 1]! as [number, number, number];
-		for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
-			if (!isCore[k] || !isCore[k + northEast]) continue;
-			if (isCore[k + east]) {
-				out[e++] = k;
-				out[e++] = k + east;
-				out[e++] = k + northEast;
-			}
-			if (isCore[k + northWest]) {
-				out[e++] = k;
-				out[e++] = k + northEast;
-				out[e++] = k + northWest;
+	yield* inStretches(height, rowsAtOnce(grid), (from, to) => {
+		for (let j = Math.max(1, from); j < Math.min(to, height - 1); j++) {
+			const [east, northEast, northWest] = neighbours[j & 1]! as [number, number, number];
+			for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
+				if (!isCore[k] || !isCore[k + northEast]) continue;
+				if (isCore[k + east]) {
+					out[e++] = k;
+					out[e++] = k + east;
+					out[e++] = k + northEast;
+				}
+				if (isCore[k + northWest]) {
+					out[e++] = k;
+					out[e++] = k + northEast;
+					out[e++] = k + northWest;
+				}
 			}
 		}
-	}
+	});
 	return out.slice(0, e);
 }
 
@@ -490,7 +510,7 @@ function* allowedSizes(
 	};
 	for (let k = 0, marked = 0; k < edges.length; k += 2) {
 		marked += markEdge(k);
-		if (16 * marked < breath) continue;
+		if (40 * marked < breath) continue;
 		marked = 0;
 		yield (0.3 * k) / edges.length;
 	}

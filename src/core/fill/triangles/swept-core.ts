@@ -315,6 +315,7 @@ function* laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): 
 	const vertexOf = new Int32Array(vertexCount).fill(-1);
 	let triangles = 0;
 	for (let t = 0; t < triangleCount; t++) {
+		if ((t & breath) === 0) yield (0.2 * t) / triangleCount;
 		const a = from[3 * t]!;
 		const b = from[3 * t + 1]!;
 		const c = from[3 * t + 2]!;
@@ -326,6 +327,7 @@ function* laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): 
 	if (triangles < 2 * leastNodes) return undefined;
 	let vertices = 0;
 	for (let v = 0; v < vertexCount; v++) {
+		if ((v & breath) === 0) yield 0.2 + (0.1 * v) / vertexCount;
 		if (vertexOf[v]! < 0) continue;
 		x[vertices] = x[v]!;
 		y[vertices] = y[v]!;
