@@ -77,6 +77,20 @@ export interface Result extends Domain {
 	refilled: string[];
 }
 
+/** What looking along a piece takes, and along each of its segments, in elements that fills make meanwhile. */
+const [effortOfPiece, effortOfSegment] = [200, 5];
+/** Of fewer elements than these nobody waits for either; there may be far more of them, where sizes become finer. */
+const fewElements = 50_000;
+
+/** The share of the time that has passed when fills start: they take as long as they have elements, what comes before as there are pieces. */
+function shareBeforeFills({ arrangement: { pieces, faces }, regions, fallbackSize }: Domain): number {
+	const along = pieces.reduce((sum, { t0, t1 }) => sum + effortOfPiece + effortOfSegment * (t1 - t0), 0);
+	const elements = regions.reduce((sum, { fill, face, size = fallbackSize }) => {
+		return sum + (fill === 'none' ? 0 : ((4 / Math.sqrt(3)) * faces[face]!.area) / (size * size));
+	}, 0);
+	return 0.05 + Math.min(0.45, Math.max(0.05, along / (along + elements + fewElements)));
+}
+
 /**
  * The one place that runs the stages in order. Each stage keeps its last result under the inputs of that stage, so an
  * edit runs again only what it touches: one region's bias does not refill the others, and a label touches no node.
@@ -125,27 +139,28 @@ export class Pipeline {
 		lap('shape');
 		yield 0.05;
 
-		const coarse = yield* part(this.divides.run(domain, report), 0.05, 0.1);
+		const filling = shareBeforeFills(domain);
+		const coarse = yield* part(this.divides.run(domain, report), 0.05, filling);
 		const by = input.refine ?? 1;
 		const divided = by > 1 ? refinedDivisions(domain, coarse, by) : coarse;
 		const { plans, field } = divided;
 		lap('divide');
-		yield 0.1;
+		yield filling;
 
 		const numbering = numberBoundary(arrangement, divided.divisions.pieces, regions);
 		const work =
 			by > 1
 				? this.refined(domain, coarse, divided, by, report)
 				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report, this.elsewhere(input));
-		const { fills, ...filled } = yield* part(work, 0.1, 0.86);
+		const { fills, ...filled } = yield* part(work, filling, 0.83);
 		lap('fill');
 
 		const groups = resolveGroups(model, arrangement, regions, report);
 		checkGroups(arrangement, regions, groups, report);
 		const parts = { domain, divisions: divided.divisions.pieces, numbering, fills };
-		yield 0.86;
-		const { mesh: unowned, divisions: pieces } = yield* part(this.meshes.run(parts, groups), 0.86, 0.9);
-		yield 0.9;
+		yield 0.83;
+		const { mesh: unowned, divisions: pieces } = yield* part(this.meshes.run(parts, groups), 0.83, 0.87);
+		yield 0.87;
 		const owners = stated(model, ownerStatement);
 		const pairs = periodicNodes(unowned, domain.periodic);
 		const mesh = {
@@ -157,7 +172,7 @@ export class Pipeline {
 		checkOrder(model, arrangement, mesh, report);
 		const divisions = { ...divided.divisions, pieces: [...pieces] };
 		lap('assemble');
-		yield 0.91;
+		yield 0.87;
 
 		const isMeshed = (p: number) => numbering.piece[p]! >= 0;
 		const jumps = jumpsBetween(arrangement, pieces, (p) => isMeshed(p) && !divided.carrying.has(p));
@@ -170,7 +185,7 @@ export class Pipeline {
 		});
 		const walls = this.walls.run(mesh, parts, report);
 		const layers = layerFigures(domain, fills, divisions.pieces, recipe, report);
-		const quality = yield* part(this.qualities.run(mesh, parts, report), 0.92, 1);
+		const quality = yield* part(this.qualities.run(mesh, parts, report), 0.89, 1);
 		lap('quality');
 		// An inner edge that is labelled is meant to end where it ends.
 		const labelled = new Set(groups.flatMap((group) => group.pieces));

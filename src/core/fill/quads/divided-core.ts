@@ -50,12 +50,12 @@ export function* divideCore(
 	outlines: CoarseOutlines,
 	coarse: QuadMesh
 ): Work<DividedCore | undefined> {
-	const isTaken = yield* part(fitting(input, rule, outlines, coarse), 0, 0.5);
-	const count = yield* part(leaveClean(outlines, coarse, isTaken), 0.5, 0.6);
-	yield 0.6;
+	const isTaken = yield* part(fitting(input, rule, outlines, coarse), 0, 0.3);
+	const count = yield* part(leaveClean(outlines, coarse, isTaken), 0.3, 0.35);
+	yield 0.35;
 	if (count < fewest) return undefined;
-	const core = yield* part(divided(input, outlines, coarse, isTaken, count), 0.6, 0.8);
-	yield* part(evenOut(core, input), 0.8, 1);
+	const core = yield* part(divided(input, outlines, coarse, isTaken, count), 0.35, 0.6);
+	yield* part(evenOut(core, input), 0.6, 1);
 	return core;
 }
 

@@ -40,9 +40,9 @@ export function* layQuads(input: FillInput, rule: QuadRule, expected: number, is
 /** @returns undefined where there is no core */
 function* layWithCore(input: FillInput, rule: QuadRule, expected: number): Work<QuadMesh | undefined> {
 	try {
-		const core = yield* part(coreOf(input, rule, expected), 0, 0.4);
+		const core = yield* part(coreOf(input, rule, expected), 0, 0.7);
 		if (!core) return undefined;
-		return yield* part(layAround(input, rule, expected, core), 0.4, 1);
+		return yield* part(layAround(input, rule, expected, core), 0.7, 1);
 	} catch (error) {
 		// A coarse outline may cross itself where the fine one does not.
 		if (error instanceof FillError) return undefined;
@@ -63,8 +63,8 @@ export function* coreOf(input: FillInput, rule: QuadRule, expected: number): Wor
 		growth: Math.min(coarseGrowth, 1 + DIVISION * (rule.growth - 1)),
 		...(field ? { field: (px: number, py: number) => DIVISION * field(px, py) } : {})
 	};
-	const coarse = yield* part(layQuads(outlines.input, coarseRule, expected / (DIVISION * DIVISION), true), 0, 0.8);
-	return yield* part(divideCore(input, rule, outlines, coarse), 0.8, 1);
+	const coarse = yield* part(layQuads(outlines.input, coarseRule, expected / (DIVISION * DIVISION), true), 0, 0.5);
+	return yield* part(divideCore(input, rule, outlines, coarse), 0.5, 1);
 }
 
 /** Rows in what the core of a region leaves, joined with it. */
@@ -86,7 +86,7 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 	};
 	yield 0;
 	const few = Math.max(expected - core.quads.length / 4, core.rest.length);
-	const rows = yield* part(layInRows(left, rule, few), 0, 0.8);
+	const rows = yield* part(layInRows(left, rule, few), 0, 0.55);
 
 	const mesh = new QuadMesh(
 		concatenated(all.x, rows.x.subarray(used.length, rows.nodeCount)),
@@ -108,14 +108,14 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 			if (d >= 0) isBeside[d] = 1;
 		}
 	};
-	yield* part(inStretches(rows.elementCount, breath, layRows), 0.8, 0.82);
+	yield* part(inStretches(rows.elementCount, breath, layRows), 0.55, 0.57);
 	const { quads } = core;
 	const layCore = (from: number, to: number) => {
 		for (let k = 4 * from; k < 4 * to; k += 4) mesh.lay(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
 	};
-	yield* part(inStretches(quads.length / 4, breath, layCore), 0.82, 0.85);
-	yield* part(smooth(mesh, 4, Infinity, isBeside), 0.85, 0.97);
-	yield* part(smooth(mesh, 12, 0.6), 0.97, 1);
+	yield* part(inStretches(quads.length / 4, breath, layCore), 0.57, 0.7);
+	yield* part(smooth(mesh, 4, Infinity, isBeside), 0.7, 0.85);
+	yield* part(smooth(mesh, 12, 0.6), 0.85, 1);
 	return mesh;
 }
 

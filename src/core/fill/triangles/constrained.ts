@@ -25,7 +25,9 @@ export function* triangulateBoundary(
 	// Phase 1: the nodes, in an order that keeps neighbours together.
 	const box = boxOf(x, y);
 	const triangulation = new Triangulation(box, Math.max(capacity, count));
+	yield 0;
 	const order = alongHilbertCurve(x, y, box);
+	yield 0;
 	const vertexOf = new Int32Array(count);
 	let last = 0;
 	triangulation.isExact = false;

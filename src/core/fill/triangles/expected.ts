@@ -1,5 +1,6 @@
 import { hypot, square } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
+import { Uint32List } from '../../numeric/lists.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import type { Work } from '../../numeric/work.ts';
 import { boxOf, enclosedArea } from './constrained.ts';
@@ -158,6 +159,21 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 	}
 }
 
+/** An even grid of squares, perSide by perSide, from its corner at the left and low. */
+interface StartGrid {
+	left: number;
+	low: number;
+	half: number;
+	perSide: number;
+	/** 1 where an odd number of edges crosses the line of centres between the centre of a cell and the one before. */
+	crossed: Uint8Array;
+	/** Cells and the edges in them, in pairs. */
+	cells: Uint32List;
+	edges: Uint32List;
+}
+
+const cellAt = ({ half, perSide }: StartGrid, way: number) => Math.min(perSide - 1, Math.max(0, Math.floor(way / (2 * half))));
+
 /**
  * The cells of an even grid over a square that lie in the region or have an edge in them, with the edges that each is to look at.
  * Whether a centre lies inside is told row by row, by the edges that the line of centres crosses to its left.
@@ -169,74 +185,75 @@ function firstLevel(
 	rootHalf: number,
 	perSide: number
 ): { level: Cell[]; crossing: Int32Array } {
-	const { x, y, edges } = input;
-	const half = rootHalf / perSide;
-	const [left, low] = [rootX - rootHalf, rootY - rootHalf];
-	const last = perSide - 1;
-	const cellAt = (way: number) => Math.min(last, Math.max(0, Math.floor(way / (2 * half))));
-	const centre = (k: number) => (2 * k + 1) * half;
-	/** Wider than the rounding of where an edge leaves a cell. */
-	const slack = 0.01 * half;
-	/** 1 where an odd number of edges crosses the line of centres between a centre and the one before. */
-	const crossed = new Uint8Array(perSide * perSide);
-	const count = new Uint32Array(perSide * perSide + 1);
-	/** Calls back with the cells that an edge has a part in. */
-	const visit = (k: number, take: (cell: number) => void) => {
-		const [ax, ay, bx, by] = [x[edges[k]!]!, y[edges[k]!]!, x[edges[k + 1]!]!, y[edges[k + 1]!]!];
-		const [firstRow, lastRow] = [cellAt(Math.min(ay, by) - low - slack), cellAt(Math.max(ay, by) - low + slack)];
-		const column = cellAt(Math.min(ax, bx) - left - slack);
-		if (firstRow === lastRow && column === cellAt(Math.max(ax, bx) - left + slack)) {
-			take(firstRow * perSide + column);
-			return;
-		}
-		for (let row = firstRow; row <= lastRow; row++) {
-			// What of it lies in the row, and a little more, so that rounding loses no cell.
-			const from = Math.max(low + 2 * half * row - slack, Math.min(ay, by));
-			const to = Math.min(low + 2 * half * (row + 1) + slack, Math.max(ay, by));
-			const [u, v] = ay === by ? [ax, bx] : [from, to].map((py) => ax + ((py - ay) * (bx - ax)) / (by - ay));
-			const lastColumn = cellAt(Math.max(u!, v!) - left + slack);
-			for (let column = cellAt(Math.min(u!, v!) - left - slack); column <= lastColumn; column++)
-				if (meets(input, k, left + centre(column), low + centre(row), half)) take(row * perSide + column);
-		}
+	const [left, low, half] = [rootX - rootHalf, rootY - rootHalf, rootHalf / perSide];
+	const { length } = input.edges;
+	const grid: StartGrid = {
+		left,
+		low,
+		half,
+		perSide,
+		crossed: new Uint8Array(perSide * perSide),
+		cells: new Uint32List(length),
+		edges: new Uint32List(length)
 	};
-	/** Notes where an edge crosses lines of centres: at the first centre to the right of it. */
-	const cross = (k: number) => {
-		const [ax, ay, bx, by] = [x[edges[k]!]!, y[edges[k]!]!, x[edges[k + 1]!]!, y[edges[k + 1]!]!];
-		const lastRow = cellAt(Math.max(ay, by) - low);
-		for (let row = cellAt(Math.min(ay, by) - low); row <= lastRow; row++) {
-			const cy = low + centre(row);
-			if (ay > cy === by > cy) continue;
-			const at = ax + ((cy - ay) * (bx - ax)) / (by - ay);
-			let column = cellAt(at - left);
-			if (left + centre(column) <= at) column++;
-			if (column <= last) crossed[row * perSide + column]! ^= 1;
-		}
-	};
-	const counted = (cell: number) => void count[cell + 1]!++;
-	for (let k = 0; k < edges.length; k += 2) {
-		visit(k, counted);
-		cross(k);
-	}
-	for (let cell = 0; cell < crossed.length; cell++) count[cell + 1]! += count[cell]!;
-	const crossing = new Int32Array(count[crossed.length]!);
-	const filled = count.slice(0, crossed.length);
-	for (let k = 0; k < edges.length; k += 2) visit(k, (cell) => void (crossing[filled[cell]!++] = k));
+	for (let k = 0; k < length; k += 2) putEdge(grid, input, k);
+	const { crossed } = grid;
+	const [cells, edges] = [grid.cells.taken(), grid.edges.taken()];
+	const first = new Uint32Array(crossed.length + 1);
+	for (let n = 0; n < cells.length; n++) first[cells[n]! + 1]!++;
+	for (let cell = 0; cell < crossed.length; cell++) first[cell + 1]! += first[cell]!;
+	const crossing = new Int32Array(cells.length);
+	const filled = first.slice(0, crossed.length);
+	for (let n = 0; n < cells.length; n++) crossing[filled[cells[n]!]!++] = edges[n]!;
 	const level: Cell[] = [];
 	let isInside = false;
 	for (let cell = 0; cell < crossed.length; cell++) {
 		if (cell % perSide === 0) isInside = false;
 		if (crossed[cell]) isInside = !isInside;
-		const [firstEdge, lastEdge] = [count[cell]!, count[cell + 1]!];
+		const [firstEdge, lastEdge] = [first[cell]!, first[cell + 1]!];
 		if (!isInside && lastEdge === firstEdge) continue;
-		level.push({
-			x: left + centre(cell % perSide),
-			y: low + centre(Math.floor(cell / perSide)),
-			isInside,
-			firstEdge,
-			lastEdge
-		});
+		const [column, row] = [cell % perSide, Math.floor(cell / perSide)];
+		level.push({ x: left + (2 * column + 1) * half, y: low + (2 * row + 1) * half, isInside, firstEdge, lastEdge });
 	}
 	return { level, crossing };
+}
+
+/** Puts an edge in the cells that it has a part in, and notes the lines of centres that it crosses: at the first centre to the right of it. */
+function putEdge(grid: StartGrid, input: FillInput, k: number): void {
+	const { x, y, edges } = input;
+	const { left, low, half, perSide, crossed } = grid;
+	const [ax, ay, bx, by] = [x[edges[k]!]!, y[edges[k]!]!, x[edges[k + 1]!]!, y[edges[k + 1]!]!];
+	const [minX, maxX, minY, maxY] = [Math.min(ax, bx), Math.max(ax, bx), Math.min(ay, by), Math.max(ay, by)];
+	// Wider than the rounding of where an edge leaves a cell.
+	const slack = 0.01 * half;
+	const [firstRow, lastRow] = [cellAt(grid, minY - low - slack), cellAt(grid, maxY - low + slack)];
+	const firstColumn = cellAt(grid, minX - left - slack);
+	const isInOne = firstRow === lastRow && firstColumn === cellAt(grid, maxX - left + slack);
+	for (let row = firstRow; row <= lastRow; row++) {
+		const centreY = low + (2 * row + 1) * half;
+		if (ay > centreY !== by > centreY) {
+			const at = ax + ((centreY - ay) * (bx - ax)) / (by - ay);
+			let column = cellAt(grid, at - left);
+			if (left + (2 * column + 1) * half <= at) column++;
+			if (column < perSide) crossed[row * perSide + column]! ^= 1;
+		}
+		if (isInOne) {
+			grid.cells.push(row * perSide + firstColumn);
+			grid.edges.push(k);
+			return;
+		}
+		// What of it lies in the row, and a little more.
+		const from = Math.max(low + 2 * half * row - slack, minY);
+		const to = Math.min(low + 2 * half * (row + 1) + slack, maxY);
+		const u = ay === by ? ax : ax + ((from - ay) * (bx - ax)) / (by - ay);
+		const v = ay === by ? bx : ax + ((to - ay) * (bx - ax)) / (by - ay);
+		const lastColumn = cellAt(grid, Math.max(u, v) - left + slack);
+		for (let column = cellAt(grid, Math.min(u, v) - left - slack); column <= lastColumn; column++) {
+			if (!meets(input, k, left + (2 * column + 1) * half, centreY, half)) continue;
+			grid.cells.push(row * perSide + column);
+			grid.edges.push(k);
+		}
+	}
 }
 
 /**

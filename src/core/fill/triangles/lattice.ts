@@ -53,6 +53,7 @@ const rowHeight = Math.sqrt(3) / 2;
 export function* findCores(input: FillInput, rule: SizeRule, sizes: Float64Array): Work<Core | undefined> {
 	if (input.edges.length === 0) return undefined;
 	const frame = frameOf(input);
+	yield 0;
 	const whole = boxOf(input.x, input.y);
 	const plateaus = [...(rule.plateaus ?? []).filter((p) => p.size < rule.size), { size: rule.size, box: whole }];
 	// From the finest to the coarsest; the rims of the finer ones are edges for the coarser.

@@ -543,26 +543,30 @@ export class Triangulation {
 		const vertices = this.vertexCount;
 		const base = 3 * this.triangleCount;
 		const last = first + rim.length;
-		const numberOf = (v: number) => (v < first ? vertices + v : v < last ? rim[v - first]! : vertices + v - rim.length);
 		// Phase 1: pairs of half-edges along the rim, before anything is joined anew.
 		const place = new Map(Array.from(rim, (v, k) => [v, first + k]));
 		const seam: number[] = [];
+		const { twin: own } = this;
 		for (let e = 0; e < base; e++)
-			if (this.twin[e]! < 0) seam.push(e, base + outer.edgeBetween(place.get(this.from[next(e)]!)!, place.get(this.from[e]!)!));
+			if (own[e]! < 0) seam.push(e, base + outer.edgeBetween(place.get(this.from[next(e)]!)!, place.get(this.from[e]!)!));
 		// Phase 2: vertices and triangles.
 		this.reserve(vertices + outer.vertexCount - rim.length, base + 3 * outer.triangleCount);
+		const number = new Int32Array(outer.vertexCount);
+		for (let v = 0; v < number.length; v++)
+			number[v] = v < first ? vertices + v : v < last ? rim[v - first]! : vertices + v - rim.length;
 		const { x, y, from, twin, fixed, outgoing } = this;
 		for (let v = 0; v < outer.vertexCount; v++) {
 			if (v >= first && v < last) continue;
-			const own = numberOf(v);
+			const own = number[v]!;
 			x[own] = outer.x[v]!;
 			y[own] = outer.y[v]!;
 			outgoing[own] = base + outer.outgoing[v]!;
 		}
-		for (let e = 0; e < 3 * outer.triangleCount; e++) {
-			from[base + e] = numberOf(outer.from[e]!);
+		const count = 3 * outer.triangleCount;
+		fixed.set(outer.fixed.subarray(0, count), base);
+		for (let e = 0; e < count; e++) {
+			from[base + e] = number[outer.from[e]!]!;
 			twin[base + e] = outer.twin[e]! < 0 ? -1 : base + outer.twin[e]!;
-			fixed[base + e] = outer.fixed[e]!;
 		}
 		this.vertexCount += outer.vertexCount - rim.length;
 		this.triangleCount += outer.triangleCount;
