@@ -38,6 +38,8 @@ const fewestSwept = 1000;
 /** So many nodes lie too near to an edge, on the inner side of it; and so many must be left for what lies outside. */
 const nodesAtEdge = 1.5;
 const leastToEdge = 2.5;
+/** The share of the time that a sweep takes, with finding what of it is kept. */
+const sweptShare = 0.58;
 
 /**
  * Fills a region with triangles of the size asked: where the size is the region's own, those of an
@@ -92,7 +94,7 @@ function* fillAround(
 	const edgeCount = whole.edges.length / 2;
 	const toSweep = expected - given / 2 - (core ? core.rimX.length : 0) - nodesAtEdge * edgeCount;
 	const isWorthIt = toSweep > Math.max(fewestSwept, leastToEdge * edgeCount) && !rule.even;
-	const swept = isWorthIt ? yield* part(findSweptCore(whole, rule, wholeSizes, expected), 0, 0.5) : undefined;
+	const swept = isWorthIt ? yield* part(findSweptCore(whole, rule, wholeSizes, expected), 0, sweptShare) : undefined;
 	const outer = whole.x.length;
 	if (swept) {
 		whole = {
@@ -104,12 +106,11 @@ function* fillAround(
 	}
 	const left = Math.max(0, expected - (swept ? swept.mesh.vertexCount : 0));
 	// How far along things are: what each part costs, by the nodes that it is about.
-	const sweptCount = swept ? swept.mesh.vertexCount : 0;
 	const adds = Math.max(1, left - whole.x.length);
 	const [laying, refining] = [3 * whole.x.length, 4 * adds];
-	const settling = 3 * (whole.x.length + adds + sweptCount);
+	const settling = 3 * (whole.x.length + adds) + (swept ? 0.8 * swept.mesh.vertexCount : 0);
 	const at = (done: number) => {
-		const before = isWorthIt ? 0.5 : 0;
+		const before = isWorthIt ? sweptShare : 0;
 		return before + ((1 - before) * done) / (laying + refining + settling);
 	};
 	const [start, laid, settled] = [at(0), at(laying), (share: number) => at(laying + refining + share * settling)];
@@ -129,12 +130,14 @@ function* fillAround(
 	if (swept) refined = yield* part(putAround(swept, around, refined, outer + OFFSET), settled(0), settled(0));
 	yield settled(0);
 	const isFixed = [shift, shift + OFFSET + given + rimCount] as const;
-	yield* part(improve(mesh, isFixed, refined, beforeRepair), settled(0), settled(0.27));
-	const once = yield* part(repair(mesh, refined), settled(0.27), settled(0.4));
-	yield* part(improve(mesh, isFixed, once, afterRepair), settled(0.4), settled(0.8));
+	// Most of what a sweep placed is fair from the first.
+	const [improved, repaired, again, mended] = swept ? [0.13, 0.2, 0.85, 0.92] : [0.27, 0.4, 0.8, 0.9];
+	yield* part(improve(mesh, isFixed, refined, beforeRepair), settled(0), settled(improved));
+	const once = yield* part(repair(mesh, refined), settled(improved), settled(repaired));
+	yield* part(improve(mesh, isFixed, once, afterRepair), settled(repaired), settled(again));
 	// What smoothing could not mend, or brought about.
-	const kept = yield* part(repair(mesh, once), settled(0.8), settled(0.9));
-	if (kept.length > once.length) yield* part(improve(mesh, isFixed, kept, atLast), settled(0.9), 1);
+	const kept = yield* part(repair(mesh, once), settled(again), settled(mended));
+	if (kept.length > once.length) yield* part(improve(mesh, isFixed, kept, atLast), settled(mended), 1);
 	if (core && !isDelaunayAtRim(mesh, core, shift + given)) return undefined;
 
 	yield 1;
@@ -163,10 +166,10 @@ function* fillAround(
 /** Puts the triangulation around a swept core there, from its vertex `first` on; what is inside is told anew. */
 function* putAround({ mesh, rim }: SweptCore, around: Triangulation, inside: Uint8Array, first: number): Work<Uint8Array> {
 	const own = mesh.triangleCount;
-	mesh.putAround(around, rim, first);
+	yield* part(mesh.putAround(around, rim, first), 0, 0.7);
 	const joined = new Uint8Array(mesh.triangleCount).fill(1, 0, own);
 	joined.set(inside, own);
-	yield* mesh.restoreDelaunay(rim, joined);
+	yield* part(mesh.restoreDelaunay(rim, joined), 0.7, 1);
 	return joined;
 }
 

@@ -67,13 +67,13 @@ export function* findSweptCore(
 	yield 0;
 	const wanted = sizesIn(grid, input, rule, sizes, expected);
 	yield 0;
-	const swept = yield* part(sweep(box, wanted.sweep, expected, 1.6 * expected + leastNodes), 0, 0.8);
+	const swept = yield* part(sweep(box, wanted.sweep, expected, 1.6 * expected + leastNodes), 0, 0.65);
 	if (!swept) return undefined;
 	const mesh = Triangulation.of(swept.x, swept.y, swept.count, swept.from, swept.twin, swept.triangleCount);
-	yield* part(mesh.makeDelaunay(), 0.8, 0.9);
-	const isKept = yield* part(withRoom(mesh, swept.size, input, wanted.inside), 0.9, 0.95);
-	yield* part(leaveInside(mesh, isKept, grid, wanted.isOuter), 0.95, 0.97);
-	return yield* part(laidOut(mesh, swept.size, isKept), 0.97, 1);
+	yield* part(mesh.makeDelaunay(), 0.65, 0.74);
+	const isKept = yield* part(withRoom(mesh, swept.size, input, wanted.inside), 0.74, 0.8);
+	yield* part(leaveInside(mesh, isKept, grid, wanted.isOuter), 0.8, 0.88);
+	return yield* part(laidOut(mesh, swept.size, isKept), 0.88, 1);
 }
 
 type SizeAt = (px: number, py: number) => number;
@@ -355,13 +355,16 @@ function* laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): 
 	// Phase 3: the rim, in the order of its nodes.
 	const nodes = Int32Array.from(rim, (e) => from[e]!).sort();
 	const once = nodes.filter((v, k) => v !== nodes[k - 1]);
-	const placeOf = new Map(Array.from(once, (v, k) => [v, k]));
+	// The places of its nodes in it, in an array that is no longer needed.
+	const placeOf = vertexOf;
+	for (let k = 0; k < once.length; k++) placeOf[once[k]!] = k;
+	yield 0.9;
 	return {
 		mesh: Triangulation.of(x, y, vertices, from, twin, triangles),
 		rim: once,
 		rimX: Float64Array.from(once, (v) => x[v]!),
 		rimY: Float64Array.from(once, (v) => y[v]!),
 		rimSizes: Float64Array.from(once, (v) => size[v]!),
-		edges: Uint32Array.from(rim.flatMap((e) => [placeOf.get(from[next(e)]!)!, placeOf.get(from[e]!)!]))
+		edges: Uint32Array.from({ length: 2 * rim.length }, (_, k) => placeOf[from[k & 1 ? rim[k >> 1]! : next(rim[k >> 1]!)]!]!)
 	};
 }

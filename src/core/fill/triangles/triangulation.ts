@@ -14,6 +14,8 @@ const inCircleBound = (10 + 96 * 2 ** -53) * 2 ** -53;
 
 /** So many steps are done between one look outside and the next. */
 const breath = 0x4000;
+/** Or so many half-edges, where they are only copied. */
+const copiedAtOnce = 0x40000;
 /** A walk through more triangles than this is given up. */
 const longestWalk = 64;
 
@@ -539,7 +541,7 @@ export class Triangulation {
 	 * @param rim the vertices on the rim here, whose numbers there follow one another
 	 * @param first number there of the first of them; vertices before it get numbers from the end of these on, those after them likewise
 	 */
-	putAround(outer: Triangulation, rim: Int32Array, first: number): void {
+	*putAround(outer: Triangulation, rim: Int32Array, first: number): Work<void> {
 		const vertices = this.vertexCount;
 		const base = 3 * this.triangleCount;
 		const last = first + rim.length;
@@ -554,7 +556,8 @@ export class Triangulation {
 		const number = new Int32Array(outer.vertexCount);
 		for (let v = 0; v < number.length; v++)
 			number[v] = v < first ? vertices + v : v < last ? rim[v - first]! : vertices + v - rim.length;
-		const { x, y, from, twin, fixed, outgoing } = this;
+		yield 0.3;
+		const { x, y, outgoing } = this;
 		for (let v = 0; v < outer.vertexCount; v++) {
 			if (v >= first && v < last) continue;
 			const own = number[v]!;
@@ -563,16 +566,25 @@ export class Triangulation {
 			outgoing[own] = base + outer.outgoing[v]!;
 		}
 		const count = 3 * outer.triangleCount;
-		fixed.set(outer.fixed.subarray(0, count), base);
-		for (let e = 0; e < count; e++) {
-			from[base + e] = number[outer.from[e]!]!;
-			twin[base + e] = outer.twin[e]! < 0 ? -1 : base + outer.twin[e]!;
+		this.fixed.set(outer.fixed.subarray(0, count), base);
+		for (let e = 0; e < count; e += copiedAtOnce) {
+			yield 0.5 + (0.5 * e) / count;
+			this.takeHalfEdges(outer, number, base, e, Math.min(count, e + copiedAtOnce));
 		}
 		this.vertexCount += outer.vertexCount - rim.length;
 		this.triangleCount += outer.triangleCount;
 		for (let k = 0; k < seam.length; k += 2) {
-			fixed[seam[k + 1]!] = 0;
+			this.fixed[seam[k + 1]!] = 0;
 			this.link(seam[k]!, seam[k + 1]!);
+		}
+	}
+
+	/** Takes half-edges of another triangulation behind those that it has, with their vertices as they are numbered here. */
+	private takeHalfEdges(other: Triangulation, number: Int32Array, base: number, first: number, end: number): void {
+		const { from, twin } = this;
+		for (let e = first; e < end; e++) {
+			from[base + e] = number[other.from[e]!]!;
+			twin[base + e] = other.twin[e]! < 0 ? -1 : base + other.twin[e]!;
 		}
 	}
 }
