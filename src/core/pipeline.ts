@@ -152,14 +152,14 @@ export class Pipeline {
 			by > 1
 				? this.refined(domain, coarse, divided, by, report)
 				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report, this.elsewhere(input));
-		const { fills, ...filled } = yield* part(work, filling, 0.83);
+		const { fills, ...filled } = yield* part(work, filling, 0.81);
 		lap('fill');
 
 		const groups = resolveGroups(model, arrangement, regions, report);
 		checkGroups(arrangement, regions, groups, report);
 		const parts = { domain, divisions: divided.divisions.pieces, numbering, fills };
-		yield 0.83;
-		const { mesh: unowned, divisions: pieces } = yield* part(this.meshes.run(parts, groups), 0.83, 0.87);
+		yield 0.81;
+		const { mesh: unowned, divisions: pieces } = yield* part(this.meshes.run(parts, groups), 0.81, 0.87);
 		yield 0.87;
 		const owners = stated(model, ownerStatement);
 		const pairs = periodicNodes(unowned, domain.periodic);
