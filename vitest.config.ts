@@ -11,6 +11,8 @@ export default defineConfig({
 		include: ['src/**/*.test.ts'],
 		// Files that are taken in as bytes are modules of ours.
 		server: { deps: { inline: [/bytes:/] } },
+		// Nothing else runs beside them: every core has a file.
+		maxWorkers: '100%',
 		testTimeout: 60_000
 	}
 });

@@ -25,6 +25,10 @@ const curveOf = (n: fc.Arbitrary<number>): fc.Arbitrary<Curve> =>
 			const centre = { x, y };
 			return arcCurve('a', { x: x + r, y }, { x, y: y + r }, centre, clockwise);
 		}),
+		// Joints that are no corners, so that pieces run over them.
+		fc
+			.tuple(n, n, n)
+			.map(([x, y, h]) => polylineCurve('p', Float64Array.of(x, x + 3, x + 6), Float64Array.of(y, y + 0.08 * (h + 1), y), false)),
 		fc.tuple(n, n).map(([x, y]) => ellipseCurve('e', { x, y }, { x: 2, y: 0 }, { x: 0, y: 1 })),
 		fc
 			.array(fc.tuple(n, n), { minLength: 4, maxLength: 4 })
@@ -120,6 +124,17 @@ describe('an arrangement', () => {
 		expect(a.faces[ring]!.inner).toHaveLength(2);
 		expect(faceAt(a, { x: 0, y: 0 })).not.toBe(ring);
 		expect(faceAt(a, { x: 11, y: 0 })).toBe(-1);
+	});
+
+	it('knows what lies between a gentle joint and the chord under it', () => {
+		const roof = polylineCurve('r', Float64Array.of(0, 10, 20), Float64Array.of(0, 1, 0), false);
+		const walls = [6, 14].map((x) => lineCurve('w', { x, y: -5 }, { x, y: 2 }));
+		// Between the walls the roof is cut less than a segment apart, and is no straight line.
+		const a = arrange([roof, ...walls, lineCurve('f', { x: 0, y: -5 }, { x: 20, y: -5 })]);
+		expect(a.faces).toHaveLength(1);
+		expect(a.faces[0]!.area).toBeCloseTo(8 * 5.8, 12);
+		expect(faceAt(a, { x: 10, y: 0.8 })).toBe(0);
+		expect(faceAt(a, { x: 10, y: 1.1 })).toBe(-1);
 	});
 
 	it('cuts a curve at a node that lies on it, and keeps others alone with their face', () => {

@@ -29,7 +29,7 @@ export interface CurvePart {
 
 /** Whether a part is one straight line, or lies on one. */
 export const isStraight = ({ curve, t0, t1 }: CurvePart): boolean =>
-	t1 - t0 <= 1 && curve.kinds[Math.floor(t0) % curve.kinds.length] === LINE;
+	Math.ceil(t1) - Math.floor(t0) <= 1 && curve.kinds[Math.floor(t0) % curve.kinds.length] === LINE;
 
 /** Cuts a part at the joints inside it: calls back with segment and local range, in order. */
 export function forEachSegment(part: CurvePart, visit: (segment: number, u0: number, u1: number) => void): void {
