@@ -191,16 +191,18 @@ export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity, first?
 
 /** 1 for the nodes of elements that are worse than a shape. */
 function* nodesOf(mesh: QuadMesh, below: number): Work<Uint8Array> {
-	const { nodes } = mesh;
 	const found = new Uint8Array(mesh.nodeCount);
 	if (below >= 1) return found.fill(1);
-	yield* inStretches(mesh.elementCount, breath, (from, to) => {
-		for (let e = from; e < to; e++) {
-			if (mesh.sizeOf(e) === 0 || !(mesh.shape(e) < below)) continue;
-			for (let k = 4 * e; k < 4 * e + 4; k++) if (nodes[k]! >= 0) found[nodes[k]!] = 1;
-		}
-	});
+	yield* inStretches(mesh.elementCount, breath, (from, to) => markWorse(mesh, below, found, from, to));
 	return found;
+}
+
+function markWorse(mesh: QuadMesh, below: number, found: Uint8Array, from: number, to: number): void {
+	const { nodes } = mesh;
+	for (let e = from; e < to; e++) {
+		if (mesh.sizeOf(e) === 0 || !(mesh.shape(e) < below)) continue;
+		for (let k = 4 * e; k < 4 * e + 4; k++) if (nodes[k]! >= 0) found[nodes[k]!] = 1;
+	}
 }
 
 /** Whether a node has an element whose shape is below a value. */

@@ -198,10 +198,22 @@ export function* worstCorner(
 	y: Float64Array,
 	quads: Uint32Array
 ): Work<{ value: number; node: number; mean: number }> {
-	let value = Infinity;
-	let node = -1;
-	let sum = 0;
-	const take = (q: number) => {
+	const worst = { value: Infinity, node: -1, sum: 0 };
+	yield* inStretches(quads.length / 4, breath, (from, to) => takeCorners(x, y, quads, from, to, worst));
+	return { value: worst.value, node: worst.node, mean: worst.sum / quads.length };
+}
+
+/** Takes the corners of some quadrilaterals into what is known of those before. */
+function takeCorners(
+	x: Float64Array,
+	y: Float64Array,
+	quads: Uint32Array,
+	from: number,
+	to: number,
+	worst: { value: number; node: number; sum: number }
+): void {
+	let { value, node, sum } = worst;
+	for (let q = 4 * from; q < 4 * to; q += 4) {
 		let p = quads[q]!;
 		// The side into the corner, and the square of its length.
 		const last = quads[q + 3]!;
@@ -225,9 +237,6 @@ export function* worstCorner(
 			vy = uy;
 			v = u;
 		}
-	};
-	yield* inStretches(quads.length / 4, breath, (from, to) => {
-		for (let q = 4 * from; q < 4 * to; q += 4) take(q);
-	});
-	return { value, node, mean: sum / quads.length };
+	}
+	[worst.value, worst.node, worst.sum] = [value, node, sum];
 }

@@ -187,9 +187,7 @@ function* findCore(
 	const triangles = yield* part(trianglesOf(isCore, lattice.grid, neighbours), 0.4, 0.5);
 	if (triangles.length < 3 * leastNodes) return undefined;
 	const around = new Uint8Array(isFree.length);
-	const count = (from: number, to: number) => {
-		for (let e = from; e < to; e++) around[triangles[e]!]!++;
-	};
+	const count = (from: number, to: number) => countAt(triangles, around, from, to);
 	yield* part(inStretches(triangles.length, 3 * breath, count), 0.5, 0.55);
 	return yield* part(laidOut(lattice, isCore, around, triangles, neighbours, h), 0.55, 1);
 }
@@ -283,20 +281,14 @@ function* laidOut(
 	isCore: Uint8Array,
 	around: Uint8Array,
 	triangles: Uint32Array,
-	neighbours: readonly [readonly number[], readonly number[]],
+	neighbours: Neighbours,
 	h: number
 ): Work<Core> {
 	const { i0, j0, width, height } = grid;
 	// Phase 1: numbers: the rim, the layer around it, the inside.
 	const number = new Int32Array(around.length).fill(-1);
 	const rim: number[] = [];
-	const findRim = (from: number, to: number) => {
-		for (let k = from; k < to; k++)
-			if (around[k]! > 0 && around[k]! < 6) {
-				number[k] = rim.length;
-				rim.push(k);
-			}
-	};
+	const findRim = (from: number, to: number) => numberRim(around, number, rim, from, to);
 	yield* part(inStretches(around.length, 2 * breath, findRim), 0, 0.1);
 	const rimCount = rim.length;
 	for (let r = 0; r < rimCount; r++) {
@@ -310,7 +302,7 @@ function* laidOut(
 	}
 	let next = rim.length;
 	const findInside = (from: number, to: number) => {
-		for (let k = from; k < to; k++) if (around[k] === 6) number[k] = next++;
+		next = numberInside(around, number, next, from, to);
 	};
 	yield* part(inStretches(around.length, 2 * breath, findInside), 0.15, 0.3);
 	// Phase 2: places, triangles, and the edges of the rim.
@@ -322,20 +314,10 @@ function* laidOut(
 		rimY[r] = p[1];
 	}
 	const [innerX, innerY] = [new Float64Array(next - rim.length), new Float64Array(next - rim.length)];
-	const putInside = (from: number, to: number) => {
-		for (let row = from, k = from * width; row < to; row++)
-			for (let i = 0; i < width; i++, k++) {
-				if (around[k] !== 6) continue;
-				const at = number[k]! - rim.length;
-				const p = place(i + i0, row + j0);
-				innerX[at] = p[0];
-				innerY[at] = p[1];
-			}
-	};
+	const inside = { around, number, first: rim.length, x: innerX, y: innerY };
+	const putInside = (from: number, to: number) => putPlaces(grid, place, inside, from, to);
 	yield* part(inStretches(height, rowsAtOnce(grid), putInside), 0.3, 0.6);
-	const renumber = (from: number, to: number) => {
-		for (let e = from; e < to; e++) triangles[e] = number[triangles[e]!]!;
-	};
+	const renumber = (from: number, to: number) => numberAnew(triangles, number, from, to);
 	yield* part(inStretches(triangles.length, 3 * breath, renumber), 0.6, 0.9);
 	// An edge of the rim has a triangle of the core on one side only, the right one as it is written.
 	const isTriangle = (a: number, b: number, d: number) => isCore[a]! & isCore[b]! & isCore[d]!;
@@ -363,48 +345,113 @@ function* laidOut(
 /** How many rows of a grid are looked at between one look outside and the next. */
 const rowsAtOnce = ({ width }: Grid): number => Math.max(1, Math.round(breath / width));
 
-/** Nodes that are free and have free nodes all round. */
-function* surrounded(isFree: Uint8Array, grid: Grid, neighbours: readonly [number[], number[]]): Work<Uint8Array> {
-	const { width, height } = grid;
-	const out = new Uint8Array(isFree.length);
-	yield* inStretches(height, rowsAtOnce(grid), (from, to) => {
-		for (let j = Math.max(1, from); j < Math.min(to, height - 1); j++) {
-			const [e, ne, nw, w, sw, se] = neighbours[j & 1]! as [number, number, number, number, number, number];
-			for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++)
-				if (isFree[k])
-					out[k] = isFree[k + e]! & isFree[k + ne]! & isFree[k + nw]! & isFree[k + w]! & isFree[k + sw]! & isFree[k + se]!;
+function countAt(places: Uint32Array, counts: Uint8Array, from: number, to: number): void {
+	for (let e = from; e < to; e++) counts[places[e]!]!++;
+}
+
+/** Numbers nodes that have some triangles around them, but not all six. */
+function numberRim(around: Uint8Array, number: Int32Array, rim: number[], from: number, to: number): void {
+	for (let k = from; k < to; k++) {
+		if (!(around[k]! > 0 && around[k]! < 6)) continue;
+		number[k] = rim.length;
+		rim.push(k);
+	}
+}
+
+/** Numbers nodes that have all six, from the next number on; returns the one after them. */
+function numberInside(around: Uint8Array, number: Int32Array, next: number, from: number, to: number): number {
+	for (let k = from; k < to; k++) if (around[k] === 6) number[k] = next++;
+	return next;
+}
+
+/** Puts the places of such nodes, of some rows, where their numbers less the first one have them. */
+function putPlaces(
+	{ i0, j0, width }: Grid,
+	place: Lattice['place'],
+	{ around, number, first, x, y }: { around: Uint8Array; number: Int32Array; first: number; x: Float64Array; y: Float64Array },
+	from: number,
+	to: number
+): void {
+	for (let row = from, k = from * width; row < to; row++)
+		for (let i = 0; i < width; i++, k++) {
+			if (around[k] !== 6) continue;
+			const at = number[k]! - first;
+			const p = place(i + i0, row + j0);
+			x[at] = p[0];
+			y[at] = p[1];
 		}
-	});
+}
+
+function numberAnew(nodes: Uint32Array, number: Int32Array, from: number, to: number): void {
+	for (let e = from; e < to; e++) nodes[e] = number[nodes[e]!]!;
+}
+
+type Neighbours = readonly [readonly number[], readonly number[]];
+
+/** Nodes that are free and have free nodes all round. */
+function* surrounded(isFree: Uint8Array, grid: Grid, neighbours: Neighbours): Work<Uint8Array> {
+	const out = new Uint8Array(isFree.length);
+	const rows = (from: number, to: number) => markSurrounded(isFree, grid, neighbours, out, from, to);
+	yield* inStretches(grid.height, rowsAtOnce(grid), rows);
 	return out;
 }
 
+function markSurrounded(
+	isFree: Uint8Array,
+	{ width, height }: Grid,
+	neighbours: Neighbours,
+	out: Uint8Array,
+	from: number,
+	to: number
+): void {
+	for (let j = Math.max(1, from); j < Math.min(to, height - 1); j++) {
+		const [e, ne, nw, w, sw, se] = neighbours[j & 1]! as [number, number, number, number, number, number];
+		for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++)
+			if (isFree[k])
+				out[k] = isFree[k + e]! & isFree[k + ne]! & isFree[k + nw]! & isFree[k + w]! & isFree[k + sw]! & isFree[k + se]!;
+	}
+}
+
 /** The triangles between core nodes, three places in the grid to each. */
-function* trianglesOf(isCore: Uint8Array, grid: Grid, neighbours: readonly [number[], number[]]): Work<Uint32Array> {
-	const { width, height } = grid;
+function* trianglesOf(isCore: Uint8Array, grid: Grid, neighbours: Neighbours): Work<Uint32Array> {
 	let count = 0;
 	for (let k = 0; k < isCore.length; k++) count += isCore[k]!;
 	// No more than two to a node.
 	const out = new Uint32Array(6 * count);
-	let e = 0;
-	yield* inStretches(height, rowsAtOnce(grid), (from, to) => {
-		for (let j = Math.max(1, from); j < Math.min(to, height - 1); j++) {
-			const [east, northEast, northWest] = neighbours[j & 1]! as [number, number, number];
-			for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
-				if (!isCore[k] || !isCore[k + northEast]) continue;
-				if (isCore[k + east]) {
-					out[e++] = k;
-					out[e++] = k + east;
-					out[e++] = k + northEast;
-				}
-				if (isCore[k + northWest]) {
-					out[e++] = k;
-					out[e++] = k + northEast;
-					out[e++] = k + northWest;
-				}
+	let end = 0;
+	yield* inStretches(grid.height, rowsAtOnce(grid), (from, to) => {
+		end = putTriangles(isCore, grid, neighbours, out, end, from, to);
+	});
+	return out.slice(0, end);
+}
+
+/** Puts the triangles of some rows into a list, from a place on; returns the place after them. */
+function putTriangles(
+	isCore: Uint8Array,
+	{ width, height }: Grid,
+	neighbours: Neighbours,
+	out: Uint32Array,
+	e: number,
+	from: number,
+	to: number
+): number {
+	for (let j = Math.max(1, from); j < Math.min(to, height - 1); j++) {
+		const [east, northEast, northWest] = neighbours[j & 1]! as [number, number, number];
+		for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
+			if (!isCore[k] || !isCore[k + northEast]) continue;
+			if (isCore[k + east]) {
+				out[e++] = k;
+				out[e++] = k + east;
+				out[e++] = k + northEast;
+			}
+			if (isCore[k + northWest]) {
+				out[e++] = k;
+				out[e++] = k + northEast;
+				out[e++] = k + northWest;
 			}
 		}
-	});
-	return out.slice(0, e);
+	}
+	return e;
 }
 
 interface Grid {
