@@ -38,15 +38,15 @@ export function* divide(context: DivideContext): Work<Divisions> {
 	const { at, spacings } = spread(context, blocks, counts, asked, chains, sizes, heights);
 	const pieces = arrangement.pieces.map((piece, p): Division => {
 		const { count, source } = counts[p]!;
+		const places = placed.place(arrangement, p, at[p]!);
 		return {
 			count,
 			source,
 			spacing: spacings[p]!,
 			countLine: asked[p]?.countLine ?? -1,
 			spacingLine: asked[p]?.spacingLine ?? -1,
-			at: at[p]!,
-			figures: spacingFigures(at[p]!, piece.length),
-			...placed.place(arrangement, p, at[p]!)
+			figures: spacingFigures(places.at, piece.length),
+			...places
 		};
 	});
 	tellCutFlat(context, asked, turns, pieces);

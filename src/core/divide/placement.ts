@@ -6,7 +6,7 @@ import { sameNumbers } from '../numeric/same.ts';
 export class PlacementCache {
 	private readonly places = new WeakMap<Piece, { at: Float64Array; x: Float64Array; y: Float64Array }>();
 
-	place(arrangement: Arrangement, p: number, at: Float64Array): { x: Float64Array; y: Float64Array } {
+	place(arrangement: Arrangement, p: number, at: Float64Array): { at: Float64Array; x: Float64Array; y: Float64Array } {
 		const piece = arrangement.pieces[p]!;
 		const n = at.length - 1;
 		const known = this.places.get(piece);

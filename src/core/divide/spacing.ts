@@ -1,3 +1,4 @@
+import { kept } from '../numeric/kept.ts';
 import { lawOf, type Spacing } from './laws/table.ts';
 
 export { reversePositions, type BiasEnd } from './laws/law.ts';
@@ -33,7 +34,7 @@ export interface SpacingFigures {
 }
 
 /** First, last, smallest and largest cell of a piece of the given length, and the largest ratio of neighbours. */
-export function spacingFigures(at: Float64Array, length: number): SpacingFigures {
+export const spacingFigures = kept((at: Float64Array, length): SpacingFigures => {
 	const n = at.length - 1;
 	const size = (k: number) => (at[k + 1]! - at[k]!) * length;
 	let [smallest, largest, ratio] = [Infinity, 0, 1];
@@ -43,4 +44,4 @@ export function spacingFigures(at: Float64Array, length: number): SpacingFigures
 		if (k > 0) ratio = Math.max(ratio, size(k) / size(k - 1), size(k - 1) / size(k));
 	}
 	return { first: size(0), last: size(n - 1), smallest, largest, ratio };
-}
+});

@@ -111,8 +111,19 @@ export function wantedCounts(
 	return counts.map((count) => Math.max(1, (count * fewNodes) / total));
 }
 
+/** Counts that were found not to turn too far, by the sizes that they follow from. */
+const knownCounts = new WeakMap<SizesAlong, { count: number; turns: Turns; raised: number }>();
+
 /** The count, raised until no division by the sizes turns too far. */
 function notCutFlat(count: number, sizes: SizesAlong, turns: Turns): number {
+	const known = knownCounts.get(sizes);
+	if (known?.count === count && known.turns === turns) return known.raised;
+	const raised = raisedFor(count, sizes, turns);
+	knownCounts.set(sizes, { count, turns, raised });
+	return raised;
+}
+
+function raisedFor(count: number, sizes: SizesAlong, turns: Turns): number {
 	const total = turns.turn.at(-1)! + turns.kinks.turn.reduce((sum, kink) => sum + kink, 0);
 	// As many as can be too flat are few.
 	if (total <= mostTurn || count > mostNodes) return count;

@@ -120,7 +120,8 @@ export function* sizesAlongPieces({
 			addTo(piecesOf, face, p);
 		}
 	});
-	const grown = asked.map((own) => ({ ...own, size: own.size.slice() }));
+	/** What has grown; the same as what was asked where nothing smaller has come. */
+	const grown = [...asked];
 	yield 0.6;
 	yield* part(settle(piecesOf.keys()), 0.6, 0.7);
 	for (let round = 0; round < rounds; round++) {
@@ -129,7 +130,7 @@ export function* sizesAlongPieces({
 		yield 0.7 + (0.3 * round) / rounds;
 		yield* part(settle(changed), 0.7 + (0.3 * round) / rounds, 0.7 + (0.3 * (round + 1)) / rounds);
 	}
-	return grown;
+	return grown.map((own, p) => known.settled(pieces[p]!, own));
 
 	/** Adds places where a smaller size may hide between two; returns the faces that this is about. */
 	function lookCloser(): Set<number> {
@@ -141,7 +142,7 @@ export function* sizesAlongPieces({
 			const before = new Map(Array.from(asked[p]!.at, (at, k) => [at, asked[p]!.size[k]!]));
 			const { x, y } = placesAlong(piece, places);
 			asked[p] = { at: places, size: places.map((at, k) => before.get(at) ?? own(p, at, x[k]!, y[k]!)), x, y };
-			grown[p] = { ...asked[p], size: asked[p].size.slice() };
+			grown[p] = asked[p];
 			for (const face of facesOf[p]!) changed.add(face);
 		});
 		return changed;
@@ -168,9 +169,13 @@ export function* sizesAlongPieces({
 		let k = 0;
 		return own.filter((p) => {
 			let isSmaller = false;
-			const { size: sizes } = grown[p]!;
+			let { size: sizes } = grown[p]!;
 			for (let i = 0; i < sizes.length; i++, k++) {
 				if (given[p] || !(settled[k]! < sizes[i]! * (1 - 1e-9))) continue;
+				if (!isSmaller) {
+					sizes = sizes.slice();
+					grown[p] = { ...grown[p]!, size: sizes };
+				}
 				sizes[i] = settled[k]!;
 				isSmaller = true;
 			}

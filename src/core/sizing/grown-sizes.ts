@@ -1,3 +1,4 @@
+import { sameNumbers } from '../numeric/same.ts';
 import { SizeTree } from './size-tree.ts';
 
 /**
@@ -45,48 +46,49 @@ function grow({ x, y, size }: SizedPoints, slope: number): Grown {
 	return { grown, source };
 }
 
+/** Where the points of each group stand among all, and the group's own lists of them, which stay as they are. */
+type Ranges<Group> = Map<Group, { from: number; to: number; own: SizedPoints }>;
+
 /** Where more points than this have changed, or grew from one that has, all are grown anew. */
 const mostAgain = 200;
 
 /** Grows the sizes of groups of points again and again, after some of them have changed: the same numbers as {@link grownSizes} of all. */
 export class KnownGrowth<Group extends object> {
-	private last: (SizedPoints & Grown & { slope: number; ranges: Map<Group, readonly [number, number]> }) | undefined;
+	private last: (Grown & { slope: number; ranges: Ranges<Group> }) | undefined;
 
-	/** @returns the grown sizes of the groups, one after the other */
+	/**
+	 * @param points of each group; they are remembered, and must stay as they are
+	 * @returns the grown sizes of the groups, one after the other
+	 */
 	grown(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Float64Array {
 		const count = points.reduce((sum, own) => sum + own.size.length, 0);
 		const all = { x: new Float64Array(count), y: new Float64Array(count), size: new Float64Array(count) };
-		const ranges = new Map<Group, readonly [number, number]>();
+		const ranges: Ranges<Group> = new Map();
 		let end = 0;
 		for (const [g, own] of points.entries()) {
 			all.x.set(own.x, end);
 			all.y.set(own.y, end);
 			all.size.set(own.size, end);
-			ranges.set(groups[g]!, [end, end + own.size.length]);
+			ranges.set(groups[g]!, { from: end, to: end + own.size.length, own });
 			end += own.size.length;
 		}
 		const result = this.onlyChanged(all, ranges, slope) ?? grow(all, slope);
-		this.last = { ...all, ...result, slope, ranges };
+		this.last = { ...result, slope, ranges };
 		return result.grown;
 	}
 
 	/** What is the same as before keeps its size, unless that grew from what has changed, or what has changed asks for less. */
-	private onlyChanged(
-		{ x, y, size }: SizedPoints,
-		ranges: ReadonlyMap<object, readonly [number, number]>,
-		slope: number
-	): Grown | undefined {
+	private onlyChanged({ x, y, size }: SizedPoints, ranges: Ranges<Group>, slope: number): Grown | undefined {
 		const { last } = this;
 		if (last?.slope !== slope) return undefined;
 		// Phase 1: what is the same.
-		const numberNow = new Int32Array(last.x.length).fill(-1);
+		const numberNow = new Int32Array(last.grown.length).fill(-1);
 		const before = new Int32Array(x.length).fill(-1);
-		for (const [group, [from, to]] of ranges) {
-			const [first, end] = last.ranges.get(group as Group) ?? [0, 0];
-			let isSame = end - first === to - from;
-			for (let k = from, b = first; k < to && isSame; k++, b++)
-				isSame = x[k] === last.x[b] && y[k] === last.y[b] && size[k] === last.size[b];
-			if (!isSame) continue;
+		for (const [group, { from, to, own }] of ranges) {
+			const known = last.ranges.get(group);
+			if (!known) continue;
+			const { from: first, own: old } = known;
+			if (!sameNumbers(own.x, old.x) || !sameNumbers(own.y, old.y) || !sameNumbers(own.size, old.size)) continue;
 			for (let k = 0; k < to - from; k++) {
 				numberNow[first + k] = from + k;
 				before[from + k] = first + k;

@@ -23,6 +23,7 @@ export interface PlacedSizes extends SizesAlong {
 export class KnownSizes {
 	readonly gaps = new KnownGaps();
 	private asked = new WeakMap<Piece, { rule: PieceRule; sizes: PlacedSizes }>();
+	private readonly grown = new WeakMap<Piece, PlacedSizes>();
 	private field: SizeField | undefined;
 	/** How faces grew, by the first of their pieces: the first time, the second, and so on. */
 	private readonly growths = new WeakMap<Piece, KnownGrowth<Piece>[]>();
@@ -47,6 +48,14 @@ export class KnownSizes {
 
 	keepAsked(piece: Piece, rule: PieceRule, sizes: PlacedSizes): void {
 		this.asked.set(piece, { rule, sizes });
+	}
+
+	/** Sizes that have grown, or those of the time before where they are the same: what was made of them holds. */
+	settled(piece: Piece, sizes: PlacedSizes): PlacedSizes {
+		const before = this.grown.get(piece);
+		if (before && sameNumbers(before.size, sizes.size) && sameNumbers(before.at, sizes.at)) return before;
+		this.grown.set(piece, sizes);
+		return sizes;
 	}
 
 	/** What is known of the growth of a face whose pieces start with this one, of as many times as it has grown since {@link renew}. */

@@ -32,8 +32,8 @@ export function countAlong(sizes: SizesAlong, length: number): number {
 	return sum;
 }
 
-/** Positions of n + 1 nodes between which the integral of 1/size is the same. */
-export function positionsAlong(sizes: SizesAlong, count: number): Float64Array {
+/** Positions of n + 1 nodes between which the integral of 1/size is the same; of the same sizes and count the same list, which stays as it is. */
+export const positionsAlong = kept((sizes: SizesAlong, count): Float64Array => {
 	const { at, size } = sizes;
 	const n = at.length - 1;
 	const logs = logarithms(sizes, 0);
@@ -52,7 +52,7 @@ export function positionsAlong(sizes: SizesAlong, count: number): Float64Array {
 	}
 	out[count] = 1;
 	return out;
-}
+});
 
 /** No more places than this tell of the cells of a piece. */
 const mostCells = 4096;
