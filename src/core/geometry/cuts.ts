@@ -63,7 +63,7 @@ export function* findCuts(
 	// One after the other as they lie in the plane, so that what one looks at is at hand for the next.
 	const [left, bottom] = [new Float64Array(total), new Float64Array(total)];
 	for (let a = 0; a < total; a++) [left[a], bottom[a]] = [boxes[4 * a]!, boxes[4 * a + 1]!];
-	const order = alongHilbertCurve(left, bottom, [index.minX, index.minY, index.maxX, index.maxY]);
+	const order = alongHilbertCurve(left, bottom);
 
 	// Phase 2: where segments meet; the curve and the parameter of each cut, in the order in which they are found.
 	const cutCurves: number[] = [];

@@ -107,7 +107,7 @@ export function* findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, di
 	let own = 0;
 	const isOther = (p: number) => component[from[2 * p]!] !== own;
 	const beside = new Int32Array(walks);
-	for (const [n, k] of alongHilbertCurve(placeX, placeY, boxOfPlaces(placeX, placeY)).entries()) {
+	for (const [n, k] of alongHilbertCurve(placeX, placeY).entries()) {
 		if ((n & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * n) / holes;
 		const w = open[k]!;
 		own = component[from[walked[starts[w]!]!]!]!;
@@ -124,12 +124,6 @@ export function* findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, di
 	const sides = new Int32Array(halves);
 	for (let h = 0; h < halves; h++) sides[h] = faceOfWalk[walkOf[h]!]!;
 	return { faces, sides, vanished, locator };
-}
-
-function boxOfPlaces(x: Float64Array, y: Float64Array): [number, number, number, number] {
-	const least = (list: Float64Array) => list.reduce((low, own) => Math.min(low, own), Infinity);
-	const most = (list: Float64Array) => list.reduce((high, own) => Math.max(high, own), -Infinity);
-	return [least(x), least(y), most(x), most(y)];
 }
 
 /** What a piece encloses with its chord, to the left of it. */

@@ -1,17 +1,18 @@
+import { boxOf } from './box.ts';
+
 /**
- * The numbers of places in the order in which a Hilbert curve of 2^14 × 2^14 cells over a box passes them: what follows one
+ * The numbers of places in the order in which a Hilbert curve of 2^14 × 2^14 cells over the box around them passes them: what follows one
  * another lies near one another, in the plane and so in memory.
- *
- * @param box minX, minY, maxX, maxY around all places
  */
-export function alongHilbertCurve(x: Float64Array, y: Float64Array, box: readonly number[]): Uint32Array {
+export function alongHilbertCurve(x: Float64Array, y: Float64Array): Uint32Array {
+	const box = boxOf(x, y);
 	const side = 1 << 14;
-	const scale = (side - 1) / Math.max(box[2]! - box[0]!, box[3]! - box[1]!, Number.MIN_VALUE);
+	const scale = (side - 1) / Math.max(box[2] - box[0], box[3] - box[1], Number.MIN_VALUE);
 	// Place on the curve and number in one number, below 2^53 up to 2^25 nodes: it sorts as such.
 	const room = 2 ** 25;
 	const keys = new Float64Array(x.length);
 	for (let i = 0; i < keys.length; i++) {
-		const at = hilbert(Math.floor((x[i]! - box[0]!) * scale), Math.floor((y[i]! - box[1]!) * scale), side);
+		const at = hilbert(Math.floor((x[i]! - box[0]) * scale), Math.floor((y[i]! - box[1]) * scale), side);
 		keys[i] = at * room + i;
 	}
 	keys.sort();

@@ -1,5 +1,6 @@
 import { FillError, type FillInput } from '../method.ts';
 import { part, type Work } from '../../numeric/work.ts';
+import { boxOf } from '../../numeric/box.ts';
 import { alongHilbertCurve } from '../../numeric/hilbert-order.ts';
 import { Triangulation } from './triangulation.ts';
 
@@ -26,7 +27,7 @@ export function* triangulateBoundary(
 	const box = boxOf(x, y);
 	const triangulation = new Triangulation(box, Math.max(capacity, count));
 	yield 0;
-	const order = alongHilbertCurve(x, y, box);
+	const order = alongHilbertCurve(x, y);
 	yield 0;
 	const vertexOf = new Int32Array(count);
 	let last = 0;
@@ -136,16 +137,4 @@ export function enclosedArea({ x, y, edges }: FillInput): number {
 		twice += (x[a]! - x[0]!) * (y[b]! - y[0]!) - (x[b]! - x[0]!) * (y[a]! - y[0]!);
 	}
 	return twice / 2;
-}
-
-/** minX, minY, maxX, maxY of points. */
-export function boxOf(x: Float64Array, y: Float64Array): [number, number, number, number] {
-	const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
-	for (let i = 0; i < x.length; i++) {
-		box[0] = Math.min(box[0], x[i]!);
-		box[1] = Math.min(box[1], y[i]!);
-		box[2] = Math.max(box[2], x[i]!);
-		box[3] = Math.max(box[3], y[i]!);
-	}
-	return box;
 }

@@ -3,7 +3,8 @@ import type { FillInput } from '../method.ts';
 import { Uint32List } from '../../numeric/lists.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import type { Work } from '../../numeric/work.ts';
-import { boxOf, enclosedArea } from './constrained.ts';
+import { boxOf } from '../../numeric/box.ts';
+import { enclosedArea } from './constrained.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 

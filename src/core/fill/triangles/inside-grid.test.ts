@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { domains, input, numbers } from '../domains.test-support.ts';
 import type { FillInput } from '../method.ts';
-import { boxOf } from './constrained.ts';
+import { boxOf } from '../../numeric/box.ts';
 import { INSIDE, InsideGrid, MIXED, OUTSIDE } from './inside-grid.ts';
 
 /** Whether a place lies inside: an odd number of edges to its left. */

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../../numeric/work.ts';
 import type { FillInput } from '../method.ts';
 import { fillTriangles } from './fill-triangles.ts';
-import { findCores, type Core } from './lattice.ts';
+import { findCores } from './lattice.ts';
+import type { Core } from './lattice-core.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 
 /** A closed polygon whose sides are divided into edges of about a length. */

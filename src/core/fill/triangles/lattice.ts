@@ -1,30 +1,9 @@
 import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
-import { inStretches, part, type Work } from '../../numeric/work.ts';
+import { boxOf } from '../../numeric/box.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import type { FillInput } from '../method.ts';
-import { boxOf } from './constrained.ts';
+import { breath, type Core, type Grid, type Lattice, layCore, leastNodes } from './lattice-core.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
-
-/**
- * The part of a region that is filled with equilateral triangles of the wanted size, node by node
- * of a lattice. Its own triangles need no triangulation; around it lies one layer of nodes more,
- * which may move.
- */
-export interface Core {
-	/** Nodes on the rim of the core, then those of the layer around it. */
-	rimX: Float64Array;
-	rimY: Float64Array;
-	/** Their sizes. */
-	rimSizes: Float64Array;
-	/** How many of them are on the rim itself. */
-	rimCount: number;
-	/** Edges of the rim as pairs of these nodes, the core on the right. */
-	edges: Uint32Array;
-	/** Nodes inside the rim. */
-	innerX: Float64Array;
-	innerY: Float64Array;
-	/** Three nodes to a triangle of the core: those of the rim and the layer come first, then those inside. */
-	triangles: Uint32Array;
-}
 
 /** The lattice keeps this far from given edges and nodes, in sizes: room for what comes between. */
 const usualGap = 1.3;
@@ -32,12 +11,8 @@ const usualGap = 1.3;
 const evenGap = 0.8;
 /** Even triangles wait for sizes to grow from a finer boundary no longer than this slope takes. */
 const evenSlope = 1;
-/** Fewer lattice nodes than this are not worth a core. */
-const leastNodes = 60;
 /** A box with room for more lattice nodes than this gets no core. */
 const mostPlaces = 3e7;
-/** So many places are looked at between one look outside and the next. */
-const breath = 200_000;
 /** Height of a row of the lattice, in sizes; also what a way along lattice lines is to the straight one at the least. */
 const rowHeight = Math.sqrt(3) / 2;
 
@@ -180,24 +155,7 @@ function* findCore(
 	if (!(width * height > leastNodes && width * height < mostPlaces)) return undefined;
 	const isFree = yield* part(freePlaces(lattice, input, obstacles, rule, h), 0, 0.35);
 	if (!isFree) return undefined;
-	// Core nodes are those with free nodes all round.
-	const neighbours = [neighbourSteps(width, 0), neighbourSteps(width, 1)] as const;
-	const isCore = yield* part(surrounded(isFree, lattice.grid, neighbours), 0.35, 0.4);
-	// A core node belongs to the inside when all six triangles around it are there.
-	const triangles = yield* part(trianglesOf(isCore, lattice.grid, neighbours), 0.4, 0.5);
-	if (triangles.length < 3 * leastNodes) return undefined;
-	const around = new Uint8Array(isFree.length);
-	const count = (from: number, to: number) => countAt(triangles, around, from, to);
-	yield* part(inStretches(triangles.length, 3 * breath, count), 0.5, 0.55);
-	return yield* part(laidOut(lattice, isCore, around, triangles, neighbours, h), 0.55, 1);
-}
-
-/** A lattice of one size: its places, and where things lie in it. Node (i, j) lies at ((i + ½ (j odd)) h, j √3/2 h) in its own frame. */
-interface Lattice {
-	grid: Grid;
-	across: (x: number, y: number) => number;
-	up: (x: number, y: number) => number;
-	place: (i: number, j: number) => [number, number];
+	return yield* part(layCore(lattice, isFree, h), 0.35, 1);
 }
 
 function latticeOver({ c, s, ax, ay }: Frame, h: number, box: Box): Lattice {
@@ -274,196 +232,6 @@ function* freePlaces(
 	}
 	return free < leastNodes ? undefined : isFree;
 }
-
-/** A core from its nodes and triangles: numbers, places, and the edges of its rim. */
-function* laidOut(
-	{ grid, place }: Lattice,
-	isCore: Uint8Array,
-	around: Uint8Array,
-	triangles: Uint32Array,
-	neighbours: Neighbours,
-	h: number
-): Work<Core> {
-	const { i0, j0, width, height } = grid;
-	// Phase 1: numbers: the rim, the layer around it, the inside.
-	const number = new Int32Array(around.length).fill(-1);
-	const rim: number[] = [];
-	const findRim = (from: number, to: number) => numberRim(around, number, rim, from, to);
-	yield* part(inStretches(around.length, 2 * breath, findRim), 0, 0.1);
-	const rimCount = rim.length;
-	for (let r = 0; r < rimCount; r++) {
-		const k = rim[r]!;
-		for (const step of neighbours[((k / width) | 0) & 1]!) {
-			const other = k + step;
-			if (number[other]! >= 0 || around[other]! > 0) continue;
-			number[other] = rim.length;
-			rim.push(other);
-		}
-	}
-	let next = rim.length;
-	const findInside = (from: number, to: number) => {
-		next = numberInside(around, number, next, from, to);
-	};
-	yield* part(inStretches(around.length, 2 * breath, findInside), 0.15, 0.3);
-	// Phase 2: places, triangles, and the edges of the rim.
-	const [rimX, rimY] = [new Float64Array(rim.length), new Float64Array(rim.length)];
-	for (let r = 0; r < rim.length; r++) {
-		const row = (rim[r]! / width) | 0;
-		const p = place(rim[r]! - row * width + i0, row + j0);
-		rimX[r] = p[0];
-		rimY[r] = p[1];
-	}
-	const [innerX, innerY] = [new Float64Array(next - rim.length), new Float64Array(next - rim.length)];
-	const inside = { around, number, first: rim.length, x: innerX, y: innerY };
-	const putInside = (from: number, to: number) => putPlaces(grid, place, inside, from, to);
-	yield* part(inStretches(height, rowsAtOnce(grid), putInside), 0.3, 0.6);
-	const renumber = (from: number, to: number) => numberAnew(triangles, number, from, to);
-	yield* part(inStretches(triangles.length, 3 * breath, renumber), 0.6, 0.9);
-	// An edge of the rim has a triangle of the core on one side only, the right one as it is written.
-	const isTriangle = (a: number, b: number, d: number) => isCore[a]! & isCore[b]! & isCore[d]!;
-	const edges: number[] = [];
-	for (const k of rim) {
-		if (!isCore[k]) continue;
-		const steps = neighbours[((k / width) | 0) & 1]!;
-		for (let q = 0; q < 6; q++) {
-			const [right, ahead, left] = [k + steps[(q + 5) % 6]!, k + steps[q]!, k + steps[(q + 1) % 6]!];
-			if (isTriangle(k, right, ahead) && !isTriangle(k, ahead, left)) edges.push(number[k]!, number[ahead]!);
-		}
-	}
-	return {
-		rimX,
-		rimY,
-		rimSizes: new Float64Array(rim.length).fill(h),
-		rimCount,
-		edges: Uint32Array.from(edges),
-		innerX,
-		innerY,
-		triangles
-	};
-}
-
-/** How many rows of a grid are looked at between one look outside and the next. */
-const rowsAtOnce = ({ width }: Grid): number => Math.max(1, Math.round(breath / width));
-
-function countAt(places: Uint32Array, counts: Uint8Array, from: number, to: number): void {
-	for (let e = from; e < to; e++) counts[places[e]!]!++;
-}
-
-/** Numbers nodes that have some triangles around them, but not all six. */
-function numberRim(around: Uint8Array, number: Int32Array, rim: number[], from: number, to: number): void {
-	for (let k = from; k < to; k++) {
-		if (!(around[k]! > 0 && around[k]! < 6)) continue;
-		number[k] = rim.length;
-		rim.push(k);
-	}
-}
-
-/** Numbers nodes that have all six, from the next number on; returns the one after them. */
-function numberInside(around: Uint8Array, number: Int32Array, next: number, from: number, to: number): number {
-	for (let k = from; k < to; k++) if (around[k] === 6) number[k] = next++;
-	return next;
-}
-
-/** Puts the places of such nodes, of some rows, where their numbers less the first one have them. */
-function putPlaces(
-	{ i0, j0, width }: Grid,
-	place: Lattice['place'],
-	{ around, number, first, x, y }: { around: Uint8Array; number: Int32Array; first: number; x: Float64Array; y: Float64Array },
-	from: number,
-	to: number
-): void {
-	for (let row = from, k = from * width; row < to; row++)
-		for (let i = 0; i < width; i++, k++) {
-			if (around[k] !== 6) continue;
-			const at = number[k]! - first;
-			const p = place(i + i0, row + j0);
-			x[at] = p[0];
-			y[at] = p[1];
-		}
-}
-
-function numberAnew(nodes: Uint32Array, number: Int32Array, from: number, to: number): void {
-	for (let e = from; e < to; e++) nodes[e] = number[nodes[e]!]!;
-}
-
-type Neighbours = readonly [readonly number[], readonly number[]];
-
-/** Nodes that are free and have free nodes all round. */
-function* surrounded(isFree: Uint8Array, grid: Grid, neighbours: Neighbours): Work<Uint8Array> {
-	const out = new Uint8Array(isFree.length);
-	const rows = (from: number, to: number) => markSurrounded(isFree, grid, neighbours, out, from, to);
-	yield* inStretches(grid.height, rowsAtOnce(grid), rows);
-	return out;
-}
-
-function markSurrounded(
-	isFree: Uint8Array,
-	{ width, height }: Grid,
-	neighbours: Neighbours,
-	out: Uint8Array,
-	from: number,
-	to: number
-): void {
-	for (let j = Math.max(1, from); j < Math.min(to, height - 1); j++) {
-		const [e, ne, nw, w, sw, se] = neighbours[j & 1]! as [number, number, number, number, number, number];
-		for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++)
-			if (isFree[k])
-				out[k] = isFree[k + e]! & isFree[k + ne]! & isFree[k + nw]! & isFree[k + w]! & isFree[k + sw]! & isFree[k + se]!;
-	}
-}
-
-/** The triangles between core nodes, three places in the grid to each. */
-function* trianglesOf(isCore: Uint8Array, grid: Grid, neighbours: Neighbours): Work<Uint32Array> {
-	let count = 0;
-	for (let k = 0; k < isCore.length; k++) count += isCore[k]!;
-	// No more than two to a node.
-	const out = new Uint32Array(6 * count);
-	let end = 0;
-	yield* inStretches(grid.height, rowsAtOnce(grid), (from, to) => {
-		end = putTriangles(isCore, grid, neighbours, out, end, from, to);
-	});
-	return out.slice(0, end);
-}
-
-/** Puts the triangles of some rows into a list, from a place on; returns the place after them. */
-function putTriangles(
-	isCore: Uint8Array,
-	{ width, height }: Grid,
-	neighbours: Neighbours,
-	out: Uint32Array,
-	e: number,
-	from: number,
-	to: number
-): number {
-	for (let j = Math.max(1, from); j < Math.min(to, height - 1); j++) {
-		const [east, northEast, northWest] = neighbours[j & 1]! as [number, number, number];
-		for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
-			if (!isCore[k] || !isCore[k + northEast]) continue;
-			if (isCore[k + east]) {
-				out[e++] = k;
-				out[e++] = k + east;
-				out[e++] = k + northEast;
-			}
-			if (isCore[k + northWest]) {
-				out[e++] = k;
-				out[e++] = k + northEast;
-				out[e++] = k + northWest;
-			}
-		}
-	}
-	return e;
-}
-
-interface Grid {
-	i0: number;
-	j0: number;
-	width: number;
-	height: number;
-}
-
-/** Steps in the grid to the six neighbours of a node, counter-clockwise from the one ahead in its row. */
-const neighbourSteps = (width: number, odd: 0 | 1): number[] =>
-	odd ? [1, width + 1, width, -1, -width, -width + 1] : [1, width, width - 1, -1, -width - 1, -width];
 
 /** The direction, modulo 60°, that most of the boundary has, and a node on it. */
 function frameOf({ x, y, edges }: FillInput): { c: number; s: number; ax: number; ay: number } {

@@ -4,7 +4,7 @@ import { part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 import type { FillInput } from '../method.ts';
-import { boxOf } from './constrained.ts';
+import { boxOf } from '../../numeric/box.ts';
 import { INSIDE, InsideGrid, OUTSIDE } from './inside-grid.ts';
 import { sweep, type SweepSizes } from './sweep.ts';
 import { next, previous, Triangulation } from './triangulation.ts';
