@@ -26,72 +26,93 @@ import { fillPlate, quadsAgainstTriangles } from './quads.ts';
 import { stepRows } from './steps.ts';
 import { twoRegionsAgainstOneThread } from './parallel.ts';
 import { layoutRows } from './layouts.ts';
-import { profileOf } from './ratio.ts';
+import { profileOf, type Ratio } from './ratio.ts';
 
-// Peak memory is that of a process of its own: `memory idle` starts and does nothing, `memory fill` fills.
-if (process.argv[2] === 'memory') {
-	const elements = process.argv[3] === 'fill' ? fillMillion() : process.argv[3] === 'quads' ? fillPlate() : 0;
-	process.stdout.write(`${elements} ${process.resourceUsage().maxRSS}`);
-	process.exit();
-}
-// So are the steps of a run: what other measurements leave behind would make for longer pauses of the garbage collector.
-if (process.argv[2] === 'steps') {
-	process.stdout.write(stepRows().join('\n'));
-	process.exit();
-}
-const peak = (what: 'idle' | 'fill' | 'quads') =>
-	execFileSync(process.execPath, [process.argv[1]!, 'memory', what], { encoding: 'utf8' }).split(' ').map(Number) as [
-		number,
-		number
-	];
-const [, idle] = peak('idle');
-const [triangles, busy] = peak('fill');
-const [quads, busier] = peak('quads');
+/** What is measured, by name: each in a process of its own, so that none finds the heap or the compiled code of another. */
+const lines: Record<string, () => Ratio | Ratio[] | Promise<Ratio | Ratio[]>> = {
+	fill: fillAgainstTriangulation,
+	zone: zoneAgainstTriangulation,
+	holes: holesAgainstTriangulation,
+	graded: gradedAgainstTriangulation,
+	coast: coastAgainstTriangulation,
+	four: fourAgainstOne,
+	structured: structuredAgainstCopy,
+	smoothing: smoothingAgainstStencil,
+	layers: layersAgainstCopy,
+	plate: coldPlateAgainstBare,
+	quads: quadsAgainstTriangles,
+	cores: twoRegionsAgainstOneThread,
+	counts: countsAgainstSorting,
+	arrangement: arrangementAgainstSearch,
+	spline: splineAgainstPolyline,
+	label: labelAgainstFirstRun,
+	divisions: divisionsAgainstFill,
+	circle: movedCircleAgainstFirstRun,
+	quality: qualityAgainstFill,
+	files: filesAgainstPlainWrites,
+	text: textAgainstTables,
+	editor: languageSession
+};
 
-const ratios = [
-	fillAgainstTriangulation(),
-	zoneAgainstTriangulation(),
-	holesAgainstTriangulation(),
-	gradedAgainstTriangulation(),
-	coastAgainstTriangulation(),
-	fourAgainstOne(),
-	structuredAgainstCopy(),
-	smoothingAgainstStencil(),
-	layersAgainstCopy(),
-	coldPlateAgainstBare(),
-	quadsAgainstTriangles(),
-	await twoRegionsAgainstOneThread(),
-	countsAgainstSorting(),
-	arrangementAgainstSearch(),
-	splineAgainstPolyline(),
-	labelAgainstFirstRun(),
-	divisionsAgainstFill(),
-	movedCircleAgainstFirstRun(),
-	qualityAgainstFill(),
-	...(await filesAgainstPlainWrites()),
-	...(await textAgainstTables()),
-	await languageSession()
-];
-const rows = ratios.map(
-	(r) => `| ${r.what} | ${r.against} | **${r.median.toFixed(2)}** | ${r.low.toFixed(2)} … ${r.high.toFixed(2)} | ${r.wanted} |`
-);
-/** Where the time of what misses its bound goes: one line each. */
-const profiles = ratios.flatMap(({ what, median, wanted, run }) => {
-	const bound = Number(wanted.replace(/^≤ /, ''));
-	if (!run || !(median > bound)) return [];
+/** A row of the table, and where the time goes if it misses its bound. */
+function shown(ratio: Ratio): Shown {
+	const { what, against, median, low, high, wanted, run } = ratio;
+	const row = `| ${what} | ${against} | **${median.toFixed(2)}** | ${low.toFixed(2)} … ${high.toFixed(2)} | ${wanted} |`;
+	if (!run || !(median > Number(wanted.replace(/^≤ /, '')))) return { row };
 	const parts = profileOf(run)
 		.slice(0, 8)
 		.map(({ name, share }) => `\`${name}\` ${Math.round(100 * share)} %`);
-	return [`- ${what}: ${parts.join(', ')}`];
-});
+	return { row, profile: `- ${what}: ${parts.join(', ')}` };
+}
+
+interface Shown {
+	row: string;
+	profile?: string;
+}
+
+const memory = { idle: () => 0, fill: fillMillion, quads: fillPlate };
+
+// What a process of its own is asked for; peak memory is told as that of one which does nothing, and of one which fills.
+const [, , task, name = ''] = process.argv;
+if (task === 'line') {
+	process.stdout.write(JSON.stringify([await lines[name]!()].flat().map(shown)));
+	process.exit();
+}
+if (task === 'memory') {
+	process.stdout.write(`${memory[name as keyof typeof memory]()} ${process.resourceUsage().maxRSS}`);
+	process.exit();
+}
+if (task === 'steps') {
+	process.stdout.write(stepRows().join('\n'));
+	process.exit();
+}
+
+/** What a process of its own answers. The collector is there to be called between the runs that are timed. */
+const asked = (...args: string[]): string =>
+	execFileSync(process.execPath, ['--expose-gc', process.argv[1]!, ...args], { encoding: 'utf8' });
+// `npm run bench -- coast arrangement` measures these lines alone, and writes nothing.
+const only = process.argv.slice(2);
+const all = Object.keys(lines)
+	.filter((line) => only.length === 0 || only.includes(line))
+	.flatMap((line) => {
+		const answer = JSON.parse(asked('line', line)) as Shown[];
+		for (const { row, profile } of answer) console.error(profile ? `${row}\n${profile}` : row);
+		return answer;
+	});
+if (only.length > 0) process.exit();
+
+const peak = (what: keyof typeof memory) => asked('memory', what).split(' ').map(Number) as [number, number];
+const [, idle] = peak('idle');
+const [triangles, busy] = peak('fill');
+const [quads, busier] = peak('quads');
 const text = [
 	'# Benchmarks',
 	'',
-	'Written by `npm run bench`. Every figure is a ratio of two times taken in turn in one run: the median of seven pairs (three for the largest meshes), and their lowest and highest.',
+	'Written by `npm run bench`. Every figure is a ratio of two times taken in turn in one run: the median of seven pairs (three for the largest meshes), and their lowest and highest. Each line has a process of its own, and what one run leaves behind is collected before the next is timed.',
 	'',
 	'| what | against | ratio | range | wanted |',
 	'|---|---|---|---|---|',
-	...rows,
+	...all.map(({ row }) => row),
 	'',
 	`Peak memory of a fill with ${triangles} graded triangles above that of the idle process: **${Math.round((1024 * (busy - idle)) / triangles)} bytes a triangle** (wanted: at most 100).`,
 	`Of one with ${quads} quadrilaterals: **${Math.round((1024 * (busier - idle)) / quads)} bytes a quadrilateral** (wanted: at most 300).`,
@@ -100,7 +121,7 @@ const text = [
 	'',
 	'Of the lines that miss what is wanted, the functions with the largest shares of the time, each without what it calls:',
 	'',
-	...profiles,
+	...all.flatMap(({ profile }) => profile ?? []),
 	'',
 	'## Stopping and progress',
 	'',
@@ -109,7 +130,7 @@ const text = [
 	'',
 	'| mesh | elements | longest step | progress off |',
 	'|---|---|---|---|',
-	execFileSync(process.execPath, [process.argv[1]!, 'steps'], { encoding: 'utf8' }),
+	asked('steps'),
 	'',
 	'## Structured layouts',
 	'',

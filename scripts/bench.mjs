@@ -18,4 +18,6 @@ await build({
 	banner: { js: "import { createRequire as requireOf } from 'node:module';\nconst require = requireOf(import.meta.url);" }
 });
 await buildNode();
-process.exit(spawnSync('node', [`dist/bench-${which}.js`], { stdio: 'inherit' }).status ?? 1);
+process.exit(
+	spawnSync('node', [`dist/bench-${which}.js`, ...process.argv.slice(which === 'desk' ? 3 : 2)], { stdio: 'inherit' }).status ?? 1
+);
