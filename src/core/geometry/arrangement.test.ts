@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { arrange } from './arrangement.ts';
+import { finish } from '../numeric/work.ts';
+import { arrange, arranging } from './arrangement.ts';
 import type { Arrangement } from './pieces.ts';
 import { euler, expectSound } from './sound.test-support.ts';
 import { arcCurve, circleCurve, cubicCurve, ellipseCurve, lineCurve, polylineCurve } from './build.ts';
@@ -103,6 +104,49 @@ describe('an arrangement', () => {
 				areas(scaled).forEach((area, k) => expect(area / factor ** 2).toBeCloseTo(areas(plain)[k]!, 6));
 			}),
 			{ numRuns: 40, seed: 2026 }
+		);
+	});
+
+	it('is the same whether it is made anew or after another in which some curves are otherwise', () => {
+		const place = fc.integer({ min: 10, max: 90 });
+		const small = fc.oneof(
+			fc.tuple(place, place, fc.integer({ min: 1, max: 14 })).map(([x, y, r]) => circleCurve('c', { x, y }, r)),
+			fc.tuple(place, place, fc.integer({ min: 1, max: 9 }), fc.integer({ min: 1, max: 9 })).map(([x, y, w, h]) => {
+				const [right, top] = [x + w, y + h];
+				return polylineCurve('p', Float64Array.of(x, right, right, x), Float64Array.of(y, y, top, top), true);
+			}),
+			fc.tuple(place, place, fc.integer({ min: 1, max: 20 })).map(([x, y, w]) => lineCurve('l', { x, y }, { x: x + w, y: y + 1 }))
+		);
+		const edit = fc.tuple(fc.nat(), fc.constantFrom('put', 'change', 'take'), small);
+		const box = polylineCurve('box', Float64Array.of(0, 100, 100, 0), Float64Array.of(0, 0, 100, 100), true);
+		const bare = ({ faces, sides, isolated, vanished, x, y, pieces }: Arrangement) => ({
+			faces,
+			sides,
+			isolated,
+			vanished,
+			x,
+			y,
+			pieces
+		});
+		fc.assert(
+			fc.property(
+				fc.array(small, { minLength: 5, maxLength: 25 }),
+				fc.array(edit, { minLength: 1, maxLength: 6 }),
+				fc.boolean(),
+				(start, edits, isFramed) => {
+					// Corners of the box that do not move keep the scale of the drawing, with or without a side around everything.
+					const frame = isFramed ? box : polylineCurve('ell', Float64Array.of(0, 100, 100), Float64Array.of(0, 0, 100), false);
+					let curves = [frame, ...start];
+					let known = arrange(curves);
+					for (const [k, what, curve] of edits) {
+						const at = 1 + (k % curves.length);
+						curves = curves.toSpliced(at, what === 'put' ? 0 : 1, ...(what === 'take' ? [] : [curve]));
+						known = finish(arranging(curves, [], known));
+						expect(bare(known)).toEqual(bare(arrange(curves)));
+					}
+				}
+			),
+			{ numRuns: 150, seed: 2026 }
 		);
 	});
 

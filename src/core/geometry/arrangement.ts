@@ -4,7 +4,7 @@ import { hypot } from '../numeric/elementary.ts';
 import { finish, part, type Work } from '../numeric/work.ts';
 import { pointAt, segmentBox, segmentCount, type Curve, type Point } from './curve.ts';
 import { findCuts, type Places, stopsOf } from './cuts.ts';
-import { faceAt, findFaces, keepLocator } from './faces.ts';
+import { faceAt, findFaces, foundBefore, keepFound, type Before } from './faces.ts';
 import { partLength, partPoint, type CurvePart } from './parts.ts';
 import type { Arrangement, Piece, CurvePiece } from './pieces.ts';
 
@@ -20,21 +20,26 @@ export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?
 	const diagonal = box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
 	const tolerance = box ? toleranceOfBox(box) : 0;
 	const tangled = new Set<number>();
-	let found;
-	do found = yield* part(findCuts(curves, nodes, tolerance, tangled), 0, 0.4);
-	while (!found);
-	const { cuts, loose } = found;
+	let cutUp;
+	do cutUp = yield* part(findCuts(curves, nodes, tolerance, tangled), 0, 0.4);
+	while (!cutUp);
+	const { cuts, loose } = cutUp;
 	const stops = yield* part(stopsOf(curves, cuts, tangled, tolerance), 0.4, 0.45);
 	const { x, y, of, alone } = numberJunctions(curves, stops, loose, tolerance);
 	yield 0.5;
 	const { pieces, byCurve } = yield* part(makePieces(curves, stops, of, tolerance), 0.5, 0.6);
-	if (known) keepPieces(pieces, known);
+	const before = known && keepPieces(pieces, known, x, y);
 	const degree = new Uint32Array(x.length);
 	for (const piece of pieces) {
 		degree[piece.start]!++;
 		degree[piece.end]!++;
 	}
-	const { faces, sides, vanished, locator } = yield* part(findFaces(pieces, x, y, diagonal, tolerance), 0.6, 1);
+	const isSameScale = known?.diagonal === diagonal && known.tolerance === tolerance;
+	const { faces, sides, vanished, found } = yield* part(
+		findFaces(pieces, x, y, diagonal, tolerance, isSameScale ? before : undefined),
+		0.6,
+		1
+	);
 	const arrangement: Arrangement = {
 		curves,
 		tolerance,
@@ -50,7 +55,7 @@ export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?
 		tangled: [...tangled].sort((a, b) => a - b),
 		isolated: []
 	};
-	keepLocator(arrangement, locator);
+	keepFound(arrangement, found);
 	for (const junction of alone)
 		if (degree[junction] === 0)
 			arrangement.isolated.push({ junction, face: faceAt(arrangement, { x: x[junction]!, y: y[junction]! }) });
@@ -189,18 +194,22 @@ function* makePieces(
 }
 
 /** Puts those pieces of an arrangement before that are alike in the place of new ones. */
-function keepPieces(pieces: Piece[], known: Arrangement): void {
-	const byCurve = new Map<Curve, Piece[]>();
-	for (const piece of known.pieces) addTo(byCurve, piece.curve, piece);
+function keepPieces(pieces: Piece[], known: Arrangement, x: Float64Array, y: Float64Array): Before | undefined {
+	const found = foundBefore(known);
+	/** For each piece the one of before that it is now, its ends in the same places; −1 where there is none. */
+	const numbers = new Int32Array(pieces.length).fill(-1);
+	const isThere = (junction: number) => known.x[junction] === x[junction] && known.y[junction] === y[junction];
+	const byCurve = new Map<Curve, number[]>();
+	for (const [q, { curve }] of known.pieces.entries()) addTo(byCurve, curve, q);
 	const passed = new Map<Curve, number>();
 	for (const [p, piece] of pieces.entries()) {
 		const { owner, start, end, length, t0, t1 } = piece;
 		const list = byCurve.get(piece.curve) ?? [];
 		// Along a curve they come one after the other, here and there.
 		let at = passed.get(piece.curve) ?? 0;
-		while (at < list.length && list[at]!.t0 < t0) at++;
+		while (at < list.length && known.pieces[list[at]!]!.t0 < t0) at++;
 		passed.set(piece.curve, at);
-		const same = list[at];
+		const same = known.pieces[list[at] ?? -1];
 		if (
 			same?.t0 === t0 &&
 			same.t1 === t1 &&
@@ -208,9 +217,12 @@ function keepPieces(pieces: Piece[], known: Arrangement): void {
 			same.end === end &&
 			same.owner === owner &&
 			same.length === length
-		)
+		) {
 			pieces[p] = same;
+			if (isThere(start) && isThere(end)) numbers[p] = list[at]!;
+		}
 	}
+	return found && { found, numbers };
 }
 
 /** Whether two parts between the same junctions are one: they have the same middle. */

@@ -15,15 +15,41 @@ export interface Faces {
 	sides: Int32Array;
 	/** Pieces of outlines that enclose next to nothing, though they should. */
 	vanished: number[];
+	found: Found;
+}
+
+/** What was found on the way to the faces of an arrangement, for questions, and for the next arrangement. */
+export interface Found {
 	locator: Locator;
+	/** Walks one after the other, as half-pieces; where each starts, and the end of the last; the walk of each half-piece. */
+	walked: Uint32Array;
+	starts: Uint32Array;
+	walkOf: Int32Array;
+	/** For every walk that encloses what is on its outside, the half-piece next to the left of it, −1 for none; −2 for other walks. */
+	beside: Int32Array;
+}
+
+/** The time before: what was found then, and the number that each piece had, −1 for what is new or lies otherwise. */
+export interface Before {
+	found: Found;
+	numbers: Int32Array;
 }
 
 /**
  * The faces between pieces: walks that keep their face on the left, and for every walk that runs
  * clockwise the face in which it lies, found by looking left from its leftmost point (de Berg et
  * al. 2008, ch. 2.3); n log n in the number of pieces.
+ *
+ * @param before what was found in the same way before some of the pieces changed
  */
-export function* findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, diagonal: number, tolerance: number): Work<Faces> {
+export function* findFaces(
+	pieces: Piece[],
+	x: Float64Array,
+	y: Float64Array,
+	diagonal: number,
+	tolerance: number,
+	before?: Before
+): Work<Faces> {
 	// Phase 1: around every junction, the outgoing half-pieces in counter-clockwise order.
 	const halves = 2 * pieces.length;
 	/** The junction that each half-piece leaves. */
@@ -44,13 +70,13 @@ export function* findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, di
 	}
 	const walkOf = new Int32Array(halves).fill(-1);
 	const walked = new Uint32Array(halves);
-	const starts: number[] = [];
+	const begins: number[] = [];
 	const areas: number[] = [];
 	let end = 0;
 	for (let first = 0; first < halves; first++) {
 		if (walkOf[first] !== -1) continue;
-		const w = starts.length;
-		starts.push(end);
+		const w = begins.length;
+		begins.push(end);
 		let area = 0;
 		const [ox, oy] = [x[from[first]!]!, y[from[first]!]!];
 		for (let h = first; walkOf[h] === -1; h = next[h]!) {
@@ -62,8 +88,9 @@ export function* findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, di
 		}
 		areas.push(area);
 	}
-	const walks = starts.length;
-	starts.push(end);
+	const walks = begins.length;
+	begins.push(end);
+	const starts = Uint32Array.from(begins);
 	const walk = (w: number): Walk => {
 		const own: Walk = [];
 		for (let k = starts[w]!; k < starts[w + 1]!; k++) own.push(walked[k]!);
@@ -98,18 +125,21 @@ export function* findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, di
 	}
 	// Phase 4: the others are holes in the face to the left of them, or of what is there. They are looked for as they lie in
 	// the plane, and told from the left on, so that the face of what lies there is known.
-	const component = components(from, x.length);
 	const open = inner.subarray(0, holes);
-	const placeX = Float64Array.from(open, (w) => leftX[w]!);
-	const placeY = Float64Array.from(open, (w) => leftY[w]!);
+	const beside = new Int32Array(walks).fill(-2);
+	const isAsBefore = before && besideBefore(before, { locator, walked, starts, walkOf, beside });
+	const asked = open.filter((w) => !(isAsBefore && areas[w]! < -smallest && isAsBefore(w, { x: leftX[w]!, y: leftY[w]! })));
+	const component = asked.length > 0 ? components(from, x.length) : new Int32Array(0);
+	const placeX = Float64Array.from(asked, (w) => leftX[w]!);
+	const placeY = Float64Array.from(asked, (w) => leftY[w]!);
+	locator.expect(asked.length);
 	yield 0.65;
 	/** The component that a walk is part of, and with it what does not lie to its left. */
 	let own = 0;
 	const isOther = (p: number) => component[from[2 * p]!] !== own;
-	const beside = new Int32Array(walks);
 	for (const [n, k] of alongHilbertCurve(placeX, placeY).entries()) {
-		if ((n & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * n) / holes;
-		const w = open[k]!;
+		if ((n & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * n) / asked.length;
+		const w = asked[k]!;
 		own = component[from[walked[starts[w]!]!]!]!;
 		beside[w] = locator.leftOf({ x: placeX[k]!, y: placeY[k]! }, isOther);
 	}
@@ -123,7 +153,43 @@ export function* findFaces(pieces: Piece[], x: Float64Array, y: Float64Array, di
 	}
 	const sides = new Int32Array(halves);
 	for (let h = 0; h < halves; h++) sides[h] = faceOfWalk[walkOf[h]!]!;
-	return { faces, sides, vanished, locator };
+	return { faces, sides, vanished, found: { locator, walked, starts, walkOf, beside } };
+}
+
+/** So many pieces may be new; of more, each hole would be held against too many. */
+const mostNew = 64;
+
+/**
+ * A function that puts the neighbour of a walk around an outside where it was before, and tells whether it is there: the
+ * walk and its neighbour must be as they were, and nothing new may lie between them. Of what went away none was between.
+ *
+ * @returns undefined where too much is new
+ */
+function besideBefore({ found: last, numbers }: Before, now: Found): ((w: number, leftmost: Point) => boolean) | undefined {
+	const added: number[] = [];
+	const numberNow = new Int32Array(last.walkOf.length / 2).fill(-1);
+	for (let p = 0; p < numbers.length; p++) {
+		if (numbers[p]! >= 0) numberNow[numbers[p]!] = p;
+		else if (added.push(p) > mostNew) return undefined;
+	}
+	const { locator, walked, starts, beside } = now;
+	/** The half-piece of before that is this one now. */
+	const halfBefore = (h: number) => (numbers[h >> 1]! < 0 ? -1 : 2 * numbers[h >> 1]! + (h & 1));
+	return (w, leftmost) => {
+		const first = halfBefore(walked[starts[w]!]!);
+		if (first < 0) return false;
+		const walk = last.walkOf[first]!;
+		const shift = last.starts[walk]! - starts[w]!;
+		if (last.starts[walk + 1]! - starts[w + 1]! !== shift) return false;
+		for (let k = starts[w]!; k < starts[w + 1]!; k++) if (halfBefore(walked[k]!) !== last.walked[k + shift]) return false;
+		const neighbour = last.beside[walk]!;
+		if (neighbour < -1) return false;
+		const piece = neighbour < 0 ? -1 : numberNow[neighbour >> 1]!;
+		if (neighbour >= 0 && piece < 0) return false;
+		for (const p of added) if (locator.mayBeBetween(p, leftmost, piece)) return false;
+		beside[w] = neighbour < 0 ? -1 : 2 * piece + (neighbour & 1);
+		return true;
+	};
 }
 
 /** What a piece encloses with its chord, to the left of it. */
@@ -250,14 +316,19 @@ export function insideOutline(outline: Float64Array, px: number, py: number): bo
 	return inside;
 }
 
-const locators = new WeakMap<Arrangement, Locator>();
+const foundIn = new WeakMap<Arrangement, Found>();
 
-/** Lets {@link faceAt} use the locator that the faces were found with; one that came from a worker makes its own. */
-export const keepLocator = (arrangement: Arrangement, locator: Locator): void => void locators.set(arrangement, locator);
+/** Keeps what was found on the way to the faces of an arrangement for {@link faceAt} and {@link foundBefore}. */
+export const keepFound = (arrangement: Arrangement, found: Found): void => void foundIn.set(arrangement, found);
+
+/** What was kept of an arrangement; nothing of one that came from a worker. */
+export const foundBefore = (arrangement: Arrangement): Found | undefined => foundIn.get(arrangement);
+
+const locators = new WeakMap<Arrangement, Locator>();
 
 /** The face that holds a point, or −1. */
 export function faceAt(arrangement: Arrangement, p: Point): number {
-	let locator = locators.get(arrangement);
+	let locator = foundIn.get(arrangement)?.locator ?? locators.get(arrangement);
 	if (!locator)
 		locators.set(arrangement, (locator = new Locator(arrangement.pieces, arrangement.x, arrangement.y, arrangement.diagonal)));
 	const h = locator.leftOf(p);

@@ -14,16 +14,131 @@ const flattened = kept((piece: Piece, tolerance) => flatten(piece, tolerance));
 export const straightened = (piece: Piece, diagonal: number): Float64Array | undefined =>
 	isStraight(piece) ? undefined : flattened(piece, flatness * diagonal);
 
+/** The leftmost of the inner places of a piece that is curved, the lowest of several; where it has none, a place to the right of all. */
+const leftmostInside = kept((piece: Piece, diagonal): Point => {
+	const line = straightened(piece, diagonal) ?? new Float64Array(0);
+	const most = { x: Infinity, y: Infinity };
+	for (let k = 2; k < line.length - 2; k += 2) takeLeft(most, line[k]!, line[k + 1]!);
+	return most;
+});
+
+/** Puts a place in that of another where it lies farther to the left, or below it. */
+function takeLeft(most: Point, x: number, y: number): void {
+	if (x < most.x || (x === most.x && y < most.y)) [most.x, most.y] = [x, y];
+}
+
+/** So many questions are answered by looking at the boxes of all pieces; more are worth an index. */
+const fewQuestions = 16;
+
 /** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {
+	private index: Index | undefined;
+	private boxes: Float64Array | undefined;
+	private questions = 0;
+	private readonly nearest = new Nearest();
+
+	constructor(
+		private readonly pieces: readonly Piece[],
+		private readonly x: Float64Array,
+		private readonly y: Float64Array,
+		private readonly diagonal: number
+	) {}
+
+	/** The leftmost point of a walk, the lowest of several; the walk as a stretch of a list of half-pieces. */
+	leftmost(walked: Uint32Array, from: number, to: number): Point {
+		const { pieces, x, y, diagonal } = this;
+		const most = { x: Infinity, y: Infinity };
+		for (let n = from; n < to; n++) {
+			const piece = pieces[walked[n]! >> 1]!;
+			takeLeft(most, x[piece.start]!, y[piece.start]!);
+			takeLeft(most, x[piece.end]!, y[piece.end]!);
+			if (isStraight(piece)) continue;
+			const inside = leftmostInside(piece, diagonal);
+			takeLeft(most, inside.x, inside.y);
+		}
+		return most;
+	}
+
+	/** Says that so many questions follow. */
+	expect(questions: number): void {
+		if (questions > fewQuestions) this.index ??= new Index(this.pieces, this.x, this.y, this.diagonal);
+	}
+
+	/**
+	 * The half-piece (`2 p` or `2 p + 1`) next to the left of a point, as it runs downward past it, so
+	 * that the point is in the face to its left; −1 when there is none.
+	 */
+	leftOf(p: Point, accept: (piece: number) => boolean = () => true): number {
+		this.expect(++this.questions);
+		if (this.index) return this.index.leftOf(p, accept);
+		const { pieces, x, y, diagonal, nearest } = this;
+		this.boxes ??= boxesOf(pieces, x, y, diagonal);
+		nearest.start(p);
+		for (let piece = 0; piece < pieces.length; piece++) {
+			if (!this.isBeside(piece, p, -Infinity) || !accept(piece)) continue;
+			const line = lineOf(pieces[piece]!, x, y, diagonal);
+			nearest.look(line, 0, line.length - 2, piece);
+		}
+		return nearest.half;
+	}
+
+	/** Whether a piece may lie on the way from a point to the left, up to the box of another piece where there is one. */
+	mayBeBetween(piece: number, p: Point, other: number): boolean {
+		this.boxes ??= boxesOf(this.pieces, this.x, this.y, this.diagonal);
+		return this.isBeside(piece, p, other < 0 ? -Infinity : this.boxes[4 * other]!);
+	}
+
+	private isBeside(piece: number, p: Point, from: number): boolean {
+		const boxes = this.boxes!;
+		const k = 4 * piece;
+		return boxes[k]! <= p.x && boxes[k + 2]! >= from && boxes[k + 1]! <= p.y && boxes[k + 3]! >= p.y;
+	}
+}
+
+/** The segment next to the left of a point, of those that are looked at. */
+class Nearest {
+	/** Its half-piece, −1 for none. */
+	half = -1;
+	x = -Infinity;
+	private slope = -Infinity;
+	private px = 0;
+	private py = 0;
+
+	start({ x, y }: Point): void {
+		[this.px, this.py] = [x, y];
+		this.half = -1;
+		this.x = this.slope = -Infinity;
+	}
+
+	/** Looks at the segments of a polyline that start from one place of it, flat x, y pairs, to before another. */
+	look(line: Float64Array, from: number, to: number, piece: number): void {
+		const { px, py } = this;
+		for (let k = from; k < to; k += 2) {
+			const [ay, by] = [line[k + 1]!, line[k + 3]!];
+			if (ay > py === by > py) continue;
+			const [ax, bx] = [line[k]!, line[k + 2]!];
+			const slope = (bx - ax) / (by - ay);
+			// From an end on the ray itself: several segments that leave one point must cross in one place.
+			const x = by === py ? bx : ax + (py - ay) * slope;
+			// Of those, the rightmost just above the ray is the neighbour.
+			if (x >= px || x < this.x || (x === this.x && slope < this.slope)) continue;
+			this.x = x;
+			this.slope = slope;
+			this.half = 2 * piece + (by < ay ? 0 : 1);
+		}
+	}
+}
+
+/** An index over straightened pieces. */
+class Index {
 	/** All pieces made straight, flat x, y pairs, one after the other; where each starts, and the end of the last. */
 	private readonly line: Float64Array;
 	private readonly starts: Uint32Array;
 	/** For every box of the index, which holds up to {@link inBox} segments, its piece, and where the first of them starts. */
 	private readonly pieceOf: Uint32Array;
 	private readonly firstOf: Uint32Array;
-	private readonly index: Flatbush | undefined;
-	private readonly left: number = 0;
+	private readonly boxes: Flatbush | undefined;
+	private readonly nearest = new Nearest();
 
 	constructor(pieces: readonly Piece[], x: Float64Array, y: Float64Array, diagonal: number) {
 		// Phase 1: what is curved, made straight.
@@ -37,22 +152,15 @@ export class Locator {
 			this.starts[p + 1] = this.starts[p]! + 2 * segments + 2;
 			total += Math.ceil(segments / inBox);
 		}
-		// Phase 2: pieces that meet do so in the same double, or a ray could slip between them.
 		const line = new Float64Array(this.starts[pieces.length]!);
 		for (const [p, own] of curved) line.set(own, this.starts[p]);
-		for (let p = 0; p < pieces.length; p++) {
-			const { start, end } = pieces[p]!;
-			line[this.starts[p]!] = x[start]!;
-			line[this.starts[p]! + 1] = y[start]!;
-			line[this.starts[p + 1]! - 2] = x[end]!;
-			line[this.starts[p + 1]! - 1] = y[end]!;
-		}
+		for (let p = 0; p < pieces.length; p++) putEnds(line, this.starts[p]!, this.starts[p + 1]! - 2, pieces[p]!, x, y);
 		this.line = line;
-		// Phase 3: the index.
+		// Phase 2: the index.
 		this.pieceOf = new Uint32Array(total);
 		this.firstOf = new Uint32Array(total);
 		if (total === 0) return;
-		const index = new Flatbush(total);
+		const boxes = new Flatbush(total);
 		let box = 0;
 		for (let p = 0; p < pieces.length; p++) {
 			const last = this.starts[p + 1]! - 2;
@@ -60,64 +168,69 @@ export class Locator {
 				this.pieceOf[box] = p;
 				this.firstOf[box] = first;
 				const [minX, minY, maxX, maxY] = boxOf(line, first, Math.min(last, first + 2 * inBox) + 2);
-				index.add(minX, minY, maxX, maxY);
+				boxes.add(minX, minY, maxX, maxY);
 			}
 		}
-		index.finish();
-		this.index = index;
-		this.left = index.minX;
+		boxes.finish();
+		this.boxes = boxes;
 	}
 
-	/** The leftmost point of a walk, the lowest of several; the walk as a stretch of a list of half-pieces. */
-	leftmost(walked: Uint32Array, from: number, to: number): Point {
-		const { line, starts } = this;
-		let [x, y] = [Infinity, Infinity];
-		for (let n = from; n < to; n++) {
-			const p = walked[n]! >> 1;
-			for (let k = starts[p]!; k < starts[p + 1]!; k += 2)
-				if (line[k]! < x || (line[k] === x && line[k + 1]! < y)) [x, y] = [line[k]!, line[k + 1]!];
-		}
-		return { x, y };
-	}
-
-	/**
-	 * The half-piece (`2 p` or `2 p + 1`) next to the left of a point, as it runs downward past it, so
-	 * that the point is in the face to its left; −1 when there is none.
-	 */
-	leftOf(p: Point, accept: (piece: number) => boolean = () => true): number {
-		if (!this.index) return -1;
-		const { line, pieceOf, firstOf, starts } = this;
-		const { x: px, y: py } = p;
-		let best = -1;
-		let bestX = -Infinity;
-		let bestSlope = -Infinity;
+	leftOf(p: Point, accept: (piece: number) => boolean): number {
+		if (!this.boxes) return -1;
+		const { line, pieceOf, firstOf, starts, nearest } = this;
 		/** Looks at the segments of a box; the index need not keep it. */
 		const look = (box: number): boolean => {
 			const piece = pieceOf[box]!;
 			if (!accept(piece)) return false;
 			const first = firstOf[box]!;
-			const last = Math.min(starts[piece + 1]! - 2, first + 2 * inBox);
-			for (let k = first; k < last; k += 2) {
-				const [ay, by] = [line[k + 1]!, line[k + 3]!];
-				if (ay > py === by > py) continue;
-				const [ax, bx] = [line[k]!, line[k + 2]!];
-				const slope = (bx - ax) / (by - ay);
-				// From an end on the ray itself: several segments that leave one point must cross in one place.
-				const x = by === py ? bx : ax + (py - ay) * slope;
-				// Of those, the rightmost just above the ray is the neighbour.
-				if (x >= px || x < bestX || (x === bestX && slope < bestSlope)) continue;
-				bestX = x;
-				bestSlope = slope;
-				best = 2 * piece + (by < ay ? 0 : 1);
-			}
+			nearest.look(line, first, Math.min(starts[piece + 1]! - 2, first + 2 * inBox), piece);
 			return false;
 		};
+		nearest.start(p);
+		const whole = p.x - this.boxes.minX;
 		// A window that doubles until it holds a crossing keeps the search short in a crowded drawing.
-		for (let width = (px - this.left) / 256; ; width *= 2) {
-			const from = width > px - this.left ? -Infinity : px - width;
-			this.index.search(from, py, px, py, look);
-			if (bestX >= from && best >= 0) return best;
-			if (from === -Infinity || !(width > 0)) return best;
+		for (let width = whole / 256; ; width *= 2) {
+			const from = width > whole ? -Infinity : p.x - width;
+			this.boxes.search(from, p.y, p.x, p.y, look);
+			if (nearest.half >= 0 && nearest.x >= from) return nearest.half;
+			if (from === -Infinity || !(width > 0)) return nearest.half;
 		}
 	}
+}
+
+/** A piece made straight, flat x, y pairs, its ends where the junctions are. */
+function lineOf(piece: Piece, x: Float64Array, y: Float64Array, diagonal: number): Float64Array {
+	const line = straightened(piece, diagonal)?.slice() ?? new Float64Array(4);
+	putEnds(line, 0, line.length - 2, piece, x, y);
+	return line;
+}
+
+/** Puts the ends of a piece where its junctions are: pieces that meet do so in the same double, or a ray could slip between them. */
+function putEnds(line: Float64Array, first: number, last: number, { start, end }: Piece, x: Float64Array, y: Float64Array): void {
+	line[first] = x[start]!;
+	line[first + 1] = y[start]!;
+	line[last] = x[end]!;
+	line[last + 1] = y[end]!;
+}
+
+const boxOfCurved = kept((piece: Piece, diagonal) => boxOf(straightened(piece, diagonal)!));
+
+/** minX, minY, maxX, maxY of every piece. */
+function boxesOf(pieces: readonly Piece[], x: Float64Array, y: Float64Array, diagonal: number): Float64Array {
+	const boxes = new Float64Array(4 * pieces.length);
+	for (let p = 0; p < pieces.length; p++) {
+		const { start, end } = pieces[p]!;
+		const k = 4 * p;
+		boxes[k] = Math.min(x[start]!, x[end]!);
+		boxes[k + 1] = Math.min(y[start]!, y[end]!);
+		boxes[k + 2] = Math.max(x[start]!, x[end]!);
+		boxes[k + 3] = Math.max(y[start]!, y[end]!);
+		if (isStraight(pieces[p]!)) continue;
+		const [minX, minY, maxX, maxY] = boxOfCurved(pieces[p]!, diagonal);
+		boxes[k] = Math.min(boxes[k]!, minX);
+		boxes[k + 1] = Math.min(boxes[k + 1]!, minY);
+		boxes[k + 2] = Math.max(boxes[k + 2]!, maxX);
+		boxes[k + 3] = Math.max(boxes[k + 3]!, maxY);
+	}
+	return boxes;
 }
