@@ -1,4 +1,5 @@
 import { addTo } from '../numeric/lists.ts';
+import { kept } from '../numeric/kept.ts';
 import { part, type Work } from '../numeric/work.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
@@ -66,7 +67,8 @@ export function* sizesAlongPieces({
 }: PieceSizes): Work<SizesAlong[]> {
 	const { pieces, sides } = arrangement;
 	known.renew(field);
-	const gapBeside = yield* part(gapsBeside(arrangement, isFilled, known.gaps), 0, 0);
+	const { gaps } = known;
+	const gapBeside = yield* part(gapsBeside(arrangement, isFilled, gaps), 0, 0);
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
 	/** Whether a gap was told of; then it is told of again the next time. */
 	let hasTold = false;
@@ -137,15 +139,25 @@ export function* sizesAlongPieces({
 		const changed = new Set<number>();
 		pieces.forEach((piece, p) => {
 			if (given[p] || facesOf[p]!.length === 0) return;
-			const places = withMore(grown[p]!, piece.length, field.slope);
+			const places = withMore(grown[p]!, piece.length * field.slope);
 			if (places.length === grown[p]!.at.length) return;
-			const before = new Map(Array.from(asked[p]!.at, (at, k) => [at, asked[p]!.size[k]!]));
-			const { x, y } = placesAlong(piece, places);
-			asked[p] = { at: places, size: places.map((at, k) => before.get(at) ?? own(p, at, x[k]!, y[k]!)), x, y };
-			grown[p] = asked[p];
+			grown[p] = asked[p] = withOwn(piece, p, places);
 			for (const face of facesOf[p]!) changed.add(face);
 		});
 		return changed;
+	}
+
+	/** What a piece asks for at more places than before, or the list of the time before where it is the same. */
+	function withOwn(piece: Piece, p: number, at: Float64Array): PlacedSizes {
+		const last = asked[p]!;
+		const known = moreAsked.get(last);
+		if (known?.at === at && gaps.isUntouched(piece)) return known;
+		hasTold = false;
+		const before = new Map(Array.from(last.at, (place, k) => [place, last.size[k]!]));
+		const { x, y } = placesAlong(piece, at);
+		const sizes = { at, size: at.map((place, k) => before.get(place) ?? own(p, place, x[k]!, y[k]!)), x, y };
+		if (!hasTold) moreAsked.set(last, sizes);
+		return sizes;
 	}
 
 	/** Grows sizes within faces, and into those beside them, until nothing changes. */
@@ -166,22 +178,35 @@ export function* sizesAlongPieces({
 			own.map((p) => grown[p]!),
 			field.slope
 		);
-		let k = 0;
-		return own.filter((p) => {
-			let isSmaller = false;
-			let { size: sizes } = grown[p]!;
-			for (let i = 0; i < sizes.length; i++, k++) {
-				if (given[p] || !(settled[k]! < sizes[i]! * (1 - 1e-9))) continue;
-				if (!isSmaller) {
-					sizes = sizes.slice();
-					grown[p] = { ...grown[p]!, size: sizes };
-				}
-				sizes[i] = settled[k]!;
-				isSmaller = true;
-			}
-			return isSmaller;
+		return own.filter((p, k) => {
+			if (given[p]) return false;
+			const before = grown[p]!;
+			grown[p] = lowered(before, settled[k]!);
+			return grown[p] !== before;
 		});
 	}
+}
+
+/** What pieces ask for at more places, by what they asked for at those before. */
+const moreAsked = new WeakMap<PlacedSizes, PlacedSizes>();
+
+const loweredBefore = new WeakMap<PlacedSizes, { to: Float64Array; lowered: PlacedSizes }>();
+
+/** Sizes with those in place that have grown to less than themselves, by more than rounding; of the same two lists the same. */
+function lowered(sizes: PlacedSizes, to: Float64Array): PlacedSizes {
+	if (sizes.size === to) return sizes;
+	const known = loweredBefore.get(sizes);
+	if (known?.to === to) return known.lowered;
+	const size = sizes.size.slice();
+	let isLower = false;
+	for (let i = 0; i < size.length; i++) {
+		if (!(to[i]! < size[i]! * (1 - 1e-9))) continue;
+		size[i] = to[i]!;
+		isLower = true;
+	}
+	const made = isLower ? { ...sizes, size } : sizes;
+	loweredBefore.set(sizes, { to, lowered: made });
+	return made;
 }
 
 /** Places, without repeats, and n + 1 even ones among them; sorted. */
@@ -207,18 +232,22 @@ function placesAlong(piece: Piece, at: Float64Array): { x: Float64Array; y: Floa
 	return places;
 }
 
-/** Places with more between those where, by the slope, the size may fall far below both. */
-function withMore({ at, size }: SizesAlong, length: number, slope: number): Float64Array {
+/**
+ * Places with more between those where, by the slope, the size may fall far below both.
+ *
+ * @param rise by how much sizes grow over the whole piece at the most
+ */
+const withMore = kept(({ at, size }: SizesAlong, rise): Float64Array => {
 	const places: number[] = [0];
 	let left = mostPlaces - at.length;
 	for (let k = 0; k + 1 < at.length; k++) {
-		const step = (at[k + 1]! - at[k]!) * length;
+		const step = (at[k + 1]! - at[k]!) * rise;
 		const least = Math.min(size[k]!, size[k + 1]!);
-		if ((size[k]! + size[k + 1]! - slope * step) / 2 < leastDip * least) {
-			const parts = Math.min(16, 1 + Math.ceil((slope * step) / (2 * (1 - leastDip) * least)));
+		if ((size[k]! + size[k + 1]! - step) / 2 < leastDip * least) {
+			const parts = Math.min(16, 1 + Math.ceil(step / (2 * (1 - leastDip) * least)));
 			for (let i = 1; i < parts && left > 0; i++, left--) places.push(at[k]! + (i / parts) * (at[k + 1]! - at[k]!));
 		}
 		places.push(at[k + 1]!);
 	}
-	return Float64Array.from(places);
-}
+	return places.length === at.length ? at : Float64Array.from(places);
+});

@@ -78,7 +78,12 @@ describe('sizes grown again after some have changed', () => {
 				const check = () => {
 					const points = groups.map(pointsOf);
 					const joined = (key: keyof SizedPoints) => Float64Array.from(points.flatMap((own) => [...own[key]]));
-					expect(known.grown(groups, points, slope)).toEqual(grownSizes(joined('x'), joined('y'), joined('size'), slope));
+					const grown = known.grown(groups, points, slope);
+					expect(Float64Array.from(grown.flatMap((own) => [...own]))).toEqual(
+						grownSizes(joined('x'), joined('y'), joined('size'), slope)
+					);
+					const again = known.grown(groups, groups.map(pointsOf), slope);
+					expect(again.every((own, g) => own === grown[g])).toBe(true);
 				};
 				check();
 				for (const { at, what, by, isSlopeNew } of changes) {

@@ -1,3 +1,4 @@
+import { boxOf } from '../numeric/box.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import { SizeTree } from './size-tree.ts';
 
@@ -46,88 +47,185 @@ function grow({ x, y, size }: SizedPoints, slope: number): Grown {
 	return { grown, source };
 }
 
-/** Where the points of each group stand among all, and the group's own lists of them, which stay as they are. */
-type Ranges<Group> = Map<Group, { from: number; to: number; own: SizedPoints }>;
+/** What is known of a group of points. */
+interface Known<Group> {
+	/** Its own lists, which stay as they are. */
+	own: SizedPoints;
+	/** Its sizes grown; its own list where none of them is smaller. */
+	grown: Float64Array;
+	/** Groups other than itself that its sizes have grown from, and perhaps some that they have not. */
+	sources: Set<Group>;
+	/** minX, minY, maxX, maxY of its points, the smallest of its own sizes and the largest of the grown ones. */
+	box: readonly [number, number, number, number];
+	least: number;
+	most: number;
+}
 
-/** Where more points than this have changed, or grew from one that has, all are grown anew. */
-const mostAgain = 200;
+/** Where more points than this have changed, or stand in a group that grew from one that has, all are grown anew. */
+const mostAgain = 500;
 
 /** Grows the sizes of groups of points again and again, after some of them have changed: the same numbers as {@link grownSizes} of all. */
 export class KnownGrowth<Group extends object> {
-	private last: (Grown & { slope: number; ranges: Ranges<Group> }) | undefined;
+	private slope = NaN;
+	private last = new Map<Group, Known<Group>>();
 
 	/**
+	 * @param groups each of them once
 	 * @param points of each group; they are remembered, and must stay as they are
-	 * @returns the grown sizes of the groups, one after the other
+	 * @returns the grown sizes of each group: its own list where none is smaller, and the same list as before where none has changed
 	 */
-	grown(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Float64Array {
-		const count = points.reduce((sum, own) => sum + own.size.length, 0);
-		const all = { x: new Float64Array(count), y: new Float64Array(count), size: new Float64Array(count) };
-		const ranges: Ranges<Group> = new Map();
-		let end = 0;
-		for (const [g, own] of points.entries()) {
-			all.x.set(own.x, end);
-			all.y.set(own.y, end);
-			all.size.set(own.size, end);
-			ranges.set(groups[g]!, { from: end, to: end + own.size.length, own });
-			end += own.size.length;
-		}
-		const result = this.onlyChanged(all, ranges, slope) ?? grow(all, slope);
-		this.last = { ...result, slope, ranges };
-		return result.grown;
+	grown(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Float64Array[] {
+		const known = (slope === this.slope && this.onlyChanged(groups, points, slope)) || growAll(groups, points, slope);
+		this.slope = slope;
+		this.last = new Map(groups.map((group, g) => [group, known[g]!]));
+		return known.map((own) => own.grown);
 	}
 
-	/** What is the same as before keeps its size, unless that grew from what has changed, or what has changed asks for less. */
-	private onlyChanged({ x, y, size }: SizedPoints, ranges: Ranges<Group>, slope: number): Grown | undefined {
+	/** What is the same as before keeps its sizes, unless they grew from what has changed, or what has changed asks for less. */
+	private onlyChanged(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Known<Group>[] | undefined {
 		const { last } = this;
-		if (last?.slope !== slope) return undefined;
 		// Phase 1: what is the same.
-		const numberNow = new Int32Array(last.grown.length).fill(-1);
-		const before = new Int32Array(x.length).fill(-1);
-		for (const [group, { from, to, own }] of ranges) {
-			const known = last.ranges.get(group);
-			if (!known) continue;
-			const { from: first, own: old } = known;
-			if (!sameNumbers(own.x, old.x) || !sameNumbers(own.y, old.y) || !sameNumbers(own.size, old.size)) continue;
-			for (let k = 0; k < to - from; k++) {
-				numberNow[first + k] = from + k;
-				before[from + k] = first + k;
-			}
-		}
+		const all: Known<Group>[] = [];
 		const changed: number[] = [];
-		const again: number[] = [];
-		for (let i = 0; i < x.length; i++) {
-			if (before[i]! < 0) changed.push(i);
-			else if (numberNow[last.source[before[i]!]!]! < 0) again.push(i);
-			if (changed.length + again.length > mostAgain) return undefined;
+		const isSame = new Set<Group>();
+		let count = 0;
+		for (const [g, own] of points.entries()) {
+			const before = last.get(groups[g]!);
+			if (before && samePoints(before.own, own)) {
+				isSame.add(groups[g]!);
+				all.push(before);
+				continue;
+			}
+			changed.push(g);
+			all.push(ungrown(own));
+			if ((count += own.size.length) > mostAgain) return undefined;
 		}
-
+		if (changed.length === 0 && last.size === groups.length) return all;
+		const again = [...changed];
+		for (const [g, group] of groups.entries()) {
+			if (!isSame.has(group) || [...all[g]!.sources].every((source) => isSame.has(source))) continue;
+			again.push(g);
+			all[g] = ungrown(all[g]!.own);
+			if ((count += all[g]!.own.size.length) > mostAgain) return undefined;
+		}
 		// Phase 2: what has changed may ask for less.
-		const grown = new Float64Array(x.length);
-		const source = new Int32Array(x.length);
-		/** Lets the size of a point grow to another. */
-		const reach = (i: number, j: number) => {
-			if (size[j]! >= grown[i]!) return;
-			const dx = x[j]! - x[i]!;
-			const dy = y[j]! - y[i]!;
-			const own = size[j]! + slope * Math.sqrt(dx * dx + dy * dy);
-			if (!(own < grown[i]!)) return;
-			grown[i] = own;
-			source[i] = j;
-		};
-		for (let i = 0; i < x.length; i++) {
-			const known = before[i]!;
-			if (known < 0) continue;
-			grown[i] = last.grown[known]!;
-			source[i] = numberNow[last.source[known]!]!;
-			for (const j of changed) reach(i, j);
+		const isAgain = new Set(again);
+		const made = [...all];
+		for (const [g, group] of all.entries()) {
+			if (isAgain.has(g)) continue;
+			let grown = group;
+			for (const c of changed) {
+				const { size, x, y } = all[c]!.own;
+				for (let j = 0; j < size.length; j++) {
+					if (!(size[j]! + slope * wayTo(group.box, x[j]!, y[j]!) < grown.most)) continue;
+					if (grown === group) grown = { ...group, grown: group.grown.slice(), sources: new Set(group.sources) };
+					if (growFrom(grown, all[c]!, j, slope)) grown.sources.add(groups[c]!);
+				}
+			}
+			if (grown !== group) made[g] = withMost(grown, group.grown);
 		}
 		// Phase 3: what has changed, or grew from what has.
-		for (const i of [...changed, ...again]) {
-			grown[i] = size[i]!;
-			source[i] = i;
-			for (let j = 0; j < x.length; j++) reach(i, j);
+		for (const g of again) {
+			const grown = { ...all[g]!, grown: all[g]!.own.size.slice() };
+			for (const [k, other] of all.entries()) {
+				// The box of a group promises the least that it can ask of another.
+				if (!(other.least + slope * between(grown.box, other.box) < grown.most)) continue;
+				let isSource = false;
+				for (let j = 0; j < other.own.size.length; j++) if (growFrom(grown, other, j, slope)) isSource = true;
+				if (isSource && k !== g) grown.sources.add(groups[k]!);
+			}
+			made[g] = withMost(grown, last.get(groups[g]!)?.grown);
 		}
-		return { grown, source };
+		return made;
 	}
+}
+
+const samePoints = (a: SizedPoints, b: SizedPoints): boolean =>
+	a === b || (sameNumbers(a.x, b.x) && sameNumbers(a.y, b.y) && sameNumbers(a.size, b.size));
+
+/** Lets the size of a point of a group grow to those of another; whether one of them became smaller. */
+function growFrom({ own, grown }: Known<object>, from: Known<object>, j: number, slope: number): boolean {
+	const { x, y } = own;
+	const [px, py, size] = [from.own.x[j]!, from.own.y[j]!, from.own.size[j]!];
+	let isSmaller = false;
+	for (let i = 0; i < grown.length; i++) {
+		if (size >= grown[i]!) continue;
+		const dx = x[i]! - px;
+		const dy = y[i]! - py;
+		const other = size + slope * Math.sqrt(dx * dx + dy * dy);
+		if (!(other < grown[i]!)) continue;
+		grown[i] = other;
+		isSmaller = true;
+	}
+	return isSmaller;
+}
+
+/** A group of which nothing has grown. */
+function ungrown<Group>(own: SizedPoints): Known<Group> {
+	const [least, most] = span(own.size);
+	return { own, grown: own.size, sources: new Set(), box: boxOf(own.x, own.y), least, most };
+}
+
+/** A group whose sizes have grown, its list that of before, or its own, where that holds the same. */
+function withMost<Group>(known: Known<Group>, before: Float64Array | undefined): Known<Group> {
+	const same = [known.own.size, before].find((list) => list && sameNumbers(list, known.grown));
+	return { ...known, grown: same ?? known.grown, most: span(known.grown)[1] };
+}
+
+/** The smallest and the largest of some numbers. */
+function span(numbers: Float64Array): [number, number] {
+	let [least, most] = [Infinity, -Infinity];
+	for (const own of numbers) {
+		if (own < least) least = own;
+		if (own > most) most = own;
+	}
+	return [least, most];
+}
+
+/** The way from a point to a box. */
+function wayTo([minX, minY, maxX, maxY]: Known<object>['box'], x: number, y: number): number {
+	const dx = x < minX ? minX - x : x > maxX ? x - maxX : 0;
+	const dy = y < minY ? minY - y : y > maxY ? y - maxY : 0;
+	return Math.sqrt(dx * dx + dy * dy);
+}
+
+/** The way between two boxes. */
+function between(a: Known<object>['box'], b: Known<object>['box']): number {
+	const dx = Math.max(b[0] - a[2], 0, a[0] - b[2]);
+	const dy = Math.max(b[1] - a[3], 0, a[1] - b[3]);
+	return Math.sqrt(dx * dx + dy * dy);
+}
+
+/** All groups, grown together. */
+function growAll<Group>(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Known<Group>[] {
+	const count = points.reduce((sum, own) => sum + own.size.length, 0);
+	const all = { x: new Float64Array(count), y: new Float64Array(count), size: new Float64Array(count) };
+	const groupOf = new Uint32Array(count);
+	let end = 0;
+	for (const [g, own] of points.entries()) {
+		all.x.set(own.x, end);
+		all.y.set(own.y, end);
+		all.size.set(own.size, end);
+		groupOf.fill(g, end, end + own.size.length);
+		end += own.size.length;
+	}
+	const { grown, source } = grow(all, slope);
+	let first = 0;
+	return points.map((own, g) => {
+		const known = ungrown<Group>(own);
+		const last = first + own.size.length;
+		let isGrown = false;
+		for (let i = first; i < last; i++) {
+			if (source[i] === i) continue;
+			isGrown = true;
+			const from = groupOf[source[i]!]!;
+			if (from !== g) known.sources.add(groups[from]!);
+		}
+		if (isGrown) {
+			known.grown = grown.slice(first, last);
+			known.most = span(known.grown)[1];
+		}
+		first = last;
+		return known;
+	});
 }
