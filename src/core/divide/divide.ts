@@ -13,6 +13,9 @@ import { Report } from '../text/report.ts';
 import { spread } from './spread.ts';
 import { leastCounts, sizesOf, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
 
+/** So many pieces get their nodes between one look outside and the next. */
+const breath = 256;
+
 /** Works out counts (carried through blocks), spacing and node places of every piece. */
 export function* divide(context: DivideContext): Work<Divisions> {
 	const { arrangement, demands, placed } = context;
@@ -25,7 +28,8 @@ export function* divide(context: DivideContext): Work<Divisions> {
 	const heights = heightsOf(context, asked);
 
 	// Phase 1: the counts that sizes and spacings want.
-	const wanted = wantedCounts(context, asked, sizes, least, (p) => (context.field.perTurn === undefined ? turns[p] : undefined));
+	const turnOf = (p: number) => (context.field.perTurn === undefined ? turns[p] : undefined);
+	const wanted = yield* part(wantedCounts(context, asked, sizes, least, turnOf), 0.8, 0.9);
 	for (const [p, ends] of heights) wanted[p] = countBetween(ends, sizes[p]!, arrangement.pieces[p]!.length);
 	for (const chain of chains) wantedOfChain(context, chain, wanted);
 	for (const { block } of blocks) wantedAcross(arrangement, block, asked, wanted);
@@ -35,11 +39,14 @@ export function* divide(context: DivideContext): Work<Divisions> {
 	for (const conflict of conflicts) describeConflict(context, blocks, counts, asked, conflict);
 
 	// Phase 3: places of nodes.
+	yield 0.9;
 	const { at, spacings } = spread(context, blocks, counts, asked, chains, sizes, heights);
-	const pieces = arrangement.pieces.map((piece, p): Division => {
+	const pieces: Division[] = [];
+	for (const [p, piece] of arrangement.pieces.entries()) {
+		if (p % breath === 0) yield 0.95 + (0.05 * p) / arrangement.pieces.length;
 		const { count, source } = counts[p]!;
 		const places = placed.place(arrangement, p, at[p]!);
-		return {
+		pieces.push({
 			count,
 			source,
 			spacing: spacings[p]!,
@@ -47,8 +54,8 @@ export function* divide(context: DivideContext): Work<Divisions> {
 			spacingLine: asked[p]?.spacingLine ?? -1,
 			figures: spacingFigures(places.at, piece.length),
 			...places
-		};
-	});
+		});
+	}
 	tellCutFlat(context, asked, turns, pieces);
 	const clashing = new Set(
 		conflicts.flatMap((c) =>

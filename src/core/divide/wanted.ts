@@ -86,20 +86,25 @@ export function* sizesOf(
 	return { sizes, turns };
 }
 
+/** So many pieces are looked at between one look outside and the next. */
+const breath = 256;
+
 /** Divisions that the sizes imply, not rounded. */
-export function wantedCounts(
+export function* wantedCounts(
 	{ arrangement, report }: DivideContext,
 	asked: readonly (Asked | undefined)[],
 	sizes: readonly SizesAlong[],
 	least: readonly number[],
 	turnOf: (piece: number) => Turns | undefined
-): number[] {
-	const counts = arrangement.pieces.map(({ length }, p) => {
+): Work<number[]> {
+	const counts: number[] = [];
+	for (const [p, { length }] of arrangement.pieces.entries()) {
+		if (p % breath === 0) yield p / arrangement.pieces.length;
 		const own = asked[p];
 		const count = own?.wanted ?? countAlong(sizes[p]!, length);
 		const turns = own ? undefined : turnOf(p);
-		return Math.max(least[p]!, turns ? notCutFlat(count, sizes[p]!, turns) : count);
-	});
+		counts.push(Math.max(least[p]!, turns ? notCutFlat(count, sizes[p]!, turns) : count));
+	}
 	const total = counts.reduce((a, b) => a + b, 0);
 	if (total <= mostNodes) return counts;
 	const most = counts.reduce((best, count, p) => (count > counts[best]! ? p : best), 0);

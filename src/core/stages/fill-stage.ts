@@ -182,6 +182,7 @@ export class FillStage {
 	): Work<Ready> {
 		const region = domain.regions[plan.region]!;
 		const { input, halves, along, global } = gatherBoundary(region, domain.arrangement, divisions.pieces, numbering);
+		yield 0;
 		let prepared: PreparedFill | FillError;
 		try {
 			const layout = plan.layout ? { layout: plan.layout } : {};
@@ -200,6 +201,7 @@ export class FillStage {
 			if (!(error instanceof FillError)) throw error;
 			prepared = error;
 		}
+		yield 0;
 		const last = this.last.get(region.name);
 		const known =
 			last && !(prepared instanceof FillError) && sameKey(last.key, prepared.key) && sameInput(last.input, input)

@@ -73,7 +73,7 @@ const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Wall)
 });
 
 /** So many elements behind layers, times a few, are looked at between one look outside and the next. */
-const breath = 50_000;
+const breath = 25_000;
 
 /** So many places are tried at which the front could have an edge more. */
 const mostTries = 12;

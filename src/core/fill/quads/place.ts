@@ -199,7 +199,7 @@ export function* placeInRows(
 			if (!isFree(px, py, h, angle, (base / 3) | 0)) continue;
 			put(px, py, found, { size: h, source: nearest, hint: place });
 		}
-		if ((head & 0x3ff) === 0) yield Math.min(0.99, added / expected);
+		if ((head & 0x1ff) === 0) yield Math.min(0.99, added / expected);
 	}
 	const region = new Uint8Array(mesh.triangleCount).fill(1, before);
 	region.set(inside.subarray(0, before));

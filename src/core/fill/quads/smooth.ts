@@ -175,7 +175,7 @@ export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity, first?
 		const following = new Uint8Array(mesh.nodeCount);
 		let moved = 0;
 		for (let v = mesh.given; v < mesh.nodeCount; v++) {
-			if ((v & 0xfff) === 0) yield (sweep + v / mesh.nodeCount) / sweeps;
+			if ((v & 0x7ff) === 0) yield (sweep + v / mesh.nodeCount) / sweeps;
 			if (mesh.countAt(v) === 0 || active[v] === 0) continue;
 			if (below < 1 && !hasWorse(mesh, v, below)) continue;
 			if (!improveNode(mesh, v)) continue;

@@ -1,5 +1,5 @@
 import { hypot } from '../../numeric/elementary.ts';
-import type { Work } from '../../numeric/work.ts';
+import { inStretches, part, type Work } from '../../numeric/work.ts';
 import { gridNode } from './transfinite.ts';
 
 /** So many nodes move between one look outside and the next. */
@@ -46,8 +46,17 @@ export function* smoothBlock(
 	}
 	// Phase 2: control functions, one pair a node, halved.
 	const control = new Float64Array(2 * gx.length);
-	if (controlled) putControl(gx, gy, control, width, m);
 	yield 0;
+	if (controlled) {
+		const below = new Float64Array(width);
+		for (let i = 1; i < n; i++) below[i] = lengthBetween(gx, gy, i, width + i);
+		const rows = Math.max(1, Math.round(breath / (5 * width)));
+		yield* part(
+			inStretches(m, rows, (from, to) => putControl(gx, gy, control, below, Math.max(1, from), to)),
+			0,
+			0
+		);
+	}
 	// Phase 3: sweeps.
 	// All sweeps go through the rows together, each two rows behind the one before it, while those are in the cache.
 	const last = m + 2 * (sweeps - 1);
@@ -121,18 +130,26 @@ function sweepRow(gx: Float64Array, gy: Float64Array, control: Float64Array, row
 	}
 }
 
-/** Puts the control functions of all inner nodes in their places, halved; every length is worked out once. */
-function putControl(gx: Float64Array, gy: Float64Array, control: Float64Array, width: number, m: number): void {
+/**
+ * Puts the control functions of the inner nodes of some rows in their places, halved; every length is worked out once.
+ *
+ * @param below the lengths from the nodes of the row before the first to those of it; then those behind the last
+ */
+function putControl(
+	gx: Float64Array,
+	gy: Float64Array,
+	control: Float64Array,
+	below: Float64Array,
+	first: number,
+	last: number
+): void {
+	const width = below.length;
 	const n = width - 1;
-	const length = (p: number, q: number) => hypot(gx[q]! - gx[p]!, gy[q]! - gy[p]!);
-	/** The lengths from the nodes of the row before to those of this one. */
-	const below = new Float64Array(width);
-	for (let i = 1; i < n; i++) below[i] = length(i, width + i);
-	for (let j = 1; j < m; j++) {
-		let before = length(j * width, j * width + 1);
+	for (let j = first; j < last; j++) {
+		let before = lengthBetween(gx, gy, j * width, j * width + 1);
 		for (let i = 1, k = j * width + 1; i < n; i++, k++) {
-			const after = length(k, k + 1);
-			const above = length(k, k + width);
+			const after = lengthBetween(gx, gy, k, k + 1);
+			const above = lengthBetween(gx, gy, k, k + width);
 			control[2 * k] = 0.5 * stretchOf(after, before);
 			control[2 * k + 1] = 0.5 * stretchOf(above, below[i]!);
 			before = after;
@@ -140,6 +157,9 @@ function putControl(gx: Float64Array, gy: Float64Array, control: Float64Array, w
 		}
 	}
 }
+
+const lengthBetween = (gx: Float64Array, gy: Float64Array, p: number, q: number): number =>
+	hypot(gx[q]! - gx[p]!, gy[q]! - gy[p]!);
 
 /** The control function along a line of three nodes: what keeps the middle one where it is, between −1.9 and 1.9. */
 export const stretch = (x: Float64Array, y: Float64Array, behind: number, p: number, ahead: number): number =>

@@ -4,7 +4,7 @@ import { stretch } from './smooth-block.ts';
 import { gridNode } from './transfinite.ts';
 
 /** So many nodes or elements are looked at between one look outside and the next. */
-const breath = 200_000;
+const breath = 100_000;
 
 /**
  * Smooths a quadrilateral mesh by the elliptic equations of Winslow (1966) and Thompson, Thames &

@@ -1,6 +1,6 @@
 import { FillError, type Fill, type FillInput } from '../method.ts';
 import { concatenated } from '../../numeric/lists.ts';
-import { part, type Work } from '../../numeric/work.ts';
+import { inStretches, part, type Work } from '../../numeric/work.ts';
 import { enclosedArea, OFFSET, triangulateBoundary } from './constrained.ts';
 import { expectedTriangles, givenSizes } from './expected.ts';
 import { improve } from './improve.ts';
@@ -65,11 +65,60 @@ export function* fillTriangles(input: FillInput, rule: SizeRule, predicted?: num
 	const joined = new Uint32Array(belt.triangles.length + core.triangles.length);
 	joined.set(belt.triangles);
 	const rim = core.rimX.length;
-	for (let k = 0; k < core.triangles.length; k++) {
-		const p = core.triangles[k]!;
-		joined[belt.triangles.length + k] = p < rim ? given + p : first + p - rim;
-	}
+	const ofCore = joined.subarray(belt.triangles.length);
+	yield* part(
+		inStretches(ofCore.length, breath, (from, to) => renumberCore(core.triangles, ofCore, from, to, rim, given, first)),
+		1,
+		1
+	);
 	return { x: concatenated(belt.x, core.innerX), y: concatenated(belt.y, core.innerY), triangles: joined, quads: belt.quads };
+}
+
+/** So many numbers are copied between one look outside and the next. */
+const breath = 300_000;
+
+/** The nodes of the triangles of a core as they are numbered in the whole, for a stretch of them. */
+function renumberCore(
+	triangles: Uint32Array,
+	out: Uint32Array,
+	first: number,
+	last: number,
+	rim: number,
+	firstOfRim: number,
+	firstInside: number
+): void {
+	for (let k = first; k < last; k++) {
+		const p = triangles[k]!;
+		out[k] = p < rim ? firstOfRim + p : firstInside + p - rim;
+	}
+}
+
+/**
+ * Takes the triangles that stay of a stretch of them into a list, their nodes as they are numbered in the fill: given ones
+ * first, then those of a sweep, then the others.
+ *
+ * @returns the end of the list
+ */
+function takeKept(
+	nodes: ArrayLike<number>,
+	kept: Uint8Array,
+	first: number,
+	last: number,
+	out: Uint32Array,
+	end: number,
+	shift: number,
+	outer: number
+): number {
+	let to = end;
+	for (let t = first; t < last; t++) {
+		if (!kept[t]) continue;
+		for (let e = 3 * t; e < 3 * t + 3; e++) {
+			const v = nodes[e]!;
+			const k = v - shift - OFFSET;
+			out[to++] = v < shift ? outer + v : k < outer ? k : shift + k;
+		}
+	}
+	return to;
 }
 
 /**
@@ -145,15 +194,11 @@ function* fillAround(
 	let count = 0;
 	for (const k of kept) count += k;
 	const made = new Uint32Array(3 * count);
-	let to = 0;
-	for (let t = 0; t < kept.length; t++) {
-		if (!kept[t]) continue;
-		for (let e = 3 * t; e < 3 * t + 3; e++) {
-			const v = mesh.from[e]!;
-			const k = v - shift - OFFSET;
-			made[to++] = v < shift ? outer + v : k < outer ? k : shift + k;
-		}
-	}
+	let end = 0;
+	const take = (from: number, to: number) => {
+		end = takeKept(mesh.from, kept, from, to, made, end, shift, outer);
+	};
+	yield* part(inStretches(kept.length, breath, take), 1, 1);
 	const placesOf = (all: Float64Array) => {
 		const out = new Float64Array(mesh.vertexCount - OFFSET - given);
 		out.set(all.subarray(shift + OFFSET + given, shift + OFFSET + outer));

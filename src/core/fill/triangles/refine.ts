@@ -47,17 +47,17 @@ export function* refine(
 	expected = limit
 ): Work<Uint8Array> {
 	const front = new Front(mesh, inside, nodeSize, rule);
-	const most = 1 << 13;
-	for (let added = 0; ;) {
-		const count = front.advance(Math.min(most, limit - added));
-		added += count;
-		if (count < most) break;
+	for (let added = 0; added < limit && !front.isDone;) {
+		added += front.advance(Math.min(breath, limit - added));
 		yield Math.min(0.99, added / expected);
 	}
 	const region = new Uint8Array(mesh.triangleCount);
 	for (let t = 0; t < region.length; t++) region[t] = front.state[t] === OUTSIDE ? 0 : 1;
 	return region;
 }
+
+/** So many triangles are looked at between one look outside and the next. */
+const breath = 1 << 13;
 
 /** What is known of vertices and triangles while they become more. */
 class Front {
@@ -71,6 +71,8 @@ class Front {
 	private source: Int32Array;
 	/** Layer of each vertex, counted from the given ones; no higher than {@link frontLayers}. */
 	private layer: Uint8Array;
+	/** Whether no triangle waits any more. */
+	isDone = false;
 	private readonly queue = new Queue();
 	private readonly stack = new Stack();
 	private readonly size: number;
@@ -103,10 +105,13 @@ class Front {
 	advance(most: number): number {
 		const { mesh, queue, stack, place } = this;
 		let added = 0;
-		while (added < most) {
+		for (let looked = 0; added < most && looked < breath; looked++) {
 			let t = queue.shift();
 			if (t < 0) t = stack.pop();
-			if (t < 0) break;
+			if (t < 0) {
+				this.isDone = true;
+				break;
+			}
 			this.queued[t] = 0;
 			if (this.state[t] !== OPEN) continue;
 			if (!this.propose(t)) {

@@ -18,7 +18,7 @@ const noPocket = -2;
 /** Edges of the front come out shorter than the triangles over them are made, by about so much. */
 const allowance = 1.03;
 /** So many nodes are placed between two looks at whether to go on. */
-const stretch = 1 << 13;
+const stretch = 1 << 12;
 
 /** Tells a sweep what sizes are wanted. */
 export interface SweepSizes {
