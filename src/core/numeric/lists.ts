@@ -82,3 +82,10 @@ export function addTo<K, V>(lists: Map<K, V[]>, key: K, value: V): void {
 
 keepShape(new Float64List(1));
 keepShape(new Uint32List(1));
+
+/** The numbers from 0 to below a count. */
+export function numbersBelow(count: number): Int32Array {
+	const numbers = new Int32Array(count);
+	for (let k = 0; k < count; k++) numbers[k] = k;
+	return numbers;
+}

@@ -184,7 +184,7 @@ function gatherValues(result: PartResult, values: Float64Array, count: number, d
 const flat = 4e-16;
 
 /** So many elements are looked at between one look outside and the next. */
-const breath = 100_000;
+const breath = 50_000;
 
 /** Elements that are folded, inverted or without area: how many, and the worst of them, as in {@link MeasureResult.values}. */
 export function* foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): Work<{ count: number; worst: number }> {

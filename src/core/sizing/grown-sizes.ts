@@ -1,3 +1,4 @@
+import { numbersBelow } from '../numeric/lists.ts';
 import { boxOf } from '../numeric/box.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import { SizeTree } from './size-tree.ts';
@@ -28,7 +29,7 @@ interface Grown {
 
 function grow({ x, y, size }: SizedPoints, slope: number): Grown {
 	const grown = size.slice();
-	const source = Int32Array.from(size.keys());
+	const source = numbersBelow(size.length);
 	let least = Infinity;
 	let most = 0;
 	for (const own of size) {

@@ -1,3 +1,4 @@
+import { numbersBelow } from '../../numeric/lists.ts';
 import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
 import { part, type Work } from '../../numeric/work.ts';
@@ -80,7 +81,7 @@ export function* crossField(input: FillInput): Work<CrossField> {
 
 	// Phase 3: the harmonic field between, then rounds of diffusion and scaling.
 	const { matrix, area } = stiffness(mesh, inside, count);
-	const free = Int32Array.from({ length: count }, (_, i) => i).filter((i) => matrix.mass[i]! > 0 && !isGiven[i]);
+	const free = numbersBelow(count).filter((i) => matrix.mass[i]! > 0 && !isGiven[i]);
 	const solve = solver(matrix, free, enough);
 	const source = [new Float64Array(count), new Float64Array(count)] as const;
 	solve([u, v], source, 0);

@@ -1,3 +1,4 @@
+import { numbersBelow } from '../../numeric/lists.ts';
 import Flatbush from 'flatbush';
 import { atan2, hypot } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
@@ -135,7 +136,7 @@ export class FrontCheck {
 				if (before[k]! >= 0) isRelevant[before[k]!] = 1;
 			}
 		}
-		return Int32Array.from(isRelevant.keys()).filter((k) => isRelevant[k]!);
+		return numbersBelow(isRelevant.length).filter((k) => isRelevant[k]!);
 	}
 
 	/** With which layer a stack may come to what is so far from its base. */

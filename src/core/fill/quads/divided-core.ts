@@ -1,3 +1,4 @@
+import { numbersBelow } from '../../numeric/lists.ts';
 import Flatbush from 'flatbush';
 import type { Point } from '../../geometry/curve.ts';
 import { distanceToSegment } from '../../geometry/segments.ts';
@@ -71,7 +72,7 @@ function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, co
 	const { size, growth, field } = rule;
 	const { x, y, edges } = input;
 	const sizes = givenSizes(input, rule);
-	const finer = Int32Array.from(x.keys()).filter((i) => sizes[i]! < size);
+	const finer = numbersBelow(x.length).filter((i) => sizes[i]! < size);
 	const tree = new SizeTree(x, y, sizes, growth - 1, finer, 1.02);
 	const wanted = (px: number, py: number) => tree.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
 	const outline = new Flatbush(edges.length / 2 + x.length);

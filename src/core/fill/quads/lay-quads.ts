@@ -1,5 +1,5 @@
 import { atan2, hypot } from '../../numeric/elementary.ts';
-import { concatenated } from '../../numeric/lists.ts';
+import { concatenated, numbersBelow } from '../../numeric/lists.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { crossField } from '../cross-field/cross-field.ts';
@@ -76,7 +76,7 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 	const isUsed = new Uint8Array(given + core.rimCount).fill(1);
 	for (const v of edges) isUsed[v] = 0;
 	for (const v of core.rest) isUsed[v] = 1;
-	const used = Int32Array.from(isUsed.keys()).filter((v) => isUsed[v]);
+	const used = numbersBelow(isUsed.length).filter((v) => isUsed[v]);
 	const number = new Int32Array(isUsed.length);
 	for (let i = 0; i < used.length; i++) number[used[i]!] = i;
 	const left: FillInput = {

@@ -32,7 +32,7 @@ export function* triangulateBoundary(
 	const vertexOf = new Int32Array(count);
 	let last = 0;
 	triangulation.isExact = false;
-	const insert = (some: Uint32Array) => {
+	const insert = (some: Int32Array) => {
 		for (const i of some) {
 			const place = triangulation.locate(x[i]!, y[i]!, last);
 			if (place.vertex >= 0)

@@ -1,6 +1,6 @@
 import { hypot, square } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
-import { Uint32List } from '../../numeric/lists.ts';
+import { numbersBelow, Uint32List } from '../../numeric/lists.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import type { Work } from '../../numeric/work.ts';
 import { boxOf } from '../../numeric/box.ts';
@@ -81,7 +81,7 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 	// Off the middle, so that no centre of a cell lies on a line of symmetry.
 	const rootHalf = 0.5123 * Math.max(maxX - minX, maxY - minY);
 	const [rootX, rootY] = [(minX + maxX) / 2 + 0.00717 * rootHalf, (minY + maxY) / 2 - 0.00431 * rootHalf];
-	const finer = Int32Array.from(x.keys()).filter((i) => sizes[i]! < size);
+	const finer = numbersBelow(x.length).filter((i) => sizes[i]! < size);
 	const grown = new SizeTree(x, y, sizes, slope, finer, tolerance);
 	yield 0;
 	// The first level: large enough to go on from, so that not every edge is looked at on every level above it.

@@ -25,7 +25,7 @@ export interface Core {
 /** Fewer lattice nodes than this are not worth a core. */
 export const leastNodes = 60;
 /** So many places are looked at between one look outside and the next. */
-export const breath = 200_000;
+export const breath = 100_000;
 
 /** A lattice of one size: its places, and where things lie in it. Node (i, j) lies at ((i + ½ (j odd)) h, j √3/2 h) in its own frame. */
 export interface Lattice {

@@ -1,3 +1,4 @@
+import { numbersBelow } from '../../numeric/lists.ts';
 import { hypot, square } from '../../numeric/elementary.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { part, type Work } from '../../numeric/work.ts';
@@ -93,7 +94,7 @@ function sizesIn(
 	sizes: Float64Array,
 	expected: number
 ): { inside: SizeAt; sweep: SweepSizes; isOuter: (v: number) => boolean } {
-	const all = Int32Array.from(x.keys());
+	const all = numbersBelow(x.length);
 	const slope = growth - 1;
 	const finer = all.filter((i) => sizes[i]! < size);
 	const tree = new SizeTree(x, y, sizes, slope, finer, tolerance);
