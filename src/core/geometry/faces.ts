@@ -5,7 +5,7 @@ import type { Work } from '../numeric/work.ts';
 import type { Arrangement, Face, Piece, Walk } from './pieces.ts';
 import { tangent } from './build.ts';
 import { pointAt, segmentCount, segmentLength, STRIDE, type Point } from './curve.ts';
-import { Locator, straightened } from './locator.ts';
+import { Locator, straightened, traitsOf } from './locator.ts';
 import { flatten, isStraight, partArea, partPoint } from './parts.ts';
 
 /** What pieces enclose. */
@@ -52,19 +52,15 @@ export function* findFaces(
 ): Work<Faces> {
 	// Phase 1: around every junction, the outgoing half-pieces in counter-clockwise order.
 	const halves = 2 * pieces.length;
-	/** The junction that each half-piece leaves. */
-	const from = new Uint32Array(halves);
-	for (let p = 0; p < pieces.length; p++) {
-		from[2 * p] = pieces[p]!.start;
-		from[2 * p + 1] = pieces[p]!.end;
-	}
+	const traits = traitsOf(pieces);
+	const { from, isCurved } = traits;
 	const next = nextAround(pieces, from, x.length, tolerance);
 	yield 0.2;
 	// Phase 2: walks, one after the other; where each starts, and what it encloses.
 	const bulges = new Float64Array(pieces.length);
 	for (let p = 0; p < pieces.length; p++) {
 		if ((p & 0x1ff) === 0) yield 0.2 + (0.3 * p) / pieces.length;
-		if (isStraight(pieces[p]!)) continue;
+		if (!isCurved[p]) continue;
 		bulges[p] = bulge(pieces[p]!, 0);
 		straightened(pieces[p]!, diagonal);
 	}
@@ -101,7 +97,7 @@ export function* findFaces(
 	const faceOfWalk = new Int32Array(walks).fill(-1);
 	const smallest = 1e-14 * diagonal * diagonal;
 	const vanished: number[] = [];
-	const locator = new Locator(pieces, x, y, diagonal);
+	const locator = new Locator(pieces, x, y, diagonal, traits);
 	yield 0.6;
 	const inner = new Uint32Array(walks);
 	const [leftX, leftY] = [new Float64Array(walks), new Float64Array(walks)];
@@ -130,15 +126,20 @@ export function* findFaces(
 	const isAsBefore = before && besideBefore(before, { locator, walked, starts, walkOf, beside });
 	const asked = open.filter((w) => !(isAsBefore && areas[w]! < -smallest && isAsBefore(w, { x: leftX[w]!, y: leftY[w]! })));
 	const component = asked.length > 0 ? components(from, x.length) : new Int32Array(0);
-	const placeX = Float64Array.from(asked, (w) => leftX[w]!);
-	const placeY = Float64Array.from(asked, (w) => leftY[w]!);
+	const [placeX, placeY] = [new Float64Array(asked.length), new Float64Array(asked.length)];
+	for (let k = 0; k < asked.length; k++) {
+		placeX[k] = leftX[asked[k]!]!;
+		placeY[k] = leftY[asked[k]!]!;
+	}
 	locator.expect(asked.length);
 	yield 0.65;
 	/** The component that a walk is part of, and with it what does not lie to its left. */
 	let own = 0;
 	const isOther = (p: number) => component[from[2 * p]!] !== own;
-	for (const [n, k] of alongHilbertCurve(placeX, placeY).entries()) {
+	const order = alongHilbertCurve(placeX, placeY);
+	for (let n = 0; n < order.length; n++) {
 		if ((n & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * n) / asked.length;
+		const k = order[n]!;
 		const w = asked[k]!;
 		own = component[from[walked[starts[w]!]!]!]!;
 		beside[w] = locator.leftOf({ x: placeX[k]!, y: placeY[k]! }, isOther);

@@ -30,6 +30,24 @@ function takeLeft(most: Point, x: number, y: number): void {
 /** So many questions are answered by looking at the boxes of all pieces; more are worth an index. */
 const fewQuestions = 16;
 
+/** Of pieces, by their numbers: the junctions that their half-pieces leave, and 1 for those that are curved. */
+export interface Traits {
+	from: Uint32Array;
+	isCurved: Uint8Array;
+}
+
+export function traitsOf(pieces: readonly Piece[]): Traits {
+	const from = new Uint32Array(2 * pieces.length);
+	const isCurved = new Uint8Array(pieces.length);
+	for (let p = 0; p < pieces.length; p++) {
+		const piece = pieces[p]!;
+		from[2 * p] = piece.start;
+		from[2 * p + 1] = piece.end;
+		if (!isStraight(piece)) isCurved[p] = 1;
+	}
+	return { from, isCurved };
+}
+
 /** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {
 	private index: Index | undefined;
@@ -41,19 +59,19 @@ export class Locator {
 		private readonly pieces: readonly Piece[],
 		private readonly x: Float64Array,
 		private readonly y: Float64Array,
-		private readonly diagonal: number
+		private readonly diagonal: number,
+		private readonly traits: Traits = traitsOf(pieces)
 	) {}
 
 	/** The leftmost point of a walk, the lowest of several; the walk as a stretch of a list of half-pieces. */
 	leftmost(walked: Uint32Array, from: number, to: number): Point {
-		const { pieces, x, y, diagonal } = this;
+		const { pieces, x, y, diagonal, traits } = this;
 		const most = { x: Infinity, y: Infinity };
 		for (let n = from; n < to; n++) {
-			const piece = pieces[walked[n]! >> 1]!;
-			takeLeft(most, x[piece.start]!, y[piece.start]!);
-			takeLeft(most, x[piece.end]!, y[piece.end]!);
-			if (isStraight(piece)) continue;
-			const inside = leftmostInside(piece, diagonal);
+			const h = walked[n]!;
+			for (const junction of [traits.from[h]!, traits.from[h ^ 1]!]) takeLeft(most, x[junction]!, y[junction]!);
+			if (!traits.isCurved[h >> 1]) continue;
+			const inside = leftmostInside(pieces[h >> 1]!, diagonal);
 			takeLeft(most, inside.x, inside.y);
 		}
 		return most;
@@ -61,7 +79,7 @@ export class Locator {
 
 	/** Says that so many questions follow. */
 	expect(questions: number): void {
-		if (questions > fewQuestions) this.index ??= new Index(this.pieces, this.x, this.y, this.diagonal);
+		if (questions > fewQuestions) this.index ??= new Index(this.pieces, this.x, this.y, this.diagonal, this.traits);
 	}
 
 	/**
@@ -140,21 +158,25 @@ class Index {
 	private readonly boxes: Flatbush | undefined;
 	private readonly nearest = new Nearest();
 
-	constructor(pieces: readonly Piece[], x: Float64Array, y: Float64Array, diagonal: number) {
+	constructor(pieces: readonly Piece[], x: Float64Array, y: Float64Array, diagonal: number, { from, isCurved }: Traits) {
 		// Phase 1: what is curved, made straight.
 		const curved = new Map<number, Float64Array>();
 		this.starts = new Uint32Array(pieces.length + 1);
 		let total = 0;
 		for (let p = 0; p < pieces.length; p++) {
-			const own = straightened(pieces[p]!, diagonal);
-			if (own) curved.set(p, own);
-			const segments = own ? own.length / 2 - 1 : 1;
+			let segments = 1;
+			if (isCurved[p]) {
+				const own = straightened(pieces[p]!, diagonal)!;
+				curved.set(p, own);
+				segments = own.length / 2 - 1;
+			}
 			this.starts[p + 1] = this.starts[p]! + 2 * segments + 2;
 			total += Math.ceil(segments / inBox);
 		}
 		const line = new Float64Array(this.starts[pieces.length]!);
 		for (const [p, own] of curved) line.set(own, this.starts[p]);
-		for (let p = 0; p < pieces.length; p++) putEnds(line, this.starts[p]!, this.starts[p + 1]! - 2, pieces[p]!, x, y);
+		for (let p = 0; p < pieces.length; p++)
+			putEnds(line, this.starts[p]!, this.starts[p + 1]! - 2, from[2 * p]!, from[2 * p + 1]!, x, y);
 		this.line = line;
 		// Phase 2: the index.
 		this.pieceOf = new Uint32Array(total);
@@ -201,12 +223,20 @@ class Index {
 /** A piece made straight, flat x, y pairs, its ends where the junctions are. */
 function lineOf(piece: Piece, x: Float64Array, y: Float64Array, diagonal: number): Float64Array {
 	const line = straightened(piece, diagonal)?.slice() ?? new Float64Array(4);
-	putEnds(line, 0, line.length - 2, piece, x, y);
+	putEnds(line, 0, line.length - 2, piece.start, piece.end, x, y);
 	return line;
 }
 
 /** Puts the ends of a piece where its junctions are: pieces that meet do so in the same double, or a ray could slip between them. */
-function putEnds(line: Float64Array, first: number, last: number, { start, end }: Piece, x: Float64Array, y: Float64Array): void {
+function putEnds(
+	line: Float64Array,
+	first: number,
+	last: number,
+	start: number,
+	end: number,
+	x: Float64Array,
+	y: Float64Array
+): void {
 	line[first] = x[start]!;
 	line[first + 1] = y[start]!;
 	line[last] = x[end]!;
