@@ -2,7 +2,7 @@ import type { Count } from '../blocks/counts.ts';
 import { pieceNames } from '../domain/references.ts';
 import { sineBetween } from '../geometry/parts.ts';
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
-import { positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
+import { isOneSize, positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
 import { type Asked, type Chain, leastSine, reportSpacing } from './asked.ts';
 import type { BlockOf, DivideContext, Division } from './division.ts';
 import { type Heights, positionsBetween } from './heights.ts';
@@ -92,11 +92,18 @@ export function spread(
 			spacings[p] = { law: 'sizes' };
 			return;
 		}
-		if (!own || own.size.every((size) => size === own.size[0])) return;
+		if (!own || isOneSize(own, 0)) return;
 		at[p] = positionsAlong(own, count);
 		spacings[p] = { law: 'sizes' };
 	});
-	const all = counts.map(({ count }, p) => at[p] ?? positions(count, { law: 'even' }));
+	// Many pieces have the same count: their places are the same list.
+	const even = new Map<number, Float64Array>();
+	const evenly = (count: number): Float64Array => {
+		let own = even.get(count);
+		if (!own) even.set(count, (own = positions(count, { law: 'even' })));
+		return own;
+	};
+	const all = counts.map(({ count }, p) => at[p] ?? evenly(count));
 	// What is periodic is divided alike whatever its own divisions would follow from.
 	asked.forEach((a, p) => {
 		if (a?.likeReversed === undefined || all[a.like!]!.length !== all[p]!.length) return;

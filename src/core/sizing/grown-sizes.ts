@@ -104,7 +104,7 @@ export class KnownGrowth<Group extends object> {
 		if (changed.length === 0 && last.size === groups.length) return all;
 		const again = [...changed];
 		for (const [g, group] of groups.entries()) {
-			if (!isSame.has(group) || [...all[g]!.sources].every((source) => isSame.has(source))) continue;
+			if (!isSame.has(group) || hasAll(isSame, all[g]!.sources)) continue;
 			again.push(g);
 			all[g] = ungrown(all[g]!.own);
 			if ((count += all[g]!.own.size.length) > mostAgain) return undefined;
@@ -139,6 +139,11 @@ export class KnownGrowth<Group extends object> {
 		}
 		return made;
 	}
+}
+
+function hasAll<T>(set: ReadonlySet<T>, some: ReadonlySet<T>): boolean {
+	for (const one of some) if (!set.has(one)) return false;
+	return true;
 }
 
 const samePoints = (a: SizedPoints, b: SizedPoints): boolean =>

@@ -24,13 +24,19 @@ const divisionsIn = (a: number, b: number, logarithm: number, length: number): n
 	a === b ? length / a : (length * logarithm) / (b - a);
 
 /** How many divisions the sizes make: the integral of 1/size over the arc length. */
-export function countAlong(sizes: SizesAlong, length: number): number {
+export const countAlong = kept((sizes: SizesAlong, length): number => {
 	const { at, size } = sizes;
 	const logs = logarithms(sizes, 0);
 	let sum = 0;
 	for (let k = 0; k + 1 < at.length; k++) sum += divisionsIn(size[k]!, size[k + 1]!, logs[k]!, (at[k + 1]! - at[k]!) * length);
 	return sum;
-}
+});
+
+/** Whether all sizes are one. */
+export const isOneSize = kept(({ size }: SizesAlong): boolean => {
+	for (let k = 1; k < size.length; k++) if (size[k] !== size[0]) return false;
+	return true;
+});
 
 /** Positions of n + 1 nodes between which the integral of 1/size is the same; of the same sizes and count the same list, which stays as it is. */
 export const positionsAlong = kept((sizes: SizesAlong, count): Float64Array => {
