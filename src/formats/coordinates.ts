@@ -53,7 +53,11 @@ function readText(text: string): CoordinateFile {
 	const notes: string[] = [];
 	if (rows.name) notes.push(`The first line is its name: ${rows.name}`);
 	if (cx !== 0 || cy !== 1) notes.push(`x and y are columns ${cx + 1} and ${cy + 1}`);
-	const column = (c: number, from: number, to: number) => Float64Array.from(cells.slice(from, to), (row) => row[c]!);
+	const column = (c: number, from: number, to: number): Float64Array => {
+		const own = new Float64Array(to - from);
+		for (let k = from; k < to; k++) own[k - from] = cells[k]![c] ?? NaN;
+		return own;
+	};
 	const cut = (from: number, to: number): Outline => ({
 		x: column(cx, from, to),
 		y: column(cy, from, to),
@@ -104,10 +108,7 @@ function readRows(text: string): Rows | { error: string } {
 			if (!cells.every((cell) => /^\P{L}*\p{L}?\P{L}*$/u.test(cell))) rows.name = line;
 			continue;
 		}
-		if (numbers.filter((n) => n !== undefined).length < 2)
-			return { error: `line ${i + 1}: ${complaint(cells, numbers[0] === undefined ? 0 : 1)}` };
-		const first = rows.cells[0];
-		const bad = first ? [0, 1].find((c) => first[c] !== undefined && numbers[c] === undefined) : undefined;
+		const bad = numbers[0] === undefined || numbers[1] === undefined ? badCell(numbers, rows.cells[0]) : undefined;
 		if (bad !== undefined) return { error: `line ${i + 1}: ${complaint(cells, bad)}` };
 		sawRow = true;
 		if (!open) rows.starts.push(rows.cells.length);
@@ -116,6 +117,12 @@ function readRows(text: string): Rows | { error: string } {
 		rows.lines.push(i + 1);
 	}
 	return rows;
+}
+
+/** The cell for x or y that holds no number, where the row holds fewer than two, or the first row has one there. */
+function badCell(numbers: (number | undefined)[], first: (number | undefined)[] | undefined): number | undefined {
+	if (numbers.filter((n) => n !== undefined).length < 2) return numbers[0] === undefined ? 0 : 1;
+	return first && [0, 1].find((c) => first[c] !== undefined && numbers[c] === undefined);
 }
 
 /** Whether the first line is a header or a name: no row of numbers, but words, perhaps with numbers among them. */
@@ -254,8 +261,11 @@ const point = /^[+-]?(\d+\.?\d*|\.\d+)([eEdD][+-]?\d+)?$/;
 const comma = /^[+-]?(\d+,?\d*|,\d+)([eEdD][+-]?\d+)?$/;
 
 function pointNumber(cell: string | undefined): number | undefined {
-	if (cell === undefined || !point.test(cell)) return undefined;
+	if (cell === undefined) return undefined;
 	const plain = Number(cell);
+	// Most cells are plain numbers, for which there is no need of a look at their signs: of those, only `0x…`, `0b…` and `0o…` are none here.
+	if (Number.isFinite(plain) && cell !== '' && !'xXbBoO'.includes(cell.charAt(1) || '-')) return plain;
+	if (!point.test(cell)) return undefined;
 	// An exponent after a d, as old programs write it.
 	const value = Number.isNaN(plain) ? Number(cell.replace(/[dD]/, 'e')) : plain;
 	return Number.isFinite(value) ? value : undefined;
