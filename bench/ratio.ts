@@ -13,19 +13,23 @@ export interface Ratio {
 	run?: () => void;
 }
 
-/** How long a run takes; what others left behind is collected before. */
 export function time(run: () => void): number {
-	globalThis.gc?.();
 	const start = performance.now();
 	run();
 	return performance.now() - start;
+}
+
+/** How long a run takes when what others left behind is collected before. */
+function timeAlone(run: () => void): number {
+	globalThis.gc?.();
+	return time(run);
 }
 
 /** Times two runs in turn, after one of each. */
 export function pairs(count: number, a: () => void, b: () => void): Pick<Ratio, 'median' | 'low' | 'high' | 'run'> {
 	a();
 	b();
-	return { ...summarised(Array.from({ length: count }, () => time(a) / time(b))), run: a };
+	return { ...summarised(Array.from({ length: count }, () => timeAlone(a) / timeAlone(b))), run: a };
 }
 
 /** The functions in which a run spends most of its time, with their shares of it. */

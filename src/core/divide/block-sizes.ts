@@ -133,8 +133,13 @@ function grownFrom(first: number, slope: number, largest: number, length: number
 
 /** The size at a fraction of the length. */
 function sizeAt({ at, size }: SizesAlong, fraction: number): number {
+	// The first place, but for the start, that does not lie before it.
 	let k = 1;
-	while (k < at.length - 1 && at[k]! < fraction) k++;
+	for (let last = at.length - 1; k < last;) {
+		const middle = (k + last) >> 1;
+		if (at[middle]! < fraction) k = middle + 1;
+		else last = middle;
+	}
 	const span = at[k]! - at[k - 1]!;
 	return span > 0 ? size[k - 1]! + ((fraction - at[k - 1]!) / span) * (size[k]! - size[k - 1]!) : size[k]!;
 }
