@@ -7,10 +7,10 @@ import { readGeometryFile } from './geometry-file.ts';
 
 const demos = {
 	venturi: '06a3391535c01f2f',
-	'cold-plate': '2fbe3e5c941bfe40',
-	'relief-valve': 'cfa5ac29dd6c31c9',
+	'cold-plate': '5ddf406d188b897b',
+	'relief-valve': '6cb192433381bc99',
 	'splitter-elbow': '318ed6f9c9e7ff77',
-	'gasket-groove': 'd13660b8f7ecf221'
+	'gasket-groove': 'd1513b4b07d2d5a9'
 };
 
 /** Every number of a mesh, its edges and its names. */

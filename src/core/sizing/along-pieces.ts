@@ -1,4 +1,5 @@
 import { addTo } from '../numeric/lists.ts';
+import { kept } from '../numeric/kept.ts';
 import { part, type Work } from '../numeric/work.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
@@ -39,12 +40,8 @@ const widest = 1.1;
 const finestByItself = 1 / 50;
 /** How far a derived division turns at most, in radians, where nothing else is asked: 30°. */
 export const derivedTurn = Math.PI / 6;
-/** So many places are looked at over a length of the region's size; more where a smaller size may hide. */
-const placesPerSize = 2;
 /** Between two places of a piece the size may fall, unseen, to this part of the smaller one; no further. */
 const leastDip = 0.85;
-/** A gap narrows by no more than this share of the way along it, mostly: two round holes of one radius, half a radius away from where they are nearest. */
-const gapSlope = 0.5;
 /** Places of a piece beyond which no more are looked at. */
 const mostPlaces = 4096;
 /** So many places are looked at between one look outside and the next. */
@@ -72,42 +69,22 @@ export function* sizesAlongPieces({
 	known.renew(field);
 	const { gaps } = known;
 	const gapBeside = yield* part(gapsBeside(arrangement, isFilled, gaps), 0, 0);
-	/** By how much the size that a gap asks for falls with the width of the gap. */
-	const perWidth = field.acrossGap === undefined ? widest : 1 / field.acrossGap;
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
 	/** Whether a gap was told of; then it is told of again the next time. */
 	let hasTold = false;
-	/** Whether the last size that was asked for is that of a gap, which may become narrower close by. */
-	let isOfGap = false;
 	/** What a place asks for by itself. */
 	const own = (p: number, fraction: number, x: number, y: number): number => {
 		let size = Math.min(base[p]!, longest[p]!, field.at(x, y));
 		size = Math.min(size, turnPerDivision / bendAt(turns[p]!, fraction));
-		const reach = size / perWidth;
-		const gap = gapBeside(p, fraction, reach);
-		isOfGap = gap.width < reach;
-		if (field.acrossGap !== undefined) return Math.min(size, gap.width / field.acrossGap);
+		if (field.acrossGap !== undefined)
+			return Math.min(size, gapBeside(p, fraction, field.acrossGap * size).width / field.acrossGap);
+		const gap = gapBeside(p, fraction, size / widest);
 		const floor = finestByItself * base[p]!;
-		if (widest * gap.width >= floor) return Math.min(size, widest * gap.width);
-		isOfGap = false;
-		hasTold = true;
-		tooNarrow?.(p, { x, y }, gap, floor);
-		return Math.min(size, floor);
-	};
-	/** What places of a piece ask for; what is known of some of them is not asked again. */
-	const ownAt = (p: number, at: Float64Array, known?: PlacedSizes): PlacedSizes => {
-		const { x, y } = placesAlong(pieces[p]!, at);
-		const [size, ofGap] = [new Float64Array(at.length), new Uint8Array(at.length)];
-		for (let k = 0, n = 0; k < at.length; k++) {
-			if (known && at[k] === known.at[n]) {
-				size[k] = known.size[n]!;
-				ofGap[k] = known.ofGap![n++]!;
-				continue;
-			}
-			size[k] = own(p, at[k]!, x[k]!, y[k]!);
-			ofGap[k] = isOfGap ? 1 : 0;
+		if (widest * gap.width < floor) {
+			hasTold = true;
+			tooNarrow?.(p, { x, y }, gap, floor);
 		}
-		return { at, size, x, y, ofGap };
+		return Math.min(size, Math.max(widest * gap.width, floor));
 	};
 	// Phase 1: places, and what they ask for.
 	let looked = 0;
@@ -116,12 +93,13 @@ export function* sizesAlongPieces({
 		const rule = { base: base[p]!, longest: longest[p]!, turns: turns[p]! };
 		const before = known.askedOf(piece, rule);
 		if (before) return before;
-		const places = Math.ceil((placesPerSize * piece.length) / Math.min(base[p]!, piece.length));
+		const places = Math.ceil((4 * piece.length) / Math.min(base[p]!, piece.length));
 		const n = isStraight(piece) && piece.length < base[p]! ? 2 : Math.min(512, places);
 		const at = withEven(bendPlaces(turns[p]!, turnPerDivision / Math.min(base[p]!, longest[p]!)), n);
 		looked += at.length;
+		const { x, y } = placesAlong(piece, at);
 		hasTold = false;
-		const sizes = ownAt(p, at);
+		const sizes = { at, size: at.map((fraction, k) => own(p, fraction, x[k]!, y[k]!)), x, y };
 		if (!hasTold) known.keepAsked(piece, rule, sizes);
 		return sizes;
 	};
@@ -161,7 +139,7 @@ export function* sizesAlongPieces({
 		const changed = new Set<number>();
 		pieces.forEach((piece, p) => {
 			if (given[p] || facesOf[p]!.length === 0) return;
-			const places = withMore(grown[p]!, asked[p]!, piece.length * field.slope, piece.length * perWidth * gapSlope);
+			const places = withMore(grown[p]!, piece.length * field.slope);
 			if (places.length === grown[p]!.at.length) return;
 			grown[p] = asked[p] = withOwn(piece, p, places);
 			for (const face of facesOf[p]!) changed.add(face);
@@ -175,7 +153,9 @@ export function* sizesAlongPieces({
 		const known = moreAsked.get(last);
 		if (known?.at === at && gaps.isUntouched(piece)) return known;
 		hasTold = false;
-		const sizes = ownAt(p, at, last);
+		const before = new Map(Array.from(last.at, (place, k) => [place, last.size[k]!]));
+		const { x, y } = placesAlong(piece, at);
+		const sizes = { at, size: at.map((place, k) => before.get(place) ?? own(p, place, x[k]!, y[k]!)), x, y };
 		if (!hasTold) moreAsked.set(last, sizes);
 		return sizes;
 	}
@@ -252,37 +232,22 @@ function placesAlong(piece: Piece, at: Float64Array): { x: Float64Array; y: Floa
 	return places;
 }
 
-/** Places with more between them, by the sizes and how fast these may change. */
-const moreBefore = new WeakMap<PlacedSizes, { rise: number; gapRise: number; places: Float64Array }>();
-
 /**
- * Places with more between those where the size may fall far below both.
+ * Places with more between those where, by the slope, the size may fall far below both.
  *
- * @param asked what the places ask for by themselves
- * @param rise by how much sizes change over the whole piece at the most
- * @param gapRise by how much those that gaps ask for change
+ * @param rise by how much sizes grow over the whole piece at the most
  */
-function withMore(grown: PlacedSizes, asked: PlacedSizes, rise: number, gapRise: number): Float64Array {
-	const known = moreBefore.get(grown);
-	if (known?.rise === rise && known.gapRise === gapRise) return known.places;
-	const { at, size } = grown;
+const withMore = kept(({ at, size }: SizesAlong, rise): Float64Array => {
 	const places: number[] = [0];
 	let left = mostPlaces - at.length;
 	for (let k = 0; k + 1 < at.length; k++) {
-		const share = at[k + 1]! - at[k]!;
+		const step = (at[k + 1]! - at[k]!) * rise;
 		const least = Math.min(size[k]!, size[k + 1]!);
-		const hides = (a: number, b: number, by: number) => (a + b - share * by) / 2 < leastDip * least;
-		const most = Math.max(
-			hides(size[k]!, size[k + 1]!, rise) ? rise : 0,
-			(asked.ofGap![k] || asked.ofGap![k + 1]) && hides(asked.size[k]!, asked.size[k + 1]!, gapRise) ? gapRise : 0
-		);
-		if (most > 0) {
-			const parts = Math.min(16, 1 + Math.ceil((share * most) / (2 * (1 - leastDip) * least)));
-			for (let i = 1; i < parts && left > 0; i++, left--) places.push(at[k]! + (i / parts) * share);
+		if ((size[k]! + size[k + 1]! - step) / 2 < leastDip * least) {
+			const parts = Math.min(16, 1 + Math.ceil(step / (2 * (1 - leastDip) * least)));
+			for (let i = 1; i < parts && left > 0; i++, left--) places.push(at[k]! + (i / parts) * (at[k + 1]! - at[k]!));
 		}
 		places.push(at[k + 1]!);
 	}
-	const made = places.length === at.length ? at : Float64Array.from(places);
-	moreBefore.set(grown, { rise, gapRise, places: made });
-	return made;
-}
+	return places.length === at.length ? at : Float64Array.from(places);
+});

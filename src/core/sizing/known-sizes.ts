@@ -17,8 +17,6 @@ export interface PieceRule {
 export interface PlacedSizes extends SizesAlong {
 	x: Float64Array;
 	y: Float64Array;
-	/** 1 where the size asked for is that of a gap; nothing where nodes are given. */
-	ofGap?: Uint8Array;
 }
 
 /** Remembers sizes along pieces, and gaps beside them, from one time to the next. */
