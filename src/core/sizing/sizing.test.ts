@@ -201,6 +201,26 @@ describe('zones', () => {
 		expect(mistake.mesh.triangles.length / 3).toBeLessThan(10 * (narrow.mesh.triangles.length / 3));
 	});
 
+	it('fit into a gap wherever it lies between the places that are looked at', () => {
+		const tip = (x: number, gap: number) => `polyline t = (${x}, ${gap}) to (${x + 1.5}, 9) to (${x - 1.5}, 9) closed`;
+		const hole = (x: number, gap: number) => `circle t = around (${x}, ${gap + 3}) radius 3`;
+		fc.assert(
+			fc.property(
+				fc.double({ min: 18, max: 22, noNaN: true }),
+				fc.double({ min: 0.12, max: 0.8, noNaN: true }),
+				fc.double({ min: 1.05, max: 1.4, noNaN: true }),
+				fc.constantFrom(tip, hole),
+				(x, gap, growth, beside) => {
+					const result = run(
+						`rectangle b = (0, 0) to (40, 20)\n${beside(x, gap)}\nregion r at (0.1, 19)\nsize 2 growth ${growth}\nfill r triangles`
+					);
+					expect(division(result, 'b.bottom').figures.smallest).toBeLessThan(1.4 * 1.1 * gap);
+				}
+			),
+			{ numRuns: 60 }
+		);
+	});
+
 	it('do not grow through what is not meshed', () => {
 		const apart = run(
 			'rectangle b = (0, 0) to (40, 20)\nrectangle other = (0, -20) to (40, -0.1)\nregion r at (1, 10)\nregion s at (1, -10)\ndivide other.top into 400\nsize 3 growth 1.2\nfill r triangles\nfill s triangles'
