@@ -92,6 +92,11 @@ const asked = (...args: string[]): string =>
 	execFileSync(process.execPath, ['--expose-gc', process.argv[1]!, ...args], { encoding: 'utf8' });
 // `npm run bench -- coast arrangement` measures these lines alone, and writes nothing.
 const only = process.argv.slice(2);
+const unknown = only.find((line) => !(line in lines));
+if (unknown) {
+	console.error(`there is no line \`${unknown}\`; the lines are ${Object.keys(lines).join(', ')}`);
+	process.exit(1);
+}
 const all = Object.keys(lines)
 	.filter((line) => only.length === 0 || only.includes(line))
 	.flatMap((line) => {

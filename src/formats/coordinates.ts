@@ -261,11 +261,8 @@ const point = /^[+-]?(\d+\.?\d*|\.\d+)([eEdD][+-]?\d+)?$/;
 const comma = /^[+-]?(\d+,?\d*|,\d+)([eEdD][+-]?\d+)?$/;
 
 function pointNumber(cell: string | undefined): number | undefined {
-	if (cell === undefined) return undefined;
+	if (cell === undefined || !point.test(cell)) return undefined;
 	const plain = Number(cell);
-	// Most cells are plain numbers, for which there is no need of a look at their signs: of those, only `0x…`, `0b…` and `0o…` are none here.
-	if (Number.isFinite(plain) && cell !== '' && !'xXbBoO'.includes(cell.charAt(1) || '-')) return plain;
-	if (!point.test(cell)) return undefined;
 	// An exponent after a d, as old programs write it.
 	const value = Number.isNaN(plain) ? Number(cell.replace(/[dD]/, 'e')) : plain;
 	return Number.isFinite(value) ? value : undefined;

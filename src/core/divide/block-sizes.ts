@@ -1,6 +1,6 @@
 import type { Arrangement } from '../geometry/pieces.ts';
 import { bendAt, bendPlaces, type Turns } from '../geometry/turns.ts';
-import type { SizesAlong } from '../sizing/size-along.ts';
+import { sizeAt, type SizesAlong } from '../sizing/size-along.ts';
 import type { SizeField } from '../sizing/size-field.ts';
 import { derivedTurn } from '../sizing/along-pieces.ts';
 import type { Asked } from './asked.ts';
@@ -129,19 +129,6 @@ function grownFrom(first: number, slope: number, largest: number, length: number
 	const at = reach > 0 && reach < 1 ? Float64Array.of(0, reach, 1) : Float64Array.of(0, 1);
 	const own = { at, size: at.map((fraction) => Math.min(Math.max(largest, first), first + slope * length * fraction)) };
 	return end === 'start' ? own : scaled(own, 1, true);
-}
-
-/** The size at a fraction of the length. */
-function sizeAt({ at, size }: SizesAlong, fraction: number): number {
-	// The first place, but for the start, that does not lie before it.
-	let k = 1;
-	for (let last = at.length - 1; k < last;) {
-		const middle = (k + last) >> 1;
-		if (at[middle]! < fraction) k = middle + 1;
-		else last = middle;
-	}
-	const span = at[k]! - at[k - 1]!;
-	return span > 0 ? size[k - 1]! + ((fraction - at[k - 1]!) / span) * (size[k]! - size[k - 1]!) : size[k]!;
 }
 
 /** The smaller of two profiles everywhere, with the places where they cross. */

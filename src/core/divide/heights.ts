@@ -1,4 +1,4 @@
-import { countAlong, positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
+import { countAlong, positionsAlong, sizeAt, type SizesAlong } from '../sizing/size-along.ts';
 import type { Asked } from './asked.ts';
 import type { DivideContext } from './division.ts';
 
@@ -48,19 +48,12 @@ export function positionsBetween({ start, end }: Heights, sizes: SizesAlong, len
 }
 
 /** The sizes along what lies between the heights, its fractions from 0 to 1 anew. */
-function restOf({ start, end }: Heights, { at, size }: SizesAlong, length: number): SizesAlong {
+function restOf({ start, end }: Heights, sizes: SizesAlong, length: number): SizesAlong {
+	const { at, size } = sizes;
 	const [from, to] = [(start.at(-1) ?? 0) / length, 1 - (end.at(-1) ?? 0) / length];
 	const inside = Array.from(at, (_, k) => k).filter((k) => at[k]! > from && at[k]! < to);
-	const sizeAt = (t: number): number => {
-		const k = Math.max(
-			1,
-			at.findIndex((a) => a >= t)
-		);
-		const share = (t - at[k - 1]!) / (at[k]! - at[k - 1]! || 1);
-		return size[k - 1]! + share * (size[k]! - size[k - 1]!);
-	};
 	return {
 		at: Float64Array.from([0, ...inside.map((k) => (at[k]! - from) / (to - from)), 1]),
-		size: Float64Array.from([sizeAt(from), ...inside.map((k) => size[k]!), sizeAt(to)])
+		size: Float64Array.from([sizeAt(sizes, from), ...inside.map((k) => size[k]!), sizeAt(sizes, to)])
 	};
 }

@@ -25,7 +25,7 @@ export interface Found {
 	walked: Uint32Array;
 	starts: Uint32Array;
 	walkOf: Int32Array;
-	/** For every walk that encloses what is on its outside, the half-piece next to the left of it, −1 for none; −2 for other walks. */
+	/** For every walk that encloses what is on its outside, the half-piece next to the left of it, −1 for none; {@link unknown} for other walks. */
 	beside: Int32Array;
 }
 
@@ -122,9 +122,11 @@ export function* findFaces(
 	// Phase 4: the others are holes in the face to the left of them, or of what is there. They are looked for as they lie in
 	// the plane, and told from the left on, so that the face of what lies there is known.
 	const open = inner.subarray(0, holes);
-	const beside = new Int32Array(walks).fill(-2);
-	const isAsBefore = before && besideBefore(before, { locator, walked, starts, walkOf, beside });
-	const asked = open.filter((w) => !(isAsBefore && areas[w]! < -smallest && isAsBefore(w, { x: leftX[w]!, y: leftY[w]! })));
+	const beside = new Int32Array(walks).fill(unknown);
+	const known = before && besideBefore(before, locator, walked, starts);
+	// What encloses nothing may have pieces of its own to its left.
+	if (known) for (const w of open) if (areas[w]! < -smallest) beside[w] = known(w, { x: leftX[w]!, y: leftY[w]! });
+	const asked = open.filter((w) => beside[w] === unknown);
 	const component = asked.length > 0 ? components(from, x.length) : new Int32Array(0);
 	const [placeX, placeY] = [new Float64Array(asked.length), new Float64Array(asked.length)];
 	for (let k = 0; k < asked.length; k++) {
@@ -157,39 +159,46 @@ export function* findFaces(
 	return { faces, sides, vanished, found: { locator, walked, starts, walkOf, beside } };
 }
 
+/** The half-piece beside a walk that has none to be known. */
+const unknown = -2;
+
 /** So many pieces may be new; of more, each hole would be held against too many. */
 const mostNew = 64;
 
 /**
- * A function that puts the neighbour of a walk around an outside where it was before, and tells whether it is there: the
- * walk and its neighbour must be as they were, and nothing new may lie between them. Of what went away none was between.
+ * A function that tells the half-piece next to the left of a walk around an outside, −1 for none, from what it was before,
+ * and {@link unknown} where that does not say: the walk and its neighbour must be as they were, and nothing new may lie
+ * between them. Of what went away none was between.
  *
  * @returns undefined where too much is new
  */
-function besideBefore({ found: last, numbers }: Before, now: Found): ((w: number, leftmost: Point) => boolean) | undefined {
+function besideBefore(
+	{ found: last, numbers }: Before,
+	locator: Locator,
+	walked: Uint32Array,
+	starts: Uint32Array
+): ((w: number, leftmost: Point) => number) | undefined {
 	const added: number[] = [];
 	const numberNow = new Int32Array(last.walkOf.length / 2).fill(-1);
 	for (let p = 0; p < numbers.length; p++) {
 		if (numbers[p]! >= 0) numberNow[numbers[p]!] = p;
 		else if (added.push(p) > mostNew) return undefined;
 	}
-	const { locator, walked, starts, beside } = now;
 	/** The half-piece of before that is this one now. */
 	const halfBefore = (h: number) => (numbers[h >> 1]! < 0 ? -1 : 2 * numbers[h >> 1]! + (h & 1));
 	return (w, leftmost) => {
 		const first = halfBefore(walked[starts[w]!]!);
-		if (first < 0) return false;
+		if (first < 0) return unknown;
 		const walk = last.walkOf[first]!;
 		const shift = last.starts[walk]! - starts[w]!;
-		if (last.starts[walk + 1]! - starts[w + 1]! !== shift) return false;
-		for (let k = starts[w]!; k < starts[w + 1]!; k++) if (halfBefore(walked[k]!) !== last.walked[k + shift]) return false;
+		if (last.starts[walk + 1]! - starts[w + 1]! !== shift) return unknown;
+		for (let k = starts[w]!; k < starts[w + 1]!; k++) if (halfBefore(walked[k]!) !== last.walked[k + shift]) return unknown;
 		const neighbour = last.beside[walk]!;
-		if (neighbour < -1) return false;
+		if (neighbour === unknown) return unknown;
 		const piece = neighbour < 0 ? -1 : numberNow[neighbour >> 1]!;
-		if (neighbour >= 0 && piece < 0) return false;
-		for (const p of added) if (locator.mayBeBetween(p, leftmost, piece)) return false;
-		beside[w] = neighbour < 0 ? -1 : 2 * piece + (neighbour & 1);
-		return true;
+		if (neighbour >= 0 && piece < 0) return unknown;
+		for (const p of added) if (locator.mayBeBetween(p, leftmost, piece)) return unknown;
+		return neighbour < 0 ? -1 : 2 * piece + (neighbour & 1);
 	};
 }
 
@@ -317,19 +326,21 @@ export function insideOutline(outline: Float64Array, px: number, py: number): bo
 	return inside;
 }
 
+const locators = new WeakMap<Arrangement, Locator>();
 const foundIn = new WeakMap<Arrangement, Found>();
 
 /** Keeps what was found on the way to the faces of an arrangement for {@link faceAt} and {@link foundBefore}. */
-export const keepFound = (arrangement: Arrangement, found: Found): void => void foundIn.set(arrangement, found);
+export function keepFound(arrangement: Arrangement, found: Found): void {
+	foundIn.set(arrangement, found);
+	locators.set(arrangement, found.locator);
+}
 
 /** What was kept of an arrangement; nothing of one that came from a worker. */
 export const foundBefore = (arrangement: Arrangement): Found | undefined => foundIn.get(arrangement);
 
-const locators = new WeakMap<Arrangement, Locator>();
-
 /** The face that holds a point, or −1. */
 export function faceAt(arrangement: Arrangement, p: Point): number {
-	let locator = foundIn.get(arrangement)?.locator ?? locators.get(arrangement);
+	let locator = locators.get(arrangement);
 	if (!locator)
 		locators.set(arrangement, (locator = new Locator(arrangement.pieces, arrangement.x, arrangement.y, arrangement.diagonal)));
 	const h = locator.leftOf(p);

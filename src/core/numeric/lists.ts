@@ -80,12 +80,12 @@ export function addTo<K, V>(lists: Map<K, V[]>, key: K, value: V): void {
 	else lists.set(key, [value]);
 }
 
-keepShape(new Float64List(1));
-keepShape(new Uint32List(1));
-
 /** The numbers from 0 to below a count. */
 export function numbersBelow(count: number): Int32Array {
 	const numbers = new Int32Array(count);
 	for (let k = 0; k < count; k++) numbers[k] = k;
 	return numbers;
 }
+
+keepShape(new Float64List(1));
+keepShape(new Uint32List(1));

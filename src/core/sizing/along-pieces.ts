@@ -67,8 +67,7 @@ export function* sizesAlongPieces({
 }: PieceSizes): Work<SizesAlong[]> {
 	const { pieces, sides } = arrangement;
 	known.renew(field);
-	const { gaps } = known;
-	const gapBeside = yield* part(gapsBeside(arrangement, isFilled, gaps), 0, 0);
+	const gapBeside = yield* part(gapsBeside(arrangement, isFilled, known.gaps), 0, 0);
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
 	/** Whether a gap was told of; then it is told of again the next time. */
 	let hasTold = false;
@@ -150,13 +149,13 @@ export function* sizesAlongPieces({
 	/** What a piece asks for at more places than before, or the list of the time before where it is the same. */
 	function withOwn(piece: Piece, p: number, at: Float64Array): PlacedSizes {
 		const last = asked[p]!;
-		const known = moreAsked.get(last);
-		if (known?.at === at && gaps.isUntouched(piece)) return known;
+		const more = known.askedMore(piece, last, at);
+		if (more) return more;
 		hasTold = false;
 		const before = new Map(Array.from(last.at, (place, k) => [place, last.size[k]!]));
 		const { x, y } = placesAlong(piece, at);
 		const sizes = { at, size: at.map((place, k) => before.get(place) ?? own(p, place, x[k]!, y[k]!)), x, y };
-		if (!hasTold) moreAsked.set(last, sizes);
+		if (!hasTold) known.keepMore(last, sizes);
 		return sizes;
 	}
 
@@ -186,9 +185,6 @@ export function* sizesAlongPieces({
 		});
 	}
 }
-
-/** What pieces ask for at more places, by what they asked for at those before. */
-const moreAsked = new WeakMap<PlacedSizes, PlacedSizes>();
 
 const loweredBefore = new WeakMap<PlacedSizes, { to: Float64Array; lowered: PlacedSizes }>();
 

@@ -1,5 +1,5 @@
-import { numbersBelow } from '../numeric/lists.ts';
 import { boxOf } from '../numeric/box.ts';
+import { numbersBelow } from '../numeric/lists.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import { SizeTree } from './size-tree.ts';
 
@@ -30,12 +30,7 @@ interface Grown {
 function grow({ x, y, size }: SizedPoints, slope: number): Grown {
 	const grown = size.slice();
 	const source = numbersBelow(size.length);
-	let least = Infinity;
-	let most = 0;
-	for (const own of size) {
-		if (own < least) least = own;
-		if (own > most) most = own;
-	}
+	const [least, most] = span(size);
 	// Where all are alike none grows into another.
 	if (!(most > least)) return { grown, source };
 	const tree = new SizeTree(x, y, size, slope, source);

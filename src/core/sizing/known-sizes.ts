@@ -23,6 +23,7 @@ export interface PlacedSizes extends SizesAlong {
 export class KnownSizes {
 	readonly gaps = new KnownGaps();
 	private asked = new WeakMap<Piece, { rule: PieceRule; sizes: PlacedSizes }>();
+	private readonly more = new WeakMap<PlacedSizes, PlacedSizes>();
 	private readonly grown = new WeakMap<Piece, PlacedSizes>();
 	private field: SizeField | undefined;
 	/** How faces grew, by the first of their pieces: the first time, the second, and so on. */
@@ -48,6 +49,16 @@ export class KnownSizes {
 
 	keepAsked(piece: Piece, rule: PieceRule, sizes: PlacedSizes): void {
 		this.asked.set(piece, { rule, sizes });
+	}
+
+	/** What a piece that asked for sizes before asked for at these places, more than those, where it would ask for the same again. */
+	askedMore(piece: Piece, before: PlacedSizes, at: Float64Array): PlacedSizes | undefined {
+		const known = this.more.get(before);
+		return known?.at === at && this.gaps.isUntouched(piece) ? known : undefined;
+	}
+
+	keepMore(before: PlacedSizes, sizes: PlacedSizes): void {
+		this.more.set(before, sizes);
 	}
 
 	/** Sizes that have grown, or those of the time before where they are the same: what was made of them holds. */

@@ -1,3 +1,4 @@
+import { bisectLeft } from 'd3-array';
 import { expm1, log1p } from '../numeric/elementary.ts';
 import { kept } from '../numeric/kept.ts';
 
@@ -10,6 +11,14 @@ export interface SizesAlong {
 /** Sizes at evenly spaced places. */
 export function evenlyPlaced(size: Float64Array): SizesAlong {
 	return { at: Float64Array.from(size, (_, k) => k / (size.length - 1)), size };
+}
+
+/** The size at a fraction of the length. */
+export function sizeAt({ at, size }: SizesAlong, fraction: number): number {
+	// The first place, but for the start, that does not lie before it.
+	const k = bisectLeft(at, fraction, 1, at.length - 1);
+	const span = at[k]! - at[k - 1]!;
+	return span > 0 ? size[k - 1]! + ((fraction - at[k - 1]!) / span) * (size[k]! - size[k - 1]!) : size[k]!;
 }
 
 /** ln(b/a) of every two neighbouring sizes a and b: of all that is made of them it costs the most, and is asked for again and again. */

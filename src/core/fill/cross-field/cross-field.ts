@@ -1,5 +1,5 @@
-import { numbersBelow } from '../../numeric/lists.ts';
 import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
+import { numbersBelow } from '../../numeric/lists.ts';
 import type { FillInput } from '../method.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import { OFFSET, triangulateBoundary } from '../triangles/constrained.ts';

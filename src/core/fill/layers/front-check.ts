@@ -1,6 +1,6 @@
-import { numbersBelow } from '../../numeric/lists.ts';
 import Flatbush from 'flatbush';
 import { atan2, hypot } from '../../numeric/elementary.ts';
+import { numbersBelow } from '../../numeric/lists.ts';
 import type { FillInput } from '../method.ts';
 import type { Stacks } from './stacks.ts';
 

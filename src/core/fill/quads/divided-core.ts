@@ -1,8 +1,8 @@
-import { numbersBelow } from '../../numeric/lists.ts';
 import Flatbush from 'flatbush';
 import type { Point } from '../../geometry/curve.ts';
 import { distanceToSegment } from '../../geometry/segments.ts';
 import { hypot, square } from '../../numeric/elementary.ts';
+import { numbersBelow } from '../../numeric/lists.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';

@@ -1,5 +1,5 @@
-import { numbersBelow } from '../../numeric/lists.ts';
 import { hypot, square } from '../../numeric/elementary.ts';
+import { numbersBelow } from '../../numeric/lists.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
