@@ -1,6 +1,5 @@
-import { square } from '../../numeric/elementary.ts';
+import { hypot, square } from '../../numeric/elementary.ts';
 import { inStretches, type Work } from '../../numeric/work.ts';
-import { stretch } from './smooth-block.ts';
 import { gridNode } from './transfinite.ts';
 
 /** So many nodes or elements are looked at between one look outside and the next. */
@@ -239,4 +238,11 @@ function takeCorners(
 		}
 	}
 	[worst.value, worst.node, worst.sum] = [value, node, sum];
+}
+
+/** The control function along a line of three nodes: what keeps the middle one where it is, between −1.9 and 1.9. */
+function stretch(x: Float64Array, y: Float64Array, behind: number, p: number, ahead: number): number {
+	const a = hypot(x[ahead]! - x[p]!, y[ahead]! - y[p]!);
+	const b = hypot(x[p]! - x[behind]!, y[p]! - y[behind]!);
+	return a + b > 0 ? Math.max(-1.9, Math.min(1.9, (-2 * (a - b)) / (a + b))) : 0;
 }
