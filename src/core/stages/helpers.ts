@@ -80,7 +80,7 @@ export class ThreadHelpers implements FillHelpers {
 	constructor(
 		readonly count: number,
 		private readonly start: () => RemoteFiller,
-		readonly worthwhile = 300_000
+		readonly worthwhile = 100_000
 	) {}
 
 	ask(helper: number, { text, files, settings }: FillSource, regions: readonly AskedRegion[]): AskedFills {
