@@ -1,5 +1,5 @@
 import { FillError, type FillInput } from '../method.ts';
-import { part, type Work } from '../../numeric/work.ts';
+import { inStretches, part, type Work } from '../../numeric/work.ts';
 import { boxOf } from '../../numeric/box.ts';
 import { alongHilbertCurve } from '../../numeric/hilbert-order.ts';
 import { Triangulation } from './triangulation.ts';
@@ -30,58 +30,96 @@ export function* triangulateBoundary(
 	const order = alongHilbertCurve(x, y);
 	yield 0;
 	const vertexOf = new Int32Array(count);
-	let last = 0;
 	triangulation.isExact = false;
-	const insert = (some: Int32Array) => {
-		for (const i of some) {
-			const place = triangulation.locate(x[i]!, y[i]!, last);
-			if (place.vertex >= 0)
-				throw new FillError(
-					'nodes-coincide',
-					`two nodes of its boundary lie at (${x[i]}, ${y[i]}); divide the pieces there more finely`,
-					{ x: x[i]!, y: y[i]! }
-				);
-			vertexOf[i] = triangulation.insertAt(x[i]!, y[i]!, place);
-			last = triangulation.outgoing[vertexOf[i]!]!;
-		}
+	let last = 0;
+	const insert = (from: number, to: number) => {
+		last = insertSome(triangulation, x, y, order.subarray(from, to), vertexOf, last);
 	};
-	for (let k = 0; k < count; k += breath) {
-		yield (0.5 * k) / count;
-		insert(order.subarray(k, k + breath));
-	}
+	yield* part(inStretches(count, breath, insert), 0, 0.5);
 	renumber(triangulation, vertexOf);
 
 	// Phase 2: the edges.
-	for (let k = 0; k < edges.length; k += 2) {
-		if (k % (2 * breath) === 0) yield 0.5 + (0.3 * k) / edges.length;
-		const [a, b] = [edges[k]! + OFFSET, edges[k + 1]! + OFFSET];
-		const obstacle = triangulation.constrain(a, b);
-		if (obstacle) throw describe(triangulation, a, b, obstacle);
-	}
+	const edgeCount = edges.length / 2;
+	yield* part(
+		inStretches(edgeCount, breath, (from, to) => constrainSome(triangulation, edges, from, to)),
+		0.5,
+		0.8
+	);
 
 	// Phase 3: what lies left of the edges, and all that can be reached from there.
-	yield 0.8;
 	const inside = new Uint8Array(triangulation.triangleCount);
-	const pending: number[] = [];
-	const enter = (e: number) => {
-		const t = (e / 3) | 0;
-		if (inside[t]) return;
-		inside[t] = 1;
-		pending.push(t);
-	};
-	for (let k = 0; k < edges.length; k += 2) {
-		enter(triangulation.edgeBetween(edges[k]! + OFFSET, edges[k + 1]! + OFFSET));
-		for (let t = pending.pop(); t !== undefined; t = pending.pop())
-			for (let e = 3 * t; e < 3 * t + 3; e++) {
-				// Beyond the given nodes there is only the outside: this edge has the region on its right.
-				if (triangulation.from[e]! < OFFSET) throw turnedOver(x, y, edges[k]!, edges[k + 1]!);
-				const f = triangulation.twin[e]!;
-				if (!triangulation.fixed[e] && f >= 0) enter(f);
-			}
-	}
+	yield* part(
+		inStretches(edgeCount, breath, (from, to) => enterFrom(triangulation, inside, input, from, to)),
+		0.8,
+		0.9
+	);
 	triangulation.isExact = true;
 	yield* part(triangulation.makeDelaunay(inside), 0.9, 1);
 	return { triangulation, inside };
+}
+
+/**
+ * Puts some nodes in, each looked for from the one before, and notes their vertices.
+ *
+ * @param last a half-edge to start from
+ * @returns one near the last node
+ */
+function insertSome(
+	triangulation: Triangulation,
+	x: Float64Array,
+	y: Float64Array,
+	some: Int32Array,
+	vertexOf: Int32Array,
+	last: number
+): number {
+	for (let k = 0; k < some.length; k++) {
+		const i = some[k]!;
+		const place = triangulation.locate(x[i]!, y[i]!, last);
+		if (place.vertex >= 0)
+			throw new FillError(
+				'nodes-coincide',
+				`two nodes of its boundary lie at (${x[i]}, ${y[i]}); divide the pieces there more finely`,
+				{ x: x[i]!, y: y[i]! }
+			);
+		const v = triangulation.insertAt(x[i]!, y[i]!, place);
+		vertexOf[i] = v;
+		last = triangulation.outgoing[v]!;
+	}
+	return last;
+}
+
+/** Makes edges from one to another part of the triangulation. */
+function constrainSome(triangulation: Triangulation, edges: Uint32Array, from: number, to: number): void {
+	for (let k = 2 * from; k < 2 * to; k += 2) {
+		const a = edges[k]! + OFFSET;
+		const b = edges[k + 1]! + OFFSET;
+		const obstacle = triangulation.constrain(a, b);
+		if (obstacle) throw describe(triangulation, a, b, obstacle);
+	}
+}
+
+/** Marks the triangles to the left of some edges, and all that can be reached from there. */
+function enterFrom(triangulation: Triangulation, inside: Uint8Array, input: FillInput, first: number, last: number): void {
+	const { x, y, edges } = input;
+	const { from, twin, fixed } = triangulation;
+	const pending: number[] = [];
+	for (let k = 2 * first; k < 2 * last; k += 2) {
+		const start = (triangulation.edgeBetween(edges[k]! + OFFSET, edges[k + 1]! + OFFSET) / 3) | 0;
+		if (inside[start]) continue;
+		inside[start] = 1;
+		pending.push(start);
+		for (let t = pending.pop(); t !== undefined; t = pending.pop())
+			for (let e = 3 * t; e < 3 * t + 3; e++) {
+				// Beyond the given nodes there is only the outside: this edge has the region on its right.
+				if (from[e]! < OFFSET) throw turnedOver(x, y, edges[k]!, edges[k + 1]!);
+				const f = twin[e]!;
+				if (fixed[e] || f < 0) continue;
+				const other = (f / 3) | 0;
+				if (inside[other]) continue;
+				inside[other] = 1;
+				pending.push(other);
+			}
+	}
 }
 
 /** Two curves that leave a junction close together: their coarse chords lie the other way round. */

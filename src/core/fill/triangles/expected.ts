@@ -92,7 +92,7 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 	/** Edges that the cells of a level look at, one cell after the other. */
 	let crossing: Int32Array = start.crossing;
 	let nextCrossing: Int32Array = new Int32Array(2 * crossing.length);
-	const cutReach = boundaryReach(edges.length / 2);
+	const cells = new CellSizes(rule, grown, boundaryReach(edges.length / 2), smallPart * rootHalf);
 	const mostCells = Math.max(leastBudget, 4 * x.length);
 	let sum = 0;
 	let looked = 0;
@@ -106,7 +106,7 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 				looked = 0;
 				yield 0;
 			}
-			const own = integral(cell, half, isLast);
+			const own = cells.integral(cell, half, isLast);
 			if (own >= 0) {
 				sum += own;
 				continue;
@@ -127,36 +127,62 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 		[crossing, nextCrossing] = [nextCrossing, crossing];
 	}
 	return (4 / Math.sqrt(3)) * sum;
+}
+
+/** The sizes that are wanted in cells. */
+class CellSizes {
+	private readonly size: number;
+	private readonly slope: number;
+	private readonly field: SizeRule['field'];
+
+	/**
+	 * @param grown the sizes that grow from given nodes
+	 * @param cutReach a cell with edges is cut until its half diagonal is at most this many sizes …
+	 * @param smallHalf … or, where its size looks constant, half its side is at most this
+	 */
+	constructor(
+		{ size, growth, field }: SizeRule,
+		private readonly grown: SizeTree,
+		private readonly cutReach: number,
+		private readonly smallHalf: number
+	) {
+		this.size = size;
+		this.slope = growth - 1;
+		this.field = field;
+	}
 
 	/** The integral of 1/h² over the part of a cell that lies in the region; negative where it must be cut further. */
-	function integral(cell: Cell, half: number, isLast: boolean): number {
-		const h = sizeAt(cell.x, cell.y);
+	integral(cell: Cell, half: number, isLast: boolean): number {
+		const { size, slope, field, grown, cutReach, smallHalf } = this;
+		const h = this.at(cell.x, cell.y);
 		const area = 4 * half * half;
 		const reach = Math.SQRT2 * half;
 		/** Whether nothing but the size of the region counts. */
 		const most = size + slope * reach;
 		const isConstant = !field && h === size && grown.smallest(cell.x, cell.y, most) >= most;
 		if (cell.lastEdge > cell.firstEdge) {
-			const isFine = reach <= cutReach * h || (isConstant && half <= smallPart * rootHalf);
+			const isFine = reach <= cutReach * h || (isConstant && half <= smallHalf);
 			return !isFine && !isLast ? -1 : cell.isInside ? area / (h * h) : 0;
 		}
 		if (isConstant) return area / (h * h);
 		// Smaller in a corner than in the middle it needs no look at the corners to be told too large.
 		if (!isLast && !field && h < size && slope * reach > mostReach * h) return -1;
 		// The integral of a quadratic over a square, from its middle and its corners.
-		let [low, high, sum] = [h, h, 8 / (h * h)];
+		let low = h;
+		let high = h;
+		let sum = 8 / (h * h);
 		for (let k = 0; k < 4; k++) {
-			const own = sizeAt(cell.x + (k & 1 ? half : -half), cell.y + (k & 2 ? half : -half));
+			const own = this.at(cell.x + (k & 1 ? half : -half), cell.y + (k & 2 ? half : -half));
 			low = Math.min(low, own);
 			high = Math.max(high, own);
 			sum += 1 / (own * own);
 		}
-		const isFine = slope * reach <= mostReach * low || (high === low && half <= smallPart * rootHalf);
+		const isFine = slope * reach <= mostReach * low || (high === low && half <= smallHalf);
 		return (high - low <= mostVariation * low && isFine) || isLast ? (sum / 12) * area : -1;
 	}
 
-	function sizeAt(px: number, py: number): number {
-		return grown.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
+	private at(px: number, py: number): number {
+		return this.grown.smallest(px, py, this.field ? Math.min(this.size, this.field(px, py)) : this.size);
 	}
 }
 

@@ -93,6 +93,12 @@ function renumberCore(
 	}
 }
 
+function countKept(kept: Uint8Array): number {
+	let count = 0;
+	for (let t = 0; t < kept.length; t++) count += kept[t]!;
+	return count;
+}
+
 /**
  * Takes the triangles that stay of a stretch of them into a list, their nodes as they are numbered in the fill: given ones
  * first, then those of a sweep, then the others.
@@ -191,9 +197,7 @@ function* fillAround(
 	if (core && !isDelaunayAtRim(mesh, core, shift + given)) return undefined;
 
 	yield 1;
-	let count = 0;
-	for (const k of kept) count += k;
-	const made = new Uint32Array(3 * count);
+	const made = new Uint32Array(3 * countKept(kept));
 	let end = 0;
 	const take = (from: number, to: number) => {
 		end = takeKept(mesh.from, kept, from, to, made, end, shift, outer);

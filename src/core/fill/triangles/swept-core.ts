@@ -1,7 +1,7 @@
 import { hypot, square } from '../../numeric/elementary.ts';
 import { numbersBelow } from '../../numeric/lists.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
-import { part, type Work } from '../../numeric/work.ts';
+import { inStretches, part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 import type { FillInput } from '../method.ts';
@@ -66,123 +66,198 @@ export function* findSweptCore(
 	const cells = Math.min(mostCells, Math.max(fewestCells, Math.round(Math.sqrt(expected / nodesToCell))));
 	const grid = new InsideGrid(input, box, cells);
 	yield 0;
-	const wanted = sizesIn(grid, input, rule, sizes, expected);
+	const wanted = new SizesToSweep(grid, input, rule, sizes, expected);
 	yield 0;
-	const swept = yield* part(sweep(box, wanted.sweep, expected, 1.6 * expected + leastNodes), 0, 0.65);
+	const swept = yield* part(sweep(box, wanted, expected, 1.6 * expected + leastNodes), 0, 0.65);
 	if (!swept) return undefined;
 	const mesh = Triangulation.of(swept.x, swept.y, swept.count, swept.from, swept.twin, swept.triangleCount);
 	yield* part(mesh.makeDelaunay(), 0.65, 0.74);
-	const isKept = yield* part(withRoom(mesh, swept.size, input, wanted.inside), 0.74, 0.8);
-	yield* part(leaveInside(mesh, isKept, grid, wanted.isOuter), 0.8, 0.88);
+	const isKept = yield* part(withRoom(mesh, swept.size, input, wanted), 0.74, 0.8);
+	yield* part(leaveInside(mesh, isKept, grid, wanted), 0.8, 0.88);
 	return yield* part(laidOut(mesh, swept.size, isKept), 0.88, 1);
 }
 
-type SizeAt = (px: number, py: number) => number;
+/** What {@link SizesToSweep} knows of the outline at a node that lies on several. */
+const several = -2;
+/** The age of a node that was taken for one outside. */
+const isOutside = 255;
 
 /**
- * The size that a rule asks for at any place of a region, and what a sweep gets to know: outside of the region sizes soon
+ * The size that a rule asks for at any place of a region, and what the sweep gets to know: outside of the region sizes soon
  * become coarse, as nothing of it is kept. Where the grid does not know, the edges at the given node that a size grows from
  * tell the side; that may be wrong on either side.
  *
  * A node takes the given node that its size grows from over from those beside it, as far as sizes cannot have changed
  * much on the way; then it is looked for again.
  */
-function sizesIn(
-	grid: InsideGrid,
-	{ x, y, edges }: FillInput,
-	{ size, growth, field }: SizeRule,
-	sizes: Float64Array,
-	expected: number
-): { inside: SizeAt; sweep: SweepSizes; isOuter: (v: number) => boolean } {
-	const all = numbersBelow(x.length);
-	const slope = growth - 1;
-	const finer = all.filter((i) => sizes[i]! < size);
-	const tree = new SizeTree(x, y, sizes, slope, finer, tolerance);
-	const outer = new SizeTree(x, y, sizes, Math.max(outerSlope, slope), all, tolerance);
-	const inside = (px: number, py: number) => tree.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
-	// The nodes before and after each on its outline.
-	const several = -2;
-	const before = new Int32Array(x.length).fill(-1);
-	const after = new Int32Array(x.length).fill(-1);
-	for (let k = 0; k < edges.length; k += 2) {
-		const [a, b] = [edges[k]!, edges[k + 1]!];
-		after[a] = after[a] === -1 ? b : several;
-		before[b] = before[b] === -1 ? a : several;
-	}
-	const isLeft = (a: number, b: number, px: number, py: number) =>
-		(x[b]! - x[a]!) * (py - y[a]!) - (y[b]! - y[a]!) * (px - x[a]!) > 0;
-	const seemsOutside = (i: number, px: number, py: number) => {
-		const a = before[i]!;
-		const b = after[i]!;
-		// Nothing is told at nodes of several outlines, nor of an edge that has the region on both sides.
-		if (a < 0 || b < 0 || a === b) return false;
-		return isLeft(a, i, x[b]!, y[b]!)
-			? !(isLeft(a, i, px, py) && isLeft(i, b, px, py))
-			: !(isLeft(a, i, px, py) || isLeft(i, b, px, py));
-	};
-	const most = Math.min(100, Math.floor(mostChange / slope));
+class SizesToSweep implements SweepSizes {
+	private readonly x: Float64Array;
+	private readonly y: Float64Array;
+	private readonly size: number;
+	private readonly slope: number;
+	private readonly field: SizeRule['field'];
+	private readonly hasFiner: boolean;
+	private readonly tree: SizeTree;
+	private readonly outer: SizeTree;
+	/** The nodes before and after each given one on its outline. */
+	private readonly before: Int32Array;
+	private readonly after: Int32Array;
+	private readonly most: number;
 	/** The given node that the size of each node grows from, and how many nodes ago that was looked for. */
-	let sources = new Int32Array(Math.ceil(1.2 * expected));
-	let ages = new Uint8Array(sources.length);
-	/** The age of a node that was taken for one outside. */
-	const isOutside = 255;
-	let source = 0;
-	let age = 0;
-	const at = (px: number, py: number, a: number, b: number) => {
-		const kind = grid.at(px, py);
-		if (kind === OUTSIDE) {
-			age = isOutside;
-			return outer.smallest(px, py, Infinity);
+	private sources: Int32Array;
+	private ages: Uint8Array;
+	private source = 0;
+	private age = 0;
+
+	constructor(
+		private readonly grid: InsideGrid,
+		{ x, y, edges }: FillInput,
+		{ size, growth, field }: SizeRule,
+		private readonly sizes: Float64Array,
+		expected: number
+	) {
+		const all = numbersBelow(x.length);
+		const slope = growth - 1;
+		const finer = all.filter((i) => sizes[i]! < size);
+		[this.x, this.y, this.size, this.slope, this.field] = [x, y, size, slope, field];
+		this.hasFiner = finer.length > 0;
+		this.tree = new SizeTree(x, y, sizes, slope, finer, tolerance);
+		this.outer = new SizeTree(x, y, sizes, Math.max(outerSlope, slope), all, tolerance);
+		const before = new Int32Array(x.length).fill(-1);
+		const after = new Int32Array(x.length).fill(-1);
+		for (let k = 0; k < edges.length; k += 2) {
+			const [a, b] = [edges[k]!, edges[k + 1]!];
+			after[a] = after[a] === -1 ? b : several;
+			before[b] = before[b] === -1 ? a : several;
 		}
-		const asked = field ? Math.min(size, field(px, py)) : size;
-		if (finer.length === 0) {
-			age = 0;
+		[this.before, this.after] = [before, after];
+		this.most = Math.min(100, Math.floor(mostChange / slope));
+		this.sources = new Int32Array(Math.ceil(1.2 * expected));
+		this.ages = new Uint8Array(this.sources.length);
+	}
+
+	/** The size at a place of the region. */
+	inside(px: number, py: number): number {
+		return this.tree.smallest(px, py, this.field ? Math.min(this.size, this.field(px, py)) : this.size);
+	}
+
+	at(px: number, py: number, a: number, b: number): number {
+		const kind = this.grid.at(px, py);
+		if (kind === OUTSIDE) return this.outsideAt(px, py);
+		const asked = this.field ? Math.min(this.size, this.field(px, py)) : this.size;
+		if (!this.hasFiner) {
+			this.age = 0;
 			return asked;
 		}
+		const { tree, sources, ages } = this;
 		let own: number;
-		age = a < 0 ? most : Math.max(ages[a]!, ages[b]!);
-		if (age < most) {
-			age++;
-			source = sources[a]!;
-			own = tree.grown(source, px, py);
+		this.age = a < 0 ? this.most : Math.max(ages[a]!, ages[b]!);
+		if (this.age < this.most) {
+			this.age++;
+			this.source = sources[a]!;
+			own = tree.grown(this.source, px, py);
 			const other = tree.grown(sources[b]!, px, py);
 			if (other < own) {
 				own = other;
-				source = sources[b]!;
+				this.source = sources[b]!;
 			}
 		} else {
-			age = 0;
+			this.age = 0;
 			own = tree.smallest(px, py, Infinity);
-			source = tree.source;
+			this.source = tree.source;
 		}
-		if (kind !== INSIDE && own < (1 + trusted * slope) * sizes[source]! && seemsOutside(source, px, py)) {
-			age = isOutside;
-			return outer.smallest(px, py, Infinity);
-		}
+		const isNear = kind !== INSIDE && own < (1 + trusted * this.slope) * this.sizes[this.source]!;
+		if (isNear && this.seemsOutside(this.source, px, py)) return this.outsideAt(px, py);
 		return own < asked ? own : asked;
-	};
-	const keep = (node: number) => {
-		if (node >= sources.length) {
-			sources = lengthened(sources, 2 * node);
-			ages = lengthened(ages, 2 * node);
+	}
+
+	keep(node: number): void {
+		if (node >= this.sources.length) {
+			this.sources = lengthened(this.sources, 2 * node);
+			this.ages = lengthened(this.ages, 2 * node);
 		}
-		sources[node] = source;
-		ages[node] = age;
-	};
-	return { inside, sweep: { at, keep }, isOuter: (v) => ages[v] === isOutside };
+		this.sources[node] = this.source;
+		this.ages[node] = this.age;
+	}
+
+	/** Whether a node was taken for one outside. */
+	isOuter(node: number): boolean {
+		return this.ages[node] === isOutside;
+	}
+
+	private outsideAt(px: number, py: number): number {
+		this.age = isOutside;
+		return this.outer.smallest(px, py, Infinity);
+	}
+
+	private seemsOutside(i: number, px: number, py: number): boolean {
+		const a = this.before[i]!;
+		const b = this.after[i]!;
+		// Nothing is told at nodes of several outlines, nor of an edge that has the region on both sides.
+		if (a < 0 || b < 0 || a === b) return false;
+		return this.isLeft(a, i, this.x[b]!, this.y[b]!)
+			? !(this.isLeft(a, i, px, py) && this.isLeft(i, b, px, py))
+			: !(this.isLeft(a, i, px, py) || this.isLeft(i, b, px, py));
+	}
+
+	private isLeft(a: number, b: number, px: number, py: number): boolean {
+		const { x, y } = this;
+		return (x[b]! - x[a]!) * (py - y[a]!) - (y[b]! - y[a]!) * (px - x[a]!) > 0;
+	}
 }
 
 /** 1 for each node that keeps its distance to all edges and given nodes. */
-function* withRoom(mesh: Triangulation, size: Float64Array, { x, y, edges }: FillInput, wanted: SizeAt): Work<Uint8Array> {
-	const hasRoom = new Uint8Array(mesh.vertexCount).fill(1);
-	const looked = new Int32Array(mesh.vertexCount);
-	const reached: number[] = [];
-	let round = 0;
-	let v = 0;
-	/** Takes the room from all around a place; the nearest node is left in `v`. */
-	const look = (px: number, py: number) => {
-		v = nearest(mesh, px, py, v, size);
-		round++;
+function* withRoom(mesh: Triangulation, size: Float64Array, { x, y, edges }: FillInput, wanted: SizesToSweep): Work<Uint8Array> {
+	const room = new Room(mesh, size);
+	const isEnd = new Uint8Array(x.length);
+	for (let k = 0; k < edges.length; k += 2) {
+		if ((k & 0xfff) === 0) yield k / edges.length;
+		const [a, b] = [edges[k]!, edges[k + 1]!];
+		isEnd[a] = isEnd[b] = 1;
+		room.takeAlong(x[a]!, y[a]!, x[b]!, y[b]!, wanted);
+	}
+	for (let i = 0; i < x.length; i++) if (!isEnd[i]) room.take(x[i]!, y[i]!);
+	return room.hasRoom;
+}
+
+/** Which nodes keep their distance to places that are told one after the other. */
+class Room {
+	/** 1 for each that does. */
+	readonly hasRoom: Uint8Array;
+	private readonly looked: Int32Array;
+	private readonly reached: number[] = [];
+	private round = 0;
+	/** The node nearest to the last place. */
+	private last = 0;
+
+	constructor(
+		private readonly mesh: Triangulation,
+		private readonly size: Float64Array
+	) {
+		this.hasRoom = new Uint8Array(mesh.vertexCount).fill(1);
+		this.looked = new Int32Array(mesh.vertexCount);
+	}
+
+	/** Takes the room from all around an edge; its end is where another one starts. */
+	takeAlong(ax: number, ay: number, bx: number, by: number, wanted: SizesToSweep): void {
+		const dx = bx - ax;
+		const dy = by - ay;
+		const length = hypot(dx, dy);
+		for (let way = 0; way < length;) {
+			const px = ax + (way / length) * dx;
+			const py = ay + (way / length) * dy;
+			this.take(px, py);
+			way += lookEvery * wanted.inside(px, py);
+		}
+	}
+
+	/** Takes the room from all around a place. */
+	take(px: number, py: number): void {
+		const { mesh, size, hasRoom, looked, reached } = this;
+		const { x, y } = mesh;
+		const v = nearest(mesh, px, py, this.last, size);
+		this.last = v;
+		const round = ++this.round;
 		looked[v] = round;
 		hasRoom[v] = 0;
 		reached.push(v);
@@ -192,29 +267,12 @@ function* withRoom(mesh: Triangulation, size: Float64Array, { x, y, edges }: Fil
 				const other = ring[k]!;
 				if (looked[other] === round) continue;
 				looked[other] = round;
-				if (square(mesh.x[other]! - px) + square(mesh.y[other]! - py) >= square(gap * size[other]!)) continue;
+				if (square(x[other]! - px) + square(y[other]! - py) >= square(gap * size[other]!)) continue;
 				hasRoom[other] = 0;
 				reached.push(other);
 			}
 		}
-	};
-	const isEnd = new Uint8Array(x.length);
-	for (let k = 0; k < edges.length; k += 2) {
-		if ((k & 0xfff) === 0) yield k / edges.length;
-		const [a, b] = [edges[k]!, edges[k + 1]!];
-		const [dx, dy] = [x[b]! - x[a]!, y[b]! - y[a]!];
-		const length = hypot(dx, dy);
-		isEnd[a] = isEnd[b] = 1;
-		// The end is where another edge starts.
-		for (let way = 0; way < length;) {
-			const px = x[a]! + (way / length) * dx;
-			const py = y[a]! + (way / length) * dy;
-			look(px, py);
-			way += lookEvery * wanted(px, py);
-		}
 	}
-	for (let i = 0; i < x.length; i++) if (!isEnd[i]) look(x[i]!, y[i]!);
-	return hasRoom;
 }
 
 /** The node nearest to a place: from node to node, always nearer, as can be done where all edges are Delaunay. */
@@ -222,21 +280,27 @@ function nearest(mesh: Triangulation, px: number, py: number, start: number, siz
 	const { x, y } = mesh;
 	let best = start;
 	let least = square(x[best]! - px) + square(y[best]! - py);
-	const isCloser = (v: number) => {
-		const own = square(x[v]! - px) + square(y[v]! - py);
-		if (own >= least) return;
-		best = v;
-		least = own;
-	};
 	let isAtRim = false;
 	for (let last = -1; last !== best;) {
 		last = best;
 		const count = neighboursOf(mesh, last);
-		for (let k = 0; k < count; k++) isCloser(ring[k]!);
+		for (let k = 0; k < count; k++) {
+			const v = ring[k]!;
+			const own = square(x[v]! - px) + square(y[v]! - py);
+			if (own >= least) continue;
+			best = v;
+			least = own;
+		}
 		isAtRim = isOpen;
 	}
 	// At the rim of the rectangle, above all over its steps, the way may end too early.
-	if (isAtRim && least > square(gap * size[best]!)) for (let v = 0; v < mesh.vertexCount; v++) isCloser(v);
+	if (!isAtRim || least <= square(gap * size[best]!)) return best;
+	for (let v = 0; v < mesh.vertexCount; v++) {
+		const own = square(x[v]! - px) + square(y[v]! - py);
+		if (own >= least) continue;
+		best = v;
+		least = own;
+	}
 	return best;
 }
 
@@ -274,38 +338,75 @@ function neighboursOf({ from, twin, outgoing }: Triangulation, v: number): numbe
  * Leaves of the nodes with room those that lie inside. Where the grid does not know, a node does what its neighbours with
  * room do, as there is no edge between them; unless the sweep took it for one outside: it is too coarse.
  */
-function* leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid, isOuter: (v: number) => boolean): Work<void> {
-	const { x, y } = mesh;
-	const unknown = 2;
+function* leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid, wanted: SizesToSweep): Work<void> {
+	const { vertexCount } = mesh;
+	yield* part(
+		inStretches(vertexCount, breath, (from, to) => askGrid(mesh, isKept, grid, wanted, from, to)),
+		0,
+		0.3
+	);
 	const known: number[] = [];
-	let looked = 0;
-	for (let v = 0; v < mesh.vertexCount; v++) {
-		if ((v & breath) === 0) yield (0.3 * v) / mesh.vertexCount;
+	for (let v = 0; v < vertexCount;) {
+		v = goOnInside(mesh, isKept, known, v);
+		yield 0.3 + (0.7 * v) / vertexCount;
+	}
+	dropUnknown(isKept);
+}
+
+/** What {@link leaveInside} marks where the grid does not know. */
+const unknown = 2;
+
+function askGrid(
+	mesh: Triangulation,
+	isKept: Uint8Array,
+	grid: InsideGrid,
+	wanted: SizesToSweep,
+	from: number,
+	to: number
+): void {
+	const { x, y } = mesh;
+	for (let v = from; v < to; v++) {
 		if (!isKept[v]) continue;
 		const kind = grid.at(x[v]!, y[v]!);
-		isKept[v] = kind === INSIDE ? 1 : kind === OUTSIDE || isOuter(v) ? 0 : unknown;
+		isKept[v] = kind === INSIDE ? 1 : kind === OUTSIDE || wanted.isOuter(v) ? 0 : unknown;
 	}
-	for (let v = 0; v < mesh.vertexCount; v++) {
-		if ((v & breath) === 0) yield 0.3 + (0.7 * v) / mesh.vertexCount;
-		if (isKept[v] !== unknown) continue;
-		const count = neighboursOf(mesh, v);
-		let isBesideKnown = false;
-		for (let k = 0; k < count; k++) if (isKept[ring[k]!] === 1) isBesideKnown = true;
-		if (!isBesideKnown) continue;
-		isKept[v] = 1;
-		known.push(v);
-		for (let own = known.pop(); own !== undefined; own = known.pop()) {
-			if ((++looked & breath) === 0) yield 0.3 + (0.7 * v) / mesh.vertexCount;
+}
+
+/**
+ * Keeps nodes that are not known, from one on, beside those that are kept, and what can be reached from them.
+ *
+ * @param pending nodes whose neighbours are to be looked at first; those that are left over
+ * @returns the node to go on from, after a while
+ */
+function goOnInside(mesh: Triangulation, isKept: Uint8Array, pending: number[], from: number): number {
+	let left = breath;
+	let v = from;
+	for (; v < mesh.vertexCount && left > 0; left--) {
+		const own = pending.pop();
+		if (own !== undefined) {
 			const around = neighboursOf(mesh, own);
 			for (let k = 0; k < around; k++) {
 				const other = ring[k]!;
 				if (isKept[other] !== unknown) continue;
 				isKept[other] = 1;
-				known.push(other);
+				pending.push(other);
 			}
-		}
+		} else if (isKept[v] === unknown && isBesideKept(mesh, isKept, v)) {
+			isKept[v] = 1;
+			pending.push(v);
+		} else v++;
 	}
-	for (let v = 0; v < mesh.vertexCount; v++) if (isKept[v] === unknown) isKept[v] = 0;
+	return v;
+}
+
+function isBesideKept(mesh: Triangulation, isKept: Uint8Array, v: number): boolean {
+	const count = neighboursOf(mesh, v);
+	for (let k = 0; k < count; k++) if (isKept[ring[k]!] === 1) return true;
+	return false;
+}
+
+function dropUnknown(isKept: Uint8Array): void {
+	for (let v = 0; v < isKept.length; v++) if (isKept[v] === unknown) isKept[v] = 0;
 }
 
 /** A core from the triangles all of whose nodes are kept, in the arrays of the mesh itself. */
