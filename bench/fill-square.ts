@@ -47,14 +47,14 @@ export function zoneAgainstTriangulation(): Ratio {
 	const [fine, radius] = [size / 1000, 0.0063];
 	const field = (x: number, y: number) => fine + 0.2 * Math.max(0, Math.hypot(x - 0.4, y - 0.6) - radius);
 	const box = [0.4 - radius, 0.6 - radius, 0.4 + radius, 0.6 + radius] as const;
-	const rule = { size, growth: 1.2, field, plateaus: [{ size: fine, box }] };
+	const rule = { size, growth: 1.2, field: { at: field }, plateaus: [{ size: fine, box }] };
 	return againstTriangulation('a square with a round zone a thousand times finer', square(40), rule, '≤ 1.5');
 }
 
 /** From 1 to 1000 times 8e-6, growing away from a point. */
 const gradedField = (x: number, y: number) => 0.008 / 1000 + 0.0115 * Math.sqrt((x - 0.4) ** 2 + (y - 0.6) ** 2);
 
-const gradedRule: SizeRule = { size: 1, growth: 1.0115, field: gradedField };
+const gradedRule: SizeRule = { size: 1, growth: 1.0115, field: { at: gradedField } };
 
 /** A square whose sides are divided as the field asks. */
 function gradedSquare(): FillInput {

@@ -266,7 +266,7 @@ describe('triangle fill', () => {
 	it('can be stopped between two steps', () => {
 		// Graded everywhere, so that there is no lattice and much to refine.
 		const field = (x: number, y: number) => 1 / 600 + 0.002 * Math.hypot(x, y);
-		const work = fillTriangles(boundary(squareLoop(300)), { size: 1 / 200, growth: 1.2, field });
+		const work = fillTriangles(boundary(squareLoop(300)), { size: 1 / 200, growth: 1.2, field: { at: field } });
 		const shares: number[] = [];
 		for (let k = 0; k < 4; k++) shares.push(work.next().value as number);
 		work.return(undefined as never);

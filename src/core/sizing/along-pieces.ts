@@ -6,7 +6,7 @@ import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import type { Point } from '../geometry/curve.ts';
 import { isStraight, partPoints } from '../geometry/parts.ts';
 import { bendAt, bendPlaces, type Turns } from '../geometry/turns.ts';
-import { type Gap, gapsBeside } from './gaps.ts';
+import { type Gap, type GapFinder, gapsBeside } from './gaps.ts';
 import type { KnownSizes, PlacedSizes } from './known-sizes.ts';
 import type { SizesAlong } from './size-along.ts';
 import type { SizeField } from './size-field.ts';
@@ -67,24 +67,8 @@ export function* sizesAlongPieces({
 }: PieceSizes): Work<SizesAlong[]> {
 	const { pieces, sides } = arrangement;
 	known.renew(field);
-	const gapBeside = yield* part(gapsBeside(arrangement, isFilled, known.gaps), 0, 0);
-	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
-	/** Whether a gap was told of; then it is told of again the next time. */
-	let hasTold = false;
-	/** What a place asks for by itself. */
-	const own = (p: number, fraction: number, x: number, y: number): number => {
-		let size = Math.min(base[p]!, longest[p]!, field.at(x, y));
-		size = Math.min(size, turnPerDivision / bendAt(turns[p]!, fraction));
-		if (field.acrossGap !== undefined)
-			return Math.min(size, gapBeside(p, fraction, field.acrossGap * size).width / field.acrossGap);
-		const gap = gapBeside(p, fraction, size / widest);
-		const floor = finestByItself * base[p]!;
-		if (widest * gap.width < floor) {
-			hasTold = true;
-			tooNarrow?.(p, { x, y }, gap, floor);
-		}
-		return Math.min(size, Math.max(widest * gap.width, floor));
-	};
+	const gaps = yield* part(gapsBeside(arrangement, isFilled, known.gaps), 0, 0);
+	const asking = new Asking(field, base, longest, turns, gaps, tooNarrow);
 	// Phase 1: places, and what they ask for.
 	let looked = 0;
 	const placesOf = (piece: Piece, p: number): PlacedSizes => {
@@ -92,14 +76,9 @@ export function* sizesAlongPieces({
 		const rule = { base: base[p]!, longest: longest[p]!, turns: turns[p]! };
 		const before = known.askedOf(piece, rule);
 		if (before) return before;
-		const places = Math.ceil((4 * piece.length) / Math.min(base[p]!, piece.length));
-		const n = isStraight(piece) && piece.length < base[p]! ? 2 : Math.min(512, places);
-		const at = withEven(bendPlaces(turns[p]!, turnPerDivision / Math.min(base[p]!, longest[p]!)), n);
-		looked += at.length;
-		const { x, y } = placesAlong(piece, at);
-		hasTold = false;
-		const sizes = { at, size: at.map((fraction, k) => own(p, fraction, x[k]!, y[k]!)), x, y };
-		if (!hasTold) known.keepAsked(piece, rule, sizes);
+		const sizes = asking.of(piece, p);
+		looked += sizes.at.length;
+		if (!asking.hasTold) known.keepAsked(piece, rule, sizes);
 		return sizes;
 	};
 	const asked: PlacedSizes[] = [];
@@ -151,11 +130,8 @@ export function* sizesAlongPieces({
 		const last = asked[p]!;
 		const more = known.askedMore(piece, last, at);
 		if (more) return more;
-		hasTold = false;
-		const before = new Map(Array.from(last.at, (place, k) => [place, last.size[k]!]));
-		const { x, y } = placesAlong(piece, at);
-		const sizes = { at, size: at.map((place, k) => before.get(place) ?? own(p, place, x[k]!, y[k]!)), x, y };
-		if (!hasTold) known.keepMore(last, sizes);
+		const sizes = asking.ofMore(piece, p, last, at);
+		if (!asking.hasTold) known.keepMore(last, sizes);
 		return sizes;
 	}
 
@@ -183,6 +159,66 @@ export function* sizesAlongPieces({
 			grown[p] = lowered(before, settled[k]!);
 			return grown[p] !== before;
 		});
+	}
+}
+
+/** What places of pieces ask for by themselves. */
+class Asking {
+	/** Whether a gap of the last piece was told of; then it is told of again the next time. */
+	hasTold = false;
+	private readonly turnPerDivision: number;
+
+	constructor(
+		private readonly field: SizeField,
+		private readonly base: readonly number[],
+		private readonly longest: readonly number[],
+		private readonly turns: readonly Turns[],
+		private readonly gaps: GapFinder,
+		private readonly tooNarrow: PieceSizes['tooNarrow']
+	) {
+		this.turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
+	}
+
+	/** What a piece asks for, at even places and where it bends. */
+	of(piece: Piece, p: number): PlacedSizes {
+		const base = this.base[p]!;
+		const places = Math.ceil((4 * piece.length) / Math.min(base, piece.length));
+		const n = isStraight(piece) && piece.length < base ? 2 : Math.min(512, places);
+		const at = withEven(bendPlaces(this.turns[p]!, this.turnPerDivision / Math.min(base, this.longest[p]!)), n);
+		const { x, y } = placesAlong(piece, at);
+		this.hasTold = false;
+		const size = new Float64Array(at.length);
+		for (let k = 0; k < at.length; k++) size[k] = this.at(p, at[k]!, x[k]!, y[k]!);
+		return { at, size, x, y };
+	}
+
+	/** The same at more places, those of before among them. */
+	ofMore(piece: Piece, p: number, last: PlacedSizes, at: Float64Array): PlacedSizes {
+		const { x, y } = placesAlong(piece, at);
+		this.hasTold = false;
+		const size = new Float64Array(at.length);
+		for (let k = 0, before = 0; k < at.length; k++) {
+			while (before < last.at.length && last.at[before]! < at[k]!) before++;
+			size[k] = last.at[before] === at[k] ? last.size[before]! : this.at(p, at[k]!, x[k]!, y[k]!);
+		}
+		return { at, size, x, y };
+	}
+
+	/** What a place asks for by itself. */
+	private at(p: number, fraction: number, x: number, y: number): number {
+		const { field, gaps } = this;
+		const base = this.base[p]!;
+		let size = Math.min(base, this.longest[p]!, field.at(x, y));
+		size = Math.min(size, this.turnPerDivision / bendAt(this.turns[p]!, fraction));
+		if (field.acrossGap !== undefined)
+			return Math.min(size, gaps.beside(p, fraction, field.acrossGap * size).width / field.acrossGap);
+		const gap = gaps.beside(p, fraction, size / widest);
+		const floor = finestByItself * base;
+		if (widest * gap.width < floor) {
+			this.hasTold = true;
+			this.tooNarrow?.(p, { x, y }, gap, floor);
+		}
+		return Math.min(size, Math.max(widest * gap.width, floor));
 	}
 }
 

@@ -5,36 +5,36 @@ import { pieceNames } from '../domain/references.ts';
 import { gapsBeside, KnownGaps } from './gaps.ts';
 
 /** Arranges a drawing and asks for the gap beside a piece, at a part of its length. */
-function gaps(text: string, isFilled: (side: number) => boolean = () => true) {
+function gapsIn(text: string, isFilled: (side: number) => boolean = () => true) {
 	const { arrangement } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 	const names = pieceNames(arrangement);
-	const beside = finish(gapsBeside(arrangement, isFilled, new KnownGaps()));
-	return (name: string, fraction: number, reach = 1e6) => beside(names.indexOf(name), fraction, reach).width;
+	const gaps = finish(gapsBeside(arrangement, isFilled, new KnownGaps()));
+	return (name: string, fraction: number, reach = 1e6) => gaps.beside(names.indexOf(name), fraction, reach).width;
 }
 
 describe('the gap beside a piece', () => {
 	it('is the shortest way to the opposite side', () => {
-		const gap = gaps('rectangle b = (0, 0) to (40, 3)');
+		const gap = gapsIn('rectangle b = (0, 0) to (40, 3)');
 		expect(gap('b.bottom', 0.5)).toBeCloseTo(3, 9);
 		expect(gap('b.left', 0.5)).toBeCloseTo(40, 9);
 	});
 
 	it('is looked for no farther than the reach', () => {
-		const gap = gaps('rectangle b = (0, 0) to (40, 3)');
+		const gap = gapsIn('rectangle b = (0, 0) to (40, 3)');
 		expect(gap('b.bottom', 0.5, 2.9)).toBe(Infinity);
 		expect(gap('b.bottom', 0.5, 3.1)).toBeCloseTo(3, 9);
 	});
 
 	it('is the smaller one of both sides, of those that are meshed', () => {
 		const text = 'line low = (0, 0) to (10, 0)\nline middle = (0, 1) to (10, 1)\nline high = (0, 5) to (10, 5)';
-		expect(gaps(text)('middle', 0.5)).toBeCloseTo(1, 9);
+		expect(gapsIn(text)('middle', 0.5)).toBeCloseTo(1, 9);
 		// The left of a line that runs to the right is above it.
-		expect(gaps(text, (side) => side % 2 === 0)('middle', 0.5)).toBeCloseTo(4, 9);
-		expect(gaps(text, () => false)('middle', 0.5)).toBe(Infinity);
+		expect(gapsIn(text, (side) => side % 2 === 0)('middle', 0.5)).toBeCloseTo(4, 9);
+		expect(gapsIn(text, () => false)('middle', 0.5)).toBe(Infinity);
 	});
 
 	it('between a circle and a wall is smallest at the foot, and grows as the circle leaves', () => {
-		const gap = gaps('rectangle b = (-20, 0) to (20, 30)\ncircle c = around (0, 10.5) radius 10');
+		const gap = gapsIn('rectangle b = (-20, 0) to (20, 30)\ncircle c = around (0, 10.5) radius 10');
 		// The circle as a polyline is within a few thousandths.
 		expect(gap('b.bottom', 0.5)).toBeCloseTo(0.5, 1);
 		// A way of 6 from the foot: √(6² + 10.5²) − 10 = 2.09, aslant.
@@ -45,24 +45,24 @@ describe('the gap beside a piece', () => {
 	it('is none in a corner of 30° or more, and the width of the wedge in a sharper one', () => {
 		const wedge = (degrees: number) => {
 			const [x, y] = [10 * Math.cos((degrees * Math.PI) / 180), 10 * Math.sin((degrees * Math.PI) / 180)];
-			return gaps(`line low = (0, 0) to (10, 0)\nline high = (0, 0) to (${x}, ${y})`);
+			return gapsIn(`line low = (0, 0) to (10, 0)\nline high = (0, 0) to (${x}, ${y})`);
 		};
 		expect(wedge(45)('low', 0.5)).toBe(Infinity);
 		expect(wedge(10)('low', 0.5)).toBeCloseTo(5 * Math.sin(Math.PI / 18), 9);
 	});
 
 	it('is seen between corners, and between a corner and a side', () => {
-		const corners = gaps(
+		const corners = gapsIn(
 			'rectangle a = (0, 0) to (10, 10)\nrectangle b = (10.001, 10.001) to (20, 20)\nrectangle c = (-5, -5) to (25, 25)'
 		);
 		expect(corners('a.top', 0)).toBeCloseTo(0.001 * Math.SQRT2, 9);
 		expect(corners('a.right', 1)).toBeCloseTo(0.001 * Math.SQRT2, 9);
-		const tip = gaps('polyline t = (0, 0) to (4, 5) to (-4, 5) closed\nline floor = (-10, -0.02) to (10, -0.02)');
+		const tip = gapsIn('polyline t = (0, 0) to (4, 5) to (-4, 5) closed\nline floor = (-10, -0.02) to (10, -0.02)');
 		expect(tip('t[1]', 0)).toBeCloseTo(0.02, 9);
 	});
 
 	it('is not looked for through another curve', () => {
-		const gap = gaps(
+		const gap = gapsIn(
 			'line low = (0, 0) to (10, 0)\nline wall = (0, 0.5) to (10, 0.5)\nline high = (0, 1) to (10, 1)',
 			(side) => side !== 0
 		);
@@ -71,7 +71,7 @@ describe('the gap beside a piece', () => {
 	});
 
 	it('is seen by a curve that comes near to itself', () => {
-		const gap = gaps('polyline u = (0, 0) to (10, 0) to (10, 1) to (0, 1)');
+		const gap = gapsIn('polyline u = (0, 0) to (10, 0) to (10, 1) to (0, 1)');
 		expect(gap('u[1]', 0.5)).toBeCloseTo(1, 9);
 	});
 });

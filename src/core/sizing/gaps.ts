@@ -1,5 +1,4 @@
 import Flatbush from 'flatbush';
-import type { Point } from '../geometry/curve.ts';
 import { faceAt } from '../geometry/faces.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { boxOf, flatten, partPoint } from '../geometry/parts.ts';
@@ -79,20 +78,8 @@ export interface Gap {
 
 const none: Gap = { width: Infinity, beyond: -1 };
 
-/**
- * The gap beside a place of a piece: the shortest way, in any direction, to another piece or to another stretch of the same,
- * through what is meshed. Toward what hangs together with the place (a piece that meets this one in a junction, the same
- * piece further on) it counts where it is narrow for the way along the pieces; what widens faster is a corner, whose angle
- * decides.
- *
- * @param known gaps of the time before, which hold where nothing near has changed
- * @returns a function of a piece, a fraction of its length, and how far to look
- */
-export function* gapsBeside(
-	arrangement: Arrangement,
-	isFilled: (side: number) => boolean,
-	known: KnownGaps
-): Work<(p: number, fraction: number, reach: number) => Gap> {
+/** Makes ready for looking for gaps; they are found by {@link GapFinder.beside}. */
+export function* gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolean, known: KnownGaps): Work<GapFinder> {
 	const { pieces, diagonal } = arrangement;
 	const ownRuns: Runs[] = [];
 	for (const [p, piece] of pieces.entries()) {
@@ -100,70 +87,143 @@ export function* gapsBeside(
 		ownRuns.push(runsOf(piece, diagonal));
 	}
 	yield 1;
-	const count = ownRuns.reduce((sum, { wayTo }) => sum + wayTo.length, 0);
-	const runs = ownRuns.reduce((sum, { last }) => sum + last.length, 0);
-	/** The ends of all segments; those of one piece after those of the one before. */
-	const segments = new Float64Array(4 * count);
-	const wayTo = new Float64Array(count);
-	/** The first segment of each run and the one after its last, and its piece. */
-	const [firstOf, lastOf, owner] = [new Uint32Array(runs), new Uint32Array(runs), new Uint32Array(runs)];
-	const [boxes, wayAfter, swings] = [new Float64Array(4 * runs), new Float64Array(runs), new Float64Array(perSwing * runs)];
-	const firstRun = new Uint32Array(pieces.length + 1);
-	const tree = new Flatbush(Math.max(1, runs));
-	let [s, r] = [0, 0];
-	for (const [p, own] of ownRuns.entries()) {
-		const { line, last } = own;
-		wayTo.set(own.wayTo, s);
-		boxes.set(own.boxes, 4 * r);
-		wayAfter.set(own.wayAfter, r);
-		swings.set(own.swing, perSwing * r);
-		const first = s;
-		for (let i = 0; i < last.length; i++, r++) {
-			firstOf[r] = i === 0 ? first : lastOf[r - 1]!;
-			lastOf[r] = first + last[i]!;
-			owner[r] = p;
-			tree.add(boxes[4 * r]!, boxes[4 * r + 1]!, boxes[4 * r + 2]!, boxes[4 * r + 3]!);
-		}
-		for (let k = 0; k + 3 < line.length; k += 2, s++) {
-			segments[4 * s] = line[k]!;
-			segments[4 * s + 1] = line[k + 1]!;
-			segments[4 * s + 2] = line[k + 2]!;
-			segments[4 * s + 3] = line[k + 3]!;
-		}
-		firstRun[p + 1] = r;
-	}
-	if (runs === 0) tree.add(0, 0, 0, 0);
-	tree.finish();
+	known.renew(
+		arrangement,
+		isFilled,
+		ownRuns.map(({ line }) => line)
+	);
+	return new GapFinder(arrangement, isFilled, known, ownRuns);
+}
 
-	const filled = new Set(pieces.flatMap((_, p) => [2 * p, 2 * p + 1].filter(isFilled).map((side) => arrangement.sides[side]!)));
-	const isMeshed = (place: Point): boolean => filled.has(faceAt(arrangement, place));
+/** Looks for gaps beside the pieces of a drawing. */
+export class GapFinder {
+	private readonly pieces: readonly Piece[];
+	private readonly diagonal: number;
+	/** 1 for each side of a piece that is meshed: 2 p to the left, 2 p + 1 to the right. */
+	private readonly filled: Uint8Array;
+	private readonly filledFaces: ReadonlySet<number>;
+	/** The ends of all segments; those of one piece after those of the one before. */
+	private readonly segments: Float64Array;
+	private readonly wayTo: Float64Array;
+	/** The first segment of each run and the one after its last, and its piece. */
+	private readonly firstOf: Uint32Array;
+	private readonly lastOf: Uint32Array;
+	private readonly owner: Uint32Array;
+	private readonly boxes: Float64Array;
+	private readonly wayAfter: Float64Array;
+	private readonly swings: Float64Array;
+	/** The first run of each piece. */
+	private readonly firstRun: Uint32Array;
+	private readonly tree: Flatbush;
+	/** How far from each run there is nothing that could be on the other side of a gap; and how far it was looked. */
+	private readonly emptyTo: Float64Array;
+	private readonly lookedTo: Float64Array;
+	/** A place lies beside its own polyline by no more than this. */
+	private readonly aside: number;
+	/** The run in which a place lies; mostly that of the last one, or the next. */
+	private lastRun = 0;
+	/** The least and the largest direction of the runs that {@link goesOn} has taken together. */
+	private low = NaN;
+	private high = NaN;
+
+	/** @param known gaps of the time before, which hold where nothing near has changed */
+	constructor(
+		private readonly arrangement: Arrangement,
+		isFilled: (side: number) => boolean,
+		private readonly known: KnownGaps,
+		ownRuns: readonly Runs[]
+	) {
+		const { pieces, diagonal } = arrangement;
+		[this.pieces, this.diagonal, this.aside] = [pieces, diagonal, 2 * flatness * diagonal];
+		const count = ownRuns.reduce((sum, { wayTo }) => sum + wayTo.length, 0);
+		const runs = ownRuns.reduce((sum, { last }) => sum + last.length, 0);
+		const segments = new Float64Array(4 * count);
+		const wayTo = new Float64Array(count);
+		const [firstOf, lastOf, owner] = [new Uint32Array(runs), new Uint32Array(runs), new Uint32Array(runs)];
+		const [boxes, wayAfter, swings] = [new Float64Array(4 * runs), new Float64Array(runs), new Float64Array(perSwing * runs)];
+		const firstRun = new Uint32Array(pieces.length + 1);
+		const tree = new Flatbush(Math.max(1, runs));
+		let [s, r] = [0, 0];
+		for (const [p, own] of ownRuns.entries()) {
+			const { line, last } = own;
+			wayTo.set(own.wayTo, s);
+			boxes.set(own.boxes, 4 * r);
+			wayAfter.set(own.wayAfter, r);
+			swings.set(own.swing, perSwing * r);
+			const first = s;
+			for (let i = 0; i < last.length; i++, r++) {
+				firstOf[r] = i === 0 ? first : lastOf[r - 1]!;
+				lastOf[r] = first + last[i]!;
+				owner[r] = p;
+				tree.add(boxes[4 * r]!, boxes[4 * r + 1]!, boxes[4 * r + 2]!, boxes[4 * r + 3]!);
+			}
+			for (let k = 0; k + 3 < line.length; k += 2, s++) {
+				segments[4 * s] = line[k]!;
+				segments[4 * s + 1] = line[k + 1]!;
+				segments[4 * s + 2] = line[k + 2]!;
+				segments[4 * s + 3] = line[k + 3]!;
+			}
+			firstRun[p + 1] = r;
+		}
+		if (runs === 0) tree.add(0, 0, 0, 0);
+		tree.finish();
+		[this.segments, this.wayTo, this.firstOf, this.lastOf, this.owner] = [segments, wayTo, firstOf, lastOf, owner];
+		[this.boxes, this.wayAfter, this.swings, this.firstRun, this.tree] = [boxes, wayAfter, swings, firstRun, tree];
+		[this.emptyTo, this.lookedTo] = [new Float64Array(runs), new Float64Array(runs)];
+		const filled = new Uint8Array(2 * pieces.length);
+		for (let side = 0; side < filled.length; side++) if (isFilled(side)) filled[side] = 1;
+		this.filled = filled;
+		this.filledFaces = new Set(arrangement.sides.filter((_, side) => filled[side] === 1));
+	}
+
+	/**
+	 * The gap beside a place of a piece: the shortest way, in any direction, to another piece or to another stretch of the same,
+	 * through what is meshed. Toward what hangs together with the place (a piece that meets this one in a junction, the same
+	 * piece further on) it counts where it is narrow for the way along the pieces; what widens faster is a corner, whose angle
+	 * decides.
+	 *
+	 * @param fraction of the length of the piece
+	 * @param reach how far to look
+	 */
+	beside(p: number, fraction: number, reach: number): Gap {
+		if (!this.filled[2 * p] && !this.filled[2 * p + 1]) return none;
+		const own = this.known.of(p, reach);
+		if (this.isEmpty(this.runAt(p, fraction * this.pieces[p]!.length), reach)) return none;
+		const before = this.known.gap(own, fraction, reach);
+		if (before) return before;
+		const found = this.find(p, fraction, reach);
+		this.known.keep(own, fraction, reach, found);
+		return found;
+	}
 
 	/** The least width that is a corner, and no gap, between a place and a place of another piece, or of another stretch of its own. */
-	const cornerWidth = (p: number, along: number, q: number, alongOther: number): number => {
-		const [own, other] = [pieces[p]!, pieces[q]!];
+	private cornerWidth(p: number, along: number, q: number, alongOther: number): number {
+		const own = this.pieces[p]!;
+		const other = this.pieces[q]!;
 		if (p === q) {
 			const apart = Math.abs(along - alongOther);
 			const way = own.start === own.end ? Math.min(apart, own.length - apart) : apart;
 			// A curve is its own polyline only so far.
-			return way < 40 * flatness * diagonal ? 0 : bowSlope * way;
+			return way < 40 * flatness * this.diagonal ? 0 : bowSlope * way;
 		}
 		let least = Infinity;
 		if (own.start === other.start || own.start === other.end) least = along;
 		if (own.end === other.start || own.end === other.end) least = Math.min(least, own.length - along);
 		return cornerSlope * least;
-	};
-
-	/** A place lies beside its own polyline by no more than this. */
-	const beside = 2 * flatness * diagonal;
+	}
 
 	/** Whether anything but the ends of a way lies across it. */
-	const isBlocked = (x: number, y: number, ex: number, ey: number): boolean => {
-		const [dx, dy] = [ex - x, ey - y];
-		const rounded = Math.min(0.4, 1e-6 + beside / hypot(dx, dy));
-		for (const run of tree.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey)))
+	private isBlocked(x: number, y: number, ex: number, ey: number): boolean {
+		const { segments, firstOf, lastOf } = this;
+		const dx = ex - x;
+		const dy = ey - y;
+		const rounded = Math.min(0.4, 1e-6 + this.aside / hypot(dx, dy));
+		for (const run of this.tree.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey)))
 			for (let k = firstOf[run]!; k < lastOf[run]!; k++) {
-				const [ax, ay] = [segments[4 * k]!, segments[4 * k + 1]!];
-				const [ux, uy] = [segments[4 * k + 2]! - ax, segments[4 * k + 3]! - ay];
+				const ax = segments[4 * k]!;
+				const ay = segments[4 * k + 1]!;
+				const ux = segments[4 * k + 2]! - ax;
+				const uy = segments[4 * k + 3]! - ay;
 				const cross = dx * uy - dy * ux;
 				if (cross === 0) continue;
 				const t = ((ax - x) * uy - (ay - y) * ux) / cross;
@@ -171,16 +231,17 @@ export function* gapsBeside(
 				if (t > rounded && t < 1 - rounded && v > 0 && v < 1) return true;
 			}
 		return false;
-	};
+	}
 
-	/** How far from each run there is nothing that could be on the other side of a gap; and how far it was looked. */
-	const [emptyTo, lookedTo] = [new Float64Array(runs), new Float64Array(runs)];
-	/** The run in which a place lies; mostly that of the last one, or the next. */
-	let lastRun = 0;
-	const runAt = (p: number, along: number): number => (lastRun = findRun(p, along));
-	const findRun = (p: number, along: number): number => {
-		let low = firstRun[p]!;
-		let high = firstRun[p + 1]! - 1;
+	private runAt(p: number, along: number): number {
+		this.lastRun = this.findRun(p, along);
+		return this.lastRun;
+	}
+
+	private findRun(p: number, along: number): number {
+		const { wayAfter, lastRun } = this;
+		let low = this.firstRun[p]!;
+		let high = this.firstRun[p + 1]! - 1;
 		for (let run = lastRun; run < lastRun + 2; run++)
 			if (run > low && run < high && along > wayAfter[run - 1]! && along <= wayAfter[run]!) return run;
 		while (low < high) {
@@ -189,62 +250,93 @@ export function* gapsBeside(
 			else high = middle;
 		}
 		return low;
-	};
+	}
 
-	/** How many runs before and after one go on from it straight enough to have no gap to it, within a distance; −1 where it has one to itself. */
-	const goesOn = (run: number, distance: number): { before: number; after: number } => {
-		const p = owner[run]!;
-		const [first, end] = [firstRun[p]!, firstRun[p + 1]!];
-		const isAround = pieces[p]!.start === pieces[p]!.end;
+	/** The way from end to end of a run. */
+	private wayIn(run: number): number {
+		return this.wayAfter[run]! - this.wayTo[this.firstOf[run]!]!;
+	}
+
+	/** Takes a run in whose first direction is turned by so much, where it is straight enough with what was taken before. */
+	private takesIn(run: number, turned: number): boolean {
+		const low = Math.min(this.low, turned + this.swings[perSwing * run + 1]!);
+		const high = Math.max(this.high, turned + this.swings[perSwing * run + 2]!);
+		if (high - low > straightEnough) return false;
+		this.low = low;
+		this.high = high;
+		return true;
+	}
+
+	/** Starts to take runs together, with one. */
+	private startAt(run: number): void {
+		this.low = this.swings[perSwing * run + 1]!;
+		this.high = this.swings[perSwing * run + 2]!;
+	}
+
+	/** How many runs after one go on from it straight enough to have no gap to it, within a distance. */
+	private goesOnAfter(run: number, distance: number): number {
+		const { swings } = this;
+		const p = this.owner[run]!;
+		const first = this.firstRun[p]!;
+		const end = this.firstRun[p + 1]!;
+		const isAround = this.pieces[p]!.start === this.pieces[p]!.end;
 		const far = distance / bowSlope;
-		const wayIn = (r: number) => wayAfter[r]! - wayTo[firstOf[r]!]!;
-		let [low, high] = [swings[perSwing * run + 1]!, swings[perSwing * run + 2]!];
-		if (high - low > straightEnough) return { before: -1, after: -1 };
-		/** Takes a run in whose first direction is turned by so much, where it is straight enough with what there is. */
-		const take = (r: number, turned: number): boolean => {
-			const least = Math.min(low, turned + swings[perSwing * r + 1]!);
-			const most = Math.max(high, turned + swings[perSwing * r + 2]!);
-			if (most - least > straightEnough) return false;
-			[low, high] = [least, most];
-			return true;
-		};
-		let [before, after] = [0, 0];
+		this.startAt(run);
+		let count = 0;
 		let turned = swings[perSwing * run + 3]!;
-		for (let r = run, way = 0; way <= far && after + 1 < end - first; after++) {
+		for (let r = run, way = 0; way <= far && count + 1 < end - first; count++) {
 			r = r + 1 < end ? r + 1 : first;
 			if (r === first && !isAround) break;
 			turned += swings[perSwing * r]!;
-			if (!take(r, turned)) break;
+			if (!this.takesIn(r, turned)) break;
 			turned += swings[perSwing * r + 3]!;
-			way += wayIn(r);
+			way += this.wayIn(r);
 		}
-		// What goes on after it says nothing of what goes on before it.
-		[low, high] = [swings[perSwing * run + 1]!, swings[perSwing * run + 2]!];
-		turned = 0;
-		for (let r = run, way = 0; way <= far && before + 1 < end - first; before++) {
+		return count;
+	}
+
+	/** The same of runs before it. */
+	private goesOnBefore(run: number, distance: number): number {
+		const { swings } = this;
+		const p = this.owner[run]!;
+		const first = this.firstRun[p]!;
+		const end = this.firstRun[p + 1]!;
+		const isAround = this.pieces[p]!.start === this.pieces[p]!.end;
+		const far = distance / bowSlope;
+		this.startAt(run);
+		let count = 0;
+		let turned = 0;
+		for (let r = run, way = 0; way <= far && count + 1 < end - first; count++) {
 			if (r === first && !isAround) break;
 			turned -= swings[perSwing * r]!;
 			r = r > first ? r - 1 : end - 1;
 			turned -= swings[perSwing * r + 3]!;
-			if (!take(r, turned)) break;
-			way += wayIn(r);
+			if (!this.takesIn(r, turned)) break;
+			way += this.wayIn(r);
 		}
-		return { before, after };
-	};
+		return count;
+	}
 
 	/** Whether nothing that could be on the other side of a gap comes as near as this to a run. */
-	const isEmpty = (run: number, reach: number): boolean => {
-		const far = reach + beside;
-		if (far < emptyTo[run]!) return true;
-		if (far <= lookedTo[run]!) return false;
+	private isEmpty(run: number, reach: number): boolean {
+		const far = reach + this.aside;
+		if (far < this.emptyTo[run]!) return true;
+		if (far <= this.lookedTo[run]!) return false;
+		const { boxes, owner, swings } = this;
 		// A little farther, as the next place may ask for a little more.
 		const farther = 1.5 * far;
-		const [x0, y0, x1, y1] = [boxes[4 * run]!, boxes[4 * run + 1]!, boxes[4 * run + 2]!, boxes[4 * run + 3]!];
+		const x0 = boxes[4 * run]!;
+		const y0 = boxes[4 * run + 1]!;
+		const x1 = boxes[4 * run + 2]!;
+		const y1 = boxes[4 * run + 3]!;
 		const p = owner[run]!;
 		let nearest = farther;
-		const { before, after } = goesOn(run, farther);
-		const count = firstRun[p + 1]! - firstRun[p]!;
-		for (const other of tree.search(x0 - farther, y0 - farther, x1 + farther, y1 + farther)) {
+		// Where it is not straight by itself, it has a gap to itself.
+		const isStraight = swings[perSwing * run + 2]! - swings[perSwing * run + 1]! <= straightEnough;
+		const after = isStraight ? this.goesOnAfter(run, farther) : -1;
+		const before = isStraight ? this.goesOnBefore(run, farther) : -1;
+		const count = this.firstRun[p + 1]! - this.firstRun[p]!;
+		for (const other of this.tree.search(x0 - farther, y0 - farther, x1 + farther, y1 + farther)) {
 			if (owner[other] === p) {
 				const ahead = other >= run ? other - run : other - run + count;
 				if (ahead <= after || (ahead > 0 ? count - ahead : 0) <= before) continue;
@@ -253,38 +345,27 @@ export function* gapsBeside(
 			const dy = Math.max(boxes[4 * other + 1]! - y1, 0, y0 - boxes[4 * other + 3]!);
 			nearest = Math.min(nearest, hypot(dx, dy));
 		}
-		emptyTo[run] = nearest;
-		lookedTo[run] = farther;
+		this.emptyTo[run] = nearest;
+		this.lookedTo[run] = farther;
 		return far < nearest;
-	};
+	}
 
-	known.renew(
-		arrangement,
-		isFilled,
-		ownRuns.map(({ line }) => line)
-	);
-	return (p, fraction, reach) => {
-		if (!isFilled(2 * p) && !isFilled(2 * p + 1)) return none;
-		const own = known.of(p, reach);
-		if (isEmpty(runAt(p, fraction * pieces[p]!.length), reach)) return none;
-		return known.gap(own, fraction, reach, () => find(p, fraction, reach));
-	};
-
-	function find(p: number, fraction: number, reach: number): Gap {
-		const [left, right] = [isFilled(2 * p), isFilled(2 * p + 1)];
-		const piece = pieces[p]!;
+	private find(p: number, fraction: number, reach: number): Gap {
+		const { segments, firstOf, lastOf, owner, wayTo, wayAfter, filled } = this;
+		const piece = this.pieces[p]!;
 		const step = 1e-4;
 		const [a, b] = [Math.max(0, fraction - step), Math.min(1, fraction + step)];
 		const [from, to] = [partPoint(piece, a, piece.length), partPoint(piece, b, piece.length)];
 		const length = hypot(to.x - from.x, to.y - from.y) || 1;
-		const [tx, ty] = [(to.x - from.x) / length, (to.y - from.y) / length];
+		const tx = (to.x - from.x) / length;
+		const ty = (to.y - from.y) / length;
 		const { x, y } = partPoint(piece, fraction, piece.length);
 		const isEnd = fraction === 0 || fraction === 1;
 		let best = none;
 		const along = fraction * piece.length;
-		for (const run of tree.search(x - reach, y - reach, x + reach, y + reach)) {
+		for (const run of this.tree.search(x - reach, y - reach, x + reach, y + reach)) {
 			const q = owner[run]!;
-			const nearest = distanceToBox(run, x, y);
+			const nearest = this.distanceToBox(run, x, y);
 			if (nearest > reach || nearest >= best.width) continue;
 			// What is farther away than it can bow back over the way to it is the piece going on.
 			if (p === q) {
@@ -301,22 +382,23 @@ export function* gapsBeside(
 				const qx = ax + share * ux;
 				const qy = ay + share * uy;
 				const width = hypot(qx - x, qy - y);
-				if (!(width < best.width && width <= reach && width > 1e-9 * diagonal)) continue;
-				const corner = cornerWidth(p, along, q, wayTo[k]! + share * own);
+				if (!(width < best.width && width <= reach && width > 1e-9 * this.diagonal)) continue;
+				const corner = this.cornerWidth(p, along, q, wayTo[k]! + share * own);
 				if (width > corner) continue;
 				// The way must set out into what is meshed, and not along the piece; from a corner its middle says so.
 				const side = (tx * (qy - y) - ty * (qx - x)) / width;
 				const isThere = isEnd
-					? isMeshed({ x: (x + qx) / 2, y: (y + qy) / 2 })
-					: Math.abs(side) > alongside && (side > 0 ? left : right);
-				if (!isThere || isBlocked(x, y, qx, qy)) continue;
+					? this.filledFaces.has(faceAt(this.arrangement, { x: (x + qx) / 2, y: (y + qy) / 2 }))
+					: Math.abs(side) > alongside && filled[side > 0 ? 2 * p : 2 * p + 1] === 1;
+				if (!isThere || this.isBlocked(x, y, qx, qy)) continue;
 				best = { width, beyond: q };
 			}
 		}
 		return best;
 	}
 
-	function distanceToBox(run: number, x: number, y: number): number {
+	private distanceToBox(run: number, x: number, y: number): number {
+		const { boxes } = this;
 		const dx = Math.max(boxes[4 * run]! - x, 0, x - boxes[4 * run + 2]!);
 		const dy = Math.max(boxes[4 * run + 1]! - y, 0, y - boxes[4 * run + 3]!);
 		return hypot(dx, dy);
@@ -438,16 +520,17 @@ export class KnownGaps {
 		return own;
 	}
 
-	/** The gap beside a place of a piece, as it was found before or is found now; what is no gap at a glance need not be asked for. */
-	gap({ gaps }: OfPiece, fraction: number, reach: number, find: () => Gap): Gap {
+	/** The gap beside a place of a piece as it was found before; what is no gap at a glance need not be asked for. */
+	gap({ gaps }: OfPiece, fraction: number, reach: number): Gap | undefined {
 		const known = gaps.get(fraction);
-		if (known?.reach === reach)
-			return { width: known.width, beyond: known.beyond === undefined ? -1 : this.index.get(known.beyond)! };
-		const found = find();
+		if (known?.reach !== reach) return undefined;
+		return { width: known.width, beyond: known.beyond === undefined ? -1 : this.index.get(known.beyond)! };
+	}
+
+	keep({ gaps }: OfPiece, fraction: number, reach: number, { width, beyond }: Gap): void {
 		// Other sizes ask at other places: what is not asked for any more is not kept for ever.
 		if (gaps.size > mostKept) gaps.clear();
-		gaps.set(fraction, { reach, width: found.width, beyond: this.pieces[found.beyond] });
-		return found;
+		gaps.set(fraction, { reach, width, beyond: this.pieces[beyond] });
 	}
 }
 

@@ -2,7 +2,7 @@ import Flatbush from 'flatbush';
 import { cos, hypot, sin, tan } from '../numeric/elementary.ts';
 import type { Report } from '../text/report.ts';
 import { grownSizes } from './grown-sizes.ts';
-import type { SizeRule } from './size-rule.ts';
+import type { SizeRule, SizesAt } from './size-rule.ts';
 import { zonesOf, type ZoneStatement } from '../recipe/statements/size.ts';
 import type { Domain } from '../domain/domain.ts';
 import { insideOutline } from '../geometry/faces.ts';
@@ -10,9 +10,7 @@ import { flatten } from '../geometry/parts.ts';
 import { resolvePieces } from '../domain/references.ts';
 
 /** The size that the zones ask for, at any place. */
-export interface SizeField {
-	/** Wanted size at (x, y): the smallest over all zones, each growing away from itself; the background where none says anything. */
-	at: (x: number, y: number) => number;
+export interface SizeField extends SizesAt {
 	/** Largest slope of the size over distance. */
 	slope: number;
 	/** Elements in a full turn of a curve, and across a gap; undefined where nothing is asked. */
@@ -28,12 +26,17 @@ export interface SizeField {
 	numbers: Float64Array;
 }
 
+/** The distance from places. */
+interface Away {
+	/** 0 inside, the distance outside. */
+	distance(x: number, y: number): number;
+}
+
 /** A zone with its geometry worked out: its size inside, and the distance to it outside. */
 interface Zone {
 	size: number;
 	slope: number;
-	/** 0 inside, the distance outside. */
-	distance: (x: number, y: number) => number;
+	away: Away;
 	/** minX, minY, maxX, maxY of its inside. */
 	box: [number, number, number, number];
 	/** Boxes around all parts of its inside where it has its size; its own box where that is not said. */
@@ -42,7 +45,7 @@ interface Zone {
 	shape: readonly ArrayLike<number>[];
 }
 
-type Place = Pick<Zone, 'distance' | 'box' | 'shape' | 'insides'>;
+type Place = Pick<Zone, 'away' | 'box' | 'shape' | 'insides'>;
 
 /**
  * The field of all zones. Sizes of neighbouring elements differ by no more than the growth rate:
@@ -92,16 +95,6 @@ export function sizeField(
 			zones.push({ size, slope: fade > 0 ? fade : slope, ...place });
 		}
 	}
-	const at = (x: number, y: number): number => {
-		let least = background;
-		for (const { size, slope: own, box, distance } of zones) {
-			// Far from its box there is no need for the distance itself.
-			const dx = Math.max(box[0] - x, 0, x - box[2]);
-			const dy = Math.max(box[1] - y, 0, y - box[3]);
-			if (size + own * Math.max(dx, dy) < least) least = Math.min(least, size + own * distance(x, y));
-		}
-		return least;
-	};
 	const numbers = [background, growth];
 	for (const { size, slope: own, shape } of zones) {
 		numbers.push(size, own);
@@ -113,12 +106,43 @@ export function sizeField(
 	const plateaus = zones.flatMap(({ size, box, insides }) =>
 		(insides ?? [box]).filter((own) => own[2] > own[0] && own[3] > own[1]).map((own) => ({ size, box: own }))
 	);
-	return { at, slope, perTurn, acrossGap, plateaus, hasZones: zones.length > 0, outlines, numbers: Float64Array.from(numbers) };
+	return new ZoneField(background, zones, slope, perTurn, acrossGap, plateaus, outlines, Float64Array.from(numbers));
+}
+
+class ZoneField implements SizeField {
+	readonly hasZones: boolean;
+
+	constructor(
+		private readonly background: number,
+		private readonly zones: readonly Zone[],
+		readonly slope: number,
+		readonly perTurn: number | undefined,
+		readonly acrossGap: number | undefined,
+		readonly plateaus: SizeField['plateaus'],
+		readonly outlines: Float64Array[],
+		readonly numbers: Float64Array
+	) {
+		this.hasZones = zones.length > 0;
+	}
+
+	/** The smallest size over all zones, each growing away from itself; the background where none says anything. */
+	at(x: number, y: number): number {
+		const { zones } = this;
+		let least = this.background;
+		for (let k = 0; k < zones.length; k++) {
+			const { size, slope, box, away } = zones[k]!;
+			// Far from its box there is no need for the distance itself.
+			const dx = Math.max(box[0] - x, 0, x - box[2]);
+			const dy = Math.max(box[1] - y, 0, y - box[3]);
+			if (size + slope * Math.max(dx, dy) < least) least = Math.min(least, size + slope * away.distance(x, y));
+		}
+		return least;
+	}
 }
 
 /** The rule of a region with a size and a growth; a field without zones says nothing that its size does not, and is left out. */
-export const ruleIn = ({ at, plateaus, hasZones }: SizeField, size: number, growth: number): SizeRule =>
-	hasZones ? { size, growth, field: at, plateaus } : { size, growth };
+export const ruleIn = (field: SizeField, size: number, growth: number): SizeRule =>
+	field.hasZones ? { size, growth, field, plateaus: field.plateaus } : { size, growth };
 
 function distanceTo(
 	zone: ZoneStatement['zone'],
@@ -132,7 +156,7 @@ function distanceTo(
 			const { x: px, y: py } = zone.point;
 			// The elements around the point have the size, not only one at it.
 			return {
-				distance: (x, y) => Math.max(0, hypot(x - px, y - py) - size),
+				away: new FromDisc(px, py, size),
 				box: [px - size, py - size, px + size, py + size],
 				shape: [[px, py]]
 			};
@@ -142,7 +166,7 @@ function distanceTo(
 			const ring = Array.from({ length: 65 }, (_, k) => (2 * Math.PI * k) / 64);
 			outlines.push(Float64Array.from(ring.flatMap((a) => [centre.x + radius * cos(a), centre.y + radius * sin(a)])));
 			return {
-				distance: (x, y) => Math.max(0, hypot(x - centre.x, y - centre.y) - radius),
+				away: new FromDisc(centre.x, centre.y, radius),
 				box: [centre.x - radius, centre.y - radius, centre.x + radius, centre.y + radius],
 				shape: [[centre.x, centre.y, radius]]
 			};
@@ -223,22 +247,46 @@ function resultZone({ x, y, sizes }: { x: Float64Array; y: Float64Array; sizes: 
 		least = Math.min(least, grown[k]!);
 	}
 	tree.finish();
-	const sizeAt = (px: number, py: number): number => {
-		let own = Infinity;
-		for (const k of tree.neighbors(px, py, looked)) own = Math.min(own, grown[k]! + slope * hypot(px - x[k]!, py - y[k]!));
-		return own;
-	};
-	const distance = (px: number, py: number) => (sizeAt(px, py) - least) / slope;
-	const zone: Zone = { size: least, slope, distance, insides: [], box, shape: [x, y, sizes] };
+	const away = new FromResult(tree, x, y, grown, slope, least);
+	const zone: Zone = { size: least, slope, away, insides: [], box, shape: [x, y, sizes] };
 	resultZones.set(sizes, zone);
 	return zone;
 }
 
+class FromResult implements Away {
+	constructor(
+		private readonly tree: Flatbush,
+		private readonly x: Float64Array,
+		private readonly y: Float64Array,
+		private readonly grown: Float64Array,
+		private readonly slope: number,
+		private readonly least: number
+	) {}
+
+	distance(px: number, py: number): number {
+		const { tree, x, y, grown, slope } = this;
+		let own = Infinity;
+		for (const k of tree.neighbors(px, py, looked)) own = Math.min(own, grown[k]! + slope * hypot(px - x[k]!, py - y[k]!));
+		return (own - this.least) / slope;
+	}
+}
+
+class FromDisc implements Away {
+	constructor(
+		private readonly x: number,
+		private readonly y: number,
+		private readonly radius: number
+	) {}
+
+	distance(px: number, py: number): number {
+		return Math.max(0, hypot(px - this.x, py - this.y) - this.radius);
+	}
+}
+
 /** Places no farther than `within` from lines. */
 function nearLines(lines: readonly Float64Array[], within: number): Place {
-	const away = distanceToLines(lines);
 	return {
-		distance: (x, y) => Math.max(0, away(x, y) - within),
+		away: new FromLines(lines, within),
 		box: boxOf(lines, within),
 		// On a line alone the size is nowhere constant.
 		insides: within > 0 ? lines.map((line) => boxOf([line], within)) : [],
@@ -249,9 +297,22 @@ function nearLines(lines: readonly Float64Array[], within: number): Place {
 /** A polygon with its first corner repeated. */
 const closedOutline = (outline: Float64Array) => Float64Array.of(...outline, outline[0]!, outline[1]!);
 
-function distanceToPolygon(outline: Float64Array): Place {
-	const away = distanceToLines([closedOutline(outline)]);
-	return { distance: (x, y) => (insideOutline(outline, x, y) ? 0 : away(x, y)), box: boxOf([outline], 0), shape: [outline] };
+const distanceToPolygon = (outline: Float64Array): Place => ({
+	away: new FromPolygon(outline),
+	box: boxOf([outline], 0),
+	shape: [outline]
+});
+
+class FromPolygon implements Away {
+	private readonly lines: FromLines;
+
+	constructor(private readonly outline: Float64Array) {
+		this.lines = new FromLines([closedOutline(outline)], 0);
+	}
+
+	distance(x: number, y: number): number {
+		return insideOutline(this.outline, x, y) ? 0 : this.lines.distance(x, y);
+	}
 }
 
 function boxOf(lines: readonly Float64Array[], margin: number): Zone['box'] {
@@ -266,40 +327,56 @@ function boxOf(lines: readonly Float64Array[], margin: number): Zone['box'] {
 	return box;
 }
 
-/** The distance to polylines, through a packed tree of their segments. */
-function distanceToLines(lines: readonly Float64Array[]): (x: number, y: number) => number {
-	const count = lines.reduce((sum, line) => sum + line.length / 2 - 1, 0);
-	const tree = new Flatbush(count);
-	const segments = new Float64Array(4 * count);
-	let k = 0;
-	for (const line of lines)
-		for (let i = 0; i + 3 < line.length; i += 2) {
-			segments.set(line.subarray(i, i + 4), 4 * k++);
-			tree.add(
-				Math.min(line[i]!, line[i + 2]!),
-				Math.min(line[i + 1]!, line[i + 3]!),
-				Math.max(line[i]!, line[i + 2]!),
-				Math.max(line[i + 1]!, line[i + 3]!)
-			);
-		}
-	tree.finish();
-	const toSegment = (s: number, x: number, y: number): number => {
-		const [ax, ay] = [segments[4 * s]!, segments[4 * s + 1]!];
-		const [dx, dy] = [segments[4 * s + 2]! - ax, segments[4 * s + 3]! - ay];
-		const t = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
-		return hypot(ax + t * dx - x, ay + t * dy - y);
-	};
-	if (count <= 16)
-		return (x, y) => {
-			let least = Infinity;
-			for (let s = 0; s < count; s++) least = Math.min(least, toSegment(s, x, y));
-			return least;
-		};
-	return (x, y) => {
-		// The nearest boxes give a bound; whatever box lies within it may hold a nearer segment.
+/** So few segments are looked at without a tree. */
+const fewSegments = 16;
+
+/** The distance to polylines, less a distance from them, through a packed tree of their segments. */
+class FromLines implements Away {
+	private readonly tree: Flatbush;
+	private readonly segments: Float64Array;
+
+	constructor(
+		lines: readonly Float64Array[],
+		private readonly within: number
+	) {
+		const count = lines.reduce((sum, line) => sum + line.length / 2 - 1, 0);
+		const tree = new Flatbush(count);
+		const segments = new Float64Array(4 * count);
+		let k = 0;
+		for (const line of lines)
+			for (let i = 0; i + 3 < line.length; i += 2) {
+				segments.set(line.subarray(i, i + 4), 4 * k++);
+				tree.add(
+					Math.min(line[i]!, line[i + 2]!),
+					Math.min(line[i + 1]!, line[i + 3]!),
+					Math.max(line[i]!, line[i + 2]!),
+					Math.max(line[i + 1]!, line[i + 3]!)
+				);
+			}
+		tree.finish();
+		[this.tree, this.segments] = [tree, segments];
+	}
+
+	distance(x: number, y: number): number {
+		const { segments, tree } = this;
+		const count = segments.length / 4;
 		let least = Infinity;
-		for (const s of tree.neighbors(x, y, 4)) least = Math.min(least, toSegment(s, x, y));
-		for (const s of tree.search(x - least, y - least, x + least, y + least)) least = Math.min(least, toSegment(s, x, y));
-		return least;
-	};
+		if (count <= fewSegments) for (let s = 0; s < count; s++) least = Math.min(least, toSegment(segments, s, x, y));
+		else {
+			// The nearest boxes give a bound; whatever box lies within it may hold a nearer segment.
+			for (const s of tree.neighbors(x, y, 4)) least = Math.min(least, toSegment(segments, s, x, y));
+			for (const s of tree.search(x - least, y - least, x + least, y + least))
+				least = Math.min(least, toSegment(segments, s, x, y));
+		}
+		return Math.max(0, least - this.within);
+	}
+}
+
+function toSegment(segments: Float64Array, s: number, x: number, y: number): number {
+	const ax = segments[4 * s]!;
+	const ay = segments[4 * s + 1]!;
+	const dx = segments[4 * s + 2]! - ax;
+	const dy = segments[4 * s + 3]! - ay;
+	const t = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+	return hypot(ax + t * dx - x, ay + t * dy - y);
 }

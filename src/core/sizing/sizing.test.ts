@@ -159,7 +159,7 @@ describe('zones', () => {
 			expect([field.at(1, 1), field.at(5, -40)]).toEqual([1, 1]);
 			expect(ruleIn(field, 0.5, 1.2)).toEqual({ size: 0.5, growth: 1.2 });
 		}
-		expect(ruleIn(fieldOf('size 0.1 near a.left'), 0.5, 1.2).field!(0, 4)).toBe(0.1);
+		expect(ruleIn(fieldOf('size 0.1 near a.left'), 0.5, 1.2).field!.at(0, 4)).toBe(0.1);
 	});
 
 	it('of curvature and of gaps divide the pieces', () => {

@@ -74,7 +74,7 @@ function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, co
 	const sizes = givenSizes(input, rule);
 	const finer = numbersBelow(x.length).filter((i) => sizes[i]! < size);
 	const tree = new SizeTree(x, y, sizes, growth - 1, finer, 1.02);
-	const wanted = (px: number, py: number) => tree.smallest(px, py, field ? Math.min(size, field(px, py)) : size);
+	const wanted = (px: number, py: number) => tree.smallest(px, py, field ? Math.min(size, field.at(px, py)) : size);
 	const outline = new Flatbush(edges.length / 2 + x.length);
 	for (let k = 0; k < edges.length; k += 2) {
 		const [a, b] = [edges[k]!, edges[k + 1]!];

@@ -61,7 +61,7 @@ export function* coreOf(input: FillInput, rule: QuadRule, expected: number): Wor
 	const coarseRule: QuadRule = {
 		size: DIVISION * rule.size,
 		growth: Math.min(coarseGrowth, 1 + DIVISION * (rule.growth - 1)),
-		...(field ? { field: (px: number, py: number) => DIVISION * field(px, py) } : {})
+		...(field ? { field: { at: (px: number, py: number) => DIVISION * field.at(px, py) } } : {})
 	};
 	const coarse = yield* part(layQuads(outlines.input, coarseRule, expected / (DIVISION * DIVISION), true), 0, 0.5);
 	return yield* part(divideCore(input, rule, outlines, coarse), 0.5, 1);

@@ -55,7 +55,7 @@ export function* placeInRows(
 	const wanted = (px: number, py: number, from: number): number => {
 		const [dx, dy] = [mesh.x[from]! - px, mesh.y[from]! - py];
 		const grown = Math.min(rule.size, sizes[from]! + slope * Math.sqrt(dx * dx + dy * dy));
-		return rule.field ? Math.min(grown, rule.field(px, py)) : grown;
+		return rule.field ? Math.min(grown, rule.field.at(px, py)) : grown;
 	};
 
 	/** Whether no node and no given edge is near a place in a triangle; tells the vertex from which the size there grows. */

@@ -233,7 +233,7 @@ function isFair(input: FillInput, { x, y, quads }: Fill, { size, field }: QuadRu
 			const [ux, uy, wx, wy] = [bx - ax, by - ay, cx - ax, cy - ay];
 			const length = hypot(ux, uy);
 			worst = Math.min(worst, (ux * wy - uy * wx) / (length * hypot(wx, wy)));
-			const wanted = Math.min(size, field?.((ax + bx) / 2, (ay + by) / 2) ?? Infinity);
+			const wanted = Math.min(size, field?.at((ax + bx) / 2, (ay + by) / 2) ?? Infinity);
 			if (length > sizes.most * wanted || length < sizes.least * Math.min(wanted, finest)) off++;
 		}
 		if (!(worst >= leastShape)) return false;

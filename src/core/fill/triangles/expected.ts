@@ -44,7 +44,7 @@ export function givenSizes({ x, y, edges }: FillInput, { size, field }: SizeRule
 	}
 	for (let i = 0; i < sum.length; i++) {
 		const own = ends[i]! > 0 ? Math.min(size, sum[i]! / ends[i]!) : size;
-		sum[i] = field ? Math.min(own, field(x[i]!, y[i]!)) : own;
+		sum[i] = field ? Math.min(own, field.at(x[i]!, y[i]!)) : own;
 	}
 	return sum;
 }
@@ -182,7 +182,7 @@ class CellSizes {
 	}
 
 	private at(px: number, py: number): number {
-		return this.grown.smallest(px, py, this.field ? Math.min(this.size, this.field(px, py)) : this.size);
+		return this.grown.smallest(px, py, this.field ? Math.min(this.size, this.field.at(px, py)) : this.size);
 	}
 }
 

@@ -75,7 +75,7 @@ describe.each(Object.entries(domains))('%s', (_, make) => {
 				// Sizes that vary everywhere: no lattice, but a sweep.
 				if (k % 4 === 2) {
 					const [px, py, least] = [10 * random.next() - 5, 10 * random.next() - 5, 0.05 + 0.05 * random.next()];
-					rule.field = (x, y) => least + 0.04 * Math.hypot(x - px, y - py);
+					rule.field = { at: (x, y) => least + 0.04 * Math.hypot(x - px, y - py) };
 				}
 				fill = finish(fillTriangles(given, rule));
 			} catch (error) {

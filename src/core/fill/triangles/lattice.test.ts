@@ -115,7 +115,7 @@ describe('the core of a region', () => {
 		const zone = { size: 0.2, box: [25, 15, 29, 19] as [number, number, number, number] };
 		const field = (px: number, py: number) =>
 			zone.size + 0.2 * Math.max(zone.box[0] - px, px - zone.box[2], zone.box[1] - py, py - zone.box[3], 0);
-		const both = finish(findCores(plate, { size: 1, growth: 1.2, field, plateaus: [zone] }, even(plate, 1)))!;
+		const both = finish(findCores(plate, { size: 1, growth: 1.2, field: { at: field }, plateaus: [zone] }, even(plate, 1)))!;
 		const own = sidesOf(both);
 		const fine = own.sides.filter((s) => Math.abs(s - 0.2) < 1e-9).length;
 		const coarse = own.sides.filter((s) => Math.abs(s - 1) < 1e-9).length;
@@ -127,7 +127,7 @@ describe('the core of a region', () => {
 			const inZone = field(both.rimX[k]!, both.rimY[k]!) === 0.2;
 			expect(inZone).toBe(size === 0.2);
 		}
-		const { smallest, mean } = regularity(plate, { size: 1, growth: 1.2, field, plateaus: [zone] });
+		const { smallest, mean } = regularity(plate, { size: 1, growth: 1.2, field: { at: field }, plateaus: [zone] });
 		expect(smallest).toBeGreaterThan(30);
 		expect(mean).toBeGreaterThan(0.97);
 	});
@@ -150,7 +150,9 @@ describe('zones of one size', () => {
 			);
 		};
 		const plateaus = boxes.map((box) => ({ size: 0.05, box }));
-		const { rimX, rimY, rimSizes } = finish(findCores(plate, { size: 1, growth: 1.2, field, plateaus }, even(plate, 1)))!;
+		const { rimX, rimY, rimSizes } = finish(
+			findCores(plate, { size: 1, growth: 1.2, field: { at: field }, plateaus }, even(plate, 1))
+		)!;
 		// The first two overlap and are one core.
 		for (const [x0, y0, x1, y1] of [[2, 2, 6, 5], boxes[2]!] as Box[])
 			expect(rimX.some((x, k) => rimSizes[k] === 0.05 && x > x0 && x < x1 && rimY[k]! > y0 && rimY[k]! < y1)).toBe(true);

@@ -216,7 +216,7 @@ function* freePlaces(
 			if (isNear[k] || allowed[k]! < h) continue;
 			if (field) {
 				const [px, py] = place(i, j);
-				const asked = field(px, py);
+				const asked = field.at(px, py);
 				if (asked < h || (!isOwn && asked > h)) continue;
 			}
 			isFree[k] = 1;

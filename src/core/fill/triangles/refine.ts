@@ -253,7 +253,7 @@ class Front {
 			}
 		}
 		h = Math.min(size, h);
-		if (field) h = Math.min(h, field(ax, ay));
+		if (field) h = Math.min(h, field.at(ax, ay));
 		// The triangle is as large as its sizes are on the whole: those of its base count for more than the one ahead.
 		const whole = 0.75 * base + 0.25 * h;
 		const radius = Math.min(Math.max(whole / Math.sqrt(3), half), (half * half + q * q) / (2 * q));

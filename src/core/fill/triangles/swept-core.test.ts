@@ -9,7 +9,7 @@ import { findSweptCore } from './swept-core.ts';
 import { next, previous } from './triangulation.ts';
 
 const disc = (n: number, x: number, y: number, r: number) => ring(n, x, y, () => r);
-const rule: SizeRule = { size: 1, growth: 1.1, field: (x, y) => 0.08 + 0.02 * Math.hypot(x, y - 3) };
+const rule: SizeRule = { size: 1, growth: 1.1, field: { at: (x, y) => 0.08 + 0.02 * Math.hypot(x, y - 3) } };
 const given = input([disc(400, 0, 0, 10), hole(disc(60, 3, 2, 2)), hole(disc(30, -4, -3, 0.3))], [[-6, 4]]);
 const sizes = givenSizes(given, rule);
 const expected = finish(expectedTriangles(given, rule)) / 2;
@@ -17,7 +17,7 @@ const core = finish(findSweptCore(given, rule, sizes, expected))!;
 
 /** The wanted size by its definition: the field, and every given node's size grown over the way from it. */
 function wanted(px: number, py: number): number {
-	let h = rule.field!(px, py);
+	let h = rule.field!.at(px, py);
 	for (let i = 0; i < sizes.length; i++)
 		h = Math.min(h, sizes[i]! + (rule.growth - 1) * Math.hypot(given.x[i]! - px, given.y[i]! - py));
 	return h;

@@ -138,13 +138,13 @@ class SizesToSweep implements SweepSizes {
 
 	/** The size at a place of the region. */
 	inside(px: number, py: number): number {
-		return this.tree.smallest(px, py, this.field ? Math.min(this.size, this.field(px, py)) : this.size);
+		return this.tree.smallest(px, py, this.field ? Math.min(this.size, this.field.at(px, py)) : this.size);
 	}
 
 	at(px: number, py: number, a: number, b: number): number {
 		const kind = this.grid.at(px, py);
 		if (kind === OUTSIDE) return this.outsideAt(px, py);
-		const asked = this.field ? Math.min(this.size, this.field(px, py)) : this.size;
+		const asked = this.field ? Math.min(this.size, this.field.at(px, py)) : this.size;
 		if (!this.hasFiner) {
 			this.age = 0;
 			return asked;

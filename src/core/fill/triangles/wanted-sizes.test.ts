@@ -46,9 +46,9 @@ const domains: Record<string, [FillInput, SizeRule]> = {
 		{ size: 0.8, growth: 1.2 }
 	],
 	'a narrow ring': [domainOf(ring(200, 0, 0, 10), ring(190, 0, 0, 9).reverse()), { size: 1, growth: 1.2 }],
-	'a field in waves': [domainOf(along(box(10, 10), waves)), { size: 1, growth: 1.2, field: waves }],
-	'a field that falls to two lines': [domainOf(along(box(10, 10), toCross)), { size: 2, growth: 1.2, field: toCross }],
-	'a field that falls to a point': [domainOf(along(box(10, 10), toPoint)), { size: 1, growth: 1.1, field: toPoint }]
+	'a field in waves': [domainOf(along(box(10, 10), waves)), { size: 1, growth: 1.2, field: { at: waves } }],
+	'a field that falls to two lines': [domainOf(along(box(10, 10), toCross)), { size: 2, growth: 1.2, field: { at: toCross } }],
+	'a field that falls to a point': [domainOf(along(box(10, 10), toPoint)), { size: 1, growth: 1.1, field: { at: toPoint } }]
 };
 
 describe.each(Object.entries(domains))('%s', (_, [input, rule]) => {
@@ -57,7 +57,7 @@ describe.each(Object.entries(domains))('%s', (_, [input, rule]) => {
 	const given = givenSizes(input, rule);
 	/** The wanted size by its definition: the smallest of every given node's, grown over the way from it, and all else. */
 	const wanted: Field = (px, py) => {
-		let h = Math.min(rule.size, rule.field?.(px, py) ?? Infinity);
+		let h = Math.min(rule.size, rule.field?.at(px, py) ?? Infinity);
 		for (let i = 0; i < given.length; i++) h = Math.min(h, given[i]! + (rule.growth - 1) * Math.hypot(x[i]! - px, y[i]! - py));
 		return h;
 	};
@@ -106,7 +106,7 @@ describe('the prediction', () => {
 	it('finds a place that is a billion times finer than the rest', () => {
 		const field: Field = (x, y) => 1e-9 + 0.2 * Math.hypot(x - 4, y - 6);
 		// Around a point 1/h² falls as the square of the distance: 2π/slope² · ln(1/1e-8…) of an integral, over √3/4.
-		const count = finish(expectedTriangles(coarse, { size: 1, growth: 1.2, field }));
+		const count = finish(expectedTriangles(coarse, { size: 1, growth: 1.2, field: { at: field } }));
 		const integral = ((2 * Math.PI) / 0.04) * (Math.log(0.5 / 1e-9) - 1);
 		expect(count / ((4 / Math.sqrt(3)) * integral)).toBeGreaterThan(0.9);
 		expect(count / ((4 / Math.sqrt(3)) * integral)).toBeLessThan(1.3);
@@ -114,7 +114,7 @@ describe('the prediction', () => {
 
 	it('does not wander along the rim of a zone that is far too fine', () => {
 		const field: Field = (x, y) => 1e-6 + 0.2 * Math.max(0, Math.hypot(x - 4, y - 6) - 3);
-		const count = finish(expectedTriangles(coarse, { size: 1, growth: 1.2, field }));
+		const count = finish(expectedTriangles(coarse, { size: 1, growth: 1.2, field: { at: field } }));
 		expect(count / ((9 * Math.PI) / ((Math.sqrt(3) / 4) * 1e-12))).toBeCloseTo(1, 2);
 	});
 
@@ -148,7 +148,7 @@ describe('the prediction', () => {
 			const plate = input([ring(9, 1), ring(3, -1)]);
 			const atOnce = finish(expectedTriangles(plate, { size, growth }));
 			// A field that asks for nothing is summed cell by cell.
-			const byCells = finish(expectedTriangles(plate, { size, growth, field: () => Infinity }));
+			const byCells = finish(expectedTriangles(plate, { size, growth, field: { at: () => Infinity } }));
 			expect(atOnce / byCells).toBeGreaterThan(0.97);
 			expect(atOnce / byCells).toBeLessThan(1.03);
 		}
