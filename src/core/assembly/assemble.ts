@@ -75,19 +75,12 @@ export function* assembleMesh(
 		mesh.x.set(fill.x, node);
 		mesh.y.set(fill.y, node);
 		const shift = node - given;
-		const copy = (from: Uint32Array, to: Uint32Array, at: number, first: number) => {
-			const end = Math.min(from.length, first + breath);
-			for (let k = first; k < end; k++) {
-				const i = from[k]!;
-				to[at + k] = i < given ? global[i]! : i + shift;
-			}
-		};
 		for (const [from, to, at] of [
 			[fill.triangles, mesh.triangles, 3 * t],
 			[fill.quads, mesh.quads, 4 * q]
 		] as const)
 			for (let k = 0; k < from.length; k += breath) {
-				copy(from, to, at, k);
+				copyCorners(from, to, at, k, Math.min(from.length, k + breath), global, shift);
 				yield node / nodes;
 			}
 		mesh.triangleRegion.fill(r, t, t + fill.triangles.length / 3);
@@ -97,6 +90,23 @@ export function* assembleMesh(
 		q += fill.quads.length / 4;
 	}
 	return mesh;
+}
+
+/** Copies corners of elements, by the numbers of the whole mesh: given nodes have theirs, the others follow one another. */
+function copyCorners(
+	from: Uint32Array,
+	to: Uint32Array,
+	at: number,
+	first: number,
+	last: number,
+	global: Uint32Array,
+	shift: number
+): void {
+	const given = global.length;
+	for (let k = first; k < last; k++) {
+		const i = from[k]!;
+		to[at + k] = i < given ? global[i]! : i + shift;
+	}
 }
 
 /** Whether a mesh would come out the same, but for its names and groups. */

@@ -188,34 +188,8 @@ const breath = 50_000;
 
 /** Elements that are folded, inverted or without area: how many, and the worst of them, as in {@link MeasureResult.values}. */
 export function* foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): Work<{ count: number; worst: number }> {
-	const element = new ElementShapes();
-	const value = new Float64Array(1);
-	let [count, worst, worstValue] = [0, -1, Infinity];
 	const all = triangles[1] - triangles[0] + quads[1] - quads[0];
-	const look = (nodes: Uint32Array, n: number, from: number, to: number, offset: number) => {
-		const { x, y } = mesh;
-		for (let i = from; i < to; i++) {
-			let sound = true;
-			let [b, c] = [nodes[n * i + n - 2]!, nodes[n * i + n - 1]!];
-			for (let k = 0; k < n; k++) {
-				const a = b;
-				b = c;
-				c = nodes[n * i + k]!;
-				const [ux, uy, vx, vy] = [x[c]! - x[b]!, y[c]! - y[b]!, x[a]! - x[b]!, y[a]! - y[b]!];
-				const cross = ux * vy - uy * vx;
-				// A corner of 0° or 180°, but for rounding, spans nothing.
-				sound &&= cross > 0 && cross * cross > flat * (ux * ux + uy * uy) * (vx * vx + vy * vy);
-			}
-			if (sound) continue;
-			count++;
-			element.take(x, y, nodes, n, i, 1);
-			scaledJacobian.take(element, value);
-			if (value[0]! < worstValue) {
-				worstValue = value[0]!;
-				worst = offset + i;
-			}
-		}
-	};
+	const found = { count: 0, worst: -1, value: Infinity, shapes: new ElementShapes(), values: new Float64Array(1) };
 	let done = 0;
 	for (const [nodes, n, [from, to], offset] of [
 		[mesh.triangles, 3, triangles, 0],
@@ -223,10 +197,63 @@ export function* foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): Wor
 	] as const)
 		for (let i = from; i < to; i += breath) {
 			const end = Math.min(to, i + breath);
-			look(nodes, n, i, end, offset);
+			lookForFolded(mesh, nodes, n, i, end, offset, found);
 			yield (done += end - i) / all;
 		}
-	return { count, worst };
+	return { count: found.count, worst: found.worst };
+}
+
+/** Elements that were found folded: how many, the worst, and its scaled Jacobian; and what that is worked out with. */
+interface Folded {
+	count: number;
+	worst: number;
+	value: number;
+	shapes: ElementShapes;
+	values: Float64Array;
+}
+
+/** Looks for them in a stretch of a list of elements with n nodes each. */
+function lookForFolded(
+	{ x, y }: Mesh,
+	nodes: Uint32Array,
+	n: number,
+	from: number,
+	to: number,
+	offset: number,
+	found: Folded
+): void {
+	for (let i = from; i < to; i++) {
+		if (isSound(x, y, nodes, n, i)) continue;
+		found.count++;
+		const { shapes, values } = found;
+		shapes.take(x, y, nodes, n, i, 1);
+		scaledJacobian.take(shapes, values);
+		if (values[0]! >= found.value) continue;
+		found.value = values[0]!;
+		found.worst = offset + i;
+	}
+}
+
+/** Whether all corners of an element turn to the left. A corner of 0° or 180°, but for rounding, spans nothing. */
+function isSound(x: Float64Array, y: Float64Array, nodes: Uint32Array, n: number, element: number): boolean {
+	const last = n * element + n - 1;
+	let bx = x[nodes[last]!]!;
+	let by = y[nodes[last]!]!;
+	let ux = bx - x[nodes[last - 1]!]!;
+	let uy = by - y[nodes[last - 1]!]!;
+	for (let k = n * element; k <= last; k++) {
+		const cx = x[nodes[k]!]!;
+		const cy = y[nodes[k]!]!;
+		const vx = cx - bx;
+		const vy = cy - by;
+		const cross = ux * vy - uy * vx;
+		if (!(cross > 0 && cross * cross > flat * (ux * ux + uy * uy) * (vx * vx + vy * vy))) return false;
+		bx = cx;
+		by = cy;
+		ux = vx;
+		uy = vy;
+	}
+	return true;
 }
 
 /** How many values fall in each of `bins` equal bins of the measure's range; those outside count in the outer bins. */

@@ -27,12 +27,69 @@ export const leastNodes = 60;
 /** So many places are looked at between one look outside and the next. */
 export const breath = 100_000;
 
+/** The direction of a lattice, and the place of its node (0, 0). */
+export interface Frame {
+	c: number;
+	s: number;
+	ax: number;
+	ay: number;
+}
+
+/** Height of a row of the lattice, in sizes; also what a way along lattice lines is to the straight one at the least. */
+export const rowHeight = Math.sqrt(3) / 2;
+
 /** A lattice of one size: its places, and where things lie in it. Node (i, j) lies at ((i + ½ (j odd)) h, j √3/2 h) in its own frame. */
-export interface Lattice {
-	grid: Grid;
-	across: (x: number, y: number) => number;
-	up: (x: number, y: number) => number;
-	place: (i: number, j: number) => [number, number];
+export class Lattice {
+	readonly grid: Grid;
+	private readonly c: number;
+	private readonly s: number;
+	private readonly ax: number;
+	private readonly ay: number;
+
+	/** @param box minX, minY, maxX, maxY of what its grid covers */
+	constructor(
+		{ c, s, ax, ay }: Frame,
+		private readonly h: number,
+		box: readonly [number, number, number, number]
+	) {
+		[this.c, this.s, this.ax, this.ay] = [c, s, ax, ay];
+		let [minU, minV, maxU, maxV] = [Infinity, Infinity, -Infinity, -Infinity];
+		for (const [x, y] of [
+			[box[0], box[1]],
+			[box[2], box[1]],
+			[box[2], box[3]],
+			[box[0], box[3]]
+		] as const) {
+			minU = Math.min(minU, this.across(x, y));
+			maxU = Math.max(maxU, this.across(x, y));
+			minV = Math.min(minV, this.up(x, y));
+			maxV = Math.max(maxV, this.up(x, y));
+		}
+		// An even row first, so that the parity of a row is that of its place.
+		const j0 = 2 * Math.floor(minV / rowHeight / 2) - 2;
+		const i0 = Math.floor(minU) - 2;
+		const width = Math.ceil(maxU) + 3 - i0;
+		const height = Math.ceil(maxV / rowHeight) + 3 - j0;
+		this.grid = { i0, j0, width, height };
+	}
+
+	/** Where a place lies in its frame, in sizes. */
+	across(x: number, y: number): number {
+		return ((x - this.ax) * this.c + (y - this.ay) * this.s) / this.h;
+	}
+
+	up(x: number, y: number): number {
+		return (-(x - this.ax) * this.s + (y - this.ay) * this.c) / this.h;
+	}
+
+	/** The place of node (i, j). */
+	xOf(i: number, j: number): number {
+		return this.ax + (i + (j & 1) / 2) * this.h * this.c - j * rowHeight * this.h * this.s;
+	}
+
+	yOf(i: number, j: number): number {
+		return this.ay + (i + (j & 1) / 2) * this.h * this.s + j * rowHeight * this.h * this.c;
+	}
 }
 
 export interface Grid {
@@ -64,13 +121,14 @@ export function* layCore(lattice: Lattice, isFree: Uint8Array, h: number): Work<
 
 /** A core from its nodes and triangles: numbers, places, and the edges of its rim. */
 function* laidOut(
-	{ grid, place }: Lattice,
+	lattice: Lattice,
 	isCore: Uint8Array,
 	around: Uint8Array,
 	triangles: Uint32Array,
 	neighbours: Neighbours,
 	h: number
 ): Work<Core> {
+	const { grid } = lattice;
 	const { i0, j0, width, height } = grid;
 	// Phase 1: numbers: the rim, the layer around it, the inside.
 	const number = new Int32Array(around.length).fill(-1);
@@ -96,13 +154,13 @@ function* laidOut(
 	const [rimX, rimY] = [new Float64Array(rim.length), new Float64Array(rim.length)];
 	for (let r = 0; r < rim.length; r++) {
 		const row = (rim[r]! / width) | 0;
-		const p = place(rim[r]! - row * width + i0, row + j0);
-		rimX[r] = p[0];
-		rimY[r] = p[1];
+		const column = rim[r]! - row * width;
+		rimX[r] = lattice.xOf(column + i0, row + j0);
+		rimY[r] = lattice.yOf(column + i0, row + j0);
 	}
 	const [innerX, innerY] = [new Float64Array(next - rim.length), new Float64Array(next - rim.length)];
 	const inside = { around, number, first: rim.length, x: innerX, y: innerY };
-	const putInside = (from: number, to: number) => putPlaces(grid, place, inside, from, to);
+	const putInside = (from: number, to: number) => putPlaces(lattice, inside, from, to);
 	yield* part(inStretches(height, rowsAtOnce(grid), putInside), 0.3, 0.6);
 	const renumber = (from: number, to: number) => numberAnew(triangles, number, from, to);
 	yield* part(inStretches(triangles.length, 3 * breath, renumber), 0.6, 0.9);
@@ -153,19 +211,18 @@ function numberInside(around: Uint8Array, number: Int32Array, next: number, from
 
 /** Puts the places of such nodes, of some rows, where their numbers less the first one have them. */
 function putPlaces(
-	{ i0, j0, width }: Grid,
-	place: Lattice['place'],
+	lattice: Lattice,
 	{ around, number, first, x, y }: { around: Uint8Array; number: Int32Array; first: number; x: Float64Array; y: Float64Array },
 	from: number,
 	to: number
 ): void {
+	const { i0, j0, width } = lattice.grid;
 	for (let row = from, k = from * width; row < to; row++)
 		for (let i = 0; i < width; i++, k++) {
 			if (around[k] !== 6) continue;
 			const at = number[k]! - first;
-			const p = place(i + i0, row + j0);
-			x[at] = p[0];
-			y[at] = p[1];
+			x[at] = lattice.xOf(i + i0, row + j0);
+			y[at] = lattice.yOf(i + i0, row + j0);
 		}
 }
 

@@ -2,7 +2,7 @@ import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
 import { boxOf } from '../../numeric/box.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { FillInput } from '../method.ts';
-import { breath, type Core, type Grid, type Lattice, layCore, leastNodes } from './lattice-core.ts';
+import { breath, type Core, type Frame, type Grid, Lattice, layCore, leastNodes, rowHeight } from './lattice-core.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 
 /** The lattice keeps this far from given edges and nodes, in sizes: room for what comes between. */
@@ -13,8 +13,6 @@ const evenGap = 0.8;
 const evenSlope = 1;
 /** A box with room for more lattice nodes than this gets no core. */
 const mostPlaces = 3e7;
-/** Height of a row of the lattice, in sizes; also what a way along lattice lines is to the straight one at the least. */
-const rowHeight = Math.sqrt(3) / 2;
 
 /**
  * Finds the places for equilateral lattices: one of the region's own size, away from finer
@@ -132,7 +130,6 @@ function joined(cores: readonly Core[]): Core {
 }
 
 type Box = readonly [number, number, number, number];
-type Frame = ReturnType<typeof frameOf>;
 /** Given nodes and edges, and the rims of finer cores, which a core keeps away from. */
 interface Obstacles {
 	x: ArrayLike<number>;
@@ -150,7 +147,7 @@ function* findCore(
 	h: number,
 	box: Box
 ): Work<Core | undefined> {
-	const lattice = latticeOver(frame, h, box);
+	const lattice = new Lattice(frame, h, box);
 	const { width, height } = lattice.grid;
 	if (!(width * height > leastNodes && width * height < mostPlaces)) return undefined;
 	const isFree = yield* part(freePlaces(lattice, input, obstacles, rule, h), 0, 0.35);
@@ -158,74 +155,32 @@ function* findCore(
 	return yield* part(layCore(lattice, isFree, h), 0.35, 1);
 }
 
-function latticeOver({ c, s, ax, ay }: Frame, h: number, box: Box): Lattice {
-	const across = (x: number, y: number) => ((x - ax) * c + (y - ay) * s) / h;
-	const up = (x: number, y: number) => (-(x - ax) * s + (y - ay) * c) / h;
-	const place = (i: number, j: number): [number, number] => {
-		const [pu, pv] = [(i + (j & 1) / 2) * h, j * rowHeight * h];
-		return [ax + pu * c - pv * s, ay + pu * s + pv * c];
-	};
-	let [minU, minV, maxU, maxV] = [Infinity, Infinity, -Infinity, -Infinity];
-	for (const [x, y] of [
-		[box[0], box[1]],
-		[box[2], box[1]],
-		[box[2], box[3]],
-		[box[0], box[3]]
-	] as const) {
-		minU = Math.min(minU, across(x, y));
-		maxU = Math.max(maxU, across(x, y));
-		minV = Math.min(minV, up(x, y));
-		maxV = Math.max(maxV, up(x, y));
-	}
-	// An even row first, so that the parity of a row is that of its place.
-	const j0 = 2 * Math.floor(minV / rowHeight / 2) - 2;
-	const i0 = Math.floor(minU) - 2;
-	const width = Math.ceil(maxU) + 3 - i0;
-	const height = Math.ceil(maxV / rowHeight) + 3 - j0;
-	return { grid: { i0, j0, width, height }, across, up, place };
-}
-
 /** Places that are inside, with room, and where the zones ask for this very size; undefined where they are too few. */
 function* freePlaces(
-	{ grid, across, up, place }: Lattice,
+	lattice: Lattice,
 	input: FillInput,
 	obstacles: Obstacles,
 	rule: SizeRule,
 	h: number
 ): Work<Uint8Array | undefined> {
+	const { grid } = lattice;
 	const u = new Float64Array(obstacles.x.length);
 	const v = new Float64Array(obstacles.x.length);
 	for (let k = 0; k < u.length; k++) {
-		u[k] = across(obstacles.x[k]!, obstacles.y[k]!);
-		v[k] = up(obstacles.x[k]!, obstacles.y[k]!);
+		u[k] = lattice.across(obstacles.x[k]!, obstacles.y[k]!);
+		v[k] = lattice.up(obstacles.x[k]!, obstacles.y[k]!);
 	}
 	const slope = rule.even ? evenSlope : rule.growth - 1;
 	const leastGap = rule.even ? evenGap : usualGap;
-	const { allowed, isNear } = yield* part(allowedSizes(grid, u, v, obstacles, h, slope, leastGap), 0, 0.4);
+	const allowed = new AllowedSizes(grid, h, slope, leastGap);
+	yield* part(allowed.grow(u, v, obstacles), 0, 0.4);
 	const isFree = new Uint8Array(grid.width * grid.height);
-	const isOwn = h === rule.size;
-	const { field } = rule;
-	const { i0, j0, width } = grid;
 	const runs = runsInside(grid, u, v, input.edges);
 	yield 0.4;
 	let free = 0;
-	/** Looks at the places of a run; answers how many. */
-	const look = (r: number): number => {
-		const j = runs[r]!;
-		for (let i = runs[r + 1]!, k = (j - j0) * width + i - i0; i < runs[r + 2]!; i++, k++) {
-			if (isNear[k] || allowed[k]! < h) continue;
-			if (field) {
-				const [px, py] = place(i, j);
-				const asked = field.at(px, py);
-				if (asked < h || (!isOwn && asked > h)) continue;
-			}
-			isFree[k] = 1;
-			free++;
-		}
-		return runs[r + 2]! - runs[r + 1]!;
-	};
 	for (let r = 0, looked = 0; r < runs.length; r += 3) {
-		looked += look(r);
+		free += freeInRun(lattice, allowed, rule, h, isFree, runs[r]!, runs[r + 1]!, runs[r + 2]!);
+		looked += runs[r + 2]! - runs[r + 1]!;
 		if (looked < breath) continue;
 		looked = 0;
 		yield 0.4 + (0.6 * r) / runs.length;
@@ -233,8 +188,34 @@ function* freePlaces(
 	return free < leastNodes ? undefined : isFree;
 }
 
+/** Marks the free places of a row, from one to another; answers how many there are. */
+function freeInRun(
+	lattice: Lattice,
+	{ size, isNear }: AllowedSizes,
+	{ size: whole, field }: SizeRule,
+	h: number,
+	isFree: Uint8Array,
+	j: number,
+	from: number,
+	to: number
+): number {
+	const { i0, j0, width } = lattice.grid;
+	const isOwn = h === whole;
+	let free = 0;
+	for (let i = from, k = (j - j0) * width + i - i0; i < to; i++, k++) {
+		if (isNear[k] || size[k]! < h) continue;
+		if (field) {
+			const asked = field.at(lattice.xOf(i, j), lattice.yOf(i, j));
+			if (asked < h || (!isOwn && asked > h)) continue;
+		}
+		isFree[k] = 1;
+		free++;
+	}
+	return free;
+}
+
 /** The direction, modulo 60°, that most of the boundary has, and a node on it. */
-function frameOf({ x, y, edges }: FillInput): { c: number; s: number; ax: number; ay: number } {
+function frameOf({ x, y, edges }: FillInput): Frame {
 	const bins = 120;
 	const sixth = Math.PI / 3;
 	const count = edges.length / 2;
@@ -267,22 +248,51 @@ function frameOf({ x, y, edges }: FillInput): { c: number; s: number; ax: number
  * slope over the way along lattice lines, never more than it would be straight; and 1 for the nodes
  * that are too near to an edge.
  */
-function* allowedSizes(
-	grid: Grid,
-	u: Float64Array,
-	v: Float64Array,
-	{ edges, sizes }: Obstacles,
-	h: number,
-	slope: number,
-	leastGap: number
-): Work<{ allowed: Float32Array; isNear: Uint8Array }> {
-	const { i0, j0, width, height } = grid;
-	const allowed = new Float32Array(width * height).fill(Infinity);
-	const isNear = new Uint8Array(width * height);
-	let least = Infinity;
+class AllowedSizes {
+	readonly size: Float32Array;
+	readonly isNear: Uint8Array;
+	private least = Infinity;
+
+	constructor(
+		private readonly grid: Grid,
+		private readonly h: number,
+		private readonly slope: number,
+		private readonly leastGap: number
+	) {
+		this.size = new Float32Array(grid.width * grid.height).fill(Infinity);
+		this.isNear = new Uint8Array(this.size.length);
+	}
+
+	/** @param u, v where the obstacles lie in the lattice */
+	*grow(u: Float64Array, v: Float64Array, { edges, sizes }: Obstacles): Work<void> {
+		const isEnd = new Uint8Array(u.length);
+		for (let k = 0, marked = 0; k < edges.length; k += 2) {
+			const a = edges[k]!;
+			const b = edges[k + 1]!;
+			isEnd[a] = isEnd[b] = 1;
+			marked += this.markEdge(u[a]!, v[a]!, u[b]!, v[b]!, Math.min(sizes[a]!, sizes[b]!));
+			if (40 * marked < breath) continue;
+			marked = 0;
+			yield (0.3 * k) / edges.length;
+		}
+		for (let k = 0; k < u.length; k++) if (!isEnd[k]) this.mark(u[k]!, v[k]!, sizes[k]!);
+		if (this.least >= this.h) return;
+		yield 0.3;
+		// Twice there and back: what one sweep leaves too long is far less than the detour allows for.
+		for (let sweep = 0; sweep < 2; sweep++) {
+			this.forward();
+			yield 0.5 + 0.3 * sweep;
+			this.backward();
+			yield 0.65 + 0.3 * sweep;
+		}
+	}
+
 	/** Everything within the gap around a place is too near to it, and grows its sizes from there. */
-	const mark = (pu: number, pv: number, size: number) => {
-		least = Math.min(least, size);
+	private mark(pu: number, pv: number, own: number): void {
+		const { size, isNear, leastGap } = this;
+		const { i0, j0, width, height } = this.grid;
+		const rise = this.slope * this.h;
+		this.least = Math.min(this.least, own);
 		const lastRow = Math.min(j0 + height - 1, Math.floor((pv + leastGap) / rowHeight));
 		for (let j = Math.max(j0, Math.ceil((pv - leastGap) / rowHeight)); j <= lastRow; j++) {
 			const dv = j * rowHeight - pv;
@@ -293,76 +303,66 @@ function* allowedSizes(
 				const k = (j - j0) * width + i - i0;
 				const du = i - centre;
 				isNear[k] = 1;
-				allowed[k] = Math.min(allowed[k]!, size + slope * h * Math.sqrt(du * du + dv * dv));
+				size[k] = Math.min(size[k]!, own + rise * Math.sqrt(du * du + dv * dv));
 			}
 		}
-	};
-	const [low, left] = [j0 * rowHeight - leastGap, i0 - leastGap];
-	const [high, right] = [(j0 + height) * rowHeight + leastGap, i0 + width + leastGap];
-	const isEnd = new Uint8Array(u.length);
+	}
+
 	/** Marks along an edge; answers from how many places. */
-	const markEdge = (k: number): number => {
-		const [a, b] = [edges[k]!, edges[k + 1]!];
-		isEnd[a] = isEnd[b] = 1;
-		const [du, dv] = [u[b]! - u[a]!, v[b]! - v[a]!];
+	private markEdge(au: number, av: number, bu: number, bv: number, own: number): number {
+		const { leastGap } = this;
+		const { i0, j0, width, height } = this.grid;
+		const du = bu - au;
+		const dv = bv - av;
 		// The part of the edge that is near the grid.
-		let [from, to] = [0, 1];
-		for (const [start, step, least, most] of [
-			[u[a]!, du, left, right],
-			[v[a]!, dv, low, high]
-		] as const) {
-			const [s, t] = step === 0 ? [start < least || start > most ? 2 : 0, 1] : [(least - start) / step, (most - start) / step];
-			from = Math.max(from, Math.min(s, t));
-			to = Math.min(to, step === 0 ? t : Math.max(s, t));
-		}
+		const across = shareWithin(au, du, i0 - leastGap, i0 + width + leastGap);
+		const up = shareWithin(av, dv, j0 * rowHeight - leastGap, (j0 + height) * rowHeight + leastGap);
+		const from = Math.max(0, across.from, up.from);
+		const to = Math.min(1, across.to, up.to);
 		if (!(from <= to)) return 0;
 		const parts = Math.ceil(2 * (to - from) * hypot(du, dv)) || 1;
-		const size = Math.min(sizes[a]!, sizes[b]!);
 		for (let p = 0; p <= parts; p++) {
 			const t = from + (p / parts) * (to - from);
-			mark(u[a]! + t * du, v[a]! + t * dv, size);
+			this.mark(au + t * du, av + t * dv, own);
 		}
 		return parts + 1;
-	};
-	for (let k = 0, marked = 0; k < edges.length; k += 2) {
-		marked += markEdge(k);
-		if (40 * marked < breath) continue;
-		marked = 0;
-		yield (0.3 * k) / edges.length;
 	}
-	for (let k = 0; k < u.length; k++) if (!isEnd[k]) mark(u[k]!, v[k]!, sizes[k]!);
-	if (least >= h) return { allowed, isNear };
-	// Twice there and back: what one sweep leaves too long is far less than the detour allows for.
-	const step = slope * h * rowHeight;
-	/** What a place gets from three beside it. */
-	const relax = (k: number, a: number, b: number, c: number) => {
-		let least = allowed[a]!;
-		if (allowed[b]! < least) least = allowed[b]!;
-		if (allowed[c]! < least) least = allowed[c]!;
-		if (least + step < allowed[k]!) allowed[k] = least + step;
-	};
-	yield 0.3;
-	const forward = () => {
+
+	private forward(): void {
+		const { width, height } = this.grid;
 		for (let j = 1; j < height; j++)
 			for (let i = 1, k = j * width + 1; i + 1 < width; i++, k++) {
 				const below = k - width + (j & 1);
-				relax(k, k - 1, below, below - 1);
+				this.relax(k, k - 1, below, below - 1);
 			}
-	};
-	const backward = () => {
+	}
+
+	private backward(): void {
+		const { width, height } = this.grid;
 		for (let j = height - 2; j >= 0; j--)
 			for (let i = width - 2, k = j * width + i; i > 0; i--, k--) {
 				const above = k + width + (j & 1);
-				relax(k, k + 1, above, above - 1);
+				this.relax(k, k + 1, above, above - 1);
 			}
-	};
-	for (let sweep = 0; sweep < 2; sweep++) {
-		forward();
-		yield 0.5 + 0.3 * sweep;
-		backward();
-		yield 0.65 + 0.3 * sweep;
 	}
-	return { allowed, isNear };
+
+	/** What a place gets from three beside it. */
+	private relax(k: number, a: number, b: number, c: number): void {
+		const { size } = this;
+		let least = size[a]!;
+		if (size[b]! < least) least = size[b]!;
+		if (size[c]! < least) least = size[c]!;
+		const own = least + this.slope * this.h * rowHeight;
+		if (own < size[k]!) size[k] = own;
+	}
+}
+
+/** The shares of a way, from its start on, where a coordinate lies between two. */
+function shareWithin(start: number, step: number, least: number, most: number): { from: number; to: number } {
+	if (step === 0) return { from: start < least || start > most ? 2 : 0, to: 1 };
+	const s = (least - start) / step;
+	const t = (most - start) / step;
+	return { from: Math.min(s, t), to: Math.max(s, t) };
 }
 
 /** The lattice nodes inside the region, row by row, between the crossings of the boundary: a row, its first node, the one after its last. */
