@@ -88,45 +88,76 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 	let perSide = 1;
 	while (4 * perSide * perSide * edgesPerCell <= edges.length / 2) perSide *= 2;
 	const start = firstLevel(input, rootX, rootY, rootHalf, perSide);
-	let { level } = start;
-	/** Edges that the cells of a level look at, one cell after the other. */
-	let crossing: Int32Array = start.crossing;
-	let nextCrossing: Int32Array = new Int32Array(2 * crossing.length);
 	const cells = new CellSizes(rule, grown, boundaryReach(edges.length / 2), smallPart * rootHalf);
+	const levels = new Levels(input, cells, start.level, start.crossing);
 	const mostCells = Math.max(leastBudget, 4 * x.length);
-	let sum = 0;
-	let looked = 0;
-	for (let half = rootHalf / perSide; level.length > 0; half /= 2) {
-		const quarters: Cell[] = [];
-		let edgeCount = 0;
-		const isLast = level.length > mostCells;
-		for (const cell of level) {
-			looked += 1 + cell.lastEdge - cell.firstEdge;
-			if (looked > breath) {
-				looked = 0;
-				yield 0;
-			}
-			const own = cells.integral(cell, half, isLast);
-			if (own >= 0) {
-				sum += own;
-				continue;
-			}
-			for (let k = 0; k < 4; k++) {
-				const [qx, qy] = [cell.x + (k & 1 ? half / 2 : -half / 2), cell.y + (k & 2 ? half / 2 : -half / 2)];
-				const firstEdge = edgeCount;
-				if (nextCrossing.length < edgeCount + cell.lastEdge - cell.firstEdge)
-					nextCrossing = lengthened(nextCrossing, 2 * (edgeCount + cell.lastEdge - cell.firstEdge));
-				for (let n = cell.firstEdge; n < cell.lastEdge; n++)
-					if (meets(input, crossing[n]!, qx, qy, half / 2)) nextCrossing[edgeCount++] = crossing[n]!;
-				const isQuarterInside = cell.isInside !== crosses(input, crossing, cell, qx, qy);
-				if (isQuarterInside || edgeCount > firstEdge)
-					quarters.push({ x: qx, y: qy, isInside: isQuarterInside, firstEdge, lastEdge: edgeCount });
-			}
+	for (let half = rootHalf / perSide; levels.level.length > 0; half /= 2) {
+		const isLast = levels.level.length > mostCells;
+		for (let k = 0; k < levels.level.length;) {
+			k = levels.cut(k, half, isLast);
+			yield 0;
 		}
-		level = quarters;
-		[crossing, nextCrossing] = [nextCrossing, crossing];
+		levels.goOn();
 	}
-	return (4 / Math.sqrt(3)) * sum;
+	return (4 / Math.sqrt(3)) * levels.sum;
+}
+
+/** The cells of a level, and their quarters, which are those of the next. */
+class Levels {
+	/** Of the cells that need no quarters. */
+	sum = 0;
+	private quarters: Cell[] = [];
+	private edgeCount = 0;
+	private nextCrossing: Int32Array;
+
+	/** @param crossing edges that the cells of the level look at, one cell after the other */
+	constructor(
+		private readonly input: FillInput,
+		private readonly cells: CellSizes,
+		public level: Cell[],
+		private crossing: Int32Array
+	) {
+		this.nextCrossing = new Int32Array(2 * crossing.length);
+	}
+
+	/** Sums up cells of the level, from one on, or cuts them; answers where to go on after a while. */
+	cut(first: number, half: number, isLast: boolean): number {
+		const { level } = this;
+		let k = first;
+		for (let looked = 0; k < level.length && looked <= breath; k++) {
+			const cell = level[k]!;
+			looked += 1 + cell.lastEdge - cell.firstEdge;
+			const own = this.cells.integral(cell, half, isLast);
+			if (own >= 0) this.sum += own;
+			else this.quarter(cell, half);
+		}
+		return k;
+	}
+
+	/** The quarters of all are the next level. */
+	goOn(): void {
+		this.level = this.quarters;
+		[this.crossing, this.nextCrossing] = [this.nextCrossing, this.crossing];
+		this.quarters = [];
+		this.edgeCount = 0;
+	}
+
+	private quarter(cell: Cell, half: number): void {
+		const { input, crossing } = this;
+		for (let k = 0; k < 4; k++) {
+			const x = cell.x + (k & 1 ? half / 2 : -half / 2);
+			const y = cell.y + (k & 2 ? half / 2 : -half / 2);
+			const firstEdge = this.edgeCount;
+			const most = firstEdge + cell.lastEdge - cell.firstEdge;
+			if (this.nextCrossing.length < most) this.nextCrossing = lengthened(this.nextCrossing, 2 * most);
+			let lastEdge = firstEdge;
+			for (let n = cell.firstEdge; n < cell.lastEdge; n++)
+				if (meets(input, crossing[n]!, x, y, half / 2)) this.nextCrossing[lastEdge++] = crossing[n]!;
+			this.edgeCount = lastEdge;
+			const isInside = cell.isInside !== crosses(input, crossing, cell, x, y);
+			if (isInside || lastEdge > firstEdge) this.quarters.push({ x, y, isInside, firstEdge, lastEdge });
+		}
+	}
 }
 
 /** The sizes that are wanted in cells. */
