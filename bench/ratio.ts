@@ -32,6 +32,9 @@ export function pairs(count: number, a: () => void, b: () => void): Pick<Ratio, 
 	return { ...summarised(Array.from({ length: count }, () => timeAlone(a) / timeAlone(b))), run: a };
 }
 
+/** Samples of a profile are no farther apart than this, in microseconds. */
+const mostBetween = 3000;
+
 /** The functions in which a run spends most of its time, with their shares of it. */
 export function profileOf(run: () => void): { name: string; share: number }[] {
 	const session = new Session();
@@ -50,8 +53,10 @@ export function profileOf(run: () => void): { name: string; share: number }[] {
 			const name = nameOf.get(samples[k]!)!;
 			// What taking the profile takes.
 			if (name === 'dispatch' || name === '(program)' || name === '(idle)') continue;
-			own.set(name, (own.get(name) ?? 0) + timeDeltas[k]!);
-			all += timeDeltas[k]!;
+			// One that comes late, as the machine was busy with something else, says nothing of the time since the last.
+			const spent = Math.min(timeDeltas[k]!, mostBetween);
+			own.set(name, (own.get(name) ?? 0) + spent);
+			all += spent;
 		}
 	});
 	session.disconnect();
