@@ -339,7 +339,8 @@ function crosses(
 	by: number
 ): boolean {
 	const { x: ax, y: ay } = cell;
-	const [dx, dy] = [bx - ax, by - ay];
+	const dx = bx - ax;
+	const dy = by - ay;
 	let odd = false;
 	for (let n = cell.firstEdge; n < cell.lastEdge; n++) {
 		const p = edges[crossing[n]!]!;
@@ -347,8 +348,10 @@ function crosses(
 		const sp = dx * (y[p]! - ay) - dy * (x[p]! - ax);
 		const sq = dx * (y[q]! - ay) - dy * (x[q]! - ax);
 		if (sp > 0 === sq > 0) continue;
-		const [ux, uy] = [x[q]! - x[p]!, y[q]! - y[p]!];
-		const [sa, sb] = [ux * (ay - y[p]!) - uy * (ax - x[p]!), ux * (by - y[p]!) - uy * (bx - x[p]!)];
+		const ux = x[q]! - x[p]!;
+		const uy = y[q]! - y[p]!;
+		const sa = ux * (ay - y[p]!) - uy * (ax - x[p]!);
+		const sb = ux * (by - y[p]!) - uy * (bx - x[p]!);
 		if (sa > 0 !== sb > 0) odd = !odd;
 	}
 	return odd;
@@ -356,9 +359,14 @@ function crosses(
 
 /** Whether an edge and a square have a point in common (separating axes). */
 function meets({ x, y, edges }: FillInput, k: number, cx: number, cy: number, half: number): boolean {
-	const [px, py] = [x[edges[k]!]! - cx, y[edges[k]!]! - cy];
-	const [qx, qy] = [x[edges[k + 1]!]! - cx, y[edges[k + 1]!]! - cy];
+	const a = edges[k]!;
+	const b = edges[k + 1]!;
+	const px = x[a]! - cx;
+	const py = y[a]! - cy;
+	const qx = x[b]! - cx;
+	const qy = y[b]! - cy;
 	if (Math.min(px, qx) > half || Math.max(px, qx) < -half || Math.min(py, qy) > half || Math.max(py, qy) < -half) return false;
-	const [dx, dy] = [qx - px, qy - py];
+	const dx = qx - px;
+	const dy = qy - py;
 	return Math.abs(px * dy - py * dx) <= half * (Math.abs(dx) + Math.abs(dy));
 }
