@@ -152,15 +152,18 @@ export class Pipeline {
 			by > 1
 				? this.refined(domain, coarse, divided, by, report)
 				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report, this.elsewhere(input));
-		const { fills, ...filled } = yield* part(work, filling, 0.81);
+		const { fills, ...filled } = yield* part(work, filling, 1);
 		lap('fill');
+		// What is left is assembly, by and large, and then quality.
+		const filledAt = filling + (1 - filling) * this.fills.share;
+		const assembledAt = (1 + filledAt) / 2;
 
 		const groups = resolveGroups(model, arrangement, regions, report);
 		checkGroups(arrangement, regions, groups, report);
 		const parts = { domain, divisions: divided.divisions.pieces, numbering, fills };
-		yield 0.81;
-		const { mesh: unowned, divisions: pieces } = yield* part(this.meshes.run(parts, groups), 0.81, 0.87);
-		yield 0.87;
+		yield filledAt;
+		const { mesh: unowned, divisions: pieces } = yield* part(this.meshes.run(parts, groups), filledAt, assembledAt);
+		yield assembledAt;
 		const owners = stated(model, ownerStatement);
 		const pairs = periodicNodes(unowned, domain.periodic);
 		const mesh = {
@@ -172,7 +175,7 @@ export class Pipeline {
 		checkOrder(model, arrangement, mesh, report);
 		const divisions = { ...divided.divisions, pieces: [...pieces] };
 		lap('assemble');
-		yield 0.87;
+		yield assembledAt;
 
 		const isMeshed = (p: number) => numbering.piece[p]! >= 0;
 		const jumps = jumpsBetween(arrangement, pieces, (p) => isMeshed(p) && !divided.carrying.has(p));
@@ -185,7 +188,7 @@ export class Pipeline {
 		});
 		const walls = this.walls.run(mesh, parts, report);
 		const layers = layerFigures(domain, fills, divisions.pieces, recipe, report);
-		const quality = yield* part(this.qualities.run(mesh, parts, report), 0.89, 1);
+		const quality = yield* part(this.qualities.run(mesh, parts, report), assembledAt, 1);
 		lap('quality');
 		// An inner edge that is labelled is meant to end where it ends.
 		const labelled = new Set(groups.flatMap((group) => group.pieces));
@@ -244,7 +247,7 @@ export class Pipeline {
 		// Triangles in rows are cut from the parted quadrilaterals.
 		const whole = { ...domain, regions: regions.map((r) => (r.halved ? { ...r, halved: false } : r)) };
 		const rows = coarse.plans.filter(isRow).map((plan) => ({ ...plan, method: methodOf(whole.regions[plan.region]!)! }));
-		const first = yield* part(new FillStage().run(whole, { ...coarse, plans: rows }, from.numbering, Infinity, report), 0, 0.3);
+		const first = yield* part(new FillStage().run(whole, { ...coarse, plans: rows }, from.numbering, Infinity, report), 0, 0);
 		const rest = yield* part(
 			this.fills.run(
 				refinedDomain(domain, by),
@@ -253,7 +256,7 @@ export class Pipeline {
 				Infinity,
 				report
 			),
-			0.3,
+			0,
 			1
 		);
 		const fills = rest.fills.map((own, r) => {

@@ -133,6 +133,8 @@ export interface PreparedFill {
 	key: { rule: string; numbers: readonly ArrayLike<number>[] };
 	/** How many elements it will have, or about how many. */
 	expected(): Work<number>;
+	/** How long an element of so many takes to make, over a triangle whose size grows; about. */
+	effort(expected: number): number;
 	/** Whether `expected` is only a prediction, from sizes. */
 	isPredicted: boolean;
 	/** Makes it; throws {@link FillError}. */
@@ -153,8 +155,6 @@ export interface FillMethod {
 	source: string;
 	/** What the desk calls it. */
 	title: string;
-	/** How long an element of it takes to make, over a triangle of the plain fill; about. */
-	effort: number;
 	/** Whether elements of one size can be asked for. */
 	takesSize: boolean;
 	/** Whether places inside the region can be nodes of their own. */

@@ -9,7 +9,6 @@ import { fillMethods } from './methods.ts';
 const fan: FillMethod = {
 	source: 'fan',
 	title: 'fan',
-	effort: 1,
 	takesSize: false,
 	keepsPoints: false,
 	fills: (region) => region.name === 'fanned',
@@ -30,6 +29,7 @@ const fan: FillMethod = {
 	prepare: ({ input: { x, y, edges }, own, halves }) => ({
 		key: { rule: 'fan', numbers: [] },
 		expected: () => atOnce(() => 2 * own[0]!),
+		effort: () => 1,
 		isPredicted: false,
 		fill: () =>
 			atOnce(() => {

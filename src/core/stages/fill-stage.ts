@@ -60,13 +60,22 @@ interface Share {
 	asked: AskedFills;
 }
 
+/** Where fills are all that there is to wait for. */
+const usualShare = 0.95;
+/** What comes after fills takes as long as for so many elements more. */
+const fewElements = 20_000;
+
 /** From divided pieces to the elements of every region. A region is filled again only when something changes that its fill is made from. */
 export class FillStage {
 	private last = new Map<string, RememberedFill>();
 	/** Set while nothing is left to do here but to wait for what is filled elsewhere: fulfilled when there is something to go on with. */
 	waiting: Promise<void> | undefined;
+	/** The share that fills had of the last run, from their start to its end. */
+	share = usualShare;
 
 	/**
+	 * Its progress is that of the whole run from here on: it ends at {@link share}.
+	 *
 	 * @param askAbove more elements than this are only predicted, not made
 	 * @param elsewhere others who fill regions of the same recipe
 	 */
@@ -86,7 +95,9 @@ export class FillStage {
 		// What is held back may be asked for next.
 		if (possible > askAbove && ready.some((r) => !r.known)) return { fills, predicted, held: predicted, refilled: [] };
 		const todo = ready.filter((r) => !r.known);
-		const outcomes = yield* this.outcomesOf(todo, elsewhere);
+		const cost = todo.reduce((sum, own) => sum + costOf(own), 0);
+		this.share = Math.max(0.05, cost / (cost + effortAfter * (possible + fewElements)));
+		const outcomes = yield* part(this.outcomesOf(todo, elsewhere), 0, this.share);
 		const kept = new Map<string, RememberedFill>();
 		for (const own of ready) {
 			const { region, plan, global } = own;
@@ -216,7 +227,11 @@ export class FillStage {
 }
 
 /** How long a region takes to fill, in triangles; one above the limit is refused at once. */
-const costOf = ({ plan, expected }: Ready): number => 1 + (expected > elementLimit ? 0 : expected * plan.method.effort);
+const costOf = ({ prepared, expected }: Ready): number =>
+	1 + (expected > elementLimit || prepared instanceof FillError ? 0 : expected * prepared.effort(expected));
+
+/** What comes after fills takes so long for every element, over a triangle whose size grows. */
+const effortAfter = 0.045;
 
 /**
  * Divides regions among this thread and others: the longest first, each to whoever has least to do so far. What falls to this one

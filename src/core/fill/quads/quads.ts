@@ -36,6 +36,9 @@ const [leastShape, meanShape] = [0.6, 0.95];
 const sizes = { most: 1.6, least: 0.5 };
 const mostOff = 0.02;
 
+/** How long one takes to make, over a triangle whose size grows. */
+const effort = 1.25;
+
 function prepare(job: FillJob, mostly: boolean): PreparedFill {
 	const { input, region, domain, field } = job;
 	const { growth } = region;
@@ -52,6 +55,7 @@ function prepare(job: FillJob, mostly: boolean): PreparedFill {
 			numbers: [field.numbers, ...walls.numbers]
 		},
 		expected,
+		effort: () => effort,
 		isPredicted: true,
 		*fill(amount) {
 			refuseTooMany(amount, 'quadrilaterals', input);
@@ -266,7 +270,6 @@ const layOut: FillMethod['layOut'] = (domain, region) => {
 export const quads: FillMethod = {
 	source: 'quads',
 	title: 'quads',
-	effort: 8,
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, mostly }) => fill === 'quads' && !mostly,
@@ -278,7 +281,6 @@ export const quads: FillMethod = {
 export const quadsMostly: FillMethod = {
 	source: 'quads mostly',
 	title: 'quads, mostly',
-	effort: 8,
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, mostly }) => fill === 'quads' && mostly === true,

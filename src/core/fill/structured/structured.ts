@@ -55,12 +55,17 @@ function quadsOf(layout: NodeLayout): number {
 	return 0;
 }
 
+/** How long an element takes to make, over a triangle whose size grows; and where it is smoothed. */
+const effort = 0.03;
+const effortSmoothed = 0.6;
+
 function prepare(job: FillJob, perQuad: number, finish: (fill: Fill) => Fill): PreparedFill {
 	const { input, region } = job;
 	const layout = layoutNodes(job as FillJob & { layout: Layout });
 	return {
 		key: { rule: `${layout.kind} ${region.sweeps}`, numbers: numbersOf(layout) },
 		expected: () => atOnce(() => perQuad * quadsOf(layout)),
+		effort: () => (region.sweeps ? effortSmoothed : effort),
 		isPredicted: false,
 		*fill() {
 			return finish(yield* fillStructured(input, layout, region.sweeps));
@@ -72,7 +77,6 @@ function prepare(job: FillJob, perQuad: number, finish: (fill: Fill) => Fill): P
 export const structured: FillMethod = {
 	source: 'structured',
 	title: 'structured',
-	effort: 0.1,
 	takesSize: false,
 	keepsPoints: false,
 	fills: ({ fill, halved }) => fill === 'structured' && !halved,
@@ -84,7 +88,6 @@ export const structured: FillMethod = {
 export const rightTriangles: FillMethod = {
 	source: 'triangles right',
 	title: 'triangles, right-angled',
-	effort: 0.1,
 	takesSize: true,
 	keepsPoints: false,
 	fills: ({ fill, halved }) => fill === 'structured' && halved === true,

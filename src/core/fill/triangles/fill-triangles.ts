@@ -26,11 +26,20 @@ const latticeEffort = 0.15;
 /** A lattice has so many nodes less for every edge. */
 const edgesApart = 3;
 
-/** The share of the time that looking for lattices may take: so many nodes as there could be of the region's own size. */
-function latticeShare(input: FillInput, { size }: SizeRule, triangles: number): number {
+/** The share of the nodes that may be those of a lattice: as many as there could be of the region's own size. */
+function shareInLattice(input: FillInput, { size }: SizeRule, triangles: number): number {
 	const nodes = (2 * enclosedArea(input)) / (Math.sqrt(3) * size * size);
 	// Beside edges there is no room for them.
-	const share = Math.min(1, Math.max(0, nodes - edgesApart * (input.edges.length / 2)) / Math.max(1, triangles / 2));
+	return Math.min(1, Math.max(0, nodes - edgesApart * (input.edges.length / 2)) / Math.max(1, triangles / 2));
+}
+
+/** How long one of so many triangles takes to make, over one whose size grows. */
+export const effortOf = (input: FillInput, rule: SizeRule, triangles: number): number =>
+	1 - (1 - latticeEffort) * shareInLattice(input, rule, triangles);
+
+/** The share of the time that looking for lattices may take. */
+function latticeShare(input: FillInput, rule: SizeRule, triangles: number): number {
+	const share = shareInLattice(input, rule, triangles);
 	return 0.02 + (0.9 * latticeEffort * share) / (latticeEffort * share + 1 - share + 0.05);
 }
 

@@ -4,7 +4,7 @@ import { layerHeights } from '../layers/heights.ts';
 import { fillBehindLayers, keyOfWalls, layerCellsOf, wallsOf } from '../layers/layered.ts';
 import { type FillInput, type FillJob, refuseTooMany, type FillMethod, type PreparedFill } from '../method.ts';
 import { expectedTriangles } from './expected.ts';
-import { fillTriangles } from './fill-triangles.ts';
+import { effortOf, fillTriangles } from './fill-triangles.ts';
 
 function prepare(job: FillJob, even: boolean): PreparedFill {
 	const { input, region, domain, field } = job;
@@ -23,6 +23,7 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 		*expected() {
 			return (yield* expectedTriangles(input, rule)) + cells;
 		},
+		effort: (expected) => effortOf(input, rule, expected),
 		isPredicted: true,
 		*fill(expected) {
 			refuseTooMany(expected, 'triangles', input);
@@ -44,7 +45,6 @@ export const layOutBesideWalls: FillMethod['layOut'] = (domain, region) => {
 export const triangles: FillMethod = {
 	source: 'triangles',
 	title: 'triangles',
-	effort: 1,
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, even }) => fill === 'triangles' && !even,
@@ -56,7 +56,6 @@ export const triangles: FillMethod = {
 export const evenTriangles: FillMethod = {
 	source: 'triangles even',
 	title: 'triangles, even',
-	effort: 1,
 	takesSize: true,
 	keepsPoints: true,
 	fills: ({ fill, even }) => fill === 'triangles' && even === true,
