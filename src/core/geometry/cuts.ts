@@ -1,6 +1,7 @@
 import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
 import { alongHilbertCurve } from '../numeric/hilbert-order.ts';
+import { keepShape } from '../numeric/keep-shape.ts';
 import type { Work } from '../numeric/work.ts';
 import {
 	CUBIC,
@@ -40,100 +41,194 @@ export function* findCuts(
 ): Work<{ cuts: Places; loose: Point[] } | undefined> {
 	// Phase 1: the boxes of all segments.
 	const total = curves.reduce((sum, curve, c) => sum + (tangled.has(c) ? 0 : segmentCount(curve)), 0);
-	const curveOf = new Uint32Array(total);
-	const segmentOf = new Uint32Array(total);
-	const boxes = new Float64Array(4 * total);
-	const index = new Flatbush(Math.max(1, total));
-	let k = 0;
-	for (const [c, curve] of curves.entries()) {
-		if (tangled.has(c)) continue;
-		for (let i = 0; i < segmentCount(curve); i++, k++) {
+	const cutting = new Cutting(curves, tolerance, total);
+	for (const [c, curve] of curves.entries()) if (!tangled.has(c)) cutting.add(c, curve);
+	cutting.finish();
+	// One after the other as they lie in the plane, so that what one looks at is at hand for the next.
+	const order = cutting.order();
+
+	// Phase 2: where segments meet.
+	for (let n = 0; n < total; n += breath) {
+		yield n / total;
+		if (cutting.isTooMuch) {
+			const { met } = cutting;
+			const most = met.reduce((high, own) => Math.max(high, own));
+			met.forEach((own, c) => own > most / 2 && tangled.add(c));
+			return undefined;
+		}
+		meetSome(cutting, order.subarray(n, n + breath));
+	}
+
+	// Phase 3: nodes that lie on a curve cut it.
+	const loose = nodes.filter((p) => !cutting.cutAt(p));
+	return { cuts: cutting.cuts(), loose };
+}
+
+/** So many segments are looked at between one look outside and the next. */
+const breath = 2048;
+
+/** The segments of curves, and where these are cut. */
+class Cutting {
+	private readonly curveOf: Uint32Array;
+	private readonly segmentOf: Uint32Array;
+	private readonly boxes: Float64Array;
+	private readonly index: Flatbush;
+	private count = 0;
+	/** The curve and the parameter of each cut, in the order in which they are found. */
+	private readonly cutCurves: number[] = [];
+	private readonly cutPlaces: number[] = [];
+	/** How many segments lie near those of each curve. */
+	readonly met: Float64Array;
+	private crossings = 0;
+	private pairs = 0;
+	/** The two segments that are looked at: their curves, their numbers in these, and the joints that they share. */
+	private a = 0;
+	private ca = 0;
+	private i = 0;
+	private cb = 0;
+	private j = 0;
+	private joints: [number, number][] | undefined;
+
+	constructor(
+		private readonly curves: readonly Curve[],
+		private readonly tolerance: number,
+		private readonly total: number
+	) {
+		this.curveOf = new Uint32Array(total);
+		this.segmentOf = new Uint32Array(total);
+		this.boxes = new Float64Array(4 * total);
+		this.index = new Flatbush(Math.max(1, total));
+		this.met = new Float64Array(curves.length);
+		for (const [c, curve] of curves.entries()) for (const corner of curve.corners) this.cut(c, corner);
+	}
+
+	/** Adds the segments of a curve. */
+	add(c: number, curve: Curve): void {
+		const { boxes, tolerance } = this;
+		for (let i = 0; i < segmentCount(curve); i++) {
+			const k = this.count++;
 			const [minX, minY, maxX, maxY] = segmentBox(curve, i);
 			boxes[4 * k] = minX - tolerance;
 			boxes[4 * k + 1] = minY - tolerance;
 			boxes[4 * k + 2] = maxX + tolerance;
 			boxes[4 * k + 3] = maxY + tolerance;
-			index.add(boxes[4 * k]!, boxes[4 * k + 1]!, boxes[4 * k + 2]!, boxes[4 * k + 3]!);
-			curveOf[k] = c;
-			segmentOf[k] = i;
+			this.index.add(boxes[4 * k]!, boxes[4 * k + 1]!, boxes[4 * k + 2]!, boxes[4 * k + 3]!);
+			this.curveOf[k] = c;
+			this.segmentOf[k] = i;
 		}
 	}
-	if (total === 0) index.add(0, 0, 0, 0);
-	index.finish();
-	// One after the other as they lie in the plane, so that what one looks at is at hand for the next.
-	const [left, bottom] = [new Float64Array(total), new Float64Array(total)];
-	for (let a = 0; a < total; a++) [left[a], bottom[a]] = [boxes[4 * a]!, boxes[4 * a + 1]!];
-	const order = alongHilbertCurve(left, bottom);
 
-	// Phase 2: where segments meet; the curve and the parameter of each cut, in the order in which they are found.
-	const cutCurves: number[] = [];
-	const cutPlaces: number[] = [];
-	const cut = (curve: number, t: number) => {
-		cutCurves.push(curve);
-		cutPlaces.push(t);
-	};
-	for (const [c, curve] of curves.entries()) for (const corner of curve.corners) cut(c, corner);
-	const met = new Float64Array(curves.length);
-	let [crossings, pairs] = [0, 0];
-	/** The two segments that are looked at: their curves, their numbers in these, and the joints that they share. */
-	let [a, ca, i, cb, j] = [0, 0, 0, 0, 0];
-	let joints: [number, number][] | undefined;
-	const isLater = (b: number) => b > a;
-	const cross = (u: number, v: number) => {
-		// Neighbouring segments of a curve always meet at their common joint; that is no crossing.
-		if (joints?.some(([p, q]) => Math.abs(u - p) < 1e-9 && Math.abs(v - q) < 1e-9)) return;
-		crossings++;
-		cut(ca, i + u);
-		cut(cb, j + v);
-	};
-	const crossItself = (u: number, v: number) => {
-		cut(ca, i + u);
-		cut(ca, i + v);
-	};
-	for (let n = 0; n < total; n++) {
-		if ((n & 0x7ff) === 0) yield n / total;
-		if (crossings > mostCrossings || pairs > mostPairs) {
-			const most = met.reduce((high, own) => Math.max(high, own));
-			met.forEach((own, c) => own > most / 2 && tangled.add(c));
-			return undefined;
-		}
-		a = order[n]!;
-		meetOthers();
+	/** All segments are there. */
+	finish(): void {
+		if (this.total === 0) this.index.add(0, 0, 0, 0);
+		this.index.finish();
 	}
 
-	// Phase 3: nodes that lie on a curve cut it.
-	const loose = nodes.filter((p) => {
-		let on = false;
-		for (const b of total > 0 ? index.search(p.x, p.y, p.x, p.y) : []) {
-			const [c, j] = [curveOf[b]!, segmentOf[b]!];
-			const v = nearestOn(curves[c]!, j, p);
-			const q = segmentPoint(curves[c]!, j, v);
-			if (hypot(q.x - p.x, q.y - p.y) > tolerance) continue;
-			cut(c, j + v);
-			on = true;
+	/** The segments in an order that keeps neighbours together. */
+	order(): Int32Array {
+		const { total, boxes } = this;
+		const left = new Float64Array(total);
+		const bottom = new Float64Array(total);
+		for (let a = 0; a < total; a++) {
+			left[a] = boxes[4 * a]!;
+			bottom[a] = boxes[4 * a + 1]!;
 		}
-		return !on;
-	});
-	return { cuts: byCurve(curves.length, cutCurves, cutPlaces), loose };
+		return alongHilbertCurve(left, bottom);
+	}
 
-	/** Where a segment meets itself and those after it. */
-	function meetOthers(): void {
-		[ca, i] = [curveOf[a]!, segmentOf[a]!];
+	get isTooMuch(): boolean {
+		return this.crossings > mostCrossings || this.pairs > mostPairs;
+	}
+
+	cuts(): Places {
+		return byCurve(this.curves.length, this.cutCurves, this.cutPlaces);
+	}
+
+	/** Finds where a segment meets itself, and those after it; it must be {@link current}. */
+	meetOthers(a: number): void {
+		const { curves, curveOf, segmentOf, boxes, tolerance, met } = this;
+		const ca = curveOf[a]!;
+		const i = segmentOf[a]!;
+		this.a = a;
+		this.ca = ca;
+		this.i = i;
 		const own = curves[ca]!;
 		if (own.kinds[i] !== LINE) selfCrossings(own, i, tolerance, crossItself);
-		const near = index.search(boxes[4 * a]!, boxes[4 * a + 1]!, boxes[4 * a + 2]!, boxes[4 * a + 3]!, isLater);
-		pairs += near.length;
+		const near = this.index.search(boxes[4 * a]!, boxes[4 * a + 1]!, boxes[4 * a + 2]!, boxes[4 * a + 3]!, isLater);
+		this.pairs += near.length;
 		met[ca]! += near.length;
-		for (const b of near) {
-			[cb, j] = [curveOf[b]!, segmentOf[b]!];
+		for (let n = 0; n < near.length; n++) {
+			const b = near[n]!;
+			const cb = curveOf[b]!;
+			const j = segmentOf[b]!;
+			this.cb = cb;
+			this.j = j;
 			met[cb]!++;
-			joints = ca === cb ? jointsBetween(own, i, j) : undefined;
-			if (joints?.length === 1 && goesOn(own, ...(joints[0]![0] === 1 ? ([i, j] as const) : ([j, i] as const)), tolerance))
-				continue;
+			this.joints = undefined;
+			if (ca === cb) {
+				const joints = jointsBetween(own, i, j);
+				this.joints = joints;
+				const isAfter = joints.length === 1 && joints[0]![0] === 1;
+				if (joints.length === 1 && goesOn(own, isAfter ? i : j, isAfter ? j : i, tolerance)) continue;
+			}
 			intersectSegments(own, i, curves[cb]!, j, tolerance, cross);
 		}
 	}
+
+	/** Whether a segment comes after the one that is looked at. */
+	isLater(b: number): boolean {
+		return b > this.a;
+	}
+
+	/** The segments that are looked at cross. */
+	cross(u: number, v: number): void {
+		// Neighbouring segments of a curve always meet at their common joint; that is no crossing.
+		if (this.joints?.some(([p, q]) => Math.abs(u - p) < 1e-9 && Math.abs(v - q) < 1e-9)) return;
+		this.crossings++;
+		this.cut(this.ca, this.i + u);
+		this.cut(this.cb, this.j + v);
+	}
+
+	/** The one that is looked at crosses itself. */
+	crossItself(u: number, v: number): void {
+		this.cut(this.ca, this.i + u);
+		this.cut(this.ca, this.i + v);
+	}
+
+	/** Cuts the curves that a place lies on; whether there are any. */
+	cutAt(p: Point): boolean {
+		if (this.total === 0) return false;
+		let isOn = false;
+		for (const b of this.index.search(p.x, p.y, p.x, p.y)) {
+			const c = this.curveOf[b]!;
+			const j = this.segmentOf[b]!;
+			const v = nearestOn(this.curves[c]!, j, p);
+			const q = segmentPoint(this.curves[c]!, j, v);
+			if (hypot(q.x - p.x, q.y - p.y) > this.tolerance) continue;
+			this.cut(c, j + v);
+			isOn = true;
+		}
+		return isOn;
+	}
+
+	private cut(curve: number, t: number): void {
+		this.cutCurves.push(curve);
+		this.cutPlaces.push(t);
+	}
 }
+
+keepShape(new Cutting([], 1, 0));
+
+/** What the functions that are handed out speak to: they are the same for all, so that code compiled for them lasts. */
+let current: Cutting;
+function meetSome(cutting: Cutting, some: Int32Array): void {
+	current = cutting;
+	for (let n = 0; n < some.length; n++) cutting.meetOthers(some[n]!);
+}
+
+const isLater = (b: number): boolean => current.isLater(b);
+const cross = (u: number, v: number): void => current.cross(u, v);
+const crossItself = (u: number, v: number): void => current.crossItself(u, v);
 
 /** Sorts cuts by their curves, those of a curve in the order in which they were found. */
 function byCurve(count: number, curves: readonly number[], places: readonly number[]): Places {
@@ -168,15 +263,22 @@ function goesOn({ kinds, data }: Curve, before: number, after: number, tolerance
 	const dx = ax / a + bx / b;
 	const dy = ay / a + by / b;
 	const half = 0.5 * Math.sqrt(dx * dx + dy * dy);
-	/** Whether the leg from one point of the data to another runs ahead. */
-	const isAhead = (from: number, to: number) => {
-		const lx = data[to]! - data[from]!;
-		const ly = data[to + 1]! - data[from + 1]!;
-		return lx * dx + ly * dy >= half * Math.sqrt(lx * lx + ly * ly);
-	};
-	const areAhead = (at: number, segment: number) =>
-		isBent(segment) ? isAhead(at, at + 4) && isAhead(at + 4, at + 6) && isAhead(at + 6, at + 2) : isAhead(at, at + 2);
-	return areAhead(o, before) && areAhead(n, after);
+	return areAhead(data, o, isBent(before), dx, dy, half) && areAhead(data, n, isBent(after), dx, dy, half);
+}
+
+/** Whether all legs of a segment run ahead. */
+const areAhead = (data: Float64Array, at: number, isBent: boolean, dx: number, dy: number, half: number): boolean =>
+	isBent
+		? isAhead(data, at, at + 4, dx, dy, half) &&
+			isAhead(data, at + 4, at + 6, dx, dy, half) &&
+			isAhead(data, at + 6, at + 2, dx, dy, half)
+		: isAhead(data, at, at + 2, dx, dy, half);
+
+/** Whether the leg from one point of the data to another runs ahead. */
+function isAhead(data: Float64Array, from: number, to: number, dx: number, dy: number, half: number): boolean {
+	const lx = data[to]! - data[from]!;
+	const ly = data[to + 1]! - data[from + 1]!;
+	return lx * dx + ly * dy >= half * Math.sqrt(lx * lx + ly * ly);
 }
 
 /** The joints that two segments of one curve share, as local parameter pairs. */

@@ -136,15 +136,14 @@ export function* findFaces(
 	locator.expect(asked.length);
 	yield 0.65;
 	/** The component that a walk is part of, and with it what does not lie to its left. */
-	let own = 0;
-	const isOther = (p: number) => component[from[2 * p]!] !== own;
+	const apart = { component, own: 0 };
 	const order = alongHilbertCurve(placeX, placeY);
 	for (let n = 0; n < order.length; n++) {
 		if ((n & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * n) / asked.length;
 		const k = order[n]!;
 		const w = asked[k]!;
-		own = component[from[walked[starts[w]!]!]!]!;
-		beside[w] = locator.leftOf({ x: placeX[k]!, y: placeY[k]! }, isOther);
+		apart.own = component[from[walked[starts[w]!]!]!]!;
+		beside[w] = locator.leftOf({ x: placeX[k]!, y: placeY[k]! }, apart);
 	}
 	open.sort((v, w) => leftX[v]! - leftX[w]! || leftY[v]! - leftY[w]! || v - w);
 	for (const w of open) {

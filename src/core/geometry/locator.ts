@@ -48,6 +48,14 @@ export function traitsOf(pieces: readonly Piece[]): Traits {
 	return { from, isCurved };
 }
 
+/** Pieces that hang together with something: the component of each junction, and its own. */
+export interface Apart {
+	component: Int32Array;
+	own: number;
+}
+
+const isIn = ({ component, own }: Apart, from: Uint32Array, piece: number): boolean => component[from[2 * piece]!] === own;
+
 /** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {
 	private index: Index | undefined;
@@ -85,15 +93,17 @@ export class Locator {
 	/**
 	 * The half-piece (`2 p` or `2 p + 1`) next to the left of a point, as it runs downward past it, so
 	 * that the point is in the face to its left; −1 when there is none.
+	 *
+	 * @param apart what does not count
 	 */
-	leftOf(p: Point, accept: (piece: number) => boolean = () => true): number {
+	leftOf(p: Point, apart?: Apart): number {
 		this.expect(++this.questions);
-		if (this.index) return this.index.leftOf(p, accept);
+		if (this.index) return leftIn(this.index, p, apart);
 		const { pieces, x, y, diagonal, nearest } = this;
 		this.boxes ??= boxesOf(pieces, x, y, diagonal);
 		nearest.start(p);
 		for (let piece = 0; piece < pieces.length; piece++) {
-			if (!this.isBeside(piece, p, -Infinity) || !accept(piece)) continue;
+			if (!this.isBeside(piece, p, -Infinity) || (apart && isIn(apart, this.traits.from, piece))) continue;
 			const line = lineOf(pieces[piece]!, x, y, diagonal);
 			nearest.look(line, 0, line.length - 2, piece);
 		}
@@ -157,8 +167,12 @@ class Index {
 	private readonly firstOf: Uint32Array;
 	private readonly boxes: Flatbush | undefined;
 	private readonly nearest = new Nearest();
+	private readonly from: Uint32Array;
+	/** What does not count now. */
+	private apart: Apart | undefined;
 
 	constructor(pieces: readonly Piece[], x: Float64Array, y: Float64Array, diagonal: number, { from, isCurved }: Traits) {
+		this.from = from;
 		// Phase 1: what is curved, made straight.
 		const curved = new Map<number, Float64Array>();
 		this.starts = new Uint32Array(pieces.length + 1);
@@ -197,27 +211,42 @@ class Index {
 		this.boxes = boxes;
 	}
 
-	leftOf(p: Point, accept: (piece: number) => boolean): number {
+	/** The half-piece to the left of a point; it must be {@link current}. */
+	leftOf(p: Point, apart: Apart | undefined): number {
 		if (!this.boxes) return -1;
-		const { line, pieceOf, firstOf, starts, nearest } = this;
-		/** Looks at the segments of a box; the index need not keep it. */
-		const look = (box: number): boolean => {
-			const piece = pieceOf[box]!;
-			if (!accept(piece)) return false;
-			const first = firstOf[box]!;
-			nearest.look(line, first, Math.min(starts[piece + 1]! - 2, first + 2 * inBox), piece);
-			return false;
-		};
+		const { nearest } = this;
 		nearest.start(p);
+		this.apart = apart;
 		const whole = p.x - this.boxes.minX;
 		// A window that doubles until it holds a crossing keeps the search short in a crowded drawing.
 		for (let width = whole / 256; ; width *= 2) {
 			const from = width > whole ? -Infinity : p.x - width;
-			this.boxes.search(from, p.y, p.x, p.y, look);
+			this.boxes.search(from, p.y, p.x, p.y, lookAtBox);
 			if (nearest.half >= 0 && nearest.x >= from) return nearest.half;
 			if (from === -Infinity || !(width > 0)) return nearest.half;
 		}
 	}
+
+	/** Looks at the segments of a box. */
+	look(box: number): void {
+		const piece = this.pieceOf[box]!;
+		if (this.apart && isIn(this.apart, this.from, piece)) return;
+		const first = this.firstOf[box]!;
+		this.nearest.look(this.line, first, Math.min(this.starts[piece + 1]! - 2, first + 2 * inBox), piece);
+	}
+}
+
+/** The index that is asked, for the function that is handed to its tree: always the same, so that code compiled for it lasts. */
+let current: Index;
+function leftIn(index: Index, p: Point, apart: Apart | undefined): number {
+	current = index;
+	return index.leftOf(p, apart);
+}
+
+/** Looks at a box; the tree need not keep it. */
+function lookAtBox(box: number): boolean {
+	current.look(box);
+	return false;
 }
 
 /** A piece made straight, flat x, y pairs, its ends where the junctions are. */
