@@ -2,8 +2,8 @@ import Flatbush from 'flatbush';
 import type { Point } from '../../geometry/curve.ts';
 import { distanceToSegment } from '../../geometry/segments.ts';
 import { hypot, square } from '../../numeric/elementary.ts';
-import { numbersBelow } from '../../numeric/lists.ts';
-import { part, type Work } from '../../numeric/work.ts';
+import { concatenated, numbersBelow } from '../../numeric/lists.ts';
+import { inStretches, part, type Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 import type { FillInput } from '../method.ts';
@@ -318,32 +318,58 @@ function layInside(
 		}
 }
 
+/** So many quadrilaterals are looked at between one look outside and the next. */
+const breath = 0x20000;
+
 /** Moves all nodes of a core but those of its rim to the middle of those they have an edge to, all at once, a few times. */
 function* evenOut({ x, y, rimCount, quads }: DividedCore, input: FillInput): Work<void> {
 	const given = input.x.length;
-	const xs = new Float64Array(x.length);
-	const ys = new Float64Array(x.length);
-	const ends = new Uint8Array(x.length);
+	// By the numbers of the whole.
+	const all: Ends = {
+		x: concatenated(input.x, x),
+		y: concatenated(input.y, y),
+		sumX: new Float64Array(given + x.length),
+		sumY: new Float64Array(given + x.length),
+		count: new Uint8Array(given + x.length)
+	};
+	const first = given + rimCount;
 	for (let sweep = 0; sweep < sweeps; sweep++) {
-		xs.fill(0);
-		ys.fill(0);
-		ends.fill(0);
-		for (let q = 0; q < quads.length; q += 4) {
-			if ((q & 0x7ffff) === 0) yield (sweep + q / quads.length) / sweeps;
-			for (let k = 0; k < 4; k++) {
-				const a = quads[q + k]!;
-				const b = quads[q + ((k + 1) & 3)]!;
-				// Every edge is met twice, once from each of its sides.
-				if (a >= given + rimCount) {
-					xs[a - given]! += b < given ? input.x[b]! : x[b - given]!;
-					ys[a - given]! += b < given ? input.y[b]! : y[b - given]!;
-					ends[a - given]!++;
-				}
-			}
+		all.sumX.fill(0);
+		all.sumY.fill(0);
+		all.count.fill(0);
+		const sum = inStretches(quads.length / 4, breath, (from, to) => sumEnds(all, quads, first, from, to));
+		yield* part(sum, sweep / sweeps, (sweep + 1) / sweeps);
+		goToMiddles(all, first);
+	}
+	x.set(all.x.subarray(given));
+	y.set(all.y.subarray(given));
+}
+
+/** Places of nodes, the sums of those at the other ends of their edges, and how many these are. */
+interface Ends {
+	x: Float64Array;
+	y: Float64Array;
+	sumX: Float64Array;
+	sumY: Float64Array;
+	count: Uint8Array;
+}
+
+/** Sums up the other ends at the nodes from one on; every edge is met twice, once from each of its sides. */
+function sumEnds({ x, y, sumX, sumY, count }: Ends, quads: Uint32Array, first: number, from: number, to: number): void {
+	for (let q = 4 * from; q < 4 * to; q += 4)
+		for (let k = 0; k < 4; k++) {
+			const a = quads[q + k]!;
+			if (a < first) continue;
+			const b = quads[q + ((k + 1) & 3)]!;
+			sumX[a]! += x[b]!;
+			sumY[a]! += y[b]!;
+			count[a]!++;
 		}
-		for (let i = rimCount; i < x.length; i++) {
-			x[i] = xs[i]! / ends[i]!;
-			y[i] = ys[i]! / ends[i]!;
-		}
+}
+
+function goToMiddles({ x, y, sumX, sumY, count }: Ends, first: number): void {
+	for (let v = first; v < x.length; v++) {
+		x[v] = sumX[v]! / count[v]!;
+		y[v] = sumY[v]! / count[v]!;
 	}
 }

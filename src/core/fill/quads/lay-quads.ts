@@ -95,28 +95,44 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 		edges,
 		rows.elementCount + core.quads.length / 4
 	);
-	const numberOf = (v: number) => (v < 0 ? v : v < used.length ? used[v]! : all.x.length + v - used.length);
-	const { nodes } = rows;
+	// The numbers of the nodes of the rows in all.
+	const numbers = new Int32Array(rows.nodeCount);
+	numbers.set(used);
+	for (let v = used.length; v < numbers.length; v++) numbers[v] = all.x.length + v - used.length;
 	// The core is even already.
 	const isBeside = new Uint8Array(mesh.nodeCount);
-	const layRows = (from: number, to: number) => {
-		for (let k = 4 * from; k < 4 * to; k += 4) {
-			if (nodes[k]! < 0) continue;
-			const [a, b, c, d] = [numberOf(nodes[k]!), numberOf(nodes[k + 1]!), numberOf(nodes[k + 2]!), numberOf(nodes[k + 3]!)];
-			mesh.lay(a, b, c, d);
-			isBeside[a] = isBeside[b] = isBeside[c] = 1;
-			if (d >= 0) isBeside[d] = 1;
-		}
-	};
-	yield* part(inStretches(rows.elementCount, breath, layRows), 0.55, 0.57);
+	yield* part(
+		inStretches(rows.elementCount, breath, (from, to) => layRows(mesh, rows, numbers, isBeside, from, to)),
+		0.55,
+		0.57
+	);
 	const { quads } = core;
-	const layCore = (from: number, to: number) => {
-		for (let k = 4 * from; k < 4 * to; k += 4) mesh.lay(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
-	};
-	yield* part(inStretches(quads.length / 4, breath, layCore), 0.57, 0.7);
+	yield* part(
+		inStretches(quads.length / 4, breath, (from, to) => layCore(mesh, quads, from, to)),
+		0.57,
+		0.7
+	);
 	yield* part(smooth(mesh, 4, Infinity, isBeside), 0.7, 0.85);
 	yield* part(smooth(mesh, 12, 0.6), 0.85, 1);
 	return mesh;
+}
+
+/** Lays some elements of rows into a mesh, where their nodes have other numbers, and marks those. */
+function layRows(mesh: QuadMesh, { nodes }: QuadMesh, numbers: Int32Array, isBeside: Uint8Array, from: number, to: number): void {
+	for (let k = 4 * from; k < 4 * to; k += 4) {
+		if (nodes[k]! < 0) continue;
+		const a = numbers[nodes[k]!]!;
+		const b = numbers[nodes[k + 1]!]!;
+		const c = numbers[nodes[k + 2]!]!;
+		const d = nodes[k + 3]! < 0 ? nodes[k + 3]! : numbers[nodes[k + 3]!]!;
+		mesh.lay(a, b, c, d);
+		isBeside[a] = isBeside[b] = isBeside[c] = 1;
+		if (d >= 0) isBeside[d] = 1;
+	}
+}
+
+function layCore(mesh: QuadMesh, quads: Uint32Array, from: number, to: number): void {
+	for (let k = 4 * from; k < 4 * to; k += 4) mesh.lay(quads[k]!, quads[k + 1]!, quads[k + 2]!, quads[k + 3]!);
 }
 
 /** Of elements that are mostly quadrilaterals so many may be triangles. */
