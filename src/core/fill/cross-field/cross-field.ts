@@ -101,24 +101,41 @@ export function* crossField(input: FillInput): Work<CrossField> {
 	}
 	const singular = singularNodes(mesh, inside, u, v);
 
-	let triangle = Math.max(0, inside.indexOf(1));
-	return {
-		singular,
-		get triangle() {
-			return triangle;
-		},
-		beside: (node) => insideAt(mesh, inside, node + OFFSET),
-		at(px, py, from) {
-			triangle = walkTo(mesh, inside, px, py, from ?? triangle);
-			// Without a place to start from, a hole may have been in the way.
-			if (from === undefined && !contains(mesh, triangle, px, py)) triangle = searchFor(mesh, inside, px, py, triangle);
-			const [a, b, c] = [0, 1, 2].map((k) => mesh.from[3 * triangle + k]!) as [number, number, number];
-			const [wa, wb, wc] = weights(mesh, a, b, c, px, py);
-			const re = wa * u[a]! + wb * u[b]! + wc * u[c]!;
-			const im = wa * v[a]! + wb * v[b]! + wc * v[c]!;
-			return atan2(im, re) / 4;
-		}
-	};
+	return new Crosses(mesh, inside, u, v, singular);
+}
+
+/** A field by the fourth powers of its directions at the vertices of triangles. */
+class Crosses implements CrossField {
+	triangle: number;
+
+	constructor(
+		private readonly mesh: Triangulation,
+		private readonly inside: Uint8Array,
+		private readonly u: Float64Array,
+		private readonly v: Float64Array,
+		readonly singular: SingularNode[]
+	) {
+		this.triangle = Math.max(0, inside.indexOf(1));
+	}
+
+	beside(node: number): number {
+		return insideAt(this.mesh, this.inside, node + OFFSET);
+	}
+
+	at(px: number, py: number, from?: number): number {
+		const { mesh, inside, u, v } = this;
+		let triangle = walkTo(mesh, inside, px, py, from ?? this.triangle);
+		// Without a place to start from, a hole may have been in the way.
+		if (from === undefined && !contains(mesh, triangle, px, py)) triangle = searchFor(mesh, inside, px, py, triangle);
+		this.triangle = triangle;
+		const a = mesh.from[3 * triangle]!;
+		const b = mesh.from[3 * triangle + 1]!;
+		const c = mesh.from[3 * triangle + 2]!;
+		const [wa, wb, wc] = weights(mesh, a, b, c, px, py);
+		const re = wa * u[a]! + wb * u[b]! + wc * u[c]!;
+		const im = wa * v[a]! + wb * v[b]! + wc * v[c]!;
+		return atan2(im, re) / 4;
+	}
 }
 
 /** A direction's fourth power: the same for all four of a cross. */

@@ -69,45 +69,51 @@ const nodesOn = ({ fitting }: CoarseOutlines, coarse: QuadMesh, e: number, k: nu
 
 /** 1 for each element that may be in the core. */
 function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, coarse: QuadMesh): Work<Uint8Array> {
-	const { size, growth, field } = rule;
-	const { x, y, edges } = input;
-	const sizes = givenSizes(input, rule);
-	const finer = numbersBelow(x.length).filter((i) => sizes[i]! < size);
-	const tree = new SizeTree(x, y, sizes, growth - 1, finer, 1.02);
-	const wanted = (px: number, py: number) => tree.smallest(px, py, field ? Math.min(size, field.at(px, py)) : size);
-	const outline = new Flatbush(edges.length / 2 + x.length);
-	for (let k = 0; k < edges.length; k += 2) {
-		const [a, b] = [edges[k]!, edges[k + 1]!];
-		outline.add(Math.min(x[a]!, x[b]!), Math.min(y[a]!, y[b]!), Math.max(x[a]!, x[b]!), Math.max(y[a]!, y[b]!));
-	}
-	for (let i = 0; i < x.length; i++) outline.add(x[i]!, y[i]!, x[i]!, y[i]!);
-	outline.finish();
-	/** Whether nothing of the outline but what is at some nodes comes nearer to an element than this. */
-	const isAlone = (corners: readonly Point[], by: number, own: ReadonlySet<number>) => {
-		const xs = corners.map((p) => p.x);
-		const ys = corners.map((p) => p.y);
-		let isFree = true;
-		outline.search(Math.min(...xs) - by, Math.min(...ys) - by, Math.max(...xs) + by, Math.max(...ys) + by, (found) => {
-			const k = 2 * found;
-			const [a, b] = k < edges.length ? [edges[k]!, edges[k + 1]!] : [found - edges.length / 2, found - edges.length / 2];
-			if (isFree && !own.has(a) && !own.has(b))
-				isFree = distanceFrom(corners, { x: x[a]!, y: y[a]! }, { x: x[b]!, y: y[b]! }) > by;
-			return false;
-		});
-		return isFree;
-	};
-
 	const isTaken = new Uint8Array(coarse.elementCount);
-	const { nodes } = coarse;
-	for (let e = 0; e < coarse.elementCount; e++) {
-		if ((e & 0x7ff) === 0) yield e / coarse.elementCount;
-		if (coarse.sizeOf(e) !== 4 || coarse.shape(e) < leastShape) continue;
+	const fit = new Fit(input, rule, outlines, coarse);
+	const look = (from: number, to: number) => {
+		for (let e = from; e < to; e++) if (fit.has(e)) isTaken[e] = 1;
+	};
+	yield* inStretches(coarse.elementCount, 0x800, look);
+	return isTaken;
+}
+
+/** Tells which coarse elements are fair, of the right size, and have no outline beside them that is not their own. */
+class Fit {
+	private readonly tree: SizeTree;
+	private readonly outline: Flatbush;
+
+	constructor(
+		private readonly input: FillInput,
+		private readonly rule: SizeRule,
+		private readonly outlines: CoarseOutlines,
+		private readonly coarse: QuadMesh
+	) {
+		const { size, growth } = rule;
+		const { x, y, edges } = input;
+		const sizes = givenSizes(input, rule);
+		const finer = numbersBelow(x.length).filter((i) => sizes[i]! < size);
+		this.tree = new SizeTree(x, y, sizes, growth - 1, finer, 1.02);
+		this.outline = new Flatbush(edges.length / 2 + x.length);
+		for (let k = 0; k < edges.length; k += 2) {
+			const [a, b] = [edges[k]!, edges[k + 1]!];
+			this.outline.add(Math.min(x[a]!, x[b]!), Math.min(y[a]!, y[b]!), Math.max(x[a]!, x[b]!), Math.max(y[a]!, y[b]!));
+		}
+		for (let i = 0; i < x.length; i++) this.outline.add(x[i]!, y[i]!, x[i]!, y[i]!);
+		this.outline.finish();
+	}
+
+	/** Whether an element may be in the core. */
+	has(e: number): boolean {
+		const { outlines, coarse } = this;
+		const { nodes } = coarse;
+		if (coarse.sizeOf(e) !== 4 || coarse.shape(e) < leastShape) return false;
 		const own = new Set<number>();
 		const corners: Point[] = [];
 		let reach = 0;
-		let isRight = true;
-		for (let k = 0; k < 4 && isRight; k++) {
-			const [a, b] = [nodes[4 * e + k]!, nodes[4 * e + ((k + 1) & 3)]!];
+		for (let k = 0; k < 4; k++) {
+			const a = nodes[4 * e + k]!;
+			const b = nodes[4 * e + ((k + 1) & 3)]!;
 			const [ax, ay, bx, by] = [coarse.x[a]!, coarse.y[a]!, coarse.x[b]!, coarse.y[b]!];
 			const length = hypot(bx - ax, by - ay);
 			reach = Math.max(reach, length);
@@ -116,14 +122,34 @@ function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, co
 			const side = nodesOn(outlines, coarse, e, k);
 			if (side) for (const v of side) own.add(v);
 			else {
-				const share = length / DIVISION / wanted((ax + bx) / 2, (ay + by) / 2);
-				isRight = share >= shortest && share <= longest;
+				const share = length / DIVISION / this.wanted((ax + bx) / 2, (ay + by) / 2);
+				if (!(share >= shortest && share <= longest)) return false;
 			}
 		}
-		if (!isRight) continue;
-		if (isAlone(corners, room * reach, own)) isTaken[e] = 1;
+		return this.isAlone(corners, room * reach, own);
 	}
-	return isTaken;
+
+	private wanted(px: number, py: number): number {
+		const { size, field } = this.rule;
+		return this.tree.smallest(px, py, field ? Math.min(size, field.at(px, py)) : size);
+	}
+
+	/** Whether nothing of the outline but what is at some nodes comes nearer to an element than this. */
+	private isAlone(corners: readonly Point[], by: number, own: ReadonlySet<number>): boolean {
+		const { x, y, edges } = this.input;
+		const xs = corners.map((p) => p.x);
+		const ys = corners.map((p) => p.y);
+		const near = this.outline.search(Math.min(...xs) - by, Math.min(...ys) - by, Math.max(...xs) + by, Math.max(...ys) + by);
+		for (const found of near) {
+			const k = 2 * found;
+			const isNode = k >= edges.length;
+			const a = isNode ? found - edges.length / 2 : edges[k]!;
+			const b = isNode ? a : edges[k + 1]!;
+			if (own.has(a) || own.has(b)) continue;
+			if (!(distanceFrom(corners, { x: x[a]!, y: y[a]! }, { x: x[b]!, y: y[b]! }) > by)) return false;
+		}
+		return true;
+	}
 }
 
 /** How far a segment is from a convex quadrilateral, its corners counter-clockwise; 0 where they overlap. */
