@@ -1,8 +1,11 @@
 import Flatbush from 'flatbush';
+import { arrange } from '../geometry/arrangement.ts';
+import { lineCurve } from '../geometry/build.ts';
 import { faceAt } from '../geometry/faces.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { boxOf, flatten, partPoint } from '../geometry/parts.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
+import { keepShape } from '../numeric/keep-shape.ts';
 import { kept } from '../numeric/kept.ts';
 import type { Work } from '../numeric/work.ts';
 
@@ -539,3 +542,5 @@ function lengthOfLine(line: Float64Array): number {
 	for (let k = 0; k + 3 < line.length; k += 2) length += hypot(line[k + 2]! - line[k]!, line[k + 3]! - line[k + 1]!);
 	return length;
 }
+
+keepShape(new GapFinder(arrange([lineCurve('', { x: 0.5, y: 0.5 }, { x: 0.7, y: 0.9 })]), () => false, new KnownGaps(), []));

@@ -1,3 +1,4 @@
+import { keepShape } from '../numeric/keep-shape.ts';
 import Flatbush from 'flatbush';
 import { cos, hypot, sin, tan } from '../numeric/elementary.ts';
 import type { Report } from '../text/report.ts';
@@ -380,3 +381,7 @@ function toSegment(segments: Float64Array, s: number, x: number, y: number): num
 	const t = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
 	return hypot(ax + t * dx - x, ay + t * dy - y);
 }
+
+keepShape(new ZoneField(0.5, [], 0.5, undefined, undefined, [], [], new Float64Array()));
+keepShape(new FromDisc(0.5, 0.5, 0.5));
+keepShape(new FromPolygon(Float64Array.of(0, 0, 1, 0, 0, 1)));

@@ -1,3 +1,4 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { turn } from '../../numeric/predicates.ts';
@@ -5,7 +6,7 @@ import type { Work } from '../../numeric/work.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { type CrossField, nearestDirection } from '../cross-field/cross-field.ts';
 import { OFFSET } from '../triangles/constrained.ts';
-import { type Location, next, previous, type Triangulation } from '../triangles/triangulation.ts';
+import { type Location, next, previous, Triangulation } from '../triangles/triangulation.ts';
 
 /** A new node stays so far, in wanted sizes along the directions of the field, from every other … */
 const leastDistance = 0.7;
@@ -282,3 +283,14 @@ class Rows {
 		return !found || found.vertex >= 0 || (found.onEdge && this.mesh.fixed[found.edge] === 1) ? undefined : found;
 	}
 }
+
+keepShape(
+	new Rows(
+		new Triangulation([0, 0, 1, 1], 1),
+		new Uint8Array(2),
+		new Float64Array(5),
+		new Int32Array(),
+		{ size: 0.5, growth: 1.2 },
+		{ at: () => 0, triangle: 0, beside: () => 0, singular: [] }
+	)
+);

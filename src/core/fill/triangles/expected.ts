@@ -1,3 +1,4 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
 import { hypot, square } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
 import { numbersBelow, Uint32List } from '../../numeric/lists.ts';
@@ -370,3 +371,13 @@ function meets({ x, y, edges }: FillInput, k: number, cx: number, cy: number, ha
 	const dy = qy - py;
 	return Math.abs(px * dy - py * dx) <= half * (Math.abs(dx) + Math.abs(dy));
 }
+
+const nothing: FillInput = { x: Float64Array.of(0.5), y: Float64Array.of(0.5), edges: new Uint32Array() };
+const noSizes = new CellSizes(
+	{ size: 0.5, growth: 1.2 },
+	new SizeTree(nothing.x, nothing.y, nothing.x, 0.5, new Int32Array(1), tolerance),
+	0.5,
+	0.5
+);
+keepShape(noSizes);
+keepShape(new Levels(nothing, noSizes, [], new Int32Array(0)));

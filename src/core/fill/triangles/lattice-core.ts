@@ -1,3 +1,4 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
 
 /**
@@ -301,3 +302,5 @@ function putTriangles(
 /** Steps in the grid to the six neighbours of a node, counter-clockwise from the one ahead in its row. */
 const neighbourSteps = (width: number, odd: 0 | 1): number[] =>
 	odd ? [1, width + 1, width, -1, -width, -width + 1] : [1, width, width - 1, -1, -width - 1, -width];
+
+keepShape(new Lattice({ c: 0.8, s: 0.6, ax: 0.5, ay: 0.5 }, 0.5, [0, 0, 1, 1]));

@@ -1,3 +1,4 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
 import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
 import { boxOf } from '../../numeric/box.ts';
 import { part, type Work } from '../../numeric/work.ts';
@@ -389,3 +390,5 @@ function runsInside({ i0, j0, width, height }: Grid, u: Float64Array, v: Float64
 	});
 	return runs;
 }
+
+keepShape(new AllowedSizes({ i0: 0, j0: 0, width: 1, height: 1 }, 0.5, 0.5, 0.5));

@@ -319,4 +319,4 @@ class Stack {
 	}
 }
 
-keepShape(new Front(new Triangulation([0, 0, 1, 1], 1), new Uint8Array(2), new Float64Array(5), { size: 1, growth: 1.2 }));
+keepShape(new Front(new Triangulation([0, 0, 1, 1], 1), new Uint8Array(2), new Float64Array(5), { size: 0.5, growth: 1.2 }));

@@ -1,3 +1,4 @@
+import { keepShape } from '../../numeric/keep-shape.ts';
 import { hypot, square } from '../../numeric/elementary.ts';
 import { numbersBelow } from '../../numeric/lists.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
@@ -470,3 +471,9 @@ function* laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): 
 		edges: Uint32Array.from({ length: 2 * rim.length }, (_, k) => placeOf[from[k & 1 ? rim[k >> 1]! : next(rim[k >> 1]!)]!]!)
 	};
 }
+
+const nothing: FillInput = { x: Float64Array.of(0.5), y: Float64Array.of(0.5), edges: new Uint32Array() };
+keepShape(new Room(new Triangulation([0, 0, 1, 1], 1), new Float64Array(5)));
+keepShape(
+	new SizesToSweep(new InsideGrid(nothing, [0, 0, 1, 1], 1), nothing, { size: 0.5, growth: 1.2 }, Float64Array.of(0.5), 1)
+);
