@@ -40,20 +40,25 @@ export class ElementShapes {
 
 	private takeTriangles(nodeX: Float64Array, nodeY: Float64Array, nodes: Uint32Array, first: number): void {
 		const { count, x, y } = this;
-		for (let i = 0, at = 3 * first; i < count; i++, at += 3)
-			for (let k = 0; k < 3; k++) {
-				const p = nodes[at + k]!;
-				x[k * chunk + i] = nodeX[p]!;
-				y[k * chunk + i] = nodeY[p]!;
-			}
-		for (let i = 0; i < count; i++) {
-			const ux = x[chunk + i]! - x[i]!;
-			const uy = y[chunk + i]! - y[i]!;
-			const vx = x[2 * chunk + i]! - x[chunk + i]!;
-			const vy = y[2 * chunk + i]! - y[chunk + i]!;
-			const wx = x[i]! - x[2 * chunk + i]!;
-			const wy = y[i]! - y[2 * chunk + i]!;
-			const [a, b, c] = [Math.sqrt(ux * ux + uy * uy), Math.sqrt(vx * vx + vy * vy), Math.sqrt(wx * wx + wy * wy)];
+		for (let i = 0, at = 3 * first; i < count; i++, at += 3) {
+			const p = nodes[at]!;
+			const q = nodes[at + 1]!;
+			const r = nodes[at + 2]!;
+			const px = (x[i] = nodeX[p]!);
+			const py = (y[i] = nodeY[p]!);
+			const qx = (x[chunk + i] = nodeX[q]!);
+			const qy = (y[chunk + i] = nodeY[q]!);
+			const rx = (x[2 * chunk + i] = nodeX[r]!);
+			const ry = (y[2 * chunk + i] = nodeY[r]!);
+			const ux = qx - px;
+			const uy = qy - py;
+			const vx = rx - qx;
+			const vy = ry - qy;
+			const wx = px - rx;
+			const wy = py - ry;
+			const a = Math.sqrt(ux * ux + uy * uy);
+			const b = Math.sqrt(vx * vx + vy * vy);
+			const c = Math.sqrt(wx * wx + wy * wy);
 			this.corner(i, a, c, wx * uy - ux * wy, -ux * wx - uy * wy);
 			this.corner(chunk + i, b, a, ux * vy - vx * uy, -vx * ux - vy * uy);
 			this.corner(2 * chunk + i, c, b, vx * wy - wx * vy, -wx * vx - wy * vy);

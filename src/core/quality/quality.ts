@@ -91,14 +91,19 @@ export class Quality {
 	private gather(measure: Measure): MeasureResult {
 		const { mesh, parts } = this;
 		const triangles = mesh.triangleRegion.length;
-		const values = new Float32Array(triangles + mesh.quadRegion.length);
+		// Of a part that is the whole the values are its own.
+		const first = this.remembered[0]?.results.get(measure.key)?.values;
+		const alone = first?.length === triangles + mesh.quadRegion.length ? first : undefined;
+		const values = alone ?? new Float32Array(triangles + mesh.quadRegion.length);
 		let [min, max, sum, worst, worstValue] = [Infinity, -Infinity, 0, -1, 0];
 		parts.forEach((part, k) => {
 			const own = this.remembered[k]!.results.get(measure.key)!;
 			const count = part.triangles[1] - part.triangles[0];
 			const quadsFrom = triangles + part.quads[0];
-			values.set(own.values.subarray(0, count), part.triangles[0]);
-			values.set(own.values.subarray(count), quadsFrom);
+			if (!alone) {
+				values.set(own.values.subarray(0, count), part.triangles[0]);
+				values.set(own.values.subarray(count), quadsFrom);
+			}
 			if (own.worst < 0) return;
 			min = Math.min(min, own.min);
 			max = Math.max(max, own.max);
@@ -120,6 +125,10 @@ export function qualityOf(mesh: MeshElements): Quality {
 
 const isWorse = (measure: Measure, a: number, b: number) => (measure.best === 'high' ? a < b : a > b);
 
+/** One for all that is looked at in one go. */
+const atHand = (): ElementShapes => (shapes ??= new ElementShapes());
+let shapes: ElementShapes | undefined;
+
 function takeMeasures(mesh: MeshElements, { triangles, quads }: MeshPart, wanted: readonly Measure[]): PartResult[] {
 	const total = triangles[1] - triangles[0] + quads[1] - quads[0];
 	const results = wanted.map((): PartResult => ({
@@ -130,7 +139,7 @@ function takeMeasures(mesh: MeshElements, { triangles, quads }: MeshPart, wanted
 		worst: -1,
 		worstValue: 0
 	}));
-	const elements = new ElementShapes();
+	const elements = atHand();
 	const values = new Float64Array(chunk);
 	let done = 0;
 	const takeAll = (nodes: Uint32Array, n: number, [from, to]: readonly [number, number]) => {
@@ -151,11 +160,13 @@ function takeMeasures(mesh: MeshElements, { triangles, quads }: MeshPart, wanted
 
 /** Adds values to a result, from place `done` on. */
 function gatherValues(result: PartResult, values: Float64Array, count: number, done: number, isHighBest: boolean): void {
+	const all = result.values;
 	let { min, max, sum } = result;
-	let [low, high] = [-1, -1];
+	let low = -1;
+	let high = -1;
 	for (let i = 0; i < count; i++) {
 		const value = values[i]!;
-		result.values[done + i] = value;
+		all[done + i] = value;
 		sum += value;
 		if (value < min) {
 			min = value;
@@ -189,7 +200,7 @@ const breath = 50_000;
 /** Elements that are folded, inverted or without area: how many, and the worst of them, as in {@link MeasureResult.values}. */
 export function* foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): Work<{ count: number; worst: number }> {
 	const all = triangles[1] - triangles[0] + quads[1] - quads[0];
-	const found = { count: 0, worst: -1, value: Infinity, shapes: new ElementShapes(), values: new Float64Array(1) };
+	const found = { count: 0, worst: -1, value: Infinity, values: new Float64Array(1) };
 	let done = 0;
 	for (const [nodes, n, [from, to], offset] of [
 		[mesh.triangles, 3, triangles, 0],
@@ -208,7 +219,6 @@ interface Folded {
 	count: number;
 	worst: number;
 	value: number;
-	shapes: ElementShapes;
 	values: Float64Array;
 }
 
@@ -225,9 +235,10 @@ function lookForFolded(
 	for (let i = from; i < to; i++) {
 		if (isSound(x, y, nodes, n, i)) continue;
 		found.count++;
-		const { shapes, values } = found;
-		shapes.take(x, y, nodes, n, i, 1);
-		scaledJacobian.take(shapes, values);
+		const { values } = found;
+		const element = atHand();
+		element.take(x, y, nodes, n, i, 1);
+		scaledJacobian.take(element, values);
 		if (values[0]! >= found.value) continue;
 		found.value = values[0]!;
 		found.worst = offset + i;
