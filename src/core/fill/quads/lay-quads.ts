@@ -40,9 +40,9 @@ export function* layQuads(input: FillInput, rule: QuadRule, expected: number, is
 /** @returns undefined where there is no core */
 function* layWithCore(input: FillInput, rule: QuadRule, expected: number): Work<QuadMesh | undefined> {
 	try {
-		const core = yield* part(coreOf(input, rule, expected), 0, 0.7);
+		const core = yield* part(coreOf(input, rule, expected), 0, 0.45);
 		if (!core) return undefined;
-		return yield* part(layAround(input, rule, expected, core), 0.7, 1);
+		return yield* part(layAround(input, rule, expected, core), 0.45, 1);
 	} catch (error) {
 		// A coarse outline may cross itself where the fine one does not.
 		if (error instanceof FillError) return undefined;
