@@ -67,6 +67,7 @@ export function* sizesOf(
 		}
 		return sizesOfPositions(at, piece.length);
 	});
+	yield 0;
 	const longest = arrangement.pieces.map(({ length }, p) => length / least[p]!);
 	// Blocks have their own spacing; a size along their sides follows the size of their region, and grows from block to block.
 	const inBlocks = sizesInBlocks({ arrangement, blocks, asked, given, inLayout, base, turns, field });

@@ -68,6 +68,7 @@ export function* sizesAlongPieces({
 	const { pieces, sides } = arrangement;
 	known.renew(field);
 	const gaps = yield* part(gapsBeside(arrangement, isFilled, known.gaps), 0, 0);
+	yield 0;
 	const asking = new Asking(field, base, longest, turns, gaps, tooNarrow);
 	// Phase 1: places, and what they ask for.
 	let looked = 0;

@@ -130,22 +130,15 @@ function* laidOut(
 	h: number
 ): Work<Core> {
 	const { grid } = lattice;
-	const { i0, j0, width, height } = grid;
+	const { height } = grid;
 	// Phase 1: numbers: the rim, the layer around it, the inside.
 	const number = new Int32Array(around.length).fill(-1);
 	const rim: number[] = [];
 	const findRim = (from: number, to: number) => numberRim(around, number, rim, from, to);
 	yield* part(inStretches(around.length, 2 * breath, findRim), 0, 0.1);
 	const rimCount = rim.length;
-	for (let r = 0; r < rimCount; r++) {
-		const k = rim[r]!;
-		for (const step of neighbours[((k / width) | 0) & 1]!) {
-			const other = k + step;
-			if (number[other]! >= 0 || around[other]! > 0) continue;
-			number[other] = rim.length;
-			rim.push(other);
-		}
-	}
+	const findLayer = (from: number, to: number) => numberLayer(grid, neighbours, around, number, rim, from, to);
+	yield* part(inStretches(rimCount, rimBreath, findLayer), 0.1, 0.15);
 	let next = rim.length;
 	const findInside = (from: number, to: number) => {
 		next = numberInside(around, number, next, from, to);
@@ -153,29 +146,17 @@ function* laidOut(
 	yield* part(inStretches(around.length, 2 * breath, findInside), 0.15, 0.3);
 	// Phase 2: places, triangles, and the edges of the rim.
 	const [rimX, rimY] = [new Float64Array(rim.length), new Float64Array(rim.length)];
-	for (let r = 0; r < rim.length; r++) {
-		const row = (rim[r]! / width) | 0;
-		const column = rim[r]! - row * width;
-		rimX[r] = lattice.xOf(column + i0, row + j0);
-		rimY[r] = lattice.yOf(column + i0, row + j0);
-	}
+	const putRim = (from: number, to: number) => putPlacesOf(lattice, rim, rimX, rimY, from, to);
+	yield* part(inStretches(rim.length, rimBreath, putRim), 0.3, 0.3);
 	const [innerX, innerY] = [new Float64Array(next - rim.length), new Float64Array(next - rim.length)];
 	const inside = { around, number, first: rim.length, x: innerX, y: innerY };
 	const putInside = (from: number, to: number) => putPlaces(lattice, inside, from, to);
 	yield* part(inStretches(height, rowsAtOnce(grid), putInside), 0.3, 0.6);
 	const renumber = (from: number, to: number) => numberAnew(triangles, number, from, to);
 	yield* part(inStretches(triangles.length, 3 * breath, renumber), 0.6, 0.9);
-	// An edge of the rim has a triangle of the core on one side only, the right one as it is written.
-	const isTriangle = (a: number, b: number, d: number) => isCore[a]! & isCore[b]! & isCore[d]!;
 	const edges: number[] = [];
-	for (const k of rim) {
-		if (!isCore[k]) continue;
-		const steps = neighbours[((k / width) | 0) & 1]!;
-		for (let q = 0; q < 6; q++) {
-			const [right, ahead, left] = [k + steps[(q + 5) % 6]!, k + steps[q]!, k + steps[(q + 1) % 6]!];
-			if (isTriangle(k, right, ahead) && !isTriangle(k, ahead, left)) edges.push(number[k]!, number[ahead]!);
-		}
-	}
+	const findEdges = (from: number, to: number) => takeEdges(grid, neighbours, isCore, number, rim, edges, from, to);
+	yield* part(inStretches(rim.length, rimBreath, findEdges), 0.9, 1);
 	return {
 		rimX,
 		rimY,
@@ -186,6 +167,74 @@ function* laidOut(
 		innerY,
 		triangles
 	};
+}
+
+/** So many nodes of a rim are looked at between one look outside and the next. */
+const rimBreath = 20_000;
+
+/** Numbers what lies around the core beside some nodes of its rim, and lists it. */
+function numberLayer(
+	{ width }: Grid,
+	neighbours: Neighbours,
+	around: Uint8Array,
+	number: Int32Array,
+	rim: number[],
+	from: number,
+	to: number
+): void {
+	for (let r = from; r < to; r++) {
+		const k = rim[r]!;
+		const steps = neighbours[((k / width) | 0) & 1]!;
+		for (let q = 0; q < 6; q++) {
+			const other = k + steps[q]!;
+			if (number[other]! >= 0 || around[other]! > 0) continue;
+			number[other] = rim.length;
+			rim.push(other);
+		}
+	}
+}
+
+/** Puts the places of some nodes of a list. */
+function putPlacesOf(
+	lattice: Lattice,
+	nodes: readonly number[],
+	x: Float64Array,
+	y: Float64Array,
+	from: number,
+	to: number
+): void {
+	const { i0, j0, width } = lattice.grid;
+	for (let r = from; r < to; r++) {
+		const row = (nodes[r]! / width) | 0;
+		const column = nodes[r]! - row * width;
+		x[r] = lattice.xOf(column + i0, row + j0);
+		y[r] = lattice.yOf(column + i0, row + j0);
+	}
+}
+
+/** Takes the edges of the rim from some of its nodes on: each has a triangle of the core on one side only, the right one as it is written. */
+function takeEdges(
+	{ width }: Grid,
+	neighbours: Neighbours,
+	isCore: Uint8Array,
+	number: Int32Array,
+	rim: readonly number[],
+	edges: number[],
+	from: number,
+	to: number
+): void {
+	for (let r = from; r < to; r++) {
+		const k = rim[r]!;
+		if (!isCore[k]) continue;
+		const steps = neighbours[((k / width) | 0) & 1]!;
+		for (let q = 0; q < 6; q++) {
+			const ahead = k + steps[q]!;
+			if (!isCore[ahead]) continue;
+			const right = k + steps[(q + 5) % 6]!;
+			const left = k + steps[(q + 1) % 6]!;
+			if (isCore[right] && !isCore[left]) edges.push(number[k]!, number[ahead]!);
+		}
+	}
 }
 
 /** How many rows of a grid are looked at between one look outside and the next. */

@@ -32,7 +32,7 @@ export function* findCores(input: FillInput, rule: SizeRule, sizes: Float64Array
 	const plateaus = [...(rule.plateaus ?? []).filter((p) => p.size < rule.size), { size: rule.size, box: whole }];
 	// From the finest to the coarsest; the rims of the finer ones are edges for the coarser.
 	plateaus.sort((a, b) => a.size - b.size);
-	const obstacles = { x: [...input.x], y: [...input.y], edges: [...input.edges], sizes: [...sizes] };
+	const obstacles = { x: Array.from(input.x), y: Array.from(input.y), edges: Array.from(input.edges), sizes: Array.from(sizes) };
 	let finest = Infinity;
 	for (const own of sizes) finest = Math.min(finest, own);
 	const cores: Core[] = [];
@@ -41,7 +41,8 @@ export function* findCores(input: FillInput, rule: SizeRule, sizes: Float64Array
 		// A finer boundary outside of a zone is felt in it as far as sizes take to grow.
 		const margin = rule.even ? 0 : Math.max(0, size - finest) / (rule.growth - 1);
 		const own = plateaus.filter((p) => p.size === size).map((p) => within(p.box, margin, whole));
-		for (const box of apart(own)) {
+		const boxes = apart(own);
+		for (const box of boxes) {
 			const core = yield* part(
 				findCore(input, obstacles, rule, frame, size, box),
 				k / plateaus.length,
@@ -49,6 +50,8 @@ export function* findCores(input: FillInput, rule: SizeRule, sizes: Float64Array
 			);
 			if (!core) continue;
 			cores.push(core);
+			// What keeps away from it is still to come.
+			if (k + 1 === plateaus.length && box === boxes.at(-1)) continue;
 			const first = obstacles.x.length;
 			for (let r = 0; r < core.rimX.length; r++) {
 				obstacles.x.push(core.rimX[r]!);
