@@ -152,10 +152,10 @@ export class Pipeline {
 			by > 1
 				? this.refined(domain, coarse, divided, by, report)
 				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report, this.elsewhere(input));
-		const { fills, ...filled } = yield* part(work, filling, 1);
+		const { fills, share, ...filled } = yield* part(work, filling, 1);
 		lap('fill');
 		// What is left is assembly, by and large, and then quality.
-		const filledAt = filling + (1 - filling) * this.fills.share;
+		const filledAt = filling + (1 - filling) * share;
 		const assembledAt = (1 + filledAt) / 2;
 
 		const groups = resolveGroups(model, arrangement, regions, report);

@@ -19,3 +19,7 @@ export interface SizeRule {
 	/** Boxes outside of which nothing is asked to have a certain size of its own, by the zones that the field is made of. */
 	plateaus?: readonly { size: number; box: readonly [number, number, number, number] }[];
 }
+
+/** A size, or that of a field at a place where there is one and it is smaller. */
+export const sizeOrField = (size: number, field: SizesAt | undefined, x: number, y: number): number =>
+	field ? Math.min(size, field.at(x, y)) : size;

@@ -20,6 +20,8 @@ export interface Filled {
 	held?: number;
 	/** Names of the regions that had to be filled anew. */
 	refilled: string[];
+	/** The share of the time from the start of fills to the end of a run that they took, as their progress says it. */
+	share: number;
 }
 
 /** Others who fill regions of the recipe that is at hand. */
@@ -51,6 +53,8 @@ interface Ready {
 	/** The last fill, where it was made from the same. */
 	known: RememberedFill | undefined;
 	expected: number;
+	/** How long it takes to fill, in triangles: no time where it is known, or refused. */
+	cost: number;
 }
 
 /** Regions that are filled elsewhere, and what they take. */
@@ -60,8 +64,6 @@ interface Share {
 	asked: AskedFills;
 }
 
-/** Where fills are all that there is to wait for. */
-const usualShare = 0.95;
 /** What comes after fills takes as long as for so many elements more. */
 const fewElements = 20_000;
 
@@ -70,11 +72,9 @@ export class FillStage {
 	private last = new Map<string, RememberedFill>();
 	/** Set while nothing is left to do here but to wait for what is filled elsewhere: fulfilled when there is something to go on with. */
 	waiting: Promise<void> | undefined;
-	/** The share that fills had of the last run, from their start to its end. */
-	share = usualShare;
 
 	/**
-	 * Its progress is that of the whole run from here on: it ends at {@link share}.
+	 * Its progress is that of the whole run from here on: it ends at its share.
 	 *
 	 * @param askAbove more elements than this are only predicted, not made
 	 * @param elsewhere others who fill regions of the same recipe
@@ -93,11 +93,11 @@ export class FillStage {
 		const possible = ready.reduce((sum, r) => sum + (r.expected > elementLimit ? 0 : r.expected), 0);
 		const fills = domain.regions.map((): GlobalFill | undefined => undefined);
 		// What is held back may be asked for next.
-		if (possible > askAbove && ready.some((r) => !r.known)) return { fills, predicted, held: predicted, refilled: [] };
+		if (possible > askAbove && ready.some((r) => !r.known)) return { fills, predicted, held: predicted, refilled: [], share: 1 };
 		const todo = ready.filter((r) => !r.known);
-		const cost = todo.reduce((sum, own) => sum + costOf(own), 0);
-		this.share = Math.max(0.05, cost / (cost + effortAfter * (possible + fewElements)));
-		const outcomes = yield* part(this.outcomesOf(todo, elsewhere), 0, this.share);
+		const cost = todo.reduce((sum, own) => sum + own.cost, 0);
+		const share = Math.max(0.05, cost / (cost + effortAfter * (possible + fewElements)));
+		const outcomes = yield* part(this.outcomesOf(todo, elsewhere), 0, share);
 		const kept = new Map<string, RememberedFill>();
 		for (const own of ready) {
 			const { region, plan, global } = own;
@@ -116,7 +116,7 @@ export class FillStage {
 			}
 		}
 		this.last = kept;
-		return { fills, predicted, refilled: todo.map(({ region }) => region.name) };
+		return { fills, predicted, refilled: todo.map(({ region }) => region.name), share };
 	}
 
 	/** Some regions alone, for whoever fills the others. */
@@ -136,12 +136,12 @@ export class FillStage {
 	/** Fills regions here, and elsewhere at the same time. */
 	private *outcomesOf(todo: readonly Ready[], elsewhere: Elsewhere | undefined): Work<Map<Ready, RememberedFill>> {
 		const outcomes = new Map<Ready, RememberedFill>();
-		const all = todo.reduce((sum, own) => sum + costOf(own), 0);
+		const all = todo.reduce((sum, own) => sum + own.cost, 0);
 		let done = 0;
 		const shares = elsewhere ? shared(todo, elsewhere) : [];
 		const isShared = new Set(shares.flatMap(({ regions }) => regions));
 		function* here(own: Ready): Work<void> {
-			const cost = costOf(own);
+			const { cost } = own;
 			outcomes.set(own, yield* part(made(own), done / all, (done + cost) / all));
 			done += cost;
 		}
@@ -222,13 +222,11 @@ export class FillStage {
 			known?.expected ??
 			predicted?.get(region.name) ??
 			(prepared instanceof FillError ? 0 : yield* part(prepared.expected(), 0, 0));
-		return { plan, region, input, global, prepared, known, expected };
+		const cost =
+			1 + (known || prepared instanceof FillError || expected > elementLimit ? 0 : expected * prepared.effort(expected));
+		return { plan, region, input, global, prepared, known, expected, cost };
 	}
 }
-
-/** How long a region takes to fill, in triangles; one above the limit is refused at once. */
-const costOf = ({ prepared, expected }: Ready): number =>
-	1 + (expected > elementLimit || prepared instanceof FillError ? 0 : expected * prepared.effort(expected));
 
 /** What comes after fills takes so long for every element, over a triangle whose size grows. */
 const effortAfter = 0.045;
@@ -238,14 +236,14 @@ const effortAfter = 0.045;
  * is in no share.
  */
 function shared(todo: readonly Ready[], { count, worthwhile, ask }: Elsewhere): Share[] {
-	const longestFirst = [...todo].sort((a, b) => costOf(b) - costOf(a));
-	const all = longestFirst.reduce((sum, own) => sum + costOf(own), 0);
-	if (todo.length < 2 || all - costOf(longestFirst[0]!) < worthwhile) return [];
+	const longestFirst = [...todo].sort((a, b) => b.cost - a.cost);
+	const all = longestFirst.reduce((sum, own) => sum + own.cost, 0);
+	if (todo.length < 2 || all - longestFirst[0]!.cost < worthwhile) return [];
 	const threads = Array.from({ length: count + 1 }, () => ({ regions: [] as Ready[], cost: 0 }));
 	for (const own of longestFirst) {
 		const least = threads.reduce((a, b) => (b.cost < a.cost ? b : a));
 		least.regions.push(own);
-		least.cost += costOf(own);
+		least.cost += own.cost;
 	}
 	return threads.slice(1).flatMap(({ regions, cost }, helper) =>
 		cost < worthwhile

@@ -4,7 +4,7 @@ import { distanceToSegment } from '../../geometry/segments.ts';
 import { hypot, square } from '../../numeric/elementary.ts';
 import { concatenated, numbersBelow } from '../../numeric/lists.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
-import type { SizeRule } from '../../sizing/size-rule.ts';
+import { sizeOrField, type SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 import type { FillInput } from '../method.ts';
 import { givenSizes } from '../triangles/expected.ts';
@@ -131,7 +131,7 @@ class Fit {
 
 	private wanted(px: number, py: number): number {
 		const { size, field } = this.rule;
-		return this.tree.smallest(px, py, field ? Math.min(size, field.at(px, py)) : size);
+		return this.tree.smallest(px, py, sizeOrField(size, field, px, py));
 	}
 
 	/** Whether nothing of the outline but what is at some nodes comes nearer to an element than this. */

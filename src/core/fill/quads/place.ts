@@ -3,7 +3,7 @@ import { cos, sin } from '../../numeric/elementary.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { turn } from '../../numeric/predicates.ts';
 import type { Work } from '../../numeric/work.ts';
-import type { SizeRule } from '../../sizing/size-rule.ts';
+import { sizeOrField, type SizeRule } from '../../sizing/size-rule.ts';
 import { type CrossField, nearestDirection } from '../cross-field/cross-field.ts';
 import { OFFSET } from '../triangles/constrained.ts';
 import { type Location, next, previous, Triangulation } from '../triangles/triangulation.ts';
@@ -196,7 +196,7 @@ class Rows {
 		const dx = this.mesh.x[from]! - px;
 		const dy = this.mesh.y[from]! - py;
 		const grown = Math.min(this.size, this.sizes[from]! + this.slope * Math.sqrt(dx * dx + dy * dy));
-		return this.field ? Math.min(grown, this.field.at(px, py)) : grown;
+		return sizeOrField(grown, this.field, px, py);
 	}
 
 	/** Whether no node and no given edge is near a place in a triangle. */

@@ -21,6 +21,7 @@ import { fillStructured } from '../structured/fill-structured.ts';
 import { layoutNodes } from '../structured/layout-nodes.ts';
 import { expectedTriangles } from '../triangles/expected.ts';
 import { ruleIn } from '../../sizing/size-field.ts';
+import { sizeOrField } from '../../sizing/size-rule.ts';
 import { layOutBesideWalls } from '../triangles/triangles.ts';
 import { fillQuads } from './fill-quads.ts';
 import type { QuadRule } from './lay-quads.ts';
@@ -237,7 +238,7 @@ function isFair(input: FillInput, { x, y, quads }: Fill, { size, field }: QuadRu
 			const [ux, uy, wx, wy] = [bx - ax, by - ay, cx - ax, cy - ay];
 			const length = hypot(ux, uy);
 			worst = Math.min(worst, (ux * wy - uy * wx) / (length * hypot(wx, wy)));
-			const wanted = Math.min(size, field?.at((ax + bx) / 2, (ay + by) / 2) ?? Infinity);
+			const wanted = sizeOrField(size, field, (ax + bx) / 2, (ay + by) / 2);
 			if (length > sizes.most * wanted || length < sizes.least * Math.min(wanted, finest)) off++;
 		}
 		if (!(worst >= leastShape)) return false;

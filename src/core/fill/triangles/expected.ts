@@ -6,7 +6,7 @@ import { lengthened } from '../../numeric/lengthened.ts';
 import type { Work } from '../../numeric/work.ts';
 import { boxOf } from '../../numeric/box.ts';
 import { enclosedArea } from './constrained.ts';
-import type { SizeRule } from '../../sizing/size-rule.ts';
+import { sizeOrField, type SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 
 /** A cell whose size varies by no more than this, from its smallest to its largest, is summed as it is. */
@@ -45,7 +45,7 @@ export function givenSizes({ x, y, edges }: FillInput, { size, field }: SizeRule
 	}
 	for (let i = 0; i < sum.length; i++) {
 		const own = ends[i]! > 0 ? Math.min(size, sum[i]! / ends[i]!) : size;
-		sum[i] = field ? Math.min(own, field.at(x[i]!, y[i]!)) : own;
+		sum[i] = sizeOrField(own, field, x[i]!, y[i]!);
 	}
 	return sum;
 }
@@ -214,7 +214,7 @@ class CellSizes {
 	}
 
 	private at(px: number, py: number): number {
-		return this.grown.smallest(px, py, this.field ? Math.min(this.size, this.field.at(px, py)) : this.size);
+		return this.grown.smallest(px, py, sizeOrField(this.size, this.field, px, py));
 	}
 }
 

@@ -2,7 +2,7 @@ import { keepShape } from '../../numeric/keep-shape.ts';
 import { square } from '../../numeric/elementary.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import type { Work } from '../../numeric/work.ts';
-import type { SizeRule } from '../../sizing/size-rule.ts';
+import { sizeOrField, type SizeRule } from '../../sizing/size-rule.ts';
 import { isClear } from './clearance.ts';
 import { next, previous, type Location, Triangulation } from './triangulation.ts';
 
@@ -252,8 +252,7 @@ class Front {
 				nearest = other;
 			}
 		}
-		h = Math.min(size, h);
-		if (field) h = Math.min(h, field.at(ax, ay));
+		h = sizeOrField(Math.min(size, h), field, ax, ay);
 		// The triangle is as large as its sizes are on the whole: those of its base count for more than the one ahead.
 		const whole = 0.75 * base + 0.25 * h;
 		const radius = Math.min(Math.max(whole / Math.sqrt(3), half), (half * half + q * q) / (2 * q));

@@ -3,7 +3,7 @@ import { hypot, square } from '../../numeric/elementary.ts';
 import { numbersBelow } from '../../numeric/lists.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
-import type { SizeRule } from '../../sizing/size-rule.ts';
+import { sizeOrField, type SizeRule } from '../../sizing/size-rule.ts';
 import { SizeTree } from '../../sizing/size-tree.ts';
 import type { FillInput } from '../method.ts';
 import { boxOf } from '../../numeric/box.ts';
@@ -139,13 +139,13 @@ class SizesToSweep implements SweepSizes {
 
 	/** The size at a place of the region. */
 	inside(px: number, py: number): number {
-		return this.tree.smallest(px, py, this.field ? Math.min(this.size, this.field.at(px, py)) : this.size);
+		return this.tree.smallest(px, py, sizeOrField(this.size, this.field, px, py));
 	}
 
 	at(px: number, py: number, a: number, b: number): number {
 		const kind = this.grid.at(px, py);
 		if (kind === OUTSIDE) return this.outsideAt(px, py);
-		const asked = this.field ? Math.min(this.size, this.field.at(px, py)) : this.size;
+		const asked = sizeOrField(this.size, this.field, px, py);
 		if (!this.hasFiner) {
 			this.age = 0;
 			return asked;
