@@ -3,7 +3,7 @@ import { pieceNames, resolvePieces } from '../domain/references.ts';
 import { ARC, LINE, segmentDerivative, STRIDE } from '../geometry/curve.ts';
 import { type CurvePart, forEachSegment, partPoint, sineBetween } from '../geometry/parts.ts';
 import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
-import { bendAt, bendPlaces, turnsAlong } from '../geometry/turns.ts';
+import { bendPlaces, bendsAt, turnsAlong } from '../geometry/turns.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
 import type { Model, Stated } from '../recipe/model.ts';
 import { stated } from '../recipe/statement.ts';
@@ -73,7 +73,7 @@ function byChord(piece: Piece, error: number): { wanted: number; follows: SizesA
 	const { length } = piece;
 	const turns = turnsAlong(piece, length, (8 * error) / (length * length));
 	const at = Float64Array.from(new Set([0, 1, ...bendPlaces(turns, 0)])).sort();
-	const size = at.map((fraction) => Math.min(length, Math.sqrt((8 * error) / bendAt(turns, fraction))));
+	const size = bendsAt(turns, at).map((bend) => Math.min(length, Math.sqrt((8 * error) / bend)));
 	const follows = { at, size };
 	let count = Math.min(mostByChord, Math.max(1, Math.ceil(countAlong(follows, length) - 1e-9)));
 	for (let tries = 0; tries < 12 && count < mostByChord; tries++) {

@@ -1,5 +1,5 @@
 import type { Arrangement } from '../geometry/pieces.ts';
-import { bendAt, bendPlaces, type Turns } from '../geometry/turns.ts';
+import { bendPlaces, bendsAt, type Turns } from '../geometry/turns.ts';
 import { sizeAt, type SizesAlong } from '../sizing/size-along.ts';
 import type { SizeField } from '../sizing/size-field.ts';
 import { derivedTurn } from '../sizing/along-pieces.ts';
@@ -38,7 +38,7 @@ export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
 		if (!isFree(p)) return given[p];
 		const places = [0, ...bendPlaces(turns[p]!, turnPerDivision / base[p]!), 1];
 		const at = Float64Array.from(new Set(places)).sort();
-		return { at, size: at.map((fraction) => Math.min(base[p]!, turnPerDivision / bendAt(turns[p]!, fraction))) };
+		return { at, size: bendsAt(turns[p]!, at).map((bend) => Math.min(base[p]!, turnPerDivision / bend)) };
 	});
 	const across = facing(blocks);
 	const keepsSizes = chordsThatKeepSizes(pieces.length, across, asked);

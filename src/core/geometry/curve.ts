@@ -1,4 +1,5 @@
 import { cos, hypot, sin } from '../numeric/elementary.ts';
+import { unitVectorAt, unitVectors } from '../numeric/unit-vectors.ts';
 import { integrate, nodes16, weights16 } from '../numeric/quadrature.ts';
 import { rationalJet, rationalPoint } from './rational.ts';
 
@@ -64,28 +65,48 @@ export function pointAt(curve: Curve, t: number): Point {
 	return segmentPoint(curve, segment, u);
 }
 
+const place = new Float64Array(2);
+
 /** The point of one segment at local parameter u in [0, 1]. */
 export function segmentPoint(curve: Curve, segment: number, u: number): Point {
+	putSegmentPoint(curve, segment, u, place, 0);
+	return { x: place[0]!, y: place[1]! };
+}
+
+/** Puts x and y of {@link segmentPoint} into a list, from a place in it on. */
+export function putSegmentPoint(curve: Curve, segment: number, u: number, into: Float64Array, at: number): void {
 	const { data } = curve;
 	const o = segment * STRIDE;
-	if (u === 0) return { x: data[o]!, y: data[o + 1]! };
-	if (u === 1) return { x: data[o + 2]!, y: data[o + 3]! };
+	if (u === 0 || u === 1) {
+		into[at] = data[o + 2 * u]!;
+		into[at + 1] = data[o + 2 * u + 1]!;
+		return;
+	}
 	const kind = curve.kinds[segment];
 	if (kind === ARC) {
-		const angle = data[o + 7]! + u * data[o + 8]!;
-		return { x: data[o + 4]! + data[o + 6]! * cos(angle), y: data[o + 5]! + data[o + 6]! * sin(angle) };
+		const k = unitVectorAt(data[o + 7]! + u * data[o + 8]!);
+		into[at] = data[o + 4]! + data[o + 6]! * unitVectors[k]!;
+		into[at + 1] = data[o + 5]! + data[o + 6]! * unitVectors[k + 1]!;
+		return;
 	}
-	if (kind === RATIONAL) return rationalPoint(curve.control, data[o + 4]!, data[o + 5]!, u);
+	if (kind === RATIONAL) {
+		const { x, y } = rationalPoint(curve.control, data[o + 4]!, data[o + 5]!, u);
+		into[at] = x;
+		into[at + 1] = y;
+		return;
+	}
 	const v = 1 - u;
-	if (kind === LINE) return { x: v * data[o]! + u * data[o + 2]!, y: v * data[o + 1]! + u * data[o + 3]! };
+	if (kind === LINE) {
+		into[at] = v * data[o]! + u * data[o + 2]!;
+		into[at + 1] = v * data[o + 1]! + u * data[o + 3]!;
+		return;
+	}
 	const b0 = v * v * v;
 	const b1 = 3 * v * v * u;
 	const b2 = 3 * v * u * u;
 	const b3 = u * u * u;
-	return {
-		x: b0 * data[o]! + b1 * data[o + 4]! + b2 * data[o + 6]! + b3 * data[o + 2]!,
-		y: b0 * data[o + 1]! + b1 * data[o + 5]! + b2 * data[o + 7]! + b3 * data[o + 3]!
-	};
+	into[at] = b0 * data[o]! + b1 * data[o + 4]! + b2 * data[o + 6]! + b3 * data[o + 2]!;
+	into[at + 1] = b0 * data[o + 1]! + b1 * data[o + 5]! + b2 * data[o + 7]! + b3 * data[o + 3]!;
 }
 
 /** The derivative of one segment with respect to its local parameter. */
@@ -95,9 +116,9 @@ export function segmentDerivative(curve: Curve, segment: number, u: number): Poi
 	const kind = curve.kinds[segment];
 	if (kind === LINE) return { x: data[o + 2]! - data[o]!, y: data[o + 3]! - data[o + 1]! };
 	if (kind === ARC) {
-		const angle = data[o + 7]! + u * data[o + 8]!;
+		const k = unitVectorAt(data[o + 7]! + u * data[o + 8]!);
 		const speed = data[o + 6]! * data[o + 8]!;
-		return { x: -speed * sin(angle), y: speed * cos(angle) };
+		return { x: -speed * unitVectors[k + 1]!, y: speed * unitVectors[k]! };
 	}
 	if (kind === RATIONAL) {
 		const { dx, dy } = rationalJet(curve.control, data[o + 4]!, data[o + 5]!, u);
@@ -212,8 +233,8 @@ export function parameterAtLength(curve: Curve, length: number, near = 0): numbe
 	if (length <= 0) return 0;
 	if (length >= lengths[kinds.length]!) return kinds.length;
 	let low = near;
-	const isNear = (segment: number) => lengths[segment]! <= length && length < lengths[segment + 1]!;
-	if (!isNear(low) && !isNear(++low)) {
+	if (!(lengths[low]! <= length && length < lengths[low + 1]!)) low++;
+	if (!(lengths[low]! <= length && length < lengths[low + 1]!)) {
 		low = 0;
 		let high = kinds.length - 1;
 		while (low < high) {

@@ -1,4 +1,6 @@
 import { acos, hypot, sin, square } from '../numeric/elementary.ts';
+import { Float64List } from '../numeric/lists.ts';
+import { pooled, pooledOf } from '../numeric/pooled.ts';
 import { integrate } from '../numeric/quadrature.ts';
 import { tangent } from './build.ts';
 import {
@@ -7,9 +9,9 @@ import {
 	curveLength,
 	LINE,
 	lengthAt,
-	locate,
 	parameterAtLength,
 	pointAt,
+	putSegmentPoint,
 	RATIONAL,
 	segmentCount,
 	segmentDerivative,
@@ -53,10 +55,12 @@ export function partLength({ curve, t0, t1 }: CurvePart): number {
 export const partPoint = (part: CurvePart, fraction: number, length: number): Point =>
 	pointAt(part.curve, partParameter(part, fraction, length));
 
+const place = new Float64Array(2);
+
 /** The points of a part at fractions of its arc length that rise. */
 export function partPoints(part: CurvePart, at: Float64Array, length: number): { x: Float64Array; y: Float64Array } {
 	const { curve, t0, t1 } = part;
-	const [x, y] = [new Float64Array(at.length), new Float64Array(at.length)];
+	const [x, y] = [pooled(at.length), pooled(at.length)];
 	const start = lengthAt(curve, t0);
 	const whole = curveLength(curve);
 	const isPast = t1 > curve.kinds.length;
@@ -65,9 +69,10 @@ export function partPoints(part: CurvePart, at: Float64Array, length: number): {
 		let along = start + at[k]! * length;
 		if (along > whole && isPast) along -= whole;
 		const t = parameterAtLength(curve, along, near);
-		const { segment, u } = locate(curve, t);
-		near = segment;
-		({ x: x[k], y: y[k] } = segmentPoint(curve, segment, u));
+		near = Math.min(Math.floor(t), curve.kinds.length - 1);
+		putSegmentPoint(curve, near, t - near, place, 0);
+		x[k] = place[0]!;
+		y[k] = place[1]!;
 	}
 	return { x, y };
 }
@@ -102,21 +107,31 @@ export function partDirections(
 	return { before: own, after: own };
 }
 
+/** What is made flat, as long as it is. */
+const flat = new Float64List();
+
 /**
  * A polyline along a part that stays within `tolerance` of it; flat x, y pairs, both ends
  * included.
  */
 export function flatten(part: CurvePart, tolerance: number): Float64Array {
-	const out: number[] = [];
-	const { curve } = part;
-	forEachSegment(part, (segment, u0, u1) => {
+	const { curve, t0, t1 } = part;
+	const count = curve.kinds.length;
+	flat.length = 0;
+	for (let t = t0; t < t1;) {
+		const base = Math.floor(t);
+		const next = Math.min(base + 1, t1);
+		const segment = base % count;
+		const [u0, u1] = [t - base, next - base];
 		const steps = flatSteps(curve, segment, u0, u1, tolerance);
-		for (let k = out.length === 0 ? 0 : 1; k <= steps; k++) {
-			const p = segmentPoint(curve, segment, k === steps ? u1 : u0 + ((u1 - u0) * k) / steps);
-			out.push(p.x, p.y);
+		for (let k = t === t0 ? 0 : 1; k <= steps; k++) {
+			putSegmentPoint(curve, segment, k === steps ? u1 : u0 + ((u1 - u0) * k) / steps, place, 0);
+			flat.push(place[0]!);
+			flat.push(place[1]!);
 		}
-	});
-	return Float64Array.from(out);
+		t = next;
+	}
+	return pooledOf(flat.seen());
 }
 
 /** minX, minY, maxX, maxY of flat x, y pairs, or of those from one place in the list to another. */

@@ -1,4 +1,5 @@
 import { kept } from '../numeric/kept.ts';
+import { pooled, pooledOf } from '../numeric/pooled.ts';
 import type { Piece } from './pieces.ts';
 import { atan2 } from '../numeric/elementary.ts';
 import { ARC, LINE, segmentCurvature, segmentDerivative, segmentLength, STRIDE, type Point } from './curve.ts';
@@ -57,9 +58,9 @@ export function turnsAlong(part: CurvePart, length: number, enough = 0): Turns {
 	});
 	at[at.length - 1] = 1;
 	return {
-		at: Float64Array.from(at),
-		turn: Float64Array.from(turn),
-		kinks: { at: Float64Array.from(kinks.at), turn: Float64Array.from(kinks.turn), reach: Float64Array.from(kinks.reach) },
+		at: pooledOf(at),
+		turn: pooledOf(turn),
+		kinks: { at: pooledOf(kinks.at), turn: pooledOf(kinks.turn), reach: pooledOf(kinks.reach) },
 		length
 	};
 }
@@ -98,17 +99,6 @@ function followSmooth(
 	halve(u0, u1, direction(u0), direction(u1), bend(u0), bend(u1), 0);
 }
 
-/** The last of some rising places that is not above a value; −1 where all are. */
-function lastNotAbove(places: Float64Array, value: number): number {
-	let [low, high] = [-1, places.length - 1];
-	while (low < high) {
-		const middle = (low + high + 1) >> 1;
-		if (places[middle]! <= value) low = middle;
-		else high = middle - 1;
-	}
-	return low;
-}
-
 /** The largest turn, in radians, between two neighbours of some places along a part, fractions of its length; and the first of the two. */
 export function largestTurn({ at, turn, kinks }: Turns, places: Float64Array): { turn: number; cell: number } {
 	let [largest, cell] = [0, 0];
@@ -129,20 +119,39 @@ export function largestTurn({ at, turn, kinks }: Turns, places: Float64Array): {
 }
 
 /**
- * The curvature at a fraction of the length, the larger one where two stretches meet. A kink is spread over the half of the
- * shorter segment beside it, either way, so that a polyline bends as the curve does that it stands for.
+ * The curvature at fractions of the length that rise, at each the larger one where two stretches meet. A kink is spread over
+ * the half of the shorter segment beside it, either way, so that a polyline bends as the curve does that it stands for.
  */
-export function bendAt({ at, turn, kinks, length }: Turns, fraction: number): number {
-	let bend = 0;
+export function bendsAt({ at, turn, kinks, length }: Turns, fractions: ArrayLike<number>): Float64Array {
+	const bends = pooled(fractions.length);
 	const touch = 1e-9;
-	for (let k = Math.max(0, lastNotAbove(at, fraction - touch)); k + 1 < at.length && at[k]! <= fraction + touch; k++) {
+	// The stretch, and the kink, that are the last to start before a place, or at it.
+	let [stretch, kink] = [0, -1];
+	for (let i = 0; i < fractions.length; i++) {
+		const fraction = fractions[i]!;
+		let bend = 0;
+		while (stretch + 1 < at.length && at[stretch + 1]! <= fraction - touch) stretch++;
+		for (let k = stretch; k + 1 < at.length && at[k]! <= fraction + touch; k++) {
+			const way = (at[k + 1]! - at[k]!) * length;
+			if (way > 0) bend = Math.max(bend, (turn[k + 1]! - turn[k]!) / way);
+		}
+		while (kink + 1 < kinks.at.length && kinks.at[kink + 1]! <= fraction) kink++;
+		for (let k = Math.max(0, kink); k <= kink + 1 && k < kinks.at.length; k++)
+			if (Math.abs(kinks.at[k]! - fraction) <= kinks.reach[k]! + touch)
+				bend = Math.max(bend, kinks.turn[k]! / (2 * kinks.reach[k]! * length));
+		bends[i] = bend;
+	}
+	return bends;
+}
+
+/** The largest curvature, kinks spread as in {@link bendsAt}. */
+export function largestBend({ at, turn, kinks, length }: Turns): number {
+	let bend = 0;
+	for (let k = 0; k + 1 < at.length; k++) {
 		const way = (at[k + 1]! - at[k]!) * length;
 		if (way > 0) bend = Math.max(bend, (turn[k + 1]! - turn[k]!) / way);
 	}
-	const near = lastNotAbove(kinks.at, fraction);
-	for (const k of [near, near + 1])
-		if (k >= 0 && k < kinks.at.length && Math.abs(kinks.at[k]! - fraction) <= kinks.reach[k]! + touch)
-			bend = Math.max(bend, kinks.turn[k]! / (2 * kinks.reach[k]! * length));
+	for (let k = 0; k < kinks.at.length; k++) bend = Math.max(bend, kinks.turn[k]! / (2 * kinks.reach[k]! * length));
 	return bend;
 }
 

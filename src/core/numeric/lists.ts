@@ -19,6 +19,11 @@ export class Float64List {
 		this.items[this.length++] = value;
 	}
 
+	/** What it holds, until it grows or is started anew. */
+	seen(): Float64Array {
+		return this.items.subarray(0, this.length);
+	}
+
 	/** What it holds, as an array of that length; the list is given away with it. */
 	taken(): Float64Array {
 		return this.length === this.items.length ? this.items : this.items.slice(0, this.length);

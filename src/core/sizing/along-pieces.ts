@@ -1,11 +1,12 @@
-import { addTo } from '../numeric/lists.ts';
+import { addTo, Float64List } from '../numeric/lists.ts';
 import { kept } from '../numeric/kept.ts';
+import { pooledOf } from '../numeric/pooled.ts';
 import { part, type Work } from '../numeric/work.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import type { Point } from '../geometry/curve.ts';
 import { isStraight, partPoints } from '../geometry/parts.ts';
-import { bendAt, bendPlaces, type Turns } from '../geometry/turns.ts';
+import { bendPlaces, bendsAt, largestBend, type Turns } from '../geometry/turns.ts';
 import { type Gap, type GapFinder, gapsBeside } from './gaps.ts';
 import type { KnownSizes, PlacedSizes } from './known-sizes.ts';
 import type { SizesAlong } from './size-along.ts';
@@ -42,6 +43,11 @@ const finestByItself = 1 / 50;
 export const derivedTurn = Math.PI / 6;
 /** Between two places of a piece the size may fall, unseen, to this part of the smaller one; no further. */
 const leastDip = 0.85;
+/**
+ * Where nothing but its bends asks for anything along a piece, sizes that grow from elsewhere rise by no more than this share of
+ * a size from one place to the next.
+ */
+const plainRise = 0.2;
 /** Places of a piece beyond which no more are looked at. */
 const mostPlaces = 4096;
 /** So many places are looked at between one look outside and the next. */
@@ -182,14 +188,25 @@ class Asking {
 
 	/** What a piece asks for, at even places and where it bends. */
 	of(piece: Piece, p: number): PlacedSizes {
+		const { turnPerDivision, field } = this;
+		const { length } = piece;
 		const base = this.base[p]!;
-		const places = Math.ceil((4 * piece.length) / Math.min(base, piece.length));
-		const n = isStraight(piece) && piece.length < base ? 2 : Math.min(512, places);
-		const at = withEven(bendPlaces(this.turns[p]!, this.turnPerDivision / Math.min(base, this.longest[p]!)), n);
+		const turns = this.turns[p]!;
+		const most = Math.min(base, this.longest[p]!);
+		const isPlain = !field.hasZones && this.gaps.isClear(p, this.acrossGap(most));
+		let n = Math.min(512, Math.ceil((4 * length) / Math.min(base, length)));
+		if (isStraight(piece) && length < base) n = 2;
+		else if (isPlain) {
+			// Sizes that grow across from elsewhere are seen well enough at the ends of divisions.
+			const apart = Math.min(1, plainRise / field.slope) * Math.min(most, turnPerDivision / largestBend(turns));
+			n = Math.min(n, Math.ceil(length / apart));
+		}
+		const at = withEven(bendPlaces(turns, turnPerDivision / most), n);
 		const { x, y } = placesAlong(piece, at);
 		this.hasTold = false;
-		const size = new Float64Array(at.length);
-		for (let k = 0; k < at.length; k++) size[k] = this.at(p, at[k]!, x[k]!, y[k]!);
+		const size = bendsAt(turns, at);
+		for (let k = 0; k < at.length; k++)
+			size[k] = isPlain ? Math.min(most, turnPerDivision / size[k]!) : this.at(p, at[k]!, x[k]!, y[k]!, size[k]!);
 		return { at, size, x, y };
 	}
 
@@ -197,23 +214,28 @@ class Asking {
 	ofMore(piece: Piece, p: number, last: PlacedSizes, at: Float64Array): PlacedSizes {
 		const { x, y } = placesAlong(piece, at);
 		this.hasTold = false;
-		const size = new Float64Array(at.length);
+		const size = bendsAt(this.turns[p]!, at);
 		for (let k = 0, before = 0; k < at.length; k++) {
 			while (before < last.at.length && last.at[before]! < at[k]!) before++;
-			size[k] = last.at[before] === at[k] ? last.size[before]! : this.at(p, at[k]!, x[k]!, y[k]!);
+			size[k] = last.at[before] === at[k] ? last.size[before]! : this.at(p, at[k]!, x[k]!, y[k]!, size[k]!);
 		}
 		return { at, size, x, y };
 	}
 
-	/** What a place asks for by itself. */
-	private at(p: number, fraction: number, x: number, y: number): number {
+	/** How wide a gap is beside which a size is not made smaller. */
+	private acrossGap(size: number): number {
+		const { acrossGap } = this.field;
+		return acrossGap === undefined ? size / widest : acrossGap * size;
+	}
+
+	/** What a place asks for by itself, where the piece has a curvature. */
+	private at(p: number, fraction: number, x: number, y: number, bend: number): number {
 		const { field, gaps } = this;
 		const base = this.base[p]!;
 		let size = Math.min(base, this.longest[p]!, field.at(x, y));
-		size = Math.min(size, this.turnPerDivision / bendAt(this.turns[p]!, fraction));
-		if (field.acrossGap !== undefined)
-			return Math.min(size, gaps.beside(p, fraction, field.acrossGap * size).width / field.acrossGap);
-		const gap = gaps.beside(p, fraction, size / widest);
+		size = Math.min(size, this.turnPerDivision / bend);
+		const gap = gaps.beside(p, fraction, this.acrossGap(size));
+		if (field.acrossGap !== undefined) return Math.min(size, gap.width / field.acrossGap);
 		const floor = finestByItself * base;
 		if (widest * gap.width < floor) {
 			this.hasTold = true;
@@ -230,7 +252,7 @@ function lowered(sizes: PlacedSizes, to: Float64Array): PlacedSizes {
 	if (sizes.size === to) return sizes;
 	const known = loweredBefore.get(sizes);
 	if (known?.to === to) return known.lowered;
-	const size = sizes.size.slice();
+	const size = pooledOf(sizes.size);
 	let isLower = false;
 	for (let i = 0; i < size.length; i++) {
 		if (!(to[i]! < size[i]! * (1 - 1e-9))) continue;
@@ -242,15 +264,21 @@ function lowered(sizes: PlacedSizes, to: Float64Array): PlacedSizes {
 	return made;
 }
 
+const merged = new Float64List();
+
 /** Places, without repeats, and n + 1 even ones among them; sorted. */
-function withEven(places: readonly number[], n: number): Float64Array {
-	const all = new Float64Array(places.length + n + 1);
-	all.set(places);
-	for (let k = 0; k <= n; k++) all[places.length + k] = k / n;
-	if (places.length > 0) all.sort();
-	let count = 0;
-	for (const place of all) if (count === 0 || place !== all[count - 1]) all[count++] = place;
-	return all.slice(0, count);
+function withEven(places: number[], n: number): Float64Array {
+	// Mostly they rise by themselves.
+	if (places.some((place, k) => k > 0 && place < places[k - 1]!)) places.sort((a, b) => a - b);
+	merged.length = 0;
+	let [next, last] = [0, NaN];
+	for (let k = 0; k <= n; k++) {
+		const even = k / n;
+		for (; next < places.length && places[next]! < even; next++) if (places[next] !== last) merged.push((last = places[next]!));
+		if (even !== last) merged.push((last = even));
+	}
+	for (; next < places.length; next++) if (places[next] !== last) merged.push((last = places[next]!));
+	return pooledOf(merged.seen());
 }
 
 /** Places of pieces, of the last fractions that they were asked at. */
@@ -282,5 +310,5 @@ const withMore = kept(({ at, size }: SizesAlong, rise): Float64Array => {
 		}
 		places.push(at[k + 1]!);
 	}
-	return places.length === at.length ? at : Float64Array.from(places);
+	return places.length === at.length ? at : pooledOf(places);
 });

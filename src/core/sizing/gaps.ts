@@ -7,6 +7,7 @@ import { boxOf, flatten, partPoint } from '../geometry/parts.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
 import { keepShape } from '../numeric/keep-shape.ts';
 import { kept } from '../numeric/kept.ts';
+import { pooled, pooledOf } from '../numeric/pooled.ts';
 import type { Work } from '../numeric/work.ts';
 
 /** What widens faster than this over the way from a junction, as from one of 30° or more, is a corner and no gap. */
@@ -28,6 +29,11 @@ const swingInRun = 0.85;
  */
 const straightEnough = 1.8;
 
+/** A piece with no more runs than this is looked around as a whole. */
+const fewRuns = 16;
+/** It is looked for gaps so many times as far as it was asked for, as the next place may ask for a little more. */
+const aLittle = 1.5;
+
 /** How far the straight segments may lie from the pieces, as a share of the drawing's diagonal. */
 const flatness = 5e-5;
 
@@ -37,7 +43,7 @@ interface Runs {
 	/** Way along the piece to the start of each segment. */
 	wayTo: Float64Array;
 	/** The number of the first segment after each run, its box, and the way to its end. */
-	last: Uint32Array;
+	last: number[];
 	boxes: Float64Array;
 	wayAfter: Float64Array;
 	/** The four angles of each run's swing. */
@@ -53,17 +59,21 @@ const runsOf = kept((piece: Piece, diagonal): Runs => {
 	const { at, swing } = endsOfRuns(line, piece.start === piece.end);
 	const runs: Runs = {
 		line,
-		wayTo: new Float64Array(line.length / 2 - 1),
-		last: Uint32Array.from(at, (end) => end / 2),
-		boxes: new Float64Array(4 * at.length),
-		wayAfter: new Float64Array(at.length),
-		swing: Float64Array.from(swing)
+		wayTo: pooled(line.length / 2 - 1),
+		last: at.map((end) => end / 2),
+		boxes: pooled(4 * at.length),
+		wayAfter: pooled(at.length),
+		swing: pooledOf(swing)
 	};
 	const whole = lengthOfLine(line);
 	const stretch = whole > 0 ? piece.length / whole : 1;
 	let way = 0;
 	for (let r = 0, s = 0; r < at.length; r++) {
-		runs.boxes.set(boxOf(line, 2 * s, at[r]! + 2), 4 * r);
+		const [x0, y0, x1, y1] = boxOf(line, 2 * s, at[r]! + 2);
+		runs.boxes[4 * r] = x0;
+		runs.boxes[4 * r + 1] = y0;
+		runs.boxes[4 * r + 2] = x1;
+		runs.boxes[4 * r + 3] = y1;
 		for (; s < runs.last[r]!; s++) {
 			runs.wayTo[s] = way;
 			way += stretch * hypot(line[2 * s + 2]! - line[2 * s]!, line[2 * s + 3]! - line[2 * s + 1]!);
@@ -121,6 +131,8 @@ export class GapFinder {
 	/** How far from each run there is nothing that could be on the other side of a gap; and how far it was looked. */
 	private readonly emptyTo: Float64Array;
 	private readonly lookedTo: Float64Array;
+	/** The least of the first for all runs of a piece; NaN for one that has not been looked around as a whole. */
+	private readonly clearTo: Float64Array;
 	/** A place lies beside its own polyline by no more than this. */
 	private readonly aside: number;
 	/** The run in which a place lies; mostly that of the last one, or the next. */
@@ -173,6 +185,7 @@ export class GapFinder {
 		[this.segments, this.wayTo, this.firstOf, this.lastOf, this.owner] = [segments, wayTo, firstOf, lastOf, owner];
 		[this.boxes, this.wayAfter, this.swings, this.firstRun, this.tree] = [boxes, wayAfter, swings, firstRun, tree];
 		[this.emptyTo, this.lookedTo] = [new Float64Array(runs), new Float64Array(runs)];
+		this.clearTo = new Float64Array(pieces.length).fill(NaN);
 		const filled = new Uint8Array(2 * pieces.length);
 		for (let side = 0; side < filled.length; side++) if (isFilled(side)) filled[side] = 1;
 		this.filled = filled;
@@ -189,7 +202,7 @@ export class GapFinder {
 	 * @param reach how far to look
 	 */
 	beside(p: number, fraction: number, reach: number): Gap {
-		if (!this.filled[2 * p] && !this.filled[2 * p + 1]) return none;
+		if (this.isClear(p, reach)) return none;
 		const own = this.known.of(p, reach);
 		if (this.isEmpty(this.runAt(p, fraction * this.pieces[p]!.length), reach)) return none;
 		const before = this.known.gap(own, fraction, reach);
@@ -197,6 +210,14 @@ export class GapFinder {
 		const found = this.find(p, fraction, reach);
 		this.known.keep(own, fraction, reach, found);
 		return found;
+	}
+
+	/** Whether there is no gap of this width anywhere beside a piece; it may say no where there is none. */
+	isClear(p: number, reach: number): boolean {
+		if (!this.filled[2 * p] && !this.filled[2 * p + 1]) return true;
+		this.known.of(p, reach);
+		if (Number.isNaN(this.clearTo[p]!)) this.lookAround(p, reach);
+		return reach + this.aside < this.clearTo[p]!;
 	}
 
 	/** The least width that is a corner, and no gap, between a place and a place of another piece, or of another stretch of its own. */
@@ -320,26 +341,62 @@ export class GapFinder {
 		return count;
 	}
 
+	/** Looks around a short piece as a whole: mostly there is nothing near any of it. */
+	private lookAround(p: number, reach: number): void {
+		const { boxes, emptyTo } = this;
+		const [first, end] = [this.firstRun[p]!, this.firstRun[p + 1]!];
+		this.clearTo[p] = 0;
+		if (end - first > fewRuns) return;
+		let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+		for (let run = first; run < end; run++) {
+			x0 = Math.min(x0, boxes[4 * run]!);
+			y0 = Math.min(y0, boxes[4 * run + 1]!);
+			x1 = Math.max(x1, boxes[4 * run + 2]!);
+			y1 = Math.max(y1, boxes[4 * run + 3]!);
+		}
+		const farther = aLittle * (reach + this.aside);
+		const near = this.tree.search(x0 - farther, y0 - farther, x1 + farther, y1 + farther);
+		if (near.length > 4 * fewRuns) return;
+		let clear = Infinity;
+		for (let run = first; run < end; run++) {
+			this.lookAroundRun(run, farther, near);
+			clear = Math.min(clear, emptyTo[run]!);
+		}
+		this.clearTo[p] = clear;
+	}
+
 	/** Whether nothing that could be on the other side of a gap comes as near as this to a run. */
 	private isEmpty(run: number, reach: number): boolean {
 		const far = reach + this.aside;
 		if (far < this.emptyTo[run]!) return true;
 		if (far <= this.lookedTo[run]!) return false;
+		const { boxes } = this;
+		const farther = aLittle * far;
+		const near = this.tree.search(
+			boxes[4 * run]! - farther,
+			boxes[4 * run + 1]! - farther,
+			boxes[4 * run + 2]! + farther,
+			boxes[4 * run + 3]! + farther
+		);
+		this.lookAroundRun(run, farther, near);
+		return far < this.emptyTo[run]!;
+	}
+
+	/** Tells how far from a run there is nothing, up to a distance; `near` are all runs whose boxes come that near, and perhaps others. */
+	private lookAroundRun(run: number, distance: number, near: readonly number[]): void {
 		const { boxes, owner, swings } = this;
-		// A little farther, as the next place may ask for a little more.
-		const farther = 1.5 * far;
 		const x0 = boxes[4 * run]!;
 		const y0 = boxes[4 * run + 1]!;
 		const x1 = boxes[4 * run + 2]!;
 		const y1 = boxes[4 * run + 3]!;
 		const p = owner[run]!;
-		let nearest = farther;
+		let nearest = distance;
 		// Where it is not straight by itself, it has a gap to itself.
 		const isStraight = swings[perSwing * run + 2]! - swings[perSwing * run + 1]! <= straightEnough;
-		const after = isStraight ? this.goesOnAfter(run, farther) : -1;
-		const before = isStraight ? this.goesOnBefore(run, farther) : -1;
+		const after = isStraight ? this.goesOnAfter(run, distance) : -1;
+		const before = isStraight ? this.goesOnBefore(run, distance) : -1;
 		const count = this.firstRun[p + 1]! - this.firstRun[p]!;
-		for (const other of this.tree.search(x0 - farther, y0 - farther, x1 + farther, y1 + farther)) {
+		for (const other of near) {
 			if (owner[other] === p) {
 				const ahead = other >= run ? other - run : other - run + count;
 				if (ahead <= after || (ahead > 0 ? count - ahead : 0) <= before) continue;
@@ -349,8 +406,7 @@ export class GapFinder {
 			nearest = Math.min(nearest, hypot(dx, dy));
 		}
 		this.emptyTo[run] = nearest;
-		this.lookedTo[run] = farther;
-		return far < nearest;
+		this.lookedTo[run] = distance;
 	}
 
 	private find(p: number, fraction: number, reach: number): Gap {

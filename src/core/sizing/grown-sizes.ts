@@ -1,5 +1,6 @@
 import { boxOf } from '../numeric/box.ts';
 import { numbersBelow } from '../numeric/lists.ts';
+import { pooledOf } from '../numeric/pooled.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import { SizeTree } from './size-tree.ts';
 
@@ -114,7 +115,7 @@ export class KnownGrowth<Group extends object> {
 				const { size, x, y } = all[c]!.own;
 				for (let j = 0; j < size.length; j++) {
 					if (!(size[j]! + slope * wayTo(group.box, x[j]!, y[j]!) < grown.most)) continue;
-					if (grown === group) grown = { ...group, grown: group.grown.slice(), sources: new Set(group.sources) };
+					if (grown === group) grown = { ...group, grown: pooledOf(group.grown), sources: new Set(group.sources) };
 					if (growFrom(grown, all[c]!, j, slope)) grown.sources.add(groups[c]!);
 				}
 			}
@@ -122,7 +123,7 @@ export class KnownGrowth<Group extends object> {
 		}
 		// Phase 3: what has changed, or grew from what has.
 		for (const g of again) {
-			const grown = { ...all[g]!, grown: all[g]!.own.size.slice() };
+			const grown = { ...all[g]!, grown: pooledOf(all[g]!.own.size) };
 			for (const [k, other] of all.entries()) {
 				// The box of a group promises the least that it can ask of another.
 				if (!(other.least + slope * between(grown.box, other.box) < grown.most)) continue;
@@ -223,7 +224,7 @@ function growAll<Group>(groups: readonly Group[], points: readonly SizedPoints[]
 			if (from !== g) known.sources.add(groups[from]!);
 		}
 		if (isGrown) {
-			known.grown = grown.slice(first, last);
+			known.grown = pooledOf(grown.subarray(first, last));
 			known.most = span(known.grown)[1];
 		}
 		first = last;

@@ -1,6 +1,7 @@
 import { bisectLeft } from 'd3-array';
 import { expm1, log1p } from '../numeric/elementary.ts';
 import { kept } from '../numeric/kept.ts';
+import { pooled } from '../numeric/pooled.ts';
 
 /** Wanted size along one piece: at places from its start, 0, to its end, 1; between two of them it runs straight. Its numbers stay once it is asked for counts. */
 export interface SizesAlong {
@@ -23,7 +24,7 @@ export function sizeAt({ at, size }: SizesAlong, fraction: number): number {
 
 /** ln(b/a) of every two neighbouring sizes a and b: of all that is made of them it costs the most, and is asked for again and again. */
 const logarithms = kept(({ size }: SizesAlong): Float64Array => {
-	const out = new Float64Array(size.length - 1);
+	const out = pooled(size.length - 1);
 	for (let k = 0; k < out.length; k++) if (size[k] !== size[k + 1]) out[k] = log1p((size[k + 1]! - size[k]!) / size[k]!);
 	return out;
 });
@@ -47,14 +48,18 @@ export const isOneSize = kept(({ size }: SizesAlong): boolean => {
 	return true;
 });
 
+/** The integral from the start to each place, while positions are looked for. */
+let sums = new Float64Array(256);
+
 /** Positions of n + 1 nodes between which the integral of 1/size is the same; of the same sizes and count the same list, which stays as it is. */
 export const positionsAlong = kept((sizes: SizesAlong, count): Float64Array => {
 	const { at, size } = sizes;
 	const n = at.length - 1;
 	const logs = logarithms(sizes, 0);
-	const sum = new Float64Array(n + 1);
+	if (sums.length <= n) sums = new Float64Array(2 * n + 1);
+	const sum = sums;
 	for (let k = 0; k < n; k++) sum[k + 1] = sum[k]! + divisionsIn(size[k]!, size[k + 1]!, logs[k]!, at[k + 1]! - at[k]!);
-	const out = new Float64Array(count + 1);
+	const out = pooled(count + 1);
 	let k = 0;
 	for (let i = 1; i < count; i++) {
 		const wanted = (i / count) * sum[n]!;
