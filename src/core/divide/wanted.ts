@@ -129,6 +129,9 @@ function notCutFlat(count: number, sizes: SizesAlong, turns: Turns): number {
 	return raised;
 }
 
+/** A count that is raised by less than this share of it is not looked at again. */
+const fewMore = 0.01;
+
 function raisedFor(count: number, sizes: SizesAlong, turns: Turns): number {
 	const total = turns.turn.at(-1)! + turns.kinks.turn.reduce((sum, kink) => sum + kink, 0);
 	// As many as can be too flat are few.
@@ -137,7 +140,10 @@ function raisedFor(count: number, sizes: SizesAlong, turns: Turns): number {
 	for (let tries = 0; tries < 8; tries++) {
 		const { turn } = largestTurn(turns, positionsAlong(sizes, whole));
 		if (turn <= mostTurn) return whole === Math.round(count) ? count : whole;
+		const before = whole;
 		whole = Math.max(whole + 1, Math.min(2 * whole, Math.ceil((whole * turn) / mostTurn / 1.2)));
+		// A few more to many do no more than to shift them along the kinks.
+		if (whole - before < fewMore * before) break;
 	}
 	return whole;
 }

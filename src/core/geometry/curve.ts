@@ -111,20 +111,31 @@ export function putSegmentPoint(curve: Curve, segment: number, u: number, into: 
 
 /** The derivative of one segment with respect to its local parameter. */
 export function segmentDerivative(curve: Curve, segment: number, u: number): Point {
+	putSegmentDerivative(curve, segment, u, place);
+	return { x: place[0]!, y: place[1]! };
+}
+
+/** Puts x and y of {@link segmentDerivative} into a list of two. */
+export function putSegmentDerivative(curve: Curve, segment: number, u: number, into: Float64Array): void {
 	const { data } = curve;
 	const o = segment * STRIDE;
 	const kind = curve.kinds[segment];
-	if (kind === LINE) return { x: data[o + 2]! - data[o]!, y: data[o + 3]! - data[o + 1]! };
-	if (kind === ARC) {
+	if (kind === LINE) {
+		into[0] = data[o + 2]! - data[o]!;
+		into[1] = data[o + 3]! - data[o + 1]!;
+	} else if (kind === ARC) {
 		const k = unitVectorAt(data[o + 7]! + u * data[o + 8]!);
 		const speed = data[o + 6]! * data[o + 8]!;
-		return { x: -speed * unitVectors[k + 1]!, y: speed * unitVectors[k]! };
-	}
-	if (kind === RATIONAL) {
+		into[0] = -speed * unitVectors[k + 1]!;
+		into[1] = speed * unitVectors[k]!;
+	} else if (kind === RATIONAL) {
 		const { dx, dy } = rationalJet(curve.control, data[o + 4]!, data[o + 5]!, u);
-		return { x: dx, y: dy };
+		into[0] = dx;
+		into[1] = dy;
+	} else {
+		into[0] = cubicDerivative(data, o, u);
+		into[1] = cubicDerivative(data, o + 1, u);
 	}
-	return { x: cubicDerivative(data, o, u), y: cubicDerivative(data, o + 1, u) };
 }
 
 function cubicDerivative(data: Float64Array, k: number, u: number): number {

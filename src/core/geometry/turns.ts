@@ -1,9 +1,20 @@
 import { kept } from '../numeric/kept.ts';
+import { Float64List } from '../numeric/lists.ts';
 import { pooled, pooledOf } from '../numeric/pooled.ts';
 import type { Piece } from './pieces.ts';
 import { atan2 } from '../numeric/elementary.ts';
-import { ARC, LINE, segmentCurvature, segmentDerivative, segmentLength, STRIDE, type Point } from './curve.ts';
-import { type CurvePart, forEachSegment } from './parts.ts';
+import {
+	ARC,
+	type Curve,
+	LINE,
+	type Point,
+	putSegmentDerivative,
+	segmentCurvature,
+	segmentDerivative,
+	segmentLength,
+	STRIDE
+} from './curve.ts';
+import type { CurvePart } from './parts.ts';
 
 /**
  * How far a part has turned, without sign, at places along it: `at` as fractions of its arc length, rising, `turn` in
@@ -31,50 +42,85 @@ export const turnsOfPiece = kept((piece: Piece, enough) => turnsAlong(piece, pie
  * @param enough a curvature below which nothing has to be told apart
  */
 export function turnsAlong(part: CurvePart, length: number, enough = 0): Turns {
-	const { curve } = part;
-	const at = [0];
-	const turn = [0];
-	const kinks: { at: number[]; turn: number[]; reach: number[] } = { at: [], turn: [], reach: [] };
-	let along = 0;
-	/** The direction at the end of the last segment, and the length of it. */
-	let last: { direction: Point; way: number } | undefined;
-	const put = (way: number, more: number) => {
-		along += way;
-		at.push(Math.min(1, along / length));
-		turn.push(turn.at(-1)! + more);
-	};
-	forEachSegment(part, (segment, u0, u1) => {
+	const { curve, t0, t1 } = part;
+	const count = curve.kinds.length;
+	const along = new Along(length);
+	/** The length of the last segment, NaN before the first; the direction at its end is {@link arriving}. */
+	let lastWay = NaN;
+	for (let t = t0; t < t1;) {
+		const base = Math.floor(t);
+		const next = Math.min(base + 1, t1);
+		const segment = base % count;
+		const [u0, u1] = [t - base, next - base];
 		const way = segmentLength(curve, segment, u0, u1);
-		const kink = last ? between(last.direction, segmentDerivative(curve, segment, u0)) : 0;
-		if (kink > 1e-6) {
-			kinks.at.push(along / length);
-			kinks.turn.push(kink);
-			kinks.reach.push(Math.min(last!.way, way) / (2 * length));
-		}
-		if (curve.kinds[segment] === LINE) put(way, 0);
-		else if (curve.kinds[segment] === ARC) put(way, Math.abs(curve.data[segment * STRIDE + 8]!) * (u1 - u0));
-		else followSmooth(part, segment, u0, u1, enough, put);
-		last = { direction: segmentDerivative(curve, segment, u1), way };
-	});
-	at[at.length - 1] = 1;
-	return {
-		at: pooledOf(at),
-		turn: pooledOf(turn),
-		kinks: { at: pooledOf(kinks.at), turn: pooledOf(kinks.turn), reach: pooledOf(kinks.reach) },
-		length
-	};
+		putSegmentDerivative(curve, segment, u0, leaving);
+		if (lastWay > 0) along.kink(between(arriving[0]!, arriving[1]!, leaving[0]!, leaving[1]!), Math.min(lastWay, way));
+		if (curve.kinds[segment] === LINE) along.put(way, 0);
+		else if (curve.kinds[segment] === ARC) along.put(way, Math.abs(curve.data[segment * STRIDE + 8]!) * (u1 - u0));
+		else followSmooth(curve, segment, u0, u1, enough, along);
+		putSegmentDerivative(curve, segment, u1, arriving);
+		lastWay = way;
+		t = next;
+	}
+	return along.turns();
 }
 
-const between = (a: Point, b: Point): number => Math.abs(atan2(a.x * b.y - a.y * b.x, a.x * b.x + a.y * b.y));
+const [leaving, arriving] = [new Float64Array(2), new Float64Array(2)];
+
+/** How far it was gone along a part, and how far that turned. */
+class Along {
+	private way = 0;
+	private turned = 0;
+
+	constructor(private readonly length: number) {
+		for (const list of [placesAlong, turnsThere, kinkPlaces, kinkTurns, kinkReaches]) list.length = 0;
+		placesAlong.push(0);
+		turnsThere.push(0);
+	}
+
+	/** Goes on, and turns evenly. */
+	put(way: number, turn: number): void {
+		this.way += way;
+		this.turned += turn;
+		placesAlong.push(Math.min(1, this.way / this.length));
+		turnsThere.push(this.turned);
+	}
+
+	/** Turns at once; `shorter` is the length of the shorter segment beside the joint. */
+	kink(turn: number, shorter: number): void {
+		if (!(turn > 1e-6)) return;
+		kinkPlaces.push(this.way / this.length);
+		kinkTurns.push(turn);
+		kinkReaches.push(shorter / (2 * this.length));
+	}
+
+	turns(): Turns {
+		const at = pooledOf(placesAlong.seen());
+		at[at.length - 1] = 1;
+		return {
+			at,
+			turn: pooledOf(turnsThere.seen()),
+			kinks: { at: pooledOf(kinkPlaces.seen()), turn: pooledOf(kinkTurns.seen()), reach: pooledOf(kinkReaches.seen()) },
+			length: this.length
+		};
+	}
+}
+
+/** The lists of {@link Along}: one part is followed at a time. */
+const [placesAlong, turnsThere] = [new Float64List(), new Float64List()];
+const [kinkPlaces, kinkTurns, kinkReaches] = [new Float64List(), new Float64List(), new Float64List()];
+
+/** The angle between two directions. */
+const between = (ax: number, ay: number, bx: number, by: number): number => Math.abs(atan2(ax * by - ay * bx, ax * bx + ay * by));
 
 /** Follows the direction of a smooth segment, halving where it turns much and not evenly. */
 function followSmooth(
-	{ curve }: CurvePart,
+	curve: Curve,
 	segment: number,
 	u0: number,
 	u1: number,
 	enough: number,
-	put: (way: number, turn: number) => void
+	along: Along
 ): void {
 	const direction = (u: number) => segmentDerivative(curve, segment, u);
 	const bend = (u: number) => {
@@ -84,13 +130,14 @@ function followSmooth(
 	const halve = (a: number, b: number, da: Point, db: Point, ka: number, kb: number, depth: number): void => {
 		const m = (a + b) / 2;
 		const [dm, km] = [direction(m), bend(m)];
-		const turn = between(da, dm) + between(dm, db);
+		const [before, after] = [between(da.x, da.y, dm.x, dm.y), between(dm.x, dm.y, db.x, db.y)];
+		const turn = before + after;
 		const most = Math.max(ka, km, kb);
 		const isEven = most <= enough || most <= 1.3 * Math.min(ka, km, kb);
 		if (depth >= deepest || (turn < fineTurn && isEven) || turn < fineTurn / 20 || (depth >= 3 && most <= enough)) {
 			const way = segmentLength(curve, segment, a, m);
-			put(way, between(da, dm));
-			put(segmentLength(curve, segment, m, b), between(dm, db));
+			along.put(way, before);
+			along.put(segmentLength(curve, segment, m, b), after);
 			return;
 		}
 		halve(a, m, da, dm, ka, km, depth + 1);
@@ -155,16 +202,20 @@ export function largestBend({ at, turn, kinks, length }: Turns): number {
 	return bend;
 }
 
-/** The fractions of the length at which the curvature changes, of stretches that bend more than `enough`; some may repeat. */
+/** The fractions of the length at which the curvature changes, of stretches that bend more than `enough`; they rise, and some may repeat. */
 export function bendPlaces({ at, turn, kinks, length }: Turns, enough: number): number[] {
 	const places: number[] = [];
 	for (let k = 0; k + 1 < at.length; k++) {
 		const way = (at[k + 1]! - at[k]!) * length;
 		if (way > 0 && turn[k + 1]! - turn[k]! > enough * way) places.push(at[k]!, at[k + 1]!);
 	}
+	const smooth = places.length;
+	let last = 0;
 	for (let k = 0; k < kinks.at.length; k++) {
 		const [place, reach] = [kinks.at[k]!, kinks.reach[k]!];
-		if (kinks.turn[k]! > enough * 2 * reach * length) places.push(place - reach, place, place + reach);
+		if (!(kinks.turn[k]! > enough * 2 * reach * length)) continue;
+		// Two kinks reach to the middle between them, but for rounding.
+		places.push(Math.max(last, place - reach), place, (last = place + reach));
 	}
-	return places;
+	return smooth > 0 && places.length > smooth ? places.sort((a, b) => a - b) : places;
 }

@@ -5,7 +5,10 @@ import { unitVectorAt, unitVectors } from './unit-vectors.ts';
 
 describe('unitVectorAt', () => {
 	it('has the cosine and the sine of an angle, bit for bit, whatever was asked for before', () => {
-		const angle = fc.oneof(fc.double({ noNaN: true, min: -20, max: 20 }), fc.nat(40_000).map((k) => (k * Math.PI) / 1000));
+		const angle = fc.oneof(
+			fc.double({ noNaN: true, min: -20, max: 20 }),
+			fc.nat(40_000).map((k) => (k * Math.PI) / 1000)
+		);
 		fc.assert(
 			fc.property(fc.array(angle, { minLength: 1, maxLength: 300 }), (angles) => {
 				for (const a of [...angles, ...angles]) {

@@ -266,10 +266,8 @@ function lowered(sizes: PlacedSizes, to: Float64Array): PlacedSizes {
 
 const merged = new Float64List();
 
-/** Places, without repeats, and n + 1 even ones among them; sorted. */
-function withEven(places: number[], n: number): Float64Array {
-	// Mostly they rise by themselves.
-	if (places.some((place, k) => k > 0 && place < places[k - 1]!)) places.sort((a, b) => a - b);
+/** Places that rise, without repeats, and n + 1 even ones among them; sorted. */
+function withEven(places: readonly number[], n: number): Float64Array {
 	merged.length = 0;
 	let [next, last] = [0, NaN];
 	for (let k = 0; k <= n; k++) {

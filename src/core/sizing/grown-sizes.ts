@@ -34,13 +34,7 @@ function grow({ x, y, size }: SizedPoints, slope: number): Grown {
 	const [least, most] = span(size);
 	// Where all are alike none grows into another.
 	if (!(most > least)) return { grown, source };
-	const tree = new SizeTree(x, y, size, slope, source);
-	for (let p = 0; p < size.length; p++) {
-		const own = tree.smallest(x[p]!, y[p]!, size[p]!);
-		if (!(own < size[p]!)) continue;
-		grown[p] = own;
-		source[p] = tree.source;
-	}
+	new SizeTree(x, y, size, slope, source).growEach(grown, source);
 	return { grown, source };
 }
 

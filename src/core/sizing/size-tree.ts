@@ -4,6 +4,9 @@ import { select } from '../numeric/select.ts';
 /** A part with no more places than this is not halved any further. */
 const few = 8;
 
+/** So many places in a row are looked at together, at the most. */
+const mostInRow = 16;
+
 /** A size that grows to another but for this share of it may be the smaller one by rounding, far away. */
 const rounding = 1e-9;
 
@@ -96,6 +99,102 @@ export class SizeTree {
 		}
 	}
 
+	/**
+	 * Lowers sizes at all places to what has grown there, and notes from where. Places in a row mostly lie near one another, so
+	 * that one way through the tree tells all that a few of them need.
+	 *
+	 * @param grown the sizes at the places
+	 * @param from the place that each of them has come from
+	 */
+	growEach(grown: Float64Array, from: Int32Array): void {
+		if (this.parts === 0) return;
+		const { x, y, size, slope } = this;
+		for (let first = 0; first < grown.length;) {
+			let [ax, ay, bx, by] = [x[first]!, y[first]!, x[first]!, y[first]!];
+			let last = first + 1;
+			for (; last < grown.length && last < first + mostInRow; last++) {
+				const [px, py] = [x[last]!, y[last]!];
+				if (slope * Math.max(Math.abs(px - x[first]!), Math.abs(py - y[first]!)) > size[first]!) break;
+				if (px < ax) ax = px;
+				else if (px > bx) bx = px;
+				if (py < ay) ay = py;
+				else if (py > by) by = py;
+			}
+			this.passAlong(first, last, grown, from);
+			this.growInto(first, last, grown, from, ax, ay, bx, by);
+			this.source = from[last - 1]!;
+			first = last;
+		}
+	}
+
+	/** Lets sizes grow from place to place in a row, there and back. */
+	private passAlong(first: number, last: number, grown: Float64Array, from: Int32Array): void {
+		const { x, y } = this;
+		let source = this.source;
+		for (let n = 0; n < 2 * (last - first); n++) {
+			const k = n < last - first ? first + n : 2 * last - first - 1 - n;
+			const own = this.grown(source, x[k]!, y[k]!);
+			if (own < grown[k]!) {
+				grown[k] = own;
+				from[k] = source;
+			} else source = from[k]!;
+		}
+	}
+
+	/** Lets all sizes grow to places in a row, which lie in a box. */
+	private growInto(
+		first: number,
+		last: number,
+		grown: Float64Array,
+		from: Int32Array,
+		ax: number,
+		ay: number,
+		bx: number,
+		by: number
+	): void {
+		const { x, y, size, order, slope, pending, promised } = this;
+		let most = largest(grown, first, last);
+		let depth = 0;
+		let part = 0;
+		let own = this.promiseTo(0, ax, ay, bx, by);
+		for (;;) {
+			if (own < most) {
+				const other = this.second[part]!;
+				if (other !== 0) {
+					const low = this.promiseTo(part + 1, ax, ay, bx, by);
+					const high = this.promiseTo(other, ax, ay, bx, by);
+					const isFirst = low <= high;
+					pending[depth] = isFirst ? other : part + 1;
+					promised[depth++] = isFirst ? high : low;
+					part = isFirst ? part + 1 : other;
+					own = isFirst ? low : high;
+					continue;
+				}
+				let isLower = false;
+				for (let n = this.first[part]!; n < this.last[part]!; n++) {
+					const i = order[n]!;
+					const [px, py, ownSize] = [x[i]!, y[i]!, size[i]!];
+					const wayX = px < ax ? ax - px : px > bx ? px - bx : 0;
+					const wayY = py < ay ? ay - py : py > by ? py - by : 0;
+					if (!(ownSize + slope * Math.sqrt(wayX * wayX + wayY * wayY) < most)) continue;
+					for (let k = first; k < last; k++) {
+						const dx = px - x[k]!;
+						const dy = py - y[k]!;
+						const there = ownSize + slope * Math.sqrt(dx * dx + dy * dy);
+						if (!(there < grown[k]!)) continue;
+						grown[k] = there;
+						from[k] = i;
+						isLower = true;
+					}
+				}
+				if (isLower) most = largest(grown, first, last);
+			}
+			if (depth === 0) return;
+			part = pending[--depth]!;
+			own = promised[depth]!;
+		}
+	}
+
 	/** The size that has grown from a place to a point. */
 	grown(i: number, px: number, py: number): number {
 		const dx = this.x[i]! - px;
@@ -109,6 +208,15 @@ export class SizeTree {
 		const k = 5 * part;
 		const dx = px < bounds[k]! ? bounds[k]! - px : px > bounds[k + 2]! ? px - bounds[k + 2]! : 0;
 		const dy = py < bounds[k + 1]! ? bounds[k + 1]! - py : py > bounds[k + 3]! ? py - bounds[k + 3]! : 0;
+		return bounds[k + 4]! + this.slope * Math.sqrt(dx * dx + dy * dy);
+	}
+
+	/** The same anywhere in a box. */
+	private promiseTo(part: number, ax: number, ay: number, bx: number, by: number): number {
+		const { bounds } = this;
+		const k = 5 * part;
+		const dx = bx < bounds[k]! ? bounds[k]! - bx : ax > bounds[k + 2]! ? ax - bounds[k + 2]! : 0;
+		const dy = by < bounds[k + 1]! ? bounds[k + 1]! - by : ay > bounds[k + 3]! ? ay - bounds[k + 3]! : 0;
 		return bounds[k + 4]! + this.slope * Math.sqrt(dx * dx + dy * dy);
 	}
 
@@ -135,6 +243,12 @@ export class SizeTree {
 		this.second[part] = this.parts;
 		this.gather(middle, to);
 	}
+}
+
+function largest(numbers: Float64Array, first: number, last: number): number {
+	let most = numbers[first]!;
+	for (let k = first + 1; k < last; k++) if (numbers[k]! > most) most = numbers[k]!;
+	return most;
 }
 
 /**
