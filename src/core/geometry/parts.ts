@@ -13,6 +13,7 @@ import {
 	pointAt,
 	putSegmentPoint,
 	RATIONAL,
+	segmentBox,
 	segmentCount,
 	segmentDerivative,
 	segmentPoint,
@@ -144,6 +145,36 @@ export function boxOf(line: Float64Array, from = 0, to = line.length): [number, 
 		if (x > maxX) maxX = x;
 		if (y < minY) minY = y;
 		if (y > maxY) maxY = y;
+	}
+	return [minX, minY, maxX, maxY];
+}
+
+/** A box around a part: the smallest one of lines and whole arcs, of the others that of the segments that it has a share in. */
+export function partBox(part: CurvePart): [number, number, number, number] {
+	const { curve, t0, t1 } = part;
+	const count = curve.kinds.length;
+	let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+	for (let t = t0; t < t1;) {
+		const base = Math.floor(t);
+		const next = Math.min(base + 1, t1);
+		const segment = base % count;
+		if (curve.kinds[segment] === LINE) {
+			for (const u of [t - base, next - base]) {
+				putSegmentPoint(curve, segment, u, place, 0);
+				const [x, y] = [place[0]!, place[1]!];
+				if (x < minX) minX = x;
+				if (x > maxX) maxX = x;
+				if (y < minY) minY = y;
+				if (y > maxY) maxY = y;
+			}
+		} else {
+			const [x0, y0, x1, y1] = segmentBox(curve, segment);
+			if (x0 < minX) minX = x0;
+			if (y0 < minY) minY = y0;
+			if (x1 > maxX) maxX = x1;
+			if (y1 > maxY) maxY = y1;
+		}
+		t = next;
 	}
 	return [minX, minY, maxX, maxY];
 }

@@ -114,14 +114,7 @@ const [kinkPlaces, kinkTurns, kinkReaches] = [new Float64List(), new Float64List
 const between = (ax: number, ay: number, bx: number, by: number): number => Math.abs(atan2(ax * by - ay * bx, ax * bx + ay * by));
 
 /** Follows the direction of a smooth segment, halving where it turns much and not evenly. */
-function followSmooth(
-	curve: Curve,
-	segment: number,
-	u0: number,
-	u1: number,
-	enough: number,
-	along: Along
-): void {
+function followSmooth(curve: Curve, segment: number, u0: number, u1: number, enough: number, along: Along): void {
 	const direction = (u: number) => segmentDerivative(curve, segment, u);
 	const bend = (u: number) => {
 		const k = Math.abs(segmentCurvature(curve, segment, u));

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Pipeline } from '../pipeline.ts';
 import { finish } from '../numeric/work.ts';
@@ -73,5 +74,43 @@ describe('the gap beside a piece', () => {
 	it('is seen by a curve that comes near to itself', () => {
 		const gap = gapsIn('polyline u = (0, 0) to (10, 0) to (10, 1) to (0, 1)');
 		expect(gap('u[1]', 0.5)).toBeCloseTo(1, 9);
+	});
+});
+
+/** Curves that come near one another, and to themselves, in a drawing of about ten by ten. */
+const coordinate = fc.integer({ min: -500, max: 500 }).map((v) => v / 100);
+const place = fc.tuple(coordinate, coordinate).map(([x, y]) => `(${x}, ${y})`);
+const curve = fc.oneof(
+	fc.tuple(place, fc.integer({ min: 5, max: 200 })).map(([c, r]) => `circle @ = around ${c} radius ${r / 100}`),
+	fc.tuple(place, place).map(([a, b]) => `line @ = ${a} to ${b}`),
+	fc.tuple(place, place, fc.integer({ min: 6, max: 30 })).map(([a, b, r]) => `arc @ = ${a} to ${b} radius ${r}`),
+	fc.array(place, { minLength: 3, maxLength: 9 }).map((all) => `polyline @ = ${all.join(' to ')}`),
+	fc.array(place, { minLength: 3, maxLength: 7 }).map((all) => `spline @ = ${all.join(' to ')}`)
+);
+
+describe('the gap within a reach', () => {
+	it('is the one that is found when looking everywhere, or none', () => {
+		fc.assert(
+			fc.property(
+				fc.array(curve, { minLength: 1, maxLength: 7 }),
+				fc.array(fc.tuple(fc.nat(), fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0.005, max: 3, noNaN: true })), {
+					minLength: 20,
+					maxLength: 20
+				}),
+				(curves, asked) => {
+					const text = curves.map((own, k) => own.replace('@', `c${k}`)).join('\n');
+					const { arrangement } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
+					const count = arrangement.pieces.length;
+					fc.pre(count > 0);
+					const gaps = finish(gapsBeside(arrangement, () => true, new KnownGaps()));
+					const everywhere = finish(gapsBeside(arrangement, () => true, new KnownGaps()));
+					for (const [k, fraction, reach] of asked) {
+						const { width } = everywhere.beside(k % count, fraction, 1e3);
+						expect(gaps.beside(k % count, fraction, reach).width).toBe(width <= reach ? width : Infinity);
+					}
+				}
+			),
+			{ numRuns: 300 }
+		);
 	});
 });

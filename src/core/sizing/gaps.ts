@@ -1,33 +1,21 @@
 import Flatbush from 'flatbush';
 import { arrange } from '../geometry/arrangement.ts';
 import { lineCurve } from '../geometry/build.ts';
+import { ARC } from '../geometry/curve.ts';
 import { faceAt } from '../geometry/faces.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
-import { boxOf, flatten, partPoint } from '../geometry/parts.ts';
-import { atan2, hypot } from '../numeric/elementary.ts';
+import { isStraight, partBox, partPoint } from '../geometry/parts.ts';
+import { hypot } from '../numeric/elementary.ts';
 import { keepShape } from '../numeric/keep-shape.ts';
 import { kept } from '../numeric/kept.ts';
-import { pooled, pooledOf } from '../numeric/pooled.ts';
+import { pooled } from '../numeric/pooled.ts';
 import type { Work } from '../numeric/work.ts';
+import { bowSlope, Runs } from './gap-runs.ts';
 
 /** What widens faster than this over the way from a junction, as from one of 30° or more, is a corner and no gap. */
 const cornerSlope = 0.5;
-/** A piece that comes nearer to itself than this share of the way along it has a gap there; a circle does not. */
-const bowSlope = 0.6;
 /** How far beside the tangent, as a sine, a way still counts as going along the piece. */
 const alongside = 0.02;
-
-/** So many segments in a row are looked at together. */
-const inRun = 16;
-/** … or fewer, but at least so many, where their directions lie within more than this, in radians. */
-const fewestInRun = 3;
-const swingInRun = 0.85;
-
-/**
- * A stretch whose directions lie within this angle, in radians, comes no nearer to itself than {@link bowSlope} of the way,
- * however often it turns to and fro: it goes ahead along the middle of them by the cosine of half of it, which is more.
- */
-const straightEnough = 1.8;
 
 /** A piece with no more runs than this is looked around as a whole. */
 const fewRuns = 16;
@@ -37,51 +25,16 @@ const aLittle = 1.5;
 /** How far the straight segments may lie from the pieces, as a share of the drawing's diagonal. */
 const flatness = 5e-5;
 
-/** A piece made straight, flat x, y pairs, and its runs: segments in a row that are looked at together. */
-interface Runs {
-	line: Float64Array;
-	/** Way along the piece to the start of each segment. */
-	wayTo: Float64Array;
-	/** The number of the first segment after each run, its box, and the way to its end. */
-	last: number[];
-	boxes: Float64Array;
-	wayAfter: Float64Array;
-	/** The four angles of each run's swing. */
-	swing: Float64Array;
-}
-
-/** Numbers of a swing: the turn into the run, and the least, the largest and the last of its directions, all against its first one. */
-const perSwing = 4;
-
 /** What gaps are looked for in, of a piece of a drawing with a diagonal. */
-const runsOf = kept((piece: Piece, diagonal): Runs => {
-	const line = flatten(piece, flatness * diagonal);
-	const { at, swing } = endsOfRuns(line, piece.start === piece.end);
-	const runs: Runs = {
-		line,
-		wayTo: pooled(line.length / 2 - 1),
-		last: at.map((end) => end / 2),
-		boxes: pooled(4 * at.length),
-		wayAfter: pooled(at.length),
-		swing: pooledOf(swing)
-	};
-	const whole = lengthOfLine(line);
-	const stretch = whole > 0 ? piece.length / whole : 1;
-	let way = 0;
-	for (let r = 0, s = 0; r < at.length; r++) {
-		const [x0, y0, x1, y1] = boxOf(line, 2 * s, at[r]! + 2);
-		runs.boxes[4 * r] = x0;
-		runs.boxes[4 * r + 1] = y0;
-		runs.boxes[4 * r + 2] = x1;
-		runs.boxes[4 * r + 3] = y1;
-		for (; s < runs.last[r]!; s++) {
-			runs.wayTo[s] = way;
-			way += stretch * hypot(line[2 * s + 2]! - line[2 * s]!, line[2 * s + 3]! - line[2 * s + 1]!);
-		}
-		runs.wayAfter[r] = way;
-	}
-	return runs;
-});
+const runsOf = kept((piece: Piece, diagonal) => new Runs(piece, piece.start === piece.end, flatness * diagonal));
+
+const boxOfPiece = kept((piece: Piece) => partBox(piece));
+
+/** Whether a piece is a line, or a whole circle: neither has a gap to itself. */
+function hasNoBow(piece: Piece): boolean {
+	if (isStraight(piece)) return true;
+	return piece.start === piece.end && piece.curve.kinds.length === 1 && piece.curve.kinds[0] === ARC;
+}
 
 /** The width of a gap, and the piece on its other side; Infinity and −1 where there is none. */
 export interface Gap {
@@ -93,98 +46,60 @@ const none: Gap = { width: Infinity, beyond: -1 };
 
 /** Makes ready for looking for gaps; they are found by {@link GapFinder.beside}. */
 export function* gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolean, known: KnownGaps): Work<GapFinder> {
-	const { pieces, diagonal } = arrangement;
-	const ownRuns: Runs[] = [];
+	const { pieces } = arrangement;
+	const boxes = new Float64Array(4 * pieces.length);
 	for (const [p, piece] of pieces.entries()) {
 		if ((p & 0x1ff) === 0x1ff) yield p / pieces.length;
-		ownRuns.push(runsOf(piece, diagonal));
+		const [x0, y0, x1, y1] = boxOfPiece(piece, 0);
+		boxes[4 * p] = x0;
+		boxes[4 * p + 1] = y0;
+		boxes[4 * p + 2] = x1;
+		boxes[4 * p + 3] = y1;
 	}
 	yield 1;
-	known.renew(
-		arrangement,
-		isFilled,
-		ownRuns.map(({ line }) => line)
-	);
-	return new GapFinder(arrangement, isFilled, known, ownRuns);
+	known.renew(arrangement, isFilled, boxes);
+	return new GapFinder(arrangement, isFilled, known, boxes);
 }
 
-/** Looks for gaps beside the pieces of a drawing. */
+/** Looks for gaps beside the pieces of a drawing. Pieces are made straight when one is asked for, or one near it. */
 export class GapFinder {
 	private readonly pieces: readonly Piece[];
 	private readonly diagonal: number;
 	/** 1 for each side of a piece that is meshed: 2 p to the left, 2 p + 1 to the right. */
 	private readonly filled: Uint8Array;
 	private readonly filledFaces: ReadonlySet<number>;
-	/** The ends of all segments; those of one piece after those of the one before. */
-	private readonly segments: Float64Array;
-	private readonly wayTo: Float64Array;
-	/** The first segment of each run and the one after its last, and its piece. */
-	private readonly firstOf: Uint32Array;
-	private readonly lastOf: Uint32Array;
-	private readonly owner: Uint32Array;
-	private readonly boxes: Float64Array;
-	private readonly wayAfter: Float64Array;
-	private readonly swings: Float64Array;
-	/** The first run of each piece. */
-	private readonly firstRun: Uint32Array;
 	private readonly tree: Flatbush;
-	/** How far from each run there is nothing that could be on the other side of a gap; and how far it was looked. */
-	private readonly emptyTo: Float64Array;
-	private readonly lookedTo: Float64Array;
+	/** The runs of the pieces that were asked for. */
+	private readonly ofPiece: (Runs | undefined)[];
+	/** How far from each run of a piece there is nothing that could be on the other side of a gap; and how far it was looked. */
+	private readonly around: ({ emptyTo: Float64Array; lookedTo: Float64Array } | undefined)[];
 	/** The least of the first for all runs of a piece; NaN for one that has not been looked around as a whole. */
 	private readonly clearTo: Float64Array;
 	/** A place lies beside its own polyline by no more than this. */
 	private readonly aside: number;
-	/** The run in which a place lies; mostly that of the last one, or the next. */
-	private lastRun = 0;
-	/** The least and the largest direction of the runs that {@link goesOn} has taken together. */
-	private low = NaN;
-	private high = NaN;
+	/** The pieces and the runs that the last search has found. */
+	private readonly owners: number[] = [];
+	private readonly runs: number[] = [];
 
-	/** @param known gaps of the time before, which hold where nothing near has changed */
+	/**
+	 * @param known gaps of the time before, which hold where nothing near has changed
+	 * @param boxes minX, minY, maxX, maxY of each piece
+	 */
 	constructor(
 		private readonly arrangement: Arrangement,
 		isFilled: (side: number) => boolean,
 		private readonly known: KnownGaps,
-		ownRuns: readonly Runs[]
+		private readonly boxes: Float64Array
 	) {
 		const { pieces, diagonal } = arrangement;
 		[this.pieces, this.diagonal, this.aside] = [pieces, diagonal, 2 * flatness * diagonal];
-		const count = ownRuns.reduce((sum, { wayTo }) => sum + wayTo.length, 0);
-		const runs = ownRuns.reduce((sum, { last }) => sum + last.length, 0);
-		const segments = new Float64Array(4 * count);
-		const wayTo = new Float64Array(count);
-		const [firstOf, lastOf, owner] = [new Uint32Array(runs), new Uint32Array(runs), new Uint32Array(runs)];
-		const [boxes, wayAfter, swings] = [new Float64Array(4 * runs), new Float64Array(runs), new Float64Array(perSwing * runs)];
-		const firstRun = new Uint32Array(pieces.length + 1);
-		const tree = new Flatbush(Math.max(1, runs));
-		let [s, r] = [0, 0];
-		for (const [p, own] of ownRuns.entries()) {
-			const { line, last } = own;
-			wayTo.set(own.wayTo, s);
-			boxes.set(own.boxes, 4 * r);
-			wayAfter.set(own.wayAfter, r);
-			swings.set(own.swing, perSwing * r);
-			const first = s;
-			for (let i = 0; i < last.length; i++, r++) {
-				firstOf[r] = i === 0 ? first : lastOf[r - 1]!;
-				lastOf[r] = first + last[i]!;
-				owner[r] = p;
-				tree.add(boxes[4 * r]!, boxes[4 * r + 1]!, boxes[4 * r + 2]!, boxes[4 * r + 3]!);
-			}
-			for (let k = 0; k + 3 < line.length; k += 2, s++) {
-				segments[4 * s] = line[k]!;
-				segments[4 * s + 1] = line[k + 1]!;
-				segments[4 * s + 2] = line[k + 2]!;
-				segments[4 * s + 3] = line[k + 3]!;
-			}
-			firstRun[p + 1] = r;
-		}
-		if (runs === 0) tree.add(0, 0, 0, 0);
+		const tree = new Flatbush(Math.max(1, pieces.length));
+		for (let k = 0; k < boxes.length; k += 4) tree.add(boxes[k]!, boxes[k + 1]!, boxes[k + 2]!, boxes[k + 3]!);
+		if (pieces.length === 0) tree.add(0, 0, 0, 0);
 		tree.finish();
-		[this.segments, this.wayTo, this.firstOf, this.lastOf, this.owner] = [segments, wayTo, firstOf, lastOf, owner];
-		[this.boxes, this.wayAfter, this.swings, this.firstRun, this.tree] = [boxes, wayAfter, swings, firstRun, tree];
-		[this.emptyTo, this.lookedTo] = [new Float64Array(runs), new Float64Array(runs)];
+		this.tree = tree;
+		this.ofPiece = new Array<undefined>(pieces.length).fill(undefined);
+		this.around = new Array<undefined>(pieces.length).fill(undefined);
 		this.clearTo = new Float64Array(pieces.length).fill(NaN);
 		const filled = new Uint8Array(2 * pieces.length);
 		for (let side = 0; side < filled.length; side++) if (isFilled(side)) filled[side] = 1;
@@ -204,7 +119,7 @@ export class GapFinder {
 	beside(p: number, fraction: number, reach: number): Gap {
 		if (this.isClear(p, reach)) return none;
 		const own = this.known.of(p, reach);
-		if (this.isEmpty(this.runAt(p, fraction * this.pieces[p]!.length), reach)) return none;
+		if (this.isEmpty(p, this.runsOf(p).runAt(fraction * this.pieces[p]!.length), reach)) return none;
 		const before = this.known.gap(own, fraction, reach);
 		if (before) return before;
 		const found = this.find(p, fraction, reach);
@@ -238,179 +153,121 @@ export class GapFinder {
 
 	/** Whether anything but the ends of a way lies across it. */
 	private isBlocked(x: number, y: number, ex: number, ey: number): boolean {
-		const { segments, firstOf, lastOf } = this;
 		const dx = ex - x;
 		const dy = ey - y;
 		const rounded = Math.min(0.4, 1e-6 + this.aside / hypot(dx, dy));
-		for (const run of this.tree.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey)))
-			for (let k = firstOf[run]!; k < lastOf[run]!; k++) {
-				const ax = segments[4 * k]!;
-				const ay = segments[4 * k + 1]!;
-				const ux = segments[4 * k + 2]! - ax;
-				const uy = segments[4 * k + 3]! - ay;
-				const cross = dx * uy - dy * ux;
-				if (cross === 0) continue;
-				const t = ((ax - x) * uy - (ay - y) * ux) / cross;
-				const v = ((ax - x) * dy - (ay - y) * dx) / cross;
-				if (t > rounded && t < 1 - rounded && v > 0 && v < 1) return true;
-			}
+		const across: number[] = [];
+		for (const q of this.tree.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey))) {
+			const own = this.runsOf(q);
+			const { line } = own;
+			across.length = 0;
+			own.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey), across);
+			for (const run of across)
+				for (let k = own.firstOf(run); k < own.lastOf(run); k++) {
+					const ax = line[2 * k]!;
+					const ay = line[2 * k + 1]!;
+					const ux = line[2 * k + 2]! - ax;
+					const uy = line[2 * k + 3]! - ay;
+					const cross = dx * uy - dy * ux;
+					if (cross === 0) continue;
+					const t = ((ax - x) * uy - (ay - y) * ux) / cross;
+					const v = ((ax - x) * dy - (ay - y) * dx) / cross;
+					if (t > rounded && t < 1 - rounded && v > 0 && v < 1) return true;
+				}
+		}
 		return false;
 	}
 
-	private runAt(p: number, along: number): number {
-		this.lastRun = this.findRun(p, along);
-		return this.lastRun;
+	private runsOf(p: number): Runs {
+		return (this.ofPiece[p] ??= runsOf(this.pieces[p]!, this.diagonal));
 	}
 
-	private findRun(p: number, along: number): number {
-		const { wayAfter, lastRun } = this;
-		let low = this.firstRun[p]!;
-		let high = this.firstRun[p + 1]! - 1;
-		for (let run = lastRun; run < lastRun + 2; run++)
-			if (run > low && run < high && along > wayAfter[run - 1]! && along <= wayAfter[run]!) return run;
-		while (low < high) {
-			const middle = (low + high) >> 1;
-			if (along > wayAfter[middle]!) low = middle + 1;
-			else high = middle;
+	/** Finds the runs whose boxes meet a box: {@link runs}, and the piece of each, {@link owners}. */
+	private search(x0: number, y0: number, x1: number, y1: number): void {
+		const { owners, runs } = this;
+		owners.length = runs.length = 0;
+		for (const q of this.tree.search(x0, y0, x1, y1)) {
+			this.runsOf(q).search(x0, y0, x1, y1, runs);
+			while (owners.length < runs.length) owners.push(q);
 		}
-		return low;
 	}
 
-	/** The way from end to end of a run. */
-	private wayIn(run: number): number {
-		return this.wayAfter[run]! - this.wayTo[this.firstOf[run]!]!;
-	}
-
-	/** Takes a run in whose first direction is turned by so much, where it is straight enough with what was taken before. */
-	private takesIn(run: number, turned: number): boolean {
-		const low = Math.min(this.low, turned + this.swings[perSwing * run + 1]!);
-		const high = Math.max(this.high, turned + this.swings[perSwing * run + 2]!);
-		if (high - low > straightEnough) return false;
-		this.low = low;
-		this.high = high;
-		return true;
-	}
-
-	/** Starts to take runs together, with one. */
-	private startAt(run: number): void {
-		this.low = this.swings[perSwing * run + 1]!;
-		this.high = this.swings[perSwing * run + 2]!;
-	}
-
-	/** How many runs after one go on from it straight enough to have no gap to it, within a distance. */
-	private goesOnAfter(run: number, distance: number): number {
-		const { swings } = this;
-		const p = this.owner[run]!;
-		const first = this.firstRun[p]!;
-		const end = this.firstRun[p + 1]!;
-		const isAround = this.pieces[p]!.start === this.pieces[p]!.end;
-		const far = distance / bowSlope;
-		this.startAt(run);
-		let count = 0;
-		let turned = swings[perSwing * run + 3]!;
-		for (let r = run, way = 0; way <= far && count + 1 < end - first; count++) {
-			r = r + 1 < end ? r + 1 : first;
-			if (r === first && !isAround) break;
-			turned += swings[perSwing * r]!;
-			if (!this.takesIn(r, turned)) break;
-			turned += swings[perSwing * r + 3]!;
-			way += this.wayIn(r);
-		}
-		return count;
-	}
-
-	/** The same of runs before it. */
-	private goesOnBefore(run: number, distance: number): number {
-		const { swings } = this;
-		const p = this.owner[run]!;
-		const first = this.firstRun[p]!;
-		const end = this.firstRun[p + 1]!;
-		const isAround = this.pieces[p]!.start === this.pieces[p]!.end;
-		const far = distance / bowSlope;
-		this.startAt(run);
-		let count = 0;
-		let turned = 0;
-		for (let r = run, way = 0; way <= far && count + 1 < end - first; count++) {
-			if (r === first && !isAround) break;
-			turned -= swings[perSwing * r]!;
-			r = r > first ? r - 1 : end - 1;
-			turned -= swings[perSwing * r + 3]!;
-			if (!this.takesIn(r, turned)) break;
-			way += this.wayIn(r);
-		}
-		return count;
+	/** How far it was looked around each run of a piece. */
+	private aroundOf(p: number): { emptyTo: Float64Array; lookedTo: Float64Array } {
+		const { count } = this.runsOf(p);
+		return (this.around[p] ??= { emptyTo: pooled(count), lookedTo: pooled(count) });
 	}
 
 	/** Looks around a short piece as a whole: mostly there is nothing near any of it. */
 	private lookAround(p: number, reach: number): void {
-		const { boxes, emptyTo } = this;
-		const [first, end] = [this.firstRun[p]!, this.firstRun[p + 1]!];
+		const { boxes } = this;
 		this.clearTo[p] = 0;
-		if (end - first > fewRuns) return;
-		let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-		for (let run = first; run < end; run++) {
-			x0 = Math.min(x0, boxes[4 * run]!);
-			y0 = Math.min(y0, boxes[4 * run + 1]!);
-			x1 = Math.max(x1, boxes[4 * run + 2]!);
-			y1 = Math.max(y1, boxes[4 * run + 3]!);
-		}
 		const farther = aLittle * (reach + this.aside);
-		const near = this.tree.search(x0 - farther, y0 - farther, x1 + farther, y1 + farther);
-		if (near.length > 4 * fewRuns) return;
+		const [x0, y0] = [boxes[4 * p]! - farther, boxes[4 * p + 1]! - farther];
+		const [x1, y1] = [boxes[4 * p + 2]! + farther, boxes[4 * p + 3]! + farther];
+		const near = this.tree.search(x0, y0, x1, y1);
+		if (near.length === 1 && hasNoBow(this.pieces[p]!)) {
+			this.clearTo[p] = farther;
+			return;
+		}
+		const { count } = this.runsOf(p);
+		if (near.length > fewRuns || count > fewRuns) return;
+		this.search(x0, y0, x1, y1);
+		if (this.runs.length > 4 * fewRuns) return;
+		const { emptyTo } = this.aroundOf(p);
 		let clear = Infinity;
-		for (let run = first; run < end; run++) {
-			this.lookAroundRun(run, farther, near);
+		for (let run = 0; run < count; run++) {
+			this.lookAroundRun(p, run, farther);
 			clear = Math.min(clear, emptyTo[run]!);
 		}
 		this.clearTo[p] = clear;
 	}
 
 	/** Whether nothing that could be on the other side of a gap comes as near as this to a run. */
-	private isEmpty(run: number, reach: number): boolean {
+	private isEmpty(p: number, run: number, reach: number): boolean {
+		const { emptyTo, lookedTo } = this.aroundOf(p);
 		const far = reach + this.aside;
-		if (far < this.emptyTo[run]!) return true;
-		if (far <= this.lookedTo[run]!) return false;
-		const { boxes } = this;
+		if (far < emptyTo[run]!) return true;
+		if (far <= lookedTo[run]!) return false;
+		const { boxes } = this.runsOf(p);
 		const farther = aLittle * far;
-		const near = this.tree.search(
+		this.search(
 			boxes[4 * run]! - farther,
 			boxes[4 * run + 1]! - farther,
 			boxes[4 * run + 2]! + farther,
 			boxes[4 * run + 3]! + farther
 		);
-		this.lookAroundRun(run, farther, near);
-		return far < this.emptyTo[run]!;
+		this.lookAroundRun(p, run, farther);
+		return far < emptyTo[run]!;
 	}
 
-	/** Tells how far from a run there is nothing, up to a distance; `near` are all runs whose boxes come that near, and perhaps others. */
-	private lookAroundRun(run: number, distance: number, near: readonly number[]): void {
-		const { boxes, owner, swings } = this;
+	/** Tells how far from a run there is nothing, up to a distance; {@link search} has found all runs that come that near, and perhaps others. */
+	private lookAroundRun(p: number, run: number, distance: number): void {
+		const { owners, runs } = this;
+		const own = this.runsOf(p);
+		const { boxes, count } = own;
 		const x0 = boxes[4 * run]!;
 		const y0 = boxes[4 * run + 1]!;
 		const x1 = boxes[4 * run + 2]!;
 		const y1 = boxes[4 * run + 3]!;
-		const p = owner[run]!;
 		let nearest = distance;
-		// Where it is not straight by itself, it has a gap to itself.
-		const isStraight = swings[perSwing * run + 2]! - swings[perSwing * run + 1]! <= straightEnough;
-		const after = isStraight ? this.goesOnAfter(run, distance) : -1;
-		const before = isStraight ? this.goesOnBefore(run, distance) : -1;
-		const count = this.firstRun[p + 1]! - this.firstRun[p]!;
-		for (const other of near) {
-			if (owner[other] === p) {
+		const after = own.goesOnAfter(run, distance);
+		const before = own.goesOnBefore(run, distance);
+		for (let n = 0; n < runs.length; n++) {
+			const other = runs[n]!;
+			if (owners[n] === p) {
 				const ahead = other >= run ? other - run : other - run + count;
 				if (ahead <= after || (ahead > 0 ? count - ahead : 0) <= before) continue;
 			}
-			const dx = Math.max(boxes[4 * other]! - x1, 0, x0 - boxes[4 * other + 2]!);
-			const dy = Math.max(boxes[4 * other + 1]! - y1, 0, y0 - boxes[4 * other + 3]!);
-			nearest = Math.min(nearest, hypot(dx, dy));
+			nearest = Math.min(nearest, this.runsOf(owners[n]!).distanceTo(other, x0, y0, x1, y1));
 		}
-		this.emptyTo[run] = nearest;
-		this.lookedTo[run] = distance;
+		const around = this.aroundOf(p);
+		around.emptyTo[run] = nearest;
+		around.lookedTo[run] = distance;
 	}
 
 	private find(p: number, fraction: number, reach: number): Gap {
-		const { segments, firstOf, lastOf, owner, wayTo, wayAfter, filled } = this;
+		const { filled, owners, runs } = this;
 		const piece = this.pieces[p]!;
 		const step = 1e-4;
 		const [a, b] = [Math.max(0, fraction - step), Math.min(1, fraction + step)];
@@ -422,20 +279,24 @@ export class GapFinder {
 		const isEnd = fraction === 0 || fraction === 1;
 		let best = none;
 		const along = fraction * piece.length;
-		for (const run of this.tree.search(x - reach, y - reach, x + reach, y + reach)) {
-			const q = owner[run]!;
-			const nearest = this.distanceToBox(run, x, y);
+		this.search(x - reach, y - reach, x + reach, y + reach);
+		for (let n = 0; n < runs.length; n++) {
+			const run = runs[n]!;
+			const q = owners[n]!;
+			const other = this.runsOf(q);
+			const { line, wayTo } = other;
+			const nearest = other.distanceTo(run, x, y, x, y);
 			if (nearest > reach || nearest >= best.width) continue;
 			// What is farther away than it can bow back over the way to it is the piece going on.
 			if (p === q) {
-				const way = Math.max(Math.abs(wayTo[firstOf[run]!]! - along), Math.abs(wayAfter[run]! - along));
+				const way = Math.max(Math.abs(wayTo[other.firstOf(run)]! - along), Math.abs(other.wayAfter[run]! - along));
 				if (nearest > bowSlope * way) continue;
 			}
-			for (let k = firstOf[run]!; k < lastOf[run]!; k++) {
-				const ax = segments[4 * k]!;
-				const ay = segments[4 * k + 1]!;
-				const ux = segments[4 * k + 2]! - ax;
-				const uy = segments[4 * k + 3]! - ay;
+			for (let k = other.firstOf(run); k < other.lastOf(run); k++) {
+				const ax = line[2 * k]!;
+				const ay = line[2 * k + 1]!;
+				const ux = line[2 * k + 2]! - ax;
+				const uy = line[2 * k + 3]! - ay;
 				const own = hypot(ux, uy);
 				const share = Math.min(1, Math.max(0, ((x - ax) * ux + (y - ay) * uy) / (own * own || 1)));
 				const qx = ax + share * ux;
@@ -455,52 +316,6 @@ export class GapFinder {
 		}
 		return best;
 	}
-
-	private distanceToBox(run: number, x: number, y: number): number {
-		const { boxes } = this;
-		const dx = Math.max(boxes[4 * run]! - x, 0, x - boxes[4 * run + 2]!);
-		const dy = Math.max(boxes[4 * run + 1]! - y, 0, y - boxes[4 * run + 3]!);
-		return hypot(dx, dy);
-	}
-}
-
-/** Where the runs of a polyline end, as indices of points, doubled; and the swing of each. */
-function endsOfRuns(line: Float64Array, isClosed: boolean): { at: number[]; swing: number[] } {
-	const at: number[] = [];
-	const swing: number[] = [];
-	const last = line.length - 2;
-	let [into, low, high, own] = [0, 0, 0, 0];
-	for (let k = 0, first = 0; k < last; k += 2) {
-		const turn = turnInto(line, k, isClosed);
-		const count = (k - first) / 2;
-		const isFull =
-			count === inRun || (count >= fewestInRun && Math.max(high, own + turn) - Math.min(low, own + turn) > swingInRun);
-		if (isFull) {
-			at.push(k);
-			swing.push(into, low, high, own);
-			first = k;
-		}
-		if (k === first) [into, low, high, own] = [turn, 0, 0, 0];
-		else {
-			own += turn;
-			low = Math.min(low, own);
-			high = Math.max(high, own);
-		}
-	}
-	if (last > 0) {
-		at.push(last);
-		swing.push(into, low, high, own);
-	}
-	return { at, swing };
-}
-
-/** By how much a polyline turns to the left as it comes to the segment that starts at k; at the start of a closed one from its last. */
-function turnInto(line: Float64Array, k: number, isClosed: boolean): number {
-	if (k === 0 && !isClosed) return 0;
-	const before = k === 0 ? line.length - 4 : k - 2;
-	const [ux, uy] = [line[before + 2]! - line[before]!, line[before + 3]! - line[before + 1]!];
-	const [wx, wy] = [line[k + 2]! - line[k]!, line[k + 3]! - line[k + 1]!];
-	return atan2(ux * wy - uy * wx, ux * wx + uy * wy);
 }
 
 /** More gaps than these are not kept of a piece. */
@@ -529,7 +344,7 @@ export class KnownGaps {
 	private last: { p: number; own: OfPiece } | undefined;
 
 	/** Forgets what may be otherwise in an arrangement. */
-	renew({ pieces, diagonal }: Arrangement, isFilled: (side: number) => boolean, lines: readonly Float64Array[]): void {
+	renew({ pieces, diagonal }: Arrangement, isFilled: (side: number) => boolean, boxes: Float64Array): void {
 		const before = this.seen;
 		this.seen = new Map();
 		this.last = undefined;
@@ -539,7 +354,7 @@ export class KnownGaps {
 		for (const [p, piece] of pieces.entries()) {
 			const sides = Number(isFilled(2 * p)) + 2 * Number(isFilled(2 * p + 1));
 			const old = before.get(piece);
-			const box = old?.box ?? boxOf(lines[p]!);
+			const box = old?.box ?? ([boxes[4 * p]!, boxes[4 * p + 1]!, boxes[4 * p + 2]!, boxes[4 * p + 3]!] as const);
 			this.seen.set(piece, { box, sides });
 			if (old?.sides !== sides) changed.push(box);
 		}
@@ -593,10 +408,5 @@ export class KnownGaps {
 	}
 }
 
-function lengthOfLine(line: Float64Array): number {
-	let length = 0;
-	for (let k = 0; k + 3 < line.length; k += 2) length += hypot(line[k + 2]! - line[k]!, line[k + 3]! - line[k + 1]!);
-	return length;
-}
-
-keepShape(new GapFinder(arrange([lineCurve('', { x: 0.5, y: 0.5 }, { x: 0.7, y: 0.9 })]), () => false, new KnownGaps(), []));
+const one = arrange([lineCurve('', { x: 0.5, y: 0.5 }, { x: 0.7, y: 0.9 })]);
+keepShape(new GapFinder(one, () => false, new KnownGaps(), Float64Array.of(0.5, 0.5, 0.7, 0.9)));
