@@ -101,9 +101,9 @@ export class CurveBuilder {
 		const curve: Curve = {
 			name,
 			closed,
-			kinds: Uint8Array.from(this.kinds),
-			data: Float64Array.from(this.data),
-			control: Float64Array.from(this.control),
+			kinds: new Uint8Array(this.kinds),
+			data: new Float64Array(this.data),
+			control: new Float64Array(this.control),
 			lengths: new Float64Array(count + 1),
 			corners: []
 		};

@@ -49,6 +49,7 @@ export class ShapeStage {
 }
 
 function sameCurve(a: Curve, b: Curve): boolean {
+	if (a === b) return true;
 	return (
 		a.name === b.name &&
 		a.closed === b.closed &&

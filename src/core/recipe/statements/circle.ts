@@ -1,5 +1,6 @@
 import { circleCurve } from '../../geometry/build.ts';
 import { hypot } from '../../numeric/elementary.ts';
+import { drawnFrom } from '../drawn.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
 import { namesIn } from '../names.ts';
@@ -31,9 +32,9 @@ export const circle: StatementRecord<CircleSyntax> = {
 		return { kind: 'circle', name, centre, radius: p.SUBRULE2(p.expression) };
 	},
 	evaluate(statement, shop) {
-		shop.add(
-			circleCurve(statement.name.text, evaluatePoint(statement.centre, shop.scope), shop.positive(statement.radius, 'a radius'))
-		);
+		const centre = evaluatePoint(statement.centre, shop.scope);
+		const radius = shop.positive(statement.radius, 'a radius');
+		shop.add(drawnFrom(statement, [centre.x, centre.y, radius], () => circleCurve(statement.name.text, centre, radius)));
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	grips({ centre, radius }, look) {

@@ -1,4 +1,5 @@
 import { lineCurve } from '../../geometry/build.ts';
+import { drawnFrom } from '../drawn.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
 import type { StatementRecord } from '../statement.ts';
@@ -31,7 +32,7 @@ export const line: StatementRecord<LineSyntax> = {
 	evaluate(statement, shop) {
 		const [a, b] = [evaluatePoint(statement.start, shop.scope), evaluatePoint(statement.end, shop.scope)];
 		if (same(a, b)) fail(statement.end, `the line ends where it starts, at (${a.x}, ${a.y})`);
-		shop.add(lineCurve(statement.name.text, a, b));
+		shop.add(drawnFrom(statement, [a.x, a.y, b.x, b.y], () => lineCurve(statement.name.text, a, b)));
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	ends: ({ start, end }) => ({ start, end }),
