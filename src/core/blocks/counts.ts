@@ -52,6 +52,8 @@ export function settleCounts(
 	rules: CountRules = {}
 ): { counts: Count[]; conflicts: CountConflict[] } {
 	const { equal = [], equations = [] } = rules;
+	if (blocks.length + equal.length + equations.length === 0)
+		return { counts: wanted.map((own, p) => alone(own, pinned.get(p))), conflicts: [] };
 	const pairs = blocks.flatMap((block, b) => [0, 1].map((k) => ({ block: b, one: block.sides[k]!, other: block.sides[k + 2]! })));
 
 	// Phase 1: pieces that must have one count make a class.
@@ -105,6 +107,10 @@ export function settleCounts(
 	const counts = new Array<Count>(wanted.length);
 	const conflicts: CountConflict[] = [];
 	for (const [g, pieces] of members) {
+		if (pieces.length === 1 && !equationsOf.has(g)) {
+			counts[g] = alone(wanted[g]!, pinned.get(g));
+			continue;
+		}
 		const system: System = { pieces, root, pinned, wanted, equations: equationsOf.get(g) ?? [] };
 		const values = settle(system);
 		const leads = leaders(system);
@@ -128,6 +134,10 @@ export function settleCounts(
 	}
 	return { counts, conflicts };
 }
+
+/** The count of a piece that hangs together with no other. */
+const alone = (wanted: number, pin: number | undefined): Count =>
+	pin === undefined ? { count: Math.max(1, Math.round(wanted)), source: 'derived' } : { count: pin, source: 'pinned' };
 
 /** Classes that hang together, with the equations between them. */
 interface System {

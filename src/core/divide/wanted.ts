@@ -35,16 +35,18 @@ export function* sizesOf(
 ): Work<{ sizes: SizesAlong[]; turns: Turns[] }> {
 	const { model, arrangement, regions, fallbackSize, field, demands } = context;
 	const inLayout = laidOut(demands);
-	const regionOf = new Map(regions.map((r) => [r.face, r]));
-	const beside = (side: number) => {
-		const region = regionOf.get(arrangement.sides[side]!);
-		return region && region.fill !== 'none' ? region : undefined;
-	};
+	/** Whether each face is filled, and the size of its region, Infinity where it is not; the last is that of no face. */
+	const filled = new Uint8Array(arrangement.faces.length + 1);
+	const sizeIn = new Float64Array(filled.length).fill(Infinity);
+	for (const { face, fill, size } of new Map(regions.map((r) => [r.face, r])).values()) {
+		if (fill === 'none') continue;
+		filled[face] = 1;
+		sizeIn[face] = Math.max(size ?? fallbackSize, finestSize(arrangement.faces[face]!.area));
+	}
+	const elsewhere = globalSizes(model).at(-1)?.size ?? fallbackSize;
 	const base = arrangement.pieces.map((_, p) => {
-		const sizes = [2 * p, 2 * p + 1]
-			.flatMap((h) => beside(h) ?? [])
-			.map((r) => Math.max(r.size ?? fallbackSize, finestSize(arrangement.faces[r.face]!.area)));
-		return sizes.length > 0 ? Math.min(...sizes) : (globalSizes(model).at(-1)?.size ?? fallbackSize);
+		const own = Math.min(sizeIn.at(arrangement.sides[2 * p]!)!, sizeIn.at(arrangement.sides[2 * p + 1]!)!);
+		return own < Infinity ? own : elsewhere;
 	});
 	const coarsest = Math.max(...base);
 	const turns = arrangement.pieces.map((piece) => turnsOfPiece(piece, mostTurn / 2 / coarsest));
@@ -80,7 +82,7 @@ export function* sizesOf(
 		turns,
 		known: context.knownSizes,
 		given: inBlocks,
-		isFilled: (side) => beside(side) !== undefined,
+		isFilled: (side) => filled.at(arrangement.sides[side]!) === 1,
 		tooNarrow: (piece, at, gap, finest) => gaps.take(piece, at, gap, finest)
 	});
 	gaps.tell(context.report, model.recipe);

@@ -1,6 +1,6 @@
 import { acos, hypot, sin, square } from '../numeric/elementary.ts';
 import { Float64List } from '../numeric/lists.ts';
-import { pooled, pooledOf } from '../numeric/pooled.ts';
+import { pooled } from '../numeric/pooled.ts';
 import { integrate } from '../numeric/quadrature.ts';
 import { tangent } from './build.ts';
 import {
@@ -132,7 +132,7 @@ export function flatten(part: CurvePart, tolerance: number): Float64Array {
 		}
 		t = next;
 	}
-	return pooledOf(flat.seen());
+	return flat.copied();
 }
 
 /** minX, minY, maxX, maxY of flat x, y pairs, or of those from one place in the list to another. */

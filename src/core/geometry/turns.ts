@@ -1,6 +1,6 @@
 import { kept } from '../numeric/kept.ts';
 import { Float64List } from '../numeric/lists.ts';
-import { pooled, pooledOf } from '../numeric/pooled.ts';
+import { pooled } from '../numeric/pooled.ts';
 import type { Piece } from './pieces.ts';
 import { atan2 } from '../numeric/elementary.ts';
 import {
@@ -95,12 +95,12 @@ class Along {
 	}
 
 	turns(): Turns {
-		const at = pooledOf(placesAlong.seen());
+		const at = placesAlong.copied();
 		at[at.length - 1] = 1;
 		return {
 			at,
-			turn: pooledOf(turnsThere.seen()),
-			kinks: { at: pooledOf(kinkPlaces.seen()), turn: pooledOf(kinkTurns.seen()), reach: pooledOf(kinkReaches.seen()) },
+			turn: turnsThere.copied(),
+			kinks: { at: kinkPlaces.copied(), turn: kinkTurns.copied(), reach: kinkReaches.copied() },
 			length: this.length
 		};
 	}

@@ -1,4 +1,5 @@
 import { keepShape } from './keep-shape.ts';
+import { pooledOf } from './pooled.ts';
 
 /** A list of doubles that grows, in one array. */
 export class Float64List {
@@ -19,9 +20,9 @@ export class Float64List {
 		this.items[this.length++] = value;
 	}
 
-	/** What it holds, until it grows or is started anew. */
-	seen(): Float64Array {
-		return this.items.subarray(0, this.length);
+	/** What it holds, as a list for good. */
+	copied(): Float64Array {
+		return pooledOf(this.items, this.length);
 	}
 
 	/** What it holds, as an array of that length; the list is given away with it. */

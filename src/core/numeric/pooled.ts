@@ -5,6 +5,8 @@ const longest = stockLength >> 4;
 let stock = new Float64Array(0);
 let next = 0;
 
+const none = new Float64Array(0);
+
 /**
  * A list of zeros. A list of its own costs an engine more than a thousand steps, as its memory is asked for, counted and given
  * back by itself; where every piece of a drawing has ten of them, that is most of what they cost. So short ones are parts of
@@ -12,6 +14,7 @@ let next = 0;
  * thread by its buffer.
  */
 export function pooled(length: number): Float64Array {
+	if (length === 0) return none;
 	if (length > longest) return new Float64Array(length);
 	if (next + length > stock.length) {
 		stock = new Float64Array(stockLength);
@@ -21,9 +24,9 @@ export function pooled(length: number): Float64Array {
 	return stock.subarray(next - length, next);
 }
 
-/** Such a list of some numbers. */
-export function pooledOf(numbers: ArrayLike<number>): Float64Array {
-	const list = pooled(numbers.length);
-	for (let k = 0; k < numbers.length; k++) list[k] = numbers[k]!;
+/** Such a list of some numbers, or of the first of them. */
+export function pooledOf(numbers: ArrayLike<number>, length = numbers.length): Float64Array {
+	const list = pooled(length);
+	for (let k = 0; k < length; k++) list[k] = numbers[k]!;
 	return list;
 }

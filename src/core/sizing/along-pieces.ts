@@ -276,7 +276,7 @@ function withEven(places: readonly number[], n: number): Float64Array {
 		if (even !== last) merged.push((last = even));
 	}
 	for (; next < places.length; next++) if (places[next] !== last) merged.push((last = places[next]!));
-	return pooledOf(merged.seen());
+	return merged.copied();
 }
 
 /** Places of pieces, of the last fractions that they were asked at. */
