@@ -96,11 +96,17 @@ export function* sizesAlongPieces({
 		yield (0.6 * p) / pieces.length;
 	}
 	// Phase 2: sizes grow through the regions, from piece to piece.
-	const beside = pieces.map((_, p) => [...new Set([2 * p, 2 * p + 1].filter(isFilled).map((side) => sides[side]!))]);
+	const beside = pieces.map((_, p) => {
+		const [left, right] = [sides[2 * p]!, sides[2 * p + 1]!];
+		const faces = isFilled(2 * p) ? [left] : [];
+		if (right !== left && isFilled(2 * p + 1)) faces.push(right);
+		return faces;
+	});
 	// A face all of whose pieces are given has nothing to grow.
-	const open = new Set(beside.flatMap((faces, p) => (given[p] ? [] : faces)));
+	const open = new Set<number>();
+	for (const [p, faces] of beside.entries()) if (!given[p]) for (const face of faces) open.add(face);
 	if (open.size === 0) return asked;
-	const facesOf = beside.map((faces) => faces.filter((face) => open.has(face)));
+	const facesOf = beside.map((faces) => (faces.every((face) => open.has(face)) ? faces : faces.filter((face) => open.has(face))));
 	const piecesOf = new Map<number, number[]>();
 	facesOf.forEach((faces, p) => {
 		for (const face of faces) {
