@@ -88,7 +88,7 @@ function readText(text: string): CoordinateFile {
 }
 
 function readRows(text: string): Rows | { error: string } {
-	const all = text.split(/\r\n|\r|\n/);
+	const all = text.includes('\r') ? text.split(/\r\n|\r|\n/) : text.split('\n');
 	const separator = findSeparator(all);
 	const rows: Rows = { cells: [], lines: [], starts: [] };
 	let open = false;
@@ -273,7 +273,17 @@ function commaNumber(cell: string | undefined): number | undefined {
 	return comma.test(cell) ? pointNumber(cell.replace(',', '.')) : pointNumber(cell);
 }
 
-const trimmed = (parts: string[]) => parts.map((part) => part.trim());
+/** The cells of a row between separators; `split` would look every row up in a table of strings. */
+function cellsBetween(line: string, separator: string): string[] {
+	const cells: string[] = [];
+	let from = 0;
+	for (let to = line.indexOf(separator); to >= 0; to = line.indexOf(separator, from)) {
+		cells.push(line.slice(from, to).trim());
+		from = to + 1;
+	}
+	cells.push(line.slice(from).trim());
+	return cells;
+}
 
 /** Settles how the whole file separates its columns, from its first rows with digits. */
 function findSeparator(lines: string[]): Separator {
@@ -282,9 +292,9 @@ function findSeparator(lines: string[]): Separator {
 		.map(withoutComment)
 		.filter((line): line is string => !!line && /\d/.test(line));
 	const most = (test: (row: string) => boolean) => rows.length > 0 && rows.filter(test).length * 2 > rows.length;
-	if (most((row) => row.includes(';'))) return { split: (line) => trimmed(line.split(';')), number: commaNumber };
+	if (most((row) => row.includes(';'))) return { split: (line) => cellsBetween(line, ';'), number: commaNumber };
 	if (most((row) => row.includes('\t')))
-		return { split: (line) => trimmed(line.split('\t').filter((c) => c.trim() !== '')), number: commaNumber };
+		return { split: (line) => cellsBetween(line, '\t').filter((cell) => cell !== ''), number: commaNumber };
 	const blanks = (line: string) => line.trim().split(/\s+/);
 	// "1,5 2,5": two numbers with decimal commas; "1, 5" and "1,5" are two numbers with a comma between.
 	const decimalComma = (row: string) => {
@@ -292,6 +302,6 @@ function findSeparator(lines: string[]): Separator {
 		return cells.length >= 2 && row.includes(',') && cells.slice(0, 2).every((c) => comma.test(c) && !c.endsWith(','));
 	};
 	if (most(decimalComma)) return { split: blanks, number: commaNumber, isBlank: true };
-	if (most((row) => row.includes(','))) return { split: (line) => trimmed(line.split(',')), number: pointNumber };
+	if (most((row) => row.includes(','))) return { split: (line) => cellsBetween(line, ','), number: pointNumber };
 	return { split: blanks, number: pointNumber, isBlank: true };
 }

@@ -1,10 +1,12 @@
 import { atan2, cos, hypot, sin, tan } from '../numeric/elementary.ts';
+import { lengthened } from '../numeric/lengthened.ts';
 import {
 	ARC,
 	arcOf,
 	cornerTurn,
 	CUBIC,
 	LINE,
+	putSegmentDerivative,
 	RATIONAL,
 	segmentDerivative,
 	segmentLength,
@@ -18,7 +20,7 @@ import { cut, rationalPart } from './rational.ts';
 /** A chain of segments in the making: add segments end to end, then {@link CurveBuilder.build}. */
 export class CurveBuilder {
 	private readonly kinds: number[] = [];
-	private readonly data: number[] = [];
+	private data = new Float64Array(4 * STRIDE);
 	private readonly control: number[] = [];
 
 	get count(): number {
@@ -26,7 +28,22 @@ export class CurveBuilder {
 	}
 
 	line(a: Point, b: Point): this {
-		return this.push(LINE, [a.x, a.y, b.x, b.y, 0, 0, 0, 0, 0]);
+		return this.lineTo(a.x, a.y, b.x, b.y);
+	}
+
+	private lineTo(ax: number, ay: number, bx: number, by: number): this {
+		const at = this.next(LINE);
+		this.data[at] = ax;
+		this.data[at + 1] = ay;
+		this.data[at + 2] = bx;
+		this.data[at + 3] = by;
+		return this;
+	}
+
+	/** Lines through points, and back to the first where it is closed. */
+	lines(x: Float64Array, y: Float64Array, closed: boolean): this {
+		for (let i = 1; i < x.length; i++) this.lineTo(x[i - 1]!, y[i - 1]!, x[i]!, y[i]!);
+		return closed ? this.lineTo(x.at(-1)!, y.at(-1)!, x[0]!, y[0]!) : this;
 	}
 
 	/** An arc; its ends are given too, so that they come out exactly. */
@@ -102,7 +119,7 @@ export class CurveBuilder {
 			name,
 			closed,
 			kinds: new Uint8Array(this.kinds),
-			data: new Float64Array(this.data),
+			data: this.data.slice(0, count * STRIDE),
 			control: new Float64Array(this.control),
 			lengths: new Float64Array(count + 1),
 			corners: []
@@ -110,17 +127,45 @@ export class CurveBuilder {
 		for (let i = 0; i < count; i++) curve.lengths[i + 1] = curve.lengths[i]! + segmentLength(curve, i, 0, 1);
 		for (let i = closed ? 0 : 1; i < count; i++) {
 			const before = (i + count - 1) % count;
-			const [u, v] = [tangent(curve, before, 1), tangent(curve, i, 0)];
-			if (Math.abs(atan2(u.x * v.y - u.y * v.x, u.x * v.x + u.y * v.y)) > turn) curve.corners.push(i);
+			putTangent(curve, before, 1, arriving);
+			putTangent(curve, i, 0, leaving);
+			const [ux, uy, vx, vy] = [arriving[0]!, arriving[1]!, leaving[0]!, leaving[1]!];
+			if (Math.abs(atan2(ux * vy - uy * vx, ux * vx + uy * vy)) > turn) curve.corners.push(i);
 		}
 		return curve;
 	}
 
 	private push(kind: number, numbers: number[]): this {
-		this.kinds.push(kind);
-		this.data.push(...numbers);
+		const at = this.next(kind);
+		this.data.set(numbers, at);
 		return this;
 	}
+
+	/** Where the numbers of one more segment stand, which are zero. */
+	private next(kind: number): number {
+		const at = this.kinds.length * STRIDE;
+		if (at + STRIDE > this.data.length) this.data = lengthened(this.data, 2 * this.data.length);
+		this.kinds.push(kind);
+		return at;
+	}
+}
+
+const [arriving, leaving] = [new Float64Array(2), new Float64Array(2)];
+
+/** Puts x and y of {@link tangent} into a list of two. */
+function putTangent(curve: Curve, segment: number, u: 0 | 1, into: Float64Array): void {
+	if (curve.kinds[segment] === LINE) {
+		putSegmentDerivative(curve, segment, u, into);
+		const speed = hypot(into[0]!, into[1]!);
+		if (speed > 0) {
+			into[0]! /= speed;
+			into[1]! /= speed;
+			return;
+		}
+	}
+	const { x, y } = tangent(curve, segment, u);
+	into[0] = x;
+	into[1] = y;
 }
 
 /** For a cubic whose points lie on one line, the parameters at which it turns round; undefined for any other. */
@@ -183,13 +228,7 @@ export const lineCurve = (name: string, a: Point, b: Point): Curve => new CurveB
 
 /** A polyline through `x`, `y`; `closed` adds the segment from the last to the first. */
 export function polylineCurve(name: string, x: Float64Array, y: Float64Array, closed: boolean, turn = cornerTurn): Curve {
-	const builder = new CurveBuilder();
-	const count = closed ? x.length : x.length - 1;
-	for (let i = 0; i < count; i++) {
-		const j = (i + 1) % x.length;
-		builder.line({ x: x[i]!, y: y[i]! }, { x: x[j]!, y: y[j]! });
-	}
-	return builder.build(name, closed, turn);
+	return new CurveBuilder().lines(x, y, closed).build(name, closed, turn);
 }
 
 /**

@@ -1,6 +1,7 @@
 import { thinned } from '../geometry/thin.ts';
 import type { SplineParameter } from '../geometry/spline.ts';
 import { compose, mapPoint } from '../geometry/transform.ts';
+import { boxOf } from '../numeric/box.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { fileNamed, placement } from './curve-files.ts';
 import { evaluatePoint } from './expressions.ts';
@@ -177,36 +178,33 @@ function thinnedOf(statement: Outlined, outline: Outline & { closed: boolean }, 
 /** The points of a polyline or spline; neighbours that repeat, to rounding, are taken once. */
 function pointsOf(statement: Outlined, shop: Workshop): Outline & { closed: boolean } {
 	const outline = statement.file ? outlineFromFile(statement, statement.file, shop) : outlineWritten(statement, shop);
-	const x: number[] = [];
-	const y: number[] = [];
-	const lines: number[] = [];
+	const [x, y] = [new Float64Array(outline.x.length), new Float64Array(outline.x.length)];
+	const lines = outline.lines && new Uint32Array(x.length);
 	const small = 1e-12 * outlineSize(outline);
-	const near = (i: number, px: number, py: number) => hypot(outline.x[i]! - px, outline.y[i]! - py) <= small;
+	let count = 0;
 	for (let i = 0; i < outline.x.length; i++) {
-		if (x.length > 0 && near(i, x.at(-1)!, y.at(-1)!)) continue;
-		x.push(outline.x[i]!);
-		y.push(outline.y[i]!);
-		if (outline.lines) lines.push(outline.lines[i]!);
+		const [px, py] = [outline.x[i]!, outline.y[i]!];
+		if (count > 0 && hypot(px - x[count - 1]!, py - y[count - 1]!) <= small) continue;
+		x[count] = px;
+		y[count] = py;
+		if (lines) lines[count] = outline.lines![i]!;
+		count++;
 	}
 	// A curve that comes back to its start is closed, said or not.
-	const returns = x.length > 2 && hypot(x[0]! - x.at(-1)!, y[0]! - y.at(-1)!) <= small;
-	if (returns) {
-		x.pop();
-		y.pop();
-	}
+	const returns = count > 2 && hypot(x[0]! - x[count - 1]!, y[0]! - y[count - 1]!) <= small;
+	if (returns) count--;
 	return {
-		x: Float64Array.from(x),
-		y: Float64Array.from(y),
+		x: x.slice(0, count),
+		y: y.slice(0, count),
 		closed: statement.closed || returns,
-		...(outline.lines ? { lines: Uint32Array.from(lines) } : {})
+		...(lines ? { lines: lines.slice(0, returns ? count + 1 : count) } : {})
 	};
 }
 
 /** The larger side of the box around an outline. */
 function outlineSize({ x, y }: Outline): number {
-	const span = (values: Float64Array) =>
-		values.reduce((m, v) => Math.max(m, v), -Infinity) - values.reduce((m, v) => Math.min(m, v), Infinity);
-	return Math.max(span(x), span(y));
+	const [minX, minY, maxX, maxY] = boxOf(x, y);
+	return Math.max(maxX - minX, maxY - minY);
 }
 
 function outlineWritten(statement: Outlined, shop: Workshop): Outline {

@@ -1,4 +1,6 @@
 import { polylineCurve } from '../../geometry/build.ts';
+import { concatenated } from '../../numeric/lists.ts';
+import { drawnFrom } from '../drawn.ts';
 import { fileClauses, fileShape, fileWords, type Outlined, outlineOf, usesOf, endsOf } from '../outlined.ts';
 import { inAnyOrder } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
@@ -43,7 +45,12 @@ export const polyline: StatementRecord<PolylineSyntax> = {
 		const corners = statement.corners && shop.number(statement.corners, 'angle');
 		if (corners !== undefined && !(corners > 0 && corners <= Math.PI))
 			fail(statement.corners!, 'the turn of a corner is above zero and no more than 180°, like 60 deg');
-		shop.add(polylineCurve(name, x, y, closed, corners), name, lines);
+		const numbers = concatenated(concatenated(x, y), Float64Array.of(Number(closed), corners ?? -1));
+		shop.add(
+			drawnFrom(statement, numbers, () => polylineCurve(name, x, y, closed, corners)),
+			name,
+			lines
+		);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	ends: endsOf,
