@@ -5,7 +5,7 @@ import { arrange, arranging } from './arrangement.ts';
 import type { Arrangement } from './pieces.ts';
 import { euler, expectSound } from './sound.test-support.ts';
 import { arcCurve, circleCurve, cubicCurve, ellipseCurve, lineCurve, polylineCurve } from './build.ts';
-import { ARC, LINE, type Curve } from './curve.ts';
+import { ARC, LINE, segmentPoint, type Curve } from './curve.ts';
 import { faceAt } from './faces.ts';
 import { meetings } from './meet.ts';
 import { splineCurve } from './spline.ts';
@@ -57,6 +57,38 @@ describe('an arrangement', () => {
 		fc.assert(
 			fc.property(drawing(real, 8), (curves) => expectSound(arrange(curves))),
 			{ numRuns: 120, seed: 2026 }
+		);
+	});
+
+	it('of long polylines that wind is cut where that of their lines, each a curve of its own, is', () => {
+		const step = fc.record({
+			turn: fc.double({ min: -0.5, max: 0.6, noNaN: true }),
+			length: fc.double({ min: 0.1, max: 1, noNaN: true })
+		});
+		fc.assert(
+			fc.property(fc.array(fc.array(step, { minLength: 2, maxLength: 90 }), { minLength: 1, maxLength: 3 }), (all) => {
+				const curves = all.map((steps, k) => {
+					let [x, y, direction] = [0.37 * k, 0.21 * k * k, k];
+					const points = [{ x, y }];
+					for (const { turn, length } of steps) {
+						direction += turn;
+						points.push({ x: (x += length * Math.cos(direction)), y: (y += length * Math.sin(direction)) });
+					}
+					const list = (key: 'x' | 'y') => Float64Array.from(points, (p) => p[key]);
+					return polylineCurve(`c${k}`, list('x'), list('y'), false);
+				});
+				const lines = curves.flatMap((curve) =>
+					Array.from(curve.kinds, (_, i) => lineCurve(`${curve.name} ${i}`, segmentPoint(curve, i, 0), segmentPoint(curve, i, 1)))
+				);
+				/** Where there is a junction that is no point of a polyline. */
+				const crossings = ({ x, y }: { x: Float64Array; y: Float64Array }) => {
+					const given = new Set(lines.flatMap((l) => [`${l.data[0]} ${l.data[1]}`, `${l.data[2]} ${l.data[3]}`]));
+					return Array.from(x, (px, k) => `${px} ${y[k]}`).filter((at) => !given.has(at)).length;
+				};
+				expect(crossings(arrange(curves))).toBe(crossings(arrange(lines)));
+				expectSound(arrange(curves));
+			}),
+			{ numRuns: 150, seed: 2026 }
 		);
 	});
 

@@ -48,15 +48,15 @@ export function* findCuts(
 	const order = cutting.order();
 
 	// Phase 2: where segments meet.
-	for (let n = 0; n < total; n += breath) {
-		yield n / total;
+	for (let n = 0; n < order.length;) {
+		yield n / order.length;
 		if (cutting.isTooMuch) {
 			const { met } = cutting;
 			const most = met.reduce((high, own) => Math.max(high, own));
 			met.forEach((own, c) => own > most / 2 && tangled.add(c));
 			return undefined;
 		}
-		meetSome(cutting, order.subarray(n, n + breath));
+		n = meetSome(cutting, order, n);
 	}
 
 	// Phase 3: nodes that lie on a curve cut it.
@@ -64,25 +64,35 @@ export function* findCuts(
 	return { cuts: cutting.cuts(), loose };
 }
 
-/** So many segments are looked at between one look outside and the next. */
-const breath = 2048;
+/** So many runs of segments, and segments beside others, are looked at between one look outside and the next. */
+const breath = 4096;
 
-/** The segments of curves, and where these are cut. */
+/** No more lines in a row than these are looked for together. */
+const mostInRun = 16;
+
+/** The segments of curves, and where these are cut. They are looked for by runs, in which none meets another but at their joint. */
 class Cutting {
 	private readonly curveOf: Uint32Array;
 	private readonly segmentOf: Uint32Array;
 	private readonly boxes: Float64Array;
-	private readonly index: Flatbush;
+	private index = new Flatbush(1);
 	private count = 0;
+	/** The first segment of each run, and the one after the last of all; and the boxes of the runs. */
+	private readonly firstOf: Uint32Array;
+	private runs = 0;
+	private runBoxes = new Float64Array(0);
 	/** The curve and the parameter of each cut, in the order in which they are found. */
 	private readonly cutCurves: number[] = [];
 	private readonly cutPlaces: number[] = [];
 	/** How many segments lie near those of each curve. */
 	readonly met: Float64Array;
+	/** How many runs were looked at, and segments beside others. */
+	looked = 0;
 	private crossings = 0;
 	private pairs = 0;
+	/** The run that is looked at. */
+	private run = 0;
 	/** The two segments that are looked at: their curves, their numbers in these, and the joints that they share. */
-	private a = 0;
 	private ca = 0;
 	private i = 0;
 	private cb = 0;
@@ -97,7 +107,7 @@ class Cutting {
 		this.curveOf = new Uint32Array(total);
 		this.segmentOf = new Uint32Array(total);
 		this.boxes = new Float64Array(4 * total);
-		this.index = new Flatbush(Math.max(1, total));
+		this.firstOf = new Uint32Array(total + 1);
 		this.met = new Float64Array(curves.length);
 		for (const [c, curve] of curves.entries()) for (const corner of curve.corners) this.cut(c, corner);
 	}
@@ -112,26 +122,64 @@ class Cutting {
 			boxes[4 * k + 1] = minY - tolerance;
 			boxes[4 * k + 2] = maxX + tolerance;
 			boxes[4 * k + 3] = maxY + tolerance;
-			this.index.add(boxes[4 * k]!, boxes[4 * k + 1]!, boxes[4 * k + 2]!, boxes[4 * k + 3]!);
 			this.curveOf[k] = c;
 			this.segmentOf[k] = i;
+			if (i === 0 || !this.goesOnInRun(curve, i)) this.firstOf[this.runs++] = k;
 		}
+	}
+
+	/**
+	 * Whether a segment belongs to the run of those before it: all are lines that run within 60° of the first one, and are long
+	 * enough to be told apart, so that each lies ahead of those before it.
+	 */
+	private goesOnInRun({ kinds, data }: Curve, i: number): boolean {
+		const first = i - (this.count - 1 - this.firstOf[this.runs - 1]!);
+		if (kinds[i] !== LINE || kinds[first] !== LINE || i - first >= mostInRun) return false;
+		const [o, n] = [first * STRIDE, i * STRIDE];
+		const ax = data[o + 2]! - data[o]!;
+		const ay = data[o + 3]! - data[o + 1]!;
+		const bx = data[n + 2]! - data[n]!;
+		const by = data[n + 3]! - data[n + 1]!;
+		const a = Math.sqrt(ax * ax + ay * ay);
+		const b = Math.sqrt(bx * bx + by * by);
+		return a > 16 * this.tolerance && b > 16 * this.tolerance && ax * bx + ay * by >= 0.5 * a * b;
 	}
 
 	/** All segments are there. */
 	finish(): void {
-		if (this.total === 0) this.index.add(0, 0, 0, 0);
-		this.index.finish();
+		const { runs, firstOf, boxes } = this;
+		firstOf[runs] = this.total;
+		const runBoxes = new Float64Array(4 * runs);
+		const index = new Flatbush(Math.max(1, runs));
+		for (let r = 0; r < runs; r++) {
+			const first = 4 * firstOf[r]!;
+			let [minX, minY, maxX, maxY] = [boxes[first]!, boxes[first + 1]!, boxes[first + 2]!, boxes[first + 3]!];
+			for (let k = first + 4; k < 4 * firstOf[r + 1]!; k += 4) {
+				minX = Math.min(minX, boxes[k]!);
+				minY = Math.min(minY, boxes[k + 1]!);
+				maxX = Math.max(maxX, boxes[k + 2]!);
+				maxY = Math.max(maxY, boxes[k + 3]!);
+			}
+			runBoxes[4 * r] = minX;
+			runBoxes[4 * r + 1] = minY;
+			runBoxes[4 * r + 2] = maxX;
+			runBoxes[4 * r + 3] = maxY;
+			index.add(minX, minY, maxX, maxY);
+		}
+		if (runs === 0) index.add(0, 0, 0, 0);
+		index.finish();
+		this.index = index;
+		this.runBoxes = runBoxes;
 	}
 
-	/** The segments in an order that keeps neighbours together. */
+	/** The runs in an order that keeps neighbours together. */
 	order(): Int32Array {
-		const { total, boxes } = this;
-		const left = new Float64Array(total);
-		const bottom = new Float64Array(total);
-		for (let a = 0; a < total; a++) {
-			left[a] = boxes[4 * a]!;
-			bottom[a] = boxes[4 * a + 1]!;
+		const { runs, runBoxes } = this;
+		const left = new Float64Array(runs);
+		const bottom = new Float64Array(runs);
+		for (let r = 0; r < runs; r++) {
+			left[r] = runBoxes[4 * r]!;
+			bottom[r] = runBoxes[4 * r + 1]!;
 		}
 		return alongHilbertCurve(left, bottom);
 	}
@@ -144,40 +192,64 @@ class Cutting {
 		return byCurve(this.curves.length, this.cutCurves, this.cutPlaces);
 	}
 
-	/** Finds where a segment meets itself, and those after it; it must be {@link current}. */
-	meetOthers(a: number): void {
-		const { curves, curveOf, segmentOf, boxes, tolerance, met } = this;
-		const ca = curveOf[a]!;
-		const i = segmentOf[a]!;
-		this.a = a;
-		this.ca = ca;
-		this.i = i;
-		const own = curves[ca]!;
-		if (own.kinds[i] !== LINE) selfCrossings(own, i, tolerance, crossItself);
-		const near = this.index.search(boxes[4 * a]!, boxes[4 * a + 1]!, boxes[4 * a + 2]!, boxes[4 * a + 3]!, isLater);
+	/** Finds where the segments of a run meet themselves, and those of runs after it; it must be {@link current}. */
+	meetOthers(run: number): void {
+		const { curves, curveOf, segmentOf, boxes, runBoxes, firstOf } = this;
+		this.run = run;
+		const [first, last] = [firstOf[run]!, firstOf[run + 1]!];
+		const own = curves[curveOf[first]!]!;
+		if (own.kinds[segmentOf[first]!] !== LINE) {
+			this.ca = curveOf[first]!;
+			this.i = segmentOf[first]!;
+			selfCrossings(own, this.i, this.tolerance, crossItself);
+		}
+		const near = this.index.search(
+			runBoxes[4 * run]!,
+			runBoxes[4 * run + 1]!,
+			runBoxes[4 * run + 2]!,
+			runBoxes[4 * run + 3]!,
+			isLater
+		);
 		this.pairs += near.length;
-		met[ca]! += near.length;
+		this.looked += 1 + near.length * (last - first);
 		for (let n = 0; n < near.length; n++) {
-			const b = near[n]!;
-			const cb = curveOf[b]!;
-			const j = segmentOf[b]!;
-			this.cb = cb;
-			this.j = j;
-			met[cb]!++;
-			this.joints = undefined;
-			if (ca === cb) {
-				const joints = jointsBetween(own, i, j);
-				this.joints = joints;
-				const isAfter = joints.length === 1 && joints[0]![0] === 1;
-				if (joints.length === 1 && goesOn(own, isAfter ? i : j, isAfter ? j : i, tolerance)) continue;
+			const other = near[n]!;
+			const [from, to] = [firstOf[other]!, firstOf[other + 1]!];
+			if (last - first === 1 && to - from === 1) {
+				this.meet(first, from);
+				continue;
 			}
-			intersectSegments(own, i, curves[cb]!, j, tolerance, cross);
+			for (let a = first; a < last; a++) {
+				if (!overlap(boxes, a, runBoxes, other)) continue;
+				for (let b = from; b < to; b++) if (overlap(boxes, a, boxes, b)) this.meet(a, b);
+			}
 		}
 	}
 
-	/** Whether a segment comes after the one that is looked at. */
-	isLater(b: number): boolean {
-		return b > this.a;
+	/** Finds where a segment meets another, after it, whose box its own box meets. */
+	private meet(a: number, b: number): void {
+		const { curves, curveOf, segmentOf, tolerance, met } = this;
+		const ca = (this.ca = curveOf[a]!);
+		const i = (this.i = segmentOf[a]!);
+		const cb = (this.cb = curveOf[b]!);
+		const j = (this.j = segmentOf[b]!);
+		const own = curves[ca]!;
+		this.pairs++;
+		met[ca]!++;
+		met[cb]!++;
+		this.joints = undefined;
+		if (ca === cb) {
+			const joints = jointsBetween(own, i, j);
+			this.joints = joints;
+			const isAfter = joints.length === 1 && joints[0]![0] === 1;
+			if (joints.length === 1 && goesOn(own, isAfter ? i : j, isAfter ? j : i, tolerance)) return;
+		}
+		intersectSegments(own, i, curves[cb]!, j, tolerance, cross);
+	}
+
+	/** Whether a run comes after the one that is looked at. */
+	isLater(other: number): boolean {
+		return other > this.run;
 	}
 
 	/** The segments that are looked at cross. */
@@ -199,15 +271,16 @@ class Cutting {
 	cutAt(p: Point): boolean {
 		if (this.total === 0) return false;
 		let isOn = false;
-		for (const b of this.index.search(p.x, p.y, p.x, p.y)) {
-			const c = this.curveOf[b]!;
-			const j = this.segmentOf[b]!;
-			const v = nearestOn(this.curves[c]!, j, p);
-			const q = segmentPoint(this.curves[c]!, j, v);
-			if (hypot(q.x - p.x, q.y - p.y) > this.tolerance) continue;
-			this.cut(c, j + v);
-			isOn = true;
-		}
+		for (const run of this.index.search(p.x, p.y, p.x, p.y))
+			for (let b = this.firstOf[run]!; b < this.firstOf[run + 1]!; b++) {
+				const c = this.curveOf[b]!;
+				const j = this.segmentOf[b]!;
+				const v = nearestOn(this.curves[c]!, j, p);
+				const q = segmentPoint(this.curves[c]!, j, v);
+				if (hypot(q.x - p.x, q.y - p.y) > this.tolerance) continue;
+				this.cut(c, j + v);
+				isOn = true;
+			}
 		return isOn;
 	}
 
@@ -219,14 +292,25 @@ class Cutting {
 
 keepShape(new Cutting([], 1, 0));
 
+/** Whether a box of a list and one of another have a point in common. */
+const overlap = (boxes: Float64Array, a: number, others: Float64Array, b: number): boolean =>
+	boxes[4 * a]! <= others[4 * b + 2]! &&
+	boxes[4 * a + 2]! >= others[4 * b]! &&
+	boxes[4 * a + 1]! <= others[4 * b + 3]! &&
+	boxes[4 * a + 3]! >= others[4 * b + 1]!;
+
 /** What the functions that are handed out speak to: they are the same for all, so that code compiled for them lasts. */
 let current: Cutting;
-function meetSome(cutting: Cutting, some: Int32Array): void {
+/** Goes on from one of the runs for a while; answers where to go on after it. */
+function meetSome(cutting: Cutting, order: Int32Array, from: number): number {
 	current = cutting;
-	for (let n = 0; n < some.length; n++) cutting.meetOthers(some[n]!);
+	const most = cutting.looked + breath;
+	let n = from;
+	while (n < order.length && cutting.looked < most) cutting.meetOthers(order[n++]!);
+	return n;
 }
 
-const isLater = (b: number): boolean => current.isLater(b);
+const isLater = (run: number): boolean => current.isLater(run);
 const cross = (u: number, v: number): void => current.cross(u, v);
 const crossItself = (u: number, v: number): void => current.crossItself(u, v);
 
