@@ -62,7 +62,7 @@ describe('an arrangement', () => {
 
 	it('of long polylines that wind is cut where that of their lines, each a curve of its own, is', () => {
 		const step = fc.record({
-			turn: fc.double({ min: -0.5, max: 0.6, noNaN: true }),
+			turn: fc.oneof(fc.double({ min: 0.3, max: 0.9, noNaN: true }), fc.double({ min: -0.5, max: 0.5, noNaN: true })),
 			length: fc.double({ min: 0.1, max: 1, noNaN: true })
 		});
 		fc.assert(
