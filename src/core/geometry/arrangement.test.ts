@@ -4,7 +4,7 @@ import { finish } from '../numeric/work.ts';
 import { arrange, arranging } from './arrangement.ts';
 import type { Arrangement } from './pieces.ts';
 import { euler, expectSound } from './sound.test-support.ts';
-import { arcCurve, circleCurve, cubicCurve, ellipseCurve, lineCurve, polylineCurve } from './build.ts';
+import { arcCurve, circleCurve, cubicCurve, CurveBuilder, ellipseCurve, lineCurve, polylineCurve } from './build.ts';
 import { ARC, LINE, segmentPoint, type Curve } from './curve.ts';
 import { faceAt } from './faces.ts';
 import { meetings } from './meet.ts';
@@ -89,6 +89,33 @@ describe('an arrangement', () => {
 				expectSound(arrange(curves));
 			}),
 			{ numRuns: 150, seed: 2026 }
+		);
+	});
+
+	it('of long splines that wind is cut where that of their cubics, each a curve of its own, is', () => {
+		const turn = fc.oneof(fc.double({ min: 0.3, max: 0.9, noNaN: true }), fc.double({ min: -0.4, max: 0.4, noNaN: true }));
+		fc.assert(
+			fc.property(fc.array(fc.array(turn, { minLength: 4, maxLength: 60 }), { minLength: 1, maxLength: 2 }), (all) => {
+				const curves = all.map((turns, k) => {
+					let [x, y, direction] = [0.37 * k, 0.21 * k, k];
+					const points = [{ x, y }];
+					for (const [n, own] of turns.entries()) {
+						direction += own;
+						const length = 0.3 + ((7919 * n) % 97) / 140;
+						points.push({ x: (x += length * Math.cos(direction)), y: (y += length * Math.sin(direction)) });
+					}
+					const list = (key: 'x' | 'y') => Float64Array.from(points, (p) => p[key]);
+					return splineCurve(`c${k}`, list('x'), list('y'), false, 'chord');
+				});
+				const cubics = curves.flatMap((curve) =>
+					Array.from(curve.kinds, (_, i) => new CurveBuilder().stretch(curve, i, 0, 1).build(`${curve.name} ${i}`, false))
+				);
+				const [whole, parts] = [arrange(curves), arrange(cubics)];
+				expect(whole.faces).toHaveLength(parts.faces.length);
+				expect(areas(whole).every((area, k) => Math.abs(area - areas(parts)[k]!) < 1e-9)).toBe(true);
+				expectSound(whole);
+			}),
+			{ numRuns: 60, seed: 2026 }
 		);
 	});
 

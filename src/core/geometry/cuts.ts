@@ -67,7 +67,7 @@ export function* findCuts(
 /** So many runs of segments, and segments beside others, are looked at between one look outside and the next. */
 const breath = 4096;
 
-/** No more lines in a row than these are looked for together. */
+/** No more segments in a row than these are looked for together. */
 const mostInRun = 16;
 
 /** The segments of curves, and where these are cut. They are looked for by runs, in which none meets another but at their joint. */
@@ -80,6 +80,8 @@ class Cutting {
 	/** The first segment of each run, and the one after the last of all; and the boxes of the runs. */
 	private readonly firstOf: Uint32Array;
 	private runs = 0;
+	/** Whether another segment may go on from the first one of the last run. */
+	private isRunOpen = false;
 	private runBoxes = new Float64Array(0);
 	/** The curve and the parameter of each cut, in the order in which they are found. */
 	private readonly cutCurves: number[] = [];
@@ -129,20 +131,24 @@ class Cutting {
 	}
 
 	/**
-	 * Whether a segment belongs to the run of those before it: all are lines that run within 60° of the first one, and are long
-	 * enough to be told apart, so that each lies ahead of those before it.
+	 * Whether a segment belongs to the run of those before it: all are lines and cubics whose legs run within 60° of the first
+	 * one, and are long enough to be told apart, so that each lies ahead of those before it.
 	 */
-	private goesOnInRun({ kinds, data }: Curve, i: number): boolean {
+	private goesOnInRun(curve: Curve, i: number): boolean {
 		const first = i - (this.count - 1 - this.firstOf[this.runs - 1]!);
-		if (kinds[i] !== LINE || kinds[first] !== LINE || i - first >= mostInRun) return false;
+		if (i - first >= mostInRun) return false;
+		if (i === first + 1) this.isRunOpen = this.runsAlong(curve, first, first);
+		return this.isRunOpen && this.runsAlong(curve, i, first);
+	}
+
+	/** Whether all legs of a segment run within 60° of the way from end to end of another. */
+	private runsAlong({ kinds, data }: Curve, i: number, first: number): boolean {
+		if (kinds[i] !== LINE && kinds[i] !== CUBIC) return false;
 		const [o, n] = [first * STRIDE, i * STRIDE];
-		const ax = data[o + 2]! - data[o]!;
-		const ay = data[o + 3]! - data[o + 1]!;
-		const bx = data[n + 2]! - data[n]!;
-		const by = data[n + 3]! - data[n + 1]!;
-		const a = Math.sqrt(ax * ax + ay * ay);
-		const b = Math.sqrt(bx * bx + by * by);
-		return a > 16 * this.tolerance && b > 16 * this.tolerance && ax * bx + ay * by >= 0.5 * a * b;
+		const dx = data[o + 2]! - data[o]!;
+		const dy = data[o + 3]! - data[o + 1]!;
+		const way = hypot(data[n + 2]! - data[n]!, data[n + 3]! - data[n + 1]!);
+		return way > 16 * this.tolerance && areAhead(data, n, kinds[i] === CUBIC, dx, dy, 0.5 * hypot(dx, dy));
 	}
 
 	/** All segments are there. */
@@ -198,7 +204,8 @@ class Cutting {
 		this.run = run;
 		const [first, last] = [firstOf[run]!, firstOf[run + 1]!];
 		const own = curves[curveOf[first]!]!;
-		if (own.kinds[segmentOf[first]!] !== LINE) {
+		// In a run of more no curve turns back to itself.
+		if (last - first === 1 && own.kinds[segmentOf[first]!] !== LINE) {
 			this.ca = curveOf[first]!;
 			this.i = segmentOf[first]!;
 			selfCrossings(own, this.i, this.tolerance, crossItself);

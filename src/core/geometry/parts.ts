@@ -192,14 +192,13 @@ function flatSteps(curve: Curve, segment: number, u0: number, u1: number, tolera
 	}
 	if (curve.kinds[segment] === RATIONAL) return Math.max(1, Math.ceil((u1 - u0) * rationalSteps(curve, segment, tolerance)));
 	// Wang's bound on the distance of a cubic from its chord (Wang 1984).
-	const second = (k: number): number =>
-		Math.max(
-			Math.abs(data[o + k]! - 2 * data[o + 4 + k]! + data[o + 6 + k]!),
-			Math.abs(data[o + 4 + k]! - 2 * data[o + 6 + k]! + data[o + 2 + k]!)
-		);
-	const bend = hypot(second(0), second(1));
+	const bend = hypot(secondDifference(data, o), secondDifference(data, o + 1));
 	return Math.min(2000, Math.max(1, Math.ceil((u1 - u0) * Math.sqrt((0.75 * bend) / tolerance))));
 }
+
+/** The larger second difference of the control points of a cubic, of x or of y. */
+const secondDifference = (data: Float64Array, k: number): number =>
+	Math.max(Math.abs(data[k]! - 2 * data[k + 4]! + data[k + 6]!), Math.abs(data[k + 4]! - 2 * data[k + 6]! + data[k + 2]!));
 
 /** Steps over a whole rational segment: doubled until the middles of the chords are near enough. */
 function rationalSteps(curve: Curve, segment: number, tolerance: number): number {
@@ -248,8 +247,18 @@ export function partArea(part: CurvePart, origin: Point): number {
 	return sum / 2;
 }
 
-/** ∫ (p − a) × dp along a part of a cubic: of degree five in the parameter, so that three Gauss points are exact. */
+/**
+ * ∫ (p − a) × dp along a part of a cubic: of degree five in the parameter, so that three Gauss points are exact; over all of
+ * it, from its control points against the first one, (p₁ × p₂ + p₁ × p₃ + 2 p₂ × p₃) · 3/10.
+ */
 function cubicBulge(curve: Curve, segment: number, from: number, to: number, a: Point): number {
+	if (from === 0 && to === 1) {
+		const { data } = curve;
+		const o = segment * STRIDE;
+		const [x1, y1, x2, y2] = [data[o + 4]! - a.x, data[o + 5]! - a.y, data[o + 6]! - a.x, data[o + 7]! - a.y];
+		const [x3, y3] = [data[o + 2]! - a.x, data[o + 3]! - a.y];
+		return 0.3 * (x1 * y2 - y1 * x2 + (x1 * y3 - y1 * x3) + 2 * (x2 * y3 - y2 * x3));
+	}
 	let sum = 0;
 	for (let k = -1; k <= 1; k++) {
 		const u = (from + to) / 2 + ((k * (to - from)) / 2) * Math.sqrt(0.6);
