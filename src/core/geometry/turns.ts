@@ -1,3 +1,4 @@
+import { keepShape } from '../numeric/keep-shape.ts';
 import { kept } from '../numeric/kept.ts';
 import { Float64List } from '../numeric/lists.ts';
 import { pooled } from '../numeric/pooled.ts';
@@ -109,6 +110,7 @@ class Along {
 /** The lists of {@link Along}: one part is followed at a time. */
 const [placesAlong, turnsThere] = [new Float64List(), new Float64List()];
 const [kinkPlaces, kinkTurns, kinkReaches] = [new Float64List(), new Float64List(), new Float64List()];
+keepShape(new Along(0.5));
 
 /** The angle between two directions. */
 const between = (ax: number, ay: number, bx: number, by: number): number => Math.abs(atan2(ax * by - ay * bx, ax * bx + ay * by));
