@@ -52,8 +52,6 @@ export function settleCounts(
 	rules: CountRules = {}
 ): { counts: Count[]; conflicts: CountConflict[] } {
 	const { equal = [], equations = [] } = rules;
-	if (blocks.length + equal.length + equations.length === 0)
-		return { counts: wanted.map((own, p) => alone(own, pinned.get(p))), conflicts: [] };
 	const pairs = blocks.flatMap((block, b) => [0, 1].map((k) => ({ block: b, one: block.sides[k]!, other: block.sides[k + 2]! })));
 
 	// Phase 1: pieces that must have one count make a class.

@@ -222,10 +222,6 @@ class Cutting {
 		for (let n = 0; n < near.length; n++) {
 			const other = near[n]!;
 			const [from, to] = [firstOf[other]!, firstOf[other + 1]!];
-			if (last - first === 1 && to - from === 1) {
-				this.meet(first, from);
-				continue;
-			}
 			for (let a = first; a < last; a++) {
 				if (!overlap(boxes, a, runBoxes, other)) continue;
 				for (let b = from; b < to; b++) if (overlap(boxes, a, boxes, b)) this.meet(a, b);

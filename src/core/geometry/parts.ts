@@ -116,22 +116,16 @@ const flat = new Float64List();
  * included.
  */
 export function flatten(part: CurvePart, tolerance: number): Float64Array {
-	const { curve, t0, t1 } = part;
-	const count = curve.kinds.length;
+	const { curve } = part;
 	flat.length = 0;
-	for (let t = t0; t < t1;) {
-		const base = Math.floor(t);
-		const next = Math.min(base + 1, t1);
-		const segment = base % count;
-		const [u0, u1] = [t - base, next - base];
+	forEachSegment(part, (segment, u0, u1) => {
 		const steps = flatSteps(curve, segment, u0, u1, tolerance);
-		for (let k = t === t0 ? 0 : 1; k <= steps; k++) {
+		for (let k = flat.length === 0 ? 0 : 1; k <= steps; k++) {
 			putSegmentPoint(curve, segment, k === steps ? u1 : u0 + ((u1 - u0) * k) / steps, place, 0);
 			flat.push(place[0]!);
 			flat.push(place[1]!);
 		}
-		t = next;
-	}
+	});
 	return flat.copied();
 }
 
@@ -151,31 +145,22 @@ export function boxOf(line: Float64Array, from = 0, to = line.length): [number, 
 
 /** A box around a part: the smallest one of lines and whole arcs, of the others that of the segments that it has a share in. */
 export function partBox(part: CurvePart): [number, number, number, number] {
-	const { curve, t0, t1 } = part;
-	const count = curve.kinds.length;
+	const { curve } = part;
 	let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-	for (let t = t0; t < t1;) {
-		const base = Math.floor(t);
-		const next = Math.min(base + 1, t1);
-		const segment = base % count;
-		if (curve.kinds[segment] === LINE) {
-			for (const u of [t - base, next - base]) {
-				putSegmentPoint(curve, segment, u, place, 0);
-				const [x, y] = [place[0]!, place[1]!];
-				if (x < minX) minX = x;
-				if (x > maxX) maxX = x;
-				if (y < minY) minY = y;
-				if (y > maxY) maxY = y;
+	const take = (x0: number, y0: number, x1: number, y1: number) => {
+		if (x0 < minX) minX = x0;
+		if (y0 < minY) minY = y0;
+		if (x1 > maxX) maxX = x1;
+		if (y1 > maxY) maxY = y1;
+	};
+	forEachSegment(part, (segment, u0, u1) => {
+		if (curve.kinds[segment] !== LINE) take(...segmentBox(curve, segment));
+		else
+			for (const u of [u0, u1]) {
+				const { x, y } = segmentPoint(curve, segment, u);
+				take(x, y, x, y);
 			}
-		} else {
-			const [x0, y0, x1, y1] = segmentBox(curve, segment);
-			if (x0 < minX) minX = x0;
-			if (y0 < minY) minY = y0;
-			if (x1 > maxX) maxX = x1;
-			if (y1 > maxY) maxY = y1;
-		}
-		t = next;
-	}
+	});
 	return [minX, minY, maxX, maxY];
 }
 

@@ -1,4 +1,3 @@
-import { keepShape } from '../numeric/keep-shape.ts';
 import { kept } from '../numeric/kept.ts';
 import { Float64List } from '../numeric/lists.ts';
 import { pooled } from '../numeric/pooled.ts';
@@ -15,7 +14,7 @@ import {
 	segmentLength,
 	STRIDE
 } from './curve.ts';
-import type { CurvePart } from './parts.ts';
+import { type CurvePart, forEachSegment } from './parts.ts';
 
 /**
  * How far a part has turned, without sign, at places along it: `at` as fractions of its arc length, rising, `turn` in
@@ -43,26 +42,20 @@ export const turnsOfPiece = kept((piece: Piece, enough) => turnsAlong(piece, pie
  * @param enough a curvature below which nothing has to be told apart
  */
 export function turnsAlong(part: CurvePart, length: number, enough = 0): Turns {
-	const { curve, t0, t1 } = part;
-	const count = curve.kinds.length;
-	const along = new Along(length);
+	const { curve } = part;
+	along.start(length);
 	/** The length of the last segment, NaN before the first; the direction at its end is {@link arriving}. */
 	let lastWay = NaN;
-	for (let t = t0; t < t1;) {
-		const base = Math.floor(t);
-		const next = Math.min(base + 1, t1);
-		const segment = base % count;
-		const [u0, u1] = [t - base, next - base];
+	forEachSegment(part, (segment, u0, u1) => {
 		const way = segmentLength(curve, segment, u0, u1);
 		putSegmentDerivative(curve, segment, u0, leaving);
 		if (lastWay > 0) along.kink(between(arriving[0]!, arriving[1]!, leaving[0]!, leaving[1]!), Math.min(lastWay, way));
 		if (curve.kinds[segment] === LINE) along.put(way, 0);
 		else if (curve.kinds[segment] === ARC) along.put(way, Math.abs(curve.data[segment * STRIDE + 8]!) * (u1 - u0));
-		else followSmooth(curve, segment, u0, u1, enough, along);
+		else followSmooth(curve, segment, u0, u1, enough);
 		putSegmentDerivative(curve, segment, u1, arriving);
 		lastWay = way;
-		t = next;
-	}
+	});
 	return along.turns();
 }
 
@@ -70,53 +63,61 @@ const [leaving, arriving] = [new Float64Array(2), new Float64Array(2)];
 
 /** How far it was gone along a part, and how far that turned. */
 class Along {
-	private way = 0;
-	private turned = 0;
+	private length = NaN;
+	private way = NaN;
+	private turned = NaN;
+	private readonly at = new Float64List();
+	private readonly turn = new Float64List();
+	private readonly kinks = { at: new Float64List(), turn: new Float64List(), reach: new Float64List() };
 
-	constructor(private readonly length: number) {
-		for (const list of [placesAlong, turnsThere, kinkPlaces, kinkTurns, kinkReaches]) list.length = 0;
-		placesAlong.push(0);
-		turnsThere.push(0);
+	/** Starts at a part of a length. */
+	start(length: number): void {
+		const { at, turn, kinks } = this;
+		this.length = length;
+		this.way = this.turned = 0;
+		for (const list of [at, turn, kinks.at, kinks.turn, kinks.reach]) list.length = 0;
+		at.push(0);
+		turn.push(0);
 	}
 
 	/** Goes on, and turns evenly. */
 	put(way: number, turn: number): void {
 		this.way += way;
 		this.turned += turn;
-		placesAlong.push(Math.min(1, this.way / this.length));
-		turnsThere.push(this.turned);
+		this.at.push(Math.min(1, this.way / this.length));
+		this.turn.push(this.turned);
 	}
 
 	/** Turns at once; `shorter` is the length of the shorter segment beside the joint. */
 	kink(turn: number, shorter: number): void {
 		if (!(turn > 1e-6)) return;
-		kinkPlaces.push(this.way / this.length);
-		kinkTurns.push(turn);
-		kinkReaches.push(shorter / (2 * this.length));
+		const { kinks, way, length } = this;
+		kinks.at.push(way / length);
+		kinks.turn.push(turn);
+		kinks.reach.push(shorter / (2 * length));
 	}
 
 	turns(): Turns {
-		const at = placesAlong.copied();
+		const { length, kinks } = this;
+		const at = this.at.copied();
 		at[at.length - 1] = 1;
 		return {
 			at,
-			turn: turnsThere.copied(),
-			kinks: { at: kinkPlaces.copied(), turn: kinkTurns.copied(), reach: kinkReaches.copied() },
-			length: this.length
+			turn: this.turn.copied(),
+			kinks: { at: kinks.at.copied(), turn: kinks.turn.copied(), reach: kinks.reach.copied() },
+			length
 		};
 	}
 }
 
-/** The lists of {@link Along}: one part is followed at a time. */
-const [placesAlong, turnsThere] = [new Float64List(), new Float64List()];
-const [kinkPlaces, kinkTurns, kinkReaches] = [new Float64List(), new Float64List(), new Float64List()];
-keepShape(new Along(0.5));
+/** One part is followed at a time. */
+const along = new Along();
 
 /** The angle between two directions. */
 const between = (ax: number, ay: number, bx: number, by: number): number => Math.abs(atan2(ax * by - ay * bx, ax * bx + ay * by));
 
 /** Follows the direction of a smooth segment, halving where it turns much and not evenly. */
-function followSmooth(curve: Curve, segment: number, u0: number, u1: number, enough: number, along: Along): void {
+function followSmooth(curve: Curve, segment: number, u0: number, u1: number, enough: number): void {
 	const direction = (u: number) => segmentDerivative(curve, segment, u);
 	const bend = (u: number) => {
 		const k = Math.abs(segmentCurvature(curve, segment, u));
@@ -164,7 +165,8 @@ export function largestTurn({ at, turn, kinks }: Turns, places: Float64Array): {
  * The curvature at fractions of the length that rise, at each the larger one where two stretches meet. A kink is spread over
  * the half of the shorter segment beside it, either way, so that a polyline bends as the curve does that it stands for.
  */
-export function bendsAt({ at, turn, kinks, length }: Turns, fractions: ArrayLike<number>): Float64Array {
+export function bendsAt(turns: Turns, fractions: ArrayLike<number>): Float64Array {
+	const { at, kinks } = turns;
 	const bends = pooled(fractions.length);
 	const touch = 1e-9;
 	// The stretch, and the kink, that are the last to start before a place, or at it.
@@ -173,29 +175,31 @@ export function bendsAt({ at, turn, kinks, length }: Turns, fractions: ArrayLike
 		const fraction = fractions[i]!;
 		let bend = 0;
 		while (stretch + 1 < at.length && at[stretch + 1]! <= fraction - touch) stretch++;
-		for (let k = stretch; k + 1 < at.length && at[k]! <= fraction + touch; k++) {
-			const way = (at[k + 1]! - at[k]!) * length;
-			if (way > 0) bend = Math.max(bend, (turn[k + 1]! - turn[k]!) / way);
-		}
+		for (let k = stretch; k + 1 < at.length && at[k]! <= fraction + touch; k++) bend = Math.max(bend, bendOfStretch(turns, k));
 		while (kink + 1 < kinks.at.length && kinks.at[kink + 1]! <= fraction) kink++;
 		for (let k = Math.max(0, kink); k <= kink + 1 && k < kinks.at.length; k++)
-			if (Math.abs(kinks.at[k]! - fraction) <= kinks.reach[k]! + touch)
-				bend = Math.max(bend, kinks.turn[k]! / (2 * kinks.reach[k]! * length));
+			if (Math.abs(kinks.at[k]! - fraction) <= kinks.reach[k]! + touch) bend = Math.max(bend, bendOfKink(turns, k));
 		bends[i] = bend;
 	}
 	return bends;
 }
 
 /** The largest curvature, kinks spread as in {@link bendsAt}. */
-export function largestBend({ at, turn, kinks, length }: Turns): number {
+export function largestBend(turns: Turns): number {
 	let bend = 0;
-	for (let k = 0; k + 1 < at.length; k++) {
-		const way = (at[k + 1]! - at[k]!) * length;
-		if (way > 0) bend = Math.max(bend, (turn[k + 1]! - turn[k]!) / way);
-	}
-	for (let k = 0; k < kinks.at.length; k++) bend = Math.max(bend, kinks.turn[k]! / (2 * kinks.reach[k]! * length));
+	for (let k = 0; k + 1 < turns.at.length; k++) bend = Math.max(bend, bendOfStretch(turns, k));
+	for (let k = 0; k < turns.kinks.at.length; k++) bend = Math.max(bend, bendOfKink(turns, k));
 	return bend;
 }
+
+/** The curvature from one place to the next. */
+function bendOfStretch({ at, turn, length }: Turns, k: number): number {
+	const way = (at[k + 1]! - at[k]!) * length;
+	return way > 0 ? (turn[k + 1]! - turn[k]!) / way : 0;
+}
+
+/** The curvature of a kink, over as far as it is spread. */
+const bendOfKink = ({ kinks, length }: Turns, k: number): number => kinks.turn[k]! / (2 * kinks.reach[k]! * length);
 
 /** The fractions of the length at which the curvature changes, of stretches that bend more than `enough`; they rise, and some may repeat. */
 export function bendPlaces({ at, turn, kinks, length }: Turns, enough: number): number[] {

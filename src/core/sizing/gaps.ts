@@ -57,7 +57,7 @@ export function* gapsBeside(arrangement: Arrangement, isFilled: (side: number) =
 		boxes[4 * p + 3] = y1;
 	}
 	yield 1;
-	known.renew(arrangement, isFilled, boxes);
+	known.renew(arrangement, isFilled);
 	return new GapFinder(arrangement, isFilled, known, boxes);
 }
 
@@ -182,11 +182,11 @@ export class GapFinder {
 		return (this.ofPiece[p] ??= runsOf(this.pieces[p]!, this.diagonal));
 	}
 
-	/** Finds the runs whose boxes meet a box: {@link runs}, and the piece of each, {@link owners}. */
-	private search(x0: number, y0: number, x1: number, y1: number): void {
+	/** Finds the runs, of some pieces, whose boxes meet a box: {@link runs}, and the piece of each, {@link owners}. */
+	private search(x0: number, y0: number, x1: number, y1: number, pieces = this.tree.search(x0, y0, x1, y1)): void {
 		const { owners, runs } = this;
 		owners.length = runs.length = 0;
-		for (const q of this.tree.search(x0, y0, x1, y1)) {
+		for (const q of pieces) {
 			this.runsOf(q).search(x0, y0, x1, y1, runs);
 			while (owners.length < runs.length) owners.push(q);
 		}
@@ -212,7 +212,7 @@ export class GapFinder {
 		}
 		const { count } = this.runsOf(p);
 		if (near.length > fewRuns || count > fewRuns) return;
-		this.search(x0, y0, x1, y1);
+		this.search(x0, y0, x1, y1, near);
 		if (this.runs.length > 4 * fewRuns) return;
 		const { emptyTo } = this.aroundOf(p);
 		let clear = Infinity;
@@ -327,16 +327,11 @@ interface OfPiece {
 	farthest: number;
 }
 
-/** A piece with what gaps beside it follow from: its box, and which of its sides are filled. */
-interface Seen {
-	box: readonly [number, number, number, number];
-	sides: number;
-}
-
 /** Remembers gaps from one time to the next: a gap stays as long as no piece within the reach that it was looked for in changes. */
 export class KnownGaps {
 	private found = new WeakMap<Piece, OfPiece>();
-	private seen = new Map<Piece, Seen>();
+	/** Which sides of each piece are filled. */
+	private seen = new Map<Piece, number>();
 	private diagonal = NaN;
 	private pieces: readonly Piece[] = [];
 	private index = new Map<Piece, number>();
@@ -344,32 +339,31 @@ export class KnownGaps {
 	private last: { p: number; own: OfPiece } | undefined;
 
 	/** Forgets what may be otherwise in an arrangement. */
-	renew({ pieces, diagonal }: Arrangement, isFilled: (side: number) => boolean, boxes: Float64Array): void {
+	renew({ pieces, diagonal }: Arrangement, isFilled: (side: number) => boolean): void {
 		const before = this.seen;
 		this.seen = new Map();
 		this.last = undefined;
 		this.pieces = pieces;
 		this.index = new Map(pieces.map((piece, p) => [piece, p]));
-		const changed: Seen['box'][] = [];
+		const changed: Piece[] = [];
 		for (const [p, piece] of pieces.entries()) {
 			const sides = Number(isFilled(2 * p)) + 2 * Number(isFilled(2 * p + 1));
-			const old = before.get(piece);
-			const box = old?.box ?? ([boxes[4 * p]!, boxes[4 * p + 1]!, boxes[4 * p + 2]!, boxes[4 * p + 3]!] as const);
-			this.seen.set(piece, { box, sides });
-			if (old?.sides !== sides) changed.push(box);
+			this.seen.set(piece, sides);
+			if (before.get(piece) !== sides) changed.push(piece);
 		}
-		for (const [piece, { box }] of before) if (!this.seen.has(piece)) changed.push(box);
+		for (const piece of before.keys()) if (!this.seen.has(piece)) changed.push(piece);
 		if (diagonal !== this.diagonal || 4 * changed.length > pieces.length) this.found = new WeakMap();
 		else if (changed.length > 0) {
 			const tree = new Flatbush(changed.length);
-			for (const box of changed) tree.add(...box);
+			for (const piece of changed) tree.add(...boxOfPiece(piece, 0));
 			tree.finish();
-			for (const [piece, { box }] of this.seen) {
+			for (const piece of pieces) {
 				const own = this.found.get(piece);
 				if (!own) continue;
 				// A piece lies beside its line by as much as that is straightened.
 				const reach = own.farthest + 2 * flatness * diagonal;
-				const near = tree.search(box[0] - reach, box[1] - reach, box[2] + reach, box[3] + reach);
+				const [x0, y0, x1, y1] = boxOfPiece(piece, 0);
+				const near = tree.search(x0 - reach, y0 - reach, x1 + reach, y1 + reach);
 				if (near.length > 0) this.found.delete(piece);
 			}
 		}

@@ -68,19 +68,15 @@ export class SizeTree {
 		if (nearest < known) known = nearest;
 		let depth = 0;
 		let part = 0;
-		let own = this.promise(0, px, py);
+		let own = this.promise(0, px, py, px, py);
 		for (;;) {
 			if (own < known * accepted) {
 				const other = second[part]!;
 				if (other !== 0) {
-					// The half that promises more is looked at first.
-					const low = this.promise(part + 1, px, py);
-					const high = this.promise(other, px, py);
-					const isFirst = low <= high;
-					pending[depth] = isFirst ? other : part + 1;
-					promised[depth++] = isFirst ? high : low;
-					part = isFirst ? part + 1 : other;
-					own = isFirst ? low : high;
+					const low = this.promise(part + 1, px, py, px, py);
+					const high = this.promise(other, px, py, px, py);
+					part = this.betterHalf(part, low, high, depth++);
+					own = Math.min(low, high);
 					continue;
 				}
 				for (let k = first[part]!; k < last[part]!; k++) {
@@ -156,18 +152,15 @@ export class SizeTree {
 		let most = largest(grown, first, last);
 		let depth = 0;
 		let part = 0;
-		let own = this.promiseTo(0, ax, ay, bx, by);
+		let own = this.promise(0, ax, ay, bx, by);
 		for (;;) {
 			if (own < most) {
 				const other = this.second[part]!;
 				if (other !== 0) {
-					const low = this.promiseTo(part + 1, ax, ay, bx, by);
-					const high = this.promiseTo(other, ax, ay, bx, by);
-					const isFirst = low <= high;
-					pending[depth] = isFirst ? other : part + 1;
-					promised[depth++] = isFirst ? high : low;
-					part = isFirst ? part + 1 : other;
-					own = isFirst ? low : high;
+					const low = this.promise(part + 1, ax, ay, bx, by);
+					const high = this.promise(other, ax, ay, bx, by);
+					part = this.betterHalf(part, low, high, depth++);
+					own = Math.min(low, high);
 					continue;
 				}
 				let isLower = false;
@@ -202,17 +195,17 @@ export class SizeTree {
 		return this.size[i]! + this.slope * Math.sqrt(dx * dx + dy * dy);
 	}
 
-	/** The smallest that the sizes of a part can have grown to at a point. */
-	private promise(part: number, px: number, py: number): number {
-		const { bounds } = this;
-		const k = 5 * part;
-		const dx = px < bounds[k]! ? bounds[k]! - px : px > bounds[k + 2]! ? px - bounds[k + 2]! : 0;
-		const dy = py < bounds[k + 1]! ? bounds[k + 1]! - py : py > bounds[k + 3]! ? py - bounds[k + 3]! : 0;
-		return bounds[k + 4]! + this.slope * Math.sqrt(dx * dx + dy * dy);
+	/** The half of a part that promises more, which is looked at first; the other one is put aside. */
+	private betterHalf(part: number, low: number, high: number, depth: number): number {
+		const other = this.second[part]!;
+		const isFirst = low <= high;
+		this.pending[depth] = isFirst ? other : part + 1;
+		this.promised[depth] = isFirst ? high : low;
+		return isFirst ? part + 1 : other;
 	}
 
-	/** The same anywhere in a box. */
-	private promiseTo(part: number, ax: number, ay: number, bx: number, by: number): number {
+	/** The smallest that the sizes of a part can have grown to anywhere in a box. */
+	private promise(part: number, ax: number, ay: number, bx: number, by: number): number {
 		const { bounds } = this;
 		const k = 5 * part;
 		const dx = bx < bounds[k]! ? bounds[k]! - bx : ax > bounds[k + 2]! ? ax - bounds[k + 2]! : 0;
