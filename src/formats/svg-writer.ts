@@ -6,7 +6,7 @@ import { absoluteUnits } from './svg-units.ts';
 
 /** The curves as an SVG drawing, a path with its name as id for each, y turned down again; 1 unit of the recipe is 1 user unit. */
 export function writeSvg(curves: readonly Curve[], unit: string): string {
-	const [minX, minY, maxX, maxY] = extent([...curves]) ?? [0, 0, 1, 1];
+	const [minX, minY, maxX, maxY] = extent(curves) ?? [0, 0, 1, 1];
 	const margin = 0.02 * Math.max(maxX - minX, maxY - minY) || 1;
 	const [width, height] = [maxX - minX + 2 * margin, maxY - minY + 2 * margin];
 	const line = margin / 10;

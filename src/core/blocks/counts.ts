@@ -1,4 +1,5 @@
-import { addTo } from '../numeric/lists.ts';
+import { DisjointSets } from '../numeric/disjoint-sets.ts';
+import { addTo, numbersBelow } from '../numeric/lists.ts';
 import type { Block } from './layout.ts';
 import type { Walk } from '../geometry/pieces.ts';
 import { nearestIntegers, type Equation, type Target } from './integer-programme.ts';
@@ -55,60 +56,49 @@ export function settleCounts(
 	const pairs = blocks.flatMap((block, b) => [0, 1].map((k) => ({ block: b, one: block.sides[k]!, other: block.sides[k + 2]! })));
 
 	// Phase 1: pieces that must have one count make a class.
-	const parent = wanted.map((_, p) => p);
-	const root = (p: number): number => {
-		while (parent[p] !== p) p = parent[p] = parent[parent[p]!]!;
-		return p;
-	};
-	const join = (p: number, q: number) => (parent[Math.max(root(p), root(q))] = Math.min(root(p), root(q)));
-	for (const { one, other } of pairs) if (one.length === 1 && other.length === 1) join(one[0]! >> 1, other[0]! >> 1);
-	for (const [p, q] of equal) join(p, q);
+	const classes = new DisjointSets(wanted.length);
+	for (const { one, other } of pairs) if (one.length === 1 && other.length === 1) classes.join(one[0]! >> 1, other[0]! >> 1);
+	for (const [p, q] of equal) classes.join(p, q);
 
 	// Phase 2: the equations between classes.
 	const all: (Equation & { pieces: number[] })[] = [];
 	for (const { one, other } of pairs) {
 		if (one.length === 1 && other.length === 1) continue;
 		const terms = new Map<number, number>();
-		const add = (p: number, sign: number) => terms.set(root(p), (terms.get(root(p)) ?? 0) + sign);
+		const add = (p: number, sign: number) => terms.set(classes.root(p), (terms.get(classes.root(p)) ?? 0) + sign);
 		for (const h of one) add(h >> 1, 1);
 		for (const h of other) add(h >> 1, -1);
 		all.push({ terms, total: 0, pieces: [...one, ...other].map((h) => h >> 1) });
 	}
 	for (const { terms: list, total } of equations) {
 		const terms = new Map<number, number>();
-		for (const [p, coefficient] of list) terms.set(root(p), (terms.get(root(p)) ?? 0) + coefficient);
+		for (const [p, coefficient] of list) terms.set(classes.root(p), (terms.get(classes.root(p)) ?? 0) + coefficient);
 		all.push({ terms, total, pieces: list.map(([p]) => p) });
 	}
 
 	// Phase 3: classes that hang together through equations are settled together.
-	const group = wanted.map((_, p) => p);
-	const groupOf = (c: number): number => {
-		while (group[c] !== c) c = group[c] = group[group[c]!]!;
-		return c;
-	};
-	for (const { pieces } of all)
-		for (const p of pieces) {
-			const [a, b] = [groupOf(root(pieces[0]!)), groupOf(root(p))];
-			group[Math.max(a, b)] = Math.min(a, b);
-		}
-	const members = new Map<number, number[]>();
-	wanted.forEach((_, p) => {
-		const g = groupOf(root(p));
-		addTo(members, g, p);
-	});
+	const groups = new DisjointSets(wanted.length);
+	for (const { pieces } of all) for (const p of pieces) groups.join(classes.root(pieces[0]!), classes.root(p));
+	const groupOf = numbersBelow(wanted.length);
+	const sizeOf = new Uint32Array(wanted.length);
+	for (let p = 0; p < wanted.length; p++) {
+		groupOf[p] = groups.root(classes.root(p));
+		sizeOf[groupOf[p]!]!++;
+	}
 	const equationsOf = new Map<number, Equation[]>();
 	for (const equation of all) {
-		const g = groupOf(root(equation.pieces[0]!));
-		addTo(equationsOf, g, equation);
+		addTo(equationsOf, groupOf[equation.pieces[0]!]!, equation);
 	}
 
 	const counts = new Array<Count>(wanted.length);
 	const conflicts: CountConflict[] = [];
+	const members = new Map<number, number[]>();
+	for (const [p, g] of groupOf.entries()) {
+		if (sizeOf[g] === 1 && !equationsOf.has(g)) counts[p] = alone(wanted[p]!, pinned.get(p));
+		else addTo(members, g, p);
+	}
+	const root = (p: number): number => classes.root(p);
 	for (const [g, pieces] of members) {
-		if (pieces.length === 1 && !equationsOf.has(g)) {
-			counts[g] = alone(wanted[g]!, pinned.get(g));
-			continue;
-		}
 		const system: System = { pieces, root, pinned, wanted, equations: equationsOf.get(g) ?? [] };
 		const values = settle(system);
 		const leads = leaders(system);

@@ -22,14 +22,13 @@ export function tellCutFlat(
 	turns: readonly Turns[],
 	divisions: readonly Division[]
 ): void {
-	const names = pieceNames(arrangement);
 	const list: Finding[] = [];
-	asked.forEach((own, p) => {
-		if (!own?.bySize) return;
+	for (const [p, own] of asked.entries()) {
+		if (!own?.bySize) continue;
 		const { at } = divisions[p]!;
 		const { turn, cell } = largestTurn(turns[p]!, at);
 		const degrees = (turn * 180) / Math.PI;
-		if (degrees <= flatTurn) return;
+		if (degrees <= flatTurn) continue;
 		const piece = arrangement.pieces[p]!;
 		const place = partPoint(piece, (at[cell]! + at[cell + 1]!) / 2, piece.length);
 		const edge = (at[cell + 1]! - at[cell]!) * piece.length;
@@ -39,11 +38,11 @@ export function tellCutFlat(
 				.finding(
 					'note',
 					'cut-flat',
-					`\`${names[p]}\` turns by ${Math.round(degrees)}° on one edge at ${placeText(place)}; a size of ${short((edge * 30) / degrees)} there, or \`by chord\`, follows it`,
+					`\`${pieceNames(arrangement)[p]}\` turns by ${Math.round(degrees)}° on one edge at ${placeText(place)}; a size of ${short((edge * 30) / degrees)} there, or \`by chord\`, follows it`,
 					{ at: place, pieces: [p] }
 				)
 		});
-	});
+	}
 	report.tell(list, (n) => `${n} pieces are cut flat by the size that they are given`);
 }
 
@@ -67,10 +66,10 @@ export function tellJumps(
 	{ arrangement, recipe, growth, above = largeJump, report }: JumpTelling
 ): void {
 	const { pieces, x, y } = arrangement;
-	const names = pieceNames(arrangement);
 	const list = jumps
 		.filter(({ ratio }) => ratio > above)
 		.map(({ coarser, end, piece, own, other, ratio }): Finding => {
+			const names = pieceNames(arrangement);
 			const at = { x: x[pieces[coarser]![end]]!, y: y[pieces[coarser]![end]]! };
 			const beyond = pieces[piece]!;
 			const far = pieces[coarser]![end === 'start' ? 'end' : 'start'];

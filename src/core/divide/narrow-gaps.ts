@@ -30,6 +30,7 @@ export class NarrowGaps {
 	}
 
 	tell(report: Report, recipe: Recipe): void {
+		if (this.found.size === 0) return;
 		const names = pieceNames(this.arrangement);
 		// Of the pieces that meet at one corner one gap is enough.
 		const places = new Set<string>();

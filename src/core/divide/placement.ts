@@ -10,9 +10,8 @@ export class PlacementCache {
 		const piece = arrangement.pieces[p]!;
 		const n = at.length - 1;
 		const known = this.places.get(piece);
-		const isJoined = (k: number, junction: number) =>
-			known!.x[k] === arrangement.x[junction] && known!.y[k] === arrangement.y[junction];
-		if (known && sameNumbers(known.at, at) && isJoined(0, piece.start) && isJoined(n, piece.end)) return known;
+		if (known && sameNumbers(known.at, at) && isAt(known, 0, arrangement, piece.start) && isAt(known, n, arrangement, piece.end))
+			return known;
 		const { x, y } = partPoints(piece, at, piece.length);
 		x[0] = arrangement.x[piece.start]!;
 		y[0] = arrangement.y[piece.start]!;
@@ -23,3 +22,7 @@ export class PlacementCache {
 		return place;
 	}
 }
+
+/** Whether a place is that of a junction. */
+const isAt = (places: { x: Float64Array; y: Float64Array }, k: number, { x, y }: Arrangement, junction: number): boolean =>
+	places.x[k] === x[junction] && places.y[k] === y[junction];

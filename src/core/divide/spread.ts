@@ -45,7 +45,8 @@ export function spread(
 ): { at: Float64Array[]; spacings: Division['spacing'][] } {
 	const { arrangement } = context;
 	const at = new Array<Float64Array | undefined>(counts.length);
-	const spacings = counts.map((): Division['spacing'] => ({ law: 'even' }));
+	const spacings: Division['spacing'][] = [];
+	for (let p = 0; p < counts.length; p++) spacings.push({ law: 'even' });
 	const lengthOf = (p: number) => arrangement.pieces[p]!.length;
 	asked.forEach((a, p) => {
 		if (!a?.spacing) return;
@@ -77,33 +78,30 @@ export function spread(
 		const sameWay = asked[p]!.likeReversed === undefined ? alongside(arrangement, p, like) : !asked[p]!.likeReversed;
 		return (at[p] = sameWay ? source : reversePositions(source));
 	};
-	for (let p = 0; p < counts.length; p++) copied(p, []);
+	for (const [p, a] of asked.entries()) if (a?.like !== undefined) copied(p, []);
 	asked.forEach((a, p) => {
 		if (!a?.follows || at[p]) return;
 		at[p] = positionsAlong(a.follows, counts[p]!.count);
 		spacings[p] = { law: 'sizes' };
 	});
 	passAcross(arrangement, blocks, counts, at, spacings);
-	counts.forEach(({ count }, p) => {
-		const own = at[p] ? undefined : sizes[p];
-		const ends = heights.get(p);
-		if (own && ends && count > ends.start.length + ends.end.length) {
-			at[p] = positionsBetween(ends, own, lengthOf(p), count);
-			spacings[p] = { law: 'sizes' };
-			return;
-		}
-		if (!own || isOneSize(own, 0)) return;
-		at[p] = positionsAlong(own, count);
-		spacings[p] = { law: 'sizes' };
-	});
 	// Many pieces have the same count: their places are the same list.
 	const even = new Map<number, Float64Array>();
-	const evenly = (count: number): Float64Array => {
-		let own = even.get(count);
-		if (!own) even.set(count, (own = positions(count, { law: 'even' })));
-		return own;
-	};
-	const all = counts.map(({ count }, p) => at[p] ?? evenly(count));
+	const all: Float64Array[] = [];
+	for (const [p, { count }] of counts.entries()) {
+		let own = at[p];
+		if (!own) {
+			const ends = heights.get(p);
+			if (ends && count > ends.start.length + ends.end.length) own = positionsBetween(ends, sizes[p]!, lengthOf(p), count);
+			else if (!isOneSize(sizes[p]!, 0)) own = positionsAlong(sizes[p]!, count);
+			if (own) spacings[p] = { law: 'sizes' };
+		}
+		if (!own) {
+			own = even.get(count);
+			if (!own) even.set(count, (own = positions(count, { law: 'even' })));
+		}
+		all.push(own);
+	}
 	// What is periodic is divided alike whatever its own divisions would follow from.
 	asked.forEach((a, p) => {
 		if (a?.likeReversed === undefined || all[a.like!]!.length !== all[p]!.length) return;

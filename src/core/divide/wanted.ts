@@ -1,4 +1,4 @@
-import { addTo } from '../numeric/lists.ts';
+import { PairBuckets } from '../numeric/pair-buckets.ts';
 import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
 import type { Work } from '../numeric/work.ts';
@@ -36,21 +36,30 @@ export function* sizesOf(
 	const { model, arrangement, regions, fallbackSize, field, demands } = context;
 	const inLayout = laidOut(demands);
 	/** Whether each face is filled, and the size of its region, Infinity where it is not; the last is that of no face. */
-	const filled = new Uint8Array(arrangement.faces.length + 1);
-	const sizeIn = new Float64Array(filled.length).fill(Infinity);
+	const isMeshed = new Uint8Array(arrangement.faces.length + 1);
+	const sizeIn = new Float64Array(isMeshed.length).fill(Infinity);
+	const faceOrNone = (face: number) => (face < 0 ? arrangement.faces.length : face);
 	for (const { face, fill, size } of new Map(regions.map((r) => [r.face, r])).values()) {
 		if (fill === 'none') continue;
-		filled[face] = 1;
+		isMeshed[face] = 1;
 		sizeIn[face] = Math.max(size ?? fallbackSize, finestSize(arrangement.faces[face]!.area));
 	}
 	const elsewhere = globalSizes(model).at(-1)?.size ?? fallbackSize;
-	const base = arrangement.pieces.map((_, p) => {
-		const own = Math.min(sizeIn.at(arrangement.sides[2 * p]!)!, sizeIn.at(arrangement.sides[2 * p + 1]!)!);
-		return own < Infinity ? own : elsewhere;
-	});
-	const coarsest = Math.max(...base);
-	const turns = arrangement.pieces.map((piece) => turnsOfPiece(piece, mostTurn / 2 / coarsest));
-	const given = arrangement.pieces.map((piece, p): SizesAlong | undefined => {
+	const { pieces, sides } = arrangement;
+	const filled = new Uint8Array(sides.length);
+	const base: number[] = [];
+	let coarsest = -Infinity;
+	for (let p = 0; p < pieces.length; p++) {
+		const [left, right] = [faceOrNone(sides[2 * p]!), faceOrNone(sides[2 * p + 1]!)];
+		filled[2 * p] = isMeshed[left]!;
+		filled[2 * p + 1] = isMeshed[right]!;
+		const own = Math.min(sizeIn[left]!, sizeIn[right]!);
+		base.push(own < Infinity ? own : elsewhere);
+		if (base[p]! > coarsest) coarsest = base[p]!;
+	}
+	const turns: Turns[] = [];
+	for (const piece of pieces) turns.push(turnsOfPiece(piece, mostTurn / 2 / coarsest));
+	const given = pieces.map((piece, p): SizesAlong | undefined => {
 		const own = asked[p];
 		if (own?.follows) return own.follows;
 		const count = own?.count ?? (own?.wanted === undefined ? undefined : Math.max(1, Math.round(own.wanted)));
@@ -70,7 +79,8 @@ export function* sizesOf(
 		return sizesOfPositions(at, piece.length);
 	});
 	yield 0;
-	const longest = arrangement.pieces.map(({ length }, p) => length / least[p]!);
+	const longest: number[] = [];
+	for (const [p, { length }] of pieces.entries()) longest.push(length / least[p]!);
 	// Blocks have their own spacing; a size along their sides follows the size of their region, and grows from block to block.
 	const inBlocks = sizesInBlocks({ arrangement, blocks, asked, given, inLayout, base, turns, field });
 	const gaps = new NarrowGaps(arrangement);
@@ -82,7 +92,7 @@ export function* sizesOf(
 		turns,
 		known: context.knownSizes,
 		given: inBlocks,
-		isFilled: (side) => filled.at(arrangement.sides[side]!) === 1,
+		filled,
 		tooNarrow: (piece, at, gap, finest) => gaps.take(piece, at, gap, finest)
 	});
 	gaps.tell(context.report, model.recipe);
@@ -108,7 +118,8 @@ export function* wantedCounts(
 		const turns = own ? undefined : turnOf(p);
 		counts.push(Math.max(least[p]!, turns ? notCutFlat(count, sizes[p]!, turns) : count));
 	}
-	const total = counts.reduce((a, b) => a + b, 0);
+	let total = 0;
+	for (const count of counts) total += count;
 	if (total <= mostNodes) return counts;
 	const most = counts.reduce((best, count, p) => (count > counts[best]! ? p : best), 0);
 	report.error(
@@ -199,20 +210,23 @@ export function wantedAcross(
 	});
 }
 
-/** Pieces between the same two junctions: cut once, they would fall on one chord. */
-function twinPieces({ pieces, x }: Arrangement): Set<number> {
-	const between = new Map<number, number[]>();
-	pieces.forEach(({ start, end }, p) => {
-		const key = Math.min(start, end) * x.length + Math.max(start, end);
-		addTo(between, key, p);
-	});
-	return new Set([...between.values()].filter((list) => list.length > 1).flat());
+/** 1 for pieces between the same two junctions: cut once, they would fall on one chord. */
+function twinPieces({ pieces }: Arrangement): Uint8Array {
+	const isTwin = new Uint8Array(pieces.length);
+	const between = new PairBuckets(pieces.length);
+	for (const [p, { start, end }] of pieces.entries()) {
+		const twin = between.newest(Math.min(start, end), Math.max(start, end));
+		if (twin >= 0) isTwin[p] = isTwin[twin] = 1;
+		between.add(Math.min(start, end), Math.max(start, end));
+	}
+	return isTwin;
 }
 
 /** The fewest divisions of every piece that enclose something where it is closed, and keep twins from falling on one chord. */
 export function leastCounts(arrangement: Arrangement): number[] {
-	const twins = twinPieces(arrangement);
-	return arrangement.pieces.map((piece, p) =>
-		Math.max(piece.start === piece.end ? 3 : 1, twins.has(p) && !isStraight(piece) ? 2 : 1)
-	);
+	const isTwin = twinPieces(arrangement);
+	const least: number[] = [];
+	for (const [p, piece] of arrangement.pieces.entries())
+		least.push(piece.start === piece.end ? 3 : isTwin[p] && !isStraight(piece) ? 2 : 1);
+	return least;
 }

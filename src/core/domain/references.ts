@@ -1,3 +1,4 @@
+import { kept } from '../numeric/kept.ts';
 import type { Report } from '../text/report.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import type { Model } from '../recipe/model.ts';
@@ -51,11 +52,13 @@ const isOuter = ({ name, piece }: CurveReference, curves: ReadonlyMap<string, un
 	name === 'outer' && piece === undefined && !curves.has(name);
 
 /** The shortest reference to every piece: the curve's name where it has one piece, `wall[2]` otherwise. */
-export function pieceNames(arrangement: Arrangement): string[] {
-	const names = new Array<string>(arrangement.pieces.length);
-	arrangement.byCurve.forEach((list, c) => {
-		const name = arrangement.curves[c]!.name;
-		list.forEach(({ piece }, k) => (names[piece] ??= list.length === 1 ? name : `${name}[${k + 1}]`));
-	});
+export const pieceNames = (arrangement: Arrangement): readonly string[] => namesOf(arrangement, 0);
+
+const namesOf = kept(({ pieces, byCurve, curves }: Arrangement): readonly string[] => {
+	const names = new Array<string>(pieces.length);
+	for (const [c, list] of byCurve.entries()) {
+		const { name } = curves[c]!;
+		for (const [k, { piece }] of list.entries()) names[piece] ??= list.length === 1 ? name : `${name}[${k + 1}]`;
+	}
 	return names;
-}
+});

@@ -78,7 +78,6 @@ export function missingRegions(model: Model, regions: readonly Region[]): string
 const toldSingly = 12;
 
 function* reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMap<number, string>, report: Report): Work<void> {
-	const unnamed = arrangement.faces.flatMap((_, f) => (taken.has(f) ? [] : [f]));
 	const names = new Set(stated(model, region).map((r) => r.name));
 	let number = 1;
 	const next = (): string => {
@@ -88,8 +87,10 @@ function* reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyM
 	};
 	const pieces = (f: number) => arrangement.faces[f]!.outer.map((h) => h >> 1);
 	const places: { f: number; at: Point; text: string }[] = [];
-	for (const [k, f] of unnamed.entries()) {
-		if ((k & 0x3f) === 0x3f) yield k / unnamed.length;
+	const { length } = arrangement.faces;
+	for (let f = 0; f < length; f++) {
+		if ((f & 0x3f) === 0x3f) yield f / length;
+		if (taken.has(f)) continue;
 		const place = writtenPointInFace(arrangement, f);
 		if (place) places.push({ f, ...place });
 	}

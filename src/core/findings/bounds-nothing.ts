@@ -1,5 +1,6 @@
 import { removeStatement } from '../recipe/edits.ts';
 import { partPoint } from '../geometry/parts.ts';
+import type { CurvePiece } from '../geometry/pieces.ts';
 import { placeText } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
@@ -10,10 +11,10 @@ export function checkUseless({ model, arrangement, report }: ShapeCheck): void {
 	// While nothing is closed yet, the drawing is under way.
 	if (faces.length === 0) return;
 	const list: Finding[] = [];
-	const curvesOfLine = new Map<number, number>();
-	for (const line of model.curveLines) curvesOfLine.set(line, (curvesOfLine.get(line) ?? 0) + 1);
-	byCurve.forEach((own, c) => {
-		if (own.length === 0 || own.some(({ piece }) => sides[2 * piece]! >= 0 || sides[2 * piece + 1]! >= 0)) return;
+	let curvesOfLine: Map<number, number> | undefined;
+	for (const [c, own] of byCurve.entries()) {
+		if (own.length === 0 || isAtFace(own, sides)) continue;
+		curvesOfLine ??= countsOf(model.curveLines);
 		const piece = pieces[own[0]!.piece]!;
 		const at = partPoint(piece, 0.5, piece.length);
 		const line = model.curveLines[c]!;
@@ -26,6 +27,19 @@ export function checkUseless({ model, arrangement, report }: ShapeCheck): void {
 			pieces: own.map((p) => p.piece),
 			...(alone ? { mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) } } : {})
 		});
-	});
+	}
 	report.tell(list, (n) => `${n} curves bound nothing: no closed outline has them, and none lies around them`);
+}
+
+/** Whether one of the pieces of a curve has a face beside it. */
+function isAtFace(own: readonly CurvePiece[], sides: Int32Array): boolean {
+	for (const { piece } of own) if (sides[2 * piece]! >= 0 || sides[2 * piece + 1]! >= 0) return true;
+	return false;
+}
+
+/** How often a list has each number. */
+function countsOf(numbers: readonly number[]): Map<number, number> {
+	const counts = new Map<number, number>();
+	for (const number of numbers) counts.set(number, (counts.get(number) ?? 0) + 1);
+	return counts;
 }

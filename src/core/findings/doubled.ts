@@ -4,11 +4,13 @@ import { removeStatement } from '../recipe/edits.ts';
 import { placeText } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import { partPoint } from '../geometry/parts.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
 import type { Finding } from '../text/finding.ts';
 
 /** Statements all of whose curves lie on another curve, and curves that lie on another one for a part of the way. */
 export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 	const { byCurve, pieces, curves } = arrangement;
+	if (!isAnyShared(arrangement)) return;
 	const users = new Map<number, number[]>();
 	byCurve.forEach((list, c) => list.forEach(({ piece }) => addTo(users, piece, c)));
 	const doubled: Finding[] = [];
@@ -71,4 +73,15 @@ export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 		const { statement } = model.recipe.lines[line]!;
 		return (statement && language().recordOf(statement).defines?.(statement)?.name.text) ?? curves[c]!.name;
 	}
+}
+
+/** Whether a piece is one of two curves, or of one twice. */
+function isAnyShared({ byCurve, pieces }: Arrangement): boolean {
+	const isSeen = new Uint8Array(pieces.length);
+	for (const list of byCurve)
+		for (const { piece } of list) {
+			if (isSeen[piece]) return true;
+			isSeen[piece] = 1;
+		}
+	return false;
 }

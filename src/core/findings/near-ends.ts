@@ -14,14 +14,14 @@ const share = 5e-3;
 /** Open ends: those that all but meet something, with the weld that joins them; and the others. */
 export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 	const { pieces, degree, x, y, sides, byCurve, curves, diagonal } = arrangement;
+	const open: { p: number; j: number; atStart: boolean }[] = [];
+	for (const [p, { start, end }] of pieces.entries()) {
+		if (degree[start] === 1) open.push({ p, j: start, atStart: true });
+		if (degree[end] === 1) open.push({ p, j: end, atStart: false });
+	}
+	if (open.length === 0) return;
 	const curveOf = new Map<number, number>();
 	byCurve.forEach((list, c) => list.forEach(({ piece }) => curveOf.set(piece, c)));
-	const open: { p: number; j: number; atStart: boolean }[] = [];
-	pieces.forEach((piece, p) => {
-		if (degree[piece.start] === 1) open.push({ p, j: piece.start, atStart: true });
-		if (degree[piece.end] === 1) open.push({ p, j: piece.end, atStart: false });
-	});
-	if (open.length === 0) return;
 	const index = new Flatbush(curves.length);
 	for (const curve of curves) index.add(...extent([curve])!);
 	index.finish();

@@ -3,7 +3,7 @@ import { lineCurve } from '../geometry/build.ts';
 import { LINE, pointAt, segmentCount, type Curve, type Point } from '../geometry/curve.ts';
 import { repairOf, turnsBack } from './point-order.ts';
 import { dropPoints, swapPoints } from './points-of-curves.ts';
-import type { Piece } from '../geometry/pieces.ts';
+import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { placeText } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
@@ -13,7 +13,8 @@ export function checkSelfCrossings({ model, arrangement, regions, report }: Shap
 	const { byCurve, pieces, curves, x, y } = arrangement;
 	const crossings: Finding[] = [];
 	const spurs: Finding[] = [];
-	byCurve.forEach((list, c) => {
+	for (const c of comingBack(arrangement)) {
+		const list = byCurve[c]!;
 		const curve = curves[c]!;
 		const rows = model.fileLines.get(curve.name);
 		const places = list.map(({ piece, reversed }, k) => {
@@ -65,7 +66,7 @@ export function checkSelfCrossings({ model, arrangement, regions, report }: Shap
 				...(mend ? { mend } : {})
 			});
 		}
-	});
+	}
 	const crossed = new Set(crossings.flatMap(({ pieces: own = [] }) => own.map((p) => pieces[p]!.curve.name)));
 	report.tell(
 		findZigzags({ model, arrangement, regions, report }, crossed),
@@ -73,6 +74,23 @@ export function checkSelfCrossings({ model, arrangement, regions, report }: Shap
 	);
 	report.tell(crossings, (n) => `curves cross themselves at ${n} places`);
 	report.tell(spurs, (n) => `curves run out and back over themselves at ${n} places`);
+}
+
+/** The curves that run over a piece twice, or set out from a junction twice. */
+function comingBack({ byCurve, pieces, x }: Arrangement): number[] {
+	const lastAt = new Int32Array(x.length).fill(-1);
+	const lastOver = new Int32Array(pieces.length).fill(-1);
+	const found: number[] = [];
+	for (const [c, list] of byCurve.entries()) {
+		let isBack = false;
+		for (const { piece, reversed } of list) {
+			const from = reversed ? pieces[piece]!.end : pieces[piece]!.start;
+			isBack ||= lastOver[piece] === c || lastAt[from] === c;
+			lastOver[piece] = lastAt[from] = c;
+		}
+		if (isBack) found.push(c);
+	}
+	return found;
 }
 
 const lineText = (rows: Uint32Array | undefined, number: number | undefined) =>
@@ -146,6 +164,7 @@ const nearby = 6;
 
 /** Where a line from a file turns back and on again, which two rows in the wrong order make of it, or a wrong one. */
 function findZigzags({ model, arrangement: { curves } }: ShapeCheck, crossed: ReadonlySet<string>): Finding[] {
+	if (model.fileLines.size === 0) return [];
 	return curves.flatMap((curve, c): Finding[] => {
 		const rows = model.fileLines.get(curve.name);
 		const count = segmentCount(curve);

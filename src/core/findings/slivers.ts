@@ -1,8 +1,9 @@
-import { addTo } from '../numeric/lists.ts';
 import { atan2 } from '../numeric/elementary.ts';
-import { tangent } from '../geometry/build.ts';
-import { segmentCount, type Point } from '../geometry/curve.ts';
-import type { Piece } from '../geometry/pieces.ts';
+import { kept } from '../numeric/kept.ts';
+import { pooledOf } from '../numeric/pooled.ts';
+import { segmentCount } from '../geometry/curve.ts';
+import { leavingDirection } from '../geometry/parts.ts';
+import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { dropPoints } from './points-of-curves.ts';
 import { placeText, short } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
@@ -12,30 +13,23 @@ import type { Finding } from '../text/finding.ts';
 const tooShort = 2e-3;
 /** A corner of a filled region sharper than this, in degrees, is told. */
 const tooSharp = 20;
+/** At such a corner the directions run against one another by more than this: the cosine of the sharpest, and a little room. */
+const leastAgainst = 0.93;
 
 /** Pieces far shorter than their neighbours on a curve. */
 export function checkShortPieces({ model, arrangement, report }: ShapeCheck): void {
 	const { byCurve, pieces, x, y, degree } = arrangement;
-	const neighbours = new Map<number, number[]>();
-	pieces.forEach((piece, p) => {
-		for (const j of [piece.start, piece.end]) addTo(neighbours, j, p);
-	});
-	const curveOf = new Map<number, { c: number; k: number }>();
-	byCurve.forEach((list, c) => list.forEach(({ piece }, k) => curveOf.set(piece, { c, k })));
+	const shortest = shortestAt(arrangement);
+	const curveOf = new Map<number, number>();
 	const list: Finding[] = [];
-	pieces.forEach((piece, p) => {
-		if (degree[piece.start] === 1 || degree[piece.end] === 1 || piece.start === piece.end) return;
-		const longestAt = (j: number) =>
-			Math.min(
-				...neighbours
-					.get(j)!
-					.filter((q) => q !== p)
-					.map((q) => pieces[q]!.length)
-			);
-		const least = Math.min(longestAt(piece.start), longestAt(piece.end));
-		if (!(piece.length < tooShort * least)) return;
+	for (const [p, piece] of pieces.entries()) {
+		const { start, end } = piece;
+		if (degree[start] === 1 || degree[end] === 1 || start === end) continue;
+		const least = Math.min(shortestBeside(shortest, start, p), shortestBeside(shortest, end, p));
+		if (!(piece.length < tooShort * least)) continue;
+		if (curveOf.size === 0) byCurve.forEach((own, c) => own.forEach((one) => curveOf.set(one.piece, c)));
 		const at = { x: x[piece.start]!, y: y[piece.start]! };
-		const { c } = curveOf.get(p)!;
+		const c = curveOf.get(p)!;
 		const number = Math.floor(piece.t1) === piece.t1 ? piece.t1 % segmentCount(piece.curve) : undefined;
 		const mend = number === undefined || segmentCount(piece.curve) < 3 ? undefined : dropPoints(model, c, [number]);
 		list.push({
@@ -46,9 +40,33 @@ export function checkShortPieces({ model, arrangement, report }: ShapeCheck): vo
 			pieces: [p],
 			...(mend ? { mend: { ...mend, label: `Merge it: ${mend.label.toLowerCase()}` } } : {})
 		});
-	});
+	}
 	report.tell(list, (n) => `${n} pieces are far shorter than their neighbours`);
 }
+
+/** The lengths of the two shortest pieces at each junction, and which is the shortest. */
+interface Shortest {
+	first: Float64Array;
+	second: Float64Array;
+	firstOf: Int32Array;
+}
+
+function shortestAt({ pieces, x }: Arrangement): Shortest {
+	const [first, second] = [new Float64Array(x.length).fill(Infinity), new Float64Array(x.length).fill(Infinity)];
+	const firstOf = new Int32Array(x.length).fill(-1);
+	for (const [p, { start, end, length }] of pieces.entries())
+		for (let j = start, k = 0; k < (start === end ? 1 : 2); j = end, k++)
+			if (length < first[j]!) {
+				second[j] = first[j]!;
+				first[j] = length;
+				firstOf[j] = p;
+			} else if (length < second[j]!) second[j] = length;
+	return { first, second, firstOf };
+}
+
+/** The length of the shortest piece at a junction, other than one. */
+const shortestBeside = ({ first, second, firstOf }: Shortest, junction: number, piece: number): number =>
+	firstOf[junction] === piece ? second[junction]! : first[junction]!;
 
 /** Corners of filled regions that are so sharp that the elements in them must be poor. */
 export function checkSharpCorners({ arrangement, regions, report }: ShapeCheck): void {
@@ -57,14 +75,18 @@ export function checkSharpCorners({ arrangement, regions, report }: ShapeCheck):
 	for (const region of regions) {
 		if (region.fill === 'none') continue;
 		for (const walk of [faces[region.face]!.outer, ...faces[region.face]!.inner])
-			walk.forEach((h, k) => {
+			for (const [k, h] of walk.entries()) {
 				const next = walk[(k + 1) % walk.length]!;
 				// The turn-round at the tip of an inner edge is a full turn, no corner.
-				if ((h ^ 1) === next) return;
-				const [arriving, leaving] = [direction(h, pieces, false), direction(next, pieces, true)];
-				const turn = atan2(arriving.x * leaving.y - arriving.y * leaving.x, arriving.x * leaving.x + arriving.y * leaving.y);
-				const angle = 180 - (turn * 180) / Math.PI;
-				if (angle >= tooSharp) return;
+				if ((h ^ 1) === next) continue;
+				const [arriving, leaving] = [directionsOf(pieces[h >> 1]!, 0), directionsOf(pieces[next >> 1]!, 0)];
+				// Against its piece a half-piece leaves where that arrives.
+				const [a, b, sign] = [h & 1 ? 0 : 2, next & 1 ? 2 : 0, (h ^ next) & 1 ? -1 : 1];
+				const along = sign * (arriving[a]! * leaving[b]! + arriving[a + 1]! * leaving[b + 1]!);
+				if (along > -leastAgainst) continue;
+				const across = sign * (arriving[a]! * leaving[b + 1]! - arriving[a + 1]! * leaving[b]!);
+				const angle = 180 - (atan2(across, along) * 180) / Math.PI;
+				if (angle >= tooSharp) continue;
 				const j = next & 1 ? pieces[next >> 1]!.end : pieces[next >> 1]!.start;
 				const at = { x: x[j]!, y: y[j]! };
 				list.push({
@@ -74,7 +96,7 @@ export function checkSharpCorners({ arrangement, regions, report }: ShapeCheck):
 					at,
 					pieces: [h >> 1, next >> 1]
 				});
-			});
+			}
 	}
 	report.tell(
 		list,
@@ -82,14 +104,8 @@ export function checkSharpCorners({ arrangement, regions, report }: ShapeCheck):
 	);
 }
 
-/** The unit direction of a half-piece at its start (`leaving`) or end. */
-function direction(h: number, pieces: readonly Piece[], leaving: boolean): Point {
-	const { curve, t0, t1 } = pieces[h >> 1]!;
-	const count = segmentCount(curve);
-	const forward = (h & 1) === 0;
-	const atStart = leaving === forward;
-	const t = atStart ? t0 : t1;
-	const segment = atStart ? Math.floor(t) : Math.ceil(t) - 1;
-	const d = tangent(curve, segment % count, t - segment);
-	return forward ? d : { x: -d.x, y: -d.y };
-}
+/** The unit directions in which a piece leaves its start, and arrives at its end: x, y of each. */
+const directionsOf = kept((piece: Piece): Float64Array => {
+	const [leaving, arriving] = [leavingDirection(piece, 'start'), leavingDirection(piece, 'end')];
+	return pooledOf([leaving.x, leaving.y, -arriving.x, -arriving.y]);
+});

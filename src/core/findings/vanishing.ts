@@ -1,5 +1,6 @@
 import { curveLength, pointAt } from '../geometry/curve.ts';
 import { partPoint } from '../geometry/parts.ts';
+import type { CurvePiece } from '../geometry/pieces.ts';
 import { placeText, short } from '../text/sentences.ts';
 import type { Finding } from '../text/finding.ts';
 import type { ShapeCheck } from './shape-check.ts';
@@ -13,8 +14,8 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 	const tell = (code: string, message: string, at: { x: number; y: number }, of: number[]) => {
 		list.push({ severity: 'error', code, message, at, pieces: of });
 	};
-	curves.forEach((curve, c) => {
-		const own = byCurve[c]!.map(({ piece }) => piece);
+	for (const [c, curve] of curves.entries()) {
+		const own = byCurve[c]!;
 		if (leftOut.has(c)) {
 			const at = pointAt(curve, 0);
 			tell(
@@ -31,17 +32,18 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 				at,
 				[]
 			);
-		} else if (curve.closed && own.every((p) => sides[2 * p] === sides[2 * p + 1])) {
-			const at = partPoint(pieces[own[0]!]!, 0.5, pieces[own[0]!]!.length);
+		} else if (curve.closed && isSameOnBothSides(own, sides)) {
+			const first = pieces[own[0]!.piece]!;
+			const at = partPoint(first, 0.5, first.length);
 			told.add(curve.name);
 			tell(
 				'encloses-nothing',
 				`\`${curve.name}\` closes at ${placeText(at)} but encloses nothing: its way back lies on its way out`,
 				at,
-				own
+				own.map(({ piece }) => piece)
 			);
 		}
-	});
+	}
 	for (const p of vanished) {
 		const piece = pieces[p]!;
 		if (told.has(piece.curve.name)) continue;
@@ -54,4 +56,10 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 		);
 	}
 	report.tell(list, (n) => `${n} curves vanish or close around nothing`);
+}
+
+/** Whether every piece of a curve has the same face, or none, on both sides. */
+function isSameOnBothSides(own: readonly CurvePiece[], sides: Int32Array): boolean {
+	for (const { piece } of own) if (sides[2 * piece] !== sides[2 * piece + 1]) return false;
+	return true;
 }

@@ -1,11 +1,11 @@
-import { addTo } from '../numeric/lists.ts';
+import { DisjointSets } from '../numeric/disjoint-sets.ts';
 import { PairBuckets } from '../numeric/pair-buckets.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { finish, part, type Work } from '../numeric/work.ts';
-import { pointAt, segmentBox, segmentCount, type Curve, type Point } from './curve.ts';
+import { pointAt, segmentBoxes, segmentCount, type Curve, type Point } from './curve.ts';
 import { findCuts, type Places, stopsOf } from './cuts.ts';
 import { faceAt, findFaces, foundBefore, keepFound, type Before } from './faces.ts';
-import { partLength, partPoint, type CurvePart } from './parts.ts';
+import { partLength, partPoint } from './parts.ts';
 import type { Arrangement, Piece, CurvePiece } from './pieces.ts';
 
 /**
@@ -103,11 +103,7 @@ function numberJunctions(curves: readonly Curve[], stops: Places, loose: readonl
 		py[n] = p.y;
 		given[n++] = 1;
 	}
-	const parent = new Uint32Array(total);
-	const root = (i: number): number => {
-		while (parent[i] !== i) i = parent[i] = parent[parent[i]!]!;
-		return i;
-	};
+	const joined = new DisjointSets(total);
 	// A hash grid far coarser than the tolerance finds the neighbours of each point in its cell and the next ones.
 	const cell = 1000 * tolerance || 1;
 	let [left, low] = [Infinity, Infinity];
@@ -117,51 +113,48 @@ function numberJunctions(curves: readonly Curve[], stops: Places, loose: readonl
 	}
 	const cells = new PairBuckets(total);
 	for (let a = 0; a < total; a++) {
-		parent[a] = a;
 		const right = Math.floor((px[a]! + 2 * tolerance - left) / cell);
 		const top = Math.floor((py[a]! + 2 * tolerance - low) / cell);
 		for (let cx = Math.floor((px[a]! - 2 * tolerance - left) / cell); cx <= right; cx++)
 			for (let cy = Math.floor((py[a]! - 2 * tolerance - low) / cell); cy <= top; cy++)
 				for (let b = cells.newest(cx, cy); b >= 0; b = cells.older(b))
-					if (hypot(px[a]! - px[b]!, py[a]! - py[b]!) <= 2 * tolerance) parent[root(a)] = root(b);
+					if (hypot(px[a]! - px[b]!, py[a]! - py[b]!) <= 2 * tolerance) joined.join(a, b);
 		cells.add(Math.floor((px[a]! - left) / cell), Math.floor((py[a]! - low) / cell));
 	}
-	const isBefore = (a: number, b: number): boolean =>
-		given[a]! !== given[b]!
-			? given[a]! > given[b]!
-			: px[a]! !== px[b]!
-				? px[a]! < px[b]!
-				: py[a]! !== py[b]!
-					? py[a]! < py[b]!
-					: a < b;
 	const standIn = new Int32Array(total).fill(-1);
 	for (let i = 0; i < total; i++) {
-		const r = root(i);
-		if (standIn[r] === -1 || isBefore(i, standIn[r]!)) standIn[r] = i;
+		const r = joined.root(i);
+		const other = standIn[r]!;
+		if (
+			other === -1 ||
+			(given[i] === given[other]
+				? px[i]! < px[other]! || (px[i] === px[other] && py[i]! < py[other]!)
+				: given[i]! > given[other]!)
+		)
+			standIn[r] = i;
 	}
+	// Numbered in the order in which their first points come.
 	const number = new Int32Array(total).fill(-1);
 	const x: number[] = [];
 	const y: number[] = [];
-	const numberOf = (i: number): number => {
-		const r = root(i);
+	for (let i = 0; i < total; i++) {
+		const r = joined.root(i);
 		if (number[r] === -1) {
 			number[r] = x.length;
 			x.push(px[standIn[r]!]!);
 			y.push(py[standIn[r]!]!);
 		}
-		return number[r]!;
-	};
-	const of = new Uint32Array(stops.t.length);
-	for (let k = 0; k < of.length; k++) of[k] = numberOf(k);
-	const alone = [...new Set(loose.map((_, k) => numberOf(of.length + k)))];
-	return { x: Float64Array.from(x), y: Float64Array.from(y), of, alone };
+		number[i] = number[r]!;
+	}
+	const alone = [...new Set(number.subarray(stops.t.length))];
+	return { x: Float64Array.from(x), y: Float64Array.from(y), of: number.subarray(0, stops.t.length), alone };
 }
 
 /** Makes the pieces of every curve; a piece that lies on an earlier one is that one. */
 function* makePieces(
 	curves: readonly Curve[],
 	stops: Places,
-	of: Uint32Array,
+	of: Int32Array,
 	tolerance: number
 ): Work<{ pieces: Piece[]; byCurve: CurvePiece[][] }> {
 	const pieces: Piece[] = [];
@@ -172,21 +165,20 @@ function* makePieces(
 		if ((c & 0x7ff) === 0) yield c / curves.length;
 		const list: CurvePiece[] = [];
 		for (let k = stops.first[c]!; k + 1 < stops.first[c + 1]!; k++) {
-			const own: CurvePart = { curve, t0: stops.t[k]!, t1: stops.t[k + 1]! };
-			const length = partLength(own);
 			const [start, end] = [of[k]!, of[k + 1]!];
+			const piece: Piece = { curve, t0: stops.t[k]!, t1: stops.t[k + 1]!, owner: c, start, end, length: 0 };
+			const length = (piece.length = partLength(piece));
 			if (start === end && length <= 4 * tolerance) continue;
 			const [low, high] = [Math.min(start, end), Math.max(start, end)];
 			// Of several twins the first is the one.
 			let twin = -1;
-			for (let p = between.newest(low, high); p >= 0; p = between.older(p))
-				if (liesOn(own, length, pieces[p]!, tolerance)) twin = p;
+			for (let p = between.newest(low, high); p >= 0; p = between.older(p)) if (liesOn(piece, pieces[p]!, tolerance)) twin = p;
 			if (twin >= 0) {
 				list.push({ piece: twin, reversed: pieces[twin]!.start !== start });
 				continue;
 			}
 			list.push({ piece: between.add(low, high), reversed: false });
-			pieces.push({ curve, t0: own.t0, t1: own.t1, owner: c, start, end, length });
+			pieces.push(piece);
 		}
 		byCurve.push(list);
 	}
@@ -198,20 +190,14 @@ function keepPieces(pieces: Piece[], known: Arrangement, x: Float64Array, y: Flo
 	const found = foundBefore(known);
 	/** For each piece the one of before that it is now, its ends in the same places; −1 where there is none. */
 	const numbers = new Int32Array(pieces.length).fill(-1);
-	const isThere = (junction: number) => known.x[junction] === x[junction] && known.y[junction] === y[junction];
-	const byCurve = new Map<Curve, number[]>();
-	for (const [q, { curve }] of known.pieces.entries()) addTo(byCurve, curve, q);
-	const passed = new Map<Curve, number>();
-	for (const [p, piece] of pieces.entries()) {
-		const { owner, start, end, length, t0, t1 } = piece;
-		const list = byCurve.get(piece.curve) ?? [];
-		// Along a curve they come one after the other, here and there.
-		let at = passed.get(piece.curve) ?? 0;
-		while (at < list.length && known.pieces[list[at]!]!.t0 < t0) at++;
-		passed.set(piece.curve, at);
-		const same = known.pieces[list[at] ?? -1];
+	// Both lists go through the curves in order, and along each.
+	let q = 0;
+	for (const [p, { curve, owner, start, end, length, t0, t1 }] of pieces.entries()) {
+		while (q < known.pieces.length && isEarlier(known.pieces[q]!, owner, t0)) q++;
+		const same = known.pieces[q];
 		if (
-			same?.t0 === t0 &&
+			same?.curve === curve &&
+			same.t0 === t0 &&
 			same.t1 === t1 &&
 			same.start === start &&
 			same.end === end &&
@@ -219,30 +205,36 @@ function keepPieces(pieces: Piece[], known: Arrangement, x: Float64Array, y: Flo
 			same.length === length
 		) {
 			pieces[p] = same;
-			if (isThere(start) && isThere(end)) numbers[p] = list[at]!;
+			if (known.x[start] === x[start] && known.y[start] === y[start] && known.x[end] === x[end] && known.y[end] === y[end])
+				numbers[p] = q;
 		}
 	}
 	return found && { found, numbers };
 }
 
-/** Whether two parts between the same junctions are one: they have the same middle. */
-function liesOn(part: CurvePart, length: number, piece: Piece, tolerance: number): boolean {
-	if (Math.abs(length - piece.length) > 1e-6 * length + 10 * tolerance) return false;
-	const p = partPoint(part, 0.5, length);
-	const q = partPoint(piece, 0.5, piece.length);
+/** Whether a piece comes before a place of a curve, as curves are numbered. */
+const isEarlier = (piece: Piece, owner: number, t0: number): boolean =>
+	piece.owner < owner || (piece.owner === owner && piece.t0 < t0);
+
+/** Whether two pieces between the same junctions are one: they have the same middle. */
+function liesOn(one: Piece, other: Piece, tolerance: number): boolean {
+	if (Math.abs(one.length - other.length) > 1e-6 * one.length + 10 * tolerance) return false;
+	const p = partPoint(one, 0.5, one.length);
+	const q = partPoint(other, 0.5, other.length);
 	return hypot(p.x - q.x, p.y - q.y) <= 10 * tolerance;
 }
 
 /** The box around all curves of an arrangement: [minX, minY, maxX, maxY]; undefined when there are none. */
-export function extent(curves: Curve[]): [number, number, number, number] | undefined {
+export function extent(curves: readonly Curve[]): [number, number, number, number] | undefined {
 	let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-	for (const curve of curves)
-		for (let i = 0; i < segmentCount(curve); i++) {
-			const box = segmentBox(curve, i);
-			if (box[0] < minX) minX = box[0];
-			if (box[1] < minY) minY = box[1];
-			if (box[2] > maxX) maxX = box[2];
-			if (box[3] > maxY) maxY = box[3];
+	for (const curve of curves) {
+		const boxes = segmentBoxes(curve, 0);
+		for (let k = 0; k < boxes.length; k += 4) {
+			if (boxes[k]! < minX) minX = boxes[k]!;
+			if (boxes[k + 1]! < minY) minY = boxes[k + 1]!;
+			if (boxes[k + 2]! > maxX) maxX = boxes[k + 2]!;
+			if (boxes[k + 3]! > maxY) maxY = boxes[k + 3]!;
 		}
+	}
 	return minX <= maxX ? [minX, minY, maxX, maxY] : undefined;
 }

@@ -1,4 +1,6 @@
 import { cos, hypot, sin } from '../numeric/elementary.ts';
+import { kept } from '../numeric/kept.ts';
+import { pooled } from '../numeric/pooled.ts';
 import { unitVectorAt, unitVectors } from '../numeric/unit-vectors.ts';
 import { integrate, nodes16, weights16 } from '../numeric/quadrature.ts';
 import { rationalJet, rationalPoint } from './rational.ts';
@@ -275,30 +277,47 @@ export function parameterAtLength(curve: Curve, length: number, near = 0): numbe
 
 /** The smallest box around one segment: [minX, minY, maxX, maxY]; for cubics and rational ones, the box of the control points. */
 export function segmentBox(curve: Curve, segment: number): [number, number, number, number] {
-	const { data } = curve;
+	putSegmentBox(curve, segment, box, 0);
+	return [box[0]!, box[1]!, box[2]!, box[3]!];
+}
+
+const box = new Float64Array(4);
+
+/** The boxes of all segments of a curve, as {@link segmentBox} has them: four numbers each. */
+export const segmentBoxes = kept((curve: Curve): Float64Array => {
+	const count = segmentCount(curve);
+	const boxes = pooled(4 * count);
+	for (let i = 0; i < count; i++) putSegmentBox(curve, i, boxes, 4 * i);
+	return boxes;
+});
+
+/** Puts {@link segmentBox} into a list. */
+function putSegmentBox({ kinds, data, control }: Curve, segment: number, into: Float64Array, at: number): void {
 	const o = segment * STRIDE;
-	let minX = Math.min(data[o]!, data[o + 2]!);
-	let maxX = Math.max(data[o]!, data[o + 2]!);
-	let minY = Math.min(data[o + 1]!, data[o + 3]!);
-	let maxY = Math.max(data[o + 1]!, data[o + 3]!);
-	if (curve.kinds[segment] === LINE) return [minX, minY, maxX, maxY];
-	const take = (x: number, y: number) => {
-		minX = Math.min(minX, x);
-		maxX = Math.max(maxX, x);
-		minY = Math.min(minY, y);
-		maxY = Math.max(maxY, y);
-	};
-	if (curve.kinds[segment] === CUBIC) {
-		take(data[o + 4]!, data[o + 5]!);
-		take(data[o + 6]!, data[o + 7]!);
-	} else if (curve.kinds[segment] === RATIONAL) {
-		for (let k = 0; k <= data[o + 5]!; k++) take(curve.control[data[o + 4]! + 3 * k]!, curve.control[data[o + 4]! + 3 * k + 1]!);
-	} else if (curve.kinds[segment] === ARC) {
-		const [cx, cy, radius, start, sweep] = [data[o + 4]!, data[o + 5]!, data[o + 6]!, data[o + 7]!, data[o + 8]!];
-		const first = Math.min(start, start + sweep);
+	into[at] = into[at + 2] = data[o]!;
+	into[at + 1] = into[at + 3] = data[o + 1]!;
+	widen(into, at, data[o + 2]!, data[o + 3]!);
+	if (kinds[segment] === CUBIC) {
+		widen(into, at, data[o + 4]!, data[o + 5]!);
+		widen(into, at, data[o + 6]!, data[o + 7]!);
+	} else if (kinds[segment] === RATIONAL) {
+		const first = data[o + 4]!;
+		for (let k = first; k <= first + 3 * data[o + 5]!; k += 3) widen(into, at, control[k]!, control[k + 1]!);
+	} else if (kinds[segment] === ARC) {
+		const cx = data[o + 4]!;
+		const cy = data[o + 5]!;
+		const radius = data[o + 6]!;
+		const [start, sweep] = [data[o + 7]!, data[o + 8]!];
 		const last = Math.max(start, start + sweep);
-		for (let q = Math.ceil(first / (Math.PI / 2)); q * (Math.PI / 2) <= last; q++)
-			take(cx + radius * cos((q * Math.PI) / 2), cy + radius * sin((q * Math.PI) / 2));
+		for (let q = Math.ceil(Math.min(start, start + sweep) / (Math.PI / 2)); q * (Math.PI / 2) <= last; q++)
+			widen(into, at, cx + radius * cos((q * Math.PI) / 2), cy + radius * sin((q * Math.PI) / 2));
 	}
-	return [minX, minY, maxX, maxY];
+}
+
+/** Widens a box of a list until it holds a point. */
+function widen(boxes: Float64Array, at: number, x: number, y: number): void {
+	if (x < boxes[at]!) boxes[at] = x;
+	if (y < boxes[at + 1]!) boxes[at + 1] = y;
+	if (x > boxes[at + 2]!) boxes[at + 2] = x;
+	if (y > boxes[at + 3]!) boxes[at + 3] = y;
 }

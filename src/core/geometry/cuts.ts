@@ -8,7 +8,7 @@ import {
 	curveLength,
 	lengthAt,
 	LINE,
-	segmentBox,
+	segmentBoxes,
 	segmentCount,
 	segmentPoint,
 	STRIDE,
@@ -117,13 +117,13 @@ class Cutting {
 	/** Adds the segments of a curve. */
 	add(c: number, curve: Curve): void {
 		const { boxes, tolerance } = this;
+		const own = segmentBoxes(curve, 0);
 		for (let i = 0; i < segmentCount(curve); i++) {
 			const k = this.count++;
-			const [minX, minY, maxX, maxY] = segmentBox(curve, i);
-			boxes[4 * k] = minX - tolerance;
-			boxes[4 * k + 1] = minY - tolerance;
-			boxes[4 * k + 2] = maxX + tolerance;
-			boxes[4 * k + 3] = maxY + tolerance;
+			boxes[4 * k] = own[4 * i]! - tolerance;
+			boxes[4 * k + 1] = own[4 * i + 1]! - tolerance;
+			boxes[4 * k + 2] = own[4 * i + 2]! + tolerance;
+			boxes[4 * k + 3] = own[4 * i + 3]! + tolerance;
 			this.curveOf[k] = c;
 			this.segmentOf[k] = i;
 			if (i === 0 || !this.goesOnInRun(curve, i)) this.firstOf[this.runs++] = k;

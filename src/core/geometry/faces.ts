@@ -1,4 +1,5 @@
 import { atan2 } from '../numeric/elementary.ts';
+import { DisjointSets } from '../numeric/disjoint-sets.ts';
 import { alongHilbertCurve } from '../numeric/hilbert-order.ts';
 import { kept } from '../numeric/kept.ts';
 import type { Work } from '../numeric/work.ts';
@@ -87,11 +88,6 @@ export function* findFaces(
 	const walks = begins.length;
 	begins.push(end);
 	const starts = Uint32Array.from(begins);
-	const walk = (w: number): Walk => {
-		const own: Walk = [];
-		for (let k = starts[w]!; k < starts[w + 1]!; k++) own.push(walked[k]!);
-		return own;
-	};
 	// Phase 3: counter-clockwise walks bound faces.
 	const faces: Face[] = [];
 	const faceOfWalk = new Int32Array(walks).fill(-1);
@@ -106,7 +102,7 @@ export function* findFaces(
 		const area = areas[w]!;
 		if (area > smallest) {
 			faceOfWalk[w] = faces.length;
-			faces.push({ outer: walk(w), inner: [], area });
+			faces.push({ outer: walkOn(walked, starts[w]!, starts[w + 1]!), inner: [], area });
 			continue;
 		}
 		({ x: leftX[w], y: leftY[w] } = locator.leftmost(walked, starts[w]!, starts[w + 1]!));
@@ -116,16 +112,18 @@ export function* findFaces(
 		let ring = starts[w]!;
 		while (ring < starts[w + 1]! && walkOf[walked[ring]! ^ 1] === w) ring++;
 		if (ring === starts[w + 1]) continue;
-		const own = walk(w);
+		const own = walkOn(walked, starts[w]!, starts[w + 1]!);
 		if (!vanished.some((p) => own.some((h) => h >> 1 === p))) vanished.push(walked[ring]! >> 1);
 	}
 	// Phase 4: the others are holes in the face to the left of them, or of what is there. They are looked for as they lie in
 	// the plane, and told from the left on, so that the face of what lies there is known.
 	const open = inner.subarray(0, holes);
 	const beside = new Int32Array(walks).fill(unknown);
-	const known = before && besideBefore(before, locator, walked, starts);
+	const known = before && new BesideBefore(before, locator);
 	// What encloses nothing may have pieces of its own to its left.
-	if (known) for (const w of open) if (areas[w]! < -smallest) beside[w] = known(w, { x: leftX[w]!, y: leftY[w]! });
+	if (known?.canTell)
+		for (const w of open)
+			if (areas[w]! < -smallest) beside[w] = known.of(walked, starts[w]!, starts[w + 1]!, { x: leftX[w]!, y: leftY[w]! });
 	const asked = open.filter((w) => beside[w] === unknown);
 	const component = asked.length > 0 ? components(from, x.length) : new Int32Array(0);
 	const [placeX, placeY] = [new Float64Array(asked.length), new Float64Array(asked.length)];
@@ -149,13 +147,20 @@ export function* findFaces(
 	for (const w of open) {
 		const host = beside[w]! < 0 ? -1 : faceOfWalk[walkOf[beside[w]!]!]!;
 		if (host < 0) continue;
-		faces[host]!.inner.push(walk(w));
+		faces[host]!.inner.push(walkOn(walked, starts[w]!, starts[w + 1]!));
 		faces[host]!.area += areas[w]!;
 		faceOfWalk[w] = host;
 	}
 	const sides = new Int32Array(halves);
 	for (let h = 0; h < halves; h++) sides[h] = faceOfWalk[walkOf[h]!]!;
 	return { faces, sides, vanished, found: { locator, walked, starts, walkOf, beside } };
+}
+
+/** A stretch of a list of half-pieces as a walk. */
+function walkOn(walked: Uint32Array, from: number, to: number): Walk {
+	const own: Walk = [];
+	for (let k = from; k < to; k++) own.push(walked[k]!);
+	return own;
 }
 
 /** The half-piece beside a walk that has none to be known. */
@@ -165,40 +170,58 @@ const unknown = -2;
 const mostNew = 64;
 
 /**
- * A function that tells the half-piece next to the left of a walk around an outside, −1 for none, from what it was before,
- * and {@link unknown} where that does not say: the walk and its neighbour must be as they were, and nothing new may lie
- * between them. Of what went away none was between.
- *
- * @returns undefined where too much is new
+ * Tells the half-piece next to the left of a walk around an outside from what it was before: the walk and its neighbour must
+ * be as they were, and nothing new may lie between them. Of what went away none was between.
  */
-function besideBefore(
-	{ found: last, numbers }: Before,
-	locator: Locator,
-	walked: Uint32Array,
-	starts: Uint32Array
-): ((w: number, leftmost: Point) => number) | undefined {
-	const added: number[] = [];
-	const numberNow = new Int32Array(last.walkOf.length / 2).fill(-1);
-	for (let p = 0; p < numbers.length; p++) {
-		if (numbers[p]! >= 0) numberNow[numbers[p]!] = p;
-		else if (added.push(p) > mostNew) return undefined;
+class BesideBefore {
+	/** Pieces that are new. */
+	private readonly added: number[] = [];
+	/** By the numbers of before, those that pieces have now. */
+	private readonly numberNow: Int32Array;
+
+	constructor(
+		private readonly before: Before,
+		private readonly locator: Locator
+	) {
+		const { found, numbers } = before;
+		this.numberNow = new Int32Array(found.walkOf.length / 2).fill(-1);
+		for (let p = 0; p < numbers.length && this.canTell; p++) {
+			if (numbers[p]! >= 0) this.numberNow[numbers[p]!] = p;
+			else this.added.push(p);
+		}
 	}
-	/** The half-piece of before that is this one now. */
-	const halfBefore = (h: number) => (numbers[h >> 1]! < 0 ? -1 : 2 * numbers[h >> 1]! + (h & 1));
-	return (w, leftmost) => {
-		const first = halfBefore(walked[starts[w]!]!);
+
+	/** False where too much is new. */
+	get canTell(): boolean {
+		return this.added.length <= mostNew;
+	}
+
+	/**
+	 * The half-piece, −1 for none, and {@link unknown} where what was before does not say.
+	 *
+	 * @param walked the walk, as a stretch of a list of half-pieces
+	 */
+	of(walked: Uint32Array, from: number, to: number, leftmost: Point): number {
+		const { found: last } = this.before;
+		const first = this.halfBefore(walked[from]!);
 		if (first < 0) return unknown;
 		const walk = last.walkOf[first]!;
-		const shift = last.starts[walk]! - starts[w]!;
-		if (last.starts[walk + 1]! - starts[w + 1]! !== shift) return unknown;
-		for (let k = starts[w]!; k < starts[w + 1]!; k++) if (halfBefore(walked[k]!) !== last.walked[k + shift]) return unknown;
+		const shift = last.starts[walk]! - from;
+		if (last.starts[walk + 1]! - to !== shift) return unknown;
+		for (let k = from; k < to; k++) if (this.halfBefore(walked[k]!) !== last.walked[k + shift]) return unknown;
 		const neighbour = last.beside[walk]!;
 		if (neighbour === unknown) return unknown;
-		const piece = neighbour < 0 ? -1 : numberNow[neighbour >> 1]!;
+		const piece = neighbour < 0 ? -1 : this.numberNow[neighbour >> 1]!;
 		if (neighbour >= 0 && piece < 0) return unknown;
-		for (const p of added) if (locator.mayBeBetween(p, leftmost, piece)) return unknown;
+		for (const p of this.added) if (this.locator.mayBeBetween(p, leftmost, piece)) return unknown;
 		return neighbour < 0 ? -1 : 2 * piece + (neighbour & 1);
-	};
+	}
+
+	/** The half-piece of before that is this one now, −1 for none. */
+	private halfBefore(h: number): number {
+		const number = this.before.numbers[h >> 1]!;
+		return number < 0 ? -1 : 2 * number + (h & 1);
+	}
 }
 
 /** What a piece encloses with its chord, to the left of it. */
@@ -348,13 +371,9 @@ export function faceAt(arrangement: Arrangement, p: Point): number {
 
 /** A component number for each junction: the same for junctions that pieces, whose half-pieces leave from those given, connect. */
 function components(from: Uint32Array, count: number): Int32Array {
-	const parent = new Int32Array(count);
-	for (let i = 0; i < count; i++) parent[i] = i;
-	const root = (i: number): number => {
-		while (parent[i] !== i) i = parent[i] = parent[parent[i]!]!;
-		return i;
-	};
-	for (let h = 0; h < from.length; h += 2) parent[root(from[h]!)] = root(from[h + 1]!);
-	for (let i = 0; i < count; i++) parent[i] = root(i);
-	return parent;
+	const sets = new DisjointSets(count);
+	for (let h = 0; h < from.length; h += 2) sets.join(from[h]!, from[h + 1]!);
+	const component = new Int32Array(count);
+	for (let i = 0; i < count; i++) component[i] = sets.root(i);
+	return component;
 }

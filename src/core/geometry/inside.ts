@@ -3,7 +3,7 @@ import { hypot } from '../numeric/elementary.ts';
 import type { Point } from './curve.ts';
 import { faceAt, walkOutline } from './faces.ts';
 import { boxOf } from './parts.ts';
-import type { Arrangement, Piece } from './pieces.ts';
+import type { Arrangement, Face, Piece } from './pieces.ts';
 
 /** How near the pole is looked for, as a share of the box around the face. */
 const precision = 0.01;
@@ -81,21 +81,40 @@ interface Written {
 	text: string;
 }
 
-/** By the first piece of a face: all its pieces, and the way they are run through, with the point that was found in it. */
-const known = new WeakMap<Piece, { pieces: Piece[]; ways: number[]; diagonal: number; found: Written | undefined }>();
+/** What was found in a face: its pieces and the way they are run through, walk after walk, and the point. */
+interface FoundIn {
+	pieces: Piece[];
+	ways: number[];
+	diagonal: number;
+	found: Written | undefined;
+}
+
+/** By the first piece of a face. */
+const known = new WeakMap<Piece, FoundIn>();
 
 /** A point inside a face as it can be written, with as few digits as keep it there, far from the outline; undefined for a sliver that no double is inside of. */
 export function writtenPointInFace(arrangement: Arrangement, f: number): Written | undefined {
 	const { faces, pieces, diagonal } = arrangement;
-	const halves = [faces[f]!.outer, ...faces[f]!.inner].flat();
-	const own = halves.map((h) => pieces[h >> 1]!);
-	const ways = halves.map((h) => h & 1);
-	const last = known.get(own[0]!);
-	const isSame = last?.diagonal === diagonal && last.pieces.length === own.length;
-	if (isSame && own.every((piece, k) => piece === last.pieces[k] && ways[k] === last.ways[k])) return last.found;
+	const face = faces[f]!;
+	const first = pieces[face.outer[0]! >> 1]!;
+	const last = known.get(first);
+	if (last && isSameFace(last, face, arrangement)) return last.found;
 	const found = writtenPoint(arrangement, f);
-	known.set(own[0]!, { pieces: own, ways, diagonal, found });
+	const halves = [face.outer, ...face.inner].flat();
+	known.set(first, { pieces: halves.map((h) => pieces[h >> 1]!), ways: halves.map((h) => h & 1), diagonal, found });
 	return found;
+}
+
+/** Whether a face has the same pieces as one before, run through in the same way. */
+function isSameFace(last: FoundIn, { outer, inner }: Face, { pieces, diagonal }: Arrangement): boolean {
+	if (last.diagonal !== diagonal) return false;
+	let n = 0;
+	for (let w = -1; w < inner.length; w++)
+		for (const h of w < 0 ? outer : inner[w]!) {
+			if (last.pieces[n] !== pieces[h >> 1] || last.ways[n] !== (h & 1)) return false;
+			n++;
+		}
+	return n === last.pieces.length;
 }
 
 function writtenPoint(arrangement: Arrangement, f: number): Written | undefined {

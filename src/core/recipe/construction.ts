@@ -10,13 +10,13 @@ import { round, type Workshop } from './workshop.ts';
 
 /** Two points nearer than this are one while curves are built: as in the arrangement of the curves at hand. */
 export function toleranceOf(curves: readonly Curve[]): number {
-	const box = extent([...curves]);
+	const box = extent(curves);
 	return box ? toleranceOfBox(box) : 0;
 }
 
 /** The diagonal of the box around curves, and points if there are any. */
 export function sizeOf(curves: readonly Curve[], points: readonly Point[] = []): number {
-	const box = extent([...curves]) ?? [Infinity, Infinity, -Infinity, -Infinity];
+	const box = extent(curves) ?? [Infinity, Infinity, -Infinity, -Infinity];
 	const x = [box[0], box[2], ...points.map((p) => p.x)];
 	const y = [box[1], box[3], ...points.map((p) => p.y)];
 	const size = hypot(Math.max(...x) - Math.min(...x), Math.max(...y) - Math.min(...y));

@@ -28,8 +28,8 @@ export interface PieceSizes {
 	tooNarrow?: (piece: number, at: Point, gap: Gap, finest: number) => void;
 	/** What is known from the time before. */
 	known: KnownSizes;
-	/** Whether the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
-	isFilled: (side: number) => boolean;
+	/** 1 where the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
+	filled: Uint8Array;
 }
 
 /**
@@ -67,52 +67,41 @@ export function* sizesAlongPieces({
 	longest,
 	turns,
 	given,
-	isFilled,
+	filled,
 	known,
 	tooNarrow
 }: PieceSizes): Work<SizesAlong[]> {
-	const { pieces, sides } = arrangement;
+	const { pieces } = arrangement;
 	known.renew(field);
-	const gaps = yield* part(gapsBeside(arrangement, isFilled, known.gaps), 0, 0);
+	const gaps = yield* part(gapsBeside(arrangement, filled, known.gaps), 0, 0);
 	yield 0;
 	const asking = new Asking(field, base, longest, turns, gaps, tooNarrow);
 	// Phase 1: places, and what they ask for.
 	let looked = 0;
-	const placesOf = (piece: Piece, p: number): PlacedSizes => {
-		if (given[p]) return { ...given[p], ...placesAlong(piece, given[p].at) };
-		const rule = { base: base[p]!, longest: longest[p]!, turns: turns[p]! };
-		const before = known.askedOf(piece, rule);
-		if (before) return before;
-		const sizes = asking.of(piece, p);
-		looked += sizes.at.length;
-		if (!asking.hasTold) known.keepAsked(piece, rule, sizes);
-		return sizes;
-	};
 	const asked: PlacedSizes[] = [];
 	for (const [p, piece] of pieces.entries()) {
-		asked.push(placesOf(piece, p));
+		const own = given[p];
+		if (own) {
+			asked.push({ ...own, ...placesAlong(piece, own.at) });
+			continue;
+		}
+		const rule = { base: base[p]!, longest: longest[p]!, turns: turns[p]! };
+		let sizes = known.askedOf(piece, rule);
+		if (!sizes) {
+			sizes = asking.of(piece, p);
+			looked += sizes.at.length;
+			if (!asking.hasTold) known.keepAsked(piece, rule, sizes);
+		}
+		asked.push(sizes);
 		if (looked < breath) continue;
 		looked = 0;
 		yield (0.6 * p) / pieces.length;
 	}
 	// Phase 2: sizes grow through the regions, from piece to piece.
-	const beside = pieces.map((_, p) => {
-		const [left, right] = [sides[2 * p]!, sides[2 * p + 1]!];
-		const faces = isFilled(2 * p) ? [left] : [];
-		if (right !== left && isFilled(2 * p + 1)) faces.push(right);
-		return faces;
-	});
-	// A face all of whose pieces are given has nothing to grow.
-	const open = new Set<number>();
-	for (const [p, faces] of beside.entries()) if (!given[p]) for (const face of faces) open.add(face);
-	if (open.size === 0) return asked;
-	const facesOf = beside.map((faces) => (faces.every((face) => open.has(face)) ? faces : faces.filter((face) => open.has(face))));
+	const facesOf = growingFaces(arrangement, given, filled);
 	const piecesOf = new Map<number, number[]>();
-	facesOf.forEach((faces, p) => {
-		for (const face of faces) {
-			addTo(piecesOf, face, p);
-		}
-	});
+	for (let p = 0; p < pieces.length; p++) for (const face of facesOf[p]!) addTo(piecesOf, face, p);
+	if (piecesOf.size === 0) return asked;
 	/** What has grown; the same as what was asked where nothing smaller has come. */
 	const grown = [...asked];
 	yield 0.6;
@@ -123,18 +112,19 @@ export function* sizesAlongPieces({
 		yield 0.7 + (0.3 * round) / rounds;
 		yield* part(settle(changed), 0.7 + (0.3 * round) / rounds, 0.7 + (0.3 * (round + 1)) / rounds);
 	}
-	return grown.map((own, p) => known.settled(pieces[p]!, own));
+	for (let p = 0; p < pieces.length; p++) grown[p] = known.settled(pieces[p]!, grown[p]!);
+	return grown;
 
 	/** Adds places where a smaller size may hide between two; returns the faces that this is about. */
 	function lookCloser(): Set<number> {
 		const changed = new Set<number>();
-		pieces.forEach((piece, p) => {
-			if (given[p] || facesOf[p]!.length === 0) return;
+		for (const [p, piece] of pieces.entries()) {
+			if (given[p] || facesOf[p]!.length === 0) continue;
 			const places = withMore(grown[p]!, piece.length * field.slope);
-			if (places.length === grown[p]!.at.length) return;
+			if (places.length === grown[p]!.at.length) continue;
 			grown[p] = asked[p] = withOwn(piece, p, places);
 			for (const face of facesOf[p]!) changed.add(face);
-		});
+		}
 		return changed;
 	}
 
@@ -161,18 +151,42 @@ export function* sizesAlongPieces({
 	/** Grows sizes within a face; returns the pieces whose sizes became smaller. */
 	function growWithin(face: number): number[] {
 		const own = piecesOf.get(face)!;
-		const settled = known.growthOf(pieces[own[0]!]!).grown(
-			own.map((p) => pieces[p]!),
-			own.map((p) => grown[p]!),
-			field.slope
-		);
-		return own.filter((p, k) => {
-			if (given[p]) return false;
-			const before = grown[p]!;
-			grown[p] = lowered(before, settled[k]!);
-			return grown[p] !== before;
-		});
+		const groups: Piece[] = [];
+		const points: PlacedSizes[] = [];
+		for (const p of own) {
+			groups.push(pieces[p]!);
+			points.push(grown[p]!);
+		}
+		const settled = known.growthOf(groups[0]!).grown(groups, points, field.slope);
+		const smaller: number[] = [];
+		for (const [k, p] of own.entries()) {
+			if (given[p]) continue;
+			grown[p] = lowered(points[k]!, settled[k]!);
+			if (grown[p] !== points[k]) smaller.push(p);
+		}
+		return smaller;
 	}
+}
+
+const noFaces: readonly number[] = [];
+
+/** The meshed faces beside each piece in which sizes grow: in one all of whose pieces are given there is nothing to. */
+function growingFaces(
+	{ pieces, sides }: Arrangement,
+	given: readonly (SizesAlong | undefined)[],
+	filled: Uint8Array
+): (readonly number[])[] {
+	const open = new Set<number>();
+	for (let h = 0; h < filled.length; h++) if (filled[h] && !given[h >> 1]) open.add(sides[h]!);
+	const facesOf: (readonly number[])[] = [];
+	for (let p = 0; p < pieces.length; p++) {
+		const [left, right] = [sides[2 * p]!, sides[2 * p + 1]!];
+		const isLeft = filled[2 * p] === 1 && open.has(left);
+		const isRight = filled[2 * p + 1] === 1 && right !== left && open.has(right);
+		if (isLeft) facesOf.push(isRight ? [left, right] : [left]);
+		else facesOf.push(isRight ? [right] : noFaces);
+	}
+	return facesOf;
 }
 
 /** What places of pieces ask for by themselves. */

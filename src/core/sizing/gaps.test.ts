@@ -9,7 +9,8 @@ import { gapsBeside, KnownGaps } from './gaps.ts';
 function gapsIn(text: string, isFilled: (side: number) => boolean = () => true) {
 	const { arrangement } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 	const names = pieceNames(arrangement);
-	const gaps = finish(gapsBeside(arrangement, isFilled, new KnownGaps()));
+	const filled = Uint8Array.from(arrangement.sides, (_, side) => Number(isFilled(side)));
+	const gaps = finish(gapsBeside(arrangement, filled, new KnownGaps()));
 	return (name: string, fraction: number, reach = 1e6) => gaps.beside(names.indexOf(name), fraction, reach).width;
 }
 
@@ -102,8 +103,9 @@ describe('the gap within a reach', () => {
 					const { arrangement } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 					const count = arrangement.pieces.length;
 					fc.pre(count > 0);
-					const gaps = finish(gapsBeside(arrangement, () => true, new KnownGaps()));
-					const everywhere = finish(gapsBeside(arrangement, () => true, new KnownGaps()));
+					const filled = new Uint8Array(2 * count).fill(1);
+					const gaps = finish(gapsBeside(arrangement, filled, new KnownGaps()));
+					const everywhere = finish(gapsBeside(arrangement, filled, new KnownGaps()));
 					for (const [k, fraction, reach] of asked) {
 						const { width } = everywhere.beside(k % count, fraction, 1e3);
 						const near = gaps.beside(k % count, fraction, reach).width;

@@ -8,6 +8,7 @@ import { isStraight, partBox, partPoint } from '../geometry/parts.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { keepShape } from '../numeric/keep-shape.ts';
 import { kept } from '../numeric/kept.ts';
+import { numbersIn } from '../numeric/numbers-in.ts';
 import { pooled } from '../numeric/pooled.ts';
 import type { Work } from '../numeric/work.ts';
 import { bowSlope, Runs } from './gap-runs.ts';
@@ -44,8 +45,12 @@ export interface Gap {
 
 const none: Gap = { width: Infinity, beyond: -1 };
 
-/** Makes ready for looking for gaps; they are found by {@link GapFinder.beside}. */
-export function* gapsBeside(arrangement: Arrangement, isFilled: (side: number) => boolean, known: KnownGaps): Work<GapFinder> {
+/**
+ * Makes ready for looking for gaps; they are found by {@link GapFinder.beside}.
+ *
+ * @param filled 1 for each side of a piece that is meshed: 2 p to the left, 2 p + 1 to the right
+ */
+export function* gapsBeside(arrangement: Arrangement, filled: Uint8Array, known: KnownGaps): Work<GapFinder> {
 	const { pieces } = arrangement;
 	const boxes = new Float64Array(4 * pieces.length);
 	for (const [p, piece] of pieces.entries()) {
@@ -57,16 +62,14 @@ export function* gapsBeside(arrangement: Arrangement, isFilled: (side: number) =
 		boxes[4 * p + 3] = y1;
 	}
 	yield 1;
-	known.renew(arrangement, isFilled);
-	return new GapFinder(arrangement, isFilled, known, boxes);
+	known.renew(arrangement, filled);
+	return new GapFinder(arrangement, filled, known, boxes);
 }
 
 /** Looks for gaps beside the pieces of a drawing. Pieces are made straight when one is asked for, or one near it. */
 export class GapFinder {
 	private readonly pieces: readonly Piece[];
 	private readonly diagonal: number;
-	/** 1 for each side of a piece that is meshed: 2 p to the left, 2 p + 1 to the right. */
-	private readonly filled: Uint8Array;
 	private readonly filledFaces: ReadonlySet<number>;
 	private readonly tree: Flatbush;
 	/** The runs of the pieces that were asked for. */
@@ -82,12 +85,13 @@ export class GapFinder {
 	private readonly runs: number[] = [];
 
 	/**
+	 * @param filled 1 for each side of a piece that is meshed: 2 p to the left, 2 p + 1 to the right
 	 * @param known gaps of the time before, which hold where nothing near has changed
 	 * @param boxes minX, minY, maxX, maxY of each piece
 	 */
 	constructor(
 		private readonly arrangement: Arrangement,
-		isFilled: (side: number) => boolean,
+		private readonly filled: Uint8Array,
 		private readonly known: KnownGaps,
 		private readonly boxes: Float64Array
 	) {
@@ -101,10 +105,9 @@ export class GapFinder {
 		this.ofPiece = new Array<undefined>(pieces.length).fill(undefined);
 		this.around = new Array<undefined>(pieces.length).fill(undefined);
 		this.clearTo = new Float64Array(pieces.length).fill(NaN);
-		const filled = new Uint8Array(2 * pieces.length);
-		for (let side = 0; side < filled.length; side++) if (isFilled(side)) filled[side] = 1;
-		this.filled = filled;
-		this.filledFaces = new Set(arrangement.sides.filter((_, side) => filled[side] === 1));
+		const filledFaces = new Set<number>();
+		for (let side = 0; side < filled.length; side++) if (filled[side]) filledFaces.add(arrangement.sides[side]!);
+		this.filledFaces = filledFaces;
 	}
 
 	/**
@@ -330,28 +333,35 @@ interface OfPiece {
 /** Remembers gaps from one time to the next: a gap stays as long as no piece within the reach that it was looked for in changes. */
 export class KnownGaps {
 	private found = new WeakMap<Piece, OfPiece>();
-	/** Which sides of each piece are filled. */
-	private seen = new Map<Piece, number>();
+	/** Which sides of each piece are filled, two of each. */
+	private filled: Uint8Array = new Uint8Array(0);
 	private diagonal = NaN;
 	private pieces: readonly Piece[] = [];
-	private index = new Map<Piece, number>();
+	/** The numbers of the pieces, once one of them is asked for. */
+	private index: Map<Piece, number> | undefined;
 	/** The piece that was asked for last. */
 	private last: { p: number; own: OfPiece } | undefined;
 
-	/** Forgets what may be otherwise in an arrangement. */
-	renew({ pieces, diagonal }: Arrangement, isFilled: (side: number) => boolean): void {
-		const before = this.seen;
-		this.seen = new Map();
-		this.last = undefined;
-		this.pieces = pieces;
-		this.index = new Map(pieces.map((piece, p) => [piece, p]));
+	/**
+	 * Forgets what may be otherwise in an arrangement.
+	 *
+	 * @param filled 1 for each side of a piece that is meshed
+	 */
+	renew({ pieces, diagonal }: Arrangement, filled: Uint8Array): void {
+		const { pieces: before, filled: filledBefore } = this;
+		const numbers = numbersIn(pieces, before);
+		const isStill = new Uint8Array(before.length);
 		const changed: Piece[] = [];
-		for (const [p, piece] of pieces.entries()) {
-			const sides = Number(isFilled(2 * p)) + 2 * Number(isFilled(2 * p + 1));
-			this.seen.set(piece, sides);
-			if (before.get(piece) !== sides) changed.push(piece);
+		for (let p = 0; p < pieces.length; p++) {
+			const q = numbers[p]!;
+			if (q >= 0) isStill[q] = 1;
+			if (q < 0 || filled[2 * p] !== filledBefore[2 * q] || filled[2 * p + 1] !== filledBefore[2 * q + 1])
+				changed.push(pieces[p]!);
 		}
-		for (const piece of before.keys()) if (!this.seen.has(piece)) changed.push(piece);
+		for (let q = 0; q < before.length; q++) if (!isStill[q]) changed.push(before[q]!);
+		this.pieces = pieces;
+		this.filled = filled;
+		this.last = this.index = undefined;
 		if (diagonal !== this.diagonal || 4 * changed.length > pieces.length) this.found = new WeakMap();
 		else if (changed.length > 0) {
 			const tree = new Flatbush(changed.length);
@@ -392,7 +402,12 @@ export class KnownGaps {
 	gap({ gaps }: OfPiece, fraction: number, reach: number): Gap | undefined {
 		const known = gaps.get(fraction);
 		if (known?.reach !== reach) return undefined;
-		return { width: known.width, beyond: known.beyond === undefined ? -1 : this.index.get(known.beyond)! };
+		return { width: known.width, beyond: known.beyond === undefined ? -1 : this.numberOf(known.beyond) };
+	}
+
+	private numberOf(piece: Piece): number {
+		this.index ??= new Map(this.pieces.map((own, p) => [own, p]));
+		return this.index.get(piece)!;
 	}
 
 	keep({ gaps }: OfPiece, fraction: number, reach: number, { width, beyond }: Gap): void {
@@ -403,4 +418,4 @@ export class KnownGaps {
 }
 
 const one = arrange([lineCurve('', { x: 0.5, y: 0.5 }, { x: 0.7, y: 0.9 })]);
-keepShape(new GapFinder(one, () => false, new KnownGaps(), Float64Array.of(0.5, 0.5, 0.7, 0.9)));
+keepShape(new GapFinder(one, new Uint8Array(2), new KnownGaps(), Float64Array.of(0.5, 0.5, 0.7, 0.9)));

@@ -1,5 +1,6 @@
 import { boxOf } from '../numeric/box.ts';
 import { numbersBelow } from '../numeric/lists.ts';
+import { numbersIn } from '../numeric/numbers-in.ts';
 import { pooledOf } from '../numeric/pooled.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import { SizeTree } from './size-tree.ts';
@@ -58,7 +59,9 @@ const mostAgain = 500;
 /** Grows the sizes of groups of points again and again, after some of them have changed: the same numbers as {@link grownSizes} of all. */
 export class KnownGrowth<Group extends object> {
 	private slope = NaN;
-	private last = new Map<Group, Known<Group>>();
+	private groups: readonly Group[] = [];
+	/** What is known of each of them. */
+	private last: readonly Known<Group>[] = [];
 
 	/**
 	 * @param groups each of them once
@@ -68,22 +71,26 @@ export class KnownGrowth<Group extends object> {
 	grown(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Float64Array[] {
 		const known = (slope === this.slope && this.onlyChanged(groups, points, slope)) || growAll(groups, points, slope);
 		this.slope = slope;
-		this.last = new Map(groups.map((group, g) => [group, known[g]!]));
+		this.groups = groups;
+		this.last = known;
 		return known.map((own) => own.grown);
 	}
 
 	/** What is the same as before keeps its sizes, unless they grew from what has changed, or what has changed asks for less. */
 	private onlyChanged(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Known<Group>[] | undefined {
 		const { last } = this;
+		const numbers = numbersIn(groups, this.groups);
 		// Phase 1: what is the same.
 		const all: Known<Group>[] = [];
+		const isSame = new Uint8Array(groups.length);
+		const isStill = new Uint8Array(last.length);
 		const changed: number[] = [];
-		const isSame = new Set<Group>();
 		let count = 0;
-		for (const [g, own] of points.entries()) {
-			const before = last.get(groups[g]!);
+		for (let g = 0; g < groups.length; g++) {
+			const before = last[numbers[g]!];
+			const own = points[g]!;
 			if (before && samePoints(before.own, own)) {
-				isSame.add(groups[g]!);
+				isSame[g] = isStill[numbers[g]!] = 1;
 				all.push(before);
 				continue;
 			}
@@ -91,19 +98,22 @@ export class KnownGrowth<Group extends object> {
 			all.push(ungrown(own));
 			if ((count += own.size.length) > mostAgain) return undefined;
 		}
-		if (changed.length === 0 && last.size === groups.length) return all;
+		const gone = new Set<Group>();
+		for (let k = 0; k < last.length; k++) if (!isStill[k]) gone.add(this.groups[k]!);
+		if (changed.length === 0 && gone.size === 0) return all;
 		const again = [...changed];
-		for (const [g, group] of groups.entries()) {
-			if (!isSame.has(group) || hasAll(isSame, all[g]!.sources)) continue;
+		for (let g = 0; g < groups.length; g++) {
+			if (!isSame[g] || !hasAny(gone, all[g]!.sources)) continue;
 			again.push(g);
 			all[g] = ungrown(all[g]!.own);
 			if ((count += all[g]!.own.size.length) > mostAgain) return undefined;
 		}
 		// Phase 2: what has changed may ask for less.
-		const isAgain = new Set(again);
+		const isAgain = new Uint8Array(groups.length);
+		for (const g of again) isAgain[g] = 1;
 		const made = [...all];
 		for (const [g, group] of all.entries()) {
-			if (isAgain.has(g)) continue;
+			if (isAgain[g]) continue;
 			let grown = group;
 			for (const c of changed) {
 				const { size, x, y } = all[c]!.own;
@@ -125,15 +135,15 @@ export class KnownGrowth<Group extends object> {
 				for (let j = 0; j < other.own.size.length; j++) if (growFrom(grown, other, j, slope)) isSource = true;
 				if (isSource && k !== g) grown.sources.add(groups[k]!);
 			}
-			made[g] = withMost(grown, last.get(groups[g]!)?.grown);
+			made[g] = withMost(grown, last[numbers[g]!]?.grown);
 		}
 		return made;
 	}
 }
 
-function hasAll<T>(set: ReadonlySet<T>, some: ReadonlySet<T>): boolean {
-	for (const one of some) if (!set.has(one)) return false;
-	return true;
+function hasAny<T>(set: ReadonlySet<T>, some: ReadonlySet<T>): boolean {
+	for (const one of some) if (set.has(one)) return true;
+	return false;
 }
 
 const samePoints = (a: SizedPoints, b: SizedPoints): boolean =>
