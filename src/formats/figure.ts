@@ -1,4 +1,4 @@
-import { extent } from '../core/geometry/arrangement.ts';
+import { extent } from '../core/geometry/curve.ts';
 import { flatten } from '../core/geometry/parts.ts';
 import { log } from '../core/numeric/elementary.ts';
 import type { Result } from '../core/pipeline.ts';

@@ -1,6 +1,6 @@
 import { groupColours } from '../core/recipe/boundary-kinds.ts';
 import type { Result } from '../core/pipeline.ts';
-import { extent } from '../core/geometry/arrangement.ts';
+import { extent } from '../core/geometry/curve.ts';
 import { flatten } from '../core/geometry/parts.ts';
 
 /** The size of a picture, in its own units. */

@@ -1,6 +1,5 @@
 import { hypot } from '../core/numeric/elementary.ts';
-import { extent } from '../core/geometry/arrangement.ts';
-import { ARC, CUBIC, LINE, segmentCount, segmentPoint, STRIDE, type Curve, type Point } from '../core/geometry/curve.ts';
+import { ARC, CUBIC, extent, LINE, segmentCount, segmentPoint, STRIDE, type Curve, type Point } from '../core/geometry/curve.ts';
 import { flatten } from '../core/geometry/parts.ts';
 import { absoluteUnits } from './svg-units.ts';
 

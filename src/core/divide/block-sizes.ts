@@ -2,7 +2,7 @@ import type { Arrangement } from '../geometry/pieces.ts';
 import { bendPlaces, bendsAt, type Turns } from '../geometry/turns.ts';
 import { sizeAt, type SizesAlong } from '../sizing/size-along.ts';
 import type { SizeField } from '../sizing/size-field.ts';
-import { derivedTurn } from '../sizing/along-pieces.ts';
+import { derivedTurn } from '../sizing/asking.ts';
 import type { Asked } from './asked.ts';
 import type { BlockOf } from './division.ts';
 import { goesOnInto } from './jumps.ts';

@@ -1,6 +1,6 @@
 import { isLiteral } from '../recipe/literals.ts';
 import type { Expression } from '../recipe/syntax.ts';
-import { extent } from '../geometry/arrangement.ts';
+import { extent } from '../geometry/curve.ts';
 import { placeText, short } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 

@@ -1,8 +1,7 @@
 import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
-import { extent } from '../geometry/arrangement.ts';
 import { nearestOnCurve } from '../geometry/meet.ts';
-import { pointAt, segmentCount, type Point } from '../geometry/curve.ts';
+import { extent, pointAt, segmentCount, type Point } from '../geometry/curve.ts';
 import { endExpression } from './points-of-curves.ts';
 import { placeText, short } from '../text/sentences.ts';
 import { sourceText, type ShapeCheck } from './shape-check.ts';

@@ -176,7 +176,8 @@ describe('an arrangement', () => {
 			}),
 			fc.tuple(place, place, fc.integer({ min: 1, max: 20 })).map(([x, y, w]) => lineCurve('l', { x, y }, { x: x + w, y: y + 1 }))
 		);
-		const edit = fc.tuple(fc.nat(), fc.constantFrom('put', 'change', 'take'), small);
+		const edit = fc.tuple(fc.nat(), fc.constantFrom('put', 'change', 'take', 'swap'), small);
+		const node = fc.record({ x: place, y: place });
 		const box = polylineCurve('box', Float64Array.of(0, 100, 100, 0), Float64Array.of(0, 0, 100, 100), true);
 		const bare = ({ faces, sides, isolated, vanished, x, y, pieces }: Arrangement) => ({
 			faces,
@@ -192,16 +193,21 @@ describe('an arrangement', () => {
 				fc.array(small, { minLength: 5, maxLength: 25 }),
 				fc.array(edit, { minLength: 1, maxLength: 6 }),
 				fc.boolean(),
-				(start, edits, isFramed) => {
+				fc.array(node, { maxLength: 3 }),
+				(start, edits, isFramed, given) => {
 					// Corners of the box that do not move keep the scale of the drawing, with or without a side around everything.
 					const frame = isFramed ? box : polylineCurve('ell', Float64Array.of(0, 100, 100), Float64Array.of(0, 0, 100), false);
 					let curves = [frame, ...start];
-					let known = arrange(curves);
+					let nodes = given;
+					let known = arrange(curves, nodes);
 					for (const [k, what, curve] of edits) {
 						const at = 1 + (k % curves.length);
-						curves = curves.toSpliced(at, what === 'put' ? 0 : 1, ...(what === 'take' ? [] : [curve]));
-						known = finish(arranging(curves, [], known));
-						expect(bare(known)).toEqual(bare(arrange(curves)));
+						if (what === 'swap') {
+							curves = curves.toSpliced(at, 2, ...curves.slice(at, at + 2).reverse());
+							nodes = nodes.slice(1);
+						} else curves = curves.toSpliced(at, what === 'put' ? 0 : 1, ...(what === 'take' ? [] : [curve]));
+						known = finish(arranging(curves, nodes, known));
+						expect(bare(known)).toEqual(bare(arrange(curves, nodes)));
 					}
 				}
 			),

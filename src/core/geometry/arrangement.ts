@@ -2,8 +2,8 @@ import { DisjointSets } from '../numeric/disjoint-sets.ts';
 import { PairBuckets } from '../numeric/pair-buckets.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { finish, part, type Work } from '../numeric/work.ts';
-import { pointAt, segmentBoxes, segmentCount, type Curve, type Point } from './curve.ts';
-import { findCuts, type Places, stopsOf } from './cuts.ts';
+import { extent, pointAt, segmentCount, type Curve, type Point } from './curve.ts';
+import { type CutUp, findCuts, type Places, stopsOf } from './cuts.ts';
 import { faceAt, findFaces, foundBefore, keepFound, type Before } from './faces.ts';
 import { partLength, partPoint } from './parts.ts';
 import type { Arrangement, Piece, CurvePiece } from './pieces.ts';
@@ -21,7 +21,8 @@ export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?
 	const tolerance = box ? toleranceOfBox(box) : 0;
 	const tangled = new Set<number>();
 	let cutUp;
-	do cutUp = yield* part(findCuts(curves, nodes, tolerance, tangled), 0, 0.4);
+	const cutBefore = known && cutUpAs.get(known);
+	do cutUp = yield* part(findCuts(curves, nodes, tolerance, tangled, cutBefore), 0, 0.4);
 	while (!cutUp);
 	const { cuts, loose } = cutUp;
 	const stops = yield* part(stopsOf(curves, cuts, tangled, tolerance), 0.4, 0.45);
@@ -56,11 +57,15 @@ export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?
 		isolated: []
 	};
 	keepFound(arrangement, found);
+	cutUpAs.set(arrangement, cutUp);
 	for (const junction of alone)
 		if (degree[junction] === 0)
 			arrangement.isolated.push({ junction, face: faceAt(arrangement, { x: x[junction]!, y: y[junction]! }) });
 	return arrangement;
 }
+
+/** Where the curves of arrangements were cut, for the next; nothing of one that came from a worker. */
+const cutUpAs = new WeakMap<Arrangement, CutUp>();
 
 /** As {@link arranging}, in one step. */
 export const arrange = (curves: Curve[], nodes: readonly Point[] = []): Arrangement => finish(arranging(curves, nodes));
@@ -222,19 +227,4 @@ function liesOn(one: Piece, other: Piece, tolerance: number): boolean {
 	const p = partPoint(one, 0.5, one.length);
 	const q = partPoint(other, 0.5, other.length);
 	return hypot(p.x - q.x, p.y - q.y) <= 10 * tolerance;
-}
-
-/** The box around all curves of an arrangement: [minX, minY, maxX, maxY]; undefined when there are none. */
-export function extent(curves: readonly Curve[]): [number, number, number, number] | undefined {
-	let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-	for (const curve of curves) {
-		const boxes = segmentBoxes(curve, 0);
-		for (let k = 0; k < boxes.length; k += 4) {
-			if (boxes[k]! < minX) minX = boxes[k]!;
-			if (boxes[k + 1]! < minY) minY = boxes[k + 1]!;
-			if (boxes[k + 2]! > maxX) maxX = boxes[k + 2]!;
-			if (boxes[k + 3]! > maxY) maxY = boxes[k + 3]!;
-		}
-	}
-	return minX <= maxX ? [minX, minY, maxX, maxY] : undefined;
 }

@@ -291,6 +291,21 @@ export const segmentBoxes = kept((curve: Curve): Float64Array => {
 	return boxes;
 });
 
+/** The box around curves: [minX, minY, maxX, maxY]; undefined when there are none. */
+export function extent(curves: readonly Curve[]): [number, number, number, number] | undefined {
+	let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
+	for (const curve of curves) {
+		const boxes = segmentBoxes(curve, 0);
+		for (let k = 0; k < boxes.length; k += 4) {
+			if (boxes[k]! < minX) minX = boxes[k]!;
+			if (boxes[k + 1]! < minY) minY = boxes[k + 1]!;
+			if (boxes[k + 2]! > maxX) maxX = boxes[k + 2]!;
+			if (boxes[k + 3]! > maxY) maxY = boxes[k + 3]!;
+		}
+	}
+	return minX <= maxX ? [minX, minY, maxX, maxY] : undefined;
+}
+
 /** Puts {@link segmentBox} into a list. */
 function putSegmentBox({ kinds, data, control }: Curve, segment: number, into: Float64Array, at: number): void {
 	const o = segment * STRIDE;

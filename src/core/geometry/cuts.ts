@@ -2,12 +2,15 @@ import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
 import { alongHilbertCurve } from '../numeric/hilbert-order.ts';
 import { keepShape } from '../numeric/keep-shape.ts';
+import { numbersBelow } from '../numeric/lists.ts';
+import { numbersIn } from '../numeric/numbers-in.ts';
 import type { Work } from '../numeric/work.ts';
 import {
 	CUBIC,
 	curveLength,
 	lengthAt,
 	LINE,
+	extent,
 	segmentBoxes,
 	segmentCount,
 	segmentPoint,
@@ -27,23 +30,39 @@ export interface Places {
 const mostCrossings = 1_000_000;
 const mostPairs = 30_000_000;
 
+/** Where curves are cut; what an edit of them can go on from. */
+export interface CutUp {
+	curves: readonly Curve[];
+	nodes: readonly Point[];
+	tolerance: number;
+	/** Of each curve, with repeats. */
+	cuts: Places;
+	/** The nodes that lie on no curve. */
+	loose: Point[];
+	/** How many crossings were found, and how many segments beside others; no fewer than there are. */
+	crossings: number;
+	pairs: number;
+}
+
 /**
- * Where each curve is cut, unsorted, with repeats; and the nodes that lie on no curve. Where curves meet
- * too often, those that meet most are added to `tangled` and nothing is answered.
+ * Where each curve is cut. Where curves meet too often, those that meet most are added to `tangled` and nothing is answered.
  *
  * @param tangled curves that are left out
+ * @param before what was found before an edit: where curves meet neither what is new nor what is gone, it holds
  */
 export function* findCuts(
 	curves: readonly Curve[],
 	nodes: readonly Point[],
 	tolerance: number,
-	tangled: Set<number>
-): Work<{ cuts: Places; loose: Point[] } | undefined> {
+	tangled: Set<number>,
+	before?: CutUp
+): Work<CutUp | undefined> {
 	// Phase 1: the boxes of all segments.
 	const total = curves.reduce((sum, curve, c) => sum + (tangled.has(c) ? 0 : segmentCount(curve)), 0);
 	const cutting = new Cutting(curves, tolerance, total);
 	for (const [c, curve] of curves.entries()) if (!tangled.has(c)) cutting.add(c, curve);
 	cutting.finish();
+	if (before && tangled.size === 0) cutting.goOnFrom(before, nodes);
 	// One after the other as they lie in the plane, so that what one looks at is at hand for the next.
 	const order = cutting.order();
 
@@ -51,6 +70,8 @@ export function* findCuts(
 	for (let n = 0; n < order.length;) {
 		yield n / order.length;
 		if (cutting.isTooMuch) {
+			// What was before may not count what is gone.
+			if (cutting.hasKept) return yield* findCuts(curves, nodes, tolerance, tangled);
 			const { met } = cutting;
 			const most = met.reduce((high, own) => Math.max(high, own));
 			met.forEach((own, c) => own > most / 2 && tangled.add(c));
@@ -61,11 +82,17 @@ export function* findCuts(
 
 	// Phase 3: nodes that lie on a curve cut it.
 	const loose = nodes.filter((p) => !cutting.cutAt(p));
-	return { cuts: cutting.cuts(), loose };
+	const { crossings, pairs } = cutting;
+	return { curves, nodes, tolerance, cuts: cutting.cuts(), loose, crossings, pairs };
 }
 
 /** So many runs of segments, and segments beside others, are looked at between one look outside and the next. */
 const breath = 4096;
+
+/** So few runs are held against all others, rather than looked for in an index. */
+const fewRuns = 64;
+/** More curves than these that are new or gone are no edit. */
+const mostEdited = 64;
 
 /** No more segments in a row than these are looked for together. */
 const mostInRun = 16;
@@ -75,7 +102,7 @@ class Cutting {
 	private readonly curveOf: Uint32Array;
 	private readonly segmentOf: Uint32Array;
 	private readonly boxes: Float64Array;
-	private index = new Flatbush(1);
+	private index: Flatbush | undefined;
 	private count = 0;
 	/** The first segment of each run, and the one after the last of all; and the boxes of the runs. */
 	private readonly firstOf: Uint32Array;
@@ -90,8 +117,11 @@ class Cutting {
 	readonly met: Float64Array;
 	/** How many runs were looked at, and segments beside others. */
 	looked = 0;
-	private crossings = 0;
-	private pairs = 0;
+	crossings = 0;
+	pairs = 0;
+	/** What is taken over from before an edit, and of each curve its number then, −1 for those that are looked at again. */
+	private before: CutUp | undefined;
+	private readonly numbers: Int32Array;
 	/** The run that is looked at. */
 	private run = 0;
 	/** The two segments that are looked at: their curves, their numbers in these, and the joints that they share. */
@@ -111,7 +141,7 @@ class Cutting {
 		this.boxes = new Float64Array(4 * total);
 		this.firstOf = new Uint32Array(total + 1);
 		this.met = new Float64Array(curves.length);
-		for (const [c, curve] of curves.entries()) for (const corner of curve.corners) this.cut(c, corner);
+		this.numbers = new Int32Array(curves.length).fill(-1);
 	}
 
 	/** Adds the segments of a curve. */
@@ -156,7 +186,6 @@ class Cutting {
 		const { runs, firstOf, boxes } = this;
 		firstOf[runs] = this.total;
 		const runBoxes = new Float64Array(4 * runs);
-		const index = new Flatbush(Math.max(1, runs));
 		for (let r = 0; r < runs; r++) {
 			const first = 4 * firstOf[r]!;
 			let [minX, minY, maxX, maxY] = [boxes[first]!, boxes[first + 1]!, boxes[first + 2]!, boxes[first + 3]!];
@@ -170,37 +199,80 @@ class Cutting {
 			runBoxes[4 * r + 1] = minY;
 			runBoxes[4 * r + 2] = maxX;
 			runBoxes[4 * r + 3] = maxY;
-			index.add(minX, minY, maxX, maxY);
 		}
-		if (runs === 0) index.add(0, 0, 0, 0);
-		index.finish();
-		this.index = index;
 		this.runBoxes = runBoxes;
 	}
 
-	/** The runs in an order that keeps neighbours together. */
-	order(): Int32Array {
-		const { runs, runBoxes } = this;
-		const left = new Float64Array(runs);
-		const bottom = new Float64Array(runs);
+	/** Takes over what an edit leaves as it was: the cuts of curves that meet nothing that is new or gone. All are in the order of before. */
+	goOnFrom(before: CutUp, nodes: readonly Point[]): void {
+		const { curves, tolerance, numbers, runs, runBoxes } = this;
+		if (before.tolerance !== tolerance || !samePoints(before.nodes, nodes)) return;
+		const found = numbersIn(curves, before.curves);
+		const edited = editedBoxes(curves, found, before.curves, tolerance);
+		if (!edited) return;
+		const isNear = new Uint8Array(curves.length);
 		for (let r = 0; r < runs; r++) {
-			left[r] = runBoxes[4 * r]!;
-			bottom[r] = runBoxes[4 * r + 1]!;
+			const c = this.curveOf[this.firstOf[r]!]!;
+			for (let k = 0; k < edited.length / 4 && !isNear[c]; k++) if (overlap(runBoxes, r, edited, k)) isNear[c] = 1;
 		}
-		return alongHilbertCurve(left, bottom);
+		for (let c = 0; c < curves.length; c++) if (!isNear[c]) numbers[c] = found[c]!;
+		this.before = before;
+		this.crossings = before.crossings;
+		this.pairs = before.pairs;
+	}
+
+	/** Whether something is taken over from before. */
+	get hasKept(): boolean {
+		return this.before !== undefined;
+	}
+
+	/** The runs that are looked at, in an order that keeps neighbours together. */
+	order(): Int32Array {
+		const { runs, runBoxes, numbers } = this;
+		const asked = numbersBelow(runs).filter((r) => numbers[this.curveOf[this.firstOf[r]!]!]! < 0);
+		const left = new Float64Array(asked.length);
+		const bottom = new Float64Array(asked.length);
+		for (let n = 0; n < asked.length; n++) {
+			left[n] = runBoxes[4 * asked[n]!]!;
+			bottom[n] = runBoxes[4 * asked[n]! + 1]!;
+		}
+		if (asked.length > fewRuns) this.indexed();
+		return alongHilbertCurve(left, bottom).map((n) => asked[n]!);
+	}
+
+	/** The index of all runs. */
+	private indexed(): Flatbush {
+		if (this.index) return this.index;
+		const { runs, runBoxes } = this;
+		const index = new Flatbush(Math.max(1, runs));
+		for (let r = 0; r < runs; r++) index.add(runBoxes[4 * r]!, runBoxes[4 * r + 1]!, runBoxes[4 * r + 2]!, runBoxes[4 * r + 3]!);
+		if (runs === 0) index.add(0, 0, 0, 0);
+		index.finish();
+		return (this.index = index);
 	}
 
 	get isTooMuch(): boolean {
 		return this.crossings > mostCrossings || this.pairs > mostPairs;
 	}
 
+	/** All cuts, corners among them. */
 	cuts(): Places {
-		return byCurve(this.curves.length, this.cutCurves, this.cutPlaces);
+		const { curves, numbers, before } = this;
+		for (let c = 0; c < curves.length; c++) {
+			const q = numbers[c]!;
+			if (q < 0) for (const corner of curves[c]!.corners) this.cut(c, corner);
+			else {
+				const { first, t } = before!.cuts;
+				// They are sorted since, so that repeats stand side by side.
+				for (let k = first[q]!; k < first[q + 1]!; k++) if (k === first[q] || t[k] !== t[k - 1]) this.cut(c, t[k]!);
+			}
+		}
+		return byCurve(curves.length, this.cutCurves, this.cutPlaces);
 	}
 
-	/** Finds where the segments of a run meet themselves, and those of runs after it; it must be {@link current}. */
+	/** Finds where the segments of a run meet themselves, and those of other runs that do not find it; it must be {@link current}. */
 	meetOthers(run: number): void {
-		const { curves, curveOf, segmentOf, boxes, runBoxes, firstOf } = this;
+		const { curves, curveOf, segmentOf, runBoxes, firstOf } = this;
 		this.run = run;
 		const [first, last] = [firstOf[run]!, firstOf[run + 1]!];
 		const own = curves[curveOf[first]!]!;
@@ -210,22 +282,34 @@ class Cutting {
 			this.i = segmentOf[first]!;
 			selfCrossings(own, this.i, this.tolerance, crossItself);
 		}
-		const near = this.index.search(
-			runBoxes[4 * run]!,
-			runBoxes[4 * run + 1]!,
-			runBoxes[4 * run + 2]!,
-			runBoxes[4 * run + 3]!,
-			isLater
-		);
+		const near = this.index
+			? this.index.search(runBoxes[4 * run]!, runBoxes[4 * run + 1]!, runBoxes[4 * run + 2]!, runBoxes[4 * run + 3]!, isToFind)
+			: this.runsBeside(run);
 		this.pairs += near.length;
 		this.looked += 1 + near.length * (last - first);
 		for (let n = 0; n < near.length; n++) {
 			const other = near[n]!;
-			const [from, to] = [firstOf[other]!, firstOf[other + 1]!];
-			for (let a = first; a < last; a++) {
-				if (!overlap(boxes, a, runBoxes, other)) continue;
-				for (let b = from; b < to; b++) if (overlap(boxes, a, boxes, b)) this.meet(a, b);
-			}
+			// Two segments are held against one another in one order always.
+			if (other > run) this.meetRuns(run, other);
+			else this.meetRuns(other, run);
+		}
+	}
+
+	/** The runs that {@link isToFind} from one, found without an index. */
+	private runsBeside(run: number): number[] {
+		const { runs, runBoxes } = this;
+		const near: number[] = [];
+		for (let other = 0; other < runs; other++)
+			if (overlap(runBoxes, run, runBoxes, other) && this.isToFind(other)) near.push(other);
+		return near;
+	}
+
+	/** Finds where the segments of a run meet those of one after it. */
+	private meetRuns(one: number, other: number): void {
+		const { boxes, runBoxes, firstOf } = this;
+		for (let a = firstOf[one]!; a < firstOf[one + 1]!; a++) {
+			if (!overlap(boxes, a, runBoxes, other)) continue;
+			for (let b = firstOf[other]!; b < firstOf[other + 1]!; b++) if (overlap(boxes, a, boxes, b)) this.meet(a, b);
 		}
 	}
 
@@ -250,9 +334,9 @@ class Cutting {
 		intersectSegments(own, i, curves[cb]!, j, tolerance, cross);
 	}
 
-	/** Whether a run comes after the one that is looked at. */
-	isLater(other: number): boolean {
-		return other > this.run;
+	/** Whether a run is found from the one that is looked at: it comes after it, or is not looked at itself. */
+	isToFind(other: number): boolean {
+		return other > this.run || (other < this.run && this.numbers[this.curveOf[this.firstOf[other]!]!]! >= 0);
 	}
 
 	/** The segments that are looked at cross. */
@@ -274,7 +358,7 @@ class Cutting {
 	cutAt(p: Point): boolean {
 		if (this.total === 0) return false;
 		let isOn = false;
-		for (const run of this.index.search(p.x, p.y, p.x, p.y))
+		for (const run of this.indexed().search(p.x, p.y, p.x, p.y))
 			for (let b = this.firstOf[run]!; b < this.firstOf[run + 1]!; b++) {
 				const c = this.curveOf[b]!;
 				const j = this.segmentOf[b]!;
@@ -295,6 +379,45 @@ class Cutting {
 
 keepShape(new Cutting([], 1, 0));
 
+/**
+ * The boxes around curves that are new or gone, widened by the tolerance; undefined where there are too many of
+ * them, or the others stand in another order.
+ *
+ * @param numbers of the curves in the list of before, −1 for those that are new
+ */
+function editedBoxes(
+	curves: readonly Curve[],
+	numbers: Int32Array,
+	before: readonly Curve[],
+	tolerance: number
+): Float64Array | undefined {
+	const edited: Curve[] = [];
+	let last = -1;
+	for (let c = 0; c < numbers.length; c++) {
+		const q = numbers[c]!;
+		if (q < 0) edited.push(curves[c]!);
+		else {
+			if (q <= last) return undefined;
+			for (let gone = last + 1; gone < q; gone++) edited.push(before[gone]!);
+			last = q;
+		}
+		if (edited.length > mostEdited) return undefined;
+	}
+	for (let gone = last + 1; gone < before.length; gone++) edited.push(before[gone]!);
+	if (edited.length > mostEdited) return undefined;
+	const boxes = new Float64Array(4 * edited.length);
+	for (const [k, curve] of edited.entries()) {
+		const [minX, minY, maxX, maxY] = extent([curve]) ?? nowhere;
+		boxes.set([minX - tolerance, minY - tolerance, maxX + tolerance, maxY + tolerance], 4 * k);
+	}
+	return boxes;
+}
+
+const nowhere = [Infinity, Infinity, -Infinity, -Infinity] as const;
+
+const samePoints = (a: readonly Point[], b: readonly Point[]): boolean =>
+	a.length === b.length && a.every((p, k) => p.x === b[k]!.x && p.y === b[k]!.y);
+
 /** Whether a box of a list and one of another have a point in common. */
 const overlap = (boxes: Float64Array, a: number, others: Float64Array, b: number): boolean =>
 	boxes[4 * a]! <= others[4 * b + 2]! &&
@@ -313,7 +436,7 @@ function meetSome(cutting: Cutting, order: Int32Array, from: number): number {
 	return n;
 }
 
-const isLater = (run: number): boolean => current.isLater(run);
+const isToFind = (run: number): boolean => current.isToFind(run);
 const cross = (u: number, v: number): void => current.cross(u, v);
 const crossItself = (u: number, v: number): void => current.crossItself(u, v);
 

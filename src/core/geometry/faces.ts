@@ -1,6 +1,7 @@
 import { atan2 } from '../numeric/elementary.ts';
 import { DisjointSets } from '../numeric/disjoint-sets.ts';
 import { alongHilbertCurve } from '../numeric/hilbert-order.ts';
+import { keepShape } from '../numeric/keep-shape.ts';
 import { kept } from '../numeric/kept.ts';
 import type { Work } from '../numeric/work.ts';
 import type { Arrangement, Face, Piece, Walk } from './pieces.ts';
@@ -57,48 +58,113 @@ export function* findFaces(
 	const { from, isCurved } = traits;
 	const next = nextAround(pieces, from, x.length, tolerance);
 	yield 0.2;
-	// Phase 2: walks, one after the other; where each starts, and what it encloses.
+	// Phase 2: walks, and what they enclose.
 	const bulges = new Float64Array(pieces.length);
-	for (let p = 0; p < pieces.length; p++) {
-		if ((p & 0x1ff) === 0) yield 0.2 + (0.3 * p) / pieces.length;
+	for (let p = 0; p < pieces.length; p += piecesInStep) {
+		yield 0.2 + (0.3 * p) / pieces.length;
+		putBulges(bulges, pieces, isCurved, p, Math.min(p + piecesInStep, pieces.length), diagonal);
+	}
+	const walks = walksAlong(next, from, bulges, x, y);
+	// Phase 3: counter-clockwise walks bound faces.
+	const smallest = 1e-14 * diagonal * diagonal;
+	const locator = new Locator(pieces, x, y, diagonal, traits);
+	yield 0.6;
+	const bounded = facesBounded(walks, locator, smallest);
+	// Phase 4: the others are holes in the face to the left of them, or of what is there. They are looked for as they lie in
+	// the plane.
+	const { walked, starts, walkOf } = walks;
+	const { faces, vanished, open, leftX, leftY } = bounded;
+	const beside = new Int32Array(starts.length - 1).fill(unknown);
+	if (before) putBesideBefore(beside, before, locator, walks, bounded, smallest);
+	const asked = open.filter((w) => beside[w] === unknown);
+	const component = asked.length > 0 ? components(from, x.length) : new Int32Array(0);
+	const order = alongHilbertCurve(valuesOf(leftX, asked), valuesOf(leftY, asked));
+	locator.expect(asked.length);
+	yield 0.65;
+	/** The component that a walk is part of, and with it what does not lie to its left. */
+	const apart = { component, own: 0 };
+	for (let n = 0; n < order.length; n++) {
+		if ((n & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * n) / asked.length;
+		const w = asked[order[n]!]!;
+		apart.own = component[from[walked[starts[w]!]!]!]!;
+		beside[w] = locator.leftOf({ x: leftX[w]!, y: leftY[w]! }, apart);
+	}
+	putHoles(walks, bounded, beside);
+	const sides = new Int32Array(halves);
+	for (let h = 0; h < halves; h++) sides[h] = bounded.faceOfWalk[walkOf[h]!]!;
+	return { faces, sides, vanished, found: { locator, walked, starts, walkOf, beside } };
+}
+
+/** So many pieces are looked at between one look outside and the next. */
+const piecesInStep = 512;
+
+/** What each of some pieces encloses with its chord. Those that are curved are made straight on the way. */
+function putBulges(
+	bulges: Float64Array,
+	pieces: readonly Piece[],
+	isCurved: Uint8Array,
+	start: number,
+	end: number,
+	diagonal: number
+): void {
+	for (let p = start; p < end; p++) {
 		if (!isCurved[p]) continue;
 		bulges[p] = bulge(pieces[p]!, 0);
 		straightened(pieces[p]!, diagonal);
 	}
+}
+
+/** Walks, one after the other, as {@link Found} has them, and the area that each encloses, to its left. */
+interface Walks extends Pick<Found, 'walked' | 'starts' | 'walkOf'> {
+	areas: Float64Array;
+}
+
+function walksAlong(next: Int32Array, from: Uint32Array, bulges: Float64Array, x: Float64Array, y: Float64Array): Walks {
+	const halves = next.length;
 	const walkOf = new Int32Array(halves).fill(-1);
 	const walked = new Uint32Array(halves);
-	const begins: number[] = [];
-	const areas: number[] = [];
+	const starts = new Uint32Array(halves + 1);
+	const areas = new Float64Array(halves);
+	let w = 0;
 	let end = 0;
 	for (let first = 0; first < halves; first++) {
 		if (walkOf[first] !== -1) continue;
-		const w = begins.length;
-		begins.push(end);
 		let area = 0;
-		const [ox, oy] = [x[from[first]!]!, y[from[first]!]!];
+		const ox = x[from[first]!]!;
+		const oy = y[from[first]!]!;
 		for (let h = first; walkOf[h] === -1; h = next[h]!) {
 			walkOf[h] = w;
 			walked[end++] = h;
-			const [a, b] = [from[h]!, from[h ^ 1]!];
+			const a = from[h]!;
+			const b = from[h ^ 1]!;
 			const chord = (x[a]! - ox) * (y[b]! - oy) - (x[b]! - ox) * (y[a]! - oy);
 			area += chord / 2 + (h & 1 ? -bulges[h >> 1]! : bulges[h >> 1]!);
 		}
-		areas.push(area);
+		areas[w++] = area;
+		starts[w] = end;
 	}
-	const walks = begins.length;
-	begins.push(end);
-	const starts = Uint32Array.from(begins);
-	// Phase 3: counter-clockwise walks bound faces.
+	return { walkOf, walked, starts: starts.slice(0, w + 1), areas: areas.slice(0, w) };
+}
+
+/** What the walks that run counter-clockwise bound, and what is left of the others. */
+interface Bounded extends Pick<Faces, 'faces' | 'vanished'> {
+	/** The face to the left of each walk, −1 where none is known. */
+	faceOfWalk: Int32Array;
+	/** The walks around an outside, and the leftmost point of each by its number among all. */
+	open: Uint32Array;
+	leftX: Float64Array;
+	leftY: Float64Array;
+}
+
+function facesBounded({ walked, starts, walkOf, areas }: Walks, locator: Locator, smallest: number): Bounded {
+	const count = areas.length;
 	const faces: Face[] = [];
-	const faceOfWalk = new Int32Array(walks).fill(-1);
-	const smallest = 1e-14 * diagonal * diagonal;
 	const vanished: number[] = [];
-	const locator = new Locator(pieces, x, y, diagonal, traits);
-	yield 0.6;
-	const inner = new Uint32Array(walks);
-	const [leftX, leftY] = [new Float64Array(walks), new Float64Array(walks)];
+	const faceOfWalk = new Int32Array(count).fill(-1);
+	const open = new Uint32Array(count);
+	const [leftX, leftY] = [new Float64Array(count), new Float64Array(count)];
 	let holes = 0;
-	for (let w = 0; w < walks; w++) {
+	for (let w = 0; w < count; w++) {
 		const area = areas[w]!;
 		if (area > smallest) {
 			faceOfWalk[w] = faces.length;
@@ -106,7 +172,7 @@ export function* findFaces(
 			continue;
 		}
 		({ x: leftX[w], y: leftY[w] } = locator.leftmost(walked, starts[w]!, starts[w + 1]!));
-		inner[holes++] = w;
+		open[holes++] = w;
 		if (Math.abs(area) > smallest) continue;
 		// A walk out along some pieces and back along the same encloses nothing and has no need to.
 		let ring = starts[w]!;
@@ -115,34 +181,28 @@ export function* findFaces(
 		const own = walkOn(walked, starts[w]!, starts[w + 1]!);
 		if (!vanished.some((p) => own.some((h) => h >> 1 === p))) vanished.push(walked[ring]! >> 1);
 	}
-	// Phase 4: the others are holes in the face to the left of them, or of what is there. They are looked for as they lie in
-	// the plane, and told from the left on, so that the face of what lies there is known.
-	const open = inner.subarray(0, holes);
-	const beside = new Int32Array(walks).fill(unknown);
-	const known = before && new BesideBefore(before, locator);
+	return { faces, vanished, faceOfWalk, open: open.subarray(0, holes), leftX, leftY };
+}
+
+/** What lies next to the left of walks around an outside, where what was before tells. */
+function putBesideBefore(
+	beside: Int32Array,
+	before: Before,
+	locator: Locator,
+	{ walked, starts, areas }: Walks,
+	{ open, leftX, leftY }: Bounded,
+	smallest: number
+): void {
+	const known = new BesideBefore(before, locator);
+	if (!known.canTell) return;
 	// What encloses nothing may have pieces of its own to its left.
-	if (known?.canTell)
-		for (const w of open)
-			if (areas[w]! < -smallest) beside[w] = known.of(walked, starts[w]!, starts[w + 1]!, { x: leftX[w]!, y: leftY[w]! });
-	const asked = open.filter((w) => beside[w] === unknown);
-	const component = asked.length > 0 ? components(from, x.length) : new Int32Array(0);
-	const [placeX, placeY] = [new Float64Array(asked.length), new Float64Array(asked.length)];
-	for (let k = 0; k < asked.length; k++) {
-		placeX[k] = leftX[asked[k]!]!;
-		placeY[k] = leftY[asked[k]!]!;
-	}
-	locator.expect(asked.length);
-	yield 0.65;
-	/** The component that a walk is part of, and with it what does not lie to its left. */
-	const apart = { component, own: 0 };
-	const order = alongHilbertCurve(placeX, placeY);
-	for (let n = 0; n < order.length; n++) {
-		if ((n & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * n) / asked.length;
-		const k = order[n]!;
-		const w = asked[k]!;
-		apart.own = component[from[walked[starts[w]!]!]!]!;
-		beside[w] = locator.leftOf({ x: placeX[k]!, y: placeY[k]! }, apart);
-	}
+	for (const w of open)
+		if (areas[w]! < -smallest) beside[w] = known.of(walked, starts[w]!, starts[w + 1]!, { x: leftX[w]!, y: leftY[w]! });
+}
+
+/** Puts the walks around an outside into the faces beside them: from the left on, so that the face of what lies there is known. */
+function putHoles({ walked, starts, walkOf, areas }: Walks, bounded: Bounded, beside: Int32Array): void {
+	const { faces, faceOfWalk, open, leftX, leftY } = bounded;
 	open.sort((v, w) => leftX[v]! - leftX[w]! || leftY[v]! - leftY[w]! || v - w);
 	for (const w of open) {
 		const host = beside[w]! < 0 ? -1 : faceOfWalk[walkOf[beside[w]!]!]!;
@@ -151,10 +211,10 @@ export function* findFaces(
 		faces[host]!.area += areas[w]!;
 		faceOfWalk[w] = host;
 	}
-	const sides = new Int32Array(halves);
-	for (let h = 0; h < halves; h++) sides[h] = faceOfWalk[walkOf[h]!]!;
-	return { faces, sides, vanished, found: { locator, walked, starts, walkOf, beside } };
 }
+
+/** Some numbers of a list. */
+const valuesOf = (list: Float64Array, numbers: Uint32Array): Float64Array => Float64Array.from(numbers, (k) => list[k]!);
 
 /** A stretch of a list of half-pieces as a walk. */
 function walkOn(walked: Uint32Array, from: number, to: number): Walk {
@@ -223,6 +283,22 @@ class BesideBefore {
 		return number < 0 ? -1 : 2 * number + (h & 1);
 	}
 }
+
+keepShape(
+	new BesideBefore(
+		{
+			found: {
+				locator: new Locator([], new Float64Array(0), new Float64Array(0), 1),
+				walked: new Uint32Array(0),
+				starts: new Uint32Array(0),
+				walkOf: new Int32Array(0),
+				beside: new Int32Array(0)
+			},
+			numbers: new Int32Array(0)
+		},
+		new Locator([], new Float64Array(0), new Float64Array(0), 1)
+	)
+);
 
 /** What a piece encloses with its chord, to the left of it. */
 const bulge = kept((piece: Piece) => partArea(piece, pointAt(piece.curve, piece.t0)));

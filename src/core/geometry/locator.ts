@@ -1,5 +1,6 @@
 import Flatbush from 'flatbush';
 import { kept } from '../numeric/kept.ts';
+import { pooled } from '../numeric/pooled.ts';
 import type { Piece } from './pieces.ts';
 import type { Point } from './curve.ts';
 import { boxOf, flatten, isStraight } from './parts.ts';
@@ -59,7 +60,9 @@ const isIn = ({ component, own }: Apart, from: Uint32Array, piece: number): bool
 /** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {
 	private index: Index | undefined;
+	/** The boxes of all pieces, and of some by themselves. */
 	private boxes: Float64Array | undefined;
+	private readonly ofPiece = new Map<number, Float64Array>();
 	private questions = 0;
 	private readonly nearest = new Nearest();
 
@@ -103,7 +106,7 @@ export class Locator {
 		this.boxes ??= boxesOf(pieces, x, y, diagonal);
 		nearest.start(p);
 		for (let piece = 0; piece < pieces.length; piece++) {
-			if (!this.isBeside(piece, p, -Infinity) || (apart && isIn(apart, this.traits.from, piece))) continue;
+			if (!isLeftOf(this.boxes, 4 * piece, p) || (apart && isIn(apart, this.traits.from, piece))) continue;
 			const line = lineOf(pieces[piece]!, x, y, diagonal);
 			nearest.look(line, 0, line.length - 2, piece);
 		}
@@ -112,14 +115,20 @@ export class Locator {
 
 	/** Whether a piece may lie on the way from a point to the left, up to the box of another piece where there is one. */
 	mayBeBetween(piece: number, p: Point, other: number): boolean {
-		this.boxes ??= boxesOf(this.pieces, this.x, this.y, this.diagonal);
-		return this.isBeside(piece, p, other < 0 ? -Infinity : this.boxes[4 * other]!);
+		const box = this.boxOf(piece);
+		if (!isLeftOf(box, 0, p)) return false;
+		return other < 0 || box[2]! >= this.boxOf(other)[0]!;
 	}
 
-	private isBeside(piece: number, p: Point, from: number): boolean {
-		const boxes = this.boxes!;
-		const k = 4 * piece;
-		return boxes[k]! <= p.x && boxes[k + 2]! >= from && boxes[k + 1]! <= p.y && boxes[k + 3]! >= p.y;
+	/** The box of a piece. */
+	private boxOf(piece: number): Float64Array {
+		let box = this.ofPiece.get(piece);
+		if (!box) {
+			box = pooled(4);
+			putBox(box, 0, this.pieces[piece]!, this.x, this.y, this.diagonal);
+			this.ofPiece.set(piece, box);
+		}
+		return box;
 	}
 }
 
@@ -274,22 +283,28 @@ function putEnds(
 
 const boxOfCurved = kept((piece: Piece, diagonal) => boxOf(straightened(piece, diagonal)!));
 
+/** Whether a box of a list, minX, minY, maxX, maxY from a place on, may hold something level with a point and to the left of it. */
+const isLeftOf = (boxes: Float64Array, k: number, p: Point): boolean =>
+	boxes[k]! <= p.x && boxes[k + 1]! <= p.y && boxes[k + 3]! >= p.y;
+
 /** minX, minY, maxX, maxY of every piece. */
 function boxesOf(pieces: readonly Piece[], x: Float64Array, y: Float64Array, diagonal: number): Float64Array {
 	const boxes = new Float64Array(4 * pieces.length);
-	for (let p = 0; p < pieces.length; p++) {
-		const { start, end } = pieces[p]!;
-		const k = 4 * p;
-		boxes[k] = Math.min(x[start]!, x[end]!);
-		boxes[k + 1] = Math.min(y[start]!, y[end]!);
-		boxes[k + 2] = Math.max(x[start]!, x[end]!);
-		boxes[k + 3] = Math.max(y[start]!, y[end]!);
-		if (isStraight(pieces[p]!)) continue;
-		const [minX, minY, maxX, maxY] = boxOfCurved(pieces[p]!, diagonal);
-		boxes[k] = Math.min(boxes[k]!, minX);
-		boxes[k + 1] = Math.min(boxes[k + 1]!, minY);
-		boxes[k + 2] = Math.max(boxes[k + 2]!, maxX);
-		boxes[k + 3] = Math.max(boxes[k + 3]!, maxY);
-	}
+	for (let p = 0; p < pieces.length; p++) putBox(boxes, 4 * p, pieces[p]!, x, y, diagonal);
 	return boxes;
+}
+
+/** Puts the box of a piece into a list. */
+function putBox(boxes: Float64Array, k: number, piece: Piece, x: Float64Array, y: Float64Array, diagonal: number): void {
+	const { start, end } = piece;
+	boxes[k] = Math.min(x[start]!, x[end]!);
+	boxes[k + 1] = Math.min(y[start]!, y[end]!);
+	boxes[k + 2] = Math.max(x[start]!, x[end]!);
+	boxes[k + 3] = Math.max(y[start]!, y[end]!);
+	if (isStraight(piece)) return;
+	const [minX, minY, maxX, maxY] = boxOfCurved(piece, diagonal);
+	boxes[k] = Math.min(boxes[k]!, minX);
+	boxes[k + 1] = Math.min(boxes[k + 1]!, minY);
+	boxes[k + 2] = Math.max(boxes[k + 2]!, maxX);
+	boxes[k + 3] = Math.max(boxes[k + 3]!, maxY);
 }

@@ -1,5 +1,6 @@
 import { Report } from '../text/report.ts';
 import { type Curve, segmentCount } from '../geometry/curve.ts';
+import { keepShape } from '../numeric/keep-shape.ts';
 import { onAxis } from '../geometry/on-axis.ts';
 import { didYouMean } from '../text/nearest.ts';
 import { toleranceOf } from './construction.ts';
@@ -133,8 +134,9 @@ class Evaluation implements Workshop {
 		const { lines } = this.model.recipe;
 		this.findUnits();
 		const seenOnce = new Map<string, number>();
-		lines.forEach(({ statement }, line) => {
-			if (!statement || this.hasOverflown) return;
+		for (let line = 0; line < lines.length && !this.hasOverflown; line++) {
+			const { statement } = lines[line]!;
+			if (!statement) continue;
 			this.line = line;
 			this.report = this.whole.about(line);
 			const record = language().recordOf(statement);
@@ -143,11 +145,11 @@ class Evaluation implements Workshop {
 				this.report.error('value', `\`${record.kind}\` stands already on line ${lines[first]!.number}; one of the two must go`, {
 					within: { from: 0, to: record.kind.length }
 				});
-				return;
+				continue;
 			}
 			seenOnce.set(record.kind, line);
-			this.attempt(() => this.take(statement, record));
-		});
+			this.attempt(statement, record);
+		}
 		if (this.hasOverflown)
 			Object.assign(this.model, { curves: [], curveLines: [], curvesByName: new Map(), nodes: [], stated: {} });
 		this.compact();
@@ -198,7 +200,7 @@ class Evaluation implements Workshop {
 			if (!statement || !isNew(line)) return;
 			this.line = index;
 			this.report = this.whole.about(index);
-			this.attempt(() => this.take(statement, language().recordOf(statement)));
+			this.attempt(statement, language().recordOf(statement));
 		});
 		this.compact();
 		return this.model;
@@ -225,9 +227,9 @@ class Evaluation implements Workshop {
 			}
 	}
 
-	private attempt(run: () => void): void {
+	private attempt(statement: Statement, record: StatementRecord): void {
 		try {
-			run();
+			this.take(statement, record);
 		} catch (error) {
 			if (!(error instanceof ExpressionError)) {
 				if (!(error instanceof RangeError && /call stack/i.test(error.message))) throw error;
@@ -403,6 +405,8 @@ class Evaluation implements Workshop {
 		return list.map((c) => this.model.curves[c]!);
 	}
 }
+
+keepShape(new Evaluation({ text: '', lines: [] }, {}, new Map()));
 
 /** A parameter's value with its unit, for people: lengths in the recipe's unit, angles in degrees. */
 export function formatValue(value: number, dimension: Dimension, units: string): string {

@@ -40,6 +40,8 @@ export function evaluate(expression: Expression, scope: Scope): Value {
 /** The value of an expression that must be a number of a certain kind. Throws {@link ExpressionError}. */
 export function evaluateNumber(expression: Expression, scope: Scope, want: Want): number {
 	scope.wanted?.(expression, want);
+	// A bare number fits everything.
+	if (expression.kind === 'number' && expression.unit === undefined && Number.isFinite(expression.value)) return expression.value;
 	const value = evaluate(expression, scope);
 	if (value.kind === 'point') fail(expression, `a point stands where ${wantName(want)} is needed`);
 	if (!fits(value.dimension, want))

@@ -116,6 +116,8 @@ export class KnownGrowth<Group extends object> {
 			if (isAgain[g]) continue;
 			let grown = group;
 			for (const c of changed) {
+				// The box of a group promises the least that it can ask of another.
+				if (!(all[c]!.least + slope * between(group.box, all[c]!.box) < grown.most)) continue;
 				const { size, x, y } = all[c]!.own;
 				for (let j = 0; j < size.length; j++) {
 					if (!(size[j]! + slope * wayTo(group.box, x[j]!, y[j]!) < grown.most)) continue;
@@ -129,7 +131,6 @@ export class KnownGrowth<Group extends object> {
 		for (const g of again) {
 			const grown = { ...all[g]!, grown: pooledOf(all[g]!.own.size) };
 			for (const [k, other] of all.entries()) {
-				// The box of a group promises the least that it can ask of another.
 				if (!(other.least + slope * between(grown.box, other.box) < grown.most)) continue;
 				let isSource = false;
 				for (let j = 0; j < other.own.size.length; j++) if (growFrom(grown, other, j, slope)) isSource = true;

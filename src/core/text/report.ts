@@ -1,3 +1,4 @@
+import { keepShape } from '../numeric/keep-shape.ts';
 import type { Finding, Severity, Span } from './finding.ts';
 
 /** More findings of one kind than this are told in one. */
@@ -67,3 +68,5 @@ export class Report {
 			});
 	}
 }
+
+keepShape(new Report());

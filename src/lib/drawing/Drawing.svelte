@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { onMount, tick, untrack } from 'svelte';
 	import { measures } from '../../core/quality/quality.ts';
-	import { extent } from '../../core/geometry/arrangement.ts';
+	import { extent } from '../../core/geometry/curve.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import CoordinateCard from './CoordinateCard.svelte';
 	import { Drafting } from './drafting.svelte.ts';

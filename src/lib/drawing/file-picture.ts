@@ -1,6 +1,5 @@
 import type { DrawingFile, Outline } from '../../core/recipe/model.ts';
-import { extent } from '../../core/geometry/arrangement.ts';
-import { segmentCount } from '../../core/geometry/curve.ts';
+import { extent, segmentCount } from '../../core/geometry/curve.ts';
 import { flatten } from '../../core/geometry/parts.ts';
 
 /** Points of an outline in a small picture: more would not be seen. */

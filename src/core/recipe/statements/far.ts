@@ -1,4 +1,4 @@
-import { extent } from '../../geometry/arrangement.ts';
+import { extent } from '../../geometry/curve.ts';
 import { circleCurve, CurveBuilder, lineCurve } from '../../geometry/build.ts';
 import { curvesOf } from '../construction.ts';
 import { namesIn } from '../names.ts';
