@@ -2,7 +2,7 @@ import { DisjointSets } from '../numeric/disjoint-sets.ts';
 import { PairBuckets } from '../numeric/pair-buckets.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { finish, part, type Work } from '../numeric/work.ts';
-import { extent, pointAt, segmentCount, type Curve, type Point } from './curve.ts';
+import { boxAround, boxesOf, putPointAt, segmentCount, type Curve, type Point } from './curve.ts';
 import { type CutUp, findCuts, type Places, stopsOf } from './cuts.ts';
 import { faceAt, findFaces, foundBefore, keepFound, type Before } from './faces.ts';
 import { partLength, partPoint } from './parts.ts';
@@ -16,13 +16,14 @@ import type { Arrangement, Piece, CurvePiece } from './pieces.ts';
  *   that was made of them
  */
 export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?: Arrangement): Work<Arrangement> {
-	const box = extent(curves);
+	const cutBefore = known && cutUpAs.get(known);
+	const boxes = boxesOf(curves, cutBefore?.boxes);
+	const box = boxAround(boxes.boxes);
 	const diagonal = box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
 	const tolerance = box ? toleranceOfBox(box) : 0;
 	const tangled = new Set<number>();
 	let cutUp;
-	const cutBefore = known && cutUpAs.get(known);
-	do cutUp = yield* part(findCuts(curves, nodes, tolerance, tangled, cutBefore), 0, 0.4);
+	do cutUp = yield* part(findCuts(boxes, nodes, tolerance, tangled, cutBefore), 0, 0.4);
 	while (!cutUp);
 	const { cuts, loose } = cutUp;
 	const stops = yield* part(stopsOf(curves, cuts, tangled, tolerance), 0.4, 0.45);
@@ -80,6 +81,8 @@ export const toleranceOfBox = ([minX, minY, maxX, maxY]: readonly [number, numbe
 		32 * Number.EPSILON * Math.max(Math.abs(minX), Math.abs(minY), Math.abs(maxX), Math.abs(maxY))
 	);
 
+const place = new Float64Array(2);
+
 /**
  * Numbers the points at which curves are cut, taking those within the tolerance of one another as
  * one. Which of them stands for all does not depend on the order of the curves: an end or corner
@@ -93,16 +96,16 @@ function numberJunctions(curves: readonly Curve[], stops: Places, loose: readonl
 	const py = new Float64Array(total);
 	const given = new Uint8Array(total);
 	let n = 0;
-	curves.forEach((curve, c) => {
+	for (const [c, curve] of curves.entries()) {
 		const count = segmentCount(curve);
 		for (; n < stops.first[c + 1]!; n++) {
 			const t = stops.t[n]!;
-			const p = pointAt(curve, t > count ? t - count : t);
-			px[n] = p.x;
-			py[n] = p.y;
+			putPointAt(curve, t > count ? t - count : t, place, 0);
+			px[n] = place[0]!;
+			py[n] = place[1]!;
 			given[n] = t === Math.floor(t) ? 1 : 0;
 		}
-	});
+	}
 	for (const p of loose) {
 		px[n] = p.x;
 		py[n] = p.y;

@@ -1,6 +1,5 @@
 import { cos, hypot, sin } from '../numeric/elementary.ts';
-import { kept } from '../numeric/kept.ts';
-import { pooled } from '../numeric/pooled.ts';
+import { numbersIn } from '../numeric/numbers-in.ts';
 import { unitVectorAt, unitVectors } from '../numeric/unit-vectors.ts';
 import { integrate, nodes16, weights16 } from '../numeric/quadrature.ts';
 import { rationalJet, rationalPoint } from './rational.ts';
@@ -63,8 +62,14 @@ export function locate(curve: Curve, t: number): { segment: number; u: number } 
 
 /** The point at parameter t; the end points of a segment come out exactly as they were given. */
 export function pointAt(curve: Curve, t: number): Point {
-	const { segment, u } = locate(curve, t);
-	return segmentPoint(curve, segment, u);
+	putPointAt(curve, t, place, 0);
+	return { x: place[0]!, y: place[1]! };
+}
+
+/** Puts x and y of {@link pointAt} into a list, from a place in it on. */
+export function putPointAt(curve: Curve, t: number, into: Float64Array, at: number): void {
+	const segment = Math.min(Math.max(Math.floor(t), 0), curve.kinds.length - 1);
+	putSegmentPoint(curve, segment, t - segment, into, at);
 }
 
 const place = new Float64Array(2);
@@ -283,25 +288,42 @@ export function segmentBox(curve: Curve, segment: number): [number, number, numb
 
 const box = new Float64Array(4);
 
-/** The boxes of all segments of a curve, as {@link segmentBox} has them: four numbers each. */
-export const segmentBoxes = kept((curve: Curve): Float64Array => {
-	const count = segmentCount(curve);
-	const boxes = pooled(4 * count);
-	for (let i = 0; i < count; i++) putSegmentBox(curve, i, boxes, 4 * i);
-	return boxes;
-});
-
 /** The box around curves: [minX, minY, maxX, maxY]; undefined when there are none. */
-export function extent(curves: readonly Curve[]): [number, number, number, number] | undefined {
+export const extent = (curves: readonly Curve[]): [number, number, number, number] | undefined =>
+	boxAround(boxesOf(curves).boxes);
+
+/** The boxes of all segments of curves. */
+export interface CurveBoxes {
+	curves: readonly Curve[];
+	/** minX, minY, maxX, maxY of every segment, as {@link segmentBox} has them, one curve after the other. */
+	boxes: Float64Array;
+	/** The first box of each curve, and the end of the last. */
+	first: Uint32Array;
+}
+
+/** @param before those of curves before an edit: what is there already is taken from them */
+export function boxesOf(curves: readonly Curve[], before?: CurveBoxes): CurveBoxes {
+	const first = new Uint32Array(curves.length + 1);
+	for (let c = 0; c < curves.length; c++) first[c + 1] = first[c]! + segmentCount(curves[c]!);
+	const boxes = new Float64Array(4 * first[curves.length]!);
+	const numbers = before && numbersIn(curves, before.curves);
+	for (let c = 0; c < curves.length; c++) {
+		const q = numbers ? numbers[c]! : -1;
+		const at = 4 * first[c]!;
+		if (q < 0) for (let i = 0; i < segmentCount(curves[c]!); i++) putSegmentBox(curves[c]!, i, boxes, at + 4 * i);
+		else for (let k = 4 * before!.first[q]!, n = at; k < 4 * before!.first[q + 1]!; k++, n++) boxes[n] = before!.boxes[k]!;
+	}
+	return { curves, boxes, first };
+}
+
+/** The box around some boxes of a list, four numbers each: [minX, minY, maxX, maxY]; undefined when there are none. */
+export function boxAround(boxes: Float64Array, from = 0, to = boxes.length / 4): [number, number, number, number] | undefined {
 	let [minX, minY, maxX, maxY] = [Infinity, Infinity, -Infinity, -Infinity];
-	for (const curve of curves) {
-		const boxes = segmentBoxes(curve, 0);
-		for (let k = 0; k < boxes.length; k += 4) {
-			if (boxes[k]! < minX) minX = boxes[k]!;
-			if (boxes[k + 1]! < minY) minY = boxes[k + 1]!;
-			if (boxes[k + 2]! > maxX) maxX = boxes[k + 2]!;
-			if (boxes[k + 3]! > maxY) maxY = boxes[k + 3]!;
-		}
+	for (let k = 4 * from; k < 4 * to; k += 4) {
+		if (boxes[k]! < minX) minX = boxes[k]!;
+		if (boxes[k + 1]! < minY) minY = boxes[k + 1]!;
+		if (boxes[k + 2]! > maxX) maxX = boxes[k + 2]!;
+		if (boxes[k + 3]! > maxY) maxY = boxes[k + 3]!;
 	}
 	return minX <= maxX ? [minX, minY, maxX, maxY] : undefined;
 }

@@ -10,8 +10,9 @@ import {
 	curveLength,
 	lengthAt,
 	LINE,
-	extent,
-	segmentBoxes,
+	boxAround,
+	boxesOf,
+	type CurveBoxes,
 	segmentCount,
 	segmentPoint,
 	STRIDE,
@@ -32,7 +33,7 @@ const mostPairs = 30_000_000;
 
 /** Where curves are cut; what an edit of them can go on from. */
 export interface CutUp {
-	curves: readonly Curve[];
+	boxes: CurveBoxes;
 	nodes: readonly Point[];
 	tolerance: number;
 	/** Of each curve, with repeats. */
@@ -51,17 +52,14 @@ export interface CutUp {
  * @param before what was found before an edit: where curves meet neither what is new nor what is gone, it holds
  */
 export function* findCuts(
-	curves: readonly Curve[],
+	boxes: CurveBoxes,
 	nodes: readonly Point[],
 	tolerance: number,
 	tangled: Set<number>,
 	before?: CutUp
 ): Work<CutUp | undefined> {
-	// Phase 1: the boxes of all segments.
-	const total = curves.reduce((sum, curve, c) => sum + (tangled.has(c) ? 0 : segmentCount(curve)), 0);
-	const cutting = new Cutting(curves, tolerance, total);
-	for (const [c, curve] of curves.entries()) if (!tangled.has(c)) cutting.add(c, curve);
-	cutting.finish();
+	// Phase 1: what is held against one another.
+	const cutting = new Cutting(boxes, tolerance, tangled);
 	if (before && tangled.size === 0) cutting.goOnFrom(before, nodes);
 	// One after the other as they lie in the plane, so that what one looks at is at hand for the next.
 	const order = cutting.order();
@@ -71,7 +69,7 @@ export function* findCuts(
 		yield n / order.length;
 		if (cutting.isTooMuch) {
 			// What was before may not count what is gone.
-			if (cutting.hasKept) return yield* findCuts(curves, nodes, tolerance, tangled);
+			if (cutting.hasKept) return yield* findCuts(boxes, nodes, tolerance, tangled);
 			const { met } = cutting;
 			const most = met.reduce((high, own) => Math.max(high, own));
 			met.forEach((own, c) => own > most / 2 && tangled.add(c));
@@ -83,7 +81,7 @@ export function* findCuts(
 	// Phase 3: nodes that lie on a curve cut it.
 	const loose = nodes.filter((p) => !cutting.cutAt(p));
 	const { crossings, pairs } = cutting;
-	return { curves, nodes, tolerance, cuts: cutting.cuts(), loose, crossings, pairs };
+	return { boxes, nodes, tolerance, cuts: cutting.cuts(), loose, crossings, pairs };
 }
 
 /** So many runs of segments, and segments beside others, are looked at between one look outside and the next. */
@@ -131,29 +129,38 @@ class Cutting {
 	private j = 0;
 	private joints: [number, number][] | undefined;
 
+	private readonly curves: readonly Curve[];
+	private readonly total: number;
+
+	/** @param tangled curves that are left out */
 	constructor(
-		private readonly curves: readonly Curve[],
+		private readonly ofCurves: CurveBoxes,
 		private readonly tolerance: number,
-		private readonly total: number
+		tangled: ReadonlySet<number>
 	) {
+		const { curves } = ofCurves;
+		const total = curves.reduce((sum, curve, c) => sum + (tangled.has(c) ? 0 : segmentCount(curve)), 0);
+		[this.curves, this.total] = [curves, total];
 		this.curveOf = new Uint32Array(total);
 		this.segmentOf = new Uint32Array(total);
 		this.boxes = new Float64Array(4 * total);
 		this.firstOf = new Uint32Array(total + 1);
 		this.met = new Float64Array(curves.length);
 		this.numbers = new Int32Array(curves.length).fill(-1);
+		for (let c = 0; c < curves.length; c++) if (!tangled.has(c)) this.add(c);
+		this.boxRuns();
 	}
 
 	/** Adds the segments of a curve. */
-	add(c: number, curve: Curve): void {
-		const { boxes, tolerance } = this;
-		const own = segmentBoxes(curve, 0);
-		for (let i = 0; i < segmentCount(curve); i++) {
+	private add(c: number): void {
+		const { boxes, tolerance, ofCurves } = this;
+		const curve = this.curves[c]!;
+		for (let i = 0, n = 4 * ofCurves.first[c]!; i < segmentCount(curve); i++, n += 4) {
 			const k = this.count++;
-			boxes[4 * k] = own[4 * i]! - tolerance;
-			boxes[4 * k + 1] = own[4 * i + 1]! - tolerance;
-			boxes[4 * k + 2] = own[4 * i + 2]! + tolerance;
-			boxes[4 * k + 3] = own[4 * i + 3]! + tolerance;
+			boxes[4 * k] = ofCurves.boxes[n]! - tolerance;
+			boxes[4 * k + 1] = ofCurves.boxes[n + 1]! - tolerance;
+			boxes[4 * k + 2] = ofCurves.boxes[n + 2]! + tolerance;
+			boxes[4 * k + 3] = ofCurves.boxes[n + 3]! + tolerance;
 			this.curveOf[k] = c;
 			this.segmentOf[k] = i;
 			if (i === 0 || !this.goesOnInRun(curve, i)) this.firstOf[this.runs++] = k;
@@ -181,8 +188,8 @@ class Cutting {
 		return way > 16 * this.tolerance && areAhead(data, n, kinds[i] === CUBIC, dx, dy, 0.5 * hypot(dx, dy));
 	}
 
-	/** All segments are there. */
-	finish(): void {
+	/** Finds the boxes of the runs. */
+	private boxRuns(): void {
 		const { runs, firstOf, boxes } = this;
 		firstOf[runs] = this.total;
 		const runBoxes = new Float64Array(4 * runs);
@@ -207,8 +214,8 @@ class Cutting {
 	goOnFrom(before: CutUp, nodes: readonly Point[]): void {
 		const { curves, tolerance, numbers, runs, runBoxes } = this;
 		if (before.tolerance !== tolerance || !samePoints(before.nodes, nodes)) return;
-		const found = numbersIn(curves, before.curves);
-		const edited = editedBoxes(curves, found, before.curves, tolerance);
+		const found = numbersIn(curves, before.boxes.curves);
+		const edited = editedBoxes(this.ofCurves, found, before.boxes, tolerance);
 		if (!edited) return;
 		const isNear = new Uint8Array(curves.length);
 		for (let r = 0; r < runs; r++) {
@@ -377,7 +384,7 @@ class Cutting {
 	}
 }
 
-keepShape(new Cutting([], 1, 0));
+keepShape(new Cutting(boxesOf([]), 1, new Set()));
 
 /**
  * The boxes around curves that are new or gone, widened by the tolerance; undefined where there are too many of
@@ -385,35 +392,27 @@ keepShape(new Cutting([], 1, 0));
  *
  * @param numbers of the curves in the list of before, −1 for those that are new
  */
-function editedBoxes(
-	curves: readonly Curve[],
-	numbers: Int32Array,
-	before: readonly Curve[],
-	tolerance: number
-): Float64Array | undefined {
-	const edited: Curve[] = [];
-	let last = -1;
-	for (let c = 0; c < numbers.length; c++) {
+function editedBoxes(now: CurveBoxes, numbers: Int32Array, before: CurveBoxes, tolerance: number): Float64Array | undefined {
+	const edited: number[] = [];
+	let count = 0;
+	const put = ({ boxes, first }: CurveBoxes, c: number): void => {
+		count++;
+		const box = boxAround(boxes, first[c], first[c + 1]);
+		if (box) edited.push(box[0] - tolerance, box[1] - tolerance, box[2] + tolerance, box[3] + tolerance);
+	};
+	let next = 0;
+	for (let c = 0; c < numbers.length && count <= mostEdited; c++) {
 		const q = numbers[c]!;
-		if (q < 0) edited.push(curves[c]!);
+		if (q < 0) put(now, c);
+		else if (q < next) return undefined;
 		else {
-			if (q <= last) return undefined;
-			for (let gone = last + 1; gone < q; gone++) edited.push(before[gone]!);
-			last = q;
+			while (next < q && count <= mostEdited) put(before, next++);
+			next = q + 1;
 		}
-		if (edited.length > mostEdited) return undefined;
 	}
-	for (let gone = last + 1; gone < before.length; gone++) edited.push(before[gone]!);
-	if (edited.length > mostEdited) return undefined;
-	const boxes = new Float64Array(4 * edited.length);
-	for (const [k, curve] of edited.entries()) {
-		const [minX, minY, maxX, maxY] = extent([curve]) ?? nowhere;
-		boxes.set([minX - tolerance, minY - tolerance, maxX + tolerance, maxY + tolerance], 4 * k);
-	}
-	return boxes;
+	while (next < before.curves.length && count <= mostEdited) put(before, next++);
+	return count > mostEdited ? undefined : Float64Array.from(edited);
 }
-
-const nowhere = [Infinity, Infinity, -Infinity, -Infinity] as const;
 
 const samePoints = (a: readonly Point[], b: readonly Point[]): boolean =>
 	a.length === b.length && a.every((p, k) => p.x === b[k]!.x && p.y === b[k]!.y);
