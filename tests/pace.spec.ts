@@ -6,15 +6,16 @@ const triangles = async (page: Page) => Number((await count(page, 'triangles').i
 /** Calls to the card and bytes handed to it since it was last asked. */
 interface Work {
 	draws: number;
-	/** Vertices of the largest draw. */
+	/** Vertices of the largest draw, and of all. */
 	vertices: number;
+	allVertices: number;
 	bytes: number;
 }
 
 /** Counts what a page asks of its card. */
 async function watchCard(page: Page): Promise<() => Promise<Work>> {
 	await page.addInitScript(() => {
-		const work = { draws: 0, vertices: 0, bytes: 0 };
+		const work = { draws: 0, vertices: 0, allVertices: 0, bytes: 0 };
 		Object.assign(window, { cardWork: work });
 		const { prototype } = WebGL2RenderingContext;
 		const watch = (name: 'drawArrays' | 'drawElements', vertices: number) => {
@@ -23,6 +24,7 @@ async function watchCard(page: Page): Promise<() => Promise<Work>> {
 				[name](this: WebGL2RenderingContext, ...list: number[]) {
 					work.draws++;
 					work.vertices = Math.max(work.vertices, list[vertices]!);
+					work.allVertices += list[vertices]!;
 					return own.apply(this, list);
 				}
 			});
@@ -44,7 +46,7 @@ async function watchCard(page: Page): Promise<() => Promise<Work>> {
 		page.evaluate(() => {
 			const { cardWork } = window as unknown as { cardWork: Work };
 			const seen = { ...cardWork };
-			Object.assign(cardWork, { draws: 0, vertices: 0, bytes: 0 });
+			Object.assign(cardWork, { draws: 0, vertices: 0, allVertices: 0, bytes: 0 });
 			return seen;
 		});
 }
@@ -77,6 +79,42 @@ test('a million elements are one draw call, and neither moving nor brushing hand
 	const brushed = await work();
 	expect(brushed.bytes).toBeLessThan(elements);
 	// Nobody else need draw its picture.
+	await page.request.delete(`/api${new URL(page.url()).pathname}`);
+});
+
+test('a large mesh fades without being drawn again, and a new one is drawn once', async ({ page }) => {
+	const work = await watchCard(page);
+	await openRecipe(
+		page,
+		'recipe 1\nunits mm\nrectangle b = (0, 0) to (100, 60)\nregion r at (1, 1)\nsize 0.2\nfill r triangles\ncircle c = around (30, 30) radius 8'
+	);
+	const elements = await triangles(page);
+	expect(elements).toBeGreaterThan(300_000);
+	const canvas = page.locator('canvas[data-layer="mesh"]');
+	const fadesTo = (opacity: string) => expect(canvas).toHaveCSS('opacity', opacity);
+	await station(page, 'Fill');
+	await fadesTo('1');
+	await expect.poll(async () => (await work()).vertices, { timeout: 60_000 }).toBe(3 * elements);
+	await page.waitForTimeout(2000);
+	await work();
+	await station(page, 'Label');
+	await fadesTo('0.5');
+	await station(page, 'Shape');
+	await fadesTo('0.35');
+	await station(page, 'Fill');
+	await fadesTo('1');
+	await page.waitForTimeout(2000);
+	expect((await work()).allVertices).toBeLessThan(elements);
+	await page.getByRole('tab', { name: 'Recipe' }).click();
+	await page.getByRole('textbox', { name: 'Recipe text' }).click();
+	await page.keyboard.press('Control+End');
+	await page.keyboard.type('1');
+	await expect.poll(() => triangles(page), { timeout: 60_000 }).not.toBe(elements);
+	await settled(page);
+	await page.waitForTimeout(2000);
+	const again = (await work()).allVertices / (3 * (await triangles(page)));
+	expect(again).toBeGreaterThanOrEqual(1);
+	expect(again).toBeLessThan(1.5);
 	await page.request.delete(`/api${new URL(page.url()).pathname}`);
 });
 

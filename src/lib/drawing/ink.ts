@@ -4,7 +4,8 @@ import { faceOutlines } from './outlines.ts';
 import type { InkScene } from './ink-scene.ts';
 import { apart, coloursBySide, paintFlags, paintNormals, traceBeside } from './ink-labels.ts';
 import type { Palette } from './palette.ts';
-import { flatten } from '../../core/geometry/parts.ts';
+import { boxOf, flatten } from '../../core/geometry/parts.ts';
+import { hypot } from '../../core/numeric/elementary.ts';
 import { segmentCount } from '../../core/geometry/curve.ts';
 import { formatAt, niceStep, ruler, screenX, screenY, worldX, worldY, type View } from './view.ts';
 
@@ -132,6 +133,55 @@ function trace(context: CanvasRenderingContext2D, view: View, line: Float64Array
 	}
 }
 
+/** How far beyond its line a piece is painted, in pixels. */
+const margin = 10;
+
+/** Whether the box of a line, flat x, y pairs, meets what is in view. */
+function isSeen(line: Float64Array, view: View): boolean {
+	const [minX, minY, maxX, maxY] = boxOf(line);
+	return (
+		screenX(view, maxX) >= -margin &&
+		screenX(view, minX) <= view.width + margin &&
+		screenY(view, minY) >= -margin &&
+		screenY(view, maxY) <= view.height + margin
+	);
+}
+
+/** So many lines are drawn at once: of more a path becomes slow to fill in. */
+const mostInStroke = 256;
+
+/** Lines that follow one another in the same look are drawn at once: each by itself costs as much as a hundred together. */
+class Strokes {
+	private look = '';
+	private lines = 0;
+
+	constructor(private readonly context: CanvasRenderingContext2D) {}
+
+	/** What is traced next is drawn in this look. */
+	with(colour: string, width: number, alpha = 1, dashed = false): void {
+		const look = `${colour} ${width} ${alpha} ${dashed}`;
+		if (look === this.look && this.lines++ < mostInStroke) return;
+		this.end();
+		const { context } = this;
+		context.strokeStyle = colour;
+		context.lineWidth = width;
+		context.globalAlpha = alpha;
+		if (dashed) context.setLineDash([6, 4]);
+		context.beginPath();
+		this.look = look;
+	}
+
+	/** Draws what was traced. */
+	end(): void {
+		const { context } = this;
+		if (this.look !== '') context.stroke();
+		this.look = '';
+		this.lines = 0;
+		context.setLineDash([]);
+		context.globalAlpha = 1;
+	}
+}
+
 function paintMirror(context: CanvasRenderingContext2D, { view, palette, lines }: InkScene, result: Shown): void {
 	const { frame } = result.model;
 	if (frame.kind !== 'axisymmetric') return;
@@ -208,46 +258,37 @@ function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result:
 	// A group that is selected is shown alone, the others faded.
 	const shown = byGroup ? groups.filter((g) => isSelected('group', g.name)) : [];
 	const alone = shown.length > 0 ? new Set(shown.flatMap((g) => g.pieces)) : undefined;
-	result.arrangement.pieces.forEach((_, p) => {
-		const selected = isSelected('piece', names[p]!);
-		const hovered = hover === `piece ${names[p]}` || hoverGroup?.pieces.includes(p);
+	const strokes = new Strokes(context);
+	for (let p = 0; p < result.arrangement.pieces.length; p++) {
+		const name = names[p]!;
+		const line = lines.of(p);
+		const selected = isSelected('piece', name);
+		const hovered = hover === `piece ${name}` || hoverGroup?.pieces.includes(p);
+		if (!isSeen(line, view)) continue;
 		if (selected || hovered) {
-			context.beginPath();
-			trace(context, view, lines.of(p));
-			context.lineWidth = selected ? 9 : 7;
-			context.globalAlpha = selected ? 0.5 : 0.35;
-			context.strokeStyle = palette.marigold;
-			context.stroke();
-			context.globalAlpha = 1;
+			strokes.with(palette.marigold, selected ? 9 : 7, selected ? 0.5 : 0.35);
+			trace(context, view, line);
+			strokes.end();
 		}
-		const faded = alone !== undefined && !alone.has(p);
+		const alpha = alone !== undefined && !alone.has(p) ? 0.25 : 1;
 		const missing = byGroup && unlabelled.has(p);
 		const [left, right] = [colours?.get(2 * p), colours?.get(2 * p + 1)];
-		context.globalAlpha = faded ? 0.25 : 1;
-		if (missing) context.setLineDash([6, 4]);
 		// The two sides of a wall stand a little apart.
 		if (left && right && colours!.has(-1 - p))
 			for (const [colour, way] of [
 				[left, -1],
 				[right, 1]
 			] as const) {
-				context.beginPath();
-				traceBeside(context, view, lines.of(p), way * apart);
-				context.strokeStyle = colour;
-				context.lineWidth = 2.2;
-				context.stroke();
+				strokes.with(colour, 2.2, alpha, missing);
+				traceBeside(context, view, line, way * apart);
 			}
 		else {
-			context.beginPath();
-			trace(context, view, lines.of(p));
 			const colour = left ?? right;
-			context.strokeStyle = missing ? palette.brick : (colour ?? palette.ink);
-			context.lineWidth = colour || missing ? 3.2 : 1.8;
-			context.stroke();
+			strokes.with(missing ? palette.brick : (colour ?? palette.ink), colour || missing ? 3.2 : 1.8, alpha, missing);
+			trace(context, view, line);
 		}
-		context.setLineDash([]);
-		context.globalAlpha = 1;
-	});
+	}
+	strokes.end();
 	for (const group of shown) paintNormals(context, scene, result, group);
 }
 
@@ -255,28 +296,30 @@ function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, result:
 function paintTicks(context: CanvasRenderingContext2D, scene: InkScene, result: Shown, room: LabelRoom): void {
 	const { view, palette, station } = scene;
 	const colour = { pinned: palette.ink, carried: palette.kingfisher, derived: palette.quiet };
-	result.divisions.pieces.forEach(({ x, y, source }) => {
-		context.strokeStyle = colour[source];
-		context.lineWidth = 1;
-		context.beginPath();
+	const strokes = new Strokes(context);
+	for (const { x, y, source } of result.divisions.pieces) {
+		strokes.with(colour[source], 1);
 		const n = x.length - 1;
 		// Ticks nearer than 3 pixels to the last one drawn would run together.
 		let last = -Infinity;
 		let lastY = 0;
 		for (let k = 0; k <= n; k++) {
-			const [px, py] = [screenX(view, x[k]!), screenY(view, y[k]!)];
-			if (k > 0 && k < n && Math.hypot(px - last, py - lastY) < 3) continue;
+			const px = screenX(view, x[k]!);
+			const py = screenY(view, y[k]!);
+			if (k > 0 && k < n && hypot(px - last, py - lastY) < 3) continue;
 			[last, lastY] = [px, py];
 			if (px < 0 || py < 0 || px > view.width || py > view.height) continue;
-			const [before, after] = [Math.max(0, k - 1), Math.min(n, k + 1)];
-			const [tx, ty] = [(x[after]! - x[before]!) * view.scale, -(y[after]! - y[before]!) * view.scale];
-			const length = Math.hypot(tx, ty) || 1;
+			const before = Math.max(0, k - 1);
+			const after = Math.min(n, k + 1);
+			const tx = (x[after]! - x[before]!) * view.scale;
+			const ty = -(y[after]! - y[before]!) * view.scale;
+			const length = hypot(tx, ty) || 1;
 			const reach = k === 0 || k === n ? 6 : 4;
 			context.moveTo(px - (ty / length) * reach, py + (tx / length) * reach);
 			context.lineTo(px + (ty / length) * reach, py - (tx / length) * reach);
 		}
-		context.stroke();
-	});
+	}
+	strokes.end();
 	if (station === 'divide') paintCounts(context, scene, result, colour, room);
 }
 

@@ -53,7 +53,6 @@ flat in int vRegion;
 uniform vec3 line;
 uniform vec3 lit;
 uniform vec3 tints[4];
-uniform float strength;
 uniform float byQuality;
 uniform vec3 range;
 uniform vec2 brush;
@@ -74,7 +73,7 @@ void main() {
 	if (byQuality > 0.1) { tint = texture(scale, vec2(t, 0.5)).rgb; cover = mix(0.6, 0.92, dense); }
 	bool isLit = brush.y > brush.x && vValue >= brush.x && vValue <= brush.y;
 	if (isLit) { tint = lit; cover = 0.9; }
-	float a = mix(cover, 0.85, ink) * strength;
+	float a = mix(cover, 0.85, ink);
 	colour = vec4(mix(tint, line, ink * (byQuality > 0.1 ? mix(0.9, 0.55, dense) : 0.95)) * a, a);
 }`;
 

@@ -24,7 +24,7 @@ export interface MeshLook {
 	line: string;
 	tint: readonly string[];
 	lit: string;
-	/** Opacity of lines and tints. */
+	/** Opacity of the whole. */
 	strength: number;
 	/** Not, so that the mesh shows through, or fully. */
 	colourByQuality: false | 'lightly' | 'fully';
@@ -75,7 +75,7 @@ export class MeshView {
 	/** How long the card took for the last picture, in milliseconds; Infinity as long as it is at it. */
 	private cost = 0;
 	/** Coordinates on the card are relative to this, so that single precision suffices. */
-	private box = { x: 0, y: 0, half: 1 };
+	private box = { x: 0, y: 0, halfWidth: 1, halfHeight: 1 };
 	private elements = 0;
 	private result: ShownMesh | undefined;
 	private look = '';
@@ -109,7 +109,6 @@ export class MeshView {
 				line: { value: new THREE.Vector3() },
 				lit: { value: new THREE.Vector3() },
 				tints: { value: [0, 1, 2, 3].map(() => new THREE.Vector3()) },
-				strength: { value: 1 },
 				byQuality: { value: 0 },
 				range: { value: new THREE.Vector3(0, 1, 1) },
 				brush: { value: new THREE.Vector2(0, 0) },
@@ -138,7 +137,7 @@ export class MeshView {
 			maxY = Math.max(maxY, y[i]!);
 		}
 		const [originX, originY] = x.length > 0 ? [(minX + maxX) / 2, (minY + maxY) / 2] : [0, 0];
-		this.box = { x: originX, y: originY, half: Math.max(maxX - minX, maxY - minY, Number.MIN_VALUE) / 2 };
+		this.box = { x: originX, y: originY, halfWidth: (maxX - minX) / 2, halfHeight: (maxY - minY) / 2 };
 		this.elements = triangleRegion.length + quadRegion.length;
 		this.mesh.list('nodes', 2, x.length, Float32Array, (nodes) => {
 			for (let i = 0; i < x.length; i++) {
@@ -196,7 +195,9 @@ export class MeshView {
 		this.nearFrame = this.wholeFrame = undefined;
 	}
 
-	draw(view: View, look: MeshLook, pixelRatio: number): void {
+	draw(view: View, { strength, ...look }: MeshLook, pixelRatio: number): void {
+		// The page fades the canvas: however many elements there are, nothing is drawn anew for it.
+		this.renderer.domElement.style.opacity = String(strength);
 		// A picture that would be the same is not made again.
 		if (this.drawn.isSame([view, JSON.stringify(look), pixelRatio, this.content])) return;
 		// Setting a size, even the same one, makes a new buffer.
@@ -225,7 +226,7 @@ export class MeshView {
 		}
 	}
 
-	private take(look: MeshLook): void {
+	private take(look: Omit<MeshLook, 'strength'>): void {
 		const key = JSON.stringify(look);
 		if (key === this.look) return;
 		this.look = key;
@@ -235,20 +236,25 @@ export class MeshView {
 		setColour(uniforms.line!.value, look.line);
 		setColour(uniforms.lit!.value, look.lit);
 		look.tint.forEach((tint, k) => setColour(uniforms.tints!.value[k], tint));
-		uniforms.strength!.value = look.strength;
 		uniforms.byQuality!.value = look.colourByQuality === 'fully' ? 1 : look.colourByQuality ? 0.5 : 0;
 		uniforms.brush!.value.set(look.brush?.[0] ?? 0, look.brush?.[1] ?? 0);
 	}
 
-	/** Draws anew what moved, once it rests, and the picture of the whole for the next time that it moves. */
+	/** Draws anew what moved, once it rests, and the picture of the whole for the next time that it moves, where the other shows less. */
 	private settle(frame: Frame): void {
 		this.takeNear(frame);
-		if (!this.wholeFrame) {
-			const half = 1.02 * this.box.half;
+		if (!this.wholeFrame && !this.isAllIn(frame)) {
+			const half = 1.02 * Math.max(this.box.halfWidth, this.box.halfHeight, Number.MIN_VALUE);
 			this.wholeFrame = { x: 0, y: 0, halfWidth: half, halfHeight: half };
 			this.drawMesh(this.wholeFrame, this.whole);
 		}
 		this.drawPictures(frame);
+	}
+
+	/** Whether a picture shows all of the mesh. */
+	private isAllIn({ x, y, halfWidth, halfHeight }: Frame): boolean {
+		const { box } = this;
+		return Math.abs(x) + box.halfWidth <= halfWidth && Math.abs(y) + box.halfHeight <= halfHeight;
 	}
 
 	private takeNear(frame: Frame): void {
