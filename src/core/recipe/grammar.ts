@@ -34,8 +34,9 @@ export class StatementParser extends EmbeddedActionsParser {
 	private clauses: Clause[] = [];
 	private readonly owned = new Map<string, ParserMethod<[], unknown>>();
 
-	constructor(tokens: TokenType[], records: readonly StatementRecord[]) {
-		super(tokens, { maxLookahead: 2, recoveryEnabled: false });
+	/** @param isChecked whether the rules are looked through for what could never be read, or in two ways; it throws where they are wrong */
+	constructor(tokens: TokenType[], records: readonly StatementRecord[], isChecked: boolean) {
+		super(tokens, { maxLookahead: 2, recoveryEnabled: false, skipValidations: !isChecked });
 		// The methods of a parser are not public; a statement's grammar is a part of it that stands in another file.
 		const rules = this as unknown as Rules;
 		for (const own of new Set(records.flatMap((record) => record.rules ?? [])))

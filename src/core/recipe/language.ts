@@ -19,16 +19,21 @@ export interface Language {
 let made: Language | undefined;
 
 /** Puts lexer and grammar together when they are first needed. */
-export function language(): Language {
-	if (made) return made;
+export const language = (): Language => (made ??= languageOf(false));
+
+/**
+ * @param isChecked whether lexer and grammar are looked through for mistakes, which takes longer than all else: the tests do it,
+ *   so that no start of the program waits for it
+ */
+export function languageOf(isChecked: boolean): Language {
 	const words = [...new Set([...sharedWords, ...statements.flatMap((record) => record.words)])];
 	const tokens = tokensWith(words);
 	const byKind = new Map(statements.map((record) => [record.kind, record]));
-	return (made = {
+	return {
 		starts: statements.map((record) => record.words[0]!),
 		words,
-		lexer: new Lexer(tokens, { positionTracking: 'onlyOffset', ensureOptimizations: false }),
-		parser: new StatementParser(tokens, statements),
+		lexer: new Lexer(tokens, { positionTracking: 'onlyOffset', ensureOptimizations: false, skipValidations: !isChecked }),
+		parser: new StatementParser(tokens, statements, isChecked),
 		recordOf: (statement) => byKind.get(statement.kind)!
-	});
+	};
 }
