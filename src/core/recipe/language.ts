@@ -32,7 +32,7 @@ export function languageOf(isChecked: boolean): Language {
 	return {
 		starts: statements.map((record) => record.words[0]!),
 		words,
-		lexer: new Lexer(tokens, { positionTracking: 'onlyOffset', ensureOptimizations: false, skipValidations: !isChecked }),
+		lexer: new Lexer(tokens, { positionTracking: 'onlyOffset', ensureOptimizations: true, skipValidations: !isChecked }),
 		parser: new StatementParser(tokens, statements, isChecked),
 		recordOf: (statement) => byKind.get(statement.kind)!
 	};

@@ -2,6 +2,14 @@ import { createToken, Lexer, type TokenType } from 'chevrotain';
 
 const namePattern = /[\p{L}_][\p{L}\p{N}_]*/uy;
 
+/**
+ * The signs that a name may start with, for the lexer, which then tries at each sign only what may start with it: of those
+ * beyond the first 256 it tells no more apart than stretches of 255, and in each there may be a letter.
+ */
+const nameStarts = Array.from({ length: 256 }, (_, code) => code)
+	.filter((code) => /[\p{L}_]/u.test(String.fromCharCode(code)))
+	.concat(Array.from({ length: 256 }, (_, k) => 256 + 255 * k));
+
 /** A name: letters, digits and `_`, not starting with a digit. */
 export const Name = createToken({
 	name: 'Name',
@@ -10,6 +18,7 @@ export const Name = createToken({
 		return namePattern.exec(text);
 	},
 	line_breaks: false,
+	start_chars_hint: nameStarts,
 	label: 'a name'
 });
 export const NumberLiteral = createToken({
