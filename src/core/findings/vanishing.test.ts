@@ -65,13 +65,16 @@ describe('a curve that crosses itself more often than a mesh could follow', () =
 		let seed = 5;
 		const random = () => (seed = (seed * 16807) % 2147483647) / 2147483647;
 		const points = Array.from({ length: 3600 }, () => `(${(100 * random()).toFixed(3)}, ${(100 * random()).toFixed(3)})`);
-		const result = run(
-			`polyline tangle = ${points.join(' to ')} corners 179 deg\nrectangle box = (200, 0) to (210, 10)\nregion r bounded by box\nfill r triangles size 2`
-		);
-		const [error, ...more] = result.findings.filter((f) => f.severity === 'error');
-		expect(more).toEqual([]);
-		expect(error).toMatchObject({ code: 'too-many-crossings' });
-		expect(error!.message).toContain('`tangle`');
-		expect(result.mesh.triangles.length).toBeGreaterThan(60);
+		const pipeline = new Pipeline(() => 0);
+		// After an edit beside it too.
+		for (const top of [10, 9]) {
+			const text = `recipe 1\npolyline tangle = ${points.join(' to ')} corners 179 deg\nrectangle box = (200, 0) to (210, ${top})\nregion r bounded by box\nfill r triangles size 2`;
+			const result = finish(pipeline.run({ text, files: {} }));
+			const [error, ...more] = result.findings.filter((f) => f.severity === 'error');
+			expect(more).toEqual([]);
+			expect(error).toMatchObject({ code: 'too-many-crossings' });
+			expect(error!.message).toContain('`tangle`');
+			expect(result.mesh.triangles.length).toBeGreaterThan(60);
+		}
 	});
 });

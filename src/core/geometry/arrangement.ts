@@ -58,7 +58,8 @@ export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?
 		isolated: []
 	};
 	keepFound(arrangement, found);
-	cutUpAs.set(arrangement, cutUp);
+	// Where curves were left out, the others lack what they would be cut by.
+	if (tangled.size === 0) cutUpAs.set(arrangement, cutUp);
 	for (const junction of alone)
 		if (degree[junction] === 0)
 			arrangement.isolated.push({ junction, face: faceAt(arrangement, { x: x[junction]!, y: y[junction]! }) });

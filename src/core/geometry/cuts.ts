@@ -67,9 +67,7 @@ export function* findCuts(
 	// Phase 2: where segments meet.
 	for (let n = 0; n < order.length;) {
 		yield n / order.length;
-		if (cutting.isTooMuch) {
-			// What was before may not count what is gone.
-			if (cutting.hasKept) return yield* findCuts(boxes, nodes, tolerance, tangled);
+		if (cutting.isTooMuch && !cutting.hasKept) {
 			const { met } = cutting;
 			const most = met.reduce((high, own) => Math.max(high, own));
 			met.forEach((own, c) => own > most / 2 && tangled.add(c));
@@ -77,6 +75,8 @@ export function* findCuts(
 		}
 		n = meetSome(cutting, order, n);
 	}
+	// What was taken over counts what is gone too: whether there is too much is seen without it.
+	if (cutting.isTooMuch && cutting.hasKept) return yield* findCuts(boxes, nodes, tolerance, tangled);
 
 	// Phase 3: nodes that lie on a curve cut it.
 	const loose = nodes.filter((p) => !cutting.cutAt(p));
