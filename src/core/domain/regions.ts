@@ -1,7 +1,7 @@
 import type { Report } from '../text/report.ts';
 import type { Point } from '../geometry/curve.ts';
 import { faceAt } from '../geometry/faces.ts';
-import { pointInFace, writtenPointInFace } from '../geometry/inside.ts';
+import { pointInFace, type Written, writtenPointInFace } from '../geometry/inside.ts';
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { addStatement } from '../recipe/edits.ts';
 import type { Work } from '../numeric/work.ts';
@@ -86,31 +86,35 @@ function* reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyM
 		return `region_${number}`;
 	};
 	const pieces = (f: number) => arrangement.faces[f]!.outer.map((h) => h >> 1);
-	const places: { f: number; at: Point; text: string }[] = [];
+	/** The unnamed faces in which a place can be written, and the places. */
+	const found: number[] = [];
+	const places: Written[] = [];
 	const { length } = arrangement.faces;
 	for (let f = 0; f < length; f++) {
 		if ((f & 0x3f) === 0x3f) yield f / length;
 		if (taken.has(f)) continue;
 		const place = writtenPointInFace(arrangement, f);
-		if (place) places.push({ f, ...place });
+		if (!place) continue;
+		found.push(f);
+		places.push(place);
 	}
 	if (places.length > toldSingly) {
 		const source = places.slice(0, 2000).map(({ text }) => `region ${next()} at ${text}`);
 		report.note('unnamed-face', `${places.length} closed outlines belong to no region, so they get no mesh`, {
 			at: places[0]!.at,
-			pieces: pieces(places[0]!.f),
+			pieces: pieces(found[0]!),
 			mend: { label: 'Make each a region', edits: addStatement(model.recipe, source.join('\n')) }
 		});
 		return;
 	}
 	const name = next();
-	for (const { f, at, text } of places)
+	for (const [k, { at, text }] of places.entries())
 		report.note(
 			'unnamed-face',
 			`a closed outline around (${short(at.x)}, ${short(at.y)}) belongs to no region, so it gets no mesh`,
 			{
 				at,
-				pieces: pieces(f),
+				pieces: pieces(found[k]!),
 				mend: { label: 'Make it a region', edits: addStatement(model.recipe, `region ${name} at ${text}`) }
 			}
 		);

@@ -76,7 +76,7 @@ function widestOnScanLines(outlines: readonly Float64Array[], minY: number, maxY
 }
 
 /** A point as it can be written, and its source. */
-interface Written {
+export interface Written {
 	at: Point;
 	text: string;
 }

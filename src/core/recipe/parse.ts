@@ -19,7 +19,8 @@ export function parseRecipe(text: string): Recipe {
 		let parsed = next.get(source) ?? remembered.get(source);
 		parsed ??= parseStatement(source);
 		next.set(source, parsed);
-		Object.assign(line, parsed);
+		if (parsed.statement) line.statement = parsed.statement;
+		if (parsed.error) line.error = parsed.error;
 	}
 	remembered = next;
 	return { text, lines };
@@ -77,6 +78,9 @@ export function expectedNext(source: string): string[] {
 	return 'error' in tokens ? [] : expected(tokens.tokens, 'statement').map((type) => type.LABEL ?? type.name);
 }
 
+const [HASH, QUOTE, OPEN, CLOSE, OPEN_SQUARE, CLOSE_SQUARE] = Array.from('#"()[]', (sign) => sign.charCodeAt(0));
+const [SPACE, TAB, RETURN, BYTE_ORDER, NO_BREAK] = Array.from(' \t\r\ufeff\u00a0', (sign) => sign.charCodeAt(0));
+
 /**
  * Cuts the text at line ends that are outside brackets. A bracket left open does not swallow the
  * rest: a line that starts like a statement ends it.
@@ -95,21 +99,22 @@ function splitStatements(text: string): Line[] {
 	};
 	let at = 0;
 	while (at < text.length) {
-		const lineEnd = text.indexOf('\n', at) === -1 ? text.length : text.indexOf('\n', at);
+		const found = text.indexOf('\n', at);
+		const lineEnd = found === -1 ? text.length : found;
 		if (depth > 0 && startsStatement(text.slice(at, lineEnd))) close();
 		let quoted = false;
 		for (let i = at; i < lineEnd; i++) {
-			const c = text[i]!;
-			if (c === '#' && !quoted) break;
-			if (c === ' ' || c === '\t' || c === '\r' || c === '\ufeff' || c === '\u00a0') continue;
+			const c = text.charCodeAt(i);
+			if (c === HASH && !quoted) break;
+			if (c === SPACE || c === TAB || c === RETURN || c === BYTE_ORDER || c === NO_BREAK) continue;
 			if (start < 0) {
 				start = i;
 				startNumber = number;
 			}
 			end = i + 1;
-			if (c === '"') quoted = !quoted;
-			else if (!quoted && (c === '(' || c === '[')) depth++;
-			else if (!quoted && (c === ')' || c === ']')) depth--;
+			if (c === QUOTE) quoted = !quoted;
+			else if (!quoted && (c === OPEN || c === OPEN_SQUARE)) depth++;
+			else if (!quoted && (c === CLOSE || c === CLOSE_SQUARE)) depth--;
 		}
 		if (depth <= 0) close();
 		at = lineEnd + 1;
