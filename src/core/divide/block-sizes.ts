@@ -31,7 +31,7 @@ const enough = 0.01;
  */
 export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
 	const { arrangement, blocks, asked, given, inLayout, base, turns, field } = parts;
-	if (blocks.length === 0 && inLayout.size === 0) return [...given];
+	if (inLayout.size === 0) return [...given];
 	const { pieces } = arrangement;
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
 	const isFree = (p: number) => inLayout.has(p) && !given[p];

@@ -4,7 +4,7 @@ import { nearestOnCurve } from '../geometry/meet.ts';
 import { extent, pointAt, segmentCount, type Point } from '../geometry/curve.ts';
 import { endExpression } from './points-of-curves.ts';
 import { placeText, short } from '../text/sentences.ts';
-import { sourceText, type ShapeCheck } from './shape-check.ts';
+import { curveOfPieces, sourceText, type ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
 
 /** An end nearer to another curve than this share of the drawing is taken for a missed joint. */
@@ -19,8 +19,7 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 		if (degree[end] === 1) open.push({ p, j: end, atStart: false });
 	}
 	if (open.length === 0) return;
-	const curveOf = new Map<number, number>();
-	byCurve.forEach((list, c) => list.forEach(({ piece }) => curveOf.set(piece, c)));
+	const curveOf = curveOfPieces(arrangement);
 	const index = new Flatbush(curves.length);
 	for (const curve of curves) index.add(...extent([curve])!);
 	index.finish();
@@ -29,7 +28,7 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 	const loose: Finding[] = [];
 	for (const { p, j, atStart } of open) {
 		const at = { x: x[j]!, y: y[j]! };
-		const own = curveOf.get(p)!;
+		const own = curveOf[p]!;
 		const reach = Math.min(share * diagonal, 0.2 * pieces[p]!.length);
 		const near = index
 			.search(at.x - reach, at.y - reach, at.x + reach, at.y + reach)

@@ -81,15 +81,15 @@ function comingBack({ byCurve, pieces, x }: Arrangement): number[] {
 	const lastAt = new Int32Array(x.length).fill(-1);
 	const lastOver = new Int32Array(pieces.length).fill(-1);
 	const found: number[] = [];
-	for (const [c, list] of byCurve.entries()) {
-		let isBack = false;
+	for (const [c, list] of byCurve.entries())
 		for (const { piece, reversed } of list) {
 			const from = reversed ? pieces[piece]!.end : pieces[piece]!.start;
-			isBack ||= lastOver[piece] === c || lastAt[from] === c;
+			if (lastOver[piece] === c || lastAt[from] === c) {
+				found.push(c);
+				break;
+			}
 			lastOver[piece] = lastAt[from] = c;
 		}
-		if (isBack) found.push(c);
-	}
 	return found;
 }
 

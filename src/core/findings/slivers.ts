@@ -6,7 +6,7 @@ import { leavingDirection } from '../geometry/parts.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { dropPoints } from './points-of-curves.ts';
 import { placeText, short } from '../text/sentences.ts';
-import type { ShapeCheck } from './shape-check.ts';
+import { curveOfPieces, type ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
 
 /** A piece shorter than this share of both its neighbours is doubtful. */
@@ -18,18 +18,18 @@ const leastAgainst = 0.93;
 
 /** Pieces far shorter than their neighbours on a curve. */
 export function checkShortPieces({ model, arrangement, report }: ShapeCheck): void {
-	const { byCurve, pieces, x, y, degree } = arrangement;
+	const { pieces, x, y, degree } = arrangement;
 	const shortest = shortestAt(arrangement);
-	const curveOf = new Map<number, number>();
+	let curveOf: Int32Array | undefined;
 	const list: Finding[] = [];
 	for (const [p, piece] of pieces.entries()) {
 		const { start, end } = piece;
 		if (degree[start] === 1 || degree[end] === 1 || start === end) continue;
 		const least = Math.min(shortestBeside(shortest, start, p), shortestBeside(shortest, end, p));
 		if (!(piece.length < tooShort * least)) continue;
-		if (curveOf.size === 0) byCurve.forEach((own, c) => own.forEach((one) => curveOf.set(one.piece, c)));
 		const at = { x: x[piece.start]!, y: y[piece.start]! };
-		const c = curveOf.get(p)!;
+		curveOf ??= curveOfPieces(arrangement);
+		const c = curveOf[p]!;
 		const number = Math.floor(piece.t1) === piece.t1 ? piece.t1 % segmentCount(piece.curve) : undefined;
 		const mend = number === undefined || segmentCount(piece.curve) < 3 ? undefined : dropPoints(model, c, [number]);
 		list.push({

@@ -1,4 +1,5 @@
 import { DisjointSets } from '../numeric/disjoint-sets.ts';
+import { numbersIn } from '../numeric/numbers-in.ts';
 import { PairBuckets } from '../numeric/pair-buckets.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { finish, part, type Work } from '../numeric/work.ts';
@@ -16,8 +17,9 @@ import type { Arrangement, Piece, CurvePiece } from './pieces.ts';
  *   that was made of them
  */
 export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?: Arrangement): Work<Arrangement> {
-	const cutBefore = known && cutUpAs.get(known);
-	const boxes = boxesOf(curves, cutBefore?.boxes);
+	const cutUpBefore = known && cutUpAs.get(known);
+	const cutBefore = cutUpBefore && { ...cutUpBefore, numbers: numbersIn(curves, cutUpBefore.boxes.curves) };
+	const boxes = boxesOf(curves, cutBefore);
 	const box = boxAround(boxes.boxes);
 	const diagonal = box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
 	const tolerance = box ? toleranceOfBox(box) : 0;

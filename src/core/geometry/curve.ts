@@ -1,5 +1,4 @@
 import { cos, hypot, sin } from '../numeric/elementary.ts';
-import { numbersIn } from '../numeric/numbers-in.ts';
 import { unitVectorAt, unitVectors } from '../numeric/unit-vectors.ts';
 import { integrate, nodes16, weights16 } from '../numeric/quadrature.ts';
 import { rationalJet, rationalPoint } from './rational.ts';
@@ -301,17 +300,19 @@ export interface CurveBoxes {
 	first: Uint32Array;
 }
 
-/** @param before those of curves before an edit: what is there already is taken from them */
-export function boxesOf(curves: readonly Curve[], before?: CurveBoxes): CurveBoxes {
+/** @param before those of curves before an edit, and the number of each curve among these, −1 for none: what is there already is taken from them */
+export function boxesOf(curves: readonly Curve[], before?: { boxes: CurveBoxes; numbers: Int32Array }): CurveBoxes {
 	const first = new Uint32Array(curves.length + 1);
 	for (let c = 0; c < curves.length; c++) first[c + 1] = first[c]! + segmentCount(curves[c]!);
 	const boxes = new Float64Array(4 * first[curves.length]!);
-	const numbers = before && numbersIn(curves, before.curves);
 	for (let c = 0; c < curves.length; c++) {
-		const q = numbers ? numbers[c]! : -1;
+		const q = before ? before.numbers[c]! : -1;
 		const at = 4 * first[c]!;
 		if (q < 0) for (let i = 0; i < segmentCount(curves[c]!); i++) putSegmentBox(curves[c]!, i, boxes, at + 4 * i);
-		else for (let k = 4 * before!.first[q]!, n = at; k < 4 * before!.first[q + 1]!; k++, n++) boxes[n] = before!.boxes[k]!;
+		else {
+			const { boxes: own, first: starts } = before!.boxes;
+			for (let k = 4 * starts[q]!, n = at; k < 4 * starts[q + 1]!; k++, n++) boxes[n] = own[k]!;
+		}
 	}
 	return { curves, boxes, first };
 }

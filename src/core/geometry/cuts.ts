@@ -3,7 +3,6 @@ import { hypot } from '../numeric/elementary.ts';
 import { alongHilbertCurve } from '../numeric/hilbert-order.ts';
 import { keepShape } from '../numeric/keep-shape.ts';
 import { numbersBelow } from '../numeric/lists.ts';
-import { numbersIn } from '../numeric/numbers-in.ts';
 import type { Work } from '../numeric/work.ts';
 import {
 	CUBIC,
@@ -45,6 +44,11 @@ export interface CutUp {
 	pairs: number;
 }
 
+/** What was found before an edit, with the number that each curve had then, −1 for those that are new. */
+export interface CutBefore extends CutUp {
+	numbers: Int32Array;
+}
+
 /**
  * Where each curve is cut. Where curves meet too often, those that meet most are added to `tangled` and nothing is answered.
  *
@@ -56,7 +60,7 @@ export function* findCuts(
 	nodes: readonly Point[],
 	tolerance: number,
 	tangled: Set<number>,
-	before?: CutUp
+	before?: CutBefore
 ): Work<CutUp | undefined> {
 	// Phase 1: what is held against one another.
 	const cutting = new Cutting(boxes, tolerance, tangled);
@@ -211,18 +215,17 @@ class Cutting {
 	}
 
 	/** Takes over what an edit leaves as it was: the cuts of curves that meet nothing that is new or gone. All are in the order of before. */
-	goOnFrom(before: CutUp, nodes: readonly Point[]): void {
+	goOnFrom(before: CutBefore, nodes: readonly Point[]): void {
 		const { curves, tolerance, numbers, runs, runBoxes } = this;
 		if (before.tolerance !== tolerance || !samePoints(before.nodes, nodes)) return;
-		const found = numbersIn(curves, before.boxes.curves);
-		const edited = editedBoxes(this.ofCurves, found, before.boxes, tolerance);
+		const edited = editedBoxes(this.ofCurves, before.numbers, before.boxes, tolerance);
 		if (!edited) return;
 		const isNear = new Uint8Array(curves.length);
 		for (let r = 0; r < runs; r++) {
 			const c = this.curveOf[this.firstOf[r]!]!;
 			for (let k = 0; k < edited.length / 4 && !isNear[c]; k++) if (overlap(runBoxes, r, edited, k)) isNear[c] = 1;
 		}
-		for (let c = 0; c < curves.length; c++) if (!isNear[c]) numbers[c] = found[c]!;
+		for (let c = 0; c < curves.length; c++) if (!isNear[c]) numbers[c] = before.numbers[c]!;
 		this.before = before;
 		this.crossings = before.crossings;
 		this.pairs = before.pairs;

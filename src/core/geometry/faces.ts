@@ -214,7 +214,11 @@ function putHoles({ walked, starts, walkOf, areas }: Walks, bounded: Bounded, be
 }
 
 /** Some numbers of a list. */
-const valuesOf = (list: Float64Array, numbers: Uint32Array): Float64Array => Float64Array.from(numbers, (k) => list[k]!);
+function valuesOf(list: Float64Array, numbers: Uint32Array): Float64Array {
+	const values = new Float64Array(numbers.length);
+	for (let k = 0; k < values.length; k++) values[k] = list[numbers[k]!]!;
+	return values;
+}
 
 /** A stretch of a list of half-pieces as a walk. */
 function walkOn(walked: Uint32Array, from: number, to: number): Walk {
@@ -284,21 +288,10 @@ class BesideBefore {
 	}
 }
 
-keepShape(
-	new BesideBefore(
-		{
-			found: {
-				locator: new Locator([], new Float64Array(0), new Float64Array(0), 1),
-				walked: new Uint32Array(0),
-				starts: new Uint32Array(0),
-				walkOf: new Int32Array(0),
-				beside: new Int32Array(0)
-			},
-			numbers: new Int32Array(0)
-		},
-		new Locator([], new Float64Array(0), new Float64Array(0), 1)
-	)
-);
+const nowhere = new Locator([], new Float64Array(0), new Float64Array(0), 1);
+const [noNumbers, noPlaces] = [new Uint32Array(0), new Int32Array(0)];
+const nothing: Found = { locator: nowhere, walked: noNumbers, starts: noNumbers, walkOf: noPlaces, beside: noPlaces };
+keepShape(new BesideBefore({ found: nothing, numbers: noPlaces }, nowhere));
 
 /** What a piece encloses with its chord, to the left of it. */
 const bulge = kept((piece: Piece) => partArea(piece, pointAt(piece.curve, piece.t0)));

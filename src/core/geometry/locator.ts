@@ -1,6 +1,5 @@
 import Flatbush from 'flatbush';
 import { kept } from '../numeric/kept.ts';
-import { pooled } from '../numeric/pooled.ts';
 import type { Piece } from './pieces.ts';
 import type { Point } from './curve.ts';
 import { boxOf, flatten, isStraight } from './parts.ts';
@@ -60,9 +59,8 @@ const isIn = ({ component, own }: Apart, from: Uint32Array, piece: number): bool
 /** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {
 	private index: Index | undefined;
-	/** The boxes of all pieces, and of some by themselves. */
+	/** The boxes of pieces, minX, minY, maxX, maxY; NaN of those that were not looked at yet. */
 	private boxes: Float64Array | undefined;
-	private readonly ofPiece = new Map<number, Float64Array>();
 	private questions = 0;
 	private readonly nearest = new Nearest();
 
@@ -103,10 +101,9 @@ export class Locator {
 		this.expect(++this.questions);
 		if (this.index) return leftIn(this.index, p, apart);
 		const { pieces, x, y, diagonal, nearest } = this;
-		this.boxes ??= boxesOf(pieces, x, y, diagonal);
 		nearest.start(p);
 		for (let piece = 0; piece < pieces.length; piece++) {
-			if (!isLeftOf(this.boxes, 4 * piece, p) || (apart && isIn(apart, this.traits.from, piece))) continue;
+			if (!this.isLeftOf(piece, p) || (apart && isIn(apart, this.traits.from, piece))) continue;
 			const line = lineOf(pieces[piece]!, x, y, diagonal);
 			nearest.look(line, 0, line.length - 2, piece);
 		}
@@ -115,20 +112,21 @@ export class Locator {
 
 	/** Whether a piece may lie on the way from a point to the left, up to the box of another piece where there is one. */
 	mayBeBetween(piece: number, p: Point, other: number): boolean {
-		const box = this.boxOf(piece);
-		if (!isLeftOf(box, 0, p)) return false;
-		return other < 0 || box[2]! >= this.boxOf(other)[0]!;
+		if (!this.isLeftOf(piece, p)) return false;
+		return other < 0 || this.boxesWith(piece)[4 * piece + 2]! >= this.boxesWith(other)[4 * other]!;
 	}
 
-	/** The box of a piece. */
-	private boxOf(piece: number): Float64Array {
-		let box = this.ofPiece.get(piece);
-		if (!box) {
-			box = pooled(4);
-			putBox(box, 0, this.pieces[piece]!, this.x, this.y, this.diagonal);
-			this.ofPiece.set(piece, box);
-		}
-		return box;
+	/** Whether a piece may have something level with a point and to the left of it. */
+	private isLeftOf(piece: number, { x, y }: Point): boolean {
+		const boxes = this.boxesWith(piece);
+		return boxes[4 * piece]! <= x && boxes[4 * piece + 1]! <= y && boxes[4 * piece + 3]! >= y;
+	}
+
+	/** The boxes, that of a piece among them. */
+	private boxesWith(piece: number): Float64Array {
+		const boxes = (this.boxes ??= new Float64Array(4 * this.pieces.length).fill(NaN));
+		if (Number.isNaN(boxes[4 * piece]!)) putBox(boxes, 4 * piece, this.pieces[piece]!, this.x, this.y, this.diagonal);
+		return boxes;
 	}
 }
 
@@ -282,17 +280,6 @@ function putEnds(
 }
 
 const boxOfCurved = kept((piece: Piece, diagonal) => boxOf(straightened(piece, diagonal)!));
-
-/** Whether a box of a list, minX, minY, maxX, maxY from a place on, may hold something level with a point and to the left of it. */
-const isLeftOf = (boxes: Float64Array, k: number, p: Point): boolean =>
-	boxes[k]! <= p.x && boxes[k + 1]! <= p.y && boxes[k + 3]! >= p.y;
-
-/** minX, minY, maxX, maxY of every piece. */
-function boxesOf(pieces: readonly Piece[], x: Float64Array, y: Float64Array, diagonal: number): Float64Array {
-	const boxes = new Float64Array(4 * pieces.length);
-	for (let p = 0; p < pieces.length; p++) putBox(boxes, 4 * p, pieces[p]!, x, y, diagonal);
-	return boxes;
-}
 
 /** Puts the box of a piece into a list. */
 function putBox(boxes: Float64Array, k: number, piece: Piece, x: Float64Array, y: Float64Array, diagonal: number): void {
