@@ -213,7 +213,9 @@
 				<td class="number">{short(division.figures.first)}</td>
 				<td class="number">{short(division.figures.last)}</td>
 				<td class="number">{division.figures.ratio < 1.0005 ? '1' : division.figures.ratio.toFixed(2)}</td>
-				<td class="number" class:large={(row.jump ?? 1) > 1.5}>{row.jump === undefined ? '' : row.jump.toFixed(2)}</td>
+				<td class="number" class:large={(row.jump ?? 1) > 1.5}
+					>{row.jump === undefined ? '' : row.jump < 100 ? row.jump.toPrecision(3) : Math.round(row.jump)}</td
+				>
 			</tr>
 		{/snippet}
 	</VirtualRows>
