@@ -17,6 +17,7 @@ import { RecipeError, UsageError } from './errors.ts';
 import { conclude, readAssignment, type RunOptions, runRecipe, runsRecipe } from './run-recipe.ts';
 import { collect, type Subcommand } from './subcommand.ts';
 import { writeWhole } from '../disk/write-whole.ts';
+import { sentenceOf } from '../core/text/user-error.ts';
 
 export interface MeshOptions extends RunOptions {
 	out?: string[];
@@ -84,7 +85,7 @@ async function writeAll(path: string, result: Result, folder: string): Promise<v
 	try {
 		parts = await deliverAll(result, basename(path).replace(/\.[^.]*$/, ''));
 	} catch (error) {
-		throw new RecipeError(`${path}: ${(error as Error).message}`);
+		throw new RecipeError(`${path}: ${sentenceOf(error, 'the delivery')}`);
 	}
 	if (parts.length === 0) throw new RecipeError(`${path}: the recipe asks for no delivery; write one, like \`deliver cgns\``);
 	for (const { name, bytes } of parts) {
@@ -107,7 +108,7 @@ function formatOf(file: string, options: Record<string, string>): { format: Deli
 	try {
 		readOptions(format, own);
 	} catch (error) {
-		throw new UsageError((error as Error).message);
+		throw new UsageError(sentenceOf(error));
 	}
 	return { format, options: own };
 }

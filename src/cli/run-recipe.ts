@@ -10,6 +10,7 @@ import { report, type Report } from '../formats/report.ts';
 import { RecipeError, UsageError } from './errors.ts';
 import { fillHelpers, finishShared } from '../disk/fill-helpers.ts';
 import { readFileBeside, readMentionedFiles, readRecipe } from '../disk/read-recipe.ts';
+import { sentenceOf } from '../core/text/user-error.ts';
 
 /** Files that are no recipes but can be made one. */
 const geometryEndings = /\.(dxf|svg|csv|tsv|dat|txt|xy|cgns|vtu)$/i;
@@ -69,7 +70,7 @@ function readSettings(list: readonly string[]): Settings {
 	try {
 		return parseSettings(sources);
 	} catch (error) {
-		throw new UsageError(`--set ${(error as Error).message}`);
+		throw new UsageError(`--set ${sentenceOf(error)}`);
 	}
 }
 

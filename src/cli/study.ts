@@ -18,6 +18,7 @@ import { readMentionedFiles, readRecipe } from '../disk/read-recipe.ts';
 import { submitToSlurm } from './slurm.ts';
 import type { Subcommand } from './subcommand.ts';
 import { writeWhole } from '../disk/write-whole.ts';
+import { sentenceOf } from '../core/text/user-error.ts';
 
 interface StudyOptions {
 	name?: string;
@@ -113,7 +114,7 @@ async function planned(path: string, name: string | undefined) {
 		return { text, files, cases, manifest };
 	} catch (error) {
 		const broken = model.findings.find((f) => f.severity === 'error');
-		throw new RecipeError(`${path}: ${(error as Error).message}${broken ? ` (${broken.message})` : ''}`);
+		throw new RecipeError(`${path}: ${sentenceOf(error, 'the study')}${broken ? ` (${broken.message})` : ''}`);
 	}
 }
 
@@ -170,7 +171,7 @@ async function runCase(one: StudyCase, { text, files, path, ground, pipeline, op
 		record = { ...record, ...outcomeOf(result) };
 		if (options.deliver && record.ok) parts = await deliverAll(result, basename(path).replace(/\.[^.]*$/, ''));
 	} catch (error) {
-		record = { ...record, ok: false, message: (error as Error).message };
+		record = { ...record, ok: false, message: sentenceOf(error, 'this case') };
 	}
 	// A folder of its own takes the place of the old one when it is whole: what is killed on the way leaves none.
 	const half = `${folder}.${process.pid}.part`;

@@ -5,6 +5,7 @@ import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { coordinateFileLimit } from '../formats/coordinates.ts';
 import { readFileOfRecipe } from '../formats/read-file.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 /** Recipes above this are refused: coordinates belong in files beside them. */
 const recipeLimit = 20_000_000;
@@ -12,16 +13,16 @@ const recipeLimit = 20_000_000;
 /** Reads a recipe's text; throws an Error with a sentence for a file that is no recipe. */
 export function readRecipe(path: string): string {
 	const bytes = readFileSync(path);
-	if (bytes.length === 0) throw new Error(`${path} is empty; a recipe starts with the line \`recipe 1\``);
+	if (bytes.length === 0) throw new UserError(`${path} is empty; a recipe starts with the line \`recipe 1\``);
 	if (bytes.length > recipeLimit)
-		throw new Error(
+		throw new UserError(
 			`${path} has ${Math.round(bytes.length / 1e6)} MB, above the limit of ${recipeLimit / 1e6} MB; keep long coordinate lists in files beside the recipe`
 		);
-	if (bytes.includes(0)) throw new Error(`${path} is no text file (it holds zero bytes); a recipe is UTF-8 text`);
+	if (bytes.includes(0)) throw new UserError(`${path} is no text file (it holds zero bytes); a recipe is UTF-8 text`);
 	try {
 		return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
 	} catch {
-		throw new Error(`${path} is not UTF-8 text; save it as UTF-8`);
+		throw new UserError(`${path} is not UTF-8 text; save it as UTF-8`);
 	}
 }
 

@@ -2,6 +2,7 @@ import h5wasm, { type Dataset, type Group } from 'h5wasm';
 import { type BoundaryKind, kindOfCgns } from '../core/recipe/boundary-kinds.ts';
 import { ElementLists, type MeshFile, MeshFileError, type ReadGroup } from './mesh-file.ts';
 import { mergedNodes } from './merged-nodes.ts';
+import { ReadingBudget } from './reading-budget.ts';
 
 /** Number of nodes, and of corners, of the element types of the SIDS that a plane mesh may have (section 7.3). */
 const elements: Record<number, { nodes: number; corners: number }> = {
@@ -23,9 +24,24 @@ const elements: Record<number, { nodes: number; corners: number }> = {
 const mixed = 20;
 
 const unitNames: Record<string, string> = { Meter: 'm', Centimeter: 'cm', Millimeter: 'mm', Foot: 'ft', Inch: 'in' };
+
+/** More nodes of the tree than this are not looked at, and no name or label is longer than this. */
+const [mostTreeNodes, longestText] = [500_000, 4096];
+
+/** What reading a file shares: its budget, and how many nodes of the tree have been looked at. */
+interface Reading {
+	budget: ReadingBudget;
+	visited: number;
+}
+
 /** A node of the tree that the SIDS describe. */
 class Node {
-	constructor(private readonly group: Group) {}
+	private all: Node[] | undefined;
+
+	constructor(
+		private readonly group: Group,
+		private readonly reading: Reading
+	) {}
 
 	get name(): string {
 		return this.group.path.split('/').at(-1)!;
@@ -37,12 +53,14 @@ class Node {
 	}
 
 	children(label?: string): Node[] {
-		const all = this.group.keys().flatMap((key) => {
+		this.all ??= this.group.keys().flatMap((key) => {
+			if (++this.reading.visited > mostTreeNodes)
+				throw new MeshFileError(`the file has more than ${mostTreeNodes} nodes in its tree; it is damaged, or has to be split`);
 			// A link to another file leads nowhere here.
 			const child = key.startsWith(' ') ? undefined : this.group.get(key);
-			return child instanceof h5wasm.Group ? [new Node(child)] : [];
+			return child instanceof h5wasm.Group ? [new Node(child, this.reading)] : [];
 		});
-		return label === undefined ? all : all.filter((child) => child.label === label);
+		return label === undefined ? this.all : this.all.filter((child) => child.label === label);
 	}
 
 	child(name: string): Node | undefined {
@@ -53,22 +71,29 @@ class Node {
 		return this.group.keys().includes(' data') ? (this.group.get(' data') as Dataset) : undefined;
 	}
 
-	/** Its numbers; 64-bit integers become numbers. */
+	/** Its numbers; 64-bit integers become numbers. The header says how many there are, before any is unpacked. */
 	get numbers(): number[] | Float64Array {
-		const value = this.data?.value as ArrayLike<number | bigint> | undefined;
+		const { data } = this;
+		if (!data) return [];
+		const { shape, chunks, size, type } = data.metadata;
+		if (type !== integers && type !== floats)
+			throw new MeshFileError(`the node \`${this.name}\` does not hold numbers; the file is damaged`);
+		const product = (list: readonly number[] | null) => (list ?? []).reduce((a, b) => a * b, 1);
+		this.reading.budget.take(product(shape), size + 8);
+		this.reading.budget.take(product(chunks), size);
+		const value = data.value as ArrayLike<number | bigint> | null;
 		if (!value) return [];
 		if (value instanceof Float64Array) return value;
 		return Array.from(value, Number);
 	}
 
-	get shape(): number[] {
-		return this.data?.shape ?? [];
-	}
-
 	get text(): string {
-		return String.fromCharCode(...(this.numbers as number[])).trim();
+		return new TextDecoder('latin1').decode(Uint8Array.from(this.numbers.slice(0, longestText))).trim();
 	}
 }
+
+/** The classes of HDF5 types that hold numbers. */
+const [integers, floats] = [0, 1];
 
 /** One zone, its nodes in a numbering of its own. */
 interface Zone {
@@ -81,22 +106,27 @@ interface Zone {
 
 /** Reads the plane mesh of a CGNS file (HDF5); throws a {@link MeshFileError} for what holds none. */
 export async function readCgns(bytes: Uint8Array): Promise<MeshFile> {
-	const { FS } = await h5wasm.ready;
+	const library = await h5wasm.ready;
+	const { FS } = library;
 	const path = '/read.cgns';
+	const budget = new ReadingBudget(bytes.length);
 	FS.writeFile(path, bytes);
+	// What is wrong with a file is thrown, and not written to the standard error of the process.
+	library.activate_throwing_error_handler();
 	try {
 		const file = new h5wasm.File(path, 'r');
 		try {
-			return meshOf(new Node(file as unknown as Group));
+			return meshOf(new Node(file as unknown as Group, { budget, visited: 0 }), budget);
 		} finally {
 			file.close();
 		}
 	} finally {
+		library.deactivate_throwing_error_handler();
 		FS.unlink(path);
 	}
 }
 
-function meshOf(root: Node): MeshFile {
+function meshOf(root: Node, budget: ReadingBudget): MeshFile {
 	const base = root.children('CGNSBase_t')[0];
 	if (!base) throw new MeshFileError('the file holds HDF5 data, but no CGNS base; a mesh in CGNS is wanted');
 	if (base.numbers[0] !== 2)
@@ -105,7 +135,7 @@ function meshOf(root: Node): MeshFile {
 		);
 	const notes: string[] = [];
 	const families = new Map(base.children('Family_t').map((f) => [f.name, f.child('FamilyBC')?.text ?? '']));
-	const zones = base.children('Zone_t').map((zone) => zoneOf(zone, families, notes));
+	const zones = base.children('Zone_t').map((zone) => zoneOf(zone, families, notes, budget));
 	if (zones.length === 0) throw new MeshFileError('the CGNS base holds no zone');
 
 	// Phase 2: nodes of different zones at one place become one.
@@ -154,7 +184,7 @@ function meshOf(root: Node): MeshFile {
 	};
 }
 
-function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string[]): Zone {
+function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string[], budget: ReadingBudget): Zone {
 	const coordinates = node.child('GridCoordinates');
 	const [x, y, z] = ['X', 'Y', 'Z'].map((axis) => coordinates?.child(`Coordinate${axis}`)?.numbers);
 	if (!x || !y) throw new MeshFileError(`the zone \`${node.name}\` has no CoordinateX and CoordinateY`);
@@ -169,6 +199,8 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 	const conditions = node.child('ZoneBC')?.children('BC_t') ?? [];
 	if (isStructured) {
 		const [ni, nj] = [node.numbers[0]!, node.numbers[1]!];
+		if (ni * nj !== x.length)
+			throw new MeshFileError(`the zone \`${node.name}\` says ${ni} × ${nj} nodes and has ${x.length}; the file is damaged`);
 		const nodes: number[] = [];
 		for (let j = 0; j + 1 < nj; j++)
 			for (let i = 0; i + 1 < ni; i++) {
@@ -177,7 +209,7 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 			}
 		const groups = conditions.map((bc): ReadGroup => {
 			const kind = kindOf(bc);
-			return { name: nameOf(bc), ...(kind ? { kind } : {}), sides: stretchSides(bc.child('PointRange')?.numbers ?? [], ni) };
+			return { name: nameOf(bc), ...(kind ? { kind } : {}), sides: stretchSides(bc.child('PointRange')?.numbers ?? [], ni, nj) };
 		});
 		const name = node.name.replace(/ zone(?: \d+)?$/, '');
 		return { ...zone, sections: [{ name, type: 7, nodes }], groups };
@@ -227,7 +259,7 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 		const [range, list] = [bc.child('PointRange') ?? bc.child('ElementRange'), bc.child('PointList') ?? bc.child('ElementList')];
 		const location =
 			bc.child('GridLocation')?.text ?? (bc.child('ElementRange') || bc.child('ElementList') ? 'EdgeCenter' : 'Vertex');
-		const numbers = range ? upTo(range.numbers[0]!, range.numbers[1]!) : Array.from(list?.numbers ?? []);
+		const numbers = range ? upTo(range.numbers[0]!, range.numbers[1]!, budget) : Array.from(list?.numbers ?? []);
 		const own = location === 'Vertex' ? [] : numbers.flatMap((e) => sides.get(e) ?? []);
 		if (location === 'Vertex') {
 			const nodes = new Set(numbers);
@@ -240,11 +272,17 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 
 const higher = 'elements of higher order are read by their corners';
 
-const upTo = (first: number, last: number): number[] => Array.from({ length: last - first + 1 }, (_, k) => first + k);
+function upTo(first: number, last: number, budget: ReadingBudget): number[] {
+	const count = Math.max(0, last - first + 1);
+	budget.take(count);
+	return Array.from({ length: count }, (_, k) => first + k);
+}
 
 /** The sides of a stretch of a zone of rows, whose two corners are given as i, j, i, j or as the file has it. */
-function stretchSides(range: ArrayLike<number>, ni: number): Uint32Array {
+function stretchSides(range: ArrayLike<number>, ni: number, nj: number): Uint32Array {
 	const [i0, j0, i1, j1] = Array.from(range) as [number, number, number, number];
+	if (![i0, i1].every((i) => i >= 1 && i <= ni) || ![j0, j1].every((j) => j >= 1 && j <= nj))
+		throw new MeshFileError(`a boundary condition names rows that its zone of ${ni} × ${nj} nodes has not; the file is damaged`);
 	const [di, dj] = [Math.sign(i1 - i0), Math.sign(j1 - j0)];
 	const count = Math.max(Math.abs(i1 - i0), Math.abs(j1 - j0)) || 0;
 	const sides = new Uint32Array(2 * count);

@@ -1,4 +1,5 @@
 import type { CoordinateFile, Outline } from '../core/recipe/model.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 /** Files above this are refused: it is room for about half a million points. */
 export const coordinateFileLimit = 20_000_000;
@@ -233,7 +234,7 @@ export function moveRow(
 	const is = (value: number) => (match: RegExpMatchArray) => Math.abs((number(match[0]) ?? NaN) - value) <= small;
 	const x = numbers.findIndex(is(from.x));
 	const y = numbers.findIndex((match, k) => k !== x && (x < 0 || k > x || x > 0) && is(from.y)(match));
-	if (x < 0 || y < 0) throw new RangeError(`line ${line} of the file does not hold the point (${from.x}, ${from.y})`);
+	if (x < 0 || y < 0) throw new UserError(`line ${line} of the file does not hold the point (${from.x}, ${from.y})`);
 	const written = (value: number) => {
 		const digits = String(Number(value.toPrecision(10)));
 		return isComma && !/\d\.\d/.test(text) ? digits.replace('.', ',') : digits;

@@ -102,6 +102,42 @@ describe('a deck', () => {
 		expect(() => deck(template)).toThrow(message);
 	});
 
+	it('begins files by its tag alone, whatever a text holds', () => {
+		const mark = '%00file:../../escaped.txt%00';
+		const parts = deck(`{{ "${mark}" | url_decode }}{% file "nodes.dat" %}{{ "${mark}" | url_decode }}`);
+		expect(parts.map((p) => p.name)).toEqual(['plate.txt', 'nodes.dat']);
+		expect(new TextDecoder().decode(parts[0]!.bytes)).toBe('\0file:../../escaped.txt\0');
+		expect(() => deck('{% capture x %}{% file "a" %}{% endcapture %}')).toThrow(/not within a tag that keeps it/);
+		for (const name of ['..', 'a:b', 'tail.', 'x'.repeat(250)])
+			expect(() => deck(`{% file "${name}" %}x`)).toThrow(/cannot be named|without a folder/);
+	});
+
+	const doubled = `{% assign a = "x" %}${'{% assign a = a | append: a %}'.repeat(27)}`;
+	it.each([
+		['doubling by append', `${doubled}{% assign b = a | split: "" %}{{ b.size }}`],
+		['a range of a thousand million', '{% for i in (1..1000000000) %}x{% endfor %}'],
+		['doubling by capture', `{% assign a = "x" %}${'{% capture a %}{{ a }}{{ a }}{% endcapture %}'.repeat(40)}`],
+		['doubling by concat', `{% assign a = "x" | split: "" %}${'{% assign a = a | concat: a %}'.repeat(40)}`],
+		['doubling by replace', `{% assign a = "x" %}${'{% assign a = a | replace: "x", "xx" %}'.repeat(40)}`],
+		['doubling by join', `{% assign a = "x,x" %}${'{% assign a = a | split: "," | join: a %}'.repeat(60)}`],
+		[
+			'many long texts',
+			`${doubled.slice(0, -150)}${Array.from({ length: 99 }, (_, k) => `{% assign b${k} = a | append: "${k}" %}`).join('')}`
+		],
+		['loops in loops', `${'{% for i in (1..100000) %}'.repeat(5)}x${'{% endfor %}'.repeat(5)}`],
+		['a depth of tags', `${'{% if true %}'.repeat(20000)}x${'{% endif %}'.repeat(20000)}`]
+	])('ends what would take all the memory or time: %s', (_, template) => {
+		const before = process.memoryUsage().rss;
+		expect(() => deck(template)).toThrow(/longer texts or lists|more memory|million steps|nests/);
+		expect(process.memoryUsage().rss - before).toBeLessThan(900e6);
+	});
+
+	it('is the same every time: it knows no clock and no chance', () => {
+		expect(() => deck('{{ "now" | date: "%s" }}')).toThrow(/knows no clock/);
+		expect(() => deck('{{ "a,b" | split: "," | shuffle | first }}')).toThrow(/knows no chance/);
+		expect(() => deck('{{ nodes }}')).toThrow(/a whole list or record is written here/);
+	});
+
 	it('reaches no file, code or object of the machine', () => {
 		for (const source of ['process', 'globalThis', 'require', 'nodes.constructor', 'title.constructor.constructor'])
 			expect(() => only(`{{ ${source} }}`), source).toThrow(/there is no/);

@@ -20,7 +20,9 @@ import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import type { Model } from '../core/recipe/model.ts';
 import type { DeckOptions, DeckTemplate } from './deck-options.ts';
 import { inUnits } from './grid-options.ts';
+import { checkPartName } from './part-name.ts';
 import { type Part, TextSink } from './parts.ts';
+import { isUserError, sentenceOf, UserError } from '../core/text/user-error.ts';
 
 /** What a deck is made from besides its grid. */
 export interface DeckSource {
@@ -28,11 +30,30 @@ export interface DeckSource {
 	mesh: Mesh;
 }
 
-/** Bounds of what a template may take: bytes of text, milliseconds, and the sum of the lengths of the texts that it makes on the way. */
-const bounds = { bytes: 2e9, milliseconds: 120_000, memory: 4e9 };
+/** What a template may take. */
+interface Bounds {
+	/** Characters of all files. */
+	written: number;
+	/** Tags, outputs and stretches of text that are gone through. */
+	steps: number;
+	/** Length of one text or list that it makes on the way, and of all of them. */
+	value: number;
+	values: number;
+}
+
+/** A template may take more for a larger mesh: a small one is no reason to write for minutes. */
+function boundsFor({ coordinates, sections }: Grid): Bounds {
+	const size = sections.reduce((sum, { nodes, shape }) => sum + nodes.length / nodesOfShape[shape], coordinates[0]!.length);
+	return {
+		written: Math.min(2e9, 2.5e8 + 2000 * size),
+		steps: 5e6 + 200 * size,
+		value: 2e7,
+		values: Math.min(4e9, 4e8 + 400 * size)
+	};
+}
 
 /** What went wrong with a template, with its line. */
-export class DeckError extends Error {
+export class DeckError extends UserError {
 	constructor(
 		message: string,
 		readonly line?: number
@@ -64,22 +85,27 @@ const filters: Record<string, (value: unknown, ...more: unknown[]) => string> = 
 const textOf = (value: unknown): string =>
 	typeof value === 'string' ? value : typeof value === 'number' || typeof value === 'boolean' ? String(value) : '';
 
+/** What a template writes of a value: of a list its items one after another, as the language has it. */
+function writtenText(value: unknown): string {
+	if (Array.isArray(value)) return value.map(writtenText).join('');
+	if (typeof value === 'object' && value !== null)
+		throw new UserError('a whole list or record is written here; say what of it, like `n.id`, or go through it with `each`');
+	return textOf(value);
+}
+
 function numberOf(value: unknown): number {
 	const number = typeof value === 'number' ? value : typeof value === 'string' && value.trim() !== '' ? Number(value) : NaN;
 	if (Number.isNaN(number))
-		throw new Error(`a number is wanted here, found ${textOf(value) === '' ? 'nothing' : `\`${textOf(value)}\``}`);
+		throw new UserError(`a number is wanted here, found ${textOf(value) === '' ? 'nothing' : `\`${textOf(value)}\``}`);
 	return number;
 }
 
 function within(value: unknown, low: number, high: number): number {
 	const number = numberOf(value);
 	if (!(Number.isInteger(number) && number >= low && number <= high))
-		throw new Error(`a whole number from ${low} to ${high} is wanted here, found ${number}`);
+		throw new UserError(`a whole number from ${low} to ${high} is wanted here, found ${number}`);
 	return number;
 }
-
-/** What separates files in what a template gives: no text of a deck holds it. */
-const fileMark = '\u0000file:';
 
 /** `{% file "nodes.dat" %}`: what follows goes into a file of that name. */
 class FileTag extends Tag {
@@ -89,12 +115,16 @@ class FileTag extends Tag {
 		super(token, remaining, liquid);
 		const name = /^\s*"([^"/\\]+)"\s*$/.exec(token.args)?.[1];
 		if (name === undefined || name.startsWith('.'))
-			throw new Error('a file is named in quotes and without a folder, like {% file "nodes.dat" %}');
+			throw new UserError('a file is named in quotes and without a folder, like {% file "nodes.dat" %}');
+		checkPartName(name);
 		this.fileName = name;
 	}
 
 	override render(_context: Context, emitter: Emitter): void {
-		emitter.write(`${fileMark}${this.fileName}\u0000`);
+		// Only the tag begins a file; whatever a text holds, it stays a text.
+		if (!(emitter instanceof DeckSink))
+			throw new UserError('a file begins where its text is written, and not within a tag that keeps it, like capture');
+		emitter.begin(this.fileName);
 	}
 }
 
@@ -130,14 +160,14 @@ class EachTag extends Tag {
 	constructor(token: TagToken, remaining: TopLevelToken[], liquid: Liquid) {
 		super(token, remaining, liquid);
 		const match = /^\s*([A-Za-z_]\w*)\s+in\s+([\w.]+)\s*$/.exec(token.args);
-		if (!match) throw new Error('rows are walked like {% each n in nodes %} … {% endeach %}');
+		if (!match) throw new UserError('rows are walked like {% each n in nodes %} … {% endeach %}');
 		[this.variable, this.collection] = [match[1]!, match[2]!];
 		const stream = liquid.parser.parseStream(remaining);
 		stream
 			.on('tag:endeach', () => stream.stop())
 			.on('template', (template: Template) => this.body.push(template))
 			.on('end', () => {
-				throw new Error(`{% each %} has no {% endeach %}`);
+				throw new UserError(`{% each %} has no {% endeach %}`);
 			});
 		stream.start();
 	}
@@ -146,12 +176,13 @@ class EachTag extends Tag {
 		const list = (yield context._get(this.collection.split('.'))) as Iterable<unknown> | undefined;
 		const quick = this.body.map((template) => quickly(template, [this.variable, 'index']));
 		if (list === undefined || list === null || typeof list[Symbol.iterator] !== 'function')
-			throw new Error(`there is no list \`${this.collection}\``);
+			throw new UserError(`there is no list \`${this.collection}\``);
 		let index = 0;
 		// Rows of plain numbers and text need no engine.
 		if (quick.every((write) => write !== undefined)) {
 			for (const row of list) {
-				if ((++index & 4095) === 0) context.renderLimit.check(performance.now());
+				index++;
+				context.renderLimit.check(0);
 				const values = [row, index];
 				for (const write of quick) emitter.write(write(values));
 			}
@@ -211,8 +242,7 @@ function quickLook(token: unknown, names: readonly string[]): ((values: readonly
 	return (values) => {
 		let value = values[slot];
 		for (const key of path) value = propertyOf(value, key!);
-		// What is not there is told as the engine tells it.
-		if (value === undefined) throw new Error(`undefined variable: ${whole}`);
+		if (value === undefined) throw new UserError(`there is no \`${whole}\` here`);
 		return value;
 	};
 }
@@ -239,7 +269,7 @@ function quickLoop(
 	return (values) => {
 		const list = look(values);
 		if (typeof list !== 'object' || list === null || !(Symbol.iterator in list))
-			throw new Error(`undefined variable: ${variable}`);
+			throw new UserError(`there is no list for \`${variable}\` here`);
 		const own = [...values, undefined];
 		let text = '';
 		for (const item of list as Iterable<unknown>) {
@@ -250,6 +280,55 @@ function quickLoop(
 	};
 }
 
+/** Counts what a template makes on the way: every text and list is charged with its length before it is made. */
+class ValueLimit {
+	private used = 0;
+
+	constructor(private readonly bounds: Bounds) {}
+
+	use(length: number): void {
+		if (!(length > 0)) return;
+		this.used += length;
+		if (length > this.bounds.value || this.used > this.bounds.values)
+			throw new UserError(
+				`it makes longer texts or lists than a deck may: ${this.bounds.value / 1e6} million characters or items in one, ${Math.round(this.bounds.values / 1e6)} million in all`
+			);
+	}
+
+	check(): void {
+		// Only lengths are limited here; see StepLimit.
+	}
+}
+
+/** Ends a template that takes too many steps: counted and not timed, the same template ends the same way everywhere. */
+class StepLimit {
+	private steps = 0;
+
+	constructor(private readonly most: number) {}
+
+	check(): void {
+		if (++this.steps > this.most)
+			throw new UserError(`it takes more than ${Math.round(this.most / 1e6)} million steps, more than this mesh asks for`);
+	}
+
+	use(): void {
+		// Only steps are limited here; see ValueLimit.
+	}
+}
+
+/** Gathers what a tag like capture keeps, and counts it. */
+class KeptText implements Emitter {
+	buffer = '';
+
+	constructor(private readonly limit: Pick<ValueLimit, 'use'>) {}
+
+	write(text: unknown): void {
+		const more = writtenText(text);
+		this.limit.use(more.length);
+		this.buffer += more;
+	}
+}
+
 function engine(): Liquid {
 	const liquid = new Liquid({
 		strictFilters: true,
@@ -257,19 +336,25 @@ function engine(): Liquid {
 		ownPropertyOnly: true,
 		// Nothing of the machine is within reach: there are no files, and none is looked for.
 		templates: {},
-		renderLimit: bounds.milliseconds,
-		memoryLimit: bounds.memory,
 		parseLimit: 1e7
 	});
+	const { renderer } = liquid;
+	const render = renderer.renderTemplates.bind(renderer);
+	renderer.renderTemplates = (templates, context, emitter = new KeptText(context.memoryLimit)) =>
+		render(templates, context, emitter);
 	for (const [name, filter] of Object.entries(filters)) liquid.registerFilter(name, filter);
 	// Its clock, and what reads other files, are taken away.
 	liquid.registerFilter('date', () => {
-		throw new Error('a deck knows no clock: the same mesh gives the same text');
+		throw new UserError('a deck knows no clock: the same mesh gives the same text');
 	});
+	for (const name of ['sample', 'shuffle'])
+		liquid.registerFilter(name, () => {
+			throw new UserError('a deck knows no chance: the same mesh gives the same text');
+		});
 	for (const tag of ['include', 'render', 'layout', 'block'])
 		liquid.registerTag(tag, {
 			parse() {
-				throw new Error(`a deck is one template; \`${tag}\` reads no other`);
+				throw new UserError(`a deck is one template; \`${tag}\` reads no other`);
 			},
 			render() {
 				// It is refused when it is read.
@@ -297,23 +382,24 @@ export function writeDeck(
 	most = Infinity
 ): Part[] {
 	const grid = inUnits(whole, options);
+	const bounds = boundsFor(grid);
 	const liquid = engine();
 	try {
-		const sink = new DeckSink(main);
 		const parsed = liquid.parse(template.text);
-		const emitter: Emitter = {
-			buffer: '',
-			write(text: unknown) {
-				sink.write(text === undefined || text === null ? '' : typeof text === 'string' ? text : String(text as number));
-			}
-		};
 		// What is written goes straight on: a deck of a million rows never stands in one string.
-		runSync(liquid, parsed, dataOf(grid, Number(options.ids), source, most), emitter);
+		const sink = new DeckSink(main, bounds.written);
+		const limits = { memoryLimit: new ValueLimit(bounds), renderLimit: new StepLimit(bounds.steps) };
+		const data = dataOf(grid, Number(options.ids), source, most);
+		const context = new Context(data, liquid.options, { sync: true }, limits as unknown as ContextLimits);
+		toValueSync(liquid.renderer.renderTemplates(parsed, context, sink));
 		return sink.parts();
 	} catch (error) {
 		throw asDeckError(error, template);
 	}
 }
+
+/** The limits that the engine takes: its own class is not exported, and has private members. */
+type ContextLimits = NonNullable<ConstructorParameters<typeof Context>[3]>;
 
 /** The first lines of what a template makes, file by file; or what is wrong with it, and in which line. */
 export type DeckPreview = { parts: { name: string; text: string }[] } | { problem: string; line?: number };
@@ -335,39 +421,40 @@ export function previewDeck(grid: Grid, source: DeckSource, template: DeckTempla
 		};
 	} catch (error) {
 		return {
-			problem: (error as Error).message,
+			problem: sentenceOf(error, 'the deck'),
 			...(error instanceof DeckError && error.line !== undefined ? { line: error.line } : {})
 		};
 	}
 }
 
-function runSync(liquid: Liquid, templates: Template[], data: object, emitter: Emitter): void {
-	const context = new Context(data, liquid.options, { sync: true });
-	toValueSync(liquid.renderer.renderTemplates(templates, context, emitter));
-}
-
 /** Takes what a template writes, and parts it into files. */
-class DeckSink {
+class DeckSink implements Emitter {
+	/** Nothing is kept for the engine. */
+	readonly buffer = '';
 	private readonly files = new Map<string, TextSink>();
 	private name: string;
 	private written = 0;
-	/** The line break after the mark of a file is none of its text. */
+	/** The line break after the tag of a file is none of its text. */
 	private isFresh = false;
 
-	constructor(main: string) {
+	/** @param most characters of all files */
+	constructor(
+		main: string,
+		private readonly most: number
+	) {
 		this.name = main;
 	}
 
-	write(text: string): void {
-		const at = text.indexOf(fileMark);
-		if (at < 0) return this.put(text);
-		this.put(text.slice(0, at));
-		const end = text.indexOf('\u0000', at + fileMark.length);
-		this.name = text.slice(at + fileMark.length, end);
-		if (this.files.has(this.name)) throw new Error(`the file \`${this.name}\` is begun twice`);
-		this.files.set(this.name, new TextSink());
+	write(text: unknown): void {
+		this.put(writtenText(text));
+	}
+
+	/** What follows goes into another file. */
+	begin(name: string): void {
+		if (this.files.has(name)) throw new UserError(`the file \`${name}\` is begun twice`);
+		this.name = name;
+		this.files.set(name, new TextSink());
 		this.isFresh = true;
-		this.write(text.slice(end + 1));
 	}
 
 	private put(whole: string): void {
@@ -380,7 +467,10 @@ class DeckSink {
 		if (!sink && text.trim() === '') return;
 		if (!sink) this.files.set(this.name, (sink = new TextSink()));
 		this.written += text.length;
-		if (this.written > bounds.bytes) throw new Error(`the deck grows beyond ${bounds.bytes / 1e9} GB`);
+		if (this.written > this.most)
+			throw new UserError(
+				`the deck grows beyond ${Math.round(this.most / 1e6)} million characters, more than this mesh asks for`
+			);
 		sink.add(text);
 	}
 
@@ -525,18 +615,23 @@ function sidesOf(sides: readonly { shape: keyof typeof nodesOfShape; nodes: Uint
 /** What the engine says, in our words and with the line of the template. */
 function asDeckError(error: unknown, { name }: DeckTemplate): DeckError {
 	if (error instanceof DeckError) return error;
-	const isLiquid = LiquidError.is(error);
-	const { message } = error as Error;
-	const line = isLiquid ? lineOf(error as { token?: unknown }) : undefined;
-	const plain = message
-		.replace(/, (?:file:.*, )?line:\d+, col:\d+$/s, '')
-		.replace(/^undefined variable: (.*)$/, 'there is no `$1` here')
-		.replace(/^undefined filter: (.*)$/, 'there is no filter `$1`; numbers have fixed, exponent, width and shortest')
-		.replace(/^tag "(.*)" not found$/, 'there is no tag `$1`')
-		.replace(/^template render limit exceeded$/, `it takes longer than ${bounds.milliseconds / 1000} seconds`)
-		.replace(/^memory alloc limit exceeded$/, 'it makes more text than there is room for');
+	const isOfEngine = LiquidError.is(error);
+	const line = isOfEngine ? lineOf(error as { token?: unknown }) : undefined;
+	const cause = isOfEngine ? ((error as { originalError?: unknown }).originalError ?? error) : error;
+	const isPlain = isUserError(cause) || !(LiquidError.is(cause) || engineErrors.has((cause as Error).name));
+	const plain = isPlain
+		? sentenceOf(cause, 'the deck')
+		: (cause as Error).message
+				.replace(/, (?:file:.*, )?line:\d+, col:\d+$/s, '')
+				.replace(/^undefined variable: (.*)$/s, 'there is no `$1` here')
+				.replace(/^undefined filter: (.*)$/s, 'there is no filter `$1`; numbers have fixed, exponent, width and shortest')
+				.replace(/^tag "(.*)" not found$/s, 'there is no tag `$1`')
+				.replace(/^parse length limit exceeded$/, 'it is longer than ten million characters');
 	return new DeckError(`${name}${line === undefined ? '' : `, line ${line}`}: ${plain}`, line);
 }
+
+/** Errors of the engine that say what is wrong with a template, in words that a user can use. */
+const engineErrors = new Set(['AssertionError', 'InternalUndefinedVariableError']);
 
 function lineOf({ token }: { token?: unknown }): number | undefined {
 	const place = token as { getPosition?: () => [number, number] } | undefined;

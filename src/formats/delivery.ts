@@ -17,6 +17,7 @@ import { FigureOptions, PngOptions } from './figure-options.ts';
 import { GridOptions, PageOptions } from './grid-options.ts';
 import type { Part } from './parts.ts';
 import { TableOptions } from './table-options.ts';
+import { sentenceOf, UserError } from '../core/text/user-error.ts';
 
 /** What every file format has. */
 interface Format {
@@ -88,7 +89,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		options: CgnsOptions,
 		write: async (grid, options: CgnsOptions, { stem, result: { mesh } }) => {
 			if (options.zones === 'structured' && grid.coordinates[0]!.length !== mesh.x.length)
-				throw new Error(
+				throw new UserError(
 					'structured zones are those of the plane mesh of first order; leave out `solid` and `order 2`, or write `plane yes`'
 				);
 			const { writeCgns } = await import('./cgns.ts');
@@ -142,7 +143,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		needsTemplate: true,
 		write: async (grid, options: DeckOptions, { result, stem, template }) => {
 			if (!template)
-				throw new Error(
+				throw new UserError(
 					'a deck is made from a template beside the recipe; write `deliver deck "plain.liquid"` and add that file'
 				);
 			return (await import('./deck.ts')).writeDeck(grid, options, result, template, `${stem}.txt`);
@@ -198,7 +199,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 			const figure = figureOf(result, options);
 			const dots = Math.round((Number(dpi) / 25.4) * figure.width);
 			if (dots * dots * (figure.height / figure.width) > mostDots)
-				throw new Error(
+				throw new UserError(
 					`a picture of ${dots.toLocaleString('en')} by ${Math.round((dots * figure.height) / figure.width).toLocaleString('en')} dots is too large; take fewer \`dpi\`, or a smaller \`width\``
 				);
 			return one(`${stem}.png`, await (await import('./png.ts')).pngOf(figureSvg(figure), dots));
@@ -239,15 +240,15 @@ export const needsTemplate = (format: DeliveryFormat): boolean => format.holds =
 export function readOptions(format: DeliveryFormat, options: Record<string, unknown> = {}): ReadOptions {
 	if (format.holds === 'drawing') {
 		const [first] = Object.keys(options);
-		if (first !== undefined) throw new Error(`${format.title} has no option \`${first}\`; it has none`);
+		if (first !== undefined) throw new UserError(`${format.title} has no option \`${first}\`; it has none`);
 		return v.getDefaults(GridOptions) as ReadOptions;
 	}
 	const known = Object.keys(format.options.entries);
 	const unknown = Object.keys(options).find((key) => !known.includes(key));
-	if (unknown !== undefined) throw new Error(`${format.title} has no option \`${unknown}\`; there is ${known.join(', ')}`);
+	if (unknown !== undefined) throw new UserError(`${format.title} has no option \`${unknown}\`; there is ${known.join(', ')}`);
 	const read = v.safeParse(format.options, options);
 	if (read.success) return read.output as ReadOptions;
-	throw new Error(`${format.title}: ${read.issues[0].message}`);
+	throw new UserError(`${format.title}: ${read.issues[0].message}`);
 }
 
 /**
@@ -261,9 +262,9 @@ export async function deliverParts(
 	{ stem, template }: Omit<DeliverySource, 'result'>
 ): Promise<Part[]> {
 	const read = readOptions(format, options);
-	if (format.holds !== 'drawing' && elementCount(result.mesh) === 0) throw new Error(whyEmpty(result));
-	if (format.holds === 'mesh' && result.unfilled.length > 0 && read.partial === 'no') throw new Error(whyPartial(result));
-	if (result.model.curves.length === 0) throw new Error('there is no drawing to deliver: the recipe has no curves');
+	if (format.holds !== 'drawing' && elementCount(result.mesh) === 0) throw new UserError(whyEmpty(result));
+	if (format.holds === 'mesh' && result.unfilled.length > 0 && read.partial === 'no') throw new UserError(whyPartial(result));
+	if (result.model.curves.length === 0) throw new UserError('there is no drawing to deliver: the recipe has no curves');
 	if (format.holds === 'drawing') return one(`${stem}.${format.ending}`, await format.write(result.model));
 	if (format.holds === 'page') return format.write(read as never, { result, stem });
 	return format.write(gridFor(result, read), read as never, { result, stem, ...(template ? { template } : {}) });
@@ -285,20 +286,20 @@ export async function deliverFile(result: Result, wanted: Wanted, onProgress?: O
 	const stem = stemOf(result.model.title);
 	if (wanted === 'all') {
 		const parts = await deliverAll(result, stem, onProgress);
-		if (parts.length === 0) throw new Error('the recipe asks for no delivery; write one, like `deliver cgns`');
+		if (parts.length === 0) throw new UserError('the recipe asks for no delivery; write one, like `deliver cgns`');
 		return packed(parts, `${stem}-deliveries`, 'application/zip', true);
 	}
 	if ('statement' in wanted) {
 		const asked = askedDeliveries(result.model)[wanted.statement];
-		if (!asked?.format) throw new Error(asked?.problem ?? 'the recipe has no such delivery');
-		if (asked.problem !== undefined) throw new Error(asked.problem);
+		if (!asked?.format) throw new UserError(asked?.problem ?? 'the recipe has no such delivery');
+		if (asked.problem !== undefined) throw new UserError(asked.problem);
 		const { template, options } = asked.statement;
 		const parts = await deliverParts(result, asked.format, options, { stem, ...(template ? { template } : {}) });
 		return packed(parts, `${stem}-${asked.format.name}`, asked.format.mediaType);
 	}
 	const format = formatByEnding(wanted.format);
 	if (!format)
-		throw new Error(`there is no format \`${wanted.format}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}`);
+		throw new UserError(`there is no format \`${wanted.format}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}`);
 	return packed(await deliverParts(result, format, wanted.options, { stem }), `${stem}-${format.name}`, format.mediaType);
 }
 
@@ -339,7 +340,7 @@ export const askedDeliveries = (model: Model): AskedDelivery[] =>
 		try {
 			readOptions(format, statement.options);
 		} catch (error) {
-			return { statement, format, problem: (error as Error).message };
+			return { statement, format, problem: sentenceOf(error, 'the delivery') };
 		}
 		const lacks = format.holds === 'mesh' && format.needsTemplate && !statement.template;
 		return { statement, format, ...(lacks ? { problem: 'a deck names its template, like `deliver deck "plain.liquid"`' } : {}) };
@@ -352,7 +353,7 @@ export async function deliverAll(result: Result, stem = stemOf(result.model.titl
 	const asked = askedDeliveries(result.model);
 	for (const [k, { statement, format, problem }] of asked.entries()) {
 		onProgress?.(k, asked.length);
-		if (!format || problem !== undefined) throw new Error(problem ?? '');
+		if (!format || problem !== undefined) throw new UserError(problem ?? '');
 		const { template, options } = statement;
 		// Tables lie in a folder of their own; a second delivery of a kind is numbered.
 		let own = stem;
@@ -374,7 +375,7 @@ export function gridFor({ mesh, model, arrangement }: Result, { plane }: Pick<Gr
 	} else if (!order) return grid;
 	const second = secondOrder(mesh, arrangement);
 	if (second.folded.length > 0)
-		throw new Error(
+		throw new UserError(
 			`${second.folded.length} elements of second order fold beside curves; finer divisions there keep them whole, and the findings say where`
 		);
 	if (solid && plane === 'no') return secondOrderSolid(sweptGrid(grid, solid, model.frame), mesh, second);

@@ -6,6 +6,7 @@ import { splineCurve } from '../core/geometry/spline.ts';
 import { compose, identity, mapPoint, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';
 import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
 import { insertUnits } from './dxf-units.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 /** What a drawing may come to, insertions and all. */
 const mostEntities = 200_000;
@@ -109,7 +110,7 @@ export function readDxf(text: string): CoordinateFile {
 
 /** How far it is from one angle to another, counter-clockwise, above zero and a full turn at most; throws for what is no angle. */
 function turnFrom(from: number, to: number): number {
-	if (!(Math.abs(from) < 1e6 && Math.abs(to) < 1e6)) throw new RangeError('an angle out of reach');
+	if (!(Math.abs(from) < 1e6 && Math.abs(to) < 1e6)) throw new UserError('an angle out of reach');
 	const full = 2 * Math.PI;
 	const turn = to - from - full * Math.floor((to - from) / full);
 	return turn > 1e-12 ? turn : full;

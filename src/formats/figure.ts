@@ -4,6 +4,7 @@ import { log } from '../core/numeric/elementary.ts';
 import type { Result } from '../core/pipeline.ts';
 import { groupColours } from '../core/recipe/boundary-kinds.ts';
 import type { FigureOptions } from './figure-options.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 /** What a figure is drawn from: lines and words, in millimetres from its upper left corner. */
 export type Stroke =
@@ -31,7 +32,7 @@ const mostElements = 300_000;
 export function figureOf({ mesh, arrangement, model }: Result, options: FigureOptions): Figure {
 	const count = mesh.triangles.length / 3 + mesh.quads.length / 4;
 	if (options.mesh === 'yes' && count > mostElements)
-		throw new Error(
+		throw new UserError(
 			`${count.toLocaleString('en')} elements are too many for a figure in lines; \`mesh no\` draws the outline alone, and a picture in dots can be saved from the drawing`
 		);
 	const width = Number(options.width);

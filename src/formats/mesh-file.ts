@@ -1,5 +1,6 @@
 import type { MeshElements } from '../core/mesh/mesh.ts';
 import type { BoundaryKind } from '../core/recipe/boundary-kinds.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 /** A named set of sides of a mesh that was read: two nodes to a side. */
 export interface ReadGroup {
@@ -22,7 +23,7 @@ export interface MeshFile extends MeshElements {
 }
 
 /** Why a file is no mesh that can be read, in a sentence for the person who chose it. */
-export class MeshFileError extends Error {}
+export class MeshFileError extends UserError {}
 
 /** Elements, as a reader comes upon them. */
 export class ElementLists {

@@ -1,4 +1,6 @@
 import { zipSync } from 'fflate';
+import { checkPartName } from './part-name.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 /** One file of a delivery. */
 export interface Part {
@@ -9,9 +11,23 @@ export interface Part {
 /** A time that is the same in every archive, so that the same mesh gives the same bytes. */
 const always = new Date(Date.UTC(2000, 0, 1, 12));
 
-/** Several files as one ZIP archive, in their order. */
-export const zipped = (parts: readonly Part[]): Uint8Array =>
-	zipSync(Object.fromEntries(parts.map(({ name, bytes }) => [name, [bytes, { mtime: always, level: 6 }]])));
+/** Several files as one ZIP archive, in their order. Throws a {@link UserError} for a name that no file may have. */
+export function zipped(parts: readonly Part[]): Uint8Array {
+	checkPartNames(parts);
+	return zipSync(Object.fromEntries(parts.map(({ name, bytes }) => [name, [bytes, { mtime: always, level: 6 }]])));
+}
+
+/** Throws a {@link UserError} where a name is none that a file may have, or two files have one name. */
+export function checkPartNames(parts: readonly Part[]): void {
+	const taken = new Set<string>();
+	for (const { name } of parts) {
+		checkPartName(name);
+		// Some file systems tell no capitals apart.
+		const key = name.toLowerCase();
+		if (taken.has(key)) throw new UserError(`two files of one delivery are named \`${name}\`; give one of them another name`);
+		taken.add(key);
+	}
+}
 
 const encoder = new TextEncoder();
 
@@ -38,7 +54,7 @@ export class TextSink {
 		this.waiting = 0;
 		this.chunks.push(bytes);
 		this.written += bytes.length;
-		if (this.written > this.limit) throw new RangeError(`more than ${Math.round(this.limit / 1e6)} MB of text`);
+		if (this.written > this.limit) throw new UserError(`more than ${Math.round(this.limit / 1e6)} MB of text`);
 	}
 
 	bytes(): Uint8Array {

@@ -5,6 +5,7 @@ import { studiesOf, type StudyStatement } from '../core/recipe/statements/study.
 import { type CaseTable, casesOf, type StudyCase } from '../core/study/cases.ts';
 import { didYouMean } from '../core/text/nearest.ts';
 import { report, type Report } from './report.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 /** What came of one case. */
 export interface CaseRecord {
@@ -129,13 +130,13 @@ export function studyNamed(model: Model, name: string | undefined): StudyStateme
  * @param by how a name is given
  */
 export function studyAmong(names: readonly string[], name: string | undefined, by: string): string {
-	if (names.length === 0) throw new Error('the recipe has no study; write one, like `study sweep = beta from 0.4 to 0.7 in 7`');
+	if (names.length === 0) throw new UserError('the recipe has no study; write one, like `study sweep = beta from 0.4 to 0.7 in 7`');
 	if (name === undefined) {
-		if (names.length > 1) throw new Error(`the recipe has the studies ${names.join(', ')}; say which with ${by}`);
+		if (names.length > 1) throw new UserError(`the recipe has the studies ${names.join(', ')}; say which with ${by}`);
 		return names[0]!;
 	}
 	if (!names.includes(name))
-		throw new Error(`the recipe has no study \`${name}\`${didYouMean(name, names) || `; there are ${names.join(', ')}`}`);
+		throw new UserError(`the recipe has no study \`${name}\`${didYouMean(name, names) || `; there are ${names.join(', ')}`}`);
 	return name;
 }
 

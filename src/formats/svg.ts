@@ -6,6 +6,7 @@ import { CurveBuilder, ellipseCurve } from '../core/geometry/build.ts';
 import { segmentCount, STRIDE, type Curve, type Point } from '../core/geometry/curve.ts';
 import { compose, identity, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';
 import { absoluteUnits } from './svg-units.ts';
+import { isUserError } from '../core/text/user-error.ts';
 
 /** An element in document order: one key is its tag with its children, `:@` its attributes. */
 type Element = Record<string, unknown>;
@@ -33,8 +34,8 @@ export function readSvg(text: string): CoordinateFile {
 			removeNSPrefix: true,
 			processEntities: true
 		}).parse(text) as Element[];
-	} catch (error) {
-		return { error: `this SVG file is not well-formed XML: ${(error as Error).message}` };
+	} catch {
+		return { error: 'this SVG file is not well-formed XML; open it in a drawing program and save it anew' };
 	}
 	const root = tree.find((e) => tagOf(e) === 'svg');
 	if (!root) return { error: 'this file holds no `svg` element' };
@@ -80,7 +81,7 @@ export function readSvg(text: string): CoordinateFile {
 			} catch (error) {
 				// What a library says of it is no sentence; what our own geometry refuses is.
 				drop(
-					`${tag} ${error instanceof RangeError ? `that cannot be drawn (${error.message})` : 'whose data breaks off or is damaged'}`
+					`${tag} ${isUserError(error) ? `that cannot be drawn (${error.message})` : 'whose data breaks off or is damaged'}`
 				);
 			}
 		} else if (!silent.has(tag)) drop(tag);

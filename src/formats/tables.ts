@@ -4,6 +4,7 @@ import type { Model } from '../core/recipe/model.ts';
 import { inUnits } from './grid-options.ts';
 import { type Part, TextSink } from './parts.ts';
 import type { TableOptions } from './table-options.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 type FieldType = 'integer' | 'number' | 'string' | 'boolean';
 interface Table {
@@ -25,7 +26,7 @@ interface Table {
 export function writeTables(whole: Grid, options: TableOptions, { parameters }: Pick<Model, 'parameters'>): Part[] {
 	const { decimal, digits } = options;
 	const between = options.separator === 'tab' ? '\t' : options.separator;
-	if (between === decimal) throw new Error('a comma cannot be both the separator and the decimal sign; write `separator ";"`');
+	if (between === decimal) throw new UserError('a comma cannot be both the separator and the decimal sign; write `separator ";"`');
 	const grid = inUnits(whole, options);
 	const first = Number(options.ids);
 	const id = (node: number) => node + first;

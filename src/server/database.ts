@@ -4,6 +4,7 @@ import Sqlite from 'better-sqlite3';
 import { Kysely, Migrator, SqliteDialect, type Generated, type Migration } from 'kysely';
 import { documentsMigration } from './migrations/2026-11-27-documents.ts';
 import { firstMigration } from './migrations/2026-11-25-first.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 /** The tables. Revisions and moves are only ever added to. */
 export interface Tables {
@@ -48,7 +49,7 @@ export async function openDatabase(path: string): Promise<Database> {
 	try {
 		return await opened(path);
 	} catch (error) {
-		throw new Error(whyNotOpened(path, error as Error & { code?: string }), { cause: error });
+		throw new UserError(whyNotOpened(path, error as Error & { code?: string }), { cause: error });
 	}
 }
 

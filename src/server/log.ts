@@ -2,6 +2,7 @@ import { AsyncLocalStorage } from 'node:async_hooks';
 import { randomUUID } from 'node:crypto';
 import { pino, type DestinationStream, type Logger } from 'pino';
 import pretty from 'pino-pretty';
+import { UserError } from '../core/text/user-error.ts';
 
 /** The request that is being answered; what is logged meanwhile, and the problem that it may answer with, carry its id. */
 const requests = new AsyncLocalStorage<{ id: string }>();
@@ -20,7 +21,7 @@ export function makeLog(settings: Record<string, string | undefined>, stream?: D
 	const level = settings.TESSELLON_LOG ?? 'info';
 	const levels = ['trace', 'debug', 'info', 'warn', 'error', 'fatal', 'silent'];
 	if (!levels.includes(level))
-		throw new Error(`TESSELLON_LOG is \`${level}\`, which is no level; there are ${levels.join(', ')}`);
+		throw new UserError(`TESSELLON_LOG is \`${level}\`, which is no level; there are ${levels.join(', ')}`);
 	const own = stream ?? process.stdout;
 	const isJson = settings.TESSELLON_LOG_FORMAT === 'json';
 	const options = { singleLine: true, ignore: 'pid,hostname', translateTime: 'SYS:yyyy-mm-dd HH:MM:ss', sync: true };

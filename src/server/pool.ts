@@ -6,6 +6,7 @@ import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { log } from './log.ts';
 import { StoppedError } from './stopped.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 /** What is made of a recipe: a delivery format by its ending, a `picture`, a `report`, or a `study` with all its cases. */
 export interface MeshTask {
@@ -138,7 +139,7 @@ export class MeshPool {
 		} catch (error) {
 			await rm(path, { force: true });
 			if (signal.aborted) throw new StoppedError('stopped');
-			throw new Error(sentenceOf(error, bound), { cause: error });
+			throw new UserError(sentenceOf(error, bound), { cause: error });
 		} finally {
 			port1.close();
 			if (isPicture) this.pictures.leave();

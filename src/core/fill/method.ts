@@ -9,6 +9,7 @@ import type { Work } from '../numeric/work.ts';
 import { elementLimit } from '../sizing/size-rule.ts';
 import type { SizeField } from '../sizing/size-field.ts';
 import type { NodeLayout } from './node-layout.ts';
+import { UserError } from '../text/user-error.ts';
 
 /**
  * What a region is handed to a fill as. Nodes are numbered locally: first those on the boundary
@@ -91,7 +92,7 @@ export interface LayersMade {
 }
 
 /** A region that could not be filled: what is wrong, in the words of the finding, and where. */
-export class FillError extends Error {
+export class FillError extends UserError {
 	constructor(
 		readonly code: string,
 		message: string,

@@ -16,6 +16,7 @@ import {
 	type Point
 } from './curve.ts';
 import { cut, rationalPart } from './rational.ts';
+import { UserError } from '../text/user-error.ts';
 
 /** A chain of segments in the making: add segments end to end, then {@link CurveBuilder.build}. */
 export class CurveBuilder {
@@ -306,19 +307,19 @@ export function bsplineCurve(
 ): Curve {
 	const p = degree;
 	const n = points.length;
-	if (!(Number.isInteger(p) && p >= 1 && p <= 5)) throw new RangeError(`the degree is a whole number from 1 to 5, found ${p}`);
-	if (n <= p) throw new RangeError(`degree ${p} needs at least ${p + 1} control points, found ${n}`);
+	if (!(Number.isInteger(p) && p >= 1 && p <= 5)) throw new UserError(`the degree is a whole number from 1 to 5, found ${p}`);
+	if (n <= p) throw new UserError(`degree ${p} needs at least ${p + 1} control points, found ${n}`);
 	if (knots.length !== n + p + 1)
-		throw new RangeError(`${n} control points of degree ${p} need ${n + p + 1} knots, found ${knots.length}`);
-	if (knots.some((k, i) => i > 0 && k < knots[i - 1]!)) throw new RangeError('knots never go down');
+		throw new UserError(`${n} control points of degree ${p} need ${n + p + 1} knots, found ${knots.length}`);
+	if (knots.some((k, i) => i > 0 && k < knots[i - 1]!)) throw new UserError('knots never go down');
 	if (weights.length !== n || weights.some((w) => !(w > 0)))
-		throw new RangeError(`${n} control points need ${n} weights above zero`);
+		throw new UserError(`${n} control points need ${n} weights above zero`);
 	let t = [...knots];
 	// Seen from the first point, so that a curve far from the origin loses no digit.
 	const origin = points[0]!;
 	let rows = points.map((q, k) => [(q.x - origin.x) * weights[k]!, (q.y - origin.y) * weights[k]!, weights[k]!]);
 	const [first, last] = [t[p]!, t[n]!];
-	if (!(last > first)) throw new RangeError('the knots leave no curve between them');
+	if (!(last > first)) throw new UserError('the knots leave no curve between them');
 	const insert = (u: number) => {
 		let k = p;
 		while (k < rows.length - 1 && t[k + 1]! <= u) k++;
@@ -400,7 +401,7 @@ export function formulaCurve(name: string, formula: Formula, from: number, to: n
 			return;
 		}
 		if (depth > 14 || builder.count > 20_000)
-			throw new RangeError(`the formula cannot be followed near t = ${Number(a.toPrecision(6))}; does it jump there?`);
+			throw new UserError(`the formula cannot be followed near t = ${Number(a.toPrecision(6))}; does it jump there?`);
 		const middle = (a + b) / 2;
 		follow(a, middle, depth + 1);
 		follow(middle, b, depth + 1);

@@ -14,6 +14,7 @@ import {
 } from './curve.ts';
 import { meetings } from './meet.ts';
 import { partCurve } from './transform.ts';
+import { UserError } from '../text/user-error.ts';
 
 /** What rounding or bevelling a corner leaves: both curves cut short, and what joins them. */
 export interface CornerCut {
@@ -32,9 +33,9 @@ interface Arm {
 /** Both arms of the corner of two curves: at the ends that meet, or where they cross, each curve keeping its longer part. */
 function arms(a: Curve, b: Curve, tolerance: number, near?: Point): [Arm, Arm] {
 	const places = meetings(a, b, tolerance);
-	if (places.length === 0) throw new RangeError(`\`${a.name}\` and \`${b.name}\` do not meet`);
+	if (places.length === 0) throw new UserError(`\`${a.name}\` and \`${b.name}\` do not meet`);
 	if (places.length > 1 && !near)
-		throw new RangeError(
+		throw new UserError(
 			`\`${a.name}\` and \`${b.name}\` meet ${places.length} times; say where with \`near (${places.map((p) => `${round(p.x)}, ${round(p.y)}`)[0]})\``
 		);
 	const place = near
@@ -86,9 +87,9 @@ export function fillet(name: string, a: Curve, b: Curve, radius: number, toleran
 	const cross = d.x * e.y - d.y * e.x;
 	const angle = Math.abs(atan2(cross, d.x * e.x + d.y * e.y));
 	if (angle > Math.PI - 1e-6)
-		throw new RangeError(`\`${a.name}\` and \`${b.name}\` run on smoothly there; there is no corner to round`);
+		throw new UserError(`\`${a.name}\` and \`${b.name}\` run on smoothly there; there is no corner to round`);
 	if (angle < 1e-6)
-		throw new RangeError(`\`${a.name}\` and \`${b.name}\` leave their corner side by side, so no arc fits between them`);
+		throw new UserError(`\`${a.name}\` and \`${b.name}\` leave their corner side by side, so no arc fits between them`);
 	// The centre lies to the left of the first arm when the second one does.
 	const side = Math.sign(cross);
 	let s = radius / tan(angle / 2);
@@ -98,7 +99,7 @@ export function fillet(name: string, a: Curve, b: Curve, radius: number, toleran
 		const [p, q] = [along(first, s), along(second, t)];
 		if (!p || !q || k > 60) {
 			const most = Math.min(available(first), available(second)) * tan(angle / 2);
-			throw new RangeError(`a radius of ${round(radius)} does not fit; about ${round(most)} is the most here`);
+			throw new UserError(`a radius of ${round(radius)} does not fit; about ${round(most)} is the most here`);
 		}
 		const c = { x: p.p.x - side * radius * p.d.y, y: p.p.y + side * radius * p.d.x };
 		const g = { x: q.p.x + side * radius * q.d.y, y: q.p.y - side * radius * q.d.x };
@@ -135,7 +136,7 @@ export function chamfer(name: string, a: Curve, b: Curve, lengths: [number, numb
 		[second, lengths[1]]
 	] as const)
 		if (length >= available(arm))
-			throw new RangeError(
+			throw new UserError(
 				`\`${arm.curve.name}\` is ${round(available(arm))} long there, not enough for a chamfer of ${round(length)}`
 			);
 	const [p, q] = [along(first, lengths[0])!.p, along(second, lengths[1])!.p];

@@ -17,6 +17,7 @@ import type { CurveReference, Expression, Statement, Word } from './syntax.ts';
 import { lengthUnits } from './units.ts';
 import { type Dimension, dimensionName, fits, type Value, type Want } from './values.ts';
 import { fail, round, type Workshop } from './workshop.ts';
+import { UserError } from '../text/user-error.ts';
 
 /** Values that replace those of `let` statements, as the command's `--set` gives them. */
 export type Settings = ReadonlyMap<string, Expression>;
@@ -156,7 +157,7 @@ class Evaluation implements Workshop {
 		this.putOnAxis();
 		for (const name of this.settings.keys())
 			if (!this.model.parameters.some((p) => p.name === name) && !this.failedNames.has(name))
-				throw new Error(
+				throw new UserError(
 					`no \`let\` statement defines \`${name}\`${didYouMean(
 						name,
 						this.model.parameters.map((p) => p.name)
@@ -375,8 +376,8 @@ class Evaluation implements Workshop {
 	private lookup(name: string): Value {
 		const known = this.values.get(name);
 		if (known) return known.value;
-		if (this.model.curvesByName.has(name)) throw new Error(`\`${name}\` is a curve; a point or a number is needed here`);
-		throw new Error(this.unknown(name));
+		if (this.model.curvesByName.has(name)) throw new UserError(`\`${name}\` is a curve; a point or a number is needed here`);
+		throw new UserError(this.unknown(name));
 	}
 
 	/** Why a name has no value: defined later, defined with an error, or not at all. */
@@ -401,7 +402,7 @@ class Evaluation implements Workshop {
 
 	private curvesOf(name: string): Curve[] {
 		const list = this.model.curvesByName.get(name);
-		if (!list) throw new Error(this.unknown(name));
+		if (!list) throw new UserError(this.unknown(name));
 		return list.map((c) => this.model.curves[c]!);
 	}
 }

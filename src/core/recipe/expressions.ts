@@ -4,9 +4,10 @@ import { meetings, nearestOnCurve } from '../geometry/meet.ts';
 import type { Expression } from './syntax.ts';
 import { toRecipeUnits, unitKind } from './units.ts';
 import { bare, common, dimensionName, fits, product, type Dimension, type Value, type Want } from './values.ts';
+import { isUserError, UserError } from '../text/user-error.ts';
 
 /** An expression that has no value, with the place in its statement. */
-export class ExpressionError extends Error {
+export class ExpressionError extends UserError {
 	constructor(
 		message: string,
 		readonly from: number,
@@ -98,8 +99,8 @@ function guarded<T>(node: Expression, run: () => T): T {
 	try {
 		return run();
 	} catch (error) {
-		if (error instanceof ExpressionError) throw error;
-		fail(node, (error as Error).message);
+		if (error instanceof ExpressionError || !isUserError(error)) throw error;
+		fail(node, error.message);
 	}
 }
 

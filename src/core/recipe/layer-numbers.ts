@@ -1,4 +1,5 @@
 import { log, pow } from '../numeric/elementary.ts';
+import { UserError } from '../text/user-error.ts';
 
 /** What a stack of layers may be given by; lengths in recipe units. */
 export interface LayerGivens {
@@ -44,24 +45,24 @@ export const stackThickness = ({ first, growth, count }: LayerNumbers): number =
 export function layerNumbers(given: LayerGivens): LayerNumbers {
 	const { first, growth, count, thickness, last, toSize } = given;
 	for (const [word, value] of Object.entries({ first, count, thickness, last }))
-		if (value !== undefined && !(value > 0)) throw new RangeError(`a ${word} of layers is above zero, found ${value}`);
+		if (value !== undefined && !(value > 0)) throw new UserError(`a ${word} of layers is above zero, found ${value}`);
 	if (growth !== undefined && !(growth >= 1 && growth <= mostGrowth))
-		throw new RangeError(`a growth of ${growth} is out of reach; cells grow from the wall by 1 to ${mostGrowth}, like 1.2`);
+		throw new UserError(`a growth of ${growth} is out of reach; cells grow from the wall by 1 to ${mostGrowth}, like 1.2`);
 	if (count !== undefined && !(Number.isInteger(count) && count <= mostLayers))
-		throw new RangeError(`a count of layers is a whole number up to ${mostLayers}, found ${count}`);
+		throw new UserError(`a count of layers is a whole number up to ${mostLayers}, found ${count}`);
 	const words = Object.entries({ first, growth, count, thickness, last }).flatMap(([word, value]) =>
 		value === undefined ? [] : [word]
 	);
 	if (toSize) {
 		if (first !== undefined && growth !== undefined && words.length === 2) return { first, growth, count: mostLayers };
-		throw new RangeError('layers that grow to the size of what lies behind are given by `first` and `growth`, and no more');
+		throw new UserError('layers that grow to the size of what lies behind are given by `first` and `growth`, and no more');
 	}
 	if (words.length < 3)
-		throw new RangeError(
+		throw new UserError(
 			`${words.length === 0 ? 'nothing says' : `${words.join(' and ')} alone ${words.length === 1 ? 'does' : 'do'} not say`} how high the layers are; three of first, growth, count, thickness and last do, or first and growth \`to size\``
 		);
 	if (words.length > 3)
-		throw new RangeError(`${words.join(', ')} say too much of the layers; three of them are enough, and the others follow`);
+		throw new UserError(`${words.join(', ')} say too much of the layers; three of them are enough, and the others follow`);
 	const stack = solved(given);
 	if (!(
 		stack.count >= 1 &&
@@ -70,7 +71,7 @@ export function layerNumbers(given: LayerGivens): LayerNumbers {
 		stack.growth <= mostGrowth &&
 		stack.first > 0
 	))
-		throw new RangeError(
+		throw new UserError(
 			`${words.join(', ')} do not go together: no stack of up to ${mostLayers} cells that grow from the wall has them`
 		);
 	return stack;

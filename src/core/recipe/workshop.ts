@@ -4,6 +4,7 @@ import { ExpressionError, type Scope } from './expressions.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import type { CurveReference, Expression } from './syntax.ts';
 import type { Value, Want } from './values.ts';
+import { isUserError } from '../text/user-error.ts';
 
 /** What a statement that makes or changes curves works with. Every method throws {@link ExpressionError} on wrong input. */
 export interface Workshop {
@@ -45,7 +46,7 @@ export function constructed<T>(at: { from: number; to: number }, run: () => T): 
 	try {
 		return run();
 	} catch (error) {
-		if (error instanceof RangeError) fail(at, error.message);
+		if (isUserError(error) && !(error instanceof ExpressionError)) fail(at, error.message);
 		throw error;
 	}
 }

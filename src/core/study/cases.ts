@@ -1,5 +1,6 @@
 import { formatNumber } from '../recipe/literals.ts';
 import type { StudyStatement } from '../recipe/statements/study.ts';
+import { UserError } from '../text/user-error.ts';
 
 /** One run of a study. */
 export interface StudyCase {
@@ -56,18 +57,18 @@ export function casesOf(study: StudyStatement, parameters: readonly string[], ta
 }
 
 function ofTable(file: string, table: CaseTable | undefined, parameters: readonly string[]): StudyCase[] {
-	if (!table || table.rows.length === 0) throw new Error(`\`${file}\` holds no row of cases under its headings`);
+	if (!table || table.rows.length === 0) throw new UserError(`\`${file}\` holds no row of cases under its headings`);
 	const own = table.columns.filter((column) => parameters.includes(column));
 	const named = table.columns.find((column) => column === 'case' || column === 'name');
 	const unknown = table.columns.find((column) => column !== named && !parameters.includes(column));
 	if (own.length === 0 || unknown !== undefined)
-		throw new Error(
+		throw new UserError(
 			`\`${file}\` has a column \`${unknown ?? table.columns[0]}\`, and no parameter has that name; there are ${parameters.join(', ')}, and \`case\` for names`
 		);
 	return unique(
 		table.rows.map((row, k) => {
 			const empty = own.find((column) => (row[column] ?? '').trim() === '');
-			if (empty !== undefined) throw new Error(`row ${k + 1} of \`${file}\` has no value for \`${empty}\``);
+			if (empty !== undefined) throw new UserError(`row ${k + 1} of \`${file}\` has no value for \`${empty}\``);
 			const settings = Object.fromEntries(own.map((column) => [column, row[column]!.trim()]));
 			const name = named === undefined ? '' : (row[named] ?? '').trim();
 			return { name: name === '' ? nameOf(settings) : fileName(name), settings, refine: 1 };

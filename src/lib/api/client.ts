@@ -1,7 +1,8 @@
 import type { FileTable, NewRevision, Problem, Project, ProjectSummary, Revision, StoredFile } from '../../api/schemas.ts';
+import { UserError } from '../../core/text/user-error.ts';
 
 /** The server refused; `message` is its sentence. */
-export class ServerRefusal extends Error {
+export class ServerRefusal extends UserError {
 	constructor(
 		readonly status: number,
 		message: string,
@@ -12,13 +13,22 @@ export class ServerRefusal extends Error {
 	}
 }
 
+/** The answer of the server; throws a {@link UserError} where there is none. */
+async function answered(path: string, init?: RequestInit): Promise<Response> {
+	try {
+		return await fetch(path, init);
+	} catch (error) {
+		throw new UserError('the server does not answer; is it running, and is this machine connected?', { cause: error });
+	}
+}
+
 async function call<T>(method: string, path: string, body?: unknown, etag?: string): Promise<T> {
 	const headers: Record<string, string> = {};
 	if (etag) headers['if-match'] = etag;
 	// Without a content type the server takes the body for empty.
 	if (body !== undefined) headers['content-type'] = body instanceof Uint8Array ? 'application/octet-stream' : 'application/json';
 	const payload = body === undefined ? undefined : body instanceof Uint8Array ? new Uint8Array(body) : JSON.stringify(body);
-	const response = await fetch(path, { method, headers, ...(payload === undefined ? {} : { body: payload }) });
+	const response = await answered(path, { method, headers, ...(payload === undefined ? {} : { body: payload }) });
 	if (response.status === 204) return undefined as T;
 	const answer = await response.json().catch(() => ({}));
 	if (response.ok) return answer as T;
@@ -43,7 +53,7 @@ export const restore = (id: string, etag: string, number: number) =>
 export const storeFile = (content: Uint8Array) => call<StoredFile>('POST', '/api/files', content);
 
 export async function fetchFile(hash: string): Promise<Uint8Array> {
-	const response = await fetch(`/api/files/${hash}`);
+	const response = await answered(`/api/files/${hash}`);
 	if (!response.ok) throw new ServerRefusal(response.status, 'a coordinate file could not be loaded');
 	return new Uint8Array(await response.arrayBuffer());
 }

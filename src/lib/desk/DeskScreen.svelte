@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { sentenceOf } from '../../core/text/user-error.ts';
 	import { resolve } from '$app/paths';
 	import { onMount } from 'svelte';
 	import { tell } from '../controls/toaster.ts';
@@ -30,7 +31,7 @@
 	let ledgerWidth = $state(412);
 
 	onMount(() => {
-		desk.open().catch((error: Error) => (problem = error.message));
+		desk.open().catch((error: unknown) => (problem = sentenceOf(error, 'opening the project')));
 		return () => desk.close();
 	});
 
@@ -45,7 +46,7 @@
 		try {
 			await desk.lookAtFile(file.name, new Uint8Array(await file.arrayBuffer()));
 		} catch (error) {
-			tell(`${file.name}: ${(error as Error).message}.`);
+			tell(`${file.name}: ${sentenceOf(error, 'reading it')}.`);
 		}
 	}
 

@@ -27,6 +27,7 @@ import { parseSettings } from '../../core/recipe/settings.ts';
 import type { CaseOutcome } from '../study/case-outcome.ts';
 import { crashOf } from './crash-of.ts';
 import { Packer, type Snapshot } from './snapshot.ts';
+import { sentenceOf, UserError } from '../../core/text/user-error.ts';
 
 /** A mesh that is looked at beside the project, with all its measures by key. */
 export interface LookedAt {
@@ -168,7 +169,7 @@ const api = {
 
 	/** What a template makes of a finished run, cut short. */
 	async previewDeck(id: number, template: DeckTemplate): Promise<DeckPreview> {
-		if (latest?.id !== id) throw new Error('the mesh has changed meanwhile; try again');
+		if (latest?.id !== id) throw new UserError('the mesh has changed meanwhile; try again');
 		const { previewDeck } = await import('../../formats/deck.ts');
 		const { result } = latest;
 		return previewDeck(gridFor(result, { plane: 'no' }), result, template, `${stemOf(result.model.title)}.txt`);
@@ -176,7 +177,7 @@ const api = {
 
 	/** The surface of the solid that a finished run is delivered as. */
 	surface(id: number): Surface | undefined {
-		if (latest?.id !== id) throw new Error('the mesh has changed meanwhile; try again');
+		if (latest?.id !== id) throw new UserError('the mesh has changed meanwhile; try again');
 		const { mesh, model } = latest.result;
 		const solid = solidOf(model);
 		if (!solid) return undefined;
@@ -201,7 +202,7 @@ const api = {
 			const { elements } = outcome.figures;
 			return { ...outcome, picture: elements > 0 && elements <= mostPictured ? drawPicture(result) : '' };
 		} catch (error) {
-			return { ok: false, message: (error as Error).message, figures: null, picture: '' };
+			return { ok: false, message: sentenceOf(error, 'this case'), figures: null, picture: '' };
 		}
 	},
 
@@ -214,7 +215,7 @@ const api = {
 
 	/** Writes what is wanted of a finished run. */
 	async deliver(id: number, wanted: Wanted, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
-		if (latest?.id !== id) throw new Error('the mesh has changed meanwhile; try again');
+		if (latest?.id !== id) throw new UserError('the mesh has changed meanwhile; try again');
 		return deliverFile(latest.result, wanted, onProgress);
 	}
 };

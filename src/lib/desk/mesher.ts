@@ -13,6 +13,7 @@ import type { Runner } from './meshing.svelte.ts';
 import { newMeshWorker } from './new-worker.ts';
 import { NewestRuns } from './newest-runs.ts';
 import { Unpacker, type DeskResult } from './snapshot.ts';
+import { UserError } from '../../core/text/user-error.ts';
 
 /** So long, in milliseconds, a run is let go on though a newer one waits: a mesh follows what is dragged, run by run. */
 const grace = 500;
@@ -48,7 +49,7 @@ export class Mesher implements Runner {
 				} catch (error) {
 					console.error(error);
 					if (life === this.life) this.restart();
-					throw new Error(
+					throw new UserError(
 						'The mesh of this text could not be worked out: the program failed at it. Your text is kept; undo the last change, or go on, and it is tried anew.',
 						{ cause: error }
 					);
@@ -105,7 +106,7 @@ export class Mesher implements Runner {
 	async deliver(id: number, wanted: Wanted, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
 		const { life } = this;
 		const stopped = new Promise<never>((_, reject) => {
-			this.endDelivery = () => reject(new Error('The delivery was stopped; nothing was written.'));
+			this.endDelivery = () => reject(new UserError('The delivery was stopped; nothing was written.'));
 		});
 		try {
 			return await Promise.race([life.remote.deliver(id, wanted, Comlink.proxy(onProgress)), life.crashed, stopped]);

@@ -1,6 +1,7 @@
 import type { FileTable } from '../../api/schemas.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
 import type { DeskResult } from './snapshot.ts';
+import { sentenceOf } from '../../core/text/user-error.ts';
 
 /** What runs recipes for the desk; the mesh worker, or a stand-in. */
 export interface Runner {
@@ -62,7 +63,7 @@ export class Meshing {
 				this.result = done.result;
 			}
 		} catch (error) {
-			if (own === this.newest) this.failure = error instanceof Error ? error.message : String(error);
+			if (own === this.newest) this.failure = sentenceOf(error, 'the mesh');
 		} finally {
 			hasEnded = true;
 		}

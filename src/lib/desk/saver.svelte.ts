@@ -1,5 +1,6 @@
 import type { FileTable, NewRevision, Project } from '../../api/schemas.ts';
 import * as api from '../api/client.ts';
+import { sentenceOf } from '../../core/text/user-error.ts';
 
 export type SaveState = 'saved' | 'saving' | 'offline' | 'refused' | 'conflict';
 
@@ -157,7 +158,7 @@ export class Saver {
 			if (error instanceof api.ServerRefusal && error.status === 412 && error.current) {
 				this.theirs = error.current;
 				this.state = 'conflict';
-			} else if (!(error instanceof api.ServerRefusal && error.status === 409)) this.refusal = (error as Error).message;
+			} else if (!(error instanceof api.ServerRefusal && error.status === 409)) this.refusal = sentenceOf(error, 'this step');
 			return undefined;
 		}
 	}

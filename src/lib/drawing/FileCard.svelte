@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { sentenceOf } from '../../core/text/user-error.ts';
 	import Choice from '../controls/Choice.svelte';
 	import { untrack } from 'svelte';
 	import { sharpCorners, thinned } from '../../core/geometry/thin.ts';
@@ -171,7 +172,7 @@
 			desk.edit(text(), `Import ${safe}`, { ...desk.files, [safe]: stored.hash });
 			onclose(true);
 		} catch (error) {
-			problem = (error as Error).message;
+			problem = sentenceOf(error, 'the file');
 		} finally {
 			busy = false;
 		}

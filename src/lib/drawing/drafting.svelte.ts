@@ -9,6 +9,7 @@ import { thingKey, type Desk } from '../desk/desk.svelte.ts';
 import { measuredBetween, type Measured } from './measured.ts';
 import { toolNamed } from './tools/table.ts';
 import type { Answer, Ask, Place, Tool } from './tools/tool.ts';
+import { sentenceOf, UserError } from '../../core/text/user-error.ts';
 
 /** The keys that go on from an answer that is asked for. */
 function keysOf(ask: Ask): string {
@@ -437,7 +438,7 @@ export class Drafting {
 			}
 			return undefined;
 		} catch (error) {
-			return (error as Error).message;
+			return sentenceOf(error, 'this step');
 		}
 	}
 
@@ -472,11 +473,11 @@ export class Drafting {
 
 	private value(source: string, want: Want): number {
 		const { expression, error } = parseExpression(source);
-		if (!expression) throw new Error(source.trim() === '' ? 'a value is missing' : error!.message);
+		if (!expression) throw new UserError(source.trim() === '' ? 'a value is missing' : error!.message);
 		try {
 			return evaluateNumber(expression, scopeOf(this.desk.newest!), want);
 		} catch (e) {
-			throw e instanceof ExpressionError ? new Error(e.message) : e;
+			throw e instanceof ExpressionError ? new UserError(e.message) : e;
 		}
 	}
 }

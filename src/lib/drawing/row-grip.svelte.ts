@@ -5,6 +5,7 @@ import { filePoints, moveFilePoint, whyHeld, type FilePoint } from './file-point
 import type { Handle } from './handles.ts';
 import type { Point } from '../../core/geometry/curve.ts';
 import { screenX, screenY, type View } from './view.ts';
+import { sentenceOf, UserError } from '../../core/text/user-error.ts';
 
 /** Takes hold of the points of the selected outline that came from a file; a drop keeps a changed copy of the file. */
 export class RowGrip {
@@ -53,13 +54,13 @@ export class RowGrip {
 		try {
 			const changed = moveFilePoint(result, held.point, held.to, await fetchFile(desk.files[file]!));
 			const added = await desk.addFile(changed.bytes);
-			if ('error' in added) throw new Error(added.error);
+			if ('error' in added) throw new UserError(added.error);
 			desk.edit(changed.text, `Move line ${held.point.line} of ${held.point.curve}`, {
 				...desk.files,
 				[changed.name]: added.hash
 			});
 		} catch (error) {
-			desk.notice = (error as Error).message;
+			desk.notice = sentenceOf(error, 'this step');
 		}
 	}
 }

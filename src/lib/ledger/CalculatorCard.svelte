@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { sentenceOf } from '../../core/text/user-error.ts';
 	import Choice from '../controls/Choice.svelte';
 	import { namesOf } from '../../core/recipe/edits.ts';
 	import { asParameters, calculate, calculators, fluids, writtenSize } from '../../core/recipe/physics/calculators.ts';
@@ -53,7 +54,7 @@
 			const found = calculate(calculator, values, lawOf);
 			return { ...found, written: writtenSize(toRecipeUnits(found.size, 'm', units)) };
 		} catch (error) {
-			return { problem: (error as Error).message };
+			return { problem: sentenceOf(error, 'the calculation') };
 		}
 	});
 	const brief = (value: number) => String(Number(value.toPrecision(4)));

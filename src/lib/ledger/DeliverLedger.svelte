@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { sentenceOf } from '../../core/text/user-error.ts';
 	import { keepDeliveries, keptDeliveries, markOf, standingOf } from './deliveries-kept.ts';
 	import Choice from '../controls/Choice.svelte';
 	import {
@@ -78,7 +79,7 @@
 			delivered = { ...keptDeliveries(localStorage, desk.id), [what]: own };
 			keepDeliveries(localStorage, desk.id, delivered);
 		} catch (error) {
-			problem = (error as Error).message;
+			problem = sentenceOf(error, 'the delivery');
 		} finally {
 			busy = '';
 			done = '';
@@ -91,7 +92,7 @@
 		try {
 			await desk.lookAtFile(name, bytes);
 		} catch (error) {
-			problem = `${name}: ${(error as Error).message}.`;
+			problem = `${name}: ${sentenceOf(error, 'the delivery')}.`;
 		}
 	}
 

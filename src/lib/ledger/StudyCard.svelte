@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { sentenceOf } from '../../core/text/user-error.ts';
 	import { addStatement, removeStatement } from '../../core/recipe/edits.ts';
 	import { studiesOf, type StudyStatement } from '../../core/recipe/statements/study.ts';
 	import { type StudyCase } from '../../core/study/cases.ts';
@@ -23,7 +24,7 @@
 			if (study.kind === 'table') texts[study.file] = new TextDecoder().decode(await fetchFile(desk.files[study.file]!));
 			open = { study, cases: studyCases(study, desk.result!.model, (name) => texts[name]!) };
 		} catch (error) {
-			problem = `${(error as Error).message}.`;
+			problem = `${sentenceOf(error, 'the study')}.`;
 		}
 	}
 

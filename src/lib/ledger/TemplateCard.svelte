@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { sentenceOf } from '../../core/text/user-error.ts';
 	import { onMount } from 'svelte';
 	import { addStatement } from '../../core/recipe/edits.ts';
 	import { deliveriesOf } from '../../core/recipe/statements/deliver.ts';
@@ -106,7 +107,7 @@ GROUP {{ group.name }}
 		const wait = setTimeout(() => {
 			void desk.previewDeck({ name, text: content }).then(
 				(found) => (preview = found),
-				(error: unknown) => (preview = { problem: (error as Error).message })
+				(error: unknown) => (preview = { problem: sentenceOf(error, 'the deck') })
 			);
 		}, 250);
 		return () => clearTimeout(wait);

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { sentenceOf } from '../../core/text/user-error.ts';
 	import { goto } from '$app/navigation';
 	import { resolve } from '$app/paths';
 	import { onMount } from 'svelte';
@@ -38,7 +39,7 @@
 		try {
 			projects = await api.listProjects();
 		} catch (error) {
-			problem = `The projects could not be loaded: ${(error as Error).message}`;
+			problem = `The projects could not be loaded: ${sentenceOf(error, 'loading them')}`;
 		}
 	}
 
@@ -53,7 +54,7 @@
 			const project = await openRecipe([...files]);
 			await goto(resolve('/projects/[id]', { id: project.id }));
 		} catch (error) {
-			problem = (error as Error).message;
+			problem = sentenceOf(error, 'opening the file');
 		}
 	}
 
@@ -64,7 +65,7 @@
 			problem =
 				error instanceof api.ServerRefusal && error.status === 412
 					? 'This project was changed meanwhile, so it stays; look at it before you take it off.'
-					: (error as Error).message;
+					: sentenceOf(error, 'removing it');
 		}
 		removing = '';
 		await load();

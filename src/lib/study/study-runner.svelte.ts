@@ -5,6 +5,7 @@ import { fetchFile } from '../api/client.ts';
 import type { MeshWorker } from '../desk/mesh.worker.ts';
 import type { CaseOutcome } from './case-outcome.ts';
 import { newMeshWorker } from '../desk/new-worker.ts';
+import { sentenceOf } from '../../core/text/user-error.ts';
 
 /** So many pictures are kept at most: each can take a megabyte. */
 const mostPictures = 400;
@@ -63,7 +64,7 @@ export class StudyRunner {
 			}
 			this.done = gathered;
 		} catch (error) {
-			if (turn === this.turn) this.problem = (error as Error).message;
+			if (turn === this.turn) this.problem = sentenceOf(error, 'the study');
 		} finally {
 			if (turn === this.turn) this.running = false;
 		}

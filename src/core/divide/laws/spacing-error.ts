@@ -1,2 +1,3 @@
+import { UserError } from '../../text/user-error.ts';
 /** Numbers that no spacing has: which, and what would be possible. */
-export class SpacingError extends Error {}
+export class SpacingError extends UserError {}

@@ -1,6 +1,7 @@
 import { evaluate } from '../expressions.ts';
 import { parseExpression } from '../parse.ts';
 import { bare } from '../values.ts';
+import { UserError } from '../../text/user-error.ts';
 
 /** A number that a calculator asks for, in SI units; it is above zero, or at least `least`. */
 export interface Quantity {
@@ -74,11 +75,11 @@ export const calculators: readonly Calculator[] = [
 		size: 'y_plus*viscosity/(density*shear)',
 		check: ({ re }, law) => {
 			if (law === 'smooth pipe' && re! < laminarPipe)
-				throw new RangeError(
+				throw new UserError(
 					`with Re = ${Number(re!.toPrecision(3))} the flow in a pipe is laminar; take the law of the laminar pipe`
 				);
 			if (law === 'laminar pipe' && re! >= laminarPipe)
-				throw new RangeError(
+				throw new UserError(
 					`with Re = ${Number(re!.toPrecision(3))} the flow in a pipe is not laminar; take the law of the smooth pipe`
 				);
 		}
@@ -140,7 +141,7 @@ export function calculate(
 	for (const { key, title, least } of calculator.quantities) {
 		const value = values[key]!;
 		if (least !== undefined ? !(value >= least) : !(value > 0))
-			throw new RangeError(`the ${title} must be ${least !== undefined ? `at least ${least}` : 'above zero'}, found ${value}`);
+			throw new UserError(`the ${title} must be ${least !== undefined ? `at least ${least}` : 'above zero'}, found ${value}`);
 	}
 	const known: Record<string, number> = { ...values };
 	const scope = {

@@ -9,6 +9,7 @@ import type { StatementRecord } from '../statement.ts';
 import type { Expression, Statement, Word } from '../syntax.ts';
 import { keyword, Name } from '../tokens.ts';
 import { constructed, fail, round, type Workshop } from '../workshop.ts';
+import { UserError } from '../../text/user-error.ts';
 
 export interface CurveSyntax extends Statement {
 	kind: 'curve';
@@ -66,7 +67,7 @@ function analyticCurve(statement: CurveSyntax, shop: Workshop): Curve {
 		const [px, dx, ddx] = x(t);
 		const [py, dy, ddy] = y(t);
 		if (![px, dx, ddx, py, dy, ddy].every(Number.isFinite))
-			throw new RangeError(`the formula or its derivatives have no value at ${parameter.text} = ${round(t)}`);
+			throw new UserError(`the formula or its derivatives have no value at ${parameter.text} = ${round(t)}`);
 		return { x: px, y: py, dx, dy, ddx, ddy };
 	};
 	return constructed(value, () => {

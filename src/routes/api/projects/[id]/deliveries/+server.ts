@@ -5,6 +5,7 @@ import { deliveryFormats, downloadOf, formatByEnding, readOptions } from '../../
 import { answering, ProblemError, readBody } from '../../../../../server/problem.ts';
 import { services } from '../../../../../server/services.ts';
 import type { RequestHandler } from './$types';
+import { sentenceOf, UserError } from '../../../../../core/text/user-error.ts';
 
 export const POST: RequestHandler = ({ params, request }) =>
 	answering(async () => {
@@ -18,10 +19,10 @@ export const POST: RequestHandler = ({ params, request }) =>
 			);
 		try {
 			if (format !== 'all') readOptions(format, options);
-			else if (options) throw new Error('the options of what the recipe asks for stand in the recipe');
+			else if (options) throw new UserError('the options of what the recipe asks for stand in the recipe');
 			parseSettings(settings ?? {});
 		} catch (error) {
-			throw new ProblemError(400, 'Bad request', (error as Error).message);
+			throw new ProblemError(400, 'Bad request', sentenceOf(error));
 		}
 		const { projects, files, jobs } = await services();
 		const project = await projects.get(params.id);

@@ -7,6 +7,7 @@ import { study } from '../../../../../core/recipe/statements/study.ts';
 import { parseRecipe } from '../../../../../core/recipe/parse.ts';
 import { studyAmong } from '../../../../../formats/study.ts';
 import type { RequestHandler } from './$types';
+import { sentenceOf } from '../../../../../core/text/user-error.ts';
 
 export const POST: RequestHandler = ({ params, request }) =>
 	answering(async () => {
@@ -18,7 +19,7 @@ export const POST: RequestHandler = ({ params, request }) =>
 		try {
 			own = studyAmong(names, name, '`name`');
 		} catch (error) {
-			throw new ProblemError(400, 'Bad request', (error as Error).message);
+			throw new ProblemError(400, 'Bad request', sentenceOf(error));
 		}
 		const task = {
 			project: project.id,
