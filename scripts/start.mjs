@@ -1,5 +1,6 @@
 // Builds when the sources are newer than the build, and serves on 127.0.0.1 unless HOST says otherwise.
 import { execFileSync } from 'node:child_process';
+import { createServer } from 'node:http';
 import { isStale } from './stale.mjs';
 
 const stop = (sentence) => {
@@ -22,17 +23,30 @@ if (isStale()) execFileSync('node', ['scripts/build.mjs'], { stdio: 'inherit' })
 
 process.on('uncaughtException', (error) => {
 	if (error.code === 'EADDRINUSE') stop(`port ${PORT} of ${HOST} is in use; is it running already? Another port goes in PORT`);
-	if (error.code === 'EADDRNOTAVAIL') stop(`${HOST} is no address of this machine`);
+	if (error.code === 'EADDRNOTAVAIL' || error.code === 'ENOTFOUND') stop(`${HOST} is no address of this machine`);
 	if (error.code === 'EACCES') stop(`port ${PORT} needs rights that this user has not; take one above 1023`);
+	if (error.code === 'ERR_SOCKET_BAD_PORT') stop(`PORT is ${PORT}; it is a whole number from 1 to 65535`);
 	console.error(error);
 	process.exit(1);
 });
-// Whatever runs, the server is gone two seconds after it is asked to go.
+// Whatever runs, the server is gone two seconds after it is asked to go, or when whoever started it for a file has gone.
 for (const signal of ['SIGTERM', 'SIGINT']) process.on(signal, () => setTimeout(() => process.exit(0), 1500).unref());
+if (process.channel) {
+	process.on('disconnect', () => process.exit(1));
+	process.channel.unref();
+}
 
 try {
-	await import('../build/index.js');
+	const { handler } = await import('../build/handler.js');
+	const { hostGuard } = await import('../dist/host-guard.js');
+	const server = createServer((request, response) => {
+		// Files of the page are given out before anything else looks at the name under which this server is asked.
+		if (!hostGuard(request, response)) handler(request, response);
+	});
+	server.listen(Number(PORT), HOST, () => console.log(`Tessellon: http://${HOST}:${PORT}`));
+	for (const signal of ['SIGTERM', 'SIGINT']) process.on(signal, () => server.close());
 } catch (error) {
-	stop(error.message);
+	// What is no sentence is for whoever mends the program.
+	if (error.name !== 'UserError') console.error(error);
+	stop(error.name === 'UserError' ? error.message : 'it failed before it could answer; please report the lines above');
 }
-console.log(`Tessellon: http://${HOST}:${PORT}`);

@@ -1,5 +1,10 @@
 declare global {
-	namespace App {}
+	namespace App {
+		interface Locals {
+			/** Who asks, so that turns can be shared fairly. */
+			client: string;
+		}
+	}
 }
 
 export {};

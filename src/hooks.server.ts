@@ -1,8 +1,8 @@
-import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
+import type { Handle, HandleServerError, RequestEvent, ServerInit } from '@sveltejs/kit';
 import { closeServices, services } from './server/services.ts';
 import { asRequest, log, logRequest, requestId } from './server/log.ts';
 import { ProblemError } from './server/problem.ts';
-import { refusalOf, securityHeaders } from './server/guard.ts';
+import { apiHeaders, clientOf, refusalOf, securityHeaders } from './server/guard.ts';
 
 /** Opens the database and puts in the demo before the first request. */
 export const init: ServerInit = async () => {
@@ -23,10 +23,13 @@ export const handle: Handle = (input) =>
 
 const answer: Handle = async ({ event, resolve }) => {
 	const isApi = event.url.pathname.startsWith('/api/') || event.url.pathname === '/api';
-	const refusal = refusalOf(event.request, event.url, event.cookies);
-	if (refusal) return secured(refusal);
+	const headers = isApi ? apiHeaders : securityHeaders;
+	const address = addressOf(event);
+	const refusal = await refusalOf(event.request, event.url, event.cookies, address);
+	if (refusal) return secured(refusal, headers);
+	event.locals.client = clientOf(event.cookies, event.request.headers, address);
 	const response = await resolve(event);
-	if (!isApi || response.ok || response.headers.get('content-type')?.includes('problem+json')) return secured(response);
+	if (!isApi || response.ok || response.headers.get('content-type')?.includes('problem+json')) return secured(response, headers);
 	// What the framework refuses by itself: no such route, no such method, a foreign form, a body too large.
 	const text = await response.text();
 	const sentences: Record<number, string> = {
@@ -39,11 +42,20 @@ const answer: Handle = async ({ event, resolve }) => {
 	const problem = new ProblemError(response.status, response.statusText || 'Refused', detail).toResponse();
 	const allow = response.headers.get('allow');
 	if (allow) problem.headers.set('allow', allow);
-	return secured(problem);
+	return secured(problem, headers);
 };
 
-function secured(response: Response): Response {
-	for (const [name, value] of Object.entries(securityHeaders)) if (!response.headers.has(name)) response.headers.set(name, value);
+/** The address that a request comes from; a proxy may say it in a header (ADDRESS_HEADER), and leave it out. */
+function addressOf({ getClientAddress }: RequestEvent): string {
+	try {
+		return getClientAddress();
+	} catch {
+		return 'unknown';
+	}
+}
+
+function secured(response: Response, headers: Readonly<Record<string, string>>): Response {
+	for (const [name, value] of Object.entries(headers)) if (!response.headers.has(name)) response.headers.set(name, value);
 	return response;
 }
 

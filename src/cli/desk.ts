@@ -1,10 +1,11 @@
-import { spawn } from 'node:child_process';
 import { createServer } from 'node:net';
 import { homedir } from 'node:os';
 import { extname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { UsageError } from './errors.ts';
+import { startChild } from '../disk/child-process.ts';
 import { readRecipe } from '../disk/read-recipe.ts';
+import { FileError } from '../disk/system-error.ts';
 import type { Subcommand } from './subcommand.ts';
 
 /** `tessellon desk`: opens a recipe file in the desk; the file stays the document. */
@@ -21,24 +22,21 @@ async function open(path: string, { port }: { port?: string }): Promise<void> {
 	try {
 		readRecipe(path);
 	} catch (error) {
-		if ((error as { code?: string }).code !== 'ENOENT') throw new UsageError((error as Error).message);
+		if (!(error instanceof FileError && error.code === 'ENOENT')) throw error;
 	}
 	const own = port === undefined ? await freePort() : Number(port);
 	if (!(Number.isInteger(own) && own > 0 && own < 65536))
 		throw new UsageError(`--port ${port} is no port; it is from 1 to 65535`);
 	const start = fileURLToPath(new URL('../scripts/start.mjs', import.meta.url));
-	const server = spawn(process.execPath, [start], {
+	const server = startChild([start], {
 		cwd: fileURLToPath(new URL('..', import.meta.url)),
-		stdio: ['ignore', 'ignore', 'inherit'],
 		env: {
-			...process.env,
 			PORT: String(own),
 			HOST: '127.0.0.1',
 			TESSELLON_DOCUMENT: resolve(path),
 			TESSELLON_DATA: process.env.TESSELLON_DATA ? resolve(process.env.TESSELLON_DATA) : join(homedir(), '.local/share/tessellon')
 		}
 	});
-	for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => server.kill(signal));
 	const ended = new Promise<number>((end) => server.once('exit', (code) => end(code ?? 0)));
 	const address = `http://127.0.0.1:${own}/document`;
 	const isUp = await Promise.race([answers(address), ended.then(() => false)]);

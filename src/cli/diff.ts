@@ -12,7 +12,8 @@ export const diff: Subcommand = (program) =>
 		.argument('<b>', 'the recipe after')
 		.description('say in words what changed between two recipes, and in their meshes')
 		.action(async (a: string, b: string) => {
-			const [before, after] = [await runRecipe(a, {}), await runRecipe(b, {})];
+			const { result: before } = await runRecipe(a, {});
+			const { result: after } = await runRecipe(b, {});
 			const lines = [...changedStatements(before.recipe, after.recipe), ...changedFigures(report(before), report(after))];
 			process.stdout.write(`${lines.length > 0 ? lines.join('\n') : 'nothing changed'}\n`);
 		});

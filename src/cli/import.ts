@@ -1,10 +1,10 @@
 import { basename } from 'node:path';
 import type { CoordinateFiles } from '../core/recipe/model.ts';
 import { recipeOfFiles } from '../formats/recipe-of-files.ts';
-import { RecipeError, UsageError } from './errors.ts';
-import { readFileBeside } from '../disk/read-recipe.ts';
+import { RecipeError } from './errors.ts';
+import { readDrawingFile } from '../disk/read-recipe.ts';
 import type { Subcommand } from './subcommand.ts';
-import { writeWhole } from '../disk/write-whole.ts';
+import { refuseInputs, writeWhole } from '../disk/write-whole.ts';
 
 /** `tessellon import`: makes a recipe of drawings and coordinate files. */
 export const importFiles: Subcommand = (program) =>
@@ -16,10 +16,10 @@ export const importFiles: Subcommand = (program) =>
 		.action(importThem);
 
 async function importThem(paths: string[], { out }: { out?: string }): Promise<void> {
+	if (out !== undefined) refuseInputs([out], paths);
 	const files: CoordinateFiles = {};
 	for (const path of paths) {
-		const file = await readFileBeside(path);
-		if (!file) throw new UsageError(`there is no file ${path}`);
+		const file = await readDrawingFile(path);
 		if ('error' in file) throw new RecipeError(`${path}: ${file.error}`);
 		files[basename(path)] = file;
 	}

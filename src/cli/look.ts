@@ -1,9 +1,9 @@
-import { readFileSync } from 'node:fs';
 import { qualityOf } from '../core/quality/quality.ts';
 import { compared, figuresOf } from '../formats/mesh-figures.ts';
 import { MeshFileError } from '../formats/mesh-file.ts';
 import { readMeshFile } from '../formats/read-file.ts';
-import { RecipeError, UsageError } from './errors.ts';
+import { meshFileLimit, readWhole } from '../disk/read-recipe.ts';
+import { RecipeError } from './errors.ts';
 import { runRecipe } from './run-recipe.ts';
 import type { Subcommand } from './subcommand.ts';
 
@@ -23,13 +23,7 @@ export const look: Subcommand = (program) =>
 		.action(run);
 
 async function run(path: string, { recipe, json }: LookOptions): Promise<void> {
-	let bytes: Uint8Array;
-	try {
-		bytes = readFileSync(path);
-	} catch (error) {
-		const { code, message } = error as NodeJS.ErrnoException;
-		throw new UsageError(code === 'ENOENT' ? `there is no file ${path}` : message);
-	}
+	const bytes = readWhole(path, meshFileLimit, 'look at a part of it');
 	const file = await readMeshFile(bytes).catch((error: unknown) => {
 		throw error instanceof MeshFileError ? new RecipeError(`${path}: ${error.message}`) : error;
 	});
@@ -37,7 +31,7 @@ async function run(path: string, { recipe, json }: LookOptions): Promise<void> {
 	const quality = Object.fromEntries(
 		Object.entries(qualityOf(file).all()).map(([key, { min, mean, max }]) => [key, { min, mean, max }])
 	);
-	const against = recipe === undefined ? undefined : compared(figures, figuresOf(await runRecipe(recipe, {})));
+	const against = recipe === undefined ? undefined : compared(figures, figuresOf((await runRecipe(recipe, {})).result));
 	const differs = against?.filter(({ file, recipe }) => file !== recipe) ?? [];
 	if (json)
 		process.stdout.write(

@@ -1,4 +1,5 @@
 import { Command, CommanderError } from 'commander';
+import { isUserError, sentenceOf } from '../core/text/user-error.ts';
 import { complain, RecipeError } from './errors.ts';
 import { subcommands } from './subcommands.ts';
 
@@ -14,11 +15,10 @@ export async function main(argv: string[]): Promise<number> {
 		return 0;
 	} catch (error) {
 		if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
-		if (error instanceof RecipeError) {
-			if (error.message) complain(error.message);
-			return 1;
-		}
-		complain(error instanceof Error ? error.message : String(error));
-		return 2;
+		const sentence = sentenceOf(error, 'the command');
+		if (sentence) complain(sentence);
+		// Whoever reports what failed inside wants to see where.
+		if (!isUserError(error) && process.env.TESSELLON_LOG === 'debug') console.error(error);
+		return error instanceof RecipeError || !isUserError(error) ? 1 : 2;
 	}
 }

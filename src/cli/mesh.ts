@@ -1,22 +1,22 @@
-import { mkdirSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { elementCount } from '../core/mesh/mesh.ts';
 import {
-	askedDeliveries,
 	deliverAll,
 	deliverParts,
 	type DeliveryFormat,
 	deliveryFormats,
 	formatOfFile,
 	needsTemplate,
+	nothingAsked,
+	problemsOf,
 	readOptions
 } from '../formats/delivery.ts';
-import { zipped } from '../formats/parts.ts';
+import { checkPartNames, zipped } from '../formats/parts.ts';
 import type { Result } from '../core/pipeline.ts';
 import { RecipeError, UsageError } from './errors.ts';
 import { conclude, readAssignment, type RunOptions, runRecipe, runsRecipe } from './run-recipe.ts';
 import { collect, type Subcommand } from './subcommand.ts';
-import { writeWhole } from '../disk/write-whole.ts';
+import { refuseInputs, writeParts, writeWhole } from '../disk/write-whole.ts';
 import { sentenceOf } from '../core/text/user-error.ts';
 
 export interface MeshOptions extends RunOptions {
@@ -49,55 +49,76 @@ export async function run(path: string, options: MeshOptions): Promise<void> {
 	);
 	if (options.partial) own.partial = 'yes';
 	const targets = (options.out ?? []).map((file) => ({ file, ...formatOf(file, own) }));
-	const result = await runRecipe(path, options);
-	const unwritten: string[] = [];
-	for (const { file, format, options: chosen } of targets)
-		if (elementCount(result.mesh) > 0 || (format.holds === 'drawing' && result.model.curves.length > 0)) {
-			if (format.holds === 'mesh' && result.unfilled.length > 0 && own.partial !== 'yes') unwritten.push(file);
-			else await write(result, file, format, chosen);
+	const { result, inputs } = await runRecipe(path, options);
+	refuseInputs(
+		targets.map(({ file }) => file),
+		inputs
+	);
+	let unwritten = 0;
+	const report = (sentence: string) => {
+		unwritten++;
+		process.stderr.write(`${path}: ${sentence}\n`);
+	};
+	for (const target of targets) {
+		try {
+			await write(result, target, inputs);
+		} catch (error) {
+			report(`${target.file} was not written: ${sentenceOf(error, 'the delivery')}`);
 		}
-	if (options.deliver) await writeAll(path, result, options.to ?? '.');
-	if (unwritten.length > 0)
-		process.stderr.write(
-			`${path}: ${unwritten.join(', ')} not written, as the mesh lacks ${result.unfilled.map((name) => `\`${name}\``).join(', ')}; --partial writes what there is\n`
-		);
+	}
+	if (options.deliver) await writeAll(path, result, options.to ?? '.', inputs, report);
 	conclude(path, result, options);
 	if (elementCount(result.mesh) === 0)
 		throw new RecipeError(
 			`${path}: no mesh came out; ${result.regions.length === 0 ? 'the recipe defines no region' : 'no region could be filled'}`
 		);
+	if (unwritten > 0) throw new RecipeError('');
+}
+
+interface Target {
+	file: string;
+	format: DeliveryFormat;
+	options: Record<string, string>;
 }
 
 /** Writes one delivery: several files stand beside one another under the name, tables in one archive. */
-async function write(result: Result, file: string, format: DeliveryFormat, options: Record<string, string>): Promise<void> {
+async function write(result: Result, { file, format, options }: Target, inputs: readonly string[]): Promise<void> {
 	const stem = basename(file).replace(/\.[^.]*$/, '');
 	const parts = await deliverParts(result, format, options, { stem });
-	const isArchive = format.ending === 'zip';
-	if (isArchive) writeWhole(file, zipped(parts));
-	else for (const [k, { name, bytes }] of parts.entries()) writeWhole(k === 0 ? file : join(dirname(file), name), bytes);
+	if (format.ending === 'zip') return writeWhole(file, zipped(parts));
+	const paths = parts.map(({ name }, k) => (k === 0 ? file : join(dirname(file), name)));
+	checkPartNames(parts.slice(1));
+	refuseInputs(paths, inputs);
+	for (const [k, { bytes }] of parts.entries()) writeWhole(paths[k]!, bytes);
 }
 
-/** Writes all that a recipe asks for into a folder. */
-async function writeAll(path: string, result: Result, folder: string): Promise<void> {
-	const wrong = askedDeliveries(result.model).find(({ problem }) => problem !== undefined);
-	if (wrong) throw new RecipeError(`${path}: ${wrong.problem}`);
-	let parts;
-	try {
-		parts = await deliverAll(result, basename(path).replace(/\.[^.]*$/, ''));
-	} catch (error) {
-		throw new RecipeError(`${path}: ${sentenceOf(error, 'the delivery')}`);
+/** Writes all that a recipe asks for into a folder; what could not be made is reported, and takes nothing else along. */
+async function writeAll(
+	path: string,
+	result: Result,
+	folder: string,
+	inputs: readonly string[],
+	report: (sentence: string) => void
+): Promise<void> {
+	const outcomes = await deliverAll(result, basename(path).replace(/\.[^.]*$/, ''));
+	if (outcomes.length === 0) throw new RecipeError(`${path}: ${nothingAsked}`);
+	for (const { source, parts, problem } of outcomes) {
+		if (problem !== undefined) continue;
+		try {
+			refuseInputs(
+				parts.map(({ name }) => join(folder, name)),
+				inputs
+			);
+			for (const file of writeParts(folder, parts)) process.stderr.write(`${file}\n`);
+		} catch (error) {
+			report(`\`${source}\` was not delivered: ${sentenceOf(error, 'writing it')}`);
+		}
 	}
-	if (parts.length === 0) throw new RecipeError(`${path}: the recipe asks for no delivery; write one, like \`deliver cgns\``);
-	for (const { name, bytes } of parts) {
-		const file = join(folder, name);
-		mkdirSync(dirname(file), { recursive: true });
-		writeWhole(file, bytes);
-		process.stderr.write(`${file}\n`);
-	}
+	for (const sentence of problemsOf(outcomes)) report(sentence);
 }
 
 /** The format of a file by its ending, and the options that it takes. */
-function formatOf(file: string, options: Record<string, string>): { format: DeliveryFormat; options: Record<string, string> } {
+function formatOf(file: string, options: Record<string, string>): Omit<Target, 'file'> {
 	const format = formatOfFile(file);
 	if (!format || needsTemplate(format))
 		throw new UsageError(`${file}: no format has the ending \`${/\.[^./\\]*$/.exec(file)?.[0] ?? ''}\`; there are ${endings}`);

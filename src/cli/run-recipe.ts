@@ -1,4 +1,4 @@
-import { basename } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import type { Command } from 'commander';
 import { collect } from './subcommand.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
@@ -9,7 +9,7 @@ import { recipeOfFiles } from '../formats/recipe-of-files.ts';
 import { report, type Report } from '../formats/report.ts';
 import { RecipeError, UsageError } from './errors.ts';
 import { fillHelpers, finishShared } from '../disk/fill-helpers.ts';
-import { readFileBeside, readMentionedFiles, readRecipe } from '../disk/read-recipe.ts';
+import { readDrawingFile, readMentionedFiles, readRecipe } from '../disk/read-recipe.ts';
 import { sentenceOf } from '../core/text/user-error.ts';
 
 /** Files that are no recipes but can be made one. */
@@ -28,33 +28,31 @@ export const runsRecipe = (command: Command): Command =>
 		.option('--set <name=value>', 'value of a `let` parameter; may be repeated', collect)
 		.option('--json', 'print the figures as one JSON object');
 
+/** What came of a recipe file, and the files that were read for it. */
+export interface RecipeRun {
+	result: Result;
+	inputs: string[];
+}
+
 /** Runs the recipe of a file, with the files beside it. */
-export async function runRecipe(path: string, options: RunOptions): Promise<Result> {
+export async function runRecipe(path: string, options: RunOptions): Promise<RecipeRun> {
 	let text: string;
-	let own: CoordinateFiles = {};
-	try {
-		if (geometryEndings.test(path)) {
-			const file = await readFileBeside(path);
-			if (!file) throw new UsageError(`there is no file ${path}`);
-			if ('error' in file) throw new RecipeError(`${path}: ${file.error}`);
-			own = { [basename(path)]: file };
-			text = recipeOfFiles(own);
-		} else text = readRecipe(path);
-	} catch (error) {
-		if (error instanceof UsageError || error instanceof RecipeError) throw error;
-		const { code, message } = error as NodeJS.ErrnoException;
-		if (code === 'ENOENT') throw new UsageError(`there is no file ${path}`);
-		if (code) throw new UsageError(message);
-		throw new RecipeError(message);
+	let files: CoordinateFiles;
+	if (geometryEndings.test(path)) {
+		const file = await readDrawingFile(path);
+		if ('error' in file) throw new RecipeError(`${path}: ${file.error}`);
+		files = { [basename(path)]: file };
+		text = recipeOfFiles(files);
+	} else {
+		text = readRecipe(path);
+		files = await readMentionedFiles(path, text);
 	}
 	const settings = readSettings(options.set ?? []);
 	const helpers = fillHelpers();
 	const pipeline = new Pipeline(() => performance.now(), helpers);
 	try {
-		return await finishShared(
-			pipeline,
-			pipeline.run({ text, files: { ...(await readMentionedFiles(path, text)), ...own }, settings })
-		);
+		const result = await finishShared(pipeline, pipeline.run({ text, files, settings }));
+		return { result, inputs: [path, ...Object.keys(files).map((name) => join(dirname(path), name))] };
 	} finally {
 		helpers?.end();
 	}

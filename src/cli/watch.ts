@@ -2,6 +2,7 @@ import { watch as watchFolder } from 'node:fs';
 import { basename, dirname } from 'node:path';
 import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
+import { sentenceOf } from '../core/text/user-error.ts';
 import { complain } from './errors.ts';
 import { readRecipe } from '../disk/read-recipe.ts';
 import { run, type MeshOptions } from './mesh.ts';
@@ -30,7 +31,8 @@ async function follow(path: string, options: MeshOptions): Promise<void> {
 			await run(path, options);
 		} catch (error) {
 			// The next save may mend it.
-			if ((error as Error).message) complain((error as Error).message);
+			const sentence = sentenceOf(error, 'the mesh');
+			if (sentence) complain(sentence);
 		}
 		process.stdout.write(
 			`${new Date().toTimeString().slice(0, 8)} waiting for the next save of ${[...names].join(', ') || basename(path)}\n`

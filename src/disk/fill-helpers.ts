@@ -39,18 +39,25 @@ function startHelper(script: string): RemoteFiller {
 	};
 }
 
-/** Runs the work of a pipeline to its end, waits for its helpers where it has to, and tells how far it is. */
+/** How long a run goes on before it lets the process take signals and messages, in milliseconds. */
+const listenInterval = 50;
+
+/** Runs the work of a pipeline to its end, waits for its helpers where it has to, and reports how far it is. */
 export async function finishShared<T>(
 	pipeline: Pipeline,
 	work: Work<T>,
-	tell: (progress: number) => void = () => {}
+	onProgress: (progress: number) => void = () => {}
 ): Promise<T> {
+	let since = performance.now();
 	try {
 		for (;;) {
 			const step = work.next();
 			if (step.done) return step.value;
-			tell(step.value);
+			onProgress(step.value);
 			if (pipeline.waiting) await pipeline.waiting;
+			else if (performance.now() - since < listenInterval) continue;
+			else await new Promise((resume) => setImmediate(resume));
+			since = performance.now();
 		}
 	} finally {
 		giveUp(work);

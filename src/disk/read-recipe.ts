@@ -3,21 +3,45 @@ import { basename, dirname, join } from 'node:path';
 import type { CoordinateFile, CoordinateFiles } from '../core/recipe/model.ts';
 import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
+import { UserError } from '../core/text/user-error.ts';
 import { coordinateFileLimit } from '../formats/coordinates.ts';
 import { readFileOfRecipe } from '../formats/read-file.ts';
-import { UserError } from '../core/text/user-error.ts';
+import { FileError, fileError } from './system-error.ts';
 
 /** Recipes above this are refused: coordinates belong in files beside them. */
 const recipeLimit = 20_000_000;
+/** Meshes that are looked at may be this large, in bytes. */
+export const meshFileLimit = 2_000_000_000;
 
-/** Reads a recipe's text; throws an Error with a sentence for a file that is no recipe. */
+const megabytes = (bytes: number) => Math.round(bytes / 1e6);
+
+/**
+ * Reads a whole file. Throws a {@link FileError} for what cannot be read, and for what is no plain file: reading a device or a
+ * pipe might never end.
+ *
+ * @param limit bytes from which it is refused
+ * @param remedy what to do with a larger one
+ */
+export function readWhole(path: string, limit: number, remedy: string): Uint8Array {
+	try {
+		const found = statSync(path);
+		if (found.isDirectory()) throw new FileError(`${path} is a folder, and a file is wanted`, 'EISDIR');
+		if (!found.isFile()) throw new FileError(`${path} is no plain file`, 'EINVAL');
+		if (found.size > limit)
+			throw new FileError(
+				`${path} has ${megabytes(found.size)} MB, above the limit of ${megabytes(limit)} MB; ${remedy}`,
+				'EFBIG'
+			);
+		return readFileSync(path);
+	} catch (error) {
+		throw fileError(path, error);
+	}
+}
+
+/** Reads a recipe's text. Throws a {@link FileError} for what cannot be read, a {@link UserError} for a file that is no recipe. */
 export function readRecipe(path: string): string {
-	const bytes = readFileSync(path);
+	const bytes = readWhole(path, recipeLimit, 'keep long coordinate lists in files beside the recipe');
 	if (bytes.length === 0) throw new UserError(`${path} is empty; a recipe starts with the line \`recipe 1\``);
-	if (bytes.length > recipeLimit)
-		throw new UserError(
-			`${path} has ${Math.round(bytes.length / 1e6)} MB, above the limit of ${recipeLimit / 1e6} MB; keep long coordinate lists in files beside the recipe`
-		);
 	if (bytes.includes(0)) throw new UserError(`${path} is no text file (it holds zero bytes); a recipe is UTF-8 text`);
 	try {
 		return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
@@ -26,24 +50,41 @@ export function readRecipe(path: string): string {
 	}
 }
 
-/** Reads the coordinate files that a recipe mentions and that stand beside it. */
+/**
+ * Where a file stands that a recipe names: beside it, and nowhere else. The one rule for every file that a recipe names; throws
+ * a {@link UserError} where the name leads elsewhere.
+ */
+export function pathBeside(recipePath: string, name: string): string {
+	if (name === '' || name === '.' || name === '..' || basename(name) !== name || /[\\\0]/.test(name))
+		throw new UserError(`\`${name}\` leads elsewhere; a file stands beside the recipe and is named without a folder`);
+	return join(dirname(recipePath), name);
+}
+
+/** The content of a file that a recipe names; undefined where there is none. Throws as {@link pathBeside} and {@link readWhole} do. */
+export function contentBeside(recipePath: string, name: string): Uint8Array | undefined {
+	try {
+		return readWhole(pathBeside(recipePath, name), coordinateFileLimit, 'thin it out or split it');
+	} catch (error) {
+		if (error instanceof FileError && error.code === 'ENOENT') return undefined;
+		throw error;
+	}
+}
+
+/** Reads the files that a recipe names; one that cannot be read stands there with the reason. */
 export async function readMentionedFiles(recipePath: string, text: string): Promise<CoordinateFiles> {
 	const files: CoordinateFiles = {};
 	for (const name of mentionedFiles(parseRecipe(text))) {
-		if (basename(name) !== name) {
-			files[name] = { error: 'a coordinate file stands beside the recipe and is named without a folder' };
-			continue;
+		try {
+			const content = contentBeside(recipePath, name);
+			if (content) files[name] = await readFileOfRecipe(content);
+		} catch (error) {
+			if (!(error instanceof UserError)) throw error;
+			files[name] = { error: error.message };
 		}
-		const file = await readFileBeside(join(dirname(recipePath), name));
-		if (file) files[name] = file;
 	}
 	return files;
 }
 
-/** Reads a file of coordinates, a drawing or a mesh; undefined when there is none. */
-export async function readFileBeside(path: string): Promise<CoordinateFile | undefined> {
-	const size = statSync(path, { throwIfNoEntry: false })?.size;
-	if (size === undefined) return undefined;
-	// A file above the limit is refused by its size; there is no need to read it all.
-	return readFileOfRecipe(size > coordinateFileLimit ? new Uint8Array(size) : readFileSync(path));
-}
+/** Reads a file of coordinates, a drawing or a mesh. Throws a {@link FileError} for what cannot be read. */
+export const readDrawingFile = (path: string): Promise<CoordinateFile> =>
+	readFileOfRecipe(readWhole(path, coordinateFileLimit, 'thin it out or split it'));

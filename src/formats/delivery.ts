@@ -1,6 +1,5 @@
 import * as v from 'valibot';
 import { gridOf, type Grid } from '../core/mesh/grid.ts';
-import { elementCount } from '../core/mesh/mesh.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { Model } from '../core/recipe/model.ts';
 import { orderOf } from '../core/recipe/statements/order.ts';
@@ -9,13 +8,16 @@ import { secondOrderGrid } from '../core/assembly/second-order-grid.ts';
 import { solidOf } from '../core/recipe/statements/solid.ts';
 import { solidGrid, sweptGrid } from '../core/solid/solid.ts';
 import { secondOrderSolid } from '../core/solid/second-order-solid.ts';
-import { deliveriesOf, type DeliverStatement } from '../core/recipe/statements/deliver.ts';
+import { deliveriesOf, delivery, type DeliverStatement } from '../core/recipe/statements/deliver.ts';
+import { language } from '../core/recipe/language.ts';
+import { isA } from '../core/recipe/statement.ts';
 import type { Stated } from '../core/recipe/model.ts';
 import { type DeckTemplate, DeckOptions } from './deck-options.ts';
 import { CgnsOptions } from './cgns-options.ts';
 import { FigureOptions, PngOptions } from './figure-options.ts';
 import { GridOptions, PageOptions } from './grid-options.ts';
-import type { Part } from './parts.ts';
+import { type Part } from './parts.ts';
+import { refusalOf } from './refusal.ts';
 import { TableOptions } from './table-options.ts';
 import { sentenceOf, UserError } from '../core/text/user-error.ts';
 
@@ -182,7 +184,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		holds: 'page',
 		options: FigureOptions,
 		write: async (options: FigureOptions, { result, stem }) => {
-			const { figureOf, figurePdf } = await import('./figure.ts');
+			const [{ figureOf }, { figurePdf }] = await Promise.all([import('./figure.ts'), import('./figure-pdf.ts')]);
 			return one(`${stem}.pdf`, await figurePdf(figureOf(result, options), result.model.title));
 		}
 	},
@@ -262,9 +264,8 @@ export async function deliverParts(
 	{ stem, template }: Omit<DeliverySource, 'result'>
 ): Promise<Part[]> {
 	const read = readOptions(format, options);
-	if (format.holds !== 'drawing' && elementCount(result.mesh) === 0) throw new UserError(whyEmpty(result));
-	if (format.holds === 'mesh' && result.unfilled.length > 0 && read.partial === 'no') throw new UserError(whyPartial(result));
-	if (result.model.curves.length === 0) throw new UserError('there is no drawing to deliver: the recipe has no curves');
+	const refusal = refusalOf(result, format.holds, read.partial === 'yes');
+	if (refusal !== undefined) throw new UserError(refusal);
 	if (format.holds === 'drawing') return one(`${stem}.${format.ending}`, await format.write(result.model));
 	if (format.holds === 'page') return format.write(read as never, { result, stem });
 	return format.write(gridFor(result, read), read as never, { result, stem, ...(template ? { template } : {}) });
@@ -273,6 +274,8 @@ export async function deliverParts(
 /** A delivery as one file: several are packed into one archive. */
 export interface DeliveredFile extends Part {
 	mediaType: string;
+	/** Of several deliveries: which could not be made, and why. */
+	problems?: string[];
 }
 
 /** What is to be delivered: a format with options, a delivery that the recipe asks for by its number from 0, or all of these. */
@@ -281,19 +284,22 @@ export type Wanted = { format: string; options?: Record<string, unknown> } | { s
 /** Told how many of the deliveries are done, and of how many. */
 export type OnProgress = (done: number, of: number) => void;
 
-/** Writes a delivery as one file. */
+/** Writes a delivery as one file. Of all that a recipe asks for it holds what could be made; `problems` says what could not. */
 export async function deliverFile(result: Result, wanted: Wanted, onProgress?: OnProgress): Promise<DeliveredFile> {
 	const stem = stemOf(result.model.title);
 	if (wanted === 'all') {
-		const parts = await deliverAll(result, stem, onProgress);
-		if (parts.length === 0) throw new UserError('the recipe asks for no delivery; write one, like `deliver cgns`');
-		return packed(parts, `${stem}-deliveries`, 'application/zip', true);
+		const outcomes = await deliverAll(result, stem, onProgress);
+		const parts = outcomes.flatMap((one) => one.parts);
+		const problems = problemsOf(outcomes);
+		if (outcomes.length === 0) throw new UserError(nothingAsked);
+		if (parts.length === 0) throw new UserError(problems.join('; '));
+		return { ...(await packed(parts, `${stem}-deliveries`, 'application/zip', true)), problems };
 	}
 	if ('statement' in wanted) {
 		const asked = askedDeliveries(result.model)[wanted.statement];
 		if (!asked?.format) throw new UserError(asked?.problem ?? 'the recipe has no such delivery');
 		if (asked.problem !== undefined) throw new UserError(asked.problem);
-		const { template, options } = asked.statement;
+		const { template, options } = asked.statement!;
 		const parts = await deliverParts(result, asked.format, options, { stem, ...(template ? { template } : {}) });
 		return packed(parts, `${stem}-${asked.format.name}`, asked.format.mediaType);
 	}
@@ -302,6 +308,9 @@ export async function deliverFile(result: Result, wanted: Wanted, onProgress?: O
 		throw new UserError(`there is no format \`${wanted.format}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}`);
 	return packed(await deliverParts(result, format, wanted.options, { stem }), `${stem}-${format.name}`, format.mediaType);
 }
+
+/** Said where a recipe is asked for all its deliveries and has none. */
+export const nothingAsked = 'the recipe asks for no delivery; write one, like `deliver cgns`';
 
 async function packed(parts: readonly Part[], stem: string, mediaType: string, always = false): Promise<DeliveredFile> {
 	if (parts.length === 1 && !always) return { ...parts[0]!, mediaType };
@@ -320,51 +329,94 @@ export function downloadOf(title: string, format: DeliveryFormat | 'all'): { nam
 export const deliver = async (result: Result, format: DeliveryFormat, options?: Record<string, unknown>): Promise<Uint8Array> =>
 	(await deliverFile(result, { format: format.name, ...(options ? { options } : {}) })).bytes;
 
-/** One delivery that a recipe asks for, with its format; `problem` says why it cannot be made. */
+/** One delivery that a recipe asks for. */
 export interface AskedDelivery {
-	statement: Stated<DeliverStatement>;
-	format: DeliveryFormat | undefined;
+	/** The index of its line. */
+	line: number;
+	/** What it says; undefined where it cannot be read or worked out. */
+	statement?: Stated<DeliverStatement>;
+	format?: DeliveryFormat;
+	/** Why it cannot be made. */
 	problem?: string;
 }
 
-/** The deliveries that a recipe asks for, in their order. */
-export const askedDeliveries = (model: Model): AskedDelivery[] =>
-	deliveriesOf(model).map((statement): AskedDelivery => {
-		const format = deliveryFormats.find((f) => f.name === statement.format);
-		if (!format)
-			return {
-				statement,
-				format,
-				problem: `there is no format \`${statement.format}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}`
-			};
-		try {
-			readOptions(format, statement.options);
-		} catch (error) {
-			return { statement, format, problem: sentenceOf(error, 'the delivery') };
-		}
-		const lacks = format.holds === 'mesh' && format.needsTemplate && !statement.template;
-		return { statement, format, ...(lacks ? { problem: 'a deck names its template, like `deliver deck "plain.liquid"`' } : {}) };
+/** The deliveries that a recipe asks for, in their order; those too that cannot be read. */
+export function askedDeliveries(model: Model): AskedDelivery[] {
+	const { recipe } = model;
+	const { recordStarting } = language();
+	const known = new Map(deliveriesOf(model).map((statement) => [statement.line, statement]));
+	return recipe.lines.flatMap(({ statement, error, from, to }, line): AskedDelivery[] => {
+		const isDelivery = statement
+			? isA(delivery, statement)
+			: recordStarting(/^[a-z]+/.exec(recipe.text.slice(from, to))?.[0] ?? '') === delivery;
+		if (!isDelivery) return [];
+		const stated = known.get(line);
+		if (stated) return [{ line, statement: stated, ...madeOf(stated) }];
+		const finding = model.findings.find(
+			({ severity, span }) => severity === 'error' && span && span.from >= from && span.to <= to
+		);
+		return [{ line, problem: error?.message ?? finding?.message ?? 'this delivery cannot be worked out' }];
 	});
+}
 
-/** All files that a recipe asks for, each delivery under a name of its own. */
-export async function deliverAll(result: Result, stem = stemOf(result.model.title), onProgress?: OnProgress): Promise<Part[]> {
-	const parts: Part[] = [];
+/** The format of a delivery, and what is wrong with it. */
+function madeOf({ format: name, options, template }: DeliverStatement): Pick<AskedDelivery, 'format' | 'problem'> {
+	const format = deliveryFormats.find((f) => f.name === name);
+	if (!format) return { problem: `there is no format \`${name}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}` };
+	try {
+		readOptions(format, options);
+	} catch (error) {
+		return { format, problem: sentenceOf(error, 'the delivery') };
+	}
+	const lacks = needsTemplate(format) && !template;
+	return { format, ...(lacks ? { problem: 'a deck names its template, like `deliver deck "plain.liquid"`' } : {}) };
+}
+
+/** What became of one delivery: its files, or why there are none. */
+export interface DeliveryOutcome {
+	/** The statement, as it is written. */
+	source: string;
+	parts: Part[];
+	problem?: string;
+}
+
+/** What became of all that a recipe asks for, each delivery under a name of its own. One that fails fails alone. */
+export async function deliverAll(
+	result: Result,
+	stem = stemOf(result.model.title),
+	onProgress?: OnProgress
+): Promise<DeliveryOutcome[]> {
+	const { recipe } = result;
+	const outcomes: DeliveryOutcome[] = [];
 	const taken = new Set<string>();
 	const asked = askedDeliveries(result.model);
-	for (const [k, { statement, format, problem }] of asked.entries()) {
+	for (const [k, { line, statement, format, problem }] of asked.entries()) {
 		onProgress?.(k, asked.length);
-		if (!format || problem !== undefined) throw new UserError(problem ?? '');
+		const source = recipe.text.slice(recipe.lines[line]!.from, recipe.lines[line]!.to);
+		if (!statement || !format || problem !== undefined) {
+			outcomes.push({ source, parts: [], problem: problem! });
+			continue;
+		}
 		const { template, options } = statement;
 		// Tables lie in a folder of their own; a second delivery of a kind is numbered.
 		let own = stem;
 		for (let n = 2; taken.has(`${own} ${format.name}`); n++) own = `${stem}-${n}`;
 		taken.add(`${own} ${format.name}`);
-		const made = await deliverParts(result, format, options, { stem: own, ...(template ? { template } : {}) });
-		const folder = format.name === 'tables' ? `${own}-tables/` : format.name === 'deck' && made.length > 1 ? `${own}-deck/` : '';
-		parts.push(...made.map(({ name, bytes }) => ({ name: folder + name, bytes })));
+		try {
+			const made = await deliverParts(result, format, options, { stem: own, ...(template ? { template } : {}) });
+			const folder =
+				format.name === 'tables' ? `${own}-tables/` : format.name === 'deck' && made.length > 1 ? `${own}-deck/` : '';
+			outcomes.push({ source, parts: made.map(({ name, bytes }) => ({ name: folder + name, bytes })) });
+		} catch (error) {
+			outcomes.push({ source, parts: [], problem: sentenceOf(error, 'this delivery') });
+		}
 	}
-	return parts;
+	return outcomes;
 }
+
+/** What could not be made of several deliveries, a sentence each. */
+export const problemsOf = (outcomes: readonly DeliveryOutcome[]): string[] =>
+	outcomes.flatMap(({ source, problem }) => (problem === undefined ? [] : [`\`${source}\` was not delivered: ${problem}`]));
 
 /** What a mesh is delivered as: the solid that the recipe asks for, or the plane mesh. */
 export function gridFor({ mesh, model, arrangement }: Result, { plane }: Pick<GridOptions, 'plane'>): Grid {
@@ -380,17 +432,6 @@ export function gridFor({ mesh, model, arrangement }: Result, { plane }: Pick<Gr
 		);
 	if (solid && plane === 'no') return secondOrderSolid(sweptGrid(grid, solid, model.frame), mesh, second);
 	return secondOrderGrid(grid, mesh, second, order.serendipity);
-}
-
-function whyEmpty(result: Result): string {
-	const first = result.findings.find((f) => f.severity === 'error') ?? result.findings.find((f) => f.severity === 'warning');
-	return `there is no mesh to deliver${first ? `: ${first.message}` : ': no region is filled'}`;
-}
-
-function whyPartial({ unfilled }: Result): string {
-	const some = unfilled.slice(0, 4).map((name) => `\`${name}\``);
-	const more = unfilled.length > some.length ? ` and ${unfilled.length - some.length} more` : '';
-	return `the mesh is not whole: ${unfilled.length === 1 ? 'region' : 'regions'} ${some.join(', ')}${more} could not be filled; mend what the findings say, or ask for what there is (a partial mesh)`;
 }
 
 /** A file name without ending from a project's title. */

@@ -20,7 +20,8 @@ export interface Figure {
 
 /** Line widths in print, in millimetres: of elements, of pieces, of pieces in a group. */
 const widths = { element: 0.08, piece: 0.25, group: 0.5 };
-const [graphite, ink] = ['#8A97A3', '#22303C'];
+const graphite = '#8A97A3';
+export const ink = '#22303C';
 /** A figure holds no more elements than this. */
 const mostElements = 300_000;
 
@@ -151,59 +152,3 @@ export function figureSvg({ width, height, strokes }: Figure): string {
 
 const pathData = (points: readonly number[][], closed: boolean) =>
 	`${points.map(([x, y], k) => `${k === 0 ? 'M' : 'L'}${brief(x!)} ${brief(y!)}`).join('')}${closed ? 'Z' : ''}`;
-
-/** Points of a millimetre, the unit of PDF. */
-const point = 72 / 25.4;
-
-/** A figure as PDF, in vectors, on a page of its own size. */
-export async function figurePdf({ width, height, strokes }: Figure, title: string): Promise<Uint8Array> {
-	const pdf = await import('pdf-lib');
-	const file = await pdf.PDFDocument.create();
-	file.setTitle(title);
-	// The same mesh gives the same bytes.
-	const always = new Date(Date.UTC(2000, 0, 1));
-	file.setCreationDate(always);
-	file.setModificationDate(always);
-	const page = file.addPage([width * point, height * point]);
-	const font = await file.embedFont(pdf.StandardFonts.Helvetica);
-	const rgb = (colour: string) => {
-		const value = parseInt(colour.slice(1), 16);
-		return pdf.rgb((value >> 16) / 255, ((value >> 8) & 255) / 255, (value & 255) / 255);
-	};
-	const px = (x: number) => x * point;
-	const py = (y: number) => (height - y) * point;
-	let last = '';
-	for (const stroke of strokes) {
-		if (stroke.kind === 'text') {
-			// The built-in font has Western letters only.
-			const text = stroke.text.replace(/[^\x20-\x7e\xa0-\xff]/g, '?');
-			page.drawText(text, { x: px(stroke.x), y: py(stroke.y), size: stroke.size * point, font, color: rgb(ink) });
-			last = '';
-		} else if (stroke.kind === 'bar') {
-			page.drawRectangle({
-				x: px(stroke.x),
-				y: py(stroke.y + stroke.height),
-				width: stroke.width * point,
-				height: stroke.height * point,
-				color: rgb(stroke.colour)
-			});
-			last = '';
-		} else {
-			const style = `${stroke.colour} ${stroke.width}`;
-			if (style !== last)
-				page.pushOperators(
-					pdf.setStrokingColor(rgb(stroke.colour)),
-					pdf.setLineWidth(stroke.width * point),
-					pdf.setLineCap(pdf.LineCapStyle.Round),
-					pdf.setLineJoin(pdf.LineJoinStyle.Round)
-				);
-			last = style;
-			page.pushOperators(
-				...stroke.points.map(([x, y], k) => (k === 0 ? pdf.moveTo(px(x!), py(y!)) : pdf.lineTo(px(x!), py(y!)))),
-				...(stroke.closed ? [pdf.closePath()] : []),
-				pdf.stroke()
-			);
-		}
-	}
-	return file.save({ useObjectStreams: true });
-}

@@ -1,10 +1,8 @@
+import { controlSign, withoutControlSigns } from '../core/text/control-signs.ts';
 import { UserError } from '../core/text/user-error.ts';
 
 /** Longest name of a file or folder, in bytes: what common file systems take. */
 const longestName = 200;
-
-/** Control signs, and those that turn the direction of what follows. */
-const invisible = /[\p{Cc}\u2028\u2029\u202a-\u202e\u2066-\u2069]/u;
 
 /** What stands for a folder, a drive or a device on some system. */
 const special = /[\\:*?"<>|]/;
@@ -17,10 +15,10 @@ const special = /[\\:*?"<>|]/;
  */
 export function checkPartName(name: string): void {
 	const refuse = (why: string): never => {
-		throw new UserError(`a file cannot be named \`${name.replace(new RegExp(invisible, 'gu'), '·')}\`: ${why}`);
+		throw new UserError(`a file cannot be named \`${withoutControlSigns(name)}\`: ${why}`);
 	};
 	if (name === '') refuse('a name is wanted');
-	if (invisible.test(name)) refuse('it holds control signs');
+	if (controlSign(name)) refuse('it holds control signs');
 	if (special.test(name)) refuse('it holds one of the signs \\ : * ? " < > |, which some systems do not take');
 	for (const part of name.split('/')) {
 		if (part === '') refuse('it starts or ends with a slash, or has two in a row');
@@ -29,6 +27,3 @@ export function checkPartName(name: string): void {
 		if (new TextEncoder().encode(part).length > longestName) refuse(`it is longer than ${longestName} bytes`);
 	}
 }
-
-/** A text without what no title, name or label may hold: control signs but for blanks. */
-export const hasControlSigns = (text: string): boolean => invisible.test(text);

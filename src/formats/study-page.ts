@@ -13,7 +13,7 @@ export interface StudyManifest {
 }
 
 /** The files that tell a study: its table with a Data Package, the same as JSON, and a page. */
-export function studyFiles(manifest: StudyManifest, records: ReadonlyMap<string, CaseRecord>): Part[] {
+export function studyFiles(manifest: StudyManifest, records: ReadonlyMap<number, CaseRecord>): Part[] {
 	const { csv, json, dataPackage } = studyTable(manifest.cases, records);
 	const texts = {
 		'table.csv': csv,
@@ -25,13 +25,14 @@ export function studyFiles(manifest: StudyManifest, records: ReadonlyMap<string,
 }
 
 /** One page with the table of a study, which stands by itself and prints well. */
-function studyPage({ title, study, cases }: StudyManifest, records: ReadonlyMap<string, CaseRecord>): string {
+function studyPage({ title, study, cases }: StudyManifest, records: ReadonlyMap<number, CaseRecord>): string {
 	const parameters = [...new Set(cases.flatMap((c) => Object.keys(c.settings)))];
 	const figures = (Object.keys(figureTitles) as (keyof CaseFigures)[]).filter((f) =>
 		[...records.values()].some((r) => r.figures && r.figures[f] !== 0)
 	);
 	const refines = cases.some((c) => c.refine !== 1);
 	const head = [
+		'',
 		'case',
 		...parameters,
 		...(refines ? ['refined by'] : []),
@@ -39,8 +40,9 @@ function studyPage({ title, study, cases }: StudyManifest, records: ReadonlyMap<
 		'what is wrong'
 	];
 	const rows = cases.map((own) => {
-		const record = records.get(own.name);
+		const record = records.get(own.number);
 		const cells = [
+			String(own.number),
 			own.name,
 			...parameters.map((p) => own.settings[p] ?? ''),
 			...(refines ? [String(own.refine)] : []),
@@ -57,7 +59,7 @@ body { margin: 2rem; color: #22303a; font: 14px/1.4 system-ui, sans-serif; }
 table { border-collapse: collapse; font-variant-numeric: tabular-nums; }
 th, td { padding: 3px 9px; border-bottom: 1px solid #d8d2c2; text-align: right; white-space: nowrap; }
 th { position: sticky; top: 0; background: #fbfaf4; font-weight: 600; vertical-align: bottom; white-space: normal; }
-td:first-child, th:first-child, td:last-child, th:last-child { text-align: left; }
+td:nth-child(2), th:nth-child(2), td:last-child, th:last-child { text-align: left; }
 .wrong td { color: #a8381f; }
 </style>
 <h1>${escaped(study)}${title ? ` of ${escaped(title)}` : ''}</h1>

@@ -5,10 +5,13 @@ import { studiesOf, type StudyStatement } from '../core/recipe/statements/study.
 import { type CaseTable, casesOf, type StudyCase } from '../core/study/cases.ts';
 import { didYouMean } from '../core/text/nearest.ts';
 import { report, type Report } from './report.ts';
+import { safeCell } from './safe-cell.ts';
 import { UserError } from '../core/text/user-error.ts';
 
 /** What came of one case. */
 export interface CaseRecord {
+	number: number;
+	/** The name of the case, as it stands in tables. */
 	case: string;
 	/** Of all that the case depends on. */
 	hash: string;
@@ -21,7 +24,7 @@ export interface CaseRecord {
 }
 
 /** What a case came to in numbers. */
-export interface CaseFigures {
+export type CaseFigures = {
 	nodes: number;
 	elements: number;
 	triangles: number;
@@ -38,7 +41,7 @@ export interface CaseFigures {
 	boundary: number;
 	errors: number;
 	warnings: number;
-}
+};
 
 /** The columns of figures, with their headings. */
 export const figureTitles: Record<keyof CaseFigures, string> = {
@@ -84,16 +87,17 @@ function caseFigures(report: Report): CaseFigures {
 	};
 }
 
-/** What a case came to: its figures, and what is wrong with it, the first error or that there is no mesh. */
-export function outcomeOf(result: Result): { ok: boolean; message: string; figures: CaseFigures } {
+/** What a case came to: its figures where there is a mesh, and what is wrong with it, the first error or that there is no mesh. */
+export function outcomeOf(result: Result): { ok: boolean; message: string; figures: CaseFigures | null } {
 	const figures = caseFigures(report(result));
 	const first = result.findings.find((f) => f.severity === 'error');
 	const message = first?.message ?? (figures.elements === 0 ? 'no mesh came out' : '');
-	return { ok: message === '', message, figures };
+	return { ok: message === '', message, figures: figures.elements === 0 ? null : figures };
 }
 
 /** The record of a case that has not been run. */
-export const emptyRecord = ({ name, settings, refine }: StudyCase, hash: string): CaseRecord => ({
+export const emptyRecord = ({ number, name, settings, refine }: StudyCase, hash: string): CaseRecord => ({
+	number,
 	case: name,
 	hash,
 	settings,
@@ -113,6 +117,9 @@ export function readCaseTable(text: string): CaseTable {
 	};
 }
 
+/** A figure as a cell; empty where there is none. */
+const textOf = (value: number | null | undefined): string => (Number.isFinite(value) ? String(value) : '');
+
 /** One of a recipe's studies by its name, the only one without; throws an Error with a sentence where there is none. */
 export function studyNamed(model: Model, name: string | undefined): StudyStatement {
 	const all = studiesOf(model);
@@ -130,7 +137,8 @@ export function studyNamed(model: Model, name: string | undefined): StudyStateme
  * @param by how a name is given
  */
 export function studyAmong(names: readonly string[], name: string | undefined, by: string): string {
-	if (names.length === 0) throw new UserError('the recipe has no study; write one, like `study sweep = beta from 0.4 to 0.7 in 7`');
+	if (names.length === 0)
+		throw new UserError('the recipe has no study; write one, like `study sweep = beta from 0.4 to 0.7 in 7`');
 	if (name === undefined) {
 		if (names.length > 1) throw new UserError(`the recipe has the studies ${names.join(', ')}; say which with ${by}`);
 		return names[0]!;
@@ -148,28 +156,36 @@ export const studyCases = (study: StudyStatement, model: Model, readFile: (name:
 		study.kind === 'table' ? readCaseTable(readFile(study.file)) : undefined
 	);
 
-/** The table of a study: its cases in their order, as CSV with a Data Package, and as JSON. */
+/**
+ * The table of a study: its cases in their order, as CSV with a Data Package, and as JSON.
+ *
+ * @param records what came of cases, by their number
+ */
 export function studyTable(
 	cases: readonly StudyCase[],
-	records: ReadonlyMap<string, CaseRecord>
+	records: ReadonlyMap<number, CaseRecord>
 ): { csv: string; json: string; dataPackage: string } {
 	const parameters = [...new Set(cases.flatMap((c) => Object.keys(c.settings)))];
 	const figures = Object.keys(figureTitles) as (keyof CaseFigures)[];
-	const columns = ['case', ...parameters, 'refine', 'status', ...figures, 'message', 'hash'];
-	const rows = cases.map((own) => {
-		const record = records.get(own.name);
+	const fixed = ['number', 'case', 'refine', 'status', ...figures, 'message', 'hash'];
+	// A parameter may have the name of another column.
+	const columnOf = new Map(parameters.map((name) => [name, fixed.includes(name) ? `parameter_${name}` : name]));
+	const columns = ['number', 'case', ...columnOf.values(), 'refine', 'status', ...figures, 'message', 'hash'];
+	const rows = cases.map(({ number, name, settings, refine }): Record<string, string> => {
+		const record = records.get(number);
 		return {
-			case: own.name,
-			...own.settings,
-			refine: String(own.refine),
+			number: String(number),
+			case: name,
+			...Object.fromEntries(parameters.map((p) => [columnOf.get(p)!, settings[p] ?? ''])),
+			refine: String(refine),
 			status: record ? (record.ok ? 'done' : 'failed') : 'missing',
-			...Object.fromEntries(figures.map((f) => [f, record?.figures ? String(record.figures[f]) : ''])),
+			...Object.fromEntries(figures.map((f) => [f, textOf(record?.figures?.[f])])),
 			message: record?.message ?? '',
 			hash: record?.hash ?? ''
-		} as Record<string, string>;
+		};
 	});
-	const csv = csvFormatRows([columns, ...rows.map((row) => columns.map((c) => row[c] ?? ''))]) + '\n';
-	const texts = new Set(['case', 'status', 'message', 'hash', ...parameters]);
+	const csv = csvFormatRows([columns, ...rows.map((row) => columns.map((c) => safeCell(row[c]!)))]) + '\n';
+	const texts = new Set(['case', 'status', 'message', 'hash', ...columnOf.values()]);
 	const dataPackage = {
 		profile: 'tabular-data-package',
 		name: 'study',
@@ -186,7 +202,7 @@ export function studyTable(
 						type: texts.has(name) ? 'string' : 'number',
 						...(name in figureTitles ? { title: figureTitles[name as keyof CaseFigures] } : {})
 					})),
-					primaryKey: 'case',
+					primaryKey: 'number',
 					missingValues: ['']
 				}
 			}

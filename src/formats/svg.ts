@@ -80,9 +80,7 @@ export function readSvg(text: string): CoordinateFile {
 					drawing.curves.push({ curve: transformCurve(curve, own, ''), layer: layer ?? attributes.id ?? 'shapes', ...shape });
 			} catch (error) {
 				// What a library says of it is no sentence; what our own geometry refuses is.
-				drop(
-					`${tag} ${isUserError(error) ? `that cannot be drawn (${error.message})` : 'whose data breaks off or is damaged'}`
-				);
+				drop(`${tag} ${isUserError(error) ? `that cannot be drawn (${error.message})` : 'whose data breaks off or is damaged'}`);
 			}
 		} else if (!silent.has(tag)) drop(tag);
 	};

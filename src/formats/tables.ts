@@ -3,6 +3,8 @@ import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
 import type { Model } from '../core/recipe/model.ts';
 import { inUnits } from './grid-options.ts';
 import { type Part, TextSink } from './parts.ts';
+import { safeCell } from './safe-cell.ts';
+import type { Dimension } from '../core/recipe/values.ts';
 import type { TableOptions } from './table-options.ts';
 import { UserError } from '../core/text/user-error.ts';
 
@@ -26,14 +28,17 @@ interface Table {
 export function writeTables(whole: Grid, options: TableOptions, { parameters }: Pick<Model, 'parameters'>): Part[] {
 	const { decimal, digits } = options;
 	const between = options.separator === 'tab' ? '\t' : options.separator;
-	if (between === decimal) throw new UserError('a comma cannot be both the separator and the decimal sign; write `separator ";"`');
+	if (between === decimal)
+		throw new UserError('a comma cannot be both the separator and the decimal sign; write `separator ";"`');
 	const grid = inUnits(whole, options);
 	const first = Number(options.ids);
 	const id = (node: number) => node + first;
 	const exact = digits === 'shortest' ? String : (value: number) => value.toFixed(Number(digits));
 	const number = decimal === '.' ? exact : (value: number) => exact(value).replace('.', ',');
-	const word = (text: string) =>
-		text.includes('"') || text.includes(between) || /[\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+	const word = (name: string) => {
+		const text = safeCell(name);
+		return text.includes('"') || text.includes(between) || /[\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+	};
 	const { coordinates, sections, patches, points, regions, materials, periodic } = grid;
 	const axes = ['x', 'y', 'z'].slice(0, coordinates.length);
 	const widest = sections.reduce((most, { shape }) => Math.max(most, nodesOfShape[shape]), 0);
@@ -147,8 +152,7 @@ export function writeTables(whole: Grid, options: TableOptions, { parameters }: 
 			],
 			key: ['parameter'],
 			rows(add) {
-				for (const { name, value, dimension } of parameters)
-					add([word(name), number(value), dimension === null ? 'number' : String(dimension)].join(between));
+				for (const { name, value, dimension } of parameters) add([word(name), number(value), kindOf(dimension)].join(between));
 			}
 		},
 		...(periodic.length > 0
@@ -211,6 +215,12 @@ export function writeTables(whole: Grid, options: TableOptions, { parameters }: 
 			}))
 		};
 	}
+}
+
+/** What a parameter is: `length`, `angle`, `number`, or a product of powers, like `length^2`. */
+function kindOf(dimension: Dimension): string {
+	const powers = Object.entries(dimension ?? {}).filter(([, power]) => power !== 0);
+	return powers.length === 0 ? 'number' : powers.map(([name, power]) => (power === 1 ? name : `${name}^${power}`)).join(' ');
 }
 
 /** A name as the standard wants it: lower case letters, digits, `.`, `_` and `-`. */

@@ -1,10 +1,11 @@
-import { mkdirSync } from 'node:fs';
 import { dirname } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { Kysely, Migrator, SqliteDialect, type Generated, type Migration } from 'kysely';
+import { makeFolder } from '../disk/make-folder.ts';
 import { documentsMigration } from './migrations/2026-11-27-documents.ts';
 import { firstMigration } from './migrations/2026-11-25-first.ts';
-import { UserError } from '../core/text/user-error.ts';
+import { jobsMigration } from './migrations/2026-12-01-jobs.ts';
+import { isUserError, UserError } from '../core/text/user-error.ts';
 
 /** The tables. Revisions and moves are only ever added to. */
 export interface Tables {
@@ -34,14 +35,56 @@ export interface Tables {
 	documents: { path: string; project_id: string };
 	/** Pictures of revisions, made when first asked for. */
 	pictures: { project_id: string; revision: number; svg: string };
+	/** Deliveries and studies: waiting, at work, and ended. */
+	jobs: {
+		seq: Generated<number>;
+		id: string;
+		/** Who asked for it: turns are shared fairly between owners. */
+		owner: string;
+		project_id: string;
+		revision: number;
+		kind: 'delivery' | 'study';
+		/** What was asked for, as JSON. */
+		request: string;
+		file_name: string;
+		media_type: string;
+		state: JobState;
+		message: string | null;
+		/** How often it was begun: a job that ends the server is not tried for ever. */
+		attempts: number;
+		/** Bytes of its file; null without one. */
+		size: number | null;
+		created_at: string;
+		finished_at: string | null;
+		/** When its file was fetched to its end. */
+		fetched_at: string | null;
+		/** Until when its file is kept. */
+		expires_at: string | null;
+	};
+	/** What came of cases of studies, by the hash of all that a case depends on. */
+	study_results: {
+		project_id: string;
+		study: string;
+		hash: string;
+		/** The hash of what all cases of the study depend on. */
+		ground: string;
+		settings: string;
+		refine: number;
+		outcome: string;
+		/** A small picture of the mesh, as SVG; empty without one. */
+		picture: string;
+		created_at: string;
+	};
 }
 
 export type MoveKind = 'edit' | 'undo' | 'redo' | 'restore';
+export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'stopped';
 export type Database = Kysely<Tables>;
 
 const migrations: Record<string, Migration> = {
 	'2026-11-25-first': firstMigration,
-	'2026-11-27-documents': documentsMigration
+	'2026-11-27-documents': documentsMigration,
+	'2026-12-01-jobs': jobsMigration
 };
 
 /** Opens a database file (`:memory:` for none) and brings its tables up to date. */
@@ -49,6 +92,7 @@ export async function openDatabase(path: string): Promise<Database> {
 	try {
 		return await opened(path);
 	} catch (error) {
+		if (isUserError(error)) throw error;
 		throw new UserError(whyNotOpened(path, error as Error & { code?: string }), { cause: error });
 	}
 }
@@ -61,16 +105,16 @@ function whyNotOpened(path: string, { code = '', message }: Error & { code?: str
 	if (code === 'ENOTDIR' || code === 'EEXIST') return `${folder} is no folder; name another in TESSELLON_DATA`;
 	if (code === 'ENOSPC' || code === 'SQLITE_FULL') return `the disk of the data folder ${folder} is full`;
 	if (code.startsWith('SQLITE_NOTADB') || code.startsWith('SQLITE_CORRUPT'))
-		return `${path} is no database, or is damaged; move it away to start anew, or put back a copy`;
+		return `${path} is no database, or is damaged; get out what can be read with \`tessellon backup --rescue COPY\`, put back a copy with \`tessellon restore COPY\`, or move it away to start anew`;
 	if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED'))
 		return `${path} is locked by another program; is another server running on it?`;
 	if (/migration/.test(message))
 		return `${path} was made by a newer version; start that one, or name another folder in TESSELLON_DATA`;
-	return `${path} cannot be opened: ${message}`;
+	return `${path} cannot be opened (${code || 'no reason given'})`;
 }
 
 async function opened(path: string): Promise<Database> {
-	if (path !== ':memory:') mkdirSync(dirname(path), { recursive: true });
+	if (path !== ':memory:') makeFolder(dirname(path));
 	// Whoever waits for a lock holds up everybody: a write that finds one is refused soon, and tried again by who asked.
 	const sqlite = new Sqlite(path, { timeout: 200 });
 	// A write is acknowledged only when it is on the disk.

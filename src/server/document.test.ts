@@ -34,7 +34,7 @@ beforeEach(async () => {
 	folder = mkdtempSync(join(tmpdir(), 'tessellon-document-'));
 	path = join(folder, 'plate.tessellon');
 	database = await openDatabase(':memory:');
-	files = new StoredFiles(database);
+	files = new StoredFiles(database, join(folder, 'laid-out'));
 });
 
 afterEach(async () => {

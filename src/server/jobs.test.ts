@@ -1,121 +1,261 @@
-import { readdirSync } from 'node:fs';
-import { mkdtempSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, describe, expect, it } from 'vitest';
+import { unzipSync } from 'fflate';
+import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import { type Job, NewRevision } from '../api/schemas.ts';
+import { type Database, openDatabase } from './database.ts';
 import { answering, notFound, ProblemError, readBody } from './problem.ts';
-import { Jobs } from './jobs.ts';
-import { takeOutput } from './outputs.ts';
-import { MeshPool, type Output } from './pool.ts';
-import { StoppedError } from './stopped.ts';
+import { type JobLimits, type JobRequest, Jobs } from './jobs.ts';
+import { Projects } from './projects.ts';
+import { StoredFiles } from './stored-files.ts';
+import { StudyResults } from './study-results.ts';
+import { Workers } from './workers.ts';
 
-const recipe = (size: number) =>
-	`recipe 1\nrectangle b = (0, 0) to (10, 10)\nregion r at (1, 1)\nfill r triangles size ${size}\n`;
-const task = (size: number, output: string) => ({ project: 'plate', text: recipe(size), files: {}, output });
-const folder = mkdtempSync(join(tmpdir(), 'outputs-'));
-const pool = new MeshPool(join(folder, 'outputs'));
-const content = async (running: { result: Promise<Output> }) => takeOutput(await running.result);
+const recipe = (size: number, more = '') =>
+	`recipe 1\nlet w = 10\nrectangle b = (0, 0) to (w, 10)\nregion r at (1, 1)\nfill r triangles size ${size}\n${more}`;
+const workers = new Workers(2);
+afterAll(() => workers.close());
 
-afterAll(() => pool.close());
+let folder: string;
+let database: Database;
+let projects: Projects;
+let results: StudyResults;
+let clock = 0;
 
-describe('the worker pool', () => {
-	it('gives the figures of a recipe, and progress on the way', async () => {
-		const shares: number[] = [];
-		const output = await content(pool.run(task(1, 'report'), (share) => shares.push(share)));
-		expect(JSON.parse(new TextDecoder().decode(output))).toMatchObject({ quads: 0, findings: expect.any(Array) });
-		expect(shares.length).toBeGreaterThan(3);
-		expect(shares.every((s, k) => k === 0 || s >= shares[k - 1]!)).toBe(true);
-	});
-
-	it('stops a long task at once, and goes on with the next', async () => {
-		let stop = () => {};
-		const running = pool.run(task(0.008, 'vtu'), () => stop());
-		stop = running.stop;
-		await expect(running.result).rejects.toBeInstanceOf(StoppedError);
-		expect((await content(pool.run(task(2, 'picture')))).length).toBeGreaterThan(100);
-	});
-
-	it('does one task after another in the same thread, each as if it were the first', async () => {
-		const [first, other, again] = [
-			await content(pool.run(task(1, 'vtu'))),
-			await content(pool.run(task(2, 'vtu'))),
-			await content(pool.run(task(1, 'vtu')))
-		];
-		expect(again).toEqual(first);
-		expect(other).not.toEqual(first);
-		const many = await Promise.all([1, 2, 1, 2].map((size) => content(pool.run(task(size, 'vtu')))));
-		expect(many).toEqual([first, other, first, other]);
-	});
-
-	it('takes values of parameters and options of the format', async () => {
-		const plate = {
-			project: 'p',
-			text: 'recipe 1\nlet n = 4\nrectangle b = (0, 0) to (10, 10)\nregion r at (1, 1)\ndivide b into n\nfill r structured\n',
-			files: {}
-		};
-		const report = async (settings: Record<string, string>) =>
-			JSON.parse((await content(pool.run({ ...plate, output: 'report', settings }))).toString()) as { quads: number };
-		expect([(await report({})).quads, (await report({ n: '2*5' })).quads, (await report({})).quads]).toEqual([16, 100, 16]);
-		await expect(pool.run({ ...plate, output: 'report', settings: { n: '2*' } }).result).rejects.toThrow(
-			/^n=2\*: the line ends too early/
-		);
-		await expect(pool.run({ ...plate, output: 'vtu', options: { units: 'ell' } }).result).rejects.toThrow(/`drawn` or `m`/);
-	});
-
-	it('leaves no file behind of what was stopped or failed', async () => {
-		const before = readdirSync(join(folder, 'outputs')).length;
-		const running = pool.run(task(0.008, 'vtu'));
-		running.stop();
-		await expect(running.result).rejects.toBeInstanceOf(StoppedError);
-		await expect(pool.run({ project: 'empty', text: 'recipe 1\n', files: {}, output: 'cgns' }).result).rejects.toThrow();
-		expect(readdirSync(join(folder, 'outputs'))).toHaveLength(before);
-	});
-
-	it('draws of a very large mesh only the outline, and says how large it is', async () => {
-		const svg = new TextDecoder().decode(await content(pool.run(task(0.01, 'picture'))));
-		expect(svg).toMatch(/about 2,300,000 elements/);
-		expect(svg.length).toBeLessThan(5000);
-	});
-
-	it('passes on why a mesh cannot be delivered', async () => {
-		const empty = { project: 'empty', text: 'recipe 1\n', files: {}, output: 'cgns' };
-		await expect(pool.run(empty).result).rejects.toThrow(/there is no mesh to deliver: no region is filled/);
-	});
+beforeEach(async () => {
+	folder = mkdtempSync(join(tmpdir(), 'jobs-'));
+	database = await openDatabase(join(folder, 'tessellon.db'));
+	projects = new Projects(database);
+	results = new StudyResults(database);
+	clock = Date.parse('2026-12-01T12:00:00Z');
 });
 
-describe('jobs', () => {
-	const ended = (jobs: Jobs, id: string) =>
-		new Promise<Job[]>((done) => {
-			const seen: Job[] = [];
-			jobs.watch(id, (job) => {
-				seen.push(job);
-				if (job.state !== 'running') done(seen);
-			});
+const open = (limits: Partial<JobLimits> = {}) =>
+	Jobs.open(
+		database,
+		workers,
+		new StoredFiles(database, join(folder, 'files')),
+		results,
+		join(folder, 'outputs'),
+		limits,
+		() => clock
+	);
+const make = (text: string) => projects.create(text, {}, 'New');
+const vtu: JobRequest = { kind: 'delivery', format: 'vtu' };
+const start = (jobs: Jobs, project: { id: string; revision: number }, request: JobRequest = vtu, owner = 'me') =>
+	jobs.start({ owner, project: project.id, revision: project.revision, request, fileName: 'a.vtu', mediaType: 'text/xml' });
+const hasEnded = ({ state }: Job) => state !== 'running' && state !== 'queued';
+const ended = (jobs: Jobs, id: string) =>
+	new Promise<Job[]>((done) => {
+		const seen: Job[] = [];
+		void jobs.watch(id, (job) => {
+			seen.push(job);
+			if (hasEnded(job)) done(seen);
 		});
-
-	it('run, tell every change, and keep their file', async () => {
-		const jobs = new Jobs(pool);
-		const { id, state } = jobs.start(task(1, 'vtu'), 'text/xml', 'a.vtu');
-		expect(state).toBe('running');
-		expect(() => jobs.file(id)).toThrow(/the job is running, so it has no file/);
-		const seen = await ended(jobs, id);
-		expect(seen.at(-1)).toMatchObject({ id, state: 'done', progress: 1 });
-		expect(jobs.file(id)).toMatchObject({ mediaType: 'text/xml', fileName: 'a.vtu' });
 	});
 
-	it('can be stopped, and say why they failed', async () => {
-		const jobs = new Jobs(pool);
-		const long = jobs.start(task(0.008, 'vtu'), 'text/xml', 'a.vtu');
-		jobs.stop(long.id);
-		expect((await ended(jobs, long.id)).at(-1)!.state).toBe('stopped');
-		const empty = jobs.start({ project: 'empty', text: 'recipe 1\n', files: {}, output: 'vtu' }, 'text/xml', 'b.vtu');
+describe('jobs', () => {
+	it('run, report every change, and keep their file', async () => {
+		const jobs = await open();
+		const { id, state } = await start(jobs, await make(recipe(1)));
+		expect(['queued', 'running']).toContain(state);
+		await expect(jobs.file(id)).rejects.toThrow(/so it has no file yet/);
+		const seen = await ended(jobs, id);
+		expect(seen.at(-1)).toMatchObject({ id, state: 'done', progress: 1, name: 'a.vtu', kind: 'delivery' });
+		const file = await jobs.file(id);
+		expect(file).toMatchObject({ mediaType: 'text/xml', fileName: 'a.vtu' });
+		expect(readFileSync(file.path).length).toBe(file.size);
+		expect((await jobs.list()).map((job) => job.id)).toEqual([id]);
+		await jobs.close();
+	});
+
+	it('can be stopped, while they wait or are at work, and say why they failed', async () => {
+		const jobs = await open();
+		const long = await start(jobs, await make(recipe(0.008)));
+		await jobs.stop(long.id);
+		expect((await jobs.get(long.id)).state).toBe('stopped');
+		const empty = await start(jobs, await make('recipe 1\n'));
 		expect((await ended(jobs, empty.id)).at(-1)).toMatchObject({
 			state: 'failed',
 			message: expect.stringMatching(/no mesh to deliver/)
 		});
-		expect(() => jobs.file(empty.id)).toThrow(/no mesh to deliver/);
-		expect(() => jobs.get('nobody')).toThrow(/there is no job nobody/);
+		await expect(jobs.file(empty.id)).rejects.toThrow(/no mesh to deliver/);
+		await expect(jobs.get('nobody')).rejects.toThrow(/there is no job nobody/);
+		expect(readdirSync(join(folder, 'outputs'))).toEqual([]);
+		await jobs.close();
+	});
+
+	it('end with their project', async () => {
+		const jobs = await open();
+		const project = await make(recipe(0.008));
+		const own = await start(jobs, project);
+		const other = await start(jobs, await make(recipe(2)));
+		await jobs.endOf(project.id);
+		expect(await jobs.get(own.id)).toMatchObject({ state: 'stopped', message: 'the project was deleted' });
+		expect((await ended(jobs, other.id)).at(-1)!.state).toBe('done');
+		await jobs.close();
+	});
+
+	it('of several deliveries give what could be made, and say what could not', async () => {
+		const jobs = await open();
+		const project = await make(recipe(2, 'deliver vtu\ndeliver deck "none.liquid"\ndeliver cgns zones rows\ndeliver tables\n'));
+		const { id } = await start(jobs, project, { kind: 'delivery', format: 'all' });
+		const { state, message } = (await ended(jobs, id)).at(-1)!;
+		expect(state).toBe('done');
+		expect(message).toMatch(/`deliver deck "none.liquid"` was not delivered: no file `none.liquid`/);
+		expect(message).toMatch(/`deliver cgns zones rows` was not delivered/);
+		const names = Object.keys(unzipSync(readFileSync((await jobs.file(id)).path)));
+		expect(names).toContain('mesh.vtu');
+		expect(names).toContain('mesh-tables/nodes.csv');
+		await jobs.close();
+	});
+
+	it('survive the end of the server: what waited and what was at work is done by the next', async () => {
+		const before = await open();
+		const project = await make(recipe(0.05));
+		const ids: string[] = [];
+		for (let k = 0; k < 6; k++) ids.push((await start(before, project, vtu, `client ${k}`)).id);
+		await before.close();
+		const after = await open();
+		for (const id of ids) expect((await ended(after, id)).at(-1)!.state).toBe('done');
+		const sizes = await Promise.all(ids.map(async (id) => (await after.file(id)).size));
+		expect(new Set(sizes).size).toBe(1);
+		await after.close();
+	});
+
+	it('that ended the server again and again are not begun for ever', async () => {
+		const jobs = await open();
+		const { id } = await start(jobs, await make(recipe(0.008)));
+		await jobs.close();
+		// As a server leaves it that was killed at it for the third time.
+		await database.updateTable('jobs').set({ state: 'running', attempts: 3 }).where('id', '=', id).execute();
+		const after = await open();
+		expect(await after.get(id)).toMatchObject({ state: 'failed', message: expect.stringMatching(/ended 3 times/) });
+		await after.close();
+	});
+
+	it('keep a file for an hour, and longer than that none', async () => {
+		const jobs = await open();
+		const { id } = await start(jobs, await make(recipe(2)));
+		await ended(jobs, id);
+		const { path } = await jobs.file(id);
+		clock += 3_599_000;
+		await jobs.sweep();
+		expect(existsSync(path)).toBe(true);
+		clock += 2_000;
+		await jobs.sweep();
+		expect(existsSync(path)).toBe(false);
+		await expect(jobs.file(id)).rejects.toMatchObject({
+			status: 410,
+			detail: expect.stringMatching(/was kept until 2026-12-01T13/)
+		});
+		await jobs.close();
+	});
+
+	it('that are many all keep their files: room is made by what was fetched, and new work is refused before any other goes', async () => {
+		const project = await make(recipe(2));
+		const first = await open();
+		const one = await start(first, project);
+		await ended(first, one.id);
+		const { size } = await first.file(one.id);
+		await first.close();
+		// Room for three files and a half.
+		const jobs = await open({ outputBytes: 3.5 * size });
+		const ids = [one.id];
+		for (let k = 0; k < 3; k++) {
+			const { id } = await start(jobs, project);
+			await ended(jobs, id);
+			ids.push(id);
+		}
+		await expect(start(jobs, project)).rejects.toMatchObject({
+			status: 507,
+			detail: expect.stringMatching(/wait to be fetched/)
+		});
+		await jobs.fetched(ids[2]!);
+		const last = await start(jobs, project);
+		await ended(jobs, last.id);
+		await expect(jobs.file(ids[2]!)).rejects.toMatchObject({ status: 410 });
+		for (const id of [ids[0]!, ids[1]!, ids[3]!, last.id]) expect(existsSync((await jobs.file(id)).path)).toBe(true);
+		await jobs.close();
+	});
+
+	it('wait in a queue that says how long it is, and has an end', async () => {
+		const jobs = await open({ queued: 4 });
+		const project = await make(recipe(0.02));
+		const taken = [];
+		for (let k = 0; k < 6; k++) taken.push(await start(jobs, project));
+		expect(taken.map((job) => job.ahead)).toEqual([0, 0, 0, 1, 2, 3].map((n, k) => (k < 2 ? taken[k]!.ahead : n)));
+		await expect(start(jobs, project)).rejects.toMatchObject({
+			status: 503,
+			detail: expect.stringMatching(/^4 jobs wait already/)
+		});
+		for (const { id } of taken) await jobs.stop(id);
+		await jobs.close();
+	});
+});
+
+describe('studies', () => {
+	const study = (count: number) => recipe(2, `study s = w from 4 to 20 in ${count}\n`);
+	const run: JobRequest = { kind: 'study', study: 's' };
+
+	it('keep what came of their cases, and do none twice', async () => {
+		const jobs = await open();
+		const project = await make(study(5));
+		const { id } = await start(jobs, project, run);
+		const seen = await ended(jobs, id);
+		expect(seen.at(-1)).toMatchObject({ state: 'done' });
+		expect(seen.map((job) => job.progress)).toEqual([...seen.map((job) => job.progress)].sort((a, b) => a - b));
+		const kept = await results.of(project.id, 's', results.groundOf(project));
+		expect(kept.map((r) => r.settings.w).sort((a, b) => Number(a) - Number(b))).toEqual(['4', '8', '12', '16', '20']);
+		expect(kept.every((r) => r.ok && r.picture.startsWith('<svg'))).toBe(true);
+		const table = unzipSync(readFileSync((await jobs.file(id)).path))['table.csv']!;
+		// Told apart from what was run by a figure that no run gives.
+		await database
+			.updateTable('study_results')
+			.set({ outcome: JSON.stringify({ ok: true, message: '', figures: { ...kept[0]!.figures, elements: -1 } }) })
+			.where('settings', '=', JSON.stringify(kept[0]!.settings))
+			.execute();
+		const again = await start(jobs, project, run);
+		await ended(jobs, again.id);
+		const second = new TextDecoder().decode(unzipSync(readFileSync((await jobs.file(again.id)).path))['table.csv']);
+		expect(second).toContain(',-1,');
+		expect(second.split('\n')).toHaveLength(new TextDecoder().decode(table).split('\n').length);
+		// Another recipe: other cases.
+		const edited = await projects.edit(project.id, project.etag, {
+			text: study(5).replace('size 2', 'size 3'),
+			files: {},
+			label: 'x'
+		});
+		expect(await results.of(project.id, 's', results.groundOf(edited))).toEqual([]);
+		await jobs.close();
+	});
+
+	it('of thousands of cases hold up nobody: a small delivery that comes later is done before they are', async () => {
+		const jobs = await open();
+		const project = await make(study(2000));
+		const [a, b] = [await start(jobs, project, run, 'a'), await start(jobs, await make(study(2000)), run, 'b')];
+		const small = await start(jobs, await make(recipe(2)), vtu, 'c');
+		expect((await ended(jobs, small.id)).at(-1)!.state).toBe('done');
+		for (const { id } of [a, b]) {
+			expect((await jobs.get(id)).state).not.toBe('done');
+			await jobs.stop(id);
+		}
+		await jobs.close();
+	});
+
+	it('go on where they were when the server ended', async () => {
+		const project = await make(study(40));
+		const before = await open();
+		const { id } = await start(before, project, run);
+		await new Promise<void>((resume) => void before.watch(id, ({ progress }) => progress > 0.2 && resume()));
+		await before.close();
+		const kept = (await results.of(project.id, 's', results.groundOf(project))).length;
+		expect(kept).toBeGreaterThan(7);
+		const after = await open();
+		expect((await ended(after, id)).at(-1)!.state).toBe('done');
+		expect(await results.of(project.id, 's', results.groundOf(project))).toHaveLength(40);
+		await after.close();
 	});
 });
 
@@ -139,11 +279,17 @@ describe('refusals', () => {
 		expect(await response.text()).not.toContain('secret');
 	});
 
-	it('say which part of a body is wrong', async () => {
+	it('say which part of a body is wrong, in words', async () => {
 		await expect(readBody(post('{'), NewRevision)).rejects.toThrow('the body is not JSON');
-		await expect(readBody(post('{"text": 3, "files": {}, "label": ""}'), NewRevision)).rejects.toThrow(/^text: /);
+		await expect(readBody(post('{"text": 3, "files": {}, "label": ""}'), NewRevision)).rejects.toThrow('`text` is a text');
+		await expect(readBody(post('{"files": {}, "label": ""}'), NewRevision)).rejects.toThrow('`text` is missing');
+		await expect(readBody(post('null'), NewRevision)).rejects.toThrow('the body is an object');
 		await expect(readBody(post('{"text": "", "files": {"a": "xyz"}, "label": ""}'), NewRevision)).rejects.toThrow(
-			/files.a: a hash is 64 hexadecimal digits/
+			/files.a`: a hash is 64 hexadecimal digits/
+		);
+		await expect(readBody(post('{"text": "\\ud800", "files": {}, "label": ""}'), NewRevision)).rejects.toThrow(/surrogate/);
+		await expect(readBody(post(`{"text": "", "files": {}, "label": "${'x'.repeat(300)}"}`), NewRevision)).rejects.toThrow(
+			'`label` is not as it must be: it has at most 200 characters or items'
 		);
 		await expect(readBody(post('{"text": "", "files": {"../a": "x"}, "label": ""}'), NewRevision)).rejects.toBeInstanceOf(
 			ProblemError

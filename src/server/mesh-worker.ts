@@ -1,84 +1,107 @@
-import { writeFile } from 'node:fs/promises';
-import { Pipeline } from '../core/pipeline.ts';
-import type { CoordinateFiles } from '../core/recipe/model.ts';
-import { parseSettings } from '../core/recipe/settings.ts';
-import { deliverFile } from '../formats/delivery.ts';
-import { readFileOfRecipe } from '../formats/read-file.ts';
-import { drawPicture } from '../formats/picture.ts';
-import { report } from '../formats/report.ts';
-import { zipped } from '../formats/parts.ts';
-import { type CaseRecord, emptyRecord, outcomeOf, studyCases, studyNamed } from '../formats/study.ts';
-import { studyFiles } from '../formats/study-page.ts';
-import { fillHelpers, finishShared } from '../disk/fill-helpers.ts';
-import { caseHash, groundOf } from '../disk/case-hash.ts';
+import { readFile, writeFile } from 'node:fs/promises';
+import { createInterface } from 'node:readline';
+import { createReadStream } from 'node:fs';
+import { worker, workerEmit } from 'workerpool';
+import { Pipeline, type PipelineInput, type Result } from '../core/pipeline.ts';
 import { evaluateRecipe } from '../core/recipe/evaluate.ts';
+import type { CoordinateFile, CoordinateFiles } from '../core/recipe/model.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
-import type { WorkerTask } from './pool.ts';
+import { parseSettings } from '../core/recipe/settings.ts';
+import { sentenceOf, UserError } from '../core/text/user-error.ts';
+import { fillHelpers, finishShared } from '../disk/fill-helpers.ts';
+import { decodeText } from '../formats/coordinates.ts';
+import { deliverFile } from '../formats/delivery.ts';
+import { zipped } from '../formats/parts.ts';
+import { drawPicture } from '../formats/picture.ts';
+import { readFileOfRecipe } from '../formats/read-file.ts';
+import { report } from '../formats/report.ts';
+import { type CaseRecord, outcomeOf, studyCases, studyNamed } from '../formats/study.ts';
+import { studyFiles } from '../formats/study-page.ts';
+import { leastRecent } from './least-recent.ts';
+import type { TaskRecipe, Tasks } from './tasks.ts';
 
-/** A picture of more elements than this shows no more than one of the outlines. */
-const mostPictured = 200_000;
-/** How many projects a worker keeps the pipelines of, those that were used last. */
-const mostKept = 4;
+/** A picture of more elements than this shows no more than one of the outlines; a case of a study has none then. */
+const [mostPictured, mostPicturedCase] = [200_000, 100_000];
+/** How many projects a worker keeps the pipelines of, and how many files, those that were used last. */
+const [pipelinesKept, filesKept] = [4, 32];
+/** More memory than this no task may take, in bytes. */
+const mostMemory = 5e9;
 
-const pipelines = new Map<string, Pipeline>();
+const pipelines = leastRecent<Pipeline>(pipelinesKept);
+const parsedFiles = leastRecent<CoordinateFile>(filesKept);
 const helpers = fillHelpers();
 
-function pipelineOf(project: string): Pipeline {
+async function filesOf({ files }: TaskRecipe): Promise<CoordinateFiles> {
+	const read: CoordinateFiles = {};
+	for (const [name, { path, hash }] of Object.entries(files)) {
+		const parsed = parsedFiles.get(hash) ?? (await readFileOfRecipe(await readFile(path)));
+		parsedFiles.set(hash, parsed);
+		read[name] = parsed;
+	}
+	return read;
+}
+
+/** Runs a recipe and reports how far it is. A pipeline in which anything threw is not used again: it may hold half of something. */
+async function run(
+	{ project, text, ...recipe }: TaskRecipe,
+	{ settings, ...more }: Partial<Pick<PipelineInput, 'askAbove' | 'refine'>> & { settings?: Record<string, string> } = {}
+): Promise<Result> {
 	const pipeline = pipelines.get(project) ?? new Pipeline(() => performance.now(), helpers);
 	pipelines.delete(project);
-	pipelines.set(project, pipeline);
-	for (const key of pipelines.keys()) if (pipelines.size > mostKept) pipelines.delete(key);
-	return pipeline;
-}
-
-/** Does one task: writes its output to its path, and gives the size. The pool ends the thread to stop a task. */
-export default async function work(task: WorkerTask): Promise<number> {
-	const files: CoordinateFiles = {};
-	for (const [name, bytes] of Object.entries(task.files)) files[name] = await readFileOfRecipe(bytes);
-	if (task.output === 'study') return writeStudy(task, files);
-	const pipeline = pipelineOf(task.project);
-	const run = pipeline.run({
-		text: task.text,
-		files,
-		settings: parseSettings(task.settings ?? {}),
-		...(task.output === 'picture' ? { askAbove: mostPictured } : {})
+	const input = { text, files: await filesOf({ project, text, ...recipe }), ...more };
+	const work = pipeline.run({ ...input, settings: parseSettings(settings ?? recipe.settings ?? {}) });
+	const result = await finishShared(pipeline, work, (progress) => {
+		workerEmit(progress);
+		if (process.memoryUsage.rss() > mostMemory)
+			throw new UserError(
+				`this takes more than ${mostMemory / 1e9} GB of memory; make the mesh smaller, or run it from the command line`
+			);
 	});
-	const result = await finishShared(pipeline, run, (progress) => task.port.postMessage(progress));
-	const text = (content: string) => new TextEncoder().encode(content);
-	const output =
-		task.output === 'picture'
-			? text(drawPicture(result))
-			: task.output === 'report'
-				? text(JSON.stringify(report(result)))
-				: (await deliverFile(result, task.output === 'all' ? 'all' : { format: task.output, options: task.options ?? {} })).bytes;
-	await writeFile(task.path, output);
-	return output.length;
+	pipelines.set(project, pipeline);
+	return result;
 }
 
-/** Runs all cases of a study, one after the other; a case that fails fails alone. Throws an Error with a sentence where there is no such study. */
-async function writeStudy(
-	{ project, text, files: contents, options, path, port }: WorkerTask,
-	files: CoordinateFiles
-): Promise<number> {
-	const model = evaluateRecipe(parseRecipe(text), files);
-	const study = studyNamed(model, options?.name as string | undefined);
-	const cases = studyCases(study, model, (name) => new TextDecoder().decode(contents[name]));
-	const ground = groundOf(text, (name) => contents[name]);
-	const records = new Map<string, CaseRecord>();
-	for (const [k, one] of cases.entries()) {
-		let record = emptyRecord(one, caseHash(ground, one, false));
+const tasks: Tasks = {
+	picture: async (recipe) => drawPicture(await run(recipe, { askAbove: mostPictured })),
+
+	figures: async (recipe) => JSON.stringify(report(await run(recipe))),
+
+	async deliver(recipe, wanted, path) {
+		const result = await run(recipe);
+		const { bytes, problems = [] } = await deliverFile(result, wanted.format === 'all' ? 'all' : wanted);
+		await writeFile(path, bytes);
+		return { size: bytes.length, problems };
+	},
+
+	async cases(recipe, name) {
+		const model = evaluateRecipe(parseRecipe(recipe.text), await filesOf(recipe));
+		const study = studyNamed(model, name);
+		const texts = new Map<string, string>();
+		for (const [file, { path }] of Object.entries(recipe.files)) texts.set(file, decodeText(await readFile(path)));
+		return { title: model.title, cases: studyCases(study, model, (file) => texts.get(file) ?? '') };
+	},
+
+	async runCase(recipe, { settings, refine }) {
 		try {
-			const pipeline = pipelineOf(project);
-			const run = pipeline.run({ text, files, settings: parseSettings(one.settings), refine: one.refine });
-			const tell = (progress: number) => port.postMessage((k + progress) / cases.length);
-			record = { ...record, ...outcomeOf(await finishShared(pipeline, run, tell)) };
+			const result = await run(recipe, { settings, refine });
+			const outcome = outcomeOf(result);
+			const elements = outcome.figures?.elements ?? 0;
+			return { ...outcome, picture: elements > 0 && elements <= mostPicturedCase ? drawPicture(result) : '' };
 		} catch (error) {
-			record = { ...record, message: (error as Error).message };
+			return { ok: false, message: sentenceOf(error, 'this case'), figures: null, picture: '' };
 		}
-		records.set(one.name, record);
-		port.postMessage((k + 1) / cases.length);
+	},
+
+	async table(manifest, recordsPath, path) {
+		const records = new Map<number, CaseRecord>();
+		for await (const line of createInterface({ input: createReadStream(recordsPath) })) {
+			const record = JSON.parse(line) as CaseRecord;
+			records.set(record.number, record);
+		}
+		const output = zipped(studyFiles(manifest, records));
+		await writeFile(path, output);
+		return output.length;
 	}
-	const output = zipped(studyFiles({ title: model.title, study: study.name, cases }, records));
-	await writeFile(path, output);
-	return output.length;
-}
+};
+
+worker(tasks as unknown as Record<string, (...args: unknown[]) => unknown>);

@@ -29,6 +29,7 @@ const tags = {
 	Results: 'What comes of a recipe: figures, pictures, deliveries and studies.',
 	Jobs: 'Long work, started by a delivery or a study: watched, stopped, and its file fetched.',
 	Files: 'Files beside recipes: coordinates, drawings, meshes, templates. Each is kept once, by its hash.',
+	Server: 'The server itself.',
 	Document: 'This description.'
 } as const;
 
@@ -72,7 +73,7 @@ export const operations: readonly Operation[] = [
 		id: 'removeProject',
 		tag: 'Projects',
 		summary: 'Takes a project off the list',
-		description: 'Its revisions stay in the database.',
+		description: 'Its revisions stay in the database; its jobs are ended.',
 		guarded: true,
 		status: 204
 	},
@@ -182,9 +183,40 @@ export const operations: readonly Operation[] = [
 		tag: 'Results',
 		summary: 'Starts a study',
 		description:
-			'A job that runs all cases of a study of the recipe; its file is a ZIP of `table.csv` with `datapackage.json`, `table.json` and `index.html`, byte for byte those of `tessellon study`. A case that fails fails alone.',
+			'A job that runs all cases of a study of the recipe; its file is a ZIP of `table.csv` with `datapackage.json`, `table.json` and `index.html`, byte for byte those of `tessellon study`. A case that fails fails alone, and one that has been run with the very same recipe is not run again.',
 		body: schemas.NewStudy,
 		status: 202,
+		answer: schemas.Job
+	},
+	{
+		method: 'get',
+		path: '/api/projects/{id}/studies/{name}/results',
+		id: 'getStudyResults',
+		tag: 'Results',
+		summary: 'What came of the cases of a study',
+		description: 'Of the present recipe, with its values and files: what came of another is not here.',
+		status: 200,
+		answer: schemas.StudyResults
+	},
+	{
+		method: 'post',
+		path: '/api/projects/{id}/studies/{name}/results',
+		id: 'keepStudyResults',
+		tag: 'Results',
+		summary: 'Keeps what came of cases that were run elsewhere',
+		description:
+			'As the desk does, which runs cases in the browser. They are kept with the project, for the revision that was run.',
+		body: schemas.NewStudyResults,
+		status: 204
+	},
+	{
+		method: 'get',
+		path: '/api/jobs',
+		id: 'listJobs',
+		tag: 'Jobs',
+		summary: 'The jobs, the newest first',
+		description: 'The last 200, whether they wait, are at work or have ended.',
+		status: 200,
 		answer: schemas.Job
 	},
 	{
@@ -193,7 +225,8 @@ export const operations: readonly Operation[] = [
 		id: 'getJob',
 		tag: 'Jobs',
 		summary: 'How far a job is',
-		description: 'Its state, its progress from 0 to 1, and why it failed.',
+		description:
+			'Its state, its progress from 0 to 1, how many wait before it, and why it failed. Jobs outlive the server: after a restart they run again, or say why not.',
 		status: 200,
 		answer: schemas.Job
 	},
@@ -213,7 +246,7 @@ export const operations: readonly Operation[] = [
 		id: 'watchJob',
 		tag: 'Jobs',
 		summary: 'The job after every change, as server-sent events',
-		description: 'Each event is the job as JSON; the stream ends with the job.',
+		description: 'Each event is the job as JSON; the stream ends with the job. A comment comes every 15 seconds.',
 		status: 200,
 		media: 'text/event-stream'
 	},
@@ -223,7 +256,8 @@ export const operations: readonly Operation[] = [
 		id: 'getJobFile',
 		tag: 'Jobs',
 		summary: 'The file that a job made',
-		description: '409 until it is there. The last 20 are kept.',
+		description:
+			'409 until it is there. It is kept for an hour, and may go sooner only when it has been fetched and room is wanted; then the answer is 410.',
 		status: 200,
 		media: 'application/octet-stream'
 	},
@@ -250,6 +284,25 @@ export const operations: readonly Operation[] = [
 	},
 	{
 		method: 'get',
+		path: '/api/health',
+		id: 'getHealth',
+		tag: 'Server',
+		summary: 'How the server is',
+		description: 'Its version, its database, its jobs, and the files that wait to be fetched. 503 where it cannot do its work.',
+		status: 200,
+		answer: schemas.Health
+	},
+	{
+		method: 'delete',
+		path: '/api/session',
+		id: 'logOut',
+		tag: 'Server',
+		summary: 'Logs a browser out',
+		description: 'Of a server with a token: its cookie goes.',
+		status: 204
+	},
+	{
+		method: 'get',
 		path: '/api/openapi.json',
 		id: 'getOpenApi',
 		tag: 'Document',
@@ -261,7 +314,7 @@ export const operations: readonly Operation[] = [
 ];
 
 /** Operations whose answer is a list of what `answer` describes. */
-const lists = new Set(['/api/projects', '/api/projects/{id}/revisions']);
+const lists = new Set(['/api/projects', '/api/projects/{id}/revisions', '/api/jobs']);
 
 /** The OpenAPI 3.1 description of the API. */
 export function openApiDocument(): Record<string, unknown> {
@@ -285,7 +338,8 @@ export function openApiDocument(): Record<string, unknown> {
 const parameterDocs: Record<string, string> = {
 	id: 'The id of the project or job',
 	number: 'The number of the revision',
-	hash: 'The SHA-256 of the file, in hexadecimal digits'
+	hash: 'The SHA-256 of the file, in hexadecimal digits',
+	name: 'The name of the study'
 };
 
 function describe({

@@ -6,8 +6,8 @@ import { title } from '../core/recipe/statements/title.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import type { Database, MoveKind, Tables } from './database.ts';
 import { log } from './log.ts';
-import { StoppedError } from './stopped.ts';
 import { notFound, ProblemError } from './problem.ts';
+import { TaskError } from './workers.ts';
 
 /** A file on disk that is the document of a project. */
 interface Followed {
@@ -125,6 +125,13 @@ export class Projects {
 		});
 	}
 
+	/** The recipe of a revision, with its files. */
+	async revision(id: string, number: number): Promise<{ text: string; files: FileTable }> {
+		await currentMove(this.database, id);
+		const { text, files } = await revisionRow(this.database, id, number);
+		return { text, files: JSON.parse(files) as FileTable };
+	}
+
 	async history(id: string): Promise<Revision[]> {
 		const { revision } = await currentMove(this.database, id);
 		const rows = await this.database
@@ -175,8 +182,8 @@ export class Projects {
 					return svg;
 				})
 				.catch((error: unknown) => {
-					// Stopped by its client it may be asked for again.
-					if (!(error instanceof StoppedError)) this.undrawable.add(key);
+					// What was stopped, or could not be stored just now, may be asked for again.
+					if (error instanceof TaskError) this.undrawable.add(key);
 					throw error;
 				})
 				.finally(() => this.drawings.delete(key));

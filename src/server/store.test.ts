@@ -11,6 +11,7 @@ import { StoppedError } from './stopped.ts';
 import { type ProblemError, storageTrouble } from './problem.ts';
 import { Projects } from './projects.ts';
 import { StoredFiles } from './stored-files.ts';
+import { TaskError } from './workers.ts';
 
 let database: Database;
 let projects: Projects;
@@ -19,7 +20,7 @@ let files: StoredFiles;
 beforeEach(async () => {
 	database = await openDatabase(':memory:');
 	projects = new Projects(database);
-	files = new StoredFiles(database);
+	files = new StoredFiles(database, mkdtempSync(join(tmpdir(), 'tessellon-files-')));
 });
 
 const text = (n: number) => `recipe 1\ntitle "Number ${n}"\n`;
@@ -99,7 +100,8 @@ describe('revisions', () => {
 		const { hash } = await files.put(content);
 		expect(await files.put(content)).toEqual({ hash, size: 8 });
 		const p = await projects.create(text(0), { 'a.csv': hash }, 'New');
-		expect(await files.getAll(p.files)).toEqual({ 'a.csv': Buffer.from(content) });
+		const { path } = (await files.laidOut(p.files))['a.csv']!;
+		expect(readFileSync(path)).toEqual(Buffer.from(content));
 		expect(await refused(projects.edit(p.id, p.etag, { ...revision(1), files: { 'b.csv': '0'.repeat(64) } }))).toMatchObject({
 			status: 400,
 			detail: expect.stringMatching(/`b.csv` has not been stored/)
@@ -153,16 +155,18 @@ describe('projects', () => {
 		let tries = 0;
 		const failing = () => {
 			tries++;
-			return Promise.reject(new Error('took too long'));
+			return Promise.reject(new TaskError('took too long'));
 		};
 		expect((await refused(projects.picture(project.id, 1, failing)))?.message).toBe('took too long');
 		expect((await refused(projects.picture(project.id, 1, failing)))?.status).toBe(422);
 		expect(tries).toBe(1);
 		const changed = await projects.edit(project.id, project.etag, revision(1));
 		expect(await projects.picture(project.id, changed.revision, () => Promise.resolve('<svg/>'))).toBe('<svg/>');
-		// One that was only stopped is asked for again.
+		// One that was only stopped, or that the database would not take just then, is asked for again.
 		const again = await projects.edit(project.id, changed.etag, revision(2));
-		await refused(projects.picture(project.id, again.revision, () => Promise.reject(new StoppedError('stopped'))));
+		const held = Object.assign(new Error('database is locked'), { code: 'SQLITE_BUSY' });
+		for (const reason of [new StoppedError('stopped'), held])
+			await refused(projects.picture(project.id, again.revision, () => Promise.reject(reason)));
 		expect(await projects.picture(project.id, again.revision, () => Promise.resolve('<svg/>'))).toBe('<svg/>');
 	});
 

@@ -1,12 +1,22 @@
 import { createHash } from 'node:crypto';
+import { mkdir, rename, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { FileTable, StoredFile } from '../api/schemas.ts';
 import { coordinateFileLimit } from '../formats/coordinates.ts';
 import type { Database } from './database.ts';
 import { notFound, ProblemError } from './problem.ts';
+import type { TaskRecipe } from './tasks.ts';
 
 /** Coordinate files, kept once by the hash of their content. */
 export class StoredFiles {
-	constructor(private readonly database: Database) {}
+	/** Files that lie on the disk already, or are being written. */
+	private readonly onDisk = new Map<string, Promise<string>>();
+
+	/** @param folder where files are laid for workers to read; it may be emptied between two runs of the server */
+	constructor(
+		private readonly database: Database,
+		private readonly folder: string
+	) {}
 
 	async put(content: Uint8Array): Promise<StoredFile> {
 		if (content.length > coordinateFileLimit)
@@ -30,9 +40,26 @@ export class StoredFiles {
 		return row.content;
 	}
 
-	/** The content of every file of a revision, by name. */
-	async getAll(files: FileTable): Promise<Record<string, Uint8Array>> {
-		const entries = await Promise.all(Object.entries(files).map(async ([name, hash]) => [name, await this.get(hash)] as const));
+	/** Every file of a revision, by name, as a file on the disk: workers read it there. */
+	async laidOut(files: FileTable): Promise<TaskRecipe['files']> {
+		const entries = await Promise.all(
+			Object.entries(files).map(async ([name, hash]) => [name, { hash, path: await this.layOut(hash) }] as const)
+		);
 		return Object.fromEntries(entries);
+	}
+
+	private layOut(hash: string): Promise<string> {
+		const path = join(this.folder, hash);
+		const laid =
+			this.onDisk.get(hash) ??
+			this.get(hash).then(async (content) => {
+				await mkdir(this.folder, { recursive: true });
+				await writeFile(`${path}.partial`, content);
+				await rename(`${path}.partial`, path);
+				return path;
+			});
+		this.onDisk.set(hash, laid);
+		laid.catch(() => this.onDisk.delete(hash));
+		return laid;
 	}
 }

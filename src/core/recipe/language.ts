@@ -14,6 +14,8 @@ export interface Language {
 	lexer: Lexer;
 	parser: StatementParser;
 	recordOf(statement: Statement): StatementRecord;
+	/** What a statement is that starts with a word, for one that cannot be read. */
+	recordStarting(word: string): StatementRecord | undefined;
 }
 
 let made: Language | undefined;
@@ -28,12 +30,14 @@ export const language = (): Language => (made ??= languageOf(false));
 export function languageOf(isChecked: boolean): Language {
 	const words = [...new Set([...sharedWords, ...statements.flatMap((record) => record.words)])];
 	const tokens = tokensWith(words);
+	const byWord = new Map(statements.map((record) => [record.words[0]!, record]));
 	const byKind = new Map(statements.map((record) => [record.kind, record]));
 	return {
 		starts: statements.map((record) => record.words[0]!),
 		words,
 		lexer: new Lexer(tokens, { positionTracking: 'onlyOffset', ensureOptimizations: true, skipValidations: !isChecked }),
 		parser: new StatementParser(tokens, statements, isChecked),
-		recordOf: (statement) => byKind.get(statement.kind)!
+		recordOf: (statement) => byKind.get(statement.kind)!,
+		recordStarting: (word) => byWord.get(word)
 	};
 }

@@ -1,10 +1,11 @@
 import type { Line, Recipe, SyntaxError } from './recipe.ts';
 import { EOF, type IToken, type TokenType } from 'chevrotain';
 import type { Finding } from '../text/finding.ts';
+import { controlSign } from '../text/control-signs.ts';
 import { didYouMean } from '../text/nearest.ts';
 import { language } from './language.ts';
 import type { Expression } from './syntax.ts';
-import { isKeyword, Name, NumberLiteral, reservedWords, Unit } from './tokens.ts';
+import { isKeyword, Name, NumberLiteral, Quoted, reservedWords, Unit } from './tokens.ts';
 import { knownUnits } from './units.ts';
 
 /** Parsed statements by their text: an edit parses again only the lines that it changes. */
@@ -143,6 +144,12 @@ function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError }
 		if (token.tokenType !== Name && (following === Name || following === NumberLiteral)) continue;
 		token.tokenType = Unit;
 		token.tokenTypeIdx = Unit.tokenTypeIdx!;
+	}
+	for (const { tokenType, image, startOffset } of tokens) {
+		const sign = tokenType === Quoted ? controlSign(image) : undefined;
+		if (!sign) continue;
+		const message = `this text holds a control sign (code ${sign.code}), which no title or name may; take it out`;
+		return { error: { message, from: startOffset + sign.at, to: startOffset + sign.at + 1 } };
 	}
 	const tooDeep = nestingAbove(tokens, deepestNesting);
 	if (tooDeep) {

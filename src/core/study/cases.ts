@@ -1,10 +1,12 @@
 import { formatNumber } from '../recipe/literals.ts';
-import type { StudyStatement } from '../recipe/statements/study.ts';
+import { mostCases, type StudyStatement } from '../recipe/statements/study.ts';
 import { UserError } from '../text/user-error.ts';
 
 /** One run of a study. */
 export interface StudyCase {
-	/** Stable: it follows from the values of the case, not from its place among the others, where they say it. */
+	/** Its place among the cases of the study, from 1. A case is known by its number and its values. */
+	number: number;
+	/** What a table calls it: the name that the user gave it, or its values. Two cases may have one name. */
 	name: string;
 	/** Values of parameters, by name, as a recipe writes them. */
 	settings: Record<string, string>;
@@ -24,7 +26,12 @@ export interface CaseTable {
  * @param parameters names of the parameters that the recipe has
  * @param table what the file of a table holds, where the study is one
  */
-export function casesOf(study: StudyStatement, parameters: readonly string[], table?: CaseTable): StudyCase[] {
+export const casesOf = (study: StudyStatement, parameters: readonly string[], table?: CaseTable): StudyCase[] =>
+	unnumbered(study, parameters, table).map((one, k) => ({ number: k + 1, ...one }));
+
+type Unnumbered = Omit<StudyCase, 'number'>;
+
+function unnumbered(study: StudyStatement, parameters: readonly string[], table?: CaseTable): Unnumbered[] {
 	switch (study.kind) {
 		case 'refine':
 			return Array.from({ length: study.levels }, (_, k) => ({ name: `level_${k + 1}`, settings: {}, refine: study.by ** k }));
@@ -33,12 +40,10 @@ export function casesOf(study: StudyStatement, parameters: readonly string[], ta
 			const rows = paired
 				? variations[0]!.values.map((_, k) => variations.map(({ values }) => values[k]!))
 				: variations.reduce<number[][]>((all, { values }) => all.flatMap((row) => values.map((v) => [...row, v])), [[]]);
-			return unique(
-				rows.map((row) => {
-					const settings = Object.fromEntries(variations.map(({ name }, k) => [name, formatNumber(row[k]!)]));
-					return { name: nameOf(settings), settings, refine: 1 };
-				})
-			);
+			return rows.map((row) => {
+				const settings = Object.fromEntries(variations.map(({ name }, k) => [name, formatNumber(row[k]!)]));
+				return { name: nameOf(settings), settings, refine: 1 };
+			});
 		}
 		case 'random':
 			return samples(study.count, study.seed, study.ranges.length).map((row, k, all) => ({
@@ -56,24 +61,26 @@ export function casesOf(study: StudyStatement, parameters: readonly string[], ta
 	}
 }
 
-function ofTable(file: string, table: CaseTable | undefined, parameters: readonly string[]): StudyCase[] {
+function ofTable(file: string, table: CaseTable | undefined, parameters: readonly string[]): Unnumbered[] {
 	if (!table || table.rows.length === 0) throw new UserError(`\`${file}\` holds no row of cases under its headings`);
-	const own = table.columns.filter((column) => parameters.includes(column));
+	if (table.rows.length > mostCases)
+		throw new UserError(
+			`\`${file}\` has ${table.rows.length.toLocaleString('en')} rows; a study takes up to ${mostCases.toLocaleString('en')} cases`
+		);
+	const columns = table.columns.filter((column) => parameters.includes(column));
 	const named = table.columns.find((column) => column === 'case' || column === 'name');
 	const unknown = table.columns.find((column) => column !== named && !parameters.includes(column));
-	if (own.length === 0 || unknown !== undefined)
+	if (columns.length === 0 || unknown !== undefined)
 		throw new UserError(
 			`\`${file}\` has a column \`${unknown ?? table.columns[0]}\`, and no parameter has that name; there are ${parameters.join(', ')}, and \`case\` for names`
 		);
-	return unique(
-		table.rows.map((row, k) => {
-			const empty = own.find((column) => (row[column] ?? '').trim() === '');
-			if (empty !== undefined) throw new UserError(`row ${k + 1} of \`${file}\` has no value for \`${empty}\``);
-			const settings = Object.fromEntries(own.map((column) => [column, row[column]!.trim()]));
-			const name = named === undefined ? '' : (row[named] ?? '').trim();
-			return { name: name === '' ? nameOf(settings) : fileName(name), settings, refine: 1 };
-		})
-	);
+	return table.rows.map((row, k) => {
+		const empty = columns.find((column) => (row[column] ?? '').trim() === '');
+		if (empty !== undefined) throw new UserError(`row ${k + 1} of \`${file}\` has no value for \`${empty}\``);
+		const settings = Object.fromEntries(columns.map((column) => [column, row[column]!.trim()]));
+		const name = named === undefined ? '' : (row[named] ?? '').trim();
+		return { name: name === '' ? nameOf(settings) : name, settings, refine: 1 };
+	});
 }
 
 /** Latin hypercube samples (M. D. McKay, R. J. Beckman & W. J. Conover, Technometrics 21, 1979): each of `count` strata of every dimension once. */
@@ -94,21 +101,23 @@ function samples(count: number, seed: number, dimensions: number): number[][] {
 }
 
 const nameOf = (settings: Readonly<Record<string, string>>): string =>
-	fileName(
-		Object.entries(settings)
-			.map(([name, value]) => `${name}_${value}`)
-			.join('_')
-	);
+	Object.entries(settings)
+		.map(([name, value]) => `${name}_${value}`)
+		.join('_');
 
-/** A name that every file system takes. */
-const fileName = (text: string): string => text.replace(/[^\p{L}\p{N}._+-]+/gu, '_').slice(0, 120);
+/** Longest part of a folder's name that is taken from the name of its case. */
+const longestSlug = 40;
 
-/** Cases whose names are alike are numbered. */
-function unique(cases: StudyCase[]): StudyCase[] {
-	const taken = new Map<string, number>();
-	return cases.map((one) => {
-		const count = (taken.get(one.name) ?? 0) + 1;
-		taken.set(one.name, count);
-		return count === 1 ? one : { ...one, name: `${one.name}_${count}` };
-	});
+/**
+ * The name of the folder of a case: its number, which makes it unique, and what letters of its name every file system takes,
+ * like `0003-w_2_n_3`.
+ */
+export function caseFolder({ number, name }: Pick<StudyCase, 'number' | 'name'>): string {
+	const slug = name
+		.normalize('NFKD')
+		.replace(/\p{M}/gu, '')
+		.replace(/[^A-Za-z0-9._+-]+/g, '_')
+		.slice(0, longestSlug)
+		.replace(/^[._+-]+|[._]+$/g, '');
+	return `${String(number).padStart(4, '0')}${slug === '' ? '' : `-${slug}`}`;
 }

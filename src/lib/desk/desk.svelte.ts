@@ -34,6 +34,8 @@ import { Selection, thingKey, type ThingKind } from './selection.svelte.ts';
 import type { DeskResult } from './snapshot.ts';
 import { typedLabel, TypingRest } from './typing-rest.ts';
 
+import { browserMemory } from '../storage/browser-memory.ts';
+
 export { thingKey } from './selection.svelte.ts';
 
 export const stations = ['shape', 'divide', 'fill', 'label', 'deliver'] as const;
@@ -41,7 +43,7 @@ export type Station = (typeof stations)[number];
 
 const limitKey = 'tessellon-ask-above';
 const usualLimit = 2_000_000;
-const storedLimit = () => Number(globalThis.localStorage?.getItem(limitKey)) || usualLimit;
+const storedLimit = () => Number(browserMemory.getItem(limitKey)) || usualLimit;
 
 /**
  * The state of the desk. One way: an edit makes a new text; the text makes a new result; views only
@@ -294,7 +296,7 @@ export class Desk {
 	/** From how many elements on the desk asks first; kept for all projects in this browser. */
 	setLimit(elements: number): void {
 		this.meshing.setLimit(elements);
-		localStorage.setItem(limitKey, String(elements));
+		browserMemory.setItem(limitKey, String(elements));
 		void this.mesh();
 	}
 

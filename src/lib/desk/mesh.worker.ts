@@ -199,7 +199,7 @@ const api = {
 		try {
 			const result = finish(studies.run({ text, files: filesOf(table), settings: parseSettings(settings), refine }));
 			const outcome = outcomeOf(result);
-			const { elements } = outcome.figures;
+			const elements = outcome.figures?.elements ?? 0;
 			return { ...outcome, picture: elements > 0 && elements <= mostPictured ? drawPicture(result) : '' };
 		} catch (error) {
 			return { ok: false, message: sentenceOf(error, 'this case'), figures: null, picture: '' };

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { sentenceOf } from '../../core/text/user-error.ts';
 	import { keepDeliveries, keptDeliveries, markOf, standingOf } from './deliveries-kept.ts';
+	import { browserMemory } from '../storage/browser-memory.ts';
 	import Choice from '../controls/Choice.svelte';
 	import {
 		askedDeliveries,
@@ -61,7 +62,7 @@
 	/** The files that were delivered since the page was opened, by how each is written. */
 	let files = $state.raw<Record<string, DeliveredFile>>({});
 	/** What was delivered of this project on this machine: it outlives the page. */
-	let delivered = $state.raw(keptDeliveries(localStorage, desk.id));
+	let delivered = $state.raw(keptDeliveries(browserMemory, desk.id));
 	/** How many of several deliveries are done. */
 	let done = $state('');
 	let picker: HTMLInputElement;
@@ -76,8 +77,8 @@
 			files = { ...files, [what]: file };
 			const milliseconds = performance.now() - since;
 			const own = { revision: Math.max(1, desk.saver.revision), mark: markOf(text), bytes: file.bytes.length, milliseconds };
-			delivered = { ...keptDeliveries(localStorage, desk.id), [what]: own };
-			keepDeliveries(localStorage, desk.id, delivered);
+			delivered = { ...keptDeliveries(browserMemory, desk.id), [what]: own };
+			keepDeliveries(browserMemory, desk.id, delivered);
 		} catch (error) {
 			problem = sentenceOf(error, 'the delivery');
 		} finally {

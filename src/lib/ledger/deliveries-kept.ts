@@ -33,11 +33,7 @@ export function keepDeliveries(
 	project: string,
 	deliveries: Record<string, KeptDelivery>
 ): void {
-	try {
-		storage.setItem(keyOf(project), JSON.stringify(deliveries));
-	} catch {
-		// A full or forbidden storage only forgets them.
-	}
+	storage.setItem(keyOf(project), JSON.stringify(deliveries));
 }
 
 /** How a delivery stands in words: of the present text its size and time; otherwise that it is stale. */

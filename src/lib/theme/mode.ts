@@ -1,3 +1,5 @@
+import { browserMemory } from '../storage/browser-memory.ts';
+
 /** The two looks of the desk. */
 export type Mode = 'paper' | 'slate';
 
@@ -12,10 +14,10 @@ export function currentMode(): Mode {
 export function applyMode(mode: Mode): void {
 	document.documentElement.dataset.mode = mode;
 	document.documentElement.dataset.theme = 'paper';
-	localStorage.setItem(key, mode);
+	browserMemory.setItem(key, mode);
 }
 
 /** The look chosen last time. */
 export function rememberedMode(): Mode {
-	return localStorage.getItem(key) === 'slate' ? 'slate' : 'paper';
+	return browserMemory.getItem(key) === 'slate' ? 'slate' : 'paper';
 }

@@ -3,6 +3,6 @@ import { answering } from '../../../../server/problem.ts';
 import { services } from '../../../../server/services.ts';
 import type { RequestHandler } from './$types';
 
-export const GET: RequestHandler = ({ params }) => answering(async () => json((await services()).jobs.get(params.id)));
+export const GET: RequestHandler = ({ params }) => answering(async () => json(await (await services()).jobs.get(params.id)));
 
-export const DELETE: RequestHandler = ({ params }) => answering(async () => json((await services()).jobs.stop(params.id)));
+export const DELETE: RequestHandler = ({ params }) => answering(async () => json(await (await services()).jobs.stop(params.id)));

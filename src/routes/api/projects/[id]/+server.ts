@@ -11,6 +11,8 @@ export const GET: RequestHandler = ({ params }) =>
 
 export const DELETE: RequestHandler = ({ params, request }) =>
 	answering(async () => {
-		await (await services()).projects.remove(params.id, request.headers.get('if-match'));
+		const { projects, jobs } = await services();
+		await projects.remove(params.id, request.headers.get('if-match'));
+		await jobs.endOf(params.id);
 		return new Response(null, { status: 204 });
 	});

@@ -8,11 +8,11 @@ import type { RequestHandler } from './$types';
 export const GET: RequestHandler = ({ params }) =>
 	answering(async () => {
 		const { jobs } = await services();
-		jobs.get(params.id);
+		await jobs.get(params.id);
 		return eventStream<Job>((send, end) =>
 			jobs.watch(params.id, (job) => {
 				send(job);
-				if (job.state !== 'running') end();
+				if (job.state !== 'running' && job.state !== 'queued') end();
 			})
 		);
 	});

@@ -1,13 +1,13 @@
 import { json } from '@sveltejs/kit';
 import { NewDelivery } from '../../../../../api/schemas.ts';
 import { parseSettings } from '../../../../../core/recipe/settings.ts';
+import { sentenceOf, UserError } from '../../../../../core/text/user-error.ts';
 import { deliveryFormats, downloadOf, formatByEnding, readOptions } from '../../../../../formats/delivery.ts';
 import { answering, ProblemError, readBody } from '../../../../../server/problem.ts';
 import { services } from '../../../../../server/services.ts';
 import type { RequestHandler } from './$types';
-import { sentenceOf, UserError } from '../../../../../core/text/user-error.ts';
 
-export const POST: RequestHandler = ({ params, request }) =>
+export const POST: RequestHandler = ({ params, request, locals }) =>
 	answering(async () => {
 		const { format: ending, options, settings } = await readBody(request, NewDelivery);
 		const format = ending === 'all' ? ending : formatByEnding(ending);
@@ -24,17 +24,21 @@ export const POST: RequestHandler = ({ params, request }) =>
 		} catch (error) {
 			throw new ProblemError(400, 'Bad request', sentenceOf(error));
 		}
-		const { projects, files, jobs } = await services();
-		const project = await projects.get(params.id);
-		const task = {
-			project: project.id,
-			text: project.text,
-			files: await files.getAll(project.files),
-			output: format === 'all' ? format : format.name,
-			...(options ? { options } : {}),
-			...(settings ? { settings } : {})
-		};
-		const { name, mediaType } = downloadOf(project.title, format);
-		const job = jobs.start(task, mediaType, name);
+		const { projects, jobs } = await services();
+		const { id, revision, title } = await projects.get(params.id);
+		const { name, mediaType } = downloadOf(title, format);
+		const job = await jobs.start({
+			owner: locals.client,
+			project: id,
+			revision,
+			request: {
+				kind: 'delivery',
+				format: format === 'all' ? format : format.name,
+				...(options ? { options } : {}),
+				...(settings ? { settings } : {})
+			},
+			fileName: name,
+			mediaType
+		});
 		return json(job, { status: 202, headers: { location: `/api/jobs/${job.id}` } });
 	});

@@ -1,0 +1,42 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+
+/** Children that are at work. */
+const children = new Set<ChildProcess>();
+
+let passesSignals = false;
+
+/** Signals that end this process, and the numbers that the system gives them. */
+const ending = { SIGHUP: 1, SIGINT: 2, SIGTERM: 15 } as const;
+
+/**
+ * Starts a Node process of this program that ends with this one, whatever ends it: a signal is passed on, and a child whose
+ * channel to its parent is gone ends by itself (see {@link endWithParent}).
+ *
+ * @param words script and arguments
+ */
+export function startChild(words: readonly string[], { cwd, env }: { cwd?: string; env?: NodeJS.ProcessEnv } = {}): ChildProcess {
+	if (!passesSignals) {
+		passesSignals = true;
+		for (const [signal, number] of Object.entries(ending))
+			process.once(signal, () => {
+				for (const child of children) child.kill('SIGTERM');
+				process.exit(128 + number);
+			});
+	}
+	const child = spawn(process.execPath, words, {
+		stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+		...(cwd ? { cwd } : {}),
+		env: { ...process.env, ...env }
+	});
+	children.add(child);
+	child.once('exit', () => children.delete(child));
+	return child;
+}
+
+/** Ends this process when its parent is gone, where it was started by {@link startChild}. */
+export function endWithParent(): void {
+	if (!process.channel) return;
+	process.on('disconnect', () => process.exit(1));
+	// The channel alone keeps nobody alive.
+	process.channel.unref();
+}
