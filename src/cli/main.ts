@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { isUserError, sentenceOf } from '../core/text/user-error.ts';
 import { complain, RecipeError } from './errors.ts';
 import { subcommands } from './subcommands.ts';
+import { ContentError } from '../disk/system-error.ts';
 
 /** Runs the command; returns its exit status. */
 export async function main(argv: string[]): Promise<number> {
@@ -19,6 +20,6 @@ export async function main(argv: string[]): Promise<number> {
 		if (sentence) complain(sentence);
 		// Whoever reports what failed inside wants to see where.
 		if (!isUserError(error) && process.env.TESSELLON_LOG === 'debug') console.error(error);
-		return error instanceof RecipeError || !isUserError(error) ? 1 : 2;
+		return error instanceof RecipeError || error instanceof ContentError || !isUserError(error) ? 1 : 2;
 	}
 }

@@ -18,6 +18,7 @@ import { conclude, readAssignment, type RunOptions, runRecipe, runsRecipe } from
 import { collect, type Subcommand } from './subcommand.ts';
 import { refuseInputs, writeParts, writeWhole } from '../disk/write-whole.ts';
 import { sentenceOf } from '../core/text/user-error.ts';
+import { FileError } from '../disk/system-error.ts';
 
 export interface MeshOptions extends RunOptions {
 	out?: string[];
@@ -54,16 +55,18 @@ export async function run(path: string, options: MeshOptions): Promise<void> {
 		targets.map(({ file }) => file),
 		inputs
 	);
-	let unwritten = 0;
-	const report = (sentence: string) => {
+	/** What could not be delivered, and whether that is the disk's fault. */
+	let [unwritten, isOfDisk] = [0, false];
+	const report = (sentence: string, error?: unknown) => {
 		unwritten++;
+		isOfDisk ||= error instanceof FileError;
 		process.stderr.write(`${path}: ${sentence}\n`);
 	};
 	for (const target of targets) {
 		try {
 			await write(result, target, inputs);
 		} catch (error) {
-			report(`${target.file} was not written: ${sentenceOf(error, 'the delivery')}`);
+			report(`${target.file} was not written: ${sentenceOf(error, 'the delivery')}`, error);
 		}
 	}
 	if (options.deliver) await writeAll(path, result, options.to ?? '.', inputs, report);
@@ -72,6 +75,7 @@ export async function run(path: string, options: MeshOptions): Promise<void> {
 		throw new RecipeError(
 			`${path}: no mesh came out; ${result.regions.length === 0 ? 'the recipe defines no region' : 'no region could be filled'}`
 		);
+	if (isOfDisk) throw new UsageError('');
 	if (unwritten > 0) throw new RecipeError('');
 }
 
@@ -98,7 +102,7 @@ async function writeAll(
 	result: Result,
 	folder: string,
 	inputs: readonly string[],
-	report: (sentence: string) => void
+	report: (sentence: string, error?: unknown) => void
 ): Promise<void> {
 	const outcomes = await deliverAll(result, basename(path).replace(/\.[^.]*$/, ''));
 	if (outcomes.length === 0) throw new RecipeError(`${path}: ${nothingAsked}`);
@@ -111,7 +115,7 @@ async function writeAll(
 			);
 			for (const file of writeParts(folder, parts)) process.stderr.write(`${file}\n`);
 		} catch (error) {
-			report(`\`${source}\` was not delivered: ${sentenceOf(error, 'writing it')}`);
+			report(`\`${source}\` was not delivered: ${sentenceOf(error, 'writing it')}`, error);
 		}
 	}
 	for (const sentence of problemsOf(outcomes)) report(sentence);

@@ -11,7 +11,7 @@ import { numberBoundary } from './fill/boundary.ts';
 import type { Fill, FillError } from './fill/method.ts';
 import { checkLabels } from './findings/label-checks.ts';
 import type { Mesh } from './mesh/mesh.ts';
-import { finish, part, type Work } from './numeric/work.ts';
+import { atOnce, finish, part, type Work } from './numeric/work.ts';
 import { methodOf } from './fill/methods.ts';
 import { elementCentre, type Quality } from './quality/quality.ts';
 import { evaluateRecipe } from './recipe/evaluate.ts';
@@ -96,12 +96,12 @@ function shareBeforeFills({ arrangement: { pieces, faces }, regions, fallbackSiz
  * edit runs again only what it touches: one region's bias does not refill the others, and a label touches no node.
  */
 export class Pipeline {
-	private readonly shapes = new ShapeStage();
-	private readonly divides = new DivideStage();
-	private readonly fills = new FillStage();
-	private readonly meshes = new MeshStage();
-	private readonly walls = new WallStage();
-	private readonly qualities = new QualityStage();
+	private shapes = new ShapeStage();
+	private divides = new DivideStage();
+	private fills = new FillStage();
+	private meshes = new MeshStage();
+	private walls = new WallStage();
+	private qualities = new QualityStage();
 
 	/**
 	 * @param clock milliseconds from any origin, for the timings
@@ -134,13 +134,26 @@ export class Pipeline {
 		lap('recipe');
 		yield 0.01;
 
-		const domain = yield* part(this.shapes.run(model, report), 0.01, 0.05);
+		const shaped = yield* part(
+			this.safely(this.shapes.run(model, report), 'the drawing', report, () =>
+				this.shapes.run(withoutCurves(model), new Report())
+			),
+			0.01,
+			0.05
+		);
+		const domain = shaped.model === model ? shaped : { ...shaped, model };
 		const { arrangement, regions } = domain;
 		lap('shape');
 		yield 0.05;
 
 		const filling = shareBeforeFills(domain);
-		const coarse = yield* part(this.divides.run(domain, report), 0.05, filling);
+		const coarse = yield* part(
+			this.safely(this.divides.run(domain, report), 'the division of the pieces', report, () =>
+				this.divides.run({ ...domain, model: { ...model, stated: {} }, regions: [] }, new Report())
+			),
+			0.05,
+			filling
+		);
 		const by = input.refine ?? 1;
 		const divided = by > 1 ? refinedDivisions(domain, coarse, by) : coarse;
 		const { plans, field } = divided;
@@ -152,17 +165,33 @@ export class Pipeline {
 			by > 1
 				? this.refined(domain, coarse, divided, by, report)
 				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report, this.elsewhere(input));
-		const { fills, share, ...filled } = yield* part(work, filling, 1);
+		const unfilled: Filled = { fills: regions.map(() => undefined), predicted: 0, refilled: [], share: 1 };
+		const { fills, share, ...filled } = yield* part(
+			this.safely(work, 'the fill of the regions', report, () => atOnce(() => unfilled)),
+			filling,
+			1
+		);
 		lap('fill');
 		// What is left is assembly, by and large, and then quality.
 		const filledAt = filling + (1 - filling) * share;
 		const assembledAt = (1 + filledAt) / 2;
 
-		const groups = resolveGroups(model, arrangement, regions, report);
-		checkGroups(arrangement, regions, groups, report);
+		const groups =
+			attempt('the groups', report, () => {
+				const resolved = resolveGroups(model, arrangement, regions, report);
+				checkGroups(arrangement, regions, resolved, report);
+				return resolved;
+			}) ?? [];
 		const parts = { domain, divisions: divided.divisions.pieces, numbering, fills };
 		yield filledAt;
-		const { mesh: unowned, divisions: pieces } = yield* part(this.meshes.run(parts, groups), filledAt, assembledAt);
+		const { mesh: unowned, divisions: pieces } = yield* part(
+			this.safely(this.meshes.run(parts, groups), 'the mesh', report, () => {
+				fills.fill(undefined);
+				return this.meshes.run(parts, groups);
+			}),
+			filledAt,
+			assembledAt
+		);
 		yield assembledAt;
 		const owners = stated(model, ownerStatement);
 		const pairs = periodicNodes(unowned, domain.periodic);
@@ -171,23 +200,26 @@ export class Pipeline {
 			...(owners.length > 0 ? { owners } : {}),
 			...(pairs.length > 0 ? { periodic: pairs } : {})
 		};
-		checkLabels({ domain, mesh, report });
-		checkOrder(model, arrangement, mesh, report);
+		attempt('a check of the labels', report, () => checkLabels({ domain, mesh, report }));
+		attempt('a check of elements of second order', report, () => checkOrder(model, arrangement, mesh, report));
 		const divisions = { ...divided.divisions, pieces: [...pieces] };
 		lap('assemble');
 		yield assembledAt;
 
 		const isMeshed = (p: number) => numbering.piece[p]! >= 0;
 		const jumps = jumpsBetween(arrangement, pieces, (p) => isMeshed(p) && !divided.carrying.has(p));
-		tellJumps(jumps, {
-			arrangement,
-			recipe,
-			growth: regions[0]?.growth ?? defaultGrowth,
-			above: globalSizes(model).findLast(({ jump }) => jump !== undefined)?.jump,
-			report
-		});
-		const walls = this.walls.run(mesh, parts, report);
-		const layers = layerFigures(domain, fills, divisions.pieces, recipe, report);
+		attempt('a check of jumps', report, () =>
+			tellJumps(jumps, {
+				arrangement,
+				recipe,
+				growth: regions[0]?.growth ?? defaultGrowth,
+				above: globalSizes(model).findLast(({ jump }) => jump !== undefined)?.jump,
+				report
+			})
+		);
+		const walls = attempt('the figures of walls', report, () => this.walls.run(mesh, parts, report)) ?? [];
+		const layers =
+			attempt('the figures of layers', report, () => layerFigures(domain, fills, divisions.pieces, recipe, report)) ?? [];
 		const quality = yield* part(this.qualities.run(mesh, parts, report), assembledAt, 1);
 		lap('quality');
 		// An inner edge that is labelled is meant to end where it ends.
@@ -214,6 +246,25 @@ export class Pipeline {
 			unfilled: filled.held === undefined ? unfilledRegions(domain, fills) : [],
 			timings
 		};
+	}
+
+	/**
+	 * A stage, or what stands for it where it fails: one finding says what is missing and which statement was at hand, and the
+	 * results of the stages before it stay. What stages had kept goes, as it may be half of something.
+	 */
+	private *safely<T>(work: Work<T>, what: string, report: Report, instead: () => Work<T>): Work<T> {
+		try {
+			return yield* work;
+		} catch (error) {
+			this.shapes = new ShapeStage();
+			this.divides = new DivideStage();
+			this.fills = new FillStage();
+			this.meshes = new MeshStage();
+			this.walls = new WallStage();
+			this.qualities = new QualityStage();
+			report.failed(what, error);
+			return yield* instead();
+		}
 	}
 
 	private elsewhere(input: PipelineInput): Elsewhere | undefined {
@@ -275,6 +326,26 @@ export class Pipeline {
 
 function unfilledRegions({ model, regions }: Domain, fills: readonly (GlobalFill | undefined)[]): string[] {
 	return [...regions.flatMap((r, k) => (r.fill !== 'none' && !fills[k] ? [r.name] : [])), ...missingRegions(model, regions)];
+}
+
+/** A model of which nothing is drawn. */
+const withoutCurves = (model: Model): Model => ({
+	...model,
+	nodes: [],
+	curves: [],
+	curveLines: [],
+	curvesByName: new Map(),
+	stated: {}
+});
+
+/** What a check or a figure gives; undefined where it fails, and then a finding says so. */
+function attempt<T>(what: string, report: Report, run: () => T): T | undefined {
+	try {
+		return run();
+	} catch (error) {
+		report.failed(what, error);
+		return undefined;
+	}
 }
 
 const severityRank = { error: 0, warning: 1, note: 2 } as const;

@@ -6,7 +6,7 @@ import { parseRecipe } from '../core/recipe/parse.ts';
 import { UserError } from '../core/text/user-error.ts';
 import { coordinateFileLimit } from '../formats/coordinates.ts';
 import { readFileOfRecipe } from '../formats/read-file.ts';
-import { FileError, fileError } from './system-error.ts';
+import { ContentError, FileError, fileError } from './system-error.ts';
 
 /** Recipes above this are refused: coordinates belong in files beside them. */
 const recipeLimit = 20_000_000;
@@ -21,32 +21,30 @@ const megabytes = (bytes: number) => Math.round(bytes / 1e6);
  *
  * @param limit bytes from which it is refused
  * @param remedy what to do with a larger one
+ * @param named what sentences call it
  */
-export function readWhole(path: string, limit: number, remedy: string): Uint8Array {
+export function readWhole(path: string, limit: number, remedy: string, named = path): Uint8Array {
 	try {
 		const found = statSync(path);
-		if (found.isDirectory()) throw new FileError(`${path} is a folder, and a file is wanted`, 'EISDIR');
-		if (!found.isFile()) throw new FileError(`${path} is no plain file`, 'EINVAL');
+		if (found.isDirectory()) throw new FileError(`${named} is a folder, and a file is wanted`, 'EISDIR');
+		if (!found.isFile()) throw new FileError(`${named} is no plain file`, 'EINVAL');
 		if (found.size > limit)
-			throw new FileError(
-				`${path} has ${megabytes(found.size)} MB, above the limit of ${megabytes(limit)} MB; ${remedy}`,
-				'EFBIG'
-			);
+			throw new ContentError(`${named} has ${megabytes(found.size)} MB, above the limit of ${megabytes(limit)} MB; ${remedy}`);
 		return readFileSync(path);
 	} catch (error) {
-		throw fileError(path, error);
+		throw fileError(named, error);
 	}
 }
 
-/** Reads a recipe's text. Throws a {@link FileError} for what cannot be read, a {@link UserError} for a file that is no recipe. */
+/** Reads a recipe's text. Throws a {@link FileError} for what cannot be read, a {@link ContentError} for a file that is no recipe. */
 export function readRecipe(path: string): string {
 	const bytes = readWhole(path, recipeLimit, 'keep long coordinate lists in files beside the recipe');
-	if (bytes.length === 0) throw new UserError(`${path} is empty; a recipe starts with the line \`recipe 1\``);
-	if (bytes.includes(0)) throw new UserError(`${path} is no text file (it holds zero bytes); a recipe is UTF-8 text`);
+	if (bytes.length === 0) throw new ContentError(`${path} is empty; a recipe starts with the line \`recipe 1\``);
+	if (bytes.includes(0)) throw new ContentError(`${path} is no text file (it holds zero bytes); a recipe is UTF-8 text`);
 	try {
 		return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
 	} catch {
-		throw new UserError(`${path} is not UTF-8 text; save it as UTF-8`);
+		throw new ContentError(`${path} is not UTF-8 text; save it as UTF-8`);
 	}
 }
 
@@ -63,7 +61,7 @@ export function pathBeside(recipePath: string, name: string): string {
 /** The content of a file that a recipe names; undefined where there is none. Throws as {@link pathBeside} and {@link readWhole} do. */
 export function contentBeside(recipePath: string, name: string): Uint8Array | undefined {
 	try {
-		return readWhole(pathBeside(recipePath, name), coordinateFileLimit, 'thin it out or split it');
+		return readWhole(pathBeside(recipePath, name), coordinateFileLimit, 'thin it out or split it', 'the file');
 	} catch (error) {
 		if (error instanceof FileError && error.code === 'ENOENT') return undefined;
 		throw error;

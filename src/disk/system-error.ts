@@ -12,6 +12,9 @@ export class FileError extends UserError {
 	}
 }
 
+/** A file that can be read and holds something else than what is wanted. */
+export class ContentError extends UserError {}
+
 /** What the words of the system mean, about a file that is named before. */
 const reasons: Record<string, string> = {
 	EISDIR: 'is a folder, and a file is wanted',
@@ -36,10 +39,12 @@ const reasons: Record<string, string> = {
 export const isSystemError = (error: unknown): error is NodeJS.ErrnoException =>
 	error instanceof Error && typeof (error as NodeJS.ErrnoException).code === 'string' && 'syscall' in error;
 
-/** A sentence for what the system refused about a file; other errors stay as they are. */
-export function fileError(path: string, error: unknown): unknown {
+/**
+ * A sentence for what the system refused about a file; other errors stay as they are.
+ */
+export function fileError(named: string, error: unknown): unknown {
 	if (!isSystemError(error)) return error;
 	const { code = '' } = error;
-	if (code === 'ENOENT') return new FileError(`there is no file ${path}`, code, { cause: error });
-	return new FileError(`${path} ${reasons[code] ?? `cannot be used (${code})`}`, code, { cause: error });
+	if (code === 'ENOENT') return new FileError(`there is no file ${named}`, code, { cause: error });
+	return new FileError(`${named} ${reasons[code] ?? `cannot be used (${code})`}`, code, { cause: error });
 }

@@ -183,7 +183,7 @@ describe('jobs', () => {
 	it('wait in a queue that says how long it is, and has an end', async () => {
 		const jobs = await open({ queued: 4 });
 		const project = await make(recipe(0.02));
-		const taken = [];
+		const taken: Job[] = [];
 		for (let k = 0; k < 6; k++) taken.push(await start(jobs, project));
 		expect(taken.map((job) => job.ahead)).toEqual([0, 0, 0, 1, 2, 3].map((n, k) => (k < 2 ? taken[k]!.ahead : n)));
 		await expect(start(jobs, project)).rejects.toMatchObject({

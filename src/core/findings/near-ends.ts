@@ -32,7 +32,8 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 		const reach = Math.min(share * diagonal, 0.2 * pieces[p]!.length);
 		const near = index
 			.search(at.x - reach, at.y - reach, at.x + reach, at.y + reach)
-			.filter((c) => c !== own)
+			// A curve that was left out, or of which nothing is left, joins nothing.
+			.filter((c) => c !== own && byCurve[c]!.length > 0)
 			.map((c) => ({ c, ...nearestOnCurve(curves[c]!, at) }))
 			.filter(({ distance }) => distance <= reach)
 			.sort((a, b) => a.distance - b.distance || a.c - b.c)[0];

@@ -26,5 +26,11 @@ const checks: readonly ((check: ShapeCheck) => void)[] = [
 ];
 
 export function checkShape(model: Model, arrangement: Arrangement, regions: readonly Region[], report: Report): void {
-	for (const check of checks) check({ model, arrangement, regions, report });
+	for (const check of checks)
+		try {
+			check({ model, arrangement, regions, report });
+		} catch (error) {
+			// A check that fails takes neither the others along nor the mesh.
+			report.failed('a check of the drawing', error);
+		}
 }

@@ -61,7 +61,7 @@ export function chain(list: readonly Curve[], name: string): Curve {
 export function place(statement: { name?: Word; curves: CurveReference[] }, map: Affine, shop: Workshop): void {
 	if (statement.name) return copies({ ...statement, name: statement.name }, [map], shop);
 	const { curves } = shop.model;
-	for (const c of curvesOf(statement.curves, shop)) curves[c] = transformCurve(curves[c]!, map);
+	shop.replace(curvesOf(statement.curves, shop).map((c) => [c, transformCurve(curves[c]!, map)]));
 }
 
 /** Adds an image of the curves for every map: `m` for one image of one curve, `m.wall` or `m.wall_2` otherwise. */

@@ -243,7 +243,7 @@ function scaledFiles(recipe: Recipe, files: CoordinateFiles, factor: number): Te
 		const { statement } = line;
 		const record = statement && records.find(({ kind }) => kind === statement.kind);
 		const name = record?.file?.(statement!)?.text;
-		const file = name === undefined ? undefined : files[name];
+		const file = name !== undefined && Object.hasOwn(files, name) ? files[name] : undefined;
 		if (!file || 'error' in file) return [];
 		if ('drawing' in file && file.drawing.unit !== undefined) return [];
 		const own = statement!.clauses.find((c) => c.name === 'scaled');

@@ -69,7 +69,9 @@ export function cutCorner(
 	const near = statement.near && evaluatePoint(statement.near, shop.scope);
 	const at = statement.clauses.find((c) => c.name === clause) ?? statement.name;
 	const result = constructed(at, () => make(first, second, 10 * toleranceOf([first, second]), near));
-	curves[a] = result.first;
-	curves[b] = result.second;
+	shop.replace([
+		[a, result.first],
+		[b, result.second]
+	]);
 	shop.add(result.between);
 }

@@ -2,6 +2,7 @@ import { Report } from '../text/report.ts';
 import { type Curve, segmentCount } from '../geometry/curve.ts';
 import { keepShape } from '../numeric/keep-shape.ts';
 import { onAxis } from '../geometry/on-axis.ts';
+import { beyondReach, reach } from '../geometry/reach.ts';
 import { didYouMean } from '../text/nearest.ts';
 import { toleranceOf } from './construction.ts';
 import { isLiteral } from './literals.ts';
@@ -17,7 +18,7 @@ import type { CurveReference, Expression, Statement, Word } from './syntax.ts';
 import { lengthUnits } from './units.ts';
 import { type Dimension, dimensionName, fits, type Value, type Want } from './values.ts';
 import { fail, round, type Workshop } from './workshop.ts';
-import { UserError } from '../text/user-error.ts';
+import { sentenceOf, UserError } from '../text/user-error.ts';
 
 /** Values that replace those of `let` statements, as the command's `--set` gives them. */
 export type Settings = ReadonlyMap<string, Expression>;
@@ -232,14 +233,13 @@ class Evaluation implements Workshop {
 		try {
 			this.take(statement, record);
 		} catch (error) {
-			if (!(error instanceof ExpressionError)) {
-				if (!(error instanceof RangeError && /call stack/i.test(error.message))) throw error;
-				this.report.error('value', 'this nests too deeply to be worked out; give parts of it names of their own with `let`');
-				return;
-			}
 			const name = definedName(this.model.recipe.lines[this.line]!.statement);
 			if (name !== undefined) this.failedNames.add(name);
-			this.report.error('value', error.message, { within: error });
+			if (error instanceof ExpressionError) this.report.error('value', error.message, { within: error });
+			else if (error instanceof RangeError && /call stack/i.test(error.message))
+				this.report.error('value', 'this nests too deeply to be worked out; give parts of it names of their own with `let`');
+			// Whatever fails at one statement leaves what the others say.
+			else this.report.error('internal', sentenceOf(error, 'this statement'));
 		}
 	}
 
@@ -258,7 +258,26 @@ class Evaluation implements Workshop {
 		return this.settings.get(name);
 	}
 
+	/** Refuses the present statement where it draws what numbers do not hold. */
+	private checkReach(curve: Curve): void {
+		const beyond = beyondReach(curve);
+		if (!beyond) return;
+		const { from, to } = this.model.recipe.lines[this.line]!;
+		fail(
+			{ from: 0, to: to - from },
+			beyond === 'far'
+				? `this draws \`${curve.name}\` beyond ${reach.toExponential()} ${this.model.units}, farther away than can be worked with; draw it nearer the origin`
+				: `this makes \`${curve.name}\` smaller than ${(1 / reach).toExponential()} ${this.model.units}, which cannot be told from a point; draw it larger`
+		);
+	}
+
+	replace(changed: readonly (readonly [c: number, curve: Curve])[]): void {
+		for (const [, curve] of changed) this.checkReach(curve);
+		for (const [c, curve] of changed) this.model.curves[c] = curve;
+	}
+
 	add(curve: Curve, owner = curve.name, lines?: Uint32Array): void {
+		this.checkReach(curve);
 		this.segments += segmentCount(curve);
 		this.hasOverflown ||= this.model.curves.length >= mostCurves || this.segments > mostSegments;
 		if (this.model.curves.length >= mostCurves || this.segments > mostSegments)

@@ -1,6 +1,8 @@
 import { acos, asin, atan, atan2, cos, exp, hypot, log, pow, sin, tan } from '../numeric/elementary.ts';
 import { ARC, curveLength, parameterAtLength, pointAt, segmentCount, type Curve, type Point } from '../geometry/curve.ts';
+import { reach } from '../geometry/reach.ts';
 import { meetings, nearestOnCurve } from '../geometry/meet.ts';
+import { didYouMean } from '../text/nearest.ts';
 import type { Expression } from './syntax.ts';
 import { toRecipeUnits, unitKind } from './units.ts';
 import { bare, common, dimensionName, fits, product, type Dimension, type Value, type Want } from './values.ts';
@@ -54,6 +56,8 @@ export function evaluateNumber(expression: Expression, scope: Scope, want: Want)
 export function evaluatePoint(expression: Expression, scope: Scope): { x: number; y: number } {
 	const value = evaluate(expression, scope);
 	if (value.kind === 'number') fail(expression, 'a number stands where a point is needed, like (10, 0) or the name of a point');
+	if (!(Math.abs(value.x) <= reach && Math.abs(value.y) <= reach))
+		fail(expression, `this lies beyond ${reach.toExponential()}, farther away than can be worked with`);
 	return { x: value.x, y: value.y };
 }
 
@@ -246,8 +250,8 @@ function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope):
 		const d = value.dimension;
 		return { kind: 'number', value: Math.sqrt(value.value), dimension: d && { length: d.length / 2, angle: d.angle / 2 } };
 	}
-	const rule = functions[name];
-	if (!rule) fail(node.callee, `there is no function \`${name}\`; there are ${functionNames.join(', ')}`);
+	const rule = Object.hasOwn(functions, name) ? functions[name] : undefined;
+	if (!rule) fail(node.callee, `there is no function \`${name}\`${didYouMean(name, functionNames)}; there are ${functionNames.join(', ')}`);
 	if (rule.count !== 'many') needs(rule.count);
 	if (list.length === 0) fail(node, `\`${name}\` takes at least one value`);
 	let dimension: Dimension = null;

@@ -76,7 +76,7 @@ export function compileJet(e: Expression, scope: Scope, parameter: string): (t: 
 			return (t) => rules.exp!(times(b(t), rules.log!(a(t))));
 		}
 		case 'call': {
-			const rule = rules[e.callee.text];
+			const rule = Object.hasOwn(rules, e.callee.text) ? rules[e.callee.text] : undefined;
 			if (!rule || e.arguments.length !== 1)
 				throw new ExpressionError(`\`${e.callee.text}\` cannot follow the parameter \`${parameter}\` of a curve`, e.from, e.to);
 			const a = compileJet(e.arguments[0]!, scope, parameter);

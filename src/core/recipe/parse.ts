@@ -1,6 +1,7 @@
 import type { Line, Recipe, SyntaxError } from './recipe.ts';
 import { EOF, type IToken, type TokenType } from 'chevrotain';
 import type { Finding } from '../text/finding.ts';
+import { shortened } from '../text/shortened.ts';
 import { controlSign } from '../text/control-signs.ts';
 import { didYouMean } from '../text/nearest.ts';
 import { language } from './language.ts';
@@ -40,7 +41,7 @@ export function syntaxFindings(recipe: Recipe): Finding[] {
 			found.push({
 				severity: 'error',
 				code: 'syntax',
-				message: line.error.message,
+				message: shortened(line.error.message),
 				span: { from: line.from + line.error.from, to: line.from + line.error.to }
 			});
 	return found;

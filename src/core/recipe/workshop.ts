@@ -21,6 +21,8 @@ export interface Workshop {
 	 * file on which its points stand, where its segments run from point to point.
 	 */
 	add(curve: Curve, owner?: string, lines?: Uint32Array): void;
+	/** Puts other curves in the place of some, by their indices: all of them, or none where one cannot be. */
+	replace(changed: readonly (readonly [c: number, curve: Curve])[]): void;
 	/** The curves, as indices into the model's, that a reference stands for; at least one. */
 	curves(reference: CurveReference): number[];
 	/** The one curve that a reference stands for. */

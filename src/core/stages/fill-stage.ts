@@ -6,6 +6,7 @@ import { FillError, type Fill, type FillInput, type PreparedFill } from '../fill
 import { sameNumbers } from '../numeric/same.ts';
 import { part, type Work } from '../numeric/work.ts';
 import { elementLimit } from '../sizing/size-rule.ts';
+import { sentenceOf } from '../text/user-error.ts';
 import type { Report } from '../text/report.ts';
 import type { DividedDomain, RegionPlan } from './divide-stage.ts';
 import type { AskedFills, AskedRegion } from './helpers.ts';
@@ -209,8 +210,7 @@ export class FillStage {
 				own: plan.own
 			});
 		} catch (error) {
-			if (!(error instanceof FillError)) throw error;
-			prepared = error;
+			prepared = refused(error, input);
 		}
 		yield 0;
 		const last = this.last.get(region.name);
@@ -221,7 +221,7 @@ export class FillStage {
 		const expected =
 			known?.expected ??
 			predicted?.get(region.name) ??
-			(prepared instanceof FillError ? 0 : yield* part(prepared.expected(), 0, 0));
+			(prepared instanceof FillError ? 0 : yield* part(expectedOf(prepared), 0, 0));
 		const cost =
 			1 + (known || prepared instanceof FillError || expected > elementLimit ? 0 : expected * prepared.effort(expected));
 		return { plan, region, input, global, prepared, known, expected, cost };
@@ -267,9 +267,24 @@ function* made(own: Ready): Work<RememberedFill> {
 	try {
 		return remembered(own, yield* prepared.fill(expected));
 	} catch (error) {
-		if (!(error instanceof FillError)) throw error;
-		return remembered(own, error);
+		return remembered(own, refused(error, input));
 	}
+}
+
+/** How many elements a region will have; none where that cannot be said, and then its fill says why. */
+function* expectedOf(prepared: PreparedFill): Work<number> {
+	try {
+		const expected = yield* prepared.expected();
+		return expected >= 0 ? expected : 0;
+	} catch {
+		return 0;
+	}
+}
+
+/** Why a region is not filled. Whatever fails in one region leaves the others whole. */
+function refused(error: unknown, { x, y }: FillInput): FillError {
+	if (error instanceof FillError) return error;
+	return new FillError('internal', sentenceOf(error, 'the fill'), { x: x[0] ?? 0, y: y[0] ?? 0 });
 }
 
 /** What is kept of a region that came out so. */

@@ -19,7 +19,7 @@ describe('the cases of a study', () => {
 	it('are all combinations, in order, or paired', () => {
 		const all = cases('study s = beta from 0.4 to 0.7 in 4, rows in 16, 24, 36');
 		expect(all).toHaveLength(12);
-		expect(all[0]).toEqual({ name: 'beta_0.4_rows_16', settings: { beta: '0.4', rows: '16' }, refine: 1 });
+		expect(all[0]).toEqual({ number: 1, name: 'beta_0.4_rows_16', settings: { beta: '0.4', rows: '16' }, refine: 1 });
 		expect(all.map((c) => c.settings.beta)).toEqual(['0.4', '0.5', '0.6', '0.7'].flatMap((b) => [b, b, b]));
 		expect(cases('study s = rows in 16, 2*rows, 36, beta in 0.1, 0.2, 0.3 paired').map((c) => c.name)).toEqual(
 			['rows_16_beta_0.1', 'rows_16_beta_0.2', 'rows_36_beta_0.3'].map((n) => n)

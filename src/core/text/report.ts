@@ -1,5 +1,7 @@
 import { keepShape } from '../numeric/keep-shape.ts';
 import type { Finding, Severity, Span } from './finding.ts';
+import { shortened } from './shortened.ts';
+import { sentenceOf } from './user-error.ts';
 
 /** More findings of one kind than this are told in one. */
 const toldSingly = 12;
@@ -22,12 +24,15 @@ export class Report {
 	constructor(
 		private readonly lines: readonly Span[] = [],
 		readonly findings: Finding[] = [],
-		private readonly statement?: Span
+		private readonly statement?: Span,
+		/** The statement that was at hand last, shared by all reports of a run. */
+		private readonly latest: { statement?: Span | undefined } = {}
 	) {}
 
 	/** The same report about one statement, by its index; about none with −1. */
 	about(line: number): Report {
-		return new Report(this.lines, this.findings, this.lines[line]);
+		this.latest.statement = this.lines[line];
+		return new Report(this.lines, this.findings, this.lines[line], this.latest);
 	}
 
 	error(code: string, message: string, details?: Details): void {
@@ -42,6 +47,12 @@ export class Report {
 		this.findings.push(this.finding('note', code, message, details));
 	}
 
+	/** Something failed inside, at the statement that was at hand last; `what` says what is missing now. */
+	failed(what: string, error: unknown): void {
+		const { statement } = this.latest;
+		this.findings.push(new Report(this.lines, [], statement).finding('error', 'internal', sentenceOf(error, what)));
+	}
+
 	/** A finding about the statement at hand that is not told yet, for lists that are told together. */
 	finding(severity: Severity, code: string, message: string, { within, at, pieces, mend }: Details = {}): Finding {
 		const { statement } = this;
@@ -49,7 +60,7 @@ export class Report {
 		return {
 			severity,
 			code,
-			message,
+			message: shortened(message),
 			...(at ? { at } : {}),
 			...(span ? { span: { from: span.from, to: span.to } } : {}),
 			...(pieces ? { pieces } : {}),

@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import type { MeasureResult } from '../../core/quality/quality.ts';
 import { Meshing, type Runner } from './meshing.svelte.ts';
 import type { DeskResult } from './snapshot.ts';
+import { UserError } from '../../core/text/user-error.ts';
 
 const taken: MeasureResult = { values: new Float32Array(0), min: 0, mean: 0, max: 0, worst: -1 };
 const resultOf = (text: string, key = 'scaledJacobian') =>
@@ -66,7 +67,7 @@ describe('meshing', () => {
 
 	it('says why a run gave nothing, until one gives something', async () => {
 		const done = meshing.run('a', {});
-		runs[0]!.fail(new Error('the worker ended'));
+		runs[0]!.fail(new UserError('the worker ended'));
 		await done;
 		expect(meshing.failure).toBe('the worker ended');
 		const next = meshing.run('b', {});

@@ -65,7 +65,7 @@ export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 
 /** The text of a template that stands beside the recipe. */
 function templateOf(name: Word, { files }: Workshop): string {
-	const file = files[name.text];
+	const file = Object.hasOwn(files, name.text) ? files[name.text] : undefined;
 	if (!file)
 		fail(name, `no file \`${name.text}\` stands beside the recipe; a deck is made from a template there, like \`plain.liquid\``);
 	if (!('error' in file) || file.text === undefined)

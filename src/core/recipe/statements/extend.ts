@@ -62,7 +62,7 @@ export const extend: StatementRecord<ExtendSyntax> = {
 				}
 		}
 		if (!best) fail(statement.to, `\`${curve.name}\` does not meet \`${statement.to.name}\` however far it goes on`);
-		curves[c] = best.curve;
+		shop.replace([[c, best.curve]]);
 	},
 	uses: ({ curve, to }) => namesIn(curve, to),
 	needs: ({ curve, to }) => [curve, to]

@@ -5,7 +5,8 @@ import { fail } from '../workshop.ts';
 
 export interface RecipeSyntax extends Statement {
 	kind: 'recipe';
-	version: number;
+	/** As it is written. */
+	version: string;
 }
 
 export const recipe: StatementRecord<RecipeSyntax> = {
@@ -19,9 +20,9 @@ export const recipe: StatementRecord<RecipeSyntax> = {
 	doc: 'Comes first and says which version of the language the file is in.',
 	grammar(p) {
 		p.CONSUME(keyword('recipe'));
-		return { kind: 'recipe', version: Number(p.CONSUME(NumberLiteral).image) };
+		return { kind: 'recipe', version: p.CONSUME(NumberLiteral).image };
 	},
 	evaluate(statement) {
-		if (statement.version !== 1) fail({ from: 7, to: 7 }, `this program reads \`recipe 1\`, not version ${statement.version}`);
+		if (Number(statement.version) !== 1) fail({ from: 7, to: 7 }, `this program reads \`recipe 1\`, not version \`${statement.version}\``);
 	}
 };

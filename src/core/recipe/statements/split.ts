@@ -80,7 +80,7 @@ export const split: StatementRecord<SplitSyntax> = {
 				);
 			stops.push(t);
 		}
-		curves[c] = withJunctions(curve, stops);
+		shop.replace([[c, withJunctions(curve, stops)]]);
 	},
 	uses: ({ curve, at, into }) => namesIn(curve, at, into),
 	needs: ({ curve }) => [curve]

@@ -59,8 +59,9 @@ export const trim: StatementRecord<TrimSyntax> = {
 		if (curve.closed) {
 			const from = before ?? inner.at(-1)! - count;
 			const to = after ?? inner[0]! + count;
-			curves[c] = from < 0 ? partCurve(curve, from + count, to + count, curve.name) : partCurve(curve, from, to, curve.name);
-		} else curves[c] = partCurve(curve, before ?? 0, after ?? count, curve.name);
+			const part = from < 0 ? partCurve(curve, from + count, to + count, curve.name) : partCurve(curve, from, to, curve.name);
+			shop.replace([[c, part]]);
+		} else shop.replace([[c, partCurve(curve, before ?? 0, after ?? count, curve.name)]]);
 	},
 	uses: ({ curve, to, keep }) => namesIn(curve, to, keep),
 	needs: ({ curve, to }) => [curve, to]
