@@ -1,4 +1,4 @@
-import { version as ofPackage } from '../../package.json' with { type: 'json' };
+import description from '../../package.json' with { type: 'json' };
 
 /** The version of this program. */
-export const version: string = ofPackage;
+export const { version } = description;

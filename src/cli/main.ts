@@ -3,11 +3,13 @@ import { isUserError, sentenceOf } from '../core/text/user-error.ts';
 import { complain, RecipeError } from './errors.ts';
 import { subcommands } from './subcommands.ts';
 import { ContentError } from '../disk/system-error.ts';
+import { version } from '../api/version.ts';
 
 /** Runs the command; returns its exit status. */
 export async function main(argv: string[]): Promise<number> {
 	const program = new Command('tessellon')
 		.description('Turns a recipe of a 2D domain into a simulation mesh.')
+		.version(version)
 		.exitOverride()
 		.configureOutput({ writeErr: (text) => process.stderr.write(text) });
 	for (const add of subcommands) add(program);

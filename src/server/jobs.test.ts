@@ -281,15 +281,15 @@ describe('refusals', () => {
 
 	it('say which part of a body is wrong, in words', async () => {
 		await expect(readBody(post('{'), NewRevision)).rejects.toThrow('the body is not JSON');
-		await expect(readBody(post('{"text": 3, "files": {}, "label": ""}'), NewRevision)).rejects.toThrow('`text` is a text');
+		await expect(readBody(post('{"text": 3, "files": {}, "label": ""}'), NewRevision)).rejects.toThrow('`text` must be a text');
 		await expect(readBody(post('{"files": {}, "label": ""}'), NewRevision)).rejects.toThrow('`text` is missing');
-		await expect(readBody(post('null'), NewRevision)).rejects.toThrow('the body is an object');
+		await expect(readBody(post('null'), NewRevision)).rejects.toThrow('the body must be an object');
 		await expect(readBody(post('{"text": "", "files": {"a": "xyz"}, "label": ""}'), NewRevision)).rejects.toThrow(
 			/files.a`: a hash is 64 hexadecimal digits/
 		);
 		await expect(readBody(post('{"text": "\\ud800", "files": {}, "label": ""}'), NewRevision)).rejects.toThrow(/surrogate/);
 		await expect(readBody(post(`{"text": "", "files": {}, "label": "${'x'.repeat(300)}"}`), NewRevision)).rejects.toThrow(
-			'`label` is not as it must be: it has at most 200 characters or items'
+			'`label` has more than 200 characters or items'
 		);
 		await expect(readBody(post('{"text": "", "files": {"../a": "x"}, "label": ""}'), NewRevision)).rejects.toBeInstanceOf(
 			ProblemError

@@ -112,20 +112,20 @@ function whyNot(issue: v.BaseIssue<unknown>): string {
 		record: 'an object'
 	};
 	const kind = kinds[issue.type];
-	if (issue.kind === 'schema') return `${where} is ${kind ?? `one of ${(issue.expected ?? '').replaceAll(' | ', ', ')}`}`;
+	if (issue.kind === 'schema') return `${where} must be ${kind ?? `one of ${(issue.expected ?? '').replaceAll(' | ', ', ')}`}`;
 	// Our own sentences begin with a small letter; those of the schema's makers say `Invalid`.
-	return /^Invalid/.test(issue.message) ? `${where} is not as it must be: ${rule(issue)}` : `${where}: ${issue.message}`;
+	return /^Invalid/.test(issue.message) ? `${where} ${rule(issue)}` : `${where}: ${issue.message}`;
 }
 
 /** A rule of a schema, in words. */
 function rule({ type, requirement }: v.BaseIssue<unknown> & { requirement?: unknown }): string {
 	const bound = String(requirement);
 	const rules: Record<string, string> = {
-		max_length: `it has at most ${bound} characters or items`,
-		min_length: `it has at least ${bound} characters or items`,
-		min_value: `it is at least ${bound}`,
-		max_value: `it is at most ${bound}`,
-		integer: 'it is a whole number'
+		max_length: `has more than ${bound} characters or items`,
+		min_length: `has fewer than ${bound} characters or items`,
+		min_value: `must be at least ${bound}`,
+		max_value: `must be at most ${bound}`,
+		integer: 'must be a whole number'
 	};
-	return rules[type] ?? 'its form is wrong';
+	return rules[type] ?? 'has a wrong form';
 }

@@ -67,9 +67,9 @@ export interface PeriodicNodes {
 	to: Uint32Array;
 }
 
-export const triangleCount = (mesh: Mesh): number => mesh.triangles.length / 3;
-export const quadCount = (mesh: Mesh): number => mesh.quads.length / 4;
-export const elementCount = (mesh: Mesh): number => triangleCount(mesh) + quadCount(mesh);
+export const triangleCount = (mesh: Pick<MeshElements, 'triangles'>): number => mesh.triangles.length / 3;
+export const quadCount = (mesh: Pick<MeshElements, 'quads'>): number => mesh.quads.length / 4;
+export const elementCount = (mesh: Pick<MeshElements, 'triangles' | 'quads'>): number => triangleCount(mesh) + quadCount(mesh);
 
 /** Edges of a group, as indices of edges in {@link Mesh.edges}. */
 export function groupEdges(mesh: Mesh, group: MeshGroup): Uint32Array {

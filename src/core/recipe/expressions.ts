@@ -251,7 +251,11 @@ function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope):
 		return { kind: 'number', value: Math.sqrt(value.value), dimension: d && { length: d.length / 2, angle: d.angle / 2 } };
 	}
 	const rule = Object.hasOwn(functions, name) ? functions[name] : undefined;
-	if (!rule) fail(node.callee, `there is no function \`${name}\`${didYouMean(name, functionNames)}; there are ${functionNames.join(', ')}`);
+	if (!rule)
+		fail(
+			node.callee,
+			`there is no function \`${name}\`${didYouMean(name, functionNames)}; there are ${functionNames.join(', ')}`
+		);
 	if (rule.count !== 'many') needs(rule.count);
 	if (list.length === 0) fail(node, `\`${name}\` takes at least one value`);
 	let dimension: Dimension = null;

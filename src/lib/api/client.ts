@@ -1,4 +1,13 @@
-import type { FileTable, NewRevision, Problem, Project, ProjectSummary, Revision, StoredFile } from '../../api/schemas.ts';
+import type {
+	FileTable,
+	NewRevision,
+	Problem,
+	Project,
+	ProjectSummary,
+	Revision,
+	StoredFile,
+	StudyResult
+} from '../../api/schemas.ts';
 import { UserError } from '../../core/text/user-error.ts';
 
 /** The server refused; `message` is its sentence. */
@@ -50,6 +59,10 @@ export const redo = (id: string, etag: string) => call<Project>('POST', `${proje
 export const history = (id: string) => call<Revision[]>('GET', `${project(id)}/revisions`);
 export const restore = (id: string, etag: string, number: number) =>
 	call<Project>('POST', `${project(id)}/revisions/${number}/restore`, undefined, etag);
+export const getStudyResults = (id: string, study: string) =>
+	call<{ results: StudyResult[] }>('GET', `${project(id)}/studies/${encodeURIComponent(study)}/results`);
+export const keepStudyResults = (id: string, study: string, revision: number, results: StudyResult[]) =>
+	call<void>('POST', `${project(id)}/studies/${encodeURIComponent(study)}/results`, { revision, results });
 export const storeFile = (content: Uint8Array) => call<StoredFile>('POST', '/api/files', content);
 
 export async function fetchFile(hash: string): Promise<Uint8Array> {

@@ -35,6 +35,8 @@ import type { DeskResult } from './snapshot.ts';
 import { typedLabel, TypingRest } from './typing-rest.ts';
 
 import { browserMemory } from '../storage/browser-memory.ts';
+import { UserError } from '../../core/text/user-error.ts';
+import { type StudyKeeper } from '../study/study-runner.svelte.ts';
 
 export { thingKey } from './selection.svelte.ts';
 
@@ -277,6 +279,25 @@ export class Desk {
 		this.text = project.text;
 		this.files = project.files;
 		void this.mesh();
+	}
+
+	/** Where what comes of a study of the present recipe is kept: with the revision that it was run of. */
+	studyKeeper(study: string): StudyKeeper {
+		const { text, id, saver } = this;
+		let saved: number | undefined;
+		const revision = async (): Promise<number> => {
+			await saver.flush();
+			if (saver.state === 'saved' && this.text === text) saved ??= saver.revision;
+			if (saved === undefined) throw new UserError('the recipe itself is not saved yet');
+			return saved;
+		};
+		return {
+			load: async () => {
+				await revision();
+				return (await api.getStudyResults(id, study)).results;
+			},
+			keep: async (results) => api.keepStudyResults(id, study, await revision(), results)
+		};
 	}
 
 	/** Runs the pipeline on the present text. */

@@ -191,7 +191,7 @@ const api = {
 		text: string,
 		table: Record<string, string>,
 		{ settings, refine }: { settings: Record<string, string>; refine: number }
-	): Promise<Omit<CaseOutcome, 'milliseconds'>> {
+	): Promise<CaseOutcome> {
 		const [{ outcomeOf }, { drawPicture }] = await Promise.all([
 			import('../../formats/study.ts'),
 			import('../../formats/picture.ts')

@@ -1,9 +1,11 @@
 <script lang="ts">
+	import { refusalOf } from '../../formats/refusal.ts';
 	import { sentenceOf } from '../../core/text/user-error.ts';
 	import { keepDeliveries, keptDeliveries, markOf, standingOf } from './deliveries-kept.ts';
 	import { browserMemory } from '../storage/browser-memory.ts';
 	import Choice from '../controls/Choice.svelte';
 	import {
+		type AskedDelivery,
 		askedDeliveries,
 		type DeliveredFile,
 		downloadOf,
@@ -54,7 +56,7 @@
 		const { result } = desk;
 		if (!result) return [];
 		return askedDeliveries(result.model).map((one, k) => {
-			const { from, to } = result.recipe.lines[one.statement.line]!;
+			const { from, to } = result.recipe.lines[one.line]!;
 			return { ...one, k, source: result.recipe.text.slice(from, to) };
 		});
 	});
@@ -75,6 +77,7 @@
 			const { text } = desk;
 			const file = await desk.download(wanted, (k, of) => (done = `${k + 1} of ${of}`));
 			files = { ...files, [what]: file };
+			if (file.problems?.length) problem = `${file.problems.join('. ')}.`;
 			const milliseconds = performance.now() - since;
 			const own = { revision: Math.max(1, desk.saver.revision), mark: markOf(text), bytes: file.bytes.length, milliseconds };
 			delivered = { ...keptDeliveries(browserMemory, desk.id), [what]: own };
@@ -104,11 +107,13 @@
 	};
 
 	const options = () => (partial && unfilled.length > 0 ? { partial: 'yes' } : {});
-	const isHeld = (format: DeliveryFormat) =>
-		!desk.isCurrent ||
-		busy !== '' ||
-		(format.holds !== 'drawing' && desk.elements === 0) ||
-		(format.holds === 'mesh' && unfilled.length > 0 && !partial);
+	/** Why a format cannot be delivered now, as a sentence; undefined where it can. */
+	const refusal = (format: DeliveryFormat, isPartial: boolean) => desk.result && refusalOf(desk.result, format.holds, isPartial);
+	const isHeld = (format: DeliveryFormat, isPartial = partial) =>
+		!desk.isCurrent || busy !== '' || refusal(format, isPartial) !== undefined;
+	/** Said once for all formats that hold a mesh. */
+	const meshRefusal = $derived(desk.result && desk.elements > 0 ? refusalOf(desk.result, 'mesh', partial) : undefined);
+	const isPartialAsked = (statement: AskedDelivery['statement']) => statement?.options.partial === 'yes';
 
 	function keep(format: DeliveryFormat): void {
 		desk.edit(applyEdits(desk.text, addStatement(desk.recipe, `deliver ${format.name}`)), `Deliver ${format.title}`);
@@ -148,7 +153,7 @@
 	<SolidCard {solid} />
 	{#if asked.length > 0}
 		<h3>The recipe asks for</h3>
-		{#each asked as { k, source, format, problem: wrong } (k)}
+		{#each asked as { k, source, statement, format, problem: wrong } (k)}
 			<div class="format">
 				<div>
 					<code>{source}</code>
@@ -161,7 +166,7 @@
 				</div>
 				<button
 					class="action main"
-					disabled={!format || wrong !== undefined || isHeld(format)}
+					disabled={!format || wrong !== undefined || isHeld(format, isPartialAsked(statement))}
 					onclick={() => download(source, { statement: k })}>{busy === source ? 'Writing…' : 'Download'}</button
 				>
 				<button class="remove" aria-label="No longer {source}" data-tip="Take it out of the recipe" onclick={() => drop(source)}
@@ -169,10 +174,7 @@
 				>
 			</div>
 		{/each}
-		<button
-			class="action main all"
-			disabled={busy !== '' || !desk.isCurrent || desk.elements === 0 || asked.some((one) => one.problem !== undefined)}
-			onclick={() => download('all', 'all')}
+		<button class="action main all" disabled={busy !== '' || !desk.isCurrent} onclick={() => download('all', 'all')}
 			>{busy === 'all' ? 'Writing…' : `All of it${standing('all') ? `, ${standing('all')}` : ''}`}</button
 		>
 	{/if}
@@ -187,11 +189,8 @@
 		<button class="action" onclick={() => desk.downloadRecipe()}>Download</button>
 	</div>
 	<h3>Formats</h3>
+	{#if meshRefusal}<p class="problem">No mesh is delivered: {meshRefusal}.</p>{/if}
 	{#if unfilled.length > 0 && desk.elements > 0}
-		<p class="problem">
-			The mesh lacks {unfilled.slice(0, 4).join(', ')}{unfilled.length > 4 ? ` and ${unfilled.length - 4} more` : ''}: see the
-			findings.
-		</p>
 		<div class="partial"><Choice bind:checked={partial}>Deliver what is filled all the same</Choice></div>
 	{/if}
 	{#each deliveryFormats.filter((f) => !needsTemplate(f)) as format (format.name)}

@@ -26,7 +26,9 @@ export async function openRecipe(files: readonly File[]): Promise<Project> {
 	for (const file of files) {
 		if (file === recipe) continue;
 		if (file.size > coordinateFileLimit)
-			throw new UserError(`${file.name} has ${Math.round(file.size / 1e6)} MB, above the limit of ${coordinateFileLimit / 1e6} MB.`);
+			throw new UserError(
+				`${file.name} has ${Math.round(file.size / 1e6)} MB, above the limit of ${coordinateFileLimit / 1e6} MB.`
+			);
 		table[file.name] = (await api.storeFile(new Uint8Array(await file.arrayBuffer()))).hash;
 	}
 	return api.createProject(text, table);

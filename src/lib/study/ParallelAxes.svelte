@@ -7,9 +7,10 @@
 
 	interface Props {
 		/** The values of every case, an axis after the other; NaN where there is none. */
-		cases: readonly { name: string; values: readonly number[] }[];
+		cases: readonly { number: number; values: readonly number[] }[];
 		titles: readonly string[];
-		chosen: string;
+		/** The number of the case that is looked at; 0 for none. */
+		chosen: number;
 		/** For every axis the range that is kept; undefined where all are. */
 		limits: readonly ([number, number] | undefined)[];
 		onlimit: (axis: number, limit: [number, number] | undefined) => void;
@@ -45,7 +46,7 @@
 		});
 		return path;
 	};
-	const own = $derived(cases.find((c) => c.name === chosen));
+	const own = $derived(cases.find((c) => c.number === chosen));
 	const kept = $derived(cases.filter((c) => isKept(c.values)));
 	const others = $derived(cases.filter((c) => !isKept(c.values)));
 	/** All lines of a kind are one path: ten thousand cases are no more to draw than one. */

@@ -2,7 +2,7 @@
 	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
 	import { extent } from 'd3-array';
 	import { scaleLinear } from 'd3-scale';
-	import { onDestroy, untrack } from 'svelte';
+	import { onDestroy, onMount, untrack } from 'svelte';
 	import type { StudyStatement } from '../../core/recipe/statements/study.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { parseRecipe } from '../../core/recipe/parse.ts';
@@ -21,7 +21,8 @@
 	/** The cases of a study: run, stopped, gone on with; their figures in a table and in a plot; a click takes a case into the desk. */
 	const { study, cases, onclose }: { study: StudyStatement; cases: readonly StudyCase[]; onclose: () => void } = $props();
 	const desk = useDesk();
-	const runner = untrack(() => new StudyRunner(cases, desk.text, desk.files));
+	const runner = untrack(() => new StudyRunner(cases, desk.text, desk.files, desk.studyKeeper(study.name)));
+	onMount(() => runner.load());
 	onDestroy(() => runner.stop());
 
 	const parameters = untrack(() => [...new Set(cases.flatMap((c) => Object.keys(c.settings)))]);
@@ -35,12 +36,13 @@
 	let sortBy = $state('');
 	let isDown = $state(false);
 	let filter = $state('');
-	let chosen = $state('');
+	/** The number of the case that is looked at; 0 for none. */
+	let chosen = $state(0);
 	let x = $state(untrack(() => parameters[0] ?? 'refine'));
 	let y = $state<Key>('minJacobian');
 	let face = $state<'plot' | 'axes' | 'pictures'>('plot');
 	/** The case that is laid over the chosen one. */
-	let other = $state('');
+	let other = $state(0);
 	/** What the parallel axes keep, by the name of the axis. */
 	let limits = $state<Record<string, [number, number] | undefined>>({});
 
@@ -55,7 +57,7 @@
 		}
 		return outcome?.figures?.[key as Key] ?? NaN;
 	};
-	const all = $derived(cases.map((one): Row => ({ one, outcome: runner.done[one.name] })));
+	const all = $derived(cases.map((one): Row => ({ one, outcome: runner.done[one.number] })));
 	const rows = $derived.by(() => {
 		const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
 		const limited = Object.entries(limits).filter((l): l is [string, [number, number]] => l[1] !== undefined);
@@ -122,7 +124,7 @@
 		let least = 12;
 		for (const { row, px, py } of points) {
 			const away = Math.hypot(scaleX(px) - cx, scaleY(py) - cy);
-			if (away < least) [least, chosen] = [away, row.one.name];
+			if (away < least) [least, chosen] = [away, row.one.number];
 		}
 	}
 
@@ -135,12 +137,12 @@
 	const onAxes = $derived(
 		all
 			.filter((row) => row.outcome?.figures)
-			.map((row) => ({ name: row.one.name, values: axes.map((key) => Number(valueOf(row, key))) }))
+			.map((row) => ({ number: row.one.number, values: axes.map((key) => Number(valueOf(row, key))) }))
 	);
 	const pictured = $derived(rows.filter((r) => r.outcome?.picture).slice(0, 60));
 	const oneScale = $derived(Math.min(...pictured.map((r) => viewOf(r.outcome!.picture).scale)));
-	const picked = $derived(all.find(({ one }) => one.name === chosen));
-	const over = $derived(all.find(({ one }) => one.name === other && one.name !== chosen));
+	const picked = $derived(all.find(({ one }) => one.number === chosen));
+	const over = $derived(all.find(({ one }) => one.number === other && one.number !== chosen));
 	const worst = $derived.by(() => {
 		const made = all.filter(({ outcome }) => outcome?.figures);
 		return made.length === 0
@@ -159,7 +161,14 @@
 	function saveTable(): void {
 		const records = new Map(
 			all.flatMap(({ one, outcome }) =>
-				outcome ? [[one.name, { ...outcome, case: one.name, hash: '', settings: one.settings, refine: one.refine }] as const] : []
+				outcome
+					? [
+							[
+								one.number,
+								{ ...outcome, number: one.number, case: one.name, hash: '', settings: one.settings, refine: one.refine }
+							] as const
+						]
+					: []
 			)
 		);
 		saveAs(`${study.name}.csv`, new Blob([studyTable(cases, records).csv], { type: 'text/csv' }));
@@ -209,15 +218,21 @@
 											>{/each}</tr
 									></thead
 								>
-								<VirtualRows {rows} keyOf={(row) => row.one.name} columns={columns.length} shown={chosen}>
+								<VirtualRows
+									{rows}
+									keyOf={(row) => String(row.one.number)}
+									columns={columns.length}
+									shown={chosen === 0 ? '' : String(chosen)}
+								>
 									{#snippet row(own)}
-										<tr class:wrong={own.outcome?.ok === false} class:selected={own.one.name === chosen}>
+										<tr class:wrong={own.outcome?.ok === false} class:selected={own.one.number === chosen}>
 											{#each columns as key, k (key)}<td class:number={key !== 'case'}
 													>{#if k === 0}<button
 															class="case"
 															data-tip={own.outcome?.message || 'Look at this case'}
-															onclick={() => (chosen = own.one.name)}
-															>{own.outcome?.ok === false ? '✗ ' : ''}{own.one.name}</button
+															onclick={() => (chosen = own.one.number)}
+															><span class="quiet number">{own.one.number}</span>
+															{own.outcome?.ok === false ? '✗ ' : ''}{own.one.name}</button
 														>{:else}{show(own, key)}{/if}</td
 												>{/each}
 										</tr>
@@ -243,7 +258,7 @@
 							{#if worst}<button
 									class="action"
 									data-tip="The case with the least scaled Jacobian"
-									onclick={() => (chosen = worst.one.name)}>Worst case</button
+									onclick={() => (chosen = worst.one.number)}>Worst case</button
 								>{/if}
 						</div>
 						{#if face === 'plot'}
@@ -275,12 +290,12 @@
 												class="dots wrong"
 												d={dots(true)}
 											/>{/if}
-										{#each points.filter(({ row }) => points.length <= mostCircles || row.one.name === chosen) as { row, px, py } (row.one.name)}
+										{#each points.filter(({ row }) => points.length <= mostCircles || row.one.number === chosen) as { row, px, py } (row.one.number)}
 											<circle
 												cx={scaleX(px)}
 												cy={scaleY(py)}
-												r={row.one.name === chosen ? 6 : 3.5}
-												class:on={row.one.name === chosen}
+												r={row.one.number === chosen ? 6 : 3.5}
+												class:on={row.one.number === chosen}
 												class:wrong={row.outcome?.ok === false}><title>{row.one.name}: {short(py)}</title></circle
 											>
 										{/each}
@@ -298,8 +313,8 @@
 						{:else}
 							<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 							<div class="pictures" tabindex="0" role="region" aria-label="Meshes of the cases">
-								{#each pictured as own (own.one.name)}
-									<button class:on={own.one.name === chosen} onclick={() => (chosen = own.one.name)}
+								{#each pictured as own (own.one.number)}
+									<button class:on={own.one.number === chosen} onclick={() => (chosen = own.one.number)}
 										><svg viewBox="0 0 480 270" role="img" aria-label="Mesh of {own.one.name}"
 											><image href={pictureUrl(own.outcome!.picture)} {...atScale(own.outcome!.picture, oneScale)} /></svg
 										><span>{own.one.name}</span></button
@@ -320,8 +335,8 @@
 										alt="Mesh of {picked.one.name}"
 									/>{/if}
 								{#if picked.outcome?.picture}<select class="field" aria-label="Lay another case over it" bind:value={other}>
-										<option value="">lay another case over it…</option>
-										{#each pictured.filter((r) => r !== picked) as row (row.one.name)}<option value={row.one.name}
+										<option value={0}>lay another case over it…</option>
+										{#each pictured.filter((r) => r !== picked) as row (row.one.number)}<option value={row.one.number}
 												>{row.one.name}</option
 											>{/each}
 									</select>{/if}

@@ -7,5 +7,6 @@ export interface CaseOutcome {
 	figures: CaseFigures | null;
 	/** A small picture of the mesh, as SVG; empty where there is none. */
 	picture: string;
-	milliseconds: number;
+	/** How long it took; absent where it was run before this page was opened. */
+	milliseconds?: number;
 }

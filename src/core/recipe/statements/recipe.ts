@@ -23,6 +23,7 @@ export const recipe: StatementRecord<RecipeSyntax> = {
 		return { kind: 'recipe', version: p.CONSUME(NumberLiteral).image };
 	},
 	evaluate(statement) {
-		if (Number(statement.version) !== 1) fail({ from: 7, to: 7 }, `this program reads \`recipe 1\`, not version \`${statement.version}\``);
+		if (Number(statement.version) !== 1)
+			fail({ from: 7, to: 7 }, `this program reads \`recipe 1\`, not version \`${statement.version}\``);
 	}
 };
