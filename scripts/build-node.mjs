@@ -21,6 +21,8 @@ export function buildNode() {
 		// what a short command takes.
 		splitting: true,
 		chunkNames: 'part-[name]-[hash]',
+		// It has a part that is compiled for the machine, which it looks for beside itself.
+		external: ['better-sqlite3'],
 		logLevel: 'warning',
 		plugins: [esbuildBytes],
 		banner: { js: "import { createRequire as requireOf } from 'node:module';\nconst require = requireOf(import.meta.url);" }

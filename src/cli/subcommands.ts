@@ -1,3 +1,4 @@
+import { backup, restore } from './backup.ts';
 import { check } from './check.ts';
 import { desk } from './desk.ts';
 import { diff } from './diff.ts';
@@ -10,4 +11,7 @@ import type { Subcommand } from './subcommand.ts';
 import { watch } from './watch.ts';
 
 /** Every subcommand, in the order in which `--help` tells them. */
-export const subcommands: readonly Subcommand[] = [mesh, check, importFiles, look, study, desk, watch, diff, languageServer];
+export const subcommands: readonly Subcommand[] = [
+	...[mesh, check, importFiles, look, study, desk, watch, diff],
+	...[languageServer, backup, restore]
+];

@@ -7,7 +7,7 @@ import { writeWhole } from '../disk/write-whole.ts';
 import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { coordinateFileLimit } from '../formats/coordinates.ts';
-import type { Database } from './database.ts';
+import type { Database } from '../disk/database.ts';
 import { log } from './log.ts';
 import { ProblemError } from './problem.ts';
 import { emptyRecipe, type Projects } from './projects.ts';

@@ -8,7 +8,7 @@ import type { StudyCase } from '../core/study/cases.ts';
 import { isUserError, sentenceOf } from '../core/text/user-error.ts';
 import { caseHash } from '../disk/case-hash.ts';
 import type { CaseRecord } from '../formats/study.ts';
-import type { Database, JobState } from './database.ts';
+import type { Database, JobState } from '../disk/database.ts';
 import { fairest } from './fair-turn.ts';
 import { log } from './log.ts';
 import { notFound, ProblemError } from './problem.ts';

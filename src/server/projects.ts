@@ -4,7 +4,7 @@ import type { FileTable, NewRevision, Project, ProjectSummary, Revision } from '
 import { linesOf } from '../core/recipe/statement.ts';
 import { title } from '../core/recipe/statements/title.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
-import type { Database, MoveKind, Tables } from './database.ts';
+import type { Database, MoveKind, Tables } from '../disk/database.ts';
 import { log } from './log.ts';
 import { notFound, ProblemError } from './problem.ts';
 import { TaskError } from './workers.ts';

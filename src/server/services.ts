@@ -3,7 +3,7 @@ import { join, resolve } from 'node:path';
 import { UserError } from '../core/text/user-error.ts';
 import { makeFolder } from '../disk/make-folder.ts';
 import { DataLock } from './data-lock.ts';
-import { type Database, openDatabase } from './database.ts';
+import { type Database, openDatabase } from '../disk/database.ts';
 import { seedDemo } from './demo.ts';
 import { RecipeDocument } from './document.ts';
 import { Jobs } from './jobs.ts';

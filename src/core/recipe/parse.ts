@@ -126,7 +126,7 @@ function splitStatements(text: string): Line[] {
 	return lines;
 }
 
-const startsStatement = (line: string) => language().starts.includes(/^\s*([a-z]+)\s/.exec(line)?.[1] ?? '');
+const startsStatement = (line: string) => language().starts.includes(/^\s*([a-z]+)(?:\s|$)/.exec(line)?.[1] ?? '');
 
 function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError } {
 	const { tokens, errors } = language().lexer.tokenize(source);

@@ -1,7 +1,7 @@
 import { dirname } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { Kysely, Migrator, SqliteDialect, type Generated, type Migration } from 'kysely';
-import { makeFolder } from '../disk/make-folder.ts';
+import { makeFolder } from './make-folder.ts';
 import { documentsMigration } from './migrations/2026-11-27-documents.ts';
 import { firstMigration } from './migrations/2026-11-25-first.ts';
 import { jobsMigration } from './migrations/2026-12-01-jobs.ts';
@@ -98,7 +98,7 @@ export async function openDatabase(path: string): Promise<Database> {
 }
 
 /** Why a database could not be opened, as a sentence for whoever starts the server. */
-function whyNotOpened(path: string, { code = '', message }: Error & { code?: string }): string {
+export function whyNotOpened(path: string, { code = '', message }: Error & { code?: string }): string {
 	const folder = dirname(path);
 	if (['EACCES', 'EROFS', 'EPERM', 'SQLITE_CANTOPEN', 'SQLITE_READONLY'].some((c) => code.startsWith(c)))
 		return `the data folder ${folder} cannot be written; give this user the right to, or name another in TESSELLON_DATA`;
