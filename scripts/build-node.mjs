@@ -23,6 +23,7 @@ export function buildNode() {
 		chunkNames: 'part-[name]-[hash]',
 		// It has a part that is compiled for the machine, which it looks for beside itself.
 		external: ['better-sqlite3'],
+		metafile: true,
 		logLevel: 'warning',
 		plugins: [esbuildBytes],
 		banner: { js: "import { createRequire as requireOf } from 'node:module';\nconst require = requireOf(import.meta.url);" }

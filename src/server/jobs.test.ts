@@ -128,10 +128,10 @@ describe('jobs', () => {
 		const jobs = await open();
 		const { id } = await start(jobs, await make(recipe(0.008)));
 		await jobs.close();
-		// As a server leaves it that was killed at it for the third time.
-		await database.updateTable('jobs').set({ state: 'running', attempts: 3 }).where('id', '=', id).execute();
+		// As a server leaves it that was killed at it for the tenth time.
+		await database.updateTable('jobs').set({ state: 'running', attempts: 10 }).where('id', '=', id).execute();
 		const after = await open();
-		expect(await after.get(id)).toMatchObject({ state: 'failed', message: expect.stringMatching(/ended 3 times/) });
+		expect(await after.get(id)).toMatchObject({ state: 'failed', message: expect.stringMatching(/ended 10 times/) });
 		await after.close();
 	});
 

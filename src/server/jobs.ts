@@ -62,6 +62,8 @@ interface LiveJob extends NewJob {
 	id: string;
 	state: 'queued' | 'running';
 	attempts: number;
+	/** Whether this server has begun it. */
+	isTried: boolean;
 	createdAt: string;
 	progress: number;
 	listeners: Set<(job: Job) => void>;
@@ -84,7 +86,7 @@ export interface JobLimits {
 	attempts: number;
 }
 
-export const usualLimits: JobLimits = { queued: 1000, outputBytes: 8e9, keepFor: 3_600_000, attempts: 3 };
+export const usualLimits: JobLimits = { queued: 1000, outputBytes: 8e9, keepFor: 3_600_000, attempts: 10 };
 
 /** How long a row of an ended job is kept, in milliseconds. */
 const rowKeptFor = 7 * 86_400_000;
@@ -290,7 +292,7 @@ export class Jobs {
 		for (const job of this.live.values()) {
 			for (const stop of job.stops) stop();
 			if (job.study) await this.saveResults(job, job.study);
-			if (job.state === 'running') await this.setAttempts(job, job.attempts - 1);
+			if (job.isTried) await this.setAttempts(job, job.attempts - 1);
 		}
 	}
 
@@ -305,7 +307,15 @@ export class Jobs {
 	}
 
 	private enter(job: NewJob & Pick<LiveJob, 'seq' | 'id' | 'attempts' | 'createdAt'>): LiveJob {
-		const live: LiveJob = { ...job, state: 'queued', progress: 0, listeners: new Set(), stops: new Set(), isStopped: false };
+		const live: LiveJob = {
+			...job,
+			state: 'queued',
+			isTried: false,
+			progress: 0,
+			listeners: new Set(),
+			stops: new Set(),
+			isStopped: false
+		};
 		this.live.set(live.id, live);
 		return live;
 	}
@@ -394,14 +404,20 @@ export class Jobs {
 
 	/** Marks a job as at work, and reads its recipe. */
 	private async begin(job: LiveJob): Promise<void> {
-		if (job.state === 'queued') {
-			job.state = 'running';
+		// To work out the cases of a study is no attempt at it yet.
+		const isAttempt = !job.isTried && (job.request.kind === 'delivery' || job.study !== undefined);
+		if (isAttempt) {
+			job.isTried = true;
 			job.attempts++;
+		}
+		if (job.state === 'queued' || isAttempt) {
+			const isNew = job.state === 'queued';
+			job.state = 'running';
 			await this.persist(() =>
 				this.database.updateTable('jobs').set({ state: 'running', attempts: job.attempts }).where('id', '=', job.id).execute()
 			);
-			log.info({ job: job.id }, `job ${job.id} begins`);
-			tell(job, this.told(job));
+			if (isNew) log.info({ job: job.id }, `job ${job.id} begins`);
+			if (isNew) tell(job, this.told(job));
 		}
 		job.recipe ??= await this.recipeOf(job);
 	}

@@ -1,4 +1,5 @@
 import { readFile, writeFile } from 'node:fs/promises';
+import { constants, setPriority } from 'node:os';
 import { createInterface } from 'node:readline';
 import { createReadStream } from 'node:fs';
 import { worker, workerEmit } from 'workerpool';
@@ -104,4 +105,8 @@ const tasks: Tasks = {
 	}
 };
 
+// Whoever edits does not wait for meshes: the server itself goes first.
+setPriority(constants.priority.PRIORITY_LOW);
+// The server has gone, and with it whoever waits for this.
+process.on('error' as 'disconnect', () => process.exit(1));
 worker(tasks as unknown as Record<string, (...args: unknown[]) => unknown>);

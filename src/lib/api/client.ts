@@ -63,6 +63,7 @@ export const getStudyResults = (id: string, study: string) =>
 	call<{ results: StudyResult[] }>('GET', `${project(id)}/studies/${encodeURIComponent(study)}/results`);
 export const keepStudyResults = (id: string, study: string, revision: number, results: StudyResult[]) =>
 	call<void>('POST', `${project(id)}/studies/${encodeURIComponent(study)}/results`, { revision, results });
+export const logOut = () => call<void>('DELETE', '/api/session');
 export const storeFile = (content: Uint8Array) => call<StoredFile>('POST', '/api/files', content);
 
 export async function fetchFile(hash: string): Promise<Uint8Array> {

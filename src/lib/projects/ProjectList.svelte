@@ -44,8 +44,32 @@
 	}
 
 	async function create(): Promise<void> {
-		const project = await api.createProject();
-		await goto(resolve('/projects/[id]', { id: project.id }));
+		try {
+			const project = await api.createProject();
+			await goto(resolve('/projects/[id]', { id: project.id }));
+		} catch (error) {
+			problem = sentenceOf(error, 'making a project');
+		}
+	}
+
+	/** Whether this browser has a session on a server with a token. */
+	const hasSession = document.cookie.includes('tessellon_guarded=');
+	async function logOut(): Promise<void> {
+		try {
+			await api.logOut();
+			location.reload();
+		} catch (error) {
+			problem = sentenceOf(error, 'logging out');
+		}
+	}
+
+	/** A picture that does not come is asked for again a few times: the server may be busy, or its database held by another program. */
+	const mostTries = 3;
+	const againAfter = 4000;
+	const tries = $state<Record<string, number>>({});
+	function missed(key: string): void {
+		if ((tries[key] ?? 0) + 1 < mostTries) setTimeout(() => (tries[key] = (tries[key] ?? 0) + 1), againAfter);
+		else drawn[key] = 'no';
 	}
 
 	async function open(files: FileList | null): Promise<void> {
@@ -85,6 +109,10 @@
 	<Mark /><b>Tessellon</b>
 	<span>from a 2D drawing to a simulation mesh</span>
 	<div></div>
+	<a class="quiet" href="/licences.txt" target="_blank" rel="external" data-tip="The licences of what Tessellon is made of"
+		>Licences</a
+	>
+	{#if hasSession}<button class="action" data-tip="End the session of this browser" onclick={logOut}>Log out</button>{/if}
 	<label class="action"
 		>Open a recipe…<input
 			type="file"
@@ -123,12 +151,13 @@
 			<li class="panel">
 				<a href={resolve('/projects/[id]', { id: project.id })}>
 					<img
-						src="/api/projects/{project.id}/picture?revision={project.revision}"
+						src="/api/projects/{project.id}/picture?revision={project.revision}&try={tries[`${project.id} ${project.revision}`] ??
+							0}"
 						alt="Mesh of {project.title}"
 						loading="lazy"
 						class:drawn={drawn[`${project.id} ${project.revision}`] === 'yes'}
 						onload={() => (drawn[`${project.id} ${project.revision}`] = 'yes')}
-						onerror={() => (drawn[`${project.id} ${project.revision}`] = 'no')}
+						onerror={() => missed(`${project.id} ${project.revision}`)}
 						width="480"
 						height="270"
 					/>
@@ -179,7 +208,8 @@
 		font-size: 17px;
 		font-weight: 600;
 	}
-	header span {
+	header span,
+	header .quiet {
 		color: var(--quiet);
 	}
 	header div {
