@@ -4,6 +4,7 @@ import { log, requestId } from './log.ts';
 import { isUserError } from '../core/text/user-error.ts';
 import { shortened } from '../core/text/shortened.ts';
 import { StoppedError } from './stopped.ts';
+import { withoutControlSigns } from '../core/text/control-signs.ts';
 
 /** A refusal that the server answers with RFC 9457 problem details. */
 export class ProblemError extends Error {
@@ -35,7 +36,8 @@ const isTooLarge = (error: unknown): boolean => (error as { status?: unknown } |
 
 const tooLarge = () => new ProblemError(413, 'Too large', 'the body is larger than the server takes');
 
-export const notFound = (what: string) => new ProblemError(404, 'Not found', `there is no ${what}`);
+export const notFound = (what: string) =>
+	new ProblemError(404, 'Not found', shortened(`there is no ${withoutControlSigns(what)}`));
 
 /** Runs a request handler and answers refusals as problem details. */
 export async function answering(run: () => Promise<Response>): Promise<Response> {

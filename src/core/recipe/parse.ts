@@ -191,7 +191,8 @@ function printable(sign: string): string {
 export function parseStatement(source: string): Pick<Line, 'statement' | 'error'> {
 	const tokens = tokenize(source);
 	if ('error' in tokens) return tokens;
-	const first = tokens.tokens[0]!;
+	const [first] = tokens.tokens;
+	if (!first) return { error: { message: 'a statement is missing', from: 0, to: source.length } };
 	const { starts } = language();
 	if (!starts.includes(first.image)) {
 		const message = `\`${first.image}\` starts no statement${didYouMean(first.image, starts) || `; a line starts with one of ${starts.join(', ')}`}`;
