@@ -158,8 +158,15 @@ const eight = {
 };
 const sixteen = { nodes: Float64Array.from(nodes16), weights: Float64Array.from(weights16) };
 
-/** Arc length of a part of a cubic where two rules agree on it to the rounding of their sums; −1 elsewhere, as where it turns sharply. */
-function cubicLength(data: Float64Array, o: number, from: number, to: number): number {
+/** A part of a cubic that turns sharply is halved so often at most. */
+const mostHalvings = 24;
+/** Two rules agree on a length where they differ by this share of it: the rounding of their sums. */
+const agreement = 1e-15;
+
+/** The lengths of a part of a cubic by the two rules, the coarse one first. */
+const byRules = new Float64Array(2);
+
+function putLengths(data: Float64Array, o: number, from: number, to: number): void {
 	// The derivative as a polynomial of the parameter.
 	const x0 = 3 * (data[o + 4]! - data[o]!);
 	const y0 = 3 * (data[o + 5]! - data[o + 1]!);
@@ -169,7 +176,6 @@ function cubicLength(data: Float64Array, o: number, from: number, to: number): n
 	const y2 = 3 * (data[o + 3]! - 3 * data[o + 7]! + 3 * data[o + 5]! - data[o + 1]!);
 	const middle = (from + to) / 2;
 	const half = (to - from) / 2;
-	let [coarse, fine] = [0, 0];
 	for (let rule = 0; rule < 2; rule++) {
 		const { nodes, weights } = rule === 0 ? eight : sixteen;
 		let sum = 0;
@@ -181,10 +187,29 @@ function cubicLength(data: Float64Array, o: number, from: number, to: number): n
 				sum += weights[k]! * Math.sqrt(dx * dx + dy * dy);
 			}
 		}
-		coarse = fine;
-		fine = sum * half;
+		byRules[rule] = sum * half;
 	}
-	return Math.abs(fine - coarse) <= 1e-15 * fine ? fine : -1;
+}
+
+/**
+ * Arc length of a part of a cubic: where two rules do not agree on it to the rounding of their sums, as where it turns sharply,
+ * that of its halves.
+ *
+ * @param tolerance how far the two rules may be apart; a share of the whole part where it is given for none
+ */
+function cubicLength(data: Float64Array, o: number, from: number, to: number, tolerance = -1, depth = mostHalvings): number {
+	putLengths(data, o, from, to);
+	const [coarse, fine] = byRules as unknown as [number, number];
+	const within = tolerance < 0 ? agreement * fine : tolerance;
+	if (Math.abs(fine - coarse) <= within || depth === 0) return fine;
+	const middle = (from + to) / 2;
+	return cubicLength(data, o, from, middle, within, depth - 1) + cubicLength(data, o, middle, to, within, depth - 1);
+}
+
+/** Whether a cubic turns so sharply that its length is that of its parts. */
+function turnsSharply(data: Float64Array, o: number): boolean {
+	putLengths(data, o, 0, 1);
+	return Math.abs(byRules[1]! - byRules[0]!) > agreement * byRules[1]!;
 }
 
 /** Signed curvature of one segment, positive where it bends to the left; 1 over recipe units. */
@@ -218,10 +243,7 @@ export function segmentLength(curve: Curve, segment: number, from: number, to: n
 	const kind = curve.kinds[segment];
 	if (kind === LINE) return (to - from) * hypot(data[o + 2]! - data[o]!, data[o + 3]! - data[o + 1]!);
 	if (kind === ARC) return (to - from) * data[o + 6]! * Math.abs(data[o + 8]!);
-	if (kind === CUBIC) {
-		const length = cubicLength(data, o, from, to);
-		if (length >= 0) return length;
-	}
+	if (kind === CUBIC) return cubicLength(data, o, from, to);
 	return integrate(
 		(u) => {
 			const d = segmentDerivative(curve, segment, u);
@@ -264,11 +286,16 @@ export function parameterAtLength(curve: Curve, length: number, near = 0): numbe
 	const wanted = length - lengths[low]!;
 	let u = wanted / span;
 	if (kinds[low] === LINE || kinds[low] === ARC) return low + u;
-	// Newton from the proportional guess, kept inside a shrinking bracket.
+	// Newton from the proportional guess, kept inside a shrinking bracket. Of a segment that turns sharply only what lies between
+	// two guesses is measured, which is short and smooth.
+	const isSharp = kinds[low] === CUBIC && turnsSharply(curve.data, low * STRIDE);
 	let a = 0;
 	let b = 1;
+	let [measured, upTo] = [0, 0];
 	for (let i = 0; i < 60; i++) {
-		const error = segmentLength(curve, low, 0, u) - wanted;
+		measured = isSharp ? measured + signedLength(curve, low, upTo, u) : segmentLength(curve, low, 0, u);
+		upTo = u;
+		const error = measured - wanted;
 		if (Math.abs(error) <= 1e-13 * span) break;
 		if (error > 0) b = u;
 		else a = u;
@@ -278,6 +305,10 @@ export function parameterAtLength(curve: Curve, length: number, near = 0): numbe
 	}
 	return low + u;
 }
+
+/** Arc length from one local parameter to another, below zero where that lies before. */
+const signedLength = (curve: Curve, segment: number, from: number, to: number): number =>
+	to >= from ? segmentLength(curve, segment, from, to) : -segmentLength(curve, segment, to, from);
 
 /** The smallest box around one segment: [minX, minY, maxX, maxY]; for cubics and rational ones, the box of the control points. */
 export function segmentBox(curve: Curve, segment: number): [number, number, number, number] {

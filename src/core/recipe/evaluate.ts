@@ -86,6 +86,8 @@ class Evaluation implements Workshop {
 	readonly model: Model;
 	private readonly values = new Map<string, { value: Value; line: number }>();
 	private readonly usedNames = new Map<string, number>();
+	/** Names of regions, groups and studies, with the statement that gives each. */
+	private readonly given = new Map<string, number>();
 	/** The statement that first defines each name, for telling "later" from "nowhere". */
 	private definitions: Map<string, number> | undefined;
 	private readonly failedNames = new Set<string>();
@@ -190,6 +192,7 @@ class Evaluation implements Workshop {
 		});
 		for (const { name, value, dimension, line } of model.parameters)
 			this.values.set(name, { value: { kind: 'number', value, dimension }, line });
+		for (const { statement } of model.recipe.lines) if (statement) this.takeNames(statement, language().recordOf(statement));
 		for (const { name, x, y, line } of model.points) this.values.set(name, { value: { kind: 'point', x, y }, line });
 		return this;
 	}
@@ -248,6 +251,18 @@ class Evaluation implements Workshop {
 		if (defined?.space === 'value') this.claim(defined.name);
 		const outcome = record.evaluate(statement, this);
 		if (outcome) (this.model.stated[record.kind] ??= []).push({ ...outcome, line: this.line });
+		this.takeNames(statement, record);
+	}
+
+	/** Notes the names that a statement gives. */
+	private takeNames(statement: Statement, record: StatementRecord): void {
+		const defined = record.defines?.(statement);
+		for (const { space, name } of [...(defined ? [defined] : []), ...(record.definesAlso?.(statement) ?? [])])
+			if (space !== 'value') this.given.set(`${space} ${name.text}`, this.line);
+	}
+
+	free(space: 'region' | 'group' | 'study', name: Word): void {
+		if (this.given.has(`${space} ${name.text}`)) fail(name, `a ${space} \`${name.text}\` exists already`);
 	}
 
 	define(name: string, value: Value): void {

@@ -2,7 +2,7 @@ import type { Report } from '../text/report.ts';
 import type { Curve, Point } from '../geometry/curve.ts';
 import { ExpressionError, type Scope } from './expressions.ts';
 import type { CoordinateFiles, Model } from './model.ts';
-import type { CurveReference, Expression } from './syntax.ts';
+import type { CurveReference, Expression, Word } from './syntax.ts';
 import type { Value, Want } from './values.ts';
 import { isUserError } from '../text/user-error.ts';
 
@@ -33,6 +33,8 @@ export interface Workshop {
 	remove(curves: readonly number[], because: string): void;
 	/** Tells what is doubtful about the present statement. */
 	readonly report: Report;
+	/** Refuses a name that an earlier statement gives to another region, group or study. */
+	free(space: 'region' | 'group' | 'study', name: Word): void;
 	/** Gives a name its value. */
 	define(name: string, value: Value): void;
 	/** The value that a parameter has instead of its own, as the command's `--set` gives it. */

@@ -65,7 +65,8 @@ export class DivideStage {
 				});
 		});
 		const divisions = yield* divide({ ...domain, demands, field, report, placed: this.placed, knownSizes: this.knownSizes });
-		demands.forEach(({ region }, k) => (plans.find((plan) => plan.region === region)!.own = divisions.own[k]!));
+		const planOf = new Map(plans.map((plan) => [plan.region, plan]));
+		demands.forEach(({ region }, k) => (planOf.get(region)!.own = divisions.own[k]!));
 		const clashes = new Set(
 			demands
 				.filter(({ demands: { walks } }) => walks.some((walk) => walk.some((h) => divisions.clashing.has(h >> 1))))
@@ -77,13 +78,17 @@ export class DivideStage {
 }
 
 function checkSizes({ model, regions, fallbackSize }: Domain, report: Report): void {
-	for (const [r, region] of regions.entries())
-		if (region.fillLine < 0 && regions.findIndex((other) => other.statement === region.statement) === r)
+	const told = new Set<string>();
+	for (const region of regions) {
+		const isFirst = !told.has(region.statement);
+		told.add(region.statement);
+		if (region.fillLine < 0 && isFirst)
 			report
 				.about(region.line)
 				.warning('no-fill', `nothing says what region \`${region.statement}\` is filled with, so it stays empty`, {
 					mend: { label: 'Fill it with triangles', edits: addStatement(model.recipe, `fill ${region.statement} triangles`) }
 				});
+	}
 	const unsized = regions.filter((r) => r.size === undefined && methodOf(r)?.takesSize && r.fill !== 'structured');
 	if (unsized.length > 0)
 		report.note(

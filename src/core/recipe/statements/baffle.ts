@@ -6,7 +6,6 @@ import { inAnyOrder, word } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Statement, Word } from '../syntax.ts';
 import { Comma, keyword, Name } from '../tokens.ts';
-import { freeGroupName } from './group.ts';
 
 /** A wall of two sides inside the mesh, as a statement has it. */
 export interface BaffleStatement {
@@ -66,7 +65,7 @@ export const baffle: StatementRecord<BaffleSyntax, BaffleStatement> = {
 		return { kind: 'baffle', name, pieces, ...parts };
 	},
 	evaluate({ name, pieces, boundary, sides, colour }, shop) {
-		for (const one of [name, ...(sides ?? [])]) freeGroupName(one, shop);
+		for (const one of [name, ...(sides ?? [])]) shop.free('group', one);
 		return {
 			name: name.text,
 			pieces: withSets(pieces, shop),

@@ -8,7 +8,6 @@ import { inAnyOrder, type OwnRule, word } from '../rules.ts';
 import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { Comma, keyword, Name } from '../tokens.ts';
-import { fail, type Workshop } from '../workshop.ts';
 
 export interface GroupStatement {
 	name: string;
@@ -112,7 +111,7 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 	},
 	evaluate(statement, shop) {
 		const { name, boundary, colour, pieces, regions, points, sources } = statement;
-		freeGroupName(name, shop);
+		shop.free('group', name);
 		return {
 			name: name.text,
 			kind: kindOf(boundary, 'general'),
@@ -132,12 +131,3 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 	],
 	uses: ({ pieces, regions, points }) => [...namesIn(pieces, points), ...regionsIn(regions)]
 };
-
-/** Complains where a name is that of another group, or of a side of a two-sided wall. */
-export function freeGroupName(name: Word, { model }: Workshop): void {
-	const groups = (model.stated.group ?? []) as { name: string }[];
-	const baffles = (model.stated.baffle ?? []) as { name: string; sides?: string[] }[];
-	const sided = [...baffles, ...((model.stated.solid ?? []) as { sides?: string[] }[])];
-	const taken = [...groups, ...baffles].map((g) => g.name).concat(sided.flatMap((s) => s.sides ?? []));
-	if (taken.includes(name.text)) fail(name, `a group \`${name.text}\` exists already`);
-}

@@ -2,10 +2,9 @@ import type { Point } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../expressions.ts';
 import { namesIn } from '../names.ts';
 import { word } from '../rules.ts';
-import { stated, type StatementRecord } from '../statement.ts';
+import type { StatementRecord } from '../statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
 import { keyword, Name } from '../tokens.ts';
-import { fail } from '../workshop.ts';
 
 export interface RegionStatement {
 	name: string;
@@ -52,7 +51,7 @@ export const region: StatementRecord<RegionSyntax, RegionStatement> = {
 	},
 	evaluate(statement, shop) {
 		const name = statement.name.text;
-		if (stated(shop.model, region).some((r) => r.name === name)) fail(statement.name, `a region \`${name}\` exists already`);
+		shop.free('region', statement.name);
 		return {
 			name,
 			...(statement.bounds ? { bounds: statement.bounds } : {}),

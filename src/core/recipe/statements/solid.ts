@@ -7,7 +7,6 @@ import { stated, type StatementRecord } from '../statement.ts';
 import type { Expression, Statement, Word } from '../syntax.ts';
 import { Comma, keyword, Name } from '../tokens.ts';
 import { fail } from '../workshop.ts';
-import { freeGroupName } from './group.ts';
 
 /** The solid that a mesh is delivered as: lengths in recipe units, angles in radians. */
 export interface SolidStatement {
@@ -95,7 +94,7 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 		const refuse = (e: Expression | undefined, message: string) => {
 			if (e) fail(e, message);
 		};
-		for (const name of sides ?? []) freeGroupName(name, shop);
+		for (const name of sides ?? []) shop.free('group', name);
 		const shared = {
 			kind: kindOf(boundary, 'symmetry'),
 			...(sides ? { sides: [sides[0].text, sides[1].text] as [string, string] } : {})
