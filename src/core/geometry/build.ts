@@ -314,35 +314,42 @@ export function bsplineCurve(
 	if (knots.some((k, i) => i > 0 && k < knots[i - 1]!)) throw new UserError('knots never go down');
 	if (weights.length !== n || weights.some((w) => !(w > 0)))
 		throw new UserError(`${n} control points need ${n} weights above zero`);
-	let t = [...knots];
 	// Seen from the first point, so that a curve far from the origin loses no digit.
 	const origin = points[0]!;
-	let rows = points.map((q, k) => [(q.x - origin.x) * weights[k]!, (q.y - origin.y) * weights[k]!, weights[k]!]);
-	const [first, last] = [t[p]!, t[n]!];
+	const [first, last] = [knots[p]!, knots[n]!];
 	if (!(last > first)) throw new UserError('the knots leave no curve between them');
-	const insert = (u: number) => {
-		let k = p;
-		while (k < rows.length - 1 && t[k + 1]! <= u) k++;
-		const next: number[][] = [];
-		for (let i = 0; i <= rows.length; i++) {
-			if (i <= k - p) next.push(rows[i]!);
-			else if (i > k) next.push(rows[i - 1]!);
-			else {
-				const f = (u - t[i]!) / (t[i + p]! - t[i]!);
-				next.push(rows[i]!.map((r, c) => f * r + (1 - f) * rows[i - 1]![c]!));
-			}
-		}
-		rows = next;
-		t = [...t.slice(0, k + 1), u, ...t.slice(k + 1)];
+	const multiplicity = new Map<number, number>();
+	for (const u of knots) multiplicity.set(u, (multiplicity.get(u) ?? 0) + 1);
+	const distinct = [...multiplicity.keys()].filter((u) => u >= first && u <= last);
+	// Inserted in ascending order, a knot changes only the rows just before it: what stands further on
+	// waits, so that each insertion takes a bounded time.
+	const rows: number[][] = [];
+	const t: number[] = [];
+	const rowsAhead = points.map((q, k) => [(q.x - origin.x) * weights[k]!, (q.y - origin.y) * weights[k]!, weights[k]!]).reverse();
+	const knotsAhead = [...knots].reverse();
+	const reach = (index: number) => {
+		while (rows.length <= index && rowsAhead.length > 0) rows.push(rowsAhead.pop()!);
+		while (t.length <= index + p && knotsAhead.length > 0) t.push(knotsAhead.pop()!);
 	};
-	const distinct = [...new Set(t)].filter((u) => u >= first && u <= last);
-	for (const u of distinct) {
-		for (let have = t.filter((k) => k === u).length; have < p; have++) insert(u);
-	}
+	let span = p;
+	reach(span + 1);
+	const insert = (u: number) => {
+		while (span + 1 < rows.length && t[span + 1]! <= u) reach(++span + 1);
+		const mixed: number[][] = [];
+		for (let i = span - p + 1; i <= span; i++) {
+			const f = (u - t[i]!) / (t[i + p]! - t[i]!);
+			mixed.push(rows[i]!.map((r, c) => f * r + (1 - f) * rows[i - 1]![c]!));
+		}
+		rows.splice(span - p + 1, p - 1, ...mixed);
+		t.splice(span + 1, 0, u);
+	};
+	for (const u of distinct) for (let have = multiplicity.get(u)!; have < p; have++) insert(u);
+	reach(Infinity);
 	const builder = new CurveBuilder();
 	const ends: Point[] = [];
-	for (let d = 0; d + 1 < distinct.length; d++) {
-		const start = t.lastIndexOf(distinct[d]!) - p;
+	for (let d = 0, after = 0; d + 1 < distinct.length; d++) {
+		while (t[after]! <= distinct[d]!) after++;
+		const start = after - 1 - p;
 		const piece = rows.slice(start, start + p + 1).flatMap(([x, y, w]) => [origin.x + x! / w!, origin.y + y! / w!, w!]);
 		builder.rational(piece);
 		if (d === 0) ends.push({ x: piece[0]!, y: piece[1]! });

@@ -1,7 +1,7 @@
 import { cos, hypot, sin } from '../numeric/elementary.ts';
 import { unitVectorAt, unitVectors } from '../numeric/unit-vectors.ts';
-import { integrate, nodes16, weights16 } from '../numeric/quadrature.ts';
-import { rationalJet, rationalPoint } from './rational.ts';
+import { gauss16, integrate, nodes16, weights16 } from '../numeric/quadrature.ts';
+import { putRationalDerivative, rationalJet, rationalPoint } from './rational.ts';
 
 /** The elementary kinds of segment. */
 export const LINE = 0;
@@ -135,9 +135,7 @@ export function putSegmentDerivative(curve: Curve, segment: number, u: number, i
 		into[0] = -speed * unitVectors[k + 1]!;
 		into[1] = speed * unitVectors[k]!;
 	} else if (kind === RATIONAL) {
-		const { dx, dy } = rationalJet(curve.control, data[o + 4]!, data[o + 5]!, u);
-		into[0] = dx;
-		into[1] = dy;
+		putRationalDerivative(curve.control, data[o + 4]!, data[o + 5]!, u, into);
 	} else {
 		into[0] = cubicDerivative(data, o, u);
 		into[1] = cubicDerivative(data, o + 1, u);
@@ -206,10 +204,43 @@ function cubicLength(data: Float64Array, o: number, from: number, to: number, to
 	return cubicLength(data, o, from, middle, within, depth - 1) + cubicLength(data, o, middle, to, within, depth - 1);
 }
 
-/** Whether a cubic turns so sharply that its length is that of its parts. */
-function turnsSharply(data: Float64Array, o: number): boolean {
-	putLengths(data, o, 0, 1);
-	return Math.abs(byRules[1]! - byRules[0]!) > agreement * byRules[1]!;
+/** The speed of a segment at a local parameter. */
+const speedOf = (curve: Curve, segment: number) => (u: number) => {
+	putSegmentDerivative(curve, segment, u, place);
+	return hypot(place[0]!, place[1]!);
+};
+
+/** Lengths of a cubic or rational segment from its start up to local parameters, between which one rule holds. */
+interface Stretches {
+	curve: Curve;
+	segment: number;
+	ends: number[];
+	lengths: number[];
+}
+
+/** The stretch between two of some rising lengths in which a length lies. */
+function stretchWith(lengths: ArrayLike<number>, length: number): number {
+	let low = 0;
+	let high = lengths.length - 2;
+	while (low < high) {
+		const middle = (low + high + 1) >> 1;
+		if (lengths[middle]! <= length) low = middle;
+		else high = middle - 1;
+	}
+	return low;
+}
+
+/** Those of the last segment that was asked for: places along a curve are looked for one after the other. */
+let lastStretches: Stretches | undefined;
+
+function stretchesOf(curve: Curve, segment: number): Stretches {
+	if (lastStretches?.curve === curve && lastStretches.segment === segment) return lastStretches;
+	const [ends, lengths] = [[0], [0]];
+	integrate(speedOf(curve, segment), 0, 1, 0, (end, sum) => {
+		ends.push(end);
+		lengths.push(lengths.at(-1)! + sum);
+	});
+	return (lastStretches = { curve, segment, ends, lengths });
 }
 
 /** Signed curvature of one segment, positive where it bends to the left; 1 over recipe units. */
@@ -244,14 +275,7 @@ export function segmentLength(curve: Curve, segment: number, from: number, to: n
 	if (kind === LINE) return (to - from) * hypot(data[o + 2]! - data[o]!, data[o + 3]! - data[o + 1]!);
 	if (kind === ARC) return (to - from) * data[o + 6]! * Math.abs(data[o + 8]!);
 	if (kind === CUBIC) return cubicLength(data, o, from, to);
-	return integrate(
-		(u) => {
-			const d = segmentDerivative(curve, segment, u);
-			return hypot(d.x, d.y);
-		},
-		from,
-		to
-	);
+	return integrate(speedOf(curve, segment), from, to);
 }
 
 /** Arc length from the curve's start to parameter t. */
@@ -273,42 +297,30 @@ export function parameterAtLength(curve: Curve, length: number, near = 0): numbe
 	if (length >= lengths[kinds.length]!) return kinds.length;
 	let low = near;
 	if (!(lengths[low]! <= length && length < lengths[low + 1]!)) low++;
-	if (!(lengths[low]! <= length && length < lengths[low + 1]!)) {
-		low = 0;
-		let high = kinds.length - 1;
-		while (low < high) {
-			const middle = (low + high + 1) >> 1;
-			if (lengths[middle]! <= length) low = middle;
-			else high = middle - 1;
-		}
-	}
+	if (!(lengths[low]! <= length && length < lengths[low + 1]!)) low = stretchWith(lengths, length);
 	const span = lengths[low + 1]! - lengths[low]!;
 	const wanted = length - lengths[low]!;
 	let u = wanted / span;
 	if (kinds[low] === LINE || kinds[low] === ARC) return low + u;
-	// Newton from the proportional guess, kept inside a shrinking bracket. Of a segment that turns sharply only what lies between
-	// two guesses is measured, which is short and smooth.
-	const isSharp = kinds[low] === CUBIC && turnsSharply(curve.data, low * STRIDE);
-	let a = 0;
-	let b = 1;
-	let [measured, upTo] = [0, 0];
+	const { ends, lengths: upTo } = stretchesOf(curve, low);
+	// Of a segment that turns sharply only the stretch is measured in which the place lies.
+	const isSharp = ends.length > 3;
+	const k = isSharp ? stretchWith(upTo, wanted) : 0;
+	const speed = speedOf(curve, low);
+	const lengthUpTo = (u: number) => (isSharp ? upTo[k]! + gauss16(speed, ends[k]!, u) : segmentLength(curve, low, 0, u));
+	let [a, b] = isSharp ? [ends[k]!, ends[k + 1]!] : [0, 1];
+	if (isSharp) u = a + ((wanted - upTo[k]!) / (upTo[k + 1]! - upTo[k]!)) * (b - a);
+	// Newton from the proportional guess, kept inside a shrinking bracket.
 	for (let i = 0; i < 60; i++) {
-		measured = isSharp ? measured + signedLength(curve, low, upTo, u) : segmentLength(curve, low, 0, u);
-		upTo = u;
-		const error = measured - wanted;
+		const error = lengthUpTo(u) - wanted;
 		if (Math.abs(error) <= 1e-13 * span) break;
 		if (error > 0) b = u;
 		else a = u;
-		const d = segmentDerivative(curve, low, u);
-		const next = u - error / hypot(d.x, d.y);
+		const next = u - error / speed(u);
 		u = next > a && next < b ? next : (a + b) / 2;
 	}
 	return low + u;
 }
-
-/** Arc length from one local parameter to another, below zero where that lies before. */
-const signedLength = (curve: Curve, segment: number, from: number, to: number): number =>
-	to >= from ? segmentLength(curve, segment, from, to) : -segmentLength(curve, segment, to, from);
 
 /** The smallest box around one segment: [minX, minY, maxX, maxY]; for cubics and rational ones, the box of the control points. */
 export function segmentBox(curve: Curve, segment: number): [number, number, number, number] {

@@ -18,7 +18,7 @@ import {
 	type Curve,
 	type Point
 } from './curve.ts';
-import { intersectSegments, nearestOn, selfCrossings } from './intersect.ts';
+import { intersectSegments, nearestOn, selfCrossings, stepsTaken } from './intersect.ts';
 
 /** Parameters along curves, those of one curve after those of the one before: of curve c, `t[first[c]]` to `t[first[c + 1] − 1]`. */
 export interface Places {
@@ -26,9 +26,12 @@ export interface Places {
 	t: Float64Array;
 }
 
-/** So often curves may meet, and so many pairs of segments may lie near one another: more than any mesh could resolve. */
-const mostCrossings = 1_000_000;
+/** Curves may meet this often at most … */
+const mostCrossings = 200_000;
+/** … and this many pairs of segments lie near one another: some seconds of work. */
 const mostPairs = 30_000_000;
+/** Holding a stretch of a curved segment against another takes as long as this many pairs of lines. */
+const pairsInStep = 3;
 
 /** Where curves are cut; what an edit of them can go on from. */
 export interface CutUp {
@@ -325,23 +328,30 @@ class Cutting {
 
 	/** Finds where a segment meets another, after it, whose box its own box meets. */
 	private meet(a: number, b: number): void {
-		const { curves, curveOf, segmentOf, tolerance, met } = this;
+		const { curves, curveOf, segmentOf, tolerance } = this;
 		const ca = (this.ca = curveOf[a]!);
 		const i = (this.i = segmentOf[a]!);
 		const cb = (this.cb = curveOf[b]!);
 		const j = (this.j = segmentOf[b]!);
 		const own = curves[ca]!;
-		this.pairs++;
-		met[ca]!++;
-		met[cb]!++;
 		this.joints = undefined;
+		this.countPairs(ca, cb, 1);
 		if (ca === cb) {
 			const joints = jointsBetween(own, i, j);
 			this.joints = joints;
 			const isAfter = joints.length === 1 && joints[0]![0] === 1;
 			if (joints.length === 1 && goesOn(own, isAfter ? i : j, isAfter ? j : i, tolerance)) return;
 		}
+		const before = stepsTaken();
 		intersectSegments(own, i, curves[cb]!, j, tolerance, cross);
+		this.countPairs(ca, cb, pairsInStep * (stepsTaken() - before));
+	}
+
+	/** Counts pairs of segments of two curves. */
+	private countPairs(ca: number, cb: number, pairs: number): void {
+		this.pairs += pairs;
+		this.met[ca]! += pairs;
+		this.met[cb]! += pairs;
 	}
 
 	/** Whether a run is found from the one that is looked at: it comes after it, or is not looked at itself. */

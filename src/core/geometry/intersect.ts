@@ -324,6 +324,11 @@ function turning(rows: Float64Array): number {
 	return sum;
 }
 
+let steps = 0;
+
+/** How many pairs of stretches of curved segments were held against one another in all; it counts the work, and only rises. */
+export const stepsTaken = (): number => steps;
+
 /**
  * Crossings of a smooth segment with anything: both are halved until they are nearly straight,
  * chords are crossed, and Newton's method finishes on the true curves (Sederberg & Nishita 1990
@@ -361,6 +366,7 @@ function crossStretches(
 	depth: number,
 	hit: SmoothHit
 ): void {
+	steps++;
 	const slack = tolerance + 1e-3 * Math.min(chord(s.rows), chord(t.rows));
 	if (apart(s.rows, t.rows, slack)) return;
 	const straightA = isStraight(s.rows, tolerance);
@@ -374,7 +380,7 @@ function crossStretches(
 	for (const p of halvesA) for (const q of halvesB) crossStretches(a, i, p, b, j, q, tolerance, depth + 1, hit);
 }
 
-const chord = (rows: Float64Array) => hypot(rows.at(-3)! - rows[0]!, rows.at(-2)! - rows[1]!);
+const chord = (rows: Float64Array) => hypot(rows[rows.length - 3]! - rows[0]!, rows[rows.length - 2]! - rows[1]!);
 
 function apart(p: Float64Array, q: Float64Array, slack: number): boolean {
 	for (const k of [0, 1]) {

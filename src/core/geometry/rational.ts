@@ -68,6 +68,16 @@ export function rationalJet(control: Float64Array, offset: number, degree: numbe
 	};
 }
 
+/** Puts x and y of the first derivative at u into a list of two; `control` as in {@link rationalJet}. */
+export function putRationalDerivative(control: Float64Array, offset: number, degree: number, u: number, into: Float64Array): void {
+	const v = 1 - u;
+	loadHomogeneous(control, offset, degree);
+	for (let level = degree; level > 1; level--) for (let k = 0; k < 3 * level; k++) work[k] = v * work[k]! + u * work[k + 3]!;
+	const w = v * work[2]! + u * work[5]!;
+	const slope = degree * (work[5]! - work[2]!);
+	for (let k = 0; k < 2; k++) into[k] = (degree * (work[k + 3]! - work[k]!) - ((v * work[k]! + u * work[k + 3]!) / w) * slope) / w;
+}
+
 /** The control rows of the part between u0 and u1, by cutting twice. */
 export function rationalPart(control: ArrayLike<number>, u0: number, u1: number): Float64Array {
 	const right = cut(control, u0)[1];
@@ -77,22 +87,32 @@ export function rationalPart(control: ArrayLike<number>, u0: number, u1: number)
 /** Cuts a rational Bézier curve at u; gives the rows of both halves. */
 export function cut(control: ArrayLike<number>, u: number): [Float64Array, Float64Array] {
 	const rows = control.length / 3;
-	const [x0, y0] = [control[0]!, control[1]!];
-	const h = new Float64Array(control.length);
-	for (let k = 0; k < rows; k++) {
-		const w = control[3 * k + 2]!;
-		h.set([(control[3 * k]! - x0) * w, (control[3 * k + 1]! - y0) * w, w], 3 * k);
+	const x0 = control[0]!;
+	const y0 = control[1]!;
+	const h = homogeneous;
+	for (let k = 0; k < 3 * rows; k += 3) {
+		const w = control[k + 2]!;
+		h[k] = (control[k]! - x0) * w;
+		h[k + 1] = (control[k + 1]! - y0) * w;
+		h[k + 2] = w;
 	}
 	const left = new Float64Array(control.length);
 	const right = new Float64Array(control.length);
-	const keep = (into: Float64Array, at: number, from: number) => {
-		const w = h[3 * from + 2]!;
-		into.set([x0 + h[3 * from]! / w, y0 + h[3 * from + 1]! / w, w], 3 * at);
-	};
 	for (let level = rows - 1; level >= 0; level--) {
-		keep(left, rows - 1 - level, 0);
-		keep(right, level, level);
+		putRow(left, rows - 1 - level, 0, x0, y0);
+		putRow(right, level, level, x0, y0);
 		for (let k = 0; k < 3 * level; k++) h[k] = (1 - u) * h[k]! + u * h[k + 3]!;
 	}
 	return [left, right];
+}
+
+const homogeneous = new Float64Array(18);
+
+/** Puts a homogeneous point that {@link cut} has got, as the row x, y, w. */
+function putRow(into: Float64Array, row: number, from: number, x0: number, y0: number): void {
+	const h = homogeneous;
+	const w = h[3 * from + 2]!;
+	into[3 * row] = x0 + h[3 * from]! / w;
+	into[3 * row + 1] = y0 + h[3 * from + 1]! / w;
+	into[3 * row + 2] = w;
 }

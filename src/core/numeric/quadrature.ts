@@ -9,8 +9,10 @@ export const weights16 = [
 	0.062253523938647894, 0.027152459411754096
 ];
 
+type KeepStretch = (end: number, sum: number) => void;
+
 /** One 16-point Gauss–Legendre rule over [a, b]. */
-function gauss16(f: (t: number) => number, a: number, b: number): number {
+export function gauss16(f: (t: number) => number, a: number, b: number): number {
 	const middle = (a + b) / 2;
 	const half = (b - a) / 2;
 	let sum = 0;
@@ -23,8 +25,10 @@ function gauss16(f: (t: number) => number, a: number, b: number): number {
  * with one to 4e-14 of the integral of |f| or of `scale`, whichever is larger, or halving brings them
  * no nearer, as where only the rounding of f is left. A
  * `scale` is for integrands that may cancel down to noise.
+ *
+ * @param keep gets the stretches over which one rule holds, in order: the end of each, and the integral over it
  */
-export function integrate(f: (t: number) => number, a: number, b: number, scale = 0): number {
+export function integrate(f: (t: number) => number, a: number, b: number, scale = 0, keep?: KeepStretch): number {
 	const whole = gauss16(f, a, b);
 	const magnitude = Math.max(
 		scale,
@@ -33,7 +37,7 @@ export function integrate(f: (t: number) => number, a: number, b: number, scale 
 	);
 	// Without a finite magnitude no halving would ever settle.
 	if (!Number.isFinite(magnitude)) return NaN;
-	return refine(f, a, b, whole, 4e-14 * magnitude, Infinity, 12);
+	return refine(f, a, b, whole, 4e-14 * magnitude, Infinity, 12, keep);
 }
 
 function refine(
@@ -43,7 +47,8 @@ function refine(
 	whole: number,
 	tolerance: number,
 	before: number,
-	depth: number
+	depth: number,
+	keep?: KeepStretch
 ): number {
 	const middle = (a + b) / 2;
 	const left = gauss16(f, a, middle);
@@ -51,8 +56,13 @@ function refine(
 	const sum = left + right;
 	const difference = Math.abs(sum - whole);
 	// The first halvings may only bring a peak into sight; after them even a kink comes nearer by more than a half.
-	if (depth === 0 || difference <= tolerance || (depth < 9 && difference > before / 2)) return sum;
+	if (depth === 0 || difference <= tolerance || (depth < 9 && difference > before / 2)) {
+		keep?.(middle, left);
+		keep?.(b, right);
+		return sum;
+	}
 	return (
-		refine(f, a, middle, left, tolerance, difference, depth - 1) + refine(f, middle, b, right, tolerance, difference, depth - 1)
+		refine(f, a, middle, left, tolerance, difference, depth - 1, keep) +
+		refine(f, middle, b, right, tolerance, difference, depth - 1, keep)
 	);
 }
