@@ -75,7 +75,7 @@ async function edit(own, size = 1) {
 const ended = async (id, within = 120_000) => {
 	for (const since = Date.now(); Date.now() - since < within; await pause(100)) {
 		const job = await call('GET', `/api/jobs/${id}`);
-		if (job.state !== 'queued' && job.state !== 'running') return job;
+		if (job.state !== 'running') return job;
 	}
 	return undefined;
 };

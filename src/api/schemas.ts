@@ -1,10 +1,8 @@
 import * as v from 'valibot';
+import { recipeLimit } from '../core/recipe/limits.ts';
 import { controlSign } from '../core/text/control-signs.ts';
 
 /** The HTTP contract: what the server takes and gives, shared by server, browser and OpenAPI document. */
-
-/** Longest recipe that the server keeps, in UTF-16 code units. */
-export const recipeLimit = 5_000_000;
 
 /** Text that is stored as it was sent: half of a surrogate pair would become another sign. */
 const wellFormed = v.check(
@@ -99,9 +97,9 @@ export const Job = v.object({
 	project: v.string(),
 	/** The name of its file. */
 	name: v.string(),
-	state: v.picklist(['queued', 'running', 'done', 'failed', 'stopped']),
+	state: v.picklist(['running', 'done', 'failed', 'stopped']),
 	progress: v.number(),
-	/** How many jobs were asked for before it and still wait; while it is queued. */
+	/** How many jobs that were asked for before it still wait; absent once it is at work. */
 	ahead: v.optional(v.number()),
 	/** Why it failed; of several deliveries, which could not be made. */
 	message: v.optional(v.string()),

@@ -2,14 +2,13 @@ import { readFileSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { CoordinateFile, CoordinateFiles } from '../core/recipe/model.ts';
 import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
+import { recipeLimit } from '../core/recipe/limits.ts';
 import { parseRecipe } from '../core/recipe/parse.ts';
 import { UserError } from '../core/text/user-error.ts';
 import { coordinateFileLimit } from '../formats/coordinates.ts';
 import { readFileOfRecipe } from '../formats/read-file.ts';
 import { ContentError, FileError, fileError } from './system-error.ts';
 
-/** Recipes above this are refused: coordinates belong in files beside them. */
-const recipeLimit = 20_000_000;
 /** Meshes that are looked at may be this large, in bytes. */
 export const meshFileLimit = 2_000_000_000;
 

@@ -3,6 +3,8 @@ import { UserError } from '../core/text/user-error.ts';
 
 /** Files above this are refused: it is room for about half a million points. */
 export const coordinateFileLimit = 20_000_000;
+/** What a file of rows may come to. */
+const [mostOutlines, mostColumns, longestLine] = [50_000, 100, 10_000];
 
 /**
  * Reads a text file of coordinates: x and y in the first two columns, separated by commas,
@@ -92,6 +94,11 @@ function readRows(text: string): Rows | { error: string } {
 	const all = text.includes('\r') ? text.split(/\r\n|\r|\n/) : text.split('\n');
 	const separator = findSeparator(all);
 	const rows: Rows = { cells: [], lines: [], starts: [] };
+	const tooLong = all.findIndex((line) => line.length > longestLine);
+	if (tooLong >= 0)
+		return {
+			error: `line ${tooLong + 1} has ${all[tooLong]!.length} characters, and ${longestLine} are the most; each point stands on a line of its own`
+		};
 	let open = false;
 	let sawRow = false;
 	for (let i = 0; i < all.length; i++) {
@@ -102,6 +109,8 @@ function readRows(text: string): Rows | { error: string } {
 			continue;
 		}
 		const cells = separator.split(line);
+		if (cells.length > mostColumns)
+			return { error: `line ${i + 1} has ${cells.length} columns, and ${mostColumns} are the most; keep the columns that are wanted` };
 		const numbers = cells.map(separator.number);
 		if (!sawRow && isTitle(cells, numbers, nextLine(all, i), separator)) {
 			sawRow = true;
@@ -112,7 +121,10 @@ function readRows(text: string): Rows | { error: string } {
 		const bad = numbers[0] === undefined || numbers[1] === undefined ? badCell(numbers, rows.cells[0]) : undefined;
 		if (bad !== undefined) return { error: `line ${i + 1}: ${complaint(cells, bad)}` };
 		sawRow = true;
-		if (!open) rows.starts.push(rows.cells.length);
+		if (!open && rows.starts.push(rows.cells.length) > mostOutlines)
+			return {
+				error: `line ${i + 1}: more than ${mostOutlines} outlines in one file (a blank line starts a new one); split the file`
+			};
 		open = true;
 		rows.cells.push(numbers);
 		rows.lines.push(i + 1);

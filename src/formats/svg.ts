@@ -13,7 +13,7 @@ type Element = Record<string, unknown>;
 type Attributes = Record<string, string>;
 
 /** What a drawing may come to, uses of uses and all. */
-const mostElements = 200_000;
+const [mostElements, mostNumbers] = [200_000, 1_200_000];
 
 const shapes = new Set(['path', 'rect', 'circle', 'ellipse', 'line', 'polyline', 'polygon']);
 const containers = new Set(['svg', 'g', 'a', 'switch', 'symbol']);
@@ -53,9 +53,9 @@ export function readSvg(text: string): CoordinateFile {
 	const fills: FillRule[] = [];
 	/** Whether any shape is filled on purpose: by its attributes, or as a path of several outlines. */
 	let isSaid = false;
-	let visited = 0;
+	let [visited, numbers] = [0, 0];
 	const visit = (e: Element, map: Affine, layer: string | undefined, above: Painting, depth: number): void => {
-		if (++visited > mostElements) return;
+		if (++visited > mostElements || numbers > mostNumbers) return;
 		const tag = tagOf(e);
 		const attributes = attributesOf(e);
 		const style = styleOf(attributes);
@@ -71,6 +71,8 @@ export function readSvg(text: string): CoordinateFile {
 			const at = translation(number(attributes.x), number(attributes.y));
 			visit(target, compose(own, at), layer ?? attributes.id, painting, depth + 1);
 		} else if (shapes.has(tag)) {
+			numbers += signsOf(attributes.d ?? attributes.points ?? '');
+			if (numbers > mostNumbers) return;
 			try {
 				const isFilled = painting.fill !== 'none' && tag !== 'line';
 				const curves = shapeCurves(tag, attributes, isFilled);
@@ -92,6 +94,10 @@ export function readSvg(text: string): CoordinateFile {
 		return {
 			error: `this SVG file comes to more than ${mostElements} elements, what is used again counted as often; import a part of it`
 		};
+	if (numbers > mostNumbers)
+		return {
+			error: `the shapes of this SVG file hold more than ${mostNumbers} numbers, about ${mostNumbers / 2} points; thin them out, or import a part of it`
+		};
 	drawing.skipped = [...dropped].map(([what, count]) => `${count} ${what}`);
 	if (drawing.curves.length === 0) {
 		const held = drawing.skipped.length > 0 ? `; it holds only ${drawing.skipped.join(', ')}` : '';
@@ -106,6 +112,20 @@ const childrenOf = (e: Element): Element[] => {
 	return Array.isArray(value) ? (value as Element[]) : [];
 };
 const attributesOf = (e: Element): Attributes => (e[':@'] ?? {}) as Attributes;
+
+/** How many numbers and commands a list of points or a path holds, before it is read. */
+function signsOf(text: string): number {
+	let count = 0;
+	let isNumber = false;
+	for (let k = 0; k < text.length; k++) {
+		const code = text.charCodeAt(k);
+		const isDigit = (code >= 48 && code <= 57) || code === 46;
+		if ((isDigit && !isNumber) || code > 64) count++;
+		isNumber = isDigit;
+	}
+	return count;
+}
+
 const number = (text: string | undefined): number => (text === undefined ? 0 : Number.parseFloat(text) || 0);
 
 /** What elements inherit of how they are painted. */

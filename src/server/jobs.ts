@@ -180,7 +180,7 @@ export class Jobs {
 			.executeTakeFirstOrThrow();
 		const live = this.enter({ ...job, seq: Number(insertId), id, attempts: 0, createdAt });
 		log.info({ job: id, kind: job.request.kind, project: job.project }, `job ${id} is taken`);
-		const answer = this.told(live);
+		const answer = this.describe(live);
 		this.schedule();
 		return answer;
 	}
@@ -190,13 +190,13 @@ export class Jobs {
 		const rows = await this.database.selectFrom('jobs').selectAll().orderBy('seq', 'desc').limit(200).execute();
 		return rows.map((row) => {
 			const live = this.live.get(row.id);
-			return live ? this.told(live) : toldOfRow(row);
+			return live ? this.describe(live) : jobOfRow(row);
 		});
 	}
 
 	async get(id: string): Promise<Job> {
 		const live = this.live.get(id);
-		return live ? this.told(live) : toldOfRow(await this.row(id));
+		return live ? this.describe(live) : jobOfRow(await this.row(id));
 	}
 
 	/** How many jobs wait, and how many are at work. */
@@ -222,8 +222,7 @@ export class Jobs {
 	/** The file that a job made. Throws a {@link ProblemError} where there is none. */
 	async file(id: string): Promise<JobFile> {
 		const { state } = await this.get(id);
-		if (state === 'queued' || state === 'running')
-			throw new ProblemError(409, 'Not ready', `the job is ${state}, so it has no file yet`);
+		if (state === 'running') throw new ProblemError(409, 'Not ready', 'the job has not ended, so it has no file yet');
 		const row = await this.row(id);
 		if (row.state !== 'done') throw new ProblemError(409, 'No file', row.message ?? `the job is ${row.state}, so it has no file`);
 		if (row.size === null)
@@ -250,11 +249,11 @@ export class Jobs {
 	async watch(id: string, listener: (job: Job) => void): Promise<() => void> {
 		const live = this.live.get(id);
 		if (!live) {
-			listener(toldOfRow(await this.row(id)));
+			listener(jobOfRow(await this.row(id)));
 			return () => {};
 		}
 		live.listeners.add(listener);
-		listener(this.told(live));
+		listener(this.describe(live));
 		return () => live.listeners.delete(listener);
 	}
 
@@ -364,7 +363,7 @@ export class Jobs {
 			this.lastTurn.set(next.owner, ++this.turns);
 			void this.work(next);
 		}
-		for (const live of this.live.values()) if (live.state === 'queued' && live.listeners.size > 0) tell(live, this.told(live));
+		for (const live of this.live.values()) if (live.state === 'queued' && live.listeners.size > 0) notify(live, this.describe(live));
 	}
 
 	private fairest(jobs: readonly LiveJob[]): LiveJob | undefined {
@@ -417,7 +416,7 @@ export class Jobs {
 				this.database.updateTable('jobs').set({ state: 'running', attempts: job.attempts }).where('id', '=', job.id).execute()
 			);
 			if (isNew) log.info({ job: job.id }, `job ${job.id} begins`);
-			if (isNew) tell(job, this.told(job));
+			if (isNew) notify(job, this.describe(job));
 		}
 		job.recipe ??= await this.recipeOf(job);
 	}
@@ -545,7 +544,7 @@ export class Jobs {
 	private progress(job: LiveJob, progress: number): void {
 		if (job.isStopped) return;
 		job.progress = progress;
-		tell(job, this.told(job));
+		notify(job, this.describe(job));
 	}
 
 	private async done(job: LiveJob, size: number, message: string | null): Promise<void> {
@@ -585,7 +584,7 @@ export class Jobs {
 		);
 		this.live.delete(job.id);
 		const row = await this.row(job.id).catch(() => undefined);
-		if (row) tell(job, toldOfRow(row));
+		if (row) notify(job, jobOfRow(row));
 		this.schedule();
 	}
 
@@ -632,14 +631,14 @@ export class Jobs {
 		}
 	}
 
-	private told({ seq, id, request, project, fileName, state, progress, createdAt }: LiveJob): Job {
+	private describe({ seq, id, request, project, fileName, state, progress, createdAt }: LiveJob): Job {
 		const ahead = [...this.live.values()].filter((other) => other.state === 'queued' && other.seq < seq).length;
 		return {
 			id,
 			kind: request.kind,
 			project,
 			name: fileName,
-			state,
+			state: 'running',
 			progress,
 			...(state === 'queued' ? { ahead } : {}),
 			createdAt
@@ -661,7 +660,7 @@ function* recordLines({ cases, done, ground }: StudyRun): Generator<string> {
 	}
 }
 
-function tell({ listeners }: LiveJob, job: Job): void {
+function notify({ listeners }: LiveJob, job: Job): void {
 	for (const listener of listeners) listener(job);
 }
 
@@ -676,12 +675,12 @@ interface JobRow {
 	expires_at: string | null;
 }
 
-const toldOfRow = ({ id, kind, project_id, file_name, state, message, created_at, expires_at }: JobRow): Job => ({
+const jobOfRow = ({ id, kind, project_id, file_name, state, message, created_at, expires_at }: JobRow): Job => ({
 	id,
 	kind,
 	project: project_id,
 	name: file_name,
-	state,
+	state: state === 'queued' ? 'running' : state,
 	progress: state === 'done' ? 1 : 0,
 	...(message === null ? {} : { message }),
 	createdAt: created_at,

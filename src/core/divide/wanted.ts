@@ -136,6 +136,9 @@ const knownCounts = new WeakMap<SizesAlong, { count: number; turns: Turns; raise
 
 /** The count, raised until no division by the sizes turns too far. */
 function notCutFlat(count: number, sizes: SizesAlong, turns: Turns): number {
+	// As many as can be too flat are few.
+	const total = turns.turn.at(-1)! + turns.kinks.turn.reduce((sum, kink) => sum + kink, 0);
+	if (total <= mostTurn || count > mostNodes) return count;
 	const known = knownCounts.get(sizes);
 	if (known?.count === count && known.turns === turns) return known.raised;
 	const raised = raisedFor(count, sizes, turns);
@@ -147,9 +150,6 @@ function notCutFlat(count: number, sizes: SizesAlong, turns: Turns): number {
 const fewMore = 0.01;
 
 function raisedFor(count: number, sizes: SizesAlong, turns: Turns): number {
-	const total = turns.turn.at(-1)! + turns.kinks.turn.reduce((sum, kink) => sum + kink, 0);
-	// As many as can be too flat are few.
-	if (total <= mostTurn || count > mostNodes) return count;
 	let whole = Math.max(1, Math.round(count));
 	for (let tries = 0; tries < 8; tries++) {
 		const { turn } = largestTurn(turns, positionsAlong(sizes, whole));

@@ -20,7 +20,7 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 			const at = pointAt(curve, 0);
 			tell(
 				'too-many-crossings',
-				`\`${curve.name}\` meets itself or other curves so often that no mesh could follow, so it is left out; thin it, smooth it, or leave out what it crosses`,
+				`\`${curve.name}\` meets itself or other curves, or runs beside them, more often than can be worked out, so it is left out; thin it, smooth it, or leave out what it crosses`,
 				at,
 				[]
 			);

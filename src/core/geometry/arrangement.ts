@@ -24,9 +24,8 @@ export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?
 	const diagonal = box ? hypot(box[2] - box[0], box[3] - box[1]) : 0;
 	const tolerance = box ? toleranceOfBox(box) : 0;
 	const tangled = new Set<number>();
-	let cutUp;
-	do cutUp = yield* part(findCuts(boxes, nodes, tolerance, tangled, cutBefore), 0, 0.4);
-	while (!cutUp);
+	let cutUp: CutUp | undefined;
+	for (let round = 0; !cutUp; round++) cutUp = yield* part(findCuts(boxes, nodes, tolerance, tangled, round, cutBefore), 0, 0.4);
 	const { cuts, loose } = cutUp;
 	const stops = yield* part(stopsOf(curves, cuts, tangled, tolerance), 0.4, 0.45);
 	const { x, y, of, alone } = numberJunctions(curves, stops, loose, tolerance);

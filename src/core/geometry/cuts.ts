@@ -26,10 +26,10 @@ export interface Places {
 	t: Float64Array;
 }
 
-/** Curves may meet this often at most … */
-const mostCrossings = 200_000;
-/** … and this many pairs of segments lie near one another: some seconds of work. */
-const mostPairs = 30_000_000;
+/** Corners and crossings may cut curves into this many pieces at most, each crossing into two more; crossings alone into so many at least … */
+const [mostPieces, fewestPieces] = [240_000, 20_000];
+/** … and this many pairs of segments lie near one another: some seconds of work. Each round may take half of the one before. */
+const mostPairs = 12_000_000;
 /** Holding a stretch of a curved segment against another takes as long as this many pairs of lines. */
 const pairsInStep = 3;
 
@@ -56,6 +56,7 @@ export interface CutBefore extends CutUp {
  * Where each curve is cut. Where curves meet too often, those that meet most are added to `tangled` and nothing is answered.
  *
  * @param tangled curves that are left out
+ * @param round how often nothing was answered: each round is shorter, and leaves out more curves, so that there is an end of it
  * @param before what was found before an edit: where curves meet neither what is new nor what is gone, it holds
  */
 export function* findCuts(
@@ -63,11 +64,12 @@ export function* findCuts(
 	nodes: readonly Point[],
 	tolerance: number,
 	tangled: Set<number>,
+	round: number,
 	before?: CutBefore
 ): Work<CutUp | undefined> {
 	// Phase 1: what is held against one another.
-	const cutting = new Cutting(boxes, tolerance, tangled);
-	if (before && tangled.size === 0) cutting.goOnFrom(before, nodes);
+	const cutting = new Cutting(boxes, tolerance, tangled, 0.5 ** round);
+	if (before && round === 0) cutting.goOnFrom(before, nodes);
 	// One after the other as they lie in the plane, so that what one looks at is at hand for the next.
 	const order = cutting.order();
 
@@ -77,13 +79,13 @@ export function* findCuts(
 		if (cutting.isTooMuch && !cutting.hasKept) {
 			const { met } = cutting;
 			const most = met.reduce((high, own) => Math.max(high, own));
-			met.forEach((own, c) => own > most / 2 && tangled.add(c));
+			met.forEach((own, c) => own > most * 0.5 ** (round + 1) && tangled.add(c));
 			return undefined;
 		}
 		n = meetSome(cutting, order, n);
 	}
 	// What was taken over counts what is gone too: whether there is too much is seen without it.
-	if (cutting.isTooMuch && cutting.hasKept) return yield* findCuts(boxes, nodes, tolerance, tangled);
+	if (cutting.isTooMuch && cutting.hasKept) return yield* findCuts(boxes, nodes, tolerance, tangled, round);
 
 	// Phase 3: nodes that lie on a curve cut it.
 	const loose = nodes.filter((p) => !cutting.cutAt(p));
@@ -122,6 +124,8 @@ class Cutting {
 	readonly met: Float64Array;
 	/** How many runs were looked at, and segments beside others. */
 	looked = 0;
+	/** How many corners the curves have, and how often they cross. */
+	private corners = 0;
 	crossings = 0;
 	pairs = 0;
 	/** What is taken over from before an edit, and of each curve its number then, −1 for those that are looked at again. */
@@ -139,11 +143,15 @@ class Cutting {
 	private readonly curves: readonly Curve[];
 	private readonly total: number;
 
-	/** @param tangled curves that are left out */
+	/**
+	 * @param tangled curves that are left out
+	 * @param share of the crossings and pairs that there may be
+	 */
 	constructor(
 		private readonly ofCurves: CurveBoxes,
 		private readonly tolerance: number,
-		tangled: ReadonlySet<number>
+		tangled: ReadonlySet<number>,
+		private readonly share: number
 	) {
 		const { curves } = ofCurves;
 		const total = curves.reduce((sum, curve, c) => sum + (tangled.has(c) ? 0 : segmentCount(curve)), 0);
@@ -162,6 +170,7 @@ class Cutting {
 	private add(c: number): void {
 		const { boxes, tolerance, ofCurves } = this;
 		const curve = this.curves[c]!;
+		this.corners += curve.corners.length;
 		for (let i = 0, n = 4 * ofCurves.first[c]!; i < segmentCount(curve); i++, n += 4) {
 			const k = this.count++;
 			boxes[4 * k] = ofCurves.boxes[n]! - tolerance;
@@ -265,7 +274,8 @@ class Cutting {
 	}
 
 	get isTooMuch(): boolean {
-		return this.crossings > mostCrossings || this.pairs > mostPairs;
+		const cuttable = Math.max(fewestPieces, mostPieces - this.corners);
+		return 2 * this.crossings > this.share * cuttable || this.pairs > this.share * mostPairs;
 	}
 
 	/** All cuts, corners among them. */
@@ -299,6 +309,7 @@ class Cutting {
 			? this.index.search(runBoxes[4 * run]!, runBoxes[4 * run + 1]!, runBoxes[4 * run + 2]!, runBoxes[4 * run + 3]!, isToFind)
 			: this.runsBeside(run);
 		this.pairs += near.length;
+		this.met[curveOf[first]!]! += near.length;
 		this.looked += 1 + near.length * (last - first);
 		for (let n = 0; n < near.length; n++) {
 			const other = near[n]!;
@@ -397,7 +408,7 @@ class Cutting {
 	}
 }
 
-keepShape(new Cutting(boxesOf([]), 1, new Set()));
+keepShape(new Cutting(boxesOf([]), 1, new Set(), 1));
 
 /**
  * The boxes around curves that are new or gone, widened by the tolerance; undefined where there are too many of

@@ -1,11 +1,14 @@
 /** What was made of an object for a number. */
 interface Made {
+	maker: number;
 	number: number;
 	value: unknown;
+	/** What something else made of the same object. */
+	next: Made | undefined;
 }
 
 /** What was made of objects, by all that makes something: a collector looks through one table for it, and not through one for each. */
-const known = new WeakMap<object, (Made | undefined)[]>();
+const known = new WeakMap<object, Made>();
 let makers = 0;
 
 /**
@@ -17,14 +20,13 @@ let makers = 0;
 export function kept<O extends object, T>(make: (of: O, number: number) => T): (of: O, number: number) => T {
 	const maker = makers++;
 	return (of, number) => {
-		const all = known.get(of);
-		const last = all?.[maker];
+		let last = known.get(of);
+		while (last && last.maker !== maker) last = last.next;
 		if (last?.number === number) return last.value as T;
 		const value = make(of, number);
+		if (last) [last.number, last.value] = [number, value];
 		// Making it may have made something else of the object.
-		let own = all ?? known.get(of);
-		if (!own) known.set(of, (own = []));
-		own[maker] = { number, value };
+		else known.set(of, { maker, number, value, next: known.get(of) });
 		return value;
 	};
 }

@@ -8,6 +8,7 @@ import { toleranceOf } from './construction.ts';
 import { isLiteral } from './literals.ts';
 import { evaluate, evaluateNumber, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
 import { language } from './language.ts';
+import { mostCorners, mostCurves, mostSegments } from './limits.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import { parseStatement } from './parse.ts';
 import type { Line, Recipe } from './recipe.ts';
@@ -75,12 +76,9 @@ function definedName(statement: Statement | undefined): string | undefined {
 	return defined?.space === 'value' ? defined.name.text : undefined;
 }
 
-/** What a drawing may have: beyond it a statement is refused at once. */
-const mostCurves = 200_000;
-const mostSegments = 5_000_000;
-
 class Evaluation implements Workshop {
 	private segments = 0;
+	private corners = 0;
 	/** Set where there is too much of a drawing: then there is none, so that nothing is worked out for what runs away. */
 	private hasOverflown = false;
 	readonly model: Model;
@@ -294,12 +292,22 @@ class Evaluation implements Workshop {
 	add(curve: Curve, owner = curve.name, lines?: Uint32Array): void {
 		this.checkReach(curve);
 		this.segments += segmentCount(curve);
-		this.hasOverflown ||= this.model.curves.length >= mostCurves || this.segments > mostSegments;
-		if (this.model.curves.length >= mostCurves || this.segments > mostSegments)
+		this.corners += curve.corners.length;
+		this.hasOverflown ||=
+			this.model.curves.length >= mostCurves || this.segments > mostSegments || this.corners > mostCorners;
+		if (this.hasOverflown) {
+			const { from, to } = this.model.recipe.lines[this.line]!;
+			const most =
+				this.segments > mostSegments
+					? `${mostSegments} segments`
+					: this.corners > mostCorners
+						? `${mostCorners} corners`
+						: `${mostCurves} curves`;
 			fail(
-				{ from: 0, to: this.model.recipe.lines[this.line]!.to - this.model.recipe.lines[this.line]!.from },
-				`this makes more than ${this.segments > mostSegments ? `${mostSegments} segments` : `${mostCurves} curves`} in all, which is more than a drawing here may have; copies of copies grow fast`
+				{ from: 0, to: to - from },
+				`this makes more than ${most} in all, which is more than a drawing here may have; thin outlines out, and mind that copies of copies grow fast`
 			);
+		}
 		if (lines) this.model.fileLines.set(curve.name, lines);
 		const { model } = this;
 		const list = model.curvesByName.get(owner);

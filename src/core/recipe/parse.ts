@@ -5,6 +5,7 @@ import { shortened } from '../text/shortened.ts';
 import { controlSign } from '../text/control-signs.ts';
 import { didYouMean } from '../text/nearest.ts';
 import { language } from './language.ts';
+import { longestStatement, mostStatements } from './limits.ts';
 import type { Expression } from './syntax.ts';
 import { isKeyword, Name, NumberLiteral, Quoted, reservedWords, Unit } from './tokens.ts';
 import { knownUnits } from './units.ts';
@@ -12,11 +13,22 @@ import { knownUnits } from './units.ts';
 /** Parsed statements by their text: an edit parses again only the lines that it changes. */
 let remembered = new Map<string, Pick<Line, 'statement' | 'error'>>();
 
+const tooMany = ({ from, to }: Line): SyntaxError => ({
+	message: `a recipe has ${mostStatements} statements at most, and this and what follows is beyond it; keep outlines in files beside the recipe`,
+	from: 0,
+	to: to - from
+});
+
 /** Reads a recipe. Never throws: a statement that cannot be read carries its error. */
 export function parseRecipe(text: string): Recipe {
 	const lines = splitStatements(text);
 	const next = new Map<string, Pick<Line, 'statement' | 'error'>>();
-	for (const line of lines) {
+	for (const [k, line] of lines.entries()) {
+		if (k >= mostStatements) {
+			// The rest is not read, and one sentence says so.
+			if (k === mostStatements) line.error = tooMany(line);
+			continue;
+		}
 		const source = text.slice(line.from, line.to);
 		let parsed = next.get(source) ?? remembered.get(source);
 		parsed ??= parseStatement(source);
@@ -129,6 +141,10 @@ function splitStatements(text: string): Line[] {
 const startsStatement = (line: string) => language().starts.includes(/^\s*([a-z]+)(?:\s|$)/.exec(line)?.[1] ?? '');
 
 function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError } {
+	if (source.length > longestStatement) {
+		const message = `a statement has ${longestStatement} characters at most, and this one has ${source.length}; keep long lists of coordinates in a file beside the recipe`;
+		return { error: { message, from: 0, to: source.length } };
+	}
 	const { tokens, errors } = language().lexer.tokenize(source);
 	const bad = errors[0];
 	if (bad) {

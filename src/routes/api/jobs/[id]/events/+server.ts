@@ -12,7 +12,7 @@ export const GET: RequestHandler = ({ params }) =>
 		return eventStream<Job>((send, end) =>
 			jobs.watch(params.id, (job) => {
 				send(job);
-				if (job.state !== 'running' && job.state !== 'queued') end();
+				if (job.state !== 'running') end();
 			})
 		);
 	});
