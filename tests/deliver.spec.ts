@@ -142,3 +142,30 @@ group pin = hole as no_slip_wall
 	await page.getByLabel('Mesh to look at').setInputFiles({ name: 'x.vtu', mimeType: 'text/xml', buffer: Buffer.from('hello') });
 	await expect(page.getByRole('alert')).toContainText('x.vtu: the file is neither CGNS (HDF5) nor a VTK XML unstructured grid');
 });
+
+test('every format that needs no template is downloaded, and what it holds is no sentence', async ({ page }) => {
+	await openRecipe(
+		page,
+		`recipe 1
+title "Plate"
+rectangle plate = (0, 0) to (6, 4)
+region r at (1, 1)
+size 1
+fill r triangles
+group outer = plate as wall
+`
+	);
+	await station(page, 'Deliver');
+	const buttons = page.locator('.format').getByRole('button', { name: 'Download' });
+	const count = await buttons.count();
+	expect(count).toBeGreaterThan(8);
+	const names: string[] = [];
+	for (let k = 0; k < count; k++) {
+		const button = buttons.nth(k);
+		if (await button.isDisabled()) continue;
+		const { name, bytes } = await downloaded(page, () => button.click());
+		expect(bytes.length, name).toBeGreaterThan(100);
+		names.push(/\.[a-z]+$/.exec(name)![0]);
+	}
+	for (const ending of ['.cgns', '.vtu', '.pdf', '.svg', '.html', '.dxf']) expect(names).toContain(ending);
+});

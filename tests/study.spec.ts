@@ -61,6 +61,14 @@ test('a study over the range of a slider is made, run, stopped, gone on with, ch
 			.trim()
 			.split('\n')
 	).toHaveLength(8);
+	// What came of the cases outlives the dialog and the page.
+	await dialog.getByRole('button', { name: 'Close' }).click();
+	await page.reload();
+	await settled(page);
+	await station(page, 'Deliver');
+	await page.getByRole('button', { name: 'Open study_1' }).click();
+	await expect(status).toContainText('7 of 7 cases');
+	await expect(rows).toHaveCount(7);
 	await dialog.getByRole('button', { name: 'Worst case' }).click();
 	const worst = await dialog.locator('.picked b').textContent();
 	await dialog.getByRole('button', { name: 'Take into the desk' }).click();

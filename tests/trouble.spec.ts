@@ -1,9 +1,6 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { count, newProject, openDemo, recipeText, saved, settled, station } from './desk.ts';
+import { OwnServer } from './own-server.ts';
 
 /** Drops a file on the drawing, as from a file manager. */
 async function dropFile(page: Page, name: string, content: string | number[] | { size: number }): Promise<void> {
@@ -179,30 +176,12 @@ test('sizes that cannot be are refused with a sentence', async ({ page }) => {
 });
 
 test.describe('a server that is killed', () => {
-	const port = 4791;
-	const data = mkdtempSync(join(tmpdir(), 'killed-'));
-	let server: ChildProcess;
-	const start = async () => {
-		server = spawn('node', ['scripts/start.mjs'], {
-			env: { ...process.env, PORT: String(port), TESSELLON_DATA: data },
-			stdio: 'ignore'
-		});
-		await expect
-			.poll(
-				() =>
-					fetch(`http://127.0.0.1:${port}/api/projects`).then(
-						(r) => r.status,
-						() => 0
-					),
-				{ timeout: 60_000 }
-			)
-			.toBe(200);
-	};
-	test.afterAll(() => void server?.kill('SIGKILL'));
+	const server = new OwnServer(4791);
+	test.afterAll(() => server.kill());
 
 	test('has every acknowledged edit after its restart, and the page goes on', async ({ page }) => {
-		await start();
-		await page.goto(`http://127.0.0.1:${port}/`);
+		await server.start();
+		await page.goto(`${server.base}/`);
 		await page.getByRole('link', { name: 'Venturi tube' }).click();
 		await settled(page);
 		const throat = page.getByRole('textbox', { name: 'Divisions of throat' });
@@ -214,20 +193,20 @@ test.describe('a server that is killed', () => {
 		for (let n = 50; n < 56; n++) await set(n);
 		const acknowledged = await saved(page);
 		expect(acknowledged).toBe(7);
-		server.kill('SIGKILL');
+		server.kill();
 		// Edits made meanwhile are kept here and sent when the server is back.
 		await set(60);
 		await expect(page.getByText('No server; kept here')).toBeVisible();
 		await set(61);
-		await start();
+		await server.start();
 		await expect.poll(() => saved(page), { timeout: 30_000 }).toBe(9);
 		const id = page.url().split('/').pop()!;
-		const project = (await (await fetch(`http://127.0.0.1:${port}/api/projects/${id}`)).json()) as {
+		const project = (await (await fetch(`${server.base}/api/projects/${id}`)).json()) as {
 			text: string;
 			revision: number;
 		};
 		expect(project.text).toContain('divide throat into 61');
-		const history = (await (await fetch(`http://127.0.0.1:${port}/api/projects/${id}/revisions`)).json()) as { label: string }[];
+		const history = (await (await fetch(`${server.base}/api/projects/${id}/revisions`)).json()) as { label: string }[];
 		expect(history.map((r) => r.label).reverse()).toEqual([
 			'Demo project',
 			...[50, 51, 52, 53, 54, 55, 60, 61].map((n) => `Divide throat into ${n}`)

@@ -9,7 +9,7 @@ import { insertUnits } from './dxf-units.ts';
 import { UserError } from '../core/text/user-error.ts';
 
 /** What a drawing may come to, insertions and all. */
-const mostEntities = 200_000;
+const [mostEntities, mostSplinePoints] = [200_000, 150_000];
 
 /** Blocks in blocks deeper than this are taken for a circle of references. */
 const deepest = 24;
@@ -60,10 +60,11 @@ export function readDxf(text: string): CoordinateFile {
 	if (hidden.length > 0) drawing.hidden = hidden;
 	const dropped = new Map<string, number>();
 	const drop = (what: string) => dropped.set(what, (dropped.get(what) ?? 0) + 1);
-	let made = 0;
+	let [made, splinePoints] = [0, 0];
 	const take = (entities: Entity[], map: Affine, inherited: string | undefined, depth: number): void => {
 		for (const entity of entities) {
-			if (++made > mostEntities) return;
+			if (entity.type === 'SPLINE') splinePoints += entity.controlPoints.length || entity.fitPoints.length;
+			if (++made > mostEntities || splinePoints > mostSplinePoints) return;
 			const layer = String(entity.layer ?? '0');
 			const own = layer === '0' && inherited !== undefined ? inherited : layer;
 			if (entity.inPaperSpace) continue;
@@ -73,7 +74,7 @@ export function readDxf(text: string): CoordinateFile {
 				else if (depth >= deepest) drop('insertion of a block in itself');
 				else
 					for (const place of insertions(entity, block)) {
-						if (made > mostEntities) return;
+						if (made > mostEntities || splinePoints > mostSplinePoints) return;
 						take(block.entities ?? [], compose(map, place), own, depth + 1);
 					}
 				continue;
@@ -98,6 +99,10 @@ export function readDxf(text: string): CoordinateFile {
 	if (made > mostEntities)
 		return {
 			error: `this DXF file comes to more than ${mostEntities} entities, blocks in blocks counted as often as they are inserted; import a part of it`
+		};
+	if (splinePoints > mostSplinePoints)
+		return {
+			error: `the splines of this DXF file have more than ${mostSplinePoints} points in all; thin them out, or import a part of it`
 		};
 	for (const [type, count] of unread(text)) dropped.set(type, count);
 	drawing.skipped = [...dropped].map(([what, count]) => `${count} ${what}`);
