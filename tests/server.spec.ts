@@ -46,7 +46,8 @@ test('it says how it is, and takes no body that is too large', async ({ baseURL 
 });
 
 test('what the API serves is a file of the type that it is, and no page', async ({ baseURL }) => {
-	const text = 'recipe 1\ntitle "<img src=x onerror=alert(1)>"\nrectangle box = (0, 0) to (4, 4)\nregion r at (1, 1)\nfill r triangles\nsize 2\n';
+	const text =
+		'recipe 1\ntitle "<img src=x onerror=alert(1)>"\nrectangle box = (0, 0) to (4, 4)\nregion r at (1, 1)\nfill r triangles\nsize 2\n';
 	const json = { 'content-type': 'application/json' };
 	const made = await fetch(`${baseURL}/api/projects`, { method: 'POST', headers: json, body: JSON.stringify({ text }) });
 	const { id } = (await made.json()) as { id: string };
@@ -106,7 +107,10 @@ test.describe('a server of one’s own', () => {
 });
 
 for (const [kind, script] of [
-	['is denied', "Object.defineProperty(window, 'localStorage', { get() { throw new DOMException('denied', 'SecurityError'); } });"],
+	[
+		'is denied',
+		"Object.defineProperty(window, 'localStorage', { get() { throw new DOMException('denied', 'SecurityError'); } });"
+	],
 	[
 		'is full',
 		"Storage.prototype.setItem = () => { throw new DOMException('The quota has been exceeded.', 'QuotaExceededError'); };"

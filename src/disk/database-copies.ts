@@ -125,7 +125,7 @@ function copyReadable(from: Sqlite.Database, into: Sqlite.Database, table: strin
 	return { read, lost };
 }
 
-/** The number of the last row, as far as it can be told. */
+/** The number of the last row, as far as it is known. */
 function lastRow(file: Sqlite.Database, table: string): number {
 	try {
 		return (file.prepare(`SELECT max(rowid) AS last FROM ${table}`).get() as { last: number | null }).last ?? 0;

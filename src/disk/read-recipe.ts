@@ -49,11 +49,11 @@ export function readRecipe(path: string): string {
 
 /**
  * Where a file stands that a recipe names: beside it, and nowhere else. The one rule for every file that a recipe names; throws
- * a {@link UserError} where the name leads elsewhere.
+ * a {@link UserError} where the name leads out of its folder.
  */
 export function pathBeside(recipePath: string, name: string): string {
 	if (name === '' || name === '.' || name === '..' || basename(name) !== name || /[\\\0]/.test(name))
-		throw new UserError(`\`${name}\` leads elsewhere; a file stands beside the recipe and is named without a folder`);
+		throw new UserError(`\`${name}\` leads out of its folder; a file stands beside the recipe and is named without a folder`);
 	return join(dirname(recipePath), name);
 }
 

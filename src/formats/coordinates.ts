@@ -110,7 +110,9 @@ function readRows(text: string): Rows | { error: string } {
 		}
 		const cells = separator.split(line);
 		if (cells.length > mostColumns)
-			return { error: `line ${i + 1} has ${cells.length} columns, and ${mostColumns} are the most; keep the columns that are wanted` };
+			return {
+				error: `line ${i + 1} has ${cells.length} columns, and ${mostColumns} are the most; keep the columns that are wanted`
+			};
 		const numbers = cells.map(separator.number);
 		if (!sawRow && isTitle(cells, numbers, nextLine(all, i), separator)) {
 			sawRow = true;

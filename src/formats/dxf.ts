@@ -6,7 +6,7 @@ import { splineCurve } from '../core/geometry/spline.ts';
 import { compose, identity, mapPoint, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';
 import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
 import { insertUnits } from './dxf-units.ts';
-import { UserError } from '../core/text/user-error.ts';
+import { isUserError, UserError } from '../core/text/user-error.ts';
 
 /** What a drawing may come to, insertions and all. */
 const [mostEntities, mostSplinePoints] = [200_000, 150_000];
@@ -63,7 +63,8 @@ export function readDxf(text: string): CoordinateFile {
 	let [made, splinePoints] = [0, 0];
 	const take = (entities: Entity[], map: Affine, inherited: string | undefined, depth: number): void => {
 		for (const entity of entities) {
-			if (entity.type === 'SPLINE') splinePoints += entity.controlPoints.length || entity.fitPoints.length;
+			if (entity.type === 'SPLINE')
+				splinePoints += (entity.degree > 3 ? 5 : 1) * entity.controlPoints.length || entity.fitPoints.length;
 			if (++made > mostEntities || splinePoints > mostSplinePoints) return;
 			const layer = String(entity.layer ?? '0');
 			const own = layer === '0' && inherited !== undefined ? inherited : layer;
@@ -90,8 +91,10 @@ export function readDxf(text: string): CoordinateFile {
 				if (curve === undefined) drop(String(entity.type));
 				else if (curve === null) drop(`${entity.type} without extent`);
 				else drawing.curves.push({ curve: transformCurve(curve, placed, ''), layer: own });
-			} catch {
-				drop(`${entity.type} with numbers that do not fit together`);
+			} catch (error) {
+				drop(
+					`${entity.type} ${isUserError(error) ? `that cannot be drawn (${error.message})` : 'with numbers that do not fit together'}`
+				);
 			}
 		}
 	};
@@ -102,7 +105,7 @@ export function readDxf(text: string): CoordinateFile {
 		};
 	if (splinePoints > mostSplinePoints)
 		return {
-			error: `the splines of this DXF file have more than ${mostSplinePoints} points in all; thin them out, or import a part of it`
+			error: `the splines of this DXF file have more than ${mostSplinePoints} points in all, those above degree 3 counted five times; thin them out, or import a part of it`
 		};
 	for (const [type, count] of unread(text)) dropped.set(type, count);
 	drawing.skipped = [...dropped].map(([what, count]) => `${count} ${what}`);

@@ -3,7 +3,7 @@ import { MeshFileError } from './mesh-file.ts';
 
 /** What a file may come to at least, whatever its own size, and how many times its own size. */
 const [leastBytes, timesOwn] = [400_000_000, 16];
-/** Packed bytes are unpacked in steps of so many, so that what grows too large is noticed early. */
+/** Packed bytes are unpacked step by step, so that what grows too large is noticed early. */
 const step = 1 << 16;
 
 /**
@@ -19,7 +19,7 @@ export class ReadingBudget {
 		this.remaining = this.budget = Math.max(leastBytes, timesOwn * fileBytes);
 	}
 
-	/** Allows for `count` values of so many bytes each. */
+	/** Allows for `count` values of `bytesEach` bytes. */
 	take(count: number, bytesEach = 8): void {
 		if (!(Number.isSafeInteger(count) && count >= 0))
 			throw new MeshFileError('the file is damaged: the length of an array is no whole number from 0');

@@ -22,7 +22,7 @@ describe('a file that would never end', () => {
 	it('by an angle out of reach is read without it', () => {
 		const file = read(dxf('0 ARC 8 a 10 0 20 0 40 1 50 0 51 1e300 0 LINE 8 a 10 0 20 0 11 1 21 1'));
 		expect('drawing' in file && file.drawing.curves.length).toBe(1);
-		expect('drawing' in file && file.drawing.skipped.join()).toContain('numbers that do not fit together');
+		expect('drawing' in file && file.drawing.skipped.join()).toContain('ARC that cannot be drawn (an angle out of reach)');
 	});
 
 	it('by blocks in blocks, or rows and columns of them, gets a sentence', () => {
@@ -53,6 +53,72 @@ describe('a file that would never end', () => {
 			'<svg viewBox="0 0 10 10"><g id="a"><rect width="1" height="1"/><use href="#a"/><use href="#a"/></g></svg>'
 		);
 		if ('error' in itself) isSentence(itself.error);
+	});
+});
+
+describe('a file that comes to too much', () => {
+	const spline = (degree: number, points: number, y: (k: number) => number) =>
+		dxf(
+			`0 SPLINE 8 a 70 8 71 ${degree} ${Array.from({ length: points + degree + 1 }, (_, k) => `40 ${k}`).join(' ')} ${Array.from({ length: points }, (_, k) => `10 ${k} 20 ${y(k)}`).join(' ')}`
+		);
+	it.each([
+		['outlines', '0 0\n1 0\n\n'.repeat(50_001), /^line 150001: more than 50000 outlines in one file .*split the file$/],
+		['columns', `${'1 '.repeat(101)}\n`, /^line 1 has 101 columns, and 100 are the most/],
+		['a line', `1 2\n${'1'.repeat(10_001)}\n`, /^line 2 has 10001 characters, and 10000 are the most/],
+		['an SVG path', `<svg viewBox="0 0 9 9"><path d="M0 0${'L1 1L0 2'.repeat(210_000)}z"/></svg>`, /more than 1200000 numbers/],
+		[
+			'SVG lists of points',
+			`<svg viewBox="0 0 9 9">${`<polygon points="${'0,0 1,1 '.repeat(160_000)}"/>`.repeat(2)}</svg>`,
+			/more than 1200000 numbers/
+		],
+		['points of splines', spline(3, 150_001, () => 0), /more than 150000 points in all/],
+		['points of splines of a high degree', spline(5, 30_001, () => 0), /more than 150000 points in all/],
+		['splines that turn too often', spline(3, 40_000, (k) => (k % 2) * 100), /turn round more than 8000 times/]
+	])('is refused in a sentence: %s', (_, text, sentence) => {
+		const file = read(text);
+		expect('error' in file ? file.error : '').toMatch(sentence);
+	});
+
+	it('by a spline of too high a degree is read without it', () => {
+		const text = spline(5, 10_001, () => 0).replace('0\nSPLINE', '0\nLINE\n8\na\n10\n0\n20\n0\n11\n1\n21\n1\n0\nSPLINE');
+		const file = read(text);
+		expect('drawing' in file && file.drawing.curves.length).toBe(1);
+		expect('drawing' in file && file.drawing.skipped.join()).toContain('at most 10000 control points');
+	});
+});
+
+describe('a recipe that comes to too much', () => {
+	const zigzag = (count: number, over = 100) =>
+		Array.from({ length: count }, (_, k) => `(${k}, ${(k * 7919) % over})`).join(' to ');
+	it.each([
+		['statements', 'point p = (1, 2)\n'.repeat(50_001), /a recipe has 50000 statements at most/],
+		['a statement', `polyline p = ${'(0, 1) to '.repeat(100_001)}(1, 1)`, /a statement has 1000000 characters at most/],
+		[
+			'curves',
+			'circle c = around (0, 0) radius 1\nrepeat a = c by (3, 0) count 1000\nrepeat b = a by (0, 3) count 101',
+			/more than 100000 curves/
+		],
+		[
+			'corners',
+			`polyline p = ${zigzag(50_000, 2)}\n${[1, 2, 3, 4].map((k) => `repeat q${k} = p by (0, ${200 * k}) count 2`).join('\n')}`,
+			/more than 200000 corners/
+		],
+		['splines that turn too often', `spline s = through ${zigzag(35_000, 2)}`, /more than 8000 full turns of splines/],
+		['a spline of a high degree', `bspline s = ${zigzag(10_001)} degree 5`, /at most 10000 control points/]
+	])('is refused in a sentence: %s', (_, text, sentence) => {
+		const found = errors(text);
+		expect(found.join('\n')).toMatch(sentence);
+		found.forEach(isSentence);
+	});
+
+	it('by curves that lie on one another leaves out those that there are too many of', () => {
+		const text = `line l = (0, 0) to (10, 0)\n${[1, 2, 3, 4].map((k) => `repeat a${k} = l by (${k}e-3, 0) count 2500`).join('\n')}\nrectangle r = (20, 0) to (30, 10)\nregion q at (21, 1)\nsize 5\nfill q triangles`;
+		const result = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
+		expect(
+			result.findings.some((f) => /more often than can be worked out/.test(f.message) || /curves vanish/.test(f.message))
+		).toBe(true);
+		// What meets nothing stays.
+		expect(result.mesh.triangles.length).toBeGreaterThan(0);
 	});
 });
 

@@ -24,7 +24,7 @@ const fromEnvironment = () => ({
 
 /**
  * Whether this server answers under a `Host` name. A page of another site may make its own name point here and then read
- * everything: names that are not this server's are refused. Addresses cannot be made to point elsewhere.
+ * everything: names that are not this server's are refused. An address always means the same machine.
  */
 export function isKnownHost(host: string | null, { listening, known } = fromEnvironment()): boolean {
 	if (host === null) return false;

@@ -92,7 +92,7 @@ export const usualLimits: JobLimits = { queued: 1000, outputBytes: 8e9, keepFor:
 const rowKeptFor = 7 * 86_400_000;
 /** How often files are looked at whose time is over, in milliseconds. */
 const sweepInterval = 60_000;
-/** Results of cases are stored in groups of so many, or after so long, in milliseconds. */
+/** Results of cases are stored in groups of this size, or after this time, in milliseconds. */
 const [resultsAtOnce, resultsWithin] = [50, 500];
 /** How often, and how long after, a change of state is tried again while the database is held by another program. */
 const [retries, retryDelay] = [120, 500];

@@ -1,4 +1,4 @@
-/** A table of at most so many entries: what was used longest ago goes first. */
+/** A table with a limit to its entries: what was used longest ago goes first. */
 export interface LeastRecent<T> {
 	get(key: string): T | undefined;
 	set(key: string, value: T): void;

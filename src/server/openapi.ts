@@ -203,7 +203,7 @@ export const operations: readonly Operation[] = [
 		path: '/api/projects/{id}/studies/{name}/results',
 		id: 'keepStudyResults',
 		tag: 'Results',
-		summary: 'Keeps what came of cases that were run elsewhere',
+		summary: 'Keeps what came of cases that were run in another place',
 		description:
 			'As the desk does, which runs cases in the browser. They are kept with the project, for the revision that was run.',
 		body: schemas.NewStudyResults,

@@ -42,7 +42,7 @@ export class Workers {
 	/**
 	 * Does a task. The result is refused with a {@link StoppedError} when it is stopped, and otherwise with a {@link UserError}.
 	 *
-	 * @param onProgress told how far it is, from 0 to 1
+	 * @param onProgress called with how far it is, from 0 to 1
 	 */
 	run<K extends TaskName>(
 		name: K,

@@ -194,7 +194,7 @@ function straightStops(a: Point, p: Point, q: Point, b: Point): number[] | undef
 export function tangent(curve: Curve, segment: number, u: number, leaving = u === 0): Point {
 	const d = segmentDerivative(curve, segment, u);
 	const speed = hypot(d.x, d.y);
-	const size = segmentLength(curve, segment, 0, 1);
+	const size = curve.lengths[segment + 1]! - curve.lengths[segment]!;
 	if (speed > 1e-9 * size) return { x: d.x / speed, y: d.y / speed };
 	let rows = segmentRows(curve, segment);
 	if (u > 0 && u < 1) rows = cut(rows, u)[leaving ? 1 : 0];
@@ -291,6 +291,9 @@ export function cubicCurve(name: string, x: Float64Array, y: Float64Array, inner
 	return builder.build(name, closed);
 }
 
+/** Pieces of a degree above 3 have no closed form for anything: they take many times as long as cubics. */
+const mostOfHighDegree = 10_000;
+
 /**
  * A non-uniform rational B-spline as Bézier pieces, by raising every inner knot to the full
  * multiplicity (Boehm 1980).
@@ -308,6 +311,10 @@ export function bsplineCurve(
 	const p = degree;
 	const n = points.length;
 	if (!(Number.isInteger(p) && p >= 1 && p <= 5)) throw new UserError(`the degree is a whole number from 1 to 5, found ${p}`);
+	if (p > 3 && n > mostOfHighDegree)
+		throw new UserError(
+			`a B-spline of degree ${p} has at most ${mostOfHighDegree} control points, found ${n}; lower its degree to 3`
+		);
 	if (n <= p) throw new UserError(`degree ${p} needs at least ${p + 1} control points, found ${n}`);
 	if (knots.length !== n + p + 1)
 		throw new UserError(`${n} control points of degree ${p} need ${n + p + 1} knots, found ${knots.length}`);

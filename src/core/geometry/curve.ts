@@ -1,6 +1,6 @@
 import { cos, hypot, sin } from '../numeric/elementary.ts';
 import { unitVectorAt, unitVectors } from '../numeric/unit-vectors.ts';
-import { gauss16, integrate, nodes16, weights16 } from '../numeric/quadrature.ts';
+import { gauss16, gauss4, integrate, nodes16, weights16 } from '../numeric/quadrature.ts';
 import { putRationalDerivative, rationalJet, rationalPoint } from './rational.ts';
 
 /** The elementary kinds of segment. */
@@ -275,7 +275,21 @@ export function segmentLength(curve: Curve, segment: number, from: number, to: n
 	if (kind === LINE) return (to - from) * hypot(data[o + 2]! - data[o]!, data[o + 3]! - data[o + 1]!);
 	if (kind === ARC) return (to - from) * data[o + 6]! * Math.abs(data[o + 8]!);
 	if (kind === CUBIC) return cubicLength(data, o, from, to);
-	return integrate(speedOf(curve, segment), from, to);
+	if (from === 0 && to === 1) return integrate(speedOf(curve, segment), 0, 1);
+	const stretches = stretchesOf(curve, segment);
+	return isSharp(stretches) ? lengthByStretches(stretches, from, to) : integrate(speedOf(curve, segment), from, to);
+}
+
+/** Whether a segment turns so sharply that one halving is not enough to measure it. */
+const isSharp = ({ ends }: Stretches): boolean => ends.length > 3;
+
+/** The length between local parameters: over whole stretches it is known, and in a part of one the rule of the stretch holds. */
+function lengthByStretches({ curve, segment, ends, lengths }: Stretches, from: number, to: number): number {
+	const speed = speedOf(curve, segment);
+	const [first, last] = [stretchWith(ends, from), stretchWith(ends, to)];
+	if (first === last) return gauss16(speed, from, to);
+	const between = lengths[last]! - lengths[first + 1]!;
+	return gauss16(speed, from, ends[first + 1]!) + between + gauss16(speed, ends[last]!, to);
 }
 
 /** Arc length from the curve's start to parameter t. */
@@ -302,17 +316,13 @@ export function parameterAtLength(curve: Curve, length: number, near = 0): numbe
 	const wanted = length - lengths[low]!;
 	let u = wanted / span;
 	if (kinds[low] === LINE || kinds[low] === ARC) return low + u;
-	const { ends, lengths: upTo } = stretchesOf(curve, low);
-	// Of a segment that turns sharply only the stretch is measured in which the place lies.
-	const isSharp = ends.length > 3;
-	const k = isSharp ? stretchWith(upTo, wanted) : 0;
-	const speed = speedOf(curve, low);
-	const lengthUpTo = (u: number) => (isSharp ? upTo[k]! + gauss16(speed, ends[k]!, u) : segmentLength(curve, low, 0, u));
-	let [a, b] = isSharp ? [ends[k]!, ends[k + 1]!] : [0, 1];
-	if (isSharp) u = a + ((wanted - upTo[k]!) / (upTo[k + 1]! - upTo[k]!)) * (b - a);
+	const stretches = stretchesOf(curve, low);
+	if (kinds[low] === RATIONAL || isSharp(stretches)) return low + parameterByStretches(stretches, wanted, 1e-13 * span);
 	// Newton from the proportional guess, kept inside a shrinking bracket.
+	const speed = speedOf(curve, low);
+	let [a, b] = [0, 1];
 	for (let i = 0; i < 60; i++) {
-		const error = lengthUpTo(u) - wanted;
+		const error = segmentLength(curve, low, 0, u) - wanted;
 		if (Math.abs(error) <= 1e-13 * span) break;
 		if (error > 0) b = u;
 		else a = u;
@@ -320,6 +330,36 @@ export function parameterAtLength(curve: Curve, length: number, near = 0): numbe
 		u = next > a && next < b ? next : (a + b) / 2;
 	}
 	return low + u;
+}
+
+/** A step of this share of a stretch is so short that four places measure it as well as sixteen do the stretch. */
+const shortStep = 0.05;
+
+/**
+ * The parameter at a length from the start of a segment: Newton within the stretch in which it lies, from a guess that has the
+ * right speed at both ends (inverse Hermite interpolation), and measuring only what each step adds.
+ */
+function parameterByStretches({ curve, segment, ends, lengths }: Stretches, wanted: number, tolerance: number): number {
+	const speed = speedOf(curve, segment);
+	const k = stretchWith(lengths, wanted);
+	let [a, b] = [ends[k]!, ends[k + 1]!];
+	const [width, length] = [b - a, lengths[k + 1]! - lengths[k]!];
+	const t = (wanted - lengths[k]!) / length;
+	const [first, last] = [length / speed(a), length / speed(b)];
+	const isMonotone = first <= 3 * width && last <= 3 * width;
+	let u = isMonotone ? a + t * (width * t * (3 - 2 * t) + (1 - t) * ((1 - t) * first - t * last)) : a + t * width;
+	let upTo = lengths[k]! + gauss16(speed, a, u);
+	for (let i = 0; i < 60; i++) {
+		const error = upTo - wanted;
+		if (Math.abs(error) <= tolerance) break;
+		if (error > 0) b = u;
+		else a = u;
+		const step = u - error / speed(u);
+		const next = step > a && step < b ? step : (a + b) / 2;
+		upTo += Math.abs(next - u) <= shortStep * width ? gauss4(speed, u, next) : gauss16(speed, u, next);
+		u = next;
+	}
+	return u;
 }
 
 /** The smallest box around one segment: [minX, minY, maxX, maxY]; for cubics and rational ones, the box of the control points. */

@@ -26,7 +26,7 @@ export interface Places {
 	t: Float64Array;
 }
 
-/** Corners and crossings may cut curves into this many pieces at most, each crossing into two more; crossings alone into so many at least … */
+/** Corners and crossings may cut curves into this many pieces at most, each crossing into two more; the second is left for crossings, however many corners there are … */
 const [mostPieces, fewestPieces] = [240_000, 20_000];
 /** … and this many pairs of segments lie near one another: some seconds of work. Each round may take half of the one before. */
 const mostPairs = 12_000_000;

@@ -56,6 +56,17 @@ export function partLength({ curve, t0, t1 }: CurvePart): number {
 export const partPoint = (part: CurvePart, fraction: number, length: number): Point =>
 	pointAt(part.curve, partParameter(part, fraction, length));
 
+/** The point of a part at a fraction of its arc length, and the unit direction in which it goes on there. */
+export function placeOnPart(part: CurvePart, fraction: number, length: number): { point: Point; direction: Point } {
+	const { curve } = part;
+	const t = fraction === 0 ? part.t0 : fraction === 1 ? part.t1 : partParameter(part, fraction, length);
+	// At the end it goes on as it arrives.
+	const isEnd = fraction === 1;
+	const whole = isEnd ? Math.ceil(t) - 1 : Math.floor(t);
+	const [segment, u] = [whole % segmentCount(curve), t - whole];
+	return { point: segmentPoint(curve, segment, u), direction: tangent(curve, segment, u, !isEnd) };
+}
+
 const place = new Float64Array(2);
 
 /** The points of a part at fractions of its arc length that rise. */

@@ -69,13 +69,55 @@ export function rationalJet(control: Float64Array, offset: number, degree: numbe
 }
 
 /** Puts x and y of the first derivative at u into a list of two; `control` as in {@link rationalJet}. */
-export function putRationalDerivative(control: Float64Array, offset: number, degree: number, u: number, into: Float64Array): void {
+export function putRationalDerivative(
+	control: Float64Array,
+	offset: number,
+	degree: number,
+	u: number,
+	into: Float64Array
+): void {
+	if (degree === 2) return putConicDerivative(control, offset, u, into);
+	if (isPolynomial(control, offset, degree)) return putPolynomialDerivative(control, offset, degree, u, into);
 	const v = 1 - u;
 	loadHomogeneous(control, offset, degree);
 	for (let level = degree; level > 1; level--) for (let k = 0; k < 3 * level; k++) work[k] = v * work[k]! + u * work[k + 3]!;
 	const w = v * work[2]! + u * work[5]!;
 	const slope = degree * (work[5]! - work[2]!);
-	for (let k = 0; k < 2; k++) into[k] = (degree * (work[k + 3]! - work[k]!) - ((v * work[k]! + u * work[k + 3]!) / w) * slope) / w;
+	for (let k = 0; k < 2; k++)
+		into[k] = (degree * (work[k + 3]! - work[k]!) - ((v * work[k]! + u * work[k + 3]!) / w) * slope) / w;
+}
+
+/** {@link putRationalDerivative} of a piece of a conic: the same steps, written out. */
+function putConicDerivative(control: Float64Array, offset: number, u: number, into: Float64Array): void {
+	const v = 1 - u;
+	const [x0, y0, w0] = [control[offset]!, control[offset + 1]!, control[offset + 2]!];
+	const [w1, w2] = [control[offset + 5]!, control[offset + 8]!];
+	const [x1, y1] = [(control[offset + 3]! - x0) * w1, (control[offset + 4]! - y0) * w1];
+	const [x2, y2] = [(control[offset + 6]! - x0) * w2, (control[offset + 7]! - y0) * w2];
+	const [wa, wb] = [v * w0 + u * w1, v * w1 + u * w2];
+	const [xb, yb] = [v * x1 + u * x2, v * y1 + u * y2];
+	const w = v * wa + u * wb;
+	const slope = 2 * (wb - wa);
+	into[0] = (2 * (xb - u * x1) - ((v * (u * x1) + u * xb) / w) * slope) / w;
+	into[1] = (2 * (yb - u * y1) - ((v * (u * y1) + u * yb) / w) * slope) / w;
+}
+
+/** Whether all weights are 1, as those of splines are. */
+function isPolynomial(control: Float64Array, offset: number, degree: number): boolean {
+	for (let k = offset + 2; k <= offset + 3 * degree + 2; k += 3) if (control[k] !== 1) return false;
+	return true;
+}
+
+/** {@link putRationalDerivative} where all weights are 1: the differences of the control points, by de Casteljau. */
+function putPolynomialDerivative(control: Float64Array, offset: number, degree: number, u: number, into: Float64Array): void {
+	for (let k = 0, n = offset; k < degree; k++, n += 3) {
+		work[2 * k] = control[n + 3]! - control[n]!;
+		work[2 * k + 1] = control[n + 4]! - control[n + 1]!;
+	}
+	for (let last = 2 * (degree - 1); last > 0; last -= 2)
+		for (let k = 0; k < last; k++) work[k] = work[k]! + u * (work[k + 2]! - work[k]!);
+	into[0] = degree * work[0]!;
+	into[1] = degree * work[1]!;
 }
 
 /** The control rows of the part between u0 and u1, by cutting twice. */

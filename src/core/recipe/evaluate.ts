@@ -1,5 +1,5 @@
 import { Report } from '../text/report.ts';
-import { type Curve, segmentCount } from '../geometry/curve.ts';
+import { type Curve } from '../geometry/curve.ts';
 import { keepShape } from '../numeric/keep-shape.ts';
 import { onAxis } from '../geometry/on-axis.ts';
 import { beyondReach, reach } from '../geometry/reach.ts';
@@ -7,8 +7,8 @@ import { didYouMean } from '../text/nearest.ts';
 import { toleranceOf } from './construction.ts';
 import { isLiteral } from './literals.ts';
 import { evaluate, evaluateNumber, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
+import { DrawingBudget } from './drawing-budget.ts';
 import { language } from './language.ts';
-import { mostCorners, mostCurves, mostSegments } from './limits.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import { parseStatement } from './parse.ts';
 import type { Line, Recipe } from './recipe.ts';
@@ -77,8 +77,7 @@ function definedName(statement: Statement | undefined): string | undefined {
 }
 
 class Evaluation implements Workshop {
-	private segments = 0;
-	private corners = 0;
+	private readonly budget = new DrawingBudget();
 	/** Set where there is too much of a drawing: then there is none, so that nothing is worked out for what runs away. */
 	private hasOverflown = false;
 	readonly model: Model;
@@ -280,7 +279,7 @@ class Evaluation implements Workshop {
 			{ from: 0, to: to - from },
 			beyond === 'far'
 				? `this draws \`${curve.name}\` beyond ${reach.toExponential()} ${this.model.units}, farther away than can be worked with; draw it nearer the origin`
-				: `this makes \`${curve.name}\` smaller than ${(1 / reach).toExponential()} ${this.model.units}, which cannot be told from a point; draw it larger`
+				: `this makes \`${curve.name}\` smaller than ${(1 / reach).toExponential()} ${this.model.units}, which is the same as a point; draw it larger`
 		);
 	}
 
@@ -291,21 +290,13 @@ class Evaluation implements Workshop {
 
 	add(curve: Curve, owner = curve.name, lines?: Uint32Array): void {
 		this.checkReach(curve);
-		this.segments += segmentCount(curve);
-		this.corners += curve.corners.length;
-		this.hasOverflown ||=
-			this.model.curves.length >= mostCurves || this.segments > mostSegments || this.corners > mostCorners;
-		if (this.hasOverflown) {
+		const tooMuch = this.budget.add(curve);
+		if (tooMuch !== undefined) {
+			this.hasOverflown = true;
 			const { from, to } = this.model.recipe.lines[this.line]!;
-			const most =
-				this.segments > mostSegments
-					? `${mostSegments} segments`
-					: this.corners > mostCorners
-						? `${mostCorners} corners`
-						: `${mostCurves} curves`;
 			fail(
 				{ from: 0, to: to - from },
-				`this makes more than ${most} in all, which is more than a drawing here may have; thin outlines out, and mind that copies of copies grow fast`
+				`this makes more than ${tooMuch} in all, which is more than a drawing here may have; thin outlines out, and mind that copies of copies grow fast`
 			);
 		}
 		if (lines) this.model.fileLines.set(curve.name, lines);

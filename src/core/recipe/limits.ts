@@ -9,3 +9,5 @@ export const longestStatement = 1_000_000;
 export const mostCurves = 100_000;
 export const mostSegments = 2_000_000;
 export const mostCorners = 200_000;
+/** The most full turns of the control polygons of splines and ellipses, those of a degree above 3 counted twice. */
+export const mostTurns = 8_000;

@@ -4,7 +4,7 @@ import { lineCurve } from '../geometry/build.ts';
 import { ARC } from '../geometry/curve.ts';
 import { faceAt } from '../geometry/faces.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
-import { isStraight, partBox, partPoint } from '../geometry/parts.ts';
+import { isStraight, partBox, placeOnPart } from '../geometry/parts.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { keepShape } from '../numeric/keep-shape.ts';
 import { kept } from '../numeric/kept.ts';
@@ -272,13 +272,10 @@ export class GapFinder {
 	private find(p: number, fraction: number, reach: number): Gap {
 		const { filled, owners, runs } = this;
 		const piece = this.pieces[p]!;
-		const step = 1e-4;
-		const [a, b] = [Math.max(0, fraction - step), Math.min(1, fraction + step)];
-		const [from, to] = [partPoint(piece, a, piece.length), partPoint(piece, b, piece.length)];
-		const length = hypot(to.x - from.x, to.y - from.y) || 1;
-		const tx = (to.x - from.x) / length;
-		const ty = (to.y - from.y) / length;
-		const { x, y } = partPoint(piece, fraction, piece.length);
+		const {
+			point: { x, y },
+			direction: { x: tx, y: ty }
+		} = placeOnPart(piece, fraction, piece.length);
 		const isEnd = fraction === 0 || fraction === 1;
 		let best = none;
 		const along = fraction * piece.length;

@@ -1,4 +1,4 @@
-/** A longer word is compared with nothing; of more candidates than this the first are looked at, of which so many are compared. */
+/** A longer word is compared with nothing; of more candidates than this the first are looked at, of which the last is how many are compared. */
 const [longestWord, mostCandidates, mostCompared] = [60, 5000, 40];
 /** Two words that differ by more edits than this are two words, however long they are. */
 const mostEdits = 5;

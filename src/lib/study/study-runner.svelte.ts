@@ -10,7 +10,7 @@ import { sentenceOf } from '../../core/text/user-error.ts';
 
 /** So many pictures are held at most: each can take a megabyte. */
 const mostPictures = 400;
-/** Results are kept with the project in groups of so many, and at least so often, in milliseconds. */
+/** Results are kept with the project in groups of this size, and at least after this time, in milliseconds. */
 const [keptAtOnce, keptWithin] = [50, 1000];
 /** A picture that takes more characters than this is not kept with the project. */
 const longestPicture = 150_000;

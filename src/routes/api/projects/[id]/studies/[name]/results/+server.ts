@@ -15,7 +15,7 @@ export const GET: RequestHandler = ({ params }) =>
 		return json({ results: await results.of(project.id, study, results.groundOf(project)) });
 	});
 
-/** Keeps what came of cases that were run elsewhere, as the desk does. */
+/** Keeps what came of cases that were run in another place, as the desk does. */
 export const POST: RequestHandler = ({ params, request }) =>
 	answering(async () => {
 		const { revision, results: given } = await readBody(request, NewStudyResults);
