@@ -363,7 +363,8 @@ export class Jobs {
 			this.lastTurn.set(next.owner, ++this.turns);
 			void this.work(next);
 		}
-		for (const live of this.live.values()) if (live.state === 'queued' && live.listeners.size > 0) notify(live, this.describe(live));
+		for (const live of this.live.values())
+			if (live.state === 'queued' && live.listeners.size > 0) notify(live, this.describe(live));
 	}
 
 	private fairest(jobs: readonly LiveJob[]): LiveJob | undefined {
