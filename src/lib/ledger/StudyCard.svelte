@@ -103,8 +103,10 @@
 	}
 	code {
 		flex: 1;
+		min-width: 0;
 		font-family: 'IBM Plex Mono', monospace;
 		font-size: 12px;
+		white-space: normal;
 		overflow-wrap: anywhere;
 	}
 	.remove {

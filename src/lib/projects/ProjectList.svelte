@@ -210,6 +210,7 @@
 	}
 	header span,
 	header .quiet {
+		padding: 0;
 		color: var(--quiet);
 	}
 	header div {
