@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../core/numeric/work.ts';
 import { Pipeline } from '../core/pipeline.ts';
 import { readGeometryFile } from './geometry-file.ts';
+import { readCaseTable } from './study.ts';
 
 const read = (text: string) => readGeometryFile(new TextEncoder().encode(text));
 const errors = (text: string) =>
@@ -77,6 +78,12 @@ describe('a file that comes to too much', () => {
 	])('is refused in a sentence: %s', (_, text, sentence) => {
 		const file = read(text);
 		expect('error' in file ? file.error : '').toMatch(sentence);
+	});
+
+	it('is refused in a sentence: columns of a table of cases', () => {
+		const header = ['case', ...Array.from({ length: 5000 }, (_, k) => `a${k}`)].join(',');
+		expect(() => readCaseTable(`${header}\n1\n`)).toThrow(/characters, and 20000 are the most/);
+		expect(readCaseTable('case,a\none,1\n')).toEqual({ columns: ['case', 'a'], rows: [{ case: 'one', a: '1' }] });
 	});
 
 	it('by a spline of too high a degree is read without it', () => {

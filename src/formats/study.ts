@@ -107,9 +107,19 @@ export const emptyRecord = ({ number, name, settings, refine }: StudyCase, hash:
 	figures: null
 });
 
-/** A table of cases from the text of a file: comma, semicolon or tab between columns, headings first. */
+/** The longest line of headings that a table of cases may have. */
+const longestHeadings = 20_000;
+
+/**
+ * A table of cases from the text of a file: comma, semicolon or tab between columns, headings first. Throws a {@link UserError}
+ * where the headings have no end.
+ */
 export function readCaseTable(text: string): CaseTable {
 	const first = text.slice(0, text.indexOf('\n') + 1 || undefined);
+	if (first.length > longestHeadings)
+		throw new UserError(
+			`the line of headings of a table of cases has ${first.length} characters, and ${longestHeadings} are the most; it names a parameter to a column`
+		);
 	const parsed = first.includes('\t') ? tsvParse(text) : first.includes(';') ? dsvFormat(';').parse(text) : csvParse(text);
 	return {
 		columns: parsed.columns.map((c) => c.trim()),
