@@ -1,5 +1,4 @@
-import { fullTurns } from '../core/recipe/drawing-budget.ts';
-import { mostTurns } from '../core/recipe/limits.ts';
+import { DrawingBudget } from '../core/recipe/drawing-budget.ts';
 import type { CoordinateFile } from '../core/recipe/model.ts';
 import { decodeText } from './coordinates.ts';
 import { readDxf } from './dxf.ts';
@@ -23,11 +22,11 @@ export function readGeometryFile(bytes: Uint8Array): CoordinateFile {
 /** A drawing, or the sentence that it takes too long to measure. */
 function withinBudget(file: CoordinateFile): CoordinateFile {
 	if (!('drawing' in file)) return file;
-	let turns = 0;
-	for (const { curve } of file.drawing.curves) turns += fullTurns(curve);
-	return turns > mostTurns
-		? {
-				error: `the splines and ellipses of this file turn round more than ${mostTurns} times in all; smooth or thin them, or import a part of it`
-			}
-		: file;
+	const budget = new DrawingBudget();
+	for (const { curve } of file.drawing.curves) {
+		const tooMuch = budget.addTurns(curve);
+		if (tooMuch !== undefined)
+			return { error: `this file draws more than ${tooMuch}; smooth or thin them out, or import a part of it` };
+	}
+	return file;
 }

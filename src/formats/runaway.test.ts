@@ -74,10 +74,19 @@ describe('a file that comes to too much', () => {
 		],
 		['points of splines', spline(3, 150_001, () => 0), /more than 150000 points in all/],
 		['points of splines of a high degree', spline(5, 30_001, () => 0), /more than 150000 points in all/],
-		['splines that turn too often', spline(3, 40_000, (k) => (k % 2) * 100), /turn round more than 8000 times/]
+		['splines that turn too often', spline(3, 40_000, (k) => (k % 2) * 100), /more than 6000 full turns of one spline/]
 	])('is refused in a sentence: %s', (_, text, sentence) => {
 		const file = read(text);
 		expect('error' in file ? file.error : '').toMatch(sentence);
+	});
+
+	it('does not start with twenty thousand rings of splines', () => {
+		const ring = (k: number) => {
+			const [x, y] = [3 * (k % 150), 3 * Math.floor(k / 150)];
+			return `<path d="M${x + 1} ${y}c0 .55-.45 1-1 1s-1-.45-1-1 .45-1 1-1 1 .45 1 1z"/>`;
+		};
+		const file = read(`<svg viewBox="0 0 500 500">${Array.from({ length: 20_000 }, (_, k) => ring(k)).join('')}</svg>`);
+		expect('drawing' in file && file.drawing.curves.length).toBe(20_000);
 	});
 
 	it('is refused in a sentence: columns of a table of cases', () => {
@@ -110,7 +119,7 @@ describe('a recipe that comes to too much', () => {
 			`polyline p = ${zigzag(50_000, 2)}\n${[1, 2, 3, 4].map((k) => `repeat q${k} = p by (0, ${200 * k}) count 2`).join('\n')}`,
 			/more than 200000 corners/
 		],
-		['splines that turn too often', `spline s = through ${zigzag(35_000, 2)}`, /more than 8000 full turns of splines/],
+		['splines that turn too often', `spline s = through ${zigzag(35_000, 2)}`, /more than 6000 full turns of one spline/],
 		['a spline of a high degree', `bspline s = ${zigzag(10_001)} degree 5`, /at most 10000 control points/]
 	])('is refused in a sentence: %s', (_, text, sentence) => {
 		const found = errors(text);

@@ -1,6 +1,6 @@
 import { CUBIC, type Curve, RATIONAL, segmentCount, STRIDE } from '../geometry/curve.ts';
 import { atan2 } from '../numeric/elementary.ts';
-import { mostCorners, mostCurves, mostSegments, mostTurns } from './limits.ts';
+import { mostCorners, mostCurves, mostSegments, mostTurns, mostTurnsOfCurve } from './limits.ts';
 
 /** Counts what curves come to, so that a drawing that grows beyond what can be worked with is refused early. */
 export class DrawingBudget {
@@ -14,10 +14,17 @@ export class DrawingBudget {
 		this.curves++;
 		this.segments += segmentCount(curve);
 		this.corners += curve.corners.length;
-		this.turns += fullTurns(curve);
 		if (this.curves > mostCurves) return `${mostCurves} curves`;
 		if (this.segments > mostSegments) return `${mostSegments} segments`;
 		if (this.corners > mostCorners) return `${mostCorners} corners`;
+		return this.addTurns(curve);
+	}
+
+	/** {@link add} of what it takes to measure a curve alone: of a file perhaps not all curves are drawn. */
+	addTurns(curve: Curve): string | undefined {
+		const turns = fullTurns(curve);
+		this.turns += turns;
+		if (turns > mostTurnsOfCurve) return `${mostTurnsOfCurve} full turns of one spline or ellipse`;
 		if (this.turns > mostTurns) return `${mostTurns} full turns of splines and ellipses`;
 		return undefined;
 	}
@@ -30,7 +37,7 @@ const timesCubic = 2;
  * How often the splines and conics of a curve turn round, in full turns of their control polygons: what it takes to divide them
  * follows from that. Lines and arcs have closed forms, and count nothing.
  */
-export function fullTurns({ kinds, data, control }: Curve): number {
+function fullTurns({ kinds, data, control }: Curve): number {
 	let turned = 0;
 	for (let i = 0; i < kinds.length; i++) {
 		const o = i * STRIDE;

@@ -9,5 +9,6 @@ export const longestStatement = 1_000_000;
 export const mostCurves = 100_000;
 export const mostSegments = 2_000_000;
 export const mostCorners = 200_000;
-/** The most full turns of the control polygons of splines and ellipses, those of a degree above 3 counted twice. */
-export const mostTurns = 8_000;
+/** The most full turns of the control polygons of splines and ellipses in all, and of one of them; those of a degree above 3 count twice. */
+export const mostTurns = 40_000;
+export const mostTurnsOfCurve = 6_000;
