@@ -78,10 +78,10 @@ export class DivideStage {
 }
 
 function checkSizes({ model, regions, fallbackSize }: Domain, report: Report): void {
-	const told = new Set<string>();
+	const reported = new Set<string>();
 	for (const region of regions) {
-		const isFirst = !told.has(region.statement);
-		told.add(region.statement);
+		const isFirst = !reported.has(region.statement);
+		reported.add(region.statement);
 		if (region.fillLine < 0 && isFirst)
 			report
 				.about(region.line)

@@ -6,7 +6,7 @@ import { type StudyKeeper, StudyRunner } from './study-runner.svelte.ts';
 vi.mock('../desk/new-worker.ts', () => ({ newMeshWorker: () => undefined }));
 
 const figures = (elements: number) => ({ elements }) as unknown as StudyResult['figures'];
-/** Cases of which two have the name of a third: they are told apart by their numbers. */
+/** Cases of which two have the name of a third: their numbers keep them apart. */
 const cases = [1, 2, 3].map((a, number) => ({ number, name: number < 2 ? 'a' : 'a_2', settings: { a: String(a) }, refine: 1 }));
 
 class Kept implements StudyKeeper {
