@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { mkdir, readdir, rm } from 'node:fs/promises';
-import { join } from 'node:path';
+import { rm } from 'node:fs/promises';
 import { pipeline as piped } from 'node:stream/promises';
 import type { FileTable, Job } from '../api/schemas.ts';
 import type { StudyCase } from '../core/study/cases.ts';
@@ -10,6 +9,8 @@ import { caseHash } from '../disk/case-hash.ts';
 import type { CaseRecord } from '../formats/study.ts';
 import type { Database, JobState } from '../disk/database.ts';
 import { fairest } from './fair-turn.ts';
+import { JobOutputs } from './job-outputs.ts';
+import { jobOfRow } from './job-row.ts';
 import { log } from './log.ts';
 import { notFound, ProblemError } from './problem.ts';
 import { StoppedError } from './stopped.ts';
@@ -120,7 +121,7 @@ export class Jobs {
 		private readonly workers: Workers,
 		private readonly files: StoredFiles,
 		private readonly results: StudyResults,
-		private readonly folder: string,
+		readonly outputs: JobOutputs,
 		private readonly limits: JobLimits,
 		private readonly now: () => number
 	) {}
@@ -135,8 +136,9 @@ export class Jobs {
 		limits: Partial<JobLimits> = {},
 		now: () => number = Date.now
 	): Promise<Jobs> {
-		const jobs = new Jobs(database, workers, files, results, folder, { ...usualLimits, ...limits }, now);
-		await mkdir(folder, { recursive: true });
+		const all = { ...usualLimits, ...limits };
+		const outputs = new JobOutputs(database, folder, all.outputBytes);
+		const jobs = new Jobs(database, workers, files, results, outputs, all, now);
 		await jobs.recover();
 		jobs.sweeper = setInterval(() => void jobs.sweep().catch((error: unknown) => log.error(error)), sweepInterval);
 		jobs.sweeper.unref();
@@ -154,7 +156,7 @@ export class Jobs {
 				`${queued.toLocaleString('en')} jobs wait already, which is the most that this server takes; try again in a moment`,
 				{ queued }
 			);
-		await this.makeRoom();
+		await this.outputs.makeRoom();
 		const id = randomUUID();
 		const createdAt = iso(this.now());
 		const { insertId } = await this.database
@@ -231,7 +233,7 @@ export class Jobs {
 				'Gone',
 				`the file was kept until ${row.expires_at ?? 'it was fetched'}; start the job again, it gives the same bytes`
 			);
-		return { path: this.pathOf(id), size: row.size, mediaType: row.media_type, fileName: row.file_name };
+		return { path: this.outputs.pathOf(id), size: row.size, mediaType: row.media_type, fileName: row.file_name };
 	}
 
 	/** The file of a job was fetched to its end: it may go where room is wanted. */
@@ -257,25 +259,9 @@ export class Jobs {
 		return () => live.listeners.delete(listener);
 	}
 
-	/** Bytes of files that wait to be fetched, and how many there may be. */
-	async outputs(): Promise<{ bytes: number; quota: number }> {
-		const { bytes } = await this.database
-			.selectFrom('jobs')
-			.select((e) => e.fn.sum('size').as('bytes'))
-			.executeTakeFirstOrThrow();
-		return { bytes: Number(bytes ?? 0), quota: this.limits.outputBytes };
-	}
-
 	/** Takes away files whose time is over, and rows of jobs that ended long ago. */
 	async sweep(): Promise<void> {
-		const now = iso(this.now());
-		const over = await this.database
-			.selectFrom('jobs')
-			.where('size', 'is not', null)
-			.where('expires_at', '<', now)
-			.select('id')
-			.execute();
-		for (const { id } of over) await this.dropFile(id);
+		await this.outputs.sweep(iso(this.now()));
 		await this.database
 			.deleteFrom('jobs')
 			.where('state', 'in', ['done', 'failed', 'stopped'])
@@ -293,10 +279,6 @@ export class Jobs {
 			if (job.study) await this.saveResults(job, job.study);
 			if (job.isTried) await this.setAttempts(job, job.attempts - 1);
 		}
-	}
-
-	private pathOf(id: string): string {
-		return join(this.folder, id);
 	}
 
 	private async row(id: string) {
@@ -345,10 +327,7 @@ export class Jobs {
 			else if (row.state === 'running')
 				await this.database.updateTable('jobs').set({ state: 'queued' }).where('id', '=', row.id).execute();
 		}
-		const known = await this.database.selectFrom('jobs').where('size', 'is not', null).select('id').execute();
-		const names = new Set(known.map(({ id }) => id));
-		for (const name of await readdir(this.folder))
-			if (isOurs(name) && !names.has(name)) await rm(join(this.folder, name), { force: true });
+		await this.outputs.open();
 	}
 
 	/** Begins as many tasks as there are processes for. */
@@ -446,7 +425,7 @@ export class Jobs {
 	private async deliver(job: LiveJob, { format, options }: Extract<JobRequest, { kind: 'delivery' }>): Promise<void> {
 		const wanted = { format, ...(options ? { options } : {}) };
 		const { size, problems } = await this.task(job, () =>
-			this.workers.run('deliver', [job.recipe!, wanted, this.pathOf(job.id)], (progress) => this.progress(job, progress))
+			this.workers.run('deliver', [job.recipe!, wanted, this.outputs.pathOf(job.id)], (progress) => this.progress(job, progress))
 		);
 		await this.done(job, size, problems.length > 0 ? problems.join('; ') : null);
 	}
@@ -518,12 +497,12 @@ export class Jobs {
 		if (study.done.size < study.cases.length || study.isTabulated) return;
 		study.isTabulated = true;
 		await this.saveResults(job, study);
-		const records = `${this.pathOf(job.id)}.records`;
+		const records = `${this.outputs.pathOf(job.id)}.records`;
 		const name = (job.request as { study: string }).study;
 		try {
 			await piped(recordLines(study), createWriteStream(records));
 			const manifest = { title: study.title, study: name, cases: study.cases };
-			const size = await this.task(job, () => this.workers.run('table', [manifest, records, this.pathOf(job.id)]));
+			const size = await this.task(job, () => this.workers.run('table', [manifest, records, this.outputs.pathOf(job.id)]));
 			await this.done(job, size, null);
 		} finally {
 			await rm(records, { force: true });
@@ -568,7 +547,7 @@ export class Jobs {
 		if (state === 'failed') log.warn({ job: job.id, reason: message }, `job ${job.id} failed`);
 		else log.info({ job: job.id }, `job ${job.id} was stopped`);
 		await this.settle(job, { state, message, size: null, expires_at: null });
-		await rm(this.pathOf(job.id), { force: true });
+		await this.outputs.remove(job.id);
 	}
 
 	/** Writes how a job has ended, and then reports it. */
@@ -587,36 +566,6 @@ export class Jobs {
 		const row = await this.row(job.id).catch(() => undefined);
 		if (row) notify(job, jobOfRow(row));
 		this.schedule();
-	}
-
-	/** Files that were fetched go, the first fetched first, until there is room. Throws a {@link ProblemError} where there is none then. */
-	private async makeRoom(): Promise<void> {
-		let { bytes } = await this.outputs();
-		if (bytes < this.limits.outputBytes) return;
-		const fetched = await this.database
-			.selectFrom('jobs')
-			.where('size', 'is not', null)
-			.where('fetched_at', 'is not', null)
-			.select(['id', 'size'])
-			.orderBy('fetched_at')
-			.execute();
-		for (const { id, size } of fetched) {
-			if (bytes < this.limits.outputBytes) return;
-			await this.dropFile(id);
-			bytes -= size!;
-		}
-		if (bytes < this.limits.outputBytes) return;
-		const megabytes = (n: number) => Math.round(n / 1e6).toLocaleString('en');
-		throw new ProblemError(
-			507,
-			'No room for files',
-			`files that wait to be fetched take ${megabytes(bytes)} MB of the ${megabytes(this.limits.outputBytes)} MB that this server keeps; fetch them, or wait until their time is over`
-		);
-	}
-
-	private async dropFile(id: string): Promise<void> {
-		await rm(this.pathOf(id), { force: true });
-		await this.database.updateTable('jobs').set({ size: null }).where('id', '=', id).execute();
 	}
 
 	/** Writes to the database, again and again while another program holds it. */
@@ -664,29 +613,3 @@ function* recordLines({ cases, done, ground }: StudyRun): Generator<string> {
 function notify({ listeners }: LiveJob, job: Job): void {
 	for (const listener of listeners) listener(job);
 }
-
-interface JobRow {
-	id: string;
-	kind: 'delivery' | 'study';
-	project_id: string;
-	file_name: string;
-	state: JobState;
-	message: string | null;
-	created_at: string;
-	expires_at: string | null;
-}
-
-const jobOfRow = ({ id, kind, project_id, file_name, state, message, created_at, expires_at }: JobRow): Job => ({
-	id,
-	kind,
-	project: project_id,
-	name: file_name,
-	state: state === 'queued' ? 'running' : state,
-	progress: state === 'done' ? 1 : 0,
-	...(message === null ? {} : { message }),
-	createdAt: created_at,
-	...(expires_at === null ? {} : { expiresAt: expires_at })
-});
-
-/** Names of files that jobs make. */
-const isOurs = (name: string) => /^[0-9a-f]{8}-[0-9a-f-]{27}(\.records)?$/.test(name);
