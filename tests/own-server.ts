@@ -25,11 +25,11 @@ export class OwnServer {
 	async start(): Promise<void> {
 		this.spawn();
 		const status = () =>
-			fetch(`${this.base}/`).then(
+			fetch(`${this.base}/api/projects`).then(
 				(r) => r.status,
 				() => 0
 			);
-		await expect.poll(status, { timeout: 60_000 }).toBeGreaterThan(0);
+		await expect.poll(status, { timeout: 60_000 }).toBe(this.env.TESSELLON_TOKEN ? 401 : 200);
 	}
 
 	/** Starts it where it cannot start; gives the code it ends with, and what it says. */

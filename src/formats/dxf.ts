@@ -6,7 +6,8 @@ import { splineCurve } from '../core/geometry/spline.ts';
 import { compose, identity, mapPoint, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';
 import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
 import { insertUnits } from './dxf-units.ts';
-import { isUserError, UserError } from '../core/text/user-error.ts';
+import { Skipped } from './skipped.ts';
+import { UserError } from '../core/text/user-error.ts';
 
 /** What a drawing may come to, insertions and all. */
 const [mostEntities, mostSplinePoints] = [200_000, 150_000];
@@ -58,24 +59,25 @@ export function readDxf(text: string): CoordinateFile {
 	const layers = Object.values(parsed.tables?.layer?.layers ?? {}) as Entity[];
 	const hidden = layers.filter((layer) => layer.visible === false || layer.frozen === true).map((layer) => String(layer.name));
 	if (hidden.length > 0) drawing.hidden = hidden;
-	const dropped = new Map<string, number>();
-	const drop = (what: string) => dropped.set(what, (dropped.get(what) ?? 0) + 1);
+	const skipped = new Skipped();
 	let [made, splinePoints] = [0, 0];
+	const isTooMuch = () => made > mostEntities || splinePoints > mostSplinePoints;
 	const take = (entities: Entity[], map: Affine, inherited: string | undefined, depth: number): void => {
 		for (const entity of entities) {
 			if (entity.type === 'SPLINE')
 				splinePoints += (entity.degree > 3 ? 5 : 1) * entity.controlPoints.length || entity.fitPoints.length;
-			if (++made > mostEntities || splinePoints > mostSplinePoints) return;
+			made++;
+			if (isTooMuch()) return;
 			const layer = String(entity.layer ?? '0');
 			const own = layer === '0' && inherited !== undefined ? inherited : layer;
 			if (entity.inPaperSpace) continue;
 			if (entity.type === 'INSERT') {
 				const block = parsed.blocks?.[entity.name];
-				if (!block) drop(`insertion of the unknown block ${entity.name}`);
-				else if (depth >= deepest) drop('insertion of a block in itself');
+				if (!block) skipped.add(`insertion of the unknown block ${entity.name}`);
+				else if (depth >= deepest) skipped.add('insertion of a block in itself');
 				else
 					for (const place of insertions(entity, block)) {
-						if (made > mostEntities || splinePoints > mostSplinePoints) return;
+						if (isTooMuch()) return;
 						take(block.entities ?? [], compose(map, place), own, depth + 1);
 					}
 				continue;
@@ -88,13 +90,11 @@ export function readDxf(text: string): CoordinateFile {
 			const placed = mirrored ? compose(map, { ...identity, a: -1 }) : map;
 			try {
 				const curve = entityCurve(entity);
-				if (curve === undefined) drop(String(entity.type));
-				else if (curve === null) drop(`${entity.type} without extent`);
+				if (curve === undefined) skipped.add(String(entity.type));
+				else if (curve === null) skipped.add(`${entity.type} without extent`);
 				else drawing.curves.push({ curve: transformCurve(curve, placed, ''), layer: own });
 			} catch (error) {
-				drop(
-					`${entity.type} ${isUserError(error) ? `that cannot be drawn (${error.message})` : 'with numbers that do not fit together'}`
-				);
+				skipped.refused(String(entity.type), error, 'with numbers that do not fit together');
 			}
 		}
 	};
@@ -107,8 +107,8 @@ export function readDxf(text: string): CoordinateFile {
 		return {
 			error: `the splines of this DXF file have more than ${mostSplinePoints} points in all, those above degree 3 counted five times; thin them out, or import a part of it`
 		};
-	for (const [type, count] of unread(text)) dropped.set(type, count);
-	drawing.skipped = [...dropped].map(([what, count]) => `${count} ${what}`);
+	for (const [type, count] of unread(text)) skipped.set(type, count);
+	drawing.skipped = skipped.list();
 	if (drawing.curves.length === 0 && drawing.points.length === 0) {
 		const held = drawing.skipped.length > 0 ? `; it holds only ${drawing.skipped.join(', ')}` : '';
 		return { error: `this DXF file holds no lines, arcs, circles, polylines, ellipses or splines${held}` };

@@ -6,7 +6,7 @@ import { CurveBuilder, ellipseCurve } from '../core/geometry/build.ts';
 import { segmentCount, STRIDE, type Curve, type Point } from '../core/geometry/curve.ts';
 import { compose, identity, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';
 import { absoluteUnits } from './svg-units.ts';
-import { isUserError } from '../core/text/user-error.ts';
+import { Skipped } from './skipped.ts';
 
 /** An element in document order: one key is its tag with its children, `:@` its attributes. */
 type Element = Record<string, unknown>;
@@ -47,8 +47,7 @@ export function readSvg(text: string): CoordinateFile {
 		childrenOf(e).forEach(index);
 	};
 	index(root);
-	const dropped = new Map<string, number>();
-	const drop = (what: string): void => void dropped.set(what, (dropped.get(what) ?? 0) + 1);
+	const skipped = new Skipped();
 
 	const fills: FillRule[] = [];
 	/** Whether any shape is filled on purpose: by its attributes, or as a path of several outlines. */
@@ -67,7 +66,7 @@ export function readSvg(text: string): CoordinateFile {
 			for (const child of childrenOf(e)) visit(child, own, within, painting, depth);
 		} else if (tag === 'use') {
 			const target = byId.get((attributes.href ?? '').replace(/^#/, ''));
-			if (!target || depth > 20) return drop('use of nothing that is there');
+			if (!target || depth > 20) return skipped.add('use of nothing that is there');
 			const at = translation(number(attributes.x), number(attributes.y));
 			visit(target, compose(own, at), layer ?? attributes.id, painting, depth + 1);
 		} else if (shapes.has(tag)) {
@@ -81,10 +80,9 @@ export function readSvg(text: string): CoordinateFile {
 				for (const curve of curves)
 					drawing.curves.push({ curve: transformCurve(curve, own, ''), layer: layer ?? attributes.id ?? 'shapes', ...shape });
 			} catch (error) {
-				// What a library says of it is no sentence; what our own geometry refuses is.
-				drop(`${tag} ${isUserError(error) ? `that cannot be drawn (${error.message})` : 'whose data breaks off or is damaged'}`);
+				skipped.refused(tag, error, 'whose data breaks off or is damaged');
 			}
-		} else if (!silent.has(tag)) drop(tag);
+		} else if (!silent.has(tag)) skipped.add(tag);
 	};
 	const { map, unit } = viewport(attributesOf(root));
 	if (unit) drawing.unit = unit;
@@ -98,7 +96,7 @@ export function readSvg(text: string): CoordinateFile {
 		return {
 			error: `the shapes of this SVG file hold more than ${mostNumbers} numbers, about ${mostNumbers / 2} points; thin them out, or import a part of it`
 		};
-	drawing.skipped = [...dropped].map(([what, count]) => `${count} ${what}`);
+	drawing.skipped = skipped.list();
 	if (drawing.curves.length === 0) {
 		const held = drawing.skipped.length > 0 ? `; it holds only ${drawing.skipped.join(', ')}` : '';
 		return { error: `this SVG file holds no shapes${held}` };
@@ -120,7 +118,10 @@ function signsOf(text: string): number {
 	for (let k = 0; k < text.length; k++) {
 		const code = text.charCodeAt(k);
 		const isDigit = (code >= 48 && code <= 57) || code === 46;
-		if ((isDigit && !isNumber) || code > 64) count++;
+		// An exponent belongs to its number: its digits are not counted again.
+		const isExponent = isNumber && (code === 69 || code === 101);
+		if (isExponent) count--;
+		else if ((isDigit && !isNumber) || code > 64) count++;
 		isNumber = isDigit;
 	}
 	return count;

@@ -59,7 +59,7 @@ export const partPoint = (part: CurvePart, fraction: number, length: number): Po
 /** The point of a part at a fraction of its arc length, and the unit direction in which it goes on there. */
 export function placeOnPart(part: CurvePart, fraction: number, length: number): { point: Point; direction: Point } {
 	const { curve } = part;
-	const t = fraction === 0 ? part.t0 : fraction === 1 ? part.t1 : partParameter(part, fraction, length);
+	const t = exactParameter(part, fraction, length);
 	// At the end it goes on as it arrives.
 	const isEnd = fraction === 1;
 	const whole = isEnd ? Math.ceil(t) - 1 : Math.floor(t);
@@ -97,6 +97,10 @@ function partParameter({ curve, t0, t1 }: CurvePart, fraction: number, length: n
 	return parameterAtLength(curve, along);
 }
 
+/** {@link partParameter}, which at the ends is that of the part, past the start of its curve too. */
+const exactParameter = (part: CurvePart, fraction: number, length: number): number =>
+	fraction === 0 ? part.t0 : fraction === 1 ? part.t1 : partParameter(part, fraction, length);
+
 /** Nearer to a joint of a curve than this, as a parameter, is at it. */
 const atJoint = 1e-9;
 
@@ -107,7 +111,7 @@ export function partDirections(
 	length: number
 ): Record<'before' | 'after', { direction: Point; kind: number }> {
 	const { curve } = part;
-	const t = fraction === 0 ? part.t0 : fraction === 1 ? part.t1 : partParameter(part, fraction, length);
+	const t = exactParameter(part, fraction, length);
 	const joint = Math.round(t);
 	const count = segmentCount(curve);
 	const of = (segment: number, u: number, leaving: boolean) => {

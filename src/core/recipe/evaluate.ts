@@ -83,8 +83,8 @@ class Evaluation implements Workshop {
 	readonly model: Model;
 	private readonly values = new Map<string, { value: Value; line: number }>();
 	private readonly usedNames = new Map<string, number>();
-	/** Names of regions, groups and studies, with the statement that gives each. */
-	private readonly given = new Map<string, number>();
+	/** Names of regions, groups and studies that statements have given, each behind what it names. */
+	private readonly given = new Set<string>();
 	/** The statement that first defines each name, for telling "later" from "nowhere". */
 	private definitions: Map<string, number> | undefined;
 	private readonly failedNames = new Set<string>();
@@ -255,7 +255,7 @@ class Evaluation implements Workshop {
 	private takeNames(statement: Statement, record: StatementRecord): void {
 		const defined = record.defines?.(statement);
 		for (const { space, name } of [...(defined ? [defined] : []), ...(record.definesAlso?.(statement) ?? [])])
-			if (space !== 'value') this.given.set(`${space} ${name.text}`, this.line);
+			if (space !== 'value') this.given.add(`${space} ${name.text}`);
 	}
 
 	free(space: 'region' | 'group' | 'study', name: Word): void {
