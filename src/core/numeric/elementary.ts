@@ -1,21 +1,10 @@
-import acos from '@stdlib/math-base-special-acos';
-import asin from '@stdlib/math-base-special-asin';
-import atan from '@stdlib/math-base-special-atan';
-import atan2 from '@stdlib/math-base-special-atan2';
-import cos from '@stdlib/math-base-special-cos';
-import exp from '@stdlib/math-base-special-exp';
-import expm1 from '@stdlib/math-base-special-expm1';
-import log from '@stdlib/math-base-special-ln';
-import pow from '@stdlib/math-base-special-pow';
-import sin from '@stdlib/math-base-special-sin';
-import tan from '@stdlib/math-base-special-tan';
-
 /**
- * Elementary functions that give the same last bit everywhere. Those of `Math` may differ from one
- * JavaScript engine to the next, and the same recipe must give the same file in the browser, on
- * the server and from the command line.
+ * Elementary functions that give the same last bit everywhere. Those of `Math` may differ from one JavaScript engine to the
+ * next, and the same recipe must give the same file in the browser, on the server and from the command line.
  */
-export { acos, asin, atan, atan2, cos, exp, expm1, log, pow, sin, tan };
+export { acos, asin, atan, atan2, cos, exp, expm1, log, pow, sin, tan } from './fdlibm.ts';
+
+import { exp, expm1, log } from './fdlibm.ts';
 
 /** √(x² + y²); lengths of a drawing are far from where the squares overflow. */
 export const hypot = (x: number, y: number): number => Math.sqrt(x * x + y * y);
