@@ -7,7 +7,7 @@ import { segmentBox } from '../src/core/geometry/curve.ts';
 import { finish } from '../src/core/numeric/work.ts';
 import { Pipeline, type Result } from '../src/core/pipeline.ts';
 import { readRows } from '../src/formats/file-kind.ts';
-import type { CoordinateFiles } from '../src/core/recipe/model.ts';
+import type { CoordinateFiles } from '../src/core/recipe/model/model.ts';
 import { pairs, summarised, type Ratio } from './ratio.ts';
 
 /** The arrangement of 100 000 short segments, against searching an index of their boxes with each of them. */

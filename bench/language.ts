@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { createMessageConnection, StreamMessageReader, StreamMessageWriter } from 'vscode-jsonrpc/node.js';
+import { createMessageConnection, StreamMessageReader, StreamMessageWriter } from 'vscode-languageserver/node';
 import { Pipeline } from '../src/core/pipeline.ts';
 import { finish } from '../src/core/numeric/work.ts';
 import { type Ratio, summarised } from './ratio.ts';

@@ -2,7 +2,7 @@ import { resolve } from 'node:path';
 import { finish } from '../src/core/numeric/work.ts';
 import { Pipeline } from '../src/core/pipeline.ts';
 import type { FillHelpers } from '../src/core/stages/helpers.ts';
-import { fillHelpers, finishShared } from '../src/disk/fill-helpers.ts';
+import { fillHelpers, finishShared } from '../src/platform/threads/fill-helpers.ts';
 import { summarised, type Ratio } from './ratio.ts';
 
 /** Two regions of a quarter of a million triangles each, whose sizes grow from one of their sides. */

@@ -9,7 +9,7 @@ export function buildNode() {
 		entryPoints: {
 			tessellon: 'src/cli/tessellon.ts',
 			'mesh-worker': 'src/server/mesh-worker.ts',
-			'fill-helper': 'src/disk/fill-helper.ts',
+			'fill-helper': 'src/platform/threads/fill-helper.ts',
 			'host-guard': 'src/server/host-guard.ts'
 		},
 		outdir: 'dist',

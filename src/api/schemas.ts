@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { recipeLimit } from '../core/recipe/limits.ts';
+import { recipeLimit } from '../core/recipe/language/limits.ts';
 import { controlSign } from '../core/text/control-signs.ts';
 
 /** The HTTP contract: what the server takes and gives, shared by server, browser and OpenAPI document. */

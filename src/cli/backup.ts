@@ -17,7 +17,7 @@ export const backup: Subcommand = (program) =>
 		.option(...dataOption)
 		.option('--rescue', 'copy what can be read of a damaged database')
 		.action(async (copy: string, { data, rescue }: DataOptions) => {
-			const copies = await import('../disk/database-copies.ts');
+			const copies = await import('../platform/database/database-copies.ts');
 			if (!rescue) {
 				await copies.backup(resolve(data), copy);
 				process.stdout.write(`${copy} holds the database as it is now\n`);
@@ -40,7 +40,7 @@ export const restore: Subcommand = (program) =>
 		)
 		.option(...dataOption)
 		.action(async (copy: string, { data }: DataOptions) => {
-			const copies = await import('../disk/database-copies.ts');
+			const copies = await import('../platform/database/database-copies.ts');
 			const saved = resolve(data, `before-restore-${new Date().toISOString().replace(/[:.]/g, '-')}.db`);
 			const { projects } = await copies.restore(resolve(data), copy, saved);
 			process.stdout.write(`${projects} project${projects === 1 ? '' : 's'} of ${copy}; what was there before is in ${saved}\n`);

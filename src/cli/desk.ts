@@ -3,9 +3,9 @@ import { homedir } from 'node:os';
 import { extname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { UsageError } from './errors.ts';
-import { startChild } from '../disk/child-process.ts';
-import { readRecipe } from '../disk/read-recipe.ts';
-import { FileError } from '../disk/system-error.ts';
+import { startChild } from '../platform/threads/child-process.ts';
+import { readRecipe } from '../platform/read-recipe.ts';
+import { FileError } from '../platform/system-error.ts';
 import type { Subcommand } from './subcommand.ts';
 
 /** `tessellon desk`: opens a recipe file in the desk; the file stays the document. */

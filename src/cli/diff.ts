@@ -1,5 +1,5 @@
-import { language } from '../core/recipe/language.ts';
-import type { Recipe } from '../core/recipe/recipe.ts';
+import { language } from '../core/recipe/language/language.ts';
+import type { Recipe } from '../core/recipe/language/recipe.ts';
 import { report, type Report } from '../formats/report.ts';
 import { runRecipe } from './run-recipe.ts';
 import type { Subcommand } from './subcommand.ts';

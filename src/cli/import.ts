@@ -1,10 +1,10 @@
 import { basename } from 'node:path';
-import type { CoordinateFiles } from '../core/recipe/model.ts';
+import type { CoordinateFiles } from '../core/recipe/model/model.ts';
 import { recipeOfFiles } from '../formats/recipe-of-files.ts';
 import { RecipeError } from './errors.ts';
-import { readDrawingFile } from '../disk/read-recipe.ts';
+import { readDrawingFile } from '../platform/read-recipe.ts';
 import type { Subcommand } from './subcommand.ts';
-import { refuseInputs, writeWhole } from '../disk/write-whole.ts';
+import { refuseInputs, writeWhole } from '../platform/write-whole.ts';
 
 /** `tessellon import`: makes a recipe of drawings and coordinate files. */
 export const importFiles: Subcommand = (program) =>

@@ -10,7 +10,7 @@ import {
 	type MessageConnection,
 	StreamMessageReader,
 	StreamMessageWriter
-} from 'vscode-jsonrpc/node.js';
+} from 'vscode-languageserver/node';
 import type {
 	CodeAction,
 	CompletionItem,
@@ -22,7 +22,7 @@ import type {
 	Range,
 	TextEdit,
 	WorkspaceEdit
-} from 'vscode-languageserver-protocol';
+} from 'vscode-languageserver/node';
 
 const folder = mkdtempSync(join(tmpdir(), 'language-'));
 const command = resolve('bin/tessellon.js');

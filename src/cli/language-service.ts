@@ -16,23 +16,23 @@ import {
 	TextDocuments,
 	TextDocumentSyncKind,
 	type TextEdit as ProtocolEdit
-} from 'vscode-languageserver/node.js';
+} from 'vscode-languageserver/node';
 import { TextDocument } from 'vscode-languageserver-textdocument';
 import { curveLength } from '../core/geometry/curve.ts';
 import { groupEdges, regionAreas } from '../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
-import { type Offer, offersAt } from '../core/recipe/completion.ts';
-import { definedBy, namesOf, usesOf } from '../core/recipe/edits.ts';
-import { formatValue } from '../core/recipe/evaluate.ts';
-import { language } from '../core/recipe/language.ts';
-import type { NameUse } from '../core/recipe/names.ts';
-import { rename } from '../core/recipe/naming.ts';
-import { parseRecipe } from '../core/recipe/parse.ts';
-import type { Recipe } from '../core/recipe/recipe.ts';
-import { tidied } from '../core/recipe/tidy.ts';
+import { type Offer, offersAt } from '../core/recipe/editor/completion.ts';
+import { definedBy, namesOf, usesOf } from '../core/recipe/edits/edits.ts';
+import { formatValue } from '../core/recipe/model/evaluate.ts';
+import { language } from '../core/recipe/language/language.ts';
+import type { NameUse } from '../core/recipe/language/names.ts';
+import { rename } from '../core/recipe/edits/naming.ts';
+import { parseRecipe } from '../core/recipe/language/parse.ts';
+import type { Recipe } from '../core/recipe/language/recipe.ts';
+import { tidied } from '../core/recipe/language/tidy.ts';
 import type { TextEdit } from '../core/text/edit.ts';
 import type { Finding } from '../core/text/finding.ts';
-import { readMentionedFiles } from '../disk/read-recipe.ts';
+import { readMentionedFiles } from '../platform/read-recipe.ts';
 
 /** Meshes of more elements than this are not made for the sake of findings. */
 const mostElements = 100_000;

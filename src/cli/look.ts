@@ -2,7 +2,7 @@ import { qualityOf } from '../core/quality/quality.ts';
 import { compared, figuresOf } from '../formats/mesh-figures.ts';
 import { MeshFileError } from '../formats/mesh-file.ts';
 import { readMeshFile } from '../formats/read-file.ts';
-import { meshFileLimit, readWhole } from '../disk/read-recipe.ts';
+import { meshFileLimit, readWhole } from '../platform/read-recipe.ts';
 import { RecipeError } from './errors.ts';
 import { runRecipe } from './run-recipe.ts';
 import type { Subcommand } from './subcommand.ts';

@@ -2,7 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { isUserError, sentenceOf } from '../core/text/user-error.ts';
 import { complain, RecipeError } from './errors.ts';
 import { subcommands } from './subcommands.ts';
-import { ContentError } from '../disk/system-error.ts';
+import { ContentError } from '../platform/system-error.ts';
 import { version } from '../api/version.ts';
 
 /** Runs the command; returns its exit status. */

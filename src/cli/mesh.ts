@@ -16,9 +16,9 @@ import type { Result } from '../core/pipeline.ts';
 import { RecipeError, UsageError } from './errors.ts';
 import { conclude, readAssignment, type RunOptions, runRecipe, runsRecipe } from './run-recipe.ts';
 import { collect, type Subcommand } from './subcommand.ts';
-import { refuseInputs, writeParts, writeWhole } from '../disk/write-whole.ts';
+import { refuseInputs, writeParts, writeWhole } from '../platform/write-whole.ts';
 import { sentenceOf } from '../core/text/user-error.ts';
-import { FileError } from '../disk/system-error.ts';
+import { FileError } from '../platform/system-error.ts';
 
 export interface MeshOptions extends RunOptions {
 	out?: string[];

@@ -2,14 +2,14 @@ import { basename, dirname, join } from 'node:path';
 import type { Command } from 'commander';
 import { collect } from './subcommand.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
-import type { Settings } from '../core/recipe/evaluate.ts';
-import type { CoordinateFiles } from '../core/recipe/model.ts';
-import { parseSettings } from '../core/recipe/settings.ts';
+import type { Settings } from '../core/recipe/model/evaluate.ts';
+import type { CoordinateFiles } from '../core/recipe/model/model.ts';
+import { parseSettings } from '../core/recipe/model/settings.ts';
 import { recipeOfFiles } from '../formats/recipe-of-files.ts';
 import { report, type Report } from '../formats/report.ts';
 import { RecipeError, UsageError } from './errors.ts';
-import { fillHelpers, finishShared } from '../disk/fill-helpers.ts';
-import { readDrawingFile, readMentionedFiles, readRecipe } from '../disk/read-recipe.ts';
+import { fillHelpers, finishShared } from '../platform/threads/fill-helpers.ts';
+import { readDrawingFile, readMentionedFiles, readRecipe } from '../platform/read-recipe.ts';
 import { sentenceOf } from '../core/text/user-error.ts';
 
 /** Files that are no recipes but can be made one. */

@@ -1,6 +1,6 @@
 import { sentenceOf } from '../core/text/user-error.ts';
-import { endWithParent } from '../disk/child-process.ts';
-import { fileError, isSystemError } from '../disk/system-error.ts';
+import { endWithParent } from '../platform/threads/child-process.ts';
+import { fileError, isSystemError } from '../platform/system-error.ts';
 import { complain } from './errors.ts';
 import { main } from './main.ts';
 

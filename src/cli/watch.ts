@@ -1,10 +1,10 @@
 import { watch as watchFolder } from 'node:fs';
 import { basename, dirname } from 'node:path';
-import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
-import { parseRecipe } from '../core/recipe/parse.ts';
+import { mentionedFiles } from '../core/recipe/model/mentioned-files.ts';
+import { parseRecipe } from '../core/recipe/language/parse.ts';
 import { sentenceOf } from '../core/text/user-error.ts';
 import { complain } from './errors.ts';
-import { readRecipe } from '../disk/read-recipe.ts';
+import { readRecipe } from '../platform/read-recipe.ts';
 import { run, type MeshOptions } from './mesh.ts';
 import { collect, type Subcommand } from './subcommand.ts';
 

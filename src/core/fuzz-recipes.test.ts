@@ -6,9 +6,9 @@ import { readFileOfRecipe } from '../formats/read-file.ts';
 import { report } from '../formats/report.ts';
 import { finish } from './numeric/work.ts';
 import { Pipeline } from './pipeline.ts';
-import { parseSettings } from './recipe/settings.ts';
+import { parseSettings } from './recipe/model/settings.ts';
 import { statements } from './recipe/statements/table.ts';
-import { tryStatement } from './recipe/evaluate.ts';
+import { tryStatement } from './recipe/model/evaluate.ts';
 import { sentenceOf } from './text/user-error.ts';
 
 /** Words that no person writes: a sentence that holds one came from a machine. */

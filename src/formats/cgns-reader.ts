@@ -1,5 +1,5 @@
 import h5wasm, { type Dataset, type Group } from 'h5wasm';
-import { type BoundaryKind, kindOfCgns } from '../core/recipe/boundary-kinds.ts';
+import { type BoundaryKind, kindOfCgns } from '../core/recipe/language/boundary-kinds.ts';
 import { ElementLists, type MeshFile, MeshFileError, type ReadGroup } from './mesh-file.ts';
 import { mergedNodes } from './merged-nodes.ts';
 import { ReadingBudget } from './reading-budget.ts';

@@ -1,7 +1,7 @@
 import type { Grid } from '../core/mesh/grid.ts';
 import type { Mesh } from '../core/mesh/mesh.ts';
 import { structuredZones, type StructuredZone, type ZoneJoin } from '../core/mesh/structured-zones.ts';
-import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
+import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
 import {
 	type CgnsNode,
 	coordinate,

@@ -2,7 +2,7 @@ import type { File as Hdf5File } from 'h5wasm';
 import { cellCount, nodesOfShape, type CellShape, type Grid } from '../core/mesh/grid.ts';
 import type { Movement } from '../core/geometry/movement.ts';
 import type { PeriodicNodes } from '../core/mesh/mesh.ts';
-import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
+import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
 import { type GridOptions, inUnits } from './grid-options.ts';
 import { writtenHdf5 } from './hdf5-file.ts';
 

@@ -1,4 +1,4 @@
-import type { CoordinateFile, Outline } from '../core/recipe/model.ts';
+import type { CoordinateFile, Outline } from '../core/recipe/model/model.ts';
 import { UserError } from '../core/text/user-error.ts';
 
 /** Files above this are refused: it is room for about half a million points. */

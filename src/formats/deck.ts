@@ -16,8 +16,8 @@ import {
 import { nodesOfShape, sideCount, type Grid } from '../core/mesh/grid.ts';
 import type { Mesh } from '../core/mesh/mesh.ts';
 import { structuredZones } from '../core/mesh/structured-zones.ts';
-import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
-import type { Model } from '../core/recipe/model.ts';
+import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
+import type { Model } from '../core/recipe/model/model.ts';
 import type { DeckOptions, DeckTemplate } from './deck-options.ts';
 import { inUnits } from './grid-options.ts';
 import { checkPartName } from './part-name.ts';

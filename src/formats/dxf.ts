@@ -4,7 +4,7 @@ import { bsplineCurve, circleCurve, CurveBuilder, ellipseCurve, lineCurve } from
 import { type Curve, type Point } from '../core/geometry/curve.ts';
 import { splineCurve } from '../core/geometry/spline.ts';
 import { compose, identity, mapPoint, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';
-import type { CoordinateFile, DrawingFile } from '../core/recipe/model.ts';
+import type { CoordinateFile, DrawingFile } from '../core/recipe/model/model.ts';
 import { insertUnits } from './dxf-units.ts';
 import { Skipped } from './skipped.ts';
 import { UserError } from '../core/text/user-error.ts';

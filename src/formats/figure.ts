@@ -2,7 +2,7 @@ import { extent } from '../core/geometry/curve.ts';
 import { flatten } from '../core/geometry/parts.ts';
 import { log } from '../core/numeric/elementary.ts';
 import type { Result } from '../core/pipeline.ts';
-import { groupColours } from '../core/recipe/boundary-kinds.ts';
+import { groupColours } from '../core/recipe/language/boundary-kinds.ts';
 import type { FigureOptions } from './figure-options.ts';
 import { UserError } from '../core/text/user-error.ts';
 

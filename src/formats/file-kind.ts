@@ -1,4 +1,4 @@
-import type { CoordinateFile } from '../core/recipe/model.ts';
+import type { CoordinateFile } from '../core/recipe/model/model.ts';
 import { coordinateFileLimit, decodeText, readCoordinates } from './coordinates.ts';
 
 /** What a file beside a recipe holds, by its first bytes; `rows` for whatever is none of the others. */

@@ -1,5 +1,5 @@
-import { DrawingBudget } from '../core/recipe/drawing-budget.ts';
-import type { CoordinateFile } from '../core/recipe/model.ts';
+import { DrawingBudget } from '../core/recipe/model/drawing-budget.ts';
+import type { CoordinateFile } from '../core/recipe/model/model.ts';
 import { decodeText } from './coordinates.ts';
 import { readDxf } from './dxf.ts';
 import { fileKind, readRows } from './file-kind.ts';

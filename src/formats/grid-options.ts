@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import type { Movement } from '../core/geometry/movement.ts';
 import type { Grid } from '../core/mesh/grid.ts';
-import { metres } from '../core/recipe/units.ts';
+import { metres } from '../core/recipe/language/units.ts';
 
 /** The options of every format that holds a grid. */
 export const GridOptions = v.strictObject({

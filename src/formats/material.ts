@@ -2,7 +2,7 @@ import type { Curve, Point } from '../core/geometry/curve.ts';
 import { segmentCount } from '../core/geometry/curve.ts';
 import { flatten } from '../core/geometry/parts.ts';
 import type { Arrangement } from '../core/geometry/pieces.ts';
-import type { FillRule } from '../core/recipe/model.ts';
+import type { FillRule } from '../core/recipe/model/model.ts';
 
 /** Which faces of an imported drawing are material: as its shapes are filled in the file, every second outline from outside in, or all. */
 export type MaterialRule = 'as filled' | 'alternate' | 'all';

@@ -6,7 +6,7 @@ import { describe, expect, it } from 'vitest';
 import { type MeshGroup, regionAreas } from '../core/mesh/mesh.ts';
 import { finish } from '../core/numeric/work.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
-import type { DrawingFile } from '../core/recipe/model.ts';
+import type { DrawingFile } from '../core/recipe/model/model.ts';
 import { qualityOf } from '../core/quality/quality.ts';
 import { readCoordinates } from './coordinates.ts';
 import { deliver, formatByEnding } from './delivery.ts';

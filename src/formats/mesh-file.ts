@@ -1,5 +1,5 @@
 import type { MeshElements } from '../core/mesh/mesh.ts';
-import type { BoundaryKind } from '../core/recipe/boundary-kinds.ts';
+import type { BoundaryKind } from '../core/recipe/language/boundary-kinds.ts';
 import { UserError } from '../core/text/user-error.ts';
 
 /** A named set of sides of a mesh that was read: two nodes to a side. */

@@ -1,8 +1,8 @@
 import { addTo } from '../core/numeric/lists.ts';
 import { polylineCurve } from '../core/geometry/build.ts';
-import type { BoundaryKind } from '../core/recipe/boundary-kinds.ts';
-import { layerName } from '../core/recipe/curve-files.ts';
-import type { DrawingFile } from '../core/recipe/model.ts';
+import type { BoundaryKind } from '../core/recipe/language/boundary-kinds.ts';
+import { layerName } from '../core/recipe/statements/shared/curve-files.ts';
+import type { DrawingFile } from '../core/recipe/model/model.ts';
 import { type MeshFile, sidesOf } from './mesh-file.ts';
 
 /** Joints that turn by more than this are corners: no division that follows a curve turns by more than 30°. */

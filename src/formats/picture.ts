@@ -1,4 +1,4 @@
-import { groupColours } from '../core/recipe/boundary-kinds.ts';
+import { groupColours } from '../core/recipe/language/boundary-kinds.ts';
 import type { Result } from '../core/pipeline.ts';
 import { extent } from '../core/geometry/curve.ts';
 import { flatten } from '../core/geometry/parts.ts';

@@ -1,6 +1,6 @@
 import { initWasm, Resvg } from '@resvg/resvg-wasm';
 import wasm from '@resvg/resvg-wasm/index_bg.wasm?bytes';
-import font from 'dejavu-fonts-ttf/ttf/DejaVuSans.ttf?bytes';
+import font from './fonts/DejaVuSans.ttf?bytes';
 
 let ready: Promise<void> | undefined;
 

@@ -1,4 +1,4 @@
-import type { CoordinateFile } from '../core/recipe/model.ts';
+import type { CoordinateFile } from '../core/recipe/model/model.ts';
 import { coordinateFileLimit } from './coordinates.ts';
 import { fileKind, readRows } from './file-kind.ts';
 import { type MeshFile, MeshFileError } from './mesh-file.ts';

@@ -1,10 +1,10 @@
 import { arrange } from '../core/geometry/arrangement.ts';
 import type { Curve } from '../core/geometry/curve.ts';
 import { writtenPointInFace } from '../core/geometry/inside.ts';
-import { evaluateRecipe } from '../core/recipe/evaluate.ts';
-import type { CoordinateFile, CoordinateFiles, DrawingFile } from '../core/recipe/model.ts';
-import { parseRecipe } from '../core/recipe/parse.ts';
-import { lengthUnits } from '../core/recipe/units.ts';
+import { evaluateRecipe } from '../core/recipe/model/evaluate.ts';
+import type { CoordinateFile, CoordinateFiles, DrawingFile } from '../core/recipe/model/model.ts';
+import { parseRecipe } from '../core/recipe/language/parse.ts';
+import { lengthUnits } from '../core/recipe/language/units.ts';
 import { type FilledShapes, materialFaces, type MaterialRule } from './material.ts';
 
 /** More faces than this are left for the user to name. */

@@ -1,10 +1,10 @@
 import { elementCount, type Mesh } from '../core/mesh/mesh.ts';
 import type { Result } from '../core/pipeline.ts';
-import { placesIn } from '../core/recipe/parse.ts';
-import { language } from '../core/recipe/language.ts';
-import type { WorkStage } from '../core/recipe/statement.ts';
+import { placesIn } from '../core/recipe/language/parse.ts';
+import { language } from '../core/recipe/language/language.ts';
+import type { WorkStage } from '../core/recipe/language/statement.ts';
 import type { Finding } from '../core/text/finding.ts';
-import { type Model } from '../core/recipe/model.ts';
+import { type Model } from '../core/recipe/model/model.ts';
 
 /** What a delivery holds, as far as it matters for what it depends on. */
 export type Holds = 'mesh' | 'page' | 'drawing';

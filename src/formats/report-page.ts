@@ -1,5 +1,5 @@
 import { histogram, measures } from '../core/quality/quality.ts';
-import { boundaryKinds, groupColours } from '../core/recipe/boundary-kinds.ts';
+import { boundaryKinds, groupColours } from '../core/recipe/language/boundary-kinds.ts';
 import type { Result } from '../core/pipeline.ts';
 import { figureOf, figureSvg } from './figure.ts';
 import { report } from './report.ts';

@@ -6,7 +6,7 @@ import { groupEdges, quadCount, regionAreas, triangleCount } from '../core/mesh/
 import { irregularNodes } from '../core/quality/irregular.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { RegionWalls } from '../core/stages/wall-stage.ts';
-import { placesIn } from '../core/recipe/parse.ts';
+import { placesIn } from '../core/recipe/language/parse.ts';
 
 /** What `--json` prints, and what the API gives: the figures of a result. */
 export interface Report {

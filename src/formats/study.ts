@@ -1,6 +1,6 @@
 import { csvFormatRows, csvParse, dsvFormat, tsvParse } from 'd3-dsv';
 import type { Result } from '../core/pipeline.ts';
-import type { Model } from '../core/recipe/model.ts';
+import type { Model } from '../core/recipe/model/model.ts';
 import { studiesOf, type StudyStatement } from '../core/recipe/statements/study.ts';
 import { type CaseTable, casesOf, type StudyCase } from '../core/study/cases.ts';
 import { didYouMean } from '../core/text/nearest.ts';

@@ -1,7 +1,7 @@
 import { XMLParser } from 'fast-xml-parser';
 import { SVGPathData } from 'svg-pathdata';
 import { acos, atan2, cos, hypot, sin, tan } from '../core/numeric/elementary.ts';
-import type { CoordinateFile, DrawingFile, FillRule } from '../core/recipe/model.ts';
+import type { CoordinateFile, DrawingFile, FillRule } from '../core/recipe/model/model.ts';
 import { CurveBuilder, ellipseCurve } from '../core/geometry/build.ts';
 import { segmentCount, STRIDE, type Curve, type Point } from '../core/geometry/curve.ts';
 import { compose, identity, rotation, transformCurve, translation, type Affine } from '../core/geometry/transform.ts';

@@ -1,10 +1,10 @@
 import { cellCount, nodesOfShape, sideCount, type Grid } from '../core/mesh/grid.ts';
-import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
-import type { Model } from '../core/recipe/model.ts';
+import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
+import type { Model } from '../core/recipe/model/model.ts';
 import { inUnits } from './grid-options.ts';
 import { type Part, TextSink } from './parts.ts';
 import { safeCell } from './safe-cell.ts';
-import type { Dimension } from '../core/recipe/values.ts';
+import type { Dimension } from '../core/recipe/model/values.ts';
 import type { TableOptions } from './table-options.ts';
 import { UserError } from '../core/text/user-error.ts';
 

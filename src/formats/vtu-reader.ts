@@ -1,5 +1,5 @@
 import { XMLParser } from 'fast-xml-parser';
-import { kindOfCgns } from '../core/recipe/boundary-kinds.ts';
+import { kindOfCgns } from '../core/recipe/language/boundary-kinds.ts';
 import { ElementLists, type MeshFile, MeshFileError } from './mesh-file.ts';
 import { ReadingBudget } from './reading-budget.ts';
 

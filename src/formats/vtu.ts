@@ -1,5 +1,5 @@
 import { cellCount, type CellShape, type Grid } from '../core/mesh/grid.ts';
-import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
+import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
 import { inUnits, type GridOptions } from './grid-options.ts';
 import { inVtkOrder } from './vtk-order.ts';
 

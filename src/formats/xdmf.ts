@@ -1,5 +1,5 @@
 import { cellCount, type CellShape, type Grid, type GridCells, nodesOfShape } from '../core/mesh/grid.ts';
-import { boundaryKinds } from '../core/recipe/boundary-kinds.ts';
+import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
 import { inUnits, type GridOptions } from './grid-options.ts';
 import { writtenHdf5 } from './hdf5-file.ts';
 import type { Part } from './parts.ts';

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { resolve } from 'node:path';
-import { mentionedFiles } from '../core/recipe/mentioned-files.ts';
-import { parseRecipe } from '../core/recipe/parse.ts';
+import { mentionedFiles } from '../core/recipe/model/mentioned-files.ts';
+import { parseRecipe } from '../core/recipe/language/parse.ts';
 import type { Projects } from './projects.ts';
 import type { StoredFiles } from './stored-files.ts';
 

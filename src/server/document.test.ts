@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Project } from '../api/schemas.ts';
-import { type Database, openDatabase } from '../disk/database.ts';
+import { type Database, openDatabase } from '../platform/database/database.ts';
 import { RecipeDocument } from './document.ts';
 import type { ProblemError } from './problem.ts';
 import { emptyRecipe, Projects } from './projects.ts';

@@ -1,6 +1,6 @@
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Database } from '../disk/database.ts';
+import type { Database } from '../platform/database/database.ts';
 import { ProblemError } from './problem.ts';
 
 /** Names of files that jobs make. */

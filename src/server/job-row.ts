@@ -1,5 +1,5 @@
 import type { Job } from '../api/schemas.ts';
-import type { JobState } from '../disk/database.ts';
+import type { JobState } from '../platform/database/database.ts';
 
 /** What of a row of the table of jobs is shown. */
 interface JobRow {

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import { type Job, NewRevision } from '../api/schemas.ts';
-import { type Database, openDatabase } from '../disk/database.ts';
+import { type Database, openDatabase } from '../platform/database/database.ts';
 import { answering, notFound, ProblemError, readBody } from './problem.ts';
 import { type JobLimits, type JobRequest, Jobs } from './jobs.ts';
 import { Projects } from './projects.ts';

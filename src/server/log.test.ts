@@ -22,9 +22,9 @@ describe('the log', () => {
 		logRequest(log, 'PUT', '/api/projects/a', 412, 3);
 		logRequest(log, 'POST', '/api/projects', 500, 3);
 		expect(lines.map((line) => JSON.parse(line))).toMatchObject([
-			{ level: 30, method: 'PUT', path: '/api/projects/a', status: 200, ms: 3 },
-			{ level: 40, status: 412 },
-			{ level: 50, status: 500 }
+			{ level: 'info', method: 'PUT', path: '/api/projects/a', status: 200, ms: 3 },
+			{ level: 'warn', status: 412 },
+			{ level: 'error', status: 500 }
 		]);
 	});
 
@@ -36,7 +36,7 @@ describe('the log', () => {
 	});
 
 	it('refuses a level that is none', () => {
-		expect(() => makeLog({ TESSELLON_LOG: 'loud' })).toThrow('`loud`, which is no level');
+		expect(() => makeLog({ TESSELLON_LOG: 'loud' })).toThrow('use one of debug, info, warn, error, silent');
 	});
 });
 

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import type { Transaction } from 'kysely';
 import type { FileTable, NewRevision, Project, ProjectSummary, Revision } from '../api/schemas.ts';
-import { linesOf } from '../core/recipe/statement.ts';
+import { linesOf } from '../core/recipe/language/statement.ts';
 import { title } from '../core/recipe/statements/title.ts';
-import { parseRecipe } from '../core/recipe/parse.ts';
-import type { Database, MoveKind, Tables } from '../disk/database.ts';
+import { parseRecipe } from '../core/recipe/language/parse.ts';
+import type { Database, MoveKind, Tables } from '../platform/database/database.ts';
 import { log } from './log.ts';
 import { notFound, ProblemError } from './problem.ts';
 import { TaskError } from './workers.ts';

@@ -1,9 +1,9 @@
 import { availableParallelism } from 'node:os';
 import { join, resolve } from 'node:path';
 import { UserError } from '../core/text/user-error.ts';
-import { makeFolder } from '../disk/make-folder.ts';
+import { makeFolder } from '../platform/make-folder.ts';
 import { DataLock } from './data-lock.ts';
-import { type Database, openDatabase } from '../disk/database.ts';
+import { type Database, openDatabase } from '../platform/database/database.ts';
 import { seedDemo } from './demo.ts';
 import { RecipeDocument } from './document.ts';
 import { Jobs } from './jobs.ts';

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { openDatabase, type Database } from '../disk/database.ts';
+import { openDatabase, type Database } from '../platform/database/database.ts';
 import { seedDemo } from './demo.ts';
 import { openApiDocument, operations } from './openapi.ts';
 import { sql } from 'kysely';

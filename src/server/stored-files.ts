@@ -3,7 +3,7 @@ import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { FileTable, StoredFile } from '../api/schemas.ts';
 import { coordinateFileLimit } from '../formats/coordinates.ts';
-import type { Database } from '../disk/database.ts';
+import type { Database } from '../platform/database/database.ts';
 import { notFound, ProblemError } from './problem.ts';
 import type { TaskRecipe } from './tasks.ts';
 

@@ -1,5 +1,5 @@
-import { parseRecipe } from '../core/recipe/parse.ts';
-import { linesOf } from '../core/recipe/statement.ts';
+import { parseRecipe } from '../core/recipe/language/parse.ts';
+import { linesOf } from '../core/recipe/language/statement.ts';
 import { study } from '../core/recipe/statements/study.ts';
 import { sentenceOf } from '../core/text/user-error.ts';
 import { studyAmong } from '../formats/study.ts';

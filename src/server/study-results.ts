@@ -1,7 +1,7 @@
 import type { FileTable, StudyResult } from '../api/schemas.ts';
 import type { StudyCase } from '../core/study/cases.ts';
-import { caseHash, groundOf } from '../disk/case-hash.ts';
-import type { Database } from '../disk/database.ts';
+import { caseHash, groundOf } from '../platform/case-hash.ts';
+import type { Database } from '../platform/database/database.ts';
 import { leastRecent } from './least-recent.ts';
 import type { CaseOutcome } from './tasks.ts';
 

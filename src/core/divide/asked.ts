@@ -5,10 +5,10 @@ import { type CurvePart, forEachSegment, partPoint, sineBetween } from '../geome
 import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
 import { bendPlaces, bendsAt, turnsAlong } from '../geometry/turns.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
-import type { Model, Stated } from '../recipe/model.ts';
-import { stated } from '../recipe/statement.ts';
+import type { Model, Stated } from '../recipe/model/model.ts';
+import { stated } from '../recipe/language/statement.ts';
 import { divide, type DivideStatement } from '../recipe/statements/divide.ts';
-import type { CurveReference } from '../recipe/syntax.ts';
+import type { CurveReference } from '../recipe/language/syntax.ts';
 import { countAlong, positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
 import { Report } from '../text/report.ts';
 import type { DivideContext } from './division.ts';

@@ -7,7 +7,7 @@ import { countBetween, heightsOf } from './heights.ts';
 import { spacingFigures } from './spacing.ts';
 import { part, type Work } from '../numeric/work.ts';
 import { resolvePieces } from '../domain/references.ts';
-import { stated } from '../recipe/statement.ts';
+import { stated } from '../recipe/language/statement.ts';
 import { baffle } from '../recipe/statements/baffle.ts';
 import { Report } from '../text/report.ts';
 import { spread } from './spread.ts';

@@ -1,7 +1,7 @@
 import type { Arrangement } from '../geometry/pieces.ts';
-import { addStatement } from '../recipe/edits.ts';
-import { formatNumber } from '../recipe/literals.ts';
-import type { Recipe } from '../recipe/recipe.ts';
+import { addStatement } from '../recipe/edits/edits.ts';
+import { formatNumber } from '../recipe/language/literals.ts';
+import type { Recipe } from '../recipe/language/recipe.ts';
 import type { Report } from '../text/report.ts';
 import type { JumpBetween } from './jumps.ts';
 import { pieceNames } from '../domain/references.ts';

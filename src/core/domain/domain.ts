@@ -1,5 +1,5 @@
 import type { Arrangement } from '../geometry/pieces.ts';
-import type { Model } from '../recipe/model.ts';
+import type { Model } from '../recipe/model/model.ts';
 import type { PeriodicPair } from './periodic.ts';
 import type { Region } from './regions.ts';
 import type { WallLayers } from './walls.ts';

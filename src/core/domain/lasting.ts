@@ -1,10 +1,10 @@
 import { type Curve, curveLength, lengthAt, segmentCount } from '../geometry/curve.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import { sameNumbers } from '../numeric/same.ts';
-import { referenceText } from '../recipe/intents.ts';
-import { language } from '../recipe/language.ts';
-import type { Model } from '../recipe/model.ts';
-import type { CurveReference, Statement } from '../recipe/syntax.ts';
+import { referenceText } from '../recipe/edits/intents.ts';
+import { language } from '../recipe/language/language.ts';
+import type { Model } from '../recipe/model/model.ts';
+import type { CurveReference, Statement } from '../recipe/language/syntax.ts';
 import type { TextEdit } from '../text/edit.ts';
 
 /** A recipe's drawing, worked out. */

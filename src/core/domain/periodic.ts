@@ -3,7 +3,7 @@ import { moved, type Movement } from '../geometry/movement.ts';
 import { partPoint } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
-import type { Model } from '../recipe/model.ts';
+import type { Model } from '../recipe/model/model.ts';
 import { periodicOf } from '../recipe/statements/periodic.ts';
 import type { Report } from '../text/report.ts';
 import { placeText } from '../text/sentences.ts';

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { finish } from '../numeric/work.ts';
 import { Pipeline } from '../pipeline.ts';
-import { deleteThings } from '../recipe/intents.ts';
-import { parseRecipe } from '../recipe/parse.ts';
+import { deleteThings } from '../recipe/edits/intents.ts';
+import { parseRecipe } from '../recipe/language/parse.ts';
 import { pieceNames } from './references.ts';
 
 const base = `recipe 1

@@ -2,8 +2,8 @@ import { addTo } from '../numeric/lists.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import { flatten } from '../geometry/parts.ts';
 import { cos, hypot, sin } from '../numeric/elementary.ts';
-import type { Model } from '../recipe/model.ts';
-import type { CurveReference, PieceSet } from '../recipe/syntax.ts';
+import type { Model } from '../recipe/model/model.ts';
+import type { CurveReference, PieceSet } from '../recipe/language/syntax.ts';
 import { didYouMean } from '../text/nearest.ts';
 import type { Report } from '../text/report.ts';
 

@@ -1,8 +1,8 @@
 import { kept } from '../numeric/kept.ts';
 import type { Report } from '../text/report.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
-import type { Model } from '../recipe/model.ts';
-import type { CurveReference } from '../recipe/syntax.ts';
+import type { Model } from '../recipe/model/model.ts';
+import type { CurveReference } from '../recipe/language/syntax.ts';
 import { chainBetween, type NamedFace, piecesOfSet } from './piece-sets.ts';
 import { didYouMean } from '../text/nearest.ts';
 

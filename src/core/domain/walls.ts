@@ -2,7 +2,7 @@ import type { Point } from '../geometry/curve.ts';
 import { flatten } from '../geometry/parts.ts';
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { exp, hypot, log } from '../numeric/elementary.ts';
-import type { Model, Stated } from '../recipe/model.ts';
+import type { Model, Stated } from '../recipe/model/model.ts';
 import { layersOf, type LayerStatement } from '../recipe/statements/layers.ts';
 import type { Report } from '../text/report.ts';
 import { didYouMean } from '../text/nearest.ts';

@@ -1,5 +1,5 @@
-import { isLiteral } from '../recipe/literals.ts';
-import type { Expression } from '../recipe/syntax.ts';
+import { isLiteral } from '../recipe/language/literals.ts';
+import type { Expression } from '../recipe/language/syntax.ts';
 import { extent } from '../geometry/curve.ts';
 import { placeText, short } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';

@@ -1,4 +1,4 @@
-import { removeStatement } from '../recipe/edits.ts';
+import { removeStatement } from '../recipe/edits/edits.ts';
 import { partPoint } from '../geometry/parts.ts';
 import type { CurvePiece } from '../geometry/pieces.ts';
 import { placeText } from '../text/sentences.ts';

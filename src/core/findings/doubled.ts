@@ -1,6 +1,6 @@
 import { addTo } from '../numeric/lists.ts';
-import { language } from '../recipe/language.ts';
-import { removeStatement } from '../recipe/edits.ts';
+import { language } from '../recipe/language/language.ts';
+import { removeStatement } from '../recipe/edits/edits.ts';
 import { placeText } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import { partPoint } from '../geometry/parts.ts';

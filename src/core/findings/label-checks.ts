@@ -4,7 +4,7 @@ import { partPoint } from '../geometry/parts.ts';
 import { groupEdges, isBoundary, type Mesh, type MeshGroup } from '../mesh/mesh.ts';
 import { nodesAt, placeTolerance, sharedNodes } from '../mesh/node-sets.ts';
 import { hypot } from '../numeric/elementary.ts';
-import { addStatement } from '../recipe/edits.ts';
+import { addStatement } from '../recipe/edits/edits.ts';
 import { didYouMean } from '../text/nearest.ts';
 import type { Report } from '../text/report.ts';
 import { placeText } from '../text/sentences.ts';

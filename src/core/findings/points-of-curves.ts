@@ -1,11 +1,11 @@
 import type { TextEdit } from '../text/edit.ts';
-import { setClause } from '../recipe/edits.ts';
-import { language } from '../recipe/language.ts';
-import { isA } from '../recipe/statement.ts';
+import { setClause } from '../recipe/edits/edits.ts';
+import { language } from '../recipe/language/language.ts';
+import { isA } from '../recipe/language/statement.ts';
 import { polyline } from '../recipe/statements/polyline.ts';
 import { spline } from '../recipe/statements/spline.ts';
-import type { Model } from '../recipe/model.ts';
-import type { Expression } from '../recipe/syntax.ts';
+import type { Model } from '../recipe/model/model.ts';
+import type { Expression } from '../recipe/language/syntax.ts';
 
 /** The statement that draws a curve by itself; undefined for a copy, a side, or a curve that a later statement changed. */
 function drawnBy(model: Model, c: number) {

@@ -1,4 +1,4 @@
-import type { Model } from '../recipe/model.ts';
+import type { Model } from '../recipe/model/model.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import type { Region } from '../domain/regions.ts';
 import type { Report } from '../text/report.ts';

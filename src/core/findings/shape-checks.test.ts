@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../numeric/work.ts';
 import { Pipeline, type Result } from '../pipeline.ts';
 import { applyEdits } from '../text/edit.ts';
-import type { CoordinateFiles } from '../recipe/model.ts';
+import type { CoordinateFiles } from '../recipe/model/model.ts';
 import { keepNames } from '../domain/lasting.ts';
 
 const run = (text: string, files: CoordinateFiles = {}): Result => finish(new Pipeline(() => 0).run({ text, files }));

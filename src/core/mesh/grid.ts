@@ -1,4 +1,4 @@
-import type { BoundaryKind } from '../recipe/boundary-kinds.ts';
+import type { BoundaryKind } from '../recipe/language/boundary-kinds.ts';
 import { groupEdges, isBoundary, type Mesh, type PeriodicNodes } from './mesh.ts';
 import { nodeSets, pointNodes } from './node-sets.ts';
 

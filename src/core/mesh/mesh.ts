@@ -1,4 +1,4 @@
-import type { BoundaryKind, GroupColour } from '../recipe/boundary-kinds.ts';
+import type { BoundaryKind, GroupColour } from '../recipe/language/boundary-kinds.ts';
 import type { Movement } from '../geometry/movement.ts';
 import type { NodeOwner } from './node-owner.ts';
 

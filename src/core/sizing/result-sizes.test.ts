@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { finish } from '../numeric/work.ts';
 import { Pipeline, type Result } from '../pipeline.ts';
-import type { CoordinateFiles, ResultField } from '../recipe/model.ts';
+import type { CoordinateFiles, ResultField } from '../recipe/model/model.ts';
 
 const plate = 'recipe 1\nrectangle b = (0, 0) to (10, 6)\nregion r bounded by b\nsize 2 growth 1.3\nfill r triangles\n';
 const run = (text: string, files: CoordinateFiles = {}): Result =>

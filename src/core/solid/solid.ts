@@ -1,7 +1,7 @@
 import type { GridCells, Grid, GridPatch, GridSection, CellShape } from '../mesh/grid.ts';
 import { cos, pow, sin } from '../numeric/elementary.ts';
 import { Uint32List } from '../numeric/lists.ts';
-import type { Frame } from '../recipe/model.ts';
+import type { Frame } from '../recipe/model/model.ts';
 import type { SolidStatement } from '../recipe/statements/solid.ts';
 
 /**

@@ -1,5 +1,5 @@
 import type { Grid, GridCells } from '../mesh/grid.ts';
-import { groupColours, type GroupColour } from '../recipe/boundary-kinds.ts';
+import { groupColours, type GroupColour } from '../recipe/language/boundary-kinds.ts';
 
 /** The surface of a solid to look at: places, and for each group its triangles and the edges of its sides. */
 export interface Surface {

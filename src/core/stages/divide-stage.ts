@@ -8,7 +8,7 @@ import type { Domain } from '../domain/domain.ts';
 import { defaultGrowth } from '../domain/regions.ts';
 import type { FillMethod } from '../fill/method.ts';
 import { methodOf } from '../fill/methods.ts';
-import { addStatement } from '../recipe/edits.ts';
+import { addStatement } from '../recipe/edits/edits.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
 import { sizeField, type SizeField } from '../sizing/size-field.ts';
 import type { Work } from '../numeric/work.ts';

@@ -2,8 +2,8 @@ import type { Fill } from '../fill/method.ts';
 import { FillError } from '../fill/method.ts';
 import type { Point } from '../geometry/curve.ts';
 import { giveUp, type Work } from '../numeric/work.ts';
-import type { Settings } from '../recipe/evaluate.ts';
-import type { CoordinateFile, CoordinateFiles } from '../recipe/model.ts';
+import type { Settings } from '../recipe/model/evaluate.ts';
+import type { CoordinateFile, CoordinateFiles } from '../recipe/model/model.ts';
 
 /** What became of a region, in a form that can be sent from one thread to another. */
 export type SentFill = { fill: Fill } | { refused: { code: string; message: string; at: Point } };

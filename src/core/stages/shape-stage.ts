@@ -10,7 +10,7 @@ import type { Arrangement } from '../geometry/pieces.ts';
 import { log } from '../numeric/elementary.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import { part, type Work } from '../numeric/work.ts';
-import type { Model } from '../recipe/model.ts';
+import type { Model } from '../recipe/model/model.ts';
 import type { Report } from '../text/report.ts';
 
 /** From a recipe's curves to its domain: pieces, faces, named regions. The plane is cut up again only when a curve or node changes. */

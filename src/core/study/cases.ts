@@ -1,4 +1,4 @@
-import { formatNumber } from '../recipe/literals.ts';
+import { formatNumber } from '../recipe/language/literals.ts';
 import { mostCases, type StudyStatement } from '../recipe/statements/study.ts';
 import { UserError } from '../text/user-error.ts';
 

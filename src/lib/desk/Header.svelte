@@ -1,11 +1,11 @@
 <script lang="ts">
-	import { linesOf } from '../../core/recipe/statement.ts';
+	import { linesOf } from '../../core/recipe/language/statement.ts';
 	import { title as titleStatement } from '../../core/recipe/statements/title.ts';
 	import { resolve } from '$app/paths';
 	import FindingsMenu from '../dialogs/FindingsMenu.svelte';
 	import FrameMenu from '../dialogs/FrameMenu.svelte';
 	import HistoryMenu from '../dialogs/HistoryMenu.svelte';
-	import { addStatement, setClause } from '../../core/recipe/edits.ts';
+	import { addStatement, setClause } from '../../core/recipe/edits/edits.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import Mark from './Mark.svelte';
 	import { useDesk } from './desk.svelte.ts';

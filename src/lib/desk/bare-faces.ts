@@ -1,8 +1,8 @@
 import { writtenPointInFace } from '../../core/geometry/inside.ts';
-import { addStatements, freeName, nameRegion, setFill } from '../../core/recipe/intents.ts';
-import { parseRecipe } from '../../core/recipe/parse.ts';
+import { addStatements, freeName, nameRegion, setFill } from '../../core/recipe/edits/intents.ts';
+import { parseRecipe } from '../../core/recipe/language/parse.ts';
 import type { FillKind } from '../../core/recipe/statements/fill.ts';
-import type { Recipe } from '../../core/recipe/recipe.ts';
+import type { Recipe } from '../../core/recipe/language/recipe.ts';
 import type { Shown } from './snapshot.ts';
 
 /** The closed outlines that belong to no region, as indices of faces. */

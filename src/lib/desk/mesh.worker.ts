@@ -2,9 +2,9 @@ import * as Comlink from 'comlink';
 import { Pipeline, type Result } from '../../core/pipeline.ts';
 import { type MeasureResult, qualityOf } from '../../core/quality/quality.ts';
 import type { TextEdit } from '../../core/text/edit.ts';
-import { convertUnits } from '../../core/recipe/convert-units.ts';
-import { parseRecipe } from '../../core/recipe/parse.ts';
-import type { CoordinateFile, CoordinateFiles } from '../../core/recipe/model.ts';
+import { convertUnits } from '../../core/recipe/edits/convert-units.ts';
+import { parseRecipe } from '../../core/recipe/language/parse.ts';
+import type { CoordinateFile, CoordinateFiles } from '../../core/recipe/model/model.ts';
 import { keepNames } from '../../core/domain/lasting.ts';
 import { gridOf } from '../../core/mesh/grid.ts';
 import { solidOf } from '../../core/recipe/statements/solid.ts';
@@ -23,7 +23,7 @@ import {
 	type RemoteFiller,
 	ThreadHelpers
 } from '../../core/stages/helpers.ts';
-import { parseSettings } from '../../core/recipe/settings.ts';
+import { parseSettings } from '../../core/recipe/model/settings.ts';
 import type { CaseOutcome } from '../study/case-outcome.ts';
 import { crashOf } from './crash-of.ts';
 import { Packer, type Snapshot } from './snapshot.ts';

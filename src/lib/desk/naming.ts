@@ -1,5 +1,5 @@
-import { language } from '../../core/recipe/language.ts';
-import { parseRecipe } from '../../core/recipe/parse.ts';
+import { language } from '../../core/recipe/language/language.ts';
+import { parseRecipe } from '../../core/recipe/language/parse.ts';
 import type { TextEdit } from '../../core/text/edit.ts';
 
 /**

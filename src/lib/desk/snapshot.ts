@@ -4,8 +4,8 @@ import type { Face, Arrangement, CurvePiece, Piece, Walk } from '../../core/geom
 import type { Mesh } from '../../core/mesh/mesh.ts';
 import type { Result } from '../../core/pipeline.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
-import type { Model } from '../../core/recipe/model.ts';
-import { parseRecipe } from '../../core/recipe/parse.ts';
+import type { Model } from '../../core/recipe/model/model.ts';
+import { parseRecipe } from '../../core/recipe/language/parse.ts';
 
 /** What is shown of a result, but for measures of quality. */
 export type Shown = Omit<Result, 'quality'>;

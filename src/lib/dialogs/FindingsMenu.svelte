@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Popover, Portal } from '@skeletonlabs/skeleton-svelte';
-	import { placesIn } from '../../core/recipe/parse.ts';
+	import { placesIn } from '../../core/recipe/language/parse.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import type { Finding } from '../../core/text/finding.ts';
 

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { Popover, Portal } from '@skeletonlabs/skeleton-svelte';
-	import { setFrame } from '../../core/recipe/convert-units.ts';
-	import { formatNumber } from '../../core/recipe/literals.ts';
-	import { lengthUnits, metres } from '../../core/recipe/units.ts';
+	import { setFrame } from '../../core/recipe/edits/convert-units.ts';
+	import { formatNumber } from '../../core/recipe/language/literals.ts';
+	import { lengthUnits, metres } from '../../core/recipe/language/units.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { asSentence } from '../ledger/checked.ts';
 

@@ -1,14 +1,14 @@
 <script lang="ts">
-	import { dimensionsOf, type TextDimension } from '../../core/recipe/grips-of.ts';
-	import { isA } from '../../core/recipe/statement.ts';
-	import { setClause } from '../../core/recipe/edits.ts';
+	import { dimensionsOf, type TextDimension } from '../../core/recipe/edits/grips-of.ts';
+	import { isA } from '../../core/recipe/language/statement.ts';
+	import { setClause } from '../../core/recipe/edits/edits.ts';
 	import { line } from '../../core/recipe/statements/line.ts';
 	import { polyline } from '../../core/recipe/statements/polyline.ts';
 	import { spline } from '../../core/recipe/statements/spline.ts';
 	import { clauseText } from '../ledger/rows.ts';
-	import type { Statement } from '../../core/recipe/syntax.ts';
+	import type { Statement } from '../../core/recipe/language/syntax.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
-	import { tidyNumber } from '../../core/recipe/literals.ts';
+	import { tidyNumber } from '../../core/recipe/language/literals.ts';
 	import { ARC, curveLength, LINE, pointAt, segmentCount, segmentPoint } from '../../core/geometry/curve.ts';
 	import { tell } from '../controls/toaster.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';

@@ -9,7 +9,7 @@
 	import { inkParts, type InkScene } from './ink-scene.ts';
 	import { Unchanged } from './unchanged.ts';
 	import { contoursOf } from './size-contours.ts';
-	import type { CoordinateFile } from '../../core/recipe/model.ts';
+	import type { CoordinateFile } from '../../core/recipe/model/model.ts';
 	import type { MeshView } from './mesh-view.ts';
 	import { DrawingScene } from './drawing-scene.svelte.ts';
 	import type { PointerPlace } from './pointer-place.ts';

@@ -10,7 +10,7 @@ import {
 	type CornerScene
 } from './corners.ts';
 import type { DeskResult } from '../desk/snapshot.ts';
-import type { Recipe } from '../../core/recipe/recipe.ts';
+import type { Recipe } from '../../core/recipe/language/recipe.ts';
 import type { View } from './view.ts';
 
 /**

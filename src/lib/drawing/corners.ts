@@ -1,7 +1,7 @@
 import type { Layout } from '../../core/blocks/layout.ts';
 import type { Shown } from '../desk/snapshot.ts';
-import { setCorners } from '../../core/recipe/intents.ts';
-import type { Recipe } from '../../core/recipe/recipe.ts';
+import { setCorners } from '../../core/recipe/edits/intents.ts';
+import type { Recipe } from '../../core/recipe/language/recipe.ts';
 import type { Walk } from '../../core/geometry/pieces.ts';
 import { partPoint } from '../../core/geometry/parts.ts';
 import { screenX, screenY, type View } from './view.ts';

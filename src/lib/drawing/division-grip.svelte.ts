@@ -1,5 +1,5 @@
 import type { DeskResult } from '../desk/snapshot.ts';
-import type { Recipe } from '../../core/recipe/recipe.ts';
+import type { Recipe } from '../../core/recipe/language/recipe.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
 import { dragHandle, handlesOf, type Handle } from './handles.ts';
 import type { PieceLines } from './outlines.ts';

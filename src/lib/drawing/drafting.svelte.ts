@@ -1,9 +1,9 @@
-import { formatNumber, tidyNumber } from '../../core/recipe/literals.ts';
-import { scopeOf, tryStatement } from '../../core/recipe/evaluate.ts';
-import { evaluateNumber, ExpressionError } from '../../core/recipe/expressions.ts';
-import { addStatements, freeName } from '../../core/recipe/intents.ts';
-import { parseExpression, parseRecipe } from '../../core/recipe/parse.ts';
-import type { Want } from '../../core/recipe/values.ts';
+import { formatNumber, tidyNumber } from '../../core/recipe/language/literals.ts';
+import { scopeOf, tryStatement } from '../../core/recipe/model/evaluate.ts';
+import { evaluateNumber, ExpressionError } from '../../core/recipe/model/expressions.ts';
+import { addStatements, freeName } from '../../core/recipe/edits/intents.ts';
+import { parseExpression, parseRecipe } from '../../core/recipe/language/parse.ts';
+import type { Want } from '../../core/recipe/model/values.ts';
 import { segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import { thingKey, type Desk } from '../desk/desk.svelte.ts';
 import { measuredBetween, type Measured } from './measured.ts';

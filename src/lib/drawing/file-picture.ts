@@ -1,4 +1,4 @@
-import type { DrawingFile, Outline } from '../../core/recipe/model.ts';
+import type { DrawingFile, Outline } from '../../core/recipe/model/model.ts';
 import { extent, segmentCount } from '../../core/geometry/curve.ts';
 import { flatten } from '../../core/geometry/parts.ts';
 

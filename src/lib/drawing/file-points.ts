@@ -1,4 +1,4 @@
-import { isA } from '../../core/recipe/statement.ts';
+import { isA } from '../../core/recipe/language/statement.ts';
 import { polyline } from '../../core/recipe/statements/polyline.ts';
 import { spline } from '../../core/recipe/statements/spline.ts';
 import { moveRow } from '../../formats/coordinates.ts';

@@ -1,7 +1,7 @@
 import type { Shown } from '../desk/snapshot.ts';
 import { writtenSize } from '../../core/recipe/physics/calculators.ts';
-import { setDivision } from '../../core/recipe/intents.ts';
-import type { Recipe } from '../../core/recipe/recipe.ts';
+import { setDivision } from '../../core/recipe/edits/intents.ts';
+import type { Recipe } from '../../core/recipe/language/recipe.ts';
 import { targetsOf } from '../ledger/rows.ts';
 import { screenX, screenY, worldX, worldY, type View } from './view.ts';
 

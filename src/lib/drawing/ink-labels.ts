@@ -1,5 +1,5 @@
 import { groupEdges, type MeshGroup } from '../../core/mesh/mesh.ts';
-import { groupColours } from '../../core/recipe/boundary-kinds.ts';
+import { groupColours } from '../../core/recipe/language/boundary-kinds.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import type { InkScene } from './ink-scene.ts';
 import { screenX, screenY, type View } from './view.ts';

@@ -1,9 +1,9 @@
-import { linesOf } from '../../core/recipe/statement.ts';
+import { linesOf } from '../../core/recipe/language/statement.ts';
 import { point } from '../../core/recipe/statements/point.ts';
-import { formatNumber, isLiteral } from '../../core/recipe/literals.ts';
-import { setCoordinate } from '../../core/recipe/intents.ts';
-import { parseRecipe } from '../../core/recipe/parse.ts';
-import type { Recipe } from '../../core/recipe/recipe.ts';
+import { formatNumber, isLiteral } from '../../core/recipe/language/literals.ts';
+import { setCoordinate } from '../../core/recipe/edits/intents.ts';
+import { parseRecipe } from '../../core/recipe/language/parse.ts';
+import type { Recipe } from '../../core/recipe/language/recipe.ts';
 
 function pairOf(recipe: Recipe, name: string) {
 	for (const { statement } of linesOf(recipe.lines, point))

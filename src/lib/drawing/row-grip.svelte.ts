@@ -1,4 +1,4 @@
-import { language } from '../../core/recipe/language.ts';
+import { language } from '../../core/recipe/language/language.ts';
 import { fetchFile } from '../api/client.ts';
 import type { Desk } from '../desk/desk.svelte.ts';
 import { filePoints, moveFilePoint, whyHeld, type FilePoint } from './file-points.ts';

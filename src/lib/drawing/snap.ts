@@ -1,4 +1,4 @@
-import { formatNumber, tidyNumber } from '../../core/recipe/literals.ts';
+import { formatNumber, tidyNumber } from '../../core/recipe/language/literals.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import { ARC, arcOf, curveLength, lengthAt, pointAt, segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import { nearestOnCurve } from '../../core/geometry/meet.ts';

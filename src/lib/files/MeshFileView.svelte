@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
 	import { onMount, untrack } from 'svelte';
-	import { groupColours } from '../../core/recipe/boundary-kinds.ts';
+	import { groupColours } from '../../core/recipe/language/boundary-kinds.ts';
 	import { elementCentre, elementReach, measures } from '../../core/quality/quality.ts';
 	import { compared, figuresOf } from '../../formats/mesh-figures.ts';
 	import type { LookedAt } from '../desk/mesh.worker.ts';

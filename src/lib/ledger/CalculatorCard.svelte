@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { sentenceOf } from '../../core/text/user-error.ts';
 	import Choice from '../controls/Choice.svelte';
-	import { namesOf } from '../../core/recipe/edits.ts';
+	import { namesOf } from '../../core/recipe/edits/edits.ts';
 	import { asParameters, calculate, calculators, fluids, writtenSize } from '../../core/recipe/physics/calculators.ts';
-	import { toRecipeUnits } from '../../core/recipe/units.ts';
+	import { toRecipeUnits } from '../../core/recipe/language/units.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 
 	/** Sizes from physics, put straight into a statement. */

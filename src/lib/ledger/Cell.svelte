@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { namedNumber, whyNoName } from '../../core/recipe/naming.ts';
+	import { namedNumber, whyNoName } from '../../core/recipe/edits/naming.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { asSentence, wrongWith } from './checked.ts';
 

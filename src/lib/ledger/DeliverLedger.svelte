@@ -15,7 +15,7 @@
 		type DeliveryFormat,
 		type Wanted
 	} from '../../formats/delivery.ts';
-	import { addStatement, removeStatement } from '../../core/recipe/edits.ts';
+	import { addStatement, removeStatement } from '../../core/recipe/edits/edits.ts';
 	import { solidOf } from '../../core/recipe/statements/solid.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';

@@ -1,8 +1,8 @@
 <script lang="ts">
-	import { addStatement } from '../../core/recipe/edits.ts';
+	import { addStatement } from '../../core/recipe/edits/edits.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
-	import { setDivision, withStatements } from '../../core/recipe/intents.ts';
-	import { parseRecipe } from '../../core/recipe/parse.ts';
+	import { setDivision, withStatements } from '../../core/recipe/edits/intents.ts';
+	import { parseRecipe } from '../../core/recipe/language/parse.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import { cellsAlong } from '../../core/divide/along-chain.ts';
 	import AlongPlot from './AlongPlot.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { regionAreas } from '../../core/mesh/mesh.ts';
-	import { setCorners, setFill, setSize } from '../../core/recipe/intents.ts';
+	import { setCorners, setFill, setSize } from '../../core/recipe/edits/intents.ts';
 	import { boxOf } from '../../core/geometry/parts.ts';
 	import { bareFaces, fillFaces, offeredFills } from '../desk/bare-faces.ts';
 	import { faceOutlines } from '../drawing/outlines.ts';

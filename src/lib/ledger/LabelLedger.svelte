@@ -5,7 +5,7 @@
 		kindByName,
 		type BoundaryKind,
 		type GroupColour
-	} from '../../core/recipe/boundary-kinds.ts';
+	} from '../../core/recipe/language/boundary-kinds.ts';
 	import { groupEdges, type MeshGroup } from '../../core/mesh/mesh.ts';
 	import { nodeSets, type NodeSet } from '../../core/mesh/node-sets.ts';
 	import {
@@ -16,14 +16,14 @@
 		setGroupColour,
 		setGroupKind,
 		unlabelPieces
-	} from '../../core/recipe/intents.ts';
+	} from '../../core/recipe/edits/intents.ts';
 	import Choice from '../controls/Choice.svelte';
 	import BoundsTable from './BoundsTable.svelte';
 	import Missing from './Missing.svelte';
 	import PickRow from './PickRow.svelte';
 	import { short } from './rows.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
-	import { whyNoName } from '../../core/recipe/naming.ts';
+	import { whyNoName } from '../../core/recipe/edits/naming.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import Cell from './Cell.svelte';

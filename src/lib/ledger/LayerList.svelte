@@ -1,10 +1,10 @@
 <script lang="ts">
-	import { addStatement, removeStatement } from '../../core/recipe/edits.ts';
-	import { formatNumber } from '../../core/recipe/literals.ts';
-	import { referenceText, setLayers, withStatements, type LayerWord } from '../../core/recipe/intents.ts';
-	import { stackThickness } from '../../core/recipe/layer-numbers.ts';
-	import { parseRecipe } from '../../core/recipe/parse.ts';
-	import { linesOf } from '../../core/recipe/statement.ts';
+	import { addStatement, removeStatement } from '../../core/recipe/edits/edits.ts';
+	import { formatNumber } from '../../core/recipe/language/literals.ts';
+	import { referenceText, setLayers, withStatements, type LayerWord } from '../../core/recipe/edits/intents.ts';
+	import { stackThickness } from '../../core/recipe/model/layer-numbers.ts';
+	import { parseRecipe } from '../../core/recipe/language/parse.ts';
+	import { linesOf } from '../../core/recipe/language/statement.ts';
 	import { layers, layersOf } from '../../core/recipe/statements/layers.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';

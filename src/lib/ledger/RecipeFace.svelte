@@ -6,7 +6,7 @@
 	import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view';
 	import { onMount, untrack } from 'svelte';
 	import type { Finding } from '../../core/text/finding.ts';
-	import { syntaxFindings } from '../../core/recipe/parse.ts';
+	import { syntaxFindings } from '../../core/recipe/language/parse.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { AfterPaint } from './after-paint.ts';
 	import { recipeLanguage } from './recipe-language.ts';

@@ -1,17 +1,17 @@
 <script lang="ts">
 	import RangeSlider from '../controls/RangeSlider.svelte';
-	import { language } from '../../core/recipe/language.ts';
-	import { isA } from '../../core/recipe/statement.ts';
+	import { language } from '../../core/recipe/language/language.ts';
+	import { isA } from '../../core/recipe/language/statement.ts';
 	import { parameter as parameterStatement } from '../../core/recipe/statements/let.ts';
 	import { point as pointStatement } from '../../core/recipe/statements/point.ts';
 	import { curveLength } from '../../core/geometry/curve.ts';
-	import { isLiteral } from '../../core/recipe/literals.ts';
-	import { addStatements, setCoordinate, setParameter } from '../../core/recipe/intents.ts';
-	import { formatValue } from '../../core/recipe/evaluate.ts';
+	import { isLiteral } from '../../core/recipe/language/literals.ts';
+	import { addStatements, setCoordinate, setParameter } from '../../core/recipe/edits/intents.ts';
+	import { formatValue } from '../../core/recipe/model/evaluate.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
-	import type { Statement } from '../../core/recipe/syntax.ts';
-	import type { Parameter } from '../../core/recipe/model.ts';
-	import { namedNumber, whyNoName } from '../../core/recipe/naming.ts';
+	import type { Statement } from '../../core/recipe/language/syntax.ts';
+	import type { Parameter } from '../../core/recipe/model/model.ts';
+	import { namedNumber, whyNoName } from '../../core/recipe/edits/naming.ts';
 	import { asSentence, wrongName, wrongWith } from './checked.ts';
 	import ThingName from './ThingName.svelte';
 	import Cell from './Cell.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { addStatement, removeStatement, setClause } from '../../core/recipe/edits.ts';
-	import { linesOf } from '../../core/recipe/statement.ts';
+	import { addStatement, removeStatement, setClause } from '../../core/recipe/edits/edits.ts';
+	import { linesOf } from '../../core/recipe/language/statement.ts';
 	import { solid as solidRecord, type SolidStatement } from '../../core/recipe/statements/solid.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';

@@ -1,13 +1,13 @@
 <script lang="ts">
 	import { sentenceOf } from '../../core/text/user-error.ts';
-	import { addStatement, removeStatement } from '../../core/recipe/edits.ts';
+	import { addStatement, removeStatement } from '../../core/recipe/edits/edits.ts';
 	import { studiesOf, type StudyStatement } from '../../core/recipe/statements/study.ts';
 	import { type StudyCase } from '../../core/study/cases.ts';
-	import type { Parameter } from '../../core/recipe/model.ts';
+	import type { Parameter } from '../../core/recipe/model/model.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { studyCases } from '../../formats/study.ts';
 	import { fetchFile } from '../api/client.ts';
-	import { freeName } from '../../core/recipe/intents.ts';
+	import { freeName } from '../../core/recipe/edits/intents.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 
 	/** The studies of the recipe, and a new one at a click: over the range of a slider, or by refinement. */

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { sentenceOf } from '../../core/text/user-error.ts';
 	import { onMount } from 'svelte';
-	import { addStatement } from '../../core/recipe/edits.ts';
+	import { addStatement } from '../../core/recipe/edits/edits.ts';
 	import { deliveriesOf } from '../../core/recipe/statements/deliver.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { fetchFile } from '../api/client.ts';

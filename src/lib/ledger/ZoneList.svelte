@@ -1,10 +1,10 @@
 <script lang="ts">
 	import Choice from '../controls/Choice.svelte';
-	import { isA } from '../../core/recipe/statement.ts';
+	import { isA } from '../../core/recipe/language/statement.ts';
 	import { size as sizeStatement } from '../../core/recipe/statements/size.ts';
-	import { addStatement, removeStatement, setClause } from '../../core/recipe/edits.ts';
+	import { addStatement, removeStatement, setClause } from '../../core/recipe/edits/edits.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
-	import { withStatements } from '../../core/recipe/intents.ts';
+	import { withStatements } from '../../core/recipe/edits/intents.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import CalculatorCard from './CalculatorCard.svelte';
 	import Cell from './Cell.svelte';

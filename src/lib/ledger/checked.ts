@@ -1,8 +1,8 @@
-import { tryStatement } from '../../core/recipe/evaluate.ts';
-import type { Model } from '../../core/recipe/model.ts';
-import type { NameSpace } from '../../core/recipe/names.ts';
-import { rename } from '../../core/recipe/naming.ts';
-import type { Recipe } from '../../core/recipe/recipe.ts';
+import { tryStatement } from '../../core/recipe/model/evaluate.ts';
+import type { Model } from '../../core/recipe/model/model.ts';
+import type { NameSpace } from '../../core/recipe/language/names.ts';
+import { rename } from '../../core/recipe/edits/naming.ts';
+import type { Recipe } from '../../core/recipe/language/recipe.ts';
 
 /** What is wrong with a statement that a cell would write, after all others; nothing where it can stand. */
 export function wrongWith(model: Model | undefined, source: string): string | undefined {

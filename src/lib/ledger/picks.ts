@@ -1,6 +1,6 @@
 import { resolvePieces } from '../../core/domain/references.ts';
 import { Report } from '../../core/text/report.ts';
-import type { PieceSet } from '../../core/recipe/syntax.ts';
+import type { PieceSet } from '../../core/recipe/language/syntax.ts';
 import type { Shown } from '../desk/snapshot.ts';
 
 /** A set of pieces that can be selected at once, with the description that a recipe writes for it. */

@@ -16,10 +16,10 @@ import { HighlightStyle, LanguageSupport, StreamLanguage, syntaxHighlighting } f
 import { Prec } from '@codemirror/state';
 import { keymap, type EditorView } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
-import { type Offer, offersAt } from '../../core/recipe/completion.ts';
-import { functionNames } from '../../core/recipe/expressions.ts';
-import { language as recipe } from '../../core/recipe/language.ts';
-import { knownUnits } from '../../core/recipe/units.ts';
+import { type Offer, offersAt } from '../../core/recipe/editor/completion.ts';
+import { functionNames } from '../../core/recipe/model/expressions.ts';
+import { language as recipe } from '../../core/recipe/language/language.ts';
+import { knownUnits } from '../../core/recipe/language/units.ts';
 
 const reserved = new Set(recipe().words);
 const kinds = new Set(recipe().starts);

@@ -5,8 +5,8 @@
 	import { onDestroy, onMount, untrack } from 'svelte';
 	import type { StudyStatement } from '../../core/recipe/statements/study.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
-	import { parseRecipe } from '../../core/recipe/parse.ts';
-	import { setParameter } from '../../core/recipe/intents.ts';
+	import { parseRecipe } from '../../core/recipe/language/parse.ts';
+	import { setParameter } from '../../core/recipe/edits/intents.ts';
 	import type { StudyCase } from '../../core/study/cases.ts';
 	import { type CaseFigures, figureTitles, studyTable } from '../../formats/study.ts';
 	import { saveAs, useDesk } from '../desk/desk.svelte.ts';

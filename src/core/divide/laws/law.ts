@@ -1,4 +1,4 @@
-import type { SpacingWord } from '../../recipe/spacing-clause.ts';
+import type { SpacingWord } from '../../recipe/statements/shared/spacing-clause.ts';
 
 /** Where the cells of a piece are smallest. */
 export type BiasEnd = 'start' | 'end' | 'both' | 'middle';

@@ -3,7 +3,7 @@ import type { Domain } from '../../domain/domain.ts';
 import { firstAt } from '../../domain/walls.ts';
 import { type Region, walksOf } from '../../domain/regions.ts';
 import { sineBetween } from '../../geometry/parts.ts';
-import { progressionSum } from '../../recipe/layer-numbers.ts';
+import { progressionSum } from '../../recipe/model/layer-numbers.ts';
 
 /** How much of a piece without layers the last stack of one with layers takes at most. */
 const mostOfPiece = 0.45;

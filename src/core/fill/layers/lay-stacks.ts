@@ -1,5 +1,5 @@
 import { atan2, cos, hypot, log, sin, tan } from '../../numeric/elementary.ts';
-import { mostLayers, progressionSum } from '../../recipe/layer-numbers.ts';
+import { mostLayers, progressionSum } from '../../recipe/model/layer-numbers.ts';
 import type { FillInput } from '../method.ts';
 import { type Carrier, cellHeight, type Chain, Stacks, type Wall, type Walls } from './stacks.ts';
 

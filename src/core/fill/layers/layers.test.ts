@@ -3,7 +3,7 @@ import { regionAreas } from '../../mesh/mesh.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
 import { finish } from '../../numeric/work.ts';
 import { Pipeline } from '../../pipeline.ts';
-import { progressionSum } from '../../recipe/layer-numbers.ts';
+import { progressionSum } from '../../recipe/model/layer-numbers.ts';
 import { domains, numbers, type Random } from '../domains.test-support.ts';
 import { FillError, type Fill, type FillInput } from '../method.ts';
 import { fillTriangles } from '../triangles/fill-triangles.ts';

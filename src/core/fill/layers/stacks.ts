@@ -1,6 +1,6 @@
 import { keepShape } from '../../numeric/keep-shape.ts';
 import { pow } from '../../numeric/elementary.ts';
-import { type LayerNumbers, mostLayers, progressionSum } from '../../recipe/layer-numbers.ts';
+import { type LayerNumbers, mostLayers, progressionSum } from '../../recipe/model/layer-numbers.ts';
 
 /** A wall: the stack that it asks for, and how many elements are to fit between it and what it faces. */
 export interface Wall extends LayerNumbers {

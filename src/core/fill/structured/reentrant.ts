@@ -5,9 +5,9 @@ import type { Point } from '../../geometry/curve.ts';
 import { faceAt } from '../../geometry/faces.ts';
 import { leavingDirection, partPoint } from '../../geometry/parts.ts';
 import { atan2 } from '../../numeric/elementary.ts';
-import { addStatement } from '../../recipe/edits.ts';
-import { formatNumber } from '../../recipe/literals.ts';
-import { freeName } from '../../recipe/intents.ts';
+import { addStatement } from '../../recipe/edits/edits.ts';
+import { formatNumber } from '../../recipe/language/literals.ts';
+import { freeName } from '../../recipe/edits/intents.ts';
 import type { FillAdvice } from '../method.ts';
 import { placeText } from '../../text/sentences.ts';
 

@@ -1,6 +1,6 @@
-import { evaluate } from '../expressions.ts';
-import { parseExpression } from '../parse.ts';
-import { bare } from '../values.ts';
+import { evaluate } from '../model/expressions.ts';
+import { parseExpression } from '../language/parse.ts';
+import { bare } from '../model/values.ts';
 import { UserError } from '../../text/user-error.ts';
 
 /** A number that a calculator asks for, in SI units; it is above zero, or at least `least`. */

@@ -1,11 +1,11 @@
 import type { Affine } from '../../geometry/transform.ts';
-import { place } from '../construction.ts';
-import { namesIn } from '../names.ts';
-import { inAnyOrder, type Rules, withNeeded } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import type { Workshop } from '../workshop.ts';
+import { place } from '../model/construction.ts';
+import { namesIn } from '../language/names.ts';
+import { inAnyOrder, type Rules, withNeeded } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import type { Workshop } from '../model/evaluation-context.ts';
 
 /** Curves mapped by a number about a point, where they stand or as a copy with a name. */
 export interface AboutPointSyntax<Kind extends string> extends Statement {

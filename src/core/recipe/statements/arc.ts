@@ -2,15 +2,15 @@ import { arcCurve, tangent } from '../../geometry/build.ts';
 import { type Curve, type Point, segmentCount, segmentPoint } from '../../geometry/curve.ts';
 import { endOf, startOf } from '../../geometry/meet.ts';
 import { hypot } from '../../numeric/elementary.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { isLiteral } from '../literals.ts';
-import { movePair, numberGrip, pairGrip, writtenDimension } from '../grips.ts';
-import { namesIn } from '../names.ts';
-import { inAnyOrder } from '../rules.ts';
-import type { Grip, Look, StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail, round, same, type Workshop } from '../workshop.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { isLiteral } from '../language/literals.ts';
+import { movePair, numberGrip, pairGrip, writtenDimension } from '../edits/grips.ts';
+import { namesIn } from '../language/names.ts';
+import { inAnyOrder } from '../language/rules.ts';
+import type { Grip, Look, StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail, round, same, type Workshop } from '../model/evaluation-context.ts';
 
 export interface ArcSyntax extends Statement {
 	kind: 'arc';

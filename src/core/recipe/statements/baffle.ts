@@ -1,11 +1,11 @@
-import { type BoundaryKind, type GroupColour } from '../boundary-kinds.ts';
-import { colourOf, kindOf } from '../group-words.ts';
-import { namesIn } from '../names.ts';
-import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
-import { inAnyOrder, word } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Statement, Word } from '../syntax.ts';
-import { Comma, keyword, Name } from '../tokens.ts';
+import { type BoundaryKind, type GroupColour } from '../language/boundary-kinds.ts';
+import { colourOf, kindOf } from './shared/group-words.ts';
+import { namesIn } from '../language/names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
+import { inAnyOrder, word } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Statement, Word } from '../language/syntax.ts';
+import { Comma, keyword, Name } from '../language/tokens.ts';
 
 /** A wall of two sides inside the mesh, as a statement has it. */
 export interface BaffleStatement {

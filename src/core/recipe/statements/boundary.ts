@@ -1,9 +1,9 @@
-import { fileNamed } from '../curve-files.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import { fileNamed } from './shared/curve-files.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 import { type DrawingClauses, drawingFile, takeCurves } from './drawing.ts';
 
 export interface BoundarySyntax extends Statement, DrawingClauses {

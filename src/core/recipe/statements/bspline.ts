@@ -1,11 +1,11 @@
 import { bsplineCurve } from '../../geometry/build.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import { inAnyOrder, withNeeded } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { constructed } from '../workshop.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import { inAnyOrder, withNeeded } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { constructed } from '../model/evaluation-context.ts';
 
 export interface BsplineSyntax extends Statement {
 	kind: 'bspline';

@@ -1,8 +1,8 @@
 import { chamfer } from '../../geometry/corner.ts';
-import { cornerCurves, cornerPlace, type CornerSyntax, cornerUses, cutCorner } from '../corner.ts';
-import type { StatementRecord } from '../statement.ts';
-import { keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import { cornerCurves, cornerPlace, type CornerSyntax, cornerUses, cutCorner } from './shared/corner.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface ChamferSyntax extends CornerSyntax {
 	kind: 'chamfer';

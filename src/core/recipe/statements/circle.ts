@@ -1,12 +1,12 @@
 import { circleCurve } from '../../geometry/build.ts';
 import { hypot } from '../../numeric/elementary.ts';
-import { drawnFrom } from '../drawn.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
+import { drawnFrom } from '../model/drawn.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { numberGrip, pairGrip, writtenDimension } from '../edits/grips.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
 
 export interface CircleSyntax extends Statement {
 	kind: 'circle';

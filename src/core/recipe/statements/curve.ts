@@ -1,14 +1,14 @@
 import { formulaCurve } from '../../geometry/build.ts';
 import type { Curve } from '../../geometry/curve.ts';
 import { hypot } from '../../numeric/elementary.ts';
-import { evaluate } from '../expressions.ts';
-import { compileJet } from '../jets.ts';
-import { namesIn } from '../names.ts';
-import { word } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { keyword, Name } from '../tokens.ts';
-import { constructed, fail, round, type Workshop } from '../workshop.ts';
+import { evaluate } from '../model/expressions.ts';
+import { compileJet } from '../model/jets.ts';
+import { namesIn } from '../language/names.ts';
+import { word } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword, Name } from '../language/tokens.ts';
+import { constructed, fail, round, type Workshop } from '../model/evaluation-context.ts';
 import { UserError } from '../../text/user-error.ts';
 
 export interface CurveSyntax extends Statement {

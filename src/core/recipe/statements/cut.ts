@@ -2,13 +2,13 @@ import { lineCurve, tangent } from '../../geometry/build.ts';
 import { type Curve, curveLength, locate, parameterAtLength, type Point, pointAt } from '../../geometry/curve.ts';
 import { meetings, nearestOnCurve } from '../../geometry/meet.ts';
 import { atan2, cos, sin } from '../../numeric/elementary.ts';
-import { sizeOf } from '../construction.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail, round } from '../workshop.ts';
+import { sizeOf } from '../model/construction.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail, round } from '../model/evaluation-context.ts';
 
 export interface CutSyntax extends Statement {
 	kind: 'cut';

@@ -1,9 +1,9 @@
-import type { Model, Stated } from '../model.ts';
-import { word } from '../rules.ts';
-import { stated, type StatementRecord } from '../statement.ts';
-import type { Statement, Word } from '../syntax.ts';
-import { keyword, Name, NumberLiteral } from '../tokens.ts';
-import { fail, type Workshop } from '../workshop.ts';
+import type { Model, Stated } from '../model/model.ts';
+import { word } from '../language/rules.ts';
+import { stated, type StatementRecord } from '../language/statement.ts';
+import type { Statement, Word } from '../language/syntax.ts';
+import { keyword, Name, NumberLiteral } from '../language/tokens.ts';
+import { fail, type Workshop } from '../model/evaluation-context.ts';
 
 /** A delivery: a format with the options that it takes, and a file that it is made from, where it is. */
 export interface DeliverStatement {

@@ -1,8 +1,8 @@
 import type { Point } from '../../geometry/curve.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
-import type { OwnRule } from '../rules.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
+import type { OwnRule } from '../language/rules.ts';
 import {
 	countOf,
 	spacingClause,
@@ -12,11 +12,11 @@ import {
 	spacingUses,
 	type SpacingWord,
 	spacingWords
-} from '../spacing-clause.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+} from './shared/spacing-clause.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface DivideStatement {
 	pieces: CurveReference[];

@@ -1,15 +1,15 @@
 import { addTo } from '../../numeric/lists.ts';
 import { transformCurve } from '../../geometry/transform.ts';
 import { didYouMean } from '../../text/nearest.ts';
-import { fileNamed, layerName, placement } from '../curve-files.ts';
-import type { DrawingFile } from '../model.ts';
-import { namesIn } from '../names.ts';
-import { inAnyOrder, type OwnRule, placingParts } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Placing, Statement, Word } from '../syntax.ts';
-import { Comma, keyword } from '../tokens.ts';
-import { fileScale } from '../units.ts';
-import { fail, type Workshop } from '../workshop.ts';
+import { fileNamed, layerName, placement } from './shared/curve-files.ts';
+import type { DrawingFile } from '../model/model.ts';
+import { namesIn } from '../language/names.ts';
+import { inAnyOrder, type OwnRule, placingParts } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Placing, Statement, Word } from '../language/syntax.ts';
+import { Comma, keyword } from '../language/tokens.ts';
+import { fileScale } from '../language/units.ts';
+import { fail, type Workshop } from '../model/evaluation-context.ts';
 
 export interface DrawingSyntax extends Statement {
 	kind: 'drawing';

@@ -1,13 +1,13 @@
 import { ellipseCurve } from '../../geometry/build.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
-import { namesIn } from '../names.ts';
-import { inAnyOrder } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { Comma, keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { numberGrip, pairGrip, writtenDimension } from '../edits/grips.ts';
+import { namesIn } from '../language/names.ts';
+import { inAnyOrder } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { Comma, keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface EllipseSyntax extends Statement {
 	kind: 'ellipse';

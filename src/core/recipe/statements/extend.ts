@@ -3,12 +3,12 @@ import { ARC, arcOf, type Curve, lengthAt, LINE, pointAt, segmentCount } from '.
 import { endOf, meetings } from '../../geometry/meet.ts';
 import { reverseCurve } from '../../geometry/transform.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
-import { sizeOf, toleranceOf } from '../construction.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Statement } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import { sizeOf, toleranceOf } from '../model/construction.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Statement } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface ExtendSyntax extends Statement {
 	kind: 'extend';

@@ -1,11 +1,11 @@
 import { extent } from '../../geometry/curve.ts';
 import { circleCurve, CurveBuilder, lineCurve } from '../../geometry/build.ts';
-import { curvesOf } from '../construction.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import { curvesOf } from '../model/construction.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface FarSyntax extends Statement {
 	kind: 'far';

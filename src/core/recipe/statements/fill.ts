@@ -1,6 +1,6 @@
 import type { Point } from '../../geometry/curve.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn, regionsIn } from '../names.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn, regionsIn } from '../language/names.ts';
 import {
 	countOf,
 	spacingClause,
@@ -10,12 +10,12 @@ import {
 	type SpacingWord,
 	spacingWords,
 	type SpacingSyntax
-} from '../spacing-clause.ts';
-import { inAnyOrder } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { Comma, keyword } from '../tokens.ts';
-import { fail, type Workshop } from '../workshop.ts';
+} from './shared/spacing-clause.ts';
+import { inAnyOrder } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { Comma, keyword } from '../language/tokens.ts';
+import { fail, type Workshop } from '../model/evaluation-context.ts';
 
 export type FillKind = 'structured' | 'quads' | 'triangles' | 'none';
 

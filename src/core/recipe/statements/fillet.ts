@@ -1,8 +1,8 @@
 import { fillet } from '../../geometry/corner.ts';
-import { cornerCurves, cornerPlace, type CornerSyntax, cornerUses, cutCorner } from '../corner.ts';
-import { writtenDimension } from '../grips.ts';
-import type { StatementRecord } from '../statement.ts';
-import { keyword } from '../tokens.ts';
+import { cornerCurves, cornerPlace, type CornerSyntax, cornerUses, cutCorner } from './shared/corner.ts';
+import { writtenDimension } from '../edits/grips.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import { keyword } from '../language/tokens.ts';
 
 export interface FilletSyntax extends CornerSyntax {
 	kind: 'fillet';

@@ -1,7 +1,7 @@
-import type { StatementRecord } from '../statement.ts';
-import type { Statement } from '../syntax.ts';
-import { keyword, Name } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Statement } from '../language/syntax.ts';
+import { keyword, Name } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface FrameSyntax extends Statement {
 	kind: 'frame';

@@ -1,13 +1,13 @@
-import type { BoundaryKind, GroupColour } from '../boundary-kinds.ts';
-import { evaluatePoint } from '../expressions.ts';
+import type { BoundaryKind, GroupColour } from '../language/boundary-kinds.ts';
+import { evaluatePoint } from '../model/expressions.ts';
 import type { Point } from '../../geometry/curve.ts';
-import { colourOf, kindOf } from '../group-words.ts';
-import { namesIn, regionsIn } from '../names.ts';
-import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
-import { inAnyOrder, type OwnRule, word } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { Comma, keyword, Name } from '../tokens.ts';
+import { colourOf, kindOf } from './shared/group-words.ts';
+import { namesIn, regionsIn } from '../language/names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
+import { inAnyOrder, type OwnRule, word } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { Comma, keyword, Name } from '../language/tokens.ts';
 
 export interface GroupStatement {
 	name: string;

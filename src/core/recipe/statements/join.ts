@@ -1,9 +1,9 @@
-import { chain, curvesOf } from '../construction.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { constructed, fail } from '../workshop.ts';
+import { chain, curvesOf } from '../model/construction.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { constructed, fail } from '../model/evaluation-context.ts';
 
 export interface JoinSyntax extends Statement {
 	kind: 'join';

@@ -1,14 +1,14 @@
 import type { Point } from '../../geometry/curve.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { layerNumbers, type LayerNumbers } from '../layer-numbers.ts';
-import type { Model, Stated } from '../model.ts';
-import { namesIn, regionsIn } from '../names.ts';
-import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
-import { inAnyOrder, word } from '../rules.ts';
-import { stated, type StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { Comma, keyword, Name } from '../tokens.ts';
-import { constructed, fail } from '../workshop.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { layerNumbers, type LayerNumbers } from '../model/layer-numbers.ts';
+import type { Model, Stated } from '../model/model.ts';
+import { namesIn, regionsIn } from '../language/names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
+import { inAnyOrder, word } from '../language/rules.ts';
+import { stated, type StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { Comma, keyword, Name } from '../language/tokens.ts';
+import { constructed, fail } from '../model/evaluation-context.ts';
 
 const numberWords = ['first', 'growth', 'count', 'thickness', 'last'] as const;
 type NumberWord = (typeof numberWords)[number];

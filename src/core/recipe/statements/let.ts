@@ -1,9 +1,9 @@
-import { evaluate } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import { evaluate } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface LetSyntax extends Statement {
 	kind: 'let';

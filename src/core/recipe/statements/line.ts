@@ -1,11 +1,11 @@
 import { lineCurve } from '../../geometry/build.ts';
-import { drawnFrom } from '../drawn.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail, same } from '../workshop.ts';
+import { drawnFrom } from '../model/drawn.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail, same } from '../model/evaluation-context.ts';
 
 export interface LineSyntax extends Statement {
 	kind: 'line';

@@ -1,13 +1,13 @@
 import { LINE, segmentCount } from '../../geometry/curve.ts';
 import { endOf, startOf } from '../../geometry/meet.ts';
 import { type Affine, reflection } from '../../geometry/transform.ts';
-import { copies } from '../construction.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail, type Workshop } from '../workshop.ts';
+import { copies } from '../model/construction.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail, type Workshop } from '../model/evaluation-context.ts';
 
 export interface MirrorSyntax extends Statement {
 	kind: 'mirror';

@@ -1,10 +1,10 @@
 import { translation } from '../../geometry/transform.ts';
-import { place } from '../construction.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
+import { place } from '../model/construction.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
 
 export interface MoveSyntax extends Statement {
 	kind: 'move';

@@ -1,8 +1,8 @@
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression, Statement } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
 
 export interface NodeSyntax extends Statement {
 	kind: 'node';

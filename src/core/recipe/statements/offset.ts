@@ -2,13 +2,13 @@ import { segmentCount } from '../../geometry/curve.ts';
 import { startOf } from '../../geometry/meet.ts';
 import { offsetCurve } from '../../geometry/offset.ts';
 import { partArea } from '../../geometry/parts.ts';
-import { chain, curvesOf } from '../construction.ts';
-import { namesIn } from '../names.ts';
-import { inAnyOrder, withNeeded } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { constructed, fail, round } from '../workshop.ts';
+import { chain, curvesOf } from '../model/construction.ts';
+import { namesIn } from '../language/names.ts';
+import { inAnyOrder, withNeeded } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { constructed, fail, round } from '../model/evaluation-context.ts';
 
 export interface OffsetSyntax extends Statement {
 	kind: 'offset';

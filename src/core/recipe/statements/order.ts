@@ -1,8 +1,8 @@
-import type { Model } from '../model.ts';
-import { stated, type StatementRecord } from '../statement.ts';
-import type { Statement } from '../syntax.ts';
-import { keyword, NumberLiteral } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import type { Model } from '../model/model.ts';
+import { stated, type StatementRecord } from '../language/statement.ts';
+import type { Statement } from '../language/syntax.ts';
+import { keyword, NumberLiteral } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 /** Elements with nodes on the middles of their sides. */
 export interface OrderStatement {

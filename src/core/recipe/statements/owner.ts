@@ -1,10 +1,10 @@
 import type { Point } from '../../geometry/curve.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import { word } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { Equals, keyword, Name } from '../tokens.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import { word } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { Equals, keyword, Name } from '../language/tokens.ts';
 
 /** The group that owns the node at a place. */
 export interface OwnerStatement {

@@ -1,11 +1,11 @@
 import type { Point } from '../../geometry/curve.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
-import { stated, type StatementRecord } from '../statement.ts';
-import type { Model, Stated } from '../model.ts';
-import type { CurveReference, Expression, Statement } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
+import { stated, type StatementRecord } from '../language/statement.ts';
+import type { Model, Stated } from '../model/model.ts';
+import type { CurveReference, Expression, Statement } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
 
 /** Two sets of pieces of which one is the other moved, or turned about a point. */
 export interface PeriodicStatement {

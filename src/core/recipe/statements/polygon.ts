@@ -1,14 +1,14 @@
 import { polylineCurve } from '../../geometry/build.ts';
 import type { Curve } from '../../geometry/curve.ts';
 import { cos, hypot, sin } from '../../numeric/elementary.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
-import { namesIn } from '../names.ts';
-import { inAnyOrder, withNeeded } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail, type Workshop } from '../workshop.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { numberGrip, pairGrip, writtenDimension } from '../edits/grips.ts';
+import { namesIn } from '../language/names.ts';
+import { inAnyOrder, withNeeded } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail, type Workshop } from '../model/evaluation-context.ts';
 
 export interface PolygonSyntax extends Statement {
 	kind: 'polygon';

@@ -1,12 +1,12 @@
 import { polylineCurve } from '../../geometry/build.ts';
 import { concatenated } from '../../numeric/lists.ts';
-import { drawnFrom } from '../drawn.ts';
-import { fileClauses, fileShape, fileWords, type Outlined, outlineOf, usesOf, endsOf } from '../outlined.ts';
-import { inAnyOrder } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import { drawnFrom } from '../model/drawn.ts';
+import { fileClauses, fileShape, fileWords, type Outlined, outlineOf, usesOf, endsOf } from './shared/outlined.ts';
+import { inAnyOrder } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface PolylineSyntax extends Outlined {
 	kind: 'polyline';

@@ -2,15 +2,15 @@ import { lineCurve } from '../../geometry/build.ts';
 import type { Point } from '../../geometry/curve.ts';
 import { identity, mapPoint, rotation } from '../../geometry/transform.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
-import { formatNumber, isLiteral } from '../literals.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { numberGrip, pairGrip, writtenDimension } from '../grips.ts';
-import { namesIn } from '../names.ts';
-import { inAnyOrder, withNeeded } from '../rules.ts';
-import type { Grip, Look, StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { Comma, keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import { formatNumber, isLiteral } from '../language/literals.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { numberGrip, pairGrip, writtenDimension } from '../edits/grips.ts';
+import { namesIn } from '../language/names.ts';
+import { inAnyOrder, withNeeded } from '../language/rules.ts';
+import type { Grip, Look, StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { Comma, keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface RectangleSyntax extends Statement {
 	kind: 'rectangle';

@@ -1,13 +1,13 @@
 import { type Affine, rotation, translation } from '../../geometry/transform.ts';
-import { copies } from '../construction.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import { inAnyOrder, withNeeded } from '../rules.ts';
+import { copies } from '../model/construction.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import { inAnyOrder, withNeeded } from '../language/rules.ts';
 import { stepParts } from './about-point.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface RepeatSyntax extends Statement {
 	kind: 'repeat';

@@ -1,6 +1,6 @@
 import { scaling } from '../../geometry/transform.ts';
-import { centreOf } from '../construction.ts';
-import { fail } from '../workshop.ts';
+import { centreOf } from '../model/construction.ts';
+import { fail } from '../model/evaluation-context.ts';
 import { aboutPoint } from './about-point.ts';
 
 export const scale = aboutPoint(

@@ -1,21 +1,21 @@
 import { flatten } from '../../geometry/parts.ts';
-import { fileNamed } from '../curve-files.ts';
-import type { CoordinateFile, Model, ResultField } from '../model.ts';
+import { fileNamed } from './shared/curve-files.ts';
+import type { CoordinateFile, Model, ResultField } from '../model/model.ts';
 import { type Point, segmentCount } from '../../geometry/curve.ts';
-import { evaluatePoint } from '../expressions.ts';
-import type { Stated } from '../model.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import type { Stated } from '../model/model.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { largestCurvature, mostBeside, sizesForError } from '../../numeric/curvature.ts';
 import { didYouMean } from '../../text/nearest.ts';
-import { fileScale } from '../units.ts';
+import { fileScale } from '../language/units.ts';
 import { short } from '../../text/sentences.ts';
-import { namesIn, type NameUse } from '../names.ts';
-import { pieceSetRules, pieceSets, pieceSetWords, withSets } from '../piece-sets.ts';
-import { inAnyOrder, type OwnRule, withNeeded, word } from '../rules.ts';
-import { stated, type StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../syntax.ts';
-import { keyword, Name } from '../tokens.ts';
-import { fail, type Workshop } from '../workshop.ts';
+import { namesIn, type NameUse } from '../language/names.ts';
+import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
+import { inAnyOrder, type OwnRule, withNeeded, word } from '../language/rules.ts';
+import { stated, type StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { keyword, Name } from '../language/tokens.ts';
+import { fail, type Workshop } from '../model/evaluation-context.ts';
 
 /** Where a size of its own holds. */
 export type ZoneClause =

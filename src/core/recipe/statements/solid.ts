@@ -1,12 +1,12 @@
-import type { BoundaryKind } from '../boundary-kinds.ts';
-import { kindOf } from '../group-words.ts';
-import type { Model, Stated } from '../model.ts';
-import { namesIn } from '../names.ts';
-import { inAnyOrder, word } from '../rules.ts';
-import { stated, type StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { Comma, keyword, Name } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import type { BoundaryKind } from '../language/boundary-kinds.ts';
+import { kindOf } from './shared/group-words.ts';
+import type { Model, Stated } from '../model/model.ts';
+import { namesIn } from '../language/names.ts';
+import { inAnyOrder, word } from '../language/rules.ts';
+import { stated, type StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { Comma, keyword, Name } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 /** The solid that a mesh is delivered as: lengths in recipe units, angles in radians. */
 export interface SolidStatement {

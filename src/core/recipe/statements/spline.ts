@@ -1,12 +1,21 @@
 import type { Point } from '../../geometry/curve.ts';
 import { type EndConditions, splineCurve, type SplineParameter } from '../../geometry/spline.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { fileClauses, fileShape, fileWords, type Outlined, outlineOf, type SplineEnds, usesOf, endsOf } from '../outlined.ts';
-import { inAnyOrder, type OwnRule } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Expression } from '../syntax.ts';
-import { Comma, keyword } from '../tokens.ts';
-import { fail, type Workshop } from '../workshop.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import {
+	fileClauses,
+	fileShape,
+	fileWords,
+	type Outlined,
+	outlineOf,
+	type SplineEnds,
+	usesOf,
+	endsOf
+} from './shared/outlined.ts';
+import { inAnyOrder, type OwnRule } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Expression } from '../language/syntax.ts';
+import { Comma, keyword } from '../language/tokens.ts';
+import { fail, type Workshop } from '../model/evaluation-context.ts';
 
 export interface SplineSyntax extends Outlined {
 	kind: 'spline';

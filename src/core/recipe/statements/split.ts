@@ -1,14 +1,14 @@
 import { CurveBuilder } from '../../geometry/build.ts';
 import { type Curve, curveLength, parameterAtLength, segmentCount } from '../../geometry/curve.ts';
 import { meetings, nearestOnCurve } from '../../geometry/meet.ts';
-import { toleranceOf } from '../construction.ts';
-import { evaluate } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fits } from '../values.ts';
-import { fail, round } from '../workshop.ts';
+import { toleranceOf } from '../model/construction.ts';
+import { evaluate } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fits } from '../model/values.ts';
+import { fail, round } from '../model/evaluation-context.ts';
 
 export interface SplitSyntax extends Statement {
 	kind: 'split';

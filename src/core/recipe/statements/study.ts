@@ -1,11 +1,11 @@
-import type { Model, Stated } from '../model.ts';
-import { namesIn } from '../names.ts';
-import { type OwnRule, word } from '../rules.ts';
-import { stated, type StatementRecord } from '../statement.ts';
-import type { Expression, Statement, Word } from '../syntax.ts';
-import { Comma, keyword, Name } from '../tokens.ts';
+import type { Model, Stated } from '../model/model.ts';
+import { namesIn } from '../language/names.ts';
+import { type OwnRule, word } from '../language/rules.ts';
+import { stated, type StatementRecord } from '../language/statement.ts';
+import type { Expression, Statement, Word } from '../language/syntax.ts';
+import { Comma, keyword, Name } from '../language/tokens.ts';
 import { didYouMean } from '../../text/nearest.ts';
-import { fail, type Workshop } from '../workshop.ts';
+import { fail, type Workshop } from '../model/evaluation-context.ts';
 
 /** A study takes no more cases than this. */
 export const mostCases = 100_000;

@@ -45,7 +45,7 @@ import { solid } from './solid.ts';
 import { order } from './order.ts';
 import { delivery } from './deliver.ts';
 import { study } from './study.ts';
-import type { StatementRecord } from '../statement.ts';
+import type { StatementRecord } from '../language/statement.ts';
 
 /** Every kind of statement, in the order in which they are told. */
 export const statements = [

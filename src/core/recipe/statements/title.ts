@@ -1,6 +1,6 @@
-import type { StatementRecord } from '../statement.ts';
-import type { Statement } from '../syntax.ts';
-import { keyword, Quoted } from '../tokens.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Statement } from '../language/syntax.ts';
+import { keyword, Quoted } from '../language/tokens.ts';
 
 export interface TitleSyntax extends Statement {
 	kind: 'title';

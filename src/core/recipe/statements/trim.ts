@@ -1,13 +1,13 @@
 import { curveLength, lengthAt, segmentCount } from '../../geometry/curve.ts';
 import { meetings, nearestOnCurve } from '../../geometry/meet.ts';
 import { partCurve } from '../../geometry/transform.ts';
-import { toleranceOf } from '../construction.ts';
-import { evaluatePoint } from '../expressions.ts';
-import { namesIn } from '../names.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { CurveReference, Expression, Statement } from '../syntax.ts';
-import { keyword } from '../tokens.ts';
-import { fail } from '../workshop.ts';
+import { toleranceOf } from '../model/construction.ts';
+import { evaluatePoint } from '../model/expressions.ts';
+import { namesIn } from '../language/names.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { CurveReference, Expression, Statement } from '../language/syntax.ts';
+import { keyword } from '../language/tokens.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface TrimSyntax extends Statement {
 	kind: 'trim';

@@ -1,5 +1,5 @@
 import { rotation } from '../../geometry/transform.ts';
-import { centreOf } from '../construction.ts';
+import { centreOf } from '../model/construction.ts';
 import { aboutPoint } from './about-point.ts';
 
 export const turn = aboutPoint(

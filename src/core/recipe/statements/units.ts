@@ -1,9 +1,9 @@
-import { word } from '../rules.ts';
-import type { StatementRecord } from '../statement.ts';
-import type { Statement, Word } from '../syntax.ts';
-import { keyword, Name } from '../tokens.ts';
-import { lengthUnits } from '../units.ts';
-import { fail } from '../workshop.ts';
+import { word } from '../language/rules.ts';
+import type { StatementRecord } from '../language/statement.ts';
+import type { Statement, Word } from '../language/syntax.ts';
+import { keyword, Name } from '../language/tokens.ts';
+import { lengthUnits } from '../language/units.ts';
+import { fail } from '../model/evaluation-context.ts';
 
 export interface UnitsSyntax extends Statement {
 	kind: 'units';

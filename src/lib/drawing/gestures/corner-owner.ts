@@ -1,8 +1,8 @@
 import { sharedNodes, type SharedNode } from '../../../core/mesh/node-sets.ts';
 import type { Mesh } from '../../../core/mesh/mesh.ts';
-import { groupColours } from '../../../core/recipe/boundary-kinds.ts';
-import { setOwner } from '../../../core/recipe/intents.ts';
-import { formatNumber } from '../../../core/recipe/literals.ts';
+import { groupColours } from '../../../core/recipe/language/boundary-kinds.ts';
+import { setOwner } from '../../../core/recipe/edits/intents.ts';
+import { formatNumber } from '../../../core/recipe/language/literals.ts';
 import type { Shown } from '../../desk/snapshot.ts';
 import { screenX, screenY, type View } from '../view.ts';
 import type { GestureKind } from './gesture.ts';

@@ -1,5 +1,5 @@
-import { setLayers } from '../../../core/recipe/intents.ts';
-import type { Recipe } from '../../../core/recipe/recipe.ts';
+import { setLayers } from '../../../core/recipe/edits/intents.ts';
+import type { Recipe } from '../../../core/recipe/language/recipe.ts';
 import { layersOf } from '../../../core/recipe/statements/layers.ts';
 import { writtenSize } from '../../../core/recipe/physics/calculators.ts';
 import type { Handle } from '../handles.ts';

@@ -1,4 +1,4 @@
-import { gripsOf, type TextGrip } from '../../../core/recipe/grips-of.ts';
+import { gripsOf, type TextGrip } from '../../../core/recipe/edits/grips-of.ts';
 import { applyEdits } from '../../../core/text/edit.ts';
 import type { DrawingScene } from '../drawing-scene.svelte.ts';
 import { snapAt } from '../snap.ts';

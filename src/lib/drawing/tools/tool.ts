@@ -1,4 +1,4 @@
-import { formatNumber } from '../../../core/recipe/literals.ts';
+import { formatNumber } from '../../../core/recipe/language/literals.ts';
 import type { Curve } from '../../../core/geometry/curve.ts';
 
 /** A place to put something: where, what it snapped to, and how the recipe should write it. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { evaluateRecipe, tryStatement } from '../../../core/recipe/evaluate.ts';
-import { parseRecipe } from '../../../core/recipe/parse.ts';
+import { evaluateRecipe, tryStatement } from '../../../core/recipe/model/evaluate.ts';
+import { parseRecipe } from '../../../core/recipe/language/parse.ts';
 import { curveLength } from '../../../core/geometry/curve.ts';
 import { readGeometryFile } from '../../../formats/geometry-file.ts';
 import { picture } from '../file-picture.ts';

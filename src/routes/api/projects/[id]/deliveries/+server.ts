@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { NewDelivery } from '../../../../../api/schemas.ts';
-import { parseSettings } from '../../../../../core/recipe/settings.ts';
+import { parseSettings } from '../../../../../core/recipe/model/settings.ts';
 import { sentenceOf, UserError } from '../../../../../core/text/user-error.ts';
 import { deliveryFormats, downloadOf, formatByEnding, readOptions } from '../../../../../formats/delivery.ts';
 import { answering, ProblemError, readBody } from '../../../../../server/problem.ts';

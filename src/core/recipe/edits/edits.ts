@@ -1,0 +1,107 @@
+import type { TextEdit } from '../../text/edit.ts';
+import { language } from '../language/language.ts';
+import type { NameSpace, NameUse } from '../language/names.ts';
+import type { Line, Recipe } from '../language/recipe.ts';
+import { workOrder, type WorkStage } from '../language/statement.ts';
+import { statements } from '../statements/table.ts';
+import type { Statement, Word } from '../language/syntax.ts';
+
+/**
+ * Sets one clause of a statement — `into 40`, `bias 12 toward pipe` — to `source`, or takes it away
+ * with null. A clause that is not there yet is put in after the last one that precedes it.
+ */
+export function setClause(line: Line, clause: string, source: string | null): TextEdit[] {
+	const statement = line.statement!;
+	const present = statement.clauses.find((c) => c.name === clause);
+	if (present) {
+		if (source !== null) return [{ from: line.from + present.from, to: line.from + present.to, insert: source }];
+		const before = Math.max(0, ...statement.clauses.filter((c) => c.to <= present.from).map((c) => c.to));
+		return [{ from: line.from + before, to: line.from + present.to, insert: '' }];
+	}
+	if (source === null) return [];
+	const order = language().recordOf(statement).clauses;
+	const rank = order.indexOf(clause);
+	if (rank < 0) throw new Error(`a \`${statement.kind}\` statement has no clause \`${clause}\``);
+	const ahead = statement.clauses.filter((c) => order.indexOf(c.name) < rank);
+	const at = line.from + Math.max(...ahead.map((c) => c.to));
+	return [{ from: at, to: at, insert: ` ${source}` }];
+}
+
+/**
+ * Adds a statement. It goes after the last statement of its own kind, or of the nearest earlier
+ * kind in the order of the work; a comment at the end of that line stays with it.
+ */
+export function addStatement(recipe: Recipe, source: string): TextEdit[] {
+	const word = source.split(/\s/, 1)[0]!;
+	const rankOf = (stage: WorkStage) => workOrder.indexOf(stage);
+	const { recordOf } = language();
+	const rank = rankOf(statements.find((record) => record.words[0] === word)!.stage);
+	let after: Line | undefined;
+	let hasOwn = false;
+	for (const line of recipe.lines) {
+		if (!line.statement) continue;
+		const own = rankOf(recordOf(line.statement).stage);
+		if (own <= rank) after = line;
+		hasOwn ||= own === rank;
+	}
+	const { text } = recipe;
+	if (!after) return [{ from: 0, to: 0, insert: `${source}\n` }];
+	const end = text.indexOf('\n', after.to);
+	// A first statement of its kind starts a paragraph of its own.
+	const gap = hasOwn || rank === 0 ? '' : '\n';
+	if (end === -1) return [{ from: text.length, to: text.length, insert: `\n${gap}${source}\n` }];
+	return [{ from: end + 1, to: end + 1, insert: `${gap}${source}\n` }];
+}
+
+/** Takes a statement away, with its line when nothing else stands on it. */
+export function removeStatement(recipe: Recipe, index: number): TextEdit[] {
+	const line = recipe.lines[index]!;
+	const { text } = recipe;
+	const start = text.lastIndexOf('\n', line.from - 1) + 1;
+	const newline = text.indexOf('\n', line.to);
+	const end = newline === -1 ? text.length : newline + 1;
+	const alone = text.slice(start, line.from).trim() === '' && text.slice(line.to, end).trim() === '';
+	return [alone ? { from: start, to: end, insert: '' } : { from: line.from, to: line.to, insert: '' }];
+}
+
+/** Moves a statement to stand just before another one, or at the end with `before` equal to the number of lines. */
+export function moveStatement(recipe: Recipe, index: number, before: number): TextEdit[] {
+	const { text, lines } = recipe;
+	if (before === index || before === index + 1) return [];
+	const line = lines[index]!;
+	const start = text.lastIndexOf('\n', line.from - 1) + 1;
+	const newline = text.indexOf('\n', line.to);
+	const end = newline === -1 ? text.length : newline + 1;
+	const moved = text.slice(start, end).replace(/\n?$/, '\n');
+	const target = lines[before] ? text.lastIndexOf('\n', lines[before].from - 1) + 1 : text.length;
+	const glue = target === text.length && !text.endsWith('\n') ? '\n' : '';
+	return [
+		{ from: start, to: end, insert: '' },
+		{ from: target, to: target, insert: glue + moved }
+	];
+}
+
+/** Renames a thing with all its uses. Names of parameters, points and curves are one space. */
+export const renameEverywhere = (recipe: Recipe, space: NameSpace, from: string, to: string): TextEdit[] =>
+	usesOf(recipe, space, from).map((at) => ({ from: at, to: at + from.length, insert: to }));
+
+/** Where a name stands in the text, as it is defined and wherever it is used. */
+export const usesOf = (recipe: Recipe, space: NameSpace, name: string): number[] =>
+	recipe.lines.flatMap((line) =>
+		line.statement
+			? namesOf(line.statement).flatMap((use) => (use.space === space && use.name === name ? [line.from + use.from] : []))
+			: []
+	);
+
+/** The names that a statement defines. */
+export function definedBy(statement: Statement): { space: NameSpace; name: Word }[] {
+	const record = language().recordOf(statement);
+	const defined = record.defines?.(statement);
+	return [...(defined ? [defined] : []), ...(record.definesAlso?.(statement) ?? [])];
+}
+
+/** Every name that a statement defines or uses. */
+export const namesOf = (statement: Statement): NameUse[] => [
+	...definedBy(statement).map(({ space, name }) => ({ space, name: name.text, from: name.from })),
+	...(language().recordOf(statement).uses?.(statement) ?? [])
+];

@@ -1,0 +1,256 @@
+import type { Line, Recipe, SyntaxError } from './recipe.ts';
+import { EOF, type IToken, type TokenType } from 'chevrotain';
+import type { Finding } from '../../text/finding.ts';
+import { shortened } from '../../text/shortened.ts';
+import { controlSign } from '../../text/control-signs.ts';
+import { didYouMean } from '../../text/nearest.ts';
+import { language } from './language.ts';
+import { longestStatement, mostStatements } from './limits.ts';
+import type { Expression } from './syntax.ts';
+import { isKeyword, Name, NumberLiteral, Quoted, reservedWords, Unit } from './tokens.ts';
+import { knownUnits } from './units.ts';
+
+/** Parsed statements by their text: an edit parses again only the lines that it changes. */
+let remembered = new Map<string, Pick<Line, 'statement' | 'error'>>();
+
+const tooMany = ({ from, to }: Line): SyntaxError => ({
+	message: `a recipe has ${mostStatements} statements at most, and this and what follows is beyond it; keep outlines in files beside the recipe`,
+	from: 0,
+	to: to - from
+});
+
+/** Reads a recipe. Never throws: a statement that cannot be read carries its error. */
+export function parseRecipe(text: string): Recipe {
+	const lines = splitStatements(text);
+	const next = new Map<string, Pick<Line, 'statement' | 'error'>>();
+	for (const [k, line] of lines.entries()) {
+		if (k >= mostStatements) {
+			// The rest is not read, and one sentence says so.
+			if (k === mostStatements) line.error = tooMany(line);
+			continue;
+		}
+		const source = text.slice(line.from, line.to);
+		let parsed = next.get(source) ?? remembered.get(source);
+		parsed ??= parseStatement(source);
+		next.set(source, parsed);
+		if (parsed.statement) line.statement = parsed.statement;
+		if (parsed.error) line.error = parsed.error;
+	}
+	remembered = next;
+	return { text, lines };
+}
+
+/** The text of a recipe, byte for byte. */
+export function printRecipe(recipe: Recipe): string {
+	return recipe.text;
+}
+
+/** The syntax errors of a recipe, each with its line and column. */
+export function syntaxFindings(recipe: Recipe): Finding[] {
+	const found: Finding[] = [];
+	for (const line of recipe.lines)
+		if (line.error)
+			found.push({
+				severity: 'error',
+				code: 'syntax',
+				message: shortened(line.error.message),
+				span: { from: line.from + line.error.from, to: line.from + line.error.to }
+			});
+	return found;
+}
+
+/** Tells line and column, from 1, of offsets in a text. */
+export function placesIn(text: string): (offset: number) => { line: number; column: number } {
+	const starts = [0];
+	for (let at = text.indexOf('\n'); at !== -1; at = text.indexOf('\n', at + 1)) starts.push(at + 1);
+	return (offset) => {
+		let [low, high] = [0, starts.length];
+		while (high - low > 1) {
+			const middle = (low + high) >> 1;
+			if (starts[middle]! <= offset) low = middle;
+			else high = middle;
+		}
+		return { line: low + 1, column: offset - starts[low]! + 1 };
+	};
+}
+
+/** Reads a single expression, as given on the command line or typed into a cell. */
+export function parseExpression(source: string): { expression?: Expression; error?: SyntaxError } {
+	const tokens = tokenize(source);
+	if ('error' in tokens) return tokens;
+	const { parser } = language();
+	parser.input = tokens.tokens;
+	const expression = parser.expression();
+	const failure = parser.errors[0];
+	if (failure) return { error: describe(source, tokens.tokens, failure.token, 'expression') };
+	return { expression };
+}
+
+/** What may stand at the end of `source`, the start of a statement: words, and kinds of token by their label. */
+export function expectedNext(source: string): string[] {
+	const tokens = tokenize(source);
+	return 'error' in tokens ? [] : expected(tokens.tokens, 'statement').map((type) => type.LABEL ?? type.name);
+}
+
+const [HASH, QUOTE, OPEN, CLOSE, OPEN_SQUARE, CLOSE_SQUARE] = Array.from('#"()[]', (sign) => sign.charCodeAt(0));
+const [SPACE, TAB, RETURN, BYTE_ORDER, NO_BREAK] = Array.from(' \t\r\ufeff\u00a0', (sign) => sign.charCodeAt(0));
+
+/**
+ * Cuts the text at line ends that are outside brackets. A bracket left open does not swallow the
+ * rest: a line that starts like a statement ends it.
+ */
+function splitStatements(text: string): Line[] {
+	const lines: Line[] = [];
+	let start = -1; // offset of the open statement, -1 when none
+	let end = 0; // offset after its last visible character
+	let startNumber = 0;
+	let depth = 0;
+	let number = 1;
+	const close = () => {
+		if (start >= 0) lines.push({ from: start, to: end, number: startNumber });
+		start = -1;
+		depth = 0;
+	};
+	let at = 0;
+	while (at < text.length) {
+		const found = text.indexOf('\n', at);
+		const lineEnd = found === -1 ? text.length : found;
+		if (depth > 0 && startsStatement(text.slice(at, lineEnd))) close();
+		let quoted = false;
+		for (let i = at; i < lineEnd; i++) {
+			const c = text.charCodeAt(i);
+			if (c === HASH && !quoted) break;
+			if (c === SPACE || c === TAB || c === RETURN || c === BYTE_ORDER || c === NO_BREAK) continue;
+			if (start < 0) {
+				start = i;
+				startNumber = number;
+			}
+			end = i + 1;
+			if (c === QUOTE) quoted = !quoted;
+			else if (!quoted && (c === OPEN || c === OPEN_SQUARE)) depth++;
+			else if (!quoted && (c === CLOSE || c === CLOSE_SQUARE)) depth--;
+		}
+		if (depth <= 0) close();
+		at = lineEnd + 1;
+		number++;
+	}
+	close();
+	return lines;
+}
+
+const startsStatement = (line: string) => language().starts.includes(/^\s*([a-z]+)(?:\s|$)/.exec(line)?.[1] ?? '');
+
+function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError } {
+	if (source.length > longestStatement) {
+		const message = `a statement has ${longestStatement} characters at most, and this one has ${source.length}; keep long lists of coordinates in a file beside the recipe`;
+		return { error: { message, from: 0, to: source.length } };
+	}
+	const { tokens, errors } = language().lexer.tokenize(source);
+	const bad = errors[0];
+	if (bad) {
+		const sign = source.slice(bad.offset, bad.offset + 1);
+		const message = sign === '"' ? 'this text has no closing double quote' : `the sign ${printable(sign)} has no meaning here`;
+		return { error: { message, from: bad.offset, to: bad.offset + bad.length } };
+	}
+	for (let i = 1; i < tokens.length; i++) {
+		const token = tokens[i]!;
+		if (tokens[i - 1]!.tokenType !== NumberLiteral || !knownUnits.has(token.image)) continue;
+		// A word that is also a unit, like `in`, is the word where a name or a number follows: `count 12 in water`, `to 0.7 in 8`, but
+		// `0.4 in growth 1.2`.
+		const following = tokens[i + 1]?.tokenType;
+		if (token.tokenType !== Name && (following === Name || following === NumberLiteral)) continue;
+		token.tokenType = Unit;
+		token.tokenTypeIdx = Unit.tokenTypeIdx!;
+	}
+	for (const { tokenType, image, startOffset } of tokens) {
+		const sign = tokenType === Quoted ? controlSign(image) : undefined;
+		if (!sign) continue;
+		const message = `this text holds a control sign (code ${sign.code}), which no title or name may; take it out`;
+		return { error: { message, from: startOffset + sign.at, to: startOffset + sign.at + 1 } };
+	}
+	const tooDeep = nestingAbove(tokens, deepestNesting);
+	if (tooDeep) {
+		const message = `signs nest deeper than ${deepestNesting} here; give parts of the expression names of their own with \`let\``;
+		return { error: { message, from: tooDeep.startOffset, to: tooDeep.startOffset + tooDeep.image.length } };
+	}
+	return { tokens };
+}
+
+/** Brackets, signs and powers nest to this depth: reading them, and working them out, goes as deep. */
+const deepestNesting = 100;
+/** A chain of more operators than this is as deep as it is long. */
+const longestChain = 2000;
+
+/** The token at which brackets, signs and powers nest deeper than a limit, or operators make too long a chain. */
+function nestingAbove(tokens: readonly IToken[], limit: number): IToken | undefined {
+	let [depth, run, chain] = [0, 0, 0];
+	for (const token of tokens) {
+		const { image } = token;
+		if (image === '(' || image === '[') depth++;
+		else if (image === ')' || image === ']') depth--;
+		if (image === ',') chain = 0;
+		// A sign before a sign, and a power after a power, go one deeper each.
+		const isOperator = '+-*/^'.includes(image);
+		run = image === '-' || image === '^' ? run + 1 : isOperator || image === ',' ? 0 : run;
+		if (isOperator) chain++;
+		if (depth > limit || run > 4 * limit || chain > longestChain) return token;
+	}
+	return undefined;
+}
+
+function printable(sign: string): string {
+	const code = sign.codePointAt(0) ?? 0;
+	return code < 32 || (code >= 127 && code < 160) ? `with code ${code}` : `\`${sign}\``;
+}
+
+/** Reads one statement that stands in no recipe. */
+export function parseStatement(source: string): Pick<Line, 'statement' | 'error'> {
+	const tokens = tokenize(source);
+	if ('error' in tokens) return tokens;
+	const [first] = tokens.tokens;
+	if (!first) return { error: { message: 'a statement is missing', from: 0, to: source.length } };
+	const { starts } = language();
+	if (!starts.includes(first.image)) {
+		const message = `\`${first.image}\` starts no statement${didYouMean(first.image, starts) || `; a line starts with one of ${starts.join(', ')}`}`;
+		return { error: { message, from: first.startOffset, to: first.startOffset + first.image.length } };
+	}
+	const { parser } = language();
+	parser.input = tokens.tokens;
+	const statement = parser.statement();
+	const failure = parser.errors[0];
+	return failure ? { error: describe(source, tokens.tokens, failure.token, 'statement') } : { statement };
+}
+
+/** A sentence that says what was found and what could stand there. */
+function describe(source: string, tokens: IToken[], at: IToken, rule: 'statement' | 'expression'): SyntaxError {
+	const isEnd = at.tokenType === EOF || Number.isNaN(at.startOffset);
+	const before = isEnd ? tokens : tokens.filter((token) => token.startOffset < at.startOffset);
+	const could = expected(before, rule);
+	const found = isEnd ? 'the line ends too early' : `found \`${at.image}\``;
+	const from = isEnd ? source.length : at.startOffset;
+	const to = isEnd ? source.length : at.startOffset + at.image.length;
+	const labels = listLabels(could);
+	let hint = '';
+	if (!isEnd && could.includes(Name) && reservedWords.includes(at.image))
+		hint = `; \`${at.image}\` is a reserved word and cannot be a name`;
+	else if (!isEnd && at.tokenType === Name)
+		hint = didYouMean(at.image, could.includes(Unit) ? [...words(could), ...knownUnits] : words(could));
+	const wanted = labels.length === 0 ? 'nothing more can stand here' : `here could stand ${labels.join(', ')}`;
+	return { message: `${found}; ${wanted}${hint}`, from, to };
+}
+
+function expected(tokens: IToken[], rule: 'statement' | 'expression'): TokenType[] {
+	const types = language()
+		.parser.computeContentAssist(rule, tokens)
+		.map((path) => path.nextTokenType);
+	return [...new Set(types)];
+}
+
+const words = (types: TokenType[]) => types.filter(isKeyword).map((type) => type.name);
+
+function listLabels(types: TokenType[]): string[] {
+	const operators = new Set(['Plus', 'Minus', 'Times', 'Divided', 'Power']);
+	const labels = types.filter((type) => !operators.has(type.name)).map((type) => type.LABEL ?? type.name);
+	if (types.some((type) => type.name === 'Power' || type.name === 'Times')) labels.push('an operator');
+	return labels;
+}

@@ -1,8 +1,0 @@
-import { language } from './language.ts';
-import type { Recipe } from './recipe.ts';
-
-/** The names of the files that a recipe reads, each once, in the order in which they are mentioned. */
-export function mentionedFiles({ lines }: Recipe): string[] {
-	const { recordOf } = language();
-	return [...new Set(lines.flatMap(({ statement }) => (statement && recordOf(statement).file?.(statement)?.text) ?? []))];
-}

@@ -1,0 +1,450 @@
+import { Report } from '../../text/report.ts';
+import { type Curve } from '../../geometry/curve.ts';
+import { keepShape } from '../../numeric/keep-shape.ts';
+import { onAxis } from '../../geometry/on-axis.ts';
+import { beyondReach, reach } from '../../geometry/reach.ts';
+import { didYouMean } from '../../text/nearest.ts';
+import { toleranceOf } from './construction.ts';
+import { isLiteral } from '../language/literals.ts';
+import { evaluate, evaluateNumber, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
+import { DrawingBudget } from './drawing-budget.ts';
+import { language } from '../language/language.ts';
+import type { CoordinateFiles, Model } from './model.ts';
+import { parseStatement } from '../language/parse.ts';
+import type { Line, Recipe } from '../language/recipe.ts';
+import { isA, type StatementRecord } from '../language/statement.ts';
+import { parameter } from '../statements/let.ts';
+import { units } from '../statements/units.ts';
+import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { lengthUnits } from '../language/units.ts';
+import { type Dimension, dimensionName, fits, type Value, type Want } from './values.ts';
+import { fail, round, type Workshop } from './evaluation-context.ts';
+import { sentenceOf, UserError } from '../../text/user-error.ts';
+
+/** Values that replace those of `let` statements, as the command's `--set` gives them. */
+export type Settings = ReadonlyMap<string, Expression>;
+
+/**
+ * Works out every statement in order. Never throws: what cannot be worked out becomes a finding,
+ * and everything that sound statements define is in the model.
+ */
+export function evaluateRecipe(recipe: Recipe, files: CoordinateFiles, settings: Settings = new Map()): Model {
+	return new Evaluation(recipe, files, settings).run();
+}
+
+/** The expressions of a recipe that must be a quantity of a certain kind, with the index of their statement, in the order in which they are met. */
+export function wantedQuantities(
+	recipe: Recipe,
+	files: CoordinateFiles
+): { model: Model; wanted: { line: number; expression: Expression; want: Want }[] } {
+	const evaluation = new Evaluation(recipe, files, new Map());
+	const wanted: { line: number; expression: Expression; want: Want }[] = [];
+	evaluation.scope.wanted = (expression, want) => wanted.push({ line: evaluation.line, expression, want });
+	return { model: evaluation.run(), wanted };
+}
+
+/**
+ * What one more statement would draw after all others: the curves that it adds or changes, or what is
+ * wrong with it. For previews; the model stays as it is.
+ */
+export function tryStatement(model: Model, source: string): { curves: Curve[] } | { error: string } {
+	const { statement, error } = parseStatement(source);
+	if (!statement) return { error: error!.message };
+	const recipe = { text: source, lines: [{ from: 0, to: source.length, number: 1, statement }] };
+	return new Evaluation(recipe, {}, new Map()).after(model, statement);
+}
+
+/**
+ * A model with the statements that a newer recipe has besides, worked out in their order; the same model where there are none.
+ * What newer statements say wrongly is left out. For tools that draw faster than the mesh comes.
+ */
+export function broughtUpToDate(model: Model, recipe: Recipe): Model {
+	const sourceOf = ({ text }: Recipe, { from, to }: { from: number; to: number }) => text.slice(from, to);
+	const known = new Set(model.recipe.lines.map((line) => sourceOf(model.recipe, line)));
+	const isNew = recipe.lines.some((line) => line.statement && !known.has(sourceOf(recipe, line)));
+	return isNew ? new Evaluation(recipe, {}, new Map()).goingOn(model, (line) => !known.has(sourceOf(recipe, line))) : model;
+}
+
+/** The scope of expressions typed after all statements of a model. */
+export function scopeOf(model: Model): Scope {
+	return new Evaluation(model.recipe, {}, new Map()).seeded(model).scope;
+}
+
+/** The name of a value that a statement defines, for telling "later" from "nowhere". */
+function definedName(statement: Statement | undefined): string | undefined {
+	const defined = statement && language().recordOf(statement).defines?.(statement);
+	return defined?.space === 'value' ? defined.name.text : undefined;
+}
+
+class Evaluation implements Workshop {
+	private readonly budget = new DrawingBudget();
+	/** Set where there is too much of a drawing: then there is none, so that nothing is worked out for what runs away. */
+	private hasOverflown = false;
+	readonly model: Model;
+	private readonly values = new Map<string, { value: Value; line: number }>();
+	private readonly usedNames = new Map<string, number>();
+	/** Names of regions, groups and studies that statements have given, each behind what it names. */
+	private readonly given = new Set<string>();
+	/** The statement that first defines each name, for telling "later" from "nowhere". */
+	private definitions: Map<string, number> | undefined;
+	private readonly failedNames = new Set<string>();
+	readonly scope: Scope;
+	/** Curves that later statements took away, and the names that went with them, with the reason. */
+	private readonly removed = new Set<number>();
+	private readonly gone = new Map<string, string>();
+	line = 0;
+	/** About the whole recipe, and about the present statement. */
+	private readonly whole: Report;
+	report: Report;
+
+	constructor(
+		recipe: Recipe,
+		readonly files: CoordinateFiles,
+		private readonly settings: Settings
+	) {
+		this.model = {
+			recipe,
+			title: '',
+			units: 'mm',
+			frame: { kind: 'planar' },
+			parameters: [],
+			points: [],
+			nodes: [],
+			curves: [],
+			curveLines: [],
+			curvesByName: new Map(),
+			fileLines: new Map(),
+			fileMaps: new Map(),
+			thinned: new Map(),
+			stated: {},
+			findings: []
+		};
+		const model = this.model;
+		this.whole = new Report(recipe.lines, model.findings);
+		this.report = this.whole;
+		this.scope = {
+			get units() {
+				return model.units;
+			},
+			lookup: (name) => this.lookup(name),
+			curves: (name) => this.curvesOf(name)
+		};
+	}
+
+	run(): Model {
+		const { lines } = this.model.recipe;
+		this.findUnits();
+		const seenOnce = new Map<string, number>();
+		for (let line = 0; line < lines.length && !this.hasOverflown; line++) {
+			const { statement } = lines[line]!;
+			if (!statement) continue;
+			this.line = line;
+			this.report = this.whole.about(line);
+			const record = language().recordOf(statement);
+			const first = record.once ? seenOnce.get(record.kind) : undefined;
+			if (first !== undefined) {
+				this.report.error('value', `\`${record.kind}\` stands already on line ${lines[first]!.number}; one of the two must go`, {
+					within: { from: 0, to: record.kind.length }
+				});
+				continue;
+			}
+			seenOnce.set(record.kind, line);
+			this.attempt(statement, record);
+		}
+		if (this.hasOverflown)
+			Object.assign(this.model, { curves: [], curveLines: [], curvesByName: new Map(), nodes: [], stated: {} });
+		this.compact();
+		this.putOnAxis();
+		for (const name of this.settings.keys())
+			if (!this.model.parameters.some((p) => p.name === name) && !this.failedNames.has(name))
+				throw new UserError(
+					`no \`let\` statement defines \`${name}\`${didYouMean(
+						name,
+						this.model.parameters.map((p) => p.name)
+					)}`
+				);
+		return this.model;
+	}
+
+	/** In an axisymmetric frame, what is within the tolerance of the axis is on it. */
+	private putOnAxis(): void {
+		const { frame, curves } = this.model;
+		if (frame.kind !== 'axisymmetric') return;
+		const tolerance = toleranceOf(curves);
+		this.model.curves = curves.map((curve) => onAxis(curve, frame.axis === 'x' ? 1 : 0, tolerance));
+	}
+
+	/** Takes over what a model has, without its statements. */
+	seeded(model: Model): this {
+		Object.assign(this.model, {
+			...model,
+			recipe: this.model.recipe,
+			curves: [...model.curves],
+			curveLines: [...model.curveLines],
+			curvesByName: new Map(model.curvesByName),
+			nodes: [...model.nodes],
+			points: [...model.points],
+			stated: Object.fromEntries(Object.entries(model.stated).map(([kind, list]) => [kind, [...list]])),
+			findings: []
+		});
+		for (const { name, value, dimension, line } of model.parameters)
+			this.values.set(name, { value: { kind: 'number', value, dimension }, line });
+		for (const { statement } of model.recipe.lines) if (statement) this.takeNames(statement, language().recordOf(statement));
+		for (const { name, x, y, line } of model.points) this.values.set(name, { value: { kind: 'point', x, y }, line });
+		return this;
+	}
+
+	/** What a model becomes by the statements that are new. */
+	goingOn(model: Model, isNew: (line: Line) => boolean): Model {
+		this.seeded(model);
+		this.model.recipe.lines.forEach((line, index) => {
+			const { statement } = line;
+			if (!statement || !isNew(line)) return;
+			this.line = index;
+			this.report = this.whole.about(index);
+			this.attempt(statement, language().recordOf(statement));
+		});
+		this.compact();
+		return this.model;
+	}
+
+	/** What a statement draws after those of a model. */
+	after(model: Model, statement: Statement): { curves: Curve[] } | { error: string } {
+		this.seeded(model);
+		try {
+			this.take(statement, language().recordOf(statement));
+		} catch (error) {
+			if (!(error instanceof ExpressionError)) throw error;
+			return { error: error.message };
+		}
+		return { curves: this.model.curves.filter((curve, c) => curve !== model.curves[c]) };
+	}
+
+	/** Units hold for the whole recipe, so they are known before the first number. */
+	private findUnits(): void {
+		for (const { statement } of this.model.recipe.lines)
+			if (isA(units, statement) && lengthUnits.includes(statement.unit.text)) {
+				this.model.units = statement.unit.text;
+				return;
+			}
+	}
+
+	private attempt(statement: Statement, record: StatementRecord): void {
+		try {
+			this.take(statement, record);
+		} catch (error) {
+			const name = definedName(this.model.recipe.lines[this.line]!.statement);
+			if (name !== undefined) this.failedNames.add(name);
+			if (error instanceof ExpressionError) this.report.error('value', error.message, { within: error });
+			else if (error instanceof RangeError && /call stack/i.test(error.message))
+				this.report.error('value', 'this nests too deeply to be worked out; give parts of it names of their own with `let`');
+			// Whatever fails at one statement leaves what the others say.
+			else this.report.error('internal', sentenceOf(error, 'this statement'));
+		}
+	}
+
+	private take(statement: Statement, record: StatementRecord): void {
+		const defined = record.defines?.(statement);
+		if (defined?.space === 'value') this.claim(defined.name);
+		const outcome = record.evaluate(statement, this);
+		if (outcome) (this.model.stated[record.kind] ??= []).push({ ...outcome, line: this.line });
+		this.takeNames(statement, record);
+	}
+
+	/** Notes the names that a statement gives. */
+	private takeNames(statement: Statement, record: StatementRecord): void {
+		const defined = record.defines?.(statement);
+		for (const { space, name } of [...(defined ? [defined] : []), ...(record.definesAlso?.(statement) ?? [])])
+			if (space !== 'value') this.given.add(`${space} ${name.text}`);
+	}
+
+	free(space: 'region' | 'group' | 'study', name: Word): void {
+		if (this.given.has(`${space} ${name.text}`)) fail(name, `a ${space} \`${name.text}\` exists already`);
+	}
+
+	define(name: string, value: Value): void {
+		this.values.set(name, { value, line: this.line });
+	}
+
+	setting(name: string): Expression | undefined {
+		return this.settings.get(name);
+	}
+
+	/** Refuses the present statement where it draws what numbers do not hold. */
+	private checkReach(curve: Curve): void {
+		const beyond = beyondReach(curve);
+		if (!beyond) return;
+		const { from, to } = this.model.recipe.lines[this.line]!;
+		fail(
+			{ from: 0, to: to - from },
+			beyond === 'far'
+				? `this draws \`${curve.name}\` beyond ${reach.toExponential()} ${this.model.units}, farther away than can be worked with; draw it nearer the origin`
+				: `this makes \`${curve.name}\` smaller than ${(1 / reach).toExponential()} ${this.model.units}, which is the same as a point; draw it larger`
+		);
+	}
+
+	replace(changed: readonly (readonly [c: number, curve: Curve])[]): void {
+		for (const [, curve] of changed) this.checkReach(curve);
+		for (const [c, curve] of changed) this.model.curves[c] = curve;
+	}
+
+	add(curve: Curve, owner = curve.name, lines?: Uint32Array): void {
+		this.checkReach(curve);
+		const tooMuch = this.budget.add(curve);
+		if (tooMuch !== undefined) {
+			this.hasOverflown = true;
+			const { from, to } = this.model.recipe.lines[this.line]!;
+			fail(
+				{ from: 0, to: to - from },
+				`this makes more than ${tooMuch} in all, which is more than a drawing here may have; thin outlines out, and mind that copies of copies grow fast`
+			);
+		}
+		if (lines) this.model.fileLines.set(curve.name, lines);
+		const { model } = this;
+		const list = model.curvesByName.get(owner);
+		if (list) list.push(model.curves.length);
+		else model.curvesByName.set(owner, [model.curves.length]);
+		if (owner !== curve.name) model.curvesByName.set(curve.name, [model.curves.length]);
+		model.curves.push(curve);
+		model.curveLines.push(this.line);
+	}
+
+	curves(reference: CurveReference): number[] {
+		if (reference.piece !== undefined)
+			fail(reference, 'a building statement takes whole curves; pieces are counted only when all curves are built');
+		const list = this.model.curvesByName.get(reference.name);
+		if (!list || list.length === 0) fail(reference, this.unknown(reference.name, 'curve'));
+		return list;
+	}
+
+	curve(reference: CurveReference): number {
+		const list = this.curves(reference);
+		if (list.length > 1) {
+			const names = list.map((c) => `\`${this.model.curves[c]!.name}\``).slice(0, 4);
+			fail(reference, `\`${reference.name}\` names ${list.length} curves; take one of them, like ${names.join(', ')}`);
+		}
+		return list[0]!;
+	}
+
+	curvesNamed(e: Expression): number[] | undefined {
+		const name = e.kind === 'name' ? e.name : e.kind === 'member' ? `${e.object}.${e.member}` : undefined;
+		return name === undefined ? undefined : this.model.curvesByName.get(name);
+	}
+
+	remove(curves: readonly number[], because: string): void {
+		for (const c of curves) {
+			const { name } = this.model.curves[c]!;
+			this.gone.set(name, because);
+			this.removed.add(c);
+		}
+		for (const [name, list] of this.model.curvesByName) {
+			const left = list.filter((c) => !curves.includes(c));
+			if (left.length > 0) this.model.curvesByName.set(name, left);
+			else {
+				this.model.curvesByName.delete(name);
+				this.gone.set(name, because);
+			}
+		}
+	}
+
+	/** Takes the removed curves out for good. */
+	private compact(): void {
+		const { model, removed } = this;
+		if (removed.size === 0) return;
+		const number = new Map<number, number>();
+		model.curves.forEach((_, c) => !removed.has(c) && number.set(c, number.size));
+		model.curves = model.curves.filter((_, c) => !removed.has(c));
+		model.curveLines = model.curveLines.filter((_, c) => !removed.has(c));
+		for (const [name, list] of model.curvesByName)
+			model.curvesByName.set(
+				name,
+				list.map((c) => number.get(c)!)
+			);
+	}
+
+	number(expression: Expression, want: Want): number {
+		const value = evaluateNumber(expression, this.scope, want);
+		if (want === 'angle' && Math.abs(value) > 2 * Math.PI + 1e-9) this.doubtAngle(expression, value);
+		return value;
+	}
+
+	/** A bare number is radians; above a full turn it was probably meant in degrees. */
+	private doubtAngle(expression: Expression, value: number): void {
+		const plain = evaluate(expression, this.scope);
+		if (plain.kind !== 'number' || plain.dimension !== null) return;
+		const line = this.model.recipe.lines[this.line]!;
+		const mend = isLiteral(expression)
+			? { label: 'Make it degrees', edits: [{ from: line.from + expression.to, to: line.from + expression.to, insert: ' deg' }] }
+			: undefined;
+		this.report.warning(
+			'bare-angle',
+			`an angle without a unit is in radians: ${round(value)} is ${round((value * 180) / Math.PI)}°; write \`${round(value)} deg\` if degrees are meant, or \`${round(value)} rad\``,
+			{ within: expression, ...(mend ? { mend } : {}) }
+		);
+	}
+
+	positive(expression: Expression, what: string): number {
+		const value = this.number(expression, 'length');
+		if (!(value > 0)) fail(expression, `${what} is above zero, found ${value}`);
+		return value;
+	}
+
+	private claim(name: Word): void {
+		if (name.text === 'pi') fail(name, '`pi` has its value already');
+		const first = this.usedNames.get(name.text);
+		if (first !== undefined) fail(name, `\`${name.text}\` is defined already on line ${this.model.recipe.lines[first]!.number}`);
+		this.usedNames.set(name.text, this.line);
+	}
+
+	private get firstDefinitions(): Map<string, number> {
+		if (this.definitions) return this.definitions;
+		const first = (this.definitions = new Map<string, number>());
+		this.model.recipe.lines.forEach(({ statement }, line) => {
+			const name = definedName(statement);
+			if (name !== undefined && !first.has(name)) first.set(name, line);
+		});
+		return first;
+	}
+
+	private lookup(name: string): Value {
+		const known = this.values.get(name);
+		if (known) return known.value;
+		if (this.model.curvesByName.has(name)) throw new UserError(`\`${name}\` is a curve; a point or a number is needed here`);
+		throw new UserError(this.unknown(name));
+	}
+
+	/** Why a name has no value: defined later, defined with an error, or not at all. */
+	private unknown(name: string, wanted: 'value' | 'curve' = 'value'): string {
+		const { lines } = this.model.recipe;
+		const self = definedName(lines[this.line]!.statement);
+		if (name === self) return `\`${name}\` is defined by itself`;
+		if (this.failedNames.has(name)) return `\`${name}\` has no value, because of the error in its own statement`;
+		const reason = this.gone.get(name);
+		if (reason !== undefined) return reason;
+		if (wanted === 'curve' && this.values.has(name)) return `\`${name}\` is no curve`;
+		const later = this.firstDefinitions.get(name);
+		if (later !== undefined) {
+			const statement = lines[later]!.statement!;
+			if (self !== undefined && isA(parameter, statement) && mentions(statement.value, self))
+				return `\`${self}\` and \`${name}\` are each defined by the other (lines ${lines[this.line]!.number} and ${lines[later]!.number}); one of them needs a value of its own`;
+			return `\`${name}\` is defined only later, on line ${lines[later]!.number}; names are defined before they are used`;
+		}
+		const names = [...this.values.keys(), ...this.model.curvesByName.keys(), 'pi', ...functionNames];
+		return `nothing is named \`${name}\`${didYouMean(name, names)}`;
+	}
+
+	private curvesOf(name: string): Curve[] {
+		const list = this.model.curvesByName.get(name);
+		if (!list) throw new UserError(this.unknown(name));
+		return list.map((c) => this.model.curves[c]!);
+	}
+}
+
+keepShape(new Evaluation({ text: '', lines: [] }, {}, new Map()));
+
+/** A parameter's value with its unit, for people: lengths in the recipe's unit, angles in degrees. */
+export function formatValue(value: number, dimension: Dimension, units: string): string {
+	if (fits(dimension, 'length') && dimension) return `${round(value)} ${units}`;
+	if (fits(dimension, 'angle') && dimension) return `${round((value * 180) / Math.PI)}°`;
+	return dimension ? `${round(value)} (${dimensionName(dimension)})` : String(round(value));
+}

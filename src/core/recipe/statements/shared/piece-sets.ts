@@ -1,0 +1,164 @@
+import type { Point } from '../../../geometry/curve.ts';
+import { evaluatePoint } from '../../model/expressions.ts';
+import type { OwnRule } from '../../language/rules.ts';
+import { word } from '../../language/rules.ts';
+import type { CurveReference, Expression, PieceSet, PieceSetSyntax, Word } from '../../language/syntax.ts';
+import { Comma, keyword, Name } from '../../language/tokens.ts';
+import { fail, type Workshop } from '../../model/evaluation-context.ts';
+
+/** The words of {@link pieceSets}. */
+export const pieceSetWords: readonly string[] = [
+	...['outer', 'holes', 'of', 'between', 'layer', 'touching', 'box', 'to'],
+	...['facing', 'up', 'down', 'left', 'right', 'within']
+];
+
+const directions: Record<string, number> = { right: 0, up: 90, left: 180, down: 270 };
+/** A piece faces a direction where nothing else is said if it does so within this, in degrees. */
+const usuallyWithin = 45;
+const degree = Math.PI / 180;
+
+const facingClause: OwnRule<NonNullable<PieceSetSyntax['facing']>> = {
+	name: 'facingClause',
+	parse(p) {
+		p.CONSUME(keyword('facing'));
+		const direction = p.OR({
+			// A parameter may be called `up`; here the words win.
+			IGNORE_AMBIGUITIES: true,
+			DEF: [
+				...Object.keys(directions).map((name) => ({ ALT: () => p.CONSUME(keyword(name)).image })),
+				{ ALT: () => p.SUBRULE(p.expression) }
+			]
+		}) as string | Expression;
+		const within = p.OPTION(() => {
+			p.CONSUME(keyword('within'));
+			return p.SUBRULE2(p.expression);
+		});
+		return { direction, ...(within ? { within } : {}) };
+	}
+};
+
+const description: OwnRule<PieceSetSyntax> = {
+	name: 'pieceDescription',
+	parse(p) {
+		const facing = () => p.SUBRULE(p.own(facingClause));
+		return p.OR([
+			{
+				ALT: () => {
+					p.CONSUME(keyword('outer'));
+					return { kind: 'outer', facing: facing() };
+				}
+			},
+			{
+				ALT: () => {
+					const set = p.OR2([
+						{
+							ALT: () => {
+								p.CONSUME(keyword('holes'));
+								p.CONSUME(keyword('of'));
+								return { kind: 'holes', regions: [word(p.CONSUME(Name))] };
+							}
+						},
+						{
+							ALT: () => {
+								p.CONSUME(keyword('between'));
+								const first = word(p.CONSUME2(Name));
+								p.CONSUME(Comma);
+								return { kind: 'between', regions: [first, word(p.CONSUME3(Name))] };
+							}
+						},
+						{
+							ALT: () => {
+								p.CONSUME2(keyword('of'));
+								p.CONSUME(keyword('layer'));
+								return { kind: 'layer', layer: p.SUBRULE(p.curveReference) };
+							}
+						},
+						{
+							ALT: () => {
+								p.CONSUME(keyword('touching'));
+								p.CONSUME(keyword('box'));
+								const from = p.SUBRULE(p.expression);
+								p.CONSUME(keyword('to'));
+								return { kind: 'touching', box: [from, p.SUBRULE2(p.expression)] };
+							}
+						}
+					]) as PieceSetSyntax;
+					const direction = p.OPTION(() => p.SUBRULE2(p.own(facingClause)));
+					return direction ? { ...set, facing: direction } : set;
+				}
+			}
+		]) as PieceSetSyntax;
+	}
+};
+
+const pieceSet: OwnRule<CurveReference> = {
+	name: 'pieceSet',
+	parse(p) {
+		return p.OR({
+			// A curve may be called `outer`; where one is, the name alone means it.
+			IGNORE_AMBIGUITIES: true,
+			DEF: [
+				{
+					ALT: () => {
+						const { value, from, to, source } = p.spanned(() => p.SUBRULE(p.own(description)));
+						return { name: '', set: value, source, from, to };
+					}
+				},
+				{
+					ALT: () => {
+						const first = p.SUBRULE(p.curveReference);
+						const last = p.OPTION(() => {
+							p.CONSUME(keyword('to'));
+							return p.SUBRULE2(p.curveReference);
+						});
+						return last ? { ...first, through: last, to: last.to } : first;
+					}
+				}
+			]
+		}) as CurveReference;
+	}
+};
+
+/** Pieces by name and number, chains like `wall[2] to wall[5]`, and descriptions like `holes of r`, in one list. */
+export const pieceSets: OwnRule<CurveReference[]> = {
+	name: 'pieceSets',
+	parse(p) {
+		const list = [p.SUBRULE(p.own(pieceSet))];
+		p.MANY(() => {
+			p.CONSUME(Comma);
+			list.push(p.SUBRULE2(p.own(pieceSet)));
+		});
+		return list;
+	}
+};
+
+export const pieceSetRules: readonly OwnRule<unknown>[] = [facingClause, description, pieceSet, pieceSets];
+
+/** References with their descriptions worked out. */
+export const withSets = (references: readonly CurveReference[], shop: Workshop): CurveReference[] =>
+	references.map((r) => (r.set ? { ...r, found: worked(r.set, shop) } : r));
+
+function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, shop: Workshop): PieceSet {
+	const toward = facing && {
+		facing: {
+			angle:
+				typeof facing.direction === 'string' ? directions[facing.direction]! * degree : shop.number(facing.direction, 'angle'),
+			within: facing.within ? shop.number(facing.within, 'angle') : usuallyWithin * degree
+		}
+	};
+	if (toward && facing.within && !(toward.facing.within > 0 && toward.facing.within <= Math.PI))
+		fail(facing.within, 'a piece faces a direction within more than 0° and up to 180°, like `within 30 deg`');
+	const names = regions.map((r: Word) => r.text);
+	switch (kind) {
+		case 'outer':
+			return { kind, ...toward };
+		case 'holes':
+			return { kind, regions: names, ...toward };
+		case 'between':
+			return { kind, regions: names as [string, string], ...toward };
+		case 'layer':
+			return { kind, layer: layer!.name, ...toward };
+		case 'touching':
+			return { kind, box: box!.map((corner) => evaluatePoint(corner, shop.scope)) as [Point, Point], ...toward };
+	}
+}

@@ -1,0 +1,121 @@
+import { namesIn, type NameUse } from '../../language/names.ts';
+import type { OwnRule } from '../../language/rules.ts';
+import type { CurveReference, Expression } from '../../language/syntax.ts';
+import { CloseRound, Comma, keyword, OpenRound } from '../../language/tokens.ts';
+import { fail, type Workshop } from '../../model/evaluation-context.ts';
+
+/** The numbers that a spacing is given by. */
+export type SpacingWord = 'bias' | 'first' | 'last' | 'growth' | 'largest';
+
+/** What a spacing clause says. */
+export interface SpacingSyntax {
+	numbers?: Partial<Record<SpacingWord, Expression>>;
+	positions?: Expression[];
+	toward?: 'both' | 'middle' | CurveReference;
+	like?: CurveReference;
+}
+
+/** The words of {@link spacingClause}. */
+export const spacingWords: readonly string[] = [
+	...['bias', 'first', 'last', 'growth', 'largest', 'toward', 'at', 'positions', 'from', 'like', 'both', 'middle']
+];
+
+const spacingEnd: OwnRule<'both' | 'middle' | CurveReference> = {
+	name: 'spacingEnd',
+	parse(p) {
+		return p.OR({
+			// A curve may be called `both` or `middle`; here the words win.
+			IGNORE_AMBIGUITIES: true,
+			DEF: [
+				{ ALT: () => p.CONSUME(keyword('both')).image },
+				{ ALT: () => p.CONSUME(keyword('middle')).image },
+				{ ALT: () => p.SUBRULE(p.curveReference) },
+				{
+					ALT: () => {
+						const open = p.CONSUME(OpenRound);
+						const x = p.SUBRULE(p.expression);
+						p.CONSUME(Comma);
+						const y = p.SUBRULE2(p.expression);
+						const close = p.CONSUME(CloseRound);
+						const span = { from: open.startOffset, to: close.startOffset + 1 };
+						return { name: '(x, y)', point: { kind: 'pair', x, y, ...span }, ...span };
+					}
+				}
+			]
+		});
+	}
+};
+
+/** `bias 12 toward pipe`, `first 0.05 growth 1.2 at wall`, `positions 0.1, 0.4 from p`, `like other` */
+export const spacingClause: OwnRule<SpacingSyntax> = {
+	name: 'spacingClause',
+	parse(p) {
+		return p.clause('spacing', () =>
+			p.OR([
+				{
+					ALT: () => {
+						const numbers: Partial<Record<SpacingWord, Expression>> = {};
+						p.AT_LEAST_ONE(() => {
+							const name = p.OR2([
+								{ ALT: () => p.CONSUME(keyword('bias')) },
+								{ ALT: () => p.CONSUME(keyword('first')) },
+								{ ALT: () => p.CONSUME(keyword('last')) },
+								{ ALT: () => p.CONSUME(keyword('growth')) },
+								{ ALT: () => p.CONSUME(keyword('largest')) }
+							]);
+							numbers[name.image as SpacingWord] = p.SUBRULE(p.expression);
+						});
+						p.OR3([{ ALT: () => p.CONSUME(keyword('toward')) }, { ALT: () => p.CONSUME(keyword('at')) }]);
+						return { numbers, toward: p.SUBRULE(p.own(spacingEnd)) };
+					}
+				},
+				{
+					ALT: () => {
+						p.CONSUME(keyword('positions'));
+						const positions = p.SUBRULE(p.expressions);
+						p.CONSUME(keyword('from'));
+						return { positions, toward: p.SUBRULE2(p.own(spacingEnd)) };
+					}
+				},
+				{
+					ALT: () => {
+						p.CONSUME(keyword('like'));
+						return { like: p.SUBRULE(p.curveReference) };
+					}
+				}
+			])
+		);
+	}
+};
+
+export const spacingRules: readonly OwnRule<unknown>[] = [spacingEnd, spacingClause];
+
+/** The names that a spacing uses. */
+export const spacingUses = ({ numbers, positions, toward, like }: SpacingSyntax): NameUse[] => [
+	...namesIn(Object.values(numbers ?? {}), positions, like),
+	...(typeof toward === 'object' ? namesIn(toward.point ?? toward) : [])
+];
+
+export function spacingNumber(word: SpacingWord, expression: Expression, shop: Workshop): number {
+	if (word === 'first' || word === 'last' || word === 'largest') return shop.positive(expression, `a ${word} cell`);
+	const value = shop.number(expression, 'number');
+	if (word === 'bias' && !(value >= 1 && value <= 1e12))
+		fail(
+			expression,
+			`a bias of ${value} is out of reach; it is the largest cell over the smallest, from 1 up; to cluster at the other end, name that end after \`toward\``
+		);
+	if (word === 'growth' && !(value > 0 && value <= 100))
+		fail(
+			expression,
+			`a growth of ${value} is out of reach; it is each cell over the one before, away from the end named, such as 1.2`
+		);
+	return value;
+}
+
+export function countOf(expression: Expression, most: number, shop: Workshop): number {
+	const count = shop.number(expression, 'number');
+	if (!(Number.isInteger(count) && count >= 1))
+		fail(expression, `${count} is no count of divisions; it is a whole number from 1`);
+	if (count > most) fail(expression, `${count} divisions are too many here; the limit is ${most}`);
+	return count;
+}
