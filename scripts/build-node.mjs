@@ -10,7 +10,7 @@ export function buildNode() {
 			tessellon: 'src/cli/tessellon.ts',
 			'mesh-worker': 'src/server/mesh-worker.ts',
 			'fill-helper': 'src/platform/threads/fill-helper.ts',
-			'host-guard': 'src/server/host-guard.ts'
+			serve: 'src/platform/serve.ts'
 		},
 		outdir: 'dist',
 		bundle: true,

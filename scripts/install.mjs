@@ -1,11 +1,20 @@
-// Makes a fresh machine ready: dependencies, and with --browser what the browser tests need.
-import { execFileSync } from 'node:child_process';
+// Makes a fresh machine ready: packages; with --browser what the browser tests need, with --build the built application.
+import { execFileSync, spawn } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 
+process.chdir(dirname(import.meta.dirname));
 const run = (command, ...args) => execFileSync(command, args, { stdio: 'inherit' });
+/** Runs a command beside this one; resolves when it has ended well. */
+const beside = (command, ...args) =>
+	new Promise((resolve, reject) => {
+		const failed = () => reject(new Error(`${command} ${args.join(' ')} failed`));
+		spawn(command, args, { stdio: 'inherit' })
+			.on('error', failed)
+			.on('close', (code) => (code === 0 ? resolve() : failed()));
+	});
 
-// Native packages build against the headers that came with this Node, where they are there.
+// SQLite builds against the headers that came with this Node, where they are there.
 const prefix = dirname(dirname(process.execPath));
 if (existsSync(`${prefix}/include/node/node.h`)) process.env.npm_config_nodedir ??= prefix;
 
@@ -18,7 +27,15 @@ const isCurrent = () => {
 		([path, { version, optional }]) => path === '' || optional || present[path]?.version === version
 	);
 };
-if (!isCurrent()) run('npm', 'ci', '--no-audit', '--no-fund');
+if (!isCurrent()) run('npm', 'ci', '--ignore-scripts', '--no-audit', '--no-fund');
+
+// SQLite is compiled while the application is built: each takes a processor for a minute or two.
+const tasks = [];
+if (!existsSync('node_modules/better-sqlite3/build/Release/better_sqlite3.node'))
+	tasks.push(beside('npm', 'rebuild', 'better-sqlite3'));
+const { isStale } = await import('./stale.mjs');
+if (process.argv.includes('--build') && isStale()) tasks.push(beside('node', 'scripts/build.mjs'));
+await Promise.all(tasks);
 
 if (process.argv.includes('--browser')) {
 	const missing = [

@@ -32,6 +32,19 @@ const loaded = () =>
 		.filter(([path, { dev, optional }]) => path !== '' && !dev && !optional)
 		.map(([path]) => path);
 
+/** The notice at the head of the file with the elementary functions. */
+const fdlibm = () => ({
+	names: ['fdlibm and Cephes (elementary functions)'],
+	text: /^\/\*([^]*?)\*\//
+		.exec(readFileSync('src/core/numeric/fdlibm.ts', 'utf8'))[1]
+		.replace(/^ \* ?/gm, '')
+		.trim()
+});
+const font = () => ({
+	names: ['DejaVu Sans (font of pictures)'],
+	text: readFileSync('src/formats/fonts/LICENSE', 'utf8').trim()
+});
+
 /** The licences of packages, each text once with all that are under it. */
 export function licences() {
 	const byText = new Map();
@@ -50,6 +63,7 @@ export function licences() {
 		const key = text || `Under ${license ?? 'an unnamed licence'}${who ? `, by ${who}` : ''}; the package has no text of it.`;
 		byText.set(key, [...(byText.get(key) ?? []), `${name} ${version} (${license ?? 'see below'})`]);
 	}
+	for (const { names, text } of [fdlibm(), font()]) byText.set(text, names);
 	const rule = `\n\n${'-'.repeat(100)}\n\n`;
 	const head = 'Tessellon is under the Apache License 2.0, which stands in LICENSE. It is shipped with these packages:';
 	return [head, ...[...byText].map(([text, names]) => `${names.join('\n')}\n\n${text}`)].join(rule) + '\n';

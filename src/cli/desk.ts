@@ -1,9 +1,9 @@
 import { createServer } from 'node:net';
 import { homedir } from 'node:os';
 import { extname, join, resolve } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { UsageError } from './errors.ts';
 import { startChild } from '../platform/threads/child-process.ts';
+import { programFolder } from '../platform/program-folder.ts';
 import { readRecipe } from '../platform/read-recipe.ts';
 import { FileError } from '../platform/system-error.ts';
 import type { Subcommand } from './subcommand.ts';
@@ -27,9 +27,7 @@ async function open(path: string, { port }: { port?: string }): Promise<void> {
 	const own = port === undefined ? await freePort() : Number(port);
 	if (!(Number.isInteger(own) && own > 0 && own < 65536))
 		throw new UsageError(`--port ${port} is no port; it is from 1 to 65535`);
-	const start = fileURLToPath(new URL('../scripts/start.mjs', import.meta.url));
-	const server = startChild([start], {
-		cwd: fileURLToPath(new URL('..', import.meta.url)),
+	const server = startChild([join(programFolder, 'dist/tessellon.js'), 'serve'], {
 		env: {
 			PORT: String(own),
 			HOST: '127.0.0.1',

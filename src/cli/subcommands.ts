@@ -6,12 +6,13 @@ import { importFiles } from './import.ts';
 import { languageServer } from './language-server.ts';
 import { look } from './look.ts';
 import { mesh } from './mesh.ts';
+import { serve } from './serve.ts';
 import { study } from './study.ts';
 import type { Subcommand } from './subcommand.ts';
 import { watch } from './watch.ts';
 
 /** Every subcommand, in the order in which `--help` tells them. */
 export const subcommands: readonly Subcommand[] = [
-	...[mesh, check, importFiles, look, study, desk, watch, diff],
+	...[mesh, check, importFiles, look, study, serve, desk, watch, diff],
 	...[languageServer, backup, restore]
 ];

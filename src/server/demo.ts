@@ -1,7 +1,8 @@
 import { readFile } from 'node:fs/promises';
-import { resolve } from 'node:path';
+import { join } from 'node:path';
 import { mentionedFiles } from '../core/recipe/model/mentioned-files.ts';
 import { parseRecipe } from '../core/recipe/language/parse.ts';
+import { programFolder } from '../platform/program-folder.ts';
 import type { Projects } from './projects.ts';
 import type { StoredFiles } from './stored-files.ts';
 
@@ -9,7 +10,7 @@ import type { StoredFiles } from './stored-files.ts';
 const demos = ['gasket-groove', 'relief-valve', 'splitter-elbow', 'cold-plate', 'venturi'];
 
 /** Puts the demo projects into an empty database. */
-export async function seedDemo(projects: Projects, files: StoredFiles, folder = resolve('demo')): Promise<void> {
+export async function seedDemo(projects: Projects, files: StoredFiles, folder = join(programFolder, 'demo')): Promise<void> {
 	for (const demo of demos) {
 		const text = await readFile(`${folder}/${demo}.tessellon`, 'utf8');
 		const table: Record<string, string> = {};

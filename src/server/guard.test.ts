@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { attachment, isSecure, refusalOf, TokenDelays } from './guard.ts';
-import { isKnownHost } from './host-guard.ts';
+import { isKnownHost } from '../platform/host-guard.ts';
 
 const local = { listening: '127.0.0.1', known: [] };
 const open = { listening: '0.0.0.0', known: [] as string[] };

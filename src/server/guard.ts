@@ -1,6 +1,6 @@
 import { createHash, randomUUID, timingSafeEqual } from 'node:crypto';
 import type { Cookies } from '@sveltejs/kit';
-import { isKnownHost, unknownHostSentence } from './host-guard.ts';
+import { isKnownHost, unknownHostSentence } from '../platform/host-guard.ts';
 import { ProblemError } from './problem.ts';
 
 /** What every answer says: whose frames and scripts a page takes, and that a type is what it says. */

@@ -1,4 +1,5 @@
-import { resolve } from 'node:path';
+import { join } from 'node:path';
+import { programFolder } from '../platform/program-folder.ts';
 import { type Pool, pool, Promise as PoolPromise, TerminateError } from 'workerpool';
 import { sentenceOf, UserError } from '../core/text/user-error.ts';
 import { log } from './log.ts';
@@ -33,7 +34,7 @@ export class Workers {
 	 */
 	constructor(
 		readonly count: number,
-		script = resolve('dist/mesh-worker.js')
+		script = join(programFolder, 'dist/mesh-worker.js')
 	) {
 		this.quick = new Lane(1, script);
 		this.heavy = new Lane(count, script);
