@@ -30,25 +30,25 @@ export async function languageSession(): Promise<Ratio> {
 	await client.sendRequest('initialize', { processId: process.pid, rootUri: null, capabilities: {} });
 	await client.sendNotification('initialized', {});
 	const uri = 'file:///tmp/plates.tessellon';
-	const diagnosed = (version: number) => new Promise<void>((done) => (told = (own) => own === version && done()));
+	const diagnosed = (version: number) => new Promise<void>((done) => (told = (diagnosedVersion) => diagnosedVersion === version && done()));
 	const first = diagnosed(0);
 	await client.sendNotification('textDocument/didOpen', { textDocument: { uri, languageId: 'tessellon', version: 0, text } });
 	await first;
 	const pipeline = new Pipeline(() => 0);
 	finish(pipeline.run({ text, files: {} }));
 	const ratios: number[] = [];
-	for (const [k, own] of versions.entries()) {
+	for (const [k, text] of versions.entries()) {
 		const shown = diagnosed(k + 1);
 		const since = performance.now();
 		await client.sendNotification('textDocument/didChange', {
 			textDocument: { uri, version: k + 1 },
-			contentChanges: [{ text: own }]
+			contentChanges: [{ text: text }]
 		});
 		await shown;
 		// The rest of typing, 120 ms, is meant.
 		const session = performance.now() - since - 120;
 		const started = performance.now();
-		finish(pipeline.run({ text: own, files: {} }));
+		finish(pipeline.run({ text: text, files: {} }));
 		if (k > 1) ratios.push(session / (performance.now() - started));
 	}
 	child.kill();

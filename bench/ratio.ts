@@ -42,7 +42,7 @@ export function profileOf(run: () => void): { name: string; share: number }[] {
 	session.post('Profiler.enable');
 	session.post('Profiler.start');
 	run();
-	const own = new Map<string, number>();
+	const times = new Map<string, number>();
 	let all = 0;
 	// On a session of the same thread the answer comes at once.
 	session.post('Profiler.stop', (error, result) => {
@@ -55,12 +55,12 @@ export function profileOf(run: () => void): { name: string; share: number }[] {
 			if (name === 'dispatch' || name === '(program)' || name === '(idle)') continue;
 			// One that comes late, as the machine was busy with something else, says nothing of the time since the last.
 			const spent = Math.min(timeDeltas[k]!, mostBetween);
-			own.set(name, (own.get(name) ?? 0) + spent);
+			times.set(name, (times.get(name) ?? 0) + spent);
 			all += spent;
 		}
 	});
 	session.disconnect();
-	return Array.from(own, ([name, value]) => ({ name, share: value / all })).sort((a, b) => b.share - a.share);
+	return Array.from(times, ([name, value]) => ({ name, share: value / all })).sort((a, b) => b.share - a.share);
 }
 
 /** The median of ratios, with the lowest and the highest. */

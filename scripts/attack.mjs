@@ -65,12 +65,12 @@ async function project(size) {
 	const made = await call('POST', '/api/projects', { text: recipe(size, 0) });
 	return { ...made, acknowledged: [made.revision], n: 0 };
 }
-async function edit(own, size = 1) {
-	own.n++;
-	const body = { text: recipe(size, own.n), files: {}, label: `Edit ${own.n}` };
-	const next = await call('POST', `/api/projects/${own.id}/revisions`, body, { 'if-match': own.etag });
-	Object.assign(own, { etag: next.etag, revision: next.revision });
-	own.acknowledged.push(own.n);
+async function edit(copy, size = 1) {
+	copy.n++;
+	const body = { text: recipe(size, copy.n), files: {}, label: `Edit ${copy.n}` };
+	const next = await call('POST', `/api/projects/${copy.id}/revisions`, body, { 'if-match': copy.etag });
+	Object.assign(copy, { etag: next.etag, revision: next.revision });
+	copy.acknowledged.push(copy.n);
 }
 const ended = async (id, within = 120_000) => {
 	for (const since = Date.now(); Date.now() - since < within; await pause(100)) {
@@ -82,28 +82,28 @@ const ended = async (id, within = 120_000) => {
 
 async function kills(times) {
 	await start();
-	const own = await project(1);
+	const copy = await project(1);
 	const jobs = [];
 	let lost = 0;
 	for (let k = 0; k < times; k++) {
-		jobs.push((await call('POST', `/api/projects/${own.id}/studies`, {})).id);
-		jobs.push((await call('POST', `/api/projects/${own.id}/deliveries`, { format: 'cgns' })).id);
+		jobs.push((await call('POST', `/api/projects/${copy.id}/studies`, {})).id);
+		jobs.push((await call('POST', `/api/projects/${copy.id}/deliveries`, { format: 'cgns' })).id);
 		let isOver = false;
 		const editing = (async () => {
-			while (!isOver) await edit(own, 1 + Math.random()).catch(() => (isOver = true));
+			while (!isOver) await edit(copy, 1 + Math.random()).catch(() => (isOver = true));
 		})();
 		await pause(100 + 900 * Math.random());
 		await kill('SIGKILL');
 		isOver = true;
 		await editing;
 		await start();
-		const now = await call('GET', `/api/projects/${own.id}`);
-		const labels = new Set((await call('GET', `/api/projects/${own.id}/revisions`)).map(({ label }) => label));
-		lost += own.acknowledged.slice(1).filter((n) => own.acknowledged.length < 400 && !labels.has(`Edit ${n}`)).length;
+		const now = await call('GET', `/api/projects/${copy.id}`);
+		const labels = new Set((await call('GET', `/api/projects/${copy.id}/revisions`)).map(({ label }) => label));
+		lost += copy.acknowledged.slice(1).filter((n) => copy.acknowledged.length < 400 && !labels.has(`Edit ${n}`)).length;
 		// What was under way when the server was killed may be there or not; the next edit goes on from what is there.
-		Object.assign(own, { etag: now.etag, revision: now.revision });
+		Object.assign(copy, { etag: now.etag, revision: now.revision });
 	}
-	expectThat(lost === 0, `${times} kills: ${own.acknowledged.length} edits acknowledged, ${lost} lost`);
+	expectThat(lost === 0, `${times} kills: ${copy.acknowledged.length} edits acknowledged, ${lost} lost`);
 	const states = {};
 	for (const id of jobs) {
 		const job = await ended(id).catch(({ status }) => ({ state: String(status) }));
@@ -124,9 +124,9 @@ const memory = () => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.p
 
 async function clients(count, milliseconds) {
 	await start();
-	const timed = async (own, times) => {
+	const timed = async (copy, times) => {
 		const since = performance.now();
-		await edit(own);
+		await edit(copy);
 		times.push(performance.now() - since);
 	};
 	const calm = await project(1);
@@ -138,20 +138,20 @@ async function clients(count, milliseconds) {
 	const problems = [];
 	const done = {};
 	const one = async () => {
-		const own = await project(2);
+		const copy = await project(2);
 		const acts = {
-			edit: () => timed(own, loaded),
-			picture: () => fetch(`${base}/api/projects/${own.id}/picture`).then(checked),
-			figures: () => call('GET', `/api/projects/${own.id}/report`),
+			edit: () => timed(copy, loaded),
+			picture: () => fetch(`${base}/api/projects/${copy.id}/picture`).then(checked),
+			figures: () => call('GET', `/api/projects/${copy.id}/report`),
 			list: () => call('GET', '/api/projects'),
 			delivery: async () => {
-				const { id } = await call('POST', `/api/projects/${own.id}/deliveries`, { format: 'vtu' });
+				const { id } = await call('POST', `/api/projects/${copy.id}/deliveries`, { format: 'vtu' });
 				const job = await ended(id, 300_000);
 				if (job?.state !== 'done') throw new Error(`delivery: ${JSON.stringify(job)}`);
 				await fetch(`${base}/api/jobs/${id}/file`).then(checked);
 			},
 			study: async () => {
-				const { id } = await call('POST', `/api/projects/${own.id}/studies`, {});
+				const { id } = await call('POST', `/api/projects/${copy.id}/studies`, {});
 				await pause(500);
 				await call('DELETE', `/api/jobs/${id}`);
 			}

@@ -49,7 +49,7 @@ test('from the finished venturi to a wedge in CGNS, tables with exclusive corner
 		.split('\n')
 		.slice(1)
 		.map((line) => line.split(','));
-	const owned = rows.filter(([, , own]) => own === 'true').map(([, node]) => node);
+	const owned = rows.filter(([, , isOwned]) => isOwned === 'true').map(([, node]) => node);
 	expect(new Set(owned).size).toBe(owned.length);
 	expect(new Set(owned)).toEqual(new Set(rows.map(([, node]) => node)));
 	// A deck: a template of one's own, with a look at what comes out, and mistakes with their line.
@@ -72,7 +72,7 @@ test('from the finished venturi to a wedge in CGNS, tables with exclusive corner
 	const lines = deck.bytes.toString('utf8').trim().split('\n');
 	const nodes = new TextDecoder().decode(files['nodes.csv']).trim().split('\n').length - 1;
 	expect(lines[0]).toBe(`COUNT ${nodes}`);
-	expect(lines.slice(1)).toEqual(rows.filter(([group, , own]) => group === 'inlet' && own === 'true').map(([, node]) => node));
+	expect(lines.slice(1)).toEqual(rows.filter(([group, , isOwned]) => group === 'inlet' && isOwned === 'true').map(([, node]) => node));
 	// All of it in one archive; what was delivered before an edit is stale.
 	const all = await downloaded(page, () => page.getByRole('button', { name: /^All of it/ }).click());
 	expect(

@@ -28,8 +28,8 @@ test('a recipe file is opened in the desk by the command, and both editors see e
 		let said = '';
 		command.stdout!.on('data', (part: Buffer) => {
 			said += part.toString();
-			const [own] = /http:\S+/.exec(said) ?? [];
-			if (own) found(own);
+			const [address] = /http:\S+/.exec(said) ?? [];
+			if (address) found(address);
 		});
 	});
 	await page.goto(address);

@@ -43,12 +43,12 @@ export class OwnServer {
 	}
 
 	private spawn(): ChildProcess {
-		const own = spawn('node', ['scripts/start.mjs'], {
+		const started = spawn('node', ['scripts/start.mjs'], {
 			env: { ...process.env, PORT: String(this.port), TESSELLON_DATA: this.data, TESSELLON_LOG: 'silent', ...this.env },
 			stdio: ['ignore', 'ignore', 'pipe']
 		});
-		this.process = own;
-		own.stderr.on('data', (bytes: Buffer) => (this.printed += bytes.toString()));
-		return own;
+		this.process = started;
+		started.stderr.on('data', (bytes: Buffer) => (this.printed += bytes.toString()));
+		return started;
 	}
 }

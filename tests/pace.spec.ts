@@ -19,25 +19,25 @@ async function watchCard(page: Page): Promise<() => Promise<Work>> {
 		Object.assign(window, { cardWork: work });
 		const { prototype } = WebGL2RenderingContext;
 		const watch = (name: 'drawArrays' | 'drawElements', vertices: number) => {
-			const own = prototype[name] as (...list: number[]) => void;
+			const method = prototype[name] as (...list: number[]) => void;
 			Object.assign(prototype, {
 				[name](this: WebGL2RenderingContext, ...list: number[]) {
 					work.draws++;
 					work.vertices = Math.max(work.vertices, list[vertices]!);
 					work.allVertices += list[vertices]!;
-					return own.apply(this, list);
+					return method.apply(this, list);
 				}
 			});
 		};
 		watch('drawArrays', 2);
 		watch('drawElements', 1);
 		for (const name of ['texImage2D', 'texSubImage2D', 'bufferData', 'bufferSubData'] as const) {
-			const own = prototype[name] as (...list: unknown[]) => void;
+			const method = prototype[name] as (...list: unknown[]) => void;
 			Object.assign(prototype, {
 				[name](this: WebGL2RenderingContext, ...list: unknown[]) {
 					const data = list.find((item) => ArrayBuffer.isView(item)) as Uint8Array | undefined;
 					work.bytes += data?.byteLength ?? 0;
-					return own.apply(this, list);
+					return method.apply(this, list);
 				}
 			});
 		}

@@ -71,7 +71,7 @@ test('what the API serves is a file of the type that it is, and no page', async 
 
 test.describe('a server of one’s own', () => {
 	const open: OwnServer[] = [];
-	const own = (...args: ConstructorParameters<typeof OwnServer>): OwnServer => {
+	const newServer = (...args: ConstructorParameters<typeof OwnServer>): OwnServer => {
 		const server = new OwnServer(...args);
 		open.push(server);
 		return server;
@@ -79,19 +79,19 @@ test.describe('a server of one’s own', () => {
 	test.afterEach(() => open.splice(0).forEach((server) => server.kill()));
 
 	test('does not start beside another on the same data folder, nor on a folder that cannot be', async () => {
-		const first = own(4792);
+		const first = newServer(4792);
 		await first.start();
-		const second = await own(4793, {}, first.data).refused();
+		const second = await newServer(4793, {}, first.data).refused();
 		expect(second.code).not.toBe(0);
 		expect(second.printed).toContain('another server is at work on the data folder');
-		const nowhere = await own(4793, {}, '/proc/nope').refused();
+		const nowhere = await newServer(4793, {}, '/proc/nope').refused();
 		expect(nowhere.code).not.toBe(0);
 		expect(nowhere.printed).toMatch(/^Tessellon cannot start: .*\/proc\/nope/m);
 		expect((await fetch(`${first.base}/api/health`)).status).toBe(200);
 	});
 
 	test('with a token lets in whoever brings it once, over http, and takes it out of the address', async ({ page }) => {
-		const server = own(4792, { TESSELLON_TOKEN: 'a secret' });
+		const server = newServer(4792, { TESSELLON_TOKEN: 'a secret' });
 		await server.start();
 		expect((await fetch(`${server.base}/api/projects`)).status).toBe(401);
 		expect((await fetch(`${server.base}/api/projects`, { headers: { authorization: 'Bearer a secret' } })).status).toBe(200);

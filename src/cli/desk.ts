@@ -24,19 +24,19 @@ async function open(path: string, { port }: { port?: string }): Promise<void> {
 	} catch (error) {
 		if (!(error instanceof FileError && error.code === 'ENOENT')) throw error;
 	}
-	const own = port === undefined ? await freePort() : Number(port);
-	if (!(Number.isInteger(own) && own > 0 && own < 65536))
+	const portNumber = port === undefined ? await freePort() : Number(port);
+	if (!(Number.isInteger(portNumber) && portNumber > 0 && portNumber < 65536))
 		throw new UsageError(`--port ${port} is no port; it is from 1 to 65535`);
 	const server = startChild([join(programFolder, 'dist/tessellon.js'), 'serve'], {
 		env: {
-			PORT: String(own),
+			PORT: String(portNumber),
 			HOST: '127.0.0.1',
 			TESSELLON_DOCUMENT: resolve(path),
 			TESSELLON_DATA: process.env.TESSELLON_DATA ? resolve(process.env.TESSELLON_DATA) : join(homedir(), '.local/share/tessellon')
 		}
 	});
 	const ended = new Promise<number>((end) => server.once('exit', (code) => end(code ?? 0)));
-	const address = `http://127.0.0.1:${own}/document`;
+	const address = `http://127.0.0.1:${portNumber}/document`;
 	const isUp = await Promise.race([answers(address), ended.then(() => false)]);
 	if (isUp) process.stdout.write(`${path} is open at ${address} until Ctrl+C\n`);
 	const code = await ended;

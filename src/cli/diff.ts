@@ -26,8 +26,8 @@ export function changedStatements(before: Recipe, after: Recipe): string[] {
 		for (const { statement, from, to } of recipe.lines) {
 			const source = recipe.text.slice(from, to).replace(/\s+/g, ' ').trim();
 			const record = statement && language().recordOf(statement);
-			const own = record?.defines?.(statement!);
-			if (own) named.set(`${record!.title.toLowerCase()} ${own.name.text}`, source);
+			const definition = record?.defines?.(statement!);
+			if (definition) named.set(`${record!.title.toLowerCase()} ${definition.name.text}`, source);
 			else others.set(source, (others.get(source) ?? 0) + 1);
 		}
 		return { named, others };

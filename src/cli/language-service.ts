@@ -95,11 +95,11 @@ export function serve(): Promise<void> {
 	const placeOf = (document: TextDocument, { span }: Finding): Range => rangeOf(document, span?.from ?? 0, span?.to ?? 0);
 
 	documents.onDidChangeContent(({ document }) => {
-		const own = known.get(document.uri) ?? { pipeline: new Pipeline(() => performance.now()), version: 0 };
-		known.set(document.uri, own);
-		own.version = document.version;
-		clearTimeout(own.timer);
-		own.timer = setTimeout(() => void examine(document.uri), rest);
+		const session = known.get(document.uri) ?? { pipeline: new Pipeline(() => performance.now()), version: 0 };
+		known.set(document.uri, session);
+		session.version = document.version;
+		clearTimeout(session.timer);
+		session.timer = setTimeout(() => void examine(document.uri), rest);
 	});
 	documents.onDidClose(({ document }) => {
 		clearTimeout(known.get(document.uri)?.timer);
@@ -109,20 +109,20 @@ export function serve(): Promise<void> {
 
 	/** Runs a recipe; what was typed meanwhile overtakes it. */
 	async function examine(uri: string): Promise<void> {
-		const [document, own] = [documents.get(uri), known.get(uri)];
-		if (!document || !own) return;
-		const { version } = own;
+		const [document, session] = [documents.get(uri), known.get(uri)];
+		if (!document || !session) return;
+		const { version } = session;
 		const text = document.getText();
 		const files = uri.startsWith('file:') ? await readMentionedFiles(fileURLToPath(uri), text).catch(() => ({})) : {};
-		const work = own.pipeline.run({ text, files, askAbove: mostElements });
+		const work = session.pipeline.run({ text, files, askAbove: mostElements });
 		let step = work.next();
 		for (let since = performance.now(); !step.done; step = work.next()) {
 			if (performance.now() - since < 30) continue;
 			await new Promise((resume) => setImmediate(resume));
-			if (own.version !== version) return;
+			if (session.version !== version) return;
 			since = performance.now();
 		}
-		own.result = step.value;
+		session.result = step.value;
 		const diagnostics = step.value.findings.map((finding): Diagnostic => ({
 			range: placeOf(document, finding),
 			severity: severities[finding.severity],
@@ -152,7 +152,7 @@ export function serve(): Promise<void> {
 
 	function definitionOf(recipe: Recipe, { space, name }: NameUse): number | undefined {
 		for (const { statement, from } of recipe.lines) {
-			const found = statement && definedBy(statement).find((own) => own.space === space && own.name.text === name);
+			const found = statement && definedBy(statement).find((definition) => definition.space === space && definition.name.text === name);
 			if (found) return from + found.name.from;
 		}
 		return undefined;
@@ -180,18 +180,18 @@ export function serve(): Promise<void> {
 	});
 
 	connection.onHover(({ textDocument, position }) => {
-		const own = recipeOf(textDocument.uri);
-		if (!own) return null;
-		const offset = own.document.offsetAt(position);
-		const use = nameAt(own.recipe, offset);
+		const open = recipeOf(textDocument.uri);
+		if (!open) return null;
+		const offset = open.document.offsetAt(position);
+		const use = nameAt(open.recipe, offset);
 		if (use) {
 			const value = told(use, known.get(textDocument.uri)?.result);
 			return value
-				? { contents: { kind: 'markdown', value }, range: rangeOf(own.document, use.at, use.at + use.name.length) }
+				? { contents: { kind: 'markdown', value }, range: rangeOf(open.document, use.at, use.at + use.name.length) }
 				: null;
 		}
 		// A word that starts a statement tells what the statement does.
-		const line = own.recipe.lines.find(
+		const line = open.recipe.lines.find(
 			({ from, statement }) => statement && offset >= from && offset <= from + statement.kind.length
 		);
 		const record = line?.statement && language().recordOf(line.statement);
@@ -206,37 +206,37 @@ export function serve(): Promise<void> {
 	});
 
 	connection.onDefinition(({ textDocument, position }): Location | null => {
-		const own = recipeOf(textDocument.uri);
-		const use = own && nameAt(own.recipe, own.document.offsetAt(position));
-		const at = use && definitionOf(own.recipe, use);
-		return at === undefined ? null : { uri: textDocument.uri, range: rangeOf(own!.document, at, at + use!.name.length) };
+		const open = recipeOf(textDocument.uri);
+		const use = open && nameAt(open.recipe, open.document.offsetAt(position));
+		const at = use && definitionOf(open.recipe, use);
+		return at === undefined ? null : { uri: textDocument.uri, range: rangeOf(open!.document, at, at + use!.name.length) };
 	});
 
 	connection.onReferences(({ textDocument, position }): Location[] => {
-		const own = recipeOf(textDocument.uri);
-		const use = own && nameAt(own.recipe, own.document.offsetAt(position));
+		const open = recipeOf(textDocument.uri);
+		const use = open && nameAt(open.recipe, open.document.offsetAt(position));
 		if (!use) return [];
-		return usesOf(own.recipe, use.space, use.name).map((at) => ({
+		return usesOf(open.recipe, use.space, use.name).map((at) => ({
 			uri: textDocument.uri,
-			range: rangeOf(own.document, at, at + use.name.length)
+			range: rangeOf(open.document, at, at + use.name.length)
 		}));
 	});
 
 	connection.onPrepareRename(({ textDocument, position }) => {
-		const own = recipeOf(textDocument.uri);
-		const use = own && nameAt(own.recipe, own.document.offsetAt(position));
-		return use && definitionOf(own.recipe, use) !== undefined ? rangeOf(own.document, use.at, use.at + use.name.length) : null;
+		const open = recipeOf(textDocument.uri);
+		const use = open && nameAt(open.recipe, open.document.offsetAt(position));
+		return use && definitionOf(open.recipe, use) !== undefined ? rangeOf(open.document, use.at, use.at + use.name.length) : null;
 	});
 	connection.onRenameRequest(({ textDocument, position, newName }) => {
-		const own = recipeOf(textDocument.uri);
-		const use = own && nameAt(own.recipe, own.document.offsetAt(position));
+		const open = recipeOf(textDocument.uri);
+		const use = open && nameAt(open.recipe, open.document.offsetAt(position));
 		if (!use) return null;
-		const done = rename(own.recipe, use.space, use.name, newName);
+		const done = rename(open.recipe, use.space, use.name, newName);
 		if ('error' in done) throw new ResponseError(-32_803, done.error);
 		return {
 			changes: {
-				[textDocument.uri]: usesOf(own.recipe, use.space, use.name).map((at) => ({
-					range: rangeOf(own.document, at, at + use.name.length),
+				[textDocument.uri]: usesOf(open.recipe, use.space, use.name).map((at) => ({
+					range: rangeOf(open.document, at, at + use.name.length),
 					newText: newName
 				}))
 			}
@@ -244,9 +244,9 @@ export function serve(): Promise<void> {
 	});
 
 	connection.onDocumentSymbol(({ textDocument }) => {
-		const own = recipeOf(textDocument.uri);
-		if (!own) return [];
-		return own.recipe.lines.flatMap(({ statement, from, to }) => {
+		const open = recipeOf(textDocument.uri);
+		if (!open) return [];
+		return open.recipe.lines.flatMap(({ statement, from, to }) => {
 			const record = statement && language().recordOf(statement);
 			const defined = record?.defines?.(statement!);
 			if (!defined) return [];
@@ -256,8 +256,8 @@ export function serve(): Promise<void> {
 					name: defined.name.text,
 					detail: record!.title.toLowerCase(),
 					kind: symbolKinds[defined.space],
-					range: rangeOf(own.document, from, to),
-					selectionRange: rangeOf(own.document, at, at + defined.name.text.length)
+					range: rangeOf(open.document, from, to),
+					selectionRange: rangeOf(open.document, at, at + defined.name.text.length)
 				}
 			];
 		});
@@ -274,12 +274,12 @@ export function serve(): Promise<void> {
 			const isEmpty = k === lines.length || lines[k]!.trim() === '';
 			if (!isEmpty && start < 0) start = k;
 			if (!isEmpty || start < 0) continue;
-			const own = lines.slice(start, k);
-			if (own.length > 1)
+			const block = lines.slice(start, k);
+			if (block.length > 1)
 				ranges.push({
 					startLine: start,
 					endLine: k - 1,
-					...(own.every((line) => line.trim().startsWith('#')) ? { kind: FoldingRangeKind.Comment } : {})
+					...(block.every((line) => line.trim().startsWith('#')) ? { kind: FoldingRangeKind.Comment } : {})
 				});
 			start = -1;
 		}
@@ -287,8 +287,8 @@ export function serve(): Promise<void> {
 	});
 
 	connection.onDocumentFormatting(({ textDocument }) => {
-		const own = recipeOf(textDocument.uri);
-		return own ? tidied(own.recipe).map((edit) => editOf(own.document, edit)) : [];
+		const open = recipeOf(textDocument.uri);
+		return open ? tidied(open.recipe).map((edit) => editOf(open.document, edit)) : [];
 	});
 
 	connection.onCodeAction(({ textDocument, range }): CodeAction[] => {
@@ -297,14 +297,14 @@ export function serve(): Promise<void> {
 		if (!document || !result || result.recipe.text !== document.getText()) return [];
 		const [from, to] = [document.offsetAt(range.start), document.offsetAt(range.end)];
 		return result.findings.flatMap(({ mend, span, message, code, severity }): CodeAction[] => {
-			const own = span ?? { from: 0, to: 0 };
-			if (!mend || own.from > to || own.to < from) return [];
+			const place = span ?? { from: 0, to: 0 };
+			if (!mend || place.from > to || place.to < from) return [];
 			return [
 				{
 					title: mend.label,
 					kind: CodeActionKind.QuickFix,
 					diagnostics: [
-						{ range: rangeOf(document, own.from, own.to), severity: severities[severity], code, source: 'tessellon', message }
+						{ range: rangeOf(document, place.from, place.to), severity: severities[severity], code, source: 'tessellon', message }
 					],
 					edit: { changes: { [textDocument.uri]: mend.edits.map((edit) => editOf(document, edit)) } }
 				}
@@ -327,12 +327,12 @@ function told({ space, name }: NameUse, result: Result | undefined): string | un
 	const { units } = model;
 	if (space === 'region') {
 		const areas = regionAreas(mesh);
-		const own = result.regions.flatMap((region, r) => (region.statement === name ? [r] : []));
-		const count = (list: Uint32Array) => list.reduce((sum, r) => sum + (own.includes(r) ? 1 : 0), 0);
+		const regions = result.regions.flatMap((region, r) => (region.statement === name ? [r] : []));
+		const count = (list: Uint32Array) => list.reduce((sum, r) => sum + (regions.includes(r) ? 1 : 0), 0);
 		const elements = count(mesh.triangleRegion) + count(mesh.quadRegion);
-		const area = own.reduce((sum, r) => sum + areas[r]!, 0);
-		return own.length > 0
-			? `region \`${name}\`: ${result.regions[own[0]!]!.fill}, ${elements.toLocaleString('en')} elements, area ${short(area)} ${units}²`
+		const area = regions.reduce((sum, r) => sum + areas[r]!, 0);
+		return regions.length > 0
+			? `region \`${name}\`: ${result.regions[regions[0]!]!.fill}, ${elements.toLocaleString('en')} elements, area ${short(area)} ${units}²`
 			: undefined;
 	}
 	if (space === 'group') {

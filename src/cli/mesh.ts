@@ -45,11 +45,11 @@ export const mesh: Subcommand = (program) =>
 
 /** Meshes a recipe, writes what is asked for and prints the figures; throws where there are errors. */
 export async function run(path: string, options: MeshOptions): Promise<void> {
-	const own = Object.fromEntries(
+	const formatOptions = Object.fromEntries(
 		(options.option ?? []).map((item) => readAssignment(item, '--option', 'units=m')).map(({ name, value }) => [name, value])
 	);
-	if (options.partial) own.partial = 'yes';
-	const targets = (options.out ?? []).map((file) => ({ file, ...formatOf(file, own) }));
+	if (options.partial) formatOptions.partial = 'yes';
+	const targets = (options.out ?? []).map((file) => ({ file, ...formatOf(file, formatOptions) }));
 	const { result, inputs } = await runRecipe(path, options);
 	refuseInputs(
 		targets.map(({ file }) => file),
@@ -128,12 +128,12 @@ function formatOf(file: string, options: Record<string, string>): Omit<Target, '
 		throw new UsageError(`${file}: no format has the ending \`${/\.[^./\\]*$/.exec(file)?.[0] ?? ''}\`; there are ${endings}`);
 	// A figure takes the options that it knows; a mesh refuses what it does not.
 	const known = format.holds === 'page' ? Object.keys(format.options.entries) : [];
-	const own =
+	const accepted =
 		format.holds === 'mesh' ? options : Object.fromEntries(Object.entries(options).filter(([name]) => known.includes(name)));
 	try {
-		readOptions(format, own);
+		readOptions(format, accepted);
 	} catch (error) {
 		throw new UsageError(sentenceOf(error));
 	}
-	return { format, options: own };
+	return { format, options: accepted };
 }

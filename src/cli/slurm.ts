@@ -25,7 +25,7 @@ export async function submitToSlurm(
 ): Promise<string> {
 	const tasks = Math.max(1, Math.min(jobs > 1 ? jobs : mostTasks, cases));
 	const command = [process.execPath, process.argv[1]!].map(quoted).join(' ');
-	const own = [
+	const words = [
 		quoted(resolve(recipe)),
 		'--out',
 		quoted(resolve(out)),
@@ -39,7 +39,7 @@ export async function submitToSlurm(
 		`--array=1-${tasks}`,
 		log('slurm-%a.log'),
 		...engineOption,
-		`--wrap=${command} study ${own} --shard $SLURM_ARRAY_TASK_ID/${tasks}`
+		`--wrap=${command} study ${words} --shard $SLURM_ARRAY_TASK_ID/${tasks}`
 	]);
 	const collecting = await submit([
 		'--parsable',

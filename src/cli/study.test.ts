@@ -103,7 +103,7 @@ describe('tessellon study', () => {
 	});
 
 	it('removes and overwrites nothing that it did not write', () => {
-		const own = (path: string) => {
+		const touch = (path: string) => {
 			mkdirSync(join(folder, path, '..'), { recursive: true });
 			writeFileSync(join(folder, path), 'mine');
 		};
@@ -112,7 +112,7 @@ describe('tessellon study', () => {
 			`case;w;n\none;2;2\n..;3;2\n.;4;2\nx.part;5;2\n${'流'.repeat(120)};6;2\na/../../b;7;2\n`
 		);
 		// A folder that holds anything else is no place for a study.
-		own('results/notes.txt');
+		touch('results/notes.txt');
 		expect(run(['plate.tessellon', '--name', 'rows', '--out', 'results'])).toMatchObject({
 			status: 2,
 			stderr: expect.stringContaining('results holds other files (notes.txt) and no study')
@@ -134,8 +134,8 @@ describe('tessellon study', () => {
 			...['one', '..', '.', 'x.part', '流'.repeat(120), 'a/../../b']
 		]);
 		// What a user puts beside a case stays when the case is run again.
-		own('names/cases/0001-one/solver/result.dat');
-		own('names/cases/0001-one/plate-tables/mine.csv');
+		touch('names/cases/0001-one/solver/result.dat');
+		touch('names/cases/0001-one/plate-tables/mine.csv');
 		const text = read('plate.tessellon');
 		writeFileSync(join(folder, 'plate.tessellon'), text.replace('deliver tables', 'deliver vtu'));
 		expect(run(['plate.tessellon', '--name', 'rows', '--out', 'names', '--deliver']).stdout).toBe('6 done\n');
@@ -148,7 +148,7 @@ describe('tessellon study', () => {
 		expect(readdirSync(join(folder, 'names/cases/0001-one/plate-tables'))).toEqual(['mine.csv']);
 		// A file in the way that is the user's is not overwritten: the case says so, the others are done.
 		writeFileSync(join(folder, 'plate.tessellon'), text.replace('deliver tables', 'deliver cgns'));
-		own('names/cases/0002/plate.cgns');
+		touch('names/cases/0002/plate.cgns');
 		const refused = run(['plate.tessellon', '--name', 'rows', '--out', 'names', '--deliver']);
 		expect(refused.stderr).toMatch(/case 2 \(\.\.\): .*plate\.cgns was not written by this study, and stays/);
 		expect(read('names/cases/0002/plate.cgns')).toBe('mine');
@@ -225,12 +225,12 @@ describe('tessellon study', () => {
 	}, 240_000);
 
 	it('goes on where it was killed, and comes to the table of a run that was not', async () => {
-		const own = recipe('\nstudy sweep = rows from 8 to 31 in 24\n');
-		expect(run([own, '--out', 'whole']).stdout).toBe('24 done\n');
+		const recipePath = recipe('\nstudy sweep = rows from 8 to 31 in 24\n');
+		expect(run([recipePath, '--out', 'whole']).stdout).toBe('24 done\n');
 		let killed = 0;
 		for (let k = 0; k < 8; k++) {
 			const before = existsSync(join(folder, 'killed/cases')) ? readdirSync(join(folder, 'killed/cases')).length : 0;
-			const child = spawn('node', [command, 'study', own, '--out', 'killed'], { cwd: folder, stdio: 'ignore' });
+			const child = spawn('node', [command, 'study', recipePath, '--out', 'killed'], { cwd: folder, stdio: 'ignore' });
 			const over = new Promise<void>((done) => child.on('exit', () => done()));
 			// As soon as a case more is there, in the middle of the next.
 			for (let wait = 0; wait < 400; wait++) {
@@ -243,35 +243,35 @@ describe('tessellon study', () => {
 			await over;
 		}
 		expect(killed).toBeGreaterThan(2);
-		expect(run([own, '--out', 'killed']).stdout).toBe('24 done\n');
+		expect(run([recipePath, '--out', 'killed']).stdout).toBe('24 done\n');
 		expect(read('killed/table.csv')).toBe(read('whole/table.csv'));
 		expect(readdirSync(join(folder, 'killed/cases')).sort()).toEqual(readdirSync(join(folder, 'whole/cases')).sort());
 		// What is done is not done again; a changed recipe is.
 		const stamp = (name: string) =>
 			execFileSync('stat', ['-c', '%y', join(folder, `killed/cases/${name}/case.json`)], { encoding: 'utf8' });
 		const first = stamp('0001-rows_8');
-		run([own, '--out', 'killed']);
+		run([recipePath, '--out', 'killed']);
 		expect(stamp('0001-rows_8')).toBe(first);
 		recipe('\nlet spare = 1\nstudy sweep = rows from 8 to 31 in 24\n');
-		run([own, '--out', 'killed', '--jobs', '2']);
+		run([recipePath, '--out', 'killed', '--jobs', '2']);
 		expect(stamp('0001-rows_8')).not.toBe(first);
 	}, 240_000);
 
 	it('by shards, in processes and in an array of Slurm comes to the same table', async () => {
-		const own = recipe('\nstudy sweep = rows from 8 to 23 in 16\n');
-		run([own, '--out', 'one']);
-		for (let k = 1; k <= 3; k++) expect(run([own, '--out', 'three', '--shard', `${k}/3`]).status).toBe(0);
+		const recipePath = recipe('\nstudy sweep = rows from 8 to 23 in 16\n');
+		run([recipePath, '--out', 'one']);
+		for (let k = 1; k <= 3; k++) expect(run([recipePath, '--out', 'three', '--shard', `${k}/3`]).status).toBe(0);
 		expect(run(['collect', 'three']).stdout).toBe('16 done\n');
-		expect(run([own, '--out', 'two', '--jobs', '2']).stdout).toBe('16 done\n');
+		expect(run([recipePath, '--out', 'two', '--jobs', '2']).stdout).toBe('16 done\n');
 		// Kubernetes says the share in the environment.
-		for (let k = 0; k < 2; k++) run([own, '--out', 'pods'], { JOB_COMPLETION_INDEX: String(k), STUDY_SHARDS: '2' });
+		for (let k = 0; k < 2; k++) run([recipePath, '--out', 'pods'], { JOB_COMPLETION_INDEX: String(k), STUDY_SHARDS: '2' });
 		run(['collect', 'pods']);
 		for (const name of ['three', 'two', 'pods']) expect(read(`${name}/table.csv`)).toBe(read('one/table.csv'));
 
 		const slurm = await startSlurm(join(folder, 'slurm'));
 		try {
 			const { status, stdout, stderr } = run(
-				[own, '--out', 'array', '--engine', 'slurm', '--jobs', '16', '--engine-option=--time=5'],
+				[recipePath, '--out', 'array', '--engine', 'slurm', '--jobs', '16', '--engine-option=--time=5'],
 				slurm.env
 			);
 			expect([status, stderr]).toEqual([0, '']);
@@ -280,7 +280,7 @@ describe('tessellon study', () => {
 			for (let k = 0; k < 600 && !(existsSync(log) && readFileSync(log, 'utf8').includes('done')); k++) await pause(200);
 			expect(read('array/table.csv')).toBe(read('one/table.csv'));
 			expect(
-				run([own, '--out', 'refused', '--engine', 'slurm', '--engine-option=--partition=nowhere'], slurm.env).stderr
+				run([recipePath, '--out', 'refused', '--engine', 'slurm', '--engine-option=--partition=nowhere'], slurm.env).stderr
 			).toContain('sbatch refused the job');
 		} finally {
 			await slurm.stop();

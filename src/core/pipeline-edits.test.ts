@@ -80,11 +80,11 @@ describe('a recipe that was edited', () => {
 			fc.property(drawing, fc.array(edit, { minLength: 1, maxLength: 6 }), (start, edits) => {
 				const pipeline = new Pipeline(() => 0);
 				const run = (p: Pipeline, d: Drawing) => finish(p.run({ text: textOf(d), files: {} }));
-				let own = start;
-				run(pipeline, own);
+				let edited = start;
+				run(pipeline, edited);
 				for (const change of edits) {
-					own = change(own);
-					expect(taken(run(pipeline, own))).toEqual(taken(run(new Pipeline(() => 0), own)));
+					edited = change(edited);
+					expect(taken(run(pipeline, edited))).toEqual(taken(run(new Pipeline(() => 0), edited)));
 				}
 			}),
 			{ numRuns: Number(process.env.FUZZ ?? 1) * 25 }

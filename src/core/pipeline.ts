@@ -226,7 +226,7 @@ export class Pipeline {
 		const labelled = new Set(groups.flatMap((group) => group.pieces));
 		const isMeant = (p: number) => labelled.has(p);
 		const findings = report.findings.filter(
-			({ code, severity, pieces: own }) => !(code === 'open-end' && severity === 'note' && own?.every(isMeant))
+			({ code, severity, pieces: pieces }) => !(code === 'open-end' && severity === 'note' && pieces?.every(isMeant))
 		);
 		findings.sort((a, b) => severityRank[a.severity] - severityRank[b.severity]);
 		return {
@@ -310,10 +310,10 @@ export class Pipeline {
 			0,
 			1
 		);
-		const fills = rest.fills.map((own, r) => {
+		const fills = rest.fills.map((fill, r) => {
 			const plan = rows.find(({ region }) => region === r);
 			const made = plan && first.fills[r];
-			return made ? refinedRows(domain, plan, { fill: made.fill, coarse: from, fine: to }, by) : own;
+			return made ? refinedRows(domain, plan, { fill: made.fill, coarse: from, fine: to }, by) : fill;
 		});
 		return { ...rest, fills, predicted: rest.predicted + by * by * first.predicted };
 	}

@@ -144,7 +144,7 @@ function meshOf(root: Node, budget: ReadingBudget): MeshFile {
 	const regions: string[] = [];
 	const groups = new Map<string, { kind?: BoundaryKind; sides: number[] }>();
 	zones.forEach((zone, z) => {
-		const own = number[z]!;
+		const numbers = number[z]!;
 		for (const { name: written, type, nodes } of zone.sections) {
 			// A second shape of a region has its name with a number.
 			const base = written.replace(/ \d+$/, '');
@@ -154,14 +154,14 @@ function meshOf(root: Node, budget: ReadingBudget): MeshFile {
 			lists.add(
 				region,
 				corners as 3 | 4,
-				Array.from(nodes, (n) => own[n - 1] ?? Number.MAX_SAFE_INTEGER),
+				Array.from(nodes, (n) => numbers[n - 1] ?? Number.MAX_SAFE_INTEGER),
 				stride
 			);
 		}
 		for (const { name, kind, sides } of zone.groups) {
 			const group = groups.get(name) ?? { ...(kind ? { kind } : {}), sides: [] };
 			groups.set(name, group);
-			for (const n of sides) group.sides.push(own[n]!);
+			for (const n of sides) group.sides.push(numbers[n]!);
 		}
 	});
 	const { turned, ...all } = lists.gathered(x, y);
@@ -222,36 +222,36 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 		const type = section.numbers[0]!;
 		const range = Array.from(section.child('ElementRange')?.numbers ?? []) as [number, number];
 		const nodes = section.child('ElementConnectivity')?.numbers ?? [];
-		const take = (own: number, list: ArrayLike<number>, first: number) => {
-			const known = elements[own];
+		const take = (type: number, list: ArrayLike<number>, first: number) => {
+			const known = elements[type];
 			if (!known)
 				throw new MeshFileError(
-					`the section \`${section.name}\` has elements of a type (${own}) that a plane mesh of triangles and quadrilaterals has not`
+					`the section \`${section.name}\` has elements of a type (${type}) that a plane mesh of triangles and quadrilaterals has not`
 				);
-			if (known.corners > 2) sections.push({ name: section.name, type: own, nodes: list });
+			if (known.corners > 2) sections.push({ name: section.name, type, nodes: list });
 			else if (known.corners === 2)
 				for (let k = 0; (k + 1) * known.nodes <= list.length; k++)
 					sides.set(first + k, [list[k * known.nodes]!, list[k * known.nodes + 1]!]);
-			if (own !== 2 && known.nodes > known.corners && !notes.includes(higher)) notes.push(higher);
+			if (type !== 2 && known.nodes > known.corners && !notes.includes(higher)) notes.push(higher);
 		};
 		if (type !== mixed) take(type, nodes, range[0]);
 		else {
 			const list = Float64Array.from(nodes);
 			const byType = new Map<number, number[]>();
 			for (let [k, e] = [0, range[0]]; k < list.length; e++) {
-				const own = list[k]!;
-				const known = elements[own];
-				if (!known) take(own, [], e);
+				const type = list[k]!;
+				const known = elements[type];
+				if (!known) take(type, [], e);
 				const end = k + 1 + (known?.nodes ?? 0);
-				if (known!.corners === 2) take(own, list.subarray(k + 1, end), e);
+				if (known!.corners === 2) take(type, list.subarray(k + 1, end), e);
 				else {
-					const all = byType.get(own) ?? [];
-					byType.set(own, all);
+					const all = byType.get(type) ?? [];
+					byType.set(type, all);
 					for (let i = k + 1; i < end; i++) all.push(list[i]!);
 				}
 				k = end;
 			}
-			for (const [own, all] of byType) take(own, all, range[0]);
+			for (const [type, all] of byType) take(type, all, range[0]);
 		}
 	}
 	const groups = conditions.flatMap((bc): ReadGroup[] => {
@@ -260,12 +260,12 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 		const location =
 			bc.child('GridLocation')?.text ?? (bc.child('ElementRange') || bc.child('ElementList') ? 'EdgeCenter' : 'Vertex');
 		const numbers = range ? upTo(range.numbers[0]!, range.numbers[1]!, budget) : Array.from(list?.numbers ?? []);
-		const own = location === 'Vertex' ? [] : numbers.flatMap((e) => sides.get(e) ?? []);
+		const pairs = location === 'Vertex' ? [] : numbers.flatMap((e) => sides.get(e) ?? []);
 		if (location === 'Vertex') {
 			const nodes = new Set(numbers);
-			for (const [a, b] of sides.values()) if (nodes.has(a) && nodes.has(b)) own.push(a, b);
+			for (const [a, b] of sides.values()) if (nodes.has(a) && nodes.has(b)) pairs.push(a, b);
 		}
-		return own.length > 0 ? [{ name: nameOf(bc), ...(kind ? { kind } : {}), sides: Uint32Array.from(own, (n) => n - 1) }] : [];
+		return pairs.length > 0 ? [{ name: nameOf(bc), ...(kind ? { kind } : {}), sides: Uint32Array.from(pairs, (n) => n - 1) }] : [];
 	});
 	return { ...zone, sections, groups };
 }

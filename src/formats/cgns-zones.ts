@@ -41,23 +41,23 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 		grid.periodic.flatMap(({ movement, from, to }, k) =>
 			([1, -1] as const).flatMap((sign) =>
 				placed.flatMap((donors, d) => {
-					const [own, other]: [number[][], number[][]] = [[], []];
+					const [here, other]: [number[][], number[][]] = [[], []];
 					for (let i = 0; i < from.length; i++) {
 						const [a, b] = sign > 0 ? [from[i]!, to[i]!] : [to[i]!, from[i]!];
 						const [at, there] = [placed[z]!.get(a), donors.get(b)];
 						if (!at || !there) continue;
-						own.push(at);
+						here.push(at);
 						other.push(there);
 					}
 					// Corners that touch share one node; a side has two at least.
-					if (own.length < 2) return [];
+					if (here.length < 2) return [];
 					return {
 						name: `Periodic${k + 1}${sign > 0 ? '' : ' back'}`,
 						node: (name: string) =>
 							nodeJoin(
 								name,
 								nameOf(d),
-								indexList('PointList', own),
+								indexList('PointList', here),
 								indexList('PointListDonor', other),
 								periodicProperty(movement, sign, space.length)
 							)
@@ -68,7 +68,7 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 
 	const nodes = zones.map((zone, z): CgnsNode => {
 		const { ni, nj } = zone;
-		const own = new UniqueNames();
+		const joinNames = new UniqueNames();
 		const place = ([i, j]: readonly [number, number]) => [i + 1, j + 1];
 		const range = (name: string, from: readonly [number, number], to: readonly [number, number]): CgnsNode => ({
 			name,
@@ -83,7 +83,7 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 				const [low, high] = ordered(s.from, s.to);
 				return [
 					{
-						name: own.take(found.name),
+						name: joinNames.take(found.name),
 						label: 'BC_t',
 						value: { type: 'C1', text: boundaryKinds[found.patch.kind].cgns },
 						children: [range('PointRange', low, high), text('FamilyName', 'FamilyName_t', found.name)]
@@ -95,7 +95,7 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 			.map((join): CgnsNode => {
 				const { low, high, donorLow, donorHigh } = upward(join);
 				return {
-					name: own.take(`to ${zoneNames[join.donor]!}`),
+					name: joinNames.take(`to ${zoneNames[join.donor]!}`),
 					label: 'GridConnectivity1to1_t',
 					value: { type: 'C1', text: zoneNames[join.donor]! },
 					children: [
@@ -113,7 +113,7 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 		if (toRest.length > 0)
 			connections.push(
 				nodeJoin(
-					own.take(`to ${otherName}`),
+					joinNames.take(`to ${otherName}`),
 					otherName,
 					placeList('PointList', toRest),
 					pointList(
@@ -122,7 +122,7 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 					)
 				)
 			);
-		connections.push(...periodicJoins(z).map(({ name, ...join }) => join.node(own.take(name))));
+		connections.push(...periodicJoins(z).map(({ name, ...join }) => join.node(joinNames.take(name))));
 		const material = materialOf(zone.region);
 		return {
 			name: zoneNames[z]!,
@@ -155,13 +155,13 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 		...zoneOf(outer.grid, { ...names, sections: outer.grid.sections.map((s) => names.further(mesh.regions[s.region]!)) }),
 		name: otherName
 	};
-	const own = new UniqueNames();
+	const joinNames = new UniqueNames();
 	const back = zones.flatMap((zone, z): CgnsNode[] => {
 		const list = shared(zone, outer.numbers);
 		if (list.length === 0) return [];
 		return [
 			nodeJoin(
-				own.take(`to ${zoneNames[z]!}`),
+				joinNames.take(`to ${zoneNames[z]!}`),
 				zoneNames[z]!,
 				pointList(
 					'PointList',
@@ -171,7 +171,7 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 			)
 		];
 	});
-	back.push(...periodicJoins(zones.length).map(({ name, node }) => node(own.take(name))));
+	back.push(...periodicJoins(zones.length).map(({ name, node }) => node(joinNames.take(name))));
 	const children = restNode.children ?? [];
 	const known = children.find((c) => c.name === 'ZoneGridConnectivity');
 	if (known) known.children = [...(known.children ?? []), ...back];
@@ -198,9 +198,9 @@ function shared(
 function restOf(grid: Grid, regions: readonly number[]): { grid: Grid; numbers: Map<number, number> } {
 	const numbers = new Map<number, number>();
 	const number = (node: number) => {
-		let own = numbers.get(node);
-		if (own === undefined) numbers.set(node, (own = numbers.size));
-		return own;
+		let number = numbers.get(node);
+		if (number === undefined) numbers.set(node, (number = numbers.size));
+		return number;
 	};
 	const sections = grid.sections.filter((s) => regions.includes(s.region)).map((s) => ({ ...s, nodes: s.nodes.map(number) }));
 	// A side belongs here if an element here has it.

@@ -58,13 +58,13 @@ export interface CgnsNode {
 export async function writeCgns(
 	grid: Grid,
 	options: GridOptions,
-	zones: (grid: Grid, names: GridNames) => CgnsNode[] = (own, names) => [zoneOf(own, names)]
+	zones: (grid: Grid, names: GridNames) => CgnsNode[] = (wholeGrid, names) => [zoneOf(wholeGrid, names)]
 ): Promise<Uint8Array> {
 	return writtenHdf5((file) => {
 		writeRoot(file);
 		// Units that the SIDS have no name for are delivered in metres.
-		const own = inUnits(grid, grid.units in lengthUnits ? options : { units: 'm' });
-		for (const node of buildTree(own, (names) => zones(own, names))) writeNode(file, '', node);
+		const delivered = inUnits(grid, grid.units in lengthUnits ? options : { units: 'm' });
+		for (const node of buildTree(delivered, (names) => zones(delivered, names))) writeNode(file, '', node);
 	});
 }
 
@@ -126,18 +126,18 @@ export function zoneOf(grid: Grid, names: GridNames): CgnsNode {
 	const space = spaceOf(grid);
 	let element = 0;
 	/** First and last element of each section. */
-	const ranges = sections.map((own, k): [number, number] => {
-		children.push(section(names.sections[k]!, own, element + 1));
+	const ranges = sections.map((part, k): [number, number] => {
+		children.push(section(names.sections[k]!, part, element + 1));
 		const first = element + 1;
-		return [first, (element += cellCount(own))];
+		return [first, (element += cellCount(part))];
 	});
 	const cells = element;
 	patches.forEach((patch, p) => {
-		const own = patch.sides.filter(({ nodes }) => nodes.length > 0);
-		if (own.length === 0) return;
+		const sides = patch.sides.filter(({ nodes }) => nodes.length > 0);
+		if (sides.length === 0) return;
 		const name = names.patches[p]!;
 		const first = element + 1;
-		own.forEach((cells, k) => {
+		sides.forEach((cells, k) => {
 			children.push(section(k === 0 ? name : names.further(name), cells, element + 1));
 			element += cellCount(cells);
 		});
@@ -170,8 +170,8 @@ export function zoneOf(grid: Grid, names: GridNames): CgnsNode {
 		});
 	});
 	const subregions = materials.flatMap(({ regions }, m) => {
-		const own = ranges.filter((_, k) => regions.includes(sections[k]!.region));
-		return own.length > 0 ? [subregion(names.materials[m]!, own, dimension)] : [];
+		const parts = ranges.filter((_, k) => regions.includes(sections[k]!.region));
+		return parts.length > 0 ? [subregion(names.materials[m]!, parts, dimension)] : [];
 	});
 	return {
 		name: 'Zone',
@@ -203,13 +203,13 @@ export function zoneOf(grid: Grid, names: GridNames): CgnsNode {
 /** A periodic pair: node to node, there and back. */
 function connections({ movement, from, to }: PeriodicNodes, k: number, dimension: number): CgnsNode[] {
 	return [
-		{ name: `Periodic${k + 1}`, own: from, other: to, sign: 1 as const },
-		{ name: `Periodic${k + 1} back`, own: to, other: from, sign: -1 as const }
-	].map(({ name, own, other, sign }) =>
+		{ name: `Periodic${k + 1}`, near: from, other: to, sign: 1 as const },
+		{ name: `Periodic${k + 1} back`, near: to, other: from, sign: -1 as const }
+	].map(({ name, near, other, sign }) =>
 		nodeJoin(
 			name,
 			'Zone',
-			pointList('PointList', own),
+			pointList('PointList', near),
 			pointList('PointListDonor', other),
 			periodicProperty(movement, sign, dimension)
 		)
@@ -217,14 +217,14 @@ function connections({ movement, from, to }: PeriodicNodes, k: number, dimension
 }
 
 /** Nodes of a zone that lie on nodes of another, one to one; with a property, once moved. */
-export const nodeJoin = (name: string, donor: string, own: CgnsNode, other: CgnsNode, property?: CgnsNode): CgnsNode => ({
+export const nodeJoin = (name: string, donor: string, near: CgnsNode, other: CgnsNode, property?: CgnsNode): CgnsNode => ({
 	name,
 	label: 'GridConnectivity_t',
 	value: { type: 'C1', text: donor },
 	children: [
 		text('GridConnectivityType', 'GridConnectivityType_t', 'Abutting1to1'),
 		text('GridLocation', 'GridLocation_t', 'Vertex'),
-		own,
+		near,
 		other,
 		...(property ? [property] : [])
 	]

@@ -57,9 +57,9 @@ function readText(text: string): CoordinateFile {
 	if (rows.name) notes.push(`The first line is its name: ${rows.name}`);
 	if (cx !== 0 || cy !== 1) notes.push(`x and y are columns ${cx + 1} and ${cy + 1}`);
 	const column = (c: number, from: number, to: number): Float64Array => {
-		const own = new Float64Array(to - from);
-		for (let k = from; k < to; k++) own[k - from] = cells[k]![c] ?? NaN;
-		return own;
+		const column = new Float64Array(to - from);
+		for (let k = from; k < to; k++) column[k - from] = cells[k]![c] ?? NaN;
+		return column;
 	};
 	const cut = (from: number, to: number): Outline => ({
 		x: column(cx, from, to),
@@ -208,8 +208,8 @@ function observations({ x, y }: Outline, name: string): string[] {
 /** The line without its comment; undefined for a line that was nothing but a comment. */
 function withoutComment(line: string): string | undefined {
 	const hash = line.indexOf('#');
-	const own = hash < 0 ? line : line.slice(0, hash);
-	const bare = (own.startsWith('\ufeff') ? own.slice(1) : own).trim();
+	const content = hash < 0 ? line : line.slice(0, hash);
+	const bare = (content.startsWith('\ufeff') ? content.slice(1) : content).trim();
 	return hash >= 0 && bare === '' ? undefined : bare;
 }
 

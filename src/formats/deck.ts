@@ -214,9 +214,9 @@ function quickly(template: Template, names: readonly string[]): Quick | undefine
 		toValueSync(template.render(new Context(), { buffer: '', write: (more: unknown) => (text += String(more)) }) as unknown);
 		return () => text;
 	}
-	const { initial, filters: own } = template.value;
+	const { initial, filters: filterTokens } = template.value;
 	const look = initial.postfix.length === 1 ? quickLook(initial.postfix[0], names) : undefined;
-	const steps = own.map((filter) => {
+	const steps = filterTokens.map((filter) => {
 		const args = filter.args.map((arg) => (!Array.isArray(arg) && TypeGuards.isNumberToken(arg) ? arg.content : undefined));
 		const known = filters[filter.name];
 		return known && !args.includes(undefined) ? (value: unknown) => known(value, ...args) : undefined;
@@ -270,11 +270,11 @@ function quickLoop(
 		const list = look(values);
 		if (typeof list !== 'object' || list === null || !(Symbol.iterator in list))
 			throw new UserError(`there is no list for \`${variable}\` here`);
-		const own = [...values, undefined];
+		const extended = [...values, undefined];
 		let text = '';
 		for (const item of list as Iterable<unknown>) {
-			own[values.length] = item;
-			for (const write of body) text += write!(own);
+			extended[values.length] = item;
+			for (const write of body) text += write!(extended);
 		}
 		return text;
 	};
@@ -487,9 +487,9 @@ function dataOf(grid: Grid, first: number, { model, mesh }: DeckSource, most: nu
 	const nodes = new Rows(Math.min(most, x.length), (k) => ({ id: k + first, x: x[k]!, y: y[k]!, z: z ? z[k]! : 0 }));
 	const starts: number[] = [];
 	let count = 0;
-	for (const { shape, nodes: own } of sections) {
+	for (const { shape, nodes: list } of sections) {
 		starts.push(count);
-		count += own.length / nodesOfShape[shape];
+		count += list.length / nodesOfShape[shape];
 	}
 	const elementsOf = (chosen: readonly number[]) => {
 		const lengths = chosen.map((s) => sections[s]!.nodes.length / nodesOfShape[sections[s]!.shape]);
@@ -499,11 +499,11 @@ function dataOf(grid: Grid, first: number, { model, mesh }: DeckSource, most: nu
 			// Rows are asked for in order; from the start again where they are not.
 			if (k < from) [at, from] = [0, 0];
 			while (k - from >= lengths[at]!) from += lengths[at++]!;
-			const { shape, nodes: own, region } = sections[chosen[at]!]!;
+			const { shape, nodes, region } = sections[chosen[at]!]!;
 			const size = nodesOfShape[shape];
 			const base = (k - from) * size;
 			const list: number[] = [];
-			for (let i = 0; i < size; i++) list.push(own[base + i]! + first);
+			for (let i = 0; i < size; i++) list.push(nodes[base + i]! + first);
 			return {
 				id: starts[chosen[at]!]! + k - from + first,
 				shape,
@@ -529,12 +529,12 @@ function dataOf(grid: Grid, first: number, { model, mesh }: DeckSource, most: nu
 			sides: sidesOf(patch.sides, first, most),
 			...nodesOfGroup(patch.name)
 		})),
-		...points.map(({ name, kind, nodes: own }) => ({
+		...points.map(({ name, kind, nodes }) => ({
 			name,
 			of: 'points',
 			kind,
 			condition: boundaryKinds[kind].cgns,
-			count: own.length,
+			count: nodes.length,
 			sides: new Rows(0, () => undefined),
 			...nodesOfGroup(name)
 		}))
@@ -550,14 +550,14 @@ function dataOf(grid: Grid, first: number, { model, mesh }: DeckSource, most: nu
 		nodes,
 		elements: elementsOf(all),
 		regions: regions.map((name, r) => {
-			const own = all.filter((k) => sections[k]!.region === r);
+			const chosen = all.filter((k) => sections[k]!.region === r);
 			const material = materials.find((m) => m.regions.includes(r))?.name ?? '';
-			return { name, id: r + first, material, elements: elementsOf(own) };
+			return { name, id: r + first, material, elements: elementsOf(chosen) };
 		}),
-		materials: materials.map(({ name, regions: own }) => ({
+		materials: materials.map(({ name, regions: members }) => ({
 			name,
-			regions: own.map((r) => regions[r]!),
-			elements: elementsOf(all.filter((k) => own.includes(sections[k]!.region)))
+			regions: members.map((r) => regions[r]!),
+			elements: elementsOf(all.filter((k) => members.includes(sections[k]!.region)))
 		})),
 		groups,
 		nodes_of: Object.fromEntries(groups.map((g) => [g.name, g.nodes])),

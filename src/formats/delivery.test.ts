@@ -123,9 +123,9 @@ describe('VTU', () => {
 		const group = new Int32Array(payload('group'));
 		const order = names('group_names');
 		for (const g of mesh.groups) {
-			const own = group.filter((v) => v === order.indexOf(g.name)).length;
+			const count = group.filter((v) => v === order.indexOf(g.name)).length;
 			const inside = [...mesh.triangleRegion, ...mesh.quadRegion].filter((r) => g.regions.includes(r)).length;
-			expect(own).toBe(g.regions.length > 0 ? inside : groupEdges(mesh, g).length);
+			expect(count).toBe(g.regions.length > 0 ? inside : groupEdges(mesh, g).length);
 		}
 		expect(bytes.toString('latin1').endsWith('\n</AppendedData>\n</VTKFile>\n')).toBe(true);
 	});
@@ -169,8 +169,8 @@ ${more}`;
 			expect(last! - first! + 1).toBe(groupEdges(result.mesh, group).length);
 		}
 		expect(value('ZoneBC/probe/PointList')).toHaveLength(1);
-		const [own, other] = ['PointList', 'PointListDonor'].map((name) => value(`ZoneGridConnectivity/Periodic1/${name}`));
-		expect([...own!].map((k) => k - 1)).toEqual([...result.mesh.periodic![0]!.from]);
+		const [near, other] = ['PointList', 'PointListDonor'].map((name) => value(`ZoneGridConnectivity/Periodic1/${name}`));
+		expect([...near!].map((k) => k - 1)).toEqual([...result.mesh.periodic![0]!.from]);
 		expect([...other!].map((k) => k - 1)).toEqual([...result.mesh.periodic![0]!.to]);
 		const movement = (name: string) =>
 			value(`ZoneGridConnectivity/Periodic1/GridConnectivityProperty/Periodic/${name}`) as unknown as Float32Array;
@@ -222,8 +222,8 @@ periodic o.left with o.right${more}`;
 				const size = flat.length / 5;
 				return Array.from({ length: 5 }, (_, k) => flat.slice(k * size, (k + 1) * size));
 			};
-			const [own, donor] = [list('r zone', 'Periodic1/PointList'), list('r zone', 'Periodic1/PointListDonor')];
-			own.forEach((index, k) => {
+			const [near, donor] = [list('r zone', 'Periodic1/PointList'), list('r zone', 'Periodic1/PointListDonor')];
+			near.forEach((index, k) => {
 				const [from, to] = [place('r zone', index), place(other, donor[k]!)];
 				expect(to[0]! - from[0]!).toBeCloseTo(10, 12);
 				expect(to[1]).toBeCloseTo(from[1]!, 12);

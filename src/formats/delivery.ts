@@ -97,7 +97,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 			const { writeCgns } = await import('./cgns.ts');
 			if (options.zones === 'one') return one(`${stem}.cgns`, await writeCgns(grid, options));
 			const { structuredZoneNodes } = await import('./cgns-zones.ts');
-			return one(`${stem}.cgns`, await writeCgns(grid, options, (own, names) => structuredZoneNodes(own, mesh, names)));
+			return one(`${stem}.cgns`, await writeCgns(grid, options, (wholeGrid, names) => structuredZoneNodes(wholeGrid, mesh, names)));
 		}
 	},
 	{
@@ -399,13 +399,13 @@ export async function deliverAll(
 		}
 		const { template, options } = statement;
 		// Tables lie in a folder of their own; a second delivery of a kind is numbered.
-		let own = stem;
-		for (let n = 2; taken.has(`${own} ${format.name}`); n++) own = `${stem}-${n}`;
-		taken.add(`${own} ${format.name}`);
+		let name = stem;
+		for (let n = 2; taken.has(`${name} ${format.name}`); n++) name = `${stem}-${n}`;
+		taken.add(`${name} ${format.name}`);
 		try {
-			const made = await deliverParts(result, format, options, { stem: own, ...(template ? { template } : {}) });
+			const made = await deliverParts(result, format, options, { stem: name, ...(template ? { template } : {}) });
 			const folder =
-				format.name === 'tables' ? `${own}-tables/` : format.name === 'deck' && made.length > 1 ? `${own}-deck/` : '';
+				format.name === 'tables' ? `${name}-tables/` : format.name === 'deck' && made.length > 1 ? `${name}-deck/` : '';
 			outcomes.push({ source, parts: made.map(({ name, bytes }) => ({ name: folder + name, bytes })) });
 		} catch (error) {
 			outcomes.push({ source, parts: [], problem: sentenceOf(error, 'this delivery') });

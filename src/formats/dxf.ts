@@ -69,7 +69,7 @@ export function readDxf(text: string): CoordinateFile {
 			made++;
 			if (isTooMuch()) return;
 			const layer = String(entity.layer ?? '0');
-			const own = layer === '0' && inherited !== undefined ? inherited : layer;
+			const layerName = layer === '0' && inherited !== undefined ? inherited : layer;
 			if (entity.inPaperSpace) continue;
 			if (entity.type === 'INSERT') {
 				const block = parsed.blocks?.[entity.name];
@@ -78,12 +78,12 @@ export function readDxf(text: string): CoordinateFile {
 				else
 					for (const place of insertions(entity, block)) {
 						if (isTooMuch()) return;
-						take(block.entities ?? [], compose(map, place), own, depth + 1);
+						take(block.entities ?? [], compose(map, place), layerName, depth + 1);
 					}
 				continue;
 			}
 			if (entity.type === 'POINT') {
-				drawing.points.push({ ...mapPoint(map, entity.position), layer: own });
+				drawing.points.push({ ...mapPoint(map, entity.position), layer: layerName });
 				continue;
 			}
 			const mirrored = (entity.extrusionDirectionZ ?? entity.extrusionDirection?.z ?? 1) < 0;
@@ -92,7 +92,7 @@ export function readDxf(text: string): CoordinateFile {
 				const curve = entityCurve(entity);
 				if (curve === undefined) skipped.add(String(entity.type));
 				else if (curve === null) skipped.add(`${entity.type} without extent`);
-				else drawing.curves.push({ curve: transformCurve(curve, placed, ''), layer: own });
+				else drawing.curves.push({ curve: transformCurve(curve, placed, ''), layer: layerName });
 			} catch (error) {
 				skipped.refused(String(entity.type), error, 'with numbers that do not fit together');
 			}

@@ -43,10 +43,10 @@ export function compared(file: MeshFigures, recipe: MeshFigures): ComparedCount[
 		file: file[what],
 		recipe: recipe[what]
 	}));
-	const side = (what: string, own: { name: string; count: number }[], other: { name: string; count: number }[]) => {
-		const count = (list: typeof own, name: string) => list.find((one) => one.name === name)?.count;
-		for (const name of new Set([...own, ...other].map((one) => one.name)))
-			rows.push({ what: `${what} ${name}`, file: count(own, name), recipe: count(other, name) });
+	const side = (what: string, mine: { name: string; count: number }[], other: { name: string; count: number }[]) => {
+		const count = (list: typeof mine, name: string) => list.find((one) => one.name === name)?.count;
+		for (const name of new Set([...mine, ...other].map((one) => one.name)))
+			rows.push({ what: `${what} ${name}`, file: count(mine, name), recipe: count(other, name) });
 	};
 	const regions = [file, recipe].map((f) => f.regions.map(({ name, elements }) => ({ name, count: elements })));
 	if (regions[0]!.some(({ name }) => regions[1]!.some((other) => other.name === name))) side('region', regions[0]!, regions[1]!);

@@ -15,8 +15,8 @@ import { readFileOfRecipe, readMeshFile } from './read-file.ts';
 import { recipeOfFiles } from './recipe-of-files.ts';
 
 const files = { 'throat-wall.csv': readCoordinates(readFileSync('demo/throat-wall.csv')) };
-const run = (text: string, own = files as Parameters<Pipeline['run']>[0]['files']): Result =>
-	finish(new Pipeline(() => 0).run({ text, files: own }));
+const run = (text: string, input = files as Parameters<Pipeline['run']>[0]['files']): Result =>
+	finish(new Pipeline(() => 0).run({ text, files: input }));
 const demo = (name: string) => run(`${readFileSync(`demo/${name}.tessellon`, 'utf8')}\n`);
 /** Whether a group lies between two regions of rows. */
 const isInside = ({ arrangement, regions }: Result, { pieces }: MeshGroup): boolean => {
@@ -52,20 +52,20 @@ describe.each(['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow', 'gaske
 				expect(file.x).toEqual(result.mesh.x);
 				expect(file.y).toEqual(result.mesh.y);
 			}
-			const [own, other] = [qualityOf(file), result.quality];
+			const [read, other] = [qualityOf(file), result.quality];
 			for (const key of ['scaled-jacobian', 'minimum-angle'].filter((k) => k in other.all())) {
-				expect(own.of(key).min).toBeCloseTo(other.of(key).min, 12);
-				expect(own.of(key).mean).toBeCloseTo(other.of(key).mean, 9);
+				expect(read.of(key).min).toBeCloseTo(other.of(key).min, 12);
+				expect(read.of(key).mean).toBeCloseTo(other.of(key).mean, 9);
 			}
 			for (const group of file.groups) expect(group.kind).toBe(result.mesh.groups.find((g) => g.name === group.name)!.kind);
 		});
 
 		it('gives its outline to a new recipe, which meshes to the same area', async () => {
 			const bytes = await made('cgns');
-			const own = { 'old.cgns': await readFileOfRecipe(bytes) };
-			const text = recipeOfFiles(own);
+			const read = { 'old.cgns': await readFileOfRecipe(bytes) };
+			const text = recipeOfFiles(read);
 			expect(text).toContain('boundary part1 = from "old.cgns"');
-			const again = run(text, own);
+			const again = run(text, read);
 			expect(again.findings.filter((f) => f.severity === 'error').map((f) => f.message)).toEqual([]);
 			const area = sum(regionAreas(result.mesh));
 			expect(sum(regionAreas(again.mesh)) / area).toBeCloseTo(1, 2);
@@ -170,19 +170,19 @@ describe('`boundary from`', () => {
 		const plate = run(
 			'recipe 1\nunits cm\nrectangle o = (0, 0) to (2, 1)\nregion r at (1, 0.5)\nsize 0.25\nfill r triangles\ngroup low = o.bottom as wall\ngroup rest = o.left, o.top, o.right as wall'
 		);
-		const own = {
+		const read = {
 			'old.cgns': await readFileOfRecipe(await deliver(plate, formatByEnding('cgns')!)),
 			'line.csv': readCoordinates(encodeText('0,0\n1,2\n3,4\n'))
 		};
 		const named = run(
 			'recipe 1\nunits mm\nboundary old = from "old.cgns"\nregion r at (10, 5)\nsize 1\nfill r triangles\ngroup low = of layer old.low as wall\ngroup rest = old.rest as wall',
-			own
+			read
 		);
 		expect(named.findings.filter((f) => f.severity !== 'note').map((f) => f.message)).toEqual([]);
 		expect(sum(regionAreas(named.mesh))).toBeCloseTo(200, 9);
-		const bare = run('recipe 1\nboundary from "old.cgns"\nregion r at (10, 5)\nfill r triangles', own);
+		const bare = run('recipe 1\nboundary from "old.cgns"\nregion r at (10, 5)\nfill r triangles', read);
 		expect([...bare.model.curvesByName.keys()]).toEqual(expect.arrayContaining(['boundary.low', 'boundary.rest', 'boundary']));
-		const wrong = (text: string) => run(`recipe 1\n${text}`, own).findings.find((f) => f.severity === 'error')?.message;
+		const wrong = (text: string) => run(`recipe 1\n${text}`, read).findings.find((f) => f.severity === 'error')?.message;
 		expect(wrong('boundary from "line.csv"')).toContain('take its points with `polyline name = through "line.csv"`');
 		expect(wrong('drawing d = from "old.cgns"')).toContain('take its outline with `boundary name = from "old.cgns"`');
 		expect(wrong('boundary from "older.cgns"')).toContain('there is no file `older.cgns`');

@@ -32,9 +32,9 @@ export class ElementLists {
 	/** Takes elements of one shape, `stride` nodes to each, of which the first `size` are its corners; numbers count from `base`. */
 	add(region: number, size: 3 | 4, nodes: ArrayLike<number>, stride: number = size, base = 0): void {
 		const count = Math.floor(nodes.length / stride);
-		const own = new Uint32Array(size * count);
-		for (let e = 0; e < count; e++) for (let k = 0; k < size; k++) own[size * e + k] = nodes[stride * e + k]! - base;
-		this.parts.push({ size, nodes: own, region });
+		const packed = new Uint32Array(size * count);
+		for (let e = 0; e < count; e++) for (let k = 0; k < size; k++) packed[size * e + k] = nodes[stride * e + k]! - base;
+		this.parts.push({ size, nodes: packed, region });
 	}
 
 	/** All of them, counter-clockwise. */
@@ -44,12 +44,12 @@ export class ElementLists {
 	): Pick<MeshFile, 'triangles' | 'triangleRegion' | 'quads' | 'quadRegion'> & { turned: number } {
 		let turned = 0;
 		const of = (size: 3 | 4): { nodes: Uint32Array; region: Uint32Array } => {
-			const own = this.parts.filter((p) => p.size === size);
-			const total = own.reduce((sum, p) => sum + p.nodes.length, 0);
+			const parts = this.parts.filter((p) => p.size === size);
+			const total = parts.reduce((sum, p) => sum + p.nodes.length, 0);
 			const nodes = new Uint32Array(total);
 			const region = new Uint32Array(total / size);
 			let at = 0;
-			for (const part of own) {
+			for (const part of parts) {
 				nodes.set(part.nodes, at);
 				region.fill(part.region, at / size, (at + part.nodes.length) / size);
 				at += part.nodes.length;

@@ -34,8 +34,8 @@ export function outlineOfMesh(mesh: MeshFile): DrawingFile {
 		}
 	}
 	const isJunction = (node: number) => {
-		const own = around.get(node)!;
-		return own.length !== 2 || layers[own[0]!] !== layers[own[1]!];
+		const sides = around.get(node)!;
+		return sides.length !== 2 || layers[sides[0]!] !== layers[sides[1]!];
 	};
 
 	const curves: DrawingFile['curves'] = [];
@@ -62,7 +62,7 @@ export function outlineOfMesh(mesh: MeshFile): DrawingFile {
 				...(regions[2 * side + 1] === -1 ? { shape: 0 } : {})
 			});
 	};
-	for (const [node, own] of around) if (isJunction(node)) for (const s of own) if (!used[s]) walk(node, s);
+	for (const [node, sides] of around) if (isJunction(node)) for (const s of sides) if (!used[s]) walk(node, s);
 	// What is left are rings without a junction.
 	for (let s = 0; s < count; s++) if (!used[s]) walk(nodes[2 * s]!, s);
 

@@ -103,6 +103,6 @@ function statementAt<S extends { from: number; to: number }>(statements: readonl
 		if (statements[middle]!.from <= offset) low = middle;
 		else high = middle;
 	}
-	const own = statements[low];
-	return own && own.from <= offset && offset <= own.to ? own : undefined;
+	const statement = statements[low];
+	return statement && statement.from <= offset && offset <= statement.to ? statement : undefined;
 }

@@ -39,13 +39,13 @@ function studyPage({ title, study, cases }: StudyManifest, records: ReadonlyMap<
 		...figures.map((f) => figureTitles[f]),
 		'what is wrong'
 	];
-	const rows = cases.map((own) => {
-		const record = records.get(own.number);
+	const rows = cases.map((study) => {
+		const record = records.get(study.number);
 		const cells = [
-			String(own.number),
-			own.name,
-			...parameters.map((p) => own.settings[p] ?? ''),
-			...(refines ? [String(own.refine)] : []),
+			String(study.number),
+			study.name,
+			...parameters.map((p) => study.settings[p] ?? ''),
+			...(refines ? [String(study.refine)] : []),
 			...figures.map((f) => (record?.figures ? short(record.figures[f]) : '–')),
 			record ? record.message : 'not run yet'
 		];

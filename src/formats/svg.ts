@@ -59,16 +59,16 @@ export function readSvg(text: string): CoordinateFile {
 		const attributes = attributesOf(e);
 		const style = styleOf(attributes);
 		if (style.display === 'none') return;
-		const own = attributes.transform ? compose(map, parseTransform(attributes.transform)) : map;
+		const placed = attributes.transform ? compose(map, parseTransform(attributes.transform)) : map;
 		const painting = { ...above, ...(style.fill ? { fill: style.fill } : {}), ...(style.rule ? { rule: style.rule } : {}) };
 		if (containers.has(tag)) {
 			const within = tag === 'g' ? (attributes.id ?? layer) : layer;
-			for (const child of childrenOf(e)) visit(child, own, within, painting, depth);
+			for (const child of childrenOf(e)) visit(child, placed, within, painting, depth);
 		} else if (tag === 'use') {
 			const target = byId.get((attributes.href ?? '').replace(/^#/, ''));
 			if (!target || depth > 20) return skipped.add('use of nothing that is there');
 			const at = translation(number(attributes.x), number(attributes.y));
-			visit(target, compose(own, at), layer ?? attributes.id, painting, depth + 1);
+			visit(target, compose(placed, at), layer ?? attributes.id, painting, depth + 1);
 		} else if (shapes.has(tag)) {
 			numbers += signsOf(attributes.d ?? attributes.points ?? '');
 			if (numbers > mostNumbers) return;
@@ -78,7 +78,7 @@ export function readSvg(text: string): CoordinateFile {
 				isSaid ||= isFilled && (painting.fill !== undefined || curves.length > 1);
 				const shape = isFilled && curves.length > 0 ? { shape: fills.push(painting.rule) - 1 } : {};
 				for (const curve of curves)
-					drawing.curves.push({ curve: transformCurve(curve, own, ''), layer: layer ?? attributes.id ?? 'shapes', ...shape });
+					drawing.curves.push({ curve: transformCurve(curve, placed, ''), layer: layer ?? attributes.id ?? 'shapes', ...shape });
 			} catch (error) {
 				skipped.refused(tag, error, 'whose data breaks off or is damaged');
 			}

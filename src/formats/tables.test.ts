@@ -94,12 +94,12 @@ describe('tables', () => {
 		expect(nodes!.map((row) => [row.x, row.y])).toEqual([...mesh.x.keys()].map((k) => [mesh.x[k], mesh.y[k]]));
 		expect(nodes![0]!.node).toBe(1);
 		const grid = gridOf(mesh, result.model);
-		const listed = grid.sections.flatMap(({ shape, nodes: own, region }) => {
+		const listed = grid.sections.flatMap(({ shape, nodes: list, region }) => {
 			const size = shape === 'triangle' ? 3 : 4;
-			return Array.from({ length: own.length / size }, (_, k) => [
+			return Array.from({ length: list.length / size }, (_, k) => [
 				shape,
 				mesh.regions[region],
-				...[0, 1, 2, 3].map((i) => (i < size ? own[size * k + i]! + 1 : null))
+				...[0, 1, 2, 3].map((i) => (i < size ? list[size * k + i]! + 1 : null))
 			]);
 		});
 		expect(

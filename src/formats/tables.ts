@@ -120,8 +120,8 @@ export function writeTables(whole: Grid, options: TableOptions, { parameters }: 
 					);
 				for (const { name, kind, nodes } of points)
 					add([word(name), 'points', boundaryKinds[kind].cgns, nodes.length, counts(name)].join(between));
-				for (const { name, regions: own } of materials) {
-					const elements = sections.filter((s) => own.includes(s.region)).reduce((sum, s) => sum + cellCount(s), 0);
+				for (const { name, regions: members } of materials) {
+					const elements = sections.filter((s) => members.includes(s.region)).reduce((sum, s) => sum + cellCount(s), 0);
 					add([word(name), 'regions', '', elements, '', ''].join(between));
 				}
 			}
@@ -136,9 +136,9 @@ export function writeTables(whole: Grid, options: TableOptions, { parameters }: 
 			],
 			rows(add) {
 				for (const { name, all, owned } of grid.nodeSets()) {
-					const own = new Set(owned);
+					const ownedNodes = new Set(owned);
 					const lead = word(name) + between;
-					for (const node of all) add(`${lead}${id(node)}${between}${own.has(node)}`);
+					for (const node of all) add(`${lead}${id(node)}${between}${ownedNodes.has(node)}`);
 				}
 			}
 		},

@@ -48,7 +48,7 @@ export async function writeXdmf(whole: Grid, options: GridOptions, stem: string)
 	const geometryItem = item('geometry', geometry, dimension);
 	const geometryXml = `<Geometry GeometryType="${dimension === 2 ? 'XY' : 'XYZ'}">${geometryItem}</Geometry>`;
 	const topologyOf = (name: string, cells: readonly GridCells[]): string => {
-		const count = cells.reduce((sum, own) => sum + cellCount(own), 0);
+		const count = cells.reduce((sum, section) => sum + cellCount(section), 0);
 		const shapes = new Set(cells.map(({ shape }) => shape));
 		const [only] = shapes;
 		if (shapes.size === 1) {
@@ -90,10 +90,10 @@ export async function writeXdmf(whole: Grid, options: GridOptions, stem: string)
 		starts.push(at);
 		at += cellCount(section);
 	}
-	const cellsOf = (own: readonly number[]) =>
+	const cellsOf = (members: readonly number[]) =>
 		Int32Array.from(
 			sections.flatMap((section, k) =>
-				own.includes(section.region) ? Array.from({ length: cellCount(section) }, (_, i) => starts[k]! + i) : []
+				members.includes(section.region) ? Array.from({ length: cellCount(section) }, (_, i) => starts[k]! + i) : []
 			)
 		);
 	const named = [
@@ -116,7 +116,7 @@ export async function writeXdmf(whole: Grid, options: GridOptions, stem: string)
 			'region',
 			sections.map((section) => ({ count: cellCount(section), value: section.region }))
 		),
-		...materials.map(({ name, regions: own }, k) => set(name, 'Cell', cellsOf(own), `material_${k}`)),
+		...materials.map(({ name, regions: members }, k) => set(name, 'Cell', cellsOf(members), `material_${k}`)),
 		...grid
 			.nodeSets()
 			.flatMap(({ name, all, owned }, k) => [

@@ -89,10 +89,10 @@ describe('jobs', () => {
 	it('end with their project', async () => {
 		const jobs = await open();
 		const project = await make(recipe(0.008));
-		const own = await start(jobs, project);
+		const job = await start(jobs, project);
 		const other = await start(jobs, await make(recipe(2)));
 		await jobs.endOf(project.id);
-		expect(await jobs.get(own.id)).toMatchObject({ state: 'stopped', message: 'the project was deleted' });
+		expect(await jobs.get(job.id)).toMatchObject({ state: 'stopped', message: 'the project was deleted' });
 		expect((await ended(jobs, other.id)).at(-1)!.state).toBe('done');
 		await jobs.close();
 	});

@@ -237,7 +237,7 @@ describe('the OpenAPI document', () => {
 		const { valid, errors } = await new Validator().validate(structuredClone(document));
 		expect(errors).toBeUndefined();
 		expect(valid).toBe(true);
-		const all = Object.values(document.paths).flatMap((own) => Object.values(own));
+		const all = Object.values(document.paths).flatMap((operations) => Object.values(operations));
 		expect(new Set(all.map((o) => o.operationId)).size).toBe(all.length);
 		for (const { description, tags, summary } of all) {
 			expect(description!.length).toBeGreaterThan(5);

@@ -157,12 +157,12 @@ baffle wall = vane`);
 			const walls = mesh.groups[0]!;
 			const before = boundary(plain.mesh);
 			const listed = [...mesh.edgePiece.keys()].map((e) => `${mesh.edges[2 * e]} ${mesh.edges[2 * e + 1]}`);
-			const own = [...groupEdges(mesh, walls)];
-			for (const e of own) expect(open.has(listed[e]!), where).toBe(true);
-			const twoSided = own.filter((e) => mesh.edgeSide[e] === 1).length;
-			const outside = own.length - 2 * Math.min(twoSided, own.length - twoSided);
+			const wallEdges = [...groupEdges(mesh, walls)];
+			for (const e of wallEdges) expect(open.has(listed[e]!), where).toBe(true);
+			const twoSided = wallEdges.filter((e) => mesh.edgeSide[e] === 1).length;
+			const outside = wallEdges.length - 2 * Math.min(twoSided, wallEdges.length - twoSided);
 			// The boundary has grown by both sides of each wall that lies inside.
-			expect(open.size - before.size, where).toBe(own.filter((e) => !isOuter(plain.mesh, before, mesh, e)).length);
+			expect(open.size - before.size, where).toBe(wallEdges.filter((e) => !isOuter(plain.mesh, before, mesh, e)).length);
 			expect(outside).toBeGreaterThanOrEqual(0);
 			// Sectors: the nodes at a place, less one, sum up to what was added.
 			const places = new Map<string, number>();

@@ -71,13 +71,13 @@ function parted(mesh: Mesh, isWall: Uint8Array): Mesh {
 	const nodeOf = new Map<number, number[]>();
 	for (const [node, list] of corners) {
 		const count = intoSectors(list, (m) => parting.has(key(node, m)));
-		const own = [node];
+		const copies = [node];
 		for (let s = 1; s < count; s++) {
-			own.push(mesh.x.length + addedX.length);
+			copies.push(mesh.x.length + addedX.length);
 			addedX.push(mesh.x[node]!);
 			addedY.push(mesh.y[node]!);
 		}
-		nodeOf.set(node, own);
+		nodeOf.set(node, copies);
 	}
 	for (const [node, list] of corners) for (const { nodes, at, sector } of list) nodes[at] = nodeOf.get(node)![sector]!;
 

@@ -23,10 +23,10 @@ export function periodicNodes(mesh: Mesh, pairs: readonly PeriodicPair[]): Perio
 	return pairs.flatMap(({ line, movement, pieces }): PeriodicNodes[] => {
 		const found = new Map<string, [number, number]>();
 		for (const { from, to, reversed } of pieces) {
-			const [own, other] = [along(from), along(to)];
-			if (own.length !== other.length) return [];
+			const [near, other] = [along(from), along(to)];
+			if (near.length !== other.length) return [];
 			if (reversed) other.reverse();
-			own.forEach(({ nodes: [a, b] }, k) => {
+			near.forEach(({ nodes: [a, b] }, k) => {
 				const [c, d] = other[k]!.nodes;
 				for (const pair of reversed
 					? ([

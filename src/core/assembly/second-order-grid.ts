@@ -60,11 +60,11 @@ export function secondOrderGrid(grid: Grid, mesh: Mesh, order: SecondOrder, sere
 		nodeSets: () =>
 			grid.nodeSets().map((set) => {
 				const group = mesh.groups.find((g) => g.name === set.name && isBoundary(g));
-				const own = group
+				const middles = group
 					? Uint32Array.from(groupEdges(mesh, group), (e) => middleOf(mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!))
 					: new Uint32Array();
 				// The middle of an edge is of one group alone.
-				return { name: set.name, all: concatenated(set.all, own.sort()), owned: concatenated(set.owned, own) };
+				return { name: set.name, all: concatenated(set.all, middles.sort()), owned: concatenated(set.owned, middles) };
 			})
 	};
 }

@@ -106,13 +106,13 @@ export function secondOrder(mesh: Mesh, { pieces }: Arrangement): SecondOrder {
 		return [...found];
 	}
 
-	function sides(element: number): { corners: Uint32Array; own: Uint32Array } {
+	function sides(element: number): { corners: Uint32Array; edges: Uint32Array } {
 		const first = triangles.length / 3;
 		return element < first
-			? { corners: triangles.subarray(3 * element, 3 * element + 3), own: triangleEdges.subarray(3 * element, 3 * element + 3) }
+			? { corners: triangles.subarray(3 * element, 3 * element + 3), edges: triangleEdges.subarray(3 * element, 3 * element + 3) }
 			: {
 					corners: quads.subarray(4 * (element - first), 4 * (element - first) + 4),
-					own: quadEdges.subarray(4 * (element - first), 4 * (element - first) + 4)
+					edges: quadEdges.subarray(4 * (element - first), 4 * (element - first) + 4)
 				};
 	}
 
@@ -127,9 +127,9 @@ export function secondOrder(mesh: Mesh, { pieces }: Arrangement): SecondOrder {
 	}
 
 	function isPositive(element: number): boolean {
-		const { corners, own } = sides(element);
-		const px = [...corners].map((k) => x[k]!).concat([...own].map((e) => mx[e]!));
-		const py = [...corners].map((k) => y[k]!).concat([...own].map((e) => my[e]!));
+		const { corners, edges } = sides(element);
+		const px = [...corners].map((k) => x[k]!).concat([...edges].map((e) => mx[e]!));
+		const py = [...corners].map((k) => y[k]!).concat([...edges].map((e) => my[e]!));
 		if (corners.length === 4) {
 			const [cx, cy] = middleOf(element - triangles.length / 3);
 			px.push(cx);
@@ -143,20 +143,20 @@ export function secondOrder(mesh: Mesh, { pieces }: Arrangement): SecondOrder {
 	 * much, in a triangle the two others by half. Answers which moved.
 	 */
 	function carry(element: number): number[] {
-		const { own } = sides(element);
-		const bends = [...own].map(bendOf);
+		const { edges } = sides(element);
+		const bends = [...edges].map(bendOf);
 		const size = (k: number) => bends[k]![0] ** 2 + bends[k]![1] ** 2;
-		const most = [...own.keys()].reduce((best, k) => (size(k) > size(best) ? k : best), 0);
+		const most = [...edges.keys()].reduce((best, k) => (size(k) > size(best) ? k : best), 0);
 		if (size(most) === 0) return [];
 		const [dx, dy] = bends[most]!;
-		const targets = own.length === 4 ? [(most + 2) % 4] : [(most + 1) % 3, (most + 2) % 3];
-		const share = own.length === 4 ? 1 : 0.5;
-		const moved = targets.filter((k) => !isFixed[own[k]!]);
+		const targets = edges.length === 4 ? [(most + 2) % 4] : [(most + 1) % 3, (most + 2) % 3];
+		const share = edges.length === 4 ? 1 : 0.5;
+		const moved = targets.filter((k) => !isFixed[edges[k]!]);
 		for (const k of moved) {
-			mx[own[k]!]! += (share * dx - bends[k]![0]) / 2;
-			my[own[k]!]! += (share * dy - bends[k]![1]) / 2;
+			mx[edges[k]!]! += (share * dx - bends[k]![0]) / 2;
+			my[edges[k]!]! += (share * dy - bends[k]![1]) / 2;
 		}
-		return moved.map((k) => own[k]!);
+		return moved.map((k) => edges[k]!);
 	}
 
 	/** How far the middle of an edge is from straight. */

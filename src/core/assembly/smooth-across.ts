@@ -141,11 +141,11 @@ function smoothedTogether(groups: readonly MeshGroup[], { domain, fills, numberi
 	const byLine = new Map<number, SmoothedRegion[]>();
 	let firstInner = numbering.count;
 	regions.forEach((region, index) => {
-		const own = fills[index];
-		if (!own) return;
-		const { layout } = own.fill;
-		if (layout && region.sweeps) addTo(byLine, region.fillLine, { ...own, index, layout, firstInner });
-		firstInner += own.fill.x.length;
+		const fill = fills[index];
+		if (!fill) return;
+		const { layout } = fill.fill;
+		if (layout && region.sweeps) addTo(byLine, region.fillLine, { ...fill, index, layout, firstInner });
+		firstInner += fill.fill.x.length;
 	});
 	const together = [...byLine.values()].filter((members) => members.length > 1);
 	if (together.length === 0) return [];
@@ -223,16 +223,16 @@ function smoothing(
 	along.forEach((line, k) => {
 		if (walled.length === 0) return;
 		const { count, figures } = divisions[pieces[k]!]!;
-		const own = line.map((p) => local.get(p)!);
+		const localLine = line.map((p) => local.get(p)!);
 		// The first cell of a bent border leans a little otherwise once it is moved.
 		for (let turn = 0; turn < 3 && count > 2; turn++) {
-			const [px, py] = [own.map((i) => x[i]!), own.map((i) => y[i]!)];
+			const [px, py] = [localLine.map((i) => x[i]!), localLine.map((i) => y[i]!)];
 			const longer = (end: 'start' | 'end') => lengthened(arrangement, pieces[k]!, end, px, py, moves, numbering.junction);
 			const moved = stretchLine(px, py, figures.first * longer('start'), figures.last * longer('end'));
 			if (!moved) return;
 			for (let i = 1; i < count; i++) {
-				x[own[i]!] = moved.x[i]!;
-				y[own[i]!] = moved.y[i]!;
+				x[localLine[i]!] = moved.x[i]!;
+				y[localLine[i]!] = moved.y[i]!;
 			}
 		}
 	});

@@ -104,15 +104,15 @@ export function settleCounts(
 		const leads = leaders(system);
 		for (const p of pieces) {
 			const pin = pinned.get(p);
-			const own = values?.get(root(p)) ?? pin ?? Math.max(1, Math.round(wanted[p]!));
-			const derived = leads.get(root(p)) === p && own === Math.max(1, Math.round(wanted[p]!));
-			counts[p] = pin !== undefined ? { count: pin, source: 'pinned' } : { count: own, source: derived ? 'derived' : 'carried' };
+			const count = values?.get(root(p)) ?? pin ?? Math.max(1, Math.round(wanted[p]!));
+			const derived = leads.get(root(p)) === p && count === Math.max(1, Math.round(wanted[p]!));
+			counts[p] = pin !== undefined ? { count: pin, source: 'pinned' } : { count: count, source: derived ? 'derived' : 'carried' };
 		}
 		if (values) continue;
-		const own = new Set(pieces);
+		const members = new Set(pieces);
 		const total = (walk: Walk) => walk.reduce((s, h) => s + counts[h >> 1]!.count, 0);
 		const mismatches = pairs
-			.filter(({ one, other }) => own.has(one[0]! >> 1) && total(one) !== total(other))
+			.filter(({ one, other }) => members.has(one[0]! >> 1) && total(one) !== total(other))
 			.map(({ block, one, other }) => ({
 				block,
 				sides: [one, other] as [Walk, Walk],

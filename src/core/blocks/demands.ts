@@ -15,7 +15,7 @@ export interface Demands {
 	 *
 	 * @param wanted divisions that the sizes imply, one per piece, not rounded
 	 */
-	equations(wanted: readonly number[]): { equations: LayoutEquation[]; own: number[] };
+	equations(wanted: readonly number[]): { equations: LayoutEquation[]; inner: number[] };
 	/**
 	 * Nodes near an end of a piece whose count is derived: by the half-piece that leaves that end, their distances
 	 * from it, rising. The rest of the piece is divided by sizes.

@@ -100,10 +100,10 @@ function hasIntegerSolution(equations: readonly Equation[]): boolean {
 				if (v === pivot) continue;
 				const times = Math.round(c / least);
 				for (let k = r; k < rows.length; k++) {
-					const own = rows[k]!.terms;
-					const next = (own.get(v) ?? 0) - times * (own.get(pivot) ?? 0);
-					if (next === 0) own.delete(v);
-					else own.set(v, next);
+					const terms = rows[k]!.terms;
+					const next = (terms.get(v) ?? 0) - times * (terms.get(pivot) ?? 0);
+					if (next === 0) terms.delete(v);
+					else terms.set(v, next);
 				}
 			}
 		}

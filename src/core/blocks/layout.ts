@@ -136,7 +136,7 @@ function turnAt(arrangement: Arrangement, g: number, h: number): number {
 export interface LayoutEquation {
 	pieces: Map<number, number>;
 	/** Coefficients of the layout's own counts, by their number. */
-	own: Map<number, number>;
+	inner: Map<number, number>;
 }
 
 /**
@@ -148,7 +148,7 @@ export interface LayoutEquation {
  *
  * @param wanted divisions that each piece wants
  */
-export function layoutEquations(layout: Layout, wanted: readonly number[]): { equations: LayoutEquation[]; own: number[] } {
+export function layoutEquations(layout: Layout, wanted: readonly number[]): { equations: LayoutEquation[]; inner: number[] } {
 	const tally = (walk: Walk, sign = 1, into = new Map<number, number>()) => {
 		for (const h of walk) into.set(h >> 1, (into.get(h >> 1) ?? 0) + sign);
 		return into;
@@ -161,25 +161,25 @@ export function layoutEquations(layout: Layout, wanted: readonly number[]): { eq
 		return {
 			equations: sides.map((side, i) => ({
 				pieces: tally(side),
-				own: new Map([
+				inner: new Map([
 					[(i + k - 1) % k, -1],
 					[(i + 1) % k, -1]
 				])
 			})),
-			own: sides.map(() => mean)
+			inner: sides.map(() => mean)
 		};
 	}
 	if (layout.kind === 'ring')
-		return { equations: [{ pieces: tally(layout.inner, -1, tally(layout.outer)), own: new Map() }], own: [] };
+		return { equations: [{ pieces: tally(layout.inner, -1, tally(layout.outer)), inner: new Map() }], inner: [] };
 	if (layout.kind === 'disc') {
 		const [first, second] = layout.sides as [Walk, Walk | undefined];
-		if (!second) return { equations: [{ pieces: tally(first), own: new Map([[0, -4]]) }], own: [amount(first) / 4] };
+		if (!second) return { equations: [{ pieces: tally(first), inner: new Map([[0, -4]]) }], inner: [amount(first) / 4] };
 		return {
-			equations: [{ pieces: tally(first, -1, tally(second)), own: new Map([[0, -2]]) }],
-			own: [Math.max(1, (amount(second) - amount(first)) / 2)]
+			equations: [{ pieces: tally(first, -1, tally(second)), inner: new Map([[0, -2]]) }],
+			inner: [Math.max(1, (amount(second) - amount(first)) / 2)]
 		};
 	}
-	return { equations: [], own: [] };
+	return { equations: [], inner: [] };
 }
 
 /** All half-pieces of a layout. */

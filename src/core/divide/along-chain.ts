@@ -63,10 +63,10 @@ export function cellsAlong(arrangement: Arrangement, divisions: readonly Divisio
 	}
 
 	function measured(steps: readonly Step[]): CellsAlong {
-		const own = new Set(steps.map((s) => s.piece));
+		const chainPieces = new Set(steps.map((s) => s.piece));
 		const before = next({ piece: steps[0]!.piece, turned: !steps[0]!.turned });
 		const after = next(steps.at(-1)!);
-		const isOther = (s: Step | undefined): s is Step => s !== undefined && !own.has(s.piece);
+		const isOther = (s: Step | undefined): s is Step => s !== undefined && !chainPieces.has(s.piece);
 		const all = [
 			...(isOther(before) ? [{ piece: before.piece, turned: !before.turned }] : []),
 			...steps,
@@ -87,7 +87,7 @@ export function cellsAlong(arrangement: Arrangement, divisions: readonly Divisio
 				cells.length.push(cell);
 				cells.x.push((x[c]! + x[c + 1]!) / 2);
 				cells.y.push((y[c]! + y[c + 1]!) / 2);
-				cells.isChosen.push(own.has(piece));
+				cells.isChosen.push(chainPieces.has(piece));
 				last = cell;
 			}
 			from += length;

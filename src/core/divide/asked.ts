@@ -125,17 +125,17 @@ export function collect({ model, arrangement, regions, periodic, report }: Divid
 		for (const { from, to, reversed } of pieces) {
 			// What is said of either side holds for both; of the second only where nothing is said of the first.
 			const says = (p: number) => asked[p]?.countLine !== undefined && (asked[p].countLine >= 0 || asked[p].spacingLine >= 0);
-			const [own, like] = says(to) && !says(from) ? [from, to] : [to, from];
-			const [a, b] = [asked[own]?.count, asked[like]?.count];
+			const [here, like] = says(to) && !says(from) ? [from, to] : [to, from];
+			const [a, b] = [asked[here]?.count, asked[like]?.count];
 			if (a !== undefined && b !== undefined && a !== b)
 				report
-					.about(asked[own]!.countLine)
+					.about(asked[here]!.countLine)
 					.warning(
 						'periodic-count',
 						`${a} divisions here, but ${b} on the piece that it is periodic with, which rules; leave one of the counts out`,
-						{ pieces: [own, like] }
+						{ pieces: [here, like] }
 					);
-			asked[own] = { countLine: asked[own]?.countLine ?? -1, spacingLine: line, like, likeReversed: reversed };
+			asked[here] = { countLine: asked[here]?.countLine ?? -1, spacingLine: line, like, likeReversed: reversed };
 		}
 	return asked;
 }
@@ -182,14 +182,14 @@ function leanAgainst({ model, arrangement, statement }: Asking, piece: number, e
 	if (towardPlace || numbers?.first === undefined || typeof toward !== 'object' || (end !== 'start' && end !== 'end'))
 		return undefined;
 	if (toward.piece === undefined && model.points.some((p) => p.name === toward.name)) return undefined;
-	const own = arrangement.pieces[piece]!;
-	const junction = own[end];
+	const piecePart = arrangement.pieces[piece]!;
+	const junction = piecePart[end];
 	const walls = resolvePieces(model, arrangement, [toward], new Report([])).filter((p) => p.piece !== piece);
 	let sine = 0;
 	for (const { piece: q } of walls)
 		for (const at of ['start', 'end'] as const) {
 			const wall = arrangement.pieces[q]!;
-			if (wall[at] === junction) sine = Math.max(sine, sineBetween(own, end, wall, at));
+			if (wall[at] === junction) sine = Math.max(sine, sineBetween(piecePart, end, wall, at));
 		}
 	return sine > 0 ? 1 / Math.max(leastSine, sine) : undefined;
 }
@@ -360,13 +360,13 @@ function complainAt({ arrangement, statement, report }: Asking, piece: number, t
 function junctionTest(
 	{ model, arrangement, statement, report }: Asking,
 	target: CurveReference,
-	own: readonly number[]
+	members: readonly number[]
 ): ((j: number) => boolean) | undefined {
 	const point =
 		statement.towardPlace ?? (target.piece === undefined ? model.points.find((p) => p.name === target.name) : undefined);
 	if (point) return (j) => hypot(arrangement.x[j]! - point.x, arrangement.y[j]! - point.y) <= 4 * arrangement.tolerance;
 	const before = report.findings.length;
-	const others = resolvePieces(model, arrangement, [target], report).filter((p) => !own.includes(p.piece));
+	const others = resolvePieces(model, arrangement, [target], report).filter((p) => !members.includes(p.piece));
 	if (report.findings.length > before) return undefined;
 	const junctions = new Set(others.flatMap((p) => [arrangement.pieces[p.piece]!.start, arrangement.pieces[p.piece]!.end]));
 	return (j) => junctions.has(j);

@@ -60,19 +60,19 @@ export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
 		let next = -1;
 		for (const [p, size] of waiting) if (next < 0 || size < waiting.get(next)!) next = p;
 		waiting.delete(next);
-		const own = sizes[next]!;
+		const sizesHere = sizes[next]!;
 		const { length } = pieces[next]!;
 		for (const { piece, turned } of across[next] ?? []) {
 			if (!isFree(piece)) continue;
 			// A spacing that is given passes on as shares of the length. What has grown passes as it is: scaled from side to side
 			// and grown from block to block it would shrink on and on where facing sides differ in length.
 			const scale = given[next] && !keepsSizes(next) ? pieces[piece]!.length / length : 1;
-			if (lower(piece, scaled(own, scale, turned))) wait(piece);
+			if (lower(piece, scaled(sizesHere, scale, turned))) wait(piece);
 		}
 		for (const end of ['start', 'end'] as const) {
 			const beyond = goesOnInto(arrangement, next, end);
 			if (!beyond || !isFree(beyond.piece)) continue;
-			const first = end === 'start' ? own.size[0]! : own.size.at(-1)!;
+			const first = end === 'start' ? sizesHere.size[0]! : sizesHere.size.at(-1)!;
 			if (lower(beyond.piece, grownFrom(first, field.slope, base[beyond.piece]!, pieces[beyond.piece]!.length, beyond.end)))
 				wait(beyond.piece);
 		}
@@ -128,8 +128,8 @@ function scaled({ at, size }: SizesAlong, by: number, turned: boolean): SizesAlo
 function grownFrom(first: number, slope: number, largest: number, length: number, end: 'start' | 'end'): SizesAlong {
 	const reach = slope > 0 ? Math.max(0, largest - first) / (slope * length) : Infinity;
 	const at = reach > 0 && reach < 1 ? Float64Array.of(0, reach, 1) : Float64Array.of(0, 1);
-	const own = { at, size: at.map((fraction) => Math.min(Math.max(largest, first), first + slope * length * fraction)) };
-	return end === 'start' ? own : scaled(own, 1, true);
+	const line = { at, size: at.map((fraction) => Math.min(Math.max(largest, first), first + slope * length * fraction)) };
+	return end === 'start' ? line : scaled(line, 1, true);
 }
 
 /** The smaller of two profiles everywhere, with the places where they cross. */
@@ -139,15 +139,15 @@ function lowerOf(a: SizesAlong, b: SizesAlong): SizesAlong {
 	const values: number[] = [];
 	let before: { at: number; difference: number } | undefined;
 	for (const at of stops) {
-		const [own, other] = [sizeAt(a, at), sizeAt(b, at)];
-		const difference = own - other;
+		const [sizeHere, other] = [sizeAt(a, at), sizeAt(b, at)];
+		const difference = sizeHere - other;
 		if (before && before.difference * difference < 0) {
 			const cross = before.at + ((at - before.at) * before.difference) / (before.difference - difference);
 			places.push(cross);
 			values.push(sizeAt(a, cross));
 		}
 		places.push(at);
-		values.push(Math.min(own, other));
+		values.push(Math.min(sizeHere, other));
 		before = { at, difference };
 	}
 	return { at: Float64Array.from(places), size: Float64Array.from(values) };

@@ -23,7 +23,7 @@ export function* divide(context: DivideContext): Work<Divisions> {
 	const chains = [...new Set(asked.flatMap((a) => a?.chain ?? []))];
 	const least = leastCounts(arrangement);
 	for (const p of loneWalls(context)) least[p] = Math.max(2, least[p]!);
-	const blocks = demands.flatMap(({ region, demands: { blocks: own } }) => own.map((block): BlockOf => ({ region, block })));
+	const blocks = demands.flatMap(({ region, demands: { blocks: regionBlocks } }) => regionBlocks.map((block): BlockOf => ({ region, block })));
 	const { sizes, turns } = yield* part(sizesOf(context, blocks, asked, least), 0, 0.8);
 	const heights = heightsOf(context, asked);
 
@@ -35,7 +35,7 @@ export function* divide(context: DivideContext): Work<Divisions> {
 	for (const { block } of blocks) wantedAcross(arrangement, block, asked, wanted);
 
 	// Phase 2: the counts that agree.
-	const { counts, own, conflicts } = settle(context, blocks, asked, chains, wanted);
+	const { counts, inner, conflicts } = settle(context, blocks, asked, chains, wanted);
 	for (const conflict of conflicts) describeConflict(context, blocks, counts, asked, conflict);
 
 	// Phase 3: places of nodes.
@@ -62,7 +62,7 @@ export function* divide(context: DivideContext): Work<Divisions> {
 			c.mismatches.length > 0 ? c.mismatches.flatMap((m) => m.sides.flat().map((h) => h >> 1)) : c.pieces
 		)
 	);
-	return { pieces, clashing, own };
+	return { pieces, clashing, inner };
 }
 
 /** Pieces of two-sided walls that no other such piece meets: a single edge between two free tips could not open. */
@@ -85,17 +85,17 @@ function settle(
 	asked: readonly (Asked | undefined)[],
 	chains: readonly Chain[],
 	wanted: readonly number[]
-): { counts: Count[]; own: number[][]; conflicts: CountConflict[] } {
+): { counts: Count[]; inner: number[][]; conflicts: CountConflict[] } {
 	const places = wanted.length;
 	const all = [...wanted];
 	const equations: { terms: (readonly [number, number])[]; total: number }[] = [];
 	// The counts that layouts have inside follow those of the pieces.
-	const first = demands.map(({ demands: own }) => {
+	const first = demands.map(({ demands: needs }) => {
 		const from = all.length;
-		const inside = own.equations(wanted);
-		for (const { pieces, own: numbers } of inside.equations)
+		const inside = needs.equations(wanted);
+		for (const { pieces, inner: numbers } of inside.equations)
 			equations.push({ terms: [...pieces, ...[...numbers].map(([k, c]) => [from + k, c] as const)], total: 0 });
-		all.push(...inside.own);
+		all.push(...inside.inner);
 		return from;
 	});
 	const pinned = new Map<number, number>();
@@ -115,6 +115,6 @@ function settle(
 		{ equal, equations }
 	);
 	for (const conflict of conflicts) conflict.pieces = conflict.pieces.filter((p) => p < places);
-	const own = first.map((from, k) => counts.slice(from, first[k + 1] ?? all.length).map((c) => c.count));
-	return { counts: counts.slice(0, places), own, conflicts };
+	const inner = first.map((from, k) => counts.slice(from, first[k + 1] ?? all.length).map((c) => c.count));
+	return { counts: counts.slice(0, places), inner, conflicts };
 }

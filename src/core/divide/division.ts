@@ -38,7 +38,7 @@ export interface Divisions {
 	/** Pieces whose counts cannot all stand. */
 	clashing: Set<number>;
 	/** For every one of the demands the counts that it has inside. */
-	own: number[][];
+	inner: number[][];
 }
 
 /** A four-sided block with the region that it fills. */

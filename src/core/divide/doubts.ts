@@ -23,8 +23,8 @@ export function tellCutFlat(
 	divisions: readonly Division[]
 ): void {
 	const list: Finding[] = [];
-	for (const [p, own] of asked.entries()) {
-		if (!own?.bySize) continue;
+	for (const [p, request] of asked.entries()) {
+		if (!request?.bySize) continue;
 		const { at } = divisions[p]!;
 		const { turn, cell } = largestTurn(turns[p]!, at);
 		const degrees = (turn * 180) / Math.PI;
@@ -34,7 +34,7 @@ export function tellCutFlat(
 		const edge = (at[cell + 1]! - at[cell]!) * piece.length;
 		list.push({
 			...report
-				.about(own.countLine)
+				.about(request.countLine)
 				.finding(
 					'note',
 					'cut-flat',
@@ -68,7 +68,7 @@ export function tellJumps(
 	const { pieces, x, y } = arrangement;
 	const list = jumps
 		.filter(({ ratio }) => ratio > above)
-		.map(({ coarser, end, piece, own, other, ratio }): Finding => {
+		.map(({ coarser, end, piece, cell, other, ratio }): Finding => {
 			const names = pieceNames(arrangement);
 			const at = { x: x[pieces[coarser]![end]]!, y: y[pieces[coarser]![end]]! };
 			const beyond = pieces[piece]!;
@@ -78,7 +78,7 @@ export function tellJumps(
 			return {
 				severity: 'note',
 				code: 'jump',
-				message: `where \`${names[coarser]}\` meets \`${names[piece]}\` at ${placeText(at)}, a cell of ${short(own)} lies beside one of ${short(other)}, ${short(Number(ratio.toPrecision(3)))} times finer`,
+				message: `where \`${names[coarser]}\` meets \`${names[piece]}\` at ${placeText(at)}, a cell of ${short(cell)} lies beside one of ${short(other)}, ${short(Number(ratio.toPrecision(3)))} times finer`,
 				at,
 				pieces: [coarser, piece],
 				...(isClear ? { mend: { label: 'Let it start as finely', edits: addStatement(recipe, source) } } : {})

@@ -26,9 +26,9 @@ describe('a piece with heights that fills demand at its ends', () => {
 		fc.assert(
 			fc.property(stack, stack, fc.double({ min: 0.2, max: 3, noNaN: true }), (start, end, size) => {
 				const heights = { start, end };
-				const own = sizes(size, 2 * size, size);
-				const count = countBetween(heights, own, 10);
-				const at = positionsBetween(heights, own, 10, count);
+				const wanted = sizes(size, 2 * size, size);
+				const count = countBetween(heights, wanted, 10);
+				const at = positionsBetween(heights, wanted, 10, count);
 				expect(at).toHaveLength(count + 1);
 				for (let k = 1; k < at.length; k++) expect(at[k]!).toBeGreaterThan(at[k - 1]!);
 				start.forEach((d, k) => expect(10 * at[k + 1]!).toBeCloseTo(d, 9));

@@ -11,8 +11,8 @@ export interface Heights {
 /** The demanded heights of pieces that are free to carry them: no statement gives their count or spacing, and they have room. */
 export function heightsOf({ demands, arrangement }: DivideContext, asked: readonly (Asked | undefined)[]): Map<number, Heights> {
 	const found = new Map<number, Heights>();
-	for (const { demands: own } of demands)
-		for (const [h, distances] of own.heights ?? []) {
+	for (const { demands: needs } of demands)
+		for (const [h, distances] of needs.heights ?? []) {
 			const p = h >> 1;
 			const { start = [], end = [] } = found.get(p) ?? {};
 			const next = h & 1 ? { start, end: longer(end, distances) } : { start: longer(start, distances), end };

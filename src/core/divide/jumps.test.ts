@@ -72,10 +72,10 @@ fill ra, rb structured`,
 
 	it('grow from what is finer along a piece of which only the count is typed', () => {
 		const result = blocks('divide b.bottom into 20 first 0.05 at both\ndivide a.bottom into 20');
-		const own = result.divisions.pieces[pieceNames(result.arrangement).indexOf('a.bottom')]!;
-		expect(own.at.length).toBe(21);
-		expect(own.figures.last).toBeLessThan(0.25);
-		expect(own.figures.ratio).toBeLessThan(1.5);
+		const bottom = result.divisions.pieces[pieceNames(result.arrangement).indexOf('a.bottom')]!;
+		expect(bottom.at.length).toBe(21);
+		expect(bottom.figures.last).toBeLessThan(0.25);
+		expect(bottom.figures.ratio).toBeLessThan(1.5);
 	});
 
 	it('grow away from what is finer, along the line and across the block', () => {

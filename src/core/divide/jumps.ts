@@ -8,7 +8,7 @@ export interface Jump {
 	/** The piece that goes on from the end. */
 	piece: number;
 	/** The last cell on this side, and the first beyond. */
-	own: number;
+	cell: number;
 	other: number;
 	/** The larger over the smaller. */
 	ratio: number;
@@ -29,9 +29,9 @@ export function jumpAt(
 ): Jump | undefined {
 	const beyond = goesOnInto(arrangement, piece, end);
 	if (!beyond) return undefined;
-	const cell = (p: number, at: 'start' | 'end') => divisions[p]!.figures[at === 'start' ? 'first' : 'last'];
-	const [own, other] = [cell(piece, end), cell(beyond.piece, beyond.end)];
-	return { piece: beyond.piece, own, other, ratio: Math.max(own / other, other / own) };
+	const lastCell = (p: number, at: 'start' | 'end') => divisions[p]!.figures[at === 'start' ? 'first' : 'last'];
+	const [cell, other] = [lastCell(piece, end), lastCell(beyond.piece, beyond.end)];
+	return { piece: beyond.piece, cell, other, ratio: Math.max(cell / other, other / cell) };
 }
 
 /** The piece that goes on most nearly straight from an end of another, and at which of its own ends; undefined where none turns by less than `within`, in radians. */
@@ -74,7 +74,7 @@ export function jumpsBetween(
 			? []
 			: (['start', 'end'] as const).flatMap((end) => {
 					const jump = jumpAt(arrangement, divisions, coarser, end);
-					return jump && counts(jump.piece) && jump.own >= jump.other ? [{ ...jump, coarser, end }] : [];
+					return jump && counts(jump.piece) && jump.cell >= jump.other ? [{ ...jump, coarser, end }] : [];
 				})
 	);
 }

@@ -62,10 +62,10 @@ export function spread(
 		// What is even stays so within every piece.
 		const parts =
 			spacing.law === 'even' ? links.map(({ count }) => positions(count, { law: 'even' })) : splitPositions(whole, links);
-		parts.forEach((own, k) => {
+		parts.forEach((positions, k) => {
 			const h = walk[k]!;
 			if (at[h >> 1]) return;
-			at[h >> 1] = h & 1 ? reversePositions(own) : own;
+			at[h >> 1] = h & 1 ? reversePositions(positions) : positions;
 			spacings[h >> 1] = { law: 'chain', spacing, pieces };
 		});
 	}
@@ -89,18 +89,18 @@ export function spread(
 	const even = new Map<number, Float64Array>();
 	const all: Float64Array[] = [];
 	for (const [p, { count }] of counts.entries()) {
-		let own = at[p];
-		if (!own) {
+		let places = at[p];
+		if (!places) {
 			const ends = heights.get(p);
-			if (ends && count > ends.start.length + ends.end.length) own = positionsBetween(ends, sizes[p]!, lengthOf(p), count);
-			else if (!isOneSize(sizes[p]!, 0)) own = positionsAlong(sizes[p]!, count);
-			if (own) spacings[p] = { law: 'sizes' };
+			if (ends && count > ends.start.length + ends.end.length) places = positionsBetween(ends, sizes[p]!, lengthOf(p), count);
+			else if (!isOneSize(sizes[p]!, 0)) places = positionsAlong(sizes[p]!, count);
+			if (places) spacings[p] = { law: 'sizes' };
 		}
-		if (!own) {
-			own = even.get(count);
-			if (!own) even.set(count, (own = positions(count, { law: 'even' })));
+		if (!places) {
+			places = even.get(count);
+			if (!places) even.set(count, (places = positions(count, { law: 'even' })));
 		}
-		all.push(own);
+		all.push(places);
 	}
 	// What is periodic is divided alike whatever its own divisions would follow from.
 	asked.forEach((a, p) => {
@@ -189,13 +189,13 @@ function sizedAnew(
 	leanAt: (end: 'start' | 'end') => number
 ): Float64Array | undefined {
 	const { spacing, turned: isTurned } = originOf((p) => spacings[p]!, piece, turned);
-	const own = spacing as Spacing;
-	if (!spacingLaws.some((law) => law.law === own.law && law.keepsSizes?.(own))) return undefined;
+	const known = spacing as Spacing;
+	if (!spacingLaws.some((law) => law.law === known.law && law.keepsSizes?.(known))) return undefined;
 	try {
-		const given = 'end' in own ? own.end : undefined;
-		const isSquare = own.square !== undefined && (given === 'start' || given === 'end');
-		const lean = isSquare ? leanAt((given === 'start') !== isTurned ? 'start' : 'end') / own.square! : 1;
-		const at = positions(link.count, withFirst(own, lean), link.length);
+		const given = 'end' in known ? known.end : undefined;
+		const isSquare = known.square !== undefined && (given === 'start' || given === 'end');
+		const lean = isSquare ? leanAt((given === 'start') !== isTurned ? 'start' : 'end') / known.square! : 1;
+		const at = positions(link.count, withFirst(known, lean), link.length);
 		return isTurned ? reversePositions(at) : at;
 	} catch (error) {
 		if (error instanceof SpacingError) return undefined;

@@ -54,25 +54,25 @@ export function* sizesOf(
 		const [left, right] = [faceOrNone(sides[2 * p]!), faceOrNone(sides[2 * p + 1]!)];
 		filled[2 * p] = isMeshed[left]!;
 		filled[2 * p + 1] = isMeshed[right]!;
-		const own = Math.min(sizeIn[left]!, sizeIn[right]!);
-		base.push(own < Infinity ? own : elsewhere);
+		const smaller = Math.min(sizeIn[left]!, sizeIn[right]!);
+		base.push(smaller < Infinity ? smaller : elsewhere);
 		if (base[p]! > coarsest) coarsest = base[p]!;
 	}
 	const turns: Turns[] = [];
 	for (const piece of pieces) turns.push(turnsOfPiece(piece, mostTurn / 2 / coarsest));
 	const given = pieces.map((piece, p): SizesAlong | undefined => {
-		const own = asked[p];
-		if (own?.follows) return own.follows;
-		const count = own?.count ?? (own?.wanted === undefined ? undefined : Math.max(1, Math.round(own.wanted)));
+		const request = asked[p];
+		if (request?.follows) return request.follows;
+		const count = request?.count ?? (request?.wanted === undefined ? undefined : Math.max(1, Math.round(request.wanted)));
 		if (count === undefined) return undefined;
 		// In a block a count alone says how many, not how they are spaced: they grow with what is finer beside them.
-		if (inLayout.has(p) && !own!.spacing && !own!.like && !own!.chain) {
+		if (inLayout.has(p) && !request!.spacing && !request!.like && !request!.chain) {
 			base[p] = Math.min(base[p]!, arrangement.pieces[p]!.length / count);
 			return undefined;
 		}
 		let at = positions(count, { law: 'even' });
 		try {
-			if (own!.spacing) at = positions(count, own!.spacing, piece.length);
+			if (request!.spacing) at = positions(count, request!.spacing, piece.length);
 		} catch (error) {
 			// The piece itself tells what is wrong.
 			if (!(error instanceof SpacingError)) throw error;
@@ -114,9 +114,9 @@ export function* wantedCounts(
 	const counts: number[] = [];
 	for (const [p, { length }] of arrangement.pieces.entries()) {
 		if (p % breath === 0) yield p / arrangement.pieces.length;
-		const own = asked[p];
-		const count = own?.wanted ?? countAlong(sizes[p]!, length);
-		const turns = own ? undefined : turnOf(p);
+		const request = asked[p];
+		const count = request?.wanted ?? countAlong(sizes[p]!, length);
+		const turns = request ? undefined : turnOf(p);
 		counts.push(Math.max(least[p]!, turns ? notCutFlat(count, sizes[p]!, turns) : count));
 	}
 	let total = 0;

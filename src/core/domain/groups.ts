@@ -18,19 +18,19 @@ import type { Region } from './regions.ts';
 export function resolveGroups(model: Model, arrangement: Arrangement, regions: readonly Region[], report: Report): MeshGroup[] {
 	const palette = Object.keys(groupColours) as GroupColour[];
 	const names = stated(model, region).map((r) => r.name);
-	const piecesOf = (pieces: readonly CurveReference[], own: Report) => {
-		const found = resolvePieces(model, arrangement, pieces, own, regions).map((p) => p.piece);
+	const piecesOf = (pieces: readonly CurveReference[], pieceReport: Report) => {
+		const found = resolvePieces(model, arrangement, pieces, pieceReport, regions).map((p) => p.piece);
 		return [...new Set(found)].sort((a, b) => a - b);
 	};
 	const groups = stated(model, group).map(({ name, kind, colour, line, pieces = [], regions: members = [], points }) => {
-		const own = report.about(line);
+		const groupReport = report.about(line);
 		for (const member of members)
-			if (!names.includes(member)) own.error('unknown-region', `no region is named \`${member}\`${didYouMean(member, names)}`);
+			if (!names.includes(member)) groupReport.error('unknown-region', `no region is named \`${member}\`${didYouMean(member, names)}`);
 		const found: Omit<MeshGroup, 'colour'> = {
 			name,
 			kind,
 			line,
-			pieces: piecesOf(pieces, own),
+			pieces: piecesOf(pieces, groupReport),
 			regions: members.flatMap((member) => regions.flatMap((r, index) => (r.statement === member ? [index] : []))),
 			...(points ? { points: points.map(({ at, source }) => ({ x: at.x, y: at.y, source })) } : {})
 		};
@@ -45,8 +45,8 @@ export function resolveGroups(model: Model, arrangement: Arrangement, regions: r
 	});
 	return [...groups, ...walls]
 		.sort((a, b) => a.line - b.line)
-		.flatMap(({ colour, made }) => made.map((own) => ({ own, colour })))
-		.map(({ own, colour }, k): MeshGroup => ({ ...own, colour: colour ?? palette[k % palette.length]! }));
+		.flatMap(({ colour, made }) => made.map((group) => ({ own: group, colour })))
+		.map(({ own: group, colour }, k): MeshGroup => ({ ...group, colour: colour ?? palette[k % palette.length]! }));
 }
 
 /** Pieces with a filled region on one side only. */

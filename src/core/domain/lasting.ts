@@ -64,9 +64,9 @@ function stretches({ model, arrangement }: Shape, name: string): Stretch[] {
 		return arrangement.byCurve[c]!.map(({ piece }, k) => {
 			const p = arrangement.pieces[piece]!;
 			// A shared piece may belong to another curve: then its length says how far it reaches on this one.
-			const own = p.curve === curve;
-			const from = own ? share(p.t0) : k === 0 ? 0 : reached;
-			const to = own ? share(p.t1) : from + p.length / whole;
+			const isSameCurve = p.curve === curve;
+			const from = isSameCurve ? share(p.t0) : k === 0 ? 0 : reached;
+			const to = isSameCurve ? share(p.t1) : from + p.length / whole;
 			reached = to;
 			return { curve, from, to };
 		});

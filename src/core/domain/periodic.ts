@@ -31,16 +31,16 @@ export function findPeriodic(
 	report: Report
 ): PeriodicPair[] {
 	return periodicOf(model).flatMap(({ from, to, about, line }): PeriodicPair[] => {
-		const own = report.about(line);
+		const lineReport = report.about(line);
 		const before = report.findings.length;
 		const [first, second] = [from, to].map((list) => [
-			...new Set(resolvePieces(model, arrangement, list, own, regions).map(({ piece }) => piece))
+			...new Set(resolvePieces(model, arrangement, list, lineReport, regions).map(({ piece }) => piece))
 		]) as [number[], number[]];
 		if (report.findings.length > before || first.length === 0 || second.length === 0) return [];
 		const shared = first.find((p) => second.includes(p));
 		const names = pieceNames(arrangement);
 		if (shared !== undefined) {
-			own.error('periodic', `\`${names[shared]}\` cannot be periodic with itself`, { pieces: [shared] });
+			lineReport.error('periodic', `\`${names[shared]}\` cannot be periodic with itself`, { pieces: [shared] });
 			return [];
 		}
 		const [a, b] = [middleOf(arrangement, first), middleOf(arrangement, second)];
@@ -52,7 +52,7 @@ export function findPeriodic(
 			first.find((p) => !pieces.some((pair) => pair.from === p)) ?? second.find((p) => !pieces.some((pair) => pair.to === p));
 		if (lost === undefined) return [{ line, movement: exactly(movement, pieces[0]!, arrangement), pieces }];
 		const piece = arrangement.pieces[lost]!;
-		own.error(
+		lineReport.error(
 			'periodic',
 			about
 				? `turned about ${placeText(about)}, \`${names[lost]}\` has no counterpart on the other side; both sides must be the same but for the turn, cut at the same places`

@@ -58,11 +58,11 @@ function candidates(set: PieceSet, reference: CurveReference, scope: SetScope): 
 			);
 		}
 		case 'holes': {
-			const own = facesOf(set.regions[0]!, reference, scope);
-			if (!own) return undefined;
+			const faces = facesOf(set.regions[0]!, reference, scope);
+			if (!faces) return undefined;
 			const beyond = facesBeyond(scope);
 			return all.filter((p) =>
-				[0, 1].some((side) => own.has(sides[2 * p + side]!) && beyond(sides[2 * p + 1 - side]!) === 'hole')
+				[0, 1].some((side) => faces.has(sides[2 * p + side]!) && beyond(sides[2 * p + 1 - side]!) === 'hole')
 			);
 		}
 		case 'between': {
@@ -182,9 +182,9 @@ function touches(line: Float64Array, [a, b]: readonly [{ x: number; y: number },
 /** The pieces from one to another: along their curve where they are of one, else the shortest way along pieces. */
 export function chainBetween(arrangement: Arrangement, first: CurvePiece, last: CurvePiece): CurvePiece[] {
 	const { pieces, byCurve } = arrangement;
-	for (const own of byCurve) {
-		const [i, j] = [first, last].map((one) => own.findIndex(({ piece }) => piece === one.piece)) as [number, number];
-		if (i >= 0 && j >= 0) return i <= j ? own.slice(i, j + 1) : own.slice(j, i + 1);
+	for (const entries of byCurve) {
+		const [i, j] = [first, last].map((one) => entries.findIndex(({ piece }) => piece === one.piece)) as [number, number];
+		if (i >= 0 && j >= 0) return i <= j ? entries.slice(i, j + 1) : entries.slice(j, i + 1);
 	}
 	const around = new Map<number, number[]>();
 	pieces.forEach(({ start, end }, p) => {

@@ -37,12 +37,12 @@ export function resolvePieces(
 		}
 		const curves = curvesByName.get(reference.name);
 		if (!curves) return complain(`no curve is named \`${reference.name}\`${didYouMean(reference.name, curvesByName.keys())}`);
-		const own = curves.flatMap((c) => arrangement.byCurve[c]!);
-		if (reference.piece === undefined) return own;
-		const piece = own[reference.piece - 1];
+		const pieces = curves.flatMap((c) => arrangement.byCurve[c]!);
+		if (reference.piece === undefined) return pieces;
+		const piece = pieces[reference.piece - 1];
 		if (piece) return [piece];
 		return complain(
-			`\`${reference.name}\` has ${own.length} piece${own.length === 1 ? '' : 's'}; there is no piece ${reference.piece}`
+			`\`${reference.name}\` has ${pieces.length} piece${pieces.length === 1 ? '' : 's'}; there is no piece ${reference.piece}`
 		);
 	});
 }

@@ -48,11 +48,11 @@ export function* findRegions(model: Model, arrangement: Arrangement, report: Rep
 	const regions: Region[] = [];
 	const taken = new Map<number, string>();
 	for (const statement of stated(model, region)) {
-		const own = report.about(statement.line);
-		const faces = statement.bounds ? facesBoundedBy(model, arrangement, statement, own) : faceAround(arrangement, statement, own);
+		const lineReport = report.about(statement.line);
+		const faces = statement.bounds ? facesBoundedBy(model, arrangement, statement, lineReport) : faceAround(arrangement, statement, lineReport);
 		const free = faces.filter((face) => !taken.has(face));
 		if (faces.length > 0 && free.length === 0) {
-			own.error('region-twice', `\`${statement.name}\` is the same part of the domain as region \`${taken.get(faces[0]!)}\``);
+			lineReport.error('region-twice', `\`${statement.name}\` is the same part of the domain as region \`${taken.get(faces[0]!)}\``);
 			continue;
 		}
 		free.forEach((face, k) => {

@@ -44,11 +44,11 @@ export function firstHeights(
 	half: number,
 	nodes: { x: Float64Array; y: Float64Array }
 ): Float64Array | undefined {
-	const own = of.get(half);
-	if (own === undefined) return undefined;
+	const layer = of.get(half);
+	if (layer === undefined) return undefined;
 	const [x, y] = half & 1 ? [nodes.x.toReversed(), nodes.y.toReversed()] : [nodes.x, nodes.y];
 	const varying = firsts.get(half);
-	if (!varying) return new Float64Array(x.length).fill(statements[own]!.first);
+	if (!varying) return new Float64Array(x.length).fill(statements[layer]!.first);
 	const along = new Float64Array(x.length);
 	for (let k = 1; k < x.length; k++) along[k] = along[k - 1]! + hypot(x[k]! - x[k - 1]!, y[k]! - y[k - 1]!);
 	return along.map((s) => firstAt(varying, s / along.at(-1)!));
@@ -61,12 +61,12 @@ export function findWalls(model: Model, arrangement: Arrangement, regions: reado
 	const names = new Set(regions.map((r) => r.statement));
 	const regionAt = new Map(regions.map((region) => [region.face, region]));
 	statements.forEach((statement, k) => {
-		const own = report.about(statement.line);
+		const lineReport = report.about(statement.line);
 		if (statement.region !== undefined && !names.has(statement.region)) {
-			own.error('unknown-region', `no region is named \`${statement.region}\`${didYouMean(statement.region, names)}`);
+			lineReport.error('unknown-region', `no region is named \`${statement.region}\`${didYouMean(statement.region, names)}`);
 			return;
 		}
-		const pieces = resolvePieces(model, arrangement, statement.pieces, own, regions);
+		const pieces = resolvePieces(model, arrangement, statement.pieces, lineReport, regions);
 		let found = 0;
 		for (const { piece } of pieces)
 			for (const half of [2 * piece, 2 * piece + 1]) {
@@ -78,7 +78,7 @@ export function findWalls(model: Model, arrangement: Arrangement, regions: reado
 				found++;
 			}
 		if (pieces.length > 0 && found === 0)
-			own.warning('layers-nowhere', 'these walls bound no filled region on the side that is meant, so nothing grows there');
+			lineReport.warning('layers-nowhere', 'these walls bound no filled region on the side that is meant, so nothing grows there');
 	});
 	return { statements, of, firsts: firstsAlong(statements, of, arrangement, regions) };
 }
@@ -114,11 +114,11 @@ function firstsAlong(
 			});
 		}
 		runs.forEach((run, r) => {
-			const own = knots[r]!.sort((a, b) => a.s - b.s);
-			if (own.length === 0) return;
+			const places = knots[r]!.sort((a, b) => a.s - b.s);
+			if (places.length === 0) return;
 			const around = run.closed
-				? [{ ...own.at(-1)!, s: own.at(-1)!.s - run.length }, ...own, { ...own[0]!, s: own[0]!.s + run.length }]
-				: own;
+				? [{ ...places.at(-1)!, s: places.at(-1)!.s - run.length }, ...places, { ...places[0]!, s: places[0]!.s + run.length }]
+				: places;
 			const whole = { at: around.map(({ s }) => s), first: around.map(({ first }) => first) };
 			run.halves.forEach((half, i) => {
 				const [from, length] = [run.starts[i]!, arrangement.pieces[half >> 1]!.length];

@@ -53,11 +53,11 @@ function figures(input: FillInput, fill: Fill) {
 	for (let t = 0; t < fill.triangles.length; t += 3) {
 		const p = [...fill.triangles.slice(t, t + 3)];
 		const [a, b, c] = p as [number, number, number];
-		const own = ((x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!)) / 2;
+		const part = ((x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!)) / 2;
 		const l = [0, 1, 2].map((k) => Math.hypot(x[p[(k + 1) % 3]!]! - x[p[k]!]!, y[p[(k + 1) % 3]!]! - y[p[k]!]!));
-		area += own;
-		leastArea = Math.min(leastArea, own);
-		quality += (4 * Math.sqrt(3) * own) / (l[0]! ** 2 + l[1]! ** 2 + l[2]! ** 2);
+		area += part;
+		leastArea = Math.min(leastArea, part);
+		quality += (4 * Math.sqrt(3) * part) / (l[0]! ** 2 + l[1]! ** 2 + l[2]! ** 2);
 		for (let k = 0; k < 3; k++) {
 			const [u, v, w] = [l[k]!, l[(k + 1) % 3]!, l[(k + 2) % 3]!];
 			leastAngle = Math.min(leastAngle, (Math.acos(Math.min(1, (u * u + v * v - w * w) / (2 * u * v))) * 180) / Math.PI);

@@ -125,7 +125,7 @@ export interface FillJob {
 	along: ReadonlyMap<number, Uint32Array>;
 	/** Its layout, and the counts that the layout has inside, where the method lays regions out. */
 	layout?: Layout;
-	own: readonly number[];
+	innerCounts: readonly number[];
 }
 
 /** A fill that is ready to be made. */

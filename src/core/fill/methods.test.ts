@@ -20,15 +20,15 @@ const fan: FillMethod = {
 			equations: (wanted) => {
 				const around = arrangement.faces[region.face]!.outer.map((h) => h >> 1);
 				const total = around.reduce((sum, p) => sum + wanted[p]!, 0);
-				return { equations: [{ pieces: new Map(around.map((p) => [p, 1])), own: new Map([[0, -2]]) }], own: [total / 2] };
+				return { equations: [{ pieces: new Map(around.map((p) => [p, 1])), inner: new Map([[0, -2]]) }], inner: [total / 2] };
 			},
 			// Two nodes near the start of the first piece stand at heights of their own.
 			heights: new Map([[arrangement.faces[region.face]!.outer[0]!, [0.01, 0.03]]])
 		}
 	}),
-	prepare: ({ input: { x, y, edges }, own, halves }) => ({
+	prepare: ({ input: { x, y, edges }, innerCounts: innerCounts, halves }) => ({
 		key: { rule: 'fan', numbers: [] },
-		expected: () => atOnce(() => 2 * own[0]!),
+		expected: () => atOnce(() => 2 * innerCounts[0]!),
 		effort: () => 1,
 		isPredicted: false,
 		fill: () =>
@@ -55,9 +55,9 @@ fill fanned, beside triangles
 `;
 		const { mesh, findings, divisions, plans } = finish(new Pipeline(() => 0).run({ text, files: {} }));
 		expect(findings.filter((f) => f.severity === 'error')).toEqual([]);
-		const own = [...mesh.triangleRegion].filter((r) => r === 0).length;
-		expect(own % 2).toBe(0);
-		expect(own).toBe(2 * plans[0]!.own[0]!);
+		const triangles = [...mesh.triangleRegion].filter((r) => r === 0).length;
+		expect(triangles % 2).toBe(0);
+		expect(triangles).toBe(2 * plans[0]!.innerCounts[0]!);
 		// The heights stand at the end that they were demanded for, in units of length.
 		const first = divisions.pieces.find(
 			(d) => Math.abs(d.at[1]! - 0.01) < 1e-12 || Math.abs(1 - d.at[d.count - 1]! - 0.01) < 1e-12

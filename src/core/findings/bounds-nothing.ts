@@ -12,10 +12,10 @@ export function checkUseless({ model, arrangement, report }: ShapeCheck): void {
 	if (faces.length === 0) return;
 	const list: Finding[] = [];
 	let curvesOfLine: Map<number, number> | undefined;
-	for (const [c, own] of byCurve.entries()) {
-		if (own.length === 0 || isAtFace(own, sides)) continue;
+	for (const [c, curvePieces] of byCurve.entries()) {
+		if (curvePieces.length === 0 || isAtFace(curvePieces, sides)) continue;
 		curvesOfLine ??= countsOf(model.curveLines);
-		const piece = pieces[own[0]!.piece]!;
+		const piece = pieces[curvePieces[0]!.piece]!;
 		const at = partPoint(piece, 0.5, piece.length);
 		const line = model.curveLines[c]!;
 		const alone = curvesOfLine.get(line) === 1;
@@ -24,7 +24,7 @@ export function checkUseless({ model, arrangement, report }: ShapeCheck): void {
 			code: 'bounds-nothing',
 			message: `\`${curves[c]!.name}\` at ${placeText(at)} bounds nothing: no closed outline has it, and none lies around it`,
 			at,
-			pieces: own.map((p) => p.piece),
+			pieces: curvePieces.map((p) => p.piece),
 			...(alone ? { mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) } } : {})
 		});
 	}
@@ -32,8 +32,8 @@ export function checkUseless({ model, arrangement, report }: ShapeCheck): void {
 }
 
 /** Whether one of the pieces of a curve has a face beside it. */
-function isAtFace(own: readonly CurvePiece[], sides: Int32Array): boolean {
-	for (const { piece } of own) if (sides[2 * piece]! >= 0 || sides[2 * piece + 1]! >= 0) return true;
+function isAtFace(pieces: readonly CurvePiece[], sides: Int32Array): boolean {
+	for (const { piece } of pieces) if (sides[2 * piece]! >= 0 || sides[2 * piece + 1]! >= 0) return true;
 	return false;
 }
 

@@ -18,9 +18,9 @@ export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 	const byLine = new Map<number, number[]>();
 	model.curveLines.forEach((line, c) => addTo(byLine, line, c));
 	const dropped = new Set<number>();
-	for (const [line, own] of byLine) {
-		const covers = own.map((c) => coverOf(c));
-		const first = own[0]!;
+	for (const [line, lineCurves] of byLine) {
+		const covers = lineCurves.map((c) => coverOf(c));
+		const first = lineCurves[0]!;
 		if (covers.every((cover) => cover !== undefined)) {
 			dropped.add(line);
 			const at = middle(byCurve[first]![0]!.piece);
@@ -29,12 +29,12 @@ export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 				code: 'doubled',
 				message: `\`${nameOf(line, first)}\` lies wholly on \`${curves[covers[0]!]!.name}\` at ${placeText(at)}; one of the two is enough`,
 				at,
-				pieces: own.flatMap((c) => byCurve[c]!.map(({ piece }) => piece)),
+				pieces: lineCurves.flatMap((c) => byCurve[c]!.map(({ piece }) => piece)),
 				mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) }
 			});
 			continue;
 		}
-		if (own.length > 1) continue;
+		if (lineCurves.length > 1) continue;
 		const shared = byCurve[first]!.filter(({ piece }) =>
 			users.get(piece)!.some((c) => c < first && model.curveLines[c] !== line)
 		);

@@ -34,11 +34,11 @@ export function checkLabels(check: LabelCheck): void {
 }
 
 function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions }, mesh, report }: LabelCheck): void {
-	const own = report.about(group.line);
+	const groupReport = report.about(group.line);
 	const { sides, pieces } = arrangement;
 	const edges = groupEdges(mesh, group);
 	if (edges.length === 0 && group.pieces.length > 0) {
-		own.warning('group-empty', `the group \`${group.name}\` has no edge of the mesh: nothing is filled beside its pieces`);
+		groupReport.warning('group-empty', `the group \`${group.name}\` has no edge of the mesh: nothing is filled beside its pieces`);
 		return;
 	}
 	const filled = new Set(regions.filter((r) => r.fill !== 'none').map((r) => r.face));
@@ -51,7 +51,7 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 			group.side === undefined ? [...edges].find((e) => both.has(`${mesh.edges[2 * e + 1]!} ${mesh.edges[2 * e]!}`)) : undefined;
 		if (shut !== undefined) {
 			const p = mesh.edgePiece[shut]!;
-			own.warning(
+			groupReport.warning(
 				'wall-shut',
 				`\`${names[p]}\` of the two-sided wall \`${group.baffle}\` is one edge between two free tips, which cannot open; divide it into 2 at least`,
 				{ at: middle(p), pieces: [p] }
@@ -59,7 +59,7 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 		}
 		const bare = group.pieces.find((p) => !isInside(p));
 		if (bare !== undefined && group.side !== 1)
-			own.warning(
+			groupReport.warning(
 				'wall-outside',
 				`\`${names[bare]}\` of the two-sided wall \`${group.baffle}\` has elements on one side only; it bounds the mesh there, and a group is enough`,
 				{ at: middle(bare), pieces: [bare] }
@@ -70,7 +70,7 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 		if (inside.length > 0) {
 			const { from } = model.recipe.lines[group.line]!;
 			const all = inside.length === group.pieces.length;
-			own.warning(
+			groupReport.warning(
 				'group-inside',
 				`\`${names[inside[0]!]}\`${inside.length > 1 ? ` and ${inside.length - 1} more of` : ' of'} the group \`${group.name}\` lies inside a region, so a solver sees no boundary there; a two-sided wall, \`baffle ${group.name} = …\`, parts the mesh along it`,
 				{
@@ -83,17 +83,17 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 			);
 		}
 	}
-	if (group.kind === 'axis') checkAxisKind(group, edges, { mesh, model, own });
-	if (group.kind === 'symmetry') checkStraight(group, edges, mesh, own);
+	if (group.kind === 'axis') checkAxisKind(group, edges, { mesh, model, groupReport });
+	if (group.kind === 'symmetry') checkStraight(group, edges, mesh, groupReport);
 }
 
 function checkAxisKind(
 	group: MeshGroup,
 	edges: Uint32Array,
-	{ mesh, model: { frame }, own }: { mesh: Mesh; model: Domain['model']; own: Report }
+	{ mesh, model: { frame }, groupReport }: { mesh: Mesh; model: Domain['model']; groupReport: Report }
 ): void {
 	if (frame.kind !== 'axisymmetric') {
-		own.warning(
+		groupReport.warning(
 			'axis-planar',
 			`the group \`${group.name}\` is an axis, but the frame is planar; write \`frame axisymmetric about x\`, or give it another kind, like symmetry`
 		);
@@ -105,7 +105,7 @@ function checkAxisKind(
 		for (const node of [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!]) {
 			if (Math.abs(away[node]!) <= tolerance) continue;
 			const at = { x: mesh.x[node]!, y: mesh.y[node]! };
-			own.warning(
+			groupReport.warning(
 				'axis-off',
 				`the group \`${group.name}\` is an axis, but at ${placeText(at)} it is off the ${frame.axis} axis; an axis lies on it all along`,
 				{ at }
@@ -115,7 +115,7 @@ function checkAxisKind(
 }
 
 /** A plane of symmetry is a plane: its edges lie on one straight line. */
-function checkStraight(group: MeshGroup, edges: Uint32Array, mesh: Mesh, own: Report): void {
+function checkStraight(group: MeshGroup, edges: Uint32Array, mesh: Mesh, groupReport: Report): void {
 	const { x, y } = mesh;
 	if (edges.length === 0) return;
 	const [a, b] = [mesh.edges[2 * edges[0]!]!, mesh.edges[2 * edges[0]! + 1]!];
@@ -128,7 +128,7 @@ function checkStraight(group: MeshGroup, edges: Uint32Array, mesh: Mesh, own: Re
 			// What is straight but for rounding may be off by the slope of a short first edge.
 			if (off <= 1e-6 * Math.max(hypot(px, py), length)) continue;
 			const at = { x: x[node]!, y: y[node]! };
-			own.warning(
+			groupReport.warning(
 				'symmetry-bent',
 				`the group \`${group.name}\` is a plane of symmetry, but at ${placeText(at)} it leaves its straight line; make it a group for each plane, or a slip wall`,
 				{ at }
@@ -177,16 +177,16 @@ function checkOwners({ mesh, report }: LabelCheck): void {
 	const shared = sharedNodes(mesh);
 	const names = mesh.groups.filter((g) => g.regions.length === 0).map((g) => g.name);
 	for (const { at, group, line } of owners) {
-		const own = report.about(line);
+		const lineReport = report.about(line);
 		if (!names.includes(group)) {
-			own.error('unknown-group', `no group of pieces or points is named \`${group}\`${didYouMean(group, names)}`, { at });
+			lineReport.error('unknown-group', `no group of pieces or points is named \`${group}\`${didYouMean(group, names)}`, { at });
 			continue;
 		}
 		const nodes = nodesAt(mesh, at, tolerance);
 		const here = shared.filter(({ node }) => nodes.includes(node));
 		if (here.some(({ groups }) => groups.some((g) => mesh.groups[g]!.name === group))) continue;
 		const meeting = [...new Set(here.flatMap(({ groups }) => groups.map((g) => `\`${mesh.groups[g]!.name}\``)))];
-		own.warning(
+		lineReport.warning(
 			'owner-nowhere',
 			meeting.length > 0
 				? `the group \`${group}\` does not meet others at ${placeText(at)}; ${meeting.join(' and ')} do, and one of them can own the node`

@@ -28,16 +28,16 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 	const loose: Finding[] = [];
 	for (const { p, j, atStart } of open) {
 		const at = { x: x[j]!, y: y[j]! };
-		const own = curveOf[p]!;
+		const curve = curveOf[p]!;
 		const reach = Math.min(share * diagonal, 0.2 * pieces[p]!.length);
 		const near = index
 			.search(at.x - reach, at.y - reach, at.x + reach, at.y + reach)
 			// A curve that was left out, or of which nothing is left, joins nothing.
-			.filter((c) => c !== own && byCurve[c]!.length > 0)
+			.filter((c) => c !== curve && byCurve[c]!.length > 0)
 			.map((c) => ({ c, ...nearestOnCurve(curves[c]!, at) }))
 			.filter(({ distance }) => distance <= reach)
 			.sort((a, b) => a.distance - b.distance || a.c - b.c)[0];
-		const name = curves[own]!.name;
+		const name = curves[curve]!.name;
 		if (!near) {
 			const inside = sides[2 * p]! >= 0;
 			loose.push({
@@ -57,7 +57,7 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 			const k = otherEnd === 'start' ? pieces[byCurve[near.c]![0]!.piece]! : pieces[byCurve[near.c]!.at(-1)!.piece]!;
 			told.add(k.start).add(k.end);
 		}
-		const mend = weld(own, atStart, near.c, otherEnd, foot);
+		const mend = weld(curve, atStart, near.c, otherEnd, foot);
 		missed.push({
 			severity: 'warning',
 			code: 'near-ends',

@@ -40,11 +40,11 @@ export function dropPoints(
 	const { recipe } = model;
 	if (statement.file) {
 		const rows = model.fileLines.get(model.curves[c]!.name);
-		const own = numbers.map((n) => rows?.[n]);
-		if (own.some((row) => row === undefined)) return undefined;
-		const list = [...(statement.without ?? []).map((w) => Number(w.text)), ...(own as number[])].sort((a, b) => a - b);
+		const found = numbers.map((n) => rows?.[n]);
+		if (found.some((row) => row === undefined)) return undefined;
+		const list = [...(statement.without ?? []).map((w) => Number(w.text)), ...(found as number[])].sort((a, b) => a - b);
 		return {
-			label: `Leave out line ${own.join(', ')} of the file`,
+			label: `Leave out line ${found.join(', ')} of the file`,
 			edits: setClause(recipe.lines[line]!, 'without', `without ${list.join(', ')}`)
 		};
 	}

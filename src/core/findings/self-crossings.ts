@@ -50,8 +50,8 @@ export function checkSelfCrossings({ model, arrangement, regions, report }: Shap
 			visited.set(junction, k);
 			if (before === undefined || spurPieces.has(list[k]!.piece) || spurPieces.has(list[before]!.piece)) continue;
 			const at = { x: x[junction]!, y: y[junction]! };
-			const own = [before, k].map((visit) => segmentAtStart(pieces[list[visit]!.piece]!, list[visit]!.reversed, curve));
-			const [s, t] = own.includes(undefined) ? parametersAt(curve, at, arrangement.tolerance) : own;
+			const ends = [before, k].map((visit) => segmentAtStart(pieces[list[visit]!.piece]!, list[visit]!.reversed, curve));
+			const [s, t] = ends.includes(undefined) ? parametersAt(curve, at, arrangement.tolerance) : ends;
 			const mend = s === undefined || t === undefined ? undefined : mendBetween(model, c, curve, s, t + 1);
 			const lines =
 				rows && s !== undefined && t !== undefined
@@ -67,7 +67,7 @@ export function checkSelfCrossings({ model, arrangement, regions, report }: Shap
 			});
 		}
 	}
-	const crossed = new Set(crossings.flatMap(({ pieces: own = [] }) => own.map((p) => pieces[p]!.curve.name)));
+	const crossed = new Set(crossings.flatMap(({ pieces: crossing = [] }) => crossing.map((p) => pieces[p]!.curve.name)));
 	report.tell(
 		findZigzags({ model, arrangement, regions, report }, crossed),
 		(n) => `lines turn back and on again at ${n} places`
@@ -97,8 +97,8 @@ const lineText = (rows: Uint32Array | undefined, number: number | undefined) =>
 	rows && number !== undefined ? ` (line ${rows[number]} of its file)` : '';
 
 /** The segment of a curve on which one of its pieces starts as the curve runs; undefined for a piece that is another curve's. */
-function segmentAtStart({ curve: own, t0, t1 }: Piece, reversed: boolean, curve: Curve): number | undefined {
-	if (own !== curve) return undefined;
+function segmentAtStart({ curve: pieceCurve, t0, t1 }: Piece, reversed: boolean, curve: Curve): number | undefined {
+	if (pieceCurve !== curve) return undefined;
 	return Math.floor(reversed ? t1 : t0) % segmentCount(curve);
 }
 

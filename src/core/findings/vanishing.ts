@@ -15,7 +15,7 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 		list.push({ severity: 'error', code, message, at, pieces: of });
 	};
 	for (const [c, curve] of curves.entries()) {
-		const own = byCurve[c]!;
+		const curvePieces = byCurve[c]!;
 		if (leftOut.has(c)) {
 			const at = pointAt(curve, 0);
 			tell(
@@ -24,7 +24,7 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 				at,
 				[]
 			);
-		} else if (own.length === 0) {
+		} else if (curvePieces.length === 0) {
 			const at = pointAt(curve, 0);
 			tell(
 				'curve-vanishes',
@@ -32,15 +32,15 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 				at,
 				[]
 			);
-		} else if (curve.closed && isSameOnBothSides(own, sides)) {
-			const first = pieces[own[0]!.piece]!;
+		} else if (curve.closed && isSameOnBothSides(curvePieces, sides)) {
+			const first = pieces[curvePieces[0]!.piece]!;
 			const at = partPoint(first, 0.5, first.length);
 			told.add(curve.name);
 			tell(
 				'encloses-nothing',
 				`\`${curve.name}\` closes at ${placeText(at)} but encloses nothing: its way back lies on its way out`,
 				at,
-				own.map(({ piece }) => piece)
+				curvePieces.map(({ piece }) => piece)
 			);
 		}
 	}
@@ -59,7 +59,7 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 }
 
 /** Whether every piece of a curve has the same face, or none, on both sides. */
-function isSameOnBothSides(own: readonly CurvePiece[], sides: Int32Array): boolean {
-	for (const { piece } of own) if (sides[2 * piece] !== sides[2 * piece + 1]) return false;
+function isSameOnBothSides(pieces: readonly CurvePiece[], sides: Int32Array): boolean {
+	for (const { piece } of pieces) if (sides[2 * piece] !== sides[2 * piece + 1]) return false;
 	return true;
 }

@@ -99,8 +99,8 @@ describe('an arrangement', () => {
 				const curves = all.map((turns, k) => {
 					let [x, y, direction] = [0.37 * k, 0.21 * k, k];
 					const points = [{ x, y }];
-					for (const [n, own] of turns.entries()) {
-						direction += own;
+					for (const [n, turn] of turns.entries()) {
+						direction += turn;
 						const length = 0.3 + ((7919 * n) % 97) / 140;
 						points.push({ x: (x += length * Math.cos(direction)), y: (y += length * Math.sin(direction)) });
 					}

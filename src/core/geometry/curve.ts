@@ -393,8 +393,8 @@ export function boxesOf(curves: readonly Curve[], before?: { boxes: CurveBoxes; 
 		const at = 4 * first[c]!;
 		if (q < 0) for (let i = 0; i < segmentCount(curves[c]!); i++) putSegmentBox(curves[c]!, i, boxes, at + 4 * i);
 		else {
-			const { boxes: own, first: starts } = before!.boxes;
-			for (let k = 4 * starts[q]!, n = at; k < 4 * starts[q + 1]!; k++, n++) boxes[n] = own[k]!;
+			const { boxes: previous, first: starts } = before!.boxes;
+			for (let k = 4 * starts[q]!, n = at; k < 4 * starts[q + 1]!; k++, n++) boxes[n] = previous[k]!;
 		}
 	}
 	return { curves, boxes, first };

@@ -78,8 +78,8 @@ export function* findCuts(
 		yield n / order.length;
 		if (cutting.isTooMuch && !cutting.hasKept) {
 			const { met } = cutting;
-			const most = met.reduce((high, own) => Math.max(high, own));
-			met.forEach((own, c) => own > most * 0.5 ** (round + 1) && tangled.add(c));
+			const most = met.reduce((high, count) => Math.max(high, count));
+			met.forEach((count, c) => count > most * 0.5 ** (round + 1) && tangled.add(c));
 			return undefined;
 		}
 		n = meetSome(cutting, order, n);
@@ -298,12 +298,12 @@ class Cutting {
 		const { curves, curveOf, segmentOf, runBoxes, firstOf } = this;
 		this.run = run;
 		const [first, last] = [firstOf[run]!, firstOf[run + 1]!];
-		const own = curves[curveOf[first]!]!;
+		const curve = curves[curveOf[first]!]!;
 		// In a run of more no curve turns back to itself.
-		if (last - first === 1 && own.kinds[segmentOf[first]!] !== LINE) {
+		if (last - first === 1 && curve.kinds[segmentOf[first]!] !== LINE) {
 			this.ca = curveOf[first]!;
 			this.i = segmentOf[first]!;
-			selfCrossings(own, this.i, this.tolerance, crossItself);
+			selfCrossings(curve, this.i, this.tolerance, crossItself);
 		}
 		const near = this.index
 			? this.index.search(runBoxes[4 * run]!, runBoxes[4 * run + 1]!, runBoxes[4 * run + 2]!, runBoxes[4 * run + 3]!, isToFind)
@@ -344,17 +344,17 @@ class Cutting {
 		const i = (this.i = segmentOf[a]!);
 		const cb = (this.cb = curveOf[b]!);
 		const j = (this.j = segmentOf[b]!);
-		const own = curves[ca]!;
+		const first = curves[ca]!;
 		this.joints = undefined;
 		this.countPairs(ca, cb, 1);
 		if (ca === cb) {
-			const joints = jointsBetween(own, i, j);
+			const joints = jointsBetween(first, i, j);
 			this.joints = joints;
 			const isAfter = joints.length === 1 && joints[0]![0] === 1;
-			if (joints.length === 1 && goesOn(own, isAfter ? i : j, isAfter ? j : i, tolerance)) return;
+			if (joints.length === 1 && goesOn(first, isAfter ? i : j, isAfter ? j : i, tolerance)) return;
 		}
 		const before = stepsTaken();
-		intersectSegments(own, i, curves[cb]!, j, tolerance, cross);
+		intersectSegments(first, i, curves[cb]!, j, tolerance, cross);
 		this.countPairs(ca, cb, pairsInStep * (stepsTaken() - before));
 	}
 
@@ -596,9 +596,9 @@ function sort(list: Float64Array, from: number, to: number): void {
 		return;
 	}
 	for (let k = from + 1; k < to; k++) {
-		const own = list[k]!;
+		const value = list[k]!;
 		let n = k;
-		for (; n > from && list[n - 1]! > own; n--) list[n] = list[n - 1]!;
-		list[n] = own;
+		for (; n > from && list[n - 1]! > value; n--) list[n] = list[n - 1]!;
+		list[n] = value;
 	}
 }

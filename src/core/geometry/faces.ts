@@ -82,11 +82,11 @@ export function* findFaces(
 	locator.expect(asked.length);
 	yield 0.65;
 	/** The component that a walk is part of, and with it what does not lie to its left. */
-	const apart = { component, own: 0 };
+	const apart = { component, ownComponent: 0 };
 	for (let n = 0; n < order.length; n++) {
 		if ((n & 0x3ff) === 0x3ff) yield 0.65 + (0.35 * n) / asked.length;
 		const w = asked[order[n]!]!;
-		apart.own = component[from[walked[starts[w]!]!]!]!;
+		apart.ownComponent = component[from[walked[starts[w]!]!]!]!;
 		beside[w] = locator.leftOf({ x: leftX[w]!, y: leftY[w]! }, apart);
 	}
 	putHoles(walks, bounded, beside);
@@ -178,8 +178,8 @@ function facesBounded({ walked, starts, walkOf, areas }: Walks, locator: Locator
 		let ring = starts[w]!;
 		while (ring < starts[w + 1]! && walkOf[walked[ring]! ^ 1] === w) ring++;
 		if (ring === starts[w + 1]) continue;
-		const own = walkOn(walked, starts[w]!, starts[w + 1]!);
-		if (!vanished.some((p) => own.some((h) => h >> 1 === p))) vanished.push(walked[ring]! >> 1);
+		const walk = walkOn(walked, starts[w]!, starts[w + 1]!);
+		if (!vanished.some((p) => walk.some((h) => h >> 1 === p))) vanished.push(walked[ring]! >> 1);
 	}
 	return { faces, vanished, faceOfWalk, open: open.subarray(0, holes), leftX, leftY };
 }
@@ -222,9 +222,9 @@ function valuesOf(list: Float64Array, numbers: Uint32Array): Float64Array {
 
 /** A stretch of a list of half-pieces as a walk. */
 function walkOn(walked: Uint32Array, from: number, to: number): Walk {
-	const own: Walk = [];
-	for (let k = from; k < to; k++) own.push(walked[k]!);
-	return own;
+	const part: Walk = [];
+	for (let k = from; k < to; k++) part.push(walked[k]!);
+	return part;
 }
 
 /** The half-piece beside a walk that has none to be known. */

@@ -51,10 +51,10 @@ export function traitsOf(pieces: readonly Piece[]): Traits {
 /** Pieces that hang together with something: the component of each junction, and its own. */
 export interface Apart {
 	component: Int32Array;
-	own: number;
+	ownComponent: number;
 }
 
-const isIn = ({ component, own }: Apart, from: Uint32Array, piece: number): boolean => component[from[2 * piece]!] === own;
+const isIn = ({ component, ownComponent }: Apart, from: Uint32Array, piece: number): boolean => component[from[2 * piece]!] === ownComponent;
 
 /** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {
@@ -187,15 +187,15 @@ class Index {
 		for (let p = 0; p < pieces.length; p++) {
 			let segments = 1;
 			if (isCurved[p]) {
-				const own = straightened(pieces[p]!, diagonal)!;
-				curved.set(p, own);
-				segments = own.length / 2 - 1;
+				const straight = straightened(pieces[p]!, diagonal)!;
+				curved.set(p, straight);
+				segments = straight.length / 2 - 1;
 			}
 			this.starts[p + 1] = this.starts[p]! + 2 * segments + 2;
 			total += Math.ceil(segments / inBox);
 		}
 		const line = new Float64Array(this.starts[pieces.length]!);
-		for (const [p, own] of curved) line.set(own, this.starts[p]);
+		for (const [p, straight] of curved) line.set(straight, this.starts[p]);
 		for (let p = 0; p < pieces.length; p++)
 			putEnds(line, this.starts[p]!, this.starts[p + 1]! - 2, from[2 * p]!, from[2 * p + 1]!, x, y);
 		this.line = line;

@@ -115,12 +115,12 @@ export function partDirections(
 	const joint = Math.round(t);
 	const count = segmentCount(curve);
 	const of = (segment: number, u: number, leaving: boolean) => {
-		const own = (segment + count) % count;
-		return { direction: tangent(curve, own, u, leaving), kind: curve.kinds[own]! };
+		const index = (segment + count) % count;
+		return { direction: tangent(curve, index, u, leaving), kind: curve.kinds[index]! };
 	};
 	if (Math.abs(t - joint) <= atJoint) return { before: of(joint - 1, 1, false), after: of(joint, 0, true) };
-	const own = of(Math.floor(t), t - Math.floor(t), true);
-	return { before: own, after: own };
+	const side = of(Math.floor(t), t - Math.floor(t), true);
+	return { before: side, after: side };
 }
 
 /** What is made flat, as long as it is. */

@@ -44,8 +44,8 @@ export function splineCurve(
 	for (let k = 0; k + 1 < stops.length; k++) {
 		const run = Array.from({ length: stops[k + 1]! - stops[k]! + 1 }, (_, m) => (stops[k]! + m) % n);
 		const pick = (values: Float64Array) => Float64Array.from(run, (i) => values[i]!);
-		const own: EndConditions = ends.kind === 'clamped' ? { kind: 'natural' } : ends;
-		builder.along(smoothSpline('', pick(x), pick(y), false, parameter, own));
+		const conditions: EndConditions = ends.kind === 'clamped' ? { kind: 'natural' } : ends;
+		builder.along(smoothSpline('', pick(x), pick(y), false, parameter, conditions));
 		if (k + 2 < stops.length) joints.push(builder.count);
 	}
 	const curve = builder.build(name, closed);

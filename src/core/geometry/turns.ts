@@ -151,12 +151,12 @@ export function largestTurn({ at, turn, kinks }: Turns, places: Float64Array): {
 		while (k + 2 < at.length && at[k + 1]! < place) k++;
 		const span = at[k + 1]! - at[k]!;
 		const smooth = turn[k]! + (span > 0 ? (place - at[k]!) / span : 1) * (turn[k + 1]! - turn[k]!);
-		let own = smooth - smoothBefore;
+		let turned = smooth - smoothBefore;
 		smoothBefore = smooth;
 		// A node on a joint has its kink on neither side.
 		while (kink < kinks.at.length && kinks.at[kink]! <= places[i - 1]! + 1e-9) kink++;
-		for (; kink < kinks.at.length && kinks.at[kink]! < place - 1e-9; kink++) own += kinks.turn[kink]!;
-		if (own > largest) [largest, cell] = [own, i - 1];
+		for (; kink < kinks.at.length && kinks.at[kink]! < place - 1e-9; kink++) turned += kinks.turn[kink]!;
+		if (turned > largest) [largest, cell] = [turned, i - 1];
 	}
 	return { turn: largest, cell };
 }

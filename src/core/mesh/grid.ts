@@ -151,7 +151,7 @@ function insidePatches({ x, triangles, quads }: Mesh, patches: readonly GridPatc
 }
 
 /** How many sides a patch has. */
-export const sideCount = ({ sides }: GridPatch): number => sides.reduce((sum, own) => sum + cellCount(own), 0);
+export const sideCount = ({ sides }: GridPatch): number => sides.reduce((sum, list) => sum + cellCount(list), 0);
 
 export const cellCount = ({ shape, nodes }: { shape: CellShape; nodes: Uint32Array }): number =>
 	nodes.length / nodesOfShape[shape];

@@ -45,7 +45,7 @@ function check(mesh: Mesh, { zones, joins, stretches }: StructuredZones): void {
 		const theirs = donorTo[0] !== donorFrom[0] ? Math.sign(donorTo[0] - donorFrom[0]) : 2 * Math.sign(donorTo[1] - donorFrom[1]);
 		expect(transform[Math.abs(step) - 1]! * Math.sign(step)).toBe(theirs);
 		const matrix = [0, 1].map((axis) =>
-			[0, 1].map((own) => (Math.abs(transform[own]!) - 1 === axis ? Math.sign(transform[own]!) : 0))
+			[0, 1].map((index) => (Math.abs(transform[index]!) - 1 === axis ? Math.sign(transform[index]!) : 0))
 		);
 		expect(matrix[0]![0]! * matrix[1]![1]! - matrix[0]![1]! * matrix[1]![0]!).toBe(1);
 	}

@@ -158,10 +158,10 @@ function zonesOf({ quads, x }: Mesh, region: number, list: readonly number[]): S
 					[0, 1],
 					[-1, 0]
 				][k] as [number, number];
-				const own: [number, number, number] = [i + di, j + dj, ((other & 3) - (k + 2) + 8) & 3];
+				const placed: [number, number, number] = [i + di, j + dj, ((other & 3) - (k + 2) + 8) & 3];
 				const known = place.get(other >> 2);
-				if (!known) place.set(other >> 2, own);
-				else if (known[0] !== own[0] || known[1] !== own[1] || known[2] !== own[2]) return undefined;
+				if (!known) place.set(other >> 2, placed);
+				else if (known[0] !== placed[0] || known[1] !== placed[1] || known[2] !== placed[2]) return undefined;
 			}
 		let [minI, minJ, maxI, maxJ] = [Infinity, Infinity, -Infinity, -Infinity];
 		for (const [i, j] of place.values()) {
@@ -202,9 +202,9 @@ function sidesOf(mesh: Mesh, zones: readonly StructuredZone[]): Pick<StructuredZ
 	for (const edge of borders.flat()) at.set(edge.a * count + edge.b, edge);
 	const groupOf = new Map<number, number>();
 	mesh.groups.forEach((group, g) => {
-		const own = new Set(group.pieces);
+		const pieces = new Set(group.pieces);
 		mesh.edgePiece.forEach((piece, e) => {
-			if (!own.has(piece) || (group.side !== undefined && mesh.edgeSide[e] !== group.side)) return;
+			if (!pieces.has(piece) || (group.side !== undefined && mesh.edgeSide[e] !== group.side)) return;
 			groupOf.set(mesh.edges[2 * e]! * count + mesh.edges[2 * e + 1]!, g);
 		});
 	});
@@ -274,7 +274,7 @@ function transformOf(edge: BorderEdge, other: BorderEdge): [number, number] {
 	/** Into a zone from each of its sides. */
 	const inward = [2, -1, -2, 1];
 	const result: [number, number] = [0, 0];
-	const set = (own: number, theirs: number) => (result[Math.abs(own) - 1] = own > 0 ? theirs : -theirs);
+	const set = (mine: number, theirs: number) => (result[Math.abs(mine) - 1] = mine > 0 ? theirs : -theirs);
 	// Along the side they run against one another; out of one is into the other.
 	set(direction(edge), -direction(other));
 	set(-inward[edge.side]!, inward[other.side]!);

@@ -27,8 +27,8 @@ describe('the largest curvature of a field', () => {
 				const values = x.map((px, k) => a * px + b * y[k]! + (xx / 2) * px * px + xy * px * y[k]! + (yy / 2) * y[k]! * y[k]!);
 				const root = Math.hypot((xx - yy) / 2, xy);
 				const expected = Math.max(Math.abs((xx + yy) / 2 + root), Math.abs((xx + yy) / 2 - root));
-				for (const own of largestCurvature(meshed ? { x, y, triangles } : { x, y }, values))
-					expect(Math.abs(own - expected)).toBeLessThan(1e-5 * (1 + Math.abs(a) + Math.abs(b) + expected));
+				for (const found of largestCurvature(meshed ? { x, y, triangles } : { x, y }, values))
+					expect(Math.abs(found - expected)).toBeLessThan(1e-5 * (1 + Math.abs(a) + Math.abs(b) + expected));
 			}),
 			{ numRuns: 40 }
 		);

@@ -74,8 +74,8 @@ describe('the stretching', () => {
 	});
 
 	it('meets end cells of any spacing', () => {
-		const own = Float64Array.from({ length: 21 }, (_, k) => (k / 20) ** 1.5);
-		const out = stretchToEnds(own, 0.002, 0.05);
+		const positions = Float64Array.from({ length: 21 }, (_, k) => (k / 20) ** 1.5);
+		const out = stretchToEnds(positions, 0.002, 0.05);
 		expect(out[1]).toBeCloseTo(0.002, 12);
 		expect(1 - out[19]!).toBeCloseTo(0.05, 12);
 		for (let k = 1; k < 21; k++) expect(out[k]!).toBeGreaterThan(out[k - 1]!);

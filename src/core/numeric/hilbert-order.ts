@@ -24,9 +24,9 @@ function sortedBy(order: Int32Array, digit: Uint32Array): Int32Array {
 	const first = new Uint32Array(1 << levels);
 	for (let k = 0; k < digit.length; k++) first[digit[k]!]!++;
 	for (let d = 0, sum = 0; d < first.length; d++) {
-		const own = first[d]!;
+		const size = first[d]!;
 		first[d] = sum;
-		sum += own;
+		sum += size;
 	}
 	const sorted = new Int32Array(order.length);
 	for (let k = 0; k < order.length; k++) sorted[first[digit[order[k]!]!]!++] = order[k]!;

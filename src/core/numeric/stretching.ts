@@ -32,14 +32,14 @@ export function stretching(s0: number, s1: number): (t: number) => number {
  * the slopes of the stretching are corrected until the cells themselves have these sizes. The last
  * iterate is given back, whether or not it got there.
  */
-export function stretchToEnds(own: ArrayLike<number>, first: number, last: number): Float64Array {
-	const m = own.length - 1;
-	let [s0, s1] = [first / own[1]!, last / (1 - own[m - 1]!)];
+export function stretchToEnds(positions: ArrayLike<number>, first: number, last: number): Float64Array {
+	const m = positions.length - 1;
+	let [s0, s1] = [first / positions[1]!, last / (1 - positions[m - 1]!)];
 	const out = new Float64Array(m + 1);
 	out[m] = 1;
 	for (let k = 0; k < 200; k++) {
 		const stretch = stretching(s0, s1);
-		for (let j = 1; j < m; j++) out[j] = stretch(own[j]!);
+		for (let j = 1; j < m; j++) out[j] = stretch(positions[j]!);
 		const [f, l] = [first / out[1]!, last / (1 - out[m - 1]!)];
 		if (Math.abs(f - 1) < 1e-14 && Math.abs(l - 1) < 1e-14 + 1e-16 / last) break;
 		s0 *= f;

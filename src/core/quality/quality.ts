@@ -97,20 +97,20 @@ export class Quality {
 		const values = alone ?? new Float32Array(triangles + mesh.quadRegion.length);
 		let [min, max, sum, worst, worstValue] = [Infinity, -Infinity, 0, -1, 0];
 		parts.forEach((part, k) => {
-			const own = this.remembered[k]!.results.get(measure.key)!;
+			const remembered = this.remembered[k]!.results.get(measure.key)!;
 			const count = part.triangles[1] - part.triangles[0];
 			const quadsFrom = triangles + part.quads[0];
 			if (!alone) {
-				values.set(own.values.subarray(0, count), part.triangles[0]);
-				values.set(own.values.subarray(count), quadsFrom);
+				values.set(remembered.values.subarray(0, count), part.triangles[0]);
+				values.set(remembered.values.subarray(count), quadsFrom);
 			}
-			if (own.worst < 0) return;
-			min = Math.min(min, own.min);
-			max = Math.max(max, own.max);
-			sum += own.sum;
-			if (worst >= 0 && !isWorse(measure, own.worstValue, worstValue)) return;
-			worst = own.worst < count ? part.triangles[0] + own.worst : quadsFrom + own.worst - count;
-			worstValue = own.worstValue;
+			if (remembered.worst < 0) return;
+			min = Math.min(min, remembered.min);
+			max = Math.max(max, remembered.max);
+			sum += remembered.sum;
+			if (worst >= 0 && !isWorse(measure, remembered.worstValue, worstValue)) return;
+			worst = remembered.worst < count ? part.triangles[0] + remembered.worst : quadsFrom + remembered.worst - count;
+			worstValue = remembered.worstValue;
 		});
 		if (worst < 0) return { values, min: 0, mean: 0, max: 0, worst };
 		return { values, min, mean: sum / values.length, max, worst };

@@ -55,9 +55,9 @@ export function* sizesAlongPieces({
 	let looked = 0;
 	const asked: PlacedSizes[] = [];
 	for (const [p, piece] of pieces.entries()) {
-		const own = given[p];
-		if (own) {
-			asked.push({ ...own, ...placesAlong(piece, own.at) });
+		const fixed = given[p];
+		if (fixed) {
+			asked.push({ ...fixed, ...placesAlong(piece, fixed.at) });
 			continue;
 		}
 		const rule = { base: base[p]!, longest: longest[p]!, turns: turns[p]! };

@@ -35,24 +35,24 @@ describe('contours', () => {
 	it('lie where the sizes are, straight within a triangle', () => {
 		const mesh = meshOf('rectangle b = (0, 0) to (10, 10)\nregion r at (1, 1)\nfill r triangles\nsize 1');
 		// Sizes that rise with x alone: the contour of 3 is the line x = 3, from the bottom to the top.
-		const [own] = sizeContours(mesh, mesh.x, [3]);
+		const [contour] = sizeContours(mesh, mesh.x, [3]);
 		let length = 0;
-		for (let k = 0; k < own!.segments.length; k += 4) {
-			expect(own!.segments[k]).toBeCloseTo(3, 12);
-			expect(own!.segments[k + 2]).toBeCloseTo(3, 12);
-			length += Math.abs(own!.segments[k + 1]! - own!.segments[k + 3]!);
+		for (let k = 0; k < contour!.segments.length; k += 4) {
+			expect(contour!.segments[k]).toBeCloseTo(3, 12);
+			expect(contour!.segments[k + 2]).toBeCloseTo(3, 12);
+			length += Math.abs(contour!.segments[k + 1]! - contour!.segments[k + 3]!);
 		}
 		expect(length).toBeCloseTo(10, 9);
-		expect(own!.segments.length % 4).toBe(0);
+		expect(contour!.segments.length % 4).toBe(0);
 	});
 
 	it('close around a fine place, in quadrilaterals too', () => {
 		const mesh = meshOf('rectangle b = (0, 0) to (10, 10)\nregion r at (1, 1)\nfill r structured\nsize 0.5');
 		const away = Float64Array.from(mesh.x, (x, p) => Math.hypot(x - 5, mesh.y[p]! - 5));
-		const [own] = sizeContours(mesh, away, [3]);
+		const [contour] = sizeContours(mesh, away, [3]);
 		let length = 0;
-		for (let k = 0; k < own!.segments.length; k += 4) {
-			const [x, y, u, v] = own!.segments.slice(k, k + 4) as unknown as [number, number, number, number];
+		for (let k = 0; k < contour!.segments.length; k += 4) {
+			const [x, y, u, v] = contour!.segments.slice(k, k + 4) as unknown as [number, number, number, number];
 			expect(Math.hypot(x - 5, y - 5)).toBeCloseTo(3, 1);
 			length += Math.hypot(u - x, v - y);
 		}

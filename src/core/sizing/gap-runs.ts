@@ -199,27 +199,27 @@ function endsOfRuns(line: Float64Array, isClosed: boolean): { at: number[]; swin
 	const at: number[] = [];
 	const swing: number[] = [];
 	const last = line.length - 2;
-	let [into, low, high, own] = [0, 0, 0, 0];
+	let [into, low, high, turned] = [0, 0, 0, 0];
 	for (let k = 0, first = 0; k < last; k += 2) {
 		const turn = turnInto(line, k, isClosed);
 		const count = (k - first) / 2;
 		const isFull =
-			count === inRun || (count >= fewestInRun && Math.max(high, own + turn) - Math.min(low, own + turn) > swingInRun);
+			count === inRun || (count >= fewestInRun && Math.max(high, turned + turn) - Math.min(low, turned + turn) > swingInRun);
 		if (isFull) {
 			at.push(k);
-			swing.push(into, low, high, own);
+			swing.push(into, low, high, turned);
 			first = k;
 		}
-		if (k === first) [into, low, high, own] = [turn, 0, 0, 0];
+		if (k === first) [into, low, high, turned] = [turn, 0, 0, 0];
 		else {
-			own += turn;
-			low = Math.min(low, own);
-			high = Math.max(high, own);
+			turned += turn;
+			low = Math.min(low, turned);
+			high = Math.max(high, turned);
 		}
 	}
 	if (last > 0) {
 		at.push(last);
-		swing.push(into, low, high, own);
+		swing.push(into, low, high, turned);
 	}
 	return { at, swing };
 }

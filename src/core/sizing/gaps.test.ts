@@ -99,7 +99,7 @@ describe('the gap within a reach', () => {
 					maxLength: 20
 				}),
 				(curves, asked) => {
-					const text = curves.map((own, k) => own.replace('@', `c${k}`)).join('\n');
+					const text = curves.map((curve, k) => curve.replace('@', `c${k}`)).join('\n');
 					const { arrangement } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 					const count = arrangement.pieces.length;
 					fc.pre(count > 0);

@@ -121,12 +121,12 @@ export class GapFinder {
 	 */
 	beside(p: number, fraction: number, reach: number): Gap {
 		if (this.isClear(p, reach)) return none;
-		const own = this.known.of(p, reach);
+		const entry = this.known.of(p, reach);
 		if (this.isEmpty(p, this.runsOf(p).runAt(fraction * this.pieces[p]!.length), reach)) return none;
-		const before = this.known.gap(own, fraction, reach);
+		const before = this.known.gap(entry, fraction, reach);
 		if (before) return before;
 		const found = this.find(p, fraction, reach);
-		this.known.keep(own, fraction, reach, found);
+		this.known.keep(entry, fraction, reach, found);
 		return found;
 	}
 
@@ -140,17 +140,17 @@ export class GapFinder {
 
 	/** The least width that is a corner, and no gap, between a place and a place of another piece, or of another stretch of its own. */
 	private cornerWidth(p: number, along: number, q: number, alongOther: number): number {
-		const own = this.pieces[p]!;
+		const piece = this.pieces[p]!;
 		const other = this.pieces[q]!;
 		if (p === q) {
 			const apart = Math.abs(along - alongOther);
-			const way = own.start === own.end ? Math.min(apart, own.length - apart) : apart;
+			const way = piece.start === piece.end ? Math.min(apart, piece.length - apart) : apart;
 			// A curve is its own polyline only so far.
 			return way < 40 * flatness * this.diagonal ? 0 : bowSlope * way;
 		}
 		let least = Infinity;
-		if (own.start === other.start || own.start === other.end) least = along;
-		if (own.end === other.start || own.end === other.end) least = Math.min(least, own.length - along);
+		if (piece.start === other.start || piece.start === other.end) least = along;
+		if (piece.end === other.start || piece.end === other.end) least = Math.min(least, piece.length - along);
 		return cornerSlope * least;
 	}
 
@@ -161,12 +161,12 @@ export class GapFinder {
 		const rounded = Math.min(0.4, 1e-6 + this.aside / hypot(dx, dy));
 		const across: number[] = [];
 		for (const q of this.tree.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey))) {
-			const own = this.runsOf(q);
-			const { line } = own;
+			const runs = this.runsOf(q);
+			const { line } = runs;
 			across.length = 0;
-			own.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey), across);
+			runs.search(Math.min(x, ex), Math.min(y, ey), Math.max(x, ex), Math.max(y, ey), across);
 			for (const run of across)
-				for (let k = own.firstOf(run); k < own.lastOf(run); k++) {
+				for (let k = runs.firstOf(run); k < runs.lastOf(run); k++) {
 					const ax = line[2 * k]!;
 					const ay = line[2 * k + 1]!;
 					const ux = line[2 * k + 2]! - ax;
@@ -247,15 +247,15 @@ export class GapFinder {
 	/** Tells how far from a run there is nothing, up to a distance; {@link search} has found all runs that come that near, and perhaps others. */
 	private lookAroundRun(p: number, run: number, distance: number): void {
 		const { owners, runs } = this;
-		const own = this.runsOf(p);
-		const { boxes, count } = own;
+		const line = this.runsOf(p);
+		const { boxes, count } = line;
 		const x0 = boxes[4 * run]!;
 		const y0 = boxes[4 * run + 1]!;
 		const x1 = boxes[4 * run + 2]!;
 		const y1 = boxes[4 * run + 3]!;
 		let nearest = distance;
-		const after = own.goesOnAfter(run, distance);
-		const before = own.goesOnBefore(run, distance);
+		const after = line.goesOnAfter(run, distance);
+		const before = line.goesOnBefore(run, distance);
 		for (let n = 0; n < runs.length; n++) {
 			const other = runs[n]!;
 			if (owners[n] === p) {
@@ -297,13 +297,13 @@ export class GapFinder {
 				const ay = line[2 * k + 1]!;
 				const ux = line[2 * k + 2]! - ax;
 				const uy = line[2 * k + 3]! - ay;
-				const own = hypot(ux, uy);
-				const share = Math.min(1, Math.max(0, ((x - ax) * ux + (y - ay) * uy) / (own * own || 1)));
+				const length = hypot(ux, uy);
+				const share = Math.min(1, Math.max(0, ((x - ax) * ux + (y - ay) * uy) / (length * length || 1)));
 				const qx = ax + share * ux;
 				const qy = ay + share * uy;
 				const width = hypot(qx - x, qy - y);
 				if (!(width < best.width && width <= reach && width > 1e-9 * this.diagonal)) continue;
-				const corner = this.cornerWidth(p, along, q, wayTo[k]! + share * own);
+				const corner = this.cornerWidth(p, along, q, wayTo[k]! + share * length);
 				if (width > corner) continue;
 				// The way must set out into what is meshed, and not along the piece; from a corner its middle says so.
 				const side = (tx * (qy - y) - ty * (qx - x)) / width;
@@ -337,7 +337,7 @@ export class KnownGaps {
 	/** The numbers of the pieces, once one of them is asked for. */
 	private index: Map<Piece, number> | undefined;
 	/** The piece that was asked for last. */
-	private last: { p: number; own: OfPiece } | undefined;
+	private last: { p: number; entry: OfPiece } | undefined;
 
 	/**
 	 * Forgets what may be otherwise in an arrangement.
@@ -365,10 +365,10 @@ export class KnownGaps {
 			for (const piece of changed) tree.add(...boxOfPiece(piece, 0));
 			tree.finish();
 			for (const piece of pieces) {
-				const own = this.found.get(piece);
-				if (!own) continue;
+				const entry = this.found.get(piece);
+				if (!entry) continue;
 				// A piece lies beside its line by as much as that is straightened.
-				const reach = own.farthest + 2 * flatness * diagonal;
+				const reach = entry.farthest + 2 * flatness * diagonal;
 				const [x0, y0, x1, y1] = boxOfPiece(piece, 0);
 				const near = tree.search(x0 - reach, y0 - reach, x1 + reach, y1 + reach);
 				if (near.length > 0) this.found.delete(piece);
@@ -386,13 +386,13 @@ export class KnownGaps {
 	of(p: number, reach: number): OfPiece {
 		if (this.last?.p !== p) {
 			const piece = this.pieces[p]!;
-			let own = this.found.get(piece);
-			if (!own) this.found.set(piece, (own = { gaps: new Map(), farthest: 0 }));
-			this.last = { p, own };
+			let entry = this.found.get(piece);
+			if (!entry) this.found.set(piece, (entry = { gaps: new Map(), farthest: 0 }));
+			this.last = { p, entry };
 		}
-		const { own } = this.last;
-		own.farthest = Math.max(own.farthest, reach);
-		return own;
+		const { entry } = this.last;
+		entry.farthest = Math.max(entry.farthest, reach);
+		return entry;
 	}
 
 	/** The gap beside a place of a piece as it was found before; what is no gap at a glance need not be asked for. */
@@ -403,7 +403,7 @@ export class KnownGaps {
 	}
 
 	private numberOf(piece: Piece): number {
-		this.index ??= new Map(this.pieces.map((own, p) => [own, p]));
+		this.index ??= new Map(this.pieces.map((piece, p) => [piece, p]));
 		return this.index.get(piece)!;
 	}
 

@@ -103,17 +103,17 @@ export class Growing {
 	private growWithin(face: number): number[] {
 		const { pieces, grown } = this;
 		const { known, given, slope } = this.sizes;
-		const own = this.piecesOf.get(face)!;
+		const facePieces = this.piecesOf.get(face)!;
 		const groups: Piece[] = [];
 		const points: PlacedSizes[] = [];
-		for (const p of own) {
+		for (const p of facePieces) {
 			groups.push(pieces[p]!);
 			points.push(grown[p]!);
 		}
 		const settled = known.growthOf(groups[0]!).grown(groups, points, slope);
 		const smaller: number[] = [];
-		for (let k = 0; k < own.length; k++) {
-			const p = own[k]!;
+		for (let k = 0; k < facePieces.length; k++) {
+			const p = facePieces[k]!;
 			if (given[p]) continue;
 			grown[p] = lowered(points[k]!, settled[k]!);
 			if (grown[p] !== points[k]) smaller.push(p);

@@ -4,8 +4,8 @@ import { grownSizes, KnownGrowth, type SizedPoints } from './grown-sizes.ts';
 
 /** By its definition, each with each. */
 function oneByOne(x: Float64Array, y: Float64Array, size: Float64Array, slope: number): Float64Array {
-	return size.map((own, i) => {
-		let least = own;
+	return size.map((start, i) => {
+		let least = start;
 		for (let j = 0; j < x.length; j++) least = Math.min(least, size[j]! + slope * Math.hypot(x[i]! - x[j]!, y[i]! - y[j]!));
 		return least;
 	});
@@ -53,10 +53,10 @@ describe('sizes grown again after some have changed', () => {
 		{ minLength: 0, maxLength: 9 }
 	);
 	type Group = (typeof group extends fc.Arbitrary<infer T> ? T : never)[number][];
-	const pointsOf = (own: Group): SizedPoints => ({
-		x: Float64Array.from(own, (p) => p.x),
-		y: Float64Array.from(own, (p) => p.y),
-		size: Float64Array.from(own, (p) => p.size)
+	const pointsOf = (group: Group): SizedPoints => ({
+		x: Float64Array.from(group, (p) => p.x),
+		y: Float64Array.from(group, (p) => p.y),
+		size: Float64Array.from(group, (p) => p.size)
 	});
 	/** Groups that are there at first, and what becomes of them: put in place of one, put before one, or one taken away. */
 	const edits = fc.array(
@@ -77,13 +77,13 @@ describe('sizes grown again after some have changed', () => {
 				let slope = 0.2;
 				const check = () => {
 					const points = groups.map(pointsOf);
-					const joined = (key: keyof SizedPoints) => Float64Array.from(points.flatMap((own) => [...own[key]]));
+					const joined = (key: keyof SizedPoints) => Float64Array.from(points.flatMap((group) => [...group[key]]));
 					const grown = known.grown(groups, points, slope);
-					expect(Float64Array.from(grown.flatMap((own) => [...own]))).toEqual(
+					expect(Float64Array.from(grown.flatMap((sizes) => [...sizes]))).toEqual(
 						grownSizes(joined('x'), joined('y'), joined('size'), slope)
 					);
 					const again = known.grown(groups, groups.map(pointsOf), slope);
-					expect(again.every((own, g) => own === grown[g])).toBe(true);
+					expect(again.every((sizes, g) => sizes === grown[g])).toBe(true);
 				};
 				check();
 				for (const { at, what, by, isSlopeNew } of changes) {

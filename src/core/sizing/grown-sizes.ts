@@ -42,7 +42,7 @@ function grow({ x, y, size }: SizedPoints, slope: number): Grown {
 /** What is known of a group of points. */
 interface Known<Group> {
 	/** Its own lists, which stay as they are. */
-	own: SizedPoints;
+	sized: SizedPoints;
 	/** Its sizes grown; its own list where none of them is smaller. */
 	grown: Float64Array;
 	/** Groups other than itself that its sizes have grown from, and perhaps some that they have not. */
@@ -73,7 +73,7 @@ export class KnownGrowth<Group extends object> {
 		this.slope = slope;
 		this.groups = groups;
 		this.last = known;
-		return known.map((own) => own.grown);
+		return known.map((group) => group.grown);
 	}
 
 	/** What is the same as before keeps its sizes, unless they grew from what has changed, or what has changed asks for less. */
@@ -88,15 +88,15 @@ export class KnownGrowth<Group extends object> {
 		let count = 0;
 		for (let g = 0; g < groups.length; g++) {
 			const before = last[numbers[g]!];
-			const own = points[g]!;
-			if (before && samePoints(before.own, own)) {
+			const current = points[g]!;
+			if (before && samePoints(before.sized, current)) {
 				isSame[g] = isStill[numbers[g]!] = 1;
 				all.push(before);
 				continue;
 			}
 			changed.push(g);
-			all.push(ungrown(own));
-			if ((count += own.size.length) > mostAgain) return undefined;
+			all.push(ungrown(current));
+			if ((count += current.size.length) > mostAgain) return undefined;
 		}
 		const gone = new Set<Group>();
 		for (let k = 0; k < last.length; k++) if (!isStill[k]) gone.add(this.groups[k]!);
@@ -105,8 +105,8 @@ export class KnownGrowth<Group extends object> {
 		for (let g = 0; g < groups.length; g++) {
 			if (!isSame[g] || !hasAny(gone, all[g]!.sources)) continue;
 			again.push(g);
-			all[g] = ungrown(all[g]!.own);
-			if ((count += all[g]!.own.size.length) > mostAgain) return undefined;
+			all[g] = ungrown(all[g]!.sized);
+			if ((count += all[g]!.sized.size.length) > mostAgain) return undefined;
 		}
 		// Phase 2: what has changed may ask for less.
 		const isAgain = new Uint8Array(groups.length);
@@ -118,7 +118,7 @@ export class KnownGrowth<Group extends object> {
 			for (const c of changed) {
 				// The box of a group promises the least that it can ask of another.
 				if (!(all[c]!.least + slope * between(group.box, all[c]!.box) < grown.most)) continue;
-				const { size, x, y } = all[c]!.own;
+				const { size, x, y } = all[c]!.sized;
 				for (let j = 0; j < size.length; j++) {
 					if (!(size[j]! + slope * wayTo(group.box, x[j]!, y[j]!) < grown.most)) continue;
 					if (grown === group) grown = { ...group, grown: pooledOf(group.grown), sources: new Set(group.sources) };
@@ -129,11 +129,11 @@ export class KnownGrowth<Group extends object> {
 		}
 		// Phase 3: what has changed, or grew from what has.
 		for (const g of again) {
-			const grown = { ...all[g]!, grown: pooledOf(all[g]!.own.size) };
+			const grown = { ...all[g]!, grown: pooledOf(all[g]!.sized.size) };
 			for (const [k, other] of all.entries()) {
 				if (!(other.least + slope * between(grown.box, other.box) < grown.most)) continue;
 				let isSource = false;
-				for (let j = 0; j < other.own.size.length; j++) if (growFrom(grown, other, j, slope)) isSource = true;
+				for (let j = 0; j < other.sized.size.length; j++) if (growFrom(grown, other, j, slope)) isSource = true;
 				if (isSource && k !== g) grown.sources.add(groups[k]!);
 			}
 			made[g] = withMost(grown, last[numbers[g]!]?.grown);
@@ -151,9 +151,9 @@ const samePoints = (a: SizedPoints, b: SizedPoints): boolean =>
 	a === b || (sameNumbers(a.x, b.x) && sameNumbers(a.y, b.y) && sameNumbers(a.size, b.size));
 
 /** Lets the size of a point of a group grow to those of another; whether one of them became smaller. */
-function growFrom({ own, grown }: Known<object>, from: Known<object>, j: number, slope: number): boolean {
+function growFrom({ sized: own, grown }: Known<object>, from: Known<object>, j: number, slope: number): boolean {
 	const { x, y } = own;
-	const [px, py, size] = [from.own.x[j]!, from.own.y[j]!, from.own.size[j]!];
+	const [px, py, size] = [from.sized.x[j]!, from.sized.y[j]!, from.sized.size[j]!];
 	let isSmaller = false;
 	for (let i = 0; i < grown.length; i++) {
 		if (size >= grown[i]!) continue;
@@ -168,23 +168,23 @@ function growFrom({ own, grown }: Known<object>, from: Known<object>, j: number,
 }
 
 /** A group of which nothing has grown. */
-function ungrown<Group>(own: SizedPoints): Known<Group> {
-	const [least, most] = span(own.size);
-	return { own, grown: own.size, sources: new Set(), box: boxOf(own.x, own.y), least, most };
+function ungrown<Group>(points: SizedPoints): Known<Group> {
+	const [least, most] = span(points.size);
+	return { sized: points, grown: points.size, sources: new Set(), box: boxOf(points.x, points.y), least, most };
 }
 
 /** A group whose sizes have grown, its list that of before, or its own, where that holds the same. */
 function withMost<Group>(known: Known<Group>, before: Float64Array | undefined): Known<Group> {
-	const same = [known.own.size, before].find((list) => list && sameNumbers(list, known.grown));
+	const same = [known.sized.size, before].find((list) => list && sameNumbers(list, known.grown));
 	return { ...known, grown: same ?? known.grown, most: span(known.grown)[1] };
 }
 
 /** The smallest and the largest of some numbers. */
 function span(numbers: Float64Array): [number, number] {
 	let [least, most] = [Infinity, -Infinity];
-	for (const own of numbers) {
-		if (own < least) least = own;
-		if (own > most) most = own;
+	for (const value of numbers) {
+		if (value < least) least = value;
+		if (value > most) most = value;
 	}
 	return [least, most];
 }
@@ -205,22 +205,22 @@ function between(a: Known<object>['box'], b: Known<object>['box']): number {
 
 /** All groups, grown together. */
 function growAll<Group>(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Known<Group>[] {
-	const count = points.reduce((sum, own) => sum + own.size.length, 0);
+	const count = points.reduce((sum, group) => sum + group.size.length, 0);
 	const all = { x: new Float64Array(count), y: new Float64Array(count), size: new Float64Array(count) };
 	const groupOf = new Uint32Array(count);
 	let end = 0;
-	for (const [g, own] of points.entries()) {
-		all.x.set(own.x, end);
-		all.y.set(own.y, end);
-		all.size.set(own.size, end);
-		groupOf.fill(g, end, end + own.size.length);
-		end += own.size.length;
+	for (const [g, group] of points.entries()) {
+		all.x.set(group.x, end);
+		all.y.set(group.y, end);
+		all.size.set(group.size, end);
+		groupOf.fill(g, end, end + group.size.length);
+		end += group.size.length;
 	}
 	const { grown, source } = grow(all, slope);
 	let first = 0;
-	return points.map((own, g) => {
-		const known = ungrown<Group>(own);
-		const last = first + own.size.length;
+	return points.map((group, g) => {
+		const known = ungrown<Group>(group);
+		const last = first + group.size.length;
 		let isGrown = false;
 		for (let i = first; i < last; i++) {
 			if (source[i] === i) continue;

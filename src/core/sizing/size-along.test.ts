@@ -24,27 +24,27 @@ describe('sizes along a piece', () => {
 
 	it('that grow with the distance make a logarithm: ∫ ds / (a + g s)', () => {
 		// From 0.01 with a slope of 0.2 over 10: up to 2.01.
-		const own = evenlyPlaced(Float64Array.of(0.01, 2.01));
-		expect(countAlong(own, 10)).toBeCloseTo(Math.log(201) / 0.2, 10);
+		const sizes = evenlyPlaced(Float64Array.of(0.01, 2.01));
+		expect(countAlong(sizes, 10)).toBeCloseTo(Math.log(201) / 0.2, 10);
 		// Neighbouring cells then differ by a constant ratio, e^(0.2), as h grows by 0.2 a cell.
-		const at = positionsAlong(own, 40);
+		const at = positionsAlong(sizes, 40);
 		const share = Math.log(201) / 40;
 		for (let k = 1; k < 40; k++) expect((at[k + 1]! - at[k]!) / (at[k]! - at[k - 1]!)).toBeCloseTo(Math.exp(share), 9);
 	});
 
 	it('put every node at an equal share, in order, whatever the sizes', () => {
 		fc.assert(
-			fc.property(sizes, fc.integer({ min: 1, max: 200 }), (own, count) => {
-				const at = positionsAlong(own, count);
+			fc.property(sizes, fc.integer({ min: 1, max: 200 }), (line, count) => {
+				const at = positionsAlong(line, count);
 				expect(at).toHaveLength(count + 1);
 				expect([at[0], at[count]]).toEqual([0, 1]);
 				for (let k = 0; k < count; k++) if (!(at[k + 1]! > at[k]!)) throw new Error(`node ${k + 1} does not lie after node ${k}`);
 				// The size in the middle of a cell, times the share, is about the cell, where the size changes little over it.
-				const whole = countAlong(own, 1);
+				const whole = countAlong(line, 1);
 				let share = 0;
-				for (let k = 0; k < count; k++) share += countAlong(cut(own, at[k]!, at[k + 1]!), at[k + 1]! - at[k]!);
+				for (let k = 0; k < count; k++) share += countAlong(cut(line, at[k]!, at[k + 1]!), at[k + 1]! - at[k]!);
 				expect(share / whole).toBeCloseTo(1, 9);
-				const each = countAlong(cut(own, at[0]!, at[1]!), at[1]! - at[0]!);
+				const each = countAlong(cut(line, at[0]!, at[1]!), at[1]! - at[0]!);
 				expect(each / (whole / count)).toBeCloseTo(1, 6);
 			})
 		);
@@ -70,7 +70,7 @@ describe('sizes along a piece', () => {
 		const { at, size } = sizesOfPositions(positions(100_000, { law: 'even' }), 1);
 		expect(at.length).toBeLessThan(5000);
 		expect(at.at(-1)).toBe(1);
-		expect(size.every((own) => Math.abs(own - 1e-5) < 1e-12)).toBe(true);
+		expect(size.every((value) => Math.abs(value - 1e-5) < 1e-12)).toBe(true);
 	});
 });
 

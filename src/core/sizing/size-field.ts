@@ -69,7 +69,7 @@ export function sizeField(
 	let perTurn: number | undefined;
 	let acrossGap: number | undefined;
 	for (const statement of zonesOf(model)) {
-		const own = report.about(statement.line);
+		const lineReport = report.about(statement.line);
 		const { zone } = statement;
 		if (zone.kind === 'turn') perTurn = zone.number;
 		else if (zone.kind === 'gap') acrossGap = zone.number;
@@ -78,18 +78,18 @@ export function sizeField(
 				zones.push(resultZone(zone, slope));
 				continue;
 			}
-			const place = distanceTo(zone, statement.size!, { model, arrangement, regions }, outlines, own);
+			const place = distanceTo(zone, statement.size!, { model, arrangement, regions }, outlines, lineReport);
 			if (!place) continue;
 			const size = statement.size!;
 			if (size > background && Number.isFinite(background))
-				own.note(
+				lineReport.note(
 					'zone-coarse',
 					`the size of this zone, ${size}, is not below the size around it, ${background}, so it changes nothing`
 				);
 			const rise = Math.max(0, background - size);
 			const fade = statement.fade === undefined ? slope : Math.min(slope, rise / statement.fade);
 			if (statement.fade !== undefined && rise > statement.fade * slope * (1 + 1e-9) && Number.isFinite(background))
-				own.note(
+				lineReport.note(
 					'fade-short',
 					`from ${size} to ${background} at a growth of ${growth} takes ${Number((rise / slope).toPrecision(3))}, so the zone fades over that and not over ${statement.fade}; a larger growth makes it shorter`
 				);
@@ -97,15 +97,15 @@ export function sizeField(
 		}
 	}
 	const numbers = [background, growth];
-	for (const { size, slope: own, shape } of zones) {
-		numbers.push(size, own);
+	for (const { size, slope: zoneSlope, shape } of zones) {
+		numbers.push(size, zoneSlope);
 		for (const list of shape) {
 			numbers.push(list.length);
 			for (let k = 0; k < list.length; k++) numbers.push(list[k]!);
 		}
 	}
 	const plateaus = zones.flatMap(({ size, box, insides }) =>
-		(insides ?? [box]).filter((own) => own[2] > own[0] && own[3] > own[1]).map((own) => ({ size, box: own }))
+		(insides ?? [box]).filter((area) => area[2] > area[0] && area[3] > area[1]).map((area) => ({ size, box: area }))
 	);
 	return new ZoneField(background, zones, slope, perTurn, acrossGap, plateaus, outlines, Float64Array.from(numbers));
 }
@@ -266,9 +266,9 @@ class FromResult implements Away {
 
 	distance(px: number, py: number): number {
 		const { tree, x, y, grown, slope } = this;
-		let own = Infinity;
-		for (const k of tree.neighbors(px, py, looked)) own = Math.min(own, grown[k]! + slope * hypot(px - x[k]!, py - y[k]!));
-		return (own - this.least) / slope;
+		let size = Infinity;
+		for (const k of tree.neighbors(px, py, looked)) size = Math.min(size, grown[k]! + slope * hypot(px - x[k]!, py - y[k]!));
+		return (size - this.least) / slope;
 	}
 }
 

@@ -68,15 +68,15 @@ export class SizeTree {
 		if (nearest < known) known = nearest;
 		let depth = 0;
 		let part = 0;
-		let own = this.promise(0, px, py, px, py);
+		let found = this.promise(0, px, py, px, py);
 		for (;;) {
-			if (own < known * accepted) {
+			if (found < known * accepted) {
 				const other = second[part]!;
 				if (other !== 0) {
 					const low = this.promise(part + 1, px, py, px, py);
 					const high = this.promise(other, px, py, px, py);
 					part = this.betterHalf(part, low, high, depth++);
-					own = Math.min(low, high);
+					found = Math.min(low, high);
 					continue;
 				}
 				for (let k = first[part]!; k < last[part]!; k++) {
@@ -91,7 +91,7 @@ export class SizeTree {
 			}
 			if (depth === 0) return known;
 			part = pending[--depth]!;
-			own = promised[depth]!;
+			found = promised[depth]!;
 		}
 	}
 
@@ -129,9 +129,9 @@ export class SizeTree {
 		let source = this.source;
 		for (let n = 0; n < 2 * (last - first); n++) {
 			const k = n < last - first ? first + n : 2 * last - first - 1 - n;
-			const own = this.grown(source, x[k]!, y[k]!);
-			if (own < grown[k]!) {
-				grown[k] = own;
+			const size = this.grown(source, x[k]!, y[k]!);
+			if (size < grown[k]!) {
+				grown[k] = size;
 				from[k] = source;
 			} else source = from[k]!;
 		}
@@ -152,15 +152,15 @@ export class SizeTree {
 		let most = largest(grown, first, last);
 		let depth = 0;
 		let part = 0;
-		let own = this.promise(0, ax, ay, bx, by);
+		let found = this.promise(0, ax, ay, bx, by);
 		for (;;) {
-			if (own < most) {
+			if (found < most) {
 				const other = this.second[part]!;
 				if (other !== 0) {
 					const low = this.promise(part + 1, ax, ay, bx, by);
 					const high = this.promise(other, ax, ay, bx, by);
 					part = this.betterHalf(part, low, high, depth++);
-					own = Math.min(low, high);
+					found = Math.min(low, high);
 					continue;
 				}
 				let isLower = false;
@@ -184,7 +184,7 @@ export class SizeTree {
 			}
 			if (depth === 0) return;
 			part = pending[--depth]!;
-			own = promised[depth]!;
+			found = promised[depth]!;
 		}
 	}
 

@@ -32,9 +32,9 @@ function elements({ mesh: { x, y, triangles } }: Result) {
 describe('a size of its own', () => {
 	/** Mean length of the edges whose middles lie where `inside` says. */
 	const mean = (result: Result, inside: (x: number, y: number) => boolean) => {
-		const own = elements(result).edges.filter(({ x, y }) => inside(x, y));
-		expect(own.length).toBeGreaterThan(20);
-		return own.reduce((sum, e) => sum + e.length, 0) / own.length;
+		const edges = elements(result).edges.filter(({ x, y }) => inside(x, y));
+		expect(edges.length).toBeGreaterThan(20);
+		return edges.reduce((sum, e) => sum + e.length, 0) / edges.length;
 	};
 
 	it('holds inside a polygon that is no curve of the drawing', () => {
@@ -109,9 +109,9 @@ describe('zones', () => {
 			const result = run(`point p = (80, 40)\ncircle c = around (30, 25) radius 4\n${plate}${zone}`);
 			expect(errors(result)).toEqual([]);
 			const { edges } = elements(result);
-			const own = edges.filter((e) => inside(e.x, e.y));
-			expect(own.length).toBeGreaterThan(10);
-			expect(own.reduce((s, e) => s + e.length, 0) / own.length).toBeLessThan(1.2);
+			const found = edges.filter((e) => inside(e.x, e.y));
+			expect(found.length).toBeGreaterThan(10);
+			expect(found.reduce((s, e) => s + e.length, 0) / found.length).toBeLessThan(1.2);
 			return result;
 		};
 		finest('size 0.8 near c within 2', (x, y) => Math.hypot(x - 30, y - 25) < 6);

@@ -102,11 +102,11 @@ export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh
 			: [order.middleX[quad]!, order.middleY[quad]!];
 	}
 
-	function add(own: number, px: number, py: number, pz: number): number {
+	function add(number: number, px: number, py: number, pz: number): number {
 		mx.push(px);
 		my.push(py);
 		mz.push(pz);
-		return own;
+		return number;
 	}
 
 	function middleOf(a: number, b: number): number {
@@ -115,12 +115,12 @@ export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh
 		if (known !== undefined) return known;
 		const [px, py] = planeMiddle(source[a]!, source[b]!);
 		const [la, lb] = [level[a]!, level[b]!];
-		const own = count + mx.length;
-		numbers.set(key, own);
+		const number = count + mx.length;
+		numbers.set(key, number);
 		// On the axis itself there is nothing to turn.
-		if (Number.isNaN(la) && Number.isNaN(lb)) return add(own, (x[a]! + x[b]!) / 2, (y[a]! + y[b]!) / 2, 0);
+		if (Number.isNaN(la) && Number.isNaN(lb)) return add(number, (x[a]! + x[b]!) / 2, (y[a]! + y[b]!) / 2, 0);
 		const at = Number.isNaN(la) ? lb : Number.isNaN(lb) ? la : between(la, lb);
-		return add(own, ...place(px, py, at));
+		return add(number, ...place(px, py, at));
 	}
 
 	/** Half way between two planes; between the last and the first of a full turn it is past the last. */
@@ -155,12 +155,12 @@ export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh
 		periodic: grid.periodic.map(({ from, to, ...rest }) => {
 			const other = new Map([...from].map((node, k) => [node, to[k]!]));
 			const [more, theirs]: [number[], number[]] = [[], []];
-			for (const [key, own] of numbers) {
+			for (const [key, number] of numbers) {
 				const [a, b] = [Math.floor(key / count), key % count];
 				const [c, d] = [other.get(a), other.get(b)];
 				const opposite = c === undefined || d === undefined ? undefined : numbers.get(keyOf(c, d, count));
 				if (opposite === undefined) continue;
-				more.push(own);
+				more.push(number);
 				theirs.push(opposite);
 			}
 			return { ...rest, from: concatenated(from, Uint32Array.from(more)), to: concatenated(to, Uint32Array.from(theirs)) };
@@ -169,10 +169,10 @@ export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh
 			// A middle on two groups is owned by the first of them, as corners are.
 			const taken = new Set<number>();
 			return grid.nodeSets().map(({ name, all, owned }) => {
-				const own = middlesOf.get(name) ?? new Uint32Array();
-				const free = own.filter((node) => !taken.has(node));
+				const middles = middlesOf.get(name) ?? new Uint32Array();
+				const free = middles.filter((node) => !taken.has(node));
 				for (const node of free) taken.add(node);
-				return { name, all: concatenated(all, own), owned: concatenated(owned, free) };
+				return { name, all: concatenated(all, middles), owned: concatenated(owned, free) };
 			});
 		}
 	};

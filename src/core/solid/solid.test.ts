@@ -67,19 +67,19 @@ function check({ coordinates: [x, y, z], sections, patches }: Grid, where: strin
 		for (let k = 0; k < nodes.length; k += sizes[shape]!) {
 			const cell = [...nodes.subarray(k, k + sizes[shape]!)];
 			expect(new Set(cell).size, `${where}: a ${shape} has a node twice`).toBe(cell.length);
-			let own = 0;
+			let faceVolume = 0;
 			for (const face of faces[shape]!) {
 				const list = face.map((i) => cell[i]!);
 				// Divergence theorem: a third of the sum of centre times vector; exact for flat faces.
 				const centre = list
 					.map(at)
 					.reduce((s, p): V => [s[0] + p[0] / list.length, s[1] + p[1] / list.length, s[2] + p[2] / list.length], [0, 0, 0]);
-				own += dot(centre, vector(list)) / 3;
+				faceVolume += dot(centre, vector(list)) / 3;
 				const key = [...list].sort((a, b) => a - b).join(' ');
 				if (!open.delete(key)) open.set(key, list);
 			}
-			expect(own, `${where}: a ${shape} of negative volume`).toBeGreaterThan(0);
-			volume += own;
+			expect(faceVolume, `${where}: a ${shape} of negative volume`).toBeGreaterThan(0);
+			volume += faceVolume;
 		}
 	// What is left over is the boundary; every side of a patch is one of its faces, and looks outward.
 	const listed = new Set<string>();

@@ -49,14 +49,14 @@ export function sweptGrid(plane: Grid, { shape, sides, kind }: SolidStatement, f
 	};
 	for (let k = 0; k < levels; k++)
 		for (let node = 0; node < count; node++) {
-			const own = numberOf[k]![node]!;
+			const number = numberOf[k]![node]!;
 			const [px, py, pz] = place(x[node]!, y[node]!, k);
 			// Nodes on the axis are set again on every plane, to the same place.
-			coordinates[0][own] = px;
-			coordinates[1][own] = py;
-			coordinates[2][own] = isNaN(pz) ? 0 : pz;
-			source[own] = node;
-			level[own] = isOnAxis(node) ? NaN : k;
+			coordinates[0][number] = px;
+			coordinates[1][number] = py;
+			coordinates[2][number] = isNaN(pz) ? 0 : pz;
+			source[number] = node;
+			level[number] = isOnAxis(node) ? NaN : k;
 		}
 
 	const at = (node: number, level: number) => numberOf[isClosed ? level % layers : level]![node]!;
@@ -82,7 +82,7 @@ export function sweptGrid(plane: Grid, { shape, sides, kind }: SolidStatement, f
 	}
 
 	// Phase 3: the boundary: what the edges of groups sweep over, and the two flat sides.
-	const patches = plane.patches.map(({ name, kind: own, sides: edges, inside }): GridPatch => {
+	const patches = plane.patches.map(({ name, kind: kindOfPatch, sides: edges, inside }): GridPatch => {
 		const lists = new CellLists();
 		for (const { nodes } of edges)
 			for (let layer = 0; layer < layers; layer++)
@@ -95,7 +95,7 @@ export function sweptGrid(plane: Grid, { shape, sides, kind }: SolidStatement, f
 						(node) => at(node, layer),
 						(node) => at(node, layer + 1)
 					);
-		return { name, kind: own, sides: lists.taken(), ...(inside ? { inside } : {}) };
+		return { name, kind: kindOfPatch, sides: lists.taken(), ...(inside ? { inside } : {}) };
 	});
 	if (!isClosed && sides) {
 		const flat = (name: string, level: number, front: boolean): GridPatch => {

@@ -16,7 +16,7 @@ export function surfaceOf(
 	colours: ReadonlyMap<string, GroupColour>,
 	most: number
 ): Surface | undefined {
-	const sides = patches.reduce((sum, p) => sum + p.sides.reduce((own, s) => own + s.nodes.length, 0), 0) / 4;
+	const sides = patches.reduce((sum, p) => sum + p.sides.reduce((total, s) => total + s.nodes.length, 0), 0) / 4;
 	if (sides > most) return undefined;
 	const [x, y, z] = coordinates as [Float64Array, Float64Array, Float64Array];
 	const box = [x, y, z].map((values) => {
@@ -34,12 +34,12 @@ export function surfaceOf(
 		reach: Math.sqrt(box.reduce((sum, { half }) => sum + half * half, 0)),
 		parts: patches
 			.filter((patch) => !patch.inside)
-			.map(({ name, sides: own }) => ({
+			.map(({ name, sides: lists }) => ({
 				name,
 				// A flat side without a colour of its own is pale.
 				colour: colours.has(name) ? groupColours[colours.get(name)!] : '#c9cfd2',
-				triangles: Uint32Array.from(own.flatMap(trianglesOf)),
-				edges: Uint32Array.from(own.flatMap(edgesOf))
+				triangles: Uint32Array.from(lists.flatMap(trianglesOf)),
+				edges: Uint32Array.from(lists.flatMap(edgesOf))
 			}))
 	};
 }

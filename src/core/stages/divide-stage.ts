@@ -21,7 +21,7 @@ export interface RegionPlan {
 	/** Its layout in blocks, where the method lays regions out. */
 	layout?: Layout;
 	/** The counts that the layout has inside. */
-	own: readonly number[];
+	innerCounts: readonly number[];
 }
 
 /** Divisions of every piece, and what they were made for. */
@@ -50,14 +50,14 @@ export class DivideStage {
 			const method = methodOf(region);
 			if (!method) return;
 			const found = method.layOut?.(domain, region);
-			if (!found) plans.push({ region: r, method, own: [] });
+			if (!found) plans.push({ region: r, method, innerCounts: [] });
 			else if ('demands' in found) {
 				if (found.advice) {
 					const { code, message, ...details } = found.advice;
 					report.about(region.fillLine).note(code, message, details);
 				}
 				demands.push({ region: r, demands: found.demands });
-				plans.push({ region: r, method, ...(found.layout ? { layout: found.layout } : {}), own: [] });
+				plans.push({ region: r, method, ...(found.layout ? { layout: found.layout } : {}), innerCounts: [] });
 			} else
 				report.about(region.fillLine).error('not-structured', `region \`${region.name}\` cannot be structured: ${found.reason}`, {
 					...(found.at ? { at: found.at } : {}),
@@ -66,13 +66,13 @@ export class DivideStage {
 		});
 		const divisions = yield* divide({ ...domain, demands, field, report, placed: this.placed, knownSizes: this.knownSizes });
 		const planOf = new Map(plans.map((plan) => [plan.region, plan]));
-		demands.forEach(({ region }, k) => (planOf.get(region)!.own = divisions.own[k]!));
+		demands.forEach(({ region }, k) => (planOf.get(region)!.innerCounts = divisions.inner[k]!));
 		const clashes = new Set(
 			demands
 				.filter(({ demands: { walks } }) => walks.some((walk) => walk.some((h) => divisions.clashing.has(h >> 1))))
 				.map(({ region }) => region)
 		);
-		const carrying = new Set(demands.flatMap(({ demands: own }) => [...(own.heights?.keys() ?? [])].map((h) => h >> 1)));
+		const carrying = new Set(demands.flatMap(({ demands: needs }) => [...(needs.heights?.keys() ?? [])].map((h) => h >> 1)));
 		return { field, divisions, carrying, plans: plans.filter(({ region }) => !clashes.has(region)) };
 	}
 }

@@ -96,15 +96,15 @@ export class FillStage {
 		// What is held back may be asked for next.
 		if (possible > askAbove && ready.some((r) => !r.known)) return { fills, predicted, held: predicted, refilled: [], share: 1 };
 		const todo = ready.filter((r) => !r.known);
-		const cost = todo.reduce((sum, own) => sum + own.cost, 0);
+		const cost = todo.reduce((sum, item) => sum + item.cost, 0);
 		const share = Math.max(0.05, cost / (cost + effortAfter * (possible + fewElements)));
 		const outcomes = yield* part(this.outcomesOf(todo, elsewhere), 0, share);
 		const kept = new Map<string, RememberedFill>();
-		for (const own of ready) {
-			const { region, plan, global } = own;
-			const remembered = own.known ?? outcomes.get(own)!;
+		for (const item of ready) {
+			const { region, plan, global } = item;
+			const remembered = item.known ?? outcomes.get(item)!;
 			kept.set(region.name, remembered);
-			predicted += remembered.expected - own.expected;
+			predicted += remembered.expected - item.expected;
 			const { outcome } = remembered;
 			if (outcome instanceof FillError)
 				report
@@ -137,17 +137,17 @@ export class FillStage {
 	/** Fills regions here, and elsewhere at the same time. */
 	private *outcomesOf(todo: readonly Ready[], elsewhere: Elsewhere | undefined): Work<Map<Ready, RememberedFill>> {
 		const outcomes = new Map<Ready, RememberedFill>();
-		const all = todo.reduce((sum, own) => sum + own.cost, 0);
+		const all = todo.reduce((sum, item) => sum + item.cost, 0);
 		let done = 0;
 		const shares = elsewhere ? shared(todo, elsewhere) : [];
 		const isShared = new Set(shares.flatMap(({ regions }) => regions));
-		function* here(own: Ready): Work<void> {
-			const { cost } = own;
-			outcomes.set(own, yield* part(made(own), done / all, (done + cost) / all));
+		function* here(item: Ready): Work<void> {
+			const { cost } = item;
+			outcomes.set(item, yield* part(made(item), done / all, (done + cost) / all));
 			done += cost;
 		}
 		try {
-			for (const own of todo) if (!isShared.has(own)) yield* here(own);
+			for (const item of todo) if (!isShared.has(item)) yield* here(item);
 			for (const { regions, cost, asked } of shares) {
 				while (!asked.answer) {
 					this.waiting = asked.answered;
@@ -155,10 +155,10 @@ export class FillStage {
 				}
 				this.waiting = undefined;
 				const before = done;
-				for (const own of regions) {
-					const outcome = asked.answer === 'failed' ? undefined : asked.answer.get(own.region.name);
-					if (outcome) outcomes.set(own, remembered(own, outcome));
-					else yield* here(own);
+				for (const item of regions) {
+					const outcome = asked.answer === 'failed' ? undefined : asked.answer.get(item.region.name);
+					if (outcome) outcomes.set(item, remembered(item, outcome));
+					else yield* here(item);
 				}
 				done = before + cost;
 			}
@@ -207,7 +207,7 @@ export class FillStage {
 				halves,
 				along,
 				...layout,
-				own: plan.own
+				innerCounts: plan.innerCounts
 			});
 		} catch (error) {
 			prepared = refused(error, input);
@@ -237,13 +237,13 @@ const effortAfter = 0.045;
  */
 function shared(todo: readonly Ready[], { count, worthwhile, ask }: Elsewhere): Share[] {
 	const longestFirst = [...todo].sort((a, b) => b.cost - a.cost);
-	const all = longestFirst.reduce((sum, own) => sum + own.cost, 0);
+	const all = longestFirst.reduce((sum, item) => sum + item.cost, 0);
 	if (todo.length < 2 || all - longestFirst[0]!.cost < worthwhile) return [];
 	const threads = Array.from({ length: count + 1 }, () => ({ regions: [] as Ready[], cost: 0 }));
-	for (const own of longestFirst) {
+	for (const item of longestFirst) {
 		const least = threads.reduce((a, b) => (b.cost < a.cost ? b : a));
-		least.regions.push(own);
-		least.cost += own.cost;
+		least.regions.push(item);
+		least.cost += item.cost;
 	}
 	return threads.slice(1).flatMap(({ regions, cost }, helper) =>
 		cost < worthwhile
@@ -261,13 +261,13 @@ function shared(todo: readonly Ready[], { count, worthwhile, ask }: Elsewhere): 
 	);
 }
 
-function* made(own: Ready): Work<RememberedFill> {
-	const { input, prepared, expected } = own;
+function* made(item: Ready): Work<RememberedFill> {
+	const { input, prepared, expected } = item;
 	if (prepared instanceof FillError) return { input, key: { rule: '', numbers: [] }, outcome: prepared, expected: 0 };
 	try {
-		return remembered(own, yield* prepared.fill(expected));
+		return remembered(item, yield* prepared.fill(expected));
 	} catch (error) {
-		return remembered(own, refused(error, input));
+		return remembered(item, refused(error, input));
 	}
 }
 

@@ -141,8 +141,8 @@ export class Filler implements Omit<RemoteFiller, 'end'> {
 		const id = ++this.asked;
 		this.wanted = id;
 		for (const [name, file] of Object.entries(files)) this.files.set(name, file);
-		const own = Object.fromEntries(names.map((name) => [name, this.files.get(name)!]));
-		const work = this.fills({ text, files: own, ...(settings ? { settings } : {}) }, regions);
+		const mentioned = Object.fromEntries(names.map((name) => [name, this.files.get(name)!]));
+		const work = this.fills({ text, files: mentioned, ...(settings ? { settings } : {}) }, regions);
 		let since = this.clock();
 		let step = work.next();
 		for (; !step.done; step = work.next()) {

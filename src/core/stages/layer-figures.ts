@@ -41,8 +41,8 @@ export function layerRanges(fills: readonly (GlobalFill | undefined)[]): number[
 		['quads', 4]
 	] as const)
 		for (const f of fills) {
-			const own = f?.fill.layerCells?.[kind] ?? 0;
-			if (own > 0) ranges.push(first, first + own);
+			const count = f?.fill.layerCells?.[kind] ?? 0;
+			if (count > 0) ranges.push(first, first + count);
 			first += (f?.fill[kind].length ?? 0) / nodes;
 		}
 	return ranges;
@@ -58,22 +58,22 @@ export function layerFigures(
 ): LayerFigures[] {
 	const made = fills.flatMap((f) => f?.fill.layers ?? []);
 	return layers.statements.flatMap((statement, k) => {
-		const own = made.filter((m) => m.statement === k);
-		if (own.length === 0) return [];
-		const most = (of: (m: LayersMade) => number) => Math.max(...own.map(of));
-		const least = (of: (m: LayersMade) => number) => Math.min(...own.map(of));
-		const mean = (of: (m: LayersMade) => number) => own.reduce((sum, m) => sum + of(m), 0) / own.length;
+		const parts = made.filter((m) => m.statement === k);
+		if (parts.length === 0) return [];
+		const most = (of: (m: LayersMade) => number) => Math.max(...parts.map(of));
+		const least = (of: (m: LayersMade) => number) => Math.min(...parts.map(of));
+		const mean = (of: (m: LayersMade) => number) => parts.reduce((sum, m) => sum + of(m), 0) / parts.length;
 		const figures: LayerFigures = {
 			walls: statement.pieces.map(referenceText),
 			line: statement.line,
-			cells: own.reduce((sum, m) => sum + m.cells, 0),
+			cells: parts.reduce((sum, m) => sum + m.cells, 0),
 			first: { min: least((m) => m.first.min), max: most((m) => m.first.max) },
 			thickness: { min: least((m) => m.thickness.min), mean: mean((m) => m.thickness.mean), max: most((m) => m.thickness.max) },
 			complete: mean((m) => m.complete),
 			angle: { min: least((m) => m.smallestAngle) },
-			profiles: own.map((m) => m.profile)
+			profiles: parts.map((m) => m.profile)
 		};
-		const squeezed = own.flatMap((m) => m.squeezed ?? []).sort((a, b) => a.scale - b.scale)[0];
+		const squeezed = parts.flatMap((m) => m.squeezed ?? []).sort((a, b) => a.scale - b.scale)[0];
 		if (squeezed)
 			report
 				.about(statement.line)
@@ -82,7 +82,7 @@ export function layerFigures(
 					`the cells are ${squeezed.scale.toPrecision(2)} times as high as asked at ${placeText(squeezed)}, where there is little room, and lower than asked on ${Math.max(1, Math.round(100 * squeezed.share))} % of the walls`,
 					{ at: { x: squeezed.x, y: squeezed.y } }
 				);
-		const reduced = own.flatMap((m) => m.reduced ?? []).sort((a, b) => a.count - b.count)[0];
+		const reduced = parts.flatMap((m) => m.reduced ?? []).sort((a, b) => a.count - b.count)[0];
 		if (reduced)
 			report
 				.about(statement.line)
@@ -110,9 +110,9 @@ function tellBehind(
 	report: Report
 ): void {
 	const { first, growth, count, pieces } = statement;
-	const stacks = profiles.flatMap(({ x, y, width, last, behind, count: own }) =>
-		[...own.keys()].flatMap((k) =>
-			own[k] === count && behind[k]! > 0
+	const stacks = profiles.flatMap(({ x, y, width, last, behind, count: cells }) =>
+		[...cells.keys()].flatMap((k) =>
+			cells[k] === count && behind[k]! > 0
 				? [{ ratio: behind[k]! / last[k]!, last: last[k]!, width: width[k]!, x: x[k]!, y: y[k]! }]
 				: []
 		)

@@ -17,9 +17,9 @@ export class QualityStage {
 		const remembered: Remembered[] = [];
 		const kept = new Map<string, Remembered>();
 		let [triangle, quad] = [0, 0];
-		for (const [r, own] of fills.entries()) {
-			if (!own) continue;
-			const { fill } = own;
+		for (const [r, filled] of fills.entries()) {
+			if (!filled) continue;
+			const { fill } = filled;
 			const elements: MeshPart = {
 				triangles: [triangle, triangle + fill.triangles.length / 3],
 				quads: [quad, quad + fill.quads.length / 4],

@@ -15,23 +15,23 @@ import type { DividedDomain, RegionPlan } from './divide-stage.ts';
  * numbers, on the true curves. So a level of a study holds all nodes of the one before, whatever the law of the spacing.
  */
 export function refinedDivisions({ arrangement }: Domain, divided: DividedDomain, by: number): DividedDomain {
-	const pieces = divided.divisions.pieces.map((own, p): Division => {
+	const pieces = divided.divisions.pieces.map((division, p): Division => {
 		const piece = arrangement.pieces[p]!;
-		const n = own.count;
+		const n = division.count;
 		const place = monotoneCubic(
-			Float64Array.from(own.at, (_, k) => k),
-			own.at
+			Float64Array.from(division.at, (_, k) => k),
+			division.at
 		);
 		const at = new Float64Array(n * by + 1);
 		const [x, y] = [new Float64Array(at.length), new Float64Array(at.length)];
 		for (let k = 0; k <= n * by; k++) {
 			const old = k % by === 0;
-			at[k] = old ? own.at[k / by]! : place(k / by);
-			const q = old ? { x: own.x[k / by]!, y: own.y[k / by]! } : partPoint(piece, at[k]!, piece.length);
+			at[k] = old ? division.at[k / by]! : place(k / by);
+			const q = old ? { x: division.x[k / by]!, y: division.y[k / by]! } : partPoint(piece, at[k]!, piece.length);
 			x[k] = q.x;
 			y[k] = q.y;
 		}
-		return { ...own, count: n * by, at, x, y, figures: spacingFigures(at, piece.length) };
+		return { ...division, count: n * by, at, x, y, figures: spacingFigures(at, piece.length) };
 	});
 	const { field } = divided;
 	return {
@@ -44,7 +44,7 @@ export function refinedDivisions({ arrangement }: Domain, divided: DividedDomain
 			numbers: Float64Array.from([...field.numbers, by])
 		},
 		divisions: { ...divided.divisions, pieces },
-		plans: divided.plans.map((plan) => ({ ...plan, own: plan.own.map((count) => count * by) }))
+		plans: divided.plans.map((plan) => ({ ...plan, own: plan.innerCounts.map((count) => count * by) }))
 	};
 }
 
@@ -108,9 +108,9 @@ export function refinedRows(
 		const finer = after.along.get(half)!;
 		for (let k = 0; k < nodes.length; k++) number.set(nodes[k]!, finer[k * by]!);
 		for (let k = 0; k + 1 < nodes.length; k++) {
-			const own = Array.from({ length: by + 1 }, (_, i) => finer[k * by + i]!);
-			along.set(`${nodes[k]} ${nodes[k + 1]}`, own);
-			along.set(`${nodes[k + 1]} ${nodes[k]}`, [...own].reverse());
+			const nodesBetween = Array.from({ length: by + 1 }, (_, i) => finer[k * by + i]!);
+			along.set(`${nodes[k]} ${nodes[k + 1]}`, nodesBetween);
+			along.set(`${nodes[k + 1]} ${nodes[k]}`, [...nodesBetween].reverse());
 		}
 	}
 	const x: number[] = [];
@@ -122,9 +122,9 @@ export function refinedRows(
 		return base + x.length - 1;
 	};
 	const numberOf = (node: number) => {
-		let own = number.get(node);
-		if (own === undefined) number.set(node, (own = add(at('x', node), at('y', node))));
-		return own;
+		let copy = number.get(node);
+		if (copy === undefined) number.set(node, (copy = add(at('x', node), at('y', node))));
+		return copy;
 	};
 
 	// Phase 2: edges, parted where they run on into others across a node with four quadrilaterals.

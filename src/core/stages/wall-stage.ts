@@ -32,9 +32,9 @@ export class WallStage {
 		let firstInner = numbering.count;
 		// Nodes are numbered otherwise where a region is missing.
 		const isWhole = regions.every((region, r) => region.fill === 'none' || fills[r]);
-		fills.forEach((own, r) => {
-			if (!own) return;
-			const { fill, global } = own;
+		fills.forEach((entry, r) => {
+			if (!entry) return;
+			const { fill, global } = entry;
 			const first = firstInner;
 			firstInner += fill.x.length;
 			if (!isWhole || fill.layout?.kind !== 'block' || !fill.layout.walls.some(Boolean)) return;

@@ -75,8 +75,8 @@ fill s structured`;
 			const cells = new Map<string, [number, number][]>();
 			const key = (x: number, y: number) => `${Math.round(x * 1e6)} ${Math.round(y * 1e6)}`;
 			fine.x.forEach((x, i) => {
-				const own = key(x, fine.y[i]!);
-				cells.set(own, [...(cells.get(own) ?? []), [x, fine.y[i]!]]);
+				const cell = key(x, fine.y[i]!);
+				cells.set(cell, [...(cells.get(cell) ?? []), [x, fine.y[i]!]]);
 			});
 			let worst = 0;
 			coarse.x.forEach((x, i) => {

@@ -96,7 +96,7 @@
 			return;
 		}
 		const row = [name, name.replace(/\[\d+\]$/, '')]
-			.map((own) => document.querySelector(`[data-thing="${CSS.escape(thingKey(kind, own))}"]`))
+			.map((selectedName) => document.querySelector(`[data-thing="${CSS.escape(thingKey(kind, selectedName))}"]`))
 			.find(Boolean);
 		const { left, top } = row?.getBoundingClientRect() ?? { left: window.innerWidth / 3, top: window.innerHeight / 3 };
 		desk.renaming = { kind, name, left, top };

@@ -423,11 +423,11 @@ export class Desk {
 	/** Gives a thing another name, everywhere; answers why it cannot have it, or nothing. */
 	rename(kind: ThingKind, from: string, to: string): string | undefined {
 		const space = kind === 'region' || kind === 'group' ? kind : 'value';
-		const own = kind === 'piece' ? curveOf(from).split('.', 1)[0]! : from.replace(/\[\d+\]$/, '');
-		const done = rename(this.recipe, space, own, to);
+		const source = kind === 'piece' ? curveOf(from).split('.', 1)[0]! : from.replace(/\[\d+\]$/, '');
+		const done = rename(this.recipe, space, source, to);
 		if ('error' in done) return done.error;
 		if (done.text !== this.text) {
-			this.edit(done.text, `Rename ${own} to ${to}`);
+			this.edit(done.text, `Rename ${source} to ${to}`);
 			this.selection.clear();
 			if (kind !== 'piece') this.select([thingKey(kind, to)], false);
 		}

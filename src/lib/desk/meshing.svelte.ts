@@ -47,7 +47,7 @@ export class Meshing {
 
 	/** Runs a text. While something is dragged, results of what it passed by are shown as well. */
 	async run(text: string, files: FileTable): Promise<void> {
-		const own = ++this.newest;
+		const number = ++this.newest;
 		this.stopped = false;
 		const started = this.now();
 		// Progress comes on its own way, and the last of it may come after the result.
@@ -55,7 +55,7 @@ export class Meshing {
 		const settings = { askAbove: Math.max(this.askAbove, this.agreed), measure: this.measureKey };
 		try {
 			const done = await this.runner.run(text, files, settings, (progress) => {
-				if (!hasEnded && own === this.newest && this.now() - started > patience) this.progress = progress;
+				if (!hasEnded && number === this.newest && this.now() - started > patience) this.progress = progress;
 			});
 			if (done && done.id >= this.id) {
 				this.id = done.id;
@@ -63,11 +63,11 @@ export class Meshing {
 				this.result = done.result;
 			}
 		} catch (error) {
-			if (own === this.newest) this.failure = sentenceOf(error, 'the mesh');
+			if (number === this.newest) this.failure = sentenceOf(error, 'the mesh');
 		} finally {
 			hasEnded = true;
 		}
-		if (own !== this.newest) return;
+		if (number !== this.newest) return;
 		this.progress = undefined;
 		// Another measure may have been chosen meanwhile.
 		if (this.result && this.result.measure.key !== this.measureKey) await this.look(this.measureKey);

@@ -52,7 +52,7 @@ export interface Snapshot extends Omit<Result, 'recipe' | 'model' | 'arrangement
 	model: Omit<Model, 'recipe' | 'curves' | 'findings'>;
 	arrangement?: PackedArrangement;
 	plans: (Omit<Result['plans'][number], 'method'> & { source: string })[];
-	divisions: { clashing: Set<number>; own: number[][]; pieces?: PackedDivisions };
+	divisions: { clashing: Set<number>; inner: number[][]; pieces?: PackedDivisions };
 	mesh: Pick<Mesh, 'regions' | 'groups' | 'owners' | 'periodic'> & { arrays?: MeshArrays };
 	measure?: { key: string; taken: MeasureResult };
 }

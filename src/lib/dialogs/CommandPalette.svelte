@@ -72,9 +72,9 @@
 							query = event.currentTarget.value;
 							lit = null;
 						}}
-						{@attach (own: HTMLInputElement) => {
-							input = own;
-							own.focus();
+						{@attach (element: HTMLInputElement) => {
+							input = element;
+							element.focus();
 						}}
 					/>
 					<Listbox.Content class="palette-list" aria-label="Commands">

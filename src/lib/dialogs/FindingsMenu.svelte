@@ -18,15 +18,15 @@
 			const key = `${finding.severity} ${finding.code} ${sentence}`;
 			(list[key] ??= []).push(finding);
 		}
-		return Object.entries(list).map(([key, own]) => ({ key, own }));
+		return Object.entries(list).map(([key, same]) => ({ key, same }));
 	});
 	let at = $state<Record<string, number>>({});
 
 	/** Goes on to the next of a kind, or back, and shows it. */
-	function walk(key: string, own: readonly Finding[], step: number): void {
-		const next = ((at[key] ?? 0) + step + own.length) % own.length;
+	function walk(key: string, same: readonly Finding[], step: number): void {
+		const next = ((at[key] ?? 0) + step + same.length) % same.length;
 		at[key] = next;
-		show(own[next]!);
+		show(same[next]!);
 	}
 
 	function show(finding: Finding): void {
@@ -57,19 +57,19 @@
 							: 's'}.
 					</p>{/if}
 				<ul>
-					{#each kinds as { key, own } (key)}
-						{@const place = Math.min(at[key] ?? 0, own.length - 1)}
-						{@const finding = own[place]!}
+					{#each kinds as { key, same } (key)}
+						{@const place = Math.min(at[key] ?? 0, same.length - 1)}
+						{@const finding = same[place]!}
 						<li class={finding.severity}>
 							<span class="sign" aria-label={finding.severity}>{signs[finding.severity]}</span>
 							<p>
 								{finding.message}{#if finding.span}<span class="quiet number"> line {placeOf(finding.span.from).line}</span>{/if}
 							</p>
 							<span class="acts">
-								{#if own.length > 1}<span class="walk" role="group" aria-label="{own.length} of this kind">
-										<button class="action" aria-label="The one before" onclick={() => walk(key, own, -1)}>‹</button>
-										<span class="number">{place + 1} of {own.length}</span>
-										<button class="action" aria-label="The next one" onclick={() => walk(key, own, 1)}>›</button>
+								{#if same.length > 1}<span class="walk" role="group" aria-label="{same.length} of this kind">
+										<button class="action" aria-label="The one before" onclick={() => walk(key, same, -1)}>‹</button>
+										<span class="number">{place + 1} of {same.length}</span>
+										<button class="action" aria-label="The next one" onclick={() => walk(key, same, 1)}>›</button>
 									</span>{/if}
 								{#if finding.at || finding.span}<button class="action" onclick={() => show(finding)}>Show</button>{/if}
 								{#if finding.mend}<button class="action main" disabled={!desk.isCurrent} onclick={() => desk.mend(finding)}

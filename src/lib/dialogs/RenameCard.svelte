@@ -8,7 +8,7 @@
 
 	const whole = $derived(desk.renaming?.name.replace(/\[\d+\]$/, '') ?? '');
 	/** A side of a rectangle is renamed with it. */
-	const own = $derived(desk.renaming?.kind === 'piece' ? whole.split('.', 1)[0]! : whole);
+	const present = $derived(desk.renaming?.kind === 'piece' ? whole.split('.', 1)[0]! : whole);
 
 	function take(typed: string): void {
 		const { renaming } = desk;
@@ -29,17 +29,17 @@
 	<div
 		class="panel rename"
 		role="group"
-		aria-label="Rename {own}"
+		aria-label="Rename {present}"
 		style:left="{Math.max(4, Math.min(desk.renaming.left, window.innerWidth - 250))}px"
 		style:top="{Math.max(4, Math.min(desk.renaming.top, window.innerHeight - 70))}px"
 	>
 		<input
 			class="field number"
-			aria-label="New name of {own}"
+			aria-label="New name of {present}"
 			aria-invalid={wrong !== ''}
 			autocomplete="off"
 			spellcheck="false"
-			value={own}
+			value={present}
 			{@attach begin}
 			oninput={() => (wrong = '')}
 			onblur={() => (desk.renaming = undefined)}

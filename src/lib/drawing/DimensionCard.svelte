@@ -30,9 +30,9 @@
 		if (list.length === 0 || new Set(list.map((c) => result.model.curveLines[c])).size > 1) return undefined;
 		const curve = result.model.curves[list[0]!]!;
 		const index = result.model.curveLines[list[0]!]!;
-		const own = result.recipe.lines[index]!;
+		const line = result.recipe.lines[index]!;
 		// Sides of a rectangle are shown as it.
-		return { curve, alone: list.length === 1, index, name: curve.name.split('.', 1)[0]!, statement: own.statement };
+		return { curve, alone: list.length === 1, index, name: curve.name.split('.', 1)[0]!, statement: line.statement };
 	});
 	const shape = $derived.by(() => {
 		if (!chosen) return undefined;
@@ -131,16 +131,16 @@
 				/></label
 			>
 		{/each}
-		{#each lineClauses as own (own.clause)}
-			<label data-tip={own.title}
-				>{own.label}
+		{#each lineClauses as field (field.clause)}
+			<label data-tip={field.title}
+				>{field.label}
 				<Cell
-					display={own.source || '–'}
-					source={own.source}
-					label="{capital(own.label)} of {chosen.name}"
+					display={field.source || '–'}
+					source={field.source}
+					label="{capital(field.label)} of {chosen.name}"
 					namesNumbers
 					check={(typed) => (typed === '' ? undefined : wrongWith(desk.newest, `let checked_value = ${typed}`))}
-					onset={(typed) => setLineClause(own, typed)}
+					onset={(typed) => setLineClause(field, typed)}
 				/></label
 			>
 		{/each}

@@ -104,13 +104,13 @@
 	}
 
 	/** The regions of the curves that a statement makes, by what is taken for material; and how many closed outlines there are. */
-	function regionsFor(statement: string, own: readonly string[]): { statements: string[]; faces: number; solid: number } {
-		if (material === 'none' || !drawing || own.length === 0) return { statements: [], faces: 0, solid: 0 };
+	function regionsFor(statement: string, chosen: readonly string[]): { statements: string[]; faces: number; solid: number } {
+		if (material === 'none' || !drawing || chosen.length === 0) return { statements: [], faces: 0, solid: 0 };
 		const units = desk.result?.model.units ?? 'mm';
 		const { curves } = evaluateRecipe(parseRecipe(`recipe 1\nunits ${units}\n${statement}\n`), { [safe]: { drawing } });
 		const first = Number(/\d+$/.exec(freeName(desk.recipe, 'region_'))![0]);
 		const nameOf = (number: number) => `region_${first + number - 1}`;
-		const all = regionStatements(curves, shapesOfDrawing(drawing, own), material, nameOf);
+		const all = regionStatements(curves, shapesOfDrawing(drawing, chosen), material, nameOf);
 		const listed = (end: string) => all.find((s) => s.startsWith('fill ') && s.endsWith(end))?.split(',').length ?? 0;
 		return {
 			statements: all.filter((s) => s !== ''),
@@ -120,9 +120,9 @@
 	}
 	const decided = $derived.by(() => {
 		if (!drawing || material === 'none') return undefined;
-		const own = layers.filter((layer) => wanted[layer]);
+		const chosen = layers.filter((layer) => wanted[layer]);
 		try {
-			return regionsFor(`${word} part = from "${safe}"${layerClause(drawing, own)}`, own);
+			return regionsFor(`${word} part = from "${safe}"${layerClause(drawing, chosen)}`, chosen);
 		} catch {
 			return undefined;
 		}
@@ -132,17 +132,17 @@
 	function drawingStatements(): string {
 		let { recipe } = desk;
 		const part = freeName(recipe, 'part');
-		const own = layers.filter((layer) => wanted[layer]);
-		const statement = `${word} ${part} = from "${safe}"${layerClause(drawing!, own)}${placing}`;
-		recipe = parseRecipe(addStatements(recipe, [statement, ...regionsFor(statement, own).statements]));
+		const chosen = layers.filter((layer) => wanted[layer]);
+		const statement = `${word} ${part} = from "${safe}"${layerClause(drawing!, chosen)}${placing}`;
+		recipe = parseRecipe(addStatements(recipe, [statement, ...regionsFor(statement, chosen).statements]));
 		if (!withGroups) return recipe.text;
 		const taken = linesOf(recipe.lines, groupStatement).map(({ statement }) => statement.name.text);
-		for (const layer of own) {
-			const own = layerName(layer);
+		for (const layer of chosen) {
+			const layerPart = layerName(layer);
 			// A group of that name stays as it is.
-			const group = taken.includes(own) ? `${part}_${own}` : own;
-			const kind = drawing?.mesh?.kinds[own] ?? kindByName(own) ?? 'wall';
-			recipe = parseRecipe(addStatements(recipe, [`group ${group} = ${part}.${own} as ${kind}`]));
+			const group = taken.includes(layerPart) ? `${part}_${layerPart}` : layerPart;
+			const kind = drawing?.mesh?.kinds[layerPart] ?? kindByName(layerPart) ?? 'wall';
+			recipe = parseRecipe(addStatements(recipe, [`group ${group} = ${part}.${layerPart} as ${kind}`]));
 			taken.push(group);
 		}
 		return recipe.text;
@@ -152,8 +152,8 @@
 	function sizeStatement(): string {
 		const percent = Number(share.replace(',', '.'));
 		const named = /^[\p{L}_][\p{L}\p{N}_]*$/u.test(field) ? field : `"${field}"`;
-		const own = drawing?.result ? ` field ${named}` : '';
-		return addStatements(desk.recipe, [`size from "${safe}"${own} error ${Number((percent / 100).toPrecision(6))}`]);
+		const fieldClause = drawing?.result ? ` field ${named}` : '';
+		return addStatements(desk.recipe, [`size from "${safe}"${fieldClause} error ${Number((percent / 100).toPrecision(6))}`]);
 	}
 
 	async function add(text: () => string): Promise<void> {

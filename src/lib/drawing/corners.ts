@@ -19,10 +19,10 @@ export interface CornerScene {
 /** The junctions and corners of a structured region; undefined where it has no corners to choose, as around a hole. */
 export function cornerScene(result: Shown, name: string): CornerScene | undefined {
 	const region = result.regions.findIndex((r) => r.name === name);
-	const own = result.regions[region];
-	if (own?.fill !== 'structured' || own.halved) return undefined;
+	const filled = result.regions[region];
+	if (filled?.fill !== 'structured' || filled.halved) return undefined;
 	const { arrangement } = result;
-	const face = arrangement.faces[own.face]!;
+	const face = arrangement.faces[filled.face]!;
 	if (face.inner.length > 0) return undefined;
 	const startOf = (h: number) => (h & 1 ? arrangement.pieces[h >> 1]!.end : arrangement.pieces[h >> 1]!.start);
 	const junctions = face.outer.map(startOf);

@@ -251,9 +251,9 @@ export class Drafting {
 	enter(): boolean {
 		const { ask } = this;
 		if (ask?.kind === 'curves') {
-			const own = this.selectedCurves();
+			const selected = this.selectedCurves();
 			const all = [...(this.desk.result?.model.curvesByName.keys() ?? [])].filter((n) => !n.includes('.'));
-			const curves = own.length > 0 ? own : all;
+			const curves = selected.length > 0 ? selected : all;
 			if (curves.length === 0) return false;
 			this.desk.selection.clear();
 			this.answer({ kind: 'curves', curves });

@@ -172,15 +172,15 @@
 							<thead><tr><th class="text">count</th><th>file</th><th>recipe</th></tr></thead>
 							<tbody>
 								{#each rows as row (row.what)}
-									{@const own = row.what.startsWith('group ') ? row.what.slice(6) : ''}
+									{@const groupName = row.what.startsWith('group ') ? row.what.slice(6) : ''}
 									<tr
 										class:differs={row.file !== row.recipe}
-										onpointerenter={() => (group = own)}
+										onpointerenter={() => (group = groupName)}
 										onpointerleave={() => (group = '')}
 									>
 										<td
-											>{#if own && file.groups.some((g) => g.name === own)}<i
-													style:background={colours[file.groups.findIndex((g) => g.name === own) % colours.length]}
+											>{#if groupName && file.groups.some((g) => g.name === groupName)}<i
+													style:background={colours[file.groups.findIndex((g) => g.name === groupName) % colours.length]}
 												></i>{/if}{row.what}</td
 										><td class="number">{count(row.file)}</td><td class="number"
 											>{count(row.recipe)}{row.file !== row.recipe ? ' ≠' : ''}</td

@@ -44,10 +44,10 @@
 	let layersOnly = $state(false);
 	const shownValues = $derived.by(() => {
 		if (!taken || !layersOnly || layerCells === 0) return taken?.values;
-		const own = new Float32Array(layerCells);
+		const heights = new Float32Array(layerCells);
 		for (let k = 0, at = 0; k < ranges.length; at += ranges[k + 1]! - ranges[k]!, k += 2)
-			own.set(taken.values.subarray(ranges[k]!, ranges[k + 1]!), at);
-		return own;
+			heights.set(taken.values.subarray(ranges[k]!, ranges[k + 1]!), at);
+		return heights;
 	});
 	const shownRange = $derived.by(() => {
 		if (!taken || !shownValues || shownValues.length === 0) return undefined;

@@ -79,8 +79,8 @@
 			files = { ...files, [what]: file };
 			if (file.problems?.length) problem = `${file.problems.join('. ')}.`;
 			const milliseconds = performance.now() - since;
-			const own = { revision: Math.max(1, desk.saver.revision), mark: markOf(text), bytes: file.bytes.length, milliseconds };
-			delivered = { ...keptDeliveries(browserMemory, desk.id), [what]: own };
+			const record = { revision: Math.max(1, desk.saver.revision), mark: markOf(text), bytes: file.bytes.length, milliseconds };
+			delivered = { ...keptDeliveries(browserMemory, desk.id), [what]: record };
 			keepDeliveries(browserMemory, desk.id, delivered);
 		} catch (error) {
 			problem = sentenceOf(error, 'the delivery');

@@ -31,7 +31,7 @@
 			method: methodOf(region),
 			elements: elements[r]!,
 			area: areas[r]!,
-			own: ownSize(region.fillLine),
+			sizeText: ownSize(region.fillLine),
 			layout: layoutText(region.fillLine)
 		}));
 	});
@@ -83,10 +83,10 @@
 	}
 
 	/** A way to fill; the size that the region has is kept where it means something. */
-	function chooseFill(name: string, chosen: string, own: string): void {
+	function chooseFill(name: string, chosen: string, sizeText: string): void {
 		const takesSize = fillMethods.find((method) => method.source === chosen)?.takesSize;
 		const [kind, ...pattern] = chosen.split(' ') as [FillKind, ...string[]];
-		if (takesSize && own) pattern.push(`size ${own}`);
+		if (takesSize && sizeText) pattern.push(`size ${sizeText}`);
 		fill(name, kind, pattern.join(' '));
 	}
 
@@ -142,7 +142,7 @@
 		></thead
 	>
 	<tbody>
-		{#each rows as { region, method, elements, area, own, layout } (region.name)}
+		{#each rows as { region, method, elements, area, sizeText, layout } (region.name)}
 			<tr
 				class:selected={desk.isSelected('region', region.name)}
 				class:hovered={desk.hover === thingKey('region', region.name)}
@@ -154,7 +154,7 @@
 					<select
 						aria-label="Fill of {region.name}"
 						value={method?.source ?? 'none'}
-						onchange={(event) => chooseFill(region.name, event.currentTarget.value, own)}
+						onchange={(event) => chooseFill(region.name, event.currentTarget.value, sizeText)}
 					>
 						{#each fillMethods as { source, title } (source)}<option value={source}>{title}</option>{/each}
 						<option value="none">none</option>
@@ -163,7 +163,7 @@
 				<td
 					>{#if method?.takesSize}<Cell
 							display={String(region.size ?? desk.result?.fallbackSize ?? '')}
-							source={own}
+							source={sizeText}
 							label="Size in {region.name}"
 							namesNumbers
 							check={(typed) => wrongWith(desk.newest, `fill ${region.statement} triangles size ${typed}`)}

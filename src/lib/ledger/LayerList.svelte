@@ -28,7 +28,7 @@
 		const { result } = desk;
 		if (!result) return [];
 		return layersOf(result.model).map((stack) => {
-			const own = (clause: string) => clauseText(result, stack.line, clause);
+			const clauseSource = (clause: string) => clauseText(result, stack.line, clause);
 			const figures = result.layerFigures.find(({ line }) => line === stack.line);
 			const values: Record<LayerWord, number> = {
 				first: stack.first,
@@ -37,11 +37,11 @@
 				thickness: stack.toSize ? (figures?.thickness.max ?? 0) : stackThickness(stack),
 				last: stack.first * stack.growth ** (stack.count - 1)
 			};
-			const written = (word: LayerWord) => own(word).replace(new RegExp(`^${word}\\s+`), '');
+			const written = (word: LayerWord) => clauseSource(word).replace(new RegExp(`^${word}\\s+`), '');
 			const { from, to } = result.recipe.lines[stack.line]!;
 			const source = result.recipe.text.slice(from, to);
 			const perHeight = yPlusOf(written('first'));
-			return { line: stack.line, source, stack, walls: own('pieces'), values, written, figures, perHeight };
+			return { line: stack.line, source, stack, walls: clauseSource('pieces'), values, written, figures, perHeight };
 		});
 	});
 
@@ -106,8 +106,8 @@
 		const line = lineOf(row);
 		if (line < 0) return undefined;
 		const changed = parseRecipe(setLayers(desk.recipe, line, word, typed));
-		const own = changed.lines[line];
-		return own && wrongWith(desk.newest, changed.text.slice(own.from, own.to));
+		const changedLine = changed.lines[line];
+		return changedLine && wrongWith(desk.newest, changed.text.slice(changedLine.from, changedLine.to));
 	};
 </script>
 

@@ -38,7 +38,7 @@
 		{#each ends as { end, jump, target } (end)}
 			<li>
 				<span
-					>{end}: {short(jump.own)} against {short(jump.other)} of <b>{desk.names[jump.piece]}</b>, jump
+					>{end}: {short(jump.cell)} against {short(jump.other)} of <b>{desk.names[jump.piece]}</b>, jump
 					<span class="number">{jump.ratio.toFixed(2)}</span></span
 				>
 				{#if target && jump.ratio > 1.001}<button

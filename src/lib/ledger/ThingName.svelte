@@ -15,7 +15,7 @@
 	data-thing={thingKey(kind, name)}
 	onclick={(event) =>
 		desk.select(
-			selects.map((own) => thingKey(kind, own)),
+			selects.map((selectedName) => thingKey(kind, selectedName)),
 			event.shiftKey || event.ctrlKey || event.metaKey
 		)}
 	ondblclick={(event) => {

@@ -79,7 +79,7 @@ export function chainPlots(chains: readonly CellsAlong[]): { runs: Along[]; join
 	const runs: Along[] = [];
 	const joints: { at: number; ratio: number }[] = [];
 	let from = 0;
-	for (const { along, length, x, y, isChosen, joints: own } of chains) {
+	for (const { along, length, x, y, isChosen, joints: chainJoints } of chains) {
 		const start = from - Math.min(0, along[0] ?? 0);
 		let first = 0;
 		for (let k = 1; k <= along.length; k++) {
@@ -88,7 +88,7 @@ export function chainPlots(chains: readonly CellsAlong[]): { runs: Along[]; join
 			runs.push({ from: start, along: of(along), value: of(length), x: of(x), y: of(y), isFaint: !isChosen[first] });
 			first = k;
 		}
-		joints.push(...own.filter(({ ratio }) => ratio > notable).map(({ along: at, ratio }) => ({ at: start + at, ratio })));
+		joints.push(...chainJoints.filter(({ ratio }) => ratio > notable).map(({ along: at, ratio }) => ({ at: start + at, ratio })));
 		from = start + (along.at(-1) ?? 0);
 	}
 	return { runs, joints };

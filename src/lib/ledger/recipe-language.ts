@@ -94,9 +94,9 @@ function complete(context: CompletionContext): CompletionResult | null {
 	const { from, word, offers } = offersAt(context.state.doc.toString(), context.pos);
 	if (word === '' && !context.explicit) return null;
 	const options = offers.map(({ label, kind, detail, doc, template }): Completion => {
-		const own = { label, type: types[kind], ...(detail ? { detail } : {}), ...(doc ? { info: doc } : {}) };
+		const option = { label, type: types[kind], ...(detail ? { detail } : {}), ...(doc ? { info: doc } : {}) };
 		// Tab goes from one thing to fill in to the next.
-		return template === undefined ? own : snippetCompletion(template, own);
+		return template === undefined ? option : snippetCompletion(template, option);
 	});
 	return { from, options, validFor: /^[\p{L}\p{N}_.]*$/u };
 }

@@ -72,7 +72,7 @@ export function clauseText(result: Shown, line: number, clause: string): string 
 /** Curves and points at one end of a piece but not at the other. */
 export function targetsOf(result: Shown, piece: number): { start: string[]; end: string[] } {
 	const { arrangement, model } = result;
-	const own = arrangement.pieces[piece]!;
+	const part = arrangement.pieces[piece]!;
 	const at = (junction: number): Set<string> => {
 		const found = new Set<string>();
 		arrangement.byCurve.forEach((list, c) => {
@@ -90,7 +90,7 @@ export function targetsOf(result: Shown, piece: number): { start: string[]; end:
 				found.add(p.name);
 		return found;
 	};
-	const [start, end] = [at(own.start), at(own.end)];
+	const [start, end] = [at(part.start), at(part.end)];
 	return { start: [...start].filter((n) => !end.has(n)), end: [...end].filter((n) => !start.has(n)) };
 }
 
@@ -115,7 +115,7 @@ export function targetGroups(
 		row.targets.start.includes(name) ? 'start' : row.targets.end.includes(name) ? 'end' : undefined;
 	const meant = endOf(edited, toward);
 	for (const row of rows) {
-		let own = toward;
+		let choice = toward;
 		if (toward !== 'both' && toward !== 'middle' && row.piece !== edited.piece && !endOf(row, toward)) {
 			const side = meant && direction(edited, meant);
 			const along = side && direction(row, 'end');
@@ -123,9 +123,9 @@ export function targetGroups(
 			const curve = row.name.replace(/\[\d+\]$/, '');
 			// Another curve says more clearly which end is meant than the other pieces of its own.
 			const named = (at: 'start' | 'end') => row.targets[at].find((t) => t !== curve) ?? row.targets[at][0];
-			own = (endOf(row, row.toward) && row.toward) || named(end) || named('start') || named('end') || 'both';
+			choice = (endOf(row, row.toward) && row.toward) || named(end) || named('start') || named('end') || 'both';
 		}
-		addTo(groups, own, row.name);
+		addTo(groups, choice, row.name);
 	}
 	return [...groups].map(([name, names]) => ({ toward: name, names }));
 }

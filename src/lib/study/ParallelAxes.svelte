@@ -46,11 +46,11 @@
 		});
 		return path;
 	};
-	const own = $derived(cases.find((c) => c.number === chosen));
+	const chosenCase = $derived(cases.find((c) => c.number === chosen));
 	const kept = $derived(cases.filter((c) => isKept(c.values)));
 	const others = $derived(cases.filter((c) => !isKept(c.values)));
 	/** All lines of a kind are one path: ten thousand cases are no more to draw than one. */
-	const path = (own: typeof cases) => own.map(({ values }) => line(values)).join('');
+	const path = (list: typeof cases) => list.map(({ values }) => line(values)).join('');
 
 	/** A brush along an axis. */
 	function brushed(node: SVGGElement, axis: number) {
@@ -81,7 +81,7 @@
 	<svg {width} {height} role="img" aria-label="Cases on parallel axes: {kept.length} of {cases.length} kept">
 		<path class="other" d={path(others)} />
 		<path class="kept" d={path(kept)} />
-		{#if own}<path class="own" d={line(own.values)} />{/if}
+		{#if chosenCase}<path class="chosen" d={line(chosenCase.values)} />{/if}
 		{#each titles as title, k (title)}
 			<g transform="translate({at(k)} 0)">
 				<line y1={top} y2={height - bottom} />
@@ -114,7 +114,7 @@
 		stroke: var(--kingfisher);
 		stroke-opacity: 0.55;
 	}
-	.own {
+	.chosen {
 		stroke: var(--marigold);
 		stroke-width: 2.5;
 	}

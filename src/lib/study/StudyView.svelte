@@ -224,16 +224,16 @@
 									columns={columns.length}
 									shown={chosen === 0 ? '' : String(chosen)}
 								>
-									{#snippet row(own)}
-										<tr class:wrong={own.outcome?.ok === false} class:selected={own.one.number === chosen}>
+									{#snippet row(entry)}
+										<tr class:wrong={entry.outcome?.ok === false} class:selected={entry.one.number === chosen}>
 											{#each columns as key, k (key)}<td class:number={key !== 'case'}
 													>{#if k === 0}<button
 															class="case"
-															data-tip={own.outcome?.message || 'Look at this case'}
-															onclick={() => (chosen = own.one.number)}
-															><span class="quiet number">{own.one.number}</span>
-															{own.outcome?.ok === false ? '✗ ' : ''}{own.one.name}</button
-														>{:else}{show(own, key)}{/if}</td
+															data-tip={entry.outcome?.message || 'Look at this case'}
+															onclick={() => (chosen = entry.one.number)}
+															><span class="quiet number">{entry.one.number}</span>
+															{entry.outcome?.ok === false ? '✗ ' : ''}{entry.one.name}</button
+														>{:else}{show(entry, key)}{/if}</td
 												>{/each}
 										</tr>
 									{/snippet}
@@ -313,11 +313,11 @@
 						{:else}
 							<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 							<div class="pictures" tabindex="0" role="region" aria-label="Meshes of the cases">
-								{#each pictured as own (own.one.number)}
-									<button class:on={own.one.number === chosen} onclick={() => (chosen = own.one.number)}
-										><svg viewBox="0 0 480 270" role="img" aria-label="Mesh of {own.one.name}"
-											><image href={pictureUrl(own.outcome!.picture)} {...atScale(own.outcome!.picture, oneScale)} /></svg
-										><span>{own.one.name}</span></button
+								{#each pictured as entry (entry.one.number)}
+									<button class:on={entry.one.number === chosen} onclick={() => (chosen = entry.one.number)}
+										><svg viewBox="0 0 480 270" role="img" aria-label="Mesh of {entry.one.name}"
+											><image href={pictureUrl(entry.outcome!.picture)} {...atScale(entry.outcome!.picture, oneScale)} /></svg
+										><span>{entry.one.name}</span></button
 									>
 								{:else}<p class="quiet">Pictures stand here as soon as cases are done.</p>{/each}
 							</div>

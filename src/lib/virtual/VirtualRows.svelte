@@ -33,6 +33,6 @@
 
 <tbody bind:this={body}>
 	{#if isLong && list.before > 0}<tr aria-hidden="true" style:height="{list.before}px"><td colspan={columns}></td></tr>{/if}
-	{#each inSight as own (keyOf(own))}{@render row(own)}{/each}
+	{#each inSight as item (keyOf(item))}{@render row(item)}{/each}
 	{#if isLong && list.after > 0}<tr aria-hidden="true" style:height="{list.after}px"><td colspan={columns}></td></tr>{/if}
 </tbody>

@@ -44,12 +44,12 @@ export function splitPositions(at: Float64Array, links: readonly Link[]): Float6
 	const warp = monotoneCubic(wanted, found);
 	let [before, first] = [0, 0];
 	return links.map((link) => {
-		const own = new Float64Array(link.count + 1);
-		for (let k = 1; k < link.count; k++) own[k] = (spacing(warp(first + k)) * total - before) / link.length;
-		own[link.count] = 1;
+		const positions = new Float64Array(link.count + 1);
+		for (let k = 1; k < link.count; k++) positions[k] = (spacing(warp(first + k)) * total - before) / link.length;
+		positions[link.count] = 1;
 		before += link.length;
 		first += link.count;
-		return own;
+		return positions;
 	});
 }
 
@@ -59,8 +59,8 @@ export function shareOfChain(at: Float64Array, lengths: readonly number[]): numb
 	const inverse = monotoneCubic(at, numbers);
 	const total = lengths.reduce((a, b) => a + b, 0);
 	let [length, last] = [0, 0];
-	return lengths.map((own, k) => {
-		length += own;
+	return lengths.map((linkLength, k) => {
+		length += linkLength;
 		const next = k === lengths.length - 1 ? at.length - 1 : inverse(length / total);
 		const share = next - last;
 		last = next;

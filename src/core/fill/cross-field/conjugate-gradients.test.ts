@@ -65,9 +65,9 @@ it('what is solved meets its equations, again and again with other rates and sou
 					const largest = source.reduce((most, s) => Math.max(most, Math.abs(s)), 1);
 					for (const i of free) {
 						let sum = rate * mass[i]! * w[i]!;
-						for (const [a, b, own] of links) {
-							if (a === i) sum += own * (w[i]! - w[b]!);
-							if (b === i) sum += own * (w[i]! - w[a]!);
+						for (const [a, b, weight] of links) {
+							if (a === i) sum += weight * (w[i]! - w[b]!);
+							if (b === i) sum += weight * (w[i]! - w[a]!);
 						}
 						expect(Math.abs(sum - source[i]!)).toBeLessThan(1e-4 * largest);
 					}

@@ -43,7 +43,7 @@ export function solver(
 		const z = new Float64Array(2 * n);
 		const p = new Float64Array(2 * n);
 		const q = new Float64Array(2 * n);
-		const own = new Float64Array(2 * n);
+		const unknowns = new Float64Array(2 * n);
 		// Phase 2: what is missing at the start.
 		let product = 0;
 		for (let f = 0; f < n; f++) {
@@ -54,7 +54,7 @@ export function solver(
 			for (let h = 0; h < 2; h++) {
 				const field = w[h]!;
 				const g = 2 * f + h;
-				own[g] = field[i]!;
+				unknowns[g] = field[i]!;
 				let sum = diagonal[f]! * field[i]!;
 				for (let k = start[i]!; k < start[i + 1]!; k++) sum -= value[k]! * field[column[k]!]!;
 				r[g] = source[h]![i]! - sum;
@@ -81,7 +81,7 @@ export function solver(
 			const alpha = product / curvature;
 			let following = 0;
 			for (let g = 0; g < 2 * n; g++) {
-				own[g]! += alpha * p[g]!;
+				unknowns[g]! += alpha * p[g]!;
 				r[g]! -= alpha * q[g]!;
 				z[g] = r[g]! / diagonal[g >> 1]!;
 				following += r[g]! * z[g]!;
@@ -90,6 +90,6 @@ export function solver(
 			product = following;
 			for (let g = 0; g < 2 * n; g++) p[g] = z[g]! + beta * p[g]!;
 		}
-		for (let f = 0; f < n; f++) for (let h = 0; h < 2; h++) w[h]![free[f]!] = own[2 * f + h]!;
+		for (let f = 0; f < n; f++) for (let h = 0; h < 2; h++) w[h]![free[f]!] = unknowns[2 * f + h]!;
 	};
 }

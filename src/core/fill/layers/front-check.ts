@@ -87,7 +87,7 @@ export class FrontCheck {
 		for (let k = 0; k < length; k++) reach[k]! += thickest;
 		// Phase 2: what is there. Of many stacks in a row that nothing is near, a look around all tells.
 		const [turned, chain, whole] = this.turnsAlong();
-		const own = indexOf(base, length);
+		const tree = indexOf(base, length);
 		const isRelevant = new Uint8Array(length);
 		const near: number[] = [];
 		let nearest = Infinity;
@@ -114,7 +114,7 @@ export class FrontCheck {
 				return false;
 			});
 			near.length = 0;
-			own.search(...box, (j) => {
+			tree.search(...box, (j) => {
 				near.push(j);
 				const [toFirst, toLast] = [Math.abs(turned[j]! - low), Math.abs(turned[j]! - high)];
 				const isStraight =
@@ -155,8 +155,8 @@ export class FrontCheck {
 	/** The thickness of the thickest stack with so many layers. */
 	private thickestWith(layers: number): number {
 		const { stacks, thickest } = this;
-		const own = (k: number) => stacks.thickness(k, Math.min(layers, stacks.most[k]!));
-		return (thickest[layers] ??= stacks.most.reduce((most, _, k) => Math.max(most, own(k)), 0));
+		const thicknessAt = (k: number) => stacks.thickness(k, Math.min(layers, stacks.most[k]!));
+		return (thickest[layers] ??= stacks.most.reduce((most, _, k) => Math.max(most, thicknessAt(k)), 0));
 	}
 
 	/** How far the wall has turned, in all, up to each stack; the chain of each; and the whole turn of each closed chain, 0 of an open one. */

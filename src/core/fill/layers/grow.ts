@@ -39,10 +39,10 @@ const leastJacobian = 0.3;
  *
  * @param change the number of a place at which the front gets an edge more, none without
  */
-export function* growLayers(input: FillInput, own: Walls, change = -1): Work<GrownLayers> {
-	const { walls, wallOf } = own;
+export function* growLayers(input: FillInput, runs: Walls, change = -1): Work<GrownLayers> {
+	const { walls, wallOf } = runs;
 	const { x: givenX, y: givenY, edges } = input;
-	const { stacks, chains, places } = layStacks(input, own, change);
+	const { stacks, chains, places } = layStacks(input, runs, change);
 	const { node, wall, most, scale, height, done, moves, after, fan } = stacks;
 	const total = stacks.length;
 

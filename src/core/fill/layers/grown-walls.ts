@@ -31,18 +31,18 @@ export class Tally {
  * @param asked the scale of each stack before any was squeezed
  */
 export function grownWalls(stacks: Stacks, tally: Tally, asked: Float64Array): GrownWall[] {
-	const own: number[][] = stacks.walls.map(() => []);
-	for (let k = 0; k < stacks.length; k++) own[stacks.wall[k]!]!.push(k);
-	return own.map((list, w) => grownWall(stacks, tally, asked, list, w));
+	const stacksOf: number[][] = stacks.walls.map(() => []);
+	for (let k = 0; k < stacks.length; k++) stacksOf[stacks.wall[k]!]!.push(k);
+	return stacksOf.map((list, w) => grownWall(stacks, tally, asked, list, w));
 }
 
-function grownWall(stacks: Stacks, tally: Tally, asked: Float64Array, own: readonly number[], w: number): GrownWall {
+function grownWall(stacks: Stacks, tally: Tally, asked: Float64Array, members: readonly number[], w: number): GrownWall {
 	const { baseX, baseY, after, fan, count, most } = stacks;
 	const thickness = { min: Infinity, mean: 0, max: 0 };
 	let [whole, complete, squeezed] = [0, 0, 0];
 	// The stacks that are lowest against what is asked, and shortest for want of room.
 	let [lowest, leastShare, shortest, places] = [-1, 1, -1, 0];
-	for (const k of own) {
+	for (const k of members) {
 		const height = stacks.thickness(k, count[k]!);
 		thickness.min = Math.min(thickness.min, height);
 		thickness.mean += height;
@@ -63,7 +63,7 @@ function grownWall(stacks: Stacks, tally: Tally, asked: Float64Array, own: reado
 			if (shortest < 0 || count[k]! < count[shortest]!) shortest = k;
 		}
 	}
-	thickness.mean /= Math.max(1, own.length);
+	thickness.mean /= Math.max(1, members.length);
 	const cosine = tally.cosine[w]!;
 	return {
 		cells: tally.cells[w]!,
@@ -71,7 +71,7 @@ function grownWall(stacks: Stacks, tally: Tally, asked: Float64Array, own: reado
 		thickness,
 		complete: whole > 0 ? complete / whole : 1,
 		smallestAngle: cosine > -1 ? (acos(Math.min(1, cosine)) / Math.PI) * 180 : Infinity,
-		profile: profileOf(stacks, own, w),
+		profile: profileOf(stacks, members, w),
 		...(lowest < 0
 			? {}
 			: {
@@ -86,10 +86,10 @@ function grownWall(stacks: Stacks, tally: Tally, asked: Float64Array, own: reado
 }
 
 /** The stacks of a wall in their order; of a fan only the first. */
-function profileOf(stacks: Stacks, own: readonly number[], w: number): GrownWall['profile'] {
+function profileOf(stacks: Stacks, members: readonly number[], w: number): GrownWall['profile'] {
 	const { baseX, baseY, after, fan, count, scale } = stacks;
 	const wall = stacks.walls[w]!;
-	const list = Uint32Array.from(own.filter((k) => fan[k]! < 0 || fan[k] === k));
+	const list = Uint32Array.from(members.filter((k) => fan[k]! < 0 || fan[k] === k));
 	const runs: number[] = [];
 	const along = new Float64Array(list.length);
 	const afterFan = (k: number) => {

@@ -18,13 +18,13 @@ export function layerHeights({ arrangement, layers }: Domain, region: Region): D
 	for (const walk of walksOf(arrangement, region))
 		walk.forEach((half, k) => {
 			const next = walk[(k + 1) % walk.length]!;
-			const [own, other] = [layers.of.get(half), layers.of.get(next)];
+			const [layer, other] = [layers.of.get(half), layers.of.get(next)];
 			// The wall ends, or begins, at this junction; what leaves it along the other piece is that piece turned away.
-			if ((own === undefined) === (other === undefined)) return;
-			const wall = layers.statements[own ?? other!]!;
-			const leaving = own === undefined ? half ^ 1 : next;
+			if ((layer === undefined) === (other === undefined)) return;
+			const wall = layers.statements[layer ?? other!]!;
+			const leaving = layer === undefined ? half ^ 1 : next;
 			const piece = arrangement.pieces[leaving >> 1]!;
-			const wallHalf = own === undefined ? next : half ^ 1;
+			const wallHalf = layer === undefined ? next : half ^ 1;
 			const sine = sineBetween(
 				piece,
 				leaving & 1 ? 'end' : 'start',
@@ -36,8 +36,8 @@ export function layerHeights({ arrangement, layers }: Domain, region: Region): D
 			const room = mostOfPiece * piece.length;
 			let first = wall.first / sine;
 			// The wall ends at the far end of its half-piece before the junction, and begins at its start after it.
-			const varying = layers.firsts.get(own === undefined ? next : half);
-			if (varying) first = firstAt(varying, own === undefined ? 0 : 1) / sine;
+			const varying = layers.firsts.get(layer === undefined ? next : half);
+			if (varying) first = firstAt(varying, layer === undefined ? 0 : 1) / sine;
 			if (wall.squeeze) first = Math.min(first, (0.9 * room) / progressionSum(most, wall.growth));
 			const list: number[] = [];
 			for (let n = 1; n <= most; n++) {

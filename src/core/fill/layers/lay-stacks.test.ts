@@ -49,9 +49,9 @@ describe('stacks along walls', () => {
 		const fans = [...new Set(stacks.fan)].filter((f) => f >= 0);
 		expect(fans).toHaveLength(4);
 		for (const fan of fans) {
-			const own = [...stacks.fan.keys()].filter((k) => stacks.fan[k] === fan);
-			expect(own).toEqual([fan, fan + 1, fan + 2]);
-			const angles = own.map((k) => Math.atan2(stacks.normalY[k]!, stacks.normalX[k]!));
+			const fanStacks = [...stacks.fan.keys()].filter((k) => stacks.fan[k] === fan);
+			expect(fanStacks).toEqual([fan, fan + 1, fan + 2]);
+			const angles = fanStacks.map((k) => Math.atan2(stacks.normalY[k]!, stacks.normalX[k]!));
 			for (let k = 0; k < 2; k++) expect(Math.abs(Math.sin(angles[k + 1]! - angles[k]!))).toBeCloseTo(Math.sin(Math.PI / 4), 12);
 		}
 	});
@@ -88,10 +88,10 @@ describe('stacks along walls', () => {
 			for (let seed = 1; seed <= 5; seed++) {
 				const random = numbers(seed);
 				const given = make(random);
-				let own = -1;
+				let turn = -1;
 				const wallOf = all(given.edges).map(() => {
-					if (random.next() < 0.15) own = random.below(3) - 1;
-					return own;
+					if (random.next() < 0.15) turn = random.below(3) - 1;
+					return turn;
 				});
 				const { stacks, chains } = layStacks(given, { walls: [wall, { ...wall, count: 3 }], wallOf });
 				const seen = new Uint8Array(stacks.length);

@@ -46,9 +46,9 @@ export function layStacks(
 	const counts = turns.map((turn) =>
 		Array.from(turn, (angle) => {
 			const count = stacksAt(angle);
-			const own = count > 1 && places++ === change ? count + 1 : count;
-			length += own;
-			return own;
+			const parts = count > 1 && places++ === change ? count + 1 : count;
+			length += parts;
+			return parts;
 		})
 	);
 
@@ -169,9 +169,9 @@ export function layStacks(
 			// What is squeezed takes the heights that are offered.
 			if (wall.squeeze && nodes.length === 0) scale = Math.min(asked, above / wall.first);
 			const wanted = scale * wall.first * progressionSum(nodes.length + 1, wall.growth);
-			const own = scale * cellHeight(wall, nodes.length);
+			const lastHeight = scale * cellHeight(wall, nodes.length);
 			// What it offers must be what is asked, more or less, and go on from where it began.
-			if (!(above > height) || Math.abs(above - wanted) > carriedWithin * own + 0.05 * wanted) break;
+			if (!(above > height) || Math.abs(above - wanted) > carriedWithin * lastHeight + 0.05 * wanted) break;
 			if (passed.length > 0 && Math.abs(atStart ? turnBetween(k, passed.at(-1)!) : turnBetween(passed.at(-1)!, k)) > cornerFrom)
 				break;
 			nodes.push(far);

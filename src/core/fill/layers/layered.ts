@@ -49,17 +49,17 @@ export function wallsOf(job: FillJob): RegionWalls | undefined {
 }
 
 /** What a fill behind layers depends on besides its own rule: nothing where there are none. */
-export const keyOfWalls = (own: RegionWalls | undefined): PreparedFill['key'] =>
-	own
+export const keyOfWalls = (walls: RegionWalls | undefined): PreparedFill['key'] =>
+	walls
 		? {
-				rule: ` ${JSON.stringify([own.statements, own.walls])}`,
-				numbers: [own.wallOf, own.scales ?? [], own.directions ?? []]
+				rule: ` ${JSON.stringify([walls.statements, walls.walls])}`,
+				numbers: [walls.wallOf, walls.scales ?? [], walls.directions ?? []]
 			}
 		: { rule: '', numbers: [] };
 
 /** The cells of all layers, where every stack has all of its own. */
-export const layerCellsOf = (own: RegionWalls | undefined): number =>
-	own?.wallOf.reduce((sum, w) => sum + (w < 0 ? 0 : Math.min(60, own.walls[w]!.count)), 0) ?? 0;
+export const layerCellsOf = (walls: RegionWalls | undefined): number =>
+	walls?.wallOf.reduce((sum, w) => sum + (w < 0 ? 0 : Math.min(60, walls.walls[w]!.count)), 0) ?? 0;
 
 /** What the cells follow from, without the statement's place: an edit elsewhere in the recipe fills nothing anew. */
 const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Wall): Wall => ({
@@ -79,14 +79,14 @@ const breath = 25_000;
 const mostTries = 12;
 
 /** Layers with a front of an even number of edges, where there is a place that it can get another one at. */
-function* growEven(input: FillInput, own: RegionWalls): Work<GrownLayers> {
-	const grown = yield* part(growLayers(input, own), 0, 0.5);
+function* growEven(input: FillInput, walls: RegionWalls): Work<GrownLayers> {
+	const grown = yield* part(growLayers(input, walls), 0, 0.5);
 	const isEven = ({ front }: GrownLayers) => front.length % 4 === 0;
 	if (isEven(grown)) return grown;
 	const tries = Math.min(grown.places, mostTries);
 	for (let change = 0; change < tries; change++) {
 		const from = 0.5 + (0.5 * change) / tries;
-		const other = yield* part(growLayers(input, own, change), from, from + 0.5 / tries);
+		const other = yield* part(growLayers(input, walls, change), from, from + 0.5 / tries);
 		if (isEven(other)) return other;
 	}
 	return grown;
@@ -100,13 +100,13 @@ function* growEven(input: FillInput, own: RegionWalls): Work<GrownLayers> {
  */
 export function* fillBehindLayers(
 	input: FillInput,
-	own: RegionWalls,
+	walls: RegionWalls,
 	expected: number,
 	fillRest: (rest: FillInput) => Work<Fill>,
 	even = false
 ): Work<Fill> {
-	const layered = 0.9 * Math.min(1, layerCellsOf(own) / Math.max(1, expected));
-	const grown = yield* part(even ? growEven(input, own) : growLayers(input, own), 0, layered);
+	const layered = 0.9 * Math.min(1, layerCellsOf(walls) / Math.max(1, expected));
+	const grown = yield* part(even ? growEven(input, walls) : growLayers(input, walls), 0, layered);
 	const given = input.x.length;
 	const [x, y] = [concatenated(input.x, grown.x), concatenated(input.y, grown.y)];
 	const { rest, local } = restOf(x, y, grown, input);
@@ -134,7 +134,7 @@ export function* fillBehindLayers(
 		quads,
 		...(fill.remarks ? { remarks: fill.remarks } : {}),
 		layerCells: { triangles: grown.triangles.length / 3, quads: grown.quads.length / 4 },
-		layers: own.statements.map((statement, k): LayersMade => ({
+		layers: walls.statements.map((statement, k): LayersMade => ({
 			statement,
 			...grown.walls[k]!,
 			profile: {

@@ -169,10 +169,10 @@ size 2
 layers on body first 0.05 at (5, 0), 0.2 at (-5, 0) growth 1.2 count 5
 fill r triangles`);
 		expect(faults(round)).toEqual([]);
-		const [own] = round.layerFigures[0]!.profiles;
-		own!.x.forEach((x, k) => {
+		const [profile] = round.layerFigures[0]!.profiles;
+		profile!.x.forEach((x, k) => {
 			const share = Math.acos(Math.max(-1, Math.min(1, x / 5))) / Math.PI;
-			expect(own!.first[k]! / (0.05 * 4 ** share)).toBeCloseTo(1, 3);
+			expect(profile!.first[k]! / (0.05 * 4 ** share)).toBeCloseTo(1, 3);
 		});
 		const open = run(plate('layers on box.bottom first 0.02 at (10, 0), 0.08 at (30, 0) growth 1.2 count 8'));
 		const ends = open.layerFigures[0]!.first;
@@ -407,9 +407,9 @@ function checkFill(given: FillInput, fill: Fill): void {
 		for (let k = 0; k < nodes.length; k++) side(nodes[k]!, nodes[(k + 1) % nodes.length]!);
 		for (let k = 0; k < nodes.length; k++) {
 			const [a, b, c] = [nodes[k]!, nodes[(k + 1) % nodes.length]!, nodes[(k + 2) % nodes.length]!];
-			const own = triangleArea(x, y, a, b, c);
-			if (!(own > 0)) throw new Error(`folded at (${x[b]}, ${y[b]})`);
-			if (nodes.length === 3 ? k === 0 : k % 2 === 0) sum += own;
+			const part = triangleArea(x, y, a, b, c);
+			if (!(part > 0)) throw new Error(`folded at (${x[b]}, ${y[b]})`);
+			if (nodes.length === 3 ? k === 0 : k % 2 === 0) sum += part;
 		}
 	};
 	for (let k = 0; k < fill.triangles.length; k += 3) take([...fill.triangles.subarray(k, k + 3)]);
@@ -446,16 +446,16 @@ function freeCurves({ next, below }: Random): FillInput {
 	for (let c = 0; c < 4; c++) {
 		const [n, bend, from] = [2 + below(14), 0.5 * (next() - 0.5), 2 * Math.PI * next()];
 		let [px, py, angle] = [-6 + 3.6 * c, -4 + 8 * next(), from];
-		const own: number[] = [];
+		const column: number[] = [];
 		for (let k = 0; k <= n; k++) {
-			own.push(x.length);
+			column.push(x.length);
 			x.push(px);
 			y.push(py);
 			px += 0.22 * cos(angle);
 			py += 0.22 * sin(angle);
 			angle += bend;
 		}
-		const walk = [...own, ...own.slice(1, -1).reverse()];
+		const walk = [...column, ...column.slice(1, -1).reverse()];
 		walk.forEach((node, k) => edges.push(node, walk[(k + 1) % walk.length]!));
 	}
 	return { x: Float64Array.from(x), y: Float64Array.from(y), edges: Uint32Array.from(edges) };

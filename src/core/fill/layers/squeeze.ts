@@ -32,10 +32,10 @@ export function squeeze({ x, y, edges }: FillInput, wallOf: Int32Array, stacks: 
 	const facingStack = new Map<number, number>();
 	stacks.node.forEach((node, k) => facingStack.set(node, k));
 	for (let k = 0; k < stacks.length; k++) {
-		const own = walls[wall[k]!]!;
-		if (!own.squeeze || carrier[k]! >= 0) continue;
+		const settings = walls[wall[k]!]!;
+		if (!settings.squeeze || carrier[k]! >= 0) continue;
 		const last = stacks.cellHeight(k, most[k]! - 1);
-		const between = own.gap * Math.min(width[k]!, widest * last);
+		const between = settings.gap * Math.min(width[k]!, widest * last);
 		let scale = 1;
 		for (const [c, n] of looks) {
 			const [dx, dy] = [c * normalX[k]! - n * normalY[k]!, n * normalX[k]! + c * normalY[k]!];
@@ -46,7 +46,7 @@ export function squeeze({ x, y, edges }: FillInput, wallOf: Int32Array, stacks: 
 			const both = thickness[k]! + (other === undefined ? 0 : thickness[other]!);
 			const room = used * c * hit.distance;
 			// With all lower by a factor, the elements between become smaller too, where they follow the last cells.
-			scale = Math.min(scale, Math.max(room / (both + own.gap * widest * last), (room - own.gap * width[k]!) / both));
+			scale = Math.min(scale, Math.max(room / (both + settings.gap * widest * last), (room - settings.gap * width[k]!) / both));
 		}
 		stacks.scale[k] = asked[k]! * Math.max(least, scale);
 	}

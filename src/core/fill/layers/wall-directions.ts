@@ -23,8 +23,8 @@ export function wallDirections(
 		const half = halves[e]!;
 		const [piece, division] = [arrangement.pieces[half >> 1]!, divisions[half >> 1]!];
 		if (wallOf[e]! >= 0) {
-			const own = along(piece, division);
-			directions.set(half & 1 ? turned(own) : own, 4 * e);
+			const forward = along(piece, division);
+			directions.set(half & 1 ? turned(forward) : forward, 4 * e);
 		}
 		e += division.count;
 	}
@@ -32,12 +32,12 @@ export function wallDirections(
 }
 
 /** The same the other way. */
-function turned(own: Float64Array): Float64Array {
-	const out = new Float64Array(own.length);
+function turned(directions: Float64Array): Float64Array {
+	const out = new Float64Array(directions.length);
 	// From the last edge to the first, its end before its start.
-	for (let k = 0; k < own.length; k += 2) {
-		out[own.length - 2 - k] = -own[k]!;
-		out[own.length - 1 - k] = -own[k + 1]!;
+	for (let k = 0; k < directions.length; k += 2) {
+		out[directions.length - 2 - k] = -directions[k]!;
+		out[directions.length - 1 - k] = -directions[k + 1]!;
 	}
 	return out;
 }

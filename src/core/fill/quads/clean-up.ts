@@ -24,8 +24,8 @@ function anglesAround(mesh: QuadMesh): Float64Array {
 			const n = mesh.sizeOf(e);
 			const [q, r] = [mesh.after(e, place), mesh.after(e, place, n - 1)];
 			const [ux, uy, wx, wy] = [x[q]! - x[v]!, y[q]! - y[v]!, x[r]! - x[v]!, y[r]! - y[v]!];
-			const own = atan2(ux * wy - uy * wx, ux * wx + uy * wy);
-			angles[v]! += own < 0 ? own + 2 * Math.PI : own;
+			const turn = atan2(ux * wy - uy * wx, ux * wx + uy * wy);
+			angles[v]! += turn < 0 ? turn + 2 * Math.PI : turn;
 		}
 	return angles;
 }
@@ -311,8 +311,8 @@ export class CleanUp {
 	/** Puts one node in the place of another. */
 	private exchange(f: number, gone: number, kept: number): void {
 		const { mesh } = this;
-		const own = [0, 1, 2, 3].map((i) => mesh.nodes[4 * f + i]!);
-		mesh.set(f, ...(own.map((n) => (n === gone ? kept : n)) as Four));
+		const corners = [0, 1, 2, 3].map((i) => mesh.nodes[4 * f + i]!);
+		mesh.set(f, ...(corners.map((n) => (n === gone ? kept : n)) as Four));
 	}
 
 	/**
@@ -406,9 +406,9 @@ export class CleanUp {
 		const list: Change[] = [];
 		for (let i = 0; i < count; i++)
 			for (let j = i + 2; j <= i + count - 2 && j < count; j++) {
-				const [own, other] = [count - (j - i) + 1, j - i + 1];
+				const [left, other] = [count - (j - i) + 1, j - i + 1];
 				const [p, q] = [ring[i]!.start, ring[j]!.start];
-				const gain = (own - 4) ** 2 + (other - 4) ** 2 - (count - 4) ** 2 + this.change(p, 1) + this.change(q, 1);
+				const gain = (left - 4) ** 2 + (other - 4) ** 2 - (count - 4) ** 2 + this.change(p, 1) + this.change(q, 1);
 				if (!(gain <= this.most)) continue;
 				// The elements from edge i to edge j go to the new node.
 				const moved = ring.slice(i, j);

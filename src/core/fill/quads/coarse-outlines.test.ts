@@ -37,12 +37,12 @@ describe('coarse outlines', () => {
 					expect(a).toBe(coarse.edges[(k + coarse.edges.length - 1) % coarse.edges.length]);
 					const count = (given[b]! - given[a]! + n) % n;
 					spanned += count;
-					const own = fitting.get(a)?.get(b);
-					if (!own) {
+					const fit = fitting.get(a)?.get(b);
+					if (!fit) {
 						inRow += count;
 						continue;
 					}
-					expect(own).toEqual(Array.from({ length: DIVISION + 1 }, (_, i) => (given[a]! + i) % n));
+					expect(fit).toEqual(Array.from({ length: DIVISION + 1 }, (_, i) => (given[a]! + i) % n));
 					odd += inRow % 2;
 					inRow = 0;
 				}
@@ -59,7 +59,7 @@ describe('coarse outlines', () => {
 	it('fit all around where all counts are multiples, on the left of each edge', () => {
 		const circle = ring(80, 0.5, 0.5, () => 0.3);
 		const { input: coarse, fitting } = coarseOutlines(input([square([40, 20, 40, 20]), hole(circle)]))!;
-		const fits = [...fitting.values()].flatMap((own) => [...own.values()]);
+		const fits = [...fitting.values()].flatMap((fit) => [...fit.values()]);
 		expect(fits).toHaveLength(120 / DIVISION + 80 / DIVISION);
 		let area = 0;
 		for (let k = 0; k < coarse.edges.length; k += 2) {

@@ -66,15 +66,15 @@ export function coarseOutlines({ x, y, edges }: FillInput): CoarseOutlines | und
 	const divide = (nodes: readonly number[], counts: readonly number[], isLoop: boolean, sides: number) => {
 		let at = 0;
 		for (const count of counts) {
-			const own = nodes.slice(at, at + count + 1);
+			const side = nodes.slice(at, at + count + 1);
 			at += count;
-			const [a, b] = [numberOf(own[0]!), numberOf(own[count]!)];
+			const [a, b] = [numberOf(side[0]!), numberOf(side[count]!)];
 			if (sides & 1) coarse.push(a, b);
 			if (sides & 2) coarse.push(b, a);
 			if (count % 2 === 1) isOpen = !isOpen;
 			if (!isLoop || isOpen || count !== DIVISION) continue;
 			const fromA = fitting.get(a) ?? new Map<number, number[]>();
-			fromA.set(b, own);
+			fromA.set(b, side);
 			fitting.set(a, fromA);
 		}
 	};
@@ -93,10 +93,10 @@ export function coarseOutlines({ x, y, edges }: FillInput): CoarseOutlines | und
 			for (let k = 0; k + 1 < ends.length; k++) stretches.push(round.slice(ends[k], ends[k + 1]! + 1));
 		}
 		isOpen = false;
-		const counts = stretches.map((own) => chooseCounts(own, isLoop, isClosed && corners.length === 0));
+		const counts = stretches.map((stretch) => chooseCounts(stretch, isLoop, isClosed && corners.length === 0));
 		if (isLoop) makeEven(counts);
 		isOpen = false;
-		for (const [k, own] of stretches.entries()) divide(own, counts[k]!, isLoop, sides);
+		for (const [k, stretch] of stretches.entries()) divide(stretch, counts[k]!, isLoop, sides);
 	}
 	return {
 		input: {
@@ -120,12 +120,12 @@ function countsOf(n: number, isFirst: boolean): number[] {
 
 /** Parts one of the coarse edges where there is an odd number of them: of an odd outline quadrilaterals cannot fill the inside. */
 function makeEven(counts: readonly number[][]): void {
-	if (counts.reduce((sum, own) => sum + own.length, 0) % 2 === 0) return;
-	for (const own of [...counts].reverse()) {
-		const at = own.findLastIndex((count) => count > 1);
+	if (counts.reduce((sum, list) => sum + list.length, 0) % 2 === 0) return;
+	for (const list of [...counts].reverse()) {
+		const at = list.findLastIndex((count) => count > 1);
 		if (at < 0) continue;
-		const half = own[at]! >> 1;
-		own.splice(at, 1, half, own[at]! - half);
+		const half = list[at]! >> 1;
+		list.splice(at, 1, half, list[at]! - half);
 		return;
 	}
 }
@@ -189,9 +189,9 @@ function waysOf(edges: Uint32Array, count: number): Way[] {
 	};
 	const starts = new Map<number, Map<number, number>>();
 	const startAt = (v: number, w: number, sides: number) => {
-		const own = starts.get(v) ?? new Map<number, number>();
-		own.set(w, (own.get(w) ?? 0) | sides);
-		starts.set(v, own);
+		const ends = starts.get(v) ?? new Map<number, number>();
+		ends.set(w, (ends.get(w) ?? 0) | sides);
+		starts.set(v, ends);
 	};
 	for (let v = 0; v < count; v++) {
 		if (one[v]! < 0 || !isEnd(v)) continue;
@@ -199,7 +199,7 @@ function waysOf(edges: Uint32Array, count: number): Way[] {
 		if (two[v]! >= 0) startAt(v, two[v]!, sidesOfTwo[v]!);
 	}
 	for (const [v, w, side] of beside) startAt(v, w, side);
-	for (const [v, own] of starts) for (const [w, sides] of own) follow(v, w, sides);
+	for (const [v, ends] of starts) for (const [w, sides] of ends) follow(v, w, sides);
 	for (let v = 0; v < count; v++) {
 		if (one[v]! < 0 || isEnd(v) || isDone[v]) continue;
 		isDone[v] = 1;

@@ -108,7 +108,7 @@ class Fit {
 		const { outlines, coarse } = this;
 		const { nodes } = coarse;
 		if (coarse.sizeOf(e) !== 4 || coarse.shape(e) < leastShape) return false;
-		const own = new Set<number>();
+		const givenNodes = new Set<number>();
 		const corners: Point[] = [];
 		let reach = 0;
 		for (let k = 0; k < 4; k++) {
@@ -118,15 +118,15 @@ class Fit {
 			const length = hypot(bx - ax, by - ay);
 			reach = Math.max(reach, length);
 			corners.push({ x: ax, y: ay });
-			if (a < coarse.given) own.add(outlines.given[a]!);
+			if (a < coarse.given) givenNodes.add(outlines.given[a]!);
 			const side = nodesOn(outlines, coarse, e, k);
-			if (side) for (const v of side) own.add(v);
+			if (side) for (const v of side) givenNodes.add(v);
 			else {
 				const share = length / DIVISION / this.wanted((ax + bx) / 2, (ay + by) / 2);
 				if (!(share >= shortest && share <= longest)) return false;
 			}
 		}
-		return this.isAlone(corners, room * reach, own);
+		return this.isAlone(corners, room * reach, givenNodes);
 	}
 
 	private wanted(px: number, py: number): number {
@@ -135,7 +135,7 @@ class Fit {
 	}
 
 	/** Whether nothing of the outline but what is at some nodes comes nearer to an element than this. */
-	private isAlone(corners: readonly Point[], by: number, own: ReadonlySet<number>): boolean {
+	private isAlone(corners: readonly Point[], by: number, allowed: ReadonlySet<number>): boolean {
 		const { x, y, edges } = this.input;
 		const xs = corners.map((p) => p.x);
 		const ys = corners.map((p) => p.y);
@@ -145,7 +145,7 @@ class Fit {
 			const isNode = k >= edges.length;
 			const a = isNode ? found - edges.length / 2 : edges[k]!;
 			const b = isNode ? a : edges[k + 1]!;
-			if (own.has(a) || own.has(b)) continue;
+			if (allowed.has(a) || allowed.has(b)) continue;
 			if (!(distanceFrom(corners, { x: x[a]!, y: y[a]! }, { x: x[b]!, y: y[b]! }) > by)) return false;
 		}
 		return true;
@@ -205,12 +205,12 @@ function* leaveClean(outlines: CoarseOutlines, coarse: QuadMesh, isTaken: Uint8A
 		if ((++looked & 0x1fff) === 0) yield Math.max(0, 1 - pending.length / coarse.elementCount);
 		let beside = 0;
 		for (let k = 0; k < 4; k++) if (hasNeighbour(e, k) || isOnOutline(e, k)) beside++;
-		const own = [nodes[4 * e]!, nodes[4 * e + 1]!, nodes[4 * e + 2]!, nodes[4 * e + 3]!];
-		if (beside > 1 && own.every(isFan)) continue;
+		const corners = [nodes[4 * e]!, nodes[4 * e + 1]!, nodes[4 * e + 2]!, nodes[4 * e + 3]!];
+		if (beside > 1 && corners.every(isFan)) continue;
 		isTaken[e] = 0;
-		for (const v of own) for (const f of coarse.elementsAt(v)) if (isTaken[f]) pending.push(f);
+		for (const v of corners) for (const f of coarse.elementsAt(v)) if (isTaken[f]) pending.push(f);
 	}
-	return isTaken.reduce((sum, own) => sum + own, 0);
+	return isTaken.reduce((sum, taken) => sum + taken, 0);
 }
 
 /** The nodes and quadrilaterals of a core. */
@@ -285,7 +285,7 @@ function* divided(
 	const rest: number[] = [];
 	for (const s of rimSides) for (let i = n; i > 0; i--) rest.push(nodeOn(s, i, false), nodeOn(s, i - 1, false));
 	const isCovered = new Set<number>();
-	for (const own of givenOn.values()) for (let i = 0; i < n; i++) isCovered.add(own[i]! * given + own[i + 1]!);
+	for (const line of givenOn.values()) for (let i = 0; i < n; i++) isCovered.add(line[i]! * given + line[i + 1]!);
 	const { edges } = input;
 	for (let k = 0; k < edges.length; k += 2)
 		if (!isCovered.has(edges[k]! * given + edges[k + 1]!)) rest.push(edges[k]!, edges[k + 1]!);
@@ -303,8 +303,8 @@ function* divided(
 		for (let i = 0; i <= n; i++)
 			for (let k = 0; k < 4; k++) {
 				const s = sideOf[4 * e + k]!;
-				const own = nodeOn(s, i, ends[2 * s] !== nodes[4 * e + k]!);
-				grid[k === 0 ? i : k === 1 ? i * (n + 1) + n : k === 2 ? n * (n + 1) + n - i : (n - i) * (n + 1)] = own;
+				const node = nodeOn(s, i, ends[2 * s] !== nodes[4 * e + k]!);
+				grid[k === 0 ? i : k === 1 ? i * (n + 1) + n : k === 2 ? n * (n + 1) + n - i : (n - i) * (n + 1)] = node;
 			}
 		layInside(grid, xAt, yAt, put);
 		for (let j = 0; j < n; j++)

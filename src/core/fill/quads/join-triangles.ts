@@ -133,9 +133,9 @@ function step(mesh: QuadMesh, triangle: number, quad: number, following: number)
 	const edge = sharedEdge(mesh, quad, following)!;
 	let best: { value: number; at: number } | undefined;
 	for (let k = 0; k < 5; k++) {
-		const own = [0, 1, 2].map((i) => ring[(k + i) % 5]!);
-		const has = own.includes(edge[0]) && own.includes(edge[1]);
-		const isSide = (own[0] === edge[0] && own[1] === edge[1]) || (own[1] === edge[0] && own[2] === edge[1]);
+		const corners = [0, 1, 2].map((i) => ring[(k + i) % 5]!);
+		const has = corners.includes(edge[0]) && corners.includes(edge[1]);
+		const isSide = (corners[0] === edge[0] && corners[1] === edge[1]) || (corners[1] === edge[0] && corners[2] === edge[1]);
 		if (!has || !isSide) continue;
 		split(mesh, triangle, quad, ring, k);
 		const value = Math.min(mesh.shape(triangle), mesh.shape(quad));

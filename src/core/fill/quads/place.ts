@@ -164,9 +164,9 @@ class Rows {
 		const base = found.edge - (found.edge % 3);
 		for (let e = base; e < base + 3; e++) {
 			const other = this.source[mesh.from[e]!]!;
-			const own = this.wanted(px, py, other);
-			if (own < h) {
-				h = own;
+			const size = this.wanted(px, py, other);
+			if (size < h) {
+				h = size;
 				nearest = other;
 			}
 		}

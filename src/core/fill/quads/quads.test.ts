@@ -183,11 +183,11 @@ describe('quads', () => {
 			: '';
 		const result = run(`${curves}\nregion r at ${at}\n${rest}\nsize ${holes === 'e' ? '8 growth 1.2' : '1.3'}\nfill r quads`);
 		expect(errors(result)).toEqual([]);
-		const own = figures(result);
-		expect(own.triangles).toBe(0);
-		expect(own.min).toBeGreaterThanOrEqual(0.35);
-		expect(own.mean).toBeGreaterThanOrEqual(0.93);
-		expect(own.share).toBeLessThan(holes === 'e' ? 0.12 : 0.06);
+		const found = figures(result);
+		expect(found.triangles).toBe(0);
+		expect(found.min).toBeGreaterThanOrEqual(0.35);
+		expect(found.mean).toBeGreaterThanOrEqual(0.93);
+		expect(found.share).toBeLessThan(holes === 'e' ? 0.12 : 0.06);
 		// The region is as large as its outline of straight edges.
 		const { mesh } = result;
 		let outline = 0;
@@ -195,7 +195,7 @@ describe('quads', () => {
 			const [a, b] = [mesh.edges[k]!, mesh.edges[k + 1]!];
 			outline += (mesh.x[a]! * mesh.y[b]! - mesh.x[b]! * mesh.y[a]!) / 2;
 		}
-		expect(Math.abs(own.area - outline)).toBeLessThan(1e-12 * 200 * 160);
+		expect(Math.abs(found.area - outline)).toBeLessThan(1e-12 * 200 * 160);
 	});
 
 	it('take an even number of divisions around every outline, whatever the sizes', () => {
@@ -234,9 +234,9 @@ layers on c in left first 0.05 growth 1.3 count 6
 baffle wall = slit as wall`);
 		expect(errors(result)).toEqual([]);
 		const { mesh } = result;
-		const own = figures(result);
-		expect(own.min).toBeGreaterThan(0.2);
-		expect(own.triangles).toBeLessThanOrEqual(1);
+		const found = figures(result);
+		expect(found.min).toBeGreaterThan(0.2);
+		expect(found.triangles).toBeLessThanOrEqual(1);
 		expect(result.layerFigures[0]!.complete).toBe(1);
 		const beside = new Map<string, number>();
 		for (const [list, size] of [
@@ -289,10 +289,10 @@ baffle wall = slit as wall`);
 			`rectangle o = (0, 0) to (60, 40)\ncircle h = around (22, 20) radius 6\nregion r at (1, 1)\nregion q at (22, 20)\n${sizes}\n${division}\nfill r ${fill}\nfill q none`;
 		const result = run(recipe('quads mostly'));
 		expect(errors(result)).toEqual([]);
-		const own = figures(result);
-		expect(own.triangles).toBeGreaterThan(0);
-		expect(own.quads / (own.quads + own.triangles)).toBeGreaterThan(0.97);
-		expect(own.min).toBeGreaterThanOrEqual(0.45);
+		const found = figures(result);
+		expect(found.triangles).toBeGreaterThan(0);
+		expect(found.quads / (found.quads + found.triangles)).toBeGreaterThan(0.97);
+		expect(found.min).toBeGreaterThanOrEqual(0.45);
 		expect(result.findings.filter((f) => f.code === 'triangles-left')).toEqual([]);
 		// Without any, they are nearly as good.
 		const all = figures(run(recipe('quads')));
@@ -315,22 +315,22 @@ describe('bilinear elements on quads', () => {
 		const mass = new Float64Array(n);
 		const g = 1 / Math.sqrt(3);
 		for (let e = 0; e < quads.length; e += 4) {
-			const own = [0, 1, 2, 3].map((k) => quads[e + k]!);
+			const corners = [0, 1, 2, 3].map((k) => quads[e + k]!);
 			for (const s of [-g, g])
 				for (const t of [-g, g]) {
 					const N = [(1 - s) * (1 - t), (1 + s) * (1 - t), (1 + s) * (1 + t), (1 - s) * (1 + t)].map((v) => v / 4);
 					const ds = [-(1 - t), 1 - t, 1 + t, -(1 + t)].map((v) => v / 4);
 					const dt = [-(1 - s), -(1 + s), 1 + s, 1 - s].map((v) => v / 4);
-					const at = (d: number[], values: Float64Array) => d.reduce((sum, v, k) => sum + v * values[own[k]!]!, 0);
+					const at = (d: number[], values: Float64Array) => d.reduce((sum, v, k) => sum + v * values[corners[k]!]!, 0);
 					const [xs, xt, ys, yt] = [at(ds, x), at(dt, x), at(ds, y), at(dt, y)];
 					const J = xs * yt - xt * ys;
 					const gx = ds.map((v, k) => (v * yt - dt[k]! * ys) / J);
 					const gy = ds.map((v, k) => (dt[k]! * xs - v * xt) / J);
 					const f = 2 * Math.PI ** 2 * Math.sin(Math.PI * at(N, x)) * Math.sin(Math.PI * at(N, y));
-					own.forEach((i, k) => {
+					corners.forEach((i, k) => {
 						load[i]! += N[k]! * f * J;
 						mass[i]! += N[k]! * J;
-						own.forEach((j, l) => rows[i]!.set(j, (rows[i]!.get(j) ?? 0) + (gx[k]! * gx[l]! + gy[k]! * gy[l]!) * J));
+						corners.forEach((j, l) => rows[i]!.set(j, (rows[i]!.get(j) ?? 0) + (gx[k]! * gx[l]! + gy[k]! * gy[l]!) * J));
 					});
 				}
 		}

@@ -81,9 +81,9 @@ function* inRows(job: FillJob, rule: QuadRule, expected: number): Work<Fill | un
 	const { layout } = chosen;
 	const countOf = (walk: readonly number[]) =>
 		walk.reduce((sum, h) => sum + (job.along.get(h) ?? job.along.get(h ^ 1)!).length - 1, 0);
-	const own = ownCounts(layout, countOf);
-	if (!own) return undefined;
-	for (const nodes of unlessRefused(() => layoutsOf({ ...job, layout, own }, rule)) ?? []) {
+	const counts = ownCounts(layout, countOf);
+	if (!counts) return undefined;
+	for (const nodes of unlessRefused(() => layoutsOf({ ...job, layout, innerCounts: counts }, rule)) ?? []) {
 		if (quadsInside(nodes) > mostMore * expected) continue;
 		yield 0;
 		const fill = unlessRefused(() => finish(fillStructured(input, nodes, undefined)));
@@ -258,9 +258,9 @@ const layOut: FillMethod['layOut'] = (domain, region) => {
 			equations: walks.map((walk, k) => {
 				const pieces = new Map<number, number>();
 				for (const h of walk) pieces.set(h >> 1, (pieces.get(h >> 1) ?? 0) + 1);
-				return { pieces, own: new Map([[k, -2]]) };
+				return { pieces, inner: new Map([[k, -2]]) };
 			}),
-			own: walks.map((walk) => walk.reduce((sum, h) => sum + wanted[h >> 1]!, 0) / 2)
+			inner: walks.map((walk) => walk.reduce((sum, h) => sum + wanted[h >> 1]!, 0) / 2)
 		}),
 		...(heights ? { heights } : {})
 	};

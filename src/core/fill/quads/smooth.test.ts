@@ -35,8 +35,8 @@ describe('the objective of a node', () => {
 				};
 				const { value, x: gx, y: gy, xx, xy, yy } = { ...objective(mesh, 4, soft, true) };
 				const h = 1e-4;
-				const near = (own: number, found: number, by: number) =>
-					expect(Math.abs(own - found)).toBeLessThan(by * (1 + value + Math.abs(own)));
+				const near = (expected: number, found: number, by: number) =>
+					expect(Math.abs(expected - found)).toBeLessThan(by * (1 + value + Math.abs(expected)));
 				near(gx, (valueAt(h, 0) - valueAt(-h, 0)) / (2 * h), 1e-4);
 				near(gy, (valueAt(0, h) - valueAt(0, -h)) / (2 * h), 1e-4);
 				near(xx, (valueAt(h, 0) - 2 * value + valueAt(-h, 0)) / (h * h), 1e-2);

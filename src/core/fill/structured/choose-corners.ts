@@ -24,7 +24,7 @@ const [cornerTurn, sideTurn] = [(50 * Math.PI) / 180, (20 * Math.PI) / 180];
 /** A layout with how good its worst corner would be, where that was tried, and the corners that would be better than those given. */
 export interface ChosenLayout {
 	layout: Layout;
-	better?: { corners: Point[]; own: number; value: number };
+	better?: { corners: Point[]; given: number; value: number };
 }
 
 /**
@@ -44,17 +44,17 @@ export function chooseLayout({ arrangement }: Domain, region: Region): ChosenLay
 const chosenFor = new WeakMap<Arrangement, Map<string, ChosenLayout | LayoutRefusal>>();
 
 function choose(arrangement: Arrangement, { face, corners, seam }: Region): ChosenLayout | LayoutRefusal {
-	const own = findLayout(arrangement, face, corners, seam);
-	if (!('kind' in own) || own.kind === 'ring' || seam) return 'kind' in own ? { layout: own } : own;
+	const found = findLayout(arrangement, face, corners, seam);
+	if (!('kind' in found) || found.kind === 'ring' || seam) return 'kind' in found ? { layout: found } : found;
 	const walk = arrangement.faces[face]!.outer;
 	const turns = junctionTurns(arrangement, walk);
-	if (own.kind === 'block' && isPlain(own, walk, turns)) return { layout: own };
+	if (found.kind === 'block' && isPlain(found, walk, turns)) return { layout: found };
 	const places = walk
 		.map((_, k) => k)
 		.filter((k) => turns[k]! > -sideTurn)
 		.sort((a, b) => turns[b]! - turns[a]! || a - b)
 		.slice(0, mostJunctions);
-	if (places.length < 4) return { layout: own };
+	if (places.length < 4) return { layout: found };
 	const trials = fours(places)
 		.map((four) => ({ four, strain: strainOf(four, turns) }))
 		.sort((a, b) => a.strain - b.strain)
@@ -65,16 +65,16 @@ function choose(arrangement: Arrangement, { face, corners, seam }: Region): Chos
 			return { four, layout, value: trialOf(arrangement, layout) };
 		});
 	const best = trials.reduce((a, b) => (b.value > a.value + 1e-6 ? b : a));
-	const value = trialOf(arrangement, own);
-	if (!(best.value > value + clearly)) return { layout: own };
+	const value = trialOf(arrangement, found);
+	if (!(best.value > value + clearly)) return { layout: found };
 	if (!corners) return { layout: best.layout };
 	const { x, y, pieces } = arrangement;
 	const startOf = (h: number) => (h & 1 ? pieces[h >> 1]!.end : pieces[h >> 1]!.start);
 	return {
-		layout: own,
+		layout: found,
 		better: {
 			corners: best.four.map((k) => ({ x: x[startOf(walk[k]!)]!, y: y[startOf(walk[k]!)]! })),
-			own: value,
+			given: value,
 			value: best.value
 		}
 	};

@@ -75,11 +75,11 @@ export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layo
 			const [xt, yt] = [xs.slice(), ys.slice()];
 			settle(xt, yt);
 			yield done / count;
-			const own = yield* part(measured(xt, yt, quads, growth), done / count, done / count);
-			if (!better(own, best)) continue;
+			const judged = yield* part(measured(xt, yt, quads, growth), done / count, done / count);
+			if (!better(judged, best)) continue;
 			x.set(xt);
 			y.set(yt);
-			best = own;
+			best = judged;
 		}
 	}
 	// What it would be without, lines turned to walls and all, is what smoothing must not fall behind.
@@ -104,8 +104,8 @@ export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layo
 		const [px, py] = [x.slice(), y.slice()];
 		px.set(plain.x, given);
 		py.set(plain.y, given);
-		const own = yield* part(measured(x, y, quads, growth), 0.95, 0.97);
-		if (!isBetter(own, yield* part(measured(px, py, quads, growth), 0.97, 1))) return plain;
+		const judged = yield* part(measured(x, y, quads, growth), 0.95, 0.97);
+		if (!isBetter(judged, yield* part(measured(px, py, quads, growth), 0.97, 1))) return plain;
 	}
 	return { x: x.subarray(given), y: y.subarray(given), triangles: fill.triangles, quads, layout };
 }
@@ -133,18 +133,18 @@ export function* measured(
 }
 
 /** Whether a mesh is better than another: where one of them is poor, by its worst corner, and otherwise on the whole, while nothing gets worse. */
-function isBetter(own: Judged, other: Judged): boolean {
-	if (!(other.corner > poorCorner)) return own.corner > other.corner;
-	return isNoWorse(own, other) && own.mean > other.mean + 1e-9;
+function isBetter(candidate: Judged, other: Judged): boolean {
+	if (!(other.corner > poorCorner)) return candidate.corner > other.corner;
+	return isNoWorse(candidate, other) && candidate.mean > other.mean + 1e-9;
 }
 
 /** Whether neither the worst corner nor the growth of cells suffers. */
-export const isNoWorse = (own: Judged, other: Judged): boolean =>
-	own.corner >= other.corner - rounding && own.growth <= Math.max(other.growth * littleGrowth, mildGrowth);
+export const isNoWorse = (candidate: Judged, other: Judged): boolean =>
+	candidate.corner >= other.corner - rounding && candidate.growth <= Math.max(other.growth * littleGrowth, mildGrowth);
 
 /** Whether the worst corner is better, as it is looked for unasked, and cells do not grow wildly for it. */
-const isSounder = (own: Judged, other: Judged): boolean =>
-	own.corner > other.corner && (!(other.corner > 0) || own.growth <= Math.max(1.5 * other.growth, 2));
+const isSounder = (candidate: Judged, other: Judged): boolean =>
+	candidate.corner > other.corner && (!(other.corner > 0) || candidate.growth <= Math.max(1.5 * other.growth, 2));
 
 /**
  * Turns the lines at walls to their normals, by the control map or within that share of their length by which they lean
@@ -167,11 +167,11 @@ export function turnToWalls(
 		if (best < littleLean) return;
 		const [xs, ys] = [fromX.slice(), fromY.slice()];
 		keepHeights(xs, ys, given, layout, turn);
-		const own = lean(xs, ys);
-		if (own > best - littleLean || finish(worstCorner(xs, ys, quads)).value < least) continue;
+		const tilt = lean(xs, ys);
+		if (tilt > best - littleLean || finish(worstCorner(xs, ys, quads)).value < least) continue;
 		x.set(xs);
 		y.set(ys);
-		best = own;
+		best = tilt;
 	}
 }
 

@@ -21,7 +21,7 @@ import type { NodeLayout, Wall } from '../node-layout.ts';
  * @throws FillError where it would have too many elements, or its spacing across has no solution
  */
 export function layoutNodes(job: FillJob & { layout: Layout }): NodeLayout {
-	const { layout, own } = job;
+	const { layout, innerCounts: innerCounts } = job;
 	const along = (walk: Walk): Uint32Array => {
 		const nodes: number[] = [];
 		// A walk of a hole is turned about, and so are its half-pieces.
@@ -60,7 +60,7 @@ export function layoutNodes(job: FillJob & { layout: Layout }): NodeLayout {
 			const sides = layout.sides.map(along);
 			const amount = sides.reduce((sum, side) => sum + side.length, 0) ** 2 / 4;
 			checkAmount(amount);
-			return { kind: 'star', sides, spokes: [...own] };
+			return { kind: 'star', sides, spokes: [...innerCounts] };
 		}
 		const outer = closed(layout.kind === 'ring' ? layout.outer : layout.sides.flat());
 		const inner = layout.kind === 'ring' ? closed(layout.inner) : undefined;
@@ -126,8 +126,8 @@ function wallsOf(sides: readonly Walk[], job: FillJob): [Wall, Wall, Wall, Wall]
 
 /** Whether the first cell of a division, or the last, is as long as layers ask it to be. */
 function carries({ at, count }: Division, length: number, atEnd: boolean, height: number | undefined): boolean {
-	const own = length * (atEnd ? 1 - at[count - 1]! : at[1]!);
-	return height !== undefined && Math.abs(own - height) < 1e-6 * height;
+	const firstCell = length * (atEnd ? 1 - at[count - 1]! : at[1]!);
+	return height !== undefined && Math.abs(firstCell - height) < 1e-6 * height;
 }
 
 /** The first heights of layers at the nodes of a side, where all of it grows layers and they vary. */

@@ -70,13 +70,13 @@ export function cutsAtCorners(
 	}
 
 	/** The first piece of the outline that a ray inside the face meets. */
-	function firstPiece(from: Point, d: Point, own: ReadonlySet<number>): { to: Point; length: number; piece: number } | undefined {
+	function firstPiece(from: Point, d: Point, excluded: ReadonlySet<number>): { to: Point; length: number; piece: number } | undefined {
 		const probe = { x: from.x + 1e-4 * diagonal * d.x, y: from.y + 1e-4 * diagonal * d.y };
 		if (faceAt(arrangement, probe) !== face) return undefined;
 		let best: { to: Point; length: number; piece: number } | undefined;
 		for (const h of walk) {
 			const p = h >> 1;
-			if (own.has(p)) continue;
+			if (excluded.has(p)) continue;
 			const steps = 64;
 			let a = partPoint(pieces[p]!, 0, pieces[p]!.length);
 			for (let k = 1; k <= steps; k++) {

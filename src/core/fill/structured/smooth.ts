@@ -225,10 +225,10 @@ function takeCorners(
 			const uy = y[a]! - y[p]!;
 			const u = ux * ux + uy * uy;
 			const size = Math.sqrt(u * v);
-			const own = size > 0 ? (vx * uy - vy * ux) / size : -1;
-			sum += own;
-			if (own < value) {
-				value = own;
+			const sine = size > 0 ? (vx * uy - vy * ux) / size : -1;
+			sum += sine;
+			if (sine < value) {
+				value = sine;
 				node = p;
 			}
 			p = a;

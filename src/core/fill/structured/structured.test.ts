@@ -186,9 +186,9 @@ size 0.4`;
 		let sum = 0;
 		for (let t = 0; t < triangles.length; t += 3) {
 			const [a, b, c] = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!];
-			const own = ((x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!)) / 2;
-			expect(own).toBeCloseTo(0.125, 12);
-			sum += own;
+			const part = ((x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!)) / 2;
+			expect(part).toBeCloseTo(0.125, 12);
+			sum += part;
 		}
 		expect(sum).toBeCloseTo(12, 12);
 		// Beside other triangles it shares its nodes.
@@ -467,9 +467,9 @@ describe('the growth of cells', () => {
 			const given = outline.x.length;
 			const fill = fillTransfinite(outline.x, outline.y, sides);
 			const [x, y] = [Float64Array.from([...outline.x, ...fill.x]), Float64Array.from([...outline.y, ...fill.y])];
-			const own = finish(growthOfBlock(x, y, sides, given));
-			expect(own).toBeGreaterThan(1);
-			expect(own).toBeCloseTo(largestGrowth(x, y, stencils(x.length, fill.quads, given)), 12);
+			const growth = finish(growthOfBlock(x, y, sides, given));
+			expect(growth).toBeGreaterThan(1);
+			expect(growth).toBeCloseTo(largestGrowth(x, y, stencils(x.length, fill.quads, given)), 12);
 		}
 	});
 });

@@ -152,12 +152,12 @@ export function bendToNormals(grid: Grid, isLow: boolean, reach: number): void {
 		// As far from a leaning side as it leads the lines aside, twice over, it is felt no more.
 		const room = (lean: number, share: number) => Math.min(1, (share * length) / (2 * lean * most + 1e-30));
 		const ease = (v: number) => v * v * (3 - 2 * v);
-		const own = ease(room(leans[0], wall[i]!)) * ease(room(leans[1], 1 - wall[i]!));
+		const share = ease(room(leans[0], wall[i]!)) * ease(room(leans[1], 1 - wall[i]!));
 		const [bx, by] = [x[at(i, 0)]!, y[at(i, 0)]!];
 		for (let j = 1; j < m && along[j]! < most; j++) {
 			const k = at(i, j);
 			const rest = 1 - along[j]! / most;
-			const weight = own * rest * rest * (1 + 2 * (1 - rest));
+			const weight = share * rest * rest * (1 + 2 * (1 - rest));
 			x[k]! += weight * (bx + along[j]! * normals[i]!.x - x[k]!);
 			y[k]! += weight * (by + along[j]! * normals[i]!.y - y[k]!);
 		}

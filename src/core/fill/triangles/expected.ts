@@ -44,8 +44,8 @@ export function givenSizes({ x, y, edges }: FillInput, { size, field }: SizeRule
 		ends[b]!++;
 	}
 	for (let i = 0; i < sum.length; i++) {
-		const own = ends[i]! > 0 ? Math.min(size, sum[i]! / ends[i]!) : size;
-		sum[i] = sizeOrField(own, field, x[i]!, y[i]!);
+		const startSize = ends[i]! > 0 ? Math.min(size, sum[i]! / ends[i]!) : size;
+		sum[i] = sizeOrField(startSize, field, x[i]!, y[i]!);
 	}
 	return sum;
 }
@@ -75,7 +75,7 @@ export function* expectedTriangles(input: FillInput, rule: SizeRule, sizes = giv
 	const slope = growth - 1;
 	if (!field && size < Infinity) {
 		let finest = size;
-		for (const own of sizes) if (own < finest) finest = own;
+		for (const size of sizes) if (size < finest) finest = size;
 		if (finest >= size * Math.max(0.5, 1 - grownWithin * slope)) return nearlyEven(input, size, slope, sizes);
 	}
 	const [minX, minY, maxX, maxY] = boxOf(x, y);
@@ -128,8 +128,8 @@ class Levels {
 		for (let looked = 0; k < level.length && looked <= breath; k++) {
 			const cell = level[k]!;
 			looked += 1 + cell.lastEdge - cell.firstEdge;
-			const own = this.cells.integral(cell, half, isLast);
-			if (own >= 0) this.sum += own;
+			const value = this.cells.integral(cell, half, isLast);
+			if (value >= 0) this.sum += value;
 			else this.quarter(cell, half);
 		}
 		return k;
@@ -204,10 +204,10 @@ class CellSizes {
 		let high = h;
 		let sum = 8 / (h * h);
 		for (let k = 0; k < 4; k++) {
-			const own = this.at(cell.x + (k & 1 ? half : -half), cell.y + (k & 2 ? half : -half));
-			low = Math.min(low, own);
-			high = Math.max(high, own);
-			sum += 1 / (own * own);
+			const corner = this.at(cell.x + (k & 1 ? half : -half), cell.y + (k & 2 ? half : -half));
+			low = Math.min(low, corner);
+			high = Math.max(high, corner);
+			sum += 1 / (corner * corner);
 		}
 		const isFine = slope * reach <= mostReach * low || (high === low && half <= smallHalf);
 		return (high - low <= mostVariation * low && isFine) || isLast ? (sum / 12) * area : -1;

@@ -224,10 +224,10 @@ function* fillAround(
 
 /** Puts the triangulation around a swept core there, from its vertex `first` on; what is inside is told anew. */
 function* putAround({ mesh, rim }: SweptCore, around: Triangulation, inside: Uint8Array, first: number): Work<Uint8Array> {
-	const own = mesh.triangleCount;
+	const given = mesh.triangleCount;
 	yield* part(mesh.putAround(around, rim, first), 0, 0.7);
-	const joined = new Uint8Array(mesh.triangleCount).fill(1, 0, own);
-	joined.set(inside, own);
+	const joined = new Uint8Array(mesh.triangleCount).fill(1, 0, given);
+	joined.set(inside, given);
 	yield* part(mesh.restoreDelaunay(rim, joined), 0.7, 1);
 	return joined;
 }

@@ -17,9 +17,9 @@ function check(given: FillInput, fill: Fill): void {
 	let covered = 0;
 	let inverted = 0;
 	for (let t = 0; t < triangles.length; t += 3) {
-		const own = area(x, y, triangles[t]!, triangles[t + 1]!, triangles[t + 2]!);
-		if (!(own > 0)) inverted++;
-		covered += own;
+		const part = area(x, y, triangles[t]!, triangles[t + 1]!, triangles[t + 2]!);
+		if (!(part > 0)) inverted++;
+		covered += part;
 	}
 	expect(inverted).toBe(0);
 	let [wanted, size] = [0, 0];

@@ -101,8 +101,8 @@ describe('the core of a region', () => {
 	it('waits for sizes to grow from a finer boundary', () => {
 		// From 0.2 to 1 at a slope of 0.2 takes 4.
 		const fine = finish(findCores(plate, { size: 1, growth: 1.2 }, even(plate, 0.2)))!;
-		const own = sidesOf(fine);
-		for (const [k, v] of own.x.entries()) expect(Math.min(v, 60 - v, own.y[k]!, 40 - own.y[k]!)).toBeGreaterThan(3.9);
+		const found = sidesOf(fine);
+		for (const [k, v] of found.x.entries()) expect(Math.min(v, 60 - v, found.y[k]!, 40 - found.y[k]!)).toBeGreaterThan(3.9);
 		expect(finish(findCores(plate, { size: 1, growth: 1.04 }, even(plate, 0.2)))).toBeUndefined();
 	});
 
@@ -116,12 +116,12 @@ describe('the core of a region', () => {
 		const field = (px: number, py: number) =>
 			zone.size + 0.2 * Math.max(zone.box[0] - px, px - zone.box[2], zone.box[1] - py, py - zone.box[3], 0);
 		const both = finish(findCores(plate, { size: 1, growth: 1.2, field: { at: field }, plateaus: [zone] }, even(plate, 1)))!;
-		const own = sidesOf(both);
-		const fine = own.sides.filter((s) => Math.abs(s - 0.2) < 1e-9).length;
-		const coarse = own.sides.filter((s) => Math.abs(s - 1) < 1e-9).length;
+		const found = sidesOf(both);
+		const fine = found.sides.filter((s) => Math.abs(s - 0.2) < 1e-9).length;
+		const coarse = found.sides.filter((s) => Math.abs(s - 1) < 1e-9).length;
 		expect(fine).toBeGreaterThan(1500);
 		expect(coarse).toBeGreaterThan(150);
-		expect(fine + coarse).toBe(own.sides.length);
+		expect(fine + coarse).toBe(found.sides.length);
 		// Fine nodes lie in the zone, and none of the coarse ones does.
 		for (const [k, size] of both.rimSizes.entries()) {
 			const inZone = field(both.rimX[k]!, both.rimY[k]!) === 0.2;

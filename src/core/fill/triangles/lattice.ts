@@ -34,14 +34,14 @@ export function* findCores(input: FillInput, rule: SizeRule, sizes: Float64Array
 	plateaus.sort((a, b) => a.size - b.size);
 	const obstacles = { x: Array.from(input.x), y: Array.from(input.y), edges: Array.from(input.edges), sizes: Array.from(sizes) };
 	let finest = Infinity;
-	for (const own of sizes) finest = Math.min(finest, own);
+	for (const size of sizes) finest = Math.min(finest, size);
 	const cores: Core[] = [];
 	for (const [k, { size }] of plateaus.entries()) {
 		if (!Number.isFinite(size) || plateaus[k - 1]?.size === size) continue;
 		// A finer boundary outside of a zone is felt in it as far as sizes take to grow.
 		const margin = rule.even ? 0 : Math.max(0, size - finest) / (rule.growth - 1);
-		const own = plateaus.filter((p) => p.size === size).map((p) => within(p.box, margin, whole));
-		const boxes = apart(own);
+		const boxesHere = plateaus.filter((p) => p.size === size).map((p) => within(p.box, margin, whole));
+		const boxes = apart(boxesHere);
 		for (const box of boxes) {
 			const core = yield* part(
 				findCore(input, obstacles, rule, frame, size, box),
@@ -81,17 +81,17 @@ function apart(boxes: readonly Box[]): Box[] {
 		const open: Box[] = [];
 		const closed: Box[] = [];
 		for (const box of left) {
-			let own = box;
+			let rest = box;
 			for (let k = open.length - 1; k >= 0; k--) {
 				const other = open[k]!;
-				if (other[2] < own[0]) closed.push(other);
-				else if (other[1] <= own[3] && own[1] <= other[3])
-					own = [Math.min(own[0], other[0]), Math.min(own[1], other[1]), Math.max(own[2], other[2]), Math.max(own[3], other[3])];
+				if (other[2] < rest[0]) closed.push(other);
+				else if (other[1] <= rest[3] && rest[1] <= other[3])
+					rest = [Math.min(rest[0], other[0]), Math.min(rest[1], other[1]), Math.max(rest[2], other[2]), Math.max(rest[3], other[3])];
 				else continue;
 				open[k] = open.at(-1)!;
 				open.pop();
 			}
-			open.push(own);
+			open.push(rest);
 		}
 		left = [...closed, ...open];
 	}
@@ -115,9 +115,9 @@ function joined(cores: readonly Core[]): Core {
 	};
 	let [rim, layer, inside, edge, corner] = [0, rimCount, 0, 0, 0];
 	for (const core of cores) {
-		const own = core.rimX.length;
-		const number = (p: number) => (p < core.rimCount ? rim + p : p < own ? layer + p - core.rimCount : outer + inside + p - own);
-		for (let p = 0; p < own; p++) {
+		const coreCount = core.rimX.length;
+		const number = (p: number) => (p < core.rimCount ? rim + p : p < coreCount ? layer + p - core.rimCount : outer + inside + p - coreCount);
+		for (let p = 0; p < coreCount; p++) {
 			out.rimX[number(p)] = core.rimX[p]!;
 			out.rimY[number(p)] = core.rimY[p]!;
 			out.rimSizes[number(p)] = core.rimSizes[p]!;
@@ -127,7 +127,7 @@ function joined(cores: readonly Core[]): Core {
 		for (const p of core.edges) out.edges[edge++] = number(p);
 		for (const p of core.triangles) out.triangles[corner++] = number(p);
 		rim += core.rimCount;
-		layer += own - core.rimCount;
+		layer += coreCount - core.rimCount;
 		inside += core.innerX.length;
 	}
 	return out;
@@ -292,11 +292,11 @@ class AllowedSizes {
 	}
 
 	/** Everything within the gap around a place is too near to it, and grows its sizes from there. */
-	private mark(pu: number, pv: number, own: number): void {
+	private mark(pu: number, pv: number, sizeHere: number): void {
 		const { size, isNear, leastGap } = this;
 		const { i0, j0, width, height } = this.grid;
 		const rise = this.slope * this.h;
-		this.least = Math.min(this.least, own);
+		this.least = Math.min(this.least, sizeHere);
 		const lastRow = Math.min(j0 + height - 1, Math.floor((pv + leastGap) / rowHeight));
 		for (let j = Math.max(j0, Math.ceil((pv - leastGap) / rowHeight)); j <= lastRow; j++) {
 			const dv = j * rowHeight - pv;
@@ -307,13 +307,13 @@ class AllowedSizes {
 				const k = (j - j0) * width + i - i0;
 				const du = i - centre;
 				isNear[k] = 1;
-				size[k] = Math.min(size[k]!, own + rise * Math.sqrt(du * du + dv * dv));
+				size[k] = Math.min(size[k]!, sizeHere + rise * Math.sqrt(du * du + dv * dv));
 			}
 		}
 	}
 
 	/** Marks along an edge; answers from how many places. */
-	private markEdge(au: number, av: number, bu: number, bv: number, own: number): number {
+	private markEdge(au: number, av: number, bu: number, bv: number, size: number): number {
 		const { leastGap } = this;
 		const { i0, j0, width, height } = this.grid;
 		const du = bu - au;
@@ -327,7 +327,7 @@ class AllowedSizes {
 		const parts = Math.ceil(2 * (to - from) * hypot(du, dv)) || 1;
 		for (let p = 0; p <= parts; p++) {
 			const t = from + (p / parts) * (to - from);
-			this.mark(au + t * du, av + t * dv, own);
+			this.mark(au + t * du, av + t * dv, size);
 		}
 		return parts + 1;
 	}
@@ -356,8 +356,8 @@ class AllowedSizes {
 		let least = size[a]!;
 		if (size[b]! < least) least = size[b]!;
 		if (size[c]! < least) least = size[c]!;
-		const own = least + this.slope * this.h * rowHeight;
-		if (own < size[k]!) size[k] = own;
+		const grown = least + this.slope * this.h * rowHeight;
+		if (grown < size[k]!) size[k] = grown;
 	}
 }
 

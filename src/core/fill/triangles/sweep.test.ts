@@ -30,10 +30,10 @@ function measured({ x, y, from, twin, triangleCount, count }: Swept, field: Fiel
 		const c = from[e + 2]!;
 		const [ux, uy, vx, vy] = [x[b]! - x[a]!, y[b]! - y[a]!, x[c]! - x[a]!, y[c]! - y[a]!];
 		const twice = ux * vy - uy * vx;
-		const own = (2 * Math.sqrt(3) * twice) / (ux * ux + uy * uy + vx * vx + vy * vy + (vx - ux) ** 2 + (vy - uy) ** 2);
+		const part = (2 * Math.sqrt(3) * twice) / (ux * ux + uy * uy + vx * vx + vy * vy + (vx - ux) ** 2 + (vy - uy) ** 2);
 		area += twice / 2;
-		quality += own;
-		worst = Math.min(worst, own);
+		quality += part;
+		worst = Math.min(worst, part);
 	}
 	return { mean: quality / triangleCount, worst, ratio: ratio / (3 * triangleCount), area, count };
 }
@@ -57,11 +57,11 @@ describe.each(Object.entries(fields))('a sweep with %s', (_, field) => {
 });
 
 /** How many sweeps end, of sizes made at random; each of those is sound. */
-function soundAmong<T>(made: fc.Arbitrary<T>, fieldOf: (own: T) => Field, limit: number, runs: fc.Parameters<[T]>): number {
+function soundAmong<T>(made: fc.Arbitrary<T>, fieldOf: (input: T) => Field, limit: number, runs: fc.Parameters<[T]>): number {
 	let whole = 0;
 	fc.assert(
-		fc.property(made, (own) => {
-			const field = fieldOf(own);
+		fc.property(made, (input) => {
+			const field = fieldOf(input);
 			const swept = sweepOf(field, limit);
 			if (!swept) return;
 			whole++;
@@ -79,9 +79,9 @@ describe('a sweep', () => {
 		const sources = fc.array(fc.tuple(share, share), { minLength: 1, maxLength: 8 });
 		const slope = fc.double({ min: 0.02, max: 1.5, noNaN: true });
 		const toSources =
-			([places, own]: [[number, number][], number]): Field =>
+			([places, slope]: [[number, number][], number]): Field =>
 			(x, y) =>
-				Math.min(...places.map(([px, py]) => 0.004 + own * Math.hypot(x - px, y - py)));
+				Math.min(...places.map(([px, py]) => 0.004 + slope * Math.hypot(x - px, y - py)));
 		expect(soundAmong(fc.tuple(sources, slope), toSources, 200_000, { numRuns: 60, seed: 11 })).toBeGreaterThan(40);
 	});
 

@@ -150,11 +150,11 @@ class Sweep {
 			const b = after[a]!;
 			this.current = a;
 			if (b < 0) return true;
-			const own = rank[a]!;
+			const order = rank[a]!;
 			const left = before[a]!;
-			if (own > top) a = left >= 0 && rank[left]! <= top ? left : b;
-			else if (left >= 0 && rank[left]! < own) a = left;
-			else if (after[b]! >= 0 && rank[b]! < own) a = b;
+			if (order > top) a = left >= 0 && rank[left]! <= top ? left : b;
+			else if (left >= 0 && rank[left]! < order) a = left;
+			else if (after[b]! >= 0 && rank[b]! < order) a = b;
 			else a = this.advance(a, b);
 		}
 		this.current = a;

@@ -71,9 +71,9 @@ describe('a swept core', () => {
 	it('tells the places and sizes of its rim', () => {
 		for (let k = 0; k < rim.length; k++) {
 			expect([x[rim[k]!], y[rim[k]!]]).toEqual([rimX[k], rimY[k]]);
-			const own = rimSizes[k]! / wanted(rimX[k]!, rimY[k]!);
-			expect(own).toBeGreaterThan(0.8);
-			expect(own).toBeLessThan(1.2);
+			const ratio = rimSizes[k]! / wanted(rimX[k]!, rimY[k]!);
+			expect(ratio).toBeGreaterThan(0.8);
+			expect(ratio).toBeLessThan(1.2);
 		}
 	});
 
@@ -90,9 +90,9 @@ describe('a swept core', () => {
 		for (let k = 0; k < 120; k++) {
 			const points = 5 + random.below(36);
 			const star = ring(points, 0, 0, () => [0.4, 1, 0.4 + 0.6 * random.next()][random.below(3)]!);
-			const own = input([star, hole(disc(3 + random.below(28), 0, 0, 0.1))]);
+			const given = input([star, hole(disc(3 + random.below(28), 0, 0, 0.1))]);
 			const fine: SizeRule = { size: 0.018 + 0.012 * random.next(), growth: 1.3 };
-			const made = finish(findSweptCore(own, fine, givenSizes(own, fine), finish(expectedTriangles(own, fine)) / 2));
+			const made = finish(findSweptCore(given, fine, givenSizes(given, fine), finish(expectedTriangles(given, fine)) / 2));
 			if (!made) continue;
 			swept++;
 			for (let e = 0; e < 3 * made.mesh.triangleCount; e++) {

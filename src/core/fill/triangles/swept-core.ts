@@ -151,25 +151,25 @@ class SizesToSweep implements SweepSizes {
 			return asked;
 		}
 		const { tree, sources, ages } = this;
-		let own: number;
+		let size: number;
 		this.age = a < 0 ? this.most : Math.max(ages[a]!, ages[b]!);
 		if (this.age < this.most) {
 			this.age++;
 			this.source = sources[a]!;
-			own = tree.grown(this.source, px, py);
+			size = tree.grown(this.source, px, py);
 			const other = tree.grown(sources[b]!, px, py);
-			if (other < own) {
-				own = other;
+			if (other < size) {
+				size = other;
 				this.source = sources[b]!;
 			}
 		} else {
 			this.age = 0;
-			own = tree.smallest(px, py, Infinity);
+			size = tree.smallest(px, py, Infinity);
 			this.source = tree.source;
 		}
-		const isNear = kind !== INSIDE && own < (1 + trusted * this.slope) * this.sizes[this.source]!;
+		const isNear = kind !== INSIDE && size < (1 + trusted * this.slope) * this.sizes[this.source]!;
 		if (isNear && this.seemsOutside(this.source, px, py)) return this.outsideAt(px, py);
-		return own < asked ? own : asked;
+		return size < asked ? size : asked;
 	}
 
 	keep(node: number): void {
@@ -262,8 +262,8 @@ class Room {
 		looked[v] = round;
 		hasRoom[v] = 0;
 		reached.push(v);
-		for (let own = reached.pop(); own !== undefined; own = reached.pop()) {
-			const count = neighboursOf(mesh, own);
+		for (let node = reached.pop(); node !== undefined; node = reached.pop()) {
+			const count = neighboursOf(mesh, node);
 			for (let k = 0; k < count; k++) {
 				const other = ring[k]!;
 				if (looked[other] === round) continue;
@@ -287,20 +287,20 @@ function nearest(mesh: Triangulation, px: number, py: number, start: number, siz
 		const count = neighboursOf(mesh, last);
 		for (let k = 0; k < count; k++) {
 			const v = ring[k]!;
-			const own = square(x[v]! - px) + square(y[v]! - py);
-			if (own >= least) continue;
+			const distance = square(x[v]! - px) + square(y[v]! - py);
+			if (distance >= least) continue;
 			best = v;
-			least = own;
+			least = distance;
 		}
 		isAtRim = isOpen;
 	}
 	// At the rim of the rectangle, above all over its steps, the way may end too early.
 	if (!isAtRim || least <= square(gap * size[best]!)) return best;
 	for (let v = 0; v < mesh.vertexCount; v++) {
-		const own = square(x[v]! - px) + square(y[v]! - py);
-		if (own >= least) continue;
+		const distance = square(x[v]! - px) + square(y[v]! - py);
+		if (distance >= least) continue;
 		best = v;
-		least = own;
+		least = distance;
 	}
 	return best;
 }
@@ -383,9 +383,9 @@ function goOnInside(mesh: Triangulation, isKept: Uint8Array, pending: number[], 
 	let left = breath;
 	let v = from;
 	for (; v < mesh.vertexCount && left > 0; left--) {
-		const own = pending.pop();
-		if (own !== undefined) {
-			const around = neighboursOf(mesh, own);
+		const next = pending.pop();
+		if (next !== undefined) {
+			const around = neighboursOf(mesh, next);
 			for (let k = 0; k < around; k++) {
 				const other = ring[k]!;
 				if (isKept[other] !== unknown) continue;

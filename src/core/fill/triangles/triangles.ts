@@ -38,7 +38,7 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 /** A fill that takes the divisions that it gets, but for nodes that layers put on pieces beside a wall. */
 export const layOutBesideWalls: FillMethod['layOut'] = (domain, region) => {
 	const heights = layerHeights(domain, region);
-	return heights && { demands: { blocks: [], walks: [], equations: () => ({ equations: [], own: [] }), heights } };
+	return heights && { demands: { blocks: [], walks: [], equations: () => ({ equations: [], inner: [] }), heights } };
 };
 
 /** Triangles that grow from the divisions of the boundary, by the sizes wanted. */

@@ -548,9 +548,9 @@ export class Triangulation {
 		// Phase 1: pairs of half-edges along the rim, before anything is joined anew.
 		const place = new Map(Array.from(rim, (v, k) => [v, first + k]));
 		const seam: number[] = [];
-		const { twin: own } = this;
+		const { twin: twins } = this;
 		for (let e = 0; e < base; e++)
-			if (own[e]! < 0) seam.push(e, base + outer.edgeBetween(place.get(this.from[next(e)]!)!, place.get(this.from[e]!)!));
+			if (twins[e]! < 0) seam.push(e, base + outer.edgeBetween(place.get(this.from[next(e)]!)!, place.get(this.from[e]!)!));
 		// Phase 2: vertices and triangles.
 		this.reserve(vertices + outer.vertexCount - rim.length, base + 3 * outer.triangleCount);
 		const number = new Int32Array(outer.vertexCount);
@@ -560,10 +560,10 @@ export class Triangulation {
 		const { x, y, outgoing } = this;
 		for (let v = 0; v < outer.vertexCount; v++) {
 			if (v >= first && v < last) continue;
-			const own = number[v]!;
-			x[own] = outer.x[v]!;
-			y[own] = outer.y[v]!;
-			outgoing[own] = base + outer.outgoing[v]!;
+			const copy = number[v]!;
+			x[copy] = outer.x[v]!;
+			y[copy] = outer.y[v]!;
+			outgoing[copy] = base + outer.outgoing[v]!;
 		}
 		const count = 3 * outer.triangleCount;
 		this.fixed.set(outer.fixed.subarray(0, count), base);

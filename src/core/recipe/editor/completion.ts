@@ -53,8 +53,8 @@ function namesFor(ahead: string, text: string): Offer[] {
 	const regions = /^\s*fill\b|=\s*region\b/.test(ahead);
 	return parseRecipe(text).lines.flatMap(({ statement }): Offer[] => {
 		const record = statement && recordOf(statement);
-		const own = record?.defines?.(statement!);
-		if (!own || own.space !== (regions ? 'region' : 'value')) return [];
-		return [{ label: own.name.text, kind: 'name', detail: record!.title.toLowerCase() }];
+		const definition = record?.defines?.(statement!);
+		if (!definition || definition.space !== (regions ? 'region' : 'value')) return [];
+		return [{ label: definition.name.text, kind: 'name', detail: record!.title.toLowerCase() }];
 	});
 }

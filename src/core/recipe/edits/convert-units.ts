@@ -18,8 +18,8 @@ import { metres, unitKind } from '../language/units.ts';
 
 /** The edits that set a statement that stands at most once, added where it is not there. */
 const setOnce = <S extends Statement>(recipe: Recipe, record: StatementRecord<S>, clause: string, source: string) => {
-	const own = linesOf(recipe.lines, record)[0];
-	return own ? setClause(own.line, clause, source) : addStatement(recipe, `${record.kind} ${source}`);
+	const found = linesOf(recipe.lines, record)[0];
+	return found ? setClause(found.line, clause, source) : addStatement(recipe, `${record.kind} ${source}`);
 };
 
 /** The unit of bare lengths; the numbers stay as they stand, so that the drawing changes its true size. */
@@ -27,10 +27,10 @@ export const setUnits = (recipe: Recipe, unit: string): string => applyEdits(rec
 
 /** The frame: planar, or axisymmetric about an axis. */
 export const setFrame = (recipe: Recipe, kind: 'planar' | 'x' | 'y'): string => {
-	const own = linesOf(recipe.lines, frame)[0];
+	const found = linesOf(recipe.lines, frame)[0];
 	const source = kind === 'planar' ? 'planar' : `axisymmetric about ${kind}`;
-	if (!own) return applyEdits(recipe.text, addStatement(recipe, `frame ${source}`));
-	return applyEdits(recipe.text, [{ from: own.line.from, to: own.line.to, insert: `frame ${source}` }]);
+	if (!found) return applyEdits(recipe.text, addStatement(recipe, `frame ${source}`));
+	return applyEdits(recipe.text, [{ from: found.line.from, to: found.line.to, insert: `frame ${source}` }]);
 };
 
 /**
@@ -92,7 +92,7 @@ class Powers {
 
 	/** Takes an expression that must be a quantity of a power of length. */
 	take(line: number, e: Expression, power: number): void {
-		const part = (of: Expression, own = power) => this.take(line, of, own);
+		const part = (of: Expression, powerOfPart = power) => this.take(line, of, powerOfPart);
 		switch (e.kind) {
 			case 'number': {
 				if (e.unit !== undefined) return;
@@ -101,10 +101,10 @@ class Powers {
 				return;
 			}
 			case 'name': {
-				const own = this.parameters.get(e.name);
-				if (!own || this.known.has(e.name)) return;
+				const parameter = this.parameters.get(e.name);
+				if (!parameter || this.known.has(e.name)) return;
 				this.known.set(e.name, power);
-				for (const of of [own.value, own.range?.low, own.range?.high]) if (of) this.take(own.line, of, power);
+				for (const of of [parameter.value, parameter.range?.low, parameter.range?.high]) if (of) this.take(parameter.line, of, power);
 				return;
 			}
 			case 'member':
@@ -123,10 +123,10 @@ class Powers {
 
 	private takeCall(line: number, e: Extract<Expression, { kind: 'call' }>, power: number): void {
 		const { text: name } = e.callee;
-		const own = ['abs', 'min', 'max', 'floor', 'ceil', 'round'].includes(name) ? power : name === 'sqrt' ? 2 * power : 0;
+		const argumentPower = ['abs', 'min', 'max', 'floor', 'ceil', 'round'].includes(name) ? power : name === 'sqrt' ? 2 * power : 0;
 		// What the other functions take is told by their own evaluation, or carries no length.
 		if (!['length', 'start', 'end', 'middle', 'centre', 'crossing', 'distance', 'nearest', 'along', 'atan2'].includes(name))
-			for (const value of e.arguments) this.take(line, value, own);
+			for (const value of e.arguments) this.take(line, value, argumentPower);
 	}
 
 	private takeBinary(line: number, e: Extract<Expression, { kind: 'binary' }>, power: number): void {
@@ -246,8 +246,8 @@ function scaledFiles(recipe: Recipe, files: CoordinateFiles, factor: number): Te
 		const file = name !== undefined && Object.hasOwn(files, name) ? files[name] : undefined;
 		if (!file || 'error' in file) return [];
 		if ('drawing' in file && file.drawing.unit !== undefined) return [];
-		const own = statement!.clauses.find((c) => c.name === 'scaled');
-		const text = own && recipe.text.slice(line.from + own.from, line.from + own.to).replace(/^scaled\s+/, '');
+		const clause = statement!.clauses.find((c) => c.name === 'scaled');
+		const text = clause && recipe.text.slice(line.from + clause.from, line.from + clause.to).replace(/^scaled\s+/, '');
 		const by = formatNumber(Number(factor.toPrecision(14)));
 		const scale =
 			text === undefined

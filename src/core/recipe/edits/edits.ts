@@ -40,9 +40,9 @@ export function addStatement(recipe: Recipe, source: string): TextEdit[] {
 	let hasOwn = false;
 	for (const line of recipe.lines) {
 		if (!line.statement) continue;
-		const own = rankOf(recordOf(line.statement).stage);
-		if (own <= rank) after = line;
-		hasOwn ||= own === rank;
+		const rankOfLine = rankOf(recordOf(line.statement).stage);
+		if (rankOfLine <= rank) after = line;
+		hasOwn ||= rankOfLine === rank;
 	}
 	const { text } = recipe;
 	if (!after) return [{ from: 0, to: 0, insert: `${source}\n` }];

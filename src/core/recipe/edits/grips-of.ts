@@ -29,9 +29,9 @@ export interface TextDimension {
  * @param line the index of the statement in the model's recipe
  */
 export function gripsOf(model: Model, line: number): TextGrip[] {
-	const own = model.recipe.lines[line];
-	if (!own?.statement) return [];
-	const { statement, from } = own;
+	const statementLine = model.recipe.lines[line];
+	if (!statementLine?.statement) return [];
+	const { statement, from } = statementLine;
 	const record = language().recordOf(statement);
 	return guarded(model, (look) => {
 		const grips =
@@ -45,9 +45,9 @@ export function gripsOf(model: Model, line: number): TextGrip[] {
 
 /** The dimensions of what a statement draws that can be typed. */
 export function dimensionsOf(model: Model, line: number): TextDimension[] {
-	const own = model.recipe.lines[line];
-	if (!own?.statement) return [];
-	const { statement, from } = own;
+	const statementLine = model.recipe.lines[line];
+	if (!statementLine?.statement) return [];
+	const { statement, from } = statementLine;
 	const record = language().recordOf(statement);
 	return guarded(model, (look) =>
 		(record.dimensions?.(statement, look) ?? []).map(({ label, value, of, set }) => ({

@@ -41,9 +41,9 @@ export function setDivision(
 	for (const piece of pieces) {
 		const covering = linesOf(recipe.lines, divide).filter(({ statement }) => statement.pieces.some((r) => covers(r, piece)));
 		const ruling = covering.filter(({ statement }) => statement.clauses.some((c) => c.name === clause)).at(-1);
-		const own = (line: DivideLine | undefined) =>
+		const isExact = (line: DivideLine | undefined) =>
 			line?.statement.pieces.every((r) => all.every((p) => !covers(r, p) || pieces.includes(p)));
-		const target = own(ruling) ? ruling : ruling ? undefined : covering.filter(own).at(-1);
+		const target = isExact(ruling) ? ruling : ruling ? undefined : covering.filter(isExact).at(-1);
 		if (!target) {
 			if (ruling || source !== null) open.push(piece);
 			continue;
@@ -78,8 +78,8 @@ function covers(reference: CurveReference, piece: string): boolean {
 /** A reference as a recipe writes it. */
 export const referenceText = (r: CurveReference): string => {
 	if (r.source !== undefined) return r.source;
-	const own = r.piece === undefined ? r.name : `${r.name}[${r.piece}]`;
-	return r.through ? `${own} to ${referenceText(r.through)}` : own;
+	const first = r.piece === undefined ? r.name : `${r.name}[${r.piece}]`;
+	return r.through ? `${first} to ${referenceText(r.through)}` : first;
 };
 
 /**
@@ -130,13 +130,13 @@ export function setCorners(recipe: Recipe, region: string, fillLine: number, cor
 
 /** The size that holds where nothing finer is asked, or how fast sizes may grow; null takes the growth away. */
 export function setSize(recipe: Recipe, clause: 'size' | 'growth', source: string | null): string {
-	const own = linesOf(recipe.lines, size)
+	const found = linesOf(recipe.lines, size)
 		.filter(({ statement }) => !statement.zone)
 		.at(-1);
-	if (own)
+	if (found)
 		return applyEdits(
 			recipe.text,
-			setClause(own.line, clause, clause === 'growth' && source !== null ? `growth ${source}` : source)
+			setClause(found.line, clause, clause === 'growth' && source !== null ? `growth ${source}` : source)
 		);
 	return clause === 'size' && source !== null ? applyEdits(recipe.text, addStatement(recipe, `size ${source}`)) : recipe.text;
 }
@@ -183,12 +183,12 @@ export function labelPieces(
 	as?: string
 ): string {
 	const current = withoutOthers(recipe, group, pieces);
-	const own = linesOf(current.lines, groupRecord).find(({ statement }) => statement.name.text === group);
-	if (!own) return applyEdits(current.text, addStatement(current, `group ${group} = ${as ?? pieces.join(', ')} as ${kind}`));
-	const present = own.statement.pieces ?? [];
+	const found = linesOf(current.lines, groupRecord).find(({ statement }) => statement.name.text === group);
+	if (!found) return applyEdits(current.text, addStatement(current, `group ${group} = ${as ?? pieces.join(', ')} as ${kind}`));
+	const present = found.statement.pieces ?? [];
 	const added = as === undefined ? pieces.filter((p) => !present.some((r) => covers(r, p))) : [as];
 	const list = [...present.map(referenceText), ...added].join(', ');
-	return applyEdits(current.text, setClause(own.line, 'members', list));
+	return applyEdits(current.text, setClause(found.line, 'members', list));
 }
 
 /** Makes a two-sided wall of pieces and takes them out of all groups; with `sides` each side is a group of its own. */
@@ -215,15 +215,15 @@ function withoutOthers(recipe: Recipe, group: string, pieces: readonly string[])
 
 /** Puts a group in front of another, or behind all: the group that stands first owns the nodes that they share. */
 export function moveGroup(recipe: Recipe, group: string, before: string | null): string {
-	const own = labelLines(recipe).find(({ name }) => name === group);
+	const found = labelLines(recipe).find(({ name }) => name === group);
 	const others = labelLines(recipe).filter(({ name }) => name !== group);
 	const target = before === null ? undefined : others.find(({ name }) => name === before);
 	const last = others.at(-1);
-	if (!own || (before !== null && !target) || !last) return recipe.text;
-	const source = recipe.text.slice(own.line.from, own.line.to);
+	if (!found || (before !== null && !target) || !last) return recipe.text;
+	const source = recipe.text.slice(found.line.from, found.line.to);
 	const place = target ? target.line.from : last.line.to;
 	const insert = target ? `${source}\n` : `\n${source}`;
-	const removed = removeStatement(recipe, recipe.lines.indexOf(own.line));
+	const removed = removeStatement(recipe, recipe.lines.indexOf(found.line));
 	return applyEdits(
 		recipe.text,
 		[...removed, { from: place, to: place, insert }].sort((a, b) => a.from - b.from)
@@ -238,21 +238,21 @@ const labelLines = (recipe: Recipe) =>
 
 /** Which group owns the node at a place, as a recipe writes the place. */
 export function setOwner(recipe: Recipe, place: string, group: string): string {
-	const own = linesOf(recipe.lines, ownerRecord).find(
+	const found = linesOf(recipe.lines, ownerRecord).find(
 		({ line, statement }) => recipe.text.slice(line.from + statement.at.from, line.from + statement.at.to) === place
 	);
-	if (own) return applyEdits(recipe.text, setClause(own.line, 'group', group));
+	if (found) return applyEdits(recipe.text, setClause(found.line, 'group', group));
 	return applyEdits(recipe.text, addStatement(recipe, `owner of ${place} = ${group}`));
 }
 
 /** Puts regions into a material group, made if need be; a region may be in several. */
 export function labelRegions(recipe: Recipe, group: string, regions: readonly string[]): string {
-	const own = linesOf(recipe.lines, groupRecord).find(({ statement }) => statement.name.text === group);
-	if (!own?.statement.regions)
+	const found = linesOf(recipe.lines, groupRecord).find(({ statement }) => statement.name.text === group);
+	if (!found?.statement.regions)
 		return applyEdits(recipe.text, addStatement(recipe, `group ${group} = region ${regions.join(', ')}`));
-	const present = own.statement.regions.map((r) => r.text);
+	const present = found.statement.regions.map((r) => r.text);
 	const list = [...present, ...regions.filter((r) => !present.includes(r))].join(', ');
-	return applyEdits(recipe.text, setClause(own.line, 'members', `region ${list}`));
+	return applyEdits(recipe.text, setClause(found.line, 'members', `region ${list}`));
 }
 
 /**
@@ -261,22 +261,22 @@ export function labelRegions(recipe: Recipe, group: string, regions: readonly st
  * @param all the pieces that it has; where a description or a whole curve finds them, those that stay are listed instead
  */
 export function unlabelPieces(recipe: Recipe, group: string, pieces: readonly string[], all: readonly string[] = []): string {
-	const own = labelled(recipe, group);
-	const isListed = pieces.every((piece) => own?.statement.pieces?.some((r) => referenceText(r) === piece));
-	if (!own || isListed || all.length === 0) return withoutMembers(recipe, group, pieces);
+	const found = labelled(recipe, group);
+	const isListed = pieces.every((piece) => found?.statement.pieces?.some((r) => referenceText(r) === piece));
+	if (!found || isListed || all.length === 0) return withoutMembers(recipe, group, pieces);
 	const left = all.filter((piece) => !pieces.includes(piece));
 	return left.length === 0
-		? applyEdits(recipe.text, removeStatement(recipe, recipe.lines.indexOf(own.line)))
-		: applyEdits(recipe.text, setClause(own.line, 'members', left.join(', ')));
+		? applyEdits(recipe.text, removeStatement(recipe, recipe.lines.indexOf(found.line)))
+		: applyEdits(recipe.text, setClause(found.line, 'members', left.join(', ')));
 }
 
 function withoutMembers(recipe: Recipe, group: string, pieces: readonly string[]): string {
-	const own = labelled(recipe, group);
-	if (!own?.statement.pieces) return recipe.text;
-	const left = own.statement.pieces.filter((r) => !pieces.includes(referenceText(r)));
-	if (left.length === own.statement.pieces.length) return recipe.text;
-	if (left.length === 0) return applyEdits(recipe.text, removeStatement(recipe, recipe.lines.indexOf(own.line)));
-	return applyEdits(recipe.text, setClause(own.line, 'members', left.map(referenceText).join(', ')));
+	const found = labelled(recipe, group);
+	if (!found?.statement.pieces) return recipe.text;
+	const left = found.statement.pieces.filter((r) => !pieces.includes(referenceText(r)));
+	if (left.length === found.statement.pieces.length) return recipe.text;
+	if (left.length === 0) return applyEdits(recipe.text, removeStatement(recipe, recipe.lines.indexOf(found.line)));
+	return applyEdits(recipe.text, setClause(found.line, 'members', left.map(referenceText).join(', ')));
 }
 
 /** The statement of a group or a two-sided wall. */
@@ -305,16 +305,16 @@ function setGroupClause(recipe: Recipe, groups: readonly string[], clause: strin
 
 /** One coordinate of a point, as an expression. A point that is not written as (x, y) stays as it is. */
 export function setCoordinate(recipe: Recipe, name: string, axis: 'x' | 'y', source: string): string {
-	const own = linesOf(recipe.lines, point).find(({ statement }) => statement.name.text === name);
-	if (own?.statement.at.kind !== 'pair') return recipe.text;
-	const { from, to } = own.statement.at[axis];
-	return applyEdits(recipe.text, [{ from: own.line.from + from, to: own.line.from + to, insert: source }]);
+	const found = linesOf(recipe.lines, point).find(({ statement }) => statement.name.text === name);
+	if (found?.statement.at.kind !== 'pair') return recipe.text;
+	const { from, to } = found.statement.at[axis];
+	return applyEdits(recipe.text, [{ from: found.line.from + from, to: found.line.from + to, insert: source }]);
 }
 
 /** The value of a parameter, as an expression. */
 export function setParameter(recipe: Recipe, name: string, source: string): string {
-	const own = linesOf(recipe.lines, parameter).find(({ statement }) => statement.name.text === name);
-	return own ? applyEdits(recipe.text, setClause(own.line, 'value', source)) : recipe.text;
+	const found = linesOf(recipe.lines, parameter).find(({ statement }) => statement.name.text === name);
+	return found ? applyEdits(recipe.text, setClause(found.line, 'value', source)) : recipe.text;
 }
 
 /** Things to delete, by name. */
@@ -372,7 +372,7 @@ export function deletion(recipe: Recipe, things: Doomed): { text: string; also: 
 			loss === 'all';
 		if (goes) {
 			if (!defined || !isAsked(defined.space, defined.name.text)) also.push(what);
-			for (const own of definedBy(statement)) lost[own.space].add(own.name.text);
+			for (const definition of definedBy(statement)) lost[definition.space].add(definition.name.text);
 			edits.push(...removeStatement(recipe, index));
 			return;
 		}

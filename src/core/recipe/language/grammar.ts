@@ -39,10 +39,10 @@ export class StatementParser extends EmbeddedActionsParser {
 		super(tokens, { maxLookahead: 2, recoveryEnabled: false, skipValidations: !isChecked });
 		// The methods of a parser are not public; a statement's grammar is a part of it that stands in another file.
 		const rules = this as unknown as Rules;
-		for (const own of new Set(records.flatMap((record) => record.rules ?? [])))
+		for (const rule of new Set(records.flatMap((record) => record.rules ?? [])))
 			this.owned.set(
-				own.name,
-				this.RULE(own.name, () => own.parse(rules))
+				rule.name,
+				this.RULE(rule.name, () => rule.parse(rules))
 			);
 		const starts = records.map((record) => ({
 			record,
@@ -60,7 +60,7 @@ export class StatementParser extends EmbeddedActionsParser {
 	/** Any statement; the tokens of one logical line are the whole input. */
 	readonly statement: ParserMethod<[], Statement>;
 
-	own<T>(rule: OwnRule<T>): ParserMethod<[], T> {
+	ruleOf<T>(rule: OwnRule<T>): ParserMethod<[], T> {
 		return this.owned.get(rule.name) as ParserMethod<[], T>;
 	}
 

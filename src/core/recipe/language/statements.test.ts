@@ -107,9 +107,9 @@ describe('a statement that is added by its record alone', () => {
 });
 
 describe('the records of statements', () => {
-	const own = statements.filter((record) => record.kind !== 'cross');
+	const written = statements.filter((record) => record.kind !== 'cross');
 
-	it.each(own.map((record) => [record.kind, record] as const))('%s is complete', (kind, record) => {
+	it.each(written.map((record) => [record.kind, record] as const))('%s is complete', (kind, record) => {
 		expect(record.title).toMatch(/^[A-ZÉ]/);
 		expect(record.doc).toMatch(/^[A-Z].*\.$/s);
 		expect(record.form.startsWith(record.words[0]!)).toBe(true);
@@ -117,10 +117,10 @@ describe('the records of statements', () => {
 		// Its form, filled in, is read as a statement of its kind.
 		const filled = record.form.replace(/\$\{([^}]*)\}/g, '$1');
 		expect([filled, parseStatement(filled)]).toEqual([filled, { statement: expect.objectContaining({ kind }) }]);
-		expect(own.filter((other) => other.kind === kind)).toHaveLength(1);
+		expect(written.filter((other) => other.kind === kind)).toHaveLength(1);
 	});
 
 	it('are told in docs/statements.md', async () => {
-		await expect(statementPage(own)).toMatchFileSnapshot('../../../docs/statements.md');
+		await expect(statementPage(written)).toMatchFileSnapshot('../../../docs/statements.md');
 	});
 });

@@ -80,8 +80,8 @@ export function copies(
 				shop.add(transformCurve(source, map, name));
 				continue;
 			}
-			const own = source.name.startsWith(only) ? source.name.slice(only.length) : source.name;
-			const stem = own.replaceAll('.', '_');
+			const bare = source.name.startsWith(only) ? source.name.slice(only.length) : source.name;
+			const stem = bare.replaceAll('.', '_');
 			shop.add(transformCurve(source, map, `${name}.${stem}${maps.length === 1 ? '' : `_${k + 2}`}`), name);
 		}
 	});

@@ -37,9 +37,9 @@ describe('calculators', () => {
 	});
 
 	it('say which number cannot be', () => {
-		for (const own of calculators)
-			for (const { key, title } of own.quantities)
-				expect(() => calculate(own, { ...defaults(own.key), [key]: 0 }, own.laws?.[0] ?? '')).toThrow(
+		for (const calculator of calculators)
+			for (const { key, title } of calculator.quantities)
+				expect(() => calculate(calculator, { ...defaults(calculator.key), [key]: 0 }, calculator.laws?.[0] ?? '')).toThrow(
 					new RegExp(`the ${title.replace('⁺', '.')} must be (?:above zero|at least 1), found 0`)
 				);
 		const slow: Record<string, number> = { ...defaults('first-height'), speed: 1e-3 };
@@ -50,15 +50,15 @@ describe('calculators', () => {
 	});
 
 	it('go into a recipe as parameters that give the same size, by whatever law, under free names', () => {
-		for (const own of calculators)
-			for (const law of own.laws ?? ['']) {
-				const values = { ...defaults(own.key), ...(law === 'laminar pipe' ? { speed: 1e-3 } : {}) };
-				const { statements, size } = asParameters(own, values, law, (name) => name === `${own.prefix}_${own.quantities[0]!.key}`);
-				expect(size).toBe(`${own.prefix}2_${own.gives === 'first' ? 'first' : 'size'}`);
+		for (const calculator of calculators)
+			for (const law of calculator.laws ?? ['']) {
+				const values = { ...defaults(calculator.key), ...(law === 'laminar pipe' ? { speed: 1e-3 } : {}) };
+				const { statements, size } = asParameters(calculator, values, law, (name) => name === `${calculator.prefix}_${calculator.quantities[0]!.key}`);
+				expect(size).toBe(`${calculator.prefix}2_${calculator.gives === 'first' ? 'first' : 'size'}`);
 				const text = `recipe 1\nunits mm\n${statements.join('\n')}\nline a = (0, 0) to (${size}, 0)\n`;
 				const result = finish(new Pipeline(() => 0).run({ text, files: {} }));
 				expect(result.findings.filter((f) => f.severity === 'error')).toEqual([]);
-				const wanted = 1000 * calculate(own, values, law).size;
+				const wanted = 1000 * calculate(calculator, values, law).size;
 				expect(result.arrangement.pieces[0]!.length / wanted).toBeCloseTo(1, 12);
 				expect(result.model.parameters.at(-1)!.dimension).toEqual({ length: 1, angle: 0 });
 			}

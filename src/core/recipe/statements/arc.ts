@@ -112,8 +112,8 @@ function gripsOfArc(statement: ArcSyntax, look: Look): Grip[] {
 	const m = look.point(centre);
 	const isFree = (e: Expression) => e.kind === 'pair' && isLiteral(e.x) && isLiteral(e.y);
 	const atDistance = (p: Point, r: number) => {
-		const own = hypot(p.x - m.x, p.y - m.y);
-		return { x: m.x + ((p.x - m.x) * r) / own, y: m.y + ((p.y - m.y) * r) / own };
+		const distance = hypot(p.x - m.x, p.y - m.y);
+		return { x: m.x + ((p.x - m.x) * r) / distance, y: m.y + ((p.y - m.y) * r) / distance };
 	};
 	const radiusOf = (p: Point) => hypot(p.x - m.x, p.y - m.y);
 	const endGrip = (e: Expression, p: Point, other: Expression, q: Point): Grip[] =>

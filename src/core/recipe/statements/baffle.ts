@@ -38,7 +38,7 @@ export const baffle: StatementRecord<BaffleSyntax, BaffleStatement> = {
 	grammar(p) {
 		p.CONSUME(keyword('baffle'));
 		const name = p.SUBRULE(p.definedName);
-		const pieces = p.clause('members', () => p.SUBRULE(p.own(pieceSets)));
+		const pieces = p.clause('members', () => p.SUBRULE(p.ruleOf(pieceSets)));
 		const parts = inAnyOrder<{ boundary: Word; sides: [Word, Word]; colour: Word }>(
 			(parse) => p.MANY(parse),
 			(choices) => p.OR(choices),

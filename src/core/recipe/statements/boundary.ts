@@ -27,7 +27,7 @@ export const boundary: StatementRecord<BoundarySyntax> = {
 		return {
 			kind: 'boundary',
 			...(name ? { name } : {}),
-			...(p.SUBRULE(p.own(drawingFile)) as DrawingClauses)
+			...(p.SUBRULE(p.ruleOf(drawingFile)) as DrawingClauses)
 		};
 	},
 	evaluate(statement, shop) {

@@ -20,12 +20,12 @@ export const chamferStatement: StatementRecord<ChamferSyntax> = {
 	grammar(p) {
 		p.CONSUME(keyword('chamfer'));
 		const name = p.SUBRULE(p.definedName);
-		const curves = p.SUBRULE(p.own(cornerCurves));
+		const curves = p.SUBRULE(p.ruleOf(cornerCurves));
 		const lengths = p.clause('lengths', () => {
 			p.CONSUME(keyword('lengths'));
 			return p.SUBRULE(p.expressions);
 		});
-		const near = p.OPTION({ GATE: () => !curves.near, DEF: () => p.SUBRULE2(p.own(cornerPlace)) });
+		const near = p.OPTION({ GATE: () => !curves.near, DEF: () => p.SUBRULE2(p.ruleOf(cornerPlace)) });
 		return { kind: 'chamfer', name, ...curves, ...(near ? { near } : {}), lengths };
 	},
 	evaluate(statement, shop) {

@@ -41,7 +41,7 @@ export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 					const value = p.OR2([
 						{ ALT: () => word(p.CONSUME(NumberLiteral)) },
 						{ ALT: () => p.SUBRULE2(p.quoted) },
-						...['none', 'structured'].map((own) => ({ ALT: () => word(p.CONSUME(keyword(own))) })),
+						...['none', 'structured'].map((choice) => ({ ALT: () => word(p.CONSUME(keyword(choice))) })),
 						{ ALT: () => word(p.CONSUME3(Name)) }
 					]) as Word;
 					list.push([name, value]);

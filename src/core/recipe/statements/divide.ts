@@ -102,7 +102,7 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 	doc: 'Gives pieces a count, a spacing, or both. `as one` divides a chain of pieces as if it were one.',
 	grammar(p) {
 		p.CONSUME(keyword('divide'));
-		const pieces = p.clause('pieces', () => p.SUBRULE(p.own(pieceSets)));
+		const pieces = p.clause('pieces', () => p.SUBRULE(p.ruleOf(pieceSets)));
 		const asOne = p.OPTION(() =>
 			p.clause('chain', () => {
 				p.CONSUME(keyword('as'));
@@ -113,14 +113,14 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 		const division = p.OR([
 			{
 				ALT: () => {
-					const count = p.SUBRULE(p.own(countClause));
-					return { ...count, ...p.OPTION2(() => p.SUBRULE(p.own(spacingClause))) };
+					const count = p.SUBRULE(p.ruleOf(countClause));
+					return { ...count, ...p.OPTION2(() => p.SUBRULE(p.ruleOf(spacingClause))) };
 				}
 			},
 			{
 				ALT: () => {
-					const spacing = p.SUBRULE2(p.own(spacingClause));
-					return { ...spacing, ...p.OPTION3(() => p.SUBRULE2(p.own(countClause))) };
+					const spacing = p.SUBRULE2(p.ruleOf(spacingClause));
+					return { ...spacing, ...p.OPTION3(() => p.SUBRULE2(p.ruleOf(countClause))) };
 				}
 			}
 		]);

@@ -69,11 +69,11 @@ export function takeCurves(
 	const { curvesByName, curves } = shop.model;
 	const perLayer = new Map<string, number>();
 	for (const { curve, layer } of chosen) {
-		const own = `${name}.${layerName(layer)}`;
-		const number = (perLayer.get(own) ?? 0) + 1;
-		perLayer.set(own, number);
-		shop.add(transformCurve(curve, map, `${own}_${number}`), name);
-		addTo(curvesByName, own, curves.length - 1);
+		const layerCurve = `${name}.${layerName(layer)}`;
+		const number = (perLayer.get(layerCurve) ?? 0) + 1;
+		perLayer.set(layerCurve, number);
+		shop.add(transformCurve(curve, map, `${layerCurve}_${number}`), name);
+		addTo(curvesByName, layerCurve, curves.length - 1);
 	}
 }
 
@@ -90,7 +90,7 @@ export const drawing: StatementRecord<DrawingSyntax> = {
 		p.CONSUME(keyword('drawing'));
 		const name = p.SUBRULE(p.definedName);
 		p.CONSUME(keyword('from'));
-		return { kind: 'drawing', name, ...(p.SUBRULE(p.own(drawingFile)) as DrawingClauses) };
+		return { kind: 'drawing', name, ...(p.SUBRULE(p.ruleOf(drawingFile)) as DrawingClauses) };
 	},
 	evaluate(statement, shop) {
 		const { file } = statement;

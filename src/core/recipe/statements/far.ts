@@ -46,8 +46,8 @@ export const far: StatementRecord<FarSyntax> = {
 		const name = statement.name.text;
 		if (statement.shape === 'circle') return shop.add(circleCurve(name, middle, reach));
 		const [left, right, bottom, top] = [middle.x - reach, middle.x + reach, middle.y - reach, middle.y + reach];
-		const side = (own: string, ax: number, ay: number, bx: number, by: number) =>
-			shop.add(lineCurve(`${name}.${own}`, { x: ax, y: ay }, { x: bx, y: by }), name);
+		const side = (sideName: string, ax: number, ay: number, bx: number, by: number) =>
+			shop.add(lineCurve(`${name}.${sideName}`, { x: ax, y: ay }, { x: bx, y: by }), name);
 		if (statement.shape === 'box') {
 			side('bottom', left, bottom, right, bottom);
 			side('right', right, bottom, right, top);

@@ -128,7 +128,7 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 									p.CONSUME(keyword('into'));
 									return { into: p.SUBRULE4(p.expression) };
 								}),
-							spacing: () => p.SUBRULE(p.own(spacingClause)),
+							spacing: () => p.SUBRULE(p.ruleOf(spacingClause)),
 							smooth: () =>
 								p.clause('smooth', () => {
 									p.CONSUME(keyword('smooth'));

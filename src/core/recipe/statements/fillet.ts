@@ -20,12 +20,12 @@ export const filletStatement: StatementRecord<FilletSyntax> = {
 	grammar(p) {
 		p.CONSUME(keyword('fillet'));
 		const name = p.SUBRULE(p.definedName);
-		const curves = p.SUBRULE(p.own(cornerCurves));
+		const curves = p.SUBRULE(p.ruleOf(cornerCurves));
 		const lengths = p.clause('radius', () => {
 			p.CONSUME(keyword('radius'));
 			return [p.SUBRULE(p.expression)];
 		});
-		const near = p.OPTION({ GATE: () => !curves.near, DEF: () => p.SUBRULE2(p.own(cornerPlace)) });
+		const near = p.OPTION({ GATE: () => !curves.near, DEF: () => p.SUBRULE2(p.ruleOf(cornerPlace)) });
 		return { kind: 'fillet', name, ...curves, ...(near ? { near } : {}), lengths };
 	},
 	evaluate(statement, shop) {

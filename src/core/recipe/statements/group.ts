@@ -88,7 +88,7 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 				},
 				{
 					ALT: () => {
-						const pieces = p.clause('members', () => p.SUBRULE(p.own(pieceSets)));
+						const pieces = p.clause('members', () => p.SUBRULE(p.ruleOf(pieceSets)));
 						const { colour, boundary } = inAnyOrder<{ colour: Word; boundary: Word }>(
 							(parse) => p.MANY2(parse),
 							(choices) => p.OR2(choices),
@@ -98,7 +98,7 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 										p.CONSUME(keyword('as'));
 										return word(p.CONSUME(Name));
 									}),
-								colour: () => p.SUBRULE2(p.own(colourClause))
+								colour: () => p.SUBRULE2(p.ruleOf(colourClause))
 							}
 						);
 						return { pieces, boundary, colour };
@@ -106,7 +106,7 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 				}
 			]
 		});
-		const colour = p.OPTION2({ GATE: () => !members.colour, DEF: () => p.SUBRULE(p.own(colourClause)) });
+		const colour = p.OPTION2({ GATE: () => !members.colour, DEF: () => p.SUBRULE(p.ruleOf(colourClause)) });
 		return { kind: 'group', name, ...members, ...(colour ? { colour } : {}) };
 	},
 	evaluate(statement, shop) {

@@ -75,7 +75,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 	grammar(p) {
 		p.CONSUME(keyword('layers'));
 		p.CONSUME(keyword('on'));
-		const pieces = p.clause('pieces', () => p.SUBRULE(p.own(pieceSets)));
+		const pieces = p.clause('pieces', () => p.SUBRULE(p.ruleOf(pieceSets)));
 		const places: { first: Expression; at: Expression }[] = [];
 		const parts = inAnyOrder<
 			Record<NumberWord, Expression> & {

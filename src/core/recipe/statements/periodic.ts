@@ -32,10 +32,10 @@ export const periodic: StatementRecord<PeriodicSyntax, PeriodicStatement> = {
 	doc: 'Makes pieces periodic with others that are the same but moved, or turned about a point (`about p`): they get the same divisions, and their nodes are delivered as pairs.',
 	grammar(p) {
 		p.CONSUME(keyword('periodic'));
-		const fromPieces = p.clause('pieces', () => p.SUBRULE(p.own(pieceSets)));
+		const fromPieces = p.clause('pieces', () => p.SUBRULE(p.ruleOf(pieceSets)));
 		const toPieces = p.clause('with', () => {
 			p.CONSUME(keyword('with'));
-			return p.SUBRULE2(p.own(pieceSets));
+			return p.SUBRULE2(p.ruleOf(pieceSets));
 		});
 		const about = p.OPTION(() =>
 			p.clause('about', () => {

@@ -24,7 +24,7 @@ export const polyline: StatementRecord<PolylineSyntax> = {
 	grammar(p) {
 		p.CONSUME(keyword('polyline'));
 		const name = p.SUBRULE(p.definedName);
-		const shape = p.OR([{ ALT: () => p.SUBRULE(p.own(fileShape)) }, { ALT: () => ({ points: p.SUBRULE(p.pointChain) }) }]);
+		const shape = p.OR([{ ALT: () => p.SUBRULE(p.ruleOf(fileShape)) }, { ALT: () => ({ points: p.SUBRULE(p.pointChain) }) }]);
 		const { closed, corners } = inAnyOrder<{ closed: true; corners: Expression }>(
 			(parse) => p.MANY(parse),
 			(choices) => p.OR2(choices),

@@ -89,7 +89,7 @@ const zoneRule: OwnRule<ZoneClause> = {
 								return { kind: 'line', points: p.SUBRULE(p.pointChain) };
 							}
 						},
-						{ ALT: () => ({ kind: 'near', references: p.SUBRULE(p.own(pieceSets)) }) }
+						{ ALT: () => ({ kind: 'near', references: p.SUBRULE(p.ruleOf(pieceSets)) }) }
 					]);
 					const within = p.OPTION(() => {
 						p.CONSUME(keyword('within'));
@@ -242,14 +242,14 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 					return { kind: 'size', zone };
 				}
 			},
-			{ ALT: () => ({ kind: 'size', zone: p.clause('zone', () => p.SUBRULE(p.own(resultRule))) }) },
+			{ ALT: () => ({ kind: 'size', zone: p.clause('zone', () => p.SUBRULE(p.ruleOf(resultRule))) }) },
 			{
 				ALT: () => {
 					const size = p.clause('size', () => p.SUBRULE2(p.expression));
 					return p.OR3([
 						{
 							ALT: () => {
-								const zone = p.clause('zone', () => p.SUBRULE(p.own(zoneRule)));
+								const zone = p.clause('zone', () => p.SUBRULE(p.ruleOf(zoneRule)));
 								const fade = p.OPTION(() =>
 									p.clause('fade', () => {
 										p.CONSUME(keyword('fade'));
@@ -420,16 +420,16 @@ function sizesOfResult({ file, field, error, least, most }: ResultClauses & { fi
 	const smallest = least ? shop.positive(least, 'an element size') : across / 2000;
 	const largest = most ? shop.positive(most, 'an element size') : across / 8;
 	if (smallest > largest) fail(most ?? least!, `the least size, ${short(smallest)}, is above the most, ${short(largest)}`);
-	const own = known.get(values) ?? { curvature: mostBeside(largestCurvature(result, values), result.triangles) };
-	known.set(values, own);
+	const found = known.get(values) ?? { curvature: mostBeside(largestCurvature(result, values), result.triangles) };
+	known.set(values, found);
 	// The same as before is the same arrays, so that what is made of them is known too.
 	const asked = [unit, share, smallest, largest].join(' ');
-	if (!own.sized || own.asked !== asked) {
-		const curvature = own.curvature.map((c) => c / unit ** 2);
-		own.asked = asked;
-		own.sized = { x, y, sizes: sizesForError(curvature, share * (high - low), smallest, largest) };
+	if (!found.sized || found.asked !== asked) {
+		const curvature = found.curvature.map((c) => c / unit ** 2);
+		found.asked = asked;
+		found.sized = { x, y, sizes: sizesForError(curvature, share * (high - low), smallest, largest) };
 	}
-	return own.sized;
+	return found.sized;
 }
 
 /** The values of a file: those of a result, or the third column of rows. */

@@ -77,7 +77,7 @@ export const spline: StatementRecord<SplineSyntax> = {
 		const name = p.SUBRULE(p.definedName);
 		const shape = p.clause('shape', () =>
 			p.OR([
-				{ ALT: () => p.SUBRULE(p.own(fileShape)) },
+				{ ALT: () => p.SUBRULE(p.ruleOf(fileShape)) },
 				{
 					ALT: () => {
 						p.CONSUME(keyword('through'));
@@ -102,7 +102,7 @@ export const spline: StatementRecord<SplineSyntax> = {
 						const chosen = p.OR2([{ ALT: () => p.CONSUME(keyword('chord')) }, { ALT: () => p.CONSUME(keyword('centripetal')) }]);
 						return chosen.image as SplineParameter;
 					}),
-				ends: () => p.clause('ends', () => p.SUBRULE(p.own(splineEnds))),
+				ends: () => p.clause('ends', () => p.SUBRULE(p.ruleOf(splineEnds))),
 				corners: () =>
 					p.clause('corners', () => {
 						p.CONSUME(keyword('corners'));

@@ -81,14 +81,14 @@ const variation: OwnRule<VariationSyntax> = {
 const variations: OwnRule<VariationSyntax[]> = {
 	name: 'variations',
 	parse(p) {
-		const list = [p.SUBRULE(p.own(variation))];
+		const list = [p.SUBRULE(p.ruleOf(variation))];
 		p.MANY(() => {
 			p.CONSUME(Comma);
 			p.OR({
 				// A value may be a name; followed by `from` or `in` it is the next parameter.
 				IGNORE_AMBIGUITIES: true,
 				DEF: [
-					{ ALT: () => void list.push(p.SUBRULE2(p.own(variation))) },
+					{ ALT: () => void list.push(p.SUBRULE2(p.ruleOf(variation))) },
 					{ ALT: () => void list.at(-1)?.values?.push(p.SUBRULE(p.expression)) }
 				]
 			});
@@ -144,12 +144,12 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 								});
 								return { count, ...(seed ? { seed } : {}) };
 							}),
-							variations: p.clause('variations', () => p.SUBRULE(p.own(variations)))
+							variations: p.clause('variations', () => p.SUBRULE(p.ruleOf(variations)))
 						})
 					},
 					{
 						ALT: () => {
-							const list = p.clause('variations', () => p.SUBRULE2(p.own(variations)));
+							const list = p.clause('variations', () => p.SUBRULE2(p.ruleOf(variations)));
 							const paired = p.OPTION2(() => p.clause('paired', () => p.CONSUME(keyword('paired')) && true));
 							return { variations: list, ...(paired ? { paired } : {}) };
 						}
@@ -171,26 +171,26 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 				fail(statement.refine.by, `${levels} levels by ${by} divide an edge into ${by ** (levels - 1)}; up to 4096 can be`);
 			return { name, kind: 'refine', levels, by };
 		}
-		for (const { name: own } of statement.variations ?? []) knownParameter(own, shop);
+		for (const { name: parameter } of statement.variations ?? []) knownParameter(parameter, shop);
 		const twice = statement.variations?.find((v, k, all) => all.findIndex((w) => w.name.text === v.name.text) < k);
 		if (twice) fail(twice.name, `\`${twice.name.text}\` is varied twice`);
 		if (statement.random) {
 			const count = whole(statement.random.count, 'samples', 1, mostCases, shop);
 			const seed = statement.random.seed ? whole(statement.random.seed, 'a seed', 0, 2 ** 31 - 2, shop) : 1;
-			const ranges = statement.variations!.map(({ name: own, ends }): Range => {
+			const ranges = statement.variations!.map(({ name: parameter, ends }): Range => {
 				if (!ends || ends.count)
-					fail(own, `a random sample is drawn from a range: \`${own.text} from low to high\`, without a number of values`);
-				return { name: own.text, ...endsOf(ends, shop) };
+					fail(parameter, `a random sample is drawn from a range: \`${parameter.text} from low to high\`, without a number of values`);
+				return { name: parameter.text, ...endsOf(ends, shop) };
 			});
 			return { name, kind: 'random', count, seed, ranges };
 		}
-		const list = statement.variations!.map(({ name: own, ends, values }): Variation => {
-			if (values) return { name: own.text, values: values.map((e) => shop.number(e, 'any')) };
-			if (!ends!.count) fail(own, `say how many values \`${own.text}\` takes: \`${own.text} from low to high in 5\``);
+		const list = statement.variations!.map(({ name: parameter, ends, values }): Variation => {
+			if (values) return { name: parameter.text, values: values.map((e) => shop.number(e, 'any')) };
+			if (!ends!.count) fail(parameter, `say how many values \`${parameter.text}\` takes: \`${parameter.text} from low to high in 5\``);
 			const count = whole(ends!.count, 'values', 2, mostCases, shop);
 			const { low, high } = endsOf(ends!, shop);
 			return {
-				name: own.text,
+				name: parameter.text,
 				values: Array.from({ length: count }, (_, k) =>
 					k === count - 1 ? high : Number((low + ((high - low) * k) / (count - 1)).toPrecision(12))
 				)

@@ -21,8 +21,8 @@ export const layerThickness: GestureKind = (scene) => {
 			const stack = outerStackUnder(desk.result!, at, 6 / scene.view.scale);
 			// Where layers are thinner than the reach of a click, the wall itself is meant.
 			if (!stack || heightAbove(stack, at) * scene.view.scale < 8) return false;
-			const own = layersOf(desk.result!.model).find(({ line }) => line === stack.line);
-			if (!own || own.firsts || own.toSize) {
+			const layer = layersOf(desk.result!.model).find(({ line }) => line === stack.line);
+			if (!layer || layer.firsts || layer.toSize) {
 				desk.notice = 'where the first height varies or the layers go on to the size behind, their thickness follows';
 				return false;
 			}

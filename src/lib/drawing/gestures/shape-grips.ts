@@ -11,9 +11,9 @@ export const shapeGrips: GestureKind = (scene) => {
 	let held: { grip: TextGrip; text: string; name: string } | undefined;
 	return {
 		press({ px, py, adding }) {
-			const own = adding ? undefined : shown(scene);
-			const grip = own?.grips.findLast((g) => Math.hypot(screenX(scene.view, g.x) - px, screenY(scene.view, g.y) - py) < 8);
-			held = grip && { grip, text: desk.text, name: own!.name };
+			const present = adding ? undefined : shown(scene);
+			const grip = present?.grips.findLast((g) => Math.hypot(screenX(scene.view, g.x) - px, screenY(scene.view, g.y) - py) < 8);
+			held = grip && { grip, text: desk.text, name: present!.name };
 			return held !== undefined;
 		},
 		move({ px, py, snapping }, _, moved) {

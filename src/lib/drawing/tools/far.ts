@@ -12,7 +12,7 @@ function farTool(name: string, title: string, shape: 'box' | 'circle' | 'wake'):
 			{ kind: 'curves', prompt: 'the body' },
 			{ kind: 'number', prompt: 'lengths away', label: 'lengths', initial: '10' }
 		],
-		make: (own, [a, b]) => `far ${own} = ${shape} around ${list(a)} by ${number(b)}`
+		make: (name, [a, b]) => `far ${name} = ${shape} around ${list(a)} by ${number(b)}`
 	};
 }
 

@@ -18,7 +18,7 @@ export const offset: Tool = {
 		const at = c === undefined ? bench.cursor : place(c);
 		// The side whose curve comes nearer to the place that was clicked.
 		const sides = ['left', 'right'].map((side) => {
-			const source = (own: string) => `offset ${own} = ${list(a)} by ${number(b)} ${side}`;
+			const source = (name: string) => `offset ${name} = ${list(a)} by ${number(b)} ${side}`;
 			const curves = bench.tryOut(source('preview_'));
 			const distance = at && curves ? Math.min(...curves.map((curve) => nearestOnCurve(curve, at).distance)) : Infinity;
 			return { source: source(name), distance };

@@ -18,7 +18,7 @@ export const spline: Tool = {
 	make: (name, [a]) => {
 		const { places } = a as Extract<Answer, { kind: 'places' }>;
 		const closed = isClosed(places);
-		const own = closed ? places.slice(0, -1) : places;
-		return `spline ${name} = through ${own.map((p) => p.source).join(' to ')}${closed ? ' closed' : ''}`;
+		const open = closed ? places.slice(0, -1) : places;
+		return `spline ${name} = through ${open.map((p) => p.source).join(' to ')}${closed ? ' closed' : ''}`;
 	}
 };

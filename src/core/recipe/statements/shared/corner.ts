@@ -27,7 +27,7 @@ export const cornerCurves: OwnRule<Pick<CornerSyntax, 'first' | 'second' | 'near
 			p.CONSUME(keyword('with'));
 			return [a, p.SUBRULE2(p.curveReference)] as const;
 		});
-		const near = p.OPTION(() => p.SUBRULE(p.own(cornerPlace)));
+		const near = p.OPTION(() => p.SUBRULE(p.ruleOf(cornerPlace)));
 		return { first, second, ...(near ? { near } : {}) };
 	}
 };

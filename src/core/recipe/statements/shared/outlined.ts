@@ -284,12 +284,12 @@ function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], sho
 	if (statement.swapping) {
 		const { lines } = outline;
 		const [x, y, rows] = [outline.x.slice(), outline.y.slice(), lines?.slice()];
-		const own = (row: Word) => {
+		const rowOf = (row: Word) => {
 			const k = lines?.indexOf(Number(row.text)) ?? -1;
 			return k >= 0 ? k : fail(row, `line ${row.text} of \`${word.text}\` holds no point of this outline`);
 		};
 		for (const pair of statement.swapping) {
-			const [a, b] = pair.map(own) as [number, number];
+			const [a, b] = pair.map(rowOf) as [number, number];
 			for (const values of [x, y, rows!]) [values[a], values[b]] = [values[b]!, values[a]!];
 		}
 		outline = { ...outline, x, y, ...(rows ? { lines: rows } : {}) };

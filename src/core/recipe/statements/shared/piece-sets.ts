@@ -40,7 +40,7 @@ const facingClause: OwnRule<NonNullable<PieceSetSyntax['facing']>> = {
 const description: OwnRule<PieceSetSyntax> = {
 	name: 'pieceDescription',
 	parse(p) {
-		const facing = () => p.SUBRULE(p.own(facingClause));
+		const facing = () => p.SUBRULE(p.ruleOf(facingClause));
 		return p.OR([
 			{
 				ALT: () => {
@@ -83,7 +83,7 @@ const description: OwnRule<PieceSetSyntax> = {
 							}
 						}
 					]) as PieceSetSyntax;
-					const direction = p.OPTION(() => p.SUBRULE2(p.own(facingClause)));
+					const direction = p.OPTION(() => p.SUBRULE2(p.ruleOf(facingClause)));
 					return direction ? { ...set, facing: direction } : set;
 				}
 			}
@@ -100,7 +100,7 @@ const pieceSet: OwnRule<CurveReference> = {
 			DEF: [
 				{
 					ALT: () => {
-						const { value, from, to, source } = p.spanned(() => p.SUBRULE(p.own(description)));
+						const { value, from, to, source } = p.spanned(() => p.SUBRULE(p.ruleOf(description)));
 						return { name: '', set: value, source, from, to };
 					}
 				},
@@ -123,10 +123,10 @@ const pieceSet: OwnRule<CurveReference> = {
 export const pieceSets: OwnRule<CurveReference[]> = {
 	name: 'pieceSets',
 	parse(p) {
-		const list = [p.SUBRULE(p.own(pieceSet))];
+		const list = [p.SUBRULE(p.ruleOf(pieceSet))];
 		p.MANY(() => {
 			p.CONSUME(Comma);
-			list.push(p.SUBRULE2(p.own(pieceSet)));
+			list.push(p.SUBRULE2(p.ruleOf(pieceSet)));
 		});
 		return list;
 	}

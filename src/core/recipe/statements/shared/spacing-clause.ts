@@ -66,7 +66,7 @@ export const spacingClause: OwnRule<SpacingSyntax> = {
 							numbers[name.image as SpacingWord] = p.SUBRULE(p.expression);
 						});
 						p.OR3([{ ALT: () => p.CONSUME(keyword('toward')) }, { ALT: () => p.CONSUME(keyword('at')) }]);
-						return { numbers, toward: p.SUBRULE(p.own(spacingEnd)) };
+						return { numbers, toward: p.SUBRULE(p.ruleOf(spacingEnd)) };
 					}
 				},
 				{
@@ -74,7 +74,7 @@ export const spacingClause: OwnRule<SpacingSyntax> = {
 						p.CONSUME(keyword('positions'));
 						const positions = p.SUBRULE(p.expressions);
 						p.CONSUME(keyword('from'));
-						return { positions, toward: p.SUBRULE2(p.own(spacingEnd)) };
+						return { positions, toward: p.SUBRULE2(p.ruleOf(spacingEnd)) };
 					}
 				},
 				{
