@@ -30,8 +30,8 @@ group top = top as symmetry
 group left = left as inflow
 `;
 
-let known: Result | undefined;
-const million = (): Result => (known ??= finish(new Pipeline(() => 0).run({ text: recipe('wall'), files: {} })));
+let cached: Result | undefined;
+const million = (): Result => (cached ??= finish(new Pipeline(() => 0).run({ text: recipe('wall'), files: {} })));
 
 /** A changed label on a million elements against the first run. */
 export function labelAgainstFirstRun(): Ratio {

@@ -65,7 +65,7 @@ interface Known {
 export function serve(): Promise<void> {
 	const connection = createConnection(ProposedFeatures.all, process.stdin, process.stdout);
 	const documents = new TextDocuments(TextDocument);
-	const known = new Map<string, Known>();
+	const sessions = new Map<string, Known>();
 
 	connection.onInitialize(() => ({
 		capabilities: {
@@ -95,21 +95,21 @@ export function serve(): Promise<void> {
 	const placeOf = (document: TextDocument, { span }: Finding): Range => rangeOf(document, span?.from ?? 0, span?.to ?? 0);
 
 	documents.onDidChangeContent(({ document }) => {
-		const session = known.get(document.uri) ?? { pipeline: new Pipeline(() => performance.now()), version: 0 };
-		known.set(document.uri, session);
+		const session = sessions.get(document.uri) ?? { pipeline: new Pipeline(() => performance.now()), version: 0 };
+		sessions.set(document.uri, session);
 		session.version = document.version;
 		clearTimeout(session.timer);
 		session.timer = setTimeout(() => void examine(document.uri), rest);
 	});
 	documents.onDidClose(({ document }) => {
-		clearTimeout(known.get(document.uri)?.timer);
-		known.delete(document.uri);
+		clearTimeout(sessions.get(document.uri)?.timer);
+		sessions.delete(document.uri);
 		void connection.sendDiagnostics({ uri: document.uri, diagnostics: [] });
 	});
 
 	/** Runs a recipe; what was typed meanwhile overtakes it. */
 	async function examine(uri: string): Promise<void> {
-		const [document, session] = [documents.get(uri), known.get(uri)];
+		const [document, session] = [documents.get(uri), sessions.get(uri)];
 		if (!document || !session) return;
 		const { version } = session;
 		const text = document.getText();
@@ -185,7 +185,7 @@ export function serve(): Promise<void> {
 		const offset = open.document.offsetAt(position);
 		const use = nameAt(open.recipe, offset);
 		if (use) {
-			const value = told(use, known.get(textDocument.uri)?.result);
+			const value = told(use, sessions.get(textDocument.uri)?.result);
 			return value
 				? { contents: { kind: 'markdown', value }, range: rangeOf(open.document, use.at, use.at + use.name.length) }
 				: null;
@@ -293,7 +293,7 @@ export function serve(): Promise<void> {
 
 	connection.onCodeAction(({ textDocument, range }): CodeAction[] => {
 		const document = documents.get(textDocument.uri);
-		const result = known.get(textDocument.uri)?.result;
+		const result = sessions.get(textDocument.uri)?.result;
 		if (!document || !result || result.recipe.text !== document.getText()) return [];
 		const [from, to] = [document.offsetAt(range.start), document.offsetAt(range.end)];
 		return result.findings.flatMap(({ mend, span, message, code, severity }): CodeAction[] => {

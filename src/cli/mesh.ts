@@ -127,9 +127,9 @@ function formatOf(file: string, options: Record<string, string>): Omit<Target, '
 	if (!format || needsTemplate(format))
 		throw new UsageError(`${file}: no format has the ending \`${/\.[^./\\]*$/.exec(file)?.[0] ?? ''}\`; there are ${endings}`);
 	// A figure takes the options that it knows; a mesh refuses what it does not.
-	const known = format.holds === 'page' ? Object.keys(format.options.entries) : [];
+	const optionNames = format.holds === 'page' ? Object.keys(format.options.entries) : [];
 	const accepted =
-		format.holds === 'mesh' ? options : Object.fromEntries(Object.entries(options).filter(([name]) => known.includes(name)));
+		format.holds === 'mesh' ? options : Object.fromEntries(Object.entries(options).filter(([name]) => optionNames.includes(name)));
 	try {
 		readOptions(format, accepted);
 	} catch (error) {

@@ -223,16 +223,16 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 		const range = Array.from(section.child('ElementRange')?.numbers ?? []) as [number, number];
 		const nodes = section.child('ElementConnectivity')?.numbers ?? [];
 		const take = (type: number, list: ArrayLike<number>, first: number) => {
-			const known = elements[type];
-			if (!known)
+			const elementType = elements[type];
+			if (!elementType)
 				throw new MeshFileError(
 					`the section \`${section.name}\` has elements of a type (${type}) that a plane mesh of triangles and quadrilaterals has not`
 				);
-			if (known.corners > 2) sections.push({ name: section.name, type, nodes: list });
-			else if (known.corners === 2)
-				for (let k = 0; (k + 1) * known.nodes <= list.length; k++)
-					sides.set(first + k, [list[k * known.nodes]!, list[k * known.nodes + 1]!]);
-			if (type !== 2 && known.nodes > known.corners && !notes.includes(higher)) notes.push(higher);
+			if (elementType.corners > 2) sections.push({ name: section.name, type, nodes: list });
+			else if (elementType.corners === 2)
+				for (let k = 0; (k + 1) * elementType.nodes <= list.length; k++)
+					sides.set(first + k, [list[k * elementType.nodes]!, list[k * elementType.nodes + 1]!]);
+			if (type !== 2 && elementType.nodes > elementType.corners && !notes.includes(higher)) notes.push(higher);
 		};
 		if (type !== mixed) take(type, nodes, range[0]);
 		else {
@@ -240,10 +240,10 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 			const byType = new Map<number, number[]>();
 			for (let [k, e] = [0, range[0]]; k < list.length; e++) {
 				const type = list[k]!;
-				const known = elements[type];
-				if (!known) take(type, [], e);
-				const end = k + 1 + (known?.nodes ?? 0);
-				if (known!.corners === 2) take(type, list.subarray(k + 1, end), e);
+				const elementType = elements[type];
+				if (!elementType) take(type, [], e);
+				const end = k + 1 + (elementType?.nodes ?? 0);
+				if (elementType!.corners === 2) take(type, list.subarray(k + 1, end), e);
 				else {
 					const all = byType.get(type) ?? [];
 					byType.set(type, all);

@@ -173,8 +173,8 @@ export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): C
 	});
 	back.push(...periodicJoins(zones.length).map(({ name, node }) => node(joinNames.take(name))));
 	const children = restNode.children ?? [];
-	const known = children.find((c) => c.name === 'ZoneGridConnectivity');
-	if (known) known.children = [...(known.children ?? []), ...back];
+	const present = children.find((c) => c.name === 'ZoneGridConnectivity');
+	if (present) present.children = [...(present.children ?? []), ...back];
 	else if (back.length > 0) children.push({ name: 'ZoneGridConnectivity', label: 'ZoneGridConnectivity_t', children: back });
 	return [...nodes, { ...restNode, children }];
 }

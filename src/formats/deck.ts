@@ -218,8 +218,8 @@ function quickly(template: Template, names: readonly string[]): Quick | undefine
 	const look = initial.postfix.length === 1 ? quickLook(initial.postfix[0], names) : undefined;
 	const steps = filterTokens.map((filter) => {
 		const args = filter.args.map((arg) => (!Array.isArray(arg) && TypeGuards.isNumberToken(arg) ? arg.content : undefined));
-		const known = filters[filter.name];
-		return known && !args.includes(undefined) ? (value: unknown) => known(value, ...args) : undefined;
+		const apply = filters[filter.name];
+		return apply && !args.includes(undefined) ? (value: unknown) => apply(value, ...args) : undefined;
 	});
 	if (!look || steps.includes(undefined)) return undefined;
 	return (values) => {

@@ -245,9 +245,9 @@ export function readOptions(format: DeliveryFormat, options: Record<string, unkn
 		if (first !== undefined) throw new UserError(`${format.title} has no option \`${first}\`; it has none`);
 		return v.getDefaults(GridOptions) as ReadOptions;
 	}
-	const known = Object.keys(format.options.entries);
-	const unknown = Object.keys(options).find((key) => !known.includes(key));
-	if (unknown !== undefined) throw new UserError(`${format.title} has no option \`${unknown}\`; there is ${known.join(', ')}`);
+	const optionNames = Object.keys(format.options.entries);
+	const unknown = Object.keys(options).find((key) => !optionNames.includes(key));
+	if (unknown !== undefined) throw new UserError(`${format.title} has no option \`${unknown}\`; there is ${optionNames.join(', ')}`);
 	const read = v.safeParse(format.options, options);
 	if (read.success) return read.output as ReadOptions;
 	throw new UserError(`${format.title}: ${read.issues[0].message}`);
@@ -344,13 +344,13 @@ export interface AskedDelivery {
 export function askedDeliveries(model: Model): AskedDelivery[] {
 	const { recipe } = model;
 	const { recordStarting } = language();
-	const known = new Map(deliveriesOf(model).map((statement) => [statement.line, statement]));
+	const byLine = new Map(deliveriesOf(model).map((statement) => [statement.line, statement]));
 	return recipe.lines.flatMap(({ statement, error, from, to }, line): AskedDelivery[] => {
 		const isDelivery = statement
 			? isA(delivery, statement)
 			: recordStarting(/^[a-z]+/.exec(recipe.text.slice(from, to))?.[0] ?? '') === delivery;
 		if (!isDelivery) return [];
-		const stated = known.get(line);
+		const stated = byLine.get(line);
 		if (stated) return [{ line, statement: stated, ...madeOf(stated) }];
 		const finding = model.findings.find(
 			({ severity, span }) => severity === 'error' && span && span.from >= from && span.to <= to

@@ -26,10 +26,10 @@ const fromEnvironment = () => ({
  * Whether this server answers under a `Host` name. A page of another site may make its own name point here and then read
  * everything: names that are not this server's are refused. An address always means the same machine.
  */
-export function isKnownHost(host: string | null, { listening, known } = fromEnvironment()): boolean {
+export function isKnownHost(host: string | null, { listening, known: names } = fromEnvironment()): boolean {
 	if (host === null) return false;
 	const name = nameOf(host);
-	if (isLoopback(name) || known.includes(name) || name === listening.toLowerCase()) return true;
+	if (isLoopback(name) || names.includes(name) || name === listening.toLowerCase()) return true;
 	return isIP(name) !== 0 && !isLoopback(listening);
 }
 

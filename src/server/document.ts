@@ -24,7 +24,7 @@ const rest = 120;
 export class RecipeDocument {
 	private last: Promise<unknown> = Promise.resolve();
 	/** The files beside the recipe as they were when last read or written, by the hash of their content. */
-	private known: FileTable = {};
+	private fileTable: FileTable = {};
 	/** What files beside it were when they were last read, by size and time. */
 	private readonly read = new Map<string, { mark: string; hash: string }>();
 	private readonly listeners = new Set<(project: Project) => void>();
@@ -42,8 +42,8 @@ export class RecipeDocument {
 	static async open(path: string, database: Database, projects: Projects, files: StoredFiles): Promise<RecipeDocument> {
 		const text = readText(path) ?? emptyRecipe;
 		const row = await database.selectFrom('documents').where('path', '=', path).select('project_id').executeTakeFirst();
-		const known = row && (await projects.get(row.project_id).catch(() => undefined));
-		const id = known?.id ?? (await projects.create(text, {}, `Open ${basename(path)}`)).id;
+		const project = row && (await projects.get(row.project_id).catch(() => undefined));
+		const id = project?.id ?? (await projects.create(text, {}, `Open ${basename(path)}`)).id;
 		const values = { path, project_id: id };
 		await database
 			.insertInto('documents')
@@ -98,7 +98,7 @@ export class RecipeDocument {
 		if (text === undefined) return;
 		const current = await this.projects.get(this.project);
 		const files = await this.filesOf(text, current.files);
-		this.known = files;
+		this.fileTable = files;
 		const same = (name: string) => current.files[name] === files[name];
 		if (text === current.text && Object.keys(files).every(same)) return;
 		const label = text === current.text ? 'Files beside it changed' : `Saved in ${this.name}`;
@@ -134,9 +134,9 @@ export class RecipeDocument {
 	private async push({ text, files }: Project): Promise<void> {
 		for (const name of mentionedFiles(parseRecipe(text))) {
 			const hash = files[name];
-			if (hash === undefined || hash === this.known[name] || basename(name) !== name) continue;
+			if (hash === undefined || hash === this.fileTable[name] || basename(name) !== name) continue;
 			writeWhole(join(dirname(this.path), name), await this.files.get(hash));
-			this.known[name] = hash;
+			this.fileTable[name] = hash;
 		}
 		if (readText(this.path) !== text) writeWhole(this.path, new TextEncoder().encode(text));
 	}
@@ -144,7 +144,7 @@ export class RecipeDocument {
 	/** Follows the folder: editors save by renaming, which a watch of the file itself would lose. */
 	private watch(): void {
 		const watcher = watch(dirname(this.path), (_, name) => {
-			if (name !== this.name && !(name !== null && name in this.known)) return;
+			if (name !== this.name && !(name !== null && name in this.fileTable)) return;
 			clearTimeout(this.timer);
 			this.timer = setTimeout(() => {
 				this.inTurn(() => this.pull()).catch((error: Error) => log.warn({ reason: error.message }, `${this.name} was not read`));

@@ -32,8 +32,8 @@ export class JobOutputs {
 	/** Makes the folder, and takes away files that belong to no job. */
 	async open(): Promise<void> {
 		await mkdir(this.folder, { recursive: true });
-		const known = await this.database.selectFrom('jobs').where('size', 'is not', null).select('id').execute();
-		const names = new Set(known.map(({ id }) => id));
+		const rows = await this.database.selectFrom('jobs').where('size', 'is not', null).select('id').execute();
+		const names = new Set(rows.map(({ id }) => id));
 		for (const name of await readdir(this.folder))
 			if (isOurs(name) && !names.has(name)) await rm(join(this.folder, name), { force: true });
 	}

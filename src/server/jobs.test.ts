@@ -206,15 +206,15 @@ describe('studies', () => {
 		const seen = await ended(jobs, id);
 		expect(seen.at(-1)).toMatchObject({ state: 'done' });
 		expect(seen.map((job) => job.progress)).toEqual([...seen.map((job) => job.progress)].sort((a, b) => a - b));
-		const kept = await results.of(project.id, 's', results.groundOf(project));
-		expect(kept.map((r) => r.settings.w).sort((a, b) => Number(a) - Number(b))).toEqual(['4', '8', '12', '16', '20']);
-		expect(kept.every((r) => r.ok && r.picture.startsWith('<svg'))).toBe(true);
+		const stored = await results.of(project.id, 's', results.groundOf(project));
+		expect(stored.map((r) => r.settings.w).sort((a, b) => Number(a) - Number(b))).toEqual(['4', '8', '12', '16', '20']);
+		expect(stored.every((r) => r.ok && r.picture.startsWith('<svg'))).toBe(true);
 		const table = unzipSync(readFileSync((await jobs.file(id)).path))['table.csv']!;
 		// Told apart from what was run by a figure that no run gives.
 		await database
 			.updateTable('study_results')
-			.set({ outcome: JSON.stringify({ ok: true, message: '', figures: { ...kept[0]!.figures, elements: -1 } }) })
-			.where('settings', '=', JSON.stringify(kept[0]!.settings))
+			.set({ outcome: JSON.stringify({ ok: true, message: '', figures: { ...stored[0]!.figures, elements: -1 } }) })
+			.where('settings', '=', JSON.stringify(stored[0]!.settings))
 			.execute();
 		const again = await start(jobs, project, run);
 		await ended(jobs, again.id);
@@ -250,8 +250,8 @@ describe('studies', () => {
 		const { id } = await start(before, project, run);
 		await new Promise<void>((resume) => void before.watch(id, ({ progress }) => progress > 0.2 && resume()));
 		await before.close();
-		const kept = (await results.of(project.id, 's', results.groundOf(project))).length;
-		expect(kept).toBeGreaterThan(7);
+		const stored = (await results.of(project.id, 's', results.groundOf(project))).length;
+		expect(stored).toBeGreaterThan(7);
 		const after = await open();
 		expect((await ended(after, id)).at(-1)!.state).toBe('done');
 		expect(await results.of(project.id, 's', results.groundOf(project))).toHaveLength(40);

@@ -90,14 +90,14 @@ const aroundOf = new WeakMap<Arrangement, number[][]>();
 
 /** The pieces at every junction. */
 export function piecesAround(arrangement: Arrangement): number[][] {
-	let known = aroundOf.get(arrangement);
-	if (!known) {
-		known = Array.from({ length: arrangement.x.length }, (): number[] => []);
+	let cached = aroundOf.get(arrangement);
+	if (!cached) {
+		cached = Array.from({ length: arrangement.x.length }, (): number[] => []);
 		for (const [p, { start, end }] of arrangement.pieces.entries()) {
-			known[start]!.push(p);
-			if (end !== start) known[end]!.push(p);
+			cached[start]!.push(p);
+			if (end !== start) cached[end]!.push(p);
 		}
-		aroundOf.set(arrangement, known);
+		aroundOf.set(arrangement, cached);
 	}
-	return known;
+	return cached;
 }

@@ -25,8 +25,8 @@ export class NarrowGaps {
 	take(piece: number, at: Point, { width, beyond }: Gap, finest: number): void {
 		const [p, q] = [Math.min(piece, beyond), Math.max(piece, beyond)];
 		const key = p * this.arrangement.pieces.length + q;
-		const known = this.found.get(key);
-		if (!known || width < known.width) this.found.set(key, { pieces: [p, q], at, width, finest });
+		const previous = this.found.get(key);
+		if (!previous || width < previous.width) this.found.set(key, { pieces: [p, q], at, width, finest });
 	}
 
 	tell(report: Report, recipe: Recipe): void {

@@ -9,9 +9,9 @@ export class PlacementCache {
 	place(arrangement: Arrangement, p: number, at: Float64Array): { at: Float64Array; x: Float64Array; y: Float64Array } {
 		const piece = arrangement.pieces[p]!;
 		const n = at.length - 1;
-		const known = this.places.get(piece);
-		if (known && sameNumbers(known.at, at) && isAt(known, 0, arrangement, piece.start) && isAt(known, n, arrangement, piece.end))
-			return known;
+		const cached = this.places.get(piece);
+		if (cached && sameNumbers(cached.at, at) && isAt(cached, 0, arrangement, piece.start) && isAt(cached, n, arrangement, piece.end))
+			return cached;
 		const { x, y } = partPoints(piece, at, piece.length);
 		x[0] = arrangement.x[piece.start]!;
 		y[0] = arrangement.y[piece.start]!;

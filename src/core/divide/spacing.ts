@@ -1,4 +1,4 @@
-import { kept } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/kept.ts';
 import { lawOf, type Spacing } from './laws/table.ts';
 
 export { reversePositions, type BiasEnd } from './laws/law.ts';
@@ -34,7 +34,7 @@ export interface SpacingFigures {
 }
 
 /** First, last, smallest and largest cell of a piece of the given length, and the largest ratio of neighbours. */
-export const spacingFigures = kept((at: Float64Array, length): SpacingFigures => {
+export const spacingFigures = cachedFor((at: Float64Array, length): SpacingFigures => {
 	const n = at.length - 1;
 	const size = (k: number) => (at[k + 1]! - at[k]!) * length;
 	let [smallest, largest, ratio] = [Infinity, 0, 1];

@@ -189,13 +189,13 @@ function sizedAnew(
 	leanAt: (end: 'start' | 'end') => number
 ): Float64Array | undefined {
 	const { spacing, turned: isTurned } = originOf((p) => spacings[p]!, piece, turned);
-	const known = spacing as Spacing;
-	if (!spacingLaws.some((law) => law.law === known.law && law.keepsSizes?.(known))) return undefined;
+	const lawSpacing = spacing as Spacing;
+	if (!spacingLaws.some((law) => law.law === lawSpacing.law && law.keepsSizes?.(lawSpacing))) return undefined;
 	try {
-		const given = 'end' in known ? known.end : undefined;
-		const isSquare = known.square !== undefined && (given === 'start' || given === 'end');
-		const lean = isSquare ? leanAt((given === 'start') !== isTurned ? 'start' : 'end') / known.square! : 1;
-		const at = positions(link.count, withFirst(known, lean), link.length);
+		const given = 'end' in lawSpacing ? lawSpacing.end : undefined;
+		const isSquare = lawSpacing.square !== undefined && (given === 'start' || given === 'end');
+		const lean = isSquare ? leanAt((given === 'start') !== isTurned ? 'start' : 'end') / lawSpacing.square! : 1;
+		const at = positions(link.count, withFirst(lawSpacing, lean), link.length);
 		return isTurned ? reversePositions(at) : at;
 	} catch (error) {
 		if (error instanceof SpacingError) return undefined;

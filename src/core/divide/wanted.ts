@@ -91,7 +91,7 @@ export function* sizesOf(
 		base,
 		longest,
 		turns,
-		known: context.knownSizes,
+		cache: context.knownSizes,
 		given: inBlocks,
 		filled,
 		tooNarrow: (piece, at, gap, finest) => gaps.take(piece, at, gap, finest)
@@ -139,8 +139,8 @@ function notCutFlat(count: number, sizes: SizesAlong, turns: Turns): number {
 	// As many as can be too flat are few.
 	const total = turns.turn.at(-1)! + turns.kinks.turn.reduce((sum, kink) => sum + kink, 0);
 	if (total <= mostTurn || count > mostNodes) return count;
-	const known = knownCounts.get(sizes);
-	if (known?.count === count && known.turns === turns) return known.raised;
+	const cached = knownCounts.get(sizes);
+	if (cached?.count === count && cached.turns === turns) return cached.raised;
 	const raised = raisedFor(count, sizes, turns);
 	knownCounts.set(sizes, { count, turns, raised });
 	return raised;

@@ -26,11 +26,11 @@ interface Stretch {
  * becomes all its parts. Where nothing corresponds any more the reference stays as it is.
  */
 export function keepNames(before: Shape, after: Shape): TextEdit[] {
-	const known = new Set(before.model.recipe.lines.map(({ from, to }) => before.model.recipe.text.slice(from, to)));
+	const previousSources = new Set(before.model.recipe.lines.map(({ from, to }) => before.model.recipe.text.slice(from, to)));
 	const edits: TextEdit[] = [];
 	for (const line of after.model.recipe.lines) {
 		const source = after.model.recipe.text.slice(line.from, line.to);
-		if (!line.statement || !known.has(source)) continue;
+		if (!line.statement || !previousSources.has(source)) continue;
 		for (const reference of pieceReferences(line.statement)) {
 			const old = stretches(before, reference.name);
 			const now = stretches(after, reference.name);

@@ -1,4 +1,4 @@
-import { kept } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/kept.ts';
 import type { Report } from '../text/report.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import type { Model } from '../recipe/model/model.ts';
@@ -54,7 +54,7 @@ const isOuter = ({ name, piece }: CurveReference, curves: ReadonlyMap<string, un
 /** The shortest reference to every piece: the curve's name where it has one piece, `wall[2]` otherwise. */
 export const pieceNames = (arrangement: Arrangement): readonly string[] => namesOf(arrangement, 0);
 
-const namesOf = kept(({ pieces, byCurve, curves }: Arrangement): readonly string[] => {
+const namesOf = cachedFor(({ pieces, byCurve, curves }: Arrangement): readonly string[] => {
 	const names = new Array<string>(pieces.length);
 	for (const [c, list] of byCurve.entries()) {
 		const { name } = curves[c]!;

@@ -158,9 +158,9 @@ function checkPoints(group: MeshGroup, { domain: { model }, mesh, report }: Labe
 function checkMaterials({ domain: { regions }, mesh, report }: LabelCheck): void {
 	const materials = mesh.groups.filter((g) => g.regions.length > 0);
 	if (materials.length === 0) return;
-	const known = new Set(materials.flatMap((g) => g.regions));
+	const labelled = new Set(materials.flatMap((g) => g.regions));
 	regions.forEach((region, r) => {
-		if (region.fill === 'none' || known.has(r)) return;
+		if (region.fill === 'none' || labelled.has(r)) return;
 		report
 			.about(region.line)
 			.warning(

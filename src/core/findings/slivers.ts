@@ -1,5 +1,5 @@
 import { atan2 } from '../numeric/elementary.ts';
-import { kept } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/kept.ts';
 import { pooledOf } from '../numeric/pooled.ts';
 import { segmentCount } from '../geometry/curve.ts';
 import { leavingDirection } from '../geometry/parts.ts';
@@ -105,7 +105,7 @@ export function checkSharpCorners({ arrangement, regions, report }: ShapeCheck):
 }
 
 /** The unit directions in which a piece leaves its start, and arrives at its end: x, y of each. */
-const directionsOf = kept((piece: Piece): Float64Array => {
+const directionsOf = cachedFor((piece: Piece): Float64Array => {
 	const [leaving, arriving] = [leavingDirection(piece, 'start'), leavingDirection(piece, 'end')];
 	return pooledOf([leaving.x, leaving.y, -arriving.x, -arriving.y]);
 });

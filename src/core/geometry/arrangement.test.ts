@@ -199,15 +199,15 @@ describe('an arrangement', () => {
 					const frame = isFramed ? box : polylineCurve('ell', Float64Array.of(0, 100, 100), Float64Array.of(0, 0, 100), false);
 					let curves = [frame, ...start];
 					let nodes = given;
-					let known = arrange(curves, nodes);
+					let previous = arrange(curves, nodes);
 					for (const [k, what, curve] of edits) {
 						const at = 1 + (k % curves.length);
 						if (what === 'swap') {
 							curves = curves.toSpliced(at, 2, ...curves.slice(at, at + 2).reverse());
 							nodes = nodes.slice(1);
 						} else curves = curves.toSpliced(at, what === 'put' ? 0 : 1, ...(what === 'take' ? [] : [curve]));
-						known = finish(arranging(curves, nodes, known));
-						expect(bare(known)).toEqual(bare(arrange(curves, nodes)));
+						previous = finish(arranging(curves, nodes, previous));
+						expect(bare(previous)).toEqual(bare(arrange(curves, nodes)));
 					}
 				}
 			),

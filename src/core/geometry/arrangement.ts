@@ -13,11 +13,11 @@ import type { Arrangement, Piece, CurvePiece } from './pieces.ts';
  * Cuts curves where they meet, joins what lies on one another, and finds the bounded faces.
  *
  * @param nodes points that are to be junctions: on a curve they cut it, elsewhere they stand alone
- * @param known an arrangement before: what pieces it has alike, of the same curves, are taken from it as they are, with all
+ * @param previous an arrangement before: what pieces it has alike, of the same curves, are taken from it as they are, with all
  *   that was made of them
  */
-export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?: Arrangement): Work<Arrangement> {
-	const cutUpBefore = known && cutUpAs.get(known);
+export function* arranging(curves: Curve[], nodes: readonly Point[] = [], previous?: Arrangement): Work<Arrangement> {
+	const cutUpBefore = previous && cutUpAs.get(previous);
 	const cutBefore = cutUpBefore && { ...cutUpBefore, numbers: numbersIn(curves, cutUpBefore.boxes.curves) };
 	const boxes = boxesOf(curves, cutBefore);
 	const box = boxAround(boxes.boxes);
@@ -31,13 +31,13 @@ export function* arranging(curves: Curve[], nodes: readonly Point[] = [], known?
 	const { x, y, of, alone } = numberJunctions(curves, stops, loose, tolerance);
 	yield 0.5;
 	const { pieces, byCurve } = yield* part(makePieces(curves, stops, of, tolerance), 0.5, 0.6);
-	const before = known && keepPieces(pieces, known, x, y);
+	const before = previous && keepPieces(pieces, previous, x, y);
 	const degree = new Uint32Array(x.length);
 	for (const piece of pieces) {
 		degree[piece.start]!++;
 		degree[piece.end]!++;
 	}
-	const isSameScale = known?.diagonal === diagonal && known.tolerance === tolerance;
+	const isSameScale = previous?.diagonal === diagonal && previous.tolerance === tolerance;
 	const { faces, sides, vanished, found } = yield* part(
 		findFaces(pieces, x, y, diagonal, tolerance, isSameScale ? before : undefined),
 		0.6,
@@ -196,15 +196,15 @@ function* makePieces(
 }
 
 /** Puts those pieces of an arrangement before that are alike in the place of new ones. */
-function keepPieces(pieces: Piece[], known: Arrangement, x: Float64Array, y: Float64Array): Before | undefined {
-	const found = foundBefore(known);
+function keepPieces(pieces: Piece[], previous: Arrangement, x: Float64Array, y: Float64Array): Before | undefined {
+	const found = foundBefore(previous);
 	/** For each piece the one of before that it is now, its ends in the same places; −1 where there is none. */
 	const numbers = new Int32Array(pieces.length).fill(-1);
 	// Both lists go through the curves in order, and along each.
 	let q = 0;
 	for (const [p, { curve, owner, start, end, length, t0, t1 }] of pieces.entries()) {
-		while (q < known.pieces.length && isEarlier(known.pieces[q]!, owner, t0)) q++;
-		const same = known.pieces[q];
+		while (q < previous.pieces.length && isEarlier(previous.pieces[q]!, owner, t0)) q++;
+		const same = previous.pieces[q];
 		if (
 			same?.curve === curve &&
 			same.t0 === t0 &&
@@ -215,7 +215,7 @@ function keepPieces(pieces: Piece[], known: Arrangement, x: Float64Array, y: Flo
 			same.length === length
 		) {
 			pieces[p] = same;
-			if (known.x[start] === x[start] && known.y[start] === y[start] && known.x[end] === x[end] && known.y[end] === y[end])
+			if (previous.x[start] === x[start] && previous.y[start] === y[start] && previous.x[end] === x[end] && previous.y[end] === y[end])
 				numbers[p] = q;
 		}
 	}

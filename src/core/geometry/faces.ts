@@ -2,7 +2,7 @@ import { atan2 } from '../numeric/elementary.ts';
 import { DisjointSets } from '../numeric/disjoint-sets.ts';
 import { alongHilbertCurve } from '../numeric/hilbert-order.ts';
 import { keepShape } from '../numeric/keep-shape.ts';
-import { kept } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/kept.ts';
 import type { Work } from '../numeric/work.ts';
 import type { Arrangement, Face, Piece, Walk } from './pieces.ts';
 import { tangent } from './build.ts';
@@ -193,11 +193,11 @@ function putBesideBefore(
 	{ open, leftX, leftY }: Bounded,
 	smallest: number
 ): void {
-	const known = new BesideBefore(before, locator);
-	if (!known.canTell) return;
+	const previousFaces = new BesideBefore(before, locator);
+	if (!previousFaces.canTell) return;
 	// What encloses nothing may have pieces of its own to its left.
 	for (const w of open)
-		if (areas[w]! < -smallest) beside[w] = known.of(walked, starts[w]!, starts[w + 1]!, { x: leftX[w]!, y: leftY[w]! });
+		if (areas[w]! < -smallest) beside[w] = previousFaces.of(walked, starts[w]!, starts[w + 1]!, { x: leftX[w]!, y: leftY[w]! });
 }
 
 /** Puts the walks around an outside into the faces beside them: from the left on, so that the face of what lies there is known. */
@@ -294,7 +294,7 @@ const nothing: Found = { locator: nowhere, walked: noNumbers, starts: noNumbers,
 keepShape(new BesideBefore({ found: nothing, numbers: noPlaces }, nowhere));
 
 /** What a piece encloses with its chord, to the left of it. */
-const bulge = kept((piece: Piece) => partArea(piece, pointAt(piece.curve, piece.t0)));
+const bulge = cachedFor((piece: Piece) => partArea(piece, pointAt(piece.curve, piece.t0)));
 
 /** After which half-piece which one comes, so that the face between them stays on the left. */
 function nextAround(pieces: Piece[], from: Uint32Array, junctions: number, tolerance: number): Int32Array {

@@ -90,18 +90,18 @@ interface FoundIn {
 }
 
 /** By the first piece of a face. */
-const known = new WeakMap<Piece, FoundIn>();
+const cache = new WeakMap<Piece, FoundIn>();
 
 /** A point inside a face as it can be written, with as few digits as keep it there, far from the outline; undefined for a sliver that no double is inside of. */
 export function writtenPointInFace(arrangement: Arrangement, f: number): Written | undefined {
 	const { faces, pieces, diagonal } = arrangement;
 	const face = faces[f]!;
 	const first = pieces[face.outer[0]! >> 1]!;
-	const last = known.get(first);
+	const last = cache.get(first);
 	if (last && isSameFace(last, face, arrangement)) return last.found;
 	const found = writtenPoint(arrangement, f);
 	const halves = [face.outer, ...face.inner].flat();
-	known.set(first, { pieces: halves.map((h) => pieces[h >> 1]!), ways: halves.map((h) => h & 1), diagonal, found });
+	cache.set(first, { pieces: halves.map((h) => pieces[h >> 1]!), ways: halves.map((h) => h & 1), diagonal, found });
 	return found;
 }
 

@@ -1,5 +1,5 @@
 import Flatbush from 'flatbush';
-import { kept } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/kept.ts';
 import type { Piece } from './pieces.ts';
 import type { Point } from './curve.ts';
 import { boxOf, flatten, isStraight } from './parts.ts';
@@ -9,13 +9,13 @@ const flatness = 1e-6;
 /** So many segments in a row share a box. */
 const inBox = 16;
 
-const flattened = kept((piece: Piece, tolerance) => flatten(piece, tolerance));
+const flattened = cachedFor((piece: Piece, tolerance) => flatten(piece, tolerance));
 /** What a {@link Locator} looks at of a piece; undefined of a straight one. It is kept, so that it can be made ahead. */
 export const straightened = (piece: Piece, diagonal: number): Float64Array | undefined =>
 	isStraight(piece) ? undefined : flattened(piece, flatness * diagonal);
 
 /** The leftmost of the inner places of a piece that is curved, the lowest of several; where it has none, a place to the right of all. */
-const leftmostInside = kept((piece: Piece, diagonal): Point => {
+const leftmostInside = cachedFor((piece: Piece, diagonal): Point => {
 	const line = straightened(piece, diagonal) ?? new Float64Array(0);
 	const most = { x: Infinity, y: Infinity };
 	for (let k = 2; k < line.length - 2; k += 2) takeLeft(most, line[k]!, line[k + 1]!);
@@ -279,7 +279,7 @@ function putEnds(
 	line[last + 1] = y[end]!;
 }
 
-const boxOfCurved = kept((piece: Piece, diagonal) => boxOf(straightened(piece, diagonal)!));
+const boxOfCurved = cachedFor((piece: Piece, diagonal) => boxOf(straightened(piece, diagonal)!));
 
 /** Puts the box of a piece into a list. */
 function putBox(boxes: Float64Array, k: number, piece: Piece, x: Float64Array, y: Float64Array, diagonal: number): void {

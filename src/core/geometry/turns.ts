@@ -1,4 +1,4 @@
-import { kept } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/kept.ts';
 import { Float64List } from '../numeric/lists.ts';
 import { pooled } from '../numeric/pooled.ts';
 import type { Piece } from './pieces.ts';
@@ -33,7 +33,7 @@ const fineTurn = 0.04;
 const deepest = 12;
 
 /** The turning along a piece, told apart above a curvature; worked out once for as long as the piece stays. */
-export const turnsOfPiece = kept((piece: Piece, enough) => turnsAlong(piece, piece.length, enough));
+export const turnsOfPiece = cachedFor((piece: Piece, enough) => turnsAlong(piece, piece.length, enough));
 
 /**
  * The turning along a part, exact for lines and arcs.

@@ -159,9 +159,9 @@ function zonesOf({ quads, x }: Mesh, region: number, list: readonly number[]): S
 					[-1, 0]
 				][k] as [number, number];
 				const placed: [number, number, number] = [i + di, j + dj, ((other & 3) - (k + 2) + 8) & 3];
-				const known = place.get(other >> 2);
-				if (!known) place.set(other >> 2, placed);
-				else if (known[0] !== placed[0] || known[1] !== placed[1] || known[2] !== placed[2]) return undefined;
+				const earlier = place.get(other >> 2);
+				if (!earlier) place.set(other >> 2, placed);
+				else if (earlier[0] !== placed[0] || earlier[1] !== placed[1] || earlier[2] !== placed[2]) return undefined;
 			}
 		let [minI, minJ, maxI, maxJ] = [Infinity, Infinity, -Infinity, -Infinity];
 		for (const [i, j] of place.values()) {

@@ -1,4 +1,4 @@
-const kept: object[] = [];
+const alive: object[] = [];
 
 /**
  * Keeps one object of a class for good. Once a collection finds no object of a class alive, an engine forgets how they are
@@ -6,5 +6,5 @@ const kept: object[] = [];
  * would start in the interpreter again.
  */
 export function keepShape(object: object): void {
-	kept.push(object);
+	alive.push(object);
 }

@@ -8,7 +8,7 @@ interface Made {
 }
 
 /** What was made of objects, by all that makes something: a collector looks through one table for it, and not through one for each. */
-const known = new WeakMap<object, Made>();
+const cached = new WeakMap<object, Made>();
 let makers = 0;
 
 /**
@@ -17,16 +17,16 @@ let makers = 0;
  *
  * @example const flattened = kept((piece: Piece, tolerance) => flatten(piece, tolerance));
  */
-export function kept<O extends object, T>(make: (of: O, number: number) => T): (of: O, number: number) => T {
+export function cachedFor<O extends object, T>(make: (of: O, number: number) => T): (of: O, number: number) => T {
 	const maker = makers++;
 	return (of, number) => {
-		let last = known.get(of);
+		let last = cached.get(of);
 		while (last && last.maker !== maker) last = last.next;
 		if (last?.number === number) return last.value as T;
 		const value = make(of, number);
 		if (last) [last.number, last.value] = [number, value];
 		// Making it may have made something else of the object.
-		else known.set(of, { maker, number, value, next: known.get(of) });
+		else cached.set(of, { maker, number, value, next: cached.get(of) });
 		return value;
 	};
 }

@@ -64,13 +64,13 @@ export class Quality {
 
 	/** One measure of every element, by its key. */
 	of(key: string): MeasureResult {
-		let known = this.whole.get(key);
-		if (!known) {
+		let cached = this.whole.get(key);
+		if (!cached) {
 			this.take(measures.filter((m) => m.key === key));
-			known = this.gather(measures.find((m) => m.key === key)!);
-			this.whole.set(key, known);
+			cached = this.gather(measures.find((m) => m.key === key)!);
+			this.whole.set(key, cached);
 		}
-		return known;
+		return cached;
 	}
 
 	/** All measures, by key. */

@@ -22,7 +22,7 @@ export interface PieceSizes {
 	given: readonly (SizesAlong | undefined)[];
 	tooNarrow?: TooNarrow;
 	/** What is known from the time before. */
-	known: KnownSizes;
+	cache: KnownSizes;
 	/** 1 where the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
 	filled: Uint8Array;
 }
@@ -43,12 +43,12 @@ export function* sizesAlongPieces({
 	turns,
 	given,
 	filled,
-	known,
+	cache,
 	tooNarrow
 }: PieceSizes): Work<SizesAlong[]> {
 	const { pieces } = arrangement;
-	known.renew(field);
-	const gaps = yield* part(gapsBeside(arrangement, filled, known.gaps), 0, 0);
+	cache.renew(field);
+	const gaps = yield* part(gapsBeside(arrangement, filled, cache.gaps), 0, 0);
 	yield 0;
 	const asking = new Asking(field, base, longest, turns, gaps, tooNarrow);
 	// Phase 1: places, and what they ask for.
@@ -61,11 +61,11 @@ export function* sizesAlongPieces({
 			continue;
 		}
 		const rule = { base: base[p]!, longest: longest[p]!, turns: turns[p]! };
-		let sizes = known.askedOf(piece, rule);
+		let sizes = cache.askedOf(piece, rule);
 		if (!sizes) {
 			sizes = asking.of(piece, p);
 			looked += sizes.at.length;
-			if (!asking.hasTold) known.keepAsked(piece, rule, sizes);
+			if (!asking.hasTold) cache.keepAsked(piece, rule, sizes);
 		}
 		asked.push(sizes);
 		if (looked < breath) continue;
@@ -74,5 +74,5 @@ export function* sizesAlongPieces({
 	}
 	// Phase 2: sizes grow through the regions, from piece to piece.
 	yield 0.6;
-	return yield* part(new Growing({ arrangement, given, filled, known, asking, asked, slope: field.slope }).run(), 0.6, 1);
+	return yield* part(new Growing({ arrangement, given, filled, cache, asking, asked, slope: field.slope }).run(), 0.6, 1);
 }

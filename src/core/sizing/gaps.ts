@@ -7,7 +7,7 @@ import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { isStraight, partBox, placeOnPart } from '../geometry/parts.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { keepShape } from '../numeric/keep-shape.ts';
-import { kept } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/kept.ts';
 import { numbersIn } from '../numeric/numbers-in.ts';
 import { pooled } from '../numeric/pooled.ts';
 import type { Work } from '../numeric/work.ts';
@@ -27,9 +27,9 @@ const aLittle = 1.5;
 const flatness = 5e-5;
 
 /** What gaps are looked for in, of a piece of a drawing with a diagonal. */
-const runsOf = kept((piece: Piece, diagonal) => new Runs(piece, piece.start === piece.end, flatness * diagonal));
+const runsOf = cachedFor((piece: Piece, diagonal) => new Runs(piece, piece.start === piece.end, flatness * diagonal));
 
-const boxOfPiece = kept((piece: Piece) => partBox(piece));
+const boxOfPiece = cachedFor((piece: Piece) => partBox(piece));
 
 /** Whether a piece is a line, or a whole circle: neither has a gap to itself. */
 function hasNoBow(piece: Piece): boolean {
@@ -50,7 +50,7 @@ const none: Gap = { width: Infinity, beyond: -1 };
  *
  * @param filled 1 for each side of a piece that is meshed: 2 p to the left, 2 p + 1 to the right
  */
-export function* gapsBeside(arrangement: Arrangement, filled: Uint8Array, known: KnownGaps): Work<GapFinder> {
+export function* gapsBeside(arrangement: Arrangement, filled: Uint8Array, cache: KnownGaps): Work<GapFinder> {
 	const { pieces } = arrangement;
 	const boxes = new Float64Array(4 * pieces.length);
 	for (const [p, piece] of pieces.entries()) {
@@ -62,8 +62,8 @@ export function* gapsBeside(arrangement: Arrangement, filled: Uint8Array, known:
 		boxes[4 * p + 3] = y1;
 	}
 	yield 1;
-	known.renew(arrangement, filled);
-	return new GapFinder(arrangement, filled, known, boxes);
+	cache.renew(arrangement, filled);
+	return new GapFinder(arrangement, filled, cache, boxes);
 }
 
 /** Looks for gaps beside the pieces of a drawing. Pieces are made straight when one is asked for, or one near it. */
@@ -86,13 +86,13 @@ export class GapFinder {
 
 	/**
 	 * @param filled 1 for each side of a piece that is meshed: 2 p to the left, 2 p + 1 to the right
-	 * @param known gaps of the time before, which hold where nothing near has changed
+	 * @param cache gaps of the time before, which hold where nothing near has changed
 	 * @param boxes minX, minY, maxX, maxY of each piece
 	 */
 	constructor(
 		private readonly arrangement: Arrangement,
 		private readonly filled: Uint8Array,
-		private readonly known: KnownGaps,
+		private readonly cache: KnownGaps,
 		private readonly boxes: Float64Array
 	) {
 		const { pieces, diagonal } = arrangement;
@@ -121,19 +121,19 @@ export class GapFinder {
 	 */
 	beside(p: number, fraction: number, reach: number): Gap {
 		if (this.isClear(p, reach)) return none;
-		const entry = this.known.of(p, reach);
+		const entry = this.cache.of(p, reach);
 		if (this.isEmpty(p, this.runsOf(p).runAt(fraction * this.pieces[p]!.length), reach)) return none;
-		const before = this.known.gap(entry, fraction, reach);
+		const before = this.cache.gap(entry, fraction, reach);
 		if (before) return before;
 		const found = this.find(p, fraction, reach);
-		this.known.keep(entry, fraction, reach, found);
+		this.cache.keep(entry, fraction, reach, found);
 		return found;
 	}
 
 	/** Whether there is no gap of this width anywhere beside a piece; it may say no where there is none. */
 	isClear(p: number, reach: number): boolean {
 		if (!this.filled[2 * p] && !this.filled[2 * p + 1]) return true;
-		this.known.of(p, reach);
+		this.cache.of(p, reach);
 		if (Number.isNaN(this.clearTo[p]!)) this.lookAround(p, reach);
 		return reach + this.aside < this.clearTo[p]!;
 	}
@@ -397,9 +397,9 @@ export class KnownGaps {
 
 	/** The gap beside a place of a piece as it was found before; what is no gap at a glance need not be asked for. */
 	gap({ gaps }: OfPiece, fraction: number, reach: number): Gap | undefined {
-		const known = gaps.get(fraction);
-		if (known?.reach !== reach) return undefined;
-		return { width: known.width, beyond: known.beyond === undefined ? -1 : this.numberOf(known.beyond) };
+		const cached = gaps.get(fraction);
+		if (cached?.reach !== reach) return undefined;
+		return { width: cached.width, beyond: cached.beyond === undefined ? -1 : this.numberOf(cached.beyond) };
 	}
 
 	private numberOf(piece: Piece): number {

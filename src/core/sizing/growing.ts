@@ -1,5 +1,5 @@
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
-import { kept } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/kept.ts';
 import { addTo } from '../numeric/lists.ts';
 import { pooledOf } from '../numeric/pooled.ts';
 import { part, type Work } from '../numeric/work.ts';
@@ -14,7 +14,7 @@ export interface GrowingSizes {
 	given: readonly (SizesAlong | undefined)[];
 	/** 1 where the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
 	filled: Uint8Array;
-	known: KnownSizes;
+	cache: KnownSizes;
 	asking: Asking;
 	/** What every piece asks for by itself; places are added to it. */
 	asked: PlacedSizes[];
@@ -57,7 +57,7 @@ export class Growing {
 			yield from;
 			yield* part(this.settle(changed), from, from + 0.75 / rounds);
 		}
-		for (let p = 0; p < pieces.length; p++) grown[p] = this.sizes.known.settled(pieces[p]!, grown[p]!);
+		for (let p = 0; p < pieces.length; p++) grown[p] = this.sizes.cache.settled(pieces[p]!, grown[p]!);
 		return grown;
 	}
 
@@ -78,13 +78,13 @@ export class Growing {
 
 	/** What a piece asks for at more places than before, or the list of the time before where it is the same. */
 	private withOwn(p: number, at: Float64Array): PlacedSizes {
-		const { asked, asking, known } = this.sizes;
+		const { asked, asking, cache } = this.sizes;
 		const piece = this.pieces[p]!;
 		const last = asked[p]!;
-		const more = known.askedMore(piece, last, at);
+		const more = cache.askedMore(piece, last, at);
 		if (more) return more;
 		const sizes = asking.ofMore(piece, p, last, at);
-		if (!asking.hasTold) known.keepMore(last, sizes);
+		if (!asking.hasTold) cache.keepMore(last, sizes);
 		return sizes;
 	}
 
@@ -102,7 +102,7 @@ export class Growing {
 	/** Grows sizes within a face; returns the pieces whose sizes became smaller. */
 	private growWithin(face: number): number[] {
 		const { pieces, grown } = this;
-		const { known, given, slope } = this.sizes;
+		const { cache, given, slope } = this.sizes;
 		const facePieces = this.piecesOf.get(face)!;
 		const groups: Piece[] = [];
 		const points: PlacedSizes[] = [];
@@ -110,7 +110,7 @@ export class Growing {
 			groups.push(pieces[p]!);
 			points.push(grown[p]!);
 		}
-		const settled = known.growthOf(groups[0]!).grown(groups, points, slope);
+		const settled = cache.growthOf(groups[0]!).grown(groups, points, slope);
 		const smaller: number[] = [];
 		for (let k = 0; k < facePieces.length; k++) {
 			const p = facePieces[k]!;
@@ -148,8 +148,8 @@ const loweredBefore = new WeakMap<PlacedSizes, { to: Float64Array; lowered: Plac
 /** Sizes with those in place that have grown to less than themselves, by more than rounding; of the same two lists the same. */
 function lowered(sizes: PlacedSizes, to: Float64Array): PlacedSizes {
 	if (sizes.size === to) return sizes;
-	const known = loweredBefore.get(sizes);
-	if (known?.to === to) return known.lowered;
+	const cached = loweredBefore.get(sizes);
+	if (cached?.to === to) return cached.lowered;
 	const size = pooledOf(sizes.size);
 	let isLower = false;
 	for (let i = 0; i < size.length; i++) {
@@ -167,7 +167,7 @@ function lowered(sizes: PlacedSizes, to: Float64Array): PlacedSizes {
  *
  * @param rise by how much sizes grow over the whole piece at the most
  */
-const withMore = kept(({ at, size }: SizesAlong, rise): Float64Array => {
+const withMore = cachedFor(({ at, size }: SizesAlong, rise): Float64Array => {
 	const places: number[] = [0];
 	let left = mostPlaces - at.length;
 	for (let k = 0; k + 1 < at.length; k++) {

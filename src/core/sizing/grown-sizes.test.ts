@@ -72,17 +72,17 @@ describe('sizes grown again after some have changed', () => {
 	it('are to the last bit what they are when all grow anew, whatever was changed, put in or taken away', () => {
 		fc.assert(
 			fc.property(fc.array(group, { minLength: 1, maxLength: 40 }), edits, (first, changes) => {
-				const known = new KnownGrowth<Group>();
+				const cache = new KnownGrowth<Group>();
 				let groups = first;
 				let slope = 0.2;
 				const check = () => {
 					const points = groups.map(pointsOf);
 					const joined = (key: keyof SizedPoints) => Float64Array.from(points.flatMap((group) => [...group[key]]));
-					const grown = known.grown(groups, points, slope);
+					const grown = cache.grown(groups, points, slope);
 					expect(Float64Array.from(grown.flatMap((sizes) => [...sizes]))).toEqual(
 						grownSizes(joined('x'), joined('y'), joined('size'), slope)
 					);
-					const again = known.grown(groups, groups.map(pointsOf), slope);
+					const again = cache.grown(groups, groups.map(pointsOf), slope);
 					expect(again.every((sizes, g) => sizes === grown[g])).toBe(true);
 				};
 				check();

@@ -69,11 +69,11 @@ export class KnownGrowth<Group extends object> {
 	 * @returns the grown sizes of each group: its own list where none is smaller, and the same list as before where none has changed
 	 */
 	grown(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Float64Array[] {
-		const known = (slope === this.slope && this.onlyChanged(groups, points, slope)) || growAll(groups, points, slope);
+		const result = (slope === this.slope && this.onlyChanged(groups, points, slope)) || growAll(groups, points, slope);
 		this.slope = slope;
 		this.groups = groups;
-		this.last = known;
-		return known.map((group) => group.grown);
+		this.last = result;
+		return result.map((group) => group.grown);
 	}
 
 	/** What is the same as before keeps its sizes, unless they grew from what has changed, or what has changed asks for less. */
@@ -174,9 +174,9 @@ function ungrown<Group>(points: SizedPoints): Known<Group> {
 }
 
 /** A group whose sizes have grown, its list that of before, or its own, where that holds the same. */
-function withMost<Group>(known: Known<Group>, before: Float64Array | undefined): Known<Group> {
-	const same = [known.sized.size, before].find((list) => list && sameNumbers(list, known.grown));
-	return { ...known, grown: same ?? known.grown, most: span(known.grown)[1] };
+function withMost<Group>(group: Known<Group>, before: Float64Array | undefined): Known<Group> {
+	const same = [group.sized.size, before].find((list) => list && sameNumbers(list, group.grown));
+	return { ...group, grown: same ?? group.grown, most: span(group.grown)[1] };
 }
 
 /** The smallest and the largest of some numbers. */
@@ -219,20 +219,20 @@ function growAll<Group>(groups: readonly Group[], points: readonly SizedPoints[]
 	const { grown, source } = grow(all, slope);
 	let first = 0;
 	return points.map((group, g) => {
-		const known = ungrown<Group>(group);
+		const start = ungrown<Group>(group);
 		const last = first + group.size.length;
 		let isGrown = false;
 		for (let i = first; i < last; i++) {
 			if (source[i] === i) continue;
 			isGrown = true;
 			const from = groupOf[source[i]!]!;
-			if (from !== g) known.sources.add(groups[from]!);
+			if (from !== g) start.sources.add(groups[from]!);
 		}
 		if (isGrown) {
-			known.grown = pooledOf(grown.subarray(first, last));
-			known.most = span(known.grown)[1];
+			start.grown = pooledOf(grown.subarray(first, last));
+			start.most = span(start.grown)[1];
 		}
 		first = last;
-		return known;
+		return start;
 	});
 }

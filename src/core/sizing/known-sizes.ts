@@ -42,9 +42,9 @@ export class KnownSizes {
 
 	/** What a piece asked for, where it would ask for the same again. */
 	askedOf(piece: Piece, { base, longest, turns }: PieceRule): PlacedSizes | undefined {
-		const known = this.asked.get(piece);
-		const isSame = known?.rule.base === base && known.rule.longest === longest && known.rule.turns === turns;
-		return isSame && this.gaps.isUntouched(piece) ? known.sizes : undefined;
+		const cached = this.asked.get(piece);
+		const isSame = cached?.rule.base === base && cached.rule.longest === longest && cached.rule.turns === turns;
+		return isSame && this.gaps.isUntouched(piece) ? cached.sizes : undefined;
 	}
 
 	keepAsked(piece: Piece, rule: PieceRule, sizes: PlacedSizes): void {
@@ -53,8 +53,8 @@ export class KnownSizes {
 
 	/** What a piece that asked for sizes before asked for at these places, more than those, where it would ask for the same again. */
 	askedMore(piece: Piece, before: PlacedSizes, at: Float64Array): PlacedSizes | undefined {
-		const known = this.more.get(before);
-		return known?.at === at && this.gaps.isUntouched(piece) ? known : undefined;
+		const cached = this.more.get(before);
+		return cached?.at === at && this.gaps.isUntouched(piece) ? cached : undefined;
 	}
 
 	keepMore(before: PlacedSizes, sizes: PlacedSizes): void {
@@ -73,8 +73,8 @@ export class KnownSizes {
 	growthOf(first: Piece): KnownGrowth<Piece> {
 		const time = this.grownNow.get(first) ?? 0;
 		this.grownNow.set(first, time + 1);
-		let known = this.growths.get(first);
-		if (!known) this.growths.set(first, (known = []));
-		return (known[time] ??= new KnownGrowth());
+		let cached = this.growths.get(first);
+		if (!cached) this.growths.set(first, (cached = []));
+		return (cached[time] ??= new KnownGrowth());
 	}
 }

@@ -1,6 +1,6 @@
 import { bisectLeft } from 'd3-array';
 import { expm1, log1p } from '../numeric/elementary.ts';
-import { kept } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/kept.ts';
 import { pooled } from '../numeric/pooled.ts';
 
 /** Wanted size along one piece: at places from its start, 0, to its end, 1; between two of them it runs straight. Its numbers stay once it is asked for counts. */
@@ -23,7 +23,7 @@ export function sizeAt({ at, size }: SizesAlong, fraction: number): number {
 }
 
 /** ln(b/a) of every two neighbouring sizes a and b: of all that is made of them it costs the most, and is asked for again and again. */
-const logarithms = kept(({ size }: SizesAlong): Float64Array => {
+const logarithms = cachedFor(({ size }: SizesAlong): Float64Array => {
 	const out = pooled(size.length - 1);
 	for (let k = 0; k < out.length; k++) if (size[k] !== size[k + 1]) out[k] = log1p((size[k + 1]! - size[k]!) / size[k]!);
 	return out;
@@ -34,7 +34,7 @@ const divisionsIn = (a: number, b: number, logarithm: number, length: number): n
 	a === b ? length / a : (length * logarithm) / (b - a);
 
 /** How many divisions the sizes make: the integral of 1/size over the arc length. */
-export const countAlong = kept((sizes: SizesAlong, length): number => {
+export const countAlong = cachedFor((sizes: SizesAlong, length): number => {
 	const { at, size } = sizes;
 	const logs = logarithms(sizes, 0);
 	let sum = 0;
@@ -43,7 +43,7 @@ export const countAlong = kept((sizes: SizesAlong, length): number => {
 });
 
 /** Whether all sizes are one. */
-export const isOneSize = kept(({ size }: SizesAlong): boolean => {
+export const isOneSize = cachedFor(({ size }: SizesAlong): boolean => {
 	for (let k = 1; k < size.length; k++) if (size[k] !== size[0]) return false;
 	return true;
 });
@@ -52,7 +52,7 @@ export const isOneSize = kept(({ size }: SizesAlong): boolean => {
 let sums = new Float64Array(256);
 
 /** Positions of n + 1 nodes between which the integral of 1/size is the same; of the same sizes and count the same list, which stays as it is. */
-export const positionsAlong = kept((sizes: SizesAlong, count): Float64Array => {
+export const positionsAlong = cachedFor((sizes: SizesAlong, count): Float64Array => {
 	const { at, size } = sizes;
 	const n = at.length - 1;
 	const logs = logarithms(sizes, 0);

@@ -232,8 +232,8 @@ const looked = 6;
  * {@link grownSizes}), at any place what the nearest places leave of it.
  */
 function resultZone({ x, y, sizes }: { x: Float64Array; y: Float64Array; sizes: Float64Array }, slope: number): Zone {
-	const known = resultZones.get(sizes);
-	if (known?.slope === slope) return known;
+	const cached = resultZones.get(sizes);
+	if (cached?.slope === slope) return cached;
 	const grown = grownSizes(x, y, sizes, slope);
 	const tree = new Flatbush(x.length);
 	const box: Zone['box'] = [Infinity, Infinity, -Infinity, -Infinity];

@@ -63,14 +63,14 @@ export class SizeTree {
 	smallest(px: number, py: number, below: number): number {
 		if (this.parts === 0) return below;
 		const { x, y, size, order, slope, accepted, second, first, last, pending, promised } = this;
-		let known = below;
+		let least = below;
 		const nearest = this.grown(this.source, px, py);
-		if (nearest < known) known = nearest;
+		if (nearest < least) least = nearest;
 		let depth = 0;
 		let part = 0;
 		let found = this.promise(0, px, py, px, py);
 		for (;;) {
-			if (found < known * accepted) {
+			if (found < least * accepted) {
 				const other = second[part]!;
 				if (other !== 0) {
 					const low = this.promise(part + 1, px, py, px, py);
@@ -84,12 +84,12 @@ export class SizeTree {
 					const dx = x[i]! - px;
 					const dy = y[i]! - py;
 					const grown = size[i]! + slope * Math.sqrt(dx * dx + dy * dy);
-					if (grown >= known) continue;
-					known = grown;
+					if (grown >= least) continue;
+					least = grown;
 					this.source = i;
 				}
 			}
-			if (depth === 0) return known;
+			if (depth === 0) return least;
 			part = pending[--depth]!;
 			found = promised[depth]!;
 		}

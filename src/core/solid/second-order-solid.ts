@@ -111,8 +111,8 @@ export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh
 
 	function middleOf(a: number, b: number): number {
 		const key = keyOf(a, b, count);
-		const known = numbers.get(key);
-		if (known !== undefined) return known;
+		const earlier = numbers.get(key);
+		if (earlier !== undefined) return earlier;
 		const [px, py] = planeMiddle(source[a]!, source[b]!);
 		const [la, lb] = [level[a]!, level[b]!];
 		const number = count + mx.length;

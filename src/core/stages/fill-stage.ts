@@ -52,7 +52,7 @@ interface Ready {
 	global: Uint32Array;
 	prepared: PreparedFill | FillError;
 	/** The last fill, where it was made from the same. */
-	known: RememberedFill | undefined;
+	cached: RememberedFill | undefined;
 	expected: number;
 	/** How long it takes to fill, in triangles: no time where it is known, or refused. */
 	cost: number;
@@ -94,16 +94,16 @@ export class FillStage {
 		const possible = ready.reduce((sum, r) => sum + (r.expected > elementLimit ? 0 : r.expected), 0);
 		const fills = domain.regions.map((): GlobalFill | undefined => undefined);
 		// What is held back may be asked for next.
-		if (possible > askAbove && ready.some((r) => !r.known)) return { fills, predicted, held: predicted, refilled: [], share: 1 };
-		const todo = ready.filter((r) => !r.known);
+		if (possible > askAbove && ready.some((r) => !r.cached)) return { fills, predicted, held: predicted, refilled: [], share: 1 };
+		const todo = ready.filter((r) => !r.cached);
 		const cost = todo.reduce((sum, item) => sum + item.cost, 0);
 		const share = Math.max(0.05, cost / (cost + effortAfter * (possible + fewElements)));
 		const outcomes = yield* part(this.outcomesOf(todo, elsewhere), 0, share);
-		const kept = new Map<string, RememberedFill>();
+		const current = new Map<string, RememberedFill>();
 		for (const item of ready) {
 			const { region, plan, global } = item;
-			const remembered = item.known ?? outcomes.get(item)!;
-			kept.set(region.name, remembered);
+			const remembered = item.cached ?? outcomes.get(item)!;
+			current.set(region.name, remembered);
 			predicted += remembered.expected - item.expected;
 			const { outcome } = remembered;
 			if (outcome instanceof FillError)
@@ -116,7 +116,7 @@ export class FillStage {
 					report.about(region.fillLine).warning(code, `region \`${region.name}\`: ${message}`, { at });
 			}
 		}
-		this.last = kept;
+		this.last = current;
 		return { fills, predicted, refilled: todo.map(({ region }) => region.name), share };
 	}
 
@@ -224,7 +224,7 @@ export class FillStage {
 			(prepared instanceof FillError ? 0 : yield* part(expectedOf(prepared), 0, 0));
 		const cost =
 			1 + (known || prepared instanceof FillError || expected > elementLimit ? 0 : expected * prepared.effort(expected));
-		return { plan, region, input, global, prepared, known, expected, cost };
+		return { plan, region, input, global, prepared, cached: known, expected, cost };
 	}
 }
 

@@ -15,7 +15,7 @@ export class QualityStage {
 	*run(mesh: Mesh, { fills }: Parts, report: Report): Work<Quality> {
 		const parts: MeshPart[] = [];
 		const remembered: Remembered[] = [];
-		const kept = new Map<string, Remembered>();
+		const current = new Map<string, Remembered>();
 		let [triangle, quad] = [0, 0];
 		for (const [r, filled] of fills.entries()) {
 			if (!filled) continue;
@@ -27,10 +27,10 @@ export class QualityStage {
 				madeFrom: [fill, mesh.x, mesh.y]
 			};
 			[triangle, quad] = [elements.triangles[1], elements.quads[1]];
-			const known = this.last.get(mesh.regions[r]!);
-			const isKnown = known?.madeFrom.every((object, k) => object === elements.madeFrom[k]);
+			const cached = this.last.get(mesh.regions[r]!);
+			const isKnown = cached?.madeFrom.every((object, k) => object === elements.madeFrom[k]);
 			const entry = isKnown
-				? known!
+				? cached!
 				: {
 						madeFrom: elements.madeFrom,
 						results: new Map(),
@@ -38,9 +38,9 @@ export class QualityStage {
 					};
 			parts.push(elements);
 			remembered.push(entry);
-			kept.set(mesh.regions[r]!, entry);
+			current.set(mesh.regions[r]!, entry);
 		}
-		this.last = kept;
+		this.last = current;
 		reportFolded(mesh, remembered, report);
 		return new Quality(mesh, parts, remembered);
 	}

@@ -150,8 +150,8 @@ export function refinedRows(
 		return other !== undefined && after(other, b, 3) === d ? d : -1;
 	};
 	const edge = (a: number, b: number): number[] => {
-		const known = along.get(`${a} ${b}`);
-		if (known) return known;
+		const earlier = along.get(`${a} ${b}`);
+		if (earlier) return earlier;
 		const [before, behind] = [beyond(b, a), beyond(a, b)];
 		const line = [...(before < 0 ? [] : [before]), a, b, ...(behind < 0 ? [] : [behind])];
 		const start = before < 0 ? 0 : 1;

@@ -33,16 +33,16 @@ export class ShapeStage {
 	*shape(model: Model): Work<Shape> {
 		const { curves, nodes } = model;
 		const nodeKey = nodes.map((p) => `${p.x} ${p.y}`).join(',');
-		const known = this.last?.arrangement;
-		const isSame = known?.curves.length === curves.length && curves.every((c, i) => sameCurve(c, known.curves[i]!));
-		if (!known || !isSame || nodeKey !== this.last!.nodeKey) {
+		const previous = this.last?.arrangement;
+		const isSame = previous?.curves.length === curves.length && curves.every((c, i) => sameCurve(c, previous.curves[i]!));
+		if (!previous || !isSame || nodeKey !== this.last!.nodeKey) {
 			// What has not changed stays the same object, so that what was made of it need not be made again.
-			const before = new Map(known?.curves.map((curve) => [curve.name, curve]));
+			const before = new Map(previous?.curves.map((curve) => [curve.name, curve]));
 			const lasting = curves.map((curve) => {
 				const old = before.get(curve.name);
 				return old && sameCurve(curve, old) ? old : curve;
 			});
-			this.last = { arrangement: yield* arranging(lasting, nodes, known), nodeKey };
+			this.last = { arrangement: yield* arranging(lasting, nodes, previous), nodeKey };
 		}
 		return { model, arrangement: this.last!.arrangement };
 	}

@@ -27,7 +27,7 @@ export class WallStage {
 	private last = new Map<Fill, Remembered>();
 
 	run(mesh: Mesh, { domain: { regions }, numbering, fills }: Parts, report: Report): RegionWalls[] {
-		const kept = new Map<Fill, Remembered>();
+		const current = new Map<Fill, Remembered>();
 		const all: RegionWalls[] = [];
 		let firstInner = numbering.count;
 		// Nodes are numbered otherwise where a region is missing.
@@ -38,10 +38,10 @@ export class WallStage {
 			const first = firstInner;
 			firstInner += fill.x.length;
 			if (!isWhole || fill.layout?.kind !== 'block' || !fill.layout.walls.some(Boolean)) return;
-			const known = this.last.get(fill);
-			const isKnown = known?.x === mesh.x && known.y === mesh.y;
-			const walls = isKnown ? known.walls : measured(mesh, regions[r]!.name, fill, global, first);
-			kept.set(fill, { x: mesh.x, y: mesh.y, walls });
+			const cached = this.last.get(fill);
+			const isKnown = cached?.x === mesh.x && cached.y === mesh.y;
+			const walls = isKnown ? cached.walls : measured(mesh, regions[r]!.name, fill, global, first);
+			current.set(fill, { x: mesh.x, y: mesh.y, walls });
 			if (!walls) return;
 			all.push(walls);
 			if (Math.abs(walls.mean - 1) > offHeight)
@@ -52,7 +52,7 @@ export class WallStage {
 						`the cells of \`${walls.region}\` along its walls are ${walls.mean.toFixed(2)} times as high as asked in the mean (${walls.min.toFixed(2)} to ${walls.max.toFixed(2)}), and their lines lean ${Math.round(walls.meanLean)}° off the normal; let the sides of the block meet the wall more squarely, or use more divisions across`
 					);
 		});
-		this.last = kept;
+		this.last = current;
 		return all;
 	}
 }

@@ -359,15 +359,15 @@ export class Drafting {
 			if ('error' in tried) return tried.error;
 		}
 		if (tool.namesPlaces) {
-			const known: Place[] = [];
+			const placed: Place[] = [];
 			const named = (place: Place): Place => {
 				if (place.point !== undefined) return place;
-				const before = known.find((p) => p.x === place.x && p.y === place.y) ?? this.pointAtPlace(place);
+				const before = placed.find((p) => p.x === place.x && p.y === place.y) ?? this.pointAtPlace(place);
 				if (before) return before;
 				const point = freeName(recipe, 'p');
 				recipe = parseRecipe(addStatements(recipe, [`point ${point} = ${place.source}`]));
 				const made = { ...place, point, source: point };
-				known.push(made);
+				placed.push(made);
 				return made;
 			};
 			answers = answers.map((a, k) =>

@@ -63,10 +63,10 @@ export class StudyRunner {
 	/** Takes up what came of cases before. */
 	async load(): Promise<void> {
 		try {
-			const kept = Object.fromEntries((await this.keeper.load()).map((result) => [keyOf(result), result]));
+			const stored = Object.fromEntries((await this.keeper.load()).map((result) => [keyOf(result), result]));
 			const done = [...this.done];
 			for (const one of this.cases) {
-				const result = kept[keyOf(one)];
+				const result = stored[keyOf(one)];
 				if (!result || done[one.number]) continue;
 				const { ok, message, figures, picture } = result;
 				done[one.number] = { ok, message, figures: figures as CaseFigures | null, picture };

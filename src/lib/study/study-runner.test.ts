@@ -40,20 +40,20 @@ const figuresOf = ({ done }: StudyRunner) =>
 
 describe('a study at the desk', () => {
 	it('gives each case its own figures, whatever the names, and keeps them', async () => {
-		const kept = new Kept();
+		const keeper = new Kept();
 		const { start } = workerOf([]);
-		const runner = new StudyRunner(cases, 'recipe 1', {}, kept, start);
+		const runner = new StudyRunner(cases, 'recipe 1', {}, keeper, start);
 		await runner.go();
 		expect(figuresOf(runner)).toEqual([1, 2, 3]);
 		expect(runner.count).toBe(3);
-		expect(kept.results.map(({ settings }) => settings.a)).toEqual(['1', '2', '3']);
+		expect(keeper.results.map(({ settings }) => settings.a)).toEqual(['1', '2', '3']);
 	});
 
 	it('takes up what is kept, and runs only what is missing', async () => {
-		const kept = new Kept();
-		kept.results = [{ settings: { a: '2' }, refine: 1, ok: true, message: '', figures: figures(20), picture: '' }];
+		const keeper = new Kept();
+		keeper.results = [{ settings: { a: '2' }, refine: 1, ok: true, message: '', figures: figures(20), picture: '' }];
 		const ran: string[] = [];
-		const runner = new StudyRunner(cases, 'recipe 1', {}, kept, workerOf(ran).start);
+		const runner = new StudyRunner(cases, 'recipe 1', {}, keeper, workerOf(ran).start);
 		await runner.load();
 		expect(figuresOf(runner)[1]).toBe(20);
 		await runner.go();
@@ -62,18 +62,18 @@ describe('a study at the desk', () => {
 	});
 
 	it('stops at once, ends its worker, and goes on where it was', async () => {
-		const kept = new Kept();
+		const keeper = new Kept();
 		const ran: string[] = [];
 		const hanging = workerOf(ran, '2');
 		const after = workerOf(ran);
 		let start = hanging.start;
-		const runner = new StudyRunner(cases, 'recipe 1', {}, kept, () => start());
+		const runner = new StudyRunner(cases, 'recipe 1', {}, keeper, () => start());
 		void runner.go();
 		await vi.waitFor(() => expect(ran).toEqual(['1', '2']));
 		runner.stop();
 		expect(hanging.terminated).toHaveBeenCalled();
 		expect(runner.running).toBe(false);
-		await vi.waitFor(() => expect(kept.results).toHaveLength(1));
+		await vi.waitFor(() => expect(keeper.results).toHaveLength(1));
 		start = after.start;
 		await runner.load();
 		await runner.go();
@@ -82,14 +82,14 @@ describe('a study at the desk', () => {
 	});
 
 	it('says what could not be kept, and keeps it with the next', async () => {
-		const kept = new Kept();
-		kept.isAway = true;
-		const runner = new StudyRunner(cases.slice(0, 2), 'recipe 1', {}, kept, workerOf([]).start);
+		const keeper = new Kept();
+		keeper.isAway = true;
+		const runner = new StudyRunner(cases.slice(0, 2), 'recipe 1', {}, keeper, workerOf([]).start);
 		await runner.go();
 		expect(runner.problem).toMatch(/stays on this page alone/);
 		expect(figuresOf(runner)).toEqual([1, 2]);
-		kept.isAway = false;
+		keeper.isAway = false;
 		runner.stop();
-		await vi.waitFor(() => expect(kept.results).toHaveLength(2));
+		await vi.waitFor(() => expect(keeper.results).toHaveLength(2));
 	});
 });

@@ -5,7 +5,7 @@ import type { Division } from '../../divide/division.ts';
 import type { FillJob } from '../method.ts';
 
 /** Directions along pieces, by the coordinates that their nodes have: these stay the same as long as nothing has changed. */
-const known = new WeakMap<Float64Array, Float64Array>();
+const cache = new WeakMap<Float64Array, Float64Array>();
 
 /**
  * The directions of the true curves along walls: for every edge the unit vectors in which its curve leaves its start and
@@ -43,8 +43,8 @@ function turned(directions: Float64Array): Float64Array {
 }
 
 function along(piece: Piece, division: Division): Float64Array {
-	let list = known.get(division.x);
-	if (!list) known.set(division.x, (list = directionsOf(piece, division)));
+	let list = cache.get(division.x);
+	if (!list) cache.set(division.x, (list = directionsOf(piece, division)));
 	return list;
 }
 

@@ -32,11 +32,11 @@ export interface ChosenLayout {
  * trial with few cells: by its sharp turns, or as a block between any four junctions.
  */
 export function chooseLayout({ arrangement }: Domain, region: Region): ChosenLayout | LayoutRefusal {
-	let known = chosenFor.get(arrangement);
-	if (!known) chosenFor.set(arrangement, (known = new Map()));
+	let cached = chosenFor.get(arrangement);
+	if (!cached) chosenFor.set(arrangement, (cached = new Map()));
 	const key = JSON.stringify([region.face, region.corners, region.seam]);
-	let chosen = known.get(key);
-	if (!chosen) known.set(key, (chosen = choose(arrangement, region)));
+	let chosen = cached.get(key);
+	if (!chosen) cached.set(key, (chosen = choose(arrangement, region)));
 	return chosen;
 }
 

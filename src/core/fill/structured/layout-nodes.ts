@@ -26,13 +26,13 @@ export function layoutNodes(job: FillJob & { layout: Layout }): NodeLayout {
 		const nodes: number[] = [];
 		// A walk of a hole is turned about, and so are its half-pieces.
 		for (const h of walk) {
-			const known =
+			const given =
 				job.along.get(h) ??
 				job.along
 					.get(h ^ 1)!
 					.slice()
 					.reverse();
-			for (let k = nodes.length ? 1 : 0; k < known.length; k++) nodes.push(known[k]!);
+			for (let k = nodes.length ? 1 : 0; k < given.length; k++) nodes.push(given[k]!);
 		}
 		return Uint32Array.from(nodes);
 	};

@@ -346,9 +346,9 @@ function* leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid,
 		0,
 		0.3
 	);
-	const known: number[] = [];
+	const path: number[] = [];
 	for (let v = 0; v < vertexCount;) {
-		v = goOnInside(mesh, isKept, known, v);
+		v = goOnInside(mesh, isKept, path, v);
 		yield 0.3 + (0.7 * v) / vertexCount;
 	}
 	dropUnknown(isKept);

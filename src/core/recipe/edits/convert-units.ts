@@ -71,7 +71,7 @@ interface Written {
 class Powers {
 	private readonly numbers = new Map<number, Written>();
 	/** Powers of parameters, by name. */
-	private readonly known = new Map<string, number>();
+	private readonly powers = new Map<string, number>();
 	private readonly parameters = new Map<
 		string,
 		{ line: number; value: Expression; range: { low: Expression; high: Expression } | undefined }
@@ -102,8 +102,8 @@ class Powers {
 			}
 			case 'name': {
 				const parameter = this.parameters.get(e.name);
-				if (!parameter || this.known.has(e.name)) return;
-				this.known.set(e.name, power);
+				if (!parameter || this.powers.has(e.name)) return;
+				this.powers.set(e.name, power);
 				for (const of of [parameter.value, parameter.range?.low, parameter.range?.high]) if (of) this.take(parameter.line, of, power);
 				return;
 			}
@@ -170,7 +170,7 @@ class Powers {
 			case 'number':
 				return e.unit === undefined ? undefined : unitKind(e.unit) === 'length' ? 1 : 0;
 			case 'name':
-				return e.name === 'pi' ? 0 : this.parameters.has(e.name) ? this.known.get(e.name) : 1;
+				return e.name === 'pi' ? 0 : this.parameters.has(e.name) ? this.powers.get(e.name) : 1;
 			case 'member':
 			case 'pair':
 				return 1;
@@ -205,7 +205,7 @@ class Powers {
 			if (this.waiting.length === 0) return;
 			if (this.waiting.length < before.length) continue;
 			const [{ line, expression }] = this.waiting as [(typeof before)[0]];
-			const unclear = namesOf(expression).find((name) => this.parameters.has(name) && !this.known.has(name));
+			const unclear = namesOf(expression).find((name) => this.parameters.has(name) && !this.powers.has(name));
 			if (unclear === undefined) return;
 			// One with a range below 1 is a ratio; otherwise the first of them is.
 			this.take(line, { kind: 'name', name: unclear, from: 0, to: 0 }, 0);

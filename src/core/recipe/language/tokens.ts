@@ -58,11 +58,11 @@ export const reservedWords: readonly string[] = [
 	...['structured', 'triangles', 'none', 'corners', 'growth', 'as', 'colour']
 ];
 
-const known = new Map<string, TokenType>();
+const keywords = new Map<string, TokenType>();
 
 /** The token of a word of the language; every call with the same word gives the same one. */
 export function keyword(text: string): TokenType {
-	let token = known.get(text);
+	let token = keywords.get(text);
 	if (!token) {
 		const isReserved = reservedWords.includes(text);
 		token = createToken({
@@ -72,12 +72,12 @@ export function keyword(text: string): TokenType {
 			label: `\`${text}\``,
 			...(isReserved ? {} : { categories: [Name] })
 		});
-		known.set(text, token);
+		keywords.set(text, token);
 	}
 	return token;
 }
 
-export const isKeyword = (token: TokenType): boolean => known.get(token.name) === token;
+export const isKeyword = (token: TokenType): boolean => keywords.get(token.name) === token;
 
 const Blank = createToken({ name: 'Blank', pattern: /[ \t\r\n\u00a0\ufeff]+/, group: Lexer.SKIPPED, line_breaks: true });
 const Comment = createToken({ name: 'Comment', pattern: /#[^\n]*/, group: Lexer.SKIPPED });

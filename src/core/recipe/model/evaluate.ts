@@ -60,9 +60,9 @@ export function tryStatement(model: Model, source: string): { curves: Curve[] } 
  */
 export function broughtUpToDate(model: Model, recipe: Recipe): Model {
 	const sourceOf = ({ text }: Recipe, { from, to }: { from: number; to: number }) => text.slice(from, to);
-	const known = new Set(model.recipe.lines.map((line) => sourceOf(model.recipe, line)));
-	const isNew = recipe.lines.some((line) => line.statement && !known.has(sourceOf(recipe, line)));
-	return isNew ? new Evaluation(recipe, {}, new Map()).goingOn(model, (line) => !known.has(sourceOf(recipe, line))) : model;
+	const previousSources = new Set(model.recipe.lines.map((line) => sourceOf(model.recipe, line)));
+	const isNew = recipe.lines.some((line) => line.statement && !previousSources.has(sourceOf(recipe, line)));
+	return isNew ? new Evaluation(recipe, {}, new Map()).goingOn(model, (line) => !previousSources.has(sourceOf(recipe, line))) : model;
 }
 
 /** The scope of expressions typed after all statements of a model. */
@@ -407,8 +407,8 @@ class Evaluation implements Workshop {
 	}
 
 	private lookup(name: string): Value {
-		const known = this.values.get(name);
-		if (known) return known.value;
+		const cached = this.values.get(name);
+		if (cached) return cached.value;
 		if (this.model.curvesByName.has(name)) throw new UserError(`\`${name}\` is a curve; a point or a number is needed here`);
 		throw new UserError(this.unknown(name));
 	}

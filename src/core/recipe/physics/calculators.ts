@@ -143,10 +143,10 @@ export function calculate(
 		if (least !== undefined ? !(value >= least) : !(value > 0))
 			throw new UserError(`the ${title} must be ${least !== undefined ? `at least ${least}` : 'above zero'}, found ${value}`);
 	}
-	const known: Record<string, number> = { ...values };
+	const quantities: Record<string, number> = { ...values };
 	const scope = {
 		units: 'm',
-		lookup: (name: string) => bare(known[name]!),
+		lookup: (name: string) => bare(quantities[name]!),
 		curves: () => []
 	};
 	const work = (source: string): number => {
@@ -154,10 +154,10 @@ export function calculate(
 		return value.kind === 'number' ? value.value : NaN;
 	};
 	const steps = calculator.steps(law).map(([symbol, name, expression, unit]): [string, number, string] => {
-		known[name] = work(expression);
-		return [symbol, known[name], unit];
+		quantities[name] = work(expression);
+		return [symbol, quantities[name], unit];
 	});
-	calculator.check?.(known, law);
+	calculator.check?.(quantities, law);
 	return { size: work(calculator.size), steps };
 }
 

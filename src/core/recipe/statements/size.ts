@@ -388,7 +388,7 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: Workshop): 
 type SizedPlaces = Record<'x' | 'y' | 'sizes', Float64Array>;
 
 /** What has been worked out of the values of a field: their curvatures, and the last sizes with what was asked of them. */
-const known = new WeakMap<Float64Array, { curvature: Float64Array; asked?: string; sized?: SizedPlaces }>();
+const cache = new WeakMap<Float64Array, { curvature: Float64Array; asked?: string; sized?: SizedPlaces }>();
 
 /** The sizes that a result asks for. Throws {@link ExpressionError}. */
 function sizesOfResult({ file, field, error, least, most }: ResultClauses & { file: Word }, shop: Workshop): SizedPlaces {
@@ -420,8 +420,8 @@ function sizesOfResult({ file, field, error, least, most }: ResultClauses & { fi
 	const smallest = least ? shop.positive(least, 'an element size') : across / 2000;
 	const largest = most ? shop.positive(most, 'an element size') : across / 8;
 	if (smallest > largest) fail(most ?? least!, `the least size, ${short(smallest)}, is above the most, ${short(largest)}`);
-	const found = known.get(values) ?? { curvature: mostBeside(largestCurvature(result, values), result.triangles) };
-	known.set(values, found);
+	const found = cache.get(values) ?? { curvature: mostBeside(largestCurvature(result, values), result.triangles) };
+	cache.set(values, found);
 	// The same as before is the same arrays, so that what is made of them is known too.
 	const asked = [unit, share, smallest, largest].join(' ');
 	if (!found.sized || found.asked !== asked) {
@@ -435,8 +435,8 @@ function sizesOfResult({ file, field, error, least, most }: ResultClauses & { fi
 /** The values of a file: those of a result, or the third column of rows. */
 function resultIn(read: Exclude<CoordinateFile, { error: string }>): ResultField | undefined {
 	if ('drawing' in read) return read.drawing.result;
-	const known = rowFields.get(read);
-	if (known) return known;
+	const cached = rowFields.get(read);
+	if (cached) return cached;
 	const rows = read.outlines.filter((o) => o.columns && o.columns.length > 2);
 	if (rows.length === 0) return undefined;
 	const joined = (of: (o: (typeof rows)[number]) => Float64Array) => Float64Array.from(rows.flatMap((o) => Array.from(of(o))));

@@ -7,12 +7,12 @@ import type { Shown } from '../../desk/snapshot.ts';
 import { screenX, screenY, type View } from '../view.ts';
 import type { GestureKind } from './gesture.ts';
 
-const known = new WeakMap<Mesh, SharedNode[]>();
+const cache = new WeakMap<Mesh, SharedNode[]>();
 
 /** The nodes that groups share, once for a mesh. */
 function sharedOf(mesh: Mesh): SharedNode[] {
-	const list = known.get(mesh) ?? sharedNodes(mesh);
-	known.set(mesh, list);
+	const list = cache.get(mesh) ?? sharedNodes(mesh);
+	cache.set(mesh, list);
 	return list;
 }
 

@@ -42,7 +42,7 @@ export const shapeGrips: GestureKind = (scene) => {
 	};
 };
 
-let known: { of: unknown; line: number; grips: TextGrip[] } | undefined;
+let cached: { of: unknown; line: number; grips: TextGrip[] } | undefined;
 
 /** The grips of the one statement whose curves are selected in Shape. */
 function shown({ desk }: DrawingScene): { name: string; grips: TextGrip[] } | undefined {
@@ -52,6 +52,6 @@ function shown({ desk }: DrawingScene): { name: string; grips: TextGrip[] } | un
 	const lines = new Set([...names].map((name) => result.model.curveLines[result.model.curvesByName.get(name)?.[0] ?? -1]));
 	const [line] = lines;
 	if (lines.size !== 1 || line === undefined) return undefined;
-	if (known?.of !== result.model || known.line !== line) known = { of: result.model, line, grips: gripsOf(result.model, line) };
-	return { name: [...names][0]!.split('.', 1)[0]!, grips: known.grips };
+	if (cached?.of !== result.model || cached.line !== line) cached = { of: result.model, line, grips: gripsOf(result.model, line) };
+	return { name: [...names][0]!.split('.', 1)[0]!, grips: cached.grips };
 }
