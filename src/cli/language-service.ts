@@ -54,7 +54,7 @@ const offerKinds: Record<Offer['kind'], CompletionItemKind> = {
 };
 
 /** A document with what its last run came to. */
-interface Known {
+interface Session {
 	pipeline: Pipeline;
 	result?: Result;
 	version: number;
@@ -65,7 +65,7 @@ interface Known {
 export function serve(): Promise<void> {
 	const connection = createConnection(ProposedFeatures.all, process.stdin, process.stdout);
 	const documents = new TextDocuments(TextDocument);
-	const sessions = new Map<string, Known>();
+	const sessions = new Map<string, Session>();
 
 	connection.onInitialize(() => ({
 		capabilities: {

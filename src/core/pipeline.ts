@@ -27,14 +27,14 @@ import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
 import { isA, stated } from './recipe/language/statement.ts';
 import { owner as ownerStatement } from './recipe/statements/owner.ts';
 import { type DividedDomain, DivideStage, type RegionPlan } from './stages/divide-stage.ts';
-import { type Elsewhere, type Filled, FillStage } from './stages/fill-stage.ts';
-import type { AskedRegion, FillHelpers, FillSource } from './stages/helpers.ts';
-import { type Grid, refinedDivisions, refinedDomain, refinedRows } from './stages/refined.ts';
+import { type RemoteFills, type RegionFills, FillStage } from './stages/fill-stage.ts';
+import type { RegionRequest, FillHelpers, FillSource } from './stages/helpers.ts';
+import { type RefinedFill, refinedDivisions, refinedDomain, refinedRows } from './stages/refined.ts';
 import { layerFigures, layerRanges, type LayerFigures } from './stages/layer-figures.ts';
 import { MeshStage } from './stages/mesh-stage.ts';
 import { QualityStage } from './stages/quality-stage.ts';
 import { ShapeStage } from './stages/shape-stage.ts';
-import { type RegionWalls, WallStage } from './stages/wall-stage.ts';
+import { type RegionWallFigures, WallStage } from './stages/wall-stage.ts';
 import type { Finding } from './text/finding.ts';
 import { Report } from './text/report.ts';
 
@@ -60,7 +60,7 @@ export interface Result extends Domain {
 	/** Which elements are cells of layers: ranges of their numbers, triangles first, two numbers to a range. */
 	layerRanges: number[];
 	/** What the cells along walls with a first height came to, by structured region. */
-	walls: RegionWalls[];
+	walls: RegionWallFigures[];
 	quality: Quality;
 	findings: Finding[];
 	/** Outlines of zones with a size of their own, flat x, y pairs. */
@@ -165,7 +165,7 @@ export class Pipeline {
 			by > 1
 				? this.refined(domain, coarse, divided, by, report)
 				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report, this.elsewhere(input));
-		const unfilled: Filled = { fills: regions.map(() => undefined), predicted: 0, refilled: [], share: 1 };
+		const unfilled: RegionFills = { fills: regions.map(() => undefined), predicted: 0, refilled: [], share: 1 };
 		const { fills, share, ...filled } = yield* part(
 			this.safely(work, 'the fill of the regions', report, () => atOnce(() => unfilled)),
 			filling,
@@ -267,7 +267,7 @@ export class Pipeline {
 		}
 	}
 
-	private elsewhere(input: PipelineInput): Elsewhere | undefined {
+	private elsewhere(input: PipelineInput): RemoteFills | undefined {
 		const { helpers } = this;
 		if (!helpers) return undefined;
 		const { count, worthwhile } = helpers;
@@ -275,7 +275,7 @@ export class Pipeline {
 	}
 
 	/** The fills of some regions alone: what a helper does. */
-	*someFills({ text, files, settings }: FillSource, regions: readonly AskedRegion[]): Work<Map<string, Fill | FillError>> {
+	*someFills({ text, files, settings }: FillSource, regions: readonly RegionRequest[]): Work<Map<string, Fill | FillError>> {
 		const recipe = parseRecipe(text);
 		const model = evaluateRecipe(recipe, files, settings);
 		const report = new Report(recipe.lines, []);
@@ -288,13 +288,13 @@ export class Pipeline {
 	}
 
 	/** The fills of a finer level: rows are parted, all else is filled with finer sizes. */
-	private *refined(domain: Domain, coarse: DividedDomain, fine: DividedDomain, by: number, report: Report): Work<Filled> {
+	private *refined(domain: Domain, coarse: DividedDomain, fine: DividedDomain, by: number, report: Report): Work<RegionFills> {
 		const { arrangement, regions } = domain;
 		const isRow = ({ layout }: RegionPlan) => layout !== undefined;
-		const [from, to] = [coarse, fine].map(({ divisions: { pieces } }): Grid => ({
+		const [from, to] = [coarse, fine].map(({ divisions: { pieces } }): RefinedFill => ({
 			divisions: pieces,
 			numbering: numberBoundary(arrangement, pieces, regions)
-		})) as [Grid, Grid];
+		})) as [RefinedFill, RefinedFill];
 		// Triangles in rows are cut from the parted quadrilaterals.
 		const whole = { ...domain, regions: regions.map((r) => (r.halved ? { ...r, halved: false } : r)) };
 		const rows = coarse.plans.filter(isRow).map((plan) => ({ ...plan, method: methodOf(whole.regions[plan.region]!)! }));

@@ -1,4 +1,4 @@
-import type { Grid } from '../core/mesh/grid.ts';
+import type { DeliveryGrid } from '../core/mesh/grid.ts';
 import type { Mesh } from '../core/mesh/mesh.ts';
 import { structuredZones, type StructuredZone, type ZoneJoin } from '../core/mesh/structured-zones.ts';
 import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
@@ -20,7 +20,7 @@ import {
  * unstructured zone for what else there is, joined to them. A boundary condition stands for every stretch of a side that is in a group;
  * between two zones there is none.
  */
-export function structuredZoneNodes(grid: Grid, mesh: Mesh, names: GridNames): CgnsNode[] {
+export function structuredZoneNodes(grid: DeliveryGrid, mesh: Mesh, names: GridNames): CgnsNode[] {
 	const { zones, joins, stretches, rest } = structuredZones(mesh);
 	const taken = new UniqueNames();
 	const zoneNames = zones.map(({ region }) => taken.take(`${mesh.regions[region]!} zone`));
@@ -195,7 +195,7 @@ function shared(
 }
 
 /** What is in some regions alone, its nodes numbered anew. */
-function restOf(grid: Grid, regions: readonly number[]): { grid: Grid; numbers: Map<number, number> } {
+function restOf(grid: DeliveryGrid, regions: readonly number[]): { grid: DeliveryGrid; numbers: Map<number, number> } {
 	const numbers = new Map<number, number>();
 	const number = (node: number) => {
 		let number = numbers.get(node);
@@ -253,7 +253,7 @@ const placeList = (name: string, list: readonly { at: [number, number] }[]): Cgn
 	);
 
 /** The places, counted from 1, of the nodes of a zone that are periodic. */
-function placesIn({ ni, nj, nodes }: StructuredZone, periodic: Grid['periodic']): Map<number, number[]> {
+function placesIn({ ni, nj, nodes }: StructuredZone, periodic: DeliveryGrid['periodic']): Map<number, number[]> {
 	const places = new Map<number, number[]>();
 	if (periodic.length === 0) return places;
 	const meant = new Set(periodic.flatMap(({ from, to }) => [...from, ...to]));

@@ -1,5 +1,5 @@
 import type { File as Hdf5File } from 'h5wasm';
-import { cellCount, nodesOfShape, type CellShape, type Grid } from '../core/mesh/grid.ts';
+import { cellCount, nodesOfShape, type CellShape, type DeliveryGrid } from '../core/mesh/grid.ts';
 import type { Movement } from '../core/geometry/movement.ts';
 import type { PeriodicNodes } from '../core/mesh/mesh.ts';
 import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
@@ -56,9 +56,9 @@ export interface CgnsNode {
  * @param zones what else than one unstructured zone stands in the base
  */
 export async function writeCgns(
-	grid: Grid,
+	grid: DeliveryGrid,
 	options: GridOptions,
-	zones: (grid: Grid, names: GridNames) => CgnsNode[] = (wholeGrid, names) => [zoneOf(wholeGrid, names)]
+	zones: (grid: DeliveryGrid, names: GridNames) => CgnsNode[] = (wholeGrid, names) => [zoneOf(wholeGrid, names)]
 ): Promise<Uint8Array> {
 	return writtenHdf5((file) => {
 		writeRoot(file);
@@ -79,7 +79,7 @@ export interface GridNames {
 	further: (name: string) => string;
 }
 
-function buildTree(grid: Grid, zones: (names: GridNames) => CgnsNode[]): CgnsNode[] {
+function buildTree(grid: DeliveryGrid, zones: (names: GridNames) => CgnsNode[]): CgnsNode[] {
 	const { title, units, coordinates, sections, patches, points, materials } = grid;
 	const taken = new UniqueNames();
 	const names: GridNames = {
@@ -117,7 +117,7 @@ function buildTree(grid: Grid, zones: (names: GridNames) => CgnsNode[]): CgnsNod
 }
 
 /** The zone: coordinates, sections of elements and of sides, conditions, sub-regions of materials. */
-export function zoneOf(grid: Grid, names: GridNames): CgnsNode {
+export function zoneOf(grid: DeliveryGrid, names: GridNames): CgnsNode {
 	const { coordinates, sections, patches, points, materials } = grid;
 	const periodic = grid.periodic.filter(({ from }) => from.length > 0);
 	const children: CgnsNode[] = [];
@@ -261,7 +261,7 @@ export function periodicProperty(movement: Movement, sign: 1 | -1, dimension: nu
  * The coordinates that a file has. A plane mesh lies in the plane, but for one whose sides are periodic by a turn: an axis across
  * the plane needs the third coordinate.
  */
-export function spaceOf({ coordinates, periodic }: Grid): Float64Array[] {
+export function spaceOf({ coordinates, periodic }: DeliveryGrid): Float64Array[] {
 	const isTurned = coordinates.length === 2 && periodic.some(({ movement }) => movement.kind === 'turn');
 	return isTurned ? [...coordinates, new Float64Array(coordinates[0]!.length)] : [...coordinates];
 }

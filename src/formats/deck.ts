@@ -13,7 +13,7 @@ import {
 	toValueSync,
 	TypeGuards
 } from 'liquidjs';
-import { nodesOfShape, sideCount, type Grid } from '../core/mesh/grid.ts';
+import { nodesOfShape, sideCount, type DeliveryGrid } from '../core/mesh/grid.ts';
 import type { Mesh } from '../core/mesh/mesh.ts';
 import { structuredZones } from '../core/mesh/structured-zones.ts';
 import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
@@ -42,7 +42,7 @@ interface Bounds {
 }
 
 /** A template may take more for a larger mesh: a small one is no reason to write for minutes. */
-function boundsFor({ coordinates, sections }: Grid): Bounds {
+function boundsFor({ coordinates, sections }: DeliveryGrid): Bounds {
 	const size = sections.reduce((sum, { nodes, shape }) => sum + nodes.length / nodesOfShape[shape], coordinates[0]!.length);
 	return {
 		written: Math.min(2e9, 2.5e8 + 2000 * size),
@@ -200,13 +200,13 @@ class EachTag extends Tag {
 }
 
 /** Writes a template from the values of some names. */
-type Quick = (values: readonly unknown[]) => string;
+type CompiledTemplate = (values: readonly unknown[]) => string;
 
 /**
  * What writes a template without the engine: text, a property of a named value through filters of ours, or a loop over one that holds
  * only such; undefined for all else.
  */
-function quickly(template: Template, names: readonly string[]): Quick | undefined {
+function quickly(template: Template, names: readonly string[]): CompiledTemplate | undefined {
 	if (template instanceof ForTag) return quickLoop(template, names);
 	if (!(template instanceof Output)) {
 		if ((template.token as { kind?: unknown }).kind !== TokenKind.HTML) return undefined;
@@ -261,7 +261,7 @@ function propertyOf(value: unknown, key: string | number): unknown {
 function quickLoop(
 	{ variable, collection, hash, templates, elseTemplates }: ForTag,
 	names: readonly string[]
-): Quick | undefined {
+): CompiledTemplate | undefined {
 	const isPlain = Object.keys(hash.hash).length === 0 && (elseTemplates?.length ?? 0) === 0;
 	const look = isPlain ? quickLook(collection, names) : undefined;
 	const body = templates.map((template) => quickly(template, [...names, variable]));
@@ -317,7 +317,7 @@ class StepLimit {
 }
 
 /** Gathers what a tag like capture keeps, and counts it. */
-class KeptText implements Emitter {
+class TextBuffer implements Emitter {
 	buffer = '';
 
 	constructor(private readonly limit: Pick<ValueLimit, 'use'>) {}
@@ -340,7 +340,7 @@ function engine(): Liquid {
 	});
 	const { renderer } = liquid;
 	const render = renderer.renderTemplates.bind(renderer);
-	renderer.renderTemplates = (templates, context, emitter = new KeptText(context.memoryLimit)) =>
+	renderer.renderTemplates = (templates, context, emitter = new TextBuffer(context.memoryLimit)) =>
 		render(templates, context, emitter);
 	for (const [name, filter] of Object.entries(filters)) liquid.registerFilter(name, filter);
 	// Its clock, and what reads other files, are taken away.
@@ -374,7 +374,7 @@ function engine(): Liquid {
  * @throws DeckError with a sentence and the line of the template
  */
 export function writeDeck(
-	whole: Grid,
+	whole: DeliveryGrid,
 	options: DeckOptions,
 	source: DeckSource,
 	template: DeckTemplate,
@@ -408,7 +408,7 @@ export type DeckPreview = { parts: { name: string; text: string }[] } | { proble
 const [previewRows, previewLines] = [60, 300];
 
 /** A look at what a template makes; never throws. */
-export function previewDeck(grid: Grid, source: DeckSource, template: DeckTemplate, main: string): DeckPreview {
+export function previewDeck(grid: DeliveryGrid, source: DeckSource, template: DeckTemplate, main: string): DeckPreview {
 	try {
 		const parts = writeDeck(grid, { units: 'drawn', plane: 'no', partial: 'no', ids: '1' }, source, template, main, previewRows);
 		const decoder = new TextDecoder();
@@ -480,7 +480,7 @@ class DeckSink implements Emitter {
 }
 
 /** All that a template can name. */
-function dataOf(grid: Grid, first: number, { model, mesh }: DeckSource, most: number): object {
+function dataOf(grid: DeliveryGrid, first: number, { model, mesh }: DeckSource, most: number): object {
 	const { coordinates, sections, patches, points, materials, regions, periodic } = grid;
 	const [x, y, z] = coordinates as [Float64Array, Float64Array, Float64Array | undefined];
 	const up = (nodes: Uint32Array) => new Rows(Math.min(most, nodes.length), (k) => nodes[k]! + first);

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { gridOf, type Grid } from '../core/mesh/grid.ts';
+import { gridOf, type DeliveryGrid } from '../core/mesh/grid.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { Model } from '../core/recipe/model/model.ts';
 import { orderOf } from '../core/recipe/statements/order.ts';
@@ -11,7 +11,7 @@ import { secondOrderSolid } from '../core/solid/second-order-solid.ts';
 import { deliveriesOf, delivery, type DeliverStatement } from '../core/recipe/statements/deliver.ts';
 import { language } from '../core/recipe/language/language.ts';
 import { isA } from '../core/recipe/language/statement.ts';
-import type { Stated } from '../core/recipe/model/model.ts';
+import type { WithLine } from '../core/recipe/model/model.ts';
 import { type DeckTemplate, DeckOptions } from './deck-options.ts';
 import { CgnsOptions } from './cgns-options.ts';
 import { FigureOptions, PngOptions } from './figure-options.ts';
@@ -51,7 +51,7 @@ interface GridFormat extends Format {
 	isSeveral?: true;
 	/** Whether it needs the template of a deck. */
 	needsTemplate?: true;
-	write: (grid: Grid, options: never, source: DeliverySource) => Promise<Part[]>;
+	write: (grid: DeliveryGrid, options: never, source: DeliverySource) => Promise<Part[]>;
 }
 
 /** What is known of one option, to ask for it. */
@@ -279,13 +279,13 @@ export interface DeliveredFile extends Part {
 }
 
 /** What is to be delivered: a format with options, a delivery that the recipe asks for by its number from 0, or all of these. */
-export type Wanted = { format: string; options?: Record<string, unknown> } | { statement: number } | 'all';
+export type DeliveryRequest = { format: string; options?: Record<string, unknown> } | { statement: number } | 'all';
 
 /** Told how many of the deliveries are done, and of how many. */
 export type OnProgress = (done: number, of: number) => void;
 
 /** Writes a delivery as one file. Of all that a recipe asks for it holds what could be made; `problems` says what could not. */
-export async function deliverFile(result: Result, wanted: Wanted, onProgress?: OnProgress): Promise<DeliveredFile> {
+export async function deliverFile(result: Result, wanted: DeliveryRequest, onProgress?: OnProgress): Promise<DeliveredFile> {
 	const stem = stemOf(result.model.title);
 	if (wanted === 'all') {
 		const outcomes = await deliverAll(result, stem, onProgress);
@@ -334,7 +334,7 @@ export interface AskedDelivery {
 	/** The index of its line. */
 	line: number;
 	/** What it says; undefined where it cannot be read or worked out. */
-	statement?: Stated<DeliverStatement>;
+	statement?: WithLine<DeliverStatement>;
 	format?: DeliveryFormat;
 	/** Why it cannot be made. */
 	problem?: string;
@@ -419,7 +419,7 @@ export const problemsOf = (outcomes: readonly DeliveryOutcome[]): string[] =>
 	outcomes.flatMap(({ source, problem }) => (problem === undefined ? [] : [`\`${source}\` was not delivered: ${problem}`]));
 
 /** What a mesh is delivered as: the solid that the recipe asks for, or the plane mesh. */
-export function gridFor({ mesh, model, arrangement }: Result, { plane }: Pick<GridOptions, 'plane'>): Grid {
+export function gridFor({ mesh, model, arrangement }: Result, { plane }: Pick<GridOptions, 'plane'>): DeliveryGrid {
 	const grid = gridOf(mesh, model);
 	const [solid, order] = [solidOf(model), orderOf(model)];
 	if (solid && plane === 'no') {

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import type { Movement } from '../core/geometry/movement.ts';
-import type { Grid } from '../core/mesh/grid.ts';
+import type { DeliveryGrid } from '../core/mesh/grid.ts';
 import { metres } from '../core/recipe/language/units.ts';
 
 /** The options of every format that holds a grid. */
@@ -18,7 +18,7 @@ export type GridOptions = v.InferOutput<typeof GridOptions>;
 export const PageOptions = v.strictObject({});
 
 /** A grid in the units that are asked for. */
-export function inUnits(grid: Grid, { units }: Pick<GridOptions, 'units'>): Grid {
+export function inUnits(grid: DeliveryGrid, { units }: Pick<GridOptions, 'units'>): DeliveryGrid {
 	if (units === 'drawn' || grid.units === 'm') return grid;
 	const scale = metres(grid.units);
 	const inMetres = (movement: Movement): Movement =>

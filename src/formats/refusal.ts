@@ -7,7 +7,7 @@ import type { Finding } from '../core/text/finding.ts';
 import { type Model } from '../core/recipe/model/model.ts';
 
 /** What a delivery holds, as far as it matters for what it depends on. */
-export type Holds = 'mesh' | 'page' | 'drawing';
+export type Content = 'mesh' | 'page' | 'drawing';
 
 /** What of a result says whether it can be delivered. */
 export type Deliverable = Pick<Result, 'findings' | 'recipe' | 'unfilled'> & {
@@ -17,7 +17,7 @@ export type Deliverable = Pick<Result, 'findings' | 'recipe' | 'unfilled'> & {
 };
 
 /** A statement that something went wrong with: its kind and stage, or undefined where the line cannot be read. */
-interface Blamed {
+interface FaultyStatement {
 	kind: string;
 	stage: WorkStage;
 }
@@ -30,7 +30,7 @@ const ofDrawing = new Set<WorkStage>(['header', 'parameters', 'shape']);
  * depends on all but studies and other deliveries, a drawing on what draws it. A figure or a report shows what there is. So does
  * a mesh that may be partial, but for what holds for all of it; a line that cannot be read might say that.
  */
-export function refusalOf(result: Deliverable, holds: Holds, isPartial: boolean): string | undefined {
+export function refusalOf(result: Deliverable, holds: Content, isPartial: boolean): string | undefined {
 	if (holds !== 'drawing' && elementCount(result.mesh) === 0) return whyEmpty(result);
 	if (result.model.curves.length === 0) return 'there is no drawing to deliver: the recipe has no curves';
 	const inTheWay = result.findings.filter((f) => f.severity === 'error' && isInTheWay(f, result, holds, isPartial));
@@ -39,7 +39,7 @@ export function refusalOf(result: Deliverable, holds: Holds, isPartial: boolean)
 	return undefined;
 }
 
-function isInTheWay(finding: Finding, result: Deliverable, holds: Holds, isPartial: boolean): boolean {
+function isInTheWay(finding: Finding, result: Deliverable, holds: Content, isPartial: boolean): boolean {
 	if (holds === 'page') return false;
 	const blamed = blamedFor(finding, result);
 	if (blamed === 'unreadable') return true;
@@ -50,7 +50,7 @@ function isInTheWay(finding: Finding, result: Deliverable, holds: Holds, isParti
 }
 
 /** The statement that a finding is about; undefined where it is about none. */
-function blamedFor({ span }: Finding, { recipe }: Deliverable): Blamed | 'unreadable' | undefined {
+function blamedFor({ span }: Finding, { recipe }: Deliverable): FaultyStatement | 'unreadable' | undefined {
 	if (!span) return undefined;
 	const line = recipe.lines.find(({ from, to }) => from <= span.from && span.from <= to);
 	if (!line) return undefined;

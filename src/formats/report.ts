@@ -5,7 +5,7 @@ import { nodeSets } from '../core/mesh/node-sets.ts';
 import { groupEdges, quadCount, regionAreas, triangleCount } from '../core/mesh/mesh.ts';
 import { irregularNodes } from '../core/quality/irregular.ts';
 import type { Result } from '../core/pipeline.ts';
-import type { RegionWalls } from '../core/stages/wall-stage.ts';
+import type { RegionWallFigures } from '../core/stages/wall-stage.ts';
 import { placesIn } from '../core/recipe/language/parse.ts';
 
 /** What `--json` prints, and what the API gives: the figures of a result. */
@@ -19,7 +19,7 @@ export interface Report {
 	/** Periodic pairs: how many nodes are paired, and the movement that takes the first to the second. */
 	periodic: { pairs: number; movement: Movement }[];
 	/** Cells along walls with a first height: their heights over what is asked, the lean of their lines in degrees, the largest growth of cells. */
-	walls: RegionWalls[];
+	walls: RegionWallFigures[];
 	/** Regions that ought to hold elements and do not. */
 	/** Layers by statement: heights of the cells at the wall, thickness, the share of wall length with all cells, the smallest angle in degrees. */
 	layers: Omit<LayerFigures, 'line' | 'profiles'>[];

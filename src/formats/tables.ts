@@ -1,4 +1,4 @@
-import { cellCount, nodesOfShape, sideCount, type Grid } from '../core/mesh/grid.ts';
+import { cellCount, nodesOfShape, sideCount, type DeliveryGrid } from '../core/mesh/grid.ts';
 import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
 import type { Model } from '../core/recipe/model/model.ts';
 import { inUnits } from './grid-options.ts';
@@ -25,7 +25,7 @@ interface Table {
  *
  * @throws Error with a sentence where the options do not go together
  */
-export function writeTables(whole: Grid, options: TableOptions, { parameters }: Pick<Model, 'parameters'>): Part[] {
+export function writeTables(whole: DeliveryGrid, options: TableOptions, { parameters }: Pick<Model, 'parameters'>): Part[] {
 	const { decimal, digits } = options;
 	const between = options.separator === 'tab' ? '\t' : options.separator;
 	if (between === decimal)

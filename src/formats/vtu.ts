@@ -1,4 +1,4 @@
-import { cellCount, type CellShape, type Grid } from '../core/mesh/grid.ts';
+import { cellCount, type CellShape, type DeliveryGrid } from '../core/mesh/grid.ts';
 import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
 import { inUnits, type GridOptions } from './grid-options.ts';
 import { inVtkOrder } from './vtk-order.ts';
@@ -33,7 +33,7 @@ type Numbers = Float64Array | Int32Array | Uint8Array;
  * (index into `group_names`: the boundary groups, then the materials; −1 where none). A side in two
  * groups has a cell for each.
  */
-export function writeVtu(grid: Grid, options: GridOptions): Uint8Array {
+export function writeVtu(grid: DeliveryGrid, options: GridOptions): Uint8Array {
 	const { sections, patches, points: single, materials, regions } = grid;
 	const named = [...patches, ...single];
 	const materialOf = (region: number) => {

@@ -1,4 +1,4 @@
-import { cellCount, type CellShape, type Grid, type GridCells, nodesOfShape } from '../core/mesh/grid.ts';
+import { cellCount, type CellShape, type DeliveryGrid, type GridCells, nodesOfShape } from '../core/mesh/grid.ts';
 import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
 import { inUnits, type GridOptions } from './grid-options.ts';
 import { writtenHdf5 } from './hdf5-file.ts';
@@ -30,7 +30,7 @@ const topology: Record<CellShape, { type: number; counted?: true; name: string }
  * group, as indices into the names that stand in `Information`; the nodes of every group as a set, all and those that it owns;
  * materials as sets of cells. Cells of one shape only stand in a plain list, of several in a mixed one.
  */
-export async function writeXdmf(whole: Grid, options: GridOptions, stem: string): Promise<Part[]> {
+export async function writeXdmf(whole: DeliveryGrid, options: GridOptions, stem: string): Promise<Part[]> {
 	const grid = inUnits(whole, options);
 	const { coordinates, sections, patches, points, materials, regions } = grid;
 	const beside = `${stem}.h5`;

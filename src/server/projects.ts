@@ -10,7 +10,7 @@ import { notFound, ProblemError } from './problem.ts';
 import { TaskError } from './workers.ts';
 
 /** A file on disk that is the document of a project. */
-interface Followed {
+interface Follower {
 	readonly project: string;
 	readonly name: string;
 	change(run: () => Promise<Project>): Promise<Project>;
@@ -29,12 +29,12 @@ export class Projects {
 	private readonly undrawable = new Set<string>();
 
 	/** The project whose document is a file on disk, where there is one. */
-	private document: Followed | undefined;
+	private document: Follower | undefined;
 
 	constructor(private readonly database: Database) {}
 
 	/** From now on every change of the project of a document goes through it. */
-	follow(document: Followed): void {
+	follow(document: Follower): void {
 		this.document = document;
 	}
 

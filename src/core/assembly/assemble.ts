@@ -12,7 +12,7 @@ export interface GlobalFill {
 }
 
 /** All that a mesh is put together from. */
-export interface Parts {
+export interface MeshParts {
 	domain: Domain;
 	divisions: readonly Division[];
 	numbering: BoundaryNumbering;
@@ -29,9 +29,9 @@ const breath = 500_000;
  * @param last the mesh of an earlier time and its parts: what has not changed is copied whole, or not at all
  */
 export function* assembleMesh(
-	{ domain, divisions, numbering, fills }: Parts,
+	{ domain, divisions, numbering, fills }: MeshParts,
 	groups: MeshGroup[],
-	last?: { parts: Parts; mesh: Mesh }
+	last?: { parts: MeshParts; mesh: Mesh }
 ): Work<Mesh> {
 	const { arrangement, regions } = domain;
 	if (last && isSame(last.parts, { domain, divisions, numbering, fills }))
@@ -110,7 +110,7 @@ function copyCorners(
 }
 
 /** Whether a mesh would come out the same, but for its names and groups. */
-function isSame(a: Parts, b: Parts): boolean {
+function isSame(a: MeshParts, b: MeshParts): boolean {
 	const [one, other] = [a.domain.regions, b.domain.regions];
 	return (
 		a.domain.arrangement === b.domain.arrangement &&

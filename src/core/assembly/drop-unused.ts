@@ -1,12 +1,12 @@
 import type { Mesh } from '../mesh/mesh.ts';
-import type { Parts } from './assemble.ts';
-import type { Pass, Passed } from './pass.ts';
+import type { MeshParts } from './assemble.ts';
+import type { Pass, PassResult } from './pass.ts';
 
 /** Takes out what belongs to regions that could not be filled: nodes that no element uses, and edges at which no element lies. A solver would get rows of zeros from them. */
 export class DropUnused implements Pass {
 	private last: { before: Mesh; after: Mesh } | undefined;
 
-	run(before: Passed, parts: Parts): Passed {
+	run(before: PassResult, parts: MeshParts): PassResult {
 		const { regions } = parts.domain;
 		if (regions.every((region, r) => region.fill === 'none' || parts.fills[r])) return before;
 		const { mesh } = before;
@@ -21,7 +21,7 @@ export class DropUnused implements Pass {
 }
 
 /** The edges beside or inside a region that has elements. */
-function liveEdges({ edgePiece }: Mesh, { domain: { arrangement, regions }, fills }: Parts): Uint32Array {
+function liveEdges({ edgePiece }: Mesh, { domain: { arrangement, regions }, fills }: MeshParts): Uint32Array {
 	const live = new Set(regions.flatMap((region, r) => (fills[r] ? [region.face] : [])));
 	const isLive = arrangement.pieces.map((_, p) => live.has(arrangement.sides[2 * p]!) || live.has(arrangement.sides[2 * p + 1]!));
 	const list: number[] = [];

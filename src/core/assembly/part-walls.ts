@@ -1,7 +1,7 @@
 import { concatenated, Float64List, Uint32List } from '../numeric/lists.ts';
 import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
-import type { Parts } from './assemble.ts';
-import type { Pass, Passed } from './pass.ts';
+import type { MeshParts } from './assemble.ts';
+import type { Pass, PassResult } from './pass.ts';
 
 /**
  * Parts the mesh along two-sided walls: each of their edges stands twice, once for either side, and their nodes as often
@@ -11,7 +11,7 @@ import type { Pass, Passed } from './pass.ts';
 export class PartWalls implements Pass {
 	private last: { before: Mesh; walls: string; after: Mesh } | undefined;
 
-	run(before: Passed, { domain: { arrangement } }: Parts): Passed {
+	run(before: PassResult, { domain: { arrangement } }: MeshParts): PassResult {
 		const { mesh } = before;
 		const walls = wallPieces(mesh.groups);
 		if (walls.size === 0) return before;

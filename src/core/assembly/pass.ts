@@ -1,9 +1,9 @@
 import type { Division } from '../divide/division.ts';
 import type { Mesh } from '../mesh/mesh.ts';
-import type { Parts } from './assemble.ts';
+import type { MeshParts } from './assemble.ts';
 
 /** A mesh with the divisions of its pieces as they are in it. */
-export interface Passed {
+export interface PassResult {
 	mesh: Mesh;
 	divisions: readonly Division[];
 }
@@ -14,5 +14,5 @@ export interface Passed {
  */
 export interface Pass {
 	/** The mesh after it; the same object where it changes nothing. */
-	run(before: Passed, parts: Parts): Passed;
+	run(before: PassResult, parts: MeshParts): PassResult;
 }

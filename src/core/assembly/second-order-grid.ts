@@ -1,10 +1,10 @@
 import { groupEdges, isBoundary, type Mesh } from '../mesh/mesh.ts';
-import type { Grid, GridCells, GridSection } from '../mesh/grid.ts';
+import type { DeliveryGrid, GridCells, GridSection } from '../mesh/grid.ts';
 import { concatenated } from '../numeric/lists.ts';
 import type { SecondOrder } from './second-order.ts';
 
 /** A plane grid with elements of second order: the nodes on the middles of edges follow the corners, those of quadrilaterals them. */
-export function secondOrderGrid(grid: Grid, mesh: Mesh, order: SecondOrder, serendipity: boolean): Grid {
+export function secondOrderGrid(grid: DeliveryGrid, mesh: Mesh, order: SecondOrder, serendipity: boolean): DeliveryGrid {
 	const corners = mesh.x.length;
 	const middles = corners + order.x.length;
 	const [x, y] = grid.coordinates as [Float64Array, Float64Array];

@@ -4,7 +4,7 @@ import { piecesAround } from '../divide/jumps.ts';
 import { spacingFigures } from '../divide/spacing.ts';
 import { nodesAlong } from '../fill/boundary.ts';
 import type { Fill } from '../fill/method.ts';
-import type { NodeLayout, Wall } from '../fill/node-layout.ts';
+import type { NodeLayout, SideHeights } from '../fill/node-layout.ts';
 import { isNoWorse, keepHeights, leanAtWalls, littleLean, measured, turnToWalls } from '../fill/structured/fill-structured.ts';
 import { largestGrowth, smoothQuads, stencils } from '../fill/structured/smooth.ts';
 import { stretchLine } from '../fill/structured/walls.ts';
@@ -13,8 +13,8 @@ import type { Arrangement } from '../geometry/pieces.ts';
 import type { MeshGroup } from '../mesh/mesh.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { atOnce, finish } from '../numeric/work.ts';
-import type { GlobalFill, Parts } from './assemble.ts';
-import type { Pass, Passed } from './pass.ts';
+import type { GlobalFill, MeshParts } from './assemble.ts';
+import type { Pass, PassResult } from './pass.ts';
 
 /** A region of a mesh that is smoothed together with others. */
 interface SmoothedRegion extends GlobalFill {
@@ -45,9 +45,9 @@ interface RememberedSmoothing {
 /** Smooths structured regions that one statement names as one mesh, with the nodes on the borders between them. */
 export class SmoothAcross implements Pass {
 	private remembered: RememberedSmoothing[] = [];
-	private last: { before: Passed; after: Passed; used: RememberedSmoothing[] } | undefined;
+	private last: { before: PassResult; after: PassResult; used: RememberedSmoothing[] } | undefined;
 
-	run(before: Passed, parts: Parts): Passed {
+	run(before: PassResult, parts: MeshParts): PassResult {
 		const all = smoothedTogether(before.mesh.groups, parts);
 		const smoothings = all.map((together, k) => smoothing(before, together, parts, this.remembered[k]));
 		this.remembered = smoothings;
@@ -111,7 +111,7 @@ function movedDivision(
 	p: number,
 	x: Float64Array,
 	y: Float64Array,
-	{ domain, divisions, numbering }: Parts
+	{ domain, divisions, numbering }: MeshParts
 ): Division {
 	const nodes = nodesAlong(2 * p, domain.arrangement, divisions, numbering);
 	const at = new Float64Array(nodes.length);
@@ -136,7 +136,7 @@ function movedDivision(
  * border of blocks, and its nodes move with the others; a curve, an edge with a name, a border of
  * materials and an outer edge stay as they are drawn.
  */
-function smoothedTogether(groups: readonly MeshGroup[], { domain, fills, numbering }: Parts): SmoothedTogether[] {
+function smoothedTogether(groups: readonly MeshGroup[], { domain, fills, numbering }: MeshParts): SmoothedTogether[] {
 	const { model, arrangement, regions } = domain;
 	const byLine = new Map<number, SmoothedRegion[]>();
 	let firstInner = numbering.count;
@@ -182,9 +182,9 @@ function smoothedTogether(groups: readonly MeshGroup[], { domain, fills, numberi
  * worse by it is left as it was.
  */
 function smoothing(
-	{ mesh }: Passed,
+	{ mesh }: PassResult,
 	together: SmoothedTogether,
-	{ domain: { arrangement }, divisions, numbering }: Parts,
+	{ domain: { arrangement }, divisions, numbering }: MeshParts,
 	remembered: RememberedSmoothing | undefined
 ): RememberedSmoothing {
 	const { regions, pieces, junctions, sweeps } = together;
@@ -245,7 +245,7 @@ function smoothing(
 			return hypot(mesh.x[gq]! - mesh.x[gp]!, mesh.y[gq]! - mesh.y[gp]!) / hypot(x[q]! - x[p]!, y[q]! - y[p]!);
 		};
 		const walls = layout.walls.map(
-			(wall, s): Wall =>
+			(wall, s): SideHeights =>
 				wall && {
 					...wall,
 					ends: [wall.ends[0] * shrunk(sides[(s + 3) % 4]!.slice().reverse()), wall.ends[1] * shrunk(sides[(s + 1) % 4]!)]

@@ -5,7 +5,7 @@ import { type CurvePart, forEachSegment, partPoint, sineBetween } from '../geome
 import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
 import { bendPlaces, bendsAt, turnsAlong } from '../geometry/turns.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
-import type { Model, Stated } from '../recipe/model/model.ts';
+import type { Model, WithLine } from '../recipe/model/model.ts';
 import { stated } from '../recipe/language/statement.ts';
 import { divide, type DivideStatement } from '../recipe/statements/divide.ts';
 import type { CurveReference } from '../recipe/language/syntax.ts';
@@ -26,7 +26,7 @@ export interface Chain {
 }
 
 /** What `divide` statements say about one piece, the later ones having overruled the earlier. */
-export interface Asked {
+export interface DivisionRequest {
 	count?: number;
 	/** Divisions wanted by a size or by curvature, not rounded. */
 	wanted?: number;
@@ -104,18 +104,18 @@ function farthestFromChords(piece: Piece, at: Float64Array): number {
 }
 
 /** One `divide` statement at work: what it says, and where it reports. */
-interface Asking {
+interface RequestContext {
 	model: Model;
 	arrangement: Arrangement;
-	statement: Stated<DivideStatement>;
+	statement: WithLine<DivideStatement>;
 	report: Report;
 }
 
 /** Applies the `divide` statements in order. */
-export function collect({ model, arrangement, regions, periodic, report }: DivideContext): (Asked | undefined)[] {
-	const asked = new Array<Asked | undefined>(arrangement.pieces.length);
+export function collect({ model, arrangement, regions, periodic, report }: DivideContext): (DivisionRequest | undefined)[] {
+	const asked = new Array<DivisionRequest | undefined>(arrangement.pieces.length);
 	for (const statement of stated(model, divide)) {
-		const asking: Asking = { model, arrangement, statement, report: report.about(statement.line) };
+		const asking: RequestContext = { model, arrangement, statement, report: report.about(statement.line) };
 		const found = resolvePieces(model, arrangement, statement.pieces, asking.report, regions).map(({ piece }) => piece);
 		const pieces = [...new Set(found)];
 		if (statement.asOne) askOfChain(asking, pieces, asked);
@@ -140,7 +140,7 @@ export function collect({ model, arrangement, regions, periodic, report }: Divid
 	return asked;
 }
 
-function askOfPiece(asking: Asking, piece: number, entry: Asked): void {
+function askOfPiece(asking: RequestContext, piece: number, entry: DivisionRequest): void {
 	const { model, arrangement, statement, report } = asking;
 	const { wanted, follows } = wantedBy(statement, arrangement.pieces[piece]!);
 	if (statement.count !== undefined || wanted !== undefined) {
@@ -177,7 +177,7 @@ function askOfPiece(asking: Asking, piece: number, entry: Asked): void {
  * How much longer a first cell is along a piece than square to the wall that `at` names; undefined where it names none.
  * A piece that meets the wall at less than 17° is taken as one of 17°.
  */
-function leanAgainst({ model, arrangement, statement }: Asking, piece: number, end: BiasEnd): number | undefined {
+function leanAgainst({ model, arrangement, statement }: RequestContext, piece: number, end: BiasEnd): number | undefined {
 	const { toward, towardPlace, numbers } = statement;
 	if (towardPlace || numbers?.first === undefined || typeof toward !== 'object' || (end !== 'start' && end !== 'end'))
 		return undefined;
@@ -197,7 +197,7 @@ function leanAgainst({ model, arrangement, statement }: Asking, piece: number, e
 /** The sine of the flattest angle at which a first cell is stretched to keep its height square to a wall. */
 export const leastSine = 0.3;
 
-function setCount(entry: Asked, line: number, count: number | undefined, wanted: number | undefined): void {
+function setCount(entry: DivisionRequest, line: number, count: number | undefined, wanted: number | undefined): void {
 	delete entry.count;
 	delete entry.wanted;
 	delete entry.follows;
@@ -207,7 +207,7 @@ function setCount(entry: Asked, line: number, count: number | undefined, wanted:
 	entry.countLine = line;
 }
 
-function setSpacing(entry: Asked, line: number, what: Pick<Asked, 'spacing' | 'like' | 'chain'>): void {
+function setSpacing(entry: DivisionRequest, line: number, what: Pick<DivisionRequest, 'spacing' | 'like' | 'chain'>): void {
 	delete entry.spacing;
 	delete entry.like;
 	delete entry.chain;
@@ -225,7 +225,7 @@ function wantedBy(statement: DivideStatement, piece: Piece): { wanted?: number; 
 
 /** What the numbers or positions of a statement come to on a length; reports what has no solution. */
 function shapeOf(
-	{ statement, arrangement, report }: Asking,
+	{ statement, arrangement, report }: RequestContext,
 	end: BiasEnd,
 	length: number,
 	pieces: readonly number[],
@@ -254,7 +254,7 @@ export function reportSpacing(arrangement: Arrangement, report: Report, pieces: 
 }
 
 /** A statement `as one`: its pieces must follow one another. */
-function askOfChain(asking: Asking, pieces: readonly number[], asked: (Asked | undefined)[]): void {
+function askOfChain(asking: RequestContext, pieces: readonly number[], asked: (DivisionRequest | undefined)[]): void {
 	if (pieces.length === 0) return;
 	const { arrangement, statement } = asking;
 	const complain = (target: CurveReference, message: string) => complainAt(asking, pieces[0]!, target, message);
@@ -314,7 +314,7 @@ function chainWalk({ pieces }: Arrangement, members: readonly number[]): Walk | 
 }
 
 /** At which end of a walk the cells are small: the end that lies on the point or curve after `toward`. */
-function endOf(asking: Asking, walk: Walk): BiasEnd | undefined {
+function endOf(asking: RequestContext, walk: Walk): BiasEnd | undefined {
 	const { arrangement, statement } = asking;
 	const { toward } = statement;
 	if (toward === 'both' || toward === 'middle') return toward;
@@ -347,7 +347,7 @@ function endOf(asking: Asking, walk: Walk): BiasEnd | undefined {
 	return undefined;
 }
 
-function complainAt({ arrangement, statement, report }: Asking, piece: number, target: CurveReference, message: string): void {
+function complainAt({ arrangement, statement, report }: RequestContext, piece: number, target: CurveReference, message: string): void {
 	const { start } = arrangement.pieces[piece]!;
 	report.error(statement.toward === target ? 'toward' : 'divide', message, {
 		within: target,
@@ -358,7 +358,7 @@ function complainAt({ arrangement, statement, report }: Asking, piece: number, t
 
 /** A test whether a junction lies on what `toward` names. */
 function junctionTest(
-	{ model, arrangement, statement, report }: Asking,
+	{ model, arrangement, statement, report }: RequestContext,
 	target: CurveReference,
 	members: readonly number[]
 ): ((j: number) => boolean) | undefined {

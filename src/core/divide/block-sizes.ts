@@ -3,7 +3,7 @@ import { bendPlaces, bendsAt, type Turns } from '../geometry/turns.ts';
 import { sizeAt, type SizesAlong } from '../sizing/size-along.ts';
 import type { SizeField } from '../sizing/size-field.ts';
 import { derivedTurn } from '../sizing/asking.ts';
-import type { Asked } from './asked.ts';
+import type { DivisionRequest } from './asked.ts';
 import type { BlockOf } from './division.ts';
 import { goesOnInto } from './jumps.ts';
 import { spacingLaws } from './laws/table.ts';
@@ -12,7 +12,7 @@ import { spacingLaws } from './laws/table.ts';
 interface BlockSizes {
 	arrangement: Arrangement;
 	blocks: readonly BlockOf[];
-	asked: readonly (Asked | undefined)[];
+	asked: readonly (DivisionRequest | undefined)[];
 	/** Sizes of the cells of pieces whose division is given. */
 	given: readonly (SizesAlong | undefined)[];
 	inLayout: ReadonlySet<number>;
@@ -102,7 +102,7 @@ function facing(blocks: readonly BlockOf[]): { piece: number; turned: boolean }[
 function chordsThatKeepSizes(
 	count: number,
 	across: readonly { piece: number }[][],
-	asked: readonly (Asked | undefined)[]
+	asked: readonly (DivisionRequest | undefined)[]
 ): (p: number) => boolean {
 	const keeps = new Uint8Array(count);
 	const queue = asked.flatMap((a, p) => {

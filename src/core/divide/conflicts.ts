@@ -8,7 +8,7 @@ import type { Model } from '../recipe/model/model.ts';
 import { isA } from '../recipe/language/statement.ts';
 import { divide } from '../recipe/statements/divide.ts';
 import type { TextEdit } from '../text/edit.ts';
-import type { Asked } from './asked.ts';
+import type { DivisionRequest } from './asked.ts';
 import type { BlockOf, DivideContext } from './division.ts';
 
 /** One finding for all that hangs together: what each piece asks for, and the smallest changes that would settle it. */
@@ -16,7 +16,7 @@ export function describeConflict(
 	{ model, arrangement, regions, report }: DivideContext,
 	blocks: readonly BlockOf[],
 	counts: readonly Count[],
-	asked: readonly (Asked | undefined)[],
+	asked: readonly (DivisionRequest | undefined)[],
 	{ mismatches, pieces, settlements }: CountConflict
 ): void {
 	const names = pieceNames(arrangement);
@@ -53,7 +53,7 @@ export function describeConflict(
 /** The edit of the first settlement that one is possible for. */
 function settleConflict(
 	model: Model,
-	asked: readonly (Asked | undefined)[],
+	asked: readonly (DivisionRequest | undefined)[],
 	names: readonly string[],
 	settlements: readonly Map<number, number>[]
 ): { label: string; edits: TextEdit[] } | undefined {

@@ -1,5 +1,5 @@
 import { type Count, type CountConflict, settleCounts } from '../blocks/counts.ts';
-import { type Asked, type Chain, collect } from './asked.ts';
+import { type DivisionRequest, type Chain, collect } from './asked.ts';
 import { describeConflict } from './conflicts.ts';
 import type { BlockOf, DivideContext, Division, Divisions } from './division.ts';
 import { tellCutFlat } from './doubts.ts';
@@ -82,7 +82,7 @@ function loneWalls({ model, arrangement, regions }: DivideContext): number[] {
 function settle(
 	{ demands }: DivideContext,
 	blocks: readonly BlockOf[],
-	asked: readonly (Asked | undefined)[],
+	asked: readonly (DivisionRequest | undefined)[],
 	chains: readonly Chain[],
 	wanted: readonly number[]
 ): { counts: Count[]; inner: number[][]; conflicts: CountConflict[] } {

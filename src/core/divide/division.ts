@@ -4,7 +4,7 @@ import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
 import type { Domain } from '../domain/domain.ts';
 import type { SizeField } from '../sizing/size-field.ts';
-import type { KnownSizes } from '../sizing/known-sizes.ts';
+import type { SizeCache } from '../sizing/known-sizes.ts';
 import { PlacementCache } from './placement.ts';
 import type { Spacing, SpacingFigures } from './spacing.ts';
 
@@ -56,5 +56,5 @@ export interface DivideContext extends Domain {
 	/** Node places of the last time. */
 	placed: PlacementCache;
 	/** Sizes along pieces, and gaps, of the last time. */
-	knownSizes: KnownSizes;
+	knownSizes: SizeCache;
 }

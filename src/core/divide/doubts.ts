@@ -9,7 +9,7 @@ import { partPoint } from '../geometry/parts.ts';
 import { largestTurn, type Turns } from '../geometry/turns.ts';
 import type { Finding } from '../text/finding.ts';
 import { placeText, short } from '../text/sentences.ts';
-import type { Asked } from './asked.ts';
+import type { DivisionRequest } from './asked.ts';
 import type { DivideContext, Division } from './division.ts';
 
 /** A division by a size that turns by more than this, in degrees, is told. */
@@ -18,7 +18,7 @@ const flatTurn = 45;
 /** Tells of divisions by a size that cut a curve flat. */
 export function tellCutFlat(
 	{ arrangement, report }: DivideContext,
-	asked: readonly (Asked | undefined)[],
+	asked: readonly (DivisionRequest | undefined)[],
 	turns: readonly Turns[],
 	divisions: readonly Division[]
 ): void {
@@ -50,7 +50,7 @@ export function tellCutFlat(
 const largeJump = 2;
 
 /** What the jumps are told with. */
-interface JumpTelling {
+interface JumpReport {
 	arrangement: Arrangement;
 	recipe: Recipe;
 	/** The growth that the mend lets the coarser piece have. */
@@ -63,7 +63,7 @@ interface JumpTelling {
 /** Tells of neighbouring cells, along a line of pieces that go on from one another, whose sizes jump; the mend lets the coarser piece start with the finer cell. */
 export function tellJumps(
 	jumps: readonly JumpBetween[],
-	{ arrangement, recipe, growth, above = largeJump, report }: JumpTelling
+	{ arrangement, recipe, growth, above = largeJump, report }: JumpReport
 ): void {
 	const { pieces, x, y } = arrangement;
 	const list = jumps

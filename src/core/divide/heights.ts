@@ -1,5 +1,5 @@
 import { countAlong, positionsAlong, sizeAt, type SizesAlong } from '../sizing/size-along.ts';
-import type { Asked } from './asked.ts';
+import type { DivisionRequest } from './asked.ts';
 import type { DivideContext } from './division.ts';
 
 /** Distances of the nodes that fills demand near the two ends of a piece, each rising from its end. */
@@ -9,7 +9,7 @@ export interface Heights {
 }
 
 /** The demanded heights of pieces that are free to carry them: no statement gives their count or spacing, and they have room. */
-export function heightsOf({ demands, arrangement }: DivideContext, asked: readonly (Asked | undefined)[]): Map<number, Heights> {
+export function heightsOf({ demands, arrangement }: DivideContext, asked: readonly (DivisionRequest | undefined)[]): Map<number, Heights> {
 	const found = new Map<number, Heights>();
 	for (const { demands: needs } of demands)
 		for (const [h, distances] of needs.heights ?? []) {

@@ -3,7 +3,7 @@ import { pieceNames } from '../domain/references.ts';
 import { sineBetween } from '../geometry/parts.ts';
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { isOneSize, positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
-import { type Asked, type Chain, leastSine, reportSpacing } from './asked.ts';
+import { type DivisionRequest, type Chain, leastSine, reportSpacing } from './asked.ts';
 import type { BlockOf, DivideContext, Division } from './division.ts';
 import { type Heights, positionsBetween } from './heights.ts';
 import { joinPositions, splitPositions } from './laws/chain.ts';
@@ -38,7 +38,7 @@ export function spread(
 	context: DivideContext,
 	blocks: readonly BlockOf[],
 	counts: readonly Count[],
-	asked: readonly (Asked | undefined)[],
+	asked: readonly (DivisionRequest | undefined)[],
 	chains: readonly Chain[],
 	sizes: readonly SizesAlong[],
 	heights: ReadonlyMap<number, Heights>

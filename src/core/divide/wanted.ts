@@ -10,7 +10,7 @@ import { sizesAlongPieces } from '../sizing/along-pieces.ts';
 import { derivedTurn } from '../sizing/asking.ts';
 import { countAlong, positionsAlong, type SizesAlong, sizesOfPositions } from '../sizing/size-along.ts';
 import { elementLimit } from '../sizing/size-rule.ts';
-import type { Asked, Chain } from './asked.ts';
+import type { DivisionRequest, Chain } from './asked.ts';
 import { sizesInBlocks } from './block-sizes.ts';
 import { pieceNames } from '../domain/references.ts';
 import { NarrowGaps } from './narrow-gaps.ts';
@@ -31,7 +31,7 @@ const mostTurn = derivedTurn * (1 + 1e-9);
 export function* sizesOf(
 	context: DivideContext,
 	blocks: readonly BlockOf[],
-	asked: readonly (Asked | undefined)[],
+	asked: readonly (DivisionRequest | undefined)[],
 	least: readonly number[]
 ): Work<{ sizes: SizesAlong[]; turns: Turns[] }> {
 	const { model, arrangement, regions, fallbackSize, field, demands } = context;
@@ -106,7 +106,7 @@ const breath = 256;
 /** Divisions that the sizes imply, not rounded. */
 export function* wantedCounts(
 	{ arrangement, report }: DivideContext,
-	asked: readonly (Asked | undefined)[],
+	asked: readonly (DivisionRequest | undefined)[],
 	sizes: readonly SizesAlong[],
 	least: readonly number[],
 	turnOf: (piece: number) => Turns | undefined
@@ -186,7 +186,7 @@ export function wantedOfChain(context: DivideContext, chain: Chain, wanted: numb
 export function wantedAcross(
 	arrangement: Arrangement,
 	{ sides }: Block,
-	asked: readonly (Asked | undefined)[],
+	asked: readonly (DivisionRequest | undefined)[],
 	wanted: number[]
 ): void {
 	sides.forEach((from, k) => {

@@ -5,7 +5,7 @@ import { pointInFace, type Written, writtenPointInFace } from '../geometry/insid
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { addStatement } from '../recipe/edits/edits.ts';
 import type { Work } from '../numeric/work.ts';
-import type { Model, Stated } from '../recipe/model/model.ts';
+import type { Model, WithLine } from '../recipe/model/model.ts';
 import { stated } from '../recipe/language/statement.ts';
 import { type Across, fill, type FillKind, type FillStatement } from '../recipe/statements/fill.ts';
 import { region, type RegionStatement } from '../recipe/statements/region.ts';
@@ -129,7 +129,7 @@ function fillOf(
 	Region,
 	'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'seam' | 'even' | 'mostly' | 'sweeps' | 'halved'
 > {
-	const statement: Stated<FillStatement> | undefined = stated(model, fill)
+	const statement: WithLine<FillStatement> | undefined = stated(model, fill)
 		.filter((f) => f.regions.includes(name))
 		.at(-1);
 	const size = statement?.size ?? globalSizes(model).at(-1)?.size;

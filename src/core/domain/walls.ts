@@ -2,7 +2,7 @@ import type { Point } from '../geometry/curve.ts';
 import { flatten } from '../geometry/parts.ts';
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { exp, hypot, log } from '../numeric/elementary.ts';
-import type { Model, Stated } from '../recipe/model/model.ts';
+import type { Model, WithLine } from '../recipe/model/model.ts';
 import { layersOf, type LayerStatement } from '../recipe/statements/layers.ts';
 import type { Report } from '../text/report.ts';
 import { didYouMean } from '../text/nearest.ts';
@@ -11,7 +11,7 @@ import { type Region, walksOf } from './regions.ts';
 
 /** Layers on walls: for half-pieces (`2 p` to the left of piece p, `2 p + 1` to its right) the statement that rules. */
 export interface WallLayers {
-	statements: readonly Stated<LayerStatement>[];
+	statements: readonly WithLine<LayerStatement>[];
 	/** By half-piece, the statement as an index. */
 	of: ReadonlyMap<number, number>;
 	/** Where first heights vary along a half-piece: places as fractions of its length, in its direction, and the heights there. */

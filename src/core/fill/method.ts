@@ -35,7 +35,7 @@ export interface Fill {
 	/** The blocks that the quadrilaterals stand in, where they stand in some. */
 	layout?: NodeLayout;
 	/** What became of the layers on its walls, by their statements. */
-	layers?: readonly LayersMade[];
+	layers?: readonly LayerResult[];
 	/** What it could not do as it was asked, each in a sentence with its place. */
 	remarks?: readonly FillRemark[];
 	/** How many of the first triangles and quadrilaterals are cells of layers. */
@@ -73,7 +73,7 @@ export interface LayerProfile {
 }
 
 /** Layers as they were made on the walls of one statement, in one region. */
-export interface LayersMade {
+export interface LayerResult {
 	/** The statement, as an index into those of the domain. */
 	statement: number;
 	cells: number;

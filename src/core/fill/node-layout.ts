@@ -1,5 +1,5 @@
 /** Whether a side is a wall whose first cells keep their height. */
-export type Wall =
+export type SideHeights =
 	| false
 	| {
 			/**
@@ -17,7 +17,7 @@ export type NodeLayout =
 			kind: 'block';
 			sides: [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
 			/** The sides along which the first cells keep their height, as fixed numbers of length ask. */
-			walls: [Wall, Wall, Wall, Wall];
+			walls: [SideHeights, SideHeights, SideHeights, SideHeights];
 	  }
 	/** `spokes[i]` divisions from side i to the middle; side i carries spokes[i − 1] + spokes[i + 1]. */
 	| { kind: 'star'; sides: Uint32Array[]; spokes: number[] }

@@ -5,7 +5,7 @@ import { hypot } from '../numeric/elementary.ts';
 import { finish, part, type Work } from '../numeric/work.ts';
 import { boxAround, boxesOf, putPointAt, segmentCount, type Curve, type Point } from './curve.ts';
 import { type CutUp, findCuts, type Places, stopsOf } from './cuts.ts';
-import { faceAt, findFaces, foundBefore, keepFound, type Before } from './faces.ts';
+import { faceAt, findFaces, foundBefore, keepFound, type PreviousFaces } from './faces.ts';
 import { partLength, partPoint } from './parts.ts';
 import type { Arrangement, Piece, CurvePiece } from './pieces.ts';
 
@@ -196,7 +196,7 @@ function* makePieces(
 }
 
 /** Puts those pieces of an arrangement before that are alike in the place of new ones. */
-function keepPieces(pieces: Piece[], previous: Arrangement, x: Float64Array, y: Float64Array): Before | undefined {
+function keepPieces(pieces: Piece[], previous: Arrangement, x: Float64Array, y: Float64Array): PreviousFaces | undefined {
 	const found = foundBefore(previous);
 	/** For each piece the one of before that it is now, its ends in the same places; −1 where there is none. */
 	const numbers = new Int32Array(pieces.length).fill(-1);

@@ -17,11 +17,11 @@ export interface Faces {
 	sides: Int32Array;
 	/** Pieces of outlines that enclose next to nothing, though they should. */
 	vanished: number[];
-	found: Found;
+	found: FaceSearch;
 }
 
 /** What was found on the way to the faces of an arrangement, for questions, and for the next arrangement. */
-export interface Found {
+export interface FaceSearch {
 	locator: Locator;
 	/** Walks one after the other, as half-pieces; where each starts, and the end of the last; the walk of each half-piece. */
 	walked: Uint32Array;
@@ -32,8 +32,8 @@ export interface Found {
 }
 
 /** The time before: what was found then, and the number that each piece had, −1 for what is new or lies otherwise. */
-export interface Before {
-	found: Found;
+export interface PreviousFaces {
+	found: FaceSearch;
 	numbers: Int32Array;
 }
 
@@ -50,7 +50,7 @@ export function* findFaces(
 	y: Float64Array,
 	diagonal: number,
 	tolerance: number,
-	before?: Before
+	before?: PreviousFaces
 ): Work<Faces> {
 	// Phase 1: around every junction, the outgoing half-pieces in counter-clockwise order.
 	const halves = 2 * pieces.length;
@@ -114,8 +114,8 @@ function putBulges(
 	}
 }
 
-/** Walks, one after the other, as {@link Found} has them, and the area that each encloses, to its left. */
-interface Walks extends Pick<Found, 'walked' | 'starts' | 'walkOf'> {
+/** Walks, one after the other, as {@link FaceSearch} has them, and the area that each encloses, to its left. */
+interface Walks extends Pick<FaceSearch, 'walked' | 'starts' | 'walkOf'> {
 	areas: Float64Array;
 }
 
@@ -187,13 +187,13 @@ function facesBounded({ walked, starts, walkOf, areas }: Walks, locator: Locator
 /** What lies next to the left of walks around an outside, where what was before tells. */
 function putBesideBefore(
 	beside: Int32Array,
-	before: Before,
+	before: PreviousFaces,
 	locator: Locator,
 	{ walked, starts, areas }: Walks,
 	{ open, leftX, leftY }: Bounded,
 	smallest: number
 ): void {
-	const previousFaces = new BesideBefore(before, locator);
+	const previousFaces = new PreviousSides(before, locator);
 	if (!previousFaces.canTell) return;
 	// What encloses nothing may have pieces of its own to its left.
 	for (const w of open)
@@ -237,14 +237,14 @@ const mostNew = 64;
  * Tells the half-piece next to the left of a walk around an outside from what it was before: the walk and its neighbour must
  * be as they were, and nothing new may lie between them. Of what went away none was between.
  */
-class BesideBefore {
+class PreviousSides {
 	/** Pieces that are new. */
 	private readonly added: number[] = [];
 	/** By the numbers of before, those that pieces have now. */
 	private readonly numberNow: Int32Array;
 
 	constructor(
-		private readonly before: Before,
+		private readonly before: PreviousFaces,
 		private readonly locator: Locator
 	) {
 		const { found, numbers } = before;
@@ -290,8 +290,8 @@ class BesideBefore {
 
 const nowhere = new Locator([], new Float64Array(0), new Float64Array(0), 1);
 const [noNumbers, noPlaces] = [new Uint32Array(0), new Int32Array(0)];
-const nothing: Found = { locator: nowhere, walked: noNumbers, starts: noNumbers, walkOf: noPlaces, beside: noPlaces };
-keepShape(new BesideBefore({ found: nothing, numbers: noPlaces }, nowhere));
+const nothing: FaceSearch = { locator: nowhere, walked: noNumbers, starts: noNumbers, walkOf: noPlaces, beside: noPlaces };
+keepShape(new PreviousSides({ found: nothing, numbers: noPlaces }, nowhere));
 
 /** What a piece encloses with its chord, to the left of it. */
 const bulge = cachedFor((piece: Piece) => partArea(piece, pointAt(piece.curve, piece.t0)));
@@ -418,16 +418,16 @@ export function insideOutline(outline: Float64Array, px: number, py: number): bo
 }
 
 const locators = new WeakMap<Arrangement, Locator>();
-const foundIn = new WeakMap<Arrangement, Found>();
+const foundIn = new WeakMap<Arrangement, FaceSearch>();
 
 /** Keeps what was found on the way to the faces of an arrangement for {@link faceAt} and {@link foundBefore}. */
-export function keepFound(arrangement: Arrangement, found: Found): void {
+export function keepFound(arrangement: Arrangement, found: FaceSearch): void {
 	foundIn.set(arrangement, found);
 	locators.set(arrangement, found.locator);
 }
 
 /** What was kept of an arrangement; nothing of one that came from a worker. */
-export const foundBefore = (arrangement: Arrangement): Found | undefined => foundIn.get(arrangement);
+export const foundBefore = (arrangement: Arrangement): FaceSearch | undefined => foundIn.get(arrangement);
 
 /** The face that holds a point, or −1. */
 export function faceAt(arrangement: Arrangement, p: Point): number {

@@ -82,7 +82,7 @@ export interface Written {
 }
 
 /** What was found in a face: its pieces and the way they are run through, walk after walk, and the point. */
-interface FoundIn {
+interface CachedPoint {
 	pieces: Piece[];
 	ways: number[];
 	diagonal: number;
@@ -90,7 +90,7 @@ interface FoundIn {
 }
 
 /** By the first piece of a face. */
-const cache = new WeakMap<Piece, FoundIn>();
+const cache = new WeakMap<Piece, CachedPoint>();
 
 /** A point inside a face as it can be written, with as few digits as keep it there, far from the outline; undefined for a sliver that no double is inside of. */
 export function writtenPointInFace(arrangement: Arrangement, f: number): Written | undefined {
@@ -106,7 +106,7 @@ export function writtenPointInFace(arrangement: Arrangement, f: number): Written
 }
 
 /** Whether a face has the same pieces as one before, run through in the same way. */
-function isSameFace(last: FoundIn, { outer, inner }: Face, { pieces, diagonal }: Arrangement): boolean {
+function isSameFace(last: CachedPoint, { outer, inner }: Face, { pieces, diagonal }: Arrangement): boolean {
 	if (last.diagonal !== diagonal) return false;
 	let n = 0;
 	for (let w = -1; w < inner.length; w++)

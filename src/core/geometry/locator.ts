@@ -49,12 +49,12 @@ export function traitsOf(pieces: readonly Piece[]): Traits {
 }
 
 /** Pieces that hang together with something: the component of each junction, and its own. */
-export interface Apart {
+export interface Component {
 	component: Int32Array;
 	ownComponent: number;
 }
 
-const isIn = ({ component, ownComponent }: Apart, from: Uint32Array, piece: number): boolean => component[from[2 * piece]!] === ownComponent;
+const isIn = ({ component, ownComponent }: Component, from: Uint32Array, piece: number): boolean => component[from[2 * piece]!] === ownComponent;
 
 /** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {
@@ -97,7 +97,7 @@ export class Locator {
 	 *
 	 * @param apart what does not count
 	 */
-	leftOf(p: Point, apart?: Apart): number {
+	leftOf(p: Point, apart?: Component): number {
 		this.expect(++this.questions);
 		if (this.index) return leftIn(this.index, p, apart);
 		const { pieces, x, y, diagonal, nearest } = this;
@@ -176,7 +176,7 @@ class Index {
 	private readonly nearest = new Nearest();
 	private readonly from: Uint32Array;
 	/** What does not count now. */
-	private apart: Apart | undefined;
+	private apart: Component | undefined;
 
 	constructor(pieces: readonly Piece[], x: Float64Array, y: Float64Array, diagonal: number, { from, isCurved }: Traits) {
 		this.from = from;
@@ -219,7 +219,7 @@ class Index {
 	}
 
 	/** The half-piece to the left of a point; it must be {@link current}. */
-	leftOf(p: Point, apart: Apart | undefined): number {
+	leftOf(p: Point, apart: Component | undefined): number {
 		if (!this.boxes) return -1;
 		const { nearest } = this;
 		nearest.start(p);
@@ -245,7 +245,7 @@ class Index {
 
 /** The index that is asked, for the function that is handed to its tree: always the same, so that code compiled for it lasts. */
 let current: Index;
-function leftIn(index: Index, p: Point, apart: Apart | undefined): number {
+function leftIn(index: Index, p: Point, apart: Component | undefined): number {
 	current = index;
 	return index.leftOf(p, apart);
 }

@@ -28,7 +28,7 @@ export interface GridSection {
 	shape: CellShape;
 	/** As many nodes to a cell as its shape has, counted from 0. */
 	nodes: Uint32Array;
-	/** Index into {@link Grid.regions}. */
+	/** Index into {@link DeliveryGrid.regions}. */
 	region: number;
 }
 
@@ -52,7 +52,7 @@ export interface GridPatch {
  * What is delivered, wherever it comes from: a plane mesh, or a solid made of one. Writers take nothing else, so that a
  * new format is a file of its own, and so is a new way to make a grid.
  */
-export interface Grid {
+export interface DeliveryGrid {
 	title: string;
 	/** The unit of the coordinates, one of those that a recipe may name. */
 	units: string;
@@ -80,7 +80,7 @@ export interface GridNodeSet {
 }
 
 /** A finished mesh as a grid in the plane. */
-export function gridOf(mesh: Mesh, { title, units }: { title: string; units: string }): Grid {
+export function gridOf(mesh: Mesh, { title, units }: { title: string; units: string }): DeliveryGrid {
 	const sections = mesh.regions.flatMap((_, region): GridSection[] =>
 		(
 			[

@@ -1,14 +1,14 @@
 /** What was made of an object for a number. */
-interface Made {
+interface CacheEntry {
 	maker: number;
 	number: number;
 	value: unknown;
 	/** What something else made of the same object. */
-	next: Made | undefined;
+	next: CacheEntry | undefined;
 }
 
 /** What was made of objects, by all that makes something: a collector looks through one table for it, and not through one for each. */
-const cached = new WeakMap<object, Made>();
+const cached = new WeakMap<object, CacheEntry>();
 let makers = 0;
 
 /**

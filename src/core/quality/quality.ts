@@ -43,7 +43,7 @@ interface PartResult {
 }
 
 /** What is remembered of a part, from one mesh to the next. */
-export interface RememberedPart {
+export interface PartResults {
 	madeFrom: readonly unknown[];
 	results: Map<string, PartResult>;
 }
@@ -59,7 +59,7 @@ export class Quality {
 		private readonly mesh: MeshElements,
 		private readonly parts: readonly MeshPart[],
 		/** By part. */
-		readonly remembered: readonly RememberedPart[]
+		readonly remembered: readonly PartResults[]
 	) {}
 
 	/** One measure of every element, by its key. */

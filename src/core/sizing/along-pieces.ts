@@ -1,10 +1,10 @@
 import type { Arrangement } from '../geometry/pieces.ts';
 import type { Turns } from '../geometry/turns.ts';
 import { part, type Work } from '../numeric/work.ts';
-import { Asking, placesAlong, type TooNarrow } from './asking.ts';
+import { SizeRequests, placesAlong, type TooNarrow } from './asking.ts';
 import { gapsBeside } from './gaps.ts';
 import { Growing } from './growing.ts';
-import type { KnownSizes, PlacedSizes } from './known-sizes.ts';
+import type { SizeCache, PlacedSizes } from './known-sizes.ts';
 import type { SizesAlong } from './size-along.ts';
 import type { SizeField } from './size-field.ts';
 
@@ -22,7 +22,7 @@ export interface PieceSizes {
 	given: readonly (SizesAlong | undefined)[];
 	tooNarrow?: TooNarrow;
 	/** What is known from the time before. */
-	cache: KnownSizes;
+	cache: SizeCache;
 	/** 1 where the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
 	filled: Uint8Array;
 }
@@ -50,7 +50,7 @@ export function* sizesAlongPieces({
 	cache.renew(field);
 	const gaps = yield* part(gapsBeside(arrangement, filled, cache.gaps), 0, 0);
 	yield 0;
-	const asking = new Asking(field, base, longest, turns, gaps, tooNarrow);
+	const asking = new SizeRequests(field, base, longest, turns, gaps, tooNarrow);
 	// Phase 1: places, and what they ask for.
 	let looked = 0;
 	const asked: PlacedSizes[] = [];

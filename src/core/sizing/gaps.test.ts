@@ -3,14 +3,14 @@ import { describe, expect, it } from 'vitest';
 import { Pipeline } from '../pipeline.ts';
 import { finish } from '../numeric/work.ts';
 import { pieceNames } from '../domain/references.ts';
-import { gapsBeside, KnownGaps } from './gaps.ts';
+import { gapsBeside, GapCache } from './gaps.ts';
 
 /** Arranges a drawing and asks for the gap beside a piece, at a part of its length. */
 function gapsIn(text: string, isFilled: (side: number) => boolean = () => true) {
 	const { arrangement } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 	const names = pieceNames(arrangement);
 	const filled = Uint8Array.from(arrangement.sides, (_, side) => Number(isFilled(side)));
-	const gaps = finish(gapsBeside(arrangement, filled, new KnownGaps()));
+	const gaps = finish(gapsBeside(arrangement, filled, new GapCache()));
 	return (name: string, fraction: number, reach = 1e6) => gaps.beside(names.indexOf(name), fraction, reach).width;
 }
 
@@ -104,8 +104,8 @@ describe('the gap within a reach', () => {
 					const count = arrangement.pieces.length;
 					fc.pre(count > 0);
 					const filled = new Uint8Array(2 * count).fill(1);
-					const gaps = finish(gapsBeside(arrangement, filled, new KnownGaps()));
-					const everywhere = finish(gapsBeside(arrangement, filled, new KnownGaps()));
+					const gaps = finish(gapsBeside(arrangement, filled, new GapCache()));
+					const everywhere = finish(gapsBeside(arrangement, filled, new GapCache()));
 					for (const [k, fraction, reach] of asked) {
 						const { width } = everywhere.beside(k % count, fraction, 1e3);
 						const near = gaps.beside(k % count, fraction, reach).width;

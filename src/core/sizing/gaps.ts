@@ -50,7 +50,7 @@ const none: Gap = { width: Infinity, beyond: -1 };
  *
  * @param filled 1 for each side of a piece that is meshed: 2 p to the left, 2 p + 1 to the right
  */
-export function* gapsBeside(arrangement: Arrangement, filled: Uint8Array, cache: KnownGaps): Work<GapFinder> {
+export function* gapsBeside(arrangement: Arrangement, filled: Uint8Array, cache: GapCache): Work<GapFinder> {
 	const { pieces } = arrangement;
 	const boxes = new Float64Array(4 * pieces.length);
 	for (const [p, piece] of pieces.entries()) {
@@ -92,7 +92,7 @@ export class GapFinder {
 	constructor(
 		private readonly arrangement: Arrangement,
 		private readonly filled: Uint8Array,
-		private readonly cache: KnownGaps,
+		private readonly cache: GapCache,
 		private readonly boxes: Float64Array
 	) {
 		const { pieces, diagonal } = arrangement;
@@ -322,14 +322,14 @@ export class GapFinder {
 const mostKept = 16_384;
 
 /** The gaps that were found beside a piece, by the fraction of its length, and how far they were looked for at most. */
-interface OfPiece {
+interface PieceGaps {
 	gaps: Map<number, { reach: number; width: number; beyond: Piece | undefined }>;
 	farthest: number;
 }
 
 /** Remembers gaps from one time to the next: a gap stays as long as no piece within the reach that it was looked for in changes. */
-export class KnownGaps {
-	private found = new WeakMap<Piece, OfPiece>();
+export class GapCache {
+	private found = new WeakMap<Piece, PieceGaps>();
 	/** Which sides of each piece are filled, two of each. */
 	private filled: Uint8Array = new Uint8Array(0);
 	private diagonal = NaN;
@@ -337,7 +337,7 @@ export class KnownGaps {
 	/** The numbers of the pieces, once one of them is asked for. */
 	private index: Map<Piece, number> | undefined;
 	/** The piece that was asked for last. */
-	private last: { p: number; entry: OfPiece } | undefined;
+	private last: { p: number; entry: PieceGaps } | undefined;
 
 	/**
 	 * Forgets what may be otherwise in an arrangement.
@@ -383,7 +383,7 @@ export class KnownGaps {
 	}
 
 	/** What is known of the gaps beside a piece, at one of which is looked now, within a reach. */
-	of(p: number, reach: number): OfPiece {
+	of(p: number, reach: number): PieceGaps {
 		if (this.last?.p !== p) {
 			const piece = this.pieces[p]!;
 			let entry = this.found.get(piece);
@@ -396,7 +396,7 @@ export class KnownGaps {
 	}
 
 	/** The gap beside a place of a piece as it was found before; what is no gap at a glance need not be asked for. */
-	gap({ gaps }: OfPiece, fraction: number, reach: number): Gap | undefined {
+	gap({ gaps }: PieceGaps, fraction: number, reach: number): Gap | undefined {
 		const cached = gaps.get(fraction);
 		if (cached?.reach !== reach) return undefined;
 		return { width: cached.width, beyond: cached.beyond === undefined ? -1 : this.numberOf(cached.beyond) };
@@ -407,7 +407,7 @@ export class KnownGaps {
 		return this.index.get(piece)!;
 	}
 
-	keep({ gaps }: OfPiece, fraction: number, reach: number, { width, beyond }: Gap): void {
+	keep({ gaps }: PieceGaps, fraction: number, reach: number, { width, beyond }: Gap): void {
 		// Other sizes ask at other places: what is not asked for any more is not kept for ever.
 		if (gaps.size > mostKept) gaps.clear();
 		gaps.set(fraction, { reach, width, beyond: this.pieces[beyond] });
@@ -415,4 +415,4 @@ export class KnownGaps {
 }
 
 const one = arrange([lineCurve('', { x: 0.5, y: 0.5 }, { x: 0.7, y: 0.9 })]);
-keepShape(new GapFinder(one, new Uint8Array(2), new KnownGaps(), Float64Array.of(0.5, 0.5, 0.7, 0.9)));
+keepShape(new GapFinder(one, new Uint8Array(2), new GapCache(), Float64Array.of(0.5, 0.5, 0.7, 0.9)));

@@ -3,8 +3,8 @@ import { cachedFor } from '../numeric/kept.ts';
 import { addTo } from '../numeric/lists.ts';
 import { pooledOf } from '../numeric/pooled.ts';
 import { part, type Work } from '../numeric/work.ts';
-import type { Asking } from './asking.ts';
-import type { KnownSizes, PlacedSizes } from './known-sizes.ts';
+import type { SizeRequests } from './asking.ts';
+import type { SizeCache, PlacedSizes } from './known-sizes.ts';
 import type { SizesAlong } from './size-along.ts';
 
 /** What sizes grow from, and where. */
@@ -14,8 +14,8 @@ export interface GrowingSizes {
 	given: readonly (SizesAlong | undefined)[];
 	/** 1 where the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
 	filled: Uint8Array;
-	cache: KnownSizes;
-	asking: Asking;
+	cache: SizeCache;
+	asking: SizeRequests;
 	/** What every piece asks for by itself; places are added to it. */
 	asked: PlacedSizes[];
 	slope: number;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { grownSizes, KnownGrowth, type SizedPoints } from './grown-sizes.ts';
+import { grownSizes, GrowthCache, type SizedPoints } from './grown-sizes.ts';
 
 /** By its definition, each with each. */
 function oneByOne(x: Float64Array, y: Float64Array, size: Float64Array, slope: number): Float64Array {
@@ -72,7 +72,7 @@ describe('sizes grown again after some have changed', () => {
 	it('are to the last bit what they are when all grow anew, whatever was changed, put in or taken away', () => {
 		fc.assert(
 			fc.property(fc.array(group, { minLength: 1, maxLength: 40 }), edits, (first, changes) => {
-				const cache = new KnownGrowth<Group>();
+				const cache = new GrowthCache<Group>();
 				let groups = first;
 				let slope = 0.2;
 				const check = () => {

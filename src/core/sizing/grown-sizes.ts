@@ -40,7 +40,7 @@ function grow({ x, y, size }: SizedPoints, slope: number): Grown {
 }
 
 /** What is known of a group of points. */
-interface Known<Group> {
+interface GrownGroup<Group> {
 	/** Its own lists, which stay as they are. */
 	sized: SizedPoints;
 	/** Its sizes grown; its own list where none of them is smaller. */
@@ -57,11 +57,11 @@ interface Known<Group> {
 const mostAgain = 500;
 
 /** Grows the sizes of groups of points again and again, after some of them have changed: the same numbers as {@link grownSizes} of all. */
-export class KnownGrowth<Group extends object> {
+export class GrowthCache<Group extends object> {
 	private slope = NaN;
 	private groups: readonly Group[] = [];
 	/** What is known of each of them. */
-	private last: readonly Known<Group>[] = [];
+	private last: readonly GrownGroup<Group>[] = [];
 
 	/**
 	 * @param groups each of them once
@@ -77,11 +77,11 @@ export class KnownGrowth<Group extends object> {
 	}
 
 	/** What is the same as before keeps its sizes, unless they grew from what has changed, or what has changed asks for less. */
-	private onlyChanged(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Known<Group>[] | undefined {
+	private onlyChanged(groups: readonly Group[], points: readonly SizedPoints[], slope: number): GrownGroup<Group>[] | undefined {
 		const { last } = this;
 		const numbers = numbersIn(groups, this.groups);
 		// Phase 1: what is the same.
-		const all: Known<Group>[] = [];
+		const all: GrownGroup<Group>[] = [];
 		const isSame = new Uint8Array(groups.length);
 		const isStill = new Uint8Array(last.length);
 		const changed: number[] = [];
@@ -151,7 +151,7 @@ const samePoints = (a: SizedPoints, b: SizedPoints): boolean =>
 	a === b || (sameNumbers(a.x, b.x) && sameNumbers(a.y, b.y) && sameNumbers(a.size, b.size));
 
 /** Lets the size of a point of a group grow to those of another; whether one of them became smaller. */
-function growFrom({ sized: own, grown }: Known<object>, from: Known<object>, j: number, slope: number): boolean {
+function growFrom({ sized: own, grown }: GrownGroup<object>, from: GrownGroup<object>, j: number, slope: number): boolean {
 	const { x, y } = own;
 	const [px, py, size] = [from.sized.x[j]!, from.sized.y[j]!, from.sized.size[j]!];
 	let isSmaller = false;
@@ -168,13 +168,13 @@ function growFrom({ sized: own, grown }: Known<object>, from: Known<object>, j: 
 }
 
 /** A group of which nothing has grown. */
-function ungrown<Group>(points: SizedPoints): Known<Group> {
+function ungrown<Group>(points: SizedPoints): GrownGroup<Group> {
 	const [least, most] = span(points.size);
 	return { sized: points, grown: points.size, sources: new Set(), box: boxOf(points.x, points.y), least, most };
 }
 
 /** A group whose sizes have grown, its list that of before, or its own, where that holds the same. */
-function withMost<Group>(group: Known<Group>, before: Float64Array | undefined): Known<Group> {
+function withMost<Group>(group: GrownGroup<Group>, before: Float64Array | undefined): GrownGroup<Group> {
 	const same = [group.sized.size, before].find((list) => list && sameNumbers(list, group.grown));
 	return { ...group, grown: same ?? group.grown, most: span(group.grown)[1] };
 }
@@ -190,21 +190,21 @@ function span(numbers: Float64Array): [number, number] {
 }
 
 /** The way from a point to a box. */
-function wayTo([minX, minY, maxX, maxY]: Known<object>['box'], x: number, y: number): number {
+function wayTo([minX, minY, maxX, maxY]: GrownGroup<object>['box'], x: number, y: number): number {
 	const dx = x < minX ? minX - x : x > maxX ? x - maxX : 0;
 	const dy = y < minY ? minY - y : y > maxY ? y - maxY : 0;
 	return Math.sqrt(dx * dx + dy * dy);
 }
 
 /** The way between two boxes. */
-function between(a: Known<object>['box'], b: Known<object>['box']): number {
+function between(a: GrownGroup<object>['box'], b: GrownGroup<object>['box']): number {
 	const dx = Math.max(b[0] - a[2], 0, a[0] - b[2]);
 	const dy = Math.max(b[1] - a[3], 0, a[1] - b[3]);
 	return Math.sqrt(dx * dx + dy * dy);
 }
 
 /** All groups, grown together. */
-function growAll<Group>(groups: readonly Group[], points: readonly SizedPoints[], slope: number): Known<Group>[] {
+function growAll<Group>(groups: readonly Group[], points: readonly SizedPoints[], slope: number): GrownGroup<Group>[] {
 	const count = points.reduce((sum, group) => sum + group.size.length, 0);
 	const all = { x: new Float64Array(count), y: new Float64Array(count), size: new Float64Array(count) };
 	const groupOf = new Uint32Array(count);

@@ -1,8 +1,8 @@
 import type { Piece } from '../geometry/pieces.ts';
 import type { Turns } from '../geometry/turns.ts';
 import { sameNumbers } from '../numeric/same.ts';
-import { KnownGaps } from './gaps.ts';
-import { KnownGrowth } from './grown-sizes.ts';
+import { GapCache } from './gaps.ts';
+import { GrowthCache } from './grown-sizes.ts';
 import type { SizesAlong } from './size-along.ts';
 import type { SizeField } from './size-field.ts';
 
@@ -20,14 +20,14 @@ export interface PlacedSizes extends SizesAlong {
 }
 
 /** Remembers sizes along pieces, and gaps beside them, from one time to the next. */
-export class KnownSizes {
-	readonly gaps = new KnownGaps();
+export class SizeCache {
+	readonly gaps = new GapCache();
 	private asked = new WeakMap<Piece, { rule: PieceRule; sizes: PlacedSizes }>();
 	private readonly more = new WeakMap<PlacedSizes, PlacedSizes>();
 	private readonly grown = new WeakMap<Piece, PlacedSizes>();
 	private field: SizeField | undefined;
 	/** How faces grew, by the first of their pieces: the first time, the second, and so on. */
-	private readonly growths = new WeakMap<Piece, KnownGrowth<Piece>[]>();
+	private readonly growths = new WeakMap<Piece, GrowthCache<Piece>[]>();
 	private grownNow = new Map<Piece, number>();
 
 	/** Starts anew: sizes of before hold where the field is the same. */
@@ -70,11 +70,11 @@ export class KnownSizes {
 	}
 
 	/** What is known of the growth of a face whose pieces start with this one, of as many times as it has grown since {@link renew}. */
-	growthOf(first: Piece): KnownGrowth<Piece> {
+	growthOf(first: Piece): GrowthCache<Piece> {
 		const time = this.grownNow.get(first) ?? 0;
 		this.grownNow.set(first, time + 1);
 		let cached = this.growths.get(first);
 		if (!cached) this.growths.set(first, (cached = []));
-		return (cached[time] ??= new KnownGrowth());
+		return (cached[time] ??= new GrowthCache());
 	}
 }

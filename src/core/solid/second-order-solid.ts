@@ -1,5 +1,5 @@
 import type { SecondOrder } from '../assembly/second-order.ts';
-import { type CellShape, type Grid, type GridCells, nodesOfShape } from '../mesh/grid.ts';
+import { type CellShape, type DeliveryGrid, type GridCells, nodesOfShape } from '../mesh/grid.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { concatenated, Float64List, Uint32List } from '../numeric/lists.ts';
 import type { SweptGrid } from './solid.ts';
@@ -83,7 +83,7 @@ const edgesOf: Partial<Record<CellShape, { edges: readonly (readonly [number, nu
  * A solid with a node in the middle of every edge (serendipity elements): on the true curve and, of a body of revolution, on the
  * true circle, as the middle of the plane edge swept half way. Where a quadrilateral is cut at the axis, the middle of the cut is its own.
  */
-export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh: Mesh, order: SecondOrder): Grid {
+export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh: Mesh, order: SecondOrder): DeliveryGrid {
 	const [x, y, z] = grid.coordinates as [Float64Array, Float64Array, Float64Array];
 	const count = x.length;
 	const numbers = new Map<number, number>();

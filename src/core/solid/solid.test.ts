@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { numbers } from '../fill/domains.test-support.ts';
-import { gridOf, type Grid, type GridCells } from '../mesh/grid.ts';
+import { gridOf, type DeliveryGrid, type GridCells } from '../mesh/grid.ts';
 import { regionAreas } from '../mesh/mesh.ts';
 import { finish } from '../numeric/work.ts';
 import { Pipeline } from '../pipeline.ts';
@@ -53,7 +53,7 @@ const faces: Record<string, number[][]> = {
 const sizes: Record<string, number> = { tetrahedron: 4, pyramid: 5, prism: 6, hexahedron: 8, triangle: 3, quadrilateral: 4 };
 
 /** Everything that must hold of a solid; answers its volume. */
-function check({ coordinates: [x, y, z], sections, patches }: Grid, where: string, hasAllSides = true): number {
+function check({ coordinates: [x, y, z], sections, patches }: DeliveryGrid, where: string, hasAllSides = true): number {
 	const at = (k: number): V => [x![k]!, y![k]!, z![k]!];
 	/** The vector of a face: half the cross product of its diagonals, or of two edges. */
 	const vector = (nodes: number[]): V => {

@@ -1,4 +1,4 @@
-import type { GridCells, Grid, GridPatch, GridSection, CellShape } from '../mesh/grid.ts';
+import type { GridCells, DeliveryGrid, GridPatch, GridSection, CellShape } from '../mesh/grid.ts';
 import { cos, pow, sin } from '../numeric/elementary.ts';
 import { Uint32List } from '../numeric/lists.ts';
 import type { Frame } from '../recipe/model/model.ts';
@@ -9,11 +9,11 @@ import type { SolidStatement } from '../recipe/statements/solid.ts';
  * become prisms, pyramids or tetrahedra, quadrilaterals hexahedra, prisms, or two pyramids or tetrahedra. Nodes on the
  * axis exist once; sides on it have no area and are left out.
  */
-export const solidGrid = (plane: Grid, solid: SolidStatement, frame: Frame): Grid => sweptGrid(plane, solid, frame).grid;
+export const solidGrid = (plane: DeliveryGrid, solid: SolidStatement, frame: Frame): DeliveryGrid => sweptGrid(plane, solid, frame).grid;
 
 /** A solid, with where its nodes come from. */
 export interface SweptGrid {
-	grid: Grid;
+	grid: DeliveryGrid;
 	/** The node of the plane grid that each node is swept from. */
 	source: Uint32Array;
 	/** The plane on which each lies; NaN on the axis, where all planes meet. */
@@ -23,7 +23,7 @@ export interface SweptGrid {
 }
 
 /** A solid of a plane grid, with where its nodes come from: {@link solidGrid}. */
-export function sweptGrid(plane: Grid, { shape, sides, kind }: SolidStatement, frame: Frame): SweptGrid {
+export function sweptGrid(plane: DeliveryGrid, { shape, sides, kind }: SolidStatement, frame: Frame): SweptGrid {
 	const [x, y] = plane.coordinates as [Float64Array, Float64Array];
 	const count = x.length;
 	const axis = shape.kind === 'revolve' && frame.kind === 'axisymmetric' ? frame.axis : undefined;
@@ -114,7 +114,7 @@ export function sweptGrid(plane: Grid, { shape, sides, kind }: SolidStatement, f
 		for (let level = 0; level < levels; level++) for (const node of nodes) all.add(at(node, level));
 		return Uint32Array.from(all).sort();
 	};
-	const grid: Grid = {
+	const grid: DeliveryGrid = {
 		...plane,
 		coordinates: [...coordinates],
 		sections,

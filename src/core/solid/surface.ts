@@ -1,4 +1,4 @@
-import type { Grid, GridCells } from '../mesh/grid.ts';
+import type { DeliveryGrid, GridCells } from '../mesh/grid.ts';
 import { groupColours, type GroupColour } from '../recipe/language/boundary-kinds.ts';
 
 /** The surface of a solid to look at: places, and for each group its triangles and the edges of its sides. */
@@ -12,7 +12,7 @@ export interface Surface {
 
 /** The sides of a solid by group; undefined where there are more than so many. */
 export function surfaceOf(
-	{ coordinates, patches }: Grid,
+	{ coordinates, patches }: DeliveryGrid,
 	colours: ReadonlyMap<string, GroupColour>,
 	most: number
 ): Surface | undefined {

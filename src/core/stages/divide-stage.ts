@@ -3,7 +3,7 @@ import type { Layout } from '../blocks/layout.ts';
 import { divide } from '../divide/divide.ts';
 import type { Divisions } from '../divide/division.ts';
 import { PlacementCache } from '../divide/placement.ts';
-import { KnownSizes } from '../sizing/known-sizes.ts';
+import { SizeCache } from '../sizing/known-sizes.ts';
 import type { Domain } from '../domain/domain.ts';
 import { defaultGrowth } from '../domain/regions.ts';
 import type { FillMethod } from '../fill/method.ts';
@@ -36,7 +36,7 @@ export interface DividedDomain {
 /** From the domain to nodes on its pieces. Places of nodes, sizes and gaps are kept from one time to the next. */
 export class DivideStage {
 	private readonly placed = new PlacementCache();
-	private readonly knownSizes = new KnownSizes();
+	private readonly knownSizes = new SizeCache();
 
 	*run(domain: Domain, report: Report): Work<DividedDomain> {
 		const { model, arrangement, regions, fallbackSize } = domain;

@@ -9,10 +9,10 @@ import { elementLimit } from '../sizing/size-rule.ts';
 import { sentenceOf } from '../text/user-error.ts';
 import type { Report } from '../text/report.ts';
 import type { DividedDomain, RegionPlan } from './divide-stage.ts';
-import type { AskedFills, AskedRegion } from './helpers.ts';
+import type { RemoteRequest, RegionRequest } from './helpers.ts';
 
 /** The fills of all regions. */
-export interface Filled {
+export interface RegionFills {
 	/** By region; undefined where one is empty or could not be filled. */
 	fills: (GlobalFill | undefined)[];
 	/** How many elements were to be expected, before any fill. */
@@ -26,17 +26,17 @@ export interface Filled {
 }
 
 /** Others who fill regions of the recipe that is at hand. */
-export interface Elsewhere {
+export interface RemoteFills {
 	/** How many there are. */
 	count: number;
 	/** It pays to ask one for regions that take as long to fill as so many triangles. */
 	worthwhile: number;
 	/** Has one of them fill some regions. */
-	ask: (helper: number, regions: readonly AskedRegion[]) => AskedFills;
+	ask: (helper: number, regions: readonly RegionRequest[]) => RemoteRequest;
 }
 
 /** What one region's fill was made from, and what came out. */
-interface RememberedFill {
+interface CachedFill {
 	input: FillInput;
 	key: PreparedFill['key'];
 	outcome: Fill | FillError;
@@ -44,7 +44,7 @@ interface RememberedFill {
 }
 
 /** A region that is ready to be filled. */
-interface Ready {
+interface PreparedRegion {
 	plan: RegionPlan;
 	region: Region;
 	input: FillInput;
@@ -52,17 +52,17 @@ interface Ready {
 	global: Uint32Array;
 	prepared: PreparedFill | FillError;
 	/** The last fill, where it was made from the same. */
-	cached: RememberedFill | undefined;
+	cached: CachedFill | undefined;
 	expected: number;
 	/** How long it takes to fill, in triangles: no time where it is known, or refused. */
 	cost: number;
 }
 
 /** Regions that are filled elsewhere, and what they take. */
-interface Share {
-	regions: Ready[];
+interface RemoteShare {
+	regions: PreparedRegion[];
 	cost: number;
-	asked: AskedFills;
+	asked: RemoteRequest;
 }
 
 /** What comes after fills takes as long as for so many elements more. */
@@ -70,7 +70,7 @@ const fewElements = 20_000;
 
 /** From divided pieces to the elements of every region. A region is filled again only when something changes that its fill is made from. */
 export class FillStage {
-	private last = new Map<string, RememberedFill>();
+	private last = new Map<string, CachedFill>();
 	/** Set while nothing is left to do here but to wait for what is filled elsewhere: fulfilled when there is something to go on with. */
 	waiting: Promise<void> | undefined;
 
@@ -86,8 +86,8 @@ export class FillStage {
 		numbering: BoundaryNumbering,
 		askAbove: number,
 		report: Report,
-		elsewhere?: Elsewhere
-	): Work<Filled> {
+		elsewhere?: RemoteFills
+	): Work<RegionFills> {
 		const ready = yield* this.allReady(divided.plans, domain, divided, numbering);
 		let predicted = ready.reduce((sum, r) => sum + r.expected, 0);
 		// A region above the limit is refused in any case, and no question.
@@ -99,7 +99,7 @@ export class FillStage {
 		const cost = todo.reduce((sum, item) => sum + item.cost, 0);
 		const share = Math.max(0.05, cost / (cost + effortAfter * (possible + fewElements)));
 		const outcomes = yield* part(this.outcomesOf(todo, elsewhere), 0, share);
-		const current = new Map<string, RememberedFill>();
+		const current = new Map<string, CachedFill>();
 		for (const item of ready) {
 			const { region, plan, global } = item;
 			const remembered = item.cached ?? outcomes.get(item)!;
@@ -125,7 +125,7 @@ export class FillStage {
 		domain: Domain,
 		divided: DividedDomain,
 		numbering: BoundaryNumbering,
-		asked: readonly AskedRegion[]
+		asked: readonly RegionRequest[]
 	): Work<Map<string, Fill | FillError>> {
 		const expected = new Map(asked);
 		const plans = divided.plans.filter(({ region }) => expected.has(domain.regions[region]!.name));
@@ -135,13 +135,13 @@ export class FillStage {
 	}
 
 	/** Fills regions here, and elsewhere at the same time. */
-	private *outcomesOf(todo: readonly Ready[], elsewhere: Elsewhere | undefined): Work<Map<Ready, RememberedFill>> {
-		const outcomes = new Map<Ready, RememberedFill>();
+	private *outcomesOf(todo: readonly PreparedRegion[], elsewhere: RemoteFills | undefined): Work<Map<PreparedRegion, CachedFill>> {
+		const outcomes = new Map<PreparedRegion, CachedFill>();
 		const all = todo.reduce((sum, item) => sum + item.cost, 0);
 		let done = 0;
 		const shares = elsewhere ? shared(todo, elsewhere) : [];
 		const isShared = new Set(shares.flatMap(({ regions }) => regions));
-		function* here(item: Ready): Work<void> {
+		function* here(item: PreparedRegion): Work<void> {
 			const { cost } = item;
 			outcomes.set(item, yield* part(made(item), done / all, (done + cost) / all));
 			done += cost;
@@ -176,8 +176,8 @@ export class FillStage {
 		divided: DividedDomain,
 		numbering: BoundaryNumbering,
 		predicted?: ReadonlyMap<string, number>
-	): Work<Ready[]> {
-		const all: Ready[] = [];
+	): Work<PreparedRegion[]> {
+		const all: PreparedRegion[] = [];
 		for (const plan of plans) {
 			yield 0;
 			all.push(yield* part(this.ready(plan, domain, divided, numbering, predicted), 0, 0));
@@ -191,7 +191,7 @@ export class FillStage {
 		{ divisions, field }: DividedDomain,
 		numbering: BoundaryNumbering,
 		predicted?: ReadonlyMap<string, number>
-	): Work<Ready> {
+	): Work<PreparedRegion> {
 		const region = domain.regions[plan.region]!;
 		const { input, halves, along, global } = gatherBoundary(region, domain.arrangement, divisions.pieces, numbering);
 		yield 0;
@@ -235,11 +235,11 @@ const effortAfter = 0.045;
  * Divides regions among this thread and others: the longest first, each to whoever has least to do so far. What falls to this one
  * is in no share.
  */
-function shared(todo: readonly Ready[], { count, worthwhile, ask }: Elsewhere): Share[] {
+function shared(todo: readonly PreparedRegion[], { count, worthwhile, ask }: RemoteFills): RemoteShare[] {
 	const longestFirst = [...todo].sort((a, b) => b.cost - a.cost);
 	const all = longestFirst.reduce((sum, item) => sum + item.cost, 0);
 	if (todo.length < 2 || all - longestFirst[0]!.cost < worthwhile) return [];
-	const threads = Array.from({ length: count + 1 }, () => ({ regions: [] as Ready[], cost: 0 }));
+	const threads = Array.from({ length: count + 1 }, () => ({ regions: [] as PreparedRegion[], cost: 0 }));
 	for (const item of longestFirst) {
 		const least = threads.reduce((a, b) => (b.cost < a.cost ? b : a));
 		least.regions.push(item);
@@ -261,7 +261,7 @@ function shared(todo: readonly Ready[], { count, worthwhile, ask }: Elsewhere): 
 	);
 }
 
-function* made(item: Ready): Work<RememberedFill> {
+function* made(item: PreparedRegion): Work<CachedFill> {
 	const { input, prepared, expected } = item;
 	if (prepared instanceof FillError) return { input, key: { rule: '', numbers: [] }, outcome: prepared, expected: 0 };
 	try {
@@ -288,7 +288,7 @@ function refused(error: unknown, { x, y }: FillInput): FillError {
 }
 
 /** What is kept of a region that came out so. */
-function remembered({ input, prepared, expected }: Ready, outcome: Fill | FillError): RememberedFill {
+function remembered({ input, prepared, expected }: PreparedRegion, outcome: Fill | FillError): CachedFill {
 	if (prepared instanceof FillError) return { input, key: { rule: '', numbers: [] }, outcome: prepared, expected: 0 };
 	const { key, isPredicted } = prepared;
 	return { input, key, outcome, expected: isPredicted ? expected : elementsOf(outcome) };

@@ -36,7 +36,7 @@ export interface FillSource {
 }
 
 /** Fills of some regions that are made elsewhere. */
-export interface AskedFills {
+export interface RemoteRequest {
 	/** By region, once they have come; nothing came of it where it is `failed`. */
 	readonly answer: ReadonlyMap<string, Fill | FillError> | 'failed' | undefined;
 	/** Fulfilled when there is an answer, whatever it is. */
@@ -46,7 +46,7 @@ export interface AskedFills {
 }
 
 /** A region to be filled: its name, and how many elements it will have or about so. */
-export type AskedRegion = readonly [name: string, expected: number];
+export type RegionRequest = readonly [name: string, expected: number];
 
 /** Other threads that fill regions of a recipe while this one fills others. */
 export interface FillHelpers {
@@ -55,7 +55,7 @@ export interface FillHelpers {
 	/** It pays to ask one for regions that take as long to fill as so many triangles. */
 	readonly worthwhile: number;
 	/** Has one of them fill some regions. */
-	ask(helper: number, source: FillSource, regions: readonly AskedRegion[]): AskedFills;
+	ask(helper: number, source: FillSource, regions: readonly RegionRequest[]): RemoteRequest;
 }
 
 /** A thread that fills regions, as another one sees it. */
@@ -66,7 +66,7 @@ export interface RemoteFiller {
 	 * @param source its files only so far as they were not sent before
 	 * @param names all files that stand beside the recipe
 	 */
-	fill(source: FillSource, names: readonly string[], regions: readonly AskedRegion[]): Promise<[string, SentFill][] | undefined>;
+	fill(source: FillSource, names: readonly string[], regions: readonly RegionRequest[]): Promise<[string, SentFill][] | undefined>;
 	stop(): Promise<void>;
 	/** Ends the thread. */
 	end(): void;
@@ -83,12 +83,12 @@ export class ThreadHelpers implements FillHelpers {
 		readonly worthwhile = 100_000
 	) {}
 
-	ask(helper: number, { text, files, settings }: FillSource, regions: readonly AskedRegion[]): AskedFills {
+	ask(helper: number, { text, files, settings }: FillSource, regions: readonly RegionRequest[]): RemoteRequest {
 		const thread = (this.threads[helper] ??= { remote: this.start(), sent: new Map() });
 		const unsent = Object.entries(files).filter(([name, file]) => thread.sent.get(name) !== file);
 		for (const [name, file] of unsent) thread.sent.set(name, file);
 		const source = { text, files: Object.fromEntries(unsent), ...(settings ? { settings } : {}) };
-		let answer: AskedFills['answer'];
+		let answer: RemoteRequest['answer'];
 		const answered = thread.remote.fill(source, Object.keys(files), regions).then(
 			(fills) => {
 				answer = fills ? new Map(fills.map(([name, sent]) => [name, receivedFill(sent)])) : 'failed';
@@ -128,7 +128,7 @@ export class Filler implements Omit<RemoteFiller, 'end'> {
 	 * @param clock milliseconds from any origin
 	 */
 	constructor(
-		private readonly fills: (source: FillSource, regions: readonly AskedRegion[]) => Work<Map<string, Fill | FillError>>,
+		private readonly fills: (source: FillSource, regions: readonly RegionRequest[]) => Work<Map<string, Fill | FillError>>,
 		private readonly letMessagesIn: () => Promise<void>,
 		private readonly clock: () => number
 	) {}
@@ -136,7 +136,7 @@ export class Filler implements Omit<RemoteFiller, 'end'> {
 	async fill(
 		{ text, files, settings }: FillSource,
 		names: readonly string[],
-		regions: readonly AskedRegion[]
+		regions: readonly RegionRequest[]
 	): Promise<[string, SentFill][] | undefined> {
 		const id = ++this.asked;
 		this.wanted = id;

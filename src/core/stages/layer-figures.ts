@@ -1,7 +1,7 @@
 import type { GlobalFill } from '../assembly/assemble.ts';
 import type { Division } from '../divide/division.ts';
 import type { Domain } from '../domain/domain.ts';
-import type { LayerProfile, LayersMade } from '../fill/method.ts';
+import type { LayerProfile, LayerResult } from '../fill/method.ts';
 import { log } from '../numeric/elementary.ts';
 import { addStatement, setClause } from '../recipe/edits/edits.ts';
 import { referenceText } from '../recipe/edits/intents.ts';
@@ -60,9 +60,9 @@ export function layerFigures(
 	return layers.statements.flatMap((statement, k) => {
 		const parts = made.filter((m) => m.statement === k);
 		if (parts.length === 0) return [];
-		const most = (of: (m: LayersMade) => number) => Math.max(...parts.map(of));
-		const least = (of: (m: LayersMade) => number) => Math.min(...parts.map(of));
-		const mean = (of: (m: LayersMade) => number) => parts.reduce((sum, m) => sum + of(m), 0) / parts.length;
+		const most = (of: (m: LayerResult) => number) => Math.max(...parts.map(of));
+		const least = (of: (m: LayerResult) => number) => Math.min(...parts.map(of));
+		const mean = (of: (m: LayerResult) => number) => parts.reduce((sum, m) => sum + of(m), 0) / parts.length;
 		const figures: LayerFigures = {
 			walls: statement.pieces.map(referenceText),
 			line: statement.line,

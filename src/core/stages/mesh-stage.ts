@@ -1,5 +1,5 @@
-import { assembleMesh, type Parts } from '../assembly/assemble.ts';
-import type { Pass, Passed } from '../assembly/pass.ts';
+import { assembleMesh, type MeshParts } from '../assembly/assemble.ts';
+import type { Pass, PassResult } from '../assembly/pass.ts';
 import { DropUnused } from '../assembly/drop-unused.ts';
 import { PartWalls } from '../assembly/part-walls.ts';
 import { SmoothAcross } from '../assembly/smooth-across.ts';
@@ -10,11 +10,11 @@ import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
 export class MeshStage {
 	/** Changes to the finished mesh, in their order. */
 	private readonly passes: readonly Pass[] = [new SmoothAcross(), new DropUnused(), new PartWalls()];
-	private last: { parts: Parts; mesh: Mesh } | undefined;
+	private last: { parts: MeshParts; mesh: Mesh } | undefined;
 
-	*run(parts: Parts, groups: MeshGroup[]): Work<Passed> {
+	*run(parts: MeshParts, groups: MeshGroup[]): Work<PassResult> {
 		const mesh = yield* assembleMesh(parts, groups, this.last);
 		this.last = { parts, mesh };
-		return this.passes.reduce<Passed>((passed, pass) => pass.run(passed, parts), { mesh, divisions: parts.divisions });
+		return this.passes.reduce<PassResult>((passed, pass) => pass.run(passed, parts), { mesh, divisions: parts.divisions });
 	}
 }

@@ -1,21 +1,21 @@
-import type { Parts } from '../assembly/assemble.ts';
+import type { MeshParts } from '../assembly/assemble.ts';
 import type { Mesh } from '../mesh/mesh.ts';
-import { elementCentre, foldedElements, Quality, type MeshPart, type RememberedPart } from '../quality/quality.ts';
+import { elementCentre, foldedElements, Quality, type MeshPart, type PartResults } from '../quality/quality.ts';
 import { part, type Work } from '../numeric/work.ts';
 import type { Report } from '../text/report.ts';
 
-interface Remembered extends RememberedPart {
+interface CachedQuality extends PartResults {
 	folded: { count: number; worst: number };
 }
 
 /** Looks for elements that no solver can use, and keeps measures of regions that have not changed. Measures are taken when they are asked for. */
 export class QualityStage {
-	private last = new Map<string, Remembered>();
+	private last = new Map<string, CachedQuality>();
 
-	*run(mesh: Mesh, { fills }: Parts, report: Report): Work<Quality> {
+	*run(mesh: Mesh, { fills }: MeshParts, report: Report): Work<Quality> {
 		const parts: MeshPart[] = [];
-		const remembered: Remembered[] = [];
-		const current = new Map<string, Remembered>();
+		const remembered: CachedQuality[] = [];
+		const current = new Map<string, CachedQuality>();
 		let [triangle, quad] = [0, 0];
 		for (const [r, filled] of fills.entries()) {
 			if (!filled) continue;
@@ -46,7 +46,7 @@ export class QualityStage {
 	}
 }
 
-function reportFolded(mesh: Mesh, parts: readonly Remembered[], report: Report): void {
+function reportFolded(mesh: Mesh, parts: readonly CachedQuality[], report: Report): void {
 	const count = parts.reduce((sum, { folded }) => sum + folded.count, 0);
 	if (count === 0) return;
 	const { folded } = parts.find((part) => part.folded.count > 0)!;

@@ -89,7 +89,7 @@ function parted(old: number, by: number): { growth: number; share: number } {
 export function refinedRows(
 	domain: Domain,
 	plan: RegionPlan,
-	{ fill, coarse, fine }: { fill: Fill; coarse: Grid; fine: Grid },
+	{ fill, coarse, fine }: { fill: Fill; coarse: RefinedFill; fine: RefinedFill },
 	by: number
 ): GlobalFill {
 	const region = domain.regions[plan.region]!;
@@ -216,7 +216,7 @@ export function refinedRows(
 }
 
 /** Divisions with the numbers of their nodes. */
-export interface Grid {
+export interface RefinedFill {
 	divisions: readonly Division[];
 	numbering: BoundaryNumbering;
 }

@@ -1,4 +1,4 @@
-import type { Parts } from '../assembly/assemble.ts';
+import type { MeshParts } from '../assembly/assemble.ts';
 import type { Fill } from '../fill/method.ts';
 import { figuresAtWalls } from '../fill/structured/fill-structured.ts';
 import { largestGrowth, stencils } from '../fill/structured/smooth.ts';
@@ -7,7 +7,7 @@ import type { Mesh } from '../mesh/mesh.ts';
 import type { Report } from '../text/report.ts';
 
 /** What the cells along the walls of a structured region came to, where first cells have a height of their own. */
-export interface RegionWalls extends WallFigures {
+export interface RegionWallFigures extends WallFigures {
 	region: string;
 	/** The largest ratio of neighbouring cells of the region. */
 	growth: number;
@@ -16,19 +16,19 @@ export interface RegionWalls extends WallFigures {
 /** A mean height, over what is asked, that is farther off than this is told. */
 const offHeight = 0.02;
 
-interface Remembered {
+interface CachedWalls {
 	x: Float64Array;
 	y: Float64Array;
-	walls: RegionWalls | undefined;
+	walls: RegionWallFigures | undefined;
 }
 
 /** Measures the walls of structured regions on the finished mesh; what has not changed is not measured again. */
 export class WallStage {
-	private last = new Map<Fill, Remembered>();
+	private last = new Map<Fill, CachedWalls>();
 
-	run(mesh: Mesh, { domain: { regions }, numbering, fills }: Parts, report: Report): RegionWalls[] {
-		const current = new Map<Fill, Remembered>();
-		const all: RegionWalls[] = [];
+	run(mesh: Mesh, { domain: { regions }, numbering, fills }: MeshParts, report: Report): RegionWallFigures[] {
+		const current = new Map<Fill, CachedWalls>();
+		const all: RegionWallFigures[] = [];
 		let firstInner = numbering.count;
 		// Nodes are numbered otherwise where a region is missing.
 		const isWhole = regions.every((region, r) => region.fill === 'none' || fills[r]);
@@ -57,7 +57,7 @@ export class WallStage {
 	}
 }
 
-function measured(mesh: Mesh, region: string, fill: Fill, global: Uint32Array, firstInner: number): RegionWalls | undefined {
+function measured(mesh: Mesh, region: string, fill: Fill, global: Uint32Array, firstInner: number): RegionWallFigures | undefined {
 	const given = global.length;
 	const x = new Float64Array(given + fill.x.length);
 	const y = new Float64Array(x.length);

@@ -7,13 +7,13 @@ export const toaster = createToaster({
 	offsets: { left: '124px', right: '12px', top: '12px', bottom: '96px' }
 });
 
-interface Told {
+interface ToastOptions {
 	/** What may be done about it. */
 	action?: { label: string; onClick: () => void };
 }
 
 /** Tells a sentence; one that is there already is not told twice. */
-export function tell(sentence: string, { action }: Told = {}): void {
+export function tell(sentence: string, { action }: ToastOptions = {}): void {
 	const shown = { title: sentence, type: 'info', duration: action ? 12_000 : 8_000, ...(action ? { action } : {}) } as const;
 	if (toaster.isVisible(sentence)) toaster.update(sentence, shown);
 	else toaster.create({ id: sentence, ...shown });

@@ -10,7 +10,7 @@ import { broughtUpToDate } from '../../core/recipe/model/evaluate.ts';
 import type { Model } from '../../core/recipe/model/model.ts';
 import { addStatement } from '../../core/recipe/edits/edits.ts';
 import { setUnits } from '../../core/recipe/edits/convert-units.ts';
-import { deletion, type Doomed } from '../../core/recipe/edits/intents.ts';
+import { deletion, type Deletions } from '../../core/recipe/edits/intents.ts';
 import { rename } from '../../core/recipe/edits/naming.ts';
 import { tell } from '../controls/toaster.ts';
 import { parseRecipe } from '../../core/recipe/language/parse.ts';
@@ -22,11 +22,11 @@ import type { Finding } from '../../core/text/finding.ts';
 import type { Surface } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
-import { type DeliveredFile, deliveryName, type Wanted } from '../../formats/delivery.ts';
+import { type DeliveredFile, deliveryName, type DeliveryRequest } from '../../formats/delivery.ts';
 import * as api from '../api/client.ts';
 
 import { Mesher } from './mesher.ts';
-import type { LookedAt } from './mesh.worker.ts';
+import type { OpenedMesh } from './mesh.worker.ts';
 import { Meshing } from './meshing.svelte.ts';
 import { Naming } from './naming.ts';
 import { Saver } from './saver.svelte.ts';
@@ -334,7 +334,7 @@ export class Desk {
 	}
 
 	/** Writes what is wanted of the present mesh and hands it to the browser as a download; answers with it. */
-	async download(wanted: Wanted, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
+	async download(wanted: DeliveryRequest, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
 		const file = await this.mesher.deliver(this.meshing.id, wanted, onProgress);
 		const { name, bytes, mediaType } = file;
 		saveAs(name, new Blob([new Uint8Array(bytes)], { type: mediaType }));
@@ -342,7 +342,7 @@ export class Desk {
 	}
 
 	/** The mesh file that is looked at beside the project. */
-	looking = $state.raw<{ name: string; bytes: Uint8Array; looked: LookedAt } | undefined>();
+	looking = $state.raw<{ name: string; bytes: Uint8Array; looked: OpenedMesh } | undefined>();
 
 	/** Opens a mesh file to be looked at; throws an Error with a sentence where it is none. */
 	async lookAtFile(name: string, bytes: Uint8Array): Promise<void> {
@@ -406,7 +406,7 @@ export class Desk {
 	}
 
 	/** Deletes things by name, with what other statements say of them, and tells what else went. */
-	delete(things: Required<Doomed>): void {
+	delete(things: Required<Deletions>): void {
 		const names = Object.values(things).flat();
 		if (names.length === 0) return;
 		const { text, also } = deletion(this.recipe, things);

@@ -12,11 +12,11 @@ import { solidGrid } from '../../core/solid/solid.ts';
 import { type Surface, surfaceOf } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
-import { deliverFile, type DeliveredFile, gridFor, stemOf, type Wanted } from '../../formats/delivery.ts';
+import { deliverFile, type DeliveredFile, gridFor, stemOf, type DeliveryRequest } from '../../formats/delivery.ts';
 import type { MeshFile } from '../../formats/mesh-file.ts';
 import { finish, giveUp } from '../../core/numeric/work.ts';
 import {
-	type AskedRegion,
+	type RegionRequest,
 	buffersOf,
 	Filler,
 	type FillSource,
@@ -30,7 +30,7 @@ import { Packer, type Snapshot } from './snapshot.ts';
 import { sentenceOf, UserError } from '../../core/text/user-error.ts';
 
 /** A mesh that is looked at beside the project, with all its measures by key. */
-export interface LookedAt {
+export interface OpenedMesh {
 	file: MeshFile;
 	quality: Record<string, MeasureResult>;
 }
@@ -159,7 +159,7 @@ const api = {
 	async fillRegions(
 		source: FillSource,
 		names: readonly string[],
-		regions: readonly AskedRegion[]
+		regions: readonly RegionRequest[]
 	): ReturnType<RemoteFiller['fill']> {
 		const fills = await filler.fill(source, names, regions);
 		return fills && Comlink.transfer(fills, buffersOf(fills));
@@ -207,14 +207,14 @@ const api = {
 	},
 
 	/** The mesh of a file, and its measures; throws an Error with a sentence where there is none. */
-	async readMesh(bytes: Uint8Array): Promise<LookedAt> {
+	async readMesh(bytes: Uint8Array): Promise<OpenedMesh> {
 		const { readMeshFile } = await import('../../formats/read-file.ts');
 		const file = await readMeshFile(bytes);
 		return { file, quality: qualityOf(file).all() };
 	},
 
 	/** Writes what is wanted of a finished run. */
-	async deliver(id: number, wanted: Wanted, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
+	async deliver(id: number, wanted: DeliveryRequest, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
 		if (latest?.id !== id) throw new UserError('the mesh has changed meanwhile; try again');
 		return deliverFile(latest.result, wanted, onProgress);
 	}

@@ -1,14 +1,14 @@
 import type { Surface } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
-import type { DeliveredFile, Wanted } from '../../formats/delivery.ts';
+import type { DeliveredFile, DeliveryRequest } from '../../formats/delivery.ts';
 import * as Comlink from 'comlink';
 import type { TextEdit } from '../../core/text/edit.ts';
 import type { MeasureResult } from '../../core/quality/quality.ts';
 import type { FileTable } from '../../api/schemas.ts';
 import { fetchFile } from '../api/client.ts';
 import { crashOf } from './crash-of.ts';
-import type { LookedAt, MeshWorker } from './mesh.worker.ts';
+import type { OpenedMesh, MeshWorker } from './mesh.worker.ts';
 import type { Runner } from './meshing.svelte.ts';
 import { newMeshWorker } from './new-worker.ts';
 import { NewestRuns } from './newest-runs.ts';
@@ -95,7 +95,7 @@ export class Mesher implements Runner {
 	}
 
 	/** Reads a mesh file, to be looked at. */
-	readMesh(bytes: Uint8Array): Promise<LookedAt> {
+	readMesh(bytes: Uint8Array): Promise<OpenedMesh> {
 		return this.remote.readMesh(bytes);
 	}
 
@@ -103,7 +103,7 @@ export class Mesher implements Runner {
 	 * Writes what is wanted of a finished run, and tells how many of its deliveries are done; throws an Error with a sentence when it is
 	 * stopped.
 	 */
-	async deliver(id: number, wanted: Wanted, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
+	async deliver(id: number, wanted: DeliveryRequest, onProgress: (done: number, of: number) => void): Promise<DeliveredFile> {
 		const { life } = this;
 		const stopped = new Promise<never>((_, reject) => {
 			this.endDelivery = () => reject(new UserError('The delivery was stopped; nothing was written.'));

@@ -3,16 +3,16 @@ import { scopeOf, tryStatement } from '../../core/recipe/model/evaluate.ts';
 import { evaluateNumber, ExpressionError } from '../../core/recipe/model/expressions.ts';
 import { addStatements, freeName } from '../../core/recipe/edits/intents.ts';
 import { parseExpression, parseRecipe } from '../../core/recipe/language/parse.ts';
-import type { Want } from '../../core/recipe/model/values.ts';
+import type { ExpectedKind } from '../../core/recipe/model/values.ts';
 import { segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import { thingKey, type Desk } from '../desk/desk.svelte.ts';
 import { measuredBetween, type Measured } from './measured.ts';
 import { toolNamed } from './tools/table.ts';
-import type { Answer, Ask, Place, Tool } from './tools/tool.ts';
+import type { ToolAnswer, ToolInput, Place, Tool } from './tools/tool.ts';
 import { sentenceOf, UserError } from '../../core/text/user-error.ts';
 
 /** The keys that go on from an answer that is asked for. */
-function keysOf(ask: Ask): string {
+function keysOf(ask: ToolInput): string {
 	switch (ask.kind) {
 		case 'curves':
 			return ' · click curves, Enter goes on (all, if none is selected), Escape leaves';
@@ -36,7 +36,7 @@ export type CardMode = 'at' | 'step' | 'polar' | 'number';
 
 /** The work of the present tool: the answers given so far, and what they will become. */
 export class Drafting {
-	answers = $state.raw<Answer[]>([]);
+	answers = $state.raw<ToolAnswer[]>([]);
 	/** Places of an answer that takes several, so far. */
 	places = $state.raw<Place[]>([]);
 	cursor = $state.raw<Place | undefined>();
@@ -55,7 +55,7 @@ export class Drafting {
 		return toolNamed(this.desk.tool);
 	}
 
-	get ask(): Ask | undefined {
+	get ask(): ToolInput | undefined {
 		return this.tool.asks[this.answers.length];
 	}
 
@@ -131,7 +131,7 @@ export class Drafting {
 	}
 
 	/** The answer that the cursor would give. */
-	private provisional(ask: Ask): Answer | undefined {
+	private provisional(ask: ToolInput): ToolAnswer | undefined {
 		const { cursor, under } = this;
 		switch (ask.kind) {
 			case 'place':
@@ -152,7 +152,7 @@ export class Drafting {
 	}
 
 	/** The statement of the present tool for all its answers. */
-	private statement(name: string, answers: readonly Answer[]): string | undefined {
+	private statement(name: string, answers: readonly ToolAnswer[]): string | undefined {
 		const { newest } = this.desk;
 		return this.tool.make?.(name, answers, {
 			cursor: this.cursor,
@@ -166,7 +166,7 @@ export class Drafting {
 	}
 
 	/** The number that stands in the card, as far as it is one. */
-	private typedNumber(): Answer | undefined {
+	private typedNumber(): ToolAnswer | undefined {
 		const source = this.typed.trim();
 		try {
 			return source === '' ? undefined : { kind: 'number', source, value: this.value(source.split(',', 1)[0]!, 'any') };
@@ -176,14 +176,14 @@ export class Drafting {
 		}
 	}
 
-	private target(cursor: Place | undefined, under: string | undefined): Answer | undefined {
+	private target(cursor: Place | undefined, under: string | undefined): ToolAnswer | undefined {
 		if (cursor && ['point', 'end', 'crossing', 'middle', 'centre', 'typed'].includes(cursor.snap))
 			return { kind: 'place', place: cursor };
 		if (under && cursor) return { kind: 'curve', curve: under, x: cursor.x, y: cursor.y };
 		return cursor && { kind: 'place', place: cursor };
 	}
 
-	private mirrorAnswer(cursor: Place | undefined, under: string | undefined): Answer | undefined {
+	private mirrorAnswer(cursor: Place | undefined, under: string | undefined): ToolAnswer | undefined {
 		if (this.mirrorFrom) {
 			if (!cursor || (cursor.x === this.mirrorFrom.x && cursor.y === this.mirrorFrom.y)) return undefined;
 			return { kind: 'mirror', source: `${this.mirrorFrom.source} to ${cursor.source}` };
@@ -337,7 +337,7 @@ export class Drafting {
 	}
 
 	/** Takes an answer; the last one makes the statement. */
-	private answer(answer: Answer): void {
+	private answer(answer: ToolAnswer): void {
 		this.answers = [...this.answers, answer];
 		this.places = [];
 		this.mirrorFrom = undefined;
@@ -397,10 +397,10 @@ export class Drafting {
 	}
 
 	/** A line or arc goes on from its end until the chain closes. */
-	private goOn(tool: Tool, name: string, answers: readonly Answer[], start: Place | undefined): void {
+	private goOn(tool: Tool, name: string, answers: readonly ToolAnswer[], start: Place | undefined): void {
 		if (tool.closes?.(answers)) return this.endWith(name);
 		if (!tool.chains) return;
-		const [first, end] = [answers[0], answers[1]].map((a) => (a as Extract<Answer, { kind: 'place' }>).place) as [Place, Place];
+		const [first, end] = [answers[0], answers[1]].map((a) => (a as Extract<ToolAnswer, { kind: 'place' }>).place) as [Place, Place];
 		const origin = !start || (start.x === first.x && start.y === first.y) ? first : start;
 		if (end.x === origin.x && end.y === origin.y) {
 			// The outline is closed: what comes next is another, if anything.
@@ -471,7 +471,7 @@ export class Drafting {
 		};
 	}
 
-	private value(source: string, want: Want): number {
+	private value(source: string, want: ExpectedKind): number {
 		const { expression, error } = parseExpression(source);
 		if (!expression) throw new UserError(source.trim() === '' ? 'a value is missing' : error!.message);
 		try {

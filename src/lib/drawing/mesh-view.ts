@@ -20,7 +20,7 @@ export interface ShownMesh {
 }
 
 /** How the mesh is shown. */
-export interface MeshLook {
+export interface MeshAppearance {
 	line: string;
 	tint: readonly string[];
 	lit: string;
@@ -195,7 +195,7 @@ export class MeshView {
 		this.nearFrame = this.wholeFrame = undefined;
 	}
 
-	draw(view: View, { strength, ...look }: MeshLook, pixelRatio: number): void {
+	draw(view: View, { strength, ...look }: MeshAppearance, pixelRatio: number): void {
 		// The page fades the canvas: however many elements there are, nothing is drawn anew for it.
 		this.renderer.domElement.style.opacity = String(strength);
 		// A picture that would be the same is not made again.
@@ -226,7 +226,7 @@ export class MeshView {
 		}
 	}
 
-	private take(look: Omit<MeshLook, 'strength'>): void {
+	private take(look: Omit<MeshAppearance, 'strength'>): void {
 		const key = JSON.stringify(look);
 		if (key === this.look) return;
 		this.look = key;

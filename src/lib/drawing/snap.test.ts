@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { finish } from '../../core/numeric/work.ts';
 import { Pipeline } from '../../core/pipeline.ts';
-import { snapAt, type SnapWish } from './snap.ts';
+import { snapAt, type SnapOptions } from './snap.ts';
 import { fitted, screenX, screenY } from './view.ts';
 
 const text = `recipe 1
@@ -15,7 +15,7 @@ const result = finish(new Pipeline(() => 0).run({ text, files: {} }));
 const view = fitted({ x: 0, y: 0, scale: 1, width: 900, height: 700 }, [0, -20, 100, 70], 0);
 const curve = (name: string) => result.model.curves.findIndex((c) => c.name === name);
 /** The place a few pixels beside a point of the plane. */
-const beside = (x: number, y: number, wish: Partial<SnapWish> = {}) =>
+const beside = (x: number, y: number, wish: Partial<SnapOptions> = {}) =>
 	snapAt(view, screenX(view, x) + 4, screenY(view, y) - 3, result, { snapping: true, ...wish });
 
 describe('the cursor snaps', () => {

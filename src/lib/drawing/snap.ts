@@ -10,7 +10,7 @@ const reach = 9;
 /** Above this many curves only points and ends are looked at, so that the cursor never lags. */
 const curveLimit = 3000;
 
-export interface SnapWish {
+export interface SnapOptions {
 	/** False while Ctrl is held: no snapping to anything but named points. */
 	snapping: boolean;
 	/** The place before, for tangents, perpendiculars and alignment. */
@@ -53,7 +53,7 @@ class Nearest {
  * tangents and perpendiculars from the place before; without one, a place on the curve under the cursor, then
  * alignment with the place before, then the grid.
  */
-export function snapAt(view: View, px: number, py: number, result: Shown | undefined, wish: SnapWish): Place {
+export function snapAt(view: View, px: number, py: number, result: Shown | undefined, wish: SnapOptions): Place {
 	const place = placeAt(view, px, py, result, wish);
 	const [, x, y] = /^\((\S+), (\S+)\)$/.exec(place.source) ?? [];
 	if (x === undefined || y === undefined) return place;
@@ -63,7 +63,7 @@ export function snapAt(view: View, px: number, py: number, result: Shown | undef
 	return { ...place, source: `(${formatNumber(u)}, ${formatNumber(v)})` };
 }
 
-function placeAt(view: View, px: number, py: number, result: Shown | undefined, wish: SnapWish): Place {
+function placeAt(view: View, px: number, py: number, result: Shown | undefined, wish: SnapOptions): Place {
 	const step = niceStep(view.scale, wish.snapping ? 14 : 1);
 	const onStep = (value: number) => Number((Math.round(value / step) * step).toPrecision(12));
 	const [wx, wy] = [worldX(view, px), worldY(view, py)];

@@ -4,7 +4,7 @@
 	import { groupColours } from '../../core/recipe/language/boundary-kinds.ts';
 	import { elementCentre, elementReach, measures } from '../../core/quality/quality.ts';
 	import { compared, figuresOf } from '../../formats/mesh-figures.ts';
-	import type { LookedAt } from '../desk/mesh.worker.ts';
+	import type { OpenedMesh } from '../desk/mesh.worker.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import type { MeshView } from '../drawing/mesh-view.ts';
 	import { readPalette } from '../drawing/palette.ts';
@@ -13,7 +13,7 @@
 	import { short } from '../ledger/rows.ts';
 
 	/** A mesh file beside the project: its mesh, groups and quality, and how its counts stand to the recipe's. */
-	const { name, looked, ontake, onclose }: { name: string; looked: LookedAt; ontake?: () => void; onclose: () => void } =
+	const { name, looked, ontake, onclose }: { name: string; looked: OpenedMesh; ontake?: () => void; onclose: () => void } =
 		$props();
 	const desk = useDesk();
 	const file = untrack(() => looked.file);

@@ -13,7 +13,7 @@
 		deliveryFormats,
 		deliveryName,
 		type DeliveryFormat,
-		type Wanted
+		type DeliveryRequest
 	} from '../../formats/delivery.ts';
 	import { addStatement, removeStatement } from '../../core/recipe/edits/edits.ts';
 	import { solidOf } from '../../core/recipe/statements/solid.ts';
@@ -69,7 +69,7 @@
 	let done = $state('');
 	let picker: HTMLInputElement;
 
-	async function download(what: string, wanted: Wanted): Promise<void> {
+	async function download(what: string, wanted: DeliveryRequest): Promise<void> {
 		busy = what;
 		problem = '';
 		try {

@@ -1,5 +1,5 @@
 /** What was delivered of a project on this machine: how large, how long it took, and of which text and revision. */
-export interface KeptDelivery {
+export interface StoredDelivery {
 	revision: number;
 	/** Of the text, to tell whether it has changed since. */
 	mark: string;
@@ -17,9 +17,9 @@ export function markOf(text: string): string {
 }
 
 /** The deliveries of a project, by how each is written; none where the browser keeps nothing, or something else. */
-export function keptDeliveries(storage: Pick<Storage, 'getItem'>, project: string): Record<string, KeptDelivery> {
+export function keptDeliveries(storage: Pick<Storage, 'getItem'>, project: string): Record<string, StoredDelivery> {
 	try {
-		const read = JSON.parse(storage.getItem(keyOf(project)) ?? '{}') as Record<string, KeptDelivery>;
+		const read = JSON.parse(storage.getItem(keyOf(project)) ?? '{}') as Record<string, StoredDelivery>;
 		return Object.fromEntries(
 			Object.entries(read).filter(([, d]) => typeof d.mark === 'string' && d.bytes >= 0 && d.milliseconds >= 0 && d.revision > 0)
 		);
@@ -31,13 +31,13 @@ export function keptDeliveries(storage: Pick<Storage, 'getItem'>, project: strin
 export function keepDeliveries(
 	storage: Pick<Storage, 'setItem'>,
 	project: string,
-	deliveries: Record<string, KeptDelivery>
+	deliveries: Record<string, StoredDelivery>
 ): void {
 	storage.setItem(keyOf(project), JSON.stringify(deliveries));
 }
 
 /** How a delivery stands in words: of the present text its size and time; otherwise that it is stale. */
-export function standingOf(last: KeptDelivery | undefined, text: string): string {
+export function standingOf(last: StoredDelivery | undefined, text: string): string {
 	if (!last) return '';
 	if (last.mark !== markOf(text)) return `stale: changed since revision ${last.revision}`;
 	const size = last.bytes < 1e6 ? `${Math.max(1, Math.round(last.bytes / 1e3))} kB` : `${(last.bytes / 1e6).toFixed(1)} MB`;

@@ -9,7 +9,7 @@ const figures = (elements: number) => ({ elements }) as unknown as StudyResult['
 /** Cases of which two have the name of a third: their numbers keep them apart. */
 const cases = [1, 2, 3].map((a, number) => ({ number, name: number < 2 ? 'a' : 'a_2', settings: { a: String(a) }, refine: 1 }));
 
-class Kept implements StudyKeeper {
+class MemoryKeeper implements StudyKeeper {
 	results: StudyResult[] = [];
 	isAway = false;
 	load = () => Promise.resolve(this.results);
@@ -40,7 +40,7 @@ const figuresOf = ({ done }: StudyRunner) =>
 
 describe('a study at the desk', () => {
 	it('gives each case its own figures, whatever the names, and keeps them', async () => {
-		const keeper = new Kept();
+		const keeper = new MemoryKeeper();
 		const { start } = workerOf([]);
 		const runner = new StudyRunner(cases, 'recipe 1', {}, keeper, start);
 		await runner.go();
@@ -50,7 +50,7 @@ describe('a study at the desk', () => {
 	});
 
 	it('takes up what is kept, and runs only what is missing', async () => {
-		const keeper = new Kept();
+		const keeper = new MemoryKeeper();
 		keeper.results = [{ settings: { a: '2' }, refine: 1, ok: true, message: '', figures: figures(20), picture: '' }];
 		const ran: string[] = [];
 		const runner = new StudyRunner(cases, 'recipe 1', {}, keeper, workerOf(ran).start);
@@ -62,7 +62,7 @@ describe('a study at the desk', () => {
 	});
 
 	it('stops at once, ends its worker, and goes on where it was', async () => {
-		const keeper = new Kept();
+		const keeper = new MemoryKeeper();
 		const ran: string[] = [];
 		const hanging = workerOf(ran, '2');
 		const after = workerOf(ran);
@@ -82,7 +82,7 @@ describe('a study at the desk', () => {
 	});
 
 	it('says what could not be kept, and keeps it with the next', async () => {
-		const keeper = new Kept();
+		const keeper = new MemoryKeeper();
 		keeper.isAway = true;
 		const runner = new StudyRunner(cases.slice(0, 2), 'recipe 1', {}, keeper, workerOf([]).start);
 		await runner.go();

@@ -7,7 +7,7 @@ import { FrontCheck } from './front-check.ts';
 import { type GrownWall, grownWalls, Tally } from './grown-walls.ts';
 import { layStacks } from './lay-stacks.ts';
 import { squeeze } from './squeeze.ts';
-import { cellHeight, type Walls } from './stacks.ts';
+import { cellHeight, type WallRuns } from './stacks.ts';
 
 /** Layers that have grown from the walls around a region. Nodes are numbered as in the input, the added ones after them. */
 export interface GrownLayers {
@@ -39,7 +39,7 @@ const leastJacobian = 0.3;
  *
  * @param change the number of a place at which the front gets an edge more, none without
  */
-export function* growLayers(input: FillInput, runs: Walls, change = -1): Work<GrownLayers> {
+export function* growLayers(input: FillInput, runs: WallRuns, change = -1): Work<GrownLayers> {
 	const { walls, wallOf } = runs;
 	const { x: givenX, y: givenY, edges } = input;
 	const { stacks, chains, places } = layStacks(input, runs, change);

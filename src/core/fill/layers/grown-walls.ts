@@ -1,9 +1,9 @@
 import { acos, hypot } from '../../numeric/elementary.ts';
-import type { LayerProfile, LayersMade } from '../method.ts';
+import type { LayerProfile, LayerResult } from '../method.ts';
 import type { Stacks } from './stacks.ts';
 
 /** What became of the layers of one wall. */
-export type GrownWall = Omit<LayersMade, 'statement' | 'profile'> & {
+export type GrownWall = Omit<LayerResult, 'statement' | 'profile'> & {
 	/** With the node at the end of each stack; what is behind them is not known yet. */
 	profile: Omit<LayerProfile, 'behind'> & { top: Uint32Array };
 };

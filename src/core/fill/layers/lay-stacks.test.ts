@@ -2,9 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { domains, input, numbers, type Loop } from '../domains.test-support.ts';
 import { aim } from './aim.ts';
 import { layStacks } from './lay-stacks.ts';
-import type { Wall } from './stacks.ts';
+import type { LayerRequest } from './stacks.ts';
 
-const wall: Wall = { first: 0.1, growth: 1.2, count: 6, gap: 2 };
+const wall: LayerRequest = { first: 0.1, growth: 1.2, count: 6, gap: 2 };
 const all = (edges: Uint32Array) => new Int32Array(edges.length / 2);
 
 /** A square of side 4 with so many edges to a side, counter-clockwise: the region is inside. */

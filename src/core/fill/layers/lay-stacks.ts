@@ -1,7 +1,7 @@
 import { atan2, cos, hypot, log, sin, tan } from '../../numeric/elementary.ts';
 import { mostLayers, progressionSum } from '../../recipe/model/layer-numbers.ts';
 import type { FillInput } from '../method.ts';
-import { type Carrier, cellHeight, type Chain, Stacks, type Wall, type Walls } from './stacks.ts';
+import { type Carrier, cellHeight, type Chain, Stacks, type LayerRequest, type WallRuns } from './stacks.ts';
 
 const degree = Math.PI / 180;
 /** A wall that turns away by more than this gets a fan of stacks … */
@@ -28,7 +28,7 @@ const carriedWithin = 0.4;
  */
 export function layStacks(
 	{ x, y, edges }: FillInput,
-	{ walls, wallOf, scales, directions }: Walls,
+	{ walls, wallOf, scales, directions }: WallRuns,
 	change = -1
 ): { stacks: Stacks; chains: Chain[]; places: number } {
 	const nextEdge = loopsOf(edges);
@@ -151,7 +151,7 @@ export function layStacks(
 	}
 
 	/** The nodes that the piece beyond an end of a chain offers to the last stack, where it leaves the wall at a good angle. */
-	function carriedBy(into: number, out: number, wall: Wall, asked: number): (Carrier & { scale: number }) | undefined {
+	function carriedBy(into: number, out: number, wall: LayerRequest, asked: number): (Carrier & { scale: number }) | undefined {
 		const atStart = into < 0;
 		const side = atStart ? beforeEdge[out]! : nextEdge[into]!;
 		const turn = atStart ? turnBetween(side, out) : turnBetween(into, side);
@@ -186,7 +186,7 @@ export function layStacks(
 const stacksAt = (turn: number): number => (turn >= -fanFrom ? 1 : 1 + Math.max(2, Math.ceil(-turn / fanStep - 1e-9)));
 
 /** How many cells a stack has where its cells are so wide. */
-function countAt({ first: usual, growth, count, toSize }: Wall, width: number, scale: number): number {
+function countAt({ first: usual, growth, count, toSize }: LayerRequest, width: number, scale: number): number {
 	if (!toSize) return count;
 	const first = scale * usual;
 	if (first >= width) return 1;

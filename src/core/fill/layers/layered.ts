@@ -2,19 +2,19 @@ import { firstHeights } from '../../domain/walls.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
-import type { Fill, FillInput, FillJob, LayersMade, PreparedFill } from '../method.ts';
+import type { Fill, FillInput, FillJob, LayerResult, PreparedFill } from '../method.ts';
 import { growLayers, type GrownLayers } from './grow.ts';
-import type { Wall, Walls } from './stacks.ts';
+import type { LayerRequest, WallRuns } from './stacks.ts';
 import { wallDirections } from './wall-directions.ts';
 
 /** Walls of one region, as the fill needs them. */
-export interface RegionWalls extends Walls {
+export interface RegionLayers extends WallRuns {
 	/** Their statements, as indices of the domain's. */
 	statements: readonly number[];
 }
 
 /** The walls of a region that grow layers; undefined where none does. */
-export function wallsOf(job: FillJob): RegionWalls | undefined {
+export function wallsOf(job: FillJob): RegionLayers | undefined {
 	const { domain, divisions, halves } = job;
 	const { of, statements, firsts } = domain.layers;
 	const used: number[] = [];
@@ -49,7 +49,7 @@ export function wallsOf(job: FillJob): RegionWalls | undefined {
 }
 
 /** What a fill behind layers depends on besides its own rule: nothing where there are none. */
-export const keyOfWalls = (walls: RegionWalls | undefined): PreparedFill['key'] =>
+export const keyOfWalls = (walls: RegionLayers | undefined): PreparedFill['key'] =>
 	walls
 		? {
 				rule: ` ${JSON.stringify([walls.statements, walls.walls])}`,
@@ -58,11 +58,11 @@ export const keyOfWalls = (walls: RegionWalls | undefined): PreparedFill['key'] 
 		: { rule: '', numbers: [] };
 
 /** The cells of all layers, where every stack has all of its own. */
-export const layerCellsOf = (walls: RegionWalls | undefined): number =>
+export const layerCellsOf = (walls: RegionLayers | undefined): number =>
 	walls?.wallOf.reduce((sum, w) => sum + (w < 0 ? 0 : Math.min(60, walls.walls[w]!.count)), 0) ?? 0;
 
 /** What the cells follow from, without the statement's place: an edit elsewhere in the recipe fills nothing anew. */
-const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Wall): Wall => ({
+const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: LayerRequest): LayerRequest => ({
 	first,
 	growth,
 	count,
@@ -79,7 +79,7 @@ const breath = 25_000;
 const mostTries = 12;
 
 /** Layers with a front of an even number of edges, where there is a place that it can get another one at. */
-function* growEven(input: FillInput, walls: RegionWalls): Work<GrownLayers> {
+function* growEven(input: FillInput, walls: RegionLayers): Work<GrownLayers> {
 	const grown = yield* part(growLayers(input, walls), 0, 0.5);
 	const isEven = ({ front }: GrownLayers) => front.length % 4 === 0;
 	if (isEven(grown)) return grown;
@@ -100,7 +100,7 @@ function* growEven(input: FillInput, walls: RegionWalls): Work<GrownLayers> {
  */
 export function* fillBehindLayers(
 	input: FillInput,
-	walls: RegionWalls,
+	walls: RegionLayers,
 	expected: number,
 	fillRest: (rest: FillInput) => Work<Fill>,
 	even = false
@@ -134,7 +134,7 @@ export function* fillBehindLayers(
 		quads,
 		...(fill.remarks ? { remarks: fill.remarks } : {}),
 		layerCells: { triangles: grown.triangles.length / 3, quads: grown.quads.length / 4 },
-		layers: walls.statements.map((statement, k): LayersMade => ({
+		layers: walls.statements.map((statement, k): LayerResult => ({
 			statement,
 			...grown.walls[k]!,
 			profile: {

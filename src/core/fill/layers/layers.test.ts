@@ -10,7 +10,7 @@ import { fillTriangles } from '../triangles/fill-triangles.ts';
 import { applyEdits } from '../../text/edit.ts';
 import { growLayers } from './grow.ts';
 import { fillBehindLayers } from './layered.ts';
-import type { Wall } from './stacks.ts';
+import type { LayerRequest } from './stacks.ts';
 
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const faults = (result: ReturnType<typeof run>) =>
@@ -469,7 +469,7 @@ describe('layers on random walls of nasty domains', () => {
 				const random = numbers(100 * seed + name.length);
 				const given = make(random);
 				const length = Math.hypot(given.x[1]! - given.x[0]!, given.y[1]! - given.y[0]!);
-				const walls: Wall[] = Array.from({ length: 1 + random.below(2) }, () => ({
+				const walls: LayerRequest[] = Array.from({ length: 1 + random.below(2) }, () => ({
 					first: length * 10 ** (-3 + 2.5 * random.next()),
 					growth: 1 + 0.5 * random.next(),
 					count: 1 + random.below(15),

@@ -3,7 +3,7 @@ import { pow } from '../../numeric/elementary.ts';
 import { type LayerNumbers, mostLayers, progressionSum } from '../../recipe/model/layer-numbers.ts';
 
 /** A wall: the stack that it asks for, and how many elements are to fit between it and what it faces. */
-export interface Wall extends LayerNumbers {
+export interface LayerRequest extends LayerNumbers {
 	toSize?: boolean;
 	gap: number;
 	/** In narrow places all cells stay, and become lower. */
@@ -13,8 +13,8 @@ export interface Wall extends LayerNumbers {
 }
 
 /** The walls around a region. */
-export interface Walls {
-	walls: readonly Wall[];
+export interface WallRuns {
+	walls: readonly LayerRequest[];
 	/** For each edge of the region its wall, −1 for none. */
 	wallOf: Int32Array;
 	/** Where first heights vary: those at the start and end of each edge over that of its wall. */
@@ -98,7 +98,7 @@ export class Stacks {
 
 	constructor(
 		length: number,
-		readonly walls: readonly Wall[]
+		readonly walls: readonly LayerRequest[]
 	) {
 		const doubles = () => new Float64Array(length);
 		this.length = length;
@@ -113,7 +113,7 @@ export class Stacks {
 		[this.nextX, this.nextY, this.normalX, this.normalY] = [doubles(), doubles(), doubles(), doubles()];
 		[this.curveX, this.curveY] = [doubles(), doubles()];
 		[this.stepX, this.stepY, this.cosine] = [doubles(), doubles(), doubles()];
-		const table = (of: (wall: Wall, n: number) => number) =>
+		const table = (of: (wall: LayerRequest, n: number) => number) =>
 			walls.map((wall) => Float64Array.from({ length: (wall.toSize ? mostLayers : wall.count) + 1 }, (_, n) => of(wall, n)));
 		this.thicknesses = table(({ growth }, n) => progressionSum(n, growth));
 		this.heights = table(cellHeight);
@@ -138,6 +138,6 @@ export class Stacks {
 }
 
 /** The height of one cell of a stack whose heights are those of its wall. */
-export const cellHeight = ({ first, growth }: Wall, layer: number): number => first * pow(growth, layer);
+export const cellHeight = ({ first, growth }: LayerRequest, layer: number): number => first * pow(growth, layer);
 
 keepShape(new Stacks(0, []));

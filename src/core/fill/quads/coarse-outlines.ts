@@ -139,7 +139,7 @@ function evenCounts(n: number, wanted: number): number[] {
  * Nodes one after the other along edges; sides is 1 where the region lies left of them, 2 where right, 3 for both. A loop is closed,
  * has no fork, and the region on its left.
  */
-interface Way {
+interface Route {
 	nodes: number[];
 	isClosed: boolean;
 	isLoop: boolean;
@@ -147,7 +147,7 @@ interface Way {
 }
 
 /** Outlines and inner edges as ways from fork to fork, or all around. */
-function waysOf(edges: Uint32Array, count: number): Way[] {
+function waysOf(edges: Uint32Array, count: number): Route[] {
 	// Phase 1: the neighbours of each node, where it has one or two, with the sides of the edges to them, as seen from it.
 	const [one, two] = [new Int32Array(count).fill(-1), new Int32Array(count).fill(-1)];
 	const [sidesOfOne, sidesOfTwo] = [new Uint8Array(count), new Uint8Array(count)];
@@ -171,7 +171,7 @@ function waysOf(edges: Uint32Array, count: number): Way[] {
 	const isEnd = (v: number) => isFork[v] === 1 || two[v]! < 0 || flipped(sidesOfOne[v]!) !== sidesOfTwo[v]!;
 
 	// Phase 2: ways that start at ends, then those that go round.
-	const ways: Way[] = [];
+	const ways: Route[] = [];
 	const isDone = new Uint8Array(count);
 	const follow = (start: number, second: number, sides: number) => {
 		const nodes = [start];

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../../numeric/work.ts';
 import { slideToNormals } from './control-map.ts';
 import { fillTransfinite } from './transfinite.ts';
-import { wallFigures, type Grid } from './walls.ts';
+import { wallFigures, type BlockNodes } from './walls.ts';
 import { worstCorner } from './smooth.ts';
 
 type Curve = (t: number) => [number, number];
@@ -13,7 +13,7 @@ function gridOf(
 	n: number,
 	m: number,
 	[bottom, right, top, left]: [Curve, Curve, Curve, Curve]
-): { grid: Grid; quads: Uint32Array } {
+): { grid: BlockNodes; quads: Uint32Array } {
 	const nodes: [number, number][] = [];
 	const side = (curve: Curve, count: number, from: number, to: number) =>
 		Uint32Array.from({ length: count + 1 }, (_, k) => nodes.push(curve(from + ((to - from) * k) / count)) - 1);
@@ -24,7 +24,7 @@ function gridOf(
 	const y = Float64Array.from(nodes, ([, py]) => py);
 	const fill = fillTransfinite(x, y, [...sides]);
 	const wide = n + 1;
-	const grid: Grid = { n, m, x: new Float64Array(wide * (m + 1)), y: new Float64Array(wide * (m + 1)) };
+	const grid: BlockNodes = { n, m, x: new Float64Array(wide * (m + 1)), y: new Float64Array(wide * (m + 1)) };
 	const set = (i: number, j: number, px: number, py: number) => {
 		grid.x[j * wide + i] = px;
 		grid.y[j * wide + i] = py;

@@ -1,7 +1,7 @@
 import { choleskySolve } from '../../numeric/cholesky.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { monotoneCubic } from '../../numeric/monotone.ts';
-import type { Grid } from './walls.ts';
+import type { BlockNodes } from './walls.ts';
 
 /** So many columns and rows are looked at, at most: the map is smooth, and the grid is finer than it. */
 const mostColumns = 160;
@@ -19,7 +19,7 @@ const mostRows = 48;
  *
  * @returns whether nodes were moved; they are not where a cell is folded or s does not rise along some row
  */
-export function slideToNormals(grid: Grid): boolean {
+export function slideToNormals(grid: BlockNodes): boolean {
 	const { n, m, x, y } = grid;
 	if (m < 3 || n < 2) return false;
 	const columns = chosen(n, mostColumns);
@@ -70,7 +70,7 @@ const chosen = (n: number, most: number): number[] =>
 	n <= most ? Array.from({ length: n + 1 }, (_, k) => k) : Array.from({ length: most + 1 }, (_, k) => Math.round((k * n) / most));
 
 /** How far across the grid every row lies in the mean of all lines, from 0 to 1. */
-function sharesAcross({ n, m, x, y }: Grid): Float64Array {
+function sharesAcross({ n, m, x, y }: BlockNodes): Float64Array {
 	const mean = new Float64Array(m + 1);
 	const along = new Float64Array(m + 1);
 	for (let i = 0; i <= n; i++) {
@@ -97,7 +97,7 @@ function cubicAt(v: Float64Array, row: number, chord: Float64Array, k: number, n
 }
 
 /** The harmonic function on the chosen nodes, row by row; undefined where a cell is folded. */
-function harmonic({ n, x, y }: Grid, columns: readonly number[], rows: readonly number[]): Float64Array | undefined {
+function harmonic({ n, x, y }: BlockNodes, columns: readonly number[], rows: readonly number[]): Float64Array | undefined {
 	const [wide, high] = [columns.length, rows.length];
 	const inner = wide - 2;
 	const node = (c: number, r: number) => rows[r]! * (n + 1) + columns[c]!;

@@ -1,12 +1,12 @@
 import { hypot } from '../../numeric/elementary.ts';
 import { atOnce, finish, part, type Work } from '../../numeric/work.ts';
 import { type Fill, FillError, type FillInput } from '../method.ts';
-import type { NodeLayout, Wall } from '../node-layout.ts';
+import type { NodeLayout, SideHeights } from '../node-layout.ts';
 import { smoothBlock } from './smooth-block.ts';
 import { growthOfBlock, largestGrowth, smoothQuads, type Stencils, stencils, worstCorner } from './smooth.ts';
 import { fillTransfinite, gridNode } from './transfinite.ts';
 import { slideToNormals } from './control-map.ts';
-import { bendToNormals, type Grid, keepWallHeights, wallFigures, type WallFigures } from './walls.ts';
+import { bendToNormals, type BlockNodes, keepWallHeights, wallFigures, type WallFigures } from './walls.ts';
 
 /** Below this scaled Jacobian a block is smoothed without being asked. */
 const poorCorner = 0.15;
@@ -50,7 +50,7 @@ export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layo
 	// The growth of cells costs a look at every node's neighbours, and is taken only where it is compared.
 	const start = isLong ? 0.1 : 0.6;
 	const { value, node, mean } = yield* part(worstCorner(x, y, quads), start, start);
-	let best: Judged = { corner: value, node, mean, growth: NaN };
+	let best: GridQuality = { corner: value, node, mean, growth: NaN };
 	let around: Stencils | undefined;
 	const growth = (xs: Float64Array, ys: Float64Array) =>
 		layout.kind === 'block'
@@ -111,7 +111,7 @@ export function* fillStructured({ x: givenX, y: givenY, edges }: FillInput, layo
 }
 
 /** What a structured mesh is judged by. */
-export interface Judged {
+export interface GridQuality {
 	/** The smallest scaled Jacobian of a corner, and its node. */
 	corner: number;
 	node: number;
@@ -127,23 +127,23 @@ export function* measured(
 	y: Float64Array,
 	quads: Uint32Array,
 	growth: (x: Float64Array, y: Float64Array) => Work<number>
-): Work<Judged> {
+): Work<GridQuality> {
 	const { value, node, mean } = yield* part(worstCorner(x, y, quads), 0, 0.5);
 	return { corner: value, node, mean, growth: yield* part(growth(x, y), 0.5, 1) };
 }
 
 /** Whether a mesh is better than another: where one of them is poor, by its worst corner, and otherwise on the whole, while nothing gets worse. */
-function isBetter(candidate: Judged, other: Judged): boolean {
+function isBetter(candidate: GridQuality, other: GridQuality): boolean {
 	if (!(other.corner > poorCorner)) return candidate.corner > other.corner;
 	return isNoWorse(candidate, other) && candidate.mean > other.mean + 1e-9;
 }
 
 /** Whether neither the worst corner nor the growth of cells suffers. */
-export const isNoWorse = (candidate: Judged, other: Judged): boolean =>
+export const isNoWorse = (candidate: GridQuality, other: GridQuality): boolean =>
 	candidate.corner >= other.corner - rounding && candidate.growth <= Math.max(other.growth * littleGrowth, mildGrowth);
 
 /** Whether the worst corner is better, as it is looked for unasked, and cells do not grow wildly for it. */
-const isSounder = (candidate: Judged, other: Judged): boolean =>
+const isSounder = (candidate: GridQuality, other: GridQuality): boolean =>
 	candidate.corner > other.corner && (!(other.corner > 0) || candidate.growth <= Math.max(1.5 * other.growth, 2));
 
 /**
@@ -356,7 +356,7 @@ function onWallGrids(
 	y: Float64Array,
 	given: number,
 	{ sides, walls }: Extract<NodeLayout, { kind: 'block' }>,
-	work: (grid: Grid, low: Wall, high: Wall) => void
+	work: (grid: BlockNodes, low: SideHeights, high: SideHeights) => void
 ): void {
 	const [bottom, right] = sides;
 	const top = sides[2].slice().reverse();
@@ -364,8 +364,8 @@ function onWallGrids(
 	const n = bottom.length - 1;
 	const m = left.length - 1;
 	const node = gridNode(bottom, right, top, left, given);
-	const rearranged = (wide: number, high: number, at: (i: number, j: number) => number, low: Wall, far: Wall) => {
-		const grid: Grid = {
+	const rearranged = (wide: number, high: number, at: (i: number, j: number) => number, low: SideHeights, far: SideHeights) => {
+		const grid: BlockNodes = {
 			n: wide,
 			m: high,
 			x: new Float64Array((wide + 1) * (high + 1)),
@@ -384,7 +384,7 @@ function onWallGrids(
 			}
 	};
 	// Sides 2 and 3 run against the rows and columns of the grid.
-	const turned = (wall: Wall): Wall =>
+	const turned = (wall: SideHeights): SideHeights =>
 		wall && { ends: [wall.ends[1], wall.ends[0]], ...(wall.heights ? { heights: wall.heights.toReversed() } : {}) };
 	if (walls[0] || walls[2]) rearranged(n, m, node, walls[0], turned(walls[2]));
 	if (walls[1] || walls[3]) rearranged(m, n, (i, j) => node(j, i), turned(walls[3]), walls[1]);

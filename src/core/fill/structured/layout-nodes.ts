@@ -13,7 +13,7 @@ import { hypot } from '../../numeric/elementary.ts';
 import { elementLimit } from '../../sizing/size-rule.ts';
 import { FillError, type FillJob } from '../method.ts';
 import { layerHeights } from '../layers/heights.ts';
-import type { NodeLayout, Wall } from '../node-layout.ts';
+import type { NodeLayout, SideHeights } from '../node-layout.ts';
 
 /**
  * The layout of a job in the node numbers of its boundary.
@@ -99,7 +99,7 @@ export function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
  * The sides along which first cells keep their height: those at whose both ends the spacing was
  * given by the size of a cell there.
  */
-function wallsOf(sides: readonly Walk[], job: FillJob): [Wall, Wall, Wall, Wall] {
+function wallsOf(sides: readonly Walk[], job: FillJob): [SideHeights, SideHeights, SideHeights, SideHeights] {
 	const { divisions, domain, region } = job;
 	const { pieces } = domain.arrangement;
 	const carried = layerHeights(domain, region);
@@ -114,14 +114,14 @@ function wallsOf(sides: readonly Walk[], job: FillJob): [Wall, Wall, Wall, Wall]
 		if ((spacing as Spacing).square === undefined) return 1;
 		return square();
 	};
-	return [0, 1, 2, 3].map((k): Wall => {
+	return [0, 1, 2, 3].map((k): SideHeights => {
 		const [side, leaving, arriving] = [sides[k]!, sides[(k + 1) % 4]![0]!, sides[(k + 3) % 4]!.at(-1)!];
 		// From the start of the side, along the side before it; from its end, along the one after it.
 		const [start, end] = [given(arriving ^ 1, side[0]!), given(leaving, side.at(-1)! ^ 1)];
 		if (!(start > 0 && end > 0)) return false;
 		const heights = varyingHeights(side, job);
 		return { ends: [start, end], ...(heights ? { heights } : {}) };
-	}) as [Wall, Wall, Wall, Wall];
+	}) as [SideHeights, SideHeights, SideHeights, SideHeights];
 }
 
 /** Whether the first cell of a division, or the last, is as long as layers ask it to be. */

@@ -1,9 +1,9 @@
 import { acos, hypot } from '../../numeric/elementary.ts';
-import type { Wall } from '../node-layout.ts';
+import type { SideHeights } from '../node-layout.ts';
 import { stretchToEnds } from '../../numeric/stretching.ts';
 
 /** Nodes of a block as a grid: n + 1 by m + 1, row by row from side 0; rows run along side 0. */
-export interface Grid {
+export interface BlockNodes {
 	n: number;
 	m: number;
 	x: Float64Array;
@@ -28,14 +28,14 @@ interface WallView {
 	m: number;
 }
 
-const viewFrom = ({ n, m }: Grid, isLow: boolean): WallView => ({
+const viewFrom = ({ n, m }: BlockNodes, isLow: boolean): WallView => ({
 	n,
 	m,
 	at: (i, j) => (isLow ? j : m - j) * (n + 1) + i
 });
 
 /** The unit normal of the wall at node i, into the grid, of the parabola through it and its neighbours. */
-function normalAt({ x, y }: Grid, { at, n }: WallView, i: number): { x: number; y: number } {
+function normalAt({ x, y }: BlockNodes, { at, n }: WallView, i: number): { x: number; y: number } {
 	const k = Math.min(n - 1, Math.max(1, i));
 	const [a, b, c] = [at(k - 1, 0), at(k, 0), at(k + 1, 0)];
 	const [back, ahead] = [hypot(x[b]! - x[a]!, y[b]! - y[a]!), hypot(x[c]! - x[b]!, y[c]! - y[b]!)];
@@ -51,7 +51,7 @@ function normalAt({ x, y }: Grid, { at, n }: WallView, i: number): { x: number; 
 }
 
 /** The height of the cell at node i of the wall, square to it, and the sine of the angle between its line and the wall. */
-function heightAt(grid: Grid, view: WallView, i: number): { height: number; sine: number } {
+function heightAt(grid: BlockNodes, view: WallView, i: number): { height: number; sine: number } {
 	const { x, y } = grid;
 	const normal = normalAt(grid, view, i);
 	const [dx, dy] = [x[view.at(i, 1)]! - x[view.at(i, 0)]!, y[view.at(i, 1)]! - y[view.at(i, 0)]!];
@@ -60,14 +60,14 @@ function heightAt(grid: Grid, view: WallView, i: number): { height: number; sine
 }
 
 /** How far along the wall each of its nodes stands, from 0 to 1. */
-function sharesAlong({ x, y }: Grid, { at, n }: WallView): Float64Array {
+function sharesAlong({ x, y }: BlockNodes, { at, n }: WallView): Float64Array {
 	const sum = new Float64Array(n + 1);
 	for (let i = 1; i <= n; i++) sum[i] = sum[i - 1]! + hypot(x[at(i, 0)]! - x[at(i - 1, 0)]!, y[at(i, 0)]! - y[at(i - 1, 0)]!);
 	return sum.map((s) => s / sum[n]!);
 }
 
 /** The height that is asked of every cell along a wall: that at its two ends, blended along it, or as it is said to vary between them. */
-function askedHeights({ x, y, ...size }: Grid, view: WallView, { ends, heights }: Exclude<Wall, false>): Float64Array {
+function askedHeights({ x, y, ...size }: BlockNodes, view: WallView, { ends, heights }: Exclude<SideHeights, false>): Float64Array {
 	const shares = sharesAlong({ x, y, ...size }, view);
 	const cell = (i: number) => hypot(x[view.at(i, 1)]! - x[view.at(i, 0)]!, y[view.at(i, 1)]! - y[view.at(i, 0)]!);
 	const [from, to] = [ends[0] * cell(0), ends[1] * cell(view.n)];
@@ -87,7 +87,7 @@ const leastSine = 0.3;
  *
  * @param low, high whether the lines start (rows 0 and 1) and end (rows m − 1 and m) at such a wall
  */
-export function keepWallHeights(grid: Grid, low: Wall, high: Wall): void {
+export function keepWallHeights(grid: BlockNodes, low: SideHeights, high: SideHeights): void {
 	const { n, m, x, y } = grid;
 	if ((!low && !high) || m < 3 || n < 2) return;
 	const [lowView, highView] = [viewFrom(grid, true), viewFrom(grid, false)];
@@ -114,7 +114,7 @@ export function keepWallHeights(grid: Grid, low: Wall, high: Wall): void {
 }
 
 /** Moves the first node off the wall along its line by the little that is missing from its height. */
-function setHeight(grid: Grid, view: WallView, i: number, wanted: number): void {
+function setHeight(grid: BlockNodes, view: WallView, i: number, wanted: number): void {
 	const { x, y } = grid;
 	const factor = wanted / heightAt(grid, view, i).height;
 	if (!(factor > 0.8 && factor < 1.25)) return;
@@ -129,7 +129,7 @@ function setHeight(grid: Grid, view: WallView, i: number, wanted: number): void 
  *
  * @param reach share of the length of each line, above zero
  */
-export function bendToNormals(grid: Grid, isLow: boolean, reach: number): void {
+export function bendToNormals(grid: BlockNodes, isLow: boolean, reach: number): void {
 	const { n, m, x, y } = grid;
 	if (m < 3 || n < 2) return;
 	const view = viewFrom(grid, isLow);
@@ -165,7 +165,7 @@ export function bendToNormals(grid: Grid, isLow: boolean, reach: number): void {
 }
 
 /** What the cells at a wall came to, against the height at its ends. */
-export function wallFigures(grid: Grid, isLow: boolean, wall: Exclude<Wall, false>): WallFigures {
+export function wallFigures(grid: BlockNodes, isLow: boolean, wall: Exclude<SideHeights, false>): WallFigures {
 	const view = viewFrom(grid, isLow);
 	const asked = askedHeights(grid, view, wall);
 	let [min, max, sum, lean, most] = [Infinity, 0, 0, 0, 0];

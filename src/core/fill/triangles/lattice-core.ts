@@ -41,7 +41,7 @@ export const rowHeight = Math.sqrt(3) / 2;
 
 /** A lattice of one size: its places, and where things lie in it. Node (i, j) lies at ((i + ½ (j odd)) h, j √3/2 h) in its own frame. */
 export class Lattice {
-	readonly grid: Grid;
+	readonly grid: LatticeWindow;
 	private readonly c: number;
 	private readonly s: number;
 	private readonly ax: number;
@@ -93,7 +93,7 @@ export class Lattice {
 	}
 }
 
-export interface Grid {
+export interface LatticeWindow {
 	i0: number;
 	j0: number;
 	width: number;
@@ -174,7 +174,7 @@ const rimBreath = 20_000;
 
 /** Numbers what lies around the core beside some nodes of its rim, and lists it. */
 function numberLayer(
-	{ width }: Grid,
+	{ width }: LatticeWindow,
 	neighbours: Neighbours,
 	around: Uint8Array,
 	number: Int32Array,
@@ -214,7 +214,7 @@ function putPlacesOf(
 
 /** Takes the edges of the rim from some of its nodes on: each has a triangle of the core on one side only, the right one as it is written. */
 function takeEdges(
-	{ width }: Grid,
+	{ width }: LatticeWindow,
 	neighbours: Neighbours,
 	isCore: Uint8Array,
 	number: Int32Array,
@@ -238,7 +238,7 @@ function takeEdges(
 }
 
 /** How many rows of a grid are looked at between one look outside and the next. */
-const rowsAtOnce = ({ width }: Grid): number => Math.max(1, Math.round(breath / width));
+const rowsAtOnce = ({ width }: LatticeWindow): number => Math.max(1, Math.round(breath / width));
 
 function countAt(places: Uint32Array, counts: Uint8Array, from: number, to: number): void {
 	for (let e = from; e < to; e++) counts[places[e]!]!++;
@@ -283,7 +283,7 @@ function numberAnew(nodes: Uint32Array, number: Int32Array, from: number, to: nu
 type Neighbours = readonly [readonly number[], readonly number[]];
 
 /** Nodes that are free and have free nodes all round. */
-function* surrounded(isFree: Uint8Array, grid: Grid, neighbours: Neighbours): Work<Uint8Array> {
+function* surrounded(isFree: Uint8Array, grid: LatticeWindow, neighbours: Neighbours): Work<Uint8Array> {
 	const out = new Uint8Array(isFree.length);
 	const rows = (from: number, to: number) => markSurrounded(isFree, grid, neighbours, out, from, to);
 	yield* inStretches(grid.height, rowsAtOnce(grid), rows);
@@ -292,7 +292,7 @@ function* surrounded(isFree: Uint8Array, grid: Grid, neighbours: Neighbours): Wo
 
 function markSurrounded(
 	isFree: Uint8Array,
-	{ width, height }: Grid,
+	{ width, height }: LatticeWindow,
 	neighbours: Neighbours,
 	out: Uint8Array,
 	from: number,
@@ -307,7 +307,7 @@ function markSurrounded(
 }
 
 /** The triangles between core nodes, three places in the grid to each. */
-function* trianglesOf(isCore: Uint8Array, grid: Grid, neighbours: Neighbours): Work<Uint32Array> {
+function* trianglesOf(isCore: Uint8Array, grid: LatticeWindow, neighbours: Neighbours): Work<Uint32Array> {
 	let count = 0;
 	for (let k = 0; k < isCore.length; k++) count += isCore[k]!;
 	// No more than two to a node.
@@ -322,7 +322,7 @@ function* trianglesOf(isCore: Uint8Array, grid: Grid, neighbours: Neighbours): W
 /** Puts the triangles of some rows into a list, from a place on; returns the place after them. */
 function putTriangles(
 	isCore: Uint8Array,
-	{ width, height }: Grid,
+	{ width, height }: LatticeWindow,
 	neighbours: Neighbours,
 	out: Uint32Array,
 	e: number,

@@ -3,7 +3,7 @@ import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
 import { boxOf } from '../../numeric/box.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { FillInput } from '../method.ts';
-import { breath, type Core, type Frame, type Grid, Lattice, layCore, leastNodes, rowHeight } from './lattice-core.ts';
+import { breath, type Core, type Frame, type LatticeWindow, Lattice, layCore, leastNodes, rowHeight } from './lattice-core.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 
 /** The lattice keeps this far from given edges and nodes, in sizes: room for what comes between. */
@@ -258,7 +258,7 @@ class AllowedSizes {
 	private least = Infinity;
 
 	constructor(
-		private readonly grid: Grid,
+		private readonly grid: LatticeWindow,
 		private readonly h: number,
 		private readonly slope: number,
 		private readonly leastGap: number
@@ -370,7 +370,7 @@ function shareWithin(start: number, step: number, least: number, most: number): 
 }
 
 /** The lattice nodes inside the region, row by row, between the crossings of the boundary: a row, its first node, the one after its last. */
-function runsInside({ i0, j0, width, height }: Grid, u: Float64Array, v: Float64Array, edges: Uint32Array): number[] {
+function runsInside({ i0, j0, width, height }: LatticeWindow, u: Float64Array, v: Float64Array, edges: Uint32Array): number[] {
 	const crossings: number[][] = Array.from({ length: height }, () => []);
 	for (let k = 0; k < edges.length; k += 2) {
 		let [a, b] = [edges[k]!, edges[k + 1]!];

@@ -6,7 +6,7 @@ import { scopeOf } from '../model/evaluate.ts';
 import { evaluateNumber, evaluatePoint, ExpressionError } from '../model/expressions.ts';
 import { language } from '../language/language.ts';
 import type { Model } from '../model/model.ts';
-import type { Look, Rewrite } from '../language/statement.ts';
+import type { ValueReader, Rewrite } from '../language/statement.ts';
 
 /** A place of a statement that can be dragged, and the edits of the recipe's text that bring it elsewhere. */
 export interface TextGrip extends Point {
@@ -59,7 +59,7 @@ export function dimensionsOf(model: Model, line: number): TextDimension[] {
 	);
 }
 
-function guarded<T>(model: Model, run: (look: Look) => T[]): T[] {
+function guarded<T>(model: Model, run: (look: ValueReader) => T[]): T[] {
 	const scope = scopeOf(model);
 	try {
 		return run({ point: (e) => evaluatePoint(e, scope), number: (e) => evaluateNumber(e, scope, 'any') });

@@ -1,10 +1,10 @@
 import type { Point } from '../../geometry/curve.ts';
 import { isLiteral } from '../language/literals.ts';
-import type { Dimensioned, Grip, Look, Rewrite } from '../language/statement.ts';
+import type { Dimensioned, Grip, ValueReader, Rewrite } from '../language/statement.ts';
 import type { Expression } from '../language/syntax.ts';
 
 /** A grip at a place that is written as a pair with a number in it; it leaves what is a formula. */
-export function pairGrip(e: unknown, look: Look): Grip[] {
+export function pairGrip(e: unknown, look: ValueReader): Grip[] {
 	const pair = e as Expression | undefined;
 	if (pair?.kind !== 'pair' || (!isLiteral(pair.x) && !isLiteral(pair.y))) return [];
 	return [{ ...look.point(pair), move: (to) => movePair(pair, to) }];
@@ -31,5 +31,5 @@ export const numberGrip = (of: Expression | undefined, at: Point, value: (to: Po
 		: [];
 
 /** A dimension that is written as an expression of its own. */
-export const writtenDimension = (label: string, of: Expression | undefined, look: Look): Dimensioned[] =>
+export const writtenDimension = (label: string, of: Expression | undefined, look: ValueReader): Dimensioned[] =>
 	of ? [{ label, value: look.number(of), of, set: (source) => [{ of, as: source }] }] : [];

@@ -4,7 +4,7 @@ import { definedBy, addStatement, removeStatement, setClause } from './edits.ts'
 import { language } from '../language/language.ts';
 import { parseRecipe } from '../language/parse.ts';
 import type { Line, Recipe } from '../language/recipe.ts';
-import { type ActedOn, type Gone, linesOf } from '../language/statement.ts';
+import { type ActedOn, type IsDeleted, linesOf } from '../language/statement.ts';
 import { baffle as baffleRecord } from '../statements/baffle.ts';
 import { divide, type DivideSyntax } from '../statements/divide.ts';
 import { fill, type FillKind } from '../statements/fill.ts';
@@ -318,7 +318,7 @@ export function setParameter(recipe: Recipe, name: string, source: string): stri
 }
 
 /** Things to delete, by name. */
-export interface Doomed {
+export interface Deletions {
 	values?: readonly string[];
 	regions?: readonly string[];
 	groups?: readonly string[];
@@ -328,21 +328,21 @@ export interface Doomed {
  * Deletes statements that define points, curves, regions or groups by name, and what other statements say of them:
  * lists are shortened, and what cannot do without goes too, with all that hangs on it.
  */
-export function deleteThings(recipe: Recipe, things: Doomed): string {
+export function deleteThings(recipe: Recipe, things: Deletions): string {
 	return deletion(recipe, things).text;
 }
 
 /** What {@link deleteThings} gives, and in words what else goes or is shortened: `division of wall`, `group shell (fewer pieces)`. */
-export function deletion(recipe: Recipe, things: Doomed): { text: string; also: string[] } {
+export function deletion(recipe: Recipe, things: Deletions): { text: string; also: string[] } {
 	const lost = {
 		value: new Set(things.values),
 		region: new Set(things.regions),
 		group: new Set(things.groups),
 		study: new Set<string>()
 	};
-	const isAsked: Gone = (space, name) =>
+	const isAsked: IsDeleted = (space, name) =>
 		({ value: things.values, region: things.regions, group: things.groups, study: undefined })[space]?.includes(name) ?? false;
-	const isLost: Gone = (space, name) => lost[space].has(name) || lost[space].has(name.split('.', 1)[0]!);
+	const isLost: IsDeleted = (space, name) => lost[space].has(name) || lost[space].has(name.split('.', 1)[0]!);
 	const isLostCurve = (r: CurveReference): boolean =>
 		r.set
 			? (r.set.regions ?? []).some((w) => isLost('region', w.text)) || (r.set.layer !== undefined && isLostCurve(r.set.layer))

@@ -1,10 +1,10 @@
 import type { Point } from '../../geometry/curve.ts';
-import type { Model, Stated } from '../model/model.ts';
+import type { Model, WithLine } from '../model/model.ts';
 import type { NameSpace, NameUse } from './names.ts';
 import type { Line } from './recipe.ts';
 import type { OwnRule, Rules } from './rules.ts';
 import type { CurveReference, Expression, Statement, Word } from './syntax.ts';
-import type { Workshop } from '../model/evaluation-context.ts';
+import type { EvaluationContext } from '../model/evaluation-context.ts';
 
 /** The order of the work; statements of one stage may stand mixed. */
 export const workOrder = [
@@ -24,12 +24,12 @@ export type WorkStage = (typeof workOrder)[number];
 export type ActedOn = readonly CurveReference[] | readonly Word[];
 
 /** What goes when things are deleted. */
-export interface Gone {
+export interface IsDeleted {
 	(space: NameSpace, name: string): boolean;
 }
 
 /** What grips and dimensions may look at. Throws ExpressionError where something has no value. */
-export interface Look {
+export interface ValueReader {
 	point(e: Expression): Point;
 	number(e: Expression): number;
 }
@@ -79,15 +79,15 @@ export interface StatementRecord<S extends Statement = Statement, M = unknown> {
 	/** Reads it; the keyword is still ahead. */
 	grammar(p: Rules): Omit<S, 'clauses'>;
 	/** Works it out: changes the model, or gives what is kept of it. Throws ExpressionError where something is wrong. */
-	evaluate(statement: S, shop: Workshop): M | void;
+	evaluate(statement: S, shop: EvaluationContext): M | void;
 	/** The name that it defines. */
 	defines?(statement: S): { space: NameSpace; name: Word } | undefined;
 	/** Further names that it defines. */
 	definesAlso?(statement: S): { space: NameSpace; name: Word }[];
 	/** What can be dragged of what it draws; without it, the places that are written as numbers. */
-	grips?(statement: S, look: Look): Grip[];
+	grips?(statement: S, look: ValueReader): Grip[];
 	/** What can be typed of what it draws, besides lengths and angles of its curves. */
-	dimensions?(statement: S, look: Look): Dimensioned[];
+	dimensions?(statement: S, look: ValueReader): Dimensioned[];
 	/** The file beside the recipe that it reads. */
 	file?(statement: S): Word | undefined;
 	/** The names that it uses. */
@@ -112,5 +112,5 @@ export function linesOf<S extends Statement>(lines: readonly Line[], record: Sta
 }
 
 /** What the statements of one kind came to, in their order. */
-export const stated = <S extends Statement, M>(model: Model, record: StatementRecord<S, M>): Stated<M>[] =>
-	(model.stated[record.kind] ?? []) as Stated<M>[];
+export const stated = <S extends Statement, M>(model: Model, record: StatementRecord<S, M>): WithLine<M>[] =>
+	(model.stated[record.kind] ?? []) as WithLine<M>[];

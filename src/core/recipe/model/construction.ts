@@ -6,7 +6,7 @@ import { type Affine, reverseCurve, transformCurve } from '../../geometry/transf
 import { hypot } from '../../numeric/elementary.ts';
 import { evaluatePoint } from './expressions.ts';
 import type { CurveReference, Expression, Word } from '../language/syntax.ts';
-import { round, type Workshop } from './evaluation-context.ts';
+import { round, type EvaluationContext } from './evaluation-context.ts';
 import { UserError } from '../../text/user-error.ts';
 
 /** Two points nearer than this are one while curves are built: as in the arrangement of the curves at hand. */
@@ -24,11 +24,11 @@ export function sizeOf(curves: readonly Curve[], points: readonly Point[] = []):
 	return Number.isFinite(size) ? size : 0;
 }
 
-export const curvesOf = (references: readonly CurveReference[], shop: Workshop): number[] => [
+export const curvesOf = (references: readonly CurveReference[], shop: EvaluationContext): number[] => [
 	...new Set(references.flatMap((r) => shop.curves(r)))
 ];
 
-export const centreOf = (e: Expression | undefined, shop: Workshop): Point => (e ? evaluatePoint(e, shop.scope) : { x: 0, y: 0 });
+export const centreOf = (e: Expression | undefined, shop: EvaluationContext): Point => (e ? evaluatePoint(e, shop.scope) : { x: 0, y: 0 });
 
 /** Puts curves end to end in whatever order they are named, turning round those that run against the first; throws RangeError where they do not meet. */
 export function chain(list: readonly Curve[], name: string): Curve {
@@ -58,7 +58,7 @@ export function chain(list: readonly Curve[], name: string): Curve {
 }
 
 /** Moves curves where they stand, or a copy of them when the statement has a name. */
-export function place(statement: { name?: Word; curves: CurveReference[] }, map: Affine, shop: Workshop): void {
+export function place(statement: { name?: Word; curves: CurveReference[] }, map: Affine, shop: EvaluationContext): void {
 	if (statement.name) return copies({ ...statement, name: statement.name }, [map], shop);
 	const { curves } = shop.model;
 	shop.replace(curvesOf(statement.curves, shop).map((c) => [c, transformCurve(curves[c]!, map)]));
@@ -68,7 +68,7 @@ export function place(statement: { name?: Word; curves: CurveReference[] }, map:
 export function copies(
 	statement: { name: { text: string }; curves: CurveReference[] },
 	maps: readonly Affine[],
-	shop: Workshop
+	shop: EvaluationContext
 ): void {
 	const name = statement.name.text;
 	const list = curvesOf(statement.curves, shop);

@@ -17,8 +17,8 @@ import { parameter } from '../statements/let.ts';
 import { units } from '../statements/units.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { lengthUnits } from '../language/units.ts';
-import { type Dimension, dimensionName, fits, type Value, type Want } from './values.ts';
-import { fail, round, type Workshop } from './evaluation-context.ts';
+import { type Dimension, dimensionName, fits, type Value, type ExpectedKind } from './values.ts';
+import { fail, round, type EvaluationContext } from './evaluation-context.ts';
 import { sentenceOf, UserError } from '../../text/user-error.ts';
 
 /** Values that replace those of `let` statements, as the command's `--set` gives them. */
@@ -36,9 +36,9 @@ export function evaluateRecipe(recipe: Recipe, files: CoordinateFiles, settings:
 export function wantedQuantities(
 	recipe: Recipe,
 	files: CoordinateFiles
-): { model: Model; wanted: { line: number; expression: Expression; want: Want }[] } {
+): { model: Model; wanted: { line: number; expression: Expression; want: ExpectedKind }[] } {
 	const evaluation = new Evaluation(recipe, files, new Map());
-	const wanted: { line: number; expression: Expression; want: Want }[] = [];
+	const wanted: { line: number; expression: Expression; want: ExpectedKind }[] = [];
 	evaluation.scope.wanted = (expression, want) => wanted.push({ line: evaluation.line, expression, want });
 	return { model: evaluation.run(), wanted };
 }
@@ -76,7 +76,7 @@ function definedName(statement: Statement | undefined): string | undefined {
 	return defined?.space === 'value' ? defined.name.text : undefined;
 }
 
-class Evaluation implements Workshop {
+class Evaluation implements EvaluationContext {
 	private readonly budget = new DrawingBudget();
 	/** Set where there is too much of a drawing: then there is none, so that nothing is worked out for what runs away. */
 	private hasOverflown = false;
@@ -362,7 +362,7 @@ class Evaluation implements Workshop {
 			);
 	}
 
-	number(expression: Expression, want: Want): number {
+	number(expression: Expression, want: ExpectedKind): number {
 		const value = evaluateNumber(expression, this.scope, want);
 		if (want === 'angle' && Math.abs(value) > 2 * Math.PI + 1e-9) this.doubtAngle(expression, value);
 		return value;

@@ -3,17 +3,17 @@ import type { Curve, Point } from '../../geometry/curve.ts';
 import { ExpressionError, type Scope } from './expressions.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import type { CurveReference, Expression, Word } from '../language/syntax.ts';
-import type { Value, Want } from './values.ts';
+import type { Value, ExpectedKind } from './values.ts';
 import { isUserError } from '../../text/user-error.ts';
 
 /** What a statement that makes or changes curves works with. Every method throws {@link ExpressionError} on wrong input. */
-export interface Workshop {
+export interface EvaluationContext {
 	readonly model: Model;
 	readonly scope: Scope;
 	readonly files: CoordinateFiles;
 	/** Index of the present statement. */
 	readonly line: number;
-	number(e: Expression, want: Want): number;
+	number(e: Expression, want: ExpectedKind): number;
 	/** A length above zero; `what` names it in the complaint. */
 	positive(e: Expression, what: string): number;
 	/**

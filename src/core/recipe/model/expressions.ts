@@ -5,7 +5,7 @@ import { meetings, nearestOnCurve } from '../../geometry/meet.ts';
 import { didYouMean } from '../../text/nearest.ts';
 import type { Expression } from '../language/syntax.ts';
 import { toRecipeUnits, unitKind } from '../language/units.ts';
-import { bare, common, dimensionName, fits, product, type Dimension, type Value, type Want } from './values.ts';
+import { bare, common, dimensionName, fits, product, type Dimension, type Value, type ExpectedKind } from './values.ts';
 import { isUserError, UserError } from '../../text/user-error.ts';
 
 /** An expression that has no value, with the place in its statement. */
@@ -27,7 +27,7 @@ export interface Scope {
 	/** The curves that a name stands for; throws an Error with a sentence when there are none. */
 	curves(name: string): readonly Curve[];
 	/** Told of every expression that must be a quantity of a certain kind. */
-	wanted?(expression: Expression, want: Want): void;
+	wanted?(expression: Expression, want: ExpectedKind): void;
 }
 
 type NumberValue = Extract<Value, { kind: 'number' }>;
@@ -41,7 +41,7 @@ export function evaluate(expression: Expression, scope: Scope): Value {
 }
 
 /** The value of an expression that must be a number of a certain kind. Throws {@link ExpressionError}. */
-export function evaluateNumber(expression: Expression, scope: Scope, want: Want): number {
+export function evaluateNumber(expression: Expression, scope: Scope, want: ExpectedKind): number {
 	scope.wanted?.(expression, want);
 	// A bare number fits everything.
 	if (expression.kind === 'number' && expression.unit === undefined && Number.isFinite(expression.value)) return expression.value;
@@ -61,7 +61,7 @@ export function evaluatePoint(expression: Expression, scope: Scope): { x: number
 	return { x: value.x, y: value.y };
 }
 
-const wantName = (want: Want) => ({ length: 'a length', angle: 'an angle', number: 'a plain number', any: 'a number' })[want];
+const wantName = (want: ExpectedKind) => ({ length: 'a length', angle: 'an angle', number: 'a plain number', any: 'a number' })[want];
 
 function fail(at: { from: number; to: number }, message: string): never {
 	throw new ExpressionError(message, at.from, at.to);
@@ -144,7 +144,7 @@ function computeBinary(node: Extract<Expression, { kind: 'binary' }>, scope: Sco
 const scaled = (p: { x: number; y: number }, factor: number): Value => ({ kind: 'point', x: p.x * factor, y: p.y * factor });
 
 type FunctionRule = {
-	takes: Want | 'same';
+	takes: ExpectedKind | 'same';
 	gives: 'same' | 'angle' | 'number';
 	count: number | 'many';
 	run: (...v: number[]) => number;

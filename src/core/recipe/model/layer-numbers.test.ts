@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { layerNumbers, progressionSum, stackThickness, type LayerGivens } from './layer-numbers.ts';
+import { layerNumbers, progressionSum, stackThickness, type LayerInputs } from './layer-numbers.ts';
 
 describe('the numbers of a stack', () => {
 	it('follow from any three of them', () => {
@@ -47,7 +47,7 @@ describe('the numbers of a stack', () => {
 	});
 
 	it('say what is missing, too much, or does not go together', () => {
-		const says = (given: LayerGivens) => {
+		const says = (given: LayerInputs) => {
 			try {
 				return JSON.stringify(layerNumbers(given));
 			} catch (error) {

@@ -2,7 +2,7 @@ import { log, pow } from '../../numeric/elementary.ts';
 import { UserError } from '../../text/user-error.ts';
 
 /** What a stack of layers may be given by; lengths in recipe units. */
-export interface LayerGivens {
+export interface LayerInputs {
 	/** Height of the cell at the wall. */
 	first?: number;
 	/** Ratio of a cell's height to that of the one below. */
@@ -42,7 +42,7 @@ export const stackThickness = ({ first, growth, count }: LayerNumbers): number =
  *
  * @throws RangeError with a sentence: what is missing, too much, or out of reach
  */
-export function layerNumbers(given: LayerGivens): LayerNumbers {
+export function layerNumbers(given: LayerInputs): LayerNumbers {
 	const { first, growth, count, thickness, last, toSize } = given;
 	for (const [word, value] of Object.entries({ first, count, thickness, last }))
 		if (value !== undefined && !(value > 0)) throw new UserError(`a ${word} of layers is above zero, found ${value}`);
@@ -78,7 +78,7 @@ export function layerNumbers(given: LayerGivens): LayerNumbers {
 }
 
 /** Source: the sums of a geometric progression, solved for what is asked; its ratio by bisection where no formula gives it. */
-function solved({ first: f, growth: g, count: n, thickness: t, last: l }: LayerGivens): LayerNumbers {
+function solved({ first: f, growth: g, count: n, thickness: t, last: l }: LayerInputs): LayerNumbers {
 	const countTo = (first: number, last: number, growth: number) =>
 		growth > 1 + 1e-12 ? Math.max(1, 1 + Math.round(log(last / first) / log(growth))) : last === first ? 1 : NaN;
 	if (f !== undefined && g !== undefined) {

@@ -56,7 +56,7 @@ export type CoordinateFiles = Record<string, CoordinateFile>;
 export type Frame = { kind: 'planar' } | { kind: 'axisymmetric'; axis: 'x' | 'y' };
 
 /** What a statement came to, with the index of the statement in {@link Recipe.lines}. */
-export type Stated<M> = M & { line: number };
+export type WithLine<M> = M & { line: number };
 
 export interface Parameter {
 	line: number;
@@ -80,7 +80,7 @@ export interface Model {
 	parameters: Parameter[];
 	points: NamedPoint[];
 	/** Points that are to be nodes of the mesh. */
-	nodes: Stated<Point>[];
+	nodes: WithLine<Point>[];
 	curves: Curve[];
 	/** For each curve the index of its statement. */
 	curveLines: number[];

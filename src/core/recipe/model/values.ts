@@ -7,7 +7,7 @@ export type Dimension = { length: number; angle: number } | null;
 export type Value = { kind: 'number'; value: number; dimension: Dimension } | { kind: 'point'; x: number; y: number };
 
 /** What an expression is wanted for. */
-export type Want = 'length' | 'angle' | 'number' | 'any';
+export type ExpectedKind = 'length' | 'angle' | 'number' | 'any';
 
 export const bare = (value: number): Value => ({ kind: 'number', value, dimension: null });
 
@@ -23,7 +23,7 @@ export function dimensionName(dimension: Dimension): string {
 }
 
 /** Whether a quantity of this dimension can serve as `want`. */
-export function fits(dimension: Dimension, want: Want): boolean {
+export function fits(dimension: Dimension, want: ExpectedKind): boolean {
 	if (!dimension || want === 'any') return true;
 	if (want === 'length') return dimension.length === 1 && dimension.angle === 0;
 	if (want === 'angle') return dimension.length === 0 && dimension.angle === 1;

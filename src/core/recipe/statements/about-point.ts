@@ -5,7 +5,7 @@ import { inAnyOrder, type Rules, withNeeded } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { keyword } from '../language/tokens.ts';
-import type { Workshop } from '../model/evaluation-context.ts';
+import type { EvaluationContext } from '../model/evaluation-context.ts';
 
 /** Curves mapped by a number about a point, where they stand or as a copy with a name. */
 export interface AboutPointSyntax<Kind extends string> extends Statement {
@@ -36,7 +36,7 @@ export const stepParts = (p: Rules): { by: () => Expression; centre: () => Expre
 export function aboutPoint<Kind extends 'turn' | 'scale'>(
 	kind: Kind,
 	told: Pick<StatementRecord<AboutPointSyntax<Kind>>, 'title' | 'form' | 'doc'>,
-	map: (statement: AboutPointSyntax<Kind>, shop: Workshop) => Affine
+	map: (statement: AboutPointSyntax<Kind>, shop: EvaluationContext) => Affine
 ): StatementRecord<AboutPointSyntax<Kind>> {
 	return {
 		kind,

@@ -7,10 +7,10 @@ import { isLiteral } from '../language/literals.ts';
 import { movePair, numberGrip, pairGrip, writtenDimension } from '../edits/grips.ts';
 import { namesIn } from '../language/names.ts';
 import { inAnyOrder } from '../language/rules.ts';
-import type { Grip, Look, StatementRecord } from '../language/statement.ts';
+import type { Grip, ValueReader, StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { keyword } from '../language/tokens.ts';
-import { fail, round, same, type Workshop } from '../model/evaluation-context.ts';
+import { fail, round, same, type EvaluationContext } from '../model/evaluation-context.ts';
 
 export interface ArcSyntax extends Statement {
 	kind: 'arc';
@@ -97,7 +97,7 @@ export const arc: StatementRecord<ArcSyntax> = {
 };
 
 /** Its ends and the place that it runs through; around a centre, both ends keep to one distance, and the centre takes them along. */
-function gripsOfArc(statement: ArcSyntax, look: Look): Grip[] {
+function gripsOfArc(statement: ArcSyntax, look: ValueReader): Grip[] {
 	const { start, end, centre, through, radius } = statement;
 	const [a, b] = [look.point(start), look.point(end)];
 	if (!centre) {
@@ -174,7 +174,7 @@ function arcOfRadius(statement: ArcSyntax, a: Point, b: Point, radius: number): 
 	return arcCurve(statement.name.text, a, b, centre, statement.clockwise);
 }
 
-function arcTangent(statement: ArcSyntax, a: Point, b: Point, shop: Workshop): Curve {
+function arcTangent(statement: ArcSyntax, a: Point, b: Point, shop: EvaluationContext): Curve {
 	const other = shop.model.curves[shop.curve(statement.tangent!)]!;
 	const count = segmentCount(other);
 	const size = hypot(b.x - a.x, b.y - a.y);

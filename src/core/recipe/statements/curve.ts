@@ -8,7 +8,7 @@ import { word } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { Expression, Statement, Word } from '../language/syntax.ts';
 import { keyword, Name } from '../language/tokens.ts';
-import { constructed, fail, round, type Workshop } from '../model/evaluation-context.ts';
+import { constructed, fail, round, type EvaluationContext } from '../model/evaluation-context.ts';
 import { UserError } from '../../text/user-error.ts';
 
 export interface CurveSyntax extends Statement {
@@ -47,7 +47,7 @@ export const curve: StatementRecord<CurveSyntax> = {
 	uses: (s) => namesIn(s.value, s.from, s.to).filter((use) => use.name !== s.parameter.text)
 };
 
-function analyticCurve(statement: CurveSyntax, shop: Workshop): Curve {
+function analyticCurve(statement: CurveSyntax, shop: EvaluationContext): Curve {
 	const { value, parameter } = statement;
 	if (value.kind !== 'pair')
 		fail(value, `a curve by formula is a point of two expressions, like (20*cos(${parameter.text}), 12*sin(${parameter.text}))`);

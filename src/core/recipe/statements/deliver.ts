@@ -1,9 +1,9 @@
-import type { Model, Stated } from '../model/model.ts';
+import type { Model, WithLine } from '../model/model.ts';
 import { word } from '../language/rules.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
 import type { Statement, Word } from '../language/syntax.ts';
 import { keyword, Name, NumberLiteral } from '../language/tokens.ts';
-import { fail, type Workshop } from '../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../model/evaluation-context.ts';
 
 /** A delivery: a format with the options that it takes, and a file that it is made from, where it is. */
 export interface DeliverStatement {
@@ -64,7 +64,7 @@ export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 };
 
 /** The text of a template that stands beside the recipe. */
-function templateOf(name: Word, { files }: Workshop): string {
+function templateOf(name: Word, { files }: EvaluationContext): string {
 	const file = Object.hasOwn(files, name.text) ? files[name.text] : undefined;
 	if (!file)
 		fail(name, `no file \`${name.text}\` stands beside the recipe; a deck is made from a template there, like \`plain.liquid\``);
@@ -74,4 +74,4 @@ function templateOf(name: Word, { files }: Workshop): string {
 }
 
 /** The deliveries of a recipe, in their order. */
-export const deliveriesOf = (model: Model): Stated<DeliverStatement>[] => stated(model, delivery);
+export const deliveriesOf = (model: Model): WithLine<DeliverStatement>[] => stated(model, delivery);

@@ -9,7 +9,7 @@ import type { StatementRecord } from '../language/statement.ts';
 import type { Placing, Statement, Word } from '../language/syntax.ts';
 import { Comma, keyword } from '../language/tokens.ts';
 import { fileScale } from '../language/units.ts';
-import { fail, type Workshop } from '../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../model/evaluation-context.ts';
 
 export interface DrawingSyntax extends Statement {
 	kind: 'drawing';
@@ -53,7 +53,7 @@ export function takeCurves(
 	drawing: DrawingFile,
 	name: string,
 	{ file, layers: wantedLayers, placing }: DrawingClauses,
-	shop: Workshop
+	shop: EvaluationContext
 ): void {
 	const unitScale = fileScale(drawing.unit, shop.scope.units);
 	const map = placement(placing, shop, unitScale);

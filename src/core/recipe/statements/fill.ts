@@ -15,7 +15,7 @@ import { inAnyOrder } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { Comma, keyword } from '../language/tokens.ts';
-import { fail, type Workshop } from '../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../model/evaluation-context.ts';
 
 export type FillKind = 'structured' | 'quads' | 'triangles' | 'none';
 
@@ -209,7 +209,7 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 };
 
 /** What a structured fill says of the divisions across, and of smoothing. */
-function structureOf(statement: FillSyntax, shop: Workshop): Pick<FillStatement, 'across' | 'sweeps' | 'seam'> {
+function structureOf(statement: FillSyntax, shop: EvaluationContext): Pick<FillStatement, 'across' | 'sweeps' | 'seam'> {
 	const { into, spacing, smooth, sweeps } = statement;
 	const across: Across = {};
 	if (into) across.count = countOf(into, 10_000, shop);
@@ -232,7 +232,7 @@ function structureOf(statement: FillSyntax, shop: Workshop): Pick<FillStatement,
 	};
 }
 
-function cornersOf(list: Expression[], shop: Workshop): Point[] {
+function cornersOf(list: Expression[], shop: EvaluationContext): Point[] {
 	if (list.length < 3)
 		fail({ from: list[0]!.from, to: list.at(-1)!.to }, `a structured region has at least three corners, found ${list.length}`);
 	return list.map((e) => evaluatePoint(e, shop.scope));

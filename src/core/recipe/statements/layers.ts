@@ -1,7 +1,7 @@
 import type { Point } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../model/expressions.ts';
 import { layerNumbers, type LayerNumbers } from '../model/layer-numbers.ts';
-import type { Model, Stated } from '../model/model.ts';
+import type { Model, WithLine } from '../model/model.ts';
 import { namesIn, regionsIn } from '../language/names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
 import { inAnyOrder, word } from '../language/rules.ts';
@@ -209,4 +209,4 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 };
 
 /** The layers of a recipe, in their order. */
-export const layersOf = (model: Model): Stated<LayerStatement>[] => stated(model, layers);
+export const layersOf = (model: Model): WithLine<LayerStatement>[] => stated(model, layers);

@@ -7,7 +7,7 @@ import { namesIn } from '../language/names.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { keyword } from '../language/tokens.ts';
-import { fail, type Workshop } from '../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../model/evaluation-context.ts';
 
 export interface MirrorSyntax extends Statement {
 	kind: 'mirror';
@@ -45,7 +45,7 @@ export const mirror: StatementRecord<MirrorSyntax> = {
 	uses: ({ curves, across, to }) => namesIn(curves, across, to)
 };
 
-function mirrorMap(statement: MirrorSyntax, shop: Workshop): Affine {
+function mirrorMap(statement: MirrorSyntax, shop: EvaluationContext): Affine {
 	const { across, to } = statement;
 	if (to) {
 		const [p, q] = [evaluatePoint(across, shop.scope), evaluatePoint(to, shop.scope)];

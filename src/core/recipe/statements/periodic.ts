@@ -3,7 +3,7 @@ import { evaluatePoint } from '../model/expressions.ts';
 import { namesIn } from '../language/names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
-import type { Model, Stated } from '../model/model.ts';
+import type { Model, WithLine } from '../model/model.ts';
 import type { CurveReference, Expression, Statement } from '../language/syntax.ts';
 import { keyword } from '../language/tokens.ts';
 
@@ -55,4 +55,4 @@ export const periodic: StatementRecord<PeriodicSyntax, PeriodicStatement> = {
 };
 
 /** The periodic pairs of a recipe, in their order. */
-export const periodicOf = (model: Model): Stated<PeriodicStatement>[] => stated(model, periodic);
+export const periodicOf = (model: Model): WithLine<PeriodicStatement>[] => stated(model, periodic);

@@ -8,7 +8,7 @@ import { inAnyOrder, withNeeded } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { Expression, Statement, Word } from '../language/syntax.ts';
 import { keyword } from '../language/tokens.ts';
-import { fail, type Workshop } from '../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../model/evaluation-context.ts';
 
 export interface PolygonSyntax extends Statement {
 	kind: 'polygon';
@@ -73,7 +73,7 @@ export const polygon: StatementRecord<PolygonSyntax> = {
 	uses: (s) => namesIn(s.centre, s.sides, s.radius, s.turned)
 };
 
-function regularPolygon(statement: PolygonSyntax, shop: Workshop): Curve {
+function regularPolygon(statement: PolygonSyntax, shop: EvaluationContext): Curve {
 	const sides = shop.number(statement.sides, 'number');
 	if (!(Number.isInteger(sides) && sides >= 3 && sides <= 10_000))
 		fail(statement.sides, `a polygon has 3 to 10000 sides, a whole number; found ${sides}`);

@@ -7,7 +7,7 @@ import { evaluatePoint } from '../model/expressions.ts';
 import { numberGrip, pairGrip, writtenDimension } from '../edits/grips.ts';
 import { namesIn } from '../language/names.ts';
 import { inAnyOrder, withNeeded } from '../language/rules.ts';
-import type { Grip, Look, StatementRecord } from '../language/statement.ts';
+import type { Grip, ValueReader, StatementRecord } from '../language/statement.ts';
 import type { Expression, Statement, Word } from '../language/syntax.ts';
 import { Comma, keyword } from '../language/tokens.ts';
 import { fail } from '../model/evaluation-context.ts';
@@ -139,7 +139,7 @@ export const rectangle: StatementRecord<RectangleSyntax> = {
 };
 
 /** All corners and the middles of all sides, whichever way it is written. */
-function gripsOfRectangle(statement: RectangleSyntax, look: Look): Grip[] {
+function gripsOfRectangle(statement: RectangleSyntax, look: ValueReader): Grip[] {
 	const { corner, opposite, third, centre, width, height, turned } = statement;
 	if (centre) {
 		const m = look.point(centre);

@@ -3,7 +3,7 @@ import { fileNamed } from './shared/curve-files.ts';
 import type { CoordinateFile, Model, ResultField } from '../model/model.ts';
 import { type Point, segmentCount } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../model/expressions.ts';
-import type { Stated } from '../model/model.ts';
+import type { WithLine } from '../model/model.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { largestCurvature, mostBeside, sizesForError } from '../../numeric/curvature.ts';
 import { didYouMean } from '../../text/nearest.ts';
@@ -15,7 +15,7 @@ import { inAnyOrder, type OwnRule, withNeeded, word } from '../language/rules.ts
 import { stated, type StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { keyword, Name } from '../language/tokens.ts';
-import { fail, type Workshop } from '../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../model/evaluation-context.ts';
 
 /** Where a size of its own holds. */
 export type ZoneClause =
@@ -302,7 +302,7 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 };
 
 /** A size with the place where it holds. Throws {@link ExpressionError}. */
-function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: Workshop): ZoneStatement {
+function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: EvaluationContext): ZoneStatement {
 	const { size, fade } = statement;
 	const rest = {
 		...(size ? { size: shop.positive(size, 'an element size') } : {}),
@@ -391,7 +391,7 @@ type SizedPlaces = Record<'x' | 'y' | 'sizes', Float64Array>;
 const cache = new WeakMap<Float64Array, { curvature: Float64Array; asked?: string; sized?: SizedPlaces }>();
 
 /** The sizes that a result asks for. Throws {@link ExpressionError}. */
-function sizesOfResult({ file, field, error, least, most }: ResultClauses & { file: Word }, shop: Workshop): SizedPlaces {
+function sizesOfResult({ file, field, error, least, most }: ResultClauses & { file: Word }, shop: EvaluationContext): SizedPlaces {
 	const read = fileNamed(file, shop);
 	const result = resultIn(read);
 	if (!result || result.fields.size === 0)
@@ -449,12 +449,12 @@ function resultIn(read: Exclude<CoordinateFile, { error: string }>): ResultField
 const rowFields = new WeakMap<object, ResultField>();
 
 /** The sizes that hold everywhere, in their order. */
-export const globalSizes = (model: Model): Stated<GlobalSize>[] =>
-	stated(model, size).filter((s): s is Stated<GlobalSize> => !('zone' in s));
+export const globalSizes = (model: Model): WithLine<GlobalSize>[] =>
+	stated(model, size).filter((s): s is WithLine<GlobalSize> => !('zone' in s));
 
 /** The places with a size of their own. */
-export const zonesOf = (model: Model): Stated<ZoneStatement>[] =>
-	stated(model, size).filter((s): s is Stated<ZoneStatement> => 'zone' in s);
+export const zonesOf = (model: Model): WithLine<ZoneStatement>[] =>
+	stated(model, size).filter((s): s is WithLine<ZoneStatement> => 'zone' in s);
 
 /** The names that a zone uses. */
 function zoneUses(zone: ZoneClause): NameUse[] {

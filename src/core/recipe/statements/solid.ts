@@ -1,6 +1,6 @@
 import type { BoundaryKind } from '../language/boundary-kinds.ts';
 import { kindOf } from './shared/group-words.ts';
-import type { Model, Stated } from '../model/model.ts';
+import type { Model, WithLine } from '../model/model.ts';
 import { namesIn } from '../language/names.ts';
 import { inAnyOrder, word } from '../language/rules.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
@@ -140,4 +140,4 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 };
 
 /** The solid of a recipe; undefined where it is delivered in the plane. */
-export const solidOf = (model: Model): Stated<SolidStatement> | undefined => stated(model, solid).at(-1);
+export const solidOf = (model: Model): WithLine<SolidStatement> | undefined => stated(model, solid).at(-1);

@@ -15,7 +15,7 @@ import { inAnyOrder, type OwnRule } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { Expression } from '../language/syntax.ts';
 import { Comma, keyword } from '../language/tokens.ts';
-import { fail, type Workshop } from '../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../model/evaluation-context.ts';
 
 export interface SplineSyntax extends Outlined {
 	kind: 'spline';
@@ -128,7 +128,7 @@ export const spline: StatementRecord<SplineSyntax> = {
 	uses: usesOf
 };
 
-function endConditions(ends: SplineEnds, shop: Workshop): EndConditions {
+function endConditions(ends: SplineEnds, shop: EvaluationContext): EndConditions {
 	if (ends.kind !== 'clamped') return ends;
 	const direction = (e: Expression): Point => {
 		const d = evaluatePoint(e, shop.scope);

@@ -1,11 +1,11 @@
-import type { Model, Stated } from '../model/model.ts';
+import type { Model, WithLine } from '../model/model.ts';
 import { namesIn } from '../language/names.ts';
 import { type OwnRule, word } from '../language/rules.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
 import type { Expression, Statement, Word } from '../language/syntax.ts';
 import { Comma, keyword, Name } from '../language/tokens.ts';
 import { didYouMean } from '../../text/nearest.ts';
-import { fail, type Workshop } from '../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../model/evaluation-context.ts';
 
 /** A study takes no more cases than this. */
 export const mostCases = 100_000;
@@ -233,29 +233,29 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 	]
 };
 
-function endsOf({ low, high }: { low: Expression; high: Expression }, shop: Workshop): { low: number; high: number } {
+function endsOf({ low, high }: { low: Expression; high: Expression }, shop: EvaluationContext): { low: number; high: number } {
 	const ends = { low: shop.number(low, 'any'), high: shop.number(high, 'any') };
 	if (!(ends.low < ends.high)) fail(low, `the range starts at ${ends.low}, which is not below its end ${ends.high}`);
 	return ends;
 }
 
-function whole(e: Expression, what: string, least: number, most: number, shop: Workshop): number {
+function whole(e: Expression, what: string, least: number, most: number, shop: EvaluationContext): number {
 	const value = shop.number(e, 'number');
 	if (!(Number.isInteger(value) && value >= least && value <= most))
 		fail(e, `${value} is no number for ${what}; it is a whole number from ${least} to ${most}`);
 	return value;
 }
 
-function knownParameter(name: Word, { model }: Workshop): void {
+function knownParameter(name: Word, { model }: EvaluationContext): void {
 	const names = model.parameters.map((p) => p.name);
 	if (!names.includes(name.text)) fail(name, `no parameter is named \`${name.text}\`${didYouMean(name.text, names)}`);
 }
 
 /** The text of a table of cases that stands beside the recipe. */
-function tableOf(word: Word, { files }: Workshop): void {
+function tableOf(word: Word, { files }: EvaluationContext): void {
 	const file = Object.hasOwn(files, word.text) ? files[word.text] : undefined;
 	if (!file) fail(word, `there is no file \`${word.text}\` beside this recipe; a table of cases has a column for each parameter`);
 }
 
 /** The studies of a recipe, in their order. */
-export const studiesOf = (model: Model): Stated<StudyStatement>[] => stated(model, study);
+export const studiesOf = (model: Model): WithLine<StudyStatement>[] => stated(model, study);

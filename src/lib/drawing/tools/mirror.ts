@@ -1,4 +1,4 @@
-import { list, type Answer, type Tool } from './tool.ts';
+import { list, type ToolAnswer, type Tool } from './tool.ts';
 
 export const mirror: Tool = {
 	name: 'mirror',
@@ -11,5 +11,5 @@ export const mirror: Tool = {
 		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'mirror', prompt: 'across what' }
 	],
-	make: (name, [a, b]) => `mirror ${name} = ${list(a)} across ${(b as Extract<Answer, { kind: 'mirror' }>).source}`
+	make: (name, [a, b]) => `mirror ${name} = ${list(a)} across ${(b as Extract<ToolAnswer, { kind: 'mirror' }>).source}`
 };

@@ -29,7 +29,7 @@ export type Snap =
 	| 'free';
 
 /** What a tool asks for next. */
-export type Ask =
+export type ToolInput =
 	/** A place; `number` says what may be typed instead of it. */
 	| { kind: 'place'; prompt: string; number?: string }
 	/** Places until Enter, or a click on the first or last of them. */
@@ -46,7 +46,7 @@ export type Ask =
 	| { kind: 'target'; prompt: string }
 	| { kind: 'number'; prompt: string; label: string; initial?: string };
 
-export type Answer =
+export type ToolAnswer =
 	| { kind: 'place'; place: Place }
 	| { kind: 'places'; places: Place[] }
 	| { kind: 'curve'; curve: string; x: number; y: number }
@@ -75,17 +75,17 @@ export interface Tool {
 	hint: string;
 	/** Draws, or changes what is drawn. */
 	group: 'draw' | 'change';
-	asks: readonly Ask[];
+	asks: readonly ToolInput[];
 	/** The stem of the names that it gives. */
 	stem?: string;
 	/** The statement for the answers given; undefined for answers that make none. */
-	make?: (name: string, answers: readonly Answer[], bench: Bench) => string | undefined;
+	make?: (name: string, answers: readonly ToolAnswer[], bench: Bench) => string | undefined;
 	/** The answers whose places become points of their own, so that they can be dragged later. */
 	namesPlaces?: readonly number[];
 	/** It goes on from its end, in one chain with the other tools that do. */
 	chains?: boolean;
 	/** Whether what it made is a closed outline; then the tool ends, and what it made is selected. */
-	closes?: (answers: readonly Answer[]) => boolean;
+	closes?: (answers: readonly ToolAnswer[]) => boolean;
 	/** Why a place cannot be an answer; undefined where it can. */
 	refuses?: (place: Place) => string | undefined;
 	/** A number may be typed at once, for what is selected. */
@@ -98,13 +98,13 @@ export interface Tool {
 	measures?: boolean;
 }
 
-export const place = (a: Answer | undefined): Place => (a as Extract<Answer, { kind: 'place' }>).place;
+export const place = (a: ToolAnswer | undefined): Place => (a as Extract<ToolAnswer, { kind: 'place' }>).place;
 
-export const curve = (a: Answer | undefined) => a as Extract<Answer, { kind: 'curve' }>;
+export const curve = (a: ToolAnswer | undefined) => a as Extract<ToolAnswer, { kind: 'curve' }>;
 
-export const number = (a: Answer | undefined): string => (a as Extract<Answer, { kind: 'number' }>).source;
+export const number = (a: ToolAnswer | undefined): string => (a as Extract<ToolAnswer, { kind: 'number' }>).source;
 
-export const list = (a: Answer | undefined): string => (a as Extract<Answer, { kind: 'curves' }>).curves.join(', ');
+export const list = (a: ToolAnswer | undefined): string => (a as Extract<ToolAnswer, { kind: 'curves' }>).curves.join(', ');
 
 const round = (value: number) => Number(value.toPrecision(9));
 
@@ -113,7 +113,7 @@ export const write = (value: number) => formatNumber(round(value));
 const away = (p: Place, q: Place) => Math.hypot(q.x - p.x, q.y - p.y);
 
 /** A length: typed, or the distance to a place. */
-export const length = (a: Answer | undefined, from: Place): string =>
+export const length = (a: ToolAnswer | undefined, from: Place): string =>
 	a?.kind === 'number' ? a.source : write(away(from, place(a)));
 
 /** An angle in degrees unless it has a unit of its own or is a formula. */
@@ -126,7 +126,7 @@ export function step(from: Place, to: Place): string {
 		: `(${to.source} - ${from.source})`.replace(/^\((.*)\)$/, '$1');
 }
 
-export function corner(name: string, kind: 'fillet' | 'chamfer', a: Answer | undefined, end: string): string {
-	const { first, second, x, y } = a as Extract<Answer, { kind: 'corner' }>;
+export function corner(name: string, kind: 'fillet' | 'chamfer', a: ToolAnswer | undefined, end: string): string {
+	const { first, second, x, y } = a as Extract<ToolAnswer, { kind: 'corner' }>;
 	return `${kind} ${name} = ${first} with ${second} near (${write(x)}, ${write(y)}) ${end}`;
 }

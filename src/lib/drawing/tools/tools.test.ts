@@ -6,15 +6,15 @@ import { readGeometryFile } from '../../../formats/geometry-file.ts';
 import { picture } from '../file-picture.ts';
 import { movePoint, whyLocked } from '../moving.ts';
 import { changingTools, drawingTools, toolNamed, tools } from './table.ts';
-import type { Answer, Bench, Place } from './tool.ts';
+import type { ToolAnswer, Bench, Place } from './tool.ts';
 
-const at = (x: number, y: number, more: Partial<Place> = {}): Answer => ({
+const at = (x: number, y: number, more: Partial<Place> = {}): ToolAnswer => ({
 	kind: 'place',
 	place: { x, y, snap: 'grid', source: `(${x}, ${y})`, ...more }
 });
-const curves = (...names: string[]): Answer => ({ kind: 'curves', curves: names });
-const number = (source: string): Answer => ({ kind: 'number', source, value: Number(source) });
-const on = (curve: string, x: number, y: number): Answer => ({ kind: 'curve', curve, x, y });
+const curves = (...names: string[]): ToolAnswer => ({ kind: 'curves', curves: names });
+const number = (source: string): ToolAnswer => ({ kind: 'number', source, value: Number(source) });
+const on = (curve: string, x: number, y: number): ToolAnswer => ({ kind: 'curve', curve, x, y });
 const text = `point p = (0, 0)
 line a = p to (40, 0)
 line b = (40, 0) to (40, 30)
@@ -30,7 +30,7 @@ const bench: Bench = {
 		return 'curves' in tried ? tried.curves : undefined;
 	}
 };
-const make = (tool: string, ...answers: Answer[]) => toolNamed(tool).make!('n', answers, bench);
+const make = (tool: string, ...answers: ToolAnswer[]) => toolNamed(tool).make!('n', answers, bench);
 const drawn = (source: string | undefined) => {
 	const tried = tryStatement(model, source!);
 	if ('error' in tried) throw new Error(`${source}: ${tried.error}`);
@@ -61,7 +61,7 @@ describe('the tools', () => {
 			'spline',
 			'spline n = through (0, 0) to (3, 4)',
 			5,
-			[{ kind: 'places', places: [at(0, 0), at(3, 4)].map((a) => (a as Extract<Answer, { kind: 'place' }>).place) }]
+			[{ kind: 'places', places: [at(0, 0), at(3, 4)].map((a) => (a as Extract<ToolAnswer, { kind: 'place' }>).place) }]
 		],
 		[
 			'fillet',
@@ -93,7 +93,7 @@ describe('the tools', () => {
 		['far', 'far n = box around hole by 10', 800, [curves('hole'), number('10')]],
 		['far-circle', 'far n = circle around hole by 10', undefined, [curves('hole'), number('10')]],
 		['far-wake', 'far n = wake around hole by 10', undefined, [curves('hole'), number('10')]]
-	] as [string, string, number | undefined, Answer[]][])('%s writes `%s`', (tool, statement, length, answers) => {
+	] as [string, string, number | undefined, ToolAnswer[]][])('%s writes `%s`', (tool, statement, length, answers) => {
 		expect(make(tool, ...answers)).toBe(statement);
 		if (length !== undefined) expect(drawn(statement)).toBeCloseTo(length, 6);
 		else if (tool !== 'trim' && tool !== 'extend') expect(drawn(statement)).toBeGreaterThan(0);

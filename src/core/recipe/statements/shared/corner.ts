@@ -5,7 +5,7 @@ import { namesIn, type NameUse } from '../../language/names.ts';
 import type { OwnRule } from '../../language/rules.ts';
 import type { CurveReference, Expression, Statement, Word } from '../../language/syntax.ts';
 import { keyword } from '../../language/tokens.ts';
-import { constructed, fail, type Workshop } from '../../model/evaluation-context.ts';
+import { constructed, fail, type EvaluationContext } from '../../model/evaluation-context.ts';
 
 /** A corner of two curves that is cut off: rounded or bevelled. */
 export interface CornerSyntax extends Statement {
@@ -47,7 +47,7 @@ export const cornerUses = ({ first, second, near, lengths }: CornerSyntax): Name
 /** Cuts a corner off by what `make` puts between the two curves. */
 export function cutCorner(
 	statement: CornerSyntax,
-	shop: Workshop,
+	shop: EvaluationContext,
 	clause: string,
 	make: (
 		first: Curve,

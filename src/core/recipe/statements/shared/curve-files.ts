@@ -2,10 +2,10 @@ import { type Affine, compose, rotation, scaling, translation } from '../../../g
 import { didYouMean } from '../../../text/nearest.ts';
 import { evaluatePoint } from '../../model/expressions.ts';
 import type { Placing, Word } from '../../language/syntax.ts';
-import { fail, type Workshop } from '../../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
 
 /** What statements that take curves from files share. */
-export function fileNamed(word: Word, shop: Workshop) {
+export function fileNamed(word: Word, shop: EvaluationContext) {
 	// Whatever objects have besides is no file.
 	const file = Object.hasOwn(shop.files, word.text) ? shop.files[word.text] : undefined;
 	if (!file) fail(word, `there is no file \`${word.text}\` beside this recipe${didYouMean(word.text, Object.keys(shop.files))}`);
@@ -14,7 +14,7 @@ export function fileNamed(word: Word, shop: Workshop) {
 }
 
 /** The map that a placing stands for: scaled and turned about the origin, then moved. */
-export function placement(placing: Placing | undefined, shop: Workshop, unitScale = 1): Affine {
+export function placement(placing: Placing | undefined, shop: EvaluationContext, unitScale = 1): Affine {
 	const origin = { x: 0, y: 0 };
 	let map = scaling(unitScale, origin);
 	if (placing?.scaled) {

@@ -10,7 +10,7 @@ import { namesIn, type NameUse } from '../../language/names.ts';
 import { inAnyOrder, type OwnRule, placingParts, word } from '../../language/rules.ts';
 import type { Expression, Placing, Statement, Word } from '../../language/syntax.ts';
 import { Comma, keyword, NumberLiteral } from '../../language/tokens.ts';
-import { fail, type Workshop } from '../../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
 
 /** A curve through points, written out or from a file. */
 export interface Outlined extends Statement {
@@ -144,7 +144,7 @@ export const endsOf = ({ points: [start, ...more] }: Outlined): { start?: Expres
 	start ? { start, end: more.at(-1) ?? start } : {};
 
 /** The points, at least as many as a curve needs. */
-export function outlineOf(statement: Outlined, shop: Workshop): Outline & { closed: boolean } {
+export function outlineOf(statement: Outlined, shop: EvaluationContext): Outline & { closed: boolean } {
 	const outline = thinnedOf(statement, pointsOf(statement, shop), shop);
 	const least = outline.closed ? 3 : 2;
 	if (outline.x.length < least)
@@ -156,7 +156,7 @@ export function outlineOf(statement: Outlined, shop: Workshop): Outline & { clos
 }
 
 /** An outline without the points that are not needed within the distance that is asked; what that leaves is told. */
-function thinnedOf(statement: Outlined, outline: Outline & { closed: boolean }, shop: Workshop): Outline & { closed: boolean } {
+function thinnedOf(statement: Outlined, outline: Outline & { closed: boolean }, shop: EvaluationContext): Outline & { closed: boolean } {
 	if (!statement.thinned) return outline;
 	const within = shop.positive(statement.thinned, 'a distance');
 	const { x, y, closed, lines } = outline;
@@ -176,7 +176,7 @@ function thinnedOf(statement: Outlined, outline: Outline & { closed: boolean }, 
 }
 
 /** The points of a polyline or spline; neighbours that repeat, to rounding, are taken once. */
-function pointsOf(statement: Outlined, shop: Workshop): Outline & { closed: boolean } {
+function pointsOf(statement: Outlined, shop: EvaluationContext): Outline & { closed: boolean } {
 	const outline = statement.file ? outlineFromFile(statement, statement.file, shop) : outlineWritten(statement, shop);
 	const [x, y] = [new Float64Array(outline.x.length), new Float64Array(outline.x.length)];
 	const lines = outline.lines && new Uint32Array(x.length);
@@ -207,7 +207,7 @@ function outlineSize({ x, y }: Outline): number {
 	return Math.max(maxX - minX, maxY - minY);
 }
 
-function outlineWritten(statement: Outlined, shop: Workshop): Outline {
+function outlineWritten(statement: Outlined, shop: EvaluationContext): Outline {
 	const points = statement.points.map((p) => evaluatePoint(p, shop.scope));
 	return { x: Float64Array.from(points, (p) => p.x), y: Float64Array.from(points, (p) => p.y) };
 }
@@ -216,7 +216,7 @@ function outlineWritten(statement: Outlined, shop: Workshop): Outline {
  * An outline of a file, the first unless another is asked for. `from p` moves it so that its first row lies on p; `from p to q`
  * also stretches each axis so that its last row lies on q.
  */
-function outlineFromFile(statement: Outlined, word: Word, shop: Workshop): Outline {
+function outlineFromFile(statement: Outlined, word: Word, shop: EvaluationContext): Outline {
 	const file = fileNamed(word, shop);
 	if ('drawing' in file) fail(word, `\`${word.text}\` is a drawing; take its curves with \`drawing name = from "${word.text}"\``);
 	let outline = chosenOutline(statement, word, file.outlines, shop);
@@ -261,7 +261,7 @@ function outlineFromFile(statement: Outlined, word: Word, shop: Workshop): Outli
 }
 
 /** The outline, columns and rows that a statement asks for. */
-function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], shop: Workshop): Outline {
+function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], shop: EvaluationContext): Outline {
 	const count = outlines.length;
 	const number = Number(statement.outline?.text ?? 1);
 	let outline = outlines[number - 1];

@@ -4,7 +4,7 @@ import type { OwnRule } from '../../language/rules.ts';
 import { word } from '../../language/rules.ts';
 import type { CurveReference, Expression, PieceSet, PieceSetSyntax, Word } from '../../language/syntax.ts';
 import { Comma, keyword, Name } from '../../language/tokens.ts';
-import { fail, type Workshop } from '../../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
 
 /** The words of {@link pieceSets}. */
 export const pieceSetWords: readonly string[] = [
@@ -135,10 +135,10 @@ export const pieceSets: OwnRule<CurveReference[]> = {
 export const pieceSetRules: readonly OwnRule<unknown>[] = [facingClause, description, pieceSet, pieceSets];
 
 /** References with their descriptions worked out. */
-export const withSets = (references: readonly CurveReference[], shop: Workshop): CurveReference[] =>
+export const withSets = (references: readonly CurveReference[], shop: EvaluationContext): CurveReference[] =>
 	references.map((r) => (r.set ? { ...r, found: worked(r.set, shop) } : r));
 
-function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, shop: Workshop): PieceSet {
+function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, shop: EvaluationContext): PieceSet {
 	const toward = facing && {
 		facing: {
 			angle:

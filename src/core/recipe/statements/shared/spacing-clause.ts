@@ -2,7 +2,7 @@ import { namesIn, type NameUse } from '../../language/names.ts';
 import type { OwnRule } from '../../language/rules.ts';
 import type { CurveReference, Expression } from '../../language/syntax.ts';
 import { CloseRound, Comma, keyword, OpenRound } from '../../language/tokens.ts';
-import { fail, type Workshop } from '../../model/evaluation-context.ts';
+import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
 
 /** The numbers that a spacing is given by. */
 export type SpacingWord = 'bias' | 'first' | 'last' | 'growth' | 'largest';
@@ -96,7 +96,7 @@ export const spacingUses = ({ numbers, positions, toward, like }: SpacingSyntax)
 	...(typeof toward === 'object' ? namesIn(toward.point ?? toward) : [])
 ];
 
-export function spacingNumber(word: SpacingWord, expression: Expression, shop: Workshop): number {
+export function spacingNumber(word: SpacingWord, expression: Expression, shop: EvaluationContext): number {
 	if (word === 'first' || word === 'last' || word === 'largest') return shop.positive(expression, `a ${word} cell`);
 	const value = shop.number(expression, 'number');
 	if (word === 'bias' && !(value >= 1 && value <= 1e12))
@@ -112,7 +112,7 @@ export function spacingNumber(word: SpacingWord, expression: Expression, shop: W
 	return value;
 }
 
-export function countOf(expression: Expression, most: number, shop: Workshop): number {
+export function countOf(expression: Expression, most: number, shop: EvaluationContext): number {
 	const count = shop.number(expression, 'number');
 	if (!(Number.isInteger(count) && count >= 1))
 		fail(expression, `${count} is no count of divisions; it is a whole number from 1`);
