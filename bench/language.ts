@@ -24,13 +24,13 @@ export async function languageSession(): Promise<Ratio> {
 	const versions = Array.from({ length: 12 }, (_, k) => text.replace('(1200, 0) to (1210', `(1200, 0) to (${1209 - k / 20}`));
 	const child = spawn('node', ['bin/tessellon.js', 'language-server', '--stdio'], { stdio: ['pipe', 'pipe', 'inherit'] });
 	const client = createMessageConnection(new StreamMessageReader(child.stdout), new StreamMessageWriter(child.stdin));
-	let told: (version: number) => void = () => {};
-	client.onNotification('textDocument/publishDiagnostics', ({ version }: { version: number }) => told(version));
+	let found: (version: number) => void = () => {};
+	client.onNotification('textDocument/publishDiagnostics', ({ version }: { version: number }) => found(version));
 	client.listen();
 	await client.sendRequest('initialize', { processId: process.pid, rootUri: null, capabilities: {} });
 	await client.sendNotification('initialized', {});
 	const uri = 'file:///tmp/plates.tessellon';
-	const diagnosed = (version: number) => new Promise<void>((done) => (told = (diagnosedVersion) => diagnosedVersion === version && done()));
+	const diagnosed = (version: number) => new Promise<void>((done) => (found = (diagnosedVersion) => diagnosedVersion === version && done()));
 	const first = diagnosed(0);
 	await client.sendNotification('textDocument/didOpen', { textDocument: { uri, languageId: 'tessellon', version: 0, text } });
 	await first;

@@ -21,12 +21,12 @@ export async function twoRegionsAgainstOneThread(): Promise<Ratio> {
 	const clock = () => performance.now();
 	const helpers = fillHelpers(resolve('dist/fill-helper.js'), 1);
 	if (!helpers) throw new Error('the script of the other thread is not built');
-	let asked = 0;
+	let requests = 0;
 	const counted: FillHelpers = {
 		count: helpers.count,
 		worthwhile: helpers.worthwhile,
 		ask: (...question) => {
-			asked++;
+			requests++;
 			return helpers.ask(...question);
 		}
 	};
@@ -44,7 +44,7 @@ export async function twoRegionsAgainstOneThread(): Promise<Ratio> {
 		if (k > 8) ratios.push(both.timings.fill! / alone.timings.fill!);
 	}
 	helpers.end();
-	if (asked === 0) throw new Error('nothing was filled in the other thread');
+	if (requests === 0) throw new Error('nothing was filled in the other thread');
 	return {
 		what: `two regions with ${triangles} triangles together, on two cores`,
 		against: 'one after the other',

@@ -18,7 +18,7 @@ const recipes: Record<string, string> = {
 function steps(text: string): { result: Result; longest: number; offLinear: number } {
 	const work = new Pipeline(() => performance.now()).run({ text: `recipe 1\n${text}`, files: {} });
 	const start = performance.now();
-	const told: [time: number, progress: number][] = [];
+	const found: [time: number, progress: number][] = [];
 	let longest = 0;
 	for (let last = start; ;) {
 		const step = work.next();
@@ -26,10 +26,10 @@ function steps(text: string): { result: Result; longest: number; offLinear: numb
 		longest = Math.max(longest, now - last);
 		last = now;
 		if (step.done) {
-			const offLinear = told.reduce((most, [time, progress]) => Math.max(most, Math.abs(progress - time / (now - start))), 0);
+			const offLinear = found.reduce((most, [time, progress]) => Math.max(most, Math.abs(progress - time / (now - start))), 0);
 			return { result: step.value, longest, offLinear };
 		}
-		told.push([now - start, step.value]);
+		found.push([now - start, step.value]);
 	}
 }
 

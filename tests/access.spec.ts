@@ -98,10 +98,10 @@ test('what goes with a deletion is told beside the work, and is brought back fro
 	await page.locator('[data-thing^="piece"]').first().click();
 	await page.getByRole('application', { name: 'Drawing' }).focus();
 	await page.keyboard.press('Delete');
-	const told = page.locator('.toast', { hasText: /Deleted .*and with it/ });
-	await expect(told).toBeVisible();
+	const found = page.locator('.toast', { hasText: /Deleted .*and with it/ });
+	await expect(found).toBeVisible();
 	expect(await recipeText(page)).not.toBe(before);
-	await told.getByRole('button', { name: 'Bring it back' }).click();
+	await found.getByRole('button', { name: 'Bring it back' }).click();
 	await settled(page);
 	await expect(async () => expect(await recipeText(page)).toBe(before)).toPass();
 });

@@ -49,11 +49,11 @@ export function changedStatements(before: Recipe, after: Recipe): string[] {
 export function changedFigures(before: Report, after: Report): string[] {
 	const short = (value: number) => String(Number(value.toPrecision(6)));
 	const lines: string[] = [];
-	const tell = (what: string, a: number | undefined, b: number | undefined) => {
+	const compare = (what: string, a: number | undefined, b: number | undefined) => {
 		if (a !== undefined && b !== undefined && short(a) === short(b)) return;
 		lines.push(`${what}: ${a === undefined ? 'none' : short(a)} → ${b === undefined ? 'none' : short(b)}`);
 	};
-	for (const key of ['nodes', 'triangles', 'quads'] as const) tell(key, before[key], after[key]);
+	for (const key of ['nodes', 'triangles', 'quads'] as const) compare(key, before[key], after[key]);
 	const both = <T extends { name: string }>(
 		what: string,
 		a: readonly T[],
@@ -62,14 +62,14 @@ export function changedFigures(before: Report, after: Report): string[] {
 	) => {
 		for (const name of new Set([...a, ...b].map((one) => one.name))) {
 			const [x, y] = [a, b].map((list) => list.find((one) => one.name === name));
-			for (const [figure, of] of Object.entries(figures)) tell(`${what} ${name}, ${figure}`, x && of(x), y && of(y));
+			for (const [figure, of] of Object.entries(figures)) compare(`${what} ${name}, ${figure}`, x && of(x), y && of(y));
 		}
 	};
 	both('region', before.regions, after.regions, { elements: (r) => r.elements, area: (r) => r.area });
 	both('group', before.groups, after.groups, { edges: (g) => g.edges, length: (g) => g.length });
 	for (const key of Object.keys(before.quality)) {
-		tell(`${key}, least`, before.quality[key]!.min, after.quality[key]?.min);
-		tell(`${key}, mean`, before.quality[key]!.mean, after.quality[key]?.mean);
+		compare(`${key}, least`, before.quality[key]!.min, after.quality[key]?.min);
+		compare(`${key}, mean`, before.quality[key]!.mean, after.quality[key]?.mean);
 	}
 	const messages = ({ findings }: Report) =>
 		findings.filter((f) => f.severity !== 'note').map((f) => `${f.severity}: ${f.message}`);

@@ -95,7 +95,10 @@ describe('the language server, to a client of its own', () => {
 			text.split('\n').slice(0, line).join('\n').length + (line > 0 ? 1 : 0) + character;
 		return [...edits]
 			.sort((a, b) => offset(b.range.start) - offset(a.range.start))
-			.reduce((edited, { range, newText }) => edited.slice(0, offset(range.start)) + newText + edited.slice(offset(range.end)), text);
+			.reduce(
+				(edited, { range, newText }) => edited.slice(0, offset(range.start)) + newText + edited.slice(offset(range.end)),
+				text
+			);
 	};
 
 	const plate = `recipe 1

@@ -152,7 +152,8 @@ export function serve(): Promise<void> {
 
 	function definitionOf(recipe: Recipe, { space, name }: NameUse): number | undefined {
 		for (const { statement, from } of recipe.lines) {
-			const found = statement && definedBy(statement).find((definition) => definition.space === space && definition.name.text === name);
+			const found =
+				statement && definedBy(statement).find((definition) => definition.space === space && definition.name.text === name);
 			if (found) return from + found.name.from;
 		}
 		return undefined;
@@ -185,7 +186,7 @@ export function serve(): Promise<void> {
 		const offset = open.document.offsetAt(position);
 		const use = nameAt(open.recipe, offset);
 		if (use) {
-			const value = told(use, sessions.get(textDocument.uri)?.result);
+			const value = described(use, sessions.get(textDocument.uri)?.result);
 			return value
 				? { contents: { kind: 'markdown', value }, range: rangeOf(open.document, use.at, use.at + use.name.length) }
 				: null;
@@ -321,7 +322,7 @@ export function serve(): Promise<void> {
 const short = (value: number) => String(Number(value.toPrecision(7)));
 
 /** What a name stands for in the last run: a value, a length with its divisions, an area with its elements, edges. */
-function told({ space, name }: NameUse, result: Result | undefined): string | undefined {
+function described({ space, name }: NameUse, result: Result | undefined): string | undefined {
 	if (!result) return undefined;
 	const { model, mesh, arrangement, divisions } = result;
 	const { units } = model;

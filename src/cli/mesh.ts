@@ -7,7 +7,7 @@ import {
 	deliveryFormats,
 	formatOfFile,
 	needsTemplate,
-	nothingAsked,
+	noRequest,
 	problemsOf,
 	readOptions
 } from '../formats/delivery.ts';
@@ -105,7 +105,7 @@ async function writeAll(
 	report: (sentence: string, error?: unknown) => void
 ): Promise<void> {
 	const outcomes = await deliverAll(result, basename(path).replace(/\.[^.]*$/, ''));
-	if (outcomes.length === 0) throw new RecipeError(`${path}: ${nothingAsked}`);
+	if (outcomes.length === 0) throw new RecipeError(`${path}: ${noRequest}`);
 	for (const { source, parts, problem } of outcomes) {
 		if (problem !== undefined) continue;
 		try {
@@ -129,7 +129,9 @@ function formatOf(file: string, options: Record<string, string>): Omit<Target, '
 	// A figure takes the options that it knows; a mesh refuses what it does not.
 	const optionNames = format.holds === 'page' ? Object.keys(format.options.entries) : [];
 	const accepted =
-		format.holds === 'mesh' ? options : Object.fromEntries(Object.entries(options).filter(([name]) => optionNames.includes(name)));
+		format.holds === 'mesh'
+			? options
+			: Object.fromEntries(Object.entries(options).filter(([name]) => optionNames.includes(name)));
 	try {
 		readOptions(format, accepted);
 	} catch (error) {

@@ -1,6 +1,6 @@
 import type { GlobalFill } from './assembly/assemble.ts';
 import { periodicNodes } from './assembly/periodic-nodes.ts';
-import { tellJumps } from './divide/doubts.ts';
+import { reportJumps } from './divide/doubts.ts';
 import { jumpsBetween, largestJump } from './divide/jumps.ts';
 import type { Divisions } from './divide/division.ts';
 import { checkGroups, resolveGroups } from './domain/groups.ts';
@@ -164,7 +164,7 @@ export class Pipeline {
 		const work =
 			by > 1
 				? this.refined(domain, coarse, divided, by, report)
-				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report, this.elsewhere(input));
+				: this.fills.run(domain, divided, numbering, input.askAbove ?? Infinity, report, this.remote(input));
 		const unfilled: RegionFills = { fills: regions.map(() => undefined), predicted: 0, refilled: [], share: 1 };
 		const { fills, share, ...filled } = yield* part(
 			this.safely(work, 'the fill of the regions', report, () => atOnce(() => unfilled)),
@@ -209,7 +209,7 @@ export class Pipeline {
 		const isMeshed = (p: number) => numbering.piece[p]! >= 0;
 		const jumps = jumpsBetween(arrangement, pieces, (p) => isMeshed(p) && !divided.carrying.has(p));
 		attempt('a check of jumps', report, () =>
-			tellJumps(jumps, {
+			reportJumps(jumps, {
 				arrangement,
 				recipe,
 				growth: regions[0]?.growth ?? defaultGrowth,
@@ -267,7 +267,7 @@ export class Pipeline {
 		}
 	}
 
-	private elsewhere(input: PipelineInput): RemoteFills | undefined {
+	private remote(input: PipelineInput): RemoteFills | undefined {
 		const { helpers } = this;
 		if (!helpers) return undefined;
 		const { count, worthwhile } = helpers;

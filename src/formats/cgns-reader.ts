@@ -265,7 +265,9 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 			const nodes = new Set(numbers);
 			for (const [a, b] of sides.values()) if (nodes.has(a) && nodes.has(b)) pairs.push(a, b);
 		}
-		return pairs.length > 0 ? [{ name: nameOf(bc), ...(kind ? { kind } : {}), sides: Uint32Array.from(pairs, (n) => n - 1) }] : [];
+		return pairs.length > 0
+			? [{ name: nameOf(bc), ...(kind ? { kind } : {}), sides: Uint32Array.from(pairs, (n) => n - 1) }]
+			: [];
 	});
 	return { ...zone, sections, groups };
 }

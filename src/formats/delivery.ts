@@ -97,7 +97,10 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 			const { writeCgns } = await import('./cgns.ts');
 			if (options.zones === 'one') return one(`${stem}.cgns`, await writeCgns(grid, options));
 			const { structuredZoneNodes } = await import('./cgns-zones.ts');
-			return one(`${stem}.cgns`, await writeCgns(grid, options, (wholeGrid, names) => structuredZoneNodes(wholeGrid, mesh, names)));
+			return one(
+				`${stem}.cgns`,
+				await writeCgns(grid, options, (wholeGrid, names) => structuredZoneNodes(wholeGrid, mesh, names))
+			);
 		}
 	},
 	{
@@ -247,7 +250,8 @@ export function readOptions(format: DeliveryFormat, options: Record<string, unkn
 	}
 	const optionNames = Object.keys(format.options.entries);
 	const unknown = Object.keys(options).find((key) => !optionNames.includes(key));
-	if (unknown !== undefined) throw new UserError(`${format.title} has no option \`${unknown}\`; there is ${optionNames.join(', ')}`);
+	if (unknown !== undefined)
+		throw new UserError(`${format.title} has no option \`${unknown}\`; there is ${optionNames.join(', ')}`);
 	const read = v.safeParse(format.options, options);
 	if (read.success) return read.output as ReadOptions;
 	throw new UserError(`${format.title}: ${read.issues[0].message}`);
@@ -291,12 +295,12 @@ export async function deliverFile(result: Result, wanted: DeliveryRequest, onPro
 		const outcomes = await deliverAll(result, stem, onProgress);
 		const parts = outcomes.flatMap((one) => one.parts);
 		const problems = problemsOf(outcomes);
-		if (outcomes.length === 0) throw new UserError(nothingAsked);
+		if (outcomes.length === 0) throw new UserError(noRequest);
 		if (parts.length === 0) throw new UserError(problems.join('; '));
 		return { ...(await packed(parts, `${stem}-deliveries`, 'application/zip', true)), problems };
 	}
 	if ('statement' in wanted) {
-		const asked = askedDeliveries(result.model)[wanted.statement];
+		const asked = requestedDeliveries(result.model)[wanted.statement];
 		if (!asked?.format) throw new UserError(asked?.problem ?? 'the recipe has no such delivery');
 		if (asked.problem !== undefined) throw new UserError(asked.problem);
 		const { template, options } = asked.statement!;
@@ -310,7 +314,7 @@ export async function deliverFile(result: Result, wanted: DeliveryRequest, onPro
 }
 
 /** Said where a recipe is asked for all its deliveries and has none. */
-export const nothingAsked = 'the recipe asks for no delivery; write one, like `deliver cgns`';
+export const noRequest = 'the recipe asks for no delivery; write one, like `deliver cgns`';
 
 async function packed(parts: readonly Part[], stem: string, mediaType: string, always = false): Promise<DeliveredFile> {
 	if (parts.length === 1 && !always) return { ...parts[0]!, mediaType };
@@ -330,7 +334,7 @@ export const deliver = async (result: Result, format: DeliveryFormat, options?: 
 	(await deliverFile(result, { format: format.name, ...(options ? { options } : {}) })).bytes;
 
 /** One delivery that a recipe asks for. */
-export interface AskedDelivery {
+export interface RequestedDelivery {
 	/** The index of its line. */
 	line: number;
 	/** What it says; undefined where it cannot be read or worked out. */
@@ -341,11 +345,11 @@ export interface AskedDelivery {
 }
 
 /** The deliveries that a recipe asks for, in their order; those too that cannot be read. */
-export function askedDeliveries(model: Model): AskedDelivery[] {
+export function requestedDeliveries(model: Model): RequestedDelivery[] {
 	const { recipe } = model;
 	const { recordStarting } = language();
 	const byLine = new Map(deliveriesOf(model).map((statement) => [statement.line, statement]));
-	return recipe.lines.flatMap(({ statement, error, from, to }, line): AskedDelivery[] => {
+	return recipe.lines.flatMap(({ statement, error, from, to }, line): RequestedDelivery[] => {
 		const isDelivery = statement
 			? isA(delivery, statement)
 			: recordStarting(/^[a-z]+/.exec(recipe.text.slice(from, to))?.[0] ?? '') === delivery;
@@ -360,7 +364,7 @@ export function askedDeliveries(model: Model): AskedDelivery[] {
 }
 
 /** The format of a delivery, and what is wrong with it. */
-function madeOf({ format: name, options, template }: DeliverStatement): Pick<AskedDelivery, 'format' | 'problem'> {
+function madeOf({ format: name, options, template }: DeliverStatement): Pick<RequestedDelivery, 'format' | 'problem'> {
 	const format = deliveryFormats.find((f) => f.name === name);
 	if (!format) return { problem: `there is no format \`${name}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}` };
 	try {
@@ -389,7 +393,7 @@ export async function deliverAll(
 	const { recipe } = result;
 	const outcomes: DeliveryOutcome[] = [];
 	const taken = new Set<string>();
-	const asked = askedDeliveries(result.model);
+	const asked = requestedDeliveries(result.model);
 	for (const [k, { line, statement, format, problem }] of asked.entries()) {
 		onProgress?.(k, asked.length);
 		const source = recipe.text.slice(recipe.lines[line]!.from, recipe.lines[line]!.to);

@@ -35,7 +35,9 @@ export function mergedNodes(zones: readonly { x: Float64Array; y: Float64Array }
 				for (const j of new Set([Math.floor(v), Math.round(v) - 1, Math.round(v)])) {
 					const twin = cells
 						.get(`${i} ${j}`)
-						?.find((candidate) => candidate.zone !== z && hypot(outX[candidate.node]! - px, outY[candidate.node]! - y[k]!) <= step);
+						?.find(
+							(candidate) => candidate.zone !== z && hypot(outX[candidate.node]! - px, outY[candidate.node]! - y[k]!) <= step
+						);
 					if (!twin) continue;
 					twin.zone = z;
 					return twin.node;

@@ -152,9 +152,9 @@ describe('a recipe that would never end', () => {
 		['signs before signs', `let a = ${'-'.repeat(20_000)}1`],
 		['a sum of fifty thousand terms', `let a = 1${' + 1'.repeat(50_000)}`]
 	])('gets a sentence: %s', (_, text) => {
-		const told = errors(text);
-		expect(told.length).toBeGreaterThan(0);
-		told.forEach(isSentence);
+		const found = errors(text);
+		expect(found.length).toBeGreaterThan(0);
+		found.forEach(isSentence);
 	});
 
 	it('by sizes far too fine gets a sentence before anything is made', () => {
@@ -170,8 +170,8 @@ describe('a recipe that would never end', () => {
 	it('by names that are each defined only later is told in a time that grows with them', () => {
 		const count = 4000;
 		const text = Array.from({ length: count }, (_, k) => `let v${k} = v${k + 1}`).join('\n');
-		const told = errors(`${text}\nlet v${count} = 3`);
-		expect(told).toHaveLength(count);
-		expect(told[0]).toContain('defined only later, on line 3');
+		const found = errors(`${text}\nlet v${count} = 3`);
+		expect(found).toHaveLength(count);
+		expect(found[0]).toContain('defined only later, on line 3');
 	});
 });

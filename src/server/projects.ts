@@ -76,7 +76,7 @@ export class Projects {
 	}
 
 	async get(id: string): Promise<Project> {
-		return this.told(await read(this.database, id));
+		return this.announce(await read(this.database, id));
 	}
 
 	/** Adds a revision on top of whatever is current, past the document. */
@@ -85,7 +85,7 @@ export class Projects {
 			const { revision: current } = await currentMove(store, id);
 			await this.checkFiles(store, revision.files);
 			await addOnTop(store, id, current, revision, 'edit');
-			return this.told(await read(store, id));
+			return this.announce(await read(store, id));
 		});
 	}
 
@@ -219,16 +219,16 @@ export class Projects {
 	): Promise<Project> {
 		const changed = () =>
 			this.transaction(async (store) => {
-				const current = this.told(await read(store, id));
+				const current = this.announce(await read(store, id));
 				matchOrRefuse(ifMatch, current);
 				await run(store, current);
-				return this.told(await read(store, id));
+				return this.announce(await read(store, id));
 			});
 		return this.document?.project === id ? this.document.change(changed) : changed();
 	}
 
 	/** A project with the name of its document. */
-	private told(project: Project): Project {
+	private announce(project: Project): Project {
 		return this.document?.project === project.id ? { ...project, document: this.document.name } : project;
 	}
 

@@ -21,7 +21,7 @@ export interface MeshParts {
 }
 
 /** So many numbers of nodes are copied between one look outside and the next. */
-const breath = 500_000;
+const chunkSize = 500_000;
 
 /**
  * Puts the fills of all regions together into one mesh.
@@ -79,8 +79,8 @@ export function* assembleMesh(
 			[fill.triangles, mesh.triangles, 3 * t],
 			[fill.quads, mesh.quads, 4 * q]
 		] as const)
-			for (let k = 0; k < from.length; k += breath) {
-				copyCorners(from, to, at, k, Math.min(from.length, k + breath), global, shift);
+			for (let k = 0; k < from.length; k += chunkSize) {
+				copyCorners(from, to, at, k, Math.min(from.length, k + chunkSize), global, shift);
 				yield node / nodes;
 			}
 		mesh.triangleRegion.fill(r, t, t + fill.triangles.length / 3);

@@ -119,8 +119,8 @@ divide base into 1
 size 20
 fill r triangles
 order 2`);
-		const told = findings.filter((f) => f.code === 'order-fold');
-		if (told.length > 0) expect(told[0]!.message).toMatch(/folds beside a curve; finer divisions there/);
+		const found = findings.filter((f) => f.code === 'order-fold');
+		if (found.length > 0) expect(found[0]!.message).toMatch(/folds beside a curve; finer divisions there/);
 		expect(run('order 3').findings[0]!.message).toMatch(/elements are of order 2, or of order 1 without this statement; found 3/);
 	});
 });

@@ -106,7 +106,8 @@ export function settleCounts(
 			const pin = pinned.get(p);
 			const count = values?.get(root(p)) ?? pin ?? Math.max(1, Math.round(wanted[p]!));
 			const derived = leads.get(root(p)) === p && count === Math.max(1, Math.round(wanted[p]!));
-			counts[p] = pin !== undefined ? { count: pin, source: 'pinned' } : { count: count, source: derived ? 'derived' : 'carried' };
+			counts[p] =
+				pin !== undefined ? { count: pin, source: 'pinned' } : { count: count, source: derived ? 'derived' : 'carried' };
 		}
 		if (values) continue;
 		const members = new Set(pieces);

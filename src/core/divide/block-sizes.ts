@@ -2,8 +2,8 @@ import type { Arrangement } from '../geometry/pieces.ts';
 import { bendPlaces, bendsAt, type Turns } from '../geometry/turns.ts';
 import { sizeAt, type SizesAlong } from '../sizing/size-along.ts';
 import type { SizeField } from '../sizing/size-field.ts';
-import { derivedTurn } from '../sizing/asking.ts';
-import type { DivisionRequest } from './asked.ts';
+import { derivedTurn } from '../sizing/demands.ts';
+import type { DivisionRequest } from './requests.ts';
 import type { BlockOf } from './division.ts';
 import { goesOnInto } from './jumps.ts';
 import { spacingLaws } from './laws/table.ts';
@@ -12,7 +12,7 @@ import { spacingLaws } from './laws/table.ts';
 interface BlockSizes {
 	arrangement: Arrangement;
 	blocks: readonly BlockOf[];
-	asked: readonly (DivisionRequest | undefined)[];
+	requests: readonly (DivisionRequest | undefined)[];
 	/** Sizes of the cells of pieces whose division is given. */
 	given: readonly (SizesAlong | undefined)[];
 	inLayout: ReadonlySet<number>;
@@ -30,7 +30,7 @@ const enough = 0.01;
  * of cells pass from block to block without a jump. Others stay as they are given.
  */
 export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
-	const { arrangement, blocks, asked, given, inLayout, base, turns, field } = parts;
+	const { arrangement, blocks, requests, given, inLayout, base, turns, field } = parts;
 	if (inLayout.size === 0) return [...given];
 	const { pieces } = arrangement;
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
@@ -42,7 +42,7 @@ export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
 		return { at, size: bendsAt(turns[p]!, at).map((bend) => Math.min(base[p]!, turnPerDivision / bend)) };
 	});
 	const across = facing(blocks);
-	const keepsSizes = chordsThatKeepSizes(pieces.length, across, asked);
+	const keepsSizes = chordsThatKeepSizes(pieces.length, across, requests);
 	/** Lowers the sizes of a piece; whether that changed anything. */
 	const lower = (p: number, by: SizesAlong): boolean => {
 		const before = sizes[p]!;
@@ -102,10 +102,10 @@ function facing(blocks: readonly BlockOf[]): { piece: number; turned: boolean }[
 function chordsThatKeepSizes(
 	count: number,
 	across: readonly { piece: number }[][],
-	asked: readonly (DivisionRequest | undefined)[]
+	requests: readonly (DivisionRequest | undefined)[]
 ): (p: number) => boolean {
 	const keeps = new Uint8Array(count);
-	const queue = asked.flatMap((a, p) => {
+	const queue = requests.flatMap((a, p) => {
 		const { spacing } = a ?? {};
 		return spacing && spacingLaws.some((law) => law.law === spacing.law && law.keepsSizes?.(spacing)) ? [p] : [];
 	});

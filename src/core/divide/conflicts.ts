@@ -8,7 +8,7 @@ import type { Model } from '../recipe/model/model.ts';
 import { isA } from '../recipe/language/statement.ts';
 import { divide } from '../recipe/statements/divide.ts';
 import type { TextEdit } from '../text/edit.ts';
-import type { DivisionRequest } from './asked.ts';
+import type { DivisionRequest } from './requests.ts';
 import type { BlockOf, DivideContext } from './division.ts';
 
 /** One finding for all that hangs together: what each piece asks for, and the smallest changes that would settle it. */
@@ -16,7 +16,7 @@ export function describeConflict(
 	{ model, arrangement, regions, report }: DivideContext,
 	blocks: readonly BlockOf[],
 	counts: readonly Count[],
-	asked: readonly (DivisionRequest | undefined)[],
+	requests: readonly (DivisionRequest | undefined)[],
 	{ mismatches, pieces, settlements }: CountConflict
 ): void {
 	const names = pieceNames(arrangement);
@@ -42,7 +42,7 @@ export function describeConflict(
 		);
 	if (changes.length > 0) sentences.push(`${changes.join(', or ')} would settle it`);
 	const first = arrangement.pieces[(mismatch?.sides[0][0] ?? 2 * pieces[0]!) >> 1]!;
-	const mend = settleConflict(model, asked, names, settlements);
+	const mend = settleConflict(model, requests, names, settlements);
 	report.error('count-conflict', sentences.join('. '), {
 		at: partPoint(first, 0.5, first.length),
 		pieces: [...new Set([...pins, ...(mismatch ? mismatch.sides.flat().map((h) => h >> 1) : [])])],
@@ -53,21 +53,21 @@ export function describeConflict(
 /** The edit of the first settlement that one is possible for. */
 function settleConflict(
 	model: Model,
-	asked: readonly (DivisionRequest | undefined)[],
+	requests: readonly (DivisionRequest | undefined)[],
 	names: readonly string[],
 	settlements: readonly Map<number, number>[]
 ): { label: string; edits: TextEdit[] } | undefined {
 	// What was written last is the likelier to give way.
-	const last = (changes: Map<number, number>) => Math.max(...[...changes.keys()].map((p) => asked[p]!.countLine));
+	const last = (changes: Map<number, number>) => Math.max(...[...changes.keys()].map((p) => requests[p]!.countLine));
 	for (const changes of [...settlements].sort((a, b) => last(b) - last(a))) {
 		// Pieces of one statement change together, where they all change to one count.
 		const byLine = new Map<number, Set<number>>();
 		for (const [p, count] of changes) {
-			const line = asked[p]!.countLine;
+			const line = requests[p]!.countLine;
 			byLine.set(line, (byLine.get(line) ?? new Set()).add(count));
 		}
 		const whole = [...byLine].every(([line, wanted]) => {
-			const ruled = asked.flatMap((a, p) => (a?.countLine === line && a.count !== undefined ? [p] : []));
+			const ruled = requests.flatMap((a, p) => (a?.countLine === line && a.count !== undefined ? [p] : []));
 			return wanted.size === 1 && ruled.every((p) => changes.has(p)) && isTyped(model, line);
 		});
 		if (!whole) continue;

@@ -1,8 +1,8 @@
 import { type Count, type CountConflict, settleCounts } from '../blocks/counts.ts';
-import { type DivisionRequest, type Chain, collect } from './asked.ts';
+import { type DivisionRequest, type Chain, collect } from './requests.ts';
 import { describeConflict } from './conflicts.ts';
 import type { BlockOf, DivideContext, Division, Divisions } from './division.ts';
-import { tellCutFlat } from './doubts.ts';
+import { reportCoarseCurves } from './doubts.ts';
 import { countBetween, heightsOf } from './heights.ts';
 import { spacingFigures } from './spacing.ts';
 import { part, type Work } from '../numeric/work.ts';
@@ -14,49 +14,51 @@ import { spread } from './spread.ts';
 import { leastCounts, sizesOf, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
 
 /** So many pieces get their nodes between one look outside and the next. */
-const breath = 256;
+const chunkSize = 256;
 
 /** Works out counts (carried through blocks), spacing and node places of every piece. */
 export function* divide(context: DivideContext): Work<Divisions> {
 	const { arrangement, demands, placed } = context;
-	const asked = collect(context);
-	const chains = [...new Set(asked.flatMap((a) => a?.chain ?? []))];
+	const requests = collect(context);
+	const chains = [...new Set(requests.flatMap((a) => a?.chain ?? []))];
 	const least = leastCounts(arrangement);
 	for (const p of loneWalls(context)) least[p] = Math.max(2, least[p]!);
-	const blocks = demands.flatMap(({ region, demands: { blocks: regionBlocks } }) => regionBlocks.map((block): BlockOf => ({ region, block })));
-	const { sizes, turns } = yield* part(sizesOf(context, blocks, asked, least), 0, 0.8);
-	const heights = heightsOf(context, asked);
+	const blocks = demands.flatMap(({ region, demands: { blocks: regionBlocks } }) =>
+		regionBlocks.map((block): BlockOf => ({ region, block }))
+	);
+	const { sizes, turns } = yield* part(sizesOf(context, blocks, requests, least), 0, 0.8);
+	const heights = heightsOf(context, requests);
 
 	// Phase 1: the counts that sizes and spacings want.
 	const turnOf = (p: number) => (context.field.perTurn === undefined ? turns[p] : undefined);
-	const wanted = yield* part(wantedCounts(context, asked, sizes, least, turnOf), 0.8, 0.9);
+	const wanted = yield* part(wantedCounts(context, requests, sizes, least, turnOf), 0.8, 0.9);
 	for (const [p, ends] of heights) wanted[p] = countBetween(ends, sizes[p]!, arrangement.pieces[p]!.length);
 	for (const chain of chains) wantedOfChain(context, chain, wanted);
-	for (const { block } of blocks) wantedAcross(arrangement, block, asked, wanted);
+	for (const { block } of blocks) wantedAcross(arrangement, block, requests, wanted);
 
 	// Phase 2: the counts that agree.
-	const { counts, inner, conflicts } = settle(context, blocks, asked, chains, wanted);
-	for (const conflict of conflicts) describeConflict(context, blocks, counts, asked, conflict);
+	const { counts, inner, conflicts } = settle(context, blocks, requests, chains, wanted);
+	for (const conflict of conflicts) describeConflict(context, blocks, counts, requests, conflict);
 
 	// Phase 3: places of nodes.
 	yield 0.9;
-	const { at, spacings } = spread(context, blocks, counts, asked, chains, sizes, heights);
+	const { at, spacings } = spread(context, blocks, counts, requests, chains, sizes, heights);
 	const pieces: Division[] = [];
 	for (const [p, piece] of arrangement.pieces.entries()) {
-		if (p % breath === 0) yield 0.95 + (0.05 * p) / arrangement.pieces.length;
+		if (p % chunkSize === 0) yield 0.95 + (0.05 * p) / arrangement.pieces.length;
 		const { count, source } = counts[p]!;
 		const places = placed.place(arrangement, p, at[p]!);
 		pieces.push({
 			count,
 			source,
 			spacing: spacings[p]!,
-			countLine: asked[p]?.countLine ?? -1,
-			spacingLine: asked[p]?.spacingLine ?? -1,
+			countLine: requests[p]?.countLine ?? -1,
+			spacingLine: requests[p]?.spacingLine ?? -1,
 			figures: spacingFigures(places.at, piece.length),
 			...places
 		});
 	}
-	tellCutFlat(context, asked, turns, pieces);
+	reportCoarseCurves(context, requests, turns, pieces);
 	const clashing = new Set(
 		conflicts.flatMap((c) =>
 			c.mismatches.length > 0 ? c.mismatches.flatMap((m) => m.sides.flat().map((h) => h >> 1)) : c.pieces
@@ -82,7 +84,7 @@ function loneWalls({ model, arrangement, regions }: DivideContext): number[] {
 function settle(
 	{ demands }: DivideContext,
 	blocks: readonly BlockOf[],
-	asked: readonly (DivisionRequest | undefined)[],
+	requests: readonly (DivisionRequest | undefined)[],
 	chains: readonly Chain[],
 	wanted: readonly number[]
 ): { counts: Count[]; inner: number[][]; conflicts: CountConflict[] } {
@@ -99,7 +101,7 @@ function settle(
 		return from;
 	});
 	const pinned = new Map<number, number>();
-	asked.forEach((a, p) => {
+	requests.forEach((a, p) => {
 		if (a?.count !== undefined) pinned.set(p, a.count);
 	});
 	for (const { walk, count } of chains) {
@@ -107,7 +109,7 @@ function settle(
 		if (count === undefined || pieces.some((p) => pinned.has(p))) continue;
 		equations.push({ terms: pieces.map((p) => [p, 1] as const), total: count });
 	}
-	const equal = asked.flatMap((a, p) => (a?.like === undefined || a.count !== undefined ? [] : [[p, a.like] as const]));
+	const equal = requests.flatMap((a, p) => (a?.like === undefined || a.count !== undefined ? [] : [[p, a.like] as const]));
 	const { counts, conflicts } = settleCounts(
 		blocks.map(({ block }) => block),
 		pinned,

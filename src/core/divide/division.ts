@@ -4,7 +4,7 @@ import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
 import type { Domain } from '../domain/domain.ts';
 import type { SizeField } from '../sizing/size-field.ts';
-import type { SizeCache } from '../sizing/known-sizes.ts';
+import type { SizeCache } from '../sizing/size-cache.ts';
 import { PlacementCache } from './placement.ts';
 import type { Spacing, SpacingFigures } from './spacing.ts';
 

@@ -9,21 +9,21 @@ import { partPoint } from '../geometry/parts.ts';
 import { largestTurn, type Turns } from '../geometry/turns.ts';
 import type { Finding } from '../text/finding.ts';
 import { placeText, short } from '../text/sentences.ts';
-import type { DivisionRequest } from './asked.ts';
+import type { DivisionRequest } from './requests.ts';
 import type { DivideContext, Division } from './division.ts';
 
 /** A division by a size that turns by more than this, in degrees, is told. */
 const flatTurn = 45;
 
 /** Tells of divisions by a size that cut a curve flat. */
-export function tellCutFlat(
+export function reportCoarseCurves(
 	{ arrangement, report }: DivideContext,
-	asked: readonly (DivisionRequest | undefined)[],
+	requests: readonly (DivisionRequest | undefined)[],
 	turns: readonly Turns[],
 	divisions: readonly Division[]
 ): void {
 	const list: Finding[] = [];
-	for (const [p, request] of asked.entries()) {
+	for (const [p, request] of requests.entries()) {
 		if (!request?.bySize) continue;
 		const { at } = divisions[p]!;
 		const { turn, cell } = largestTurn(turns[p]!, at);
@@ -43,7 +43,7 @@ export function tellCutFlat(
 				)
 		});
 	}
-	report.tell(list, (n) => `${n} pieces are cut flat by the size that they are given`);
+	report.reportAll(list, (n) => `${n} pieces are cut flat by the size that they are given`);
 }
 
 /** Cells that touch along a line and differ by more than this are told, unless the recipe says otherwise. */
@@ -61,7 +61,7 @@ interface JumpReport {
 }
 
 /** Tells of neighbouring cells, along a line of pieces that go on from one another, whose sizes jump; the mend lets the coarser piece start with the finer cell. */
-export function tellJumps(
+export function reportJumps(
 	jumps: readonly JumpBetween[],
 	{ arrangement, recipe, growth, above = largeJump, report }: JumpReport
 ): void {
@@ -84,5 +84,5 @@ export function tellJumps(
 				...(isClear ? { mend: { label: 'Let it start as finely', edits: addStatement(recipe, source) } } : {})
 			};
 		});
-	report.tell(list, (n) => `at ${n} places neighbouring cells along a line differ by more than ${short(above)} times`);
+	report.reportAll(list, (n) => `at ${n} places neighbouring cells along a line differ by more than ${short(above)} times`);
 }

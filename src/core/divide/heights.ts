@@ -1,5 +1,5 @@
 import { countAlong, positionsAlong, sizeAt, type SizesAlong } from '../sizing/size-along.ts';
-import type { DivisionRequest } from './asked.ts';
+import type { DivisionRequest } from './requests.ts';
 import type { DivideContext } from './division.ts';
 
 /** Distances of the nodes that fills demand near the two ends of a piece, each rising from its end. */
@@ -9,7 +9,10 @@ export interface Heights {
 }
 
 /** The demanded heights of pieces that are free to carry them: no statement gives their count or spacing, and they have room. */
-export function heightsOf({ demands, arrangement }: DivideContext, asked: readonly (DivisionRequest | undefined)[]): Map<number, Heights> {
+export function heightsOf(
+	{ demands, arrangement }: DivideContext,
+	requests: readonly (DivisionRequest | undefined)[]
+): Map<number, Heights> {
 	const found = new Map<number, Heights>();
 	for (const { demands: needs } of demands)
 		for (const [h, distances] of needs.heights ?? []) {
@@ -17,7 +20,7 @@ export function heightsOf({ demands, arrangement }: DivideContext, asked: readon
 			const { start = [], end = [] } = found.get(p) ?? {};
 			const next = h & 1 ? { start, end: longer(end, distances) } : { start: longer(start, distances), end };
 			const taken = (next.start.at(-1) ?? 0) + (next.end.at(-1) ?? 0);
-			if (!asked[p] && taken < arrangement.pieces[p]!.length) found.set(p, next);
+			if (!requests[p] && taken < arrangement.pieces[p]!.length) found.set(p, next);
 		}
 	return found;
 }

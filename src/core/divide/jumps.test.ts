@@ -36,17 +36,17 @@ describe('a jump', () => {
 });
 
 describe('jumps that are told', () => {
-	const told = (size: string) =>
+	const found = (size: string) =>
 		run(
 			`rectangle a = (0, 0) to (10, 5)\nrectangle b = (10, 0) to (14, 5)\nregion r at (1, 1)\nregion s at (12, 1)\n${size}\nfill r, s structured\ndivide a.bottom into 10 first 1 at both\ndivide b.bottom into 4 first 0.4 at b.left\ndivide a.left into 5`
 		).findings.filter(({ code }) => code === 'jump');
 
 	it('are those above 2, or above what the recipe says', () => {
 		// Cells of 1 beside cells of 0.4.
-		expect(told('size 1').length).toBeGreaterThan(0);
-		expect(told('size 1 jump 2.4').length).toBeGreaterThan(0);
-		expect(told('size 1 jump 2.6 growth 1.2')).toEqual([]);
-		expect(told('size 1 growth 1.2 jump 2.6')).toEqual([]);
+		expect(found('size 1').length).toBeGreaterThan(0);
+		expect(found('size 1 jump 2.4').length).toBeGreaterThan(0);
+		expect(found('size 1 jump 2.6 growth 1.2')).toEqual([]);
+		expect(found('size 1 growth 1.2 jump 2.6')).toEqual([]);
 	});
 
 	it('want a ratio above 1', () => {
@@ -95,10 +95,10 @@ fill ra, rb structured`,
 
 	it('that are pinned and jump are told, with a mend that takes the jump away', () => {
 		const text = 'divide b.bottom into 20 first 0.05 at both\ndivide a.bottom into 10';
-		const [told] = blocks(text).findings.filter((f) => f.code === 'jump');
-		expect(told?.message).toContain('`a.bottom` meets `b.bottom`');
+		const [found] = blocks(text).findings.filter((f) => f.code === 'jump');
+		expect(found?.message).toContain('`a.bottom` meets `b.bottom`');
 		const mended = finish(
-			new Pipeline(() => 0).run({ text: applyEdits(blocks(text).recipe.text, told!.mend!.edits), files: {} })
+			new Pipeline(() => 0).run({ text: applyEdits(blocks(text).recipe.text, found!.mend!.edits), files: {} })
 		);
 		expect(mended.findings.filter((f) => f.code === 'jump')).toEqual([]);
 		expect(mended.findings.filter((f) => f.severity === 'error')).toEqual([]);

@@ -29,7 +29,7 @@ export class NarrowGaps {
 		if (!previous || width < previous.width) this.found.set(key, { pieces: [p, q], at, width, finest });
 	}
 
-	tell(report: Report, recipe: Recipe): void {
+	report(report: Report, recipe: Recipe): void {
 		if (this.found.size === 0) return;
 		const names = pieceNames(this.arrangement);
 		// Of the pieces that meet at one corner one gap is enough.
@@ -49,6 +49,6 @@ export class NarrowGaps {
 				mend: { label: 'Let sizes follow gaps', edits: addStatement(recipe, 'size by gap 1') }
 			});
 		}
-		report.tell(list, (n) => `${n} gaps are far narrower than the elements around them; angles there are small`);
+		report.reportAll(list, (n) => `${n} gaps are far narrower than the elements around them; angles there are small`);
 	}
 }

@@ -10,7 +10,12 @@ export class PlacementCache {
 		const piece = arrangement.pieces[p]!;
 		const n = at.length - 1;
 		const cached = this.places.get(piece);
-		if (cached && sameNumbers(cached.at, at) && isAt(cached, 0, arrangement, piece.start) && isAt(cached, n, arrangement, piece.end))
+		if (
+			cached &&
+			sameNumbers(cached.at, at) &&
+			isAt(cached, 0, arrangement, piece.start) &&
+			isAt(cached, n, arrangement, piece.end)
+		)
 			return cached;
 		const { x, y } = partPoints(piece, at, piece.length);
 		x[0] = arrangement.x[piece.start]!;

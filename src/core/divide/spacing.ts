@@ -1,4 +1,4 @@
-import { cachedFor } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/cached-for.ts';
 import { lawOf, type Spacing } from './laws/table.ts';
 
 export { reversePositions, type BiasEnd } from './laws/law.ts';

@@ -3,7 +3,7 @@ import { pieceNames } from '../domain/references.ts';
 import { sineBetween } from '../geometry/parts.ts';
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { isOneSize, positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
-import { type DivisionRequest, type Chain, leastSine, reportSpacing } from './asked.ts';
+import { type DivisionRequest, type Chain, leastSine, reportSpacing } from './requests.ts';
 import type { BlockOf, DivideContext, Division } from './division.ts';
 import { type Heights, positionsBetween } from './heights.ts';
 import { joinPositions, splitPositions } from './laws/chain.ts';
@@ -38,7 +38,7 @@ export function spread(
 	context: DivideContext,
 	blocks: readonly BlockOf[],
 	counts: readonly Count[],
-	asked: readonly (DivisionRequest | undefined)[],
+	requests: readonly (DivisionRequest | undefined)[],
 	chains: readonly Chain[],
 	sizes: readonly SizesAlong[],
 	heights: ReadonlyMap<number, Heights>
@@ -48,7 +48,7 @@ export function spread(
 	const spacings: Division['spacing'][] = [];
 	for (let p = 0; p < counts.length; p++) spacings.push({ law: 'even' });
 	const lengthOf = (p: number) => arrangement.pieces[p]!.length;
-	asked.forEach((a, p) => {
+	requests.forEach((a, p) => {
 		if (!a?.spacing) return;
 		at[p] = tryPositions(context, counts[p]!.count, a.spacing, lengthOf(p), a.spacingLine, [p]);
 		spacings[p] = a.spacing;
@@ -70,16 +70,16 @@ export function spread(
 		});
 	}
 	const copied = (p: number, seen: readonly number[]): Float64Array | undefined => {
-		const like = asked[p]?.like;
+		const like = requests[p]?.like;
 		if (at[p] || like === undefined || seen.includes(p)) return at[p];
 		const source = copied(like, [...seen, p]);
 		if (!source || source.length !== counts[p]!.count + 1) return undefined;
 		spacings[p] = { law: 'like', piece: like };
-		const sameWay = asked[p]!.likeReversed === undefined ? alongside(arrangement, p, like) : !asked[p]!.likeReversed;
+		const sameWay = requests[p]!.likeReversed === undefined ? alongside(arrangement, p, like) : !requests[p]!.likeReversed;
 		return (at[p] = sameWay ? source : reversePositions(source));
 	};
-	for (const [p, a] of asked.entries()) if (a?.like !== undefined) copied(p, []);
-	asked.forEach((a, p) => {
+	for (const [p, a] of requests.entries()) if (a?.like !== undefined) copied(p, []);
+	requests.forEach((a, p) => {
 		if (!a?.follows || at[p]) return;
 		at[p] = positionsAlong(a.follows, counts[p]!.count);
 		spacings[p] = { law: 'sizes' };
@@ -103,7 +103,7 @@ export function spread(
 		all.push(places);
 	}
 	// What is periodic is divided alike whatever its own divisions would follow from.
-	asked.forEach((a, p) => {
+	requests.forEach((a, p) => {
 		if (a?.likeReversed === undefined || all[a.like!]!.length !== all[p]!.length) return;
 		all[p] = a.likeReversed ? reversePositions(all[a.like!]!) : all[a.like!]!;
 		spacings[p] = { law: 'like', piece: a.like! };

@@ -7,10 +7,10 @@ import type { Arrangement } from '../geometry/pieces.ts';
 import { largestTurn, type Turns, turnsOfPiece } from '../geometry/turns.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
 import { sizesAlongPieces } from '../sizing/along-pieces.ts';
-import { derivedTurn } from '../sizing/asking.ts';
+import { derivedTurn } from '../sizing/demands.ts';
 import { countAlong, positionsAlong, type SizesAlong, sizesOfPositions } from '../sizing/size-along.ts';
 import { elementLimit } from '../sizing/size-rule.ts';
-import type { DivisionRequest, Chain } from './asked.ts';
+import type { DivisionRequest, Chain } from './requests.ts';
 import { sizesInBlocks } from './block-sizes.ts';
 import { pieceNames } from '../domain/references.ts';
 import { NarrowGaps } from './narrow-gaps.ts';
@@ -31,7 +31,7 @@ const mostTurn = derivedTurn * (1 + 1e-9);
 export function* sizesOf(
 	context: DivideContext,
 	blocks: readonly BlockOf[],
-	asked: readonly (DivisionRequest | undefined)[],
+	requests: readonly (DivisionRequest | undefined)[],
 	least: readonly number[]
 ): Work<{ sizes: SizesAlong[]; turns: Turns[] }> {
 	const { model, arrangement, regions, fallbackSize, field, demands } = context;
@@ -45,7 +45,7 @@ export function* sizesOf(
 		isMeshed[face] = 1;
 		sizeIn[face] = Math.max(size ?? fallbackSize, finestSize(arrangement.faces[face]!.area));
 	}
-	const elsewhere = globalSizes(model).at(-1)?.size ?? fallbackSize;
+	const fallback = globalSizes(model).at(-1)?.size ?? fallbackSize;
 	const { pieces, sides } = arrangement;
 	const filled = new Uint8Array(sides.length);
 	const base: number[] = [];
@@ -55,13 +55,13 @@ export function* sizesOf(
 		filled[2 * p] = isMeshed[left]!;
 		filled[2 * p + 1] = isMeshed[right]!;
 		const smaller = Math.min(sizeIn[left]!, sizeIn[right]!);
-		base.push(smaller < Infinity ? smaller : elsewhere);
+		base.push(smaller < Infinity ? smaller : fallback);
 		if (base[p]! > coarsest) coarsest = base[p]!;
 	}
 	const turns: Turns[] = [];
 	for (const piece of pieces) turns.push(turnsOfPiece(piece, mostTurn / 2 / coarsest));
 	const given = pieces.map((piece, p): SizesAlong | undefined => {
-		const request = asked[p];
+		const request = requests[p];
 		if (request?.follows) return request.follows;
 		const count = request?.count ?? (request?.wanted === undefined ? undefined : Math.max(1, Math.round(request.wanted)));
 		if (count === undefined) return undefined;
@@ -83,7 +83,7 @@ export function* sizesOf(
 	const longest: number[] = [];
 	for (const [p, { length }] of pieces.entries()) longest.push(length / least[p]!);
 	// Blocks have their own spacing; a size along their sides follows the size of their region, and grows from block to block.
-	const inBlocks = sizesInBlocks({ arrangement, blocks, asked, given, inLayout, base, turns, field });
+	const inBlocks = sizesInBlocks({ arrangement, blocks, requests, given, inLayout, base, turns, field });
 	const gaps = new NarrowGaps(arrangement);
 	const sizes = yield* sizesAlongPieces({
 		arrangement,
@@ -96,25 +96,25 @@ export function* sizesOf(
 		filled,
 		tooNarrow: (piece, at, gap, finest) => gaps.take(piece, at, gap, finest)
 	});
-	gaps.tell(context.report, model.recipe);
+	gaps.report(context.report, model.recipe);
 	return { sizes, turns };
 }
 
 /** So many pieces are looked at between one look outside and the next. */
-const breath = 256;
+const chunkSize = 256;
 
 /** Divisions that the sizes imply, not rounded. */
 export function* wantedCounts(
 	{ arrangement, report }: DivideContext,
-	asked: readonly (DivisionRequest | undefined)[],
+	requests: readonly (DivisionRequest | undefined)[],
 	sizes: readonly SizesAlong[],
 	least: readonly number[],
 	turnOf: (piece: number) => Turns | undefined
 ): Work<number[]> {
 	const counts: number[] = [];
 	for (const [p, { length }] of arrangement.pieces.entries()) {
-		if (p % breath === 0) yield p / arrangement.pieces.length;
-		const request = asked[p];
+		if (p % chunkSize === 0) yield p / arrangement.pieces.length;
+		const request = requests[p];
 		const count = request?.wanted ?? countAlong(sizes[p]!, length);
 		const turns = request ? undefined : turnOf(p);
 		counts.push(Math.max(least[p]!, turns ? notCutFlat(count, sizes[p]!, turns) : count));
@@ -125,7 +125,7 @@ export function* wantedCounts(
 	const most = counts.reduce((best, count, p) => (count > counts[best]! ? p : best), 0);
 	report.error(
 		'too-fine',
-		`the sizes asked would take about ${counts[most]!.toExponential(1)} divisions on \`${pieceNames(arrangement)[most]}\`, and a drawing has at most ${mostNodes.toLocaleString('en')}; use larger sizes there`,
+		`the sizes requests would take about ${counts[most]!.toExponential(1)} divisions on \`${pieceNames(arrangement)[most]}\`, and a drawing has at most ${mostNodes.toLocaleString('en')}; use larger sizes there`,
 		{ pieces: [most] }
 	);
 	return counts.map((count) => Math.max(1, (count * fewNodes) / total));
@@ -186,15 +186,15 @@ export function wantedOfChain(context: DivideContext, chain: Chain, wanted: numb
 export function wantedAcross(
 	arrangement: Arrangement,
 	{ sides }: Block,
-	asked: readonly (DivisionRequest | undefined)[],
+	requests: readonly (DivisionRequest | undefined)[],
 	wanted: number[]
 ): void {
 	sides.forEach((from, k) => {
 		const to = sides[(k + 2) % 4]!;
 		const p = from[0]! >> 1;
-		const spacing = asked[p]?.spacing;
-		if (from.length > 1 || to.length < 2 || !spacing || to.some((h) => asked[h >> 1])) return;
-		const count = asked[p]!.count ?? Math.round(wanted[p]!);
+		const spacing = requests[p]?.spacing;
+		if (from.length > 1 || to.length < 2 || !spacing || to.some((h) => requests[h >> 1])) return;
+		const count = requests[p]!.count ?? Math.round(wanted[p]!);
 		if (count < to.length) return;
 		let at: Float64Array;
 		try {

@@ -25,7 +25,8 @@ export function resolveGroups(model: Model, arrangement: Arrangement, regions: r
 	const groups = stated(model, group).map(({ name, kind, colour, line, pieces = [], regions: members = [], points }) => {
 		const groupReport = report.about(line);
 		for (const member of members)
-			if (!names.includes(member)) groupReport.error('unknown-region', `no region is named \`${member}\`${didYouMean(member, names)}`);
+			if (!names.includes(member))
+				groupReport.error('unknown-region', `no region is named \`${member}\`${didYouMean(member, names)}`);
 		const found: Omit<MeshGroup, 'colour'> = {
 			name,
 			kind,
@@ -83,11 +84,11 @@ export function checkGroups(
 			at: place(p),
 			pieces: [p]
 		});
-	const told = new Set<number>();
+	const found = new Set<number>();
 	for (const [half, list] of groupsOf) {
 		const p = half >> 1;
-		if (list.length < 2 || told.has(p)) continue;
-		told.add(p);
+		if (list.length < 2 || found.has(p)) continue;
+		found.add(p);
 		report.warning(
 			'two-groups',
 			`the piece \`${names[p]}\` is in the groups ${list.map((n) => `\`${n}\``).join(' and ')}; an edge belongs to one`,

@@ -1,4 +1,4 @@
-import { cachedFor } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/cached-for.ts';
 import type { Report } from '../text/report.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import type { Model } from '../recipe/model/model.ts';

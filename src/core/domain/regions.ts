@@ -49,10 +49,15 @@ export function* findRegions(model: Model, arrangement: Arrangement, report: Rep
 	const taken = new Map<number, string>();
 	for (const statement of stated(model, region)) {
 		const lineReport = report.about(statement.line);
-		const faces = statement.bounds ? facesBoundedBy(model, arrangement, statement, lineReport) : faceAround(arrangement, statement, lineReport);
+		const faces = statement.bounds
+			? facesBoundedBy(model, arrangement, statement, lineReport)
+			: faceAround(arrangement, statement, lineReport);
 		const free = faces.filter((face) => !taken.has(face));
 		if (faces.length > 0 && free.length === 0) {
-			lineReport.error('region-twice', `\`${statement.name}\` is the same part of the domain as region \`${taken.get(faces[0]!)}\``);
+			lineReport.error(
+				'region-twice',
+				`\`${statement.name}\` is the same part of the domain as region \`${taken.get(faces[0]!)}\``
+			);
 			continue;
 		}
 		free.forEach((face, k) => {

@@ -78,7 +78,10 @@ export function findWalls(model: Model, arrangement: Arrangement, regions: reado
 				found++;
 			}
 		if (pieces.length > 0 && found === 0)
-			lineReport.warning('layers-nowhere', 'these walls bound no filled region on the side that is meant, so nothing grows there');
+			lineReport.warning(
+				'layers-nowhere',
+				'these walls bound no filled region on the side that is meant, so nothing grows there'
+			);
 	});
 	return { statements, of, firsts: firstsAlong(statements, of, arrangement, regions) };
 }

@@ -28,7 +28,7 @@ export function checkUseless({ model, arrangement, report }: ShapeCheck): void {
 			...(alone ? { mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) } } : {})
 		});
 	}
-	report.tell(list, (n) => `${n} curves bound nothing: no closed outline has them, and none lies around them`);
+	report.reportAll(list, (n) => `${n} curves bound nothing: no closed outline has them, and none lies around them`);
 }
 
 /** Whether one of the pieces of a curve has a face beside it. */

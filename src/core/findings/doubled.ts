@@ -49,8 +49,8 @@ export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 			pieces: shared.map(({ piece }) => piece)
 		});
 	}
-	report.tell(doubled, (n) => `${n} curves lie wholly on another one`);
-	report.tell(overlaps, (n) => `${n} curves lie on another one for a part of their way`);
+	report.reportAll(doubled, (n) => `${n} curves lie wholly on another one`);
+	report.reportAll(overlaps, (n) => `${n} curves lie on another one for a part of their way`);
 
 	/** A curve of another, remaining statement that has every piece of c. */
 	function coverOf(c: number): number | undefined {

@@ -6,8 +6,8 @@ import { applyEdits } from '../text/edit.ts';
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const box =
 	'rectangle box = (0, 0) to (40, 20)\nline vane = (10, 10) to (30, 10)\nregion r at (1, 1)\nsize 4\nfill r triangles\n';
-const told = (text: string) => run(text).findings.filter((f) => !['unlabelled', 'open-end'].includes(f.code));
-const codes = (text: string) => told(text).map((f) => f.code);
+const found = (text: string) => run(text).findings.filter((f) => !['unlabelled', 'open-end'].includes(f.code));
+const codes = (text: string) => found(text).map((f) => f.code);
 
 describe('what a solver would not see', () => {
 	it('is a group inside a region, which a mend makes a two-sided wall', () => {
@@ -44,7 +44,7 @@ describe('kinds that do not fit', () => {
 		expect(codes(`${box}group a = box.bottom as axis`)).toEqual(['axis-planar']);
 		const round = `frame axisymmetric about x\n${box}`;
 		expect(codes(`${round}group a = box.bottom as axis`)).toEqual([]);
-		const off = told(`${round}group a = box.bottom, box.left as axis`)[0]!;
+		const off = found(`${round}group a = box.bottom, box.left as axis`)[0]!;
 		expect(off.code).toBe('axis-off');
 		expect(off.message).toMatch(/it is off the x axis/);
 		expect(codes(`${box}group s = box.bottom, box.left as symmetry`)).toEqual(['symmetry-bent']);
@@ -56,17 +56,17 @@ describe('what is missing', () => {
 	it('is a material where others have one, a node at a point, and a group that owns a corner', () => {
 		const two = `${box}rectangle more = (40, 0) to (60, 20)\nregion s at (50, 5)\nfill s triangles\n`;
 		expect(codes(two)).toEqual([]);
-		const [material] = told(`${two}group fluid = region r`);
+		const [material] = found(`${two}group fluid = region r`);
 		expect(material!.message).toMatch(/the region `s` is of no material, while others are/);
-		const [point] = told(`point p = (33, 3)\n${box}group probe = points p`);
+		const [point] = found(`point p = (33, 3)\n${box}group probe = points p`);
 		expect(point).toMatchObject({ code: 'point-no-node', severity: 'error' });
 		expect(point!.mend!.edits[0]!.insert).toContain('node p');
 		expect(codes(`${box}group a = box.left\ngroup b = box.top\nowner of (0, 20) = b`)).toEqual([]);
-		expect(told(`${box}group a = box.left\nowner of (0, 20) = a`)[0]!.message).toMatch(/no groups meet at/);
-		expect(told(`${box}group a = box.left\ngroup b = box.top\ngroup c = box.right\nowner of (0, 20) = c`)[0]!.message).toMatch(
+		expect(found(`${box}group a = box.left\nowner of (0, 20) = a`)[0]!.message).toMatch(/no groups meet at/);
+		expect(found(`${box}group a = box.left\ngroup b = box.top\ngroup c = box.right\nowner of (0, 20) = c`)[0]!.message).toMatch(
 			/`c` does not meet others .*`a` and `b` do/
 		);
-		expect(told(`${box}group a = box.left\nowner of (0, 20) = d`)[0]!.message).toMatch(
+		expect(found(`${box}group a = box.left\nowner of (0, 20) = d`)[0]!.message).toMatch(
 			/no group of pieces or points is named `d`/
 		);
 	});

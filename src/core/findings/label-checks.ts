@@ -17,7 +17,7 @@ interface LabelCheck {
 }
 
 /** Codes of findings that leave something of the labels unproved: with one of them nothing is ready to be delivered. */
-export const unprovedCodes: ReadonlySet<string> = new Set([
+export const unverifiedCodes: ReadonlySet<string> = new Set([
 	...['unlabelled', 'two-groups', 'nothing-described', 'group-inside', 'group-empty', 'wall-outside', 'wall-shut', 'no-material'],
 	...['point-no-node', 'owner-nowhere', 'axis-off', 'axis-planar', 'symmetry-bent']
 ]);
@@ -38,7 +38,10 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 	const { sides, pieces } = arrangement;
 	const edges = groupEdges(mesh, group);
 	if (edges.length === 0 && group.pieces.length > 0) {
-		groupReport.warning('group-empty', `the group \`${group.name}\` has no edge of the mesh: nothing is filled beside its pieces`);
+		groupReport.warning(
+			'group-empty',
+			`the group \`${group.name}\` has no edge of the mesh: nothing is filled beside its pieces`
+		);
 		return;
 	}
 	const filled = new Set(regions.filter((r) => r.fill !== 'none').map((r) => r.face));

@@ -23,7 +23,7 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 	const index = new Flatbush(curves.length);
 	for (const curve of curves) index.add(...extent([curve])!);
 	index.finish();
-	const told = new Set<number>();
+	const found = new Set<number>();
 	const missed: Finding[] = [];
 	const loose: Finding[] = [];
 	for (const { p, j, atStart } of open) {
@@ -49,13 +49,13 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 			});
 			continue;
 		}
-		if (told.has(j)) continue;
+		if (found.has(j)) continue;
 		const other = curves[near.c]!;
 		const foot = pointAt(other, near.t);
 		const otherEnd = endNear(other, foot, reach);
 		if (otherEnd) {
 			const k = otherEnd === 'start' ? pieces[byCurve[near.c]![0]!.piece]! : pieces[byCurve[near.c]!.at(-1)!.piece]!;
-			told.add(k.start).add(k.end);
+			found.add(k.start).add(k.end);
 		}
 		const mend = weld(curve, atStart, near.c, otherEnd, foot);
 		missed.push({
@@ -67,8 +67,8 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 			...(mend ? { mend } : {})
 		});
 	}
-	report.tell(missed, (n) => `${n} ends all but meet another curve, and are not joined to it`);
-	report.tell(loose, (n) => `${n} ends meet no other curve`);
+	report.reportAll(missed, (n) => `${n} ends all but meet another curve, and are not joined to it`);
+	report.reportAll(loose, (n) => `${n} ends meet no other curve`);
 
 	function endNear(curve: (typeof curves)[number], p: Point, reach: number): 'start' | 'end' | undefined {
 		if (curve.closed) return undefined;

@@ -68,12 +68,12 @@ export function checkSelfCrossings({ model, arrangement, regions, report }: Shap
 		}
 	}
 	const crossed = new Set(crossings.flatMap(({ pieces: crossing = [] }) => crossing.map((p) => pieces[p]!.curve.name)));
-	report.tell(
+	report.reportAll(
 		findZigzags({ model, arrangement, regions, report }, crossed),
 		(n) => `lines turn back and on again at ${n} places`
 	);
-	report.tell(crossings, (n) => `curves cross themselves at ${n} places`);
-	report.tell(spurs, (n) => `curves run out and back over themselves at ${n} places`);
+	report.reportAll(crossings, (n) => `curves cross themselves at ${n} places`);
+	report.reportAll(spurs, (n) => `curves run out and back over themselves at ${n} places`);
 }
 
 /** The curves that run over a piece twice, or set out from a junction twice. */

@@ -1,5 +1,5 @@
 import { atan2 } from '../numeric/elementary.ts';
-import { cachedFor } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/cached-for.ts';
 import { pooledOf } from '../numeric/pooled.ts';
 import { segmentCount } from '../geometry/curve.ts';
 import { leavingDirection } from '../geometry/parts.ts';
@@ -41,7 +41,7 @@ export function checkShortPieces({ model, arrangement, report }: ShapeCheck): vo
 			...(mend ? { mend: { ...mend, label: `Merge it: ${mend.label.toLowerCase()}` } } : {})
 		});
 	}
-	report.tell(list, (n) => `${n} pieces are far shorter than their neighbours`);
+	report.reportAll(list, (n) => `${n} pieces are far shorter than their neighbours`);
 }
 
 /** The lengths of the two shortest pieces at each junction, and which is the shortest. */
@@ -98,7 +98,7 @@ export function checkSharpCorners({ arrangement, regions, report }: ShapeCheck):
 				});
 			}
 	}
-	report.tell(
+	report.reportAll(
 		list,
 		(n) => `${n} corners of filled regions are sharper than ${tooSharp}°; triangles in them have angles no larger`
 	);

@@ -10,15 +10,15 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 	const { byCurve, curves, pieces, sides, tangled, vanished, tolerance } = arrangement;
 	const list: Finding[] = [];
 	const leftOut = new Set(tangled);
-	const told = new Set<string>();
-	const tell = (code: string, message: string, at: { x: number; y: number }, of: number[]) => {
+	const found = new Set<string>();
+	const warn = (code: string, message: string, at: { x: number; y: number }, of: number[]) => {
 		list.push({ severity: 'error', code, message, at, pieces: of });
 	};
 	for (const [c, curve] of curves.entries()) {
 		const curvePieces = byCurve[c]!;
 		if (leftOut.has(c)) {
 			const at = pointAt(curve, 0);
-			tell(
+			warn(
 				'too-many-crossings',
 				`\`${curve.name}\` meets itself or other curves, or runs beside them, more often than can be worked out, so it is left out; thin it, smooth it, or leave out what it crosses`,
 				at,
@@ -26,7 +26,7 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 			);
 		} else if (curvePieces.length === 0) {
 			const at = pointAt(curve, 0);
-			tell(
+			warn(
 				'curve-vanishes',
 				`\`${curve.name}\` at ${placeText(at)} is ${short(curveLength(curve))} long, and points nearer than ${short(2 * tolerance)} are one here, so nothing is left of it; draw it larger, or nearer the origin`,
 				at,
@@ -35,8 +35,8 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 		} else if (curve.closed && isSameOnBothSides(curvePieces, sides)) {
 			const first = pieces[curvePieces[0]!.piece]!;
 			const at = partPoint(first, 0.5, first.length);
-			told.add(curve.name);
-			tell(
+			found.add(curve.name);
+			warn(
 				'encloses-nothing',
 				`\`${curve.name}\` closes at ${placeText(at)} but encloses nothing: its way back lies on its way out`,
 				at,
@@ -46,16 +46,16 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 	}
 	for (const p of vanished) {
 		const piece = pieces[p]!;
-		if (told.has(piece.curve.name)) continue;
+		if (found.has(piece.curve.name)) continue;
 		const at = partPoint(piece, 0.5, piece.length);
-		tell(
+		warn(
 			'encloses-nothing',
 			`the outline with \`${piece.curve.name}\` at ${placeText(at)} closes but encloses nothing that can be told from rounding; move its sides apart`,
 			at,
 			[p]
 		);
 	}
-	report.tell(list, (n) => `${n} curves vanish or close around nothing`);
+	report.reportAll(list, (n) => `${n} curves vanish or close around nothing`);
 }
 
 /** Whether every piece of a curve has the same face, or none, on both sides. */

@@ -215,7 +215,12 @@ function keepPieces(pieces: Piece[], previous: Arrangement, x: Float64Array, y: 
 			same.length === length
 		) {
 			pieces[p] = same;
-			if (previous.x[start] === x[start] && previous.y[start] === y[start] && previous.x[end] === x[end] && previous.y[end] === y[end])
+			if (
+				previous.x[start] === x[start] &&
+				previous.y[start] === y[start] &&
+				previous.x[end] === x[end] &&
+				previous.y[end] === y[end]
+			)
 				numbers[p] = q;
 		}
 	}

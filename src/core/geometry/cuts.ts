@@ -1,7 +1,7 @@
 import Flatbush from 'flatbush';
 import { hypot } from '../numeric/elementary.ts';
 import { alongHilbertCurve } from '../numeric/hilbert-order.ts';
-import { keepShape } from '../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../numeric/hidden-class.ts';
 import { numbersBelow } from '../numeric/lists.ts';
 import type { Work } from '../numeric/work.ts';
 import {
@@ -94,7 +94,7 @@ export function* findCuts(
 }
 
 /** So many runs of segments, and segments beside others, are looked at between one look outside and the next. */
-const breath = 4096;
+const chunkSize = 4096;
 
 /** So few runs are held against all others, rather than looked for in an index. */
 const fewRuns = 64;
@@ -123,7 +123,7 @@ class Cutting {
 	/** How many segments lie near those of each curve. */
 	readonly met: Float64Array;
 	/** How many runs were looked at, and segments beside others. */
-	looked = 0;
+	visited = 0;
 	/** How many corners the curves have, and how often they cross. */
 	private corners = 0;
 	crossings = 0;
@@ -310,7 +310,7 @@ class Cutting {
 			: this.runsBeside(run);
 		this.pairs += near.length;
 		this.met[curveOf[first]!]! += near.length;
-		this.looked += 1 + near.length * (last - first);
+		this.visited += 1 + near.length * (last - first);
 		for (let n = 0; n < near.length; n++) {
 			const other = near[n]!;
 			// Two segments are held against one another in one order always.
@@ -408,7 +408,7 @@ class Cutting {
 	}
 }
 
-keepShape(new Cutting(boxesOf([]), 1, new Set(), 1));
+keepHiddenClass(new Cutting(boxesOf([]), 1, new Set(), 1));
 
 /**
  * The boxes around curves that are new or gone, widened by the tolerance; undefined where there are too many of
@@ -453,9 +453,9 @@ let current: Cutting;
 /** Goes on from one of the runs for a while; answers where to go on after it. */
 function meetSome(cutting: Cutting, order: Int32Array, from: number): number {
 	current = cutting;
-	const most = cutting.looked + breath;
+	const most = cutting.visited + chunkSize;
 	let n = from;
-	while (n < order.length && cutting.looked < most) cutting.meetOthers(order[n++]!);
+	while (n < order.length && cutting.visited < most) cutting.meetOthers(order[n++]!);
 	return n;
 }
 

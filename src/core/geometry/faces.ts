@@ -1,8 +1,8 @@
 import { atan2 } from '../numeric/elementary.ts';
 import { DisjointSets } from '../numeric/disjoint-sets.ts';
 import { alongHilbertCurve } from '../numeric/hilbert-order.ts';
-import { keepShape } from '../numeric/keep-shape.ts';
-import { cachedFor } from '../numeric/kept.ts';
+import { keepHiddenClass } from '../numeric/hidden-class.ts';
+import { cachedFor } from '../numeric/cached-for.ts';
 import type { Work } from '../numeric/work.ts';
 import type { Arrangement, Face, Piece, Walk } from './pieces.ts';
 import { tangent } from './build.ts';
@@ -291,7 +291,7 @@ class PreviousSides {
 const nowhere = new Locator([], new Float64Array(0), new Float64Array(0), 1);
 const [noNumbers, noPlaces] = [new Uint32Array(0), new Int32Array(0)];
 const nothing: FaceSearch = { locator: nowhere, walked: noNumbers, starts: noNumbers, walkOf: noPlaces, beside: noPlaces };
-keepShape(new PreviousSides({ found: nothing, numbers: noPlaces }, nowhere));
+keepHiddenClass(new PreviousSides({ found: nothing, numbers: noPlaces }, nowhere));
 
 /** What a piece encloses with its chord, to the left of it. */
 const bulge = cachedFor((piece: Piece) => partArea(piece, pointAt(piece.curve, piece.t0)));

@@ -1,5 +1,5 @@
 import Flatbush from 'flatbush';
-import { cachedFor } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/cached-for.ts';
 import type { Piece } from './pieces.ts';
 import type { Point } from './curve.ts';
 import { boxOf, flatten, isStraight } from './parts.ts';
@@ -54,7 +54,8 @@ export interface Component {
 	ownComponent: number;
 }
 
-const isIn = ({ component, ownComponent }: Component, from: Uint32Array, piece: number): boolean => component[from[2 * piece]!] === ownComponent;
+const isIn = ({ component, ownComponent }: Component, from: Uint32Array, piece: number): boolean =>
+	component[from[2 * piece]!] === ownComponent;
 
 /** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {

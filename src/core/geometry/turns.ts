@@ -1,4 +1,4 @@
-import { cachedFor } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/cached-for.ts';
 import { Float64List } from '../numeric/lists.ts';
 import { pooled } from '../numeric/pooled.ts';
 import type { Piece } from './pieces.ts';

@@ -1,4 +1,4 @@
-import { keepShape } from './keep-shape.ts';
+import { keepHiddenClass } from './hidden-class.ts';
 import { numbersBelow } from './lists.ts';
 
 /** Sets of the numbers from 0 to below a count, which can be joined: each alone at first (Tarjan 1975, with ways halved as they are gone). */
@@ -23,4 +23,4 @@ export class DisjointSets {
 	}
 }
 
-keepShape(new DisjointSets(1));
+keepHiddenClass(new DisjointSets(1));

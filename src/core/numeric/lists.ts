@@ -1,4 +1,4 @@
-import { keepShape } from './keep-shape.ts';
+import { keepHiddenClass } from './hidden-class.ts';
 import { pooledOf } from './pooled.ts';
 
 /** A list of doubles that grows, in one array. */
@@ -93,5 +93,5 @@ export function numbersBelow(count: number): Int32Array {
 	return numbers;
 }
 
-keepShape(new Float64List(1));
-keepShape(new Uint32List(1));
+keepHiddenClass(new Float64List(1));
+keepHiddenClass(new Uint32List(1));

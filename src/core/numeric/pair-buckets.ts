@@ -1,4 +1,4 @@
-import { keepShape } from './keep-shape.ts';
+import { keepHiddenClass } from './hidden-class.ts';
 import { lengthened } from './lengthened.ts';
 
 /** Items numbered from 0 on, found again by pairs of whole numbers. */
@@ -64,4 +64,4 @@ export class PairBuckets {
 	}
 }
 
-keepShape(new PairBuckets(1));
+keepHiddenClass(new PairBuckets(1));

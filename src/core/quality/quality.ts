@@ -195,7 +195,7 @@ function gatherValues(result: PartResult, values: Float64Array, count: number, d
 const flat = 4e-16;
 
 /** So many elements are looked at between one look outside and the next. */
-const breath = 50_000;
+const chunkSize = 50_000;
 
 /** Elements that are folded, inverted or without area: how many, and the worst of them, as in {@link MeasureResult.values}. */
 export function* foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): Work<{ count: number; worst: number }> {
@@ -206,8 +206,8 @@ export function* foldedElements(mesh: Mesh, { triangles, quads }: MeshPart): Wor
 		[mesh.triangles, 3, triangles, 0],
 		[mesh.quads, 4, quads, mesh.triangleRegion.length]
 	] as const)
-		for (let i = from; i < to; i += breath) {
-			const end = Math.min(to, i + breath);
+		for (let i = from; i < to; i += chunkSize) {
+			const end = Math.min(to, i + chunkSize);
 			lookForFolded(mesh, nodes, n, i, end, offset, found);
 			yield (done += end - i) / all;
 		}

@@ -1,10 +1,10 @@
 import type { Arrangement } from '../geometry/pieces.ts';
 import type { Turns } from '../geometry/turns.ts';
 import { part, type Work } from '../numeric/work.ts';
-import { SizeRequests, placesAlong, type TooNarrow } from './asking.ts';
+import { SizeRequests, placesAlong, type TooNarrow } from './demands.ts';
 import { gapsBeside } from './gaps.ts';
 import { Growing } from './growing.ts';
-import type { SizeCache, PlacedSizes } from './known-sizes.ts';
+import type { SizeCache, PlacedSizes } from './size-cache.ts';
 import type { SizesAlong } from './size-along.ts';
 import type { SizeField } from './size-field.ts';
 
@@ -28,7 +28,7 @@ export interface PieceSizes {
 }
 
 /** So many places are looked at between one look outside and the next. */
-const breath = 2000;
+const chunkSize = 2000;
 
 /**
  * The wanted sizes along every piece: the smallest of the region's size, the zones, the curvature,
@@ -50,29 +50,29 @@ export function* sizesAlongPieces({
 	cache.renew(field);
 	const gaps = yield* part(gapsBeside(arrangement, filled, cache.gaps), 0, 0);
 	yield 0;
-	const asking = new SizeRequests(field, base, longest, turns, gaps, tooNarrow);
+	const demands = new SizeRequests(field, base, longest, turns, gaps, tooNarrow);
 	// Phase 1: places, and what they ask for.
-	let looked = 0;
-	const asked: PlacedSizes[] = [];
+	let visited = 0;
+	const wanted: PlacedSizes[] = [];
 	for (const [p, piece] of pieces.entries()) {
 		const fixed = given[p];
 		if (fixed) {
-			asked.push({ ...fixed, ...placesAlong(piece, fixed.at) });
+			wanted.push({ ...fixed, ...placesAlong(piece, fixed.at) });
 			continue;
 		}
 		const rule = { base: base[p]!, longest: longest[p]!, turns: turns[p]! };
-		let sizes = cache.askedOf(piece, rule);
+		let sizes = cache.cachedSizes(piece, rule);
 		if (!sizes) {
-			sizes = asking.of(piece, p);
-			looked += sizes.at.length;
-			if (!asking.hasTold) cache.keepAsked(piece, rule, sizes);
+			sizes = demands.of(piece, p);
+			visited += sizes.at.length;
+			if (!demands.hasReported) cache.cacheSizes(piece, rule, sizes);
 		}
-		asked.push(sizes);
-		if (looked < breath) continue;
-		looked = 0;
+		wanted.push(sizes);
+		if (visited < chunkSize) continue;
+		visited = 0;
 		yield (0.6 * p) / pieces.length;
 	}
 	// Phase 2: sizes grow through the regions, from piece to piece.
 	yield 0.6;
-	return yield* part(new Growing({ arrangement, given, filled, cache, asking, asked, slope: field.slope }).run(), 0.6, 1);
+	return yield* part(new Growing({ arrangement, given, filled, cache, demands, wanted, slope: field.slope }).run(), 0.6, 1);
 }

@@ -56,7 +56,8 @@ export function contourLevels(smallest: number, largest: number, plateaus: reado
 		for (let power = first; Number(`1e${power}`) < largest; power++)
 			for (const lead of leads) {
 				const level = Number(`${lead}e${power}`);
-				if (level > smallest && level < largest && !plateaus.some((plateau) => Math.abs(plateau / level - 1) < 0.05)) levels.push(level);
+				if (level > smallest && level < largest && !plateaus.some((plateau) => Math.abs(plateau / level - 1) < 0.05))
+					levels.push(level);
 			}
 		if (levels.length <= most) break;
 	}

@@ -3,7 +3,7 @@ import { lineCurve } from '../geometry/build.ts';
 import type { CurvePart } from '../geometry/parts.ts';
 import { boxOf, flatten } from '../geometry/parts.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
-import { keepShape } from '../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../numeric/hidden-class.ts';
 import { pooled, pooledOf } from '../numeric/pooled.ts';
 
 /** A piece that comes nearer to itself than this share of the way along it has a gap there; a circle does not. */
@@ -240,4 +240,4 @@ function lengthOfLine(line: Float64Array): number {
 }
 
 const line = lineCurve('', { x: 0.5, y: 0.5 }, { x: 0.7, y: 0.9 });
-keepShape(new Runs({ curve: line, t0: 0, t1: 1, length: 0.5 }, false, 0.5));
+keepHiddenClass(new Runs({ curve: line, t0: 0, t1: 1, length: 0.5 }, false, 0.5));

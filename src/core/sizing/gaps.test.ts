@@ -98,7 +98,7 @@ describe('the gap within a reach', () => {
 					minLength: 20,
 					maxLength: 20
 				}),
-				(curves, asked) => {
+				(curves, wanted) => {
 					const text = curves.map((curve, k) => curve.replace('@', `c${k}`)).join('\n');
 					const { arrangement } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 					const count = arrangement.pieces.length;
@@ -106,7 +106,7 @@ describe('the gap within a reach', () => {
 					const filled = new Uint8Array(2 * count).fill(1);
 					const gaps = finish(gapsBeside(arrangement, filled, new GapCache()));
 					const everywhere = finish(gapsBeside(arrangement, filled, new GapCache()));
-					for (const [k, fraction, reach] of asked) {
+					for (const [k, fraction, reach] of wanted) {
 						const { width } = everywhere.beside(k % count, fraction, 1e3);
 						const near = gaps.beside(k % count, fraction, reach).width;
 						// What is as wide as the reach, but for rounding, may be found or not.

@@ -6,8 +6,8 @@ import { faceAt } from '../geometry/faces.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { isStraight, partBox, placeOnPart } from '../geometry/parts.ts';
 import { hypot } from '../numeric/elementary.ts';
-import { keepShape } from '../numeric/keep-shape.ts';
-import { cachedFor } from '../numeric/kept.ts';
+import { keepHiddenClass } from '../numeric/hidden-class.ts';
+import { cachedFor } from '../numeric/cached-for.ts';
 import { numbersIn } from '../numeric/numbers-in.ts';
 import { pooled } from '../numeric/pooled.ts';
 import type { Work } from '../numeric/work.ts';
@@ -415,4 +415,4 @@ export class GapCache {
 }
 
 const one = arrange([lineCurve('', { x: 0.5, y: 0.5 }, { x: 0.7, y: 0.9 })]);
-keepShape(new GapFinder(one, new Uint8Array(2), new GapCache(), Float64Array.of(0.5, 0.5, 0.7, 0.9)));
+keepHiddenClass(new GapFinder(one, new Uint8Array(2), new GapCache(), Float64Array.of(0.5, 0.5, 0.7, 0.9)));

@@ -1,10 +1,10 @@
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
-import { cachedFor } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/cached-for.ts';
 import { addTo } from '../numeric/lists.ts';
 import { pooledOf } from '../numeric/pooled.ts';
 import { part, type Work } from '../numeric/work.ts';
-import type { SizeRequests } from './asking.ts';
-import type { SizeCache, PlacedSizes } from './known-sizes.ts';
+import type { SizeRequests } from './demands.ts';
+import type { SizeCache, PlacedSizes } from './size-cache.ts';
 import type { SizesAlong } from './size-along.ts';
 
 /** What sizes grow from, and where. */
@@ -15,9 +15,9 @@ export interface GrowingSizes {
 	/** 1 where the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
 	filled: Uint8Array;
 	cache: SizeCache;
-	asking: SizeRequests;
+	demands: SizeRequests;
 	/** What every piece asks for by itself; places are added to it. */
-	asked: PlacedSizes[];
+	wanted: PlacedSizes[];
 	slope: number;
 }
 
@@ -38,11 +38,11 @@ export class Growing {
 	private readonly grown: PlacedSizes[];
 
 	constructor(private readonly sizes: GrowingSizes) {
-		const { arrangement, given, filled, asked } = sizes;
+		const { arrangement, given, filled, wanted } = sizes;
 		this.pieces = arrangement.pieces;
 		this.facesOf = growingFaces(arrangement, given, filled);
 		for (let p = 0; p < this.pieces.length; p++) for (const face of this.facesOf[p]!) addTo(this.piecesOf, face, p);
-		this.grown = [...asked];
+		this.grown = [...wanted];
 	}
 
 	/** The sizes along every piece. */
@@ -64,27 +64,27 @@ export class Growing {
 	/** Adds places where a smaller size may hide between two; returns the faces that this is about. */
 	private lookCloser(): Set<number> {
 		const { pieces, facesOf, grown } = this;
-		const { given, asked, slope } = this.sizes;
+		const { given, wanted, slope } = this.sizes;
 		const changed = new Set<number>();
 		for (let p = 0; p < pieces.length; p++) {
 			if (given[p] || facesOf[p]!.length === 0) continue;
 			const places = withMore(grown[p]!, pieces[p]!.length * slope);
 			if (places.length === grown[p]!.at.length) continue;
-			grown[p] = asked[p] = this.withOwn(p, places);
+			grown[p] = wanted[p] = this.withRequested(p, places);
 			for (const face of facesOf[p]!) changed.add(face);
 		}
 		return changed;
 	}
 
 	/** What a piece asks for at more places than before, or the list of the time before where it is the same. */
-	private withOwn(p: number, at: Float64Array): PlacedSizes {
-		const { asked, asking, cache } = this.sizes;
+	private withRequested(p: number, at: Float64Array): PlacedSizes {
+		const { wanted, demands, cache } = this.sizes;
 		const piece = this.pieces[p]!;
-		const last = asked[p]!;
-		const more = cache.askedMore(piece, last, at);
+		const last = wanted[p]!;
+		const more = cache.cachedMore(piece, last, at);
 		if (more) return more;
-		const sizes = asking.ofMore(piece, p, last, at);
-		if (!asking.hasTold) cache.keepMore(last, sizes);
+		const sizes = demands.ofMore(piece, p, last, at);
+		if (!demands.hasReported) cache.cacheMore(last, sizes);
 		return sizes;
 	}
 

@@ -1,6 +1,6 @@
 import { bisectLeft } from 'd3-array';
 import { expm1, log1p } from '../numeric/elementary.ts';
-import { cachedFor } from '../numeric/kept.ts';
+import { cachedFor } from '../numeric/cached-for.ts';
 import { pooled } from '../numeric/pooled.ts';
 
 /** Wanted size along one piece: at places from its start, 0, to its end, 1; between two of them it runs straight. Its numbers stay once it is asked for counts. */

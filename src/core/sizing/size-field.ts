@@ -1,4 +1,4 @@
-import { keepShape } from '../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../numeric/hidden-class.ts';
 import Flatbush from 'flatbush';
 import { cos, hypot, sin, tan } from '../numeric/elementary.ts';
 import type { Report } from '../text/report.ts';
@@ -225,7 +225,7 @@ function distanceTo(
 const resultZones = new WeakMap<Float64Array, Zone>();
 
 /** A size at a place between those of a result grows from so many of them. */
-const looked = 6;
+const visited = 6;
 
 /**
  * The sizes at the places of a result, grown with the slope: of the largest function below them that grows no faster (see
@@ -267,7 +267,7 @@ class FromResult implements Away {
 	distance(px: number, py: number): number {
 		const { tree, x, y, grown, slope } = this;
 		let size = Infinity;
-		for (const k of tree.neighbors(px, py, looked)) size = Math.min(size, grown[k]! + slope * hypot(px - x[k]!, py - y[k]!));
+		for (const k of tree.neighbors(px, py, visited)) size = Math.min(size, grown[k]! + slope * hypot(px - x[k]!, py - y[k]!));
 		return (size - this.least) / slope;
 	}
 }
@@ -382,6 +382,6 @@ function toSegment(segments: Float64Array, s: number, x: number, y: number): num
 	return hypot(ax + t * dx - x, ay + t * dy - y);
 }
 
-keepShape(new ZoneField(0.5, [], 0.5, undefined, undefined, [], [], new Float64Array()));
-keepShape(new FromDisc(0.5, 0.5, 0.5));
-keepShape(new FromPolygon(Float64Array.of(0, 0, 1, 0, 0, 1)));
+keepHiddenClass(new ZoneField(0.5, [], 0.5, undefined, undefined, [], [], new Float64Array()));
+keepHiddenClass(new FromDisc(0.5, 0.5, 0.5));
+keepHiddenClass(new FromPolygon(Float64Array.of(0, 0, 1, 0, 0, 1)));

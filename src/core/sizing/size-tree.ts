@@ -1,4 +1,4 @@
-import { keepShape } from '../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../numeric/hidden-class.ts';
 import { select } from '../numeric/select.ts';
 
 /** A part with no more places than this is not halved any further. */
@@ -166,14 +166,14 @@ export class SizeTree {
 				let isLower = false;
 				for (let n = this.first[part]!; n < this.last[part]!; n++) {
 					const i = order[n]!;
-					const [px, py, ownSize] = [x[i]!, y[i]!, size[i]!];
+					const [px, py, typedSize] = [x[i]!, y[i]!, size[i]!];
 					const wayX = px < ax ? ax - px : px > bx ? px - bx : 0;
 					const wayY = py < ay ? ay - py : py > by ? py - by : 0;
-					if (!(ownSize + slope * Math.sqrt(wayX * wayX + wayY * wayY) < most)) continue;
+					if (!(typedSize + slope * Math.sqrt(wayX * wayX + wayY * wayY) < most)) continue;
 					for (let k = first; k < last; k++) {
 						const dx = px - x[k]!;
 						const dy = py - y[k]!;
-						const there = ownSize + slope * Math.sqrt(dx * dx + dy * dy);
+						const there = typedSize + slope * Math.sqrt(dx * dx + dy * dy);
 						if (!(there < grown[k]!)) continue;
 						grown[k] = there;
 						from[k] = i;
@@ -278,4 +278,4 @@ function withoutGrown(
 	return left.slice(0, count);
 }
 
-keepShape(new SizeTree(new Float64Array(1), new Float64Array(1), new Float64Array(1), 1, new Int32Array(1)));
+keepHiddenClass(new SizeTree(new Float64Array(1), new Float64Array(1), new Float64Array(1), 1, new Int32Array(1)));

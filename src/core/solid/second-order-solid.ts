@@ -127,15 +127,15 @@ export function secondOrderSolid({ grid, source, level, place }: SweptGrid, mesh
 	const last = level.reduce((most, l) => (l > most ? l : most), 0);
 	const between = (la: number, lb: number) => (Math.abs(la - lb) > 1 ? last + 0.5 : (la + lb) / 2);
 	const withMiddles = <C extends GridCells>(cells: C): C => {
-		const told = edgesOf[cells.shape];
-		if (!told) return cells;
+		const edges = edgesOf[cells.shape];
+		if (!edges) return cells;
 		const size = nodesOfShape[cells.shape];
 		const nodes = new Uint32List();
 		for (let k = 0; k < cells.nodes.length; k += size) {
 			for (let i = 0; i < size; i++) nodes.push(cells.nodes[k + i]!);
-			for (const [i, j] of told.edges) nodes.push(middleOf(cells.nodes[k + i]!, cells.nodes[k + j]!));
+			for (const [i, j] of edges.edges) nodes.push(middleOf(cells.nodes[k + i]!, cells.nodes[k + j]!));
 		}
-		return { ...cells, shape: told.shape, nodes: nodes.taken() };
+		return { ...cells, shape: edges.shape, nodes: nodes.taken() };
 	};
 
 	const sections = grid.sections.map(withMiddles);

@@ -9,7 +9,8 @@ import type { SolidStatement } from '../recipe/statements/solid.ts';
  * become prisms, pyramids or tetrahedra, quadrilaterals hexahedra, prisms, or two pyramids or tetrahedra. Nodes on the
  * axis exist once; sides on it have no area and are left out.
  */
-export const solidGrid = (plane: DeliveryGrid, solid: SolidStatement, frame: Frame): DeliveryGrid => sweptGrid(plane, solid, frame).grid;
+export const solidGrid = (plane: DeliveryGrid, solid: SolidStatement, frame: Frame): DeliveryGrid =>
+	sweptGrid(plane, solid, frame).grid;
 
 /** A solid, with where its nodes come from. */
 export interface SweptGrid {

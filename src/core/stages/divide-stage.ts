@@ -3,7 +3,7 @@ import type { Layout } from '../blocks/layout.ts';
 import { divide } from '../divide/divide.ts';
 import type { Divisions } from '../divide/division.ts';
 import { PlacementCache } from '../divide/placement.ts';
-import { SizeCache } from '../sizing/known-sizes.ts';
+import { SizeCache } from '../sizing/size-cache.ts';
 import type { Domain } from '../domain/domain.ts';
 import { defaultGrowth } from '../domain/regions.ts';
 import type { FillMethod } from '../fill/method.ts';

@@ -78,7 +78,7 @@ export class FillStage {
 	 * Its progress is that of the whole run from here on: it ends at its share.
 	 *
 	 * @param askAbove more elements than this are only predicted, not made
-	 * @param elsewhere others who fill regions of the same recipe
+	 * @param remote others who fill regions of the same recipe
 	 */
 	*run(
 		domain: Domain,
@@ -86,7 +86,7 @@ export class FillStage {
 		numbering: BoundaryNumbering,
 		askAbove: number,
 		report: Report,
-		elsewhere?: RemoteFills
+		remote?: RemoteFills
 	): Work<RegionFills> {
 		const ready = yield* this.allReady(divided.plans, domain, divided, numbering);
 		let predicted = ready.reduce((sum, r) => sum + r.expected, 0);
@@ -98,7 +98,7 @@ export class FillStage {
 		const todo = ready.filter((r) => !r.cached);
 		const cost = todo.reduce((sum, item) => sum + item.cost, 0);
 		const share = Math.max(0.05, cost / (cost + effortAfter * (possible + fewElements)));
-		const outcomes = yield* part(this.outcomesOf(todo, elsewhere), 0, share);
+		const outcomes = yield* part(this.outcomesOf(todo, remote), 0, share);
 		const current = new Map<string, CachedFill>();
 		for (const item of ready) {
 			const { region, plan, global } = item;
@@ -135,11 +135,11 @@ export class FillStage {
 	}
 
 	/** Fills regions here, and elsewhere at the same time. */
-	private *outcomesOf(todo: readonly PreparedRegion[], elsewhere: RemoteFills | undefined): Work<Map<PreparedRegion, CachedFill>> {
+	private *outcomesOf(todo: readonly PreparedRegion[], remote: RemoteFills | undefined): Work<Map<PreparedRegion, CachedFill>> {
 		const outcomes = new Map<PreparedRegion, CachedFill>();
 		const all = todo.reduce((sum, item) => sum + item.cost, 0);
 		let done = 0;
-		const shares = elsewhere ? shared(todo, elsewhere) : [];
+		const shares = remote ? shared(todo, remote) : [];
 		const isShared = new Set(shares.flatMap(({ regions }) => regions));
 		function* here(item: PreparedRegion): Work<void> {
 			const { cost } = item;

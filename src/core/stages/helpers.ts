@@ -66,7 +66,11 @@ export interface RemoteFiller {
 	 * @param source its files only so far as they were not sent before
 	 * @param names all files that stand beside the recipe
 	 */
-	fill(source: FillSource, names: readonly string[], regions: readonly RegionRequest[]): Promise<[string, SentFill][] | undefined>;
+	fill(
+		source: FillSource,
+		names: readonly string[],
+		regions: readonly RegionRequest[]
+	): Promise<[string, SentFill][] | undefined>;
 	stop(): Promise<void>;
 	/** Ends the thread. */
 	end(): void;
@@ -146,7 +150,7 @@ export class Filler implements Omit<RemoteFiller, 'end'> {
 		let since = this.clock();
 		let step = work.next();
 		for (; !step.done; step = work.next()) {
-			if (this.clock() - since <= breath) continue;
+			if (this.clock() - since <= yieldInterval) continue;
 			await this.letMessagesIn();
 			if (this.wanted !== id) {
 				giveUp(work);
@@ -164,4 +168,4 @@ export class Filler implements Omit<RemoteFiller, 'end'> {
 }
 
 /** How long a fill goes on before it lets messages in, in milliseconds. */
-const breath = 20;
+const yieldInterval = 20;

@@ -57,7 +57,13 @@ export class WallStage {
 	}
 }
 
-function measured(mesh: Mesh, region: string, fill: Fill, global: Uint32Array, firstInner: number): RegionWallFigures | undefined {
+function measured(
+	mesh: Mesh,
+	region: string,
+	fill: Fill,
+	global: Uint32Array,
+	firstInner: number
+): RegionWallFigures | undefined {
 	const given = global.length;
 	const x = new Float64Array(given + fill.x.length);
 	const y = new Float64Array(x.length);

@@ -1,4 +1,4 @@
-import { keepShape } from '../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../numeric/hidden-class.ts';
 import type { Finding, Severity, Span } from './finding.ts';
 import { shortened } from './shortened.ts';
 import { sentenceOf } from './user-error.ts';
@@ -69,7 +69,7 @@ export class Report {
 	}
 
 	/** Tells a list of findings of one kind, or the first of them with a count where there are many. */
-	tell(list: readonly Finding[], many: (count: number) => string): void {
+	reportAll(list: readonly Finding[], many: (count: number) => string): void {
 		if (list.length <= toldSingly) this.findings.push(...list);
 		else
 			this.findings.push({
@@ -80,4 +80,4 @@ export class Report {
 	}
 }
 
-keepShape(new Report());
+keepHiddenClass(new Report());

@@ -107,10 +107,10 @@ describe('a report', () => {
 			Array.from({ length: count }, (_, k) =>
 				report.finding('note', 'gap', `gap ${k}`, { pieces: [k, k + 1], at: { x: k, y: 0 } })
 			);
-		report.tell(list(12), (n) => `${n} gaps`);
+		report.reportAll(list(12), (n) => `${n} gaps`);
 		expect(report.findings.map((f) => f.message)).toEqual(Array.from({ length: 12 }, (_, k) => `gap ${k}`));
 		report.findings.length = 0;
-		report.tell(list(13), (n) => `${n} gaps`);
+		report.reportAll(list(13), (n) => `${n} gaps`);
 		expect(report.findings).toHaveLength(1);
 		expect(report.findings[0]).toMatchObject({ message: '13 gaps', at: { x: 0, y: 0 } });
 		expect(report.findings[0]!.pieces).toEqual(Array.from({ length: 14 }, (_, k) => k));

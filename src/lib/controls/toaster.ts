@@ -13,7 +13,7 @@ interface ToastOptions {
 }
 
 /** Tells a sentence; one that is there already is not told twice. */
-export function tell(sentence: string, { action }: ToastOptions = {}): void {
+export function notify(sentence: string, { action }: ToastOptions = {}): void {
 	const shown = { title: sentence, type: 'info', duration: action ? 12_000 : 8_000, ...(action ? { action } : {}) } as const;
 	if (toaster.isVisible(sentence)) toaster.update(sentence, shown);
 	else toaster.create({ id: sentence, ...shown });

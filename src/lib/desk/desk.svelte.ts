@@ -2,7 +2,7 @@ import { irregularNodes } from '../../core/quality/irregular.ts';
 import { getContext, setContext } from 'svelte';
 import type { SvelteSet } from 'svelte/reactivity';
 import type { FileTable, Project } from '../../api/schemas.ts';
-import { unprovedCodes } from '../../core/findings/label-checks.ts';
+import { unverifiedCodes } from '../../core/findings/label-checks.ts';
 import { unlabelledPieces } from '../../core/domain/groups.ts';
 import { pieceNames } from '../../core/domain/references.ts';
 import { elementCount } from '../../core/mesh/mesh.ts';
@@ -12,7 +12,7 @@ import { addStatement } from '../../core/recipe/edits/edits.ts';
 import { setUnits } from '../../core/recipe/edits/convert-units.ts';
 import { deletion, type Deletions } from '../../core/recipe/edits/intents.ts';
 import { rename } from '../../core/recipe/edits/naming.ts';
-import { tell } from '../controls/toaster.ts';
+import { notify } from '../controls/toaster.ts';
 import { parseRecipe } from '../../core/recipe/language/parse.ts';
 import type { Recipe } from '../../core/recipe/language/recipe.ts';
 import { linesOf } from '../../core/recipe/language/statement.ts';
@@ -99,7 +99,7 @@ export class Desk {
 	errors = $derived(this.result?.findings.filter((f) => f.severity === 'error').length ?? 0);
 	elements = $derived(this.result ? elementCount(this.result.mesh) : 0);
 	/** What is told of the labels: with any of it nothing is ready. */
-	unproved = $derived(this.result?.findings.filter((f) => unprovedCodes.has(f.code)) ?? []);
+	unproved = $derived(this.result?.findings.filter((f) => unverifiedCodes.has(f.code)) ?? []);
 	ready = $derived(
 		this.isCurrent && this.errors === 0 && this.unlabelled.length === 0 && this.unproved.length === 0 && this.elements > 0
 	);
@@ -305,7 +305,7 @@ export class Desk {
 		const before = this.result;
 		await this.meshing.run(this.text, this.files);
 		if (this.result !== before) this.brush = undefined;
-		if (this.meshing.failure) tell(this.meshing.failure);
+		if (this.meshing.failure) notify(this.meshing.failure);
 	}
 
 	/** Fills what was held back, and as much again without a question. */
@@ -414,7 +414,7 @@ export class Desk {
 		this.selection.clear();
 		this.edit(text, `Delete ${what}`);
 		if (also.length > 0)
-			tell(
+			notify(
 				`Deleted ${what}, and with it: ${also.slice(0, 4).join('; ')}${also.length > 4 ? `; and ${also.length - 4} more` : ''}.`,
 				{ action: { label: 'Bring it back', onClick: () => void this.undo() } }
 			);

@@ -54,7 +54,7 @@ let latest: { id: number; result: Result } | undefined;
 const mostSides = 150_000;
 
 /** How long a run goes on before it lets messages in, in milliseconds. */
-const breath = 24;
+const yieldInterval = 24;
 
 const filesOf = (table: Record<string, string>): CoordinateFiles =>
 	Object.fromEntries(
@@ -115,7 +115,7 @@ const api = {
 		let step = work.next();
 		while (!step.done) {
 			const { waiting } = pipeline;
-			if (waiting || performance.now() - since > breath) {
+			if (waiting || performance.now() - since > yieldInterval) {
 				onProgress(step.value);
 				if (waiting) await Promise.race([waiting, new Promise((resume) => setTimeout(resume, patience))]);
 				else await letMessagesIn();

@@ -400,7 +400,10 @@ export class Drafting {
 	private goOn(tool: Tool, name: string, answers: readonly ToolAnswer[], start: Place | undefined): void {
 		if (tool.closes?.(answers)) return this.endWith(name);
 		if (!tool.chains) return;
-		const [first, end] = [answers[0], answers[1]].map((a) => (a as Extract<ToolAnswer, { kind: 'place' }>).place) as [Place, Place];
+		const [first, end] = [answers[0], answers[1]].map((a) => (a as Extract<ToolAnswer, { kind: 'place' }>).place) as [
+			Place,
+			Place
+		];
 		const origin = !start || (start.x === first.x && start.y === first.y) ? first : start;
 		if (end.x === origin.x && end.y === origin.y) {
 			// The outline is closed: what comes next is another, if anything.

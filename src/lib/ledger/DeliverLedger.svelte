@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { refusalOf } from '../../formats/refusal.ts';
 	import { sentenceOf } from '../../core/text/user-error.ts';
-	import { keepDeliveries, keptDeliveries, markOf, standingOf } from './deliveries-kept.ts';
+	import { keepDeliveries, keptDeliveries, markOf, standingOf } from './stored-deliveries.ts';
 	import { browserMemory } from '../storage/browser-memory.ts';
 	import Choice from '../controls/Choice.svelte';
 	import {

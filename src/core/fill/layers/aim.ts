@@ -28,9 +28,9 @@ export function aim(stacks: Stacks, { first, last, sides }: Chain, layer: number
 			stepY[k] = height[k]! * normalY[k]!;
 		} else {
 			let p = before[k]!;
-			if (p >= 0 && node[p] === node[k]) p = elsewhere(stacks, before, k);
+			if (p >= 0 && node[p] === node[k]) p = nextPlace(stacks, before, k);
 			let n = after[k]!;
-			if (n >= 0 && node[n] === node[k]) n = elsewhere(stacks, after, k);
+			if (n >= 0 && node[n] === node[k]) n = nextPlace(stacks, after, k);
 			let ax = bx;
 			let ay = by;
 			let aLength = bLength;
@@ -90,7 +90,7 @@ export function aim(stacks: Stacks, { first, last, sides }: Chain, layer: number
 }
 
 /** The nearest stack along the front, one way, that stands elsewhere; −1 for none. */
-function elsewhere({ node }: Stacks, way: Int32Array, k: number): number {
+function nextPlace({ node }: Stacks, way: Int32Array, k: number): number {
 	for (let at = way[k]!, steps = 0; at >= 0 && at !== k && steps < 40; at = way[at]!, steps++)
 		if (node[at] !== node[k]) return at;
 	return -1;

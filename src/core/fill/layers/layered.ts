@@ -73,7 +73,7 @@ const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Layer
 });
 
 /** So many elements behind layers, times a few, are looked at between one look outside and the next. */
-const breath = 25_000;
+const chunkSize = 25_000;
 
 /** So many places are tried at which the front could have an edge more. */
 const mostTries = 12;
@@ -121,7 +121,7 @@ export function* fillBehindLayers(
 		const put = (from: number, to: number) => {
 			for (let k = from; k < to; k++) out[cells.length + k] = nodes[k]! < outer ? local[nodes[k]!]! : nodes[k]! + shift;
 		};
-		yield* inStretches(nodes.length, 12 * breath, put);
+		yield* inStretches(nodes.length, 12 * chunkSize, put);
 		return out;
 	}
 	const behind = yield* part(heightsBehind(rest, fill, local), 0.9, 0.95);
@@ -166,7 +166,7 @@ function* heightsBehind(rest: FillInput, { x, y, triangles, quads }: Fill, local
 		[triangles, 3],
 		[quads, 4]
 	] as const)
-		yield* inStretches(list.length / size, 4 * breath, (from, to) => {
+		yield* inStretches(list.length / size, 4 * chunkSize, (from, to) => {
 			for (let base = size * from; base < size * to; base += size)
 				for (let k = 0; k < size; k++) if (list[base + k]! < given) look(list, size, base, k);
 		});

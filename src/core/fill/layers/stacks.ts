@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { pow } from '../../numeric/elementary.ts';
 import { type LayerNumbers, mostLayers, progressionSum } from '../../recipe/model/layer-numbers.ts';
 
@@ -140,4 +140,4 @@ export class Stacks {
 /** The height of one cell of a stack whose heights are those of its wall. */
 export const cellHeight = ({ first, growth }: LayerRequest, layer: number): number => first * pow(growth, layer);
 
-keepShape(new Stacks(0, []));
+keepHiddenClass(new Stacks(0, []));

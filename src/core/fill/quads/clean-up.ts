@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { atan2 } from '../../numeric/elementary.ts';
 import type { Work } from '../../numeric/work.ts';
 import { follow, waysBetween } from './join-triangles.ts';
@@ -241,9 +241,9 @@ export class CleanUp {
 			for (let k = 0; k < mesh.sizeOf(e); k++) if (mesh.nodes[4 * e + k]! >= mesh.given) nodes.add(mesh.nodes[4 * e + k]!);
 		for (let sweep = 0; sweep < 3; sweep++) for (const v of nodes) improveNode(mesh, v);
 		let least = Infinity;
-		const looked = new Set<number>(changed);
-		for (const v of nodes) for (const e of mesh.elementsAt(v)) looked.add(e);
-		for (const e of looked) least = Math.min(least, mesh.shape(e));
+		const visited = new Set<number>(changed);
+		for (const v of nodes) for (const e of mesh.elementsAt(v)) visited.add(e);
+		for (const e of visited) least = Math.min(least, mesh.shape(e));
 		if (least >= Math.min(leastShape, before)) {
 			for (const v of nodes) this.isStuck[v] = 0;
 			mesh.keep();
@@ -451,4 +451,4 @@ export class CleanUp {
 const areSame = (some: readonly number[], others: readonly number[]): boolean =>
 	some.length === others.length && some.every((v) => others.includes(v));
 
-keepShape(new CleanUp(new QuadMesh(new Float64Array(), new Float64Array(), 0, new Uint32Array())));
+keepHiddenClass(new CleanUp(new QuadMesh(new Float64Array(), new Float64Array(), 0, new Uint32Array())));

@@ -200,9 +200,9 @@ function* leaveClean(outlines: CoarseOutlines, coarse: QuadMesh, isTaken: Uint8A
 		}
 		return starts <= 1 && (v >= coarse.given || onOutline > 0);
 	};
-	for (let e = pending.pop(), looked = 0; e !== undefined; e = pending.pop()) {
+	for (let e = pending.pop(), visited = 0; e !== undefined; e = pending.pop()) {
 		if (!isTaken[e]) continue;
-		if ((++looked & 0x1fff) === 0) yield Math.max(0, 1 - pending.length / coarse.elementCount);
+		if ((++visited & 0x1fff) === 0) yield Math.max(0, 1 - pending.length / coarse.elementCount);
 		let beside = 0;
 		for (let k = 0; k < 4; k++) if (hasNeighbour(e, k) || isOnOutline(e, k)) beside++;
 		const corners = [nodes[4 * e]!, nodes[4 * e + 1]!, nodes[4 * e + 2]!, nodes[4 * e + 3]!];
@@ -345,7 +345,7 @@ function layInside(
 }
 
 /** So many quadrilaterals are looked at between one look outside and the next. */
-const breath = 0x20000;
+const chunkSize = 0x20000;
 
 /** Moves all nodes of a core but those of its rim to the middle of those they have an edge to, all at once, a few times. */
 function* evenOut({ x, y, rimCount, quads }: DividedCore, input: FillInput): Work<void> {
@@ -363,7 +363,7 @@ function* evenOut({ x, y, rimCount, quads }: DividedCore, input: FillInput): Wor
 		all.sumX.fill(0);
 		all.sumY.fill(0);
 		all.count.fill(0);
-		const sum = inStretches(quads.length / 4, breath, (from, to) => sumEnds(all, quads, first, from, to));
+		const sum = inStretches(quads.length / 4, chunkSize, (from, to) => sumEnds(all, quads, first, from, to));
 		yield* part(sum, sweep / sweeps, (sweep + 1) / sweeps);
 		goToMiddles(all, first);
 	}

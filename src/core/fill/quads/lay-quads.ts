@@ -26,7 +26,7 @@ export interface QuadRule extends SizeRule {
 const many = 12_000;
 
 /** So many elements are laid between one look outside and the next. */
-const breath = 50_000;
+const chunkSize = 50_000;
 
 /** The elements of a region: its inner part divided from coarse ones where it is large enough, the rest in rows. */
 export function* layQuads(input: FillInput, rule: QuadRule, expected: number, isCoarse = false): Work<QuadMesh> {
@@ -102,13 +102,13 @@ function* layAround(input: FillInput, rule: QuadRule, expected: number, core: Di
 	// The core is even already.
 	const isBeside = new Uint8Array(mesh.nodeCount);
 	yield* part(
-		inStretches(rows.elementCount, breath, (from, to) => layRows(mesh, rows, numbers, isBeside, from, to)),
+		inStretches(rows.elementCount, chunkSize, (from, to) => layRows(mesh, rows, numbers, isBeside, from, to)),
 		0.55,
 		0.57
 	);
 	const { quads } = core;
 	yield* part(
-		inStretches(quads.length / 4, breath, (from, to) => layCore(mesh, quads, from, to)),
+		inStretches(quads.length / 4, chunkSize, (from, to) => layCore(mesh, quads, from, to)),
 		0.57,
 		0.7
 	);

@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { turn } from '../../numeric/predicates.ts';
@@ -52,7 +52,7 @@ export function* placeInRows(
 }
 
 /** So many nodes start rows between one look outside and the next. */
-const breath = 0x200;
+const chunkSize = 0x200;
 
 /** Nodes in rows, and what is known of them while they become more. */
 class Rows {
@@ -107,7 +107,7 @@ class Rows {
 
 	/** Starts rows from some nodes more, while there are fewer than so many. */
 	goOn(limit: number): void {
-		for (let looked = 0; looked < breath && this.head < this.tail && this.added < limit; looked++)
+		for (let visited = 0; visited < chunkSize && this.head < this.tail && this.added < limit; visited++)
 			this.startRows(this.queue[this.head++]!);
 	}
 
@@ -284,7 +284,7 @@ class Rows {
 	}
 }
 
-keepShape(
+keepHiddenClass(
 	new Rows(
 		new Triangulation([0, 0, 1, 1], 1),
 		new Uint8Array(2),

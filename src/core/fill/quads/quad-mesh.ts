@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import type { Work } from '../../numeric/work.ts';
 
@@ -260,4 +260,4 @@ export class QuadMesh {
 /** An edge as one number, whichever way it runs. */
 export const key = (a: number, b: number): number => (a < b ? a * 2 ** 26 + b : b * 2 ** 26 + a);
 
-keepShape(new QuadMesh(new Float64Array(), new Float64Array(), 0, new Uint32Array()));
+keepHiddenClass(new QuadMesh(new Float64Array(), new Float64Array(), 0, new Uint32Array()));

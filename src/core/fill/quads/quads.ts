@@ -81,7 +81,7 @@ function* inRows(job: FillJob, rule: QuadRule, expected: number): Work<Fill | un
 	const { layout } = chosen;
 	const countOf = (walk: readonly number[]) =>
 		walk.reduce((sum, h) => sum + (job.along.get(h) ?? job.along.get(h ^ 1)!).length - 1, 0);
-	const counts = ownCounts(layout, countOf);
+	const counts = innerCountsOf(layout, countOf);
 	if (!counts) return undefined;
 	for (const nodes of unlessRefused(() => layoutsOf({ ...job, layout, innerCounts: counts }, rule)) ?? []) {
 		if (quadsInside(nodes) > mostMore * expected) continue;
@@ -179,7 +179,7 @@ function* smoothedNodes({ x, y, edges }: FillInput, fill: Fill): Work<Pick<Fill,
 }
 
 /** The counts that a layout has inside, where the counts around it fit; undefined where they do not. */
-function ownCounts(layout: Layout, countOf: (walk: readonly number[]) => number): number[] | undefined {
+function innerCountsOf(layout: Layout, countOf: (walk: readonly number[]) => number): number[] | undefined {
 	switch (layout.kind) {
 		case 'block': {
 			const [a, b, c, d] = layout.sides.map(countOf) as [number, number, number, number];

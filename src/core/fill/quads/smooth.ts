@@ -3,7 +3,7 @@ import { inStretches, part, type Work } from '../../numeric/work.ts';
 import type { QuadMesh } from './quad-mesh.ts';
 
 /** So many elements are looked at between one look outside and the next. */
-const breath = 100_000;
+const chunkSize = 100_000;
 
 /** What is asked of one node: the sum over the corners that it is at, its slopes, and its second derivatives. */
 interface Shape {
@@ -193,7 +193,7 @@ export function* smooth(mesh: QuadMesh, sweeps: number, below = Infinity, first?
 function* nodesOf(mesh: QuadMesh, below: number): Work<Uint8Array> {
 	const found = new Uint8Array(mesh.nodeCount);
 	if (below >= 1) return found.fill(1);
-	yield* inStretches(mesh.elementCount, breath, (from, to) => markWorse(mesh, below, found, from, to));
+	yield* inStretches(mesh.elementCount, chunkSize, (from, to) => markWorse(mesh, below, found, from, to));
 	return found;
 }
 

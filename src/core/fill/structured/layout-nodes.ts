@@ -1,5 +1,5 @@
 import type { Layout } from '../../blocks/layout.ts';
-import { leastSine } from '../../divide/asked.ts';
+import { leastSine } from '../../divide/requests.ts';
 import type { Division } from '../../divide/division.ts';
 import type { GeometricNumber } from '../../divide/laws/geometric.ts';
 import { SpacingError } from '../../divide/laws/spacing-error.ts';

@@ -70,7 +70,11 @@ export function cutsAtCorners(
 	}
 
 	/** The first piece of the outline that a ray inside the face meets. */
-	function firstPiece(from: Point, d: Point, excluded: ReadonlySet<number>): { to: Point; length: number; piece: number } | undefined {
+	function firstPiece(
+		from: Point,
+		d: Point,
+		excluded: ReadonlySet<number>
+	): { to: Point; length: number; piece: number } | undefined {
 		const probe = { x: from.x + 1e-4 * diagonal * d.x, y: from.y + 1e-4 * diagonal * d.y };
 		if (faceAt(arrangement, probe) !== face) return undefined;
 		let best: { to: Point; length: number; piece: number } | undefined;

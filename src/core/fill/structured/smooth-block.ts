@@ -7,7 +7,7 @@ import { gridNode } from './transfinite.ts';
 type RowOf = (x: number, y: number, phi: number, psi: number, row: number, width: number) => void;
 
 /** So many nodes move between one look outside and the next. */
-const breath = 500_000;
+const chunkSize = 500_000;
 
 /**
  * Smooths one block by the elliptic equations of {@link smoothQuads}, row by row: a row is moved
@@ -53,7 +53,7 @@ export function* smoothBlock(
 	// Phase 2: control functions, one pair a node, halved.
 	yield 0;
 	if (controlled) {
-		const rows = Math.max(1, Math.round(breath / (3 * width)));
+		const rows = Math.max(1, Math.round(chunkSize / (3 * width)));
 		const putControl = (from: number, to: number) => {
 			for (let j = Math.max(1, from); j < to; j++) functions.controlRow(atX, atY, atPhi, atPsi, j * width, width);
 		};
@@ -69,7 +69,7 @@ export function* smoothBlock(
 			functions.sweepRow(atX, atY, atPhi, atPsi, j * width, width);
 			moved += n;
 		}
-		if (moved < breath) continue;
+		if (moved < chunkSize) continue;
 		moved = 0;
 		yield first / last;
 	}

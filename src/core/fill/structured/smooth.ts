@@ -3,7 +3,7 @@ import { inStretches, type Work } from '../../numeric/work.ts';
 import { gridNode } from './transfinite.ts';
 
 /** So many nodes or elements are looked at between one look outside and the next. */
-const breath = 100_000;
+const chunkSize = 100_000;
 
 /**
  * Smooths a quadrilateral mesh by the elliptic equations of Winslow (1966) and Thompson, Thames &
@@ -187,7 +187,7 @@ export function* growthOfBlock(
 		takeRow(j + 1);
 		for (let i = 1; i < n; i++) take(rise[i]!, below[i]!);
 	};
-	yield* inStretches(m, Math.max(1, Math.round(breath / (n + 1))), takeRows);
+	yield* inStretches(m, Math.max(1, Math.round(chunkSize / (n + 1))), takeRows);
 	return Math.sqrt(largest);
 }
 
@@ -198,7 +198,7 @@ export function* worstCorner(
 	quads: Uint32Array
 ): Work<{ value: number; node: number; mean: number }> {
 	const worst = { value: Infinity, node: -1, sum: 0 };
-	yield* inStretches(quads.length / 4, breath, (from, to) => takeCorners(x, y, quads, from, to, worst));
+	yield* inStretches(quads.length / 4, chunkSize, (from, to) => takeCorners(x, y, quads, from, to, worst));
 	return { value: worst.value, node: worst.node, mean: worst.sum / quads.length };
 }
 

@@ -67,7 +67,7 @@ function sharesAlong({ x, y }: BlockNodes, { at, n }: WallView): Float64Array {
 }
 
 /** The height that is asked of every cell along a wall: that at its two ends, blended along it, or as it is said to vary between them. */
-function askedHeights({ x, y, ...size }: BlockNodes, view: WallView, { ends, heights }: Exclude<SideHeights, false>): Float64Array {
+function heightsOf({ x, y, ...size }: BlockNodes, view: WallView, { ends, heights }: Exclude<SideHeights, false>): Float64Array {
 	const shares = sharesAlong({ x, y, ...size }, view);
 	const cell = (i: number) => hypot(x[view.at(i, 1)]! - x[view.at(i, 0)]!, y[view.at(i, 1)]! - y[view.at(i, 0)]!);
 	const [from, to] = [ends[0] * cell(0), ends[1] * cell(view.n)];
@@ -91,7 +91,7 @@ export function keepWallHeights(grid: BlockNodes, low: SideHeights, high: SideHe
 	const { n, m, x, y } = grid;
 	if ((!low && !high) || m < 3 || n < 2) return;
 	const [lowView, highView] = [viewFrom(grid, true), viewFrom(grid, false)];
-	const asked = [low ? askedHeights(grid, lowView, low) : undefined, high ? askedHeights(grid, highView, high) : undefined];
+	const asked = [low ? heightsOf(grid, lowView, low) : undefined, high ? heightsOf(grid, highView, high) : undefined];
 	const cell = (view: WallView, heights: Float64Array | undefined, i: number): number => {
 		if (heights) return heights[i]! / Math.max(leastSine, heightAt(grid, view, i).sine);
 		return hypot(x[view.at(i, 1)]! - x[view.at(i, 0)]!, y[view.at(i, 1)]! - y[view.at(i, 0)]!);
@@ -167,7 +167,7 @@ export function bendToNormals(grid: BlockNodes, isLow: boolean, reach: number): 
 /** What the cells at a wall came to, against the height at its ends. */
 export function wallFigures(grid: BlockNodes, isLow: boolean, wall: Exclude<SideHeights, false>): WallFigures {
 	const view = viewFrom(grid, isLow);
-	const asked = askedHeights(grid, view, wall);
+	const asked = heightsOf(grid, view, wall);
 	let [min, max, sum, lean, most] = [Infinity, 0, 0, 0, 0];
 	for (let i = 0; i <= grid.n; i++) {
 		const { height, sine } = heightAt(grid, view, i);

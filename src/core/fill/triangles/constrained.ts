@@ -7,7 +7,7 @@ import { Triangulation } from './triangulation.ts';
 /** Number of box vertices ahead of the given nodes in a {@link Triangulation}. */
 export const OFFSET = 4;
 /** So many nodes, or edges, go in between one look outside and the next. */
-const breath = 8192;
+const chunkSize = 8192;
 
 /**
  * The constrained Delaunay triangulation of a region's given nodes and edges. Node i of the input
@@ -35,13 +35,13 @@ export function* triangulateBoundary(
 	const insert = (from: number, to: number) => {
 		last = insertSome(triangulation, x, y, order.subarray(from, to), vertexOf, last);
 	};
-	yield* part(inStretches(count, breath, insert), 0, 0.5);
+	yield* part(inStretches(count, chunkSize, insert), 0, 0.5);
 	renumber(triangulation, vertexOf);
 
 	// Phase 2: the edges.
 	const edgeCount = edges.length / 2;
 	yield* part(
-		inStretches(edgeCount, breath, (from, to) => constrainSome(triangulation, edges, from, to)),
+		inStretches(edgeCount, chunkSize, (from, to) => constrainSome(triangulation, edges, from, to)),
 		0.5,
 		0.8
 	);
@@ -49,7 +49,7 @@ export function* triangulateBoundary(
 	// Phase 3: what lies left of the edges, and all that can be reached from there.
 	const inside = new Uint8Array(triangulation.triangleCount);
 	yield* part(
-		inStretches(edgeCount, breath, (from, to) => enterFrom(triangulation, inside, input, from, to)),
+		inStretches(edgeCount, chunkSize, (from, to) => enterFrom(triangulation, inside, input, from, to)),
 		0.8,
 		0.9
 	);

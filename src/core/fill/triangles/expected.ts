@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { hypot, square } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
 import { numbersBelow, Uint32List } from '../../numeric/lists.ts';
@@ -27,7 +27,7 @@ const tolerance = 1.02;
 /** The first cells that are looked at are so few that about so many edges lie in each. */
 const edgesPerCell = 8;
 /** So many cells, and edges in them, are looked at between one look outside and the next. */
-const breath = 20_000;
+const chunkSize = 20_000;
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
 
@@ -125,9 +125,9 @@ class Levels {
 	cut(first: number, half: number, isLast: boolean): number {
 		const { level } = this;
 		let k = first;
-		for (let looked = 0; k < level.length && looked <= breath; k++) {
+		for (let visited = 0; k < level.length && visited <= chunkSize; k++) {
 			const cell = level[k]!;
-			looked += 1 + cell.lastEdge - cell.firstEdge;
+			visited += 1 + cell.lastEdge - cell.firstEdge;
 			const value = this.cells.integral(cell, half, isLast);
 			if (value >= 0) this.sum += value;
 			else this.quarter(cell, half);
@@ -379,5 +379,5 @@ const noSizes = new CellSizes(
 	0.5,
 	0.5
 );
-keepShape(noSizes);
-keepShape(new Levels(nothing, noSizes, [], new Int32Array(0)));
+keepHiddenClass(noSizes);
+keepHiddenClass(new Levels(nothing, noSizes, [], new Int32Array(0)));

@@ -76,7 +76,7 @@ export function* fillTriangles(input: FillInput, rule: SizeRule, predicted?: num
 	const rim = core.rimX.length;
 	const ofCore = joined.subarray(belt.triangles.length);
 	yield* part(
-		inStretches(ofCore.length, breath, (from, to) => renumberCore(core.triangles, ofCore, from, to, rim, given, first)),
+		inStretches(ofCore.length, chunkSize, (from, to) => renumberCore(core.triangles, ofCore, from, to, rim, given, first)),
 		1,
 		1
 	);
@@ -84,7 +84,7 @@ export function* fillTriangles(input: FillInput, rule: SizeRule, predicted?: num
 }
 
 /** So many numbers are copied between one look outside and the next. */
-const breath = 300_000;
+const chunkSize = 300_000;
 
 /** The nodes of the triangles of a core as they are numbered in the whole, for a stretch of them. */
 function renumberCore(
@@ -211,7 +211,7 @@ function* fillAround(
 	const take = (from: number, to: number) => {
 		end = takeKept(mesh.from, kept, from, to, made, end, shift, outer);
 	};
-	yield* part(inStretches(kept.length, breath, take), 1, 1);
+	yield* part(inStretches(kept.length, chunkSize, take), 1, 1);
 	const placesOf = (all: Float64Array) => {
 		const out = new Float64Array(mesh.vertexCount - OFFSET - given);
 		out.set(all.subarray(shift + OFFSET + given, shift + OFFSET + outer));

@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
 import { next, previous, Triangulation } from './triangulation.ts';
 
@@ -34,7 +34,7 @@ export function* improve(
 		yield sweep / below.length;
 		isPoor.fill(0);
 		yield* part(
-			inStretches(inside.length, breath, (from, to) => markPoor(mesh, inside, stale, least, isPoor, from, to)),
+			inStretches(inside.length, chunkSize, (from, to) => markPoor(mesh, inside, stale, least, isPoor, from, to)),
 			sweep / below.length,
 			sweep / below.length
 		);
@@ -44,8 +44,8 @@ export function* improve(
 			[0, isFixed[0]],
 			[Math.max(...isFixed), vertexCount]
 		] as const)
-			for (let v = from; v < to; v += breath) {
-				movedCount = moveSome(ring, stale, isPoor, moved, movedCount, v, Math.min(to, v + breath));
+			for (let v = from; v < to; v += chunkSize) {
+				movedCount = moveSome(ring, stale, isPoor, moved, movedCount, v, Math.min(to, v + chunkSize));
 				yield (sweep + (0.6 * v) / vertexCount) / below.length;
 			}
 		if (movedCount === 0) break;
@@ -56,7 +56,7 @@ export function* improve(
 }
 
 /** So many nodes, or triangles, are looked at between one look outside and the next. */
-const breath = 0x8000;
+const chunkSize = 0x8000;
 
 /** Marks the nodes of triangles that are worse than so much, of a stretch of those with a node that is to be looked at. */
 function markPoor(
@@ -229,4 +229,4 @@ class Ring {
 	}
 }
 
-keepShape(new Ring(new Triangulation([0, 0, 1, 1], 1)));
+keepHiddenClass(new Ring(new Triangulation([0, 0, 1, 1], 1)));

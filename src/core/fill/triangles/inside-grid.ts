@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import type { FillInput } from '../method.ts';
 
 /** What a cell of the grid is known to be. */
@@ -90,4 +90,4 @@ function alongEdge(x: Float64Array, y: Float64Array, low: number, high: number, 
 	return x[low]! + share * (x[high]! - x[low]!);
 }
 
-keepShape(new InsideGrid({ x: new Float64Array(), y: new Float64Array(), edges: new Uint32Array() }, [0, 0, 1, 1], 1));
+keepHiddenClass(new InsideGrid({ x: new Float64Array(), y: new Float64Array(), edges: new Uint32Array() }, [0, 0, 1, 1], 1));

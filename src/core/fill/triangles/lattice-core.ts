@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
 
 /**
@@ -26,7 +26,7 @@ export interface Core {
 /** Fewer lattice nodes than this are not worth a core. */
 export const leastNodes = 60;
 /** So many places are looked at between one look outside and the next. */
-export const breath = 100_000;
+export const chunkSize = 100_000;
 
 /** The direction of a lattice, and the place of its node (0, 0). */
 export interface Frame {
@@ -116,7 +116,7 @@ export function* layCore(lattice: Lattice, isFree: Uint8Array, h: number): Work<
 	if (triangles.length < 3 * leastNodes) return undefined;
 	const around = new Uint8Array(isFree.length);
 	const count = (from: number, to: number) => countAt(triangles, around, from, to);
-	yield* part(inStretches(triangles.length, 3 * breath, count), 0.23, 0.31);
+	yield* part(inStretches(triangles.length, 3 * chunkSize, count), 0.23, 0.31);
 	return yield* part(laidOut(lattice, isCore, around, triangles, neighbours, h), 0.31, 1);
 }
 
@@ -135,7 +135,7 @@ function* laidOut(
 	const number = new Int32Array(around.length).fill(-1);
 	const rim: number[] = [];
 	const findRim = (from: number, to: number) => numberRim(around, number, rim, from, to);
-	yield* part(inStretches(around.length, 2 * breath, findRim), 0, 0.1);
+	yield* part(inStretches(around.length, 2 * chunkSize, findRim), 0, 0.1);
 	const rimCount = rim.length;
 	const findLayer = (from: number, to: number) => numberLayer(grid, neighbours, around, number, rim, from, to);
 	yield* part(inStretches(rimCount, rimBreath, findLayer), 0.1, 0.15);
@@ -143,7 +143,7 @@ function* laidOut(
 	const findInside = (from: number, to: number) => {
 		next = numberInside(around, number, next, from, to);
 	};
-	yield* part(inStretches(around.length, 2 * breath, findInside), 0.15, 0.3);
+	yield* part(inStretches(around.length, 2 * chunkSize, findInside), 0.15, 0.3);
 	// Phase 2: places, triangles, and the edges of the rim.
 	const [rimX, rimY] = [new Float64Array(rim.length), new Float64Array(rim.length)];
 	const putRim = (from: number, to: number) => putPlacesOf(lattice, rim, rimX, rimY, from, to);
@@ -153,7 +153,7 @@ function* laidOut(
 	const putInside = (from: number, to: number) => putPlaces(lattice, inside, from, to);
 	yield* part(inStretches(height, rowsAtOnce(grid), putInside), 0.3, 0.6);
 	const renumber = (from: number, to: number) => numberAnew(triangles, number, from, to);
-	yield* part(inStretches(triangles.length, 3 * breath, renumber), 0.6, 0.9);
+	yield* part(inStretches(triangles.length, 3 * chunkSize, renumber), 0.6, 0.9);
 	const edges: number[] = [];
 	const findEdges = (from: number, to: number) => takeEdges(grid, neighbours, isCore, number, rim, edges, from, to);
 	yield* part(inStretches(rim.length, rimBreath, findEdges), 0.9, 1);
@@ -238,7 +238,7 @@ function takeEdges(
 }
 
 /** How many rows of a grid are looked at between one look outside and the next. */
-const rowsAtOnce = ({ width }: LatticeWindow): number => Math.max(1, Math.round(breath / width));
+const rowsAtOnce = ({ width }: LatticeWindow): number => Math.max(1, Math.round(chunkSize / width));
 
 function countAt(places: Uint32Array, counts: Uint8Array, from: number, to: number): void {
 	for (let e = from; e < to; e++) counts[places[e]!]!++;
@@ -352,4 +352,4 @@ function putTriangles(
 const neighbourSteps = (width: number, odd: 0 | 1): number[] =>
 	odd ? [1, width + 1, width, -1, -width, -width + 1] : [1, width, width - 1, -1, -width - 1, -width];
 
-keepShape(new Lattice({ c: 0.8, s: 0.6, ax: 0.5, ay: 0.5 }, 0.5, [0, 0, 1, 1]));
+keepHiddenClass(new Lattice({ c: 0.8, s: 0.6, ax: 0.5, ay: 0.5 }, 0.5, [0, 0, 1, 1]));

@@ -1,9 +1,9 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
 import { boxOf } from '../../numeric/box.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { FillInput } from '../method.ts';
-import { breath, type Core, type Frame, type LatticeWindow, Lattice, layCore, leastNodes, rowHeight } from './lattice-core.ts';
+import { chunkSize, type Core, type Frame, type LatticeWindow, Lattice, layCore, leastNodes, rowHeight } from './lattice-core.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 
 /** The lattice keeps this far from given edges and nodes, in sizes: room for what comes between. */
@@ -86,7 +86,12 @@ function apart(boxes: readonly Box[]): Box[] {
 				const other = open[k]!;
 				if (other[2] < rest[0]) closed.push(other);
 				else if (other[1] <= rest[3] && rest[1] <= other[3])
-					rest = [Math.min(rest[0], other[0]), Math.min(rest[1], other[1]), Math.max(rest[2], other[2]), Math.max(rest[3], other[3])];
+					rest = [
+						Math.min(rest[0], other[0]),
+						Math.min(rest[1], other[1]),
+						Math.max(rest[2], other[2]),
+						Math.max(rest[3], other[3])
+					];
 				else continue;
 				open[k] = open.at(-1)!;
 				open.pop();
@@ -116,7 +121,8 @@ function joined(cores: readonly Core[]): Core {
 	let [rim, layer, inside, edge, corner] = [0, rimCount, 0, 0, 0];
 	for (const core of cores) {
 		const coreCount = core.rimX.length;
-		const number = (p: number) => (p < core.rimCount ? rim + p : p < coreCount ? layer + p - core.rimCount : outer + inside + p - coreCount);
+		const number = (p: number) =>
+			p < core.rimCount ? rim + p : p < coreCount ? layer + p - core.rimCount : outer + inside + p - coreCount;
 		for (let p = 0; p < coreCount; p++) {
 			out.rimX[number(p)] = core.rimX[p]!;
 			out.rimY[number(p)] = core.rimY[p]!;
@@ -182,11 +188,11 @@ function* freePlaces(
 	const runs = runsInside(grid, u, v, input.edges);
 	yield 0.4;
 	let free = 0;
-	for (let r = 0, looked = 0; r < runs.length; r += 3) {
+	for (let r = 0, visited = 0; r < runs.length; r += 3) {
 		free += freeInRun(lattice, allowed, rule, h, isFree, runs[r]!, runs[r + 1]!, runs[r + 2]!);
-		looked += runs[r + 2]! - runs[r + 1]!;
-		if (looked < breath) continue;
-		looked = 0;
+		visited += runs[r + 2]! - runs[r + 1]!;
+		if (visited < chunkSize) continue;
+		visited = 0;
 		yield 0.4 + (0.6 * r) / runs.length;
 	}
 	return free < leastNodes ? undefined : isFree;
@@ -204,13 +210,13 @@ function freeInRun(
 	to: number
 ): number {
 	const { i0, j0, width } = lattice.grid;
-	const isOwn = h === whole;
+	const isSet = h === whole;
 	let free = 0;
 	for (let i = from, k = (j - j0) * width + i - i0; i < to; i++, k++) {
 		if (isNear[k] || size[k]! < h) continue;
 		if (field) {
 			const asked = field.at(lattice.xOf(i, j), lattice.yOf(i, j));
-			if (asked < h || (!isOwn && asked > h)) continue;
+			if (asked < h || (!isSet && asked > h)) continue;
 		}
 		isFree[k] = 1;
 		free++;
@@ -275,7 +281,7 @@ class AllowedSizes {
 			const b = edges[k + 1]!;
 			isEnd[a] = isEnd[b] = 1;
 			marked += this.markEdge(u[a]!, v[a]!, u[b]!, v[b]!, Math.min(sizes[a]!, sizes[b]!));
-			if (40 * marked < breath) continue;
+			if (40 * marked < chunkSize) continue;
 			marked = 0;
 			yield (0.3 * k) / edges.length;
 		}
@@ -394,4 +400,4 @@ function runsInside({ i0, j0, width, height }: LatticeWindow, u: Float64Array, v
 	return runs;
 }
 
-keepShape(new AllowedSizes({ i0: 0, j0: 0, width: 1, height: 1 }, 0.5, 0.5, 0.5));
+keepHiddenClass(new AllowedSizes({ i0: 0, j0: 0, width: 1, height: 1 }, 0.5, 0.5, 0.5));

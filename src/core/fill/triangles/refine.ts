@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { square } from '../../numeric/elementary.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import type { Work } from '../../numeric/work.ts';
@@ -48,7 +48,7 @@ export function* refine(
 ): Work<Uint8Array> {
 	const front = new Front(mesh, inside, nodeSize, rule);
 	for (let added = 0; added < limit && !front.isDone;) {
-		added += front.advance(Math.min(breath, limit - added));
+		added += front.advance(Math.min(chunkSize, limit - added));
 		yield Math.min(0.99, added / expected);
 	}
 	const region = new Uint8Array(mesh.triangleCount);
@@ -57,7 +57,7 @@ export function* refine(
 }
 
 /** So many triangles are looked at between one look outside and the next. */
-const breath = 1 << 13;
+const chunkSize = 1 << 13;
 
 /** What is known of vertices and triangles while they become more. */
 class Front {
@@ -105,7 +105,7 @@ class Front {
 	advance(most: number): number {
 		const { mesh, queue, stack, place } = this;
 		let added = 0;
-		for (let looked = 0; added < most && looked < breath; looked++) {
+		for (let visited = 0; added < most && visited < chunkSize; visited++) {
 			let t = queue.shift();
 			if (t < 0) t = stack.pop();
 			if (t < 0) {
@@ -318,4 +318,6 @@ class Stack {
 	}
 }
 
-keepShape(new Front(new Triangulation([0, 0, 1, 1], 1), new Uint8Array(2), new Float64Array(5), { size: 0.5, growth: 1.2 }));
+keepHiddenClass(
+	new Front(new Triangulation([0, 0, 1, 1], 1), new Uint8Array(2), new Float64Array(5), { size: 0.5, growth: 1.2 })
+);

@@ -89,9 +89,9 @@ describe('a sweep', () => {
 		const size = fc.double({ min: 0.012, max: 0.3, noNaN: true });
 		const discs = fc.array(fc.tuple(share, share, share, size), { minLength: 1, maxLength: 12 });
 		const inDiscs =
-			([list, elsewhere]: [[number, number, number, number][], number]): Field =>
+			([list, fallback]: [[number, number, number, number][], number]): Field =>
 			(x, y) =>
-				list.find(([px, py, r]) => Math.hypot(x - px, y - py) < 0.4 * r)?.[3] ?? elsewhere;
+				list.find(([px, py, r]) => Math.hypot(x - px, y - py) < 0.4 * r)?.[3] ?? fallback;
 		expect(soundAmong(fc.tuple(discs, size), inDiscs, 100_000, { numRuns: 300, seed: 5 })).toBeGreaterThan(150);
 	});
 

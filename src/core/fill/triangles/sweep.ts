@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { square } from '../../numeric/elementary.ts';
 import type { Work } from '../../numeric/work.ts';
@@ -370,4 +370,4 @@ class Sweep {
 	}
 }
 
-keepShape(new Sweep([0, 0, 1, 1], { at: () => 1, keep: () => undefined }, 1));
+keepHiddenClass(new Sweep([0, 0, 1, 1], { at: () => 1, keep: () => undefined }, 1));

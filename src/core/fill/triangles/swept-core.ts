@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { hypot, square } from '../../numeric/elementary.ts';
 import { numbersBelow } from '../../numeric/lists.ts';
 import { lengthened } from '../../numeric/lengthened.ts';
@@ -35,7 +35,7 @@ const lookEvery = 0.6;
 /** Fewer nodes than this are not worth a core. */
 const leastNodes = 400;
 /** A look outside after so many nodes, or triangles: one less than a power of two. */
-const breath = 0xffff;
+const chunkSize = 0xffff;
 /** Outside of the region sizes grow by this slope, as nothing of it is kept. */
 const outerSlope = 0.4;
 /** Sizes that grow from given nodes are not told more exactly than this. */
@@ -225,7 +225,7 @@ function* withRoom(mesh: Triangulation, size: Float64Array, { x, y, edges }: Fil
 class Room {
 	/** 1 for each that does. */
 	readonly hasRoom: Uint8Array;
-	private readonly looked: Int32Array;
+	private readonly visited: Int32Array;
 	private readonly reached: number[] = [];
 	private round = 0;
 	/** The node nearest to the last place. */
@@ -236,7 +236,7 @@ class Room {
 		private readonly size: Float64Array
 	) {
 		this.hasRoom = new Uint8Array(mesh.vertexCount).fill(1);
-		this.looked = new Int32Array(mesh.vertexCount);
+		this.visited = new Int32Array(mesh.vertexCount);
 	}
 
 	/** Takes the room from all around an edge; its end is where another one starts. */
@@ -254,20 +254,20 @@ class Room {
 
 	/** Takes the room from all around a place. */
 	take(px: number, py: number): void {
-		const { mesh, size, hasRoom, looked, reached } = this;
+		const { mesh, size, hasRoom, visited, reached } = this;
 		const { x, y } = mesh;
 		const v = nearest(mesh, px, py, this.last, size);
 		this.last = v;
 		const round = ++this.round;
-		looked[v] = round;
+		visited[v] = round;
 		hasRoom[v] = 0;
 		reached.push(v);
 		for (let node = reached.pop(); node !== undefined; node = reached.pop()) {
 			const count = neighboursOf(mesh, node);
 			for (let k = 0; k < count; k++) {
 				const other = ring[k]!;
-				if (looked[other] === round) continue;
-				looked[other] = round;
+				if (visited[other] === round) continue;
+				visited[other] = round;
 				if (square(x[other]! - px) + square(y[other]! - py) >= square(gap * size[other]!)) continue;
 				hasRoom[other] = 0;
 				reached.push(other);
@@ -342,7 +342,7 @@ function neighboursOf({ from, twin, outgoing }: Triangulation, v: number): numbe
 function* leaveInside(mesh: Triangulation, isKept: Uint8Array, grid: InsideGrid, wanted: SizesToSweep): Work<void> {
 	const { vertexCount } = mesh;
 	yield* part(
-		inStretches(vertexCount, breath, (from, to) => askGrid(mesh, isKept, grid, wanted, from, to)),
+		inStretches(vertexCount, chunkSize, (from, to) => askGrid(mesh, isKept, grid, wanted, from, to)),
 		0,
 		0.3
 	);
@@ -380,7 +380,7 @@ function askGrid(
  * @returns the node to go on from, after a while
  */
 function goOnInside(mesh: Triangulation, isKept: Uint8Array, pending: number[], from: number): number {
-	let left = breath;
+	let left = chunkSize;
 	let v = from;
 	for (; v < mesh.vertexCount && left > 0; left--) {
 		const next = pending.pop();
@@ -418,7 +418,7 @@ function* laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): 
 	const vertexOf = new Int32Array(vertexCount).fill(-1);
 	let triangles = 0;
 	for (let t = 0; t < triangleCount; t++) {
-		if ((t & breath) === 0) yield (0.2 * t) / triangleCount;
+		if ((t & chunkSize) === 0) yield (0.2 * t) / triangleCount;
 		const a = from[3 * t]!;
 		const b = from[3 * t + 1]!;
 		const c = from[3 * t + 2]!;
@@ -430,7 +430,7 @@ function* laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): 
 	if (triangles < 2 * leastNodes) return undefined;
 	let vertices = 0;
 	for (let v = 0; v < vertexCount; v++) {
-		if ((v & breath) === 0) yield 0.2 + (0.1 * v) / vertexCount;
+		if ((v & chunkSize) === 0) yield 0.2 + (0.1 * v) / vertexCount;
 		if (vertexOf[v]! < 0) continue;
 		x[vertices] = x[v]!;
 		y[vertices] = y[v]!;
@@ -440,7 +440,7 @@ function* laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): 
 	// Phase 2: the half-edges move to the front; those without another side are the rim.
 	const rim: number[] = [];
 	for (let t = 0; t < triangleCount; t++) {
-		if ((t & breath) === 0) yield 0.3 + (0.5 * t) / triangleCount;
+		if ((t & chunkSize) === 0) yield 0.3 + (0.5 * t) / triangleCount;
 		if (triangleOf[t]! < 0) continue;
 		let to = 3 * triangleOf[t]!;
 		for (let e = 3 * t; e < 3 * t + 3; e++) {
@@ -473,7 +473,7 @@ function* laidOut(mesh: Triangulation, size: Float64Array, isKept: Uint8Array): 
 }
 
 const nothing: FillInput = { x: Float64Array.of(0.5), y: Float64Array.of(0.5), edges: new Uint32Array() };
-keepShape(new Room(new Triangulation([0, 0, 1, 1], 1), new Float64Array(5)));
-keepShape(
+keepHiddenClass(new Room(new Triangulation([0, 0, 1, 1], 1), new Float64Array(5)));
+keepHiddenClass(
 	new SizesToSweep(new InsideGrid(nothing, [0, 0, 1, 1], 1), nothing, { size: 0.5, growth: 1.2 }, Float64Array.of(0.5), 1)
 );

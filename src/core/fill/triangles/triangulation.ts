@@ -1,4 +1,4 @@
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { incircle } from 'robust-predicates';
 import { lengthened } from '../../numeric/lengthened.ts';
 import { turn } from '../../numeric/predicates.ts';
@@ -13,7 +13,7 @@ export const previous = (e: number): number => (e % 3 === 0 ? e + 2 : e - 1);
 const inCircleBound = (10 + 96 * 2 ** -53) * 2 ** -53;
 
 /** So many steps are done between one look outside and the next. */
-const breath = 0x4000;
+const chunkSize = 0x4000;
 /** Or so many half-edges, where they are only copied. */
 const copiedAtOnce = 0x40000;
 /** A walk through more triangles than this is given up. */
@@ -458,15 +458,15 @@ export class Triangulation {
 		// Phase 1: every edge around the vertices once, known by the half-edge of the lower number.
 		if (this.isListed.length < this.from.length) this.isListed = new Uint8Array(this.from.length);
 		let count = 0;
-		for (let k = 0; k < vertices.length; k += breath) {
-			count = this.listAround(vertices, k, Math.min(vertices.length, k + breath), count);
+		for (let k = 0; k < vertices.length; k += chunkSize) {
+			count = this.listAround(vertices, k, Math.min(vertices.length, k + chunkSize), count);
 			yield (0.4 * k) / vertices.length;
 		}
 		for (let k = 0; k < count; k++) this.isListed[this.listed[k]!] = 0;
 		// Phase 2: flips, and what they uncover.
 		const changed: number[] = [];
-		for (let k = 0; k < count; k += breath) {
-			this.settleSome(k, Math.min(count, k + breath), inside, changed);
+		for (let k = 0; k < count; k += chunkSize) {
+			this.settleSome(k, Math.min(count, k + chunkSize), inside, changed);
 			yield 0.4 + (0.6 * k) / count;
 		}
 		return changed;
@@ -589,4 +589,4 @@ export class Triangulation {
 	}
 }
 
-keepShape(new Triangulation([0, 0, 1, 1], 1));
+keepHiddenClass(new Triangulation([0, 0, 1, 1], 1));

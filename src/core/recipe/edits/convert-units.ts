@@ -104,7 +104,8 @@ class Powers {
 				const parameter = this.parameters.get(e.name);
 				if (!parameter || this.powers.has(e.name)) return;
 				this.powers.set(e.name, power);
-				for (const of of [parameter.value, parameter.range?.low, parameter.range?.high]) if (of) this.take(parameter.line, of, power);
+				for (const of of [parameter.value, parameter.range?.low, parameter.range?.high])
+					if (of) this.take(parameter.line, of, power);
 				return;
 			}
 			case 'member':
@@ -123,7 +124,11 @@ class Powers {
 
 	private takeCall(line: number, e: Extract<Expression, { kind: 'call' }>, power: number): void {
 		const { text: name } = e.callee;
-		const argumentPower = ['abs', 'min', 'max', 'floor', 'ceil', 'round'].includes(name) ? power : name === 'sqrt' ? 2 * power : 0;
+		const argumentPower = ['abs', 'min', 'max', 'floor', 'ceil', 'round'].includes(name)
+			? power
+			: name === 'sqrt'
+				? 2 * power
+				: 0;
 		// What the other functions take is told by their own evaluation, or carries no length.
 		if (!['length', 'start', 'end', 'middle', 'centre', 'crossing', 'distance', 'nearest', 'along', 'atan2'].includes(name))
 			for (const value of e.arguments) this.take(line, value, argumentPower);

@@ -21,7 +21,8 @@ export function whyNoName(recipe: Recipe, space: NameSpace, name: string): strin
 	if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name))
 		return `\`${name}\` is no name: names have letters, digits and _, and start with no digit, like \`${suggestion(name)}\``;
 	const owner = recipe.lines.find(
-		({ statement }) => statement && definedBy(statement).some((definition) => definition.space === space && definition.name.text === name)
+		({ statement }) =>
+			statement && definedBy(statement).some((definition) => definition.space === space && definition.name.text === name)
 	);
 	if (owner)
 		return `there is a ${language().recordOf(owner.statement!).title.toLowerCase()} \`${name}\` already, on line ${owner.number}`;

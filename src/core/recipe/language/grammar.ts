@@ -1,5 +1,5 @@
 import { EmbeddedActionsParser, type IToken, type ParserMethod, type TokenType } from 'chevrotain';
-import { word, type OwnRule, type Rules } from './rules.ts';
+import { word, type NamedRule, type Rules } from './rules.ts';
 import type { StatementRecord } from './statement.ts';
 import type { Clause, CurveReference, Expression, Statement, Word } from './syntax.ts';
 import {
@@ -60,7 +60,7 @@ export class StatementParser extends EmbeddedActionsParser {
 	/** Any statement; the tokens of one logical line are the whole input. */
 	readonly statement: ParserMethod<[], Statement>;
 
-	ruleOf<T>(rule: OwnRule<T>): ParserMethod<[], T> {
+	ruleOf<T>(rule: NamedRule<T>): ParserMethod<[], T> {
 		return this.owned.get(rule.name) as ParserMethod<[], T>;
 	}
 

@@ -28,7 +28,7 @@ export interface Rules
 	/** Runs `parse` and gives what it consumed as well: its span, and its words as a recipe writes them. */
 	spanned<T>(parse: () => T): { value: T; from: number; to: number; source: string };
 	/** A rule of its own that one statement, or several, declare among their `rules`. */
-	ruleOf<T>(rule: OwnRule<T>): ParserMethod<[], T>;
+	ruleOf<T>(rule: NamedRule<T>): ParserMethod<[], T>;
 	/** `name =` */
 	definedName: ParserMethod<[], Word>;
 	/** `a, b, c` */
@@ -51,7 +51,7 @@ export interface Rules
 }
 
 /** A part of a grammar that statements share, or that stands on its own for its size. */
-export interface OwnRule<T> {
+export interface NamedRule<T> {
 	name: string;
 	parse(p: Rules): T;
 }

@@ -2,7 +2,7 @@ import type { Point } from '../../geometry/curve.ts';
 import type { Model, WithLine } from '../model/model.ts';
 import type { NameSpace, NameUse } from './names.ts';
 import type { Line } from './recipe.ts';
-import type { OwnRule, Rules } from './rules.ts';
+import type { NamedRule, Rules } from './rules.ts';
 import type { CurveReference, Expression, Statement, Word } from './syntax.ts';
 import type { EvaluationContext } from '../model/evaluation-context.ts';
 
@@ -75,11 +75,11 @@ export interface StatementRecord<S extends Statement = Statement, M = unknown> {
 	form: string;
 	/** A paragraph that says what it does. */
 	doc: string;
-	rules?: readonly OwnRule<unknown>[];
+	rules?: readonly NamedRule<unknown>[];
 	/** Reads it; the keyword is still ahead. */
 	grammar(p: Rules): Omit<S, 'clauses'>;
 	/** Works it out: changes the model, or gives what is kept of it. Throws ExpressionError where something is wrong. */
-	evaluate(statement: S, shop: EvaluationContext): M | void;
+	evaluate(statement: S, context: EvaluationContext): M | void;
 	/** The name that it defines. */
 	defines?(statement: S): { space: NameSpace; name: Word } | undefined;
 	/** Further names that it defines. */

@@ -41,11 +41,11 @@ const cross: StatementRecord<CrossSyntax, { arm: number }> = {
 		});
 		return { kind: 'cross', name, centre, arm };
 	},
-	evaluate({ name, centre, arm }, shop) {
-		const { x, y } = evaluatePoint(centre, shop.scope);
-		const a = evaluateNumber(arm, shop.scope, 'length');
-		shop.add(lineCurve(`${name.text}.across`, { x: x - a, y }, { x: x + a, y }), name.text);
-		shop.add(lineCurve(`${name.text}.up`, { x, y: y - a }, { x, y: y + a }), name.text);
+	evaluate({ name, centre, arm }, context) {
+		const { x, y } = evaluatePoint(centre, context.scope);
+		const a = evaluateNumber(arm, context.scope, 'length');
+		context.add(lineCurve(`${name.text}.across`, { x: x - a, y }, { x: x + a, y }), name.text);
+		context.add(lineCurve(`${name.text}.up`, { x, y: y - a }, { x, y: y + a }), name.text);
 		return { arm: a };
 	},
 	defines: ({ name }) => ({ space: 'value', name }),

@@ -24,11 +24,12 @@ export function sizeOf(curves: readonly Curve[], points: readonly Point[] = []):
 	return Number.isFinite(size) ? size : 0;
 }
 
-export const curvesOf = (references: readonly CurveReference[], shop: EvaluationContext): number[] => [
-	...new Set(references.flatMap((r) => shop.curves(r)))
+export const curvesOf = (references: readonly CurveReference[], context: EvaluationContext): number[] => [
+	...new Set(references.flatMap((r) => context.curves(r)))
 ];
 
-export const centreOf = (e: Expression | undefined, shop: EvaluationContext): Point => (e ? evaluatePoint(e, shop.scope) : { x: 0, y: 0 });
+export const centreOf = (e: Expression | undefined, context: EvaluationContext): Point =>
+	e ? evaluatePoint(e, context.scope) : { x: 0, y: 0 };
 
 /** Puts curves end to end in whatever order they are named, turning round those that run against the first; throws RangeError where they do not meet. */
 export function chain(list: readonly Curve[], name: string): Curve {
@@ -58,31 +59,31 @@ export function chain(list: readonly Curve[], name: string): Curve {
 }
 
 /** Moves curves where they stand, or a copy of them when the statement has a name. */
-export function place(statement: { name?: Word; curves: CurveReference[] }, map: Affine, shop: EvaluationContext): void {
-	if (statement.name) return copies({ ...statement, name: statement.name }, [map], shop);
-	const { curves } = shop.model;
-	shop.replace(curvesOf(statement.curves, shop).map((c) => [c, transformCurve(curves[c]!, map)]));
+export function place(statement: { name?: Word; curves: CurveReference[] }, map: Affine, context: EvaluationContext): void {
+	if (statement.name) return copies({ ...statement, name: statement.name }, [map], context);
+	const { curves } = context.model;
+	context.replace(curvesOf(statement.curves, context).map((c) => [c, transformCurve(curves[c]!, map)]));
 }
 
 /** Adds an image of the curves for every map: `m` for one image of one curve, `m.wall` or `m.wall_2` otherwise. */
 export function copies(
 	statement: { name: { text: string }; curves: CurveReference[] },
 	maps: readonly Affine[],
-	shop: EvaluationContext
+	context: EvaluationContext
 ): void {
 	const name = statement.name.text;
-	const list = curvesOf(statement.curves, shop);
+	const list = curvesOf(statement.curves, context);
 	const only = statement.curves.length === 1 ? `${statement.curves[0]!.name}.` : '';
 	maps.forEach((map, k) => {
 		for (const c of list) {
-			const source = shop.model.curves[c]!;
+			const source = context.model.curves[c]!;
 			if (list.length === 1 && maps.length === 1) {
-				shop.add(transformCurve(source, map, name));
+				context.add(transformCurve(source, map, name));
 				continue;
 			}
 			const bare = source.name.startsWith(only) ? source.name.slice(only.length) : source.name;
 			const stem = bare.replaceAll('.', '_');
-			shop.add(transformCurve(source, map, `${name}.${stem}${maps.length === 1 ? '' : `_${k + 2}`}`), name);
+			context.add(transformCurve(source, map, `${name}.${stem}${maps.length === 1 ? '' : `_${k + 2}`}`), name);
 		}
 	});
 }

@@ -4,7 +4,7 @@ import { Pipeline } from '../../pipeline.ts';
 import { applyEdits } from '../../text/edit.ts';
 
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
-const told = (text: string, code: string) => run(text).findings.filter((f) => f.code === code);
+const found = (text: string, code: string) => run(text).findings.filter((f) => f.code === code);
 
 describe('an angle without a unit', () => {
 	it.each([
@@ -12,15 +12,15 @@ describe('an angle without a unit', () => {
 		'line l = (0, 0) to (1, 0)\nturn l by 45 around (0, 0)',
 		'ellipse e = around (0, 0) radii 2, 1 from 0 to 180'
 	])('above a full turn is doubted, and made degrees by a click: %s', (text) => {
-		const [doubt] = told(text, 'bare-angle');
+		const [doubt] = found(text, 'bare-angle');
 		expect(doubt?.message).toContain('radians');
 		const mended = applyEdits(`recipe 1\n${text}`, doubt!.mend!.edits);
 		expect(mended).toMatch(/(30|45|180) deg/);
-		expect(told(mended.replace('recipe 1\n', ''), 'bare-angle')).toEqual([]);
+		expect(found(mended.replace('recipe 1\n', ''), 'bare-angle')).toEqual([]);
 	});
 
 	it.each(['30 deg', '0.5', '100 rad', '2*pi'])('is not doubted where it is clear: %s', (angle) => {
-		expect(told(`rectangle r = around (0, 0) size 4, 2 turned ${angle}`, 'bare-angle')).toEqual([]);
+		expect(found(`rectangle r = around (0, 0) size 4, 2 turned ${angle}`, 'bare-angle')).toEqual([]);
 	});
 });
 
@@ -50,7 +50,7 @@ describe('a node inside a region', () => {
 		fill r ${fill}`;
 
 	it.each(['structured', 'triangles right'])('of %s cells is said to be left out', (fill) => {
-		expect(told(text(fill), 'lost-node')[0]).toMatchObject({ severity: 'warning', at: { x: 1.03, y: 1.01 } });
+		expect(found(text(fill), 'lost-node')[0]).toMatchObject({ severity: 'warning', at: { x: 1.03, y: 1.01 } });
 	});
 
 	it('of triangles stands in the mesh', () => {

@@ -1,6 +1,6 @@
 import { Report } from '../../text/report.ts';
 import { type Curve } from '../../geometry/curve.ts';
-import { keepShape } from '../../numeric/keep-shape.ts';
+import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { onAxis } from '../../geometry/on-axis.ts';
 import { beyondReach, reach } from '../../geometry/reach.ts';
 import { didYouMean } from '../../text/nearest.ts';
@@ -62,7 +62,9 @@ export function broughtUpToDate(model: Model, recipe: Recipe): Model {
 	const sourceOf = ({ text }: Recipe, { from, to }: { from: number; to: number }) => text.slice(from, to);
 	const previousSources = new Set(model.recipe.lines.map((line) => sourceOf(model.recipe, line)));
 	const isNew = recipe.lines.some((line) => line.statement && !previousSources.has(sourceOf(recipe, line)));
-	return isNew ? new Evaluation(recipe, {}, new Map()).goingOn(model, (line) => !previousSources.has(sourceOf(recipe, line))) : model;
+	return isNew
+		? new Evaluation(recipe, {}, new Map()).goingOn(model, (line) => !previousSources.has(sourceOf(recipe, line)))
+		: model;
 }
 
 /** The scope of expressions typed after all statements of a model. */
@@ -440,7 +442,7 @@ class Evaluation implements EvaluationContext {
 	}
 }
 
-keepShape(new Evaluation({ text: '', lines: [] }, {}, new Map()));
+keepHiddenClass(new Evaluation({ text: '', lines: [] }, {}, new Map()));
 
 /** A parameter's value with its unit, for people: lengths in the recipe's unit, angles in degrees. */
 export function formatValue(value: number, dimension: Dimension, units: string): string {

@@ -61,7 +61,8 @@ export function evaluatePoint(expression: Expression, scope: Scope): { x: number
 	return { x: value.x, y: value.y };
 }
 
-const wantName = (want: ExpectedKind) => ({ length: 'a length', angle: 'an angle', number: 'a plain number', any: 'a number' })[want];
+const wantName = (want: ExpectedKind) =>
+	({ length: 'a length', angle: 'an angle', number: 'a plain number', any: 'a number' })[want];
 
 function fail(at: { from: number; to: number }, message: string): never {
 	throw new ExpressionError(message, at.from, at.to);

@@ -53,7 +53,12 @@ describe('calculators', () => {
 		for (const calculator of calculators)
 			for (const law of calculator.laws ?? ['']) {
 				const values = { ...defaults(calculator.key), ...(law === 'laminar pipe' ? { speed: 1e-3 } : {}) };
-				const { statements, size } = asParameters(calculator, values, law, (name) => name === `${calculator.prefix}_${calculator.quantities[0]!.key}`);
+				const { statements, size } = asParameters(
+					calculator,
+					values,
+					law,
+					(name) => name === `${calculator.prefix}_${calculator.quantities[0]!.key}`
+				);
 				expect(size).toBe(`${calculator.prefix}2_${calculator.gives === 'first' ? 'first' : 'size'}`);
 				const text = `recipe 1\nunits mm\n${statements.join('\n')}\nline a = (0, 0) to (${size}, 0)\n`;
 				const result = finish(new Pipeline(() => 0).run({ text, files: {} }));

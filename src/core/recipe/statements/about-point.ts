@@ -35,12 +35,12 @@ export const stepParts = (p: Rules): { by: () => Expression; centre: () => Expre
  */
 export function aboutPoint<Kind extends 'turn' | 'scale'>(
 	kind: Kind,
-	told: Pick<StatementRecord<AboutPointSyntax<Kind>>, 'title' | 'form' | 'doc'>,
-	map: (statement: AboutPointSyntax<Kind>, shop: EvaluationContext) => Affine
+	found: Pick<StatementRecord<AboutPointSyntax<Kind>>, 'title' | 'form' | 'doc'>,
+	map: (statement: AboutPointSyntax<Kind>, context: EvaluationContext) => Affine
 ): StatementRecord<AboutPointSyntax<Kind>> {
 	return {
 		kind,
-		...told,
+		...found,
 		words: [kind, 'by', 'around'],
 		stage: 'shape',
 		clauses: [],
@@ -55,8 +55,8 @@ export function aboutPoint<Kind extends 'turn' | 'scale'>(
 			);
 			return { kind, name, curves, ...withNeeded(found, { by: () => p.CONSUME2(keyword('by')) }) };
 		},
-		evaluate(statement, shop) {
-			place(statement, map(statement, shop), shop);
+		evaluate(statement, context) {
+			place(statement, map(statement, context), context);
 		},
 		defines: ({ name }) => name && { space: 'value', name },
 		actsOn: ({ curves }) => [curves],

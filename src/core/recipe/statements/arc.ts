@@ -78,15 +78,15 @@ export const arc: StatementRecord<ArcSyntax> = {
 		]);
 		return { kind: 'arc', name, start, end, ...shape };
 	},
-	evaluate(statement, shop) {
-		const point = (e: Expression): Point => evaluatePoint(e, shop.scope);
+	evaluate(statement, context) {
+		const point = (e: Expression): Point => evaluatePoint(e, context.scope);
 
 		const [a, b] = [point(statement.start), point(statement.end)];
 		if (same(a, b)) fail(statement.end, 'the arc ends where it starts; a full circle is a `circle`');
-		if (statement.centre) return shop.add(arcAround(statement, a, b, point(statement.centre)));
-		if (statement.radius) return shop.add(arcOfRadius(statement, a, b, shop.positive(statement.radius, 'a radius')));
-		if (statement.tangent) return shop.add(arcTangent(statement, a, b, shop));
-		shop.add(arcThrough(statement, a, b, point(statement.through!)));
+		if (statement.centre) return context.add(arcAround(statement, a, b, point(statement.centre)));
+		if (statement.radius) return context.add(arcOfRadius(statement, a, b, context.positive(statement.radius, 'a radius')));
+		if (statement.tangent) return context.add(arcTangent(statement, a, b, context));
+		context.add(arcThrough(statement, a, b, point(statement.through!)));
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	ends: ({ start, end }) => ({ start, end }),
@@ -174,8 +174,8 @@ function arcOfRadius(statement: ArcSyntax, a: Point, b: Point, radius: number): 
 	return arcCurve(statement.name.text, a, b, centre, statement.clockwise);
 }
 
-function arcTangent(statement: ArcSyntax, a: Point, b: Point, shop: EvaluationContext): Curve {
-	const other = shop.model.curves[shop.curve(statement.tangent!)]!;
+function arcTangent(statement: ArcSyntax, a: Point, b: Point, context: EvaluationContext): Curve {
+	const other = context.model.curves[context.curve(statement.tangent!)]!;
 	const count = segmentCount(other);
 	const size = hypot(b.x - a.x, b.y - a.y);
 	const away = (p: Point) => hypot(p.x - a.x, p.y - a.y);

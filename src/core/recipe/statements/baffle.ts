@@ -64,11 +64,11 @@ export const baffle: StatementRecord<BaffleSyntax, BaffleStatement> = {
 		);
 		return { kind: 'baffle', name, pieces, ...parts };
 	},
-	evaluate({ name, pieces, boundary, sides, colour }, shop) {
-		for (const one of [name, ...(sides ?? [])]) shop.free('group', one);
+	evaluate({ name, pieces, boundary, sides, colour }, context) {
+		for (const one of [name, ...(sides ?? [])]) context.free('group', one);
 		return {
 			name: name.text,
-			pieces: withSets(pieces, shop),
+			pieces: withSets(pieces, context),
 			kind: kindOf(boundary, 'wall'),
 			...(sides ? { sides: [sides[0].text, sides[1].text] as [string, string] } : {}),
 			...(colour ? { colour: colourOf(colour) } : {})

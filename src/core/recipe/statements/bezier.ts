@@ -25,11 +25,11 @@ export const bezier: StatementRecord<BezierSyntax> = {
 		const name = p.SUBRULE(p.definedName);
 		return { kind: 'bezier', name, points: p.SUBRULE(p.pointChain) };
 	},
-	evaluate(statement, shop) {
-		const points = statement.points.map((e) => evaluatePoint(e, shop.scope));
+	evaluate(statement, context) {
+		const points = statement.points.map((e) => evaluatePoint(e, context.scope));
 		if (points.length < 3 || points.length > 6)
 			fail(statement.name, `a Bézier curve has 3 to 6 points, its ends and what pulls it between them; found ${points.length}`);
-		shop.add(new CurveBuilder().rational(points.flatMap((p) => [p.x, p.y, 1])).build(statement.name.text, false));
+		context.add(new CurveBuilder().rational(points.flatMap((p) => [p.x, p.y, 1])).build(statement.name.text, false));
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	uses: ({ points }) => namesIn(points)

@@ -30,15 +30,15 @@ export const boundary: StatementRecord<BoundarySyntax> = {
 			...(p.SUBRULE(p.ruleOf(drawingFile)) as DrawingClauses)
 		};
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		const { file, name } = statement;
-		const read = fileNamed(file, shop);
+		const read = fileNamed(file, context);
 		if (!('drawing' in read) || !read.drawing.mesh)
 			fail(
 				file,
 				`\`${file.text}\` holds no mesh; take ${'drawing' in read ? `its curves with \`drawing name = from "${file.text}"\`` : `its points with \`polyline name = through "${file.text}"\``}`
 			);
-		takeCurves(read.drawing, name?.text ?? 'boundary', statement, shop);
+		takeCurves(read.drawing, name?.text ?? 'boundary', statement, context);
 	},
 	defines: ({ name }) => name && { space: 'value', name },
 	file: ({ file }) => file,

@@ -49,12 +49,12 @@ export const bspline: StatementRecord<BsplineSyntax> = {
 		const parts = withNeeded(found, { degree: () => p.CONSUME2(keyword('degree')) });
 		return { kind: 'bspline', name, points, ...parts };
 	},
-	evaluate(statement, shop) {
-		const points = statement.points.map((e) => evaluatePoint(e, shop.scope));
-		const degree = shop.number(statement.degree, 'number');
-		const weights = statement.weights?.map((w) => shop.number(w, 'number')) ?? points.map(() => 1);
-		const knots = statement.knots?.map((k) => shop.number(k, 'number')) ?? uniformKnots(points.length, degree);
-		shop.add(constructed(statement.degree, () => bsplineCurve(statement.name.text, degree, points, weights, knots)));
+	evaluate(statement, context) {
+		const points = statement.points.map((e) => evaluatePoint(e, context.scope));
+		const degree = context.number(statement.degree, 'number');
+		const weights = statement.weights?.map((w) => context.number(w, 'number')) ?? points.map(() => 1);
+		const knots = statement.knots?.map((k) => context.number(k, 'number')) ?? uniformKnots(points.length, degree);
+		context.add(constructed(statement.degree, () => bsplineCurve(statement.name.text, degree, points, weights, knots)));
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	uses: (s) => namesIn(s.points, s.degree, s.knots, s.weights)

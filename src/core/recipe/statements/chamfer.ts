@@ -28,11 +28,11 @@ export const chamferStatement: StatementRecord<ChamferSyntax> = {
 		const near = p.OPTION({ GATE: () => !curves.near, DEF: () => p.SUBRULE2(p.ruleOf(cornerPlace)) });
 		return { kind: 'chamfer', name, ...curves, ...(near ? { near } : {}), lengths };
 	},
-	evaluate(statement, shop) {
-		cutCorner(statement, shop, 'lengths', (first, second, tolerance, near) => {
+	evaluate(statement, context) {
+		cutCorner(statement, context, 'lengths', (first, second, tolerance, near) => {
 			const [one, two, more] = statement.lengths;
 			if (more) fail(more, 'a chamfer takes one length, or two');
-			const lengths = [one!, two ?? one!].map((e) => shop.positive(e, 'a length')) as [number, number];
+			const lengths = [one!, two ?? one!].map((e) => context.positive(e, 'a length')) as [number, number];
 			return chamfer(statement.name.text, first, second, lengths, tolerance, near);
 		});
 	},

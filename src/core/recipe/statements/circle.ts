@@ -31,10 +31,10 @@ export const circle: StatementRecord<CircleSyntax> = {
 		p.CONSUME(keyword('radius'));
 		return { kind: 'circle', name, centre, radius: p.SUBRULE2(p.expression) };
 	},
-	evaluate(statement, shop) {
-		const centre = evaluatePoint(statement.centre, shop.scope);
-		const radius = shop.positive(statement.radius, 'a radius');
-		shop.add(drawnFrom(statement, [centre.x, centre.y, radius], () => circleCurve(statement.name.text, centre, radius)));
+	evaluate(statement, context) {
+		const centre = evaluatePoint(statement.centre, context.scope);
+		const radius = context.positive(statement.radius, 'a radius');
+		context.add(drawnFrom(statement, [centre.x, centre.y, radius], () => circleCurve(statement.name.text, centre, radius)));
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	grips({ centre, radius }, look) {

@@ -39,27 +39,29 @@ export const curve: StatementRecord<CurveSyntax> = {
 		p.CONSUME(keyword('to'));
 		return { kind: 'curve', name, value, parameter, from, to: p.SUBRULE3(p.expression) };
 	},
-	evaluate(statement, shop) {
-		shop.add(analyticCurve(statement, shop));
+	evaluate(statement, context) {
+		context.add(analyticCurve(statement, context));
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	// Its parameter is its own.
 	uses: (s) => namesIn(s.value, s.from, s.to).filter((use) => use.name !== s.parameter.text)
 };
 
-function analyticCurve(statement: CurveSyntax, shop: EvaluationContext): Curve {
+function analyticCurve(statement: CurveSyntax, context: EvaluationContext): Curve {
 	const { value, parameter } = statement;
 	if (value.kind !== 'pair')
 		fail(value, `a curve by formula is a point of two expressions, like (20*cos(${parameter.text}), 12*sin(${parameter.text}))`);
-	const from = shop.number(statement.from, 'any');
-	const to = shop.number(statement.to, 'any');
+	const from = context.number(statement.from, 'any');
+	const to = context.number(statement.to, 'any');
 	if (from === to) fail(statement.to, 'the parameter ends where it starts');
 	// One plain evaluation first: it finds every mistake in names and kinds.
 	const inner = {
-		...shop.scope,
-		units: shop.scope.units,
+		...context.scope,
+		units: context.scope.units,
 		lookup: (name: string) =>
-			name === parameter.text ? ({ kind: 'number', value: (from + to) / 2, dimension: null } as const) : shop.scope.lookup(name)
+			name === parameter.text
+				? ({ kind: 'number', value: (from + to) / 2, dimension: null } as const)
+				: context.scope.lookup(name)
 	};
 	evaluate(value, inner);
 	const [x, y] = [compileJet(value.x, inner, parameter.text), compileJet(value.y, inner, parameter.text)];

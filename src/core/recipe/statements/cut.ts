@@ -54,20 +54,20 @@ export const cut: StatementRecord<CutSyntax> = {
 		);
 		return { kind: 'cut', name, start, share, end, ...direction };
 	},
-	evaluate(statement, shop) {
-		const { curves } = shop.model;
+	evaluate(statement, context) {
+		const { curves } = context.model;
 		const name = statement.name.text;
-		const targets = shop.curvesNamed(statement.end)?.map((c) => curves[c]!);
-		const turned = statement.turned ? shop.number(statement.turned, 'angle') : 0;
+		const targets = context.curvesNamed(statement.end)?.map((c) => curves[c]!);
+		const turned = statement.turned ? context.number(statement.turned, 'angle') : 0;
 		let from: Point;
-		let direction: number | undefined = statement.heading && shop.number(statement.heading, 'angle');
-		const sources = shop.curvesNamed(statement.start);
+		let direction: number | undefined = statement.heading && context.number(statement.heading, 'angle');
+		const sources = context.curvesNamed(statement.start);
 		if (statement.share || sources) {
 			if (!sources) fail(statement.start, '`at` follows the name of a curve');
 			if (sources.length > 1) fail(statement.start, `this names ${sources.length} curves; a cut starts on one of them`);
 			if (!statement.share) fail(statement.start, 'say where on this curve the cut starts, like `at 0.5` for its middle');
 			const curve = curves[sources[0]!]!;
-			const share = shop.number(statement.share, 'number');
+			const share = context.number(statement.share, 'number');
 			if (!(share >= 0 && share <= 1)) fail(statement.share, `a share of the length is between 0 and 1, found ${share}`);
 			const t = parameterAtLength(curve, share * curveLength(curve));
 			from = pointAt(curve, t);
@@ -83,13 +83,13 @@ export const cut: StatementRecord<CutSyntax> = {
 				});
 				const [nearest] = hits.sort((a, b) => a.length - b.length);
 				if (!nearest) fail(statement.end, `a cut square to \`${curve.name}\` does not meet this curve`);
-				return shop.add(lineCurve(name, from, nearest));
+				return context.add(lineCurve(name, from, nearest));
 			}
-		} else from = evaluatePoint(statement.start, shop.scope);
+		} else from = evaluatePoint(statement.start, context.scope);
 		if (!targets) {
-			const to = evaluatePoint(statement.end, shop.scope);
+			const to = evaluatePoint(statement.end, context.scope);
 			if (from.x === to.x && from.y === to.y) fail(statement.end, 'the cut ends where it starts');
-			return shop.add(lineCurve(name, from, to));
+			return context.add(lineCurve(name, from, to));
 		}
 		const reach = 3 * sizeOf(targets, [from]);
 		if (direction === undefined) {
@@ -98,12 +98,12 @@ export const cut: StatementRecord<CutSyntax> = {
 			if (!(foot.distance > 0))
 				fail(statement.start, 'the point lies on this curve already; start at the other one, or give a heading');
 			const p = pointAt(foot.curve, foot.t);
-			if (turned === 0) return shop.add(lineCurve(name, from, p));
+			if (turned === 0) return context.add(lineCurve(name, from, p));
 			direction = atan2(p.y - from.y, p.x - from.x) + turned;
 		}
 		const hit = firstHit(from, direction, reach, targets);
 		if (!hit) fail(statement.end, `a cut from (${round(from.x)}, ${round(from.y)}) in this direction does not meet this curve`);
-		shop.add(lineCurve(name, from, hit));
+		context.add(lineCurve(name, from, hit));
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	uses: (s) => namesIn(s.start, s.share, s.end, s.turned, s.heading)

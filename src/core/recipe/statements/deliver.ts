@@ -51,13 +51,13 @@ export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 		);
 		return { kind: 'deliver', format, ...(template ? { template } : {}), options: options ?? [] };
 	},
-	evaluate({ format, template, options }, shop) {
+	evaluate({ format, template, options }, context) {
 		const twice = options.find(([name], k) => options.findIndex(([other]) => other.text === name.text) < k);
 		if (twice) fail(twice[0], `the option \`${twice[0].text}\` is given twice`);
 		return {
 			format: format.text,
 			options: Object.fromEntries(options.map(([name, value]) => [name.text, value.text])),
-			...(template ? { template: { name: template.text, text: templateOf(template, shop) } } : {})
+			...(template ? { template: { name: template.text, text: templateOf(template, context) } } : {})
 		};
 	},
 	file: ({ template }) => template

@@ -2,7 +2,7 @@ import type { Point } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../model/expressions.ts';
 import { namesIn } from '../language/names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
-import type { OwnRule } from '../language/rules.ts';
+import type { NamedRule } from '../language/rules.ts';
 import {
 	countOf,
 	spacingClause,
@@ -50,7 +50,7 @@ export interface DivideSyntax extends Statement, SpacingSyntax {
 
 type CountSyntax = Pick<DivideSyntax, 'into' | 'size' | 'perTurn' | 'chordError'>;
 
-const countClause: OwnRule<CountSyntax> = {
+const countClause: NamedRule<CountSyntax> = {
 	name: 'countClause',
 	parse(p) {
 		return p.clause('count', () =>
@@ -126,15 +126,15 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 		]);
 		return { kind: 'divide', pieces, ...(asOne ? { asOne } : {}), ...division };
 	},
-	evaluate(statement, shop) {
-		const count = statement.into && countOf(statement.into, 1e6, shop);
+	evaluate(statement, context) {
+		const count = statement.into && countOf(statement.into, 1e6, context);
 		const numbers: Partial<Record<SpacingWord, number>> = {};
 		for (const [word, expression] of Object.entries(statement.numbers ?? {}) as [SpacingWord, Expression][])
-			numbers[word] = spacingNumber(word, expression, shop);
-		const perTurn = statement.perTurn && shop.number(statement.perTurn, 'number');
+			numbers[word] = spacingNumber(word, expression, context);
+		const perTurn = statement.perTurn && context.number(statement.perTurn, 'number');
 		if (perTurn !== undefined && !(perTurn >= 3 && perTurn <= 1e5))
 			fail(statement.perTurn!, `${perTurn} divisions in a full turn are out of reach; from 3 to 100000 make sense`);
-		const positions = statement.positions?.map((p) => shop.number(p, 'number'));
+		const positions = statement.positions?.map((p) => context.number(p, 'number'));
 		positions?.forEach((p, k) => {
 			if (!(p > (positions[k - 1] ?? 0) && p < 1))
 				fail(statement.positions![k]!, `${p} does not follow; positions are fractions of the length that rise between 0 and 1`);
@@ -147,16 +147,16 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 			);
 		checkNumbers(statement, numbers);
 		return {
-			pieces: withSets(statement.pieces, shop),
+			pieces: withSets(statement.pieces, context),
 			...(statement.asOne ? { asOne: true } : {}),
 			...(count === undefined ? {} : { count }),
-			...(statement.size ? { size: shop.positive(statement.size, 'a division size') } : {}),
+			...(statement.size ? { size: context.positive(statement.size, 'a division size') } : {}),
 			...(perTurn === undefined ? {} : { perTurn }),
-			...(statement.chordError ? { chordError: shop.positive(statement.chordError, 'a chord error') } : {}),
+			...(statement.chordError ? { chordError: context.positive(statement.chordError, 'a chord error') } : {}),
 			...(statement.numbers ? { numbers } : {}),
 			...(positions ? { positions } : {}),
 			...(toward ? { toward } : {}),
-			...(typeof toward === 'object' && toward.point ? { towardPlace: evaluatePoint(toward.point, shop.scope) } : {}),
+			...(typeof toward === 'object' && toward.point ? { towardPlace: evaluatePoint(toward.point, context.scope) } : {}),
 			...(like ? { like } : {})
 		};
 	},

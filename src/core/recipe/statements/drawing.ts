@@ -4,7 +4,7 @@ import { didYouMean } from '../../text/nearest.ts';
 import { fileNamed, layerName, placement } from './shared/curve-files.ts';
 import type { DrawingFile } from '../model/model.ts';
 import { namesIn } from '../language/names.ts';
-import { inAnyOrder, type OwnRule, placingParts } from '../language/rules.ts';
+import { inAnyOrder, type NamedRule, placingParts } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { Placing, Statement, Word } from '../language/syntax.ts';
 import { Comma, keyword } from '../language/tokens.ts';
@@ -23,7 +23,7 @@ export interface DrawingSyntax extends Statement {
 export type DrawingClauses = Pick<DrawingSyntax, 'file' | 'layers' | 'placing'>;
 
 /** `"part.dxf" layer "walls", "holes"` */
-export const drawingFile: OwnRule<DrawingClauses> = {
+export const drawingFile: NamedRule<DrawingClauses> = {
 	name: 'drawingFile',
 	parse(p) {
 		const file = p.clause('file', () => p.SUBRULE(p.quoted));
@@ -53,10 +53,10 @@ export function takeCurves(
 	drawing: DrawingFile,
 	name: string,
 	{ file, layers: wantedLayers, placing }: DrawingClauses,
-	shop: EvaluationContext
+	context: EvaluationContext
 ): void {
-	const unitScale = fileScale(drawing.unit, shop.scope.units);
-	const map = placement(placing, shop, unitScale);
+	const unitScale = fileScale(drawing.unit, context.scope.units);
+	const map = placement(placing, context, unitScale);
 	const layers = [...new Set(drawing.curves.map((c) => c.layer))];
 	for (const wanted of wantedLayers ?? [])
 		if (!layers.includes(wanted.text))
@@ -66,13 +66,13 @@ export function takeCurves(
 			);
 	const chosen = drawing.curves.filter((c) => !wantedLayers || wantedLayers.some((l) => l.text === c.layer));
 	if (chosen.length === 0) fail(file, `\`${file.text}\` holds no curves`);
-	const { curvesByName, curves } = shop.model;
+	const { curvesByName, curves } = context.model;
 	const perLayer = new Map<string, number>();
 	for (const { curve, layer } of chosen) {
 		const layerCurve = `${name}.${layerName(layer)}`;
 		const number = (perLayer.get(layerCurve) ?? 0) + 1;
 		perLayer.set(layerCurve, number);
-		shop.add(transformCurve(curve, map, `${layerCurve}_${number}`), name);
+		context.add(transformCurve(curve, map, `${layerCurve}_${number}`), name);
 		addTo(curvesByName, layerCurve, curves.length - 1);
 	}
 }
@@ -92,14 +92,14 @@ export const drawing: StatementRecord<DrawingSyntax> = {
 		p.CONSUME(keyword('from'));
 		return { kind: 'drawing', name, ...(p.SUBRULE(p.ruleOf(drawingFile)) as DrawingClauses) };
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		const { file } = statement;
-		const read = fileNamed(file, shop);
+		const read = fileNamed(file, context);
 		if (!('drawing' in read))
 			fail(file, `\`${file.text}\` holds coordinates; take it with \`polyline name = through "${file.text}"\``);
 		if (read.drawing.mesh)
 			fail(file, `\`${file.text}\` holds a mesh; take its outline with \`boundary name = from "${file.text}"\``);
-		takeCurves(read.drawing, statement.name.text, statement, shop);
+		takeCurves(read.drawing, statement.name.text, statement, context);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	file: ({ file }) => file,

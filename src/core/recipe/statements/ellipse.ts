@@ -51,11 +51,11 @@ export const ellipse: StatementRecord<EllipseSyntax> = {
 		);
 		return { kind: 'ellipse', name, centre, radii, turned, ...range };
 	},
-	evaluate(statement, shop) {
-		const [a, b] = statement.radii.map((r) => shop.positive(r, 'a radius')) as [number, number];
-		const turned = statement.turned ? shop.number(statement.turned, 'angle') : 0;
-		const from = statement.from ? shop.number(statement.from, 'angle') : 0;
-		const sweep = statement.to ? shop.number(statement.to, 'angle') - from : 2 * Math.PI;
+	evaluate(statement, context) {
+		const [a, b] = statement.radii.map((r) => context.positive(r, 'a radius')) as [number, number];
+		const turned = statement.turned ? context.number(statement.turned, 'angle') : 0;
+		const from = statement.from ? context.number(statement.from, 'angle') : 0;
+		const sweep = statement.to ? context.number(statement.to, 'angle') - from : 2 * Math.PI;
 		if (!(Math.abs(sweep) > 0 && Math.abs(sweep) <= 2 * Math.PI + 1e-12))
 			fail(statement.to!, 'an elliptical arc runs over more than nothing and at most a full turn');
 		const [c, s] = [cos(turned), sin(turned)];
@@ -63,7 +63,7 @@ export const ellipse: StatementRecord<EllipseSyntax> = {
 			{ x: a * c, y: a * s },
 			{ x: -b * s, y: b * c }
 		];
-		shop.add(ellipseCurve(statement.name.text, evaluatePoint(statement.centre, shop.scope), u, v, from, sweep));
+		context.add(ellipseCurve(statement.name.text, evaluatePoint(statement.centre, context.scope), u, v, from, sweep));
 	},
 	grips({ centre, radii, turned }, look) {
 		const m = look.point(centre);

@@ -30,12 +30,12 @@ export const extend: StatementRecord<ExtendSyntax> = {
 		p.CONSUME(keyword('to'));
 		return { kind: 'extend', curve, to: p.SUBRULE2(p.curveReference) };
 	},
-	evaluate(statement, shop) {
-		const c = shop.curve(statement.curve);
-		const { curves } = shop.model;
+	evaluate(statement, context) {
+		const c = context.curve(statement.curve);
+		const { curves } = context.model;
 		const curve = curves[c]!;
 		if (curve.closed) fail(statement.curve, `\`${curve.name}\` is closed and has no end to extend`);
-		const targets = shop
+		const targets = context
 			.curves(statement.to)
 			.filter((k) => k !== c)
 			.map((k) => curves[k]!);
@@ -62,7 +62,7 @@ export const extend: StatementRecord<ExtendSyntax> = {
 				}
 		}
 		if (!best) fail(statement.to, `\`${curve.name}\` does not meet \`${statement.to.name}\` however far it goes on`);
-		shop.replace([[c, best.curve]]);
+		context.replace([[c, best.curve]]);
 	},
 	uses: ({ curve, to }) => namesIn(curve, to),
 	needs: ({ curve, to }) => [curve, to]

@@ -36,18 +36,18 @@ export const far: StatementRecord<FarSyntax> = {
 		p.CONSUME(keyword('by'));
 		return { kind: 'far', name, shape, curves, by: p.SUBRULE(p.expression) };
 	},
-	evaluate(statement, shop) {
-		const list = curvesOf(statement.curves, shop).map((c) => shop.model.curves[c]!);
+	evaluate(statement, context) {
+		const list = curvesOf(statement.curves, context).map((c) => context.model.curves[c]!);
 		const [minX, minY, maxX, maxY] = extent(list)!;
-		const by = shop.number(statement.by, 'number');
+		const by = context.number(statement.by, 'number');
 		if (!(by >= 1)) fail(statement.by, `the far boundary is at least 1 length away, found ${by}`);
 		const reach = by * Math.max(maxX - minX, maxY - minY);
 		const middle = { x: (minX + maxX) / 2, y: (minY + maxY) / 2 };
 		const name = statement.name.text;
-		if (statement.shape === 'circle') return shop.add(circleCurve(name, middle, reach));
+		if (statement.shape === 'circle') return context.add(circleCurve(name, middle, reach));
 		const [left, right, bottom, top] = [middle.x - reach, middle.x + reach, middle.y - reach, middle.y + reach];
 		const side = (sideName: string, ax: number, ay: number, bx: number, by: number) =>
-			shop.add(lineCurve(`${name}.${sideName}`, { x: ax, y: ay }, { x: bx, y: by }), name);
+			context.add(lineCurve(`${name}.${sideName}`, { x: ax, y: ay }, { x: bx, y: by }), name);
 		if (statement.shape === 'box') {
 			side('bottom', left, bottom, right, bottom);
 			side('right', right, bottom, right, top);
@@ -63,7 +63,7 @@ export const far: StatementRecord<FarSyntax> = {
 			{ x: middle.x, y: top },
 			{ x: middle.x, y: bottom }
 		];
-		shop.add(new CurveBuilder().arc(a, b, middle, reach, Math.PI / 2, Math.PI).build(`${name}.left`, false), name);
+		context.add(new CurveBuilder().arc(a, b, middle, reach, Math.PI / 2, Math.PI).build(`${name}.left`, false), name);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	actsOn: ({ curves }) => [curves],

@@ -188,16 +188,16 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 		]);
 		return { kind: 'fill', regions, ...fill };
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		return {
 			regions: statement.regions.map((r) => r.text),
 			fill: statement.right ? 'structured' : statement.fill,
 			...(statement.right ? { halved: true } : {}),
 			...(statement.even ? { even: true } : {}),
 			...(statement.mostly ? { mostly: true } : {}),
-			...(statement.corners ? { corners: cornersOf(statement.corners, shop) } : {}),
-			...structureOf(statement, shop),
-			...(statement.size ? { size: shop.positive(statement.size, 'an element size') } : {})
+			...(statement.corners ? { corners: cornersOf(statement.corners, context) } : {}),
+			...structureOf(statement, context),
+			...(statement.size ? { size: context.positive(statement.size, 'an element size') } : {})
 		};
 	},
 	actsOn: ({ regions }) => [regions],
@@ -209,10 +209,10 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 };
 
 /** What a structured fill says of the divisions across, and of smoothing. */
-function structureOf(statement: FillSyntax, shop: EvaluationContext): Pick<FillStatement, 'across' | 'sweeps' | 'seam'> {
+function structureOf(statement: FillSyntax, context: EvaluationContext): Pick<FillStatement, 'across' | 'sweeps' | 'seam'> {
 	const { into, spacing, smooth, sweeps } = statement;
 	const across: Across = {};
-	if (into) across.count = countOf(into, 10_000, shop);
+	if (into) across.count = countOf(into, 10_000, context);
 	if (spacing) {
 		const span = statement.clauses.find((c) => c.name === 'spacing')!;
 		const words = Object.entries(spacing.numbers ?? {}) as [SpacingWord, Expression][];
@@ -220,20 +220,20 @@ function structureOf(statement: FillSyntax, shop: EvaluationContext): Pick<FillS
 			words.length === 1 && words[0]![0] !== 'largest'
 				? (words as [[SpacingWord, Expression]])
 				: fail(span, 'the divisions across a region take one of bias, first, last and growth');
-		across.number = { word, value: spacingNumber(word, expression, shop), toward: spacing.toward! };
+		across.number = { word, value: spacingNumber(word, expression, context), toward: spacing.toward! };
 	}
-	const count = sweeps ? shop.number(sweeps, 'number') : 20;
+	const count = sweeps ? context.number(sweeps, 'number') : 20;
 	if (!(Number.isInteger(count) && count >= 0 && count <= 1000))
 		fail(sweeps!, `${count} is no number of smoothing sweeps; it is a whole number from 0 to 1000`);
 	return {
 		...(into || spacing ? { across } : {}),
 		...(smooth ? { sweeps: count } : {}),
-		...(statement.seam ? { seam: statement.seam.map((e) => evaluatePoint(e, shop.scope)) as [Point, Point] } : {})
+		...(statement.seam ? { seam: statement.seam.map((e) => evaluatePoint(e, context.scope)) as [Point, Point] } : {})
 	};
 }
 
-function cornersOf(list: Expression[], shop: EvaluationContext): Point[] {
+function cornersOf(list: Expression[], context: EvaluationContext): Point[] {
 	if (list.length < 3)
 		fail({ from: list[0]!.from, to: list.at(-1)!.to }, `a structured region has at least three corners, found ${list.length}`);
-	return list.map((e) => evaluatePoint(e, shop.scope));
+	return list.map((e) => evaluatePoint(e, context.scope));
 }

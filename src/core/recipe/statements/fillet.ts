@@ -28,9 +28,9 @@ export const filletStatement: StatementRecord<FilletSyntax> = {
 		const near = p.OPTION({ GATE: () => !curves.near, DEF: () => p.SUBRULE2(p.ruleOf(cornerPlace)) });
 		return { kind: 'fillet', name, ...curves, ...(near ? { near } : {}), lengths };
 	},
-	evaluate(statement, shop) {
-		cutCorner(statement, shop, 'radius', (first, second, tolerance, near) =>
-			fillet(statement.name.text, first, second, shop.positive(statement.lengths[0]!, 'a radius'), tolerance, near)
+	evaluate(statement, context) {
+		cutCorner(statement, context, 'radius', (first, second, tolerance, near) =>
+			fillet(statement.name.text, first, second, context.positive(statement.lengths[0]!, 'a radius'), tolerance, near)
 		);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),

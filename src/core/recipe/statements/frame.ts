@@ -38,10 +38,10 @@ export const frame: StatementRecord<FrameSyntax> = {
 			])
 		);
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		if (statement.frame === 'planar') return;
 		const { axis } = statement;
 		if (axis !== 'x' && axis !== 'y') fail(statement.clauses[0]!, `the axis is \`x\` or \`y\`, not \`${axis}\``);
-		shop.model.frame = { kind: 'axisymmetric', axis };
+		context.model.frame = { kind: 'axisymmetric', axis };
 	}
 };

@@ -4,7 +4,7 @@ import type { Point } from '../../geometry/curve.ts';
 import { colourOf, kindOf } from './shared/group-words.ts';
 import { namesIn, regionsIn } from '../language/names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
-import { inAnyOrder, type OwnRule, word } from '../language/rules.ts';
+import { inAnyOrder, type NamedRule, word } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { Comma, keyword, Name } from '../language/tokens.ts';
@@ -31,7 +31,7 @@ export interface GroupSyntax extends Statement {
 }
 
 /** `colour teal` */
-const colourClause: OwnRule<Word> = {
+const colourClause: NamedRule<Word> = {
 	name: 'colourClause',
 	parse: (p) =>
 		p.clause('colour', () => {
@@ -109,15 +109,15 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 		const colour = p.OPTION2({ GATE: () => !members.colour, DEF: () => p.SUBRULE(p.ruleOf(colourClause)) });
 		return { kind: 'group', name, ...members, ...(colour ? { colour } : {}) };
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		const { name, boundary, colour, pieces, regions, points, sources } = statement;
-		shop.free('group', name);
+		context.free('group', name);
 		return {
 			name: name.text,
 			kind: kindOf(boundary, 'general'),
-			...(pieces ? { pieces: withSets(pieces, shop) } : {}),
+			...(pieces ? { pieces: withSets(pieces, context) } : {}),
 			...(regions ? { regions: regions.map((r) => r.text) } : {}),
-			...(points ? { points: points.map((p, k) => ({ at: evaluatePoint(p, shop.scope), source: sources![k]! })) } : {}),
+			...(points ? { points: points.map((p, k) => ({ at: evaluatePoint(p, context.scope), source: sources![k]! })) } : {}),
 			...(colour ? { colour: colourOf(colour) } : {})
 		};
 	},

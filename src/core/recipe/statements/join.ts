@@ -24,10 +24,10 @@ export const join: StatementRecord<JoinSyntax> = {
 		const name = p.SUBRULE(p.definedName);
 		return { kind: 'join', name, curves: p.SUBRULE(p.curveReferences) };
 	},
-	evaluate(statement, shop) {
-		const list = curvesOf(statement.curves, shop);
+	evaluate(statement, context) {
+		const list = curvesOf(statement.curves, context);
 		if (list.length < 2) fail(statement.curves[0]!, 'joining takes two curves or more');
-		const { curves } = shop.model;
+		const { curves } = context.model;
 		const name = statement.name.text;
 		const joined = constructed(statement.curves[0]!, () =>
 			chain(
@@ -35,8 +35,8 @@ export const join: StatementRecord<JoinSyntax> = {
 				name
 			)
 		);
-		shop.remove(list, `this curve was joined into \`${name}\`; use that`);
-		shop.add(joined);
+		context.remove(list, `this curve was joined into \`${name}\`; use that`);
+		context.add(joined);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	actsOn: ({ curves }) => [curves],

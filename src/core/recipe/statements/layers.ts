@@ -163,23 +163,23 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 			halved
 		};
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		const { pieces, region, numbers, places, toSize, side, gap, squeeze, halved, clauses } = statement;
 		const given = Object.fromEntries(
 			Object.entries(numbers).map(([name, e]) => [
 				name,
-				shop.number(e, name === 'growth' || name === 'count' ? 'number' : 'length')
+				context.number(e, name === 'growth' || name === 'count' ? 'number' : 'length')
 			])
 		);
 		const all = { from: clauses[0]!.from, to: clauses.at(-1)!.to };
 		const stack = constructed(all, () => layerNumbers({ ...given, ...(toSize ? { toSize } : {}) }));
-		const between = gap ? shop.number(gap, 'number') : usualGap;
+		const between = gap ? context.number(gap, 'number') : usualGap;
 		if (!(between >= 0 && between <= 100)) fail(gap!, `${between} elements in a gap are out of reach; from 0 to 100 make sense`);
 		if (squeeze && toSize)
 			fail(all, '`squeeze` keeps the count of the cells where there is little room; layers `to size` have none to keep');
 		const firsts = places?.map(({ first, at }) => ({
-			first: shop.number(first, 'length'),
-			at: evaluatePoint(at, shop.scope),
+			first: context.number(first, 'length'),
+			at: evaluatePoint(at, context.scope),
 			source: first
 		}));
 		for (const { first, source } of firsts ?? [])
@@ -191,7 +191,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 			);
 		return {
 			...stack,
-			pieces: withSets(pieces, shop),
+			pieces: withSets(pieces, context),
 			gap: between,
 			...(region ? { region: region.text } : {}),
 			...(side ? { side } : {}),

@@ -34,23 +34,23 @@ export const parameter: StatementRecord<LetSyntax> = {
 		);
 		return { kind: 'let', name, value, range };
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		const { name, value: written, range: ends } = statement;
-		const value = evaluate(shop.setting(name.text) ?? written, shop.scope);
-		shop.define(name.text, value);
+		const value = evaluate(context.setting(name.text) ?? written, context.scope);
+		context.define(name.text, value);
 		if (value.kind === 'point') fail(written, 'a parameter is a number; name a point with `point`');
-		const range = ends && { low: shop.number(ends.low, 'any'), high: shop.number(ends.high, 'any') };
-		shop.model.parameters.push({
+		const range = ends && { low: context.number(ends.low, 'any'), high: context.number(ends.high, 'any') };
+		context.model.parameters.push({
 			name: name.text,
 			value: value.value,
 			dimension: value.dimension,
-			line: shop.line,
+			line: context.line,
 			...(range ? { range } : {})
 		});
 		if (!range) return;
 		if (range.low >= range.high) fail(ends!.low, `the range starts at ${range.low}, which is not below its end ${range.high}`);
 		if (value.value < range.low || value.value > range.high)
-			shop.report.warning('range', `\`${name.text}\` is ${value.value}, outside its range ${range.low} to ${range.high}`, {
+			context.report.warning('range', `\`${name.text}\` is ${value.value}, outside its range ${range.low} to ${range.high}`, {
 				within: written
 			});
 	},

@@ -29,10 +29,10 @@ export const line: StatementRecord<LineSyntax> = {
 		p.CONSUME(keyword('to'));
 		return { kind: 'line', name, start, end: p.clause('end', () => p.SUBRULE2(p.expression)) };
 	},
-	evaluate(statement, shop) {
-		const [a, b] = [evaluatePoint(statement.start, shop.scope), evaluatePoint(statement.end, shop.scope)];
+	evaluate(statement, context) {
+		const [a, b] = [evaluatePoint(statement.start, context.scope), evaluatePoint(statement.end, context.scope)];
 		if (same(a, b)) fail(statement.end, `the line ends where it starts, at (${a.x}, ${a.y})`);
-		shop.add(drawnFrom(statement, [a.x, a.y, b.x, b.y], () => lineCurve(statement.name.text, a, b)));
+		context.add(drawnFrom(statement, [a.x, a.y, b.x, b.y], () => lineCurve(statement.name.text, a, b)));
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	ends: ({ start, end }) => ({ start, end }),

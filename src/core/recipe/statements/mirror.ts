@@ -37,30 +37,30 @@ export const mirror: StatementRecord<MirrorSyntax> = {
 		});
 		return { kind: 'mirror', name, curves, across, to };
 	},
-	evaluate(statement, shop) {
-		copies(statement, [mirrorMap(statement, shop)], shop);
+	evaluate(statement, context) {
+		copies(statement, [mirrorMap(statement, context)], context);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	actsOn: ({ curves }) => [curves],
 	uses: ({ curves, across, to }) => namesIn(curves, across, to)
 };
 
-function mirrorMap(statement: MirrorSyntax, shop: EvaluationContext): Affine {
+function mirrorMap(statement: MirrorSyntax, context: EvaluationContext): Affine {
 	const { across, to } = statement;
 	if (to) {
-		const [p, q] = [evaluatePoint(across, shop.scope), evaluatePoint(to, shop.scope)];
+		const [p, q] = [evaluatePoint(across, context.scope), evaluatePoint(to, context.scope)];
 		if (p.x === q.x && p.y === q.y) fail(to, 'the two points of the mirror line are one');
 		return reflection(p, q);
 	}
-	const named = shop.curvesNamed(across);
+	const named = context.curvesNamed(across);
 	if (named) {
-		const curve = shop.model.curves[named[0]!]!;
+		const curve = context.model.curves[named[0]!]!;
 		if (named.length > 1 || segmentCount(curve) !== 1 || curve.kinds[0] !== LINE)
 			fail(across, 'the mirror is a straight line, two points, or an axis');
 		return reflection(startOf(curve), endOf(curve));
 	}
 	if (across.kind === 'name') {
-		const { frame } = shop.model;
+		const { frame } = context.model;
 		const axis = across.name === 'axis' && frame.kind === 'axisymmetric' ? frame.axis : across.name;
 		if (axis === 'x') return reflection({ x: 0, y: 0 }, { x: 1, y: 0 });
 		if (axis === 'y') return reflection({ x: 0, y: 0 }, { x: 0, y: 1 });

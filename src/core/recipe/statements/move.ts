@@ -28,9 +28,9 @@ export const move: StatementRecord<MoveSyntax> = {
 		p.CONSUME(keyword('by'));
 		return { kind: 'move', name, curves, by: p.SUBRULE(p.expression) };
 	},
-	evaluate(statement, shop) {
-		const step = evaluatePoint(statement.by, shop.scope);
-		place(statement, translation(step.x, step.y), shop);
+	evaluate(statement, context) {
+		const step = evaluatePoint(statement.by, context.scope);
+		place(statement, translation(step.x, step.y), context);
 	},
 	defines: ({ name }) => name && { space: 'value', name },
 	actsOn: ({ curves }) => [curves],

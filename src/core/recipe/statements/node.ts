@@ -21,8 +21,8 @@ export const node: StatementRecord<NodeSyntax> = {
 		p.CONSUME(keyword('node'));
 		return { kind: 'node', points: p.clause('points', () => p.SUBRULE(p.expressions)) };
 	},
-	evaluate(statement, shop) {
-		for (const e of statement.points) shop.model.nodes.push({ ...evaluatePoint(e, shop.scope), line: shop.line });
+	evaluate(statement, context) {
+		for (const e of statement.points) context.model.nodes.push({ ...evaluatePoint(e, context.scope), line: context.line });
 	},
 	uses: ({ points }) => namesIn(points)
 };

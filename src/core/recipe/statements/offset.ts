@@ -56,10 +56,10 @@ export const offset: StatementRecord<OffsetSyntax> = {
 		});
 		return { kind: 'offset', name, curves, by, side, mitred: mitred ?? false };
 	},
-	evaluate(statement, shop) {
-		const list = curvesOf(statement.curves, shop).map((c) => shop.model.curves[c]!);
+	evaluate(statement, context) {
+		const list = curvesOf(statement.curves, context).map((c) => context.model.curves[c]!);
 		const name = statement.name.text;
-		const by = shop.positive(statement.by, 'a distance');
+		const by = context.positive(statement.by, 'a distance');
 		const along = constructed(statement.curves[0]!, () => chain(list, name));
 		if (!along.closed && (statement.side === 'inside' || statement.side === 'outside'))
 			fail(statement.curves[0]!, `the chain is open, so it has no ${statement.side}; say left or right of its direction`);
@@ -67,8 +67,8 @@ export const offset: StatementRecord<OffsetSyntax> = {
 		const sides = { left: [1], right: [-1], both: [1, -1], inside: [inward], outside: [-inward] }[statement.side];
 		const parts = sides.flatMap((side) => offsetCurve(name, along, side * by, statement.mitred));
 		if (parts.length === 0) fail(statement.by, `nothing is ${round(by)} away on that side; the chain is too narrow there`);
-		if (parts.length === 1) return shop.add(parts[0]!);
-		parts.forEach((part, k) => shop.add({ ...part, name: `${name}.part${k + 1}` }, name));
+		if (parts.length === 1) return context.add(parts[0]!);
+		parts.forEach((part, k) => context.add({ ...part, name: `${name}.part${k + 1}` }, name));
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	actsOn: ({ curves }) => [curves],

@@ -34,7 +34,7 @@ export const owner: StatementRecord<OwnerSyntax, OwnerStatement> = {
 		const group = p.clause('group', () => word(p.CONSUME(Name)));
 		return { kind: 'owner', at, group };
 	},
-	evaluate: ({ at, group }, shop) => ({ at: evaluatePoint(at, shop.scope), group: group.text }),
+	evaluate: ({ at, group }, context) => ({ at: evaluatePoint(at, context.scope), group: group.text }),
 	uses: ({ at, group }) => [...namesIn(at), { space: 'group', name: group.text, from: group.from }],
 	needs: ({ at }) => (at.kind === 'name' ? [{ name: at.name, from: at.from, to: at.to }] : [])
 };

@@ -45,10 +45,10 @@ export const periodic: StatementRecord<PeriodicSyntax, PeriodicStatement> = {
 		);
 		return { kind: 'periodic', fromPieces, toPieces, ...(about ? { about } : {}) };
 	},
-	evaluate: ({ fromPieces, toPieces, about }, shop) => ({
-		from: withSets(fromPieces, shop),
-		to: withSets(toPieces, shop),
-		...(about ? { about: evaluatePoint(about, shop.scope) } : {})
+	evaluate: ({ fromPieces, toPieces, about }, context) => ({
+		from: withSets(fromPieces, context),
+		to: withSets(toPieces, context),
+		...(about ? { about: evaluatePoint(about, context.scope) } : {})
 	}),
 	actsOn: ({ fromPieces, toPieces }) => [fromPieces, toPieces],
 	uses: ({ fromPieces, toPieces, about }) => namesIn(fromPieces, toPieces, about)

@@ -23,11 +23,11 @@ export const point: StatementRecord<PointSyntax> = {
 		const name = p.SUBRULE(p.definedName);
 		return { kind: 'point', name, at: p.clause('value', () => p.SUBRULE(p.expression)) };
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		const name = statement.name.text;
-		const p = evaluatePoint(statement.at, shop.scope);
-		shop.define(name, { kind: 'point', ...p });
-		shop.model.points.push({ name, ...p, line: shop.line });
+		const p = evaluatePoint(statement.at, context.scope);
+		context.define(name, { kind: 'point', ...p });
+		context.model.points.push({ name, ...p, line: context.line });
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	uses: ({ at }) => namesIn(at)

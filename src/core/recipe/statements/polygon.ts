@@ -53,8 +53,8 @@ export const polygon: StatementRecord<PolygonSyntax> = {
 		});
 		return { kind: 'polygon', name, centre, ...parts };
 	},
-	evaluate(statement, shop) {
-		shop.add(regularPolygon(statement, shop));
+	evaluate(statement, context) {
+		context.add(regularPolygon(statement, context));
 	},
 	grips({ centre, radius, turned }, look) {
 		const m = look.point(centre);
@@ -73,13 +73,13 @@ export const polygon: StatementRecord<PolygonSyntax> = {
 	uses: (s) => namesIn(s.centre, s.sides, s.radius, s.turned)
 };
 
-function regularPolygon(statement: PolygonSyntax, shop: EvaluationContext): Curve {
-	const sides = shop.number(statement.sides, 'number');
+function regularPolygon(statement: PolygonSyntax, context: EvaluationContext): Curve {
+	const sides = context.number(statement.sides, 'number');
 	if (!(Number.isInteger(sides) && sides >= 3 && sides <= 10_000))
 		fail(statement.sides, `a polygon has 3 to 10000 sides, a whole number; found ${sides}`);
-	const radius = shop.positive(statement.radius, 'a radius');
-	const turned = statement.turned ? shop.number(statement.turned, 'angle') : 0;
-	const centre = evaluatePoint(statement.centre, shop.scope);
+	const radius = context.positive(statement.radius, 'a radius');
+	const turned = statement.turned ? context.number(statement.turned, 'angle') : 0;
+	const centre = evaluatePoint(statement.centre, context.scope);
 	const at = (f: (a: number) => number, from: number) =>
 		Float64Array.from({ length: sides }, (_, k) => from + radius * f(turned + (2 * Math.PI * k) / sides));
 	const curve = polylineCurve(statement.name.text, at(cos, centre.x), at(sin, centre.y), true);

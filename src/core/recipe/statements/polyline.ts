@@ -39,14 +39,14 @@ export const polyline: StatementRecord<PolylineSyntax> = {
 		);
 		return { kind: 'polyline', name, points: [], ...shape, closed: closed ?? false, parameter: 'chord', corners };
 	},
-	evaluate(statement, shop) {
-		const { x, y, closed, lines } = outlineOf(statement, shop);
+	evaluate(statement, context) {
+		const { x, y, closed, lines } = outlineOf(statement, context);
 		const name = statement.name.text;
-		const corners = statement.corners && shop.number(statement.corners, 'angle');
+		const corners = statement.corners && context.number(statement.corners, 'angle');
 		if (corners !== undefined && !(corners > 0 && corners <= Math.PI))
 			fail(statement.corners!, 'the turn of a corner is above zero and no more than 180°, like 60 deg');
 		const numbers = concatenated(concatenated(x, y), Float64Array.of(Number(closed), corners ?? -1));
-		shop.add(
+		context.add(
 			drawnFrom(statement, numbers, () => polylineCurve(name, x, y, closed, corners)),
 			name,
 			lines

@@ -73,14 +73,14 @@ export const rectangle: StatementRecord<RectangleSyntax> = {
 		]);
 		return { kind: 'rectangle', name, ...shape };
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		const name = statement.name.text;
 		let corners: Point[];
 		if (statement.centre) {
-			const centre = evaluatePoint(statement.centre, shop.scope);
-			const halfWidth = shop.positive(statement.width!, 'a width') / 2;
-			const halfHeight = shop.positive(statement.height!, 'a height') / 2;
-			const turn = statement.turned ? rotation(shop.number(statement.turned, 'angle'), centre) : identity;
+			const centre = evaluatePoint(statement.centre, context.scope);
+			const halfWidth = context.positive(statement.width!, 'a width') / 2;
+			const halfHeight = context.positive(statement.height!, 'a height') / 2;
+			const turn = statement.turned ? rotation(context.number(statement.turned, 'angle'), centre) : identity;
 			corners = [
 				[-1, -1],
 				[1, -1],
@@ -88,9 +88,9 @@ export const rectangle: StatementRecord<RectangleSyntax> = {
 				[-1, 1]
 			].map(([i, j]) => mapPoint(turn, { x: centre.x + i! * halfWidth, y: centre.y + j! * halfHeight }));
 		} else {
-			const p = evaluatePoint(statement.corner!, shop.scope);
-			const q = evaluatePoint(statement.opposite!, shop.scope);
-			if (statement.third) corners = threePointRectangle(statement, p, q, evaluatePoint(statement.third, shop.scope));
+			const p = evaluatePoint(statement.corner!, context.scope);
+			const q = evaluatePoint(statement.opposite!, context.scope);
+			if (statement.third) corners = threePointRectangle(statement, p, q, evaluatePoint(statement.third, context.scope));
 			else {
 				if (p.x === q.x || p.y === q.y)
 					fail(statement.opposite!, 'the two corners lie on one line; a rectangle needs opposite corners');
@@ -102,7 +102,7 @@ export const rectangle: StatementRecord<RectangleSyntax> = {
 			}
 		}
 		['bottom', 'right', 'top', 'left'].forEach((side, k) =>
-			shop.add(lineCurve(`${name}.${side}`, corners[k]!, corners[(k + 1) % 4]!), name)
+			context.add(lineCurve(`${name}.${side}`, corners[k]!, corners[(k + 1) % 4]!), name)
 		);
 	},
 	grips: gripsOfRectangle,

@@ -49,13 +49,13 @@ export const region: StatementRecord<RegionSyntax, RegionStatement> = {
 		);
 		return { kind: 'region', name, ...shape };
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		const name = statement.name.text;
-		shop.free('region', statement.name);
+		context.free('region', statement.name);
 		return {
 			name,
 			...(statement.bounds ? { bounds: statement.bounds } : {}),
-			...(statement.at ? { at: evaluatePoint(statement.at, shop.scope) } : {})
+			...(statement.at ? { at: evaluatePoint(statement.at, context.scope) } : {})
 		};
 	},
 	defines: ({ name }) => ({ space: 'region', name }),

@@ -46,20 +46,20 @@ export const repeat: StatementRecord<RepeatSyntax> = {
 		if (!parts.by && !parts.centre) p.CONSUME2(keyword('by'));
 		return { kind: 'repeat', name, curves, ...parts };
 	},
-	evaluate(statement, shop) {
-		const count = shop.number(statement.count, 'number');
+	evaluate(statement, context) {
+		const count = context.number(statement.count, 'number');
 		if (!(Number.isInteger(count) && count >= 2 && count <= 10_000))
 			fail(statement.count, `the count, with the original, is a whole number from 2 to 10000; found ${count}`);
 		const maps: Affine[] = [];
 		if (statement.centre) {
-			const centre = evaluatePoint(statement.centre, shop.scope);
-			const step = statement.by ? shop.number(statement.by, 'angle') : (2 * Math.PI) / count;
+			const centre = evaluatePoint(statement.centre, context.scope);
+			const step = statement.by ? context.number(statement.by, 'angle') : (2 * Math.PI) / count;
 			for (let k = 1; k < count; k++) maps.push(rotation(k * step, centre));
 		} else {
-			const step = evaluatePoint(statement.by!, shop.scope);
+			const step = evaluatePoint(statement.by!, context.scope);
 			for (let k = 1; k < count; k++) maps.push(translation(k * step.x, k * step.y));
 		}
-		copies(statement, maps, shop);
+		copies(statement, maps, context);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	actsOn: ({ curves }) => [curves],

@@ -10,9 +10,9 @@ export const scale = aboutPoint(
 		form: 'scale ${curves} by ${2} around ${p}',
 		doc: 'Scales curves where they stand, or with a name a copy of them; about the origin unless `around` says otherwise.'
 	},
-	({ by, centre }, shop) => {
-		const factor = shop.number(by, 'number');
+	({ by, centre }, context) => {
+		const factor = context.number(by, 'number');
 		if (factor === 0) fail(by, 'a scale of zero leaves nothing');
-		return scaling(factor, centreOf(centre, shop));
+		return scaling(factor, centreOf(centre, context));
 	}
 );

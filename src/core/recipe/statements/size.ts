@@ -11,7 +11,7 @@ import { fileScale } from '../language/units.ts';
 import { short } from '../../text/sentences.ts';
 import { namesIn, type NameUse } from '../language/names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
-import { inAnyOrder, type OwnRule, withNeeded, word } from '../language/rules.ts';
+import { inAnyOrder, type NamedRule, withNeeded, word } from '../language/rules.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { keyword, Name } from '../language/tokens.ts';
@@ -75,7 +75,7 @@ export interface SizeSyntax extends Statement {
 	fade?: Expression;
 }
 
-const zoneRule: OwnRule<ZoneClause> = {
+const zoneRule: NamedRule<ZoneClause> = {
 	name: 'zone',
 	parse(p) {
 		return p.OR([
@@ -161,7 +161,7 @@ const zoneRule: OwnRule<ZoneClause> = {
 };
 
 /** `from "run.vtu" field temperature error 0.01 least 0.1 most 4` */
-const resultRule: OwnRule<ZoneClause> = {
+const resultRule: NamedRule<ZoneClause> = {
 	name: 'resultZone',
 	parse(p) {
 		p.CONSUME(keyword('from'));
@@ -285,13 +285,13 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 			}
 		]);
 	},
-	evaluate(statement, shop) {
-		if (statement.zone) return evaluateZone(statement, statement.zone, shop);
-		const size = shop.positive(statement.size!, 'an element size');
-		const growth = statement.growth && shop.number(statement.growth, 'number');
+	evaluate(statement, context) {
+		if (statement.zone) return evaluateZone(statement, statement.zone, context);
+		const size = context.positive(statement.size!, 'an element size');
+		const growth = statement.growth && context.number(statement.growth, 'number');
 		if (growth !== undefined && !(growth > 1 && growth <= 3))
 			fail(statement.growth!, `a growth of ${growth} is out of reach; it is above 1 and at most 3, like 1.2`);
-		const jump = statement.jump && shop.number(statement.jump, 'number');
+		const jump = statement.jump && context.number(statement.jump, 'number');
 		if (jump !== undefined && !(jump > 1)) fail(statement.jump!, `a jump of ${jump} is none; it is a ratio above 1, like 2`);
 		return { size, ...(growth === undefined ? {} : { growth }), ...(jump === undefined ? {} : { jump }) };
 	},
@@ -302,16 +302,16 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 };
 
 /** A size with the place where it holds. Throws {@link ExpressionError}. */
-function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: EvaluationContext): ZoneStatement {
+function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: EvaluationContext): ZoneStatement {
 	const { size, fade } = statement;
 	const rest = {
-		...(size ? { size: shop.positive(size, 'an element size') } : {}),
-		...(fade ? { fade: shop.positive(fade, 'a fade') } : {})
+		...(size ? { size: context.positive(size, 'an element size') } : {}),
+		...(fade ? { fade: context.positive(fade, 'a fade') } : {})
 	};
 	const flat = (points: readonly Expression[]) =>
 		Float64Array.from(
 			points.flatMap((e) => {
-				const { x, y } = evaluatePoint(e, shop.scope);
+				const { x, y } = evaluatePoint(e, context.scope);
 				return [x, y];
 			})
 		);
@@ -321,19 +321,23 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: EvaluationC
 				...rest,
 				zone: {
 					kind: 'near',
-					references: withSets(zone.references, shop),
-					within: zone.within ? shop.positive(zone.within, 'a distance') : 0
+					references: withSets(zone.references, context),
+					within: zone.within ? context.positive(zone.within, 'a distance') : 0
 				}
 			};
 		case 'at':
-			return { ...rest, zone: { kind: 'at', point: evaluatePoint(zone.point, shop.scope) } };
+			return { ...rest, zone: { kind: 'at', point: evaluatePoint(zone.point, context.scope) } };
 		case 'circle':
 			return {
 				...rest,
-				zone: { kind: 'circle', centre: evaluatePoint(zone.centre, shop.scope), radius: shop.positive(zone.radius, 'a radius') }
+				zone: {
+					kind: 'circle',
+					centre: evaluatePoint(zone.centre, context.scope),
+					radius: context.positive(zone.radius, 'a radius')
+				}
 			};
 		case 'box': {
-			const [a, b] = zone.corners.map((c) => evaluatePoint(c, shop.scope)) as [Point, Point];
+			const [a, b] = zone.corners.map((c) => evaluatePoint(c, context.scope)) as [Point, Point];
 			return { ...rest, zone: { kind: 'polygon', outline: Float64Array.of(a.x, a.y, b.x, a.y, b.x, b.y, a.x, b.y) } };
 		}
 		case 'corners':
@@ -346,31 +350,31 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, shop: EvaluationC
 		case 'line':
 			return {
 				...rest,
-				zone: { kind: 'line', points: flat(zone.points), within: zone.within ? shop.positive(zone.within, 'a distance') : 0 }
+				zone: { kind: 'line', points: flat(zone.points), within: zone.within ? context.positive(zone.within, 'a distance') : 0 }
 			};
 		case 'curve': {
-			const c = shop.curve(zone.curve);
-			const curve = shop.model.curves[c]!;
+			const c = context.curve(zone.curve);
+			const curve = context.model.curves[c]!;
 			if (!curve.closed) fail(zone.curve, `\`${curve.name}\` is open; a zone is the inside of a closed curve`);
 			const count = segmentCount(curve);
 			const whole = { curve, t0: 0, t1: count };
 			const size = curve.lengths[count]!;
-			shop.remove([c], `this curve only shapes a zone; it is no part of the domain`);
+			context.remove([c], `this curve only shapes a zone; it is no part of the domain`);
 			return { ...rest, zone: { kind: 'polygon', outline: flatten(whole, 1e-4 * size).slice(0, -2) } };
 		}
 		case 'wake': {
-			const along = zone.along ? shop.number(zone.along, 'angle') : 0;
-			const widening = zone.widening ? shop.number(zone.widening, 'angle') : 0;
+			const along = zone.along ? context.number(zone.along, 'angle') : 0;
+			const widening = zone.widening ? context.number(zone.widening, 'angle') : 0;
 			if (!(widening >= 0 && widening < 1.4)) fail(zone.widening!, 'a wake widens by an angle from 0 to 80 degrees');
 			return {
 				...rest,
-				zone: { kind: 'wake', references: zone.references, along, length: shop.positive(zone.length, 'a length'), widening }
+				zone: { kind: 'wake', references: zone.references, along, length: context.positive(zone.length, 'a length'), widening }
 			};
 		}
 		case 'result':
-			return { ...rest, zone: { kind: 'result', ...sizesOfResult(zone, shop) } };
+			return { ...rest, zone: { kind: 'result', ...sizesOfResult(zone, context) } };
 		default: {
-			const number = shop.number(zone.number, 'number');
+			const number = context.number(zone.number, 'number');
 			const least = zone.kind === 'turn' ? 3 : 1;
 			if (!(number >= least && number <= 1000))
 				fail(
@@ -391,8 +395,11 @@ type SizedPlaces = Record<'x' | 'y' | 'sizes', Float64Array>;
 const cache = new WeakMap<Float64Array, { curvature: Float64Array; asked?: string; sized?: SizedPlaces }>();
 
 /** The sizes that a result asks for. Throws {@link ExpressionError}. */
-function sizesOfResult({ file, field, error, least, most }: ResultClauses & { file: Word }, shop: EvaluationContext): SizedPlaces {
-	const read = fileNamed(file, shop);
+function sizesOfResult(
+	{ file, field, error, least, most }: ResultClauses & { file: Word },
+	context: EvaluationContext
+): SizedPlaces {
+	const read = fileNamed(file, context);
 	const result = resultIn(read);
 	if (!result || result.fields.size === 0)
 		fail(file, `\`${file.text}\` holds no values at nodes; a VTU file with point data, or rows of x, y and a value, is wanted`);
@@ -403,10 +410,10 @@ function sizesOfResult({ file, field, error, least, most }: ResultClauses & { fi
 	const values = result.fields.get(name);
 	if (!values)
 		fail(field!, `\`${file.text}\` has no field \`${name}\`${didYouMean(name, names) || `; there are ${names.join(', ')}`}`);
-	const share = shop.number(error, 'number');
+	const share = context.number(error, 'number');
 	if (!(share > 0 && share < 1))
 		fail(error, `an error of ${share} is out of reach; it is a share of the field's range, above 0 and below 1, like 0.01`);
-	const unit = fileScale('drawing' in read ? read.drawing.unit : undefined, shop.scope.units);
+	const unit = fileScale('drawing' in read ? read.drawing.unit : undefined, context.scope.units);
 	const [x, y] = [result.x, result.y].map((list) => list.map((v) => unit * v)) as [Float64Array, Float64Array];
 	let [low, high, minX, minY, maxX, maxY] = [Infinity, -Infinity, Infinity, Infinity, -Infinity, -Infinity];
 	for (let k = 0; k < values.length; k++) {
@@ -417,8 +424,8 @@ function sizesOfResult({ file, field, error, least, most }: ResultClauses & { fi
 		[minY, maxY] = [Math.min(minY, y[k]!), Math.max(maxY, y[k]!)];
 	}
 	const across = hypot(maxX - minX, maxY - minY);
-	const smallest = least ? shop.positive(least, 'an element size') : across / 2000;
-	const largest = most ? shop.positive(most, 'an element size') : across / 8;
+	const smallest = least ? context.positive(least, 'an element size') : across / 2000;
+	const largest = most ? context.positive(most, 'an element size') : across / 8;
 	if (smallest > largest) fail(most ?? least!, `the least size, ${short(smallest)}, is above the most, ${short(largest)}`);
 	const found = cache.get(values) ?? { curvature: mostBeside(largestCurvature(result, values), result.triangles) };
 	cache.set(values, found);

@@ -84,9 +84,9 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 		);
 		return { kind: 'solid', shape, amount, ...parts };
 	},
-	evaluate({ shape, amount, layers, growth, into, sides, boundary }, shop) {
+	evaluate({ shape, amount, layers, growth, into, sides, boundary }, context) {
 		const whole = (e: Expression | undefined, what: string, usual: number) => {
-			const count = e ? shop.number(e, 'number') : usual;
+			const count = e ? context.number(e, 'number') : usual;
 			if (!(Number.isInteger(count) && count >= 1 && count <= most))
 				fail(e!, `${what} are a whole number from 1 to ${most}, found ${count}`);
 			return count;
@@ -94,20 +94,20 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 		const refuse = (e: Expression | undefined, message: string) => {
 			if (e) fail(e, message);
 		};
-		for (const name of sides ?? []) shop.free('group', name);
+		for (const name of sides ?? []) context.free('group', name);
 		const shared = {
 			kind: kindOf(boundary, 'symmetry'),
 			...(sides ? { sides: [sides[0].text, sides[1].text] as [string, string] } : {})
 		};
 		if (shape === 'slab') {
 			refuse(into, 'a slab has layers, like `layers 4`; `into` divides a body of revolution');
-			const ratio = growth ? shop.number(growth, 'number') : 1;
+			const ratio = growth ? context.number(growth, 'number') : 1;
 			if (!(ratio > 0.1 && ratio < 10)) fail(growth!, `a growth of ${ratio} is out of reach; layers grow by 0.1 to 10, like 1.2`);
 			return {
 				...shared,
 				shape: {
 					kind: 'slab',
-					thickness: shop.positive(amount, 'a thickness'),
+					thickness: context.positive(amount, 'a thickness'),
 					layers: whole(layers, 'layers', 1),
 					growth: ratio
 				}
@@ -116,12 +116,12 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 		refuse(layers, 'layers make a slab; a body of revolution is divided by `into 12`');
 		refuse(growth, 'cells around an axis are all of one angle; a growth makes a slab');
 		if (shape === 'wedge') refuse(into, 'a wedge has one cell around; `solid revolve 90 deg into 12` has more');
-		if (shop.model.frame.kind !== 'axisymmetric')
+		if (context.model.frame.kind !== 'axisymmetric')
 			fail(
 				amount,
 				`a ${shape === 'wedge' ? 'wedge' : 'body of revolution'} turns about the axis; write \`frame axisymmetric about x\` above`
 			);
-		const angle = shop.number(amount, 'angle');
+		const angle = context.number(amount, 'angle');
 		const largest = shape === 'wedge' ? Math.PI / 2 : 2 * Math.PI + 1e-9;
 		if (!(angle > 0 && angle <= largest))
 			fail(

@@ -11,7 +11,7 @@ import {
 	usesOf,
 	endsOf
 } from './shared/outlined.ts';
-import { inAnyOrder, type OwnRule } from '../language/rules.ts';
+import { inAnyOrder, type NamedRule } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { Expression } from '../language/syntax.ts';
 import { Comma, keyword } from '../language/tokens.ts';
@@ -21,7 +21,7 @@ export interface SplineSyntax extends Outlined {
 	kind: 'spline';
 }
 
-const splineEnds: OwnRule<SplineEnds> = {
+const splineEnds: NamedRule<SplineEnds> = {
 	name: 'splineEnds',
 	parse(p) {
 		p.CONSUME(keyword('ends'));
@@ -113,14 +113,14 @@ export const spline: StatementRecord<SplineSyntax> = {
 		const method = parameter ?? 'chord';
 		return { kind: 'spline', name, points: [], ...shape, closed: closed ?? false, parameter: method, ends, corners };
 	},
-	evaluate(statement, shop) {
-		const { x, y, closed, lines } = outlineOf(statement, shop);
+	evaluate(statement, context) {
+		const { x, y, closed, lines } = outlineOf(statement, context);
 		const name = statement.name.text;
-		const corners = statement.corners && shop.number(statement.corners, 'angle');
+		const corners = statement.corners && context.number(statement.corners, 'angle');
 		if (corners !== undefined && !(corners > 0)) fail(statement.corners!, 'the turn of a corner is above zero, like 30 deg');
-		const ends = statement.ends && endConditions(statement.ends, shop);
+		const ends = statement.ends && endConditions(statement.ends, context);
 		if (ends && closed) fail(statement.name, 'a closed spline has no ends; leave `ends` out');
-		shop.add(splineCurve(name, x, y, closed, statement.parameter, ends, corners), name, lines);
+		context.add(splineCurve(name, x, y, closed, statement.parameter, ends, corners), name, lines);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	ends: endsOf,
@@ -128,10 +128,10 @@ export const spline: StatementRecord<SplineSyntax> = {
 	uses: usesOf
 };
 
-function endConditions(ends: SplineEnds, shop: EvaluationContext): EndConditions {
+function endConditions(ends: SplineEnds, context: EvaluationContext): EndConditions {
 	if (ends.kind !== 'clamped') return ends;
 	const direction = (e: Expression): Point => {
-		const d = evaluatePoint(e, shop.scope);
+		const d = evaluatePoint(e, context.scope);
 		if (d.x === 0 && d.y === 0) fail(e, 'a direction is not (0, 0)');
 		return d;
 	};

@@ -44,20 +44,20 @@ export const split: StatementRecord<SplitSyntax> = {
 		]);
 		return { kind: 'split', curve, ...where };
 	},
-	evaluate(statement, shop) {
-		const c = shop.curve(statement.curve);
-		const { curves } = shop.model;
+	evaluate(statement, context) {
+		const c = context.curve(statement.curve);
+		const { curves } = context.model;
 		const curve = curves[c]!;
 		const length = curveLength(curve);
 		const stops: number[] = [];
 		if (statement.into) {
-			const parts = shop.number(statement.into, 'number');
+			const parts = context.number(statement.into, 'number');
 			if (!(Number.isInteger(parts) && parts >= 2 && parts <= 10_000))
 				fail(statement.into, `a curve is split into 2 to 10000 parts, a whole number; found ${parts}`);
 			for (let k = curve.closed ? 0 : 1; k < parts; k++) stops.push(parameterAtLength(curve, (k / parts) * length));
 		}
 		for (const e of statement.at ?? []) {
-			const others = shop.curvesNamed(e);
+			const others = context.curvesNamed(e);
 			if (others) {
 				const tolerance = toleranceOf([curve, ...others.map((k) => curves[k]!)]);
 				const places = others.flatMap((k) => meetings(curve, curves[k]!, tolerance));
@@ -65,7 +65,7 @@ export const split: StatementRecord<SplitSyntax> = {
 				stops.push(...places.map((p) => p.s));
 				continue;
 			}
-			const value = evaluate(e, shop.scope);
+			const value = evaluate(e, context.scope);
 			if (value.kind === 'number') {
 				if (!fits(value.dimension, 'number') || !(value.value >= 0 && value.value <= 1))
 					fail(e, `a share of the length is a plain number between 0 and 1, found ${round(value.value)}`);
@@ -80,7 +80,7 @@ export const split: StatementRecord<SplitSyntax> = {
 				);
 			stops.push(t);
 		}
-		shop.replace([[c, withJunctions(curve, stops)]]);
+		context.replace([[c, withJunctions(curve, stops)]]);
 	},
 	uses: ({ curve, at, into }) => namesIn(curve, at, into),
 	needs: ({ curve }) => [curve]

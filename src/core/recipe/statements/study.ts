@@ -1,6 +1,6 @@
 import type { Model, WithLine } from '../model/model.ts';
 import { namesIn } from '../language/names.ts';
-import { type OwnRule, word } from '../language/rules.ts';
+import { type NamedRule, word } from '../language/rules.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
 import type { Expression, Statement, Word } from '../language/syntax.ts';
 import { Comma, keyword, Name } from '../language/tokens.ts';
@@ -49,7 +49,7 @@ export interface StudySyntax extends Statement {
 }
 
 /** `beta from 0.4 to 0.7 in 7`, `rows in 16` */
-const variation: OwnRule<VariationSyntax> = {
+const variation: NamedRule<VariationSyntax> = {
 	name: 'variation',
 	parse(p) {
 		const name = word(p.CONSUME(Name));
@@ -78,7 +78,7 @@ const variation: OwnRule<VariationSyntax> = {
 };
 
 /** Variations in a list: a comma goes on with the values of the last, or with the next parameter. */
-const variations: OwnRule<VariationSyntax[]> = {
+const variations: NamedRule<VariationSyntax[]> = {
 	name: 'variations',
 	parse(p) {
 		const list = [p.SUBRULE(p.ruleOf(variation))];
@@ -158,37 +158,41 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 			}) as Partial<StudySyntax>)
 		};
 	},
-	evaluate(statement, shop) {
+	evaluate(statement, context) {
 		const name = statement.name.text;
 		if (statement.file) {
-			tableOf(statement.file, shop);
+			tableOf(statement.file, context);
 			return { name, kind: 'table', file: statement.file.text };
 		}
 		if (statement.refine) {
-			const levels = whole(statement.refine.levels, 'levels', 1, 12, shop);
-			const by = whole(statement.refine.by, 'the factor of a refinement', 2, 10, shop);
+			const levels = whole(statement.refine.levels, 'levels', 1, 12, context);
+			const by = whole(statement.refine.by, 'the factor of a refinement', 2, 10, context);
 			if (by ** (levels - 1) > 4096)
 				fail(statement.refine.by, `${levels} levels by ${by} divide an edge into ${by ** (levels - 1)}; up to 4096 can be`);
 			return { name, kind: 'refine', levels, by };
 		}
-		for (const { name: parameter } of statement.variations ?? []) knownParameter(parameter, shop);
+		for (const { name: parameter } of statement.variations ?? []) knownParameter(parameter, context);
 		const twice = statement.variations?.find((v, k, all) => all.findIndex((w) => w.name.text === v.name.text) < k);
 		if (twice) fail(twice.name, `\`${twice.name.text}\` is varied twice`);
 		if (statement.random) {
-			const count = whole(statement.random.count, 'samples', 1, mostCases, shop);
-			const seed = statement.random.seed ? whole(statement.random.seed, 'a seed', 0, 2 ** 31 - 2, shop) : 1;
+			const count = whole(statement.random.count, 'samples', 1, mostCases, context);
+			const seed = statement.random.seed ? whole(statement.random.seed, 'a seed', 0, 2 ** 31 - 2, context) : 1;
 			const ranges = statement.variations!.map(({ name: parameter, ends }): Range => {
 				if (!ends || ends.count)
-					fail(parameter, `a random sample is drawn from a range: \`${parameter.text} from low to high\`, without a number of values`);
-				return { name: parameter.text, ...endsOf(ends, shop) };
+					fail(
+						parameter,
+						`a random sample is drawn from a range: \`${parameter.text} from low to high\`, without a number of values`
+					);
+				return { name: parameter.text, ...endsOf(ends, context) };
 			});
 			return { name, kind: 'random', count, seed, ranges };
 		}
 		const list = statement.variations!.map(({ name: parameter, ends, values }): Variation => {
-			if (values) return { name: parameter.text, values: values.map((e) => shop.number(e, 'any')) };
-			if (!ends!.count) fail(parameter, `say how many values \`${parameter.text}\` takes: \`${parameter.text} from low to high in 5\``);
-			const count = whole(ends!.count, 'values', 2, mostCases, shop);
-			const { low, high } = endsOf(ends!, shop);
+			if (values) return { name: parameter.text, values: values.map((e) => context.number(e, 'any')) };
+			if (!ends!.count)
+				fail(parameter, `say how many values \`${parameter.text}\` takes: \`${parameter.text} from low to high in 5\``);
+			const count = whole(ends!.count, 'values', 2, mostCases, context);
+			const { low, high } = endsOf(ends!, context);
 			return {
 				name: parameter.text,
 				values: Array.from({ length: count }, (_, k) =>
@@ -233,14 +237,14 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 	]
 };
 
-function endsOf({ low, high }: { low: Expression; high: Expression }, shop: EvaluationContext): { low: number; high: number } {
-	const ends = { low: shop.number(low, 'any'), high: shop.number(high, 'any') };
+function endsOf({ low, high }: { low: Expression; high: Expression }, context: EvaluationContext): { low: number; high: number } {
+	const ends = { low: context.number(low, 'any'), high: context.number(high, 'any') };
 	if (!(ends.low < ends.high)) fail(low, `the range starts at ${ends.low}, which is not below its end ${ends.high}`);
 	return ends;
 }
 
-function whole(e: Expression, what: string, least: number, most: number, shop: EvaluationContext): number {
-	const value = shop.number(e, 'number');
+function whole(e: Expression, what: string, least: number, most: number, context: EvaluationContext): number {
+	const value = context.number(e, 'number');
 	if (!(Number.isInteger(value) && value >= least && value <= most))
 		fail(e, `${value} is no number for ${what}; it is a whole number from ${least} to ${most}`);
 	return value;

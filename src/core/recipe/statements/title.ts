@@ -21,7 +21,7 @@ export const title: StatementRecord<TitleSyntax> = {
 		const title = p.clause('title', () => p.CONSUME(Quoted));
 		return { kind: 'title', title: title.image.slice(1, -1) };
 	},
-	evaluate(statement, shop) {
-		shop.model.title = statement.title;
+	evaluate(statement, context) {
+		context.model.title = statement.title;
 	}
 };

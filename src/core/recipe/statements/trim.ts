@@ -32,16 +32,16 @@ export const trim: StatementRecord<TrimSyntax> = {
 		p.CONSUME(keyword('keep'));
 		return { kind: 'trim', curve, to, keep: p.SUBRULE(p.expression) };
 	},
-	evaluate(statement, shop) {
-		const c = shop.curve(statement.curve);
-		const { curves } = shop.model;
+	evaluate(statement, context) {
+		const c = context.curve(statement.curve);
+		const { curves } = context.model;
 		const curve = curves[c]!;
-		const cutters = shop
+		const cutters = context
 			.curves(statement.to)
 			.filter((k) => k !== c)
 			.map((k) => curves[k]!);
 		const tolerance = toleranceOf([curve, ...cutters]);
-		const keep = evaluatePoint(statement.keep, shop.scope);
+		const keep = evaluatePoint(statement.keep, context.scope);
 		const count = segmentCount(curve);
 		const stops = [...new Set(cutters.flatMap((k) => meetings(curve, k, tolerance)).map((m) => m.s))].sort((a, b) => a - b);
 		const inner = stops.filter(
@@ -60,8 +60,8 @@ export const trim: StatementRecord<TrimSyntax> = {
 			const from = before ?? inner.at(-1)! - count;
 			const to = after ?? inner[0]! + count;
 			const part = from < 0 ? partCurve(curve, from + count, to + count, curve.name) : partCurve(curve, from, to, curve.name);
-			shop.replace([[c, part]]);
-		} else shop.replace([[c, partCurve(curve, before ?? 0, after ?? count, curve.name)]]);
+			context.replace([[c, part]]);
+		} else context.replace([[c, partCurve(curve, before ?? 0, after ?? count, curve.name)]]);
 	},
 	uses: ({ curve, to, keep }) => namesIn(curve, to, keep),
 	needs: ({ curve, to }) => [curve, to]

@@ -9,5 +9,5 @@ export const turn = aboutPoint(
 		form: 'turn ${curves} by ${15 deg} around ${p}',
 		doc: 'Turns curves where they stand, or with a name a copy of them; about the origin unless `around` says otherwise.'
 	},
-	({ by, centre }, shop) => rotation(shop.number(by, 'angle'), centreOf(centre, shop))
+	({ by, centre }, context) => rotation(context.number(by, 'angle'), centreOf(centre, context))
 );

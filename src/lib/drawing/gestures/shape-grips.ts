@@ -52,6 +52,7 @@ function shown({ desk }: DrawingScene): { name: string; grips: TextGrip[] } | un
 	const lines = new Set([...names].map((name) => result.model.curveLines[result.model.curvesByName.get(name)?.[0] ?? -1]));
 	const [line] = lines;
 	if (lines.size !== 1 || line === undefined) return undefined;
-	if (cached?.of !== result.model || cached.line !== line) cached = { of: result.model, line, grips: gripsOf(result.model, line) };
+	if (cached?.of !== result.model || cached.line !== line)
+		cached = { of: result.model, line, grips: gripsOf(result.model, line) };
 	return { name: [...names][0]!.split('.', 1)[0]!, grips: cached.grips };
 }

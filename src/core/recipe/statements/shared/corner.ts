@@ -2,7 +2,7 @@ import type { Curve, Point } from '../../../geometry/curve.ts';
 import { toleranceOf } from '../../model/construction.ts';
 import { evaluatePoint } from '../../model/expressions.ts';
 import { namesIn, type NameUse } from '../../language/names.ts';
-import type { OwnRule } from '../../language/rules.ts';
+import type { NamedRule } from '../../language/rules.ts';
 import type { CurveReference, Expression, Statement, Word } from '../../language/syntax.ts';
 import { keyword } from '../../language/tokens.ts';
 import { constructed, fail, type EvaluationContext } from '../../model/evaluation-context.ts';
@@ -19,7 +19,7 @@ export interface CornerSyntax extends Statement {
 }
 
 /** The two curves of a corner, and where it is: `a with b near p`. */
-export const cornerCurves: OwnRule<Pick<CornerSyntax, 'first' | 'second' | 'near'>> = {
+export const cornerCurves: NamedRule<Pick<CornerSyntax, 'first' | 'second' | 'near'>> = {
 	name: 'cornerCurves',
 	parse(p) {
 		const [first, second] = p.clause('curves', () => {
@@ -33,7 +33,7 @@ export const cornerCurves: OwnRule<Pick<CornerSyntax, 'first' | 'second' | 'near
 };
 
 /** Where a corner is: `near p`, before its lengths or after them. */
-export const cornerPlace: OwnRule<Expression> = {
+export const cornerPlace: NamedRule<Expression> = {
 	name: 'cornerPlace',
 	parse: (p) =>
 		p.clause('near', () => {
@@ -47,7 +47,7 @@ export const cornerUses = ({ first, second, near, lengths }: CornerSyntax): Name
 /** Cuts a corner off by what `make` puts between the two curves. */
 export function cutCorner(
 	statement: CornerSyntax,
-	shop: EvaluationContext,
+	context: EvaluationContext,
 	clause: string,
 	make: (
 		first: Curve,
@@ -56,9 +56,9 @@ export function cutCorner(
 		near: Point | undefined
 	) => { first: Curve; second: Curve; between: Curve }
 ): void {
-	const [a, b] = [shop.curve(statement.first), shop.curve(statement.second)];
+	const [a, b] = [context.curve(statement.first), context.curve(statement.second)];
 	if (a === b) fail(statement.second, 'a corner is between two curves; split this one first');
-	const { curves } = shop.model;
+	const { curves } = context.model;
 	const [first, second] = [curves[a]!, curves[b]!];
 	for (const [curve, reference] of [
 		[first, statement.first],
@@ -66,12 +66,12 @@ export function cutCorner(
 	] as const)
 		if (curve.closed)
 			fail(reference, `\`${curve.name}\` is closed and has no corner with another curve; split and trim it first`);
-	const near = statement.near && evaluatePoint(statement.near, shop.scope);
+	const near = statement.near && evaluatePoint(statement.near, context.scope);
 	const at = statement.clauses.find((c) => c.name === clause) ?? statement.name;
 	const result = constructed(at, () => make(first, second, 10 * toleranceOf([first, second]), near));
-	shop.replace([
+	context.replace([
 		[a, result.first],
 		[b, result.second]
 	]);
-	shop.add(result.between);
+	context.add(result.between);
 }

@@ -5,26 +5,27 @@ import type { Placing, Word } from '../../language/syntax.ts';
 import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
 
 /** What statements that take curves from files share. */
-export function fileNamed(word: Word, shop: EvaluationContext) {
+export function fileNamed(word: Word, context: EvaluationContext) {
 	// Whatever objects have besides is no file.
-	const file = Object.hasOwn(shop.files, word.text) ? shop.files[word.text] : undefined;
-	if (!file) fail(word, `there is no file \`${word.text}\` beside this recipe${didYouMean(word.text, Object.keys(shop.files))}`);
+	const file = Object.hasOwn(context.files, word.text) ? context.files[word.text] : undefined;
+	if (!file)
+		fail(word, `there is no file \`${word.text}\` beside this recipe${didYouMean(word.text, Object.keys(context.files))}`);
 	if ('error' in file) fail(word, `\`${word.text}\`: ${file.error}`);
 	return file;
 }
 
 /** The map that a placing stands for: scaled and turned about the origin, then moved. */
-export function placement(placing: Placing | undefined, shop: EvaluationContext, unitScale = 1): Affine {
+export function placement(placing: Placing | undefined, context: EvaluationContext, unitScale = 1): Affine {
 	const origin = { x: 0, y: 0 };
 	let map = scaling(unitScale, origin);
 	if (placing?.scaled) {
-		const factor = shop.number(placing.scaled, 'number');
+		const factor = context.number(placing.scaled, 'number');
 		if (factor === 0) fail(placing.scaled, 'a scale of zero leaves nothing');
 		map = compose(scaling(factor, origin), map);
 	}
-	if (placing?.turned) map = compose(rotation(shop.number(placing.turned, 'angle'), origin), map);
+	if (placing?.turned) map = compose(rotation(context.number(placing.turned, 'angle'), origin), map);
 	if (placing?.moved) {
-		const step = evaluatePoint(placing.moved, shop.scope);
+		const step = evaluatePoint(placing.moved, context.scope);
 		map = compose(translation(step.x, step.y), map);
 	}
 	return map;

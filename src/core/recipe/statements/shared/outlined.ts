@@ -7,7 +7,7 @@ import { fileNamed, placement } from './curve-files.ts';
 import { evaluatePoint } from '../../model/expressions.ts';
 import type { Outline } from '../../model/model.ts';
 import { namesIn, type NameUse } from '../../language/names.ts';
-import { inAnyOrder, type OwnRule, placingParts, word } from '../../language/rules.ts';
+import { inAnyOrder, type NamedRule, placingParts, word } from '../../language/rules.ts';
 import type { Expression, Placing, Statement, Word } from '../../language/syntax.ts';
 import { Comma, keyword, NumberLiteral } from '../../language/tokens.ts';
 import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
@@ -56,7 +56,7 @@ export const fileClauses: readonly string[] = ['file', ...fileParts, 'thinned'];
 type FileParts = Pick<Outlined, 'outline' | 'columns' | 'without' | 'swapping' | 'start' | 'end' | 'thinned'>;
 
 /** `through "file"`, which of its outlines and columns, which rows not, and where it is laid. */
-export const fileShape: OwnRule<FileParts & { file: Word; placing: Placing }> = {
+export const fileShape: NamedRule<FileParts & { file: Word; placing: Placing }> = {
 	name: 'fileShape',
 	parse(p) {
 		p.CONSUME(keyword('through'));
@@ -144,8 +144,8 @@ export const endsOf = ({ points: [start, ...more] }: Outlined): { start?: Expres
 	start ? { start, end: more.at(-1) ?? start } : {};
 
 /** The points, at least as many as a curve needs. */
-export function outlineOf(statement: Outlined, shop: EvaluationContext): Outline & { closed: boolean } {
-	const outline = thinnedOf(statement, pointsOf(statement, shop), shop);
+export function outlineOf(statement: Outlined, context: EvaluationContext): Outline & { closed: boolean } {
+	const outline = thinnedOf(statement, pointsOf(statement, context), context);
 	const least = outline.closed ? 3 : 2;
 	if (outline.x.length < least)
 		fail(
@@ -156,15 +156,19 @@ export function outlineOf(statement: Outlined, shop: EvaluationContext): Outline
 }
 
 /** An outline without the points that are not needed within the distance that is asked; what that leaves is told. */
-function thinnedOf(statement: Outlined, outline: Outline & { closed: boolean }, shop: EvaluationContext): Outline & { closed: boolean } {
+function thinnedOf(
+	statement: Outlined,
+	outline: Outline & { closed: boolean },
+	context: EvaluationContext
+): Outline & { closed: boolean } {
 	if (!statement.thinned) return outline;
-	const within = shop.positive(statement.thinned, 'a distance');
+	const within = context.positive(statement.thinned, 'a distance');
 	const { x, y, closed, lines } = outline;
 	const { kept, deviation, farthest } = thinned(x, y, closed, within);
 	const name = statement.name.text;
-	shop.model.thinned.set(name, { x, y, closed });
+	context.model.thinned.set(name, { x, y, closed });
 	const line = lines ? ` (line ${lines[farthest]} of its file)` : '';
-	shop.report.note(
+	context.report.note(
 		'thinned',
 		kept.length < x.length
 			? `${x.length} points of \`${name}\` became ${kept.length}; what was left out lies ${Number(deviation.toPrecision(3))} from it at most${line}`
@@ -176,8 +180,8 @@ function thinnedOf(statement: Outlined, outline: Outline & { closed: boolean }, 
 }
 
 /** The points of a polyline or spline; neighbours that repeat, to rounding, are taken once. */
-function pointsOf(statement: Outlined, shop: EvaluationContext): Outline & { closed: boolean } {
-	const outline = statement.file ? outlineFromFile(statement, statement.file, shop) : outlineWritten(statement, shop);
+function pointsOf(statement: Outlined, context: EvaluationContext): Outline & { closed: boolean } {
+	const outline = statement.file ? outlineFromFile(statement, statement.file, context) : outlineWritten(statement, context);
 	const [x, y] = [new Float64Array(outline.x.length), new Float64Array(outline.x.length)];
 	const lines = outline.lines && new Uint32Array(x.length);
 	const small = 1e-12 * outlineSize(outline);
@@ -207,8 +211,8 @@ function outlineSize({ x, y }: Outline): number {
 	return Math.max(maxX - minX, maxY - minY);
 }
 
-function outlineWritten(statement: Outlined, shop: EvaluationContext): Outline {
-	const points = statement.points.map((p) => evaluatePoint(p, shop.scope));
+function outlineWritten(statement: Outlined, context: EvaluationContext): Outline {
+	const points = statement.points.map((p) => evaluatePoint(p, context.scope));
 	return { x: Float64Array.from(points, (p) => p.x), y: Float64Array.from(points, (p) => p.y) };
 }
 
@@ -216,19 +220,19 @@ function outlineWritten(statement: Outlined, shop: EvaluationContext): Outline {
  * An outline of a file, the first unless another is asked for. `from p` moves it so that its first row lies on p; `from p to q`
  * also stretches each axis so that its last row lies on q.
  */
-function outlineFromFile(statement: Outlined, word: Word, shop: EvaluationContext): Outline {
-	const file = fileNamed(word, shop);
+function outlineFromFile(statement: Outlined, word: Word, context: EvaluationContext): Outline {
+	const file = fileNamed(word, context);
 	if ('drawing' in file) fail(word, `\`${word.text}\` is a drawing; take its curves with \`drawing name = from "${word.text}"\``);
-	let outline = chosenOutline(statement, word, file.outlines, shop);
-	const placed = placement(statement.placing, shop);
-	shop.model.fileMaps.set(statement.name.text, placed);
+	let outline = chosenOutline(statement, word, file.outlines, context);
+	const placed = placement(statement.placing, context);
+	context.model.fileMaps.set(statement.name.text, placed);
 	if (statement.placing && Object.keys(statement.placing).length > 0) {
 		const map = placed;
 		const points = Array.from(outline.x, (x, k) => mapPoint(map, { x, y: outline.y[k]! }));
 		outline = { ...outline, x: Float64Array.from(points, (p) => p.x), y: Float64Array.from(points, (p) => p.y) };
 	}
-	const start = statement.start && evaluatePoint(statement.start, shop.scope);
-	const end = statement.end && evaluatePoint(statement.end, shop.scope);
+	const start = statement.start && evaluatePoint(statement.start, context.scope);
+	const end = statement.end && evaluatePoint(statement.end, context.scope);
 	if (!start && !end) return outline;
 	const stretch = { x: { scale: 1, step: 0 }, y: { scale: 1, step: 0 } };
 	const map = (axis: 'x' | 'y'): Float64Array => {
@@ -256,19 +260,19 @@ function outlineFromFile(statement: Outlined, word: Word, shop: EvaluationContex
 	};
 	const moved = { ...outline, x: map('x'), y: map('y') };
 	const { x, y } = stretch;
-	shop.model.fileMaps.set(statement.name.text, compose({ a: x.scale, b: 0, c: 0, d: y.scale, e: x.step, f: y.step }, placed));
+	context.model.fileMaps.set(statement.name.text, compose({ a: x.scale, b: 0, c: 0, d: y.scale, e: x.step, f: y.step }, placed));
 	return moved;
 }
 
 /** The outline, columns and rows that a statement asks for. */
-function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], shop: EvaluationContext): Outline {
+function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], context: EvaluationContext): Outline {
 	const count = outlines.length;
 	const number = Number(statement.outline?.text ?? 1);
 	let outline = outlines[number - 1];
 	if (!outline)
 		fail(statement.outline!, `\`${word.text}\` holds ${count} outline${count === 1 ? '' : 's'}; there is no outline ${number}`);
 	if (!statement.outline && count > 1)
-		shop.report.warning(
+		context.report.warning(
 			'several-outlines',
 			`\`${word.text}\` holds ${count} outlines; a curve takes the first unless \`outline 2\` and so on follows the file's name`,
 			{ within: word }

@@ -1,6 +1,6 @@
 import type { Point } from '../../../geometry/curve.ts';
 import { evaluatePoint } from '../../model/expressions.ts';
-import type { OwnRule } from '../../language/rules.ts';
+import type { NamedRule } from '../../language/rules.ts';
 import { word } from '../../language/rules.ts';
 import type { CurveReference, Expression, PieceSet, PieceSetSyntax, Word } from '../../language/syntax.ts';
 import { Comma, keyword, Name } from '../../language/tokens.ts';
@@ -17,7 +17,7 @@ const directions: Record<string, number> = { right: 0, up: 90, left: 180, down: 
 const usuallyWithin = 45;
 const degree = Math.PI / 180;
 
-const facingClause: OwnRule<NonNullable<PieceSetSyntax['facing']>> = {
+const facingClause: NamedRule<NonNullable<PieceSetSyntax['facing']>> = {
 	name: 'facingClause',
 	parse(p) {
 		p.CONSUME(keyword('facing'));
@@ -37,7 +37,7 @@ const facingClause: OwnRule<NonNullable<PieceSetSyntax['facing']>> = {
 	}
 };
 
-const description: OwnRule<PieceSetSyntax> = {
+const description: NamedRule<PieceSetSyntax> = {
 	name: 'pieceDescription',
 	parse(p) {
 		const facing = () => p.SUBRULE(p.ruleOf(facingClause));
@@ -91,7 +91,7 @@ const description: OwnRule<PieceSetSyntax> = {
 	}
 };
 
-const pieceSet: OwnRule<CurveReference> = {
+const pieceSet: NamedRule<CurveReference> = {
 	name: 'pieceSet',
 	parse(p) {
 		return p.OR({
@@ -120,7 +120,7 @@ const pieceSet: OwnRule<CurveReference> = {
 };
 
 /** Pieces by name and number, chains like `wall[2] to wall[5]`, and descriptions like `holes of r`, in one list. */
-export const pieceSets: OwnRule<CurveReference[]> = {
+export const pieceSets: NamedRule<CurveReference[]> = {
 	name: 'pieceSets',
 	parse(p) {
 		const list = [p.SUBRULE(p.ruleOf(pieceSet))];
@@ -132,18 +132,18 @@ export const pieceSets: OwnRule<CurveReference[]> = {
 	}
 };
 
-export const pieceSetRules: readonly OwnRule<unknown>[] = [facingClause, description, pieceSet, pieceSets];
+export const pieceSetRules: readonly NamedRule<unknown>[] = [facingClause, description, pieceSet, pieceSets];
 
 /** References with their descriptions worked out. */
-export const withSets = (references: readonly CurveReference[], shop: EvaluationContext): CurveReference[] =>
-	references.map((r) => (r.set ? { ...r, found: worked(r.set, shop) } : r));
+export const withSets = (references: readonly CurveReference[], context: EvaluationContext): CurveReference[] =>
+	references.map((r) => (r.set ? { ...r, found: worked(r.set, context) } : r));
 
-function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, shop: EvaluationContext): PieceSet {
+function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, context: EvaluationContext): PieceSet {
 	const toward = facing && {
 		facing: {
 			angle:
-				typeof facing.direction === 'string' ? directions[facing.direction]! * degree : shop.number(facing.direction, 'angle'),
-			within: facing.within ? shop.number(facing.within, 'angle') : usuallyWithin * degree
+				typeof facing.direction === 'string' ? directions[facing.direction]! * degree : context.number(facing.direction, 'angle'),
+			within: facing.within ? context.number(facing.within, 'angle') : usuallyWithin * degree
 		}
 	};
 	if (toward && facing.within && !(toward.facing.within > 0 && toward.facing.within <= Math.PI))
@@ -159,6 +159,6 @@ function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, shop
 		case 'layer':
 			return { kind, layer: layer!.name, ...toward };
 		case 'touching':
-			return { kind, box: box!.map((corner) => evaluatePoint(corner, shop.scope)) as [Point, Point], ...toward };
+			return { kind, box: box!.map((corner) => evaluatePoint(corner, context.scope)) as [Point, Point], ...toward };
 	}
 }

@@ -1,5 +1,5 @@
 import { namesIn, type NameUse } from '../../language/names.ts';
-import type { OwnRule } from '../../language/rules.ts';
+import type { NamedRule } from '../../language/rules.ts';
 import type { CurveReference, Expression } from '../../language/syntax.ts';
 import { CloseRound, Comma, keyword, OpenRound } from '../../language/tokens.ts';
 import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
@@ -20,7 +20,7 @@ export const spacingWords: readonly string[] = [
 	...['bias', 'first', 'last', 'growth', 'largest', 'toward', 'at', 'positions', 'from', 'like', 'both', 'middle']
 ];
 
-const spacingEnd: OwnRule<'both' | 'middle' | CurveReference> = {
+const spacingEnd: NamedRule<'both' | 'middle' | CurveReference> = {
 	name: 'spacingEnd',
 	parse(p) {
 		return p.OR({
@@ -47,7 +47,7 @@ const spacingEnd: OwnRule<'both' | 'middle' | CurveReference> = {
 };
 
 /** `bias 12 toward pipe`, `first 0.05 growth 1.2 at wall`, `positions 0.1, 0.4 from p`, `like other` */
-export const spacingClause: OwnRule<SpacingSyntax> = {
+export const spacingClause: NamedRule<SpacingSyntax> = {
 	name: 'spacingClause',
 	parse(p) {
 		return p.clause('spacing', () =>
@@ -88,7 +88,7 @@ export const spacingClause: OwnRule<SpacingSyntax> = {
 	}
 };
 
-export const spacingRules: readonly OwnRule<unknown>[] = [spacingEnd, spacingClause];
+export const spacingRules: readonly NamedRule<unknown>[] = [spacingEnd, spacingClause];
 
 /** The names that a spacing uses. */
 export const spacingUses = ({ numbers, positions, toward, like }: SpacingSyntax): NameUse[] => [
@@ -96,9 +96,9 @@ export const spacingUses = ({ numbers, positions, toward, like }: SpacingSyntax)
 	...(typeof toward === 'object' ? namesIn(toward.point ?? toward) : [])
 ];
 
-export function spacingNumber(word: SpacingWord, expression: Expression, shop: EvaluationContext): number {
-	if (word === 'first' || word === 'last' || word === 'largest') return shop.positive(expression, `a ${word} cell`);
-	const value = shop.number(expression, 'number');
+export function spacingNumber(word: SpacingWord, expression: Expression, context: EvaluationContext): number {
+	if (word === 'first' || word === 'last' || word === 'largest') return context.positive(expression, `a ${word} cell`);
+	const value = context.number(expression, 'number');
 	if (word === 'bias' && !(value >= 1 && value <= 1e12))
 		fail(
 			expression,
@@ -112,8 +112,8 @@ export function spacingNumber(word: SpacingWord, expression: Expression, shop: E
 	return value;
 }
 
-export function countOf(expression: Expression, most: number, shop: EvaluationContext): number {
-	const count = shop.number(expression, 'number');
+export function countOf(expression: Expression, most: number, context: EvaluationContext): number {
+	const count = context.number(expression, 'number');
 	if (!(Number.isInteger(count) && count >= 1))
 		fail(expression, `${count} is no count of divisions; it is a whole number from 1`);
 	if (count > most) fail(expression, `${count} divisions are too many here; the limit is ${most}`);

@@ -10,9 +10,9 @@ export const GET: RequestHandler = ({ params }) =>
 		const { projects, document } = await services();
 		const now = await projects.get(params.id);
 		return eventStream<Pick<Project, 'revision' | 'etag'>>((send, end) => {
-			const tell = ({ revision, etag }: Project) => send({ revision, etag });
-			tell(now);
-			if (document?.project === params.id) return document.listen(tell);
+			const notify = ({ revision, etag }: Project) => send({ revision, etag });
+			notify(now);
+			if (document?.project === params.id) return document.listen(notify);
 			end();
 			return () => {};
 		});

@@ -113,35 +113,36 @@ interface RequestContext {
 
 /** Applies the `divide` statements in order. */
 export function collect({ model, arrangement, regions, periodic, report }: DivideContext): (DivisionRequest | undefined)[] {
-	const asked = new Array<DivisionRequest | undefined>(arrangement.pieces.length);
+	const requests = new Array<DivisionRequest | undefined>(arrangement.pieces.length);
 	for (const statement of stated(model, divide)) {
-		const asking: RequestContext = { model, arrangement, statement, report: report.about(statement.line) };
-		const found = resolvePieces(model, arrangement, statement.pieces, asking.report, regions).map(({ piece }) => piece);
+		const request: RequestContext = { model, arrangement, statement, report: report.about(statement.line) };
+		const found = resolvePieces(model, arrangement, statement.pieces, request.report, regions).map(({ piece }) => piece);
 		const pieces = [...new Set(found)];
-		if (statement.asOne) askOfChain(asking, pieces, asked);
-		else for (const piece of pieces) askOfPiece(asking, piece, (asked[piece] ??= { countLine: -1, spacingLine: -1 }));
+		if (statement.asOne) requestChain(request, pieces, requests);
+		else for (const piece of pieces) requestPiece(request, piece, (requests[piece] ??= { countLine: -1, spacingLine: -1 }));
 	}
 	for (const { line, pieces } of periodic)
 		for (const { from, to, reversed } of pieces) {
 			// What is said of either side holds for both; of the second only where nothing is said of the first.
-			const says = (p: number) => asked[p]?.countLine !== undefined && (asked[p].countLine >= 0 || asked[p].spacingLine >= 0);
+			const says = (p: number) =>
+				requests[p]?.countLine !== undefined && (requests[p].countLine >= 0 || requests[p].spacingLine >= 0);
 			const [here, like] = says(to) && !says(from) ? [from, to] : [to, from];
-			const [a, b] = [asked[here]?.count, asked[like]?.count];
+			const [a, b] = [requests[here]?.count, requests[like]?.count];
 			if (a !== undefined && b !== undefined && a !== b)
 				report
-					.about(asked[here]!.countLine)
+					.about(requests[here]!.countLine)
 					.warning(
 						'periodic-count',
 						`${a} divisions here, but ${b} on the piece that it is periodic with, which rules; leave one of the counts out`,
 						{ pieces: [here, like] }
 					);
-			asked[here] = { countLine: asked[here]?.countLine ?? -1, spacingLine: line, like, likeReversed: reversed };
+			requests[here] = { countLine: requests[here]?.countLine ?? -1, spacingLine: line, like, likeReversed: reversed };
 		}
-	return asked;
+	return requests;
 }
 
-function askOfPiece(asking: RequestContext, piece: number, entry: DivisionRequest): void {
-	const { model, arrangement, statement, report } = asking;
+function requestPiece(request: RequestContext, piece: number, entry: DivisionRequest): void {
+	const { model, arrangement, statement, report } = request;
 	const { wanted, follows } = wantedBy(statement, arrangement.pieces[piece]!);
 	if (statement.count !== undefined || wanted !== undefined) {
 		setCount(entry, statement.line, statement.count, wanted);
@@ -154,20 +155,20 @@ function askOfPiece(asking: RequestContext, piece: number, entry: DivisionReques
 		const { name } = statement.like;
 		if (more.length > 0)
 			complainAt(
-				asking,
+				request,
 				piece,
 				statement.like,
 				`\`${name}\` has ${more.length + 1} pieces; name the one to be like, such as \`${name}[1]\``
 			);
-		else if (source.piece === piece) complainAt(asking, piece, statement.like, `\`${name}\` cannot be like itself`);
+		else if (source.piece === piece) complainAt(request, piece, statement.like, `\`${name}\` cannot be like itself`);
 		else setSpacing(entry, statement.line, { like: source.piece });
 		return;
 	}
 	if (!statement.numbers && !statement.positions) return;
-	const end = endOf(asking, [2 * piece]);
+	const end = endOf(request, [2 * piece]);
 	if (end === undefined) return;
-	const lean = leanAgainst(asking, piece, end);
-	const shape = shapeOf(asking, end, arrangement.pieces[piece]!.length, [piece], lean);
+	const lean = leanAgainst(request, piece, end);
+	const shape = shapeOf(request, end, arrangement.pieces[piece]!.length, [piece], lean);
 	if (!shape) return;
 	setSpacing(entry, statement.line, { spacing: lean === undefined ? shape.spacing : { ...shape.spacing, square: lean } });
 	if (shape.count !== undefined) setCount(entry, statement.line, shape.count, undefined);
@@ -254,10 +255,10 @@ export function reportSpacing(arrangement: Arrangement, report: Report, pieces: 
 }
 
 /** A statement `as one`: its pieces must follow one another. */
-function askOfChain(asking: RequestContext, pieces: readonly number[], asked: (DivisionRequest | undefined)[]): void {
+function requestChain(request: RequestContext, pieces: readonly number[], requests: (DivisionRequest | undefined)[]): void {
 	if (pieces.length === 0) return;
-	const { arrangement, statement } = asking;
-	const complain = (target: CurveReference, message: string) => complainAt(asking, pieces[0]!, target, message);
+	const { arrangement, statement } = request;
+	const complain = (target: CurveReference, message: string) => complainAt(request, pieces[0]!, target, message);
 	const walk = chainWalk(arrangement, pieces);
 	if (!walk)
 		return complain(
@@ -269,9 +270,9 @@ function askOfChain(asking: RequestContext, pieces: readonly number[], asked: (D
 	let { count } = statement;
 	const length = pieces.reduce((sum, p) => sum + arrangement.pieces[p]!.length, 0);
 	if (statement.numbers || statement.positions) {
-		const end = endOf(asking, walk);
+		const end = endOf(request, walk);
 		if (end === undefined) return;
-		const shape = shapeOf(asking, end, length, pieces);
+		const shape = shapeOf(request, end, length, pieces);
 		if (!shape) return;
 		({ spacing } = shape);
 		count ??= shape.count;
@@ -283,7 +284,7 @@ function askOfChain(asking: RequestContext, pieces: readonly number[], asked: (D
 		);
 	const chain: Chain = { walk, spacing, line: statement.line, ...(count === undefined ? {} : { count }) };
 	for (const p of pieces) {
-		const entry = (asked[p] ??= { countLine: -1, spacingLine: -1 });
+		const entry = (requests[p] ??= { countLine: -1, spacingLine: -1 });
 		const { wanted } = wantedBy(statement, arrangement.pieces[p]!);
 		if (count !== undefined || wanted !== undefined) setCount(entry, statement.line, undefined, wanted);
 		setSpacing(entry, statement.line, { chain });
@@ -314,8 +315,8 @@ function chainWalk({ pieces }: Arrangement, members: readonly number[]): Walk | 
 }
 
 /** At which end of a walk the cells are small: the end that lies on the point or curve after `toward`. */
-function endOf(asking: RequestContext, walk: Walk): BiasEnd | undefined {
-	const { arrangement, statement } = asking;
+function endOf(request: RequestContext, walk: Walk): BiasEnd | undefined {
+	const { arrangement, statement } = request;
 	const { toward } = statement;
 	if (toward === 'both' || toward === 'middle') return toward;
 	const target = toward!;
@@ -326,19 +327,19 @@ function endOf(asking: RequestContext, walk: Walk): BiasEnd | undefined {
 	const [start, end] = [junction(walk[0]!, true), junction(walk.at(-1)!, false)];
 	const pieces = walk.map((h) => h >> 1);
 	const name = pieceNames(arrangement)[pieces[0]!]!;
-	const meets = junctionTest(asking, target, pieces);
+	const meets = junctionTest(request, target, pieces);
 	if (!meets) return undefined;
 	const [atStart, atEnd] = [meets(start), meets(end)];
 	if (atStart && atEnd)
 		complainAt(
-			asking,
+			request,
 			pieces[0]!,
 			target,
 			`both ends of \`${name}\` meet \`${target.name}\`; name a point, or write \`toward both\``
 		);
 	else if (!atStart && !atEnd)
 		complainAt(
-			asking,
+			request,
 			pieces[0]!,
 			target,
 			`\`${name}\` does not meet \`${target.name}\`; name an end point of it or a curve that it meets`
@@ -347,7 +348,12 @@ function endOf(asking: RequestContext, walk: Walk): BiasEnd | undefined {
 	return undefined;
 }
 
-function complainAt({ arrangement, statement, report }: RequestContext, piece: number, target: CurveReference, message: string): void {
+function complainAt(
+	{ arrangement, statement, report }: RequestContext,
+	piece: number,
+	target: CurveReference,
+	message: string
+): void {
 	const { start } = arrangement.pieces[piece]!;
 	report.error(statement.toward === target ? 'toward' : 'divide', message, {
 		within: target,

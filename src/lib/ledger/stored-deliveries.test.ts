@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { keepDeliveries, keptDeliveries, markOf, standingOf } from './deliveries-kept.ts';
+import { keepDeliveries, keptDeliveries, markOf, standingOf } from './stored-deliveries.ts';
 import { browserMemory } from '../storage/browser-memory.ts';
 
 const delivery = { revision: 7, mark: markOf('recipe 1'), bytes: 41_234, milliseconds: 380 };

@@ -22,7 +22,7 @@ export interface PlacedSizes extends SizesAlong {
 /** Remembers sizes along pieces, and gaps beside them, from one time to the next. */
 export class SizeCache {
 	readonly gaps = new GapCache();
-	private asked = new WeakMap<Piece, { rule: PieceRule; sizes: PlacedSizes }>();
+	private wanted = new WeakMap<Piece, { rule: PieceRule; sizes: PlacedSizes }>();
 	private readonly more = new WeakMap<PlacedSizes, PlacedSizes>();
 	private readonly grown = new WeakMap<Piece, PlacedSizes>();
 	private field: SizeField | undefined;
@@ -35,29 +35,29 @@ export class SizeCache {
 		const { field: last } = this;
 		const isSame =
 			last?.perTurn === field.perTurn && last?.acrossGap === field.acrossGap && sameNumbers(last?.numbers ?? [], field.numbers);
-		if (!isSame) this.asked = new WeakMap();
+		if (!isSame) this.wanted = new WeakMap();
 		this.field = field;
 		this.grownNow = new Map();
 	}
 
 	/** What a piece asked for, where it would ask for the same again. */
-	askedOf(piece: Piece, { base, longest, turns }: PieceRule): PlacedSizes | undefined {
-		const cached = this.asked.get(piece);
+	cachedSizes(piece: Piece, { base, longest, turns }: PieceRule): PlacedSizes | undefined {
+		const cached = this.wanted.get(piece);
 		const isSame = cached?.rule.base === base && cached.rule.longest === longest && cached.rule.turns === turns;
 		return isSame && this.gaps.isUntouched(piece) ? cached.sizes : undefined;
 	}
 
-	keepAsked(piece: Piece, rule: PieceRule, sizes: PlacedSizes): void {
-		this.asked.set(piece, { rule, sizes });
+	cacheSizes(piece: Piece, rule: PieceRule, sizes: PlacedSizes): void {
+		this.wanted.set(piece, { rule, sizes });
 	}
 
 	/** What a piece that asked for sizes before asked for at these places, more than those, where it would ask for the same again. */
-	askedMore(piece: Piece, before: PlacedSizes, at: Float64Array): PlacedSizes | undefined {
+	cachedMore(piece: Piece, before: PlacedSizes, at: Float64Array): PlacedSizes | undefined {
 		const cached = this.more.get(before);
 		return cached?.at === at && this.gaps.isUntouched(piece) ? cached : undefined;
 	}
 
-	keepMore(before: PlacedSizes, sizes: PlacedSizes): void {
+	cacheMore(before: PlacedSizes, sizes: PlacedSizes): void {
 		this.more.set(before, sizes);
 	}
 

@@ -5,6 +5,6 @@ const alive: object[] = [];
  * laid out, and with it all code that was compiled for them: of a class whose objects come and go with a fill, every fill
  * would start in the interpreter again.
  */
-export function keepShape(object: object): void {
+export function keepHiddenClass(object: object): void {
 	alive.push(object);
 }

@@ -5,7 +5,7 @@ import { bendPlaces, bendsAt, largestBend, type Turns } from '../geometry/turns.
 import { Float64List } from '../numeric/lists.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import type { Gap, GapFinder } from './gaps.ts';
-import type { PlacedSizes } from './known-sizes.ts';
+import type { PlacedSizes } from './size-cache.ts';
 import type { SizeField } from './size-field.ts';
 
 /** Told of a place whose gap is narrower than elements become by themselves. */
@@ -28,7 +28,7 @@ const plainRise = 0.2;
 /** What places of pieces ask for by themselves. */
 export class SizeRequests {
 	/** Whether a gap of the last piece was told of; then it is told of again the next time. */
-	hasTold = false;
+	hasReported = false;
 	private readonly turnPerDivision: number;
 
 	constructor(
@@ -59,7 +59,7 @@ export class SizeRequests {
 		}
 		const at = withEven(bendPlaces(turns, turnPerDivision / most), n);
 		const { x, y } = placesAlong(piece, at);
-		this.hasTold = false;
+		this.hasReported = false;
 		const size = bendsAt(turns, at);
 		for (let k = 0; k < at.length; k++)
 			size[k] = isPlain ? Math.min(most, turnPerDivision / size[k]!) : this.at(p, at[k]!, x[k]!, y[k]!, size[k]!);
@@ -69,7 +69,7 @@ export class SizeRequests {
 	/** The same at more places, those of before among them. */
 	ofMore(piece: Piece, p: number, last: PlacedSizes, at: Float64Array): PlacedSizes {
 		const { x, y } = placesAlong(piece, at);
-		this.hasTold = false;
+		this.hasReported = false;
 		const size = bendsAt(this.turns[p]!, at);
 		for (let k = 0, before = 0; k < at.length; k++) {
 			while (before < last.at.length && last.at[before]! < at[k]!) before++;
@@ -94,7 +94,7 @@ export class SizeRequests {
 		if (field.acrossGap !== undefined) return Math.min(size, gap.width / field.acrossGap);
 		const floor = finestByItself * base;
 		if (widest * gap.width < floor) {
-			this.hasTold = true;
+			this.hasReported = true;
 			this.tooNarrow?.(p, { x, y }, gap, floor);
 		}
 		return Math.min(size, Math.max(widest * gap.width, floor));

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { cachedFor } from './kept.ts';
+import { cachedFor } from './cached-for.ts';
 
 describe('what is kept of an object', () => {
 	it('is made once for a number, and anew for another number or another object', () => {
