@@ -14,7 +14,7 @@ describe('a jump', () => {
 		);
 		expect(jumpAt(arrangement, divisions.pieces, 0, 'end')).toEqual({
 			piece: 1,
-			own: expect.closeTo(1, 12),
+			cell: expect.closeTo(1, 12),
 			other: 2,
 			ratio: expect.closeTo(2, 12)
 		});

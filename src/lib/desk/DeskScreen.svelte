@@ -2,7 +2,7 @@
 	import { sentenceOf } from '../../core/text/user-error.ts';
 	import { resolve } from '$app/paths';
 	import { onMount } from 'svelte';
-	import { tell } from '../controls/toaster.ts';
+	import { notify } from '../controls/toaster.ts';
 	import CommandPalette, { type Command } from '../dialogs/CommandPalette.svelte';
 	import ConflictBar from '../dialogs/ConflictBar.svelte';
 	import RenameCard from '../dialogs/RenameCard.svelte';
@@ -46,7 +46,7 @@
 		try {
 			await desk.lookAtFile(file.name, new Uint8Array(await file.arrayBuffer()));
 		} catch (error) {
-			tell(`${file.name}: ${sentenceOf(error, 'reading it')}.`);
+			notify(`${file.name}: ${sentenceOf(error, 'reading it')}.`);
 		}
 	}
 
@@ -92,7 +92,7 @@
 		const kind = kinds.find((k) => desk.selected(k).length > 0);
 		const name = kind && desk.selected(kind)[0];
 		if (!kind || !name) {
-			tell('Nothing is selected to be renamed.');
+			notify('Nothing is selected to be renamed.');
 			return;
 		}
 		const row = [name, name.replace(/\[\d+\]$/, '')]

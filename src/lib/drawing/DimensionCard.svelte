@@ -10,7 +10,7 @@
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { tidyNumber } from '../../core/recipe/language/literals.ts';
 	import { ARC, curveLength, LINE, pointAt, segmentCount, segmentPoint } from '../../core/geometry/curve.ts';
-	import { tell } from '../controls/toaster.ts';
+	import { notify } from '../controls/toaster.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import Cell from '../ledger/Cell.svelte';
 	import { wrongWith } from '../ledger/checked.ts';
@@ -97,7 +97,7 @@
 	function setEnd(length: number, angle: number): void {
 		if (!chosen || !shape || endPoint === undefined) return;
 		if (!(length > 0) || !Number.isFinite(angle)) {
-			tell('A length is a number above zero, an angle a number of degrees.');
+			notify('A length is a number above zero, an angle a number of degrees.');
 			return;
 		}
 		const turn = (angle * Math.PI) / 180;

@@ -5,8 +5,8 @@
 	import { browserMemory } from '../storage/browser-memory.ts';
 	import Choice from '../controls/Choice.svelte';
 	import {
-		type AskedDelivery,
-		askedDeliveries,
+		type RequestedDelivery,
+		requestedDeliveries,
 		type DeliveredFile,
 		downloadOf,
 		needsTemplate,
@@ -55,7 +55,7 @@
 	const asked = $derived.by(() => {
 		const { result } = desk;
 		if (!result) return [];
-		return askedDeliveries(result.model).map((one, k) => {
+		return requestedDeliveries(result.model).map((one, k) => {
 			const { from, to } = result.recipe.lines[one.line]!;
 			return { ...one, k, source: result.recipe.text.slice(from, to) };
 		});
@@ -113,7 +113,7 @@
 		!desk.isCurrent || busy !== '' || refusal(format, isPartial) !== undefined;
 	/** Said once for all formats that hold a mesh. */
 	const meshRefusal = $derived(desk.result && desk.elements > 0 ? refusalOf(desk.result, 'mesh', partial) : undefined);
-	const isPartialAsked = (statement: AskedDelivery['statement']) => statement?.options.partial === 'yes';
+	const isPartialAsked = (statement: RequestedDelivery['statement']) => statement?.options.partial === 'yes';
 
 	function keep(format: DeliveryFormat): void {
 		desk.edit(applyEdits(desk.text, addStatement(desk.recipe, `deliver ${format.name}`)), `Deliver ${format.title}`);

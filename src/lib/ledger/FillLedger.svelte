@@ -8,7 +8,7 @@
 	import { fillMethods, methodOf } from '../../core/fill/methods.ts';
 	import type { FillKind } from '../../core/recipe/statements/fill.ts';
 	import { globalSizes } from '../../core/recipe/statements/size.ts';
-	import { tell } from '../controls/toaster.ts';
+	import { notify } from '../controls/toaster.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import { wrongWith } from './checked.ts';
 	import Cell from './Cell.svelte';
@@ -126,7 +126,7 @@
 			onset={(typed) => {
 				const limit = Number(typed.replaceAll(/[ ,]/g, ''));
 				if (limit >= 1) desk.setLimit(Math.round(limit));
-				else tell(`\`${typed}\` is no number of elements to ask above; it is 1 or more, like 2000000.`);
+				else notify(`\`${typed}\` is no number of elements to ask above; it is 1 or more, like 2000000.`);
 			}}
 		/> elements</label
 	>

@@ -121,6 +121,6 @@ describe('the records of statements', () => {
 	});
 
 	it('are told in docs/statements.md', async () => {
-		await expect(statementPage(written)).toMatchFileSnapshot('../../../docs/statements.md');
+		await expect(statementPage(written)).toMatchFileSnapshot('../../../../docs/statements.md');
 	});
 });
