@@ -115,7 +115,7 @@ function againstTriangulation(name: string, input: FillInput, rule: SizeRule, wa
 	}
 	return {
 		what: `fill of ${name} with ${fill.triangles.length / 3} triangles, from its boundary to the last element`,
-		against: '`d3-delaunay` triangulating the same final nodes',
+		against: '“d3-delaunay” triangulating the same final nodes',
 		...pairs(
 			7,
 			() => finish(fillTriangles(input, rule)),

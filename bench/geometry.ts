@@ -21,7 +21,7 @@ export function arrangementAgainstSearch(): Ratio {
 	const { pieces } = arrange(curves);
 	return {
 		what: `arrangement of 100 000 random segments, which cut one another into ${pieces.length} pieces`,
-		against: '`flatbush` searching the same boxes',
+		against: '“flatbush” searching the same boxes',
 		...pairs(
 			5,
 			() => arrange(curves),
@@ -80,7 +80,7 @@ export function coastAgainstTriangulation(): Ratio {
 	for (let i = 0; i < x.length; i++) [points[2 * i], points[2 * i + 1]] = [x[i]!, y[i]!];
 	return {
 		what: `a coast of 50 000 points, from its file to ${triangles.length / 3} triangles and their quality`,
-		against: '`d3-delaunay` triangulating the same final nodes',
+		against: '“d3-delaunay” triangulating the same final nodes',
 		...pairs(5, mesh, () => new Delaunay(points)),
 		wanted: '≤ 2.2'
 	};

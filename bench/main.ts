@@ -61,7 +61,7 @@ function shown(ratio: Ratio): Shown {
 	if (!run || !(median > Number(wanted.replace(/^≤ /, '')))) return { row };
 	const parts = profileOf(run)
 		.slice(0, 8)
-		.map(({ name, share }) => `\`${name}\` ${Math.round(100 * share)} %`);
+		.map(({ name, share }) => `“${name}” ${Math.round(100 * share)} %`);
 	return { row, profile: `- ${what}: ${parts.join(', ')}` };
 }
 
@@ -94,7 +94,7 @@ const asked = (...args: string[]): string =>
 const only = process.argv.slice(2);
 const unknown = only.find((line) => !(line in lines));
 if (unknown) {
-	console.error(`there is no line \`${unknown}\`; the lines are ${Object.keys(lines).join(', ')}`);
+	console.error(`there is no line “${unknown}”; the lines are ${Object.keys(lines).join(', ')}`);
 	process.exit(1);
 }
 const all = Object.keys(lines)
@@ -113,7 +113,7 @@ const [quads, busier] = peak('quads');
 const text = [
 	'# Benchmarks',
 	'',
-	'Written by `npm run bench`. Every figure is a ratio of two times taken in turn in one run: the median of seven pairs (three for the largest meshes), and their lowest and highest. Each line has a process of its own, and what one run leaves behind is collected before the next is timed.',
+	'Written by “npm run bench”. Every figure is a ratio of two times taken in turn in one run: the median of seven pairs (three for the largest meshes), and their lowest and highest. Each line has a process of its own, and what one run leaves behind is collected before the next is timed.',
 	'',
 	'| what | against | ratio | range | wanted |',
 	'|---|---|---|---|---|',

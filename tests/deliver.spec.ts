@@ -61,7 +61,7 @@ test('from the finished venturi to a wedge in CGNS, tables with exclusive corner
 	await template.click();
 	await page.keyboard.press('Control+a');
 	await page.keyboard.insertText('COUNT {{ node_count }}\n{{ nothing }}\n');
-	await expect(page.getByRole('alert')).toContainText('plain.liquid, line 2: there is no `nothing` here');
+	await expect(page.getByRole('alert')).toContainText('plain.liquid, line 2: there is no “nothing” here');
 	await page.keyboard.press('Control+a');
 	await page.keyboard.insertText('COUNT {{ node_count }}\n{% each n in owned_nodes_of.inlet %}{{ n }}\n{% endeach %}');
 	await expect(page.getByLabel('Preview of')).toContainText(/^COUNT \d+/);

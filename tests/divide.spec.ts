@@ -59,7 +59,7 @@ test('five blocks: spacing by hand, a conflict settled, a file delivered', async
 	// A conflict: the far end of the row wants another count. The finding names both; one click settles it.
 	await setCell(page, 'Divisions of box3.right', '9');
 	await page.getByRole('button', { name: /^\d+ findings?$/ }).click();
-	await expect(page.getByText(/`?box1\.left`? 12.*would settle it/)).toBeVisible();
+	await expect(page.getByText(/“?box1\.left”? 12.*would settle it/)).toBeVisible();
 	await page.getByRole('button', { name: /Make it box/ }).click();
 	await settled(page);
 	const rows = Number((await row('box1.left').getByRole('textbox').first().inputValue()).trim());

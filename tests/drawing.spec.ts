@@ -118,7 +118,7 @@ test('points, lines, steps and circles are typed or clicked, and snap', async ({
 	await page.keyboard.press('Tab');
 	await page.keyboard.type('wide');
 	await page.keyboard.press('Enter');
-	await expect(page.getByRole('alert')).toHaveText('nothing is named `wide`');
+	await expect(page.getByRole('alert')).toHaveText('nothing is named “wide”');
 });
 
 test('selects by click, by adding and by box, and deletes with undo', async ({ page }) => {

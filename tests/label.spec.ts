@@ -81,9 +81,9 @@ test('corners have owners, walls two sides, and nothing is ready while something
 	await settled(page);
 	const order = [...(await recipeText(page)).matchAll(/^(?:group|baffle) (\w+)/gm)].map((m) => m[1]);
 	expect(order).toEqual(['floor', 'rest', 'inlet', 'vane']);
-	// Who bounds what, and what is lacking, in Deliver too.
-	await page.getByText('Who bounds what').click();
-	await expect(page.getByRole('table', { name: 'Who bounds what' })).toContainText('vane');
+	// Boundaries by region, and what is lacking, in Deliver too.
+	await page.getByText('Boundaries by region').click();
+	await expect(page.getByRole('table', { name: 'Boundaries by region' })).toContainText('vane');
 	await page.getByRole('button', { name: 'Delete group inlet' }).click();
 	await settled(page);
 	await station(page, 'Deliver');
@@ -94,7 +94,7 @@ test('selected inner pieces become a wall of two sides where they are named', as
 	await openRecipe(page, duct);
 	await station(page, 'Label');
 	await clickAt(page, 55, 18);
-	await page.getByText('a wall of two sides, nodes doubled').click();
+	await page.getByText('two-sided wall (duplicate nodes)').click();
 	const name = page.getByRole('textbox', { name: 'Name of the new group' });
 	await name.fill('vane');
 	await name.press('Enter');

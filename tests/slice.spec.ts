@@ -132,12 +132,12 @@ test('a second window with an old revision is told so, and loses nothing', async
 	await expect(other.getByRole('alert')).toContainText('changed in another window');
 	// What was typed is still there; put on top, it becomes the newest revision.
 	await expect(other.getByRole('textbox', { name: 'Divisions of pipe_out' })).toHaveValue('50');
-	await other.getByRole('button', { name: 'Save mine on top' }).click();
+	await other.getByRole('button', { name: 'Overwrite with mine' }).click();
 	await saved(other);
 	await page.bringToFront();
 	// The first window learns it in turn, and can take the other state.
 	await setExit(page, '41');
-	await page.getByRole('button', { name: 'Show the other state' }).click();
+	await page.getByRole('button', { name: 'Load other version' }).click();
 	await expect(page.getByRole('textbox', { name: 'Divisions of pipe_out' })).toHaveValue('50');
 	await page.keyboard.press('Control+z');
 	await expect(page.getByRole('textbox', { name: 'Divisions of pipe_out' })).toHaveValue('40');

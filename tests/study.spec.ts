@@ -71,7 +71,7 @@ test('a study over the range of a slider is made, run, stopped, gone on with, ch
 	await expect(rows).toHaveCount(7);
 	await dialog.getByRole('button', { name: 'Worst case' }).click();
 	const worst = await dialog.locator('.picked b').textContent();
-	await dialog.getByRole('button', { name: 'Take into the desk' }).click();
+	await dialog.getByRole('button', { name: 'Open this case' }).click();
 	await settled(page);
 	expect(await recipeText(page)).toContain(`let width = ${worst!.replace('width_', '')} range 36 to 60`);
 });

@@ -41,8 +41,8 @@ test('files that hold no coordinates get a sentence, and the project stays as it
 	for (const [name, content, sentence] of [
 		['empty.csv', '', 'the file is empty'],
 		['picture.png', [137, 80, 78, 71, 0, 0, 1], 'this is no text file'],
-		['column.csv', '1\n2\n3\n', 'line 1: found only `1`, and a row needs two numbers, x and y'],
-		['nan.csv', '0,0\nnan,1\n', 'line 2: `nan` is no finite number'],
+		['column.csv', '1\n2\n3\n', 'line 1: found only “1”, and a row needs two numbers, x and y'],
+		['nan.csv', '0,0\nnan,1\n', 'line 2: “nan” is no finite number'],
 		['huge.csv', { size: 50_000_000 }, 'the file has 50 MB, above the limit of 20 MB']
 	] as [string, string | number[] | { size: number }, string][]) {
 		await dropFile(page, name, content);
@@ -66,9 +66,9 @@ test('a recipe with mistakes shows them in place, and everything sound stays', a
 	await expect(count(page, 'quads')).toHaveText(quads);
 	await page.getByRole('button', { name: /finding/ }).click();
 	const list = page.getByRole('dialog');
-	await expect(list).toContainText('`a1` and `b1` are each defined by the other');
-	await expect(list).toContainText('`frobnicate` starts no statement');
-	await expect(list).toContainText('nothing is named `nowhere`');
+	await expect(list).toContainText('“a1” and “b1” are each defined by the other');
+	await expect(list).toContainText('“frobnicate” starts no statement');
+	await expect(list).toContainText('nothing is named “nowhere”');
 	await expect(list).toContainText('inlet, pipe_in do not close around a region; the outline is open at');
 	await page.keyboard.press('Escape');
 	await saved(page);

@@ -34,7 +34,7 @@ export const backup: Subcommand = (program) =>
 export const restore: Subcommand = (program) =>
 	void program
 		.command('restore')
-		.argument('<copy>', 'a file that `tessellon backup` wrote')
+		.argument('<copy>', 'a file that “tessellon backup” wrote')
 		.description(
 			'put the projects of a copy in the place of those that are there, also while the server runs; these are copied first'
 		)

@@ -157,9 +157,9 @@ describe('a delivery that cannot be', () => {
 			'some'
 		);
 		expect(status).toBe(1);
-		expect(stderr).toMatch(/`deliver deck "gone.liquid"` was not delivered: no file `gone.liquid`/);
-		expect(stderr).toMatch(/`deliver cgns zones rows` was not delivered/);
-		expect(stderr).toMatch(/`deliver tables ids 7` was not delivered/);
+		expect(stderr).toMatch(/“deliver deck "gone.liquid"” was not delivered: no file “gone.liquid”/);
+		expect(stderr).toMatch(/“deliver cgns zones rows” was not delivered/);
+		expect(stderr).toMatch(/“deliver tables ids 7” was not delivered/);
 		expect(readdirSync(join(folder, 'some')).sort()).toEqual(['some.svg', 'some.vtu']);
 	});
 

@@ -74,7 +74,7 @@ export function changedFigures(before: Report, after: Report): string[] {
 	const messages = ({ findings }: Report) =>
 		findings.filter((f) => f.severity !== 'note').map((f) => `${f.severity}: ${f.message}`);
 	const [a, b] = [messages(before), messages(after)];
-	for (const one of a) if (!b.includes(one)) lines.push(`no longer told: ${one}`);
+	for (const one of a) if (!b.includes(one)) lines.push(`resolved: ${one}`);
 	for (const one of b) if (!a.includes(one)) lines.push(`now told: ${one}`);
 	return lines;
 }

@@ -156,10 +156,10 @@ group skin = o as wall
 			const found = await client.sendRequest<Hover | null>('textDocument/hover', at(what));
 			return (found?.contents as { value: string } | undefined)?.value;
 		};
-		expect(await hover('let w')).toBe('`w` = 4');
+		expect(await hover('let w')).toBe('“w” = 4');
 		expect(await hover('circle h')).toMatch(/length 3\.14159\d* mm, \d+ divisions in 1 piece/);
-		expect(await hover('region r')).toMatch(/^region `r`: quads, \d+ elements, area 7\.2\d* mm²$/);
-		expect(await hover('group skin')).toMatch(/^group `skin`: wall, \d+ edges$/);
+		expect(await hover('region r')).toMatch(/^region “r”: quads, \d+ elements, area 7\.2\d* mm²$/);
+		expect(await hover('group skin')).toMatch(/^group “skin”: wall, \d+ edges$/);
 		expect(await hover('fil')).toMatch(/^\*\*Fill\*\*/);
 		const definition = await client.sendRequest<Location>('textDocument/definition', at('to (w'));
 		expect(definition.range.start).toEqual({ line: 2, character: 4 });
@@ -171,7 +171,7 @@ group skin = o as wall
 		const renamed = await client.sendRequest<WorkspaceEdit>('textDocument/rename', { ...at('let w'), newName: 'width' });
 		expect(applied(renamed.changes![uri]!)).toContain('rectangle o = (0, 0) to (width, 2)\ncircle h = around (width/2, 1)');
 		await expect(client.sendRequest('textDocument/rename', { ...at('let w'), newName: 'spare' })).rejects.toThrow(
-			'there is a parameter `spare` already, on line 4'
+			'there is a parameter “spare” already, on line 4'
 		);
 		const symbols = await client.sendRequest<DocumentSymbol[]>('textDocument/documentSymbol', { textDocument: { uri } });
 		expect(symbols.slice(0, 4).map((s) => [s.name, s.detail])).toEqual([

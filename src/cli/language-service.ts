@@ -200,7 +200,7 @@ export function serve(): Promise<void> {
 			? {
 					contents: {
 						kind: 'markdown',
-						value: `**${record.title}**: \`${record.form.replace(/\$\{([^}]*)\}/g, '$1')}\`\n\n${record.doc}`
+						value: `**${record.title}**: “${record.form.replace(/\$\{([^}]*)\}/g, '$1')}”\n\n${record.doc}`
 					}
 				}
 			: null;
@@ -333,25 +333,25 @@ function described({ space, name }: NameUse, result: Result | undefined): string
 		const elements = count(mesh.triangleRegion) + count(mesh.quadRegion);
 		const area = regions.reduce((sum, r) => sum + areas[r]!, 0);
 		return regions.length > 0
-			? `region \`${name}\`: ${result.regions[regions[0]!]!.fill}, ${elements.toLocaleString('en')} elements, area ${short(area)} ${units}²`
+			? `region “${name}”: ${result.regions[regions[0]!]!.fill}, ${elements.toLocaleString('en')} elements, area ${short(area)} ${units}²`
 			: undefined;
 	}
 	if (space === 'group') {
 		const group = mesh.groups.find((g) => g.name === name);
 		if (!group) return undefined;
 		return group.regions.length > 0
-			? `material \`${name}\` of ${group.regions.length} regions`
-			: `group \`${name}\`: ${group.kind}, ${groupEdges(mesh, group).length.toLocaleString('en')} edges`;
+			? `material “${name}” of ${group.regions.length} regions`
+			: `group “${name}”: ${group.kind}, ${groupEdges(mesh, group).length.toLocaleString('en')} edges`;
 	}
 	const parameter = model.parameters.find((p) => p.name === name);
-	if (parameter) return `\`${name}\` = ${formatValue(parameter.value, parameter.dimension, units)}`;
+	if (parameter) return `“${name}” = ${formatValue(parameter.value, parameter.dimension, units)}`;
 	const point = model.points.find((p) => p.name === name);
-	if (point) return `point \`${name}\` at (${short(point.x)}, ${short(point.y)})`;
+	if (point) return `point “${name}” at (${short(point.x)}, ${short(point.y)})`;
 	const curves = model.curvesByName.get(name);
 	if (!curves) return undefined;
 	const length = curves.reduce((sum, c) => sum + curveLength(model.curves[c]!), 0);
 	const pieces = curves.flatMap((c) => arrangement.byCurve[c]!.map(({ piece }) => divisions.pieces[piece]!));
 	const count = pieces.reduce((sum, p) => sum + p.count, 0);
 	const [least, most] = [Math.min(...pieces.map((p) => p.figures.smallest)), Math.max(...pieces.map((p) => p.figures.largest))];
-	return `\`${name}\`: length ${short(length)} ${units}${pieces.length > 0 ? `, ${count.toLocaleString('en')} divisions in ${pieces.length} piece${pieces.length === 1 ? '' : 's'}, ${short(least)} to ${short(most)} long` : ''}`;
+	return `“${name}”: length ${short(length)} ${units}${pieces.length > 0 ? `, ${count.toLocaleString('en')} divisions in ${pieces.length} piece${pieces.length === 1 ? '' : 's'}, ${short(least)} to ${short(most)} long` : ''}`;
 }

@@ -53,14 +53,14 @@ describe('tessellon mesh', () => {
 		write('bad.tessellon', `${recipe}deliver cgs\n`);
 		expect(run('mesh', 'bad.tessellon', '--deliver')).toMatchObject({
 			status: 1,
-			stderr: expect.stringMatching(/there is no format `cgs`; there are cgns, vtu, xdmf, tables, deck/)
+			stderr: expect.stringMatching(/there is no format “cgs”; there are cgns, vtu, xdmf, tables, deck/)
 		});
 		write('none.tessellon', recipe);
 		expect(run('mesh', 'none.tessellon', '--deliver').stderr).toMatch(
-			/the recipe asks for no delivery; write one, like `deliver cgns`/
+			/the recipe asks for no delivery; write one, like “deliver cgns”/
 		);
 		write('lost.tessellon', `${recipe}deliver deck "gone.liquid"\n`);
-		expect(run('mesh', 'lost.tessellon').stderr).toMatch(/no file `gone.liquid` stands beside the recipe/);
+		expect(run('mesh', 'lost.tessellon').stderr).toMatch(/no file “gone.liquid” stands beside the recipe/);
 	});
 
 	it('prints the figures as JSON, and takes values of parameters', () => {
@@ -115,9 +115,9 @@ describe('tessellon mesh', () => {
 	it('names the mistake in a call and ends with 2', () => {
 		for (const [args, message] of [
 			[['mesh', 'nowhere.tessellon'], /there is no file nowhere.tessellon/],
-			[['mesh', 'venturi.tessellon', '--out', 'a.xyz'], /no format has the ending `.xyz`; there are .cgns, .vtu/],
+			[['mesh', 'venturi.tessellon', '--out', 'a.xyz'], /no format has the ending “.xyz”; there are .cgns, .vtu/],
 			[['mesh', 'venturi.tessellon', '--set', 'rows'], /expected NAME=VALUE/],
-			[['mesh', 'venturi.tessellon', '--set', 'rwos=3'], /no `let` statement defines `rwos`; did you mean `rows`/],
+			[['mesh', 'venturi.tessellon', '--set', 'rwos=3'], /no “let” statement defines “rwos”; did you mean “rows”/],
 			[
 				['mesh', 'venturi.tessellon', '--out', '/nowhere/a.vtu'],
 				/\/nowhere\/a\.vtu was not written: .*there is no folder \/nowhere/
@@ -137,9 +137,9 @@ describe('tessellon check', () => {
 		const recipe = write('bad.tessellon', 'recipe 1\nlet a = b\nlet b = a\nfrobnicate 3\nline l = (0, 0) to p\n');
 		const { status, stderr } = run('check', recipe);
 		expect(status).toBe(1);
-		expect(stderr).toMatch(/bad.tessellon:2:9: error: `a` and `b` are each defined by the other/);
-		expect(stderr).toMatch(/bad.tessellon:4:1: error: `frobnicate` starts no statement/);
-		expect(stderr).toMatch(/bad.tessellon:5:20: error: nothing is named `p`/);
+		expect(stderr).toMatch(/bad.tessellon:2:9: error: “a” and “b” are each defined by the other/);
+		expect(stderr).toMatch(/bad.tessellon:4:1: error: “frobnicate” starts no statement/);
+		expect(stderr).toMatch(/bad.tessellon:5:20: error: nothing is named “p”/);
 	});
 
 	it('ends with 0 on a sound recipe, doubtful or not', () => {
@@ -149,7 +149,7 @@ describe('tessellon check', () => {
 
 	it('has a sentence for files that are no recipes', () => {
 		for (const [name, content, message] of [
-			['empty.tessellon', '', /is empty; a recipe starts with the line `recipe 1`/],
+			['empty.tessellon', '', /is empty; a recipe starts with the line “recipe 1”/],
 			['binary.tessellon', Uint8Array.of(1, 0, 2), /no text file/],
 			['latin.tessellon', Uint8Array.of(0x74, 0xe9, 0x0a), /not UTF-8/],
 			['huge.tessellon', new Uint8Array(50_000_000).fill(35), /50 MB, above the limit/]
@@ -162,10 +162,10 @@ describe('tessellon check', () => {
 
 	it('has a sentence for coordinate files that are none, with the line of the recipe', () => {
 		for (const [name, content, message] of [
-			['empty.csv', '', /`empty.csv`: the file is empty/],
-			['column.csv', '1\n2\n', /`column.csv`: line 1: found only `1`/],
-			['nan.csv', '0,0\nNaN,1\n', /`nan.csv`: line 2: `NaN` is no finite number/],
-			['huge.csv', new Uint8Array(50_000_000).fill(49), /`huge.csv`: the file has 50 MB/]
+			['empty.csv', '', /“empty.csv”: the file is empty/],
+			['column.csv', '1\n2\n', /“column.csv”: line 1: found only “1”/],
+			['nan.csv', '0,0\nNaN,1\n', /“nan.csv”: line 2: “NaN” is no finite number/],
+			['huge.csv', new Uint8Array(50_000_000).fill(49), /“huge.csv”: the file has 50 MB/]
 		] as [string, string | Uint8Array, RegExp][]) {
 			write(name, content);
 			const { status, stderr } = run('check', write('c.tessellon', `recipe 1\nspline s = through "${name}"\n`));

@@ -38,7 +38,7 @@ export const mesh: Subcommand = (program) =>
 	void runsRecipe(program.command('mesh').description('mesh a recipe and write what --out names'))
 		.option('--out <file>', `file to write, its format by its ending (${endings}); may be repeated`, collect)
 		.option('--option <name=value>', 'option of the formats that hold a mesh, like units=m; may be repeated', collect)
-		.option('--deliver', 'write all that the recipe asks for with `deliver`')
+		.option('--deliver', 'write all that the recipe asks for with “deliver”')
 		.option('--to <folder>', 'where --deliver writes; the present folder without')
 		.option('--partial', 'write the mesh also where a region could not be filled, without that region')
 		.action(run);
@@ -115,7 +115,7 @@ async function writeAll(
 			);
 			for (const file of writeParts(folder, parts)) process.stderr.write(`${file}\n`);
 		} catch (error) {
-			report(`\`${source}\` was not delivered: ${sentenceOf(error, 'writing it')}`, error);
+			report(`“${source}” was not delivered: ${sentenceOf(error, 'writing it')}`, error);
 		}
 	}
 	for (const sentence of problemsOf(outcomes)) report(sentence);
@@ -125,7 +125,7 @@ async function writeAll(
 function formatOf(file: string, options: Record<string, string>): Omit<Target, 'file'> {
 	const format = formatOfFile(file);
 	if (!format || needsTemplate(format))
-		throw new UsageError(`${file}: no format has the ending \`${/\.[^./\\]*$/.exec(file)?.[0] ?? ''}\`; there are ${endings}`);
+		throw new UsageError(`${file}: no format has the ending “${/\.[^./\\]*$/.exec(file)?.[0] ?? ''}”; there are ${endings}`);
 	// A figure takes the options that it knows; a mesh refuses what it does not.
 	const optionNames = format.holds === 'page' ? Object.keys(format.options.entries) : [];
 	const accepted =

@@ -25,7 +25,7 @@ export interface RunOptions {
 export const runsRecipe = (command: Command): Command =>
 	command
 		.argument('<recipe>', 'a .tessellon file; or a DXF, SVG, coordinate or mesh file, which is imported first')
-		.option('--set <name=value>', 'value of a `let` parameter; may be repeated', collect)
+		.option('--set <name=value>', 'value of a “let” parameter; may be repeated', collect)
 		.option('--json', 'print the figures as one JSON object');
 
 /** What came of a recipe file, and the files that were read for it. */

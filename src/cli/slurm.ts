@@ -59,7 +59,7 @@ async function submit(options: string[]): Promise<string> {
 	} catch (error) {
 		const { code, stderr } = error as { code?: string; stderr?: string };
 		if (code === 'ENOENT')
-			throw new UsageError('--engine slurm: there is no command `sbatch` here; run on a machine that submits to Slurm');
+			throw new UsageError('--engine slurm: there is no command “sbatch” here; run on a machine that submits to Slurm');
 		throw new UsageError(`--engine slurm: sbatch refused the job: ${(stderr ?? '').trim().replace(/^sbatch: error: /, '')}`);
 	}
 }

@@ -90,13 +90,13 @@ describe('tessellon study', () => {
 
 	it('says what is wrong with a study, its table or the call', () => {
 		expect(run(['plate.tessellon', '--out', 'x']).stderr).toContain('has the studies wide, both, rows; say which with --name');
-		expect(run(['plate.tessellon', '--name', 'wid', '--out', 'x']).stderr).toContain('no study `wid`; did you mean `wide`?');
+		expect(run(['plate.tessellon', '--name', 'wid', '--out', 'x']).stderr).toContain('no study “wid”; did you mean “wide”?');
 		expect(run(['plate.tessellon', '--name', 'wide', '--out', 'x', '--shard', '5/4']).stderr).toContain(
 			'expected K/N with K from 1 to N'
 		);
 		writeFileSync(join(folder, 'cases.csv'), 'w,m\n1,2\n');
 		expect(run(['plate.tessellon', '--name', 'rows', '--out', 'x']).stderr).toContain(
-			'has a column `m`, and no parameter has that name'
+			'has a column “m”, and no parameter has that name'
 		);
 		writeFileSync(join(folder, 'cases.csv'), 'case;w;n\nnarrow;2;2\nwide one;6 m;4\n');
 		expect(run(['collect', 'nowhere']).stderr).toContain('nowhere holds no study');

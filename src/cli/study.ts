@@ -40,10 +40,10 @@ export const study: Subcommand = (program) => {
 	addRun(
 		command
 			.command('run', { isDefault: true })
-			.argument('<recipe>', 'a .tessellon file with a `study` statement')
+			.argument('<recipe>', 'a .tessellon file with a “study” statement')
 			.option('--name <study>', 'which of its studies; the only one without')
 			.requiredOption('--out <folder>', 'where the cases go, and the table')
-			.option('--deliver', 'write all that the recipe asks for with `deliver`, case by case')
+			.option('--deliver', 'write all that the recipe asks for with “deliver”, case by case')
 			.option('--jobs <number>', 'how many processes run at once here', '1')
 			.option(
 				'--shard <k/n>',

@@ -18,8 +18,8 @@ export const watch: Subcommand = (program) =>
 		.argument('<recipe>', 'a .tessellon file')
 		.description('mesh again at every save of the recipe, or of a file that it reads')
 		.option('--out <file>', 'file to write, its format by its ending; may be repeated', collect)
-		.option('--set <name=value>', 'value of a `let` parameter; may be repeated', collect)
-		.option('--deliver', 'write all that the recipe asks for with `deliver`')
+		.option('--set <name=value>', 'value of a “let” parameter; may be repeated', collect)
+		.option('--deliver', 'write all that the recipe asks for with “deliver”')
 		.option('--to <folder>', 'where --deliver writes; the present folder without')
 		.action(follow);
 

@@ -93,7 +93,7 @@ describe('a stage that fails', () => {
 		vi.spyOn(triangles, 'fillTriangles').mockImplementationOnce(broken);
 		const { findings, mesh, unfilled } = run(two);
 		const [error] = findings.filter((f) => f.severity === 'error');
-		expect(error).toMatchObject({ code: 'internal', message: expect.stringContaining('region `r` could not be filled') });
+		expect(error).toMatchObject({ code: 'internal', message: expect.stringContaining('region “r” could not be filled') });
 		expect(two.slice(error!.span!.from, error!.span!.to)).toBe('fill r triangles');
 		expect(unfilled).toEqual(['r']);
 		expect(new Set(mesh.triangleRegion)).toEqual(new Set([1]));
@@ -101,9 +101,9 @@ describe('a stage that fails', () => {
 
 	it('at one statement leaves what the others say', () => {
 		const [error] = errors(`${box}let a = constructor(1)\nlet b = toString(2)`);
-		expect(error!.message).toContain('there is no function `constructor`');
-		expect(errors(`${box}deliver deck "constructor"`)[0]!.message).toContain('no file `constructor`');
-		expect(errors('recipe 1e999')[0]!.message).toBe('this program reads `recipe 1`, not version `1e999`');
+		expect(error!.message).toContain('there is no function “constructor”');
+		expect(errors(`${box}deliver deck "constructor"`)[0]!.message).toContain('no file “constructor”');
+		expect(errors('recipe 1e999')[0]!.message).toBe('this program reads “recipe 1”, not version “1e999”');
 	});
 });
 

@@ -157,7 +157,7 @@ describe('findings', () => {
 		);
 		expect(of(`${box}region r at (9, 9)`, 'region-open')!.message).toMatch(/no closed outline lies around \(9, 9\)/);
 		expect(of(`${box}region r at (1, 1)\nregion s at (2, 2)`, 'region-twice')!.message).toMatch(
-			/same part of the domain as region `r`/
+			/same part of the domain as region “r”/
 		);
 	});
 
@@ -166,9 +166,9 @@ describe('findings', () => {
 		expect(
 			run(text)
 				.findings.filter((f) => f.code === 'unlabelled')
-				.map((f) => f.message.match(/`(.*?)`/)![1])
+				.map((f) => f.message.match(/“(.*?)”/)![1])
 		).toEqual(['box.bottom', 'box.right']);
-		expect(of(text, 'two-groups')!.message).toMatch(/`box.left` is in the groups `a` and `b`/);
+		expect(of(text, 'two-groups')!.message).toMatch(/“box.left” is in the groups “a” and “b”/);
 	});
 
 	it('refuse a size that would take too many elements before making any', () => {
@@ -180,7 +180,7 @@ describe('findings', () => {
 	it('say where chords of coarse curves cross', () => {
 		const text =
 			'recipe 1\ncircle big = around (0, 0) radius 10\ncircle small = around (0, 0) radius 9.5\nregion ring bounded by big\ndivide big into 3\ndivide small into 40\nfill ring triangles size 2';
-		expect(of(text, 'chords-cross')!.message).toMatch(/region `ring` could not be filled: the straight edge from .* crosses/);
+		expect(of(text, 'chords-cross')!.message).toMatch(/region “ring” could not be filled: the straight edge from .* crosses/);
 	});
 
 	it('name the place where a block folds and stays folded', () => {

@@ -368,7 +368,7 @@ function checkOrder(model: Model, arrangement: Arrangement, mesh: Mesh, report: 
 
 function checkHeader({ lines: [first] }: Recipe, report: Report): void {
 	if (first?.error || isA(recipeStatement, first?.statement)) return;
-	report.warning('no-header', 'the first statement should be `recipe 1`, so that later versions know how to read this file', {
+	report.warning('no-header', 'the first statement should be “recipe 1”, so that later versions know how to read this file', {
 		mend: { label: 'Add it', edits: [{ from: 0, to: 0, insert: 'recipe 1\n' }] }
 	});
 }

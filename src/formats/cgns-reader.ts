@@ -77,7 +77,7 @@ class Node {
 		if (!data) return [];
 		const { shape, chunks, size, type } = data.metadata;
 		if (type !== integers && type !== floats)
-			throw new MeshFileError(`the node \`${this.name}\` does not hold numbers; the file is damaged`);
+			throw new MeshFileError(`the node “${this.name}” does not hold numbers; the file is damaged`);
 		const product = (list: readonly number[] | null) => (list ?? []).reduce((a, b) => a * b, 1);
 		this.reading.budget.take(product(shape), size + 8);
 		this.reading.budget.take(product(chunks), size);
@@ -131,7 +131,7 @@ function meshOf(root: Node, budget: ReadingBudget): MeshFile {
 	if (!base) throw new MeshFileError('the file holds HDF5 data, but no CGNS base; a mesh in CGNS is wanted');
 	if (base.numbers[0] !== 2)
 		throw new MeshFileError(
-			`the mesh has cells of ${base.numbers[0] ?? 'no'} dimensions; a plane mesh is wanted (a delivery has one with \`plane yes\`)`
+			`the mesh has cells of ${base.numbers[0] ?? 'no'} dimensions; a plane mesh is wanted (a delivery has one with “plane yes”)`
 		);
 	const notes: string[] = [];
 	const families = new Map(base.children('Family_t').map((f) => [f.name, f.child('FamilyBC')?.text ?? '']));
@@ -187,10 +187,10 @@ function meshOf(root: Node, budget: ReadingBudget): MeshFile {
 function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string[], budget: ReadingBudget): Zone {
 	const coordinates = node.child('GridCoordinates');
 	const [x, y, z] = ['X', 'Y', 'Z'].map((axis) => coordinates?.child(`Coordinate${axis}`)?.numbers);
-	if (!x || !y) throw new MeshFileError(`the zone \`${node.name}\` has no CoordinateX and CoordinateY`);
+	if (!x || !y) throw new MeshFileError(`the zone “${node.name}” has no CoordinateX and CoordinateY`);
 	const flat = (z ?? []) as ArrayLike<number>;
 	for (let k = 1; k < flat.length; k++)
-		if (flat[k] !== flat[0]) throw new MeshFileError(`the zone \`${node.name}\` does not lie in the plane: its z varies`);
+		if (flat[k] !== flat[0]) throw new MeshFileError(`the zone “${node.name}” does not lie in the plane: its z varies`);
 	const zone = { x: Float64Array.from(x), y: Float64Array.from(y) };
 	const isStructured = node.child('ZoneType')?.text === 'Structured';
 	const kindOf = (bc: Node): BoundaryKind | undefined =>
@@ -200,7 +200,7 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 	if (isStructured) {
 		const [ni, nj] = [node.numbers[0]!, node.numbers[1]!];
 		if (ni * nj !== x.length)
-			throw new MeshFileError(`the zone \`${node.name}\` says ${ni} × ${nj} nodes and has ${x.length}; the file is damaged`);
+			throw new MeshFileError(`the zone “${node.name}” says ${ni} × ${nj} nodes and has ${x.length}; the file is damaged`);
 		const nodes: number[] = [];
 		for (let j = 0; j + 1 < nj; j++)
 			for (let i = 0; i + 1 < ni; i++) {
@@ -226,7 +226,7 @@ function zoneOf(node: Node, families: ReadonlyMap<string, string>, notes: string
 			const elementType = elements[type];
 			if (!elementType)
 				throw new MeshFileError(
-					`the section \`${section.name}\` has elements of a type (${type}) that a plane mesh of triangles and quadrilaterals has not`
+					`the section “${section.name}” has elements of a type (${type}) that a plane mesh of triangles and quadrilaterals has not`
 				);
 			if (elementType.corners > 2) sections.push({ name: section.name, type, nodes: list });
 			else if (elementType.corners === 2)

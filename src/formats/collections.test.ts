@@ -122,7 +122,7 @@ describe.each(Object.entries(kinds))('%s', (_, make) => {
 			for (const region of filled)
 				expect(
 					has.has(result.regions.indexOf(region)) ||
-						result.findings.some((f) => f.severity === 'error' && f.message.includes(`\`${region.name}\``))
+						result.findings.some((f) => f.severity === 'error' && f.message.includes(`“${region.name}”`))
 				).toBe(true);
 		}
 	}, 240_000);

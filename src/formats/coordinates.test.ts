@@ -81,16 +81,16 @@ describe('coordinate text', () => {
 	});
 
 	it('reports one bad line with its number', () => {
-		expect(error('x y\n1 2\n3 four\n5 6')).toBe('line 3: found `four` where the number for y should stand');
-		expect(error('1 2\n3\n')).toBe('line 2: found only `3`, and a row needs two numbers, x and y');
-		expect(error('1 2\nnan 3')).toBe('line 2: `nan` is no finite number');
+		expect(error('x y\n1 2\n3 four\n5 6')).toBe('line 3: found “four” where the number for y should stand');
+		expect(error('1 2\n3\n')).toBe('line 2: found only “3”, and a row needs two numbers, x and y');
+		expect(error('1 2\nnan 3')).toBe('line 2: “nan” is no finite number');
 		expect(error('1,2\n1e999,3')).toMatch(/^line 2/);
 	});
 
 	it('refuses what holds no outline, with a sentence', () => {
 		expect(error('')).toMatch(/the file is empty/);
 		expect(error('\n\n# nothing\n')).toMatch(/holds no coordinates/);
-		expect(error('7\n8\n9\n')).toMatch(/line 1: found only `7`/);
+		expect(error('7\n8\n9\n')).toMatch(/line 1: found only “7”/);
 		expect(error('1 2\n')).toMatch(/a single point/);
 		expect(readCoordinates(Uint8Array.of(0x89, 0x50, 0, 0))).toMatchObject({ error: expect.stringMatching(/no text file/) });
 		expect(readCoordinates(new Uint8Array(coordinateFileLimit + 1))).toMatchObject({

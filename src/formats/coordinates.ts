@@ -216,9 +216,9 @@ function withoutComment(line: string): string | undefined {
 function complaint(cells: string[], bad: number): string {
 	const cell = cells[bad];
 	if (cell === undefined || cell === '')
-		return `found only ${bad === 0 ? 'nothing' : `\`${cells[0]}\``}, and a row needs two numbers, x and y`;
-	if (isNotFinite(cell)) return `\`${cell}\` is no finite number`;
-	return `found \`${cell.slice(0, 40)}\` where the number for ${bad === 0 ? 'x' : 'y'} should stand`;
+		return `found only ${bad === 0 ? 'nothing' : `“${cells[0]}”`}, and a row needs two numbers, x and y`;
+	if (isNotFinite(cell)) return `“${cell}” is no finite number`;
+	return `found “${cell.slice(0, 40)}” where the number for ${bad === 0 ? 'x' : 'y'} should stand`;
 }
 
 /**

@@ -5,7 +5,7 @@ import { GridOptions } from './grid-options.ts';
 export const DeckOptions = v.strictObject({
 	...GridOptions.entries,
 	/** What nodes and elements are counted from. */
-	ids: v.optional(v.picklist(['0', '1'], '`ids` count from 0 or 1, like `ids from 0`'), '1')
+	ids: v.optional(v.picklist(['0', '1'], '“ids” count from 0 or 1, like “ids from 0”'), '1')
 });
 export type DeckOptions = v.InferOutput<typeof DeckOptions>;
 

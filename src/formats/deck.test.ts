@@ -81,20 +81,20 @@ describe('a deck', () => {
 			['b.dat', 'second']
 		]);
 		expect(() => deck('{% file "../a" %}')).toThrow(/a file is named in quotes and without a folder/);
-		expect(() => deck('{% file "a" %}x{% file "a" %}y')).toThrow(/`a` is begun twice/);
+		expect(() => deck('{% file "a" %}x{% file "a" %}y')).toThrow(/“a” is begun twice/);
 	});
 
 	it.each([
-		['a\nb {{ nodez }}', /^own.liquid, line 2: there is no `nodez` here$/],
-		['{% each n in nodes %}{{ n.q }}{% endeach %}', /^own.liquid, line 1: there is no `n.q` here$/],
-		['{% each n in nodes %}{{ n.constructor }}{% endeach %}', /there is no `n.constructor` here/],
-		['{% each e in elements %}{% for n in e.nods %}{{ n }}{% endfor %}{% endeach %}', /there is no `e.nods` here/],
-		['{{ title | shout }}', /there is no filter `shout`; numbers have fixed, exponent, width and shortest/],
-		['{{ title | fixed: 2 }}', /a number is wanted here, found `Plate`/],
+		['a\nb {{ nodez }}', /^own.liquid, line 2: there is no “nodez” here$/],
+		['{% each n in nodes %}{{ n.q }}{% endeach %}', /^own.liquid, line 1: there is no “n.q” here$/],
+		['{% each n in nodes %}{{ n.constructor }}{% endeach %}', /there is no “n.constructor” here/],
+		['{% each e in elements %}{% for n in e.nods %}{{ n }}{% endfor %}{% endeach %}', /there is no “e.nods” here/],
+		['{{ title | shout }}', /there is no filter “shout”; numbers have fixed, exponent, width and shortest/],
+		['{{ title | fixed: 2 }}', /a number is wanted here, found “Plate”/],
 		['{{ 2 | fixed: 40 }}', /a whole number from 0 to 17 is wanted here, found 40/],
 		['{% each n in nodes %}', /\{% each %\} has no \{% endeach %\}/],
 		['x\n\n{% each in nodes %}{% endeach %}', /^own.liquid, line 3: rows are walked like/],
-		['{% include "other" %}', /a deck is one template; `include` reads no other/],
+		['{% include "other" %}', /a deck is one template; “include” reads no other/],
 		['{{ "now" | date: "%Y" }}', /a deck knows no clock/],
 		['{% each n in title.x %}{% endeach %}', /there is no/],
 		['{{ title', /own.liquid, line 1: /]

@@ -89,14 +89,14 @@ const textOf = (value: unknown): string =>
 function writtenText(value: unknown): string {
 	if (Array.isArray(value)) return value.map(writtenText).join('');
 	if (typeof value === 'object' && value !== null)
-		throw new UserError('a whole list or record is written here; say what of it, like `n.id`, or go through it with `each`');
+		throw new UserError('a whole list or record is written here; say what of it, like “n.id”, or go through it with “each”');
 	return textOf(value);
 }
 
 function numberOf(value: unknown): number {
 	const number = typeof value === 'number' ? value : typeof value === 'string' && value.trim() !== '' ? Number(value) : NaN;
 	if (Number.isNaN(number))
-		throw new UserError(`a number is wanted here, found ${textOf(value) === '' ? 'nothing' : `\`${textOf(value)}\``}`);
+		throw new UserError(`a number is wanted here, found ${textOf(value) === '' ? 'nothing' : `“${textOf(value)}”`}`);
 	return number;
 }
 
@@ -176,7 +176,7 @@ class EachTag extends Tag {
 		const list = (yield context._get(this.collection.split('.'))) as Iterable<unknown> | undefined;
 		const quick = this.body.map((template) => quickly(template, [this.variable, 'index']));
 		if (list === undefined || list === null || typeof list[Symbol.iterator] !== 'function')
-			throw new UserError(`there is no list \`${this.collection}\``);
+			throw new UserError(`there is no list “${this.collection}”`);
 		let index = 0;
 		// Rows of plain numbers and text need no engine.
 		if (quick.every((write) => write !== undefined)) {
@@ -242,7 +242,7 @@ function quickLook(token: unknown, names: readonly string[]): ((values: readonly
 	return (values) => {
 		let value = values[slot];
 		for (const key of path) value = propertyOf(value, key!);
-		if (value === undefined) throw new UserError(`there is no \`${whole}\` here`);
+		if (value === undefined) throw new UserError(`there is no “${whole}” here`);
 		return value;
 	};
 }
@@ -269,7 +269,7 @@ function quickLoop(
 	return (values) => {
 		const list = look(values);
 		if (typeof list !== 'object' || list === null || !(Symbol.iterator in list))
-			throw new UserError(`there is no list for \`${variable}\` here`);
+			throw new UserError(`there is no list for “${variable}” here`);
 		const extended = [...values, undefined];
 		let text = '';
 		for (const item of list as Iterable<unknown>) {
@@ -354,7 +354,7 @@ function engine(): Liquid {
 	for (const tag of ['include', 'render', 'layout', 'block'])
 		liquid.registerTag(tag, {
 			parse() {
-				throw new UserError(`a deck is one template; \`${tag}\` reads no other`);
+				throw new UserError(`a deck is one template; “${tag}” reads no other`);
 			},
 			render() {
 				// It is refused when it is read.
@@ -451,7 +451,7 @@ class DeckSink implements Emitter {
 
 	/** What follows goes into another file. */
 	begin(name: string): void {
-		if (this.files.has(name)) throw new UserError(`the file \`${name}\` is begun twice`);
+		if (this.files.has(name)) throw new UserError(`the file “${name}” is begun twice`);
 		this.name = name;
 		this.files.set(name, new TextSink());
 		this.isFresh = true;
@@ -623,9 +623,9 @@ function asDeckError(error: unknown, { name }: DeckTemplate): DeckError {
 		? sentenceOf(cause, 'the deck')
 		: (cause as Error).message
 				.replace(/, (?:file:.*, )?line:\d+, col:\d+$/s, '')
-				.replace(/^undefined variable: (.*)$/s, 'there is no `$1` here')
-				.replace(/^undefined filter: (.*)$/s, 'there is no filter `$1`; numbers have fixed, exponent, width and shortest')
-				.replace(/^tag "(.*)" not found$/s, 'there is no tag `$1`')
+				.replace(/^undefined variable: (.*)$/s, 'there is no “$1” here')
+				.replace(/^undefined filter: (.*)$/s, 'there is no filter “$1”; numbers have fixed, exponent, width and shortest')
+				.replace(/^tag "(.*)" not found$/s, 'there is no tag “$1”')
 				.replace(/^parse length limit exceeded$/, 'it is longer than ten million characters');
 	return new DeckError(`${name}${line === undefined ? '' : `, line ${line}`}: ${plain}`, line);
 }

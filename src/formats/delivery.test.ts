@@ -255,7 +255,7 @@ describe('delivery', () => {
 	it('has no file of an empty mesh, and says why', async () => {
 		await expect(
 			deliver(run('recipe 1\nrectangle b = (0, 0) to (1, 1)\nregion r at (0.5, 0.5)'), formatByEnding('vtu')!)
-		).rejects.toThrow(/there is no mesh to deliver: nothing says what region `r` is filled with/);
+		).rejects.toThrow(/there is no mesh to deliver: nothing says what region “r” is filled with/);
 	});
 
 	it('scales coordinates to metres where CGNS has no name for the unit', async () => {
@@ -278,9 +278,9 @@ describe('delivery', () => {
 			return new Float64Array(bytes.slice(at, at + 24 * square.mesh.x.length).buffer).reduce((a, b) => Math.max(a, b), 0);
 		};
 		expect([reach(drawn), reach(metres)]).toEqual([1000, 1]);
-		await expect(deliver(square, vtu, { units: 'ell' })).rejects.toThrow('the units of a delivery are `drawn` or `m`');
-		await expect(deliver(square, vtu, { unit: 'm' })).rejects.toThrow('VTK XML has no option `unit`; there is units');
-		await expect(deliver(square, formatByEnding('svg')!, { units: 'm' })).rejects.toThrow('SVG has no option `units`');
+		await expect(deliver(square, vtu, { units: 'ell' })).rejects.toThrow('the units of a delivery are “drawn” or “m”');
+		await expect(deliver(square, vtu, { unit: 'm' })).rejects.toThrow('VTK XML has no option “unit”; there is units');
+		await expect(deliver(square, formatByEnding('svg')!, { units: 'm' })).rejects.toThrow('SVG has no option “units”');
 	});
 
 	it('gives regions and groups of one name different nodes', async () => {

@@ -92,7 +92,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		write: async (grid, options: CgnsOptions, { stem, result: { mesh } }) => {
 			if (options.zones === 'structured' && grid.coordinates[0]!.length !== mesh.x.length)
 				throw new UserError(
-					'structured zones are those of the plane mesh of first order; leave out `solid` and `order 2`, or write `plane yes`'
+					'structured zones are those of the plane mesh of first order; leave out “solid” and “order 2”, or write “plane yes”'
 				);
 			const { writeCgns } = await import('./cgns.ts');
 			if (options.zones === 'one') return one(`${stem}.cgns`, await writeCgns(grid, options));
@@ -149,7 +149,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		write: async (grid, options: DeckOptions, { result, stem, template }) => {
 			if (!template)
 				throw new UserError(
-					'a deck is made from a template beside the recipe; write `deliver deck "plain.liquid"` and add that file'
+					'a deck is made from a template beside the recipe; write “deliver deck "plain.liquid"” and add that file'
 				);
 			return (await import('./deck.ts')).writeDeck(grid, options, result, template, `${stem}.txt`);
 		}
@@ -205,7 +205,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 			const dots = Math.round((Number(dpi) / 25.4) * figure.width);
 			if (dots * dots * (figure.height / figure.width) > mostDots)
 				throw new UserError(
-					`a picture of ${dots.toLocaleString('en')} by ${Math.round((dots * figure.height) / figure.width).toLocaleString('en')} dots is too large; take fewer \`dpi\`, or a smaller \`width\``
+					`a picture of ${dots.toLocaleString('en')} by ${Math.round((dots * figure.height) / figure.width).toLocaleString('en')} dots is too large; take fewer “dpi”, or a smaller “width”`
 				);
 			return one(`${stem}.png`, await (await import('./png.ts')).pngOf(figureSvg(figure), dots));
 		}
@@ -245,13 +245,13 @@ export const needsTemplate = (format: DeliveryFormat): boolean => format.holds =
 export function readOptions(format: DeliveryFormat, options: Record<string, unknown> = {}): ReadOptions {
 	if (format.holds === 'drawing') {
 		const [first] = Object.keys(options);
-		if (first !== undefined) throw new UserError(`${format.title} has no option \`${first}\`; it has none`);
+		if (first !== undefined) throw new UserError(`${format.title} has no option “${first}”; it has none`);
 		return v.getDefaults(GridOptions) as ReadOptions;
 	}
 	const optionNames = Object.keys(format.options.entries);
 	const unknown = Object.keys(options).find((key) => !optionNames.includes(key));
 	if (unknown !== undefined)
-		throw new UserError(`${format.title} has no option \`${unknown}\`; there is ${optionNames.join(', ')}`);
+		throw new UserError(`${format.title} has no option “${unknown}”; there is ${optionNames.join(', ')}`);
 	const read = v.safeParse(format.options, options);
 	if (read.success) return read.output as ReadOptions;
 	throw new UserError(`${format.title}: ${read.issues[0].message}`);
@@ -309,12 +309,12 @@ export async function deliverFile(result: Result, wanted: DeliveryRequest, onPro
 	}
 	const format = formatByEnding(wanted.format);
 	if (!format)
-		throw new UserError(`there is no format \`${wanted.format}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}`);
+		throw new UserError(`there is no format “${wanted.format}”; there are ${deliveryFormats.map((f) => f.name).join(', ')}`);
 	return packed(await deliverParts(result, format, wanted.options, { stem }), `${stem}-${format.name}`, format.mediaType);
 }
 
 /** Said where a recipe is asked for all its deliveries and has none. */
-export const noRequest = 'the recipe asks for no delivery; write one, like `deliver cgns`';
+export const noRequest = 'the recipe asks for no delivery; write one, like “deliver cgns”';
 
 async function packed(parts: readonly Part[], stem: string, mediaType: string, always = false): Promise<DeliveredFile> {
 	if (parts.length === 1 && !always) return { ...parts[0]!, mediaType };
@@ -366,14 +366,14 @@ export function requestedDeliveries(model: Model): RequestedDelivery[] {
 /** The format of a delivery, and what is wrong with it. */
 function madeOf({ format: name, options, template }: DeliverStatement): Pick<RequestedDelivery, 'format' | 'problem'> {
 	const format = deliveryFormats.find((f) => f.name === name);
-	if (!format) return { problem: `there is no format \`${name}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}` };
+	if (!format) return { problem: `there is no format “${name}”; there are ${deliveryFormats.map((f) => f.name).join(', ')}` };
 	try {
 		readOptions(format, options);
 	} catch (error) {
 		return { format, problem: sentenceOf(error, 'the delivery') };
 	}
 	const lacks = needsTemplate(format) && !template;
-	return { format, ...(lacks ? { problem: 'a deck names its template, like `deliver deck "plain.liquid"`' } : {}) };
+	return { format, ...(lacks ? { problem: 'a deck names its template, like “deliver deck "plain.liquid"”' } : {}) };
 }
 
 /** What became of one delivery: its files, or why there are none. */
@@ -420,7 +420,7 @@ export async function deliverAll(
 
 /** What could not be made of several deliveries, a sentence each. */
 export const problemsOf = (outcomes: readonly DeliveryOutcome[]): string[] =>
-	outcomes.flatMap(({ source, problem }) => (problem === undefined ? [] : [`\`${source}\` was not delivered: ${problem}`]));
+	outcomes.flatMap(({ source, problem }) => (problem === undefined ? [] : [`“${source}” was not delivered: ${problem}`]));
 
 /** What a mesh is delivered as: the solid that the recipe asks for, or the plane mesh. */
 export function gridFor({ mesh, model, arrangement }: Result, { plane }: Pick<GridOptions, 'plane'>): DeliveryGrid {

@@ -118,7 +118,7 @@ export function readDxf(text: string): CoordinateFile {
 
 /** How far it is from one angle to another, counter-clockwise, above zero and a full turn at most; throws for what is no angle. */
 function turnFrom(from: number, to: number): number {
-	if (!(Math.abs(from) < 1e6 && Math.abs(to) < 1e6)) throw new UserError('an angle out of reach');
+	if (!(Math.abs(from) < 1e6 && Math.abs(to) < 1e6)) throw new UserError('an angle beyond 1e6');
 	const full = 2 * Math.PI;
 	const turn = to - from - full * Math.floor((to - from) / full);
 	return turn > 1e-12 ? turn : full;

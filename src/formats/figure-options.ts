@@ -1,7 +1,6 @@
 import * as v from 'valibot';
 
-const yesNo = (name: string, usual: 'yes' | 'no') =>
-	v.optional(v.picklist(['yes', 'no'], `\`${name}\` is \`yes\` or \`no\``), usual);
+const yesNo = (name: string, usual: 'yes' | 'no') => v.optional(v.picklist(['yes', 'no'], `“${name}” is “yes” or “no”`), usual);
 
 /** The options of a figure. */
 export const FigureOptions = v.strictObject({
@@ -9,8 +8,8 @@ export const FigureOptions = v.strictObject({
 	width: v.optional(
 		v.pipe(
 			v.string(),
-			v.regex(/^\d{1,4}$/, '`width` is a whole number of millimetres, like 160'),
-			v.check((text) => Number(text) >= 20 && Number(text) <= 2000, '`width` is from 20 to 2000 millimetres')
+			v.regex(/^\d{1,4}$/, '“width” is a whole number of millimetres, like 160'),
+			v.check((text) => Number(text) >= 20 && Number(text) <= 2000, '“width” is from 20 to 2000 millimetres')
 		),
 		'160'
 	),
@@ -28,8 +27,8 @@ export const PngOptions = v.strictObject({
 	dpi: v.optional(
 		v.pipe(
 			v.string(),
-			v.regex(/^\d{2,4}$/, '`dpi` is a whole number of dots to an inch, like 300'),
-			v.check((text) => Number(text) >= 36 && Number(text) <= 2400, '`dpi` is from 36 to 2400 dots to an inch')
+			v.regex(/^\d{2,4}$/, '“dpi” is a whole number of dots to an inch, like 300'),
+			v.check((text) => Number(text) >= 36 && Number(text) <= 2400, '“dpi” is from 36 to 2400 dots to an inch')
 		),
 		'300'
 	)

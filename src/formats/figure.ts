@@ -34,7 +34,7 @@ export function figureOf({ mesh, arrangement, model }: Result, options: FigureOp
 	const count = mesh.triangles.length / 3 + mesh.quads.length / 4;
 	if (options.mesh === 'yes' && count > mostElements)
 		throw new UserError(
-			`${count.toLocaleString('en')} elements are too many for a figure in lines; \`mesh no\` draws the outline alone, and a picture in dots can be saved from the drawing`
+			`${count.toLocaleString('en')} elements are too many for a figure in lines; “mesh no” draws the outline alone, and a picture in dots can be saved from the drawing`
 		);
 	const width = Number(options.width);
 	const margin = 4;

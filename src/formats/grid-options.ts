@@ -6,11 +6,11 @@ import { metres } from '../core/recipe/language/units.ts';
 /** The options of every format that holds a grid. */
 export const GridOptions = v.strictObject({
 	/** Whether coordinates are as drawn, in the recipe's unit, or in metres. */
-	units: v.optional(v.picklist(['drawn', 'm'], 'the units of a delivery are `drawn` or `m`'), 'drawn'),
+	units: v.optional(v.picklist(['drawn', 'm'], 'the units of a delivery are “drawn” or “m”'), 'drawn'),
 	/** Whether the plane mesh is delivered where the recipe makes a solid of it. */
-	plane: v.optional(v.picklist(['no', 'yes'], '`plane` is `yes` or `no`'), 'no'),
+	plane: v.optional(v.picklist(['no', 'yes'], '“plane” is “yes” or “no”'), 'no'),
 	/** Whether a mesh is delivered that lacks regions which could not be filled. */
-	partial: v.optional(v.picklist(['no', 'yes'], '`partial` is `yes` or `no`'), 'no')
+	partial: v.optional(v.picklist(['no', 'yes'], '“partial” is “yes” or “no”'), 'no')
 });
 export type GridOptions = v.InferOutput<typeof GridOptions>;
 

@@ -165,7 +165,7 @@ getattr(w, sys.argv[2])(); getattr(w, sys.argv[3])(); w.Write()
 	});
 });
 
-describe('`boundary from`', () => {
+describe('“boundary from”', () => {
 	it('takes the outline with and without a name, in the units of the recipe, and says what it cannot take', async () => {
 		const plate = run(
 			'recipe 1\nunits cm\nrectangle o = (0, 0) to (2, 1)\nregion r at (1, 0.5)\nsize 0.25\nfill r triangles\ngroup low = o.bottom as wall\ngroup rest = o.left, o.top, o.right as wall'
@@ -183,10 +183,10 @@ describe('`boundary from`', () => {
 		const bare = run('recipe 1\nboundary from "old.cgns"\nregion r at (10, 5)\nfill r triangles', read);
 		expect([...bare.model.curvesByName.keys()]).toEqual(expect.arrayContaining(['boundary.low', 'boundary.rest', 'boundary']));
 		const wrong = (text: string) => run(`recipe 1\n${text}`, read).findings.find((f) => f.severity === 'error')?.message;
-		expect(wrong('boundary from "line.csv"')).toContain('take its points with `polyline name = through "line.csv"`');
-		expect(wrong('drawing d = from "old.cgns"')).toContain('take its outline with `boundary name = from "old.cgns"`');
-		expect(wrong('boundary from "older.cgns"')).toContain('there is no file `older.cgns`');
-		expect(wrong('boundary b = from "old.cgns" layer "lows"')).toContain('no curves on a layer `lows`');
+		expect(wrong('boundary from "line.csv"')).toContain('take its points with “polyline name = through "line.csv"”');
+		expect(wrong('drawing d = from "old.cgns"')).toContain('take its outline with “boundary name = from "old.cgns"”');
+		expect(wrong('boundary from "older.cgns"')).toContain('there is no file “older.cgns”');
+		expect(wrong('boundary b = from "old.cgns" layer "lows"')).toContain('no curves on a layer “lows”');
 	});
 });
 

@@ -83,12 +83,12 @@ describe('a figure', () => {
 		execFileSync('node', ['bin/tessellon.js', 'mesh', join(folder, 'p.tessellon'), '--deliver', '--to', folder]);
 		const name = readdirSync(folder).find((n) => n.endsWith('.png'))!;
 		expect(readFileSync(join(folder, name)).equals(bytes)).toBe(true);
-		await expect(of({ width: '2000', dpi: '2400' })).rejects.toThrow(/dots is too large; take fewer `dpi`/);
+		await expect(of({ width: '2000', dpi: '2400' })).rejects.toThrow(/dots is too large; take fewer “dpi”/);
 	});
 
 	it('says what is wrong with its options', () => {
 		expect(() => readOptions(formatByEnding('png')!, { dpi: '5000' })).toThrow(/from 36 to 2400 dots/);
-		expect(() => readOptions(formatByEnding('figure')!, { width: 'wide' })).toThrow(/`width` is a whole number of millimetres/);
+		expect(() => readOptions(formatByEnding('figure')!, { width: 'wide' })).toThrow(/“width” is a whole number of millimetres/);
 		expect(() => readOptions(formatByEnding('pdf')!, { width: '5' })).toThrow(/from 20 to 2000 millimetres/);
 		expect([formatOfFile('a.svg')!.name, formatOfFile('a.figure.svg')!.name, formatOfFile('b.PDF')!.name]).toEqual([
 			'svg',

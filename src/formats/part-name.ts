@@ -15,7 +15,7 @@ const special = /[\\:*?"<>|]/;
  */
 export function checkPartName(name: string): void {
 	const refuse = (why: string): never => {
-		throw new UserError(`a file cannot be named \`${withoutControlSigns(name)}\`: ${why}`);
+		throw new UserError(`a file cannot be named “${withoutControlSigns(name)}”: ${why}`);
 	};
 	if (name === '') refuse('a name is wanted');
 	if (controlSign(name)) refuse('it holds control signs');

@@ -24,7 +24,7 @@ export function checkPartNames(parts: readonly Part[]): void {
 		checkPartName(name);
 		// Some file systems take capitals and small letters for the same.
 		const key = name.toLowerCase();
-		if (taken.has(key)) throw new UserError(`two files of one delivery are named \`${name}\`; give one of them another name`);
+		if (taken.has(key)) throw new UserError(`two files of one delivery are named “${name}”; give one of them another name`);
 		taken.add(key);
 	}
 }

@@ -72,7 +72,7 @@ function whyEmpty({ findings, held }: Deliverable): string {
 }
 
 function whyPartial({ unfilled }: Deliverable): string {
-	const some = unfilled.slice(0, 4).map((name) => `\`${name}\``);
+	const some = unfilled.slice(0, 4).map((name) => `“${name}”`);
 	const more = unfilled.length > some.length ? ` and ${unfilled.length - some.length} more` : '';
 	return `the mesh is not whole: ${unfilled.length === 1 ? 'region' : 'regions'} ${some.join(', ')}${more} could not be filled; mend what the findings say, or ask for what there is (a partial mesh)`;
 }

@@ -148,13 +148,13 @@ export function studyNamed(model: Model, name: string | undefined): StudyStateme
  */
 export function studyAmong(names: readonly string[], name: string | undefined, by: string): string {
 	if (names.length === 0)
-		throw new UserError('the recipe has no study; write one, like `study sweep = beta from 0.4 to 0.7 in 7`');
+		throw new UserError('the recipe has no study; write one, like “study sweep = beta from 0.4 to 0.7 in 7”');
 	if (name === undefined) {
 		if (names.length > 1) throw new UserError(`the recipe has the studies ${names.join(', ')}; say which with ${by}`);
 		return names[0]!;
 	}
 	if (!names.includes(name))
-		throw new UserError(`the recipe has no study \`${name}\`${didYouMean(name, names) || `; there are ${names.join(', ')}`}`);
+		throw new UserError(`the recipe has no study “${name}”${didYouMean(name, names) || `; there are ${names.join(', ')}`}`);
 	return name;
 }
 

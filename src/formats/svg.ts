@@ -38,7 +38,7 @@ export function readSvg(text: string): CoordinateFile {
 		return { error: 'this SVG file is not well-formed XML; open it in a drawing program and save it anew' };
 	}
 	const root = tree.find((e) => tagOf(e) === 'svg');
-	if (!root) return { error: 'this file holds no `svg` element' };
+	if (!root) return { error: 'this file holds no “svg” element' };
 	const drawing: DrawingFile = { curves: [], points: [], skipped: [] };
 	const byId = new Map<string, Element>();
 	const index = (e: Element): void => {

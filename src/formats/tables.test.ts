@@ -135,9 +135,9 @@ describe('tables', () => {
 
 	it('refuse what does not go together, with a sentence', async () => {
 		await expect(made({ decimal: ',' })).rejects.toThrow(/a comma cannot be both the separator and the decimal sign/);
-		expect(() => readOptions(tables, { ids: '2' })).toThrow(/`ids` count from 0 or 1/);
-		expect(() => readOptions(tables, { digits: '40' })).toThrow(/`digits` are `shortest`, or a number from 0 to 17/);
-		expect(() => readOptions(tables, { colour: 'red' })).toThrow(/Tables has no option `colour`/);
+		expect(() => readOptions(tables, { ids: '2' })).toThrow(/“ids” count from 0 or 1/);
+		expect(() => readOptions(tables, { digits: '40' })).toThrow(/“digits” are “shortest”, or a number from 0 to 17/);
+		expect(() => readOptions(tables, { colour: 'red' })).toThrow(/Tables has no option “colour”/);
 	});
 
 	it('are one archive, the same bytes every time', async () => {

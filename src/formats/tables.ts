@@ -29,7 +29,7 @@ export function writeTables(whole: DeliveryGrid, options: TableOptions, { parame
 	const { decimal, digits } = options;
 	const between = options.separator === 'tab' ? '\t' : options.separator;
 	if (between === decimal)
-		throw new UserError('a comma cannot be both the separator and the decimal sign; write `separator ";"`');
+		throw new UserError('a comma cannot be both the separator and the decimal sign; write “separator ";"”');
 	const grid = inUnits(whole, options);
 	const first = Number(options.ids);
 	const id = (node: number) => node + first;

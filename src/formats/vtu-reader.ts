@@ -137,7 +137,7 @@ function pieceOf(piece: Piece, read: ArrayReader): PieceArrays {
 		const components = countOf(array['@NumberOfComponents'] ?? '1');
 		const values = lengthsOf(read.numbers(array, components * nodeCount), components);
 		if (values.length !== nodeCount)
-			throw new MeshFileError(`the field \`${name}\` has ${values.length} values for ${nodeCount} nodes; the file is damaged`);
+			throw new MeshFileError(`the field “${name}” has ${values.length} values for ${nodeCount} nodes; the file is damaged`);
 		nodal.set(name, values);
 	}
 	const cell = (name: string, most: number) =>
@@ -158,7 +158,7 @@ function pieceOf(piece: Piece, read: ArrayReader): PieceArrays {
 		if (!plane[types[c]!] && !lines.has(types[c]!) && !ignored.has(types[c]!)) solid ??= types[c]!;
 	if (solid !== undefined)
 		throw new MeshFileError(
-			`the grid has cells of type ${solid}; a plane mesh of triangles and quadrilaterals is wanted (a delivery has one with \`plane yes\`)`
+			`the grid has cells of type ${solid}; a plane mesh of triangles and quadrilaterals is wanted (a delivery has one with “plane yes”)`
 		);
 	for (let k = 2; k < points.length; k += 3)
 		if (points[k] !== points[2]) throw new MeshFileError('the mesh does not lie in the plane: its z varies');
@@ -258,7 +258,7 @@ class ArrayReader {
 			return words.map(Number);
 		}
 		const [, kind, bits] = /^(Float|Int|UInt)(8|16|32|64)$/.exec(element['@type']) ?? [];
-		if (!kind || !bits) throw new MeshFileError(`an array is of a type \`${element['@type']}\` that cannot be read`);
+		if (!kind || !bits) throw new MeshFileError(`an array is of a type “${element['@type']}” that cannot be read`);
 		const size = Number(bits) / 8;
 		const bytes = this.bytesOf(element, content, most * size);
 		this.budget.take(bytes.length / size);
@@ -275,7 +275,7 @@ class ArrayReader {
 				return this.unpacked(new TextDecoder('latin1').decode(this.appended.subarray(offset)), most);
 			}
 			default:
-				throw new MeshFileError(`an array has the format \`${element['@format']}\`; there are ascii, binary and appended`);
+				throw new MeshFileError(`an array has the format “${element['@format']}”; there are ascii, binary and appended`);
 		}
 	}
 

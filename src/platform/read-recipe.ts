@@ -38,7 +38,7 @@ export function readWhole(path: string, limit: number, remedy: string, named = p
 /** Reads a recipe's text. Throws a {@link FileError} for what cannot be read, a {@link ContentError} for a file that is no recipe. */
 export function readRecipe(path: string): string {
 	const bytes = readWhole(path, recipeLimit, 'keep long coordinate lists in files beside the recipe');
-	if (bytes.length === 0) throw new ContentError(`${path} is empty; a recipe starts with the line \`recipe 1\``);
+	if (bytes.length === 0) throw new ContentError(`${path} is empty; a recipe starts with the line “recipe 1”`);
 	if (bytes.includes(0)) throw new ContentError(`${path} is no text file (it holds zero bytes); a recipe is UTF-8 text`);
 	try {
 		return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
@@ -53,7 +53,7 @@ export function readRecipe(path: string): string {
  */
 export function pathBeside(recipePath: string, name: string): string {
 	if (name === '' || name === '.' || name === '..' || basename(name) !== name || /[\\\0]/.test(name))
-		throw new UserError(`\`${name}\` leads out of its folder; a file stands beside the recipe and is named without a folder`);
+		throw new UserError(`“${name}” leads out of its folder; a file stands beside the recipe and is named without a folder`);
 	return join(dirname(recipePath), name);
 }
 

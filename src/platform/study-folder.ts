@@ -70,7 +70,7 @@ export class StudyFolder {
 	/** Opens the folder of a study that is there. Throws a {@link UserError} where it is none. */
 	static open(path: string): StudyFolder {
 		if (!existsSync(join(path, manifestName)))
-			throw new UserError(`${path} holds no study; it is made by \`tessellon study RECIPE --out ${path}\``);
+			throw new UserError(`${path} holds no study; it is made by “tessellon study RECIPE --out ${path}”`);
 		return new StudyFolder(path, readManifest(path));
 	}
 

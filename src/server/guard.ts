@@ -100,7 +100,7 @@ export async function refusalOf(request: Request, url: URL, cookies: Cookies, ad
 	const bearer = verdictOf(/^Bearer (.+)$/.exec(request.headers.get('authorization') ?? '')?.[1], token);
 	if ((held !== undefined && same(held, digested)) || bearer === 'right') return undefined;
 	if (inAddress === 'wrong' || bearer === 'wrong') await new Promise((resume) => setTimeout(resume, delays.fail(address)));
-	return new ProblemError(401, 'Token wanted', 'open the address once with `?token=` and the token of this server').toResponse();
+	return new ProblemError(401, 'Token wanted', 'open the address once with “?token=” and the token of this server').toResponse();
 }
 
 /** Ends the session of a browser. */

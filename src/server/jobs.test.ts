@@ -103,8 +103,8 @@ describe('jobs', () => {
 		const { id } = await start(jobs, project, { kind: 'delivery', format: 'all' });
 		const { state, message } = (await ended(jobs, id)).at(-1)!;
 		expect(state).toBe('done');
-		expect(message).toMatch(/`deliver deck "none.liquid"` was not delivered: no file `none.liquid`/);
-		expect(message).toMatch(/`deliver cgns zones rows` was not delivered/);
+		expect(message).toMatch(/“deliver deck "none.liquid"” was not delivered: no file “none.liquid”/);
+		expect(message).toMatch(/“deliver cgns zones rows” was not delivered/);
 		const names = Object.keys(unzipSync(readFileSync((await jobs.file(id)).path)));
 		expect(names).toContain('mesh.vtu');
 		expect(names).toContain('mesh-tables/nodes.csv');
@@ -281,15 +281,15 @@ describe('refusals', () => {
 
 	it('say which part of a body is wrong, in words', async () => {
 		await expect(readBody(post('{'), NewRevision)).rejects.toThrow('the body is not JSON');
-		await expect(readBody(post('{"text": 3, "files": {}, "label": ""}'), NewRevision)).rejects.toThrow('`text` must be a text');
-		await expect(readBody(post('{"files": {}, "label": ""}'), NewRevision)).rejects.toThrow('`text` is missing');
+		await expect(readBody(post('{"text": 3, "files": {}, "label": ""}'), NewRevision)).rejects.toThrow('“text” must be a text');
+		await expect(readBody(post('{"files": {}, "label": ""}'), NewRevision)).rejects.toThrow('“text” is missing');
 		await expect(readBody(post('null'), NewRevision)).rejects.toThrow('the body must be an object');
 		await expect(readBody(post('{"text": "", "files": {"a": "xyz"}, "label": ""}'), NewRevision)).rejects.toThrow(
-			/files.a`: a hash is 64 hexadecimal digits/
+			/files.a”: a hash is 64 hexadecimal digits/
 		);
 		await expect(readBody(post('{"text": "\\ud800", "files": {}, "label": ""}'), NewRevision)).rejects.toThrow(/surrogate/);
 		await expect(readBody(post(`{"text": "", "files": {}, "label": "${'x'.repeat(300)}"}`), NewRevision)).rejects.toThrow(
-			'`label` has more than 200 characters or items'
+			'“label” has more than 200 characters or items'
 		);
 		await expect(readBody(post('{"text": "", "files": {"../a": "x"}, "label": ""}'), NewRevision)).rejects.toBeInstanceOf(
 			ProblemError

@@ -75,7 +75,7 @@ export function storageTrouble(error: unknown): ProblemError | undefined {
 		return new ProblemError(
 			500,
 			'Database damaged',
-			'the database of the server is damaged; nothing was stored. Whoever runs the server gets out what can be read with `tessellon backup --rescue COPY`'
+			'the database of the server is damaged; nothing was stored. Whoever runs the server gets out what can be read with “tessellon backup --rescue COPY”'
 		);
 	if (code.startsWith('SQLITE_IOERR') || code === 'EIO')
 		return new ProblemError(507, 'Disk trouble', 'the disk of the server cannot be read or written; nothing was stored');
@@ -102,7 +102,7 @@ export async function readBody<S extends v.GenericSchema>(request: Request, sche
 /** What is wrong with a part of a body, in words: what the schema says itself, or what kind of value is wanted there. */
 function whyNot(issue: v.BaseIssue<unknown>): string {
 	const path = v.getDotPath(issue);
-	const where = path === null ? 'the body' : `\`${path}\``;
+	const where = path === null ? 'the body' : `“${path}”`;
 	if (issue.input === undefined) return `${where} is missing`;
 	const kinds: Record<string, string> = {
 		string: 'a text',

@@ -239,7 +239,7 @@ export class Projects {
 				throw new ProblemError(
 					400,
 					'Bad request',
-					`the file \`${name}\` has not been stored; send its content to /api/files first`
+					`the file “${name}” has not been stored; send its content to /api/files first`
 				);
 		}
 	}
@@ -248,7 +248,7 @@ export class Projects {
 /** Refuses a change of anything but the present state. */
 function matchOrRefuse(ifMatch: string | null, current: Project): void {
 	if (ifMatch === null)
-		throw new ProblemError(428, 'Precondition required', 'send the ETag of the revision that you changed in `If-Match`');
+		throw new ProblemError(428, 'Precondition required', 'send the ETag of the revision that you changed in “If-Match”');
 	if (ifMatch !== current.etag)
 		throw new ProblemError(
 			412,

@@ -48,7 +48,7 @@ export async function closeServices(): Promise<void> {
 function outputQuota(text: string | undefined): { outputBytes?: number } {
 	if (text === undefined || text === '') return {};
 	const megabytes = Number(text);
-	if (!(megabytes >= 1)) throw new UserError(`TESSELLON_OUTPUTS is \`${text}\`; it is a number of megabytes from 1`);
+	if (!(megabytes >= 1)) throw new UserError(`TESSELLON_OUTPUTS is “${text}”; it is a number of megabytes from 1`);
 	return { outputBytes: megabytes * 1e6 };
 }
 

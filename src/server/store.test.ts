@@ -104,7 +104,7 @@ describe('revisions', () => {
 		expect(readFileSync(path)).toEqual(Buffer.from(content));
 		expect(await refused(projects.edit(p.id, p.etag, { ...revision(1), files: { 'b.csv': '0'.repeat(64) } }))).toMatchObject({
 			status: 400,
-			detail: expect.stringMatching(/`b.csv` has not been stored/)
+			detail: expect.stringMatching(/“b.csv” has not been stored/)
 		});
 		expect(await refused(files.put(new Uint8Array(20_000_001)))).toMatchObject({ status: 413 });
 	});

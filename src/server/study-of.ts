@@ -9,7 +9,7 @@ import { ProblemError } from './problem.ts';
 export function studyOf(text: string, name: string | undefined): string {
 	const names = linesOf(parseRecipe(text).lines, study).map(({ statement }) => statement.name.text);
 	try {
-		return studyAmong(names, name, '`name`');
+		return studyAmong(names, name, '“name”');
 	} catch (error) {
 		throw new ProblemError(400, 'Bad request', sentenceOf(error));
 	}

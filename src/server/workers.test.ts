@@ -65,7 +65,7 @@ describe('worker processes', () => {
 			(JSON.parse(await workers.run('figures', [rows(settings)]).result) as { quads: number }).quads;
 		expect([await quads({}), await quads({ n: '2*5' }), await quads({})]).toEqual([16, 100, 16]);
 		await expect(workers.run('figures', [rows({ n: '2*' })]).result).rejects.toThrow(/^n=2\*: the line ends too early/);
-		await expect(deliver(rows({}), 'vtu', { units: 'ell' })).rejects.toThrow(/`drawn` or `m`/);
+		await expect(deliver(rows({}), 'vtu', { units: 'ell' })).rejects.toThrow(/“drawn” or “m”/);
 		const path = join(folder, 'wall.csv');
 		writeFileSync(path, '0 0\n4 0\n4 3\n');
 		const drawn = {

@@ -96,9 +96,9 @@ fill r triangles`);
 
 	it('that do not fit together are told, with the place', () => {
 		const bent = run(`${cascade('periodic low with outlet')}`);
-		expect(serious(bent)[0]).toMatch(/moved, `low` has no counterpart on the other side/);
+		expect(serious(bent)[0]).toMatch(/moved, “low” has no counterpart on the other side/);
 		const twice = run(cascade('divide low into 10\ndivide high into 12\nperiodic low with high'));
-		expect(serious(twice)[0]).toMatch(/12 divisions here, but 10 on the piece that it is periodic with, which rules/);
+		expect(serious(twice)[0]).toMatch(/12 divisions here, but 10 on the piece that it is periodic with, and that one counts/);
 		expect(serious(run(cascade('periodic low with low')))[0]).toMatch(/cannot be periodic with itself/);
 	});
 });

@@ -66,7 +66,7 @@ export function findLayout(
 		const missing = ends.indexOf(undefined);
 		if (missing >= 0)
 			return {
-				reason: `its seam ${missing === 0 ? 'starts' : 'ends'} at (${seam[missing]!.x}, ${seam[missing]!.y}), which is no junction of its ${missing === 0 ? 'outer outline' : 'hole'}; a \`node\` statement makes one there`,
+				reason: `its seam ${missing === 0 ? 'starts' : 'ends'} at (${seam[missing]!.x}, ${seam[missing]!.y}), which is no junction of its ${missing === 0 ? 'outer outline' : 'hole'}; a “node” statement makes one there`,
 				at: seam[missing]!
 			};
 		return { kind: 'ring', outer: ends[0]!, inner: ends[1]!, matched: true };

@@ -21,23 +21,23 @@ export function describeConflict(
 ): void {
 	const names = pieceNames(arrangement);
 	const say = (walk: Walk) =>
-		walk.map((h) => `\`${names[h >> 1]}\` ${counts[h >> 1]!.count} (${counts[h >> 1]!.source})`).join(' + ');
+		walk.map((h) => `“${names[h >> 1]}” ${counts[h >> 1]!.count} (${counts[h >> 1]!.source})`).join(' + ');
 	const pins = pieces.filter((p) => counts[p]!.source === 'pinned');
-	const changes = settlements.map((changed) => [...changed].map(([p, count]) => `\`${names[p]}\` into ${count}`).join(', '));
+	const changes = settlements.map((changed) => [...changed].map(([p, count]) => `“${names[p]}” into ${count}`).join(', '));
 	const sentences: string[] = [];
 	const [mismatch] = mismatches;
 	if (mismatch) {
 		const [one, other] = mismatch.sides;
 		const region = regions[blocks[mismatch.block]!.region]!.name;
 		sentences.push(
-			`opposite sides of the structured region \`${region}\` have ${mismatch.counts[0]} and ${mismatch.counts[1]} divisions: ${say(one)} against ${say(other)}; they must be equal`
+			`opposite sides of the structured region “${region}” have ${mismatch.counts[0]} and ${mismatch.counts[1]} divisions: ${say(one)} against ${say(other)}; they must be equal`
 		);
-	} else sentences.push('the counts typed for pieces that hang together cannot all stand');
+	} else sentences.push('fixed counts contradict each other');
 	if (pins.length > 2 || mismatches.length > 1)
 		sentences.push(
 			`typed along the whole chain: ${pins
 				.slice(0, 12)
-				.map((p) => `\`${names[p]}\` ${counts[p]!.count}`)
+				.map((p) => `“${names[p]}” ${counts[p]!.count}`)
 				.join(', ')}${pins.length > 12 ? ` and ${pins.length - 12} more` : ''}`
 		);
 	if (changes.length > 0) sentences.push(`${changes.join(', or ')} would settle it`);

@@ -146,9 +146,9 @@ describe('divisions', () => {
 	it('report a conflict with both sides, and offer the mend', () => {
 		const result = run(duct(drawn, 'divide inlet into 7\ndivide outlet into 9'));
 		const conflict = result.findings.find((f) => f.code === 'count-conflict')!;
-		expect(conflict.message).toMatch(/region `r` have 7 and 9 divisions: `inlet` 7 \(pinned\) against `outlet` 9 \(pinned\)/);
+		expect(conflict.message).toMatch(/region “r” have 7 and 9 divisions: “inlet” 7 \(pinned\) against “outlet” 9 \(pinned\)/);
 		// What was written last gives way.
-		expect(conflict.message).toContain('`inlet` into 9, or `outlet` into 7 would settle it');
+		expect(conflict.message).toContain('“inlet” into 9, or “outlet” into 7 would settle it');
 		expect(conflict.mend!.edits[0]!.insert).toBe('into 7');
 		expect(result.mesh.quads).toHaveLength(0);
 	});
@@ -222,15 +222,15 @@ describe('divisions', () => {
 		);
 	});
 
-	it('say why `toward` cannot be met', () => {
-		expect(complaint(duct(drawn, 'divide inlet into 4 bias 3 toward outlet'))).toMatch(/`inlet` does not meet `outlet`/);
+	it('say why “toward” cannot be met', () => {
+		expect(complaint(duct(drawn, 'divide inlet into 4 bias 3 toward outlet'))).toMatch(/“inlet” does not meet “outlet”/);
 		expect(
 			complaint('rectangle b = (0, 0) to (1, 1)\ncircle c = around (5, 5) radius 1\ndivide b.left into 4 bias 3 toward c')
-		).toMatch(/does not meet `c`/);
+		).toMatch(/does not meet “c”/);
 		expect(
 			complaint('line l = (0, 0) to (4, 0)\narc m = (0, 0) to (4, 0) around (2, 0)\ndivide l into 4 bias 3 toward m')
-		).toMatch(/both ends of `l` meet `m`/);
-		expect(complaint(duct(drawn, 'divide inlets into 4'))).toMatch(/no curve is named `inlets`; did you mean `inlet`/);
-		expect(complaint(duct(drawn, 'divide inlet[2] into 4'))).toMatch(/`inlet` has 1 piece; there is no piece 2/);
+		).toMatch(/both ends of “l” meet “m”/);
+		expect(complaint(duct(drawn, 'divide inlets into 4'))).toMatch(/no curve is named “inlets”; did you mean “inlet”/);
+		expect(complaint(duct(drawn, 'divide inlet[2] into 4'))).toMatch(/“inlet” has 1 piece; there is no piece 2/);
 	});
 });

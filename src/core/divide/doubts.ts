@@ -38,12 +38,12 @@ export function reportCoarseCurves(
 				.finding(
 					'note',
 					'cut-flat',
-					`\`${pieceNames(arrangement)[p]}\` turns by ${Math.round(degrees)}° on one edge at ${placeText(place)}; a size of ${short((edge * 30) / degrees)} there, or \`by chord\`, follows it`,
+					`“${pieceNames(arrangement)[p]}” turns by ${Math.round(degrees)}° on one edge at ${placeText(place)}; a size of ${short((edge * 30) / degrees)} there, or “by chord”, follows it`,
 					{ at: place, pieces: [p] }
 				)
 		});
 	}
-	report.reportAll(list, (n) => `${n} pieces are cut flat by the size that they are given`);
+	report.reportAll(list, (n) => `${n} pieces are divided too coarsely for their curvature; edges should turn by 30° at most`);
 }
 
 /** Cells that touch along a line and differ by more than this are told, unless the recipe says otherwise. */
@@ -78,10 +78,10 @@ export function reportJumps(
 			return {
 				severity: 'note',
 				code: 'jump',
-				message: `where \`${names[coarser]}\` meets \`${names[piece]}\` at ${placeText(at)}, a cell of ${short(cell)} lies beside one of ${short(other)}, ${short(Number(ratio.toPrecision(3)))} times finer`,
+				message: `where “${names[coarser]}” meets “${names[piece]}” at ${placeText(at)}, a cell of ${short(cell)} lies beside one of ${short(other)}, ${short(Number(ratio.toPrecision(3)))} times finer`,
 				at,
 				pieces: [coarser, piece],
-				...(isClear ? { mend: { label: 'Let it start as finely', edits: addStatement(recipe, source) } } : {})
+				...(isClear ? { mend: { label: 'Match first cell', edits: addStatement(recipe, source) } } : {})
 			};
 		});
 	report.reportAll(list, (n) => `at ${n} places neighbouring cells along a line differ by more than ${short(above)} times`);

@@ -96,7 +96,7 @@ fill ra, rb structured`,
 	it('that are pinned and jump are told, with a mend that takes the jump away', () => {
 		const text = 'divide b.bottom into 20 first 0.05 at both\ndivide a.bottom into 10';
 		const [found] = blocks(text).findings.filter((f) => f.code === 'jump');
-		expect(found?.message).toContain('`a.bottom` meets `b.bottom`');
+		expect(found?.message).toContain('“a.bottom” meets “b.bottom”');
 		const mended = finish(
 			new Pipeline(() => 0).run({ text: applyEdits(blocks(text).recipe.text, found!.mend!.edits), files: {} })
 		);

@@ -43,7 +43,7 @@ export class NarrowGaps {
 			list.push({
 				severity: 'note',
 				code: 'narrow-gap',
-				message: `between \`${names[pieces[0]]}\` and \`${names[pieces[1]]}\` at ${place} there are only ${short(width)}; elements of ${short(finest)} there have angles down to about ${short(angle)}°: widen the gap, or let sizes follow it`,
+				message: `between “${names[pieces[0]]}” and “${names[pieces[1]]}” at ${place} there are only ${short(width)}; elements of ${short(finest)} there have angles down to about ${short(angle)}°: widen the gap, or let sizes follow it`,
 				at,
 				pieces,
 				mend: { label: 'Let sizes follow gaps', edits: addStatement(recipe, 'size by gap 1') }

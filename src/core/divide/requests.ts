@@ -133,7 +133,7 @@ export function collect({ model, arrangement, regions, periodic, report }: Divid
 					.about(requests[here]!.countLine)
 					.warning(
 						'periodic-count',
-						`${a} divisions here, but ${b} on the piece that it is periodic with, which rules; leave one of the counts out`,
+						`${a} divisions here, but ${b} on the piece that it is periodic with, and that one counts; leave one of the counts out`,
 						{ pieces: [here, like] }
 					);
 			requests[here] = { countLine: requests[here]?.countLine ?? -1, spacingLine: line, like, likeReversed: reversed };
@@ -158,9 +158,9 @@ function requestPiece(request: RequestContext, piece: number, entry: DivisionReq
 				request,
 				piece,
 				statement.like,
-				`\`${name}\` has ${more.length + 1} pieces; name the one to be like, such as \`${name}[1]\``
+				`“${name}” has ${more.length + 1} pieces; name the one to be like, such as “${name}[1]”`
 			);
-		else if (source.piece === piece) complainAt(request, piece, statement.like, `\`${name}\` cannot be like itself`);
+		else if (source.piece === piece) complainAt(request, piece, statement.like, `“${name}” cannot be like itself`);
 		else setSpacing(entry, statement.line, { like: source.piece });
 		return;
 	}
@@ -243,7 +243,7 @@ function shapeOf(
 		}
 	} catch (error) {
 		if (!(error instanceof SpacingError)) throw error;
-		reportSpacing(arrangement, report, pieces, `\`${pieceNames(arrangement)[pieces[0]!]}\`: ${error.message}`);
+		reportSpacing(arrangement, report, pieces, `“${pieceNames(arrangement)[pieces[0]!]}”: ${error.message}`);
 	}
 	return undefined;
 }
@@ -331,18 +331,13 @@ function endOf(request: RequestContext, walk: Walk): BiasEnd | undefined {
 	if (!meets) return undefined;
 	const [atStart, atEnd] = [meets(start), meets(end)];
 	if (atStart && atEnd)
-		complainAt(
-			request,
-			pieces[0]!,
-			target,
-			`both ends of \`${name}\` meet \`${target.name}\`; name a point, or write \`toward both\``
-		);
+		complainAt(request, pieces[0]!, target, `both ends of “${name}” meet “${target.name}”; name a point, or write “toward both”`);
 	else if (!atStart && !atEnd)
 		complainAt(
 			request,
 			pieces[0]!,
 			target,
-			`\`${name}\` does not meet \`${target.name}\`; name an end point of it or a curve that it meets`
+			`“${name}” does not meet “${target.name}”; name an end point of it or a curve that it meets`
 		);
 	else return atStart ? 'start' : 'end';
 	return undefined;

@@ -24,7 +24,7 @@ export function tryPositions(
 		return positions(count, spacing, length);
 	} catch (error) {
 		if (!(error instanceof SpacingError)) throw error;
-		const message = `${error.message}; \`${pieceNames(arrangement)[pieces[0]!]}\` is divided evenly`;
+		const message = `${error.message}; “${pieceNames(arrangement)[pieces[0]!]}” is divided evenly`;
 		if (!report.findings.some((f) => f.message === message)) reportSpacing(arrangement, report.about(line), pieces, message);
 		return positions(count, { law: 'even' });
 	}

@@ -26,7 +26,7 @@ export function resolveGroups(model: Model, arrangement: Arrangement, regions: r
 		const groupReport = report.about(line);
 		for (const member of members)
 			if (!names.includes(member))
-				groupReport.error('unknown-region', `no region is named \`${member}\`${didYouMean(member, names)}`);
+				groupReport.error('unknown-region', `no region is named “${member}”${didYouMean(member, names)}`);
 		const found: Omit<MeshGroup, 'colour'> = {
 			name,
 			kind,
@@ -80,7 +80,7 @@ export function checkGroups(
 		for (const p of group.pieces)
 			for (const side of group.side === undefined ? [0, 1] : [group.side]) addTo(groupsOf, 2 * p + side, group.name);
 	for (const p of unlabelledPieces(arrangement, regions, groups))
-		report.warning('unlabelled', `the boundary piece \`${names[p]}\` is in no group, so a solver gets no condition there`, {
+		report.warning('unlabelled', `the boundary piece “${names[p]}” is in no group, so a solver gets no condition there`, {
 			at: place(p),
 			pieces: [p]
 		});
@@ -91,7 +91,7 @@ export function checkGroups(
 		found.add(p);
 		report.warning(
 			'two-groups',
-			`the piece \`${names[p]}\` is in the groups ${list.map((n) => `\`${n}\``).join(' and ')}; an edge belongs to one`,
+			`the piece “${names[p]}” is in the groups ${list.map((n) => `“${n}”`).join(' and ')}; an edge belongs to one`,
 			{ at: place(p), pieces: [p] }
 		);
 	}

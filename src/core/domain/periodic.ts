@@ -40,7 +40,7 @@ export function findPeriodic(
 		const shared = first.find((p) => second.includes(p));
 		const names = pieceNames(arrangement);
 		if (shared !== undefined) {
-			lineReport.error('periodic', `\`${names[shared]}\` cannot be periodic with itself`, { pieces: [shared] });
+			lineReport.error('periodic', `“${names[shared]}” cannot be periodic with itself`, { pieces: [shared] });
 			return [];
 		}
 		const [a, b] = [middleOf(arrangement, first), middleOf(arrangement, second)];
@@ -55,8 +55,8 @@ export function findPeriodic(
 		lineReport.error(
 			'periodic',
 			about
-				? `turned about ${placeText(about)}, \`${names[lost]}\` has no counterpart on the other side; both sides must be the same but for the turn, cut at the same places`
-				: `moved, \`${names[lost]}\` has no counterpart on the other side; both sides must be the same but for a shift, cut at the same places (for sides that are turned, say about which point: \`about (0, 0)\`)`,
+				? `turned about ${placeText(about)}, “${names[lost]}” has no counterpart on the other side; both sides must be the same but for the turn, cut at the same places`
+				: `moved, “${names[lost]}” has no counterpart on the other side; both sides must be the same but for a shift, cut at the same places (for sides that are turned, say about which point: “about (0, 0)”)`,
 			{ at: partPoint(piece, 0.5, piece.length), pieces: [lost] }
 		);
 		return [];

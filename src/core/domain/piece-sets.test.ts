@@ -106,14 +106,14 @@ group skin = outer`;
 
 	it('that find nothing, or name what is not there, are findings in their place', () => {
 		const nothing = run('group pins = holes of core');
-		expect(nothing.messages).toEqual(['`holes of core` finds no piece']);
+		expect(nothing.messages).toEqual(['“holes of core” finds no piece']);
 		const way = run('group pins = holes of water facing 20 deg within 1 deg');
 		expect(way.messages[0]).toBe(
-			'`holes of water facing 20 deg within 1 deg` finds no piece: none of the 1 piece faces that way'
+			'“holes of water facing 20 deg within 1 deg” finds no piece: none of the 1 piece faces that way'
 		);
 		const unknown = run('group pins = holes of watr');
-		expect(unknown.messages[0]).toMatch(/no region is named `watr`.*water/);
-		expect(run('group c = between water, oli').messages[0]).toMatch(/no region is named `oli`/);
+		expect(unknown.messages[0]).toMatch(/no region is named “watr”.*water/);
+		expect(run('group c = between water, oli').messages[0]).toMatch(/no region is named “oli”/);
 		expect(run('group c = outer facing up within 200 deg').messages[0]).toMatch(/within more than 0° and up to 180°/);
 	});
 

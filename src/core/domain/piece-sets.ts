@@ -37,8 +37,8 @@ export function piecesOfSet(set: PieceSet, reference: CurveReference, scope: Set
 		report.warning(
 			'nothing-described',
 			facing && found.length > 0
-				? `\`${reference.source ?? ''}\` finds no piece: none of the ${found.length} ${found.length === 1 ? 'piece faces' : 'pieces face'} that way`
-				: `\`${reference.source ?? ''}\` finds no piece`,
+				? `“${reference.source ?? ''}” finds no piece: none of the ${found.length} ${found.length === 1 ? 'piece faces' : 'pieces face'} that way`
+				: `“${reference.source ?? ''}” finds no piece`,
 			{ within: reference }
 		);
 	return kept.map((piece) => ({ piece, reversed: false }));
@@ -78,7 +78,7 @@ function candidates(set: PieceSet, reference: CurveReference, scope: SetScope): 
 			if (!curves) {
 				scope.report.error(
 					'unknown-curve',
-					`no layer is named \`${set.layer}\`${didYouMean(set.layer, model.curvesByName.keys())}; a layer of a drawing is written like \`part.walls\``,
+					`no layer is named “${set.layer}”${didYouMean(set.layer, model.curvesByName.keys())}; a layer of a drawing is written like “part.walls”`,
 					{ within: reference }
 				);
 				return undefined;
@@ -102,7 +102,7 @@ function facesOf(name: string, reference: CurveReference, { model, regions, repo
 	const found = regions.filter((r) => members.includes(r.statement));
 	if (found.length > 0) return new Set(found.map((r) => r.face));
 	const names = [...new Set([...regions.map((r) => r.statement), ...groups.flatMap((g) => (g.regions ? [g.name] : []))])];
-	report.error('unknown-region', `no region is named \`${name}\`${didYouMean(name, names)}`, { within: reference });
+	report.error('unknown-region', `no region is named “${name}”${didYouMean(name, names)}`, { within: reference });
 	return undefined;
 }
 

@@ -33,16 +33,16 @@ export function resolvePieces(
 			const [from, to] = [ends[0]![0], ends[1]!.at(-1)];
 			if (!from || !to) return [];
 			const chain = chainBetween(arrangement, from, to);
-			return chain.length > 0 ? chain : complain(`no way leads along curves from \`${reference.name}\` to \`${through.name}\``);
+			return chain.length > 0 ? chain : complain(`no way leads along curves from “${reference.name}” to “${through.name}”`);
 		}
 		const curves = curvesByName.get(reference.name);
-		if (!curves) return complain(`no curve is named \`${reference.name}\`${didYouMean(reference.name, curvesByName.keys())}`);
+		if (!curves) return complain(`no curve is named “${reference.name}”${didYouMean(reference.name, curvesByName.keys())}`);
 		const pieces = curves.flatMap((c) => arrangement.byCurve[c]!);
 		if (reference.piece === undefined) return pieces;
 		const piece = pieces[reference.piece - 1];
 		if (piece) return [piece];
 		return complain(
-			`\`${reference.name}\` has ${pieces.length} piece${pieces.length === 1 ? '' : 's'}; there is no piece ${reference.piece}`
+			`“${reference.name}” has ${pieces.length} piece${pieces.length === 1 ? '' : 's'}; there is no piece ${reference.piece}`
 		);
 	});
 }

@@ -54,10 +54,7 @@ export function* findRegions(model: Model, arrangement: Arrangement, report: Rep
 			: faceAround(arrangement, statement, lineReport);
 		const free = faces.filter((face) => !taken.has(face));
 		if (faces.length > 0 && free.length === 0) {
-			lineReport.error(
-				'region-twice',
-				`\`${statement.name}\` is the same part of the domain as region \`${taken.get(faces[0]!)}\``
-			);
+			lineReport.error('region-twice', `“${statement.name}” is the same part of the domain as region “${taken.get(faces[0]!)}”`);
 			continue;
 		}
 		free.forEach((face, k) => {
@@ -161,14 +158,14 @@ function checkFillNames(model: Model, report: Report): void {
 	for (const { regions, line } of stated(model, fill))
 		for (const name of regions)
 			if (!names.includes(name))
-				report.about(line).error('unknown-region', `no region is named \`${name}\`${didYouMean(name, names)}`);
+				report.about(line).error('unknown-region', `no region is named “${name}”${didYouMean(name, names)}`);
 }
 
 function faceAround(arrangement: Arrangement, { name, at }: RegionStatement, report: Report): number[] {
 	const face = faceAt(arrangement, at!);
 	if (face >= 0) return [face];
 	const { x, y } = at!;
-	report.error('region-open', `no closed outline lies around (${x}, ${y}), so \`${name}\` is no region`, { at: { x, y } });
+	report.error('region-open', `no closed outline lies around (${x}, ${y}), so “${name}” is no region`, { at: { x, y } });
 	return [];
 }
 
@@ -205,7 +202,7 @@ function facesBoundedBy(model: Model, arrangement: Arrangement, statement: Regio
 		const at = pointInFace(arrangement, candidates[0]![0]!);
 		report.error(
 			'region-ambiguous',
-			`${names} bound ${candidates.length} separate faces; say which with \`region ${statement.name} at (x, y)\``,
+			`${names} bound ${candidates.length} separate faces; say which with “region ${statement.name} at (x, y)”`,
 			{ at }
 		);
 		return [];

@@ -63,7 +63,7 @@ export function findWalls(model: Model, arrangement: Arrangement, regions: reado
 	statements.forEach((statement, k) => {
 		const lineReport = report.about(statement.line);
 		if (statement.region !== undefined && !names.has(statement.region)) {
-			lineReport.error('unknown-region', `no region is named \`${statement.region}\`${didYouMean(statement.region, names)}`);
+			lineReport.error('unknown-region', `no region is named “${statement.region}”${didYouMean(statement.region, names)}`);
 			return;
 		}
 		const pieces = resolvePieces(model, arrangement, statement.pieces, lineReport, regions);
@@ -78,10 +78,7 @@ export function findWalls(model: Model, arrangement: Arrangement, regions: reado
 				found++;
 			}
 		if (pieces.length > 0 && found === 0)
-			lineReport.warning(
-				'layers-nowhere',
-				'these walls bound no filled region on the side that is meant, so nothing grows there'
-			);
+			lineReport.warning('layers-nowhere', 'no filled region on that side of the wall, so no layers grow there');
 	});
 	return { statements, of, firsts: firstsAlong(statements, of, arrangement, regions) };
 }

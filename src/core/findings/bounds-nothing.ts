@@ -22,13 +22,13 @@ export function checkUseless({ model, arrangement, report }: ShapeCheck): void {
 		list.push({
 			severity: 'note',
 			code: 'bounds-nothing',
-			message: `\`${curves[c]!.name}\` at ${placeText(at)} bounds nothing: no closed outline has it, and none lies around it`,
+			message: `“${curves[c]!.name}” at ${placeText(at)} is not part of any closed outline, and lies in none`,
 			at,
 			pieces: curvePieces.map((p) => p.piece),
 			...(alone ? { mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) } } : {})
 		});
 	}
-	report.reportAll(list, (n) => `${n} curves bound nothing: no closed outline has them, and none lies around them`);
+	report.reportAll(list, (n) => `${n} curves are not part of any closed outline, and lie in none`);
 }
 
 /** Whether one of the pieces of a curve has a face beside it. */

@@ -27,7 +27,7 @@ export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 			doubled.push({
 				severity: 'warning',
 				code: 'doubled',
-				message: `\`${nameOf(line, first)}\` lies wholly on \`${curves[covers[0]!]!.name}\` at ${placeText(at)}; one of the two is enough`,
+				message: `“${nameOf(line, first)}” lies wholly on “${curves[covers[0]!]!.name}” at ${placeText(at)}; one of the two is enough`,
 				at,
 				pieces: lineCurves.flatMap((c) => byCurve[c]!.map(({ piece }) => piece)),
 				mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) }
@@ -44,7 +44,7 @@ export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 		overlaps.push({
 			severity: 'note',
 			code: 'overlap',
-			message: `\`${curves[first]!.name}\` lies on \`${curves[other]!.name}\` for a part of its way, around ${placeText(at)}; they share that piece`,
+			message: `“${curves[first]!.name}” lies on “${curves[other]!.name}” for a part of its way, around ${placeText(at)}; they share that piece`,
 			at,
 			pieces: shared.map(({ piece }) => piece)
 		});

@@ -14,7 +14,7 @@ describe('what a solver would not see', () => {
 		const text = `recipe 1\n${box}group wall = vane as no_slip_wall`;
 		const result = finish(new Pipeline(() => 0).run({ text, files: {} }));
 		const finding = result.findings.find((f) => f.code === 'group-inside')!;
-		expect(finding.message).toMatch(/`vane` of the group `wall` lies inside a region, so a solver sees no boundary there/);
+		expect(finding.message).toMatch(/“vane” of the group “wall” lies inside a region, so a solver sees no boundary there/);
 		expect(finding.at).toEqual({ x: 20, y: 10 });
 		const mended = applyEdits(text, finding.mend!.edits);
 		expect(mended).toContain('baffle wall = vane as no_slip_wall');
@@ -57,17 +57,17 @@ describe('what is missing', () => {
 		const two = `${box}rectangle more = (40, 0) to (60, 20)\nregion s at (50, 5)\nfill s triangles\n`;
 		expect(codes(two)).toEqual([]);
 		const [material] = found(`${two}group fluid = region r`);
-		expect(material!.message).toMatch(/the region `s` is of no material, while others are/);
+		expect(material!.message).toMatch(/the region “s” is of no material, while others are/);
 		const [point] = found(`point p = (33, 3)\n${box}group probe = points p`);
 		expect(point).toMatchObject({ code: 'point-no-node', severity: 'error' });
 		expect(point!.mend!.edits[0]!.insert).toContain('node p');
 		expect(codes(`${box}group a = box.left\ngroup b = box.top\nowner of (0, 20) = b`)).toEqual([]);
 		expect(found(`${box}group a = box.left\nowner of (0, 20) = a`)[0]!.message).toMatch(/no groups meet at/);
 		expect(found(`${box}group a = box.left\ngroup b = box.top\ngroup c = box.right\nowner of (0, 20) = c`)[0]!.message).toMatch(
-			/`c` does not meet others .*`a` and `b` do/
+			/“c” does not meet others .*“a” and “b” do/
 		);
 		expect(found(`${box}group a = box.left\nowner of (0, 20) = d`)[0]!.message).toMatch(
-			/no group of pieces or points is named `d`/
+			/no group of pieces or points is named “d”/
 		);
 	});
 });

@@ -38,10 +38,7 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 	const { sides, pieces } = arrangement;
 	const edges = groupEdges(mesh, group);
 	if (edges.length === 0 && group.pieces.length > 0) {
-		groupReport.warning(
-			'group-empty',
-			`the group \`${group.name}\` has no edge of the mesh: nothing is filled beside its pieces`
-		);
+		groupReport.warning('group-empty', `the group “${group.name}” has no edge of the mesh: nothing is filled beside its pieces`);
 		return;
 	}
 	const filled = new Set(regions.filter((r) => r.fill !== 'none').map((r) => r.face));
@@ -56,7 +53,7 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 			const p = mesh.edgePiece[shut]!;
 			groupReport.warning(
 				'wall-shut',
-				`\`${names[p]}\` of the two-sided wall \`${group.baffle}\` is one edge between two free tips, which cannot open; divide it into 2 at least`,
+				`“${names[p]}” of the two-sided wall “${group.baffle}” is one edge between two free tips, which cannot open; divide it into 2 at least`,
 				{ at: middle(p), pieces: [p] }
 			);
 		}
@@ -64,7 +61,7 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 		if (bare !== undefined && group.side !== 1)
 			groupReport.warning(
 				'wall-outside',
-				`\`${names[bare]}\` of the two-sided wall \`${group.baffle}\` has elements on one side only; it bounds the mesh there, and a group is enough`,
+				`“${names[bare]}” of the two-sided wall “${group.baffle}” has elements on one side only; it bounds the mesh there, and a group is enough`,
 				{ at: middle(bare), pieces: [bare] }
 			);
 	} else {
@@ -75,7 +72,7 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 			const all = inside.length === group.pieces.length;
 			groupReport.warning(
 				'group-inside',
-				`\`${names[inside[0]!]}\`${inside.length > 1 ? ` and ${inside.length - 1} more of` : ' of'} the group \`${group.name}\` lies inside a region, so a solver sees no boundary there; a two-sided wall, \`baffle ${group.name} = …\`, parts the mesh along it`,
+				`“${names[inside[0]!]}”${inside.length > 1 ? ` and ${inside.length - 1} more of` : ' of'} the group “${group.name}” lies inside a region, so a solver sees no boundary there; a two-sided wall, “baffle ${group.name} = …”, parts the mesh along it`,
 				{
 					at: middle(inside[0]!),
 					pieces: inside,
@@ -98,7 +95,7 @@ function checkAxisKind(
 	if (frame.kind !== 'axisymmetric') {
 		groupReport.warning(
 			'axis-planar',
-			`the group \`${group.name}\` is an axis, but the frame is planar; write \`frame axisymmetric about x\`, or give it another kind, like symmetry`
+			`the group “${group.name}” is an axis, but the frame is planar; write “frame axisymmetric about x”, or give it another kind, like symmetry`
 		);
 		return;
 	}
@@ -110,7 +107,7 @@ function checkAxisKind(
 			const at = { x: mesh.x[node]!, y: mesh.y[node]! };
 			groupReport.warning(
 				'axis-off',
-				`the group \`${group.name}\` is an axis, but at ${placeText(at)} it is off the ${frame.axis} axis; an axis lies on it all along`,
+				`the group “${group.name}” is an axis, but at ${placeText(at)} it is off the ${frame.axis} axis; an axis lies on it all along`,
 				{ at }
 			);
 			return;
@@ -133,7 +130,7 @@ function checkStraight(group: MeshGroup, edges: Uint32Array, mesh: Mesh, groupRe
 			const at = { x: x[node]!, y: y[node]! };
 			groupReport.warning(
 				'symmetry-bent',
-				`the group \`${group.name}\` is a plane of symmetry, but at ${placeText(at)} it leaves its straight line; make it a group for each plane, or a slip wall`,
+				`the group “${group.name}” is a plane of symmetry, but at ${placeText(at)} it leaves its straight line; make it a group for each plane, or a slip wall`,
 				{ at }
 			);
 			return;
@@ -146,14 +143,10 @@ function checkPoints(group: MeshGroup, { domain: { model }, mesh, report }: Labe
 		if (nodesAt(mesh, at, tolerance).length > 0) continue;
 		report
 			.about(group.line)
-			.error(
-				'point-no-node',
-				`${source} of the group \`${group.name}\` is no node of the mesh; \`node ${source}\` makes it one`,
-				{
-					at,
-					mend: { label: 'Make it a node', edits: addStatement(model.recipe, `node ${source}`) }
-				}
-			);
+			.error('point-no-node', `${source} of the group “${group.name}” is no node of the mesh; “node ${source}” makes it one`, {
+				at,
+				mend: { label: 'Make it a node', edits: addStatement(model.recipe, `node ${source}`) }
+			});
 	}
 }
 
@@ -168,7 +161,7 @@ function checkMaterials({ domain: { regions }, mesh, report }: LabelCheck): void
 			.about(region.line)
 			.warning(
 				'no-material',
-				`the region \`${region.name}\` is of no material, while others are; \`group … = region ${region.statement}\` gives it one`
+				`the region “${region.name}” is of no material, while others are; “group … = region ${region.statement}” gives it one`
 			);
 	});
 }
@@ -182,17 +175,17 @@ function checkOwners({ mesh, report }: LabelCheck): void {
 	for (const { at, group, line } of owners) {
 		const lineReport = report.about(line);
 		if (!names.includes(group)) {
-			lineReport.error('unknown-group', `no group of pieces or points is named \`${group}\`${didYouMean(group, names)}`, { at });
+			lineReport.error('unknown-group', `no group of pieces or points is named “${group}”${didYouMean(group, names)}`, { at });
 			continue;
 		}
 		const nodes = nodesAt(mesh, at, tolerance);
 		const here = shared.filter(({ node }) => nodes.includes(node));
 		if (here.some(({ groups }) => groups.some((g) => mesh.groups[g]!.name === group))) continue;
-		const meeting = [...new Set(here.flatMap(({ groups }) => groups.map((g) => `\`${mesh.groups[g]!.name}\``)))];
+		const meeting = [...new Set(here.flatMap(({ groups }) => groups.map((g) => `“${mesh.groups[g]!.name}”`)))];
 		lineReport.warning(
 			'owner-nowhere',
 			meeting.length > 0
-				? `the group \`${group}\` does not meet others at ${placeText(at)}; ${meeting.join(' and ')} do, and one of them can own the node`
+				? `the group “${group}” does not meet others at ${placeText(at)}; ${meeting.join(' and ')} do, and one of them can own the node`
 				: `no groups meet at ${placeText(at)}, so there is nothing to own`,
 			{ at }
 		);

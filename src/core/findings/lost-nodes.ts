@@ -13,7 +13,7 @@ export function checkLostNodes({ model, arrangement, regions, report }: ShapeChe
 		const node = model.nodes.find((n) => Math.abs(n.x - at.x) + Math.abs(n.y - at.y) <= 2 * tolerance);
 		(node ? report.about(node.line) : report).warning(
 			'lost-node',
-			`the node at ${placeText(at)} is left out: \`${region.name}\` is filled ${method.title}, and its cells stand in rows that pass it by; fill it \`triangles\`, or draw a curve through the node`,
+			`the node at ${placeText(at)} is left out: “${region.name}” is filled ${method.title}, and its cells stand in rows that pass it by; fill it “triangles”, or draw a curve through the node`,
 			{ at }
 		);
 	}

@@ -43,7 +43,7 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 			loose.push({
 				severity: inside ? 'note' : 'warning',
 				code: 'open-end',
-				message: `\`${name}\` ends at ${placeText(at)} without meeting another curve${inside ? '; it stays in the mesh as an inner edge' : ''}`,
+				message: `“${name}” ends at ${placeText(at)} without meeting another curve${inside ? '; it stays in the mesh as an inner edge' : ''}`,
 				at,
 				pieces: [p]
 			});
@@ -61,7 +61,7 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 		missed.push({
 			severity: 'warning',
 			code: 'near-ends',
-			message: `\`${name}\` ends at ${placeText(at)}, ${short(near.distance)} away from \`${other.name}\` and not joined to it`,
+			message: `“${name}” ends at ${placeText(at)}, ${short(near.distance)} away from “${other.name}” and not joined to it`,
 			at,
 			pieces: [p, byCurve[near.c]![0]?.piece ?? p],
 			...(mend ? { mend } : {})

@@ -37,7 +37,7 @@ export function checkSelfCrossings({ model, arrangement, regions, report }: Shap
 			spurs.push({
 				severity: 'warning',
 				code: 'spur',
-				message: `\`${curve.name}\` runs out to ${placeText(at)} and straight back over itself${lineText(rows, number)}`,
+				message: `“${curve.name}” runs out to ${placeText(at)} and straight back over itself${lineText(rows, number)}`,
 				at,
 				pieces: [piece],
 				...(mend ? { mend } : {})
@@ -60,7 +60,7 @@ export function checkSelfCrossings({ model, arrangement, regions, report }: Shap
 			crossings.push({
 				severity: 'warning',
 				code: 'self-crossing',
-				message: `\`${curve.name}\` crosses itself at ${placeText(at)}${lines}`,
+				message: `“${curve.name}” crosses itself at ${placeText(at)}${lines}`,
 				at,
 				pieces: [list[before]!.piece, list[k]!.piece],
 				...(mend ? { mend } : {})
@@ -184,7 +184,7 @@ function findZigzags({ model, arrangement: { curves } }: ShapeCheck, crossed: Re
 			found.push({
 				severity: 'warning',
 				code: 'zigzag',
-				message: `\`${curve.name}\` turns back at ${placeText(at)} and on again (lines ${rows[from]}–${rows[to]} of its file)`,
+				message: `“${curve.name}” turns back at ${placeText(at)} and on again (lines ${rows[from]}–${rows[to]} of its file)`,
 				at,
 				mend
 			});

@@ -19,7 +19,7 @@ const mended = (text: string, code: string, files: CoordinateFiles = {}) => {
 describe('ends that all but meet', () => {
 	it('are joined at the other one’s place, by its name where it has one', () => {
 		const text = 'point p = (10, 0)\nline a = (0, 0) to p\nline b = (10.004, 0) to (10, 8)';
-		expect(of(run(text), 'near-ends')[0]!.message).toContain('0.004 away from `b`');
+		expect(of(run(text), 'near-ends')[0]!.message).toContain('0.004 away from “b”');
 		expect(mended(text, 'near-ends')).toContain('line b = p to (10, 8)');
 	});
 
@@ -88,7 +88,7 @@ describe('curves that lie on one another', () => {
 	});
 
 	it('for a part of the way are told', () => {
-		expect(of(run('line a = (0, 0) to (10, 0)\nline b = (5, 0) to (15, 0)'), 'overlap')[0]!.message).toContain('`b` lies on `a`');
+		expect(of(run('line a = (0, 0) to (10, 0)\nline b = (5, 0) to (15, 0)'), 'overlap')[0]!.message).toContain('“b” lies on “a”');
 	});
 
 	it('as sides of two rectangles are as they should be', () => {

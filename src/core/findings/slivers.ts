@@ -35,7 +35,7 @@ export function checkShortPieces({ model, arrangement, report }: ShapeCheck): vo
 		list.push({
 			severity: 'warning',
 			code: 'short-piece',
-			message: `a piece of \`${piece.curve.name}\` at ${placeText(at)} is ${short(piece.length)} long, ${Math.round(least / piece.length)} times shorter than its neighbours; elements there become as small`,
+			message: `a piece of “${piece.curve.name}” at ${placeText(at)} is ${short(piece.length)} long, ${Math.round(least / piece.length)} times shorter than its neighbours; elements there become as small`,
 			at,
 			pieces: [p],
 			...(mend ? { mend: { ...mend, label: `Merge it: ${mend.label.toLowerCase()}` } } : {})
@@ -92,7 +92,7 @@ export function checkSharpCorners({ arrangement, regions, report }: ShapeCheck):
 				list.push({
 					severity: 'note',
 					code: 'sharp-corner',
-					message: `the corner of \`${region.name}\` at ${placeText(at)} has ${short(Number(angle.toFixed(2)))}°; ${region.fill === 'structured' ? 'the cells in it are as skewed' : 'a triangle in it has an angle no larger than that'}`,
+					message: `the corner of “${region.name}” at ${placeText(at)} has ${short(Number(angle.toFixed(2)))}°; ${region.fill === 'structured' ? 'the cells in it are as skewed' : 'a triangle in it has an angle no larger than that'}`,
 					at,
 					pieces: [h >> 1, next >> 1]
 				});

@@ -7,10 +7,10 @@ const codes = (text: string) =>
 	run(text).findings.flatMap((f) => (f.severity === 'error' ? [{ code: f.code, at: f.at, message: f.message }] : []));
 
 describe('a curve of which no face comes', () => {
-	it('because its way back lies on its way out is an error at its place', () => {
+	it('because it retraces itself is an error at its place', () => {
 		const [first, ...more] = codes('polyline fold = (0, 0) to (4, 0) to (2, 0) closed\nline other = (0, 5) to (4, 5)');
 		expect(first).toMatchObject({ code: 'encloses-nothing' });
-		expect(first!.message).toContain('`fold`');
+		expect(first!.message).toContain('“fold”');
 		expect(more).toEqual([]);
 	});
 
@@ -73,7 +73,7 @@ describe('a curve that crosses itself more often than a mesh could follow', () =
 			const [error, ...more] = result.findings.filter((f) => f.severity === 'error');
 			expect(more).toEqual([]);
 			expect(error).toMatchObject({ code: 'too-many-crossings' });
-			expect(error!.message).toContain('`tangle`');
+			expect(error!.message).toContain('“tangle”');
 			expect(result.mesh.triangles.length).toBeGreaterThan(60);
 		}
 	});

@@ -20,7 +20,7 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 			const at = pointAt(curve, 0);
 			warn(
 				'too-many-crossings',
-				`\`${curve.name}\` meets itself or other curves, or runs beside them, more often than can be worked out, so it is left out; thin it, smooth it, or leave out what it crosses`,
+				`“${curve.name}” meets itself or other curves, or runs beside them, more often than can be worked out, so it is left out; thin it, smooth it, or leave out what it crosses`,
 				at,
 				[]
 			);
@@ -28,7 +28,7 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 			const at = pointAt(curve, 0);
 			warn(
 				'curve-vanishes',
-				`\`${curve.name}\` at ${placeText(at)} is ${short(curveLength(curve))} long, and points nearer than ${short(2 * tolerance)} are one here, so nothing is left of it; draw it larger, or nearer the origin`,
+				`“${curve.name}” at ${placeText(at)} is ${short(curveLength(curve))} long, and points nearer than ${short(2 * tolerance)} are one here, so nothing is left of it; draw it larger, or nearer the origin`,
 				at,
 				[]
 			);
@@ -38,7 +38,7 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 			found.add(curve.name);
 			warn(
 				'encloses-nothing',
-				`\`${curve.name}\` closes at ${placeText(at)} but encloses nothing: its way back lies on its way out`,
+				`“${curve.name}” closes at ${placeText(at)} but encloses nothing: the outline has zero area, it retraces itself`,
 				at,
 				curvePieces.map(({ piece }) => piece)
 			);
@@ -50,7 +50,7 @@ export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 		const at = partPoint(piece, 0.5, piece.length);
 		warn(
 			'encloses-nothing',
-			`the outline with \`${piece.curve.name}\` at ${placeText(at)} closes but encloses nothing that can be told from rounding; move its sides apart`,
+			`the outline with “${piece.curve.name}” at ${placeText(at)} closes but encloses nothing that can be told from rounding; move its sides apart`,
 			at,
 			[p]
 		);

@@ -33,10 +33,10 @@ interface Arm {
 /** Both arms of the corner of two curves: at the ends that meet, or where they cross, each curve keeping its longer part. */
 function arms(a: Curve, b: Curve, tolerance: number, near?: Point): [Arm, Arm] {
 	const places = meetings(a, b, tolerance);
-	if (places.length === 0) throw new UserError(`\`${a.name}\` and \`${b.name}\` do not meet`);
+	if (places.length === 0) throw new UserError(`“${a.name}” and “${b.name}” do not meet`);
 	if (places.length > 1 && !near)
 		throw new UserError(
-			`\`${a.name}\` and \`${b.name}\` meet ${places.length} times; say where with \`near (${places.map((p) => `${round(p.x)}, ${round(p.y)}`)[0]})\``
+			`“${a.name}” and “${b.name}” meet ${places.length} times; say where with “near (${places.map((p) => `${round(p.x)}, ${round(p.y)}`)[0]})”`
 		);
 	const place = near
 		? places.reduce((p, q) => (hypot(p.x - near.x, p.y - near.y) <= hypot(q.x - near.x, q.y - near.y) ? p : q))
@@ -87,9 +87,9 @@ export function fillet(name: string, a: Curve, b: Curve, radius: number, toleran
 	const cross = d.x * e.y - d.y * e.x;
 	const angle = Math.abs(atan2(cross, d.x * e.x + d.y * e.y));
 	if (angle > Math.PI - 1e-6)
-		throw new UserError(`\`${a.name}\` and \`${b.name}\` run on smoothly there; there is no corner to round`);
+		throw new UserError(`“${a.name}” and “${b.name}” run on smoothly there; there is no corner to round`);
 	if (angle < 1e-6)
-		throw new UserError(`\`${a.name}\` and \`${b.name}\` leave their corner side by side, so no arc fits between them`);
+		throw new UserError(`“${a.name}” and “${b.name}” leave their corner side by side, so no arc fits between them`);
 	// The centre lies to the left of the first arm when the second one does.
 	const side = Math.sign(cross);
 	let s = radius / tan(angle / 2);
@@ -137,7 +137,7 @@ export function chamfer(name: string, a: Curve, b: Curve, lengths: [number, numb
 	] as const)
 		if (length >= available(arm))
 			throw new UserError(
-				`\`${arm.curve.name}\` is ${round(available(arm))} long there, not enough for a chamfer of ${round(length)}`
+				`“${arm.curve.name}” is ${round(available(arm))} long there, not enough for a chamfer of ${round(length)}`
 			);
 	const [p, q] = [along(first, lengths[0])!.p, along(second, lengths[1])!.p];
 	return { first: kept(first, lengths[0]), second: kept(second, lengths[1]), between: lineCurve(name, p, q) };

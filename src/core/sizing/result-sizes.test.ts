@@ -81,11 +81,11 @@ describe('sizes from a result', () => {
 
 	it.each([
 		['size from "run.vtu" error 0.01', 'say which'],
-		['size from "run.vtu" field temprature error 0.01', 'did you mean `temperature`'],
+		['size from "run.vtu" field temprature error 0.01', 'did you mean “temperature”'],
 		['size from "run.vtu" field temperature error 2', 'share of the field'],
-		['size from "run.vtu" field temperature', '`error`'],
+		['size from "run.vtu" field temperature', '“error”'],
 		['size from "run.vtu" field temperature error 0.1 least 3 most 1', 'above the most'],
-		['size from "other.vtu" error 0.1', 'no file `other.vtu`'],
+		['size from "other.vtu" error 0.1', 'no file “other.vtu”'],
 		['size from "rows.csv" error 0.1', 'holds no values']
 	])('are told what is wrong: %s', (text, sentence) => {
 		const files = {

@@ -251,9 +251,9 @@ describe('zones', () => {
 		};
 		expect(said('size 0 inside circle around (0, 0) radius 5')).toMatch(/above zero, found 0/);
 		expect(said('size -1 near l')).toMatch(/above zero/);
-		expect(said('size 1 inside l')).toMatch(/`l` is open; a zone is the inside of a closed curve/);
-		expect(said('size 1 near nowhere')).toMatch(/no curve is named `nowhere`/);
-		expect(said('size by gap 0.5')).toMatch(/0\.5 elements across a gap are out of reach/);
+		expect(said('size 1 inside l')).toMatch(/“l” is open; a zone is the inside of a closed curve/);
+		expect(said('size 1 near nowhere')).toMatch(/no curve is named “nowhere”/);
+		expect(said('size by gap 0.5')).toMatch(/0\.5 elements across a gap do not work/);
 		expect(said('size 0.0001 inside circle around (50, 20) radius 15')).toMatch(/above the limit of 8000000; use larger sizes/);
 	});
 

@@ -235,13 +235,13 @@ solid revolve ${10 + 80 * random.next()} deg into ${1 + random.below(3)} sides a
 
 describe('a solid that cannot be', () => {
 	it.each([
-		['solid wedge 4 deg', /a wedge turns about the axis; write `frame axisymmetric about x` above/],
+		['solid wedge 4 deg', /a wedge turns about the axis; write “frame axisymmetric about x” above/],
 		['solid slab -1', /a thickness/],
-		['solid slab 1 into 4', /a slab has layers, like `layers 4`/],
+		['solid slab 1 into 4', /a slab has layers, like “layers 4”/],
 		['solid slab 1 layers 2.5', /layers are a whole number from 1/],
 		['frame axisymmetric about x\nsolid wedge 120 deg', /a wedge opens by more than 0° and up to 90°/],
 		['frame axisymmetric about x\nsolid revolve 360 deg into 2', /turns by 90° at most; use more of them/],
-		['group front = box.left\nsolid slab 1 sides front, back', /a group `front` exists already/]
+		['group front = box.left\nsolid slab 1 sides front, back', /a group “front” exists already/]
 	])('%s is told', (text, message) => {
 		const { findings } = run(`rectangle box = (0, 0) to (4, 2)\n${text}`);
 		expect(findings.map((f) => f.message).join()).toMatch(message);

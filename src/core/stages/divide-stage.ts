@@ -59,7 +59,7 @@ export class DivideStage {
 				demands.push({ region: r, demands: found.demands });
 				plans.push({ region: r, method, ...(found.layout ? { layout: found.layout } : {}), innerCounts: [] });
 			} else
-				report.about(region.fillLine).error('not-structured', `region \`${region.name}\` cannot be structured: ${found.reason}`, {
+				report.about(region.fillLine).error('not-structured', `region “${region.name}” cannot be structured: ${found.reason}`, {
 					...(found.at ? { at: found.at } : {}),
 					pieces: arrangement.faces[region.face]!.outer.map((h) => h >> 1)
 				});
@@ -85,7 +85,7 @@ function checkSizes({ model, regions, fallbackSize }: Domain, report: Report): v
 		if (region.fillLine < 0 && isFirst)
 			report
 				.about(region.line)
-				.warning('no-fill', `nothing says what region \`${region.statement}\` is filled with, so it stays empty`, {
+				.warning('no-fill', `nothing says what region “${region.statement}” is filled with, so it stays empty`, {
 					mend: { label: 'Fill it with triangles', edits: addStatement(model.recipe, `fill ${region.statement} triangles`) }
 				});
 	}
@@ -93,7 +93,7 @@ function checkSizes({ model, regions, fallbackSize }: Domain, report: Report): v
 	if (unsized.length > 0)
 		report.note(
 			'no-size',
-			`no size is given for ${unsized.map((r) => `\`${r.name}\``).join(', ')}; ${fallbackSize} ${model.units}, about a fortieth of the drawing, is used`,
+			`no size is given for ${unsized.map((r) => `“${r.name}”`).join(', ')}; ${fallbackSize} ${model.units}, about a fortieth of the drawing, is used`,
 			{ mend: { label: `Write size ${fallbackSize}`, edits: addStatement(model.recipe, `size ${fallbackSize}`) } }
 		);
 }

@@ -109,11 +109,11 @@ export class FillStage {
 			if (outcome instanceof FillError)
 				report
 					.about(region.fillLine)
-					.error(outcome.code, `region \`${region.name}\` could not be filled: ${outcome.message}`, { at: outcome.at });
+					.error(outcome.code, `region “${region.name}” could not be filled: ${outcome.message}`, { at: outcome.at });
 			else {
 				fills[plan.region] = { fill: outcome, global };
 				for (const { code, message, at } of outcome.remarks ?? [])
-					report.about(region.fillLine).warning(code, `region \`${region.name}\`: ${message}`, { at });
+					report.about(region.fillLine).warning(code, `region “${region.name}”: ${message}`, { at });
 			}
 		}
 		this.last = current;

@@ -129,7 +129,7 @@ function tellBehind(
 	const size = Number(((growth * middle.last * 2) / Math.sqrt(3)).toPrecision(2));
 	const ways = [
 		...(more <= mostLayers ? [`with ${more} cells the layers would grow to them`] : []),
-		...(isFree ? [`with cells ${size} wide along the walls they would come down to the last cell`] : [])
+		...(isFree ? [`with cells ${size} wide along the walls they would match the last layer`] : [])
 	];
 	const thickness = more <= mostLayers ? stackThickness({ first, growth, count: more }) : Infinity;
 	const edits = isFree && thickness > thickestProposed * middle.width ? undefined : withCount(statement, more, recipe);

@@ -49,7 +49,7 @@ export class WallStage {
 					.about(regions[r]!.fillLine)
 					.note(
 						'wall-height',
-						`the cells of \`${walls.region}\` along its walls are ${walls.mean.toFixed(2)} times as high as asked in the mean (${walls.min.toFixed(2)} to ${walls.max.toFixed(2)}), and their lines lean ${Math.round(walls.meanLean)}° off the normal; let the sides of the block meet the wall more squarely, or use more divisions across`
+						`the cells of “${walls.region}” along its walls are ${walls.mean.toFixed(2)} times as high as asked in the mean (${walls.min.toFixed(2)} to ${walls.max.toFixed(2)}), and their lines lean ${Math.round(walls.meanLean)}° off the normal; let the sides of the block meet the wall more squarely, or use more divisions across`
 					);
 		});
 		this.last = current;

@@ -62,21 +62,21 @@ function unnumbered(study: StudyStatement, parameters: readonly string[], table?
 }
 
 function ofTable(file: string, table: CaseTable | undefined, parameters: readonly string[]): Unnumbered[] {
-	if (!table || table.rows.length === 0) throw new UserError(`\`${file}\` holds no row of cases under its headings`);
+	if (!table || table.rows.length === 0) throw new UserError(`“${file}” holds no row of cases under its headings`);
 	if (table.rows.length > mostCases)
 		throw new UserError(
-			`\`${file}\` has ${table.rows.length.toLocaleString('en')} rows; a study takes up to ${mostCases.toLocaleString('en')} cases`
+			`“${file}” has ${table.rows.length.toLocaleString('en')} rows; a study takes up to ${mostCases.toLocaleString('en')} cases`
 		);
 	const columns = table.columns.filter((column) => parameters.includes(column));
 	const named = table.columns.find((column) => column === 'case' || column === 'name');
 	const unknown = table.columns.find((column) => column !== named && !parameters.includes(column));
 	if (columns.length === 0 || unknown !== undefined)
 		throw new UserError(
-			`\`${file}\` has a column \`${unknown ?? table.columns[0]}\`, and no parameter has that name; there are ${parameters.join(', ')}, and \`case\` for names`
+			`“${file}” has a column “${unknown ?? table.columns[0]}”, and no parameter has that name; there are ${parameters.join(', ')}, and “case” for names`
 		);
 	return table.rows.map((row, k) => {
 		const empty = columns.find((column) => (row[column] ?? '').trim() === '');
-		if (empty !== undefined) throw new UserError(`row ${k + 1} of \`${file}\` has no value for \`${empty}\``);
+		if (empty !== undefined) throw new UserError(`row ${k + 1} of “${file}” has no value for “${empty}”`);
 		const settings = Object.fromEntries(columns.map((column) => [column, row[column]!.trim()]));
 		const name = named === undefined ? '' : (row[named] ?? '').trim();
 		return { name: name === '' ? nameOf(settings) : name, settings, refine: 1 };

@@ -41,14 +41,14 @@ describe('the cases of a study', () => {
 	});
 
 	it('are refused in a sentence where they cannot be', () => {
-		expect(wrong('study s = bet from 0.4 to 0.7 in 4')).toContain('no parameter is named `bet`; did you mean `beta`?');
+		expect(wrong('study s = bet from 0.4 to 0.7 in 4')).toContain('no parameter is named “bet”; did you mean “beta”?');
 		expect(wrong('study s = beta from 0.7 to 0.4 in 4')).toContain('which is not below its end');
-		expect(wrong('study s = beta from 0.4 to 0.7')).toContain('say how many values `beta` takes');
+		expect(wrong('study s = beta from 0.4 to 0.7')).toContain('say how many values “beta” takes');
 		expect(wrong('study s = beta in 1, 2, rows in 1, 2, 3 paired')).toContain('paired parameters have as many');
 		expect(wrong('study s = beta in 1, 2, beta in 3, 4')).toContain('varied twice');
 		expect(wrong('study s = beta from 0 to 1 in 1000, rows from 1 to 2 in 1000')).toContain('a study takes up to 100,000');
 		expect(wrong('study s = refine 1.5 levels by 2')).toContain('a whole number from 1 to 12');
-		expect(wrong('study s = from "none.csv"')).toContain('there is no file `none.csv`');
+		expect(wrong('study s = from "none.csv"')).toContain('there is no file “none.csv”');
 	});
 });
 

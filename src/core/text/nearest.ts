@@ -43,7 +43,7 @@ function likeness(a: string, b: string): number {
 /** "; did you mean `x`?" or nothing. */
 export function didYouMean(word: string, candidates: Iterable<string>): string {
 	const near = nearest(word, candidates);
-	return near === undefined ? '' : `; did you mean \`${near}\`?`;
+	return near === undefined ? '' : `; did you mean “${near}”?`;
 }
 
 /**

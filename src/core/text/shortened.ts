@@ -8,11 +8,11 @@ export function cutInTheMiddle(text: string, most: number): string {
 	return `${text.slice(0, half).replace(/[\ud800-\udbff]$/, '')}…${text.slice(-half).replace(/^[\udc00-\udfff]/, '')}`;
 }
 
-/** A message whose quotations (between backticks) and which as a whole are short enough to be read, whatever a user typed. */
+/** A message whose quotations (between “ and ”) and which as a whole are short enough to be read, whatever a user typed. */
 export function shortened(message: string): string {
 	if (message.length <= longestQuotation) return message;
-	const short = message.replace(/`([^`]*)`/g, (whole, quoted: string) =>
-		quoted.length > longestQuotation ? `\`${cutInTheMiddle(quoted, longestQuotation)}\`` : whole
+	const short = message.replace(/“([^”]*)”/g, (whole, quoted: string) =>
+		quoted.length > longestQuotation ? `“${cutInTheMiddle(quoted, longestQuotation)}”` : whole
 	);
 	return cutInTheMiddle(short, longestMessage);
 }

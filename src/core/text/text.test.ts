@@ -62,7 +62,7 @@ describe('a word that is not known', () => {
 		expect(nearest('wal', names)).toBe('wall');
 		expect(nearest('chamber', names)).toBeUndefined();
 		expect(nearest('wall', [])).toBeUndefined();
-		expect(didYouMean('piep', names)).toBe('; did you mean `pipe`?');
+		expect(didYouMean('piep', names)).toBe('; did you mean “pipe”?');
 		expect(didYouMean('chamber', names)).toBe('');
 	});
 

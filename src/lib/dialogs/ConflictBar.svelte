@@ -11,8 +11,8 @@
 			<b>{desk.document ? `${desk.document} was changed by another editor` : 'This project was changed in another window'}</b> and
 			is at revision {saver.theirs?.revision} there. Your change is still here; neither is lost.
 		</p>
-		<button class="action" onclick={() => desk.takeTheirs()}>Show the other state</button>
-		<button class="action main" onclick={() => saver.keepMine()}>Save mine on top</button>
+		<button class="action" onclick={() => desk.takeTheirs()}>Load other version</button>
+		<button class="action main" onclick={() => saver.keepMine()}>Overwrite with mine</button>
 	</div>
 {:else if saver.refusal}
 	<div class="bar" role="alert">

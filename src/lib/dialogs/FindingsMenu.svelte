@@ -14,7 +14,7 @@
 		const list: Record<string, Finding[]> = {};
 		for (const finding of findings) {
 			// Of one kind are those that say the same of other things.
-			const sentence = finding.message.replaceAll(/`[^`]*`/g, '`').replaceAll(/-?[\d.]+(e[-+]?\d+)?/g, '#');
+			const sentence = finding.message.replaceAll(/“[^”]*”/g, '“”').replaceAll(/-?[\d.]+(e[-+]?\d+)?/g, '#');
 			const key = `${finding.severity} ${finding.code} ${sentence}`;
 			(list[key] ??= []).push(finding);
 		}

@@ -12,7 +12,7 @@
 	<div class="invitation">
 		<p>
 			<b>An empty sheet.</b> Draw with the tools above, drop a coordinate file, a DXF or an SVG drawing here, paste rows of numbers,
-			or write statements in the ledger's recipe face.
+			or write statements in the recipe text.
 		</p>
 	</div>
 {/if}

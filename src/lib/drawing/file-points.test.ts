@@ -51,7 +51,7 @@ describe('points of an imported outline', () => {
 	it('that a statement holds in place say so', () => {
 		const result = run('polyline w = through "wall.csv" from a');
 		const [first, second] = filePoints(result, 'w', view);
-		expect(whyHeld(result, first!)).toMatch(/first point of w is held by `from`/);
+		expect(whyHeld(result, first!)).toMatch(/first point of w is held by “from”/);
 		expect(whyHeld(result, second!)).toBeUndefined();
 	});
 

@@ -42,8 +42,8 @@ export function whyHeld(result: Shown, { curve, line }: FilePoint): string | und
 	const index = result.model.curveLines[result.model.curvesByName.get(curve)![0]!]!;
 	const { statement } = result.recipe.lines[index]!;
 	if (!isA(polyline, statement) && !isA(spline, statement)) return `${curve} was changed after it was read; change it there`;
-	if (statement.start && line === lines[0]) return `the first point of ${curve} is held by \`from\``;
-	if (statement.end && line === lines.at(-1)) return `the last point of ${curve} is held by \`to\``;
+	if (statement.start && line === lines[0]) return `the first point of ${curve} is held by “from”`;
+	if (statement.end && line === lines.at(-1)) return `the last point of ${curve} is held by “to”`;
 	return undefined;
 }
 

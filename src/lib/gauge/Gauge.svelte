@@ -123,7 +123,7 @@
 			<dd class="number">{sizes ? short(sizes.largest) : '–'}</dd>
 		</div>
 		<div>
-			<dt data-tip="How many elements the sizes lead one to expect">predicted</dt>
+			<dt data-tip="Estimated elements, from the sizes">predicted</dt>
 			<dd class="number" data-count="predicted">{desk.result ? count(Math.round(desk.result.predicted)) : '–'}</dd>
 		</div>
 		<div>

@@ -2,7 +2,7 @@
 	import { groupEdges, isBoundary } from '../../core/mesh/mesh.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 
-	/** Who bounds what: edges of every group beside every region. */
+	/** Boundaries by region: edges of every group beside every region. */
 	const desk = useDesk();
 	const table = $derived.by(() => {
 		const { result } = desk;
@@ -24,9 +24,9 @@
 
 {#if table && table.rows.length > 0 && table.columns.length > 0 && table.columns.length <= 12}
 	<details>
-		<summary>Who bounds what</summary>
+		<summary>Boundaries by region</summary>
 		<div class="scroll">
-			<table aria-label="Who bounds what">
+			<table aria-label="Boundaries by region">
 				<thead
 					><tr
 						><th class="text">group</th>{#each table.columns as { name } (name)}<th>{name}</th>{/each}</tr

@@ -244,7 +244,7 @@
 	<pre class="number">curl -X POST -H 'content-type: application/json' \
   -d '{JSON.stringify({ format: asked.length > 0 ? 'all' : 'cgns' })}' \
   {location.origin}/api/projects/{desk.id}/deliveries</pre>
-	<p class="hint">The file is the same, byte for byte. The recipe face has the text to save.</p>
+	<p class="hint">The file is the same, byte for byte. The recipe text has what to save.</p>
 </section>
 
 <style>

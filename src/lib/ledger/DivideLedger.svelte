@@ -157,7 +157,7 @@
 			<th data-tip="First cell, at the start of the curve">first</th>
 			<th data-tip="Last cell, at its end">last</th>
 			<th data-tip="Largest ratio of neighbouring cells">ratio</th>
-			<th data-tip="Ratio of the cells that touch where the line goes on into another piece">jump</th>
+			<th data-tip="Ratio of the touching cells to the adjoining piece">jump</th>
 		</tr>
 	</thead>
 	<VirtualRows rows={desk.result ? pieces : []} keyOf={(p) => desk.names[p] ?? String(p)} columns={8} shown={selected[0]}>

@@ -126,7 +126,7 @@
 			onset={(typed) => {
 				const limit = Number(typed.replaceAll(/[ ,]/g, ''));
 				if (limit >= 1) desk.setLimit(Math.round(limit));
-				else notify(`\`${typed}\` is no number of elements to ask above; it is 1 or more, like 2000000.`);
+				else notify(`“${typed}” is no number of elements to ask above; it is 1 or more, like 2000000.`);
 			}}
 		/> elements</label
 	>

@@ -176,7 +176,7 @@
 			{boundaryKinds[guessed].title} is guessed from the name; choose another if it is wrong.
 		</p>{/if}
 	{#if description}<Choice bind:checked={follow}>follow the shape: {description}</Choice>{/if}
-	{#if isInside}<Choice bind:checked={twoSided}>a wall of two sides, nodes doubled</Choice>{/if}
+	{#if isInside}<Choice bind:checked={twoSided}>two-sided wall (duplicate nodes)</Choice>{/if}
 	{#if problem}<p role="alert" class="problem">{problem}</p>{/if}
 </form>
 
@@ -328,7 +328,7 @@
 
 <Missing />
 {#if unproved.length > 0}
-	<h3>To be put right: {unproved.length}</h3>
+	<h3>Label problems: {unproved.length}</h3>
 	<ul class="unproved">
 		{#each unproved.slice(0, 50) as finding (finding)}<li>
 				{asSentence(finding.message)}

@@ -13,7 +13,7 @@ export async function openRecipe(files: readonly File[]): Promise<Project> {
 		throw new UserError(
 			'There is no .tessellon file among these; choose a recipe, together with the coordinate files that it mentions.'
 		);
-	if (recipe.size === 0) throw new UserError(`${recipe.name} is empty; a recipe starts with the line \`recipe 1\`.`);
+	if (recipe.size === 0) throw new UserError(`${recipe.name} is empty; a recipe starts with the line “recipe 1”.`);
 	const bytes = new Uint8Array(await recipe.arrayBuffer());
 	if (bytes.includes(0)) throw new UserError(`${recipe.name} is no text file (it holds zero bytes); a recipe is UTF-8 text.`);
 	let text: string;

@@ -343,7 +343,7 @@
 								{#if Object.keys(picked.one.settings).length > 0}<button
 										class="action"
 										data-tip="Writes the values of this case into the recipe; undo takes them back"
-										onclick={() => take(picked)}>Take into the desk</button
+										onclick={() => take(picked)}>Open this case</button
 									>{/if}
 							</div>
 						{/if}

@@ -41,7 +41,7 @@ export async function backup(folder: string, copy: string): Promise<void> {
 function whyNotCopied(copy: string, error: unknown): string {
 	const { code = '' } = error as { code?: string };
 	if (/CORRUPT|NOTADB|IOERR/.test(code))
-		return `the database is damaged, so no whole copy can be made; get out what can be read with \`tessellon backup --rescue ${copy}\``;
+		return `the database is damaged, so no whole copy can be made; get out what can be read with “tessellon backup --rescue ${copy}”`;
 	if (/FULL|ENOSPC/.test(code)) return `${copy} cannot be written: the disk is full`;
 	return `${copy} cannot be written; is there such a folder, and may this user write there?`;
 }

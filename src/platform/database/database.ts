@@ -105,7 +105,7 @@ export function whyNotOpened(path: string, { code = '', message }: Error & { cod
 	if (code === 'ENOTDIR' || code === 'EEXIST') return `${folder} is no folder; name another in TESSELLON_DATA`;
 	if (code === 'ENOSPC' || code === 'SQLITE_FULL') return `the disk of the data folder ${folder} is full`;
 	if (code.startsWith('SQLITE_NOTADB') || code.startsWith('SQLITE_CORRUPT'))
-		return `${path} is no database, or is damaged; get out what can be read with \`tessellon backup --rescue COPY\`, put back a copy with \`tessellon restore COPY\`, or move it away to start anew`;
+		return `${path} is no database, or is damaged; get out what can be read with “tessellon backup --rescue COPY”, put back a copy with “tessellon restore COPY”, or move it away to start anew`;
 	if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED'))
 		return `${path} is locked by another program; is another server running on it?`;
 	if (/migration/.test(message))

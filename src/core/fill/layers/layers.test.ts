@@ -182,7 +182,7 @@ fill r triangles`);
 
 	it('go with a growth and a count, or to the size behind', () => {
 		const wrong = run(plate('layers on box.bottom first 0.02 at (0, 0), 0.08 at (40, 0) growth 1.2 thickness 1'));
-		expect(wrong.findings.map((f) => f.message).join()).toMatch(/goes with `growth` and `count`/);
+		expect(wrong.findings.map((f) => f.message).join()).toMatch(/goes with “growth” and “count”/);
 		expect(faults(run(plate('layers on box.bottom first 0.02 at (0, 0), 0.08 at (40, 0) growth 1.2 to size')))).toEqual([]);
 	});
 });
@@ -369,13 +369,13 @@ describe('the statement', () => {
 				.map((f) => f.message)
 				.join();
 		expect(says('layers on box.bottom first 0.1 count 5')).toContain('first and count alone do not say');
-		expect(says('layers on bax first 0.1 growth 1.2 count 5')).toContain('no curve is named `bax`');
-		expect(says('layers on box in s first 0.1 growth 1.2 count 5')).toContain('no region is named `s`');
+		expect(says('layers on bax first 0.1 growth 1.2 count 5')).toContain('no curve is named “bax”');
+		expect(says('layers on box in s first 0.1 growth 1.2 count 5')).toContain('no region is named “s”');
 		expect(says('layers on box.bottom right first 0.1 growth 1.2 count 5')).toContain('nothing grows there');
 		expect(says('layers on box.bottom growth 1.2 first 0.1 to size')).toBe('');
 	});
 
-	it('tells `in` a region from inches', () => {
+	it('tells “in” a region from inches', () => {
 		const made = (line: string) =>
 			run(`units in\nrectangle box = (0, 0) to (40, 20)\nregion r at (5, 5)\nsize 2\nfill r triangles\n${line}`).layerFigures[0];
 		expect(made('layers on box.bottom first 0.1 growth 1.2 count 5 in r')!.cells).toBe(100);

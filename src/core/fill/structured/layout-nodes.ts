@@ -162,7 +162,7 @@ function acrossOf({ domain, region, layout }: FillJob & { layout: Layout }, dist
 			else if (inner.some((h) => owners.has(h >> 1))) end = 'end';
 			else if (toward.point)
 				throw new SpacingError('across a ring or a disc the end is named by a curve of its outline, not by a place');
-			else throw new SpacingError(`\`${toward.name}\` is no part of its outline; name a curve of the outer or the inner one`);
+			else throw new SpacingError(`“${toward.name}” is no part of its outline; name a curve of the outer or the inner one`);
 		}
 		spacing = { law: 'geometric', number: { [word]: value } as unknown as GeometricNumber, end };
 	}

@@ -60,7 +60,7 @@ export function cutsAtCorners(
 	const isBounded = line ? /\bbounded\b/.test(model.recipe.text.slice(line.from, line.to)) : false;
 	return {
 		code: 're-entrant',
-		message: `\`${name}\` turns back at ${cuts.map(({ from }) => placeText(from)).join(', ')}; cut from there it makes ${cuts.length + 1} blocks`,
+		message: `“${name}” turns back at ${cuts.map(({ from }) => placeText(from)).join(', ')}; cut from there it makes ${cuts.length + 1} blocks`,
 		at: cuts[0]!.from,
 		...(isBounded ? { mend: { label: 'Cut it into blocks', edits: addStatement(model.recipe, sources.join('\n')) } } : {})
 	};

@@ -40,7 +40,7 @@ function betterCorners(
 	const isAlone = name === statement && line?.statement !== undefined;
 	return {
 		code: 'better-corners',
-		message: `the corners of \`${name}\` give cells of a scaled Jacobian of ${given > 0 ? given.toFixed(2) : 'zero and below'} at the worst; those at ${places.join(', ')} would give ${value.toFixed(2)}`,
+		message: `the corners of “${name}” give cells of a scaled Jacobian of ${given > 0 ? given.toFixed(2) : 'zero and below'} at the worst; those at ${places.join(', ')} would give ${value.toFixed(2)}`,
 		at: corners[0]!,
 		...(isAlone
 			? { mend: { label: 'Take those corners', edits: setClause(line, 'corners', `corners ${places.join(', ')}`) } }

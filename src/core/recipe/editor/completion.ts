@@ -35,7 +35,7 @@ export function offersAt(text: string, offset: number): { from: number; word: st
 		);
 	else {
 		const could = expectedNext(ahead);
-		for (const label of could) if (/^`[a-z][a-z-]*`$/.test(label)) offers.push({ label: label.slice(1, -1), kind: 'word' });
+		for (const label of could) if (/^“[a-z][a-z-]*”$/.test(label)) offers.push({ label: label.slice(1, -1), kind: 'word' });
 		if (could.includes('a name')) offers.push(...namesFor(ahead, text));
 		if (could.includes('a unit')) for (const label of knownUnits) offers.push({ label, kind: 'unit' });
 	}

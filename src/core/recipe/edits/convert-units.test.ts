@@ -63,7 +63,7 @@ fill q triangles
 
 	it('refuse with the place where the drawing would not keep its size', () => {
 		const done = convertUnits(parseRecipe('let a = 3\nline wall = (0, 0) to (floor(a/2), 5)'), 'm', {});
-		expect(done).toMatchObject({ error: expect.stringContaining('`wall` would not keep its size') });
+		expect(done).toMatchObject({ error: expect.stringContaining('“wall” would not keep its size') });
 	});
 
 	it.each(['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow', 'gasket-groove'])('keep the mesh of %s', (demo) => {

@@ -270,17 +270,17 @@ function differs(before: Model, after: Model, factor: number): string | undefine
 	const near = (a: number, b: number) => Math.abs(a * factor - b) <= 1e-9 * size * factor;
 	for (const [k, curve] of before.curves.entries()) {
 		const other = after.curves[k];
-		if (!other || segmentCount(other) !== segmentCount(curve)) return `\`${curve.name}\``;
+		if (!other || segmentCount(other) !== segmentCount(curve)) return `“${curve.name}”`;
 		const [x, y] = [
 			[curve.data[0]!, curve.data[1]!],
 			[other.data[0]!, other.data[1]!]
 		] as [number[], number[]];
 		const isLong = Math.abs(curve.lengths.at(-1)! * factor - other.lengths.at(-1)!) > 1e-8 * size * factor;
-		if (isLong || !near(x[0]!, y[0]!) || !near(x[1]!, y[1]!)) return `\`${curve.name}\``;
+		if (isLong || !near(x[0]!, y[0]!) || !near(x[1]!, y[1]!)) return `“${curve.name}”`;
 	}
 	for (const [k, p] of before.points.entries()) {
 		const q = after.points[k];
-		if (!q || !near(p.x, q.x) || !near(p.y, q.y)) return `\`${p.name}\``;
+		if (!q || !near(p.x, q.x) || !near(p.y, q.y)) return `“${p.name}”`;
 	}
 	const errors = (model: Model) => model.findings.filter((f) => f.severity === 'error').length;
 	return errors(after) > errors(before) ? 'the recipe' : undefined;

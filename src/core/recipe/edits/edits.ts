@@ -21,7 +21,7 @@ export function setClause(line: Line, clause: string, source: string | null): Te
 	if (source === null) return [];
 	const order = language().recordOf(statement).clauses;
 	const rank = order.indexOf(clause);
-	if (rank < 0) throw new Error(`a \`${statement.kind}\` statement has no clause \`${clause}\``);
+	if (rank < 0) throw new Error(`a “${statement.kind}” statement has no clause “${clause}”`);
 	const ahead = statement.clauses.filter((c) => order.indexOf(c.name) < rank);
 	const at = line.from + Math.max(...ahead.map((c) => c.to));
 	return [{ from: at, to: at, insert: ` ${source}` }];

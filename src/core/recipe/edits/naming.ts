@@ -13,19 +13,19 @@ export function rename(recipe: Recipe, space: NameSpace, from: string, to: strin
 	const text = applyEdits(recipe.text, renameEverywhere(recipe, space, from, to));
 	// Words of the oldest statements cannot be names: then what used the name is read no more.
 	const broken = parseRecipe(text).lines.find((line, k) => !line.statement && recipe.lines[k]?.statement);
-	return broken ? { error: `\`${to}\` is a word of the language and cannot be a name here; try \`${to}_1\`` } : { text };
+	return broken ? { error: `“${to}” is a word of the language and cannot be a name here; try “${to}_1”` } : { text };
 }
 
 /** Why a name cannot be given to a new thing, as a sentence; undefined where it can. */
 export function whyNoName(recipe: Recipe, space: NameSpace, name: string): string | undefined {
 	if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name))
-		return `\`${name}\` is no name: names have letters, digits and _, and start with no digit, like \`${suggestion(name)}\``;
+		return `“${name}” is no name: names have letters, digits and _, and start with no digit, like “${suggestion(name)}”`;
 	const owner = recipe.lines.find(
 		({ statement }) =>
 			statement && definedBy(statement).some((definition) => definition.space === space && definition.name.text === name)
 	);
 	if (owner)
-		return `there is a ${language().recordOf(owner.statement!).title.toLowerCase()} \`${name}\` already, on line ${owner.number}`;
+		return `there is a ${language().recordOf(owner.statement!).title.toLowerCase()} “${name}” already, on line ${owner.number}`;
 	return undefined;
 }
 

@@ -42,14 +42,14 @@ describe('reading a recipe', () => {
 	});
 
 	it('names what could stand at the place of the error', () => {
-		expect(messageOf('divide inlet')).toMatch(/ends too early; here could stand .*`into`.*`bias`/);
-		expect(messageOf('circle c = around (0, 0) radius 3 4')).toMatch(/found `4`/);
-		expect(messageOf('line size = a to b')).toMatch(/`size` is a reserved word/);
-		expect(messageOf('point p = (3 mn, 0)')).toMatch(/found `mn`.*did you mean `mm`/);
+		expect(messageOf('divide inlet')).toMatch(/ends too early; expected .*“into”.*“bias”/);
+		expect(messageOf('circle c = around (0, 0) radius 3 4')).toMatch(/found “4”/);
+		expect(messageOf('line size = a to b')).toMatch(/“size” is a reserved word/);
+		expect(messageOf('point p = (3 mn, 0)')).toMatch(/found “mn”.*did you mean “mm”/);
 	});
 
 	it('refuses an unknown statement, with the nearest known one', () => {
-		expect(messageOf('lime a = p to q')).toBe('`lime` starts no statement; did you mean `line`?');
+		expect(messageOf('lime a = p to q')).toBe('“lime” starts no statement; did you mean “line”?');
 		expect(messageOf('extrude everything')).toMatch(/starts no statement; a line starts with one of recipe, title/);
 	});
 
@@ -61,7 +61,7 @@ describe('reading a recipe', () => {
 
 	it('keeps reading behind signs that have no meaning', () => {
 		const { lines } = parseRecipe('point a = (1; 2)\npoint b = (1, 2)');
-		expect(lines[0]!.error?.message).toBe('the sign `;` has no meaning here');
+		expect(lines[0]!.error?.message).toBe('the sign “;” has no meaning here');
 		expect(lines[1]!.statement?.kind).toBe('point');
 	});
 
@@ -76,7 +76,7 @@ describe('reading a recipe', () => {
 	});
 
 	it('tells completion what may follow', () => {
-		expect(expectedNext('fill water ')).toEqual(expect.arrayContaining(['`structured`', '`triangles`', '`none`']));
+		expect(expectedNext('fill water ')).toEqual(expect.arrayContaining(['“structured”', '“triangles”', '“none”']));
 		expect(expectedNext('group a = wall as ')).toEqual(['a name']);
 	});
 });
@@ -147,7 +147,7 @@ describe('clauses', () => {
 		['turn a around p', 'by'],
 		['offset o = a left', 'by']
 	])('are told where one is missing: %s', (source, missing) => {
-		expect(parseStatement(source).error?.message).toContain(`\`${missing}\``);
+		expect(parseStatement(source).error?.message).toContain(`“${missing}”`);
 	});
 
 	it('take a written place where they take a point', () => {

@@ -170,7 +170,7 @@ function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError }
 	}
 	const tooDeep = nestingAbove(tokens, deepestNesting);
 	if (tooDeep) {
-		const message = `signs nest deeper than ${deepestNesting} here; give parts of the expression names of their own with \`let\``;
+		const message = `signs nest deeper than ${deepestNesting} here; give parts of the expression names of their own with “let”`;
 		return { error: { message, from: tooDeep.startOffset, to: tooDeep.startOffset + tooDeep.image.length } };
 	}
 	return { tokens };
@@ -200,7 +200,7 @@ function nestingAbove(tokens: readonly IToken[], limit: number): IToken | undefi
 
 function printable(sign: string): string {
 	const code = sign.codePointAt(0) ?? 0;
-	return code < 32 || (code >= 127 && code < 160) ? `with code ${code}` : `\`${sign}\``;
+	return code < 32 || (code >= 127 && code < 160) ? `with code ${code}` : `“${sign}”`;
 }
 
 /** Reads one statement that stands in no recipe. */
@@ -211,7 +211,7 @@ export function parseStatement(source: string): Pick<Line, 'statement' | 'error'
 	if (!first) return { error: { message: 'a statement is missing', from: 0, to: source.length } };
 	const { starts } = language();
 	if (!starts.includes(first.image)) {
-		const message = `\`${first.image}\` starts no statement${didYouMean(first.image, starts) || `; a line starts with one of ${starts.join(', ')}`}`;
+		const message = `“${first.image}” starts no statement${didYouMean(first.image, starts) || `; a line starts with one of ${starts.join(', ')}`}`;
 		return { error: { message, from: first.startOffset, to: first.startOffset + first.image.length } };
 	}
 	const { parser } = language();
@@ -226,16 +226,16 @@ function describe(source: string, tokens: IToken[], at: IToken, rule: 'statement
 	const isEnd = at.tokenType === EOF || Number.isNaN(at.startOffset);
 	const before = isEnd ? tokens : tokens.filter((token) => token.startOffset < at.startOffset);
 	const could = expected(before, rule);
-	const found = isEnd ? 'the line ends too early' : `found \`${at.image}\``;
+	const found = isEnd ? 'the line ends too early' : `found “${at.image}”`;
 	const from = isEnd ? source.length : at.startOffset;
 	const to = isEnd ? source.length : at.startOffset + at.image.length;
 	const labels = listLabels(could);
 	let hint = '';
 	if (!isEnd && could.includes(Name) && reservedWords.includes(at.image))
-		hint = `; \`${at.image}\` is a reserved word and cannot be a name`;
+		hint = `; “${at.image}” is a reserved word and cannot be a name`;
 	else if (!isEnd && at.tokenType === Name)
 		hint = didYouMean(at.image, could.includes(Unit) ? [...words(could), ...knownUnits] : words(could));
-	const wanted = labels.length === 0 ? 'nothing more can stand here' : `here could stand ${labels.join(', ')}`;
+	const wanted = labels.length === 0 ? 'expected the end of the line' : `expected ${labels.join(', ')}`;
 	return { message: `${found}; ${wanted}${hint}`, from, to };
 }
 

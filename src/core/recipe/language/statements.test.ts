@@ -69,13 +69,13 @@ describe('a statement that is added by its record alone', () => {
 		expect(syntaxFindings(recipe)).toEqual([]);
 		expect(recipe.lines[3]!.statement).toMatchObject({ kind: 'cross', name: { text: 'mark' } });
 		const [finding] = syntaxFindings(parseRecipe('cross c = around (0, 0) ram 3\n'));
-		expect(finding!.message).toMatch(/found `ram`; here could stand .*`arm`/);
-		expect(syntaxFindings(parseRecipe('crss c = 3\n'))[0]!.message).toMatch(/did you mean `cross`/);
+		expect(finding!.message).toMatch(/found “ram”; expected .*“arm”/);
+		expect(syntaxFindings(parseRecipe('crss c = 3\n'))[0]!.message).toMatch(/did you mean “cross”/);
 	});
 
 	it('is offered by the completion', () => {
 		expect(language().starts).toContain('cross');
-		expect(expectedNext('cross c = around (0, 0) ')).toContain('`arm`');
+		expect(expectedNext('cross c = around (0, 0) ')).toContain('“arm”');
 	});
 
 	it('is worked out, and kept in the model', () => {
@@ -101,7 +101,7 @@ describe('a statement that is added by its record alone', () => {
 
 	it('is in the documentation', () => {
 		expect(statementPage(statements)).toContain(
-			'## cross\n\n*Cross.* `cross name = around centre arm length`\n\nTwo lines that cross, each twice as long as an arm.'
+			'## cross\n\n*Cross.* “cross name = around centre arm length”\n\nTwo lines that cross, each twice as long as an arm.'
 		);
 	});
 });

@@ -31,7 +31,7 @@ export const Unit = createToken({ name: 'Unit', pattern: Lexer.NA, label: 'a uni
 export const Quoted = createToken({ name: 'Quoted', pattern: /"[^"\n]*"/, label: 'a text in double quotes' });
 
 const symbol = (name: string, sign: string) =>
-	createToken({ name, pattern: new RegExp(sign.replace(/[.*+?^${}()|[\]\\/-]/g, '\\$&')), label: `\`${sign}\`` });
+	createToken({ name, pattern: new RegExp(sign.replace(/[.*+?^${}()|[\]\\/-]/g, '\\$&')), label: `“${sign}”` });
 
 export const Equals = symbol('Equals', '=');
 export const Comma = symbol('Comma', ',');
@@ -69,7 +69,7 @@ export function keyword(text: string): TokenType {
 			name: text,
 			pattern: text,
 			longer_alt: Name,
-			label: `\`${text}\``,
+			label: `“${text}”`,
 			...(isReserved ? {} : { categories: [Name] })
 		});
 		keywords.set(text, token);

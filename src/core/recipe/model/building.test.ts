@@ -58,20 +58,20 @@ describe('curve statements', () => {
 		expect(at('nearest(c, (4, 9))')).toEqual([4, 2]);
 		expect(problems(text + 'centre(a)')[0]).toContain('is no arc or circle');
 		expect(problems(text + 'along(a, 2)')[0]).toContain('between 0 and 1');
-		expect(problems(text + 'crossing(a, b)')[0]).toContain('nothing is named `b`');
+		expect(problems(text + 'crossing(a, b)')[0]).toContain('nothing is named “b”');
 	});
 
 	it.each([
 		['arc a = (0, 0) to (10, 0) radius 4', 'the radius is at least 5, found 4'],
-		['line l = (0, 0) to (10, 0)\narc a = (10, 0) to (20, 0) tangent l', 'lies straight ahead of `l`'],
-		['line l = (0, 0) to (10, 0)\narc a = (3, 3) to (20, 0) tangent l', '`l` has no end at the start of the arc'],
+		['line l = (0, 0) to (10, 0)\narc a = (10, 0) to (20, 0) tangent l', 'lies straight ahead of “l”'],
+		['line l = (0, 0) to (10, 0)\narc a = (3, 3) to (20, 0) tangent l', '“l” has no end at the start of the arc'],
 		['polygon p = around (0, 0) sides 2 radius 1', '3 to 10000 sides'],
 		['bezier b = (0, 0) to (1, 1)', 'has 3 to 6 points'],
 		['bspline b = (0, 0) to (1, 1) degree 3', 'degree 3 needs at least 4 control points'],
 		['rectangle r = (0, 0) to (4, 0) to (8, 0)', 'lie on one line'],
 		['curve c = (t, 1/t) for t from -1 to 3', 'no value at t = 0'],
-		['curve c = (t, floor(t)) for t from 0 to 3', '`floor` cannot follow the parameter `t`'],
-		['curve c = (t, u) for t from 0 to 3', 'nothing is named `u`'],
+		['curve c = (t, floor(t)) for t from 0 to 3', '“floor” cannot follow the parameter “t”'],
+		['curve c = (t, u) for t from 0 to 3', 'nothing is named “u”'],
 		['ellipse e = around (0, 0) radii 0, 1', 'a radius is above zero'],
 		['spline s = through (0, 0) to (1, 1) to (2, 0) closed ends natural', 'has no ends']
 	])('refuse %s', (text, message) => {
@@ -150,20 +150,20 @@ describe('building statements', () => {
 	});
 
 	it.each([
-		['line a = (0, 0) to (1, 0)\nline b = (0, 5) to (1, 5)\njoin j = a, b', '`b` does not meet the chain of the others'],
+		['line a = (0, 0) to (1, 0)\nline b = (0, 5) to (1, 5)\njoin j = a, b', '“b” does not meet the chain of the others'],
 		[
 			'line a = (0, 0) to (1, 0)\nline b = (1, 0) to (1, 5)\njoin j = a, b\nline c = end(a) to (9, 9)',
-			'this curve was joined into `j`'
+			'this curve was joined into “j”'
 		],
-		['rectangle r = (0, 0) to (4, 3)\nsplit r into 2', '`r` names 4 curves; take one of them, like `r.bottom`'],
+		['rectangle r = (0, 0) to (4, 3)\nsplit r into 2', '“r” names 4 curves; take one of them, like “r.bottom”'],
 		['rectangle r = (0, 0) to (4, 3)\nfillet f = r.bottom[1] with r.right radius 1', 'takes whole curves'],
 		['rectangle r = (0, 0) to (4, 3)\noffset o = r.bottom by 1 inside', 'the chain is open'],
 		['line a = (0, 0) to (1, 0)\nrepeat r = a by (1, 0) count 1.5', 'whole number from 2 to 10000'],
 		['line a = (0, 0) to (1, 0)\nscale a by 0', 'a scale of zero'],
-		['line a = (0, 0) to (1, 0)\nsplit a at (0.5, 3)', 'is 3 away from `a`'],
+		['line a = (0, 0) to (1, 0)\nsplit a at (0.5, 3)', 'is 3 away from “a”'],
 		['circle a = around (0, 0) radius 1\nline b = (0, 0) to (0, 5)\ntrim a to b keep (1, 0)', 'only once'],
 		['circle a = around (0, 0) radius 1\nline b = (3, 0) to (3, 5)\nextend a to b', 'has no end to extend'],
-		['line a = (0, 0) to (1, 0)\nmove b by (1, 0)', 'nothing is named `b`']
+		['line a = (0, 0) to (1, 0)\nmove b by (1, 0)', 'nothing is named “b”']
 	])('refuse %s', (text, message) => {
 		expect(problems(text).join('\n')).toContain(message);
 	});
@@ -197,7 +197,7 @@ describe('outlines from files', () => {
 		expect(curveLength(curve('polyline p = through "w.csv" without 3', 'p', files))).toBe(3);
 		expect(pointAt(curve('polyline p = through "w.csv" columns 2, 3', 'p', files), 0)).toEqual({ x: 1, y: 2 });
 		expect(end(curve('polyline p = through "w.csv" scaled 2 turned 90 deg moved (1, 1)', 'p', files))).toEqual({ x: 1, y: 7 });
-		expect(problems('polyline p = through "w.csv" without 9', files)[0]).toContain('line 9 of `w.csv` holds no point');
+		expect(problems('polyline p = through "w.csv" without 9', files)[0]).toContain('line 9 of “w.csv” holds no point');
 		expect(problems('polyline p = through "w.csv" columns 2, 7', files)[0]).toContain(
 			'has 3 columns of numbers; there is no column 7'
 		);

@@ -36,7 +36,7 @@ export function chain(list: readonly Curve[], name: string): Curve {
 	if (list.length === 1) return list[0]!;
 	const tolerance = 1000 * toleranceOf(list);
 	const near = (p: Point, q: Point) => hypot(p.x - q.x, p.y - q.y) <= tolerance;
-	for (const curve of list) if (curve.closed) throw new UserError(`\`${curve.name}\` is closed and joins nothing`);
+	for (const curve of list) if (curve.closed) throw new UserError(`“${curve.name}” is closed and joins nothing`);
 	const left = [...list.slice(1)];
 	const ordered = [list[0]!];
 	/** Takes a curve that meets `at` out of those left, turned so that it starts (or ends) there. */
@@ -51,7 +51,7 @@ export function chain(list: readonly Curve[], name: string): Curve {
 	const end = endOf(ordered.at(-1)!);
 	if (left.length > 0)
 		throw new UserError(
-			`\`${left[0]!.name}\` does not meet the chain of the others, which ends at (${round(startOf(ordered[0]!).x)}, ${round(startOf(ordered[0]!).y)}) and (${round(end.x)}, ${round(end.y)})`
+			`“${left[0]!.name}” does not meet the chain of the others, which ends at (${round(startOf(ordered[0]!).x)}, ${round(startOf(ordered[0]!).y)}) and (${round(end.x)}, ${round(end.y)})`
 		);
 	const builder = new CurveBuilder();
 	for (const curve of ordered) builder.along(curve);

@@ -28,7 +28,7 @@ describe('expressions', () => {
 
 	it('keep lengths and angles apart', () => {
 		expect(complaint('let a = 3 mm + 5 deg')).toBe('a length and an angle do not add');
-		expect(complaint('let a = sin(3 mm)')).toMatch(/`sin` takes an angle, not a length/);
+		expect(complaint('let a = sin(3 mm)')).toMatch(/“sin” takes an angle, not a length/);
 		expect(complaint('circle c = around (0, 0) radius 5 deg')).toMatch(/an angle stands where a length is needed/);
 		expect(parameter('let a = (6 mm)*(2 mm)/(3 mm)', 'a')).toBe(4);
 	});
@@ -50,28 +50,28 @@ describe('expressions', () => {
 		expect(complaint('let a = 1/0')).toMatch(/zero, and nothing divides by zero/);
 		expect(complaint('let a = sqrt(-1)')).toMatch(/no square root/);
 		expect(complaint('let a = 10^400')).toMatch(/no finite value/);
-		expect(complaint('let a = foo(2)')).toMatch(/no function `foo`; there are abs/);
+		expect(complaint('let a = foo(2)')).toMatch(/no function “foo”; there are abs/);
 	});
 });
 
 describe('names', () => {
 	it('are defined before they are used', () => {
-		expect(complaint('let a = b\nlet b = 1')).toMatch(/`b` is defined only later, on line 2/);
-		expect(complaint('let a = alpha\nlet alpha1 = 1')).toMatch(/nothing is named `alpha`/);
-		expect(complaint('let beta = 1\nlet a = bta')).toMatch(/did you mean `beta`/);
+		expect(complaint('let a = b\nlet b = 1')).toMatch(/“b” is defined only later, on line 2/);
+		expect(complaint('let a = alpha\nlet alpha1 = 1')).toMatch(/nothing is named “alpha”/);
+		expect(complaint('let beta = 1\nlet a = bta')).toMatch(/did you mean “beta”/);
 	});
 
 	it('may not go in circles', () => {
-		expect(complaint('let a = b\nlet b = a')).toMatch(/`a` and `b` are each defined by the other \(lines 1 and 2\)/);
-		expect(complaint('let a = a + 1')).toMatch(/`a` is defined by itself/);
+		expect(complaint('let a = b\nlet b = a')).toMatch(/“a” and “b” are each defined by the other \(lines 1 and 2\)/);
+		expect(complaint('let a = a + 1')).toMatch(/“a” is defined by itself/);
 	});
 
 	it('are given once', () => {
-		expect(complaint('let a = 1\npoint a = (0, 0)')).toMatch(/`a` is defined already on line 1/);
+		expect(complaint('let a = 1\npoint a = (0, 0)')).toMatch(/“a” is defined already on line 1/);
 	});
 
 	it('that failed are named as the cause, not as unknown', () => {
-		expect(complaint('let a = 1/0\nlet b = a')).toMatch(/`a` has no value, because of the error in its own statement/);
+		expect(complaint('let a = 1/0\nlet b = a')).toMatch(/“a” has no value, because of the error in its own statement/);
 	});
 });
 
@@ -112,22 +112,22 @@ describe('statements', () => {
 	it('refuse numbers out of reach', () => {
 		const base = 'line l = (0, 0) to (1, 0)\n';
 		expect(complaint(`${base}divide l into 2.5`)).toMatch(/2.5 is no count of divisions/);
-		expect(complaint(`${base}divide l into 4 bias 0.5 toward both`)).toMatch(/name that end after `toward`/);
+		expect(complaint(`${base}divide l into 4 bias 0.5 toward both`)).toMatch(/name that end after “toward”/);
 		expect(complaint(`${base}size 0`)).toMatch(/an element size is above zero/);
 		expect(complaint(`${base}size 1 growth 0.9`)).toMatch(/growth of 0.9/);
 	});
 
 	it('refuse unknown kinds and colours with the known ones', () => {
-		expect(complaint('line l = (0, 0) to (1, 0)\ngroup g = l as inflw')).toMatch(/did you mean `inflow`/);
+		expect(complaint('line l = (0, 0) to (1, 0)\ngroup g = l as inflw')).toMatch(/did you mean “inflow”/);
 		expect(complaint('line l = (0, 0) to (1, 0)\ngroup g = l as wall colour pink')).toMatch(
 			/no colour of a group; there are blue/
 		);
 	});
 
 	it('stand once where one rules the whole recipe', () => {
-		expect(complaint('units mm\nunits cm')).toMatch(/`units` stands already on line 1/);
+		expect(complaint('units mm\nunits cm')).toMatch(/“units” is already defined on line 1/);
 		expect(complaint('units furlong')).toMatch(/no unit of length; there are um, mm/);
-		expect(complaint('recipe 2')).toMatch(/reads `recipe 1`/);
+		expect(complaint('recipe 2')).toMatch(/reads “recipe 1”/);
 	});
 });
 
@@ -149,9 +149,9 @@ describe('curves from files', () => {
 
 	it('name a missing file, an unreadable one, a missing outline', () => {
 		expect(run('polyline p = through "b.csv"', files).findings[0]!.message).toMatch(
-			/no file `b.csv` beside this recipe; did you mean `a.csv`/
+			/no file “b.csv” beside this recipe; did you mean “a.csv”/
 		);
-		expect(run('polyline p = through "c"', { c: { error: 'line 3: what' } }).findings[0]!.message).toBe('`c`: line 3: what');
+		expect(run('polyline p = through "c"', { c: { error: 'line 3: what' } }).findings[0]!.message).toBe('“c”: line 3: what');
 		expect(run('polyline p = through "a.csv" outline 2', files).findings[0]!.message).toMatch(
 			/holds 1 outline; there is no outline 2/
 		);
@@ -172,7 +172,7 @@ describe('values set from outside', () => {
 
 	it('need a let statement', () => {
 		expect(() => run('let diameter = 2', {}, { diametre: '3' })).toThrow(
-			/no `let` statement defines `diametre`; did you mean `diameter`/
+			/no “let” statement defines “diametre”; did you mean “diameter”/
 		);
 	});
 });

@@ -145,7 +145,7 @@ class Evaluation implements EvaluationContext {
 			const record = language().recordOf(statement);
 			const first = record.once ? seenOnce.get(record.kind) : undefined;
 			if (first !== undefined) {
-				this.report.error('value', `\`${record.kind}\` stands already on line ${lines[first]!.number}; one of the two must go`, {
+				this.report.error('value', `“${record.kind}” is already defined on line ${lines[first]!.number}; remove one of the two`, {
 					within: { from: 0, to: record.kind.length }
 				});
 				continue;
@@ -160,7 +160,7 @@ class Evaluation implements EvaluationContext {
 		for (const name of this.settings.keys())
 			if (!this.model.parameters.some((p) => p.name === name) && !this.failedNames.has(name))
 				throw new UserError(
-					`no \`let\` statement defines \`${name}\`${didYouMean(
+					`no “let” statement defines “${name}”${didYouMean(
 						name,
 						this.model.parameters.map((p) => p.name)
 					)}`
@@ -239,7 +239,7 @@ class Evaluation implements EvaluationContext {
 			if (name !== undefined) this.failedNames.add(name);
 			if (error instanceof ExpressionError) this.report.error('value', error.message, { within: error });
 			else if (error instanceof RangeError && /call stack/i.test(error.message))
-				this.report.error('value', 'this nests too deeply to be worked out; give parts of it names of their own with `let`');
+				this.report.error('value', 'this nests too deeply to be worked out; give parts of it names of their own with “let”');
 			// Whatever fails at one statement leaves what the others say.
 			else this.report.error('internal', sentenceOf(error, 'this statement'));
 		}
@@ -261,7 +261,7 @@ class Evaluation implements EvaluationContext {
 	}
 
 	free(space: 'region' | 'group' | 'study', name: Word): void {
-		if (this.given.has(`${space} ${name.text}`)) fail(name, `a ${space} \`${name.text}\` exists already`);
+		if (this.given.has(`${space} ${name.text}`)) fail(name, `a ${space} “${name.text}” exists already`);
 	}
 
 	define(name: string, value: Value): void {
@@ -280,8 +280,8 @@ class Evaluation implements EvaluationContext {
 		fail(
 			{ from: 0, to: to - from },
 			beyond === 'far'
-				? `this draws \`${curve.name}\` beyond ${reach.toExponential()} ${this.model.units}, farther away than can be worked with; draw it nearer the origin`
-				: `this makes \`${curve.name}\` smaller than ${(1 / reach).toExponential()} ${this.model.units}, which is the same as a point; draw it larger`
+				? `this draws “${curve.name}” beyond ${reach.toExponential()} ${this.model.units}, farther away than can be worked with; draw it nearer the origin`
+				: `this makes “${curve.name}” smaller than ${(1 / reach).toExponential()} ${this.model.units}, which is the same as a point; draw it larger`
 		);
 	}
 
@@ -322,8 +322,8 @@ class Evaluation implements EvaluationContext {
 	curve(reference: CurveReference): number {
 		const list = this.curves(reference);
 		if (list.length > 1) {
-			const names = list.map((c) => `\`${this.model.curves[c]!.name}\``).slice(0, 4);
-			fail(reference, `\`${reference.name}\` names ${list.length} curves; take one of them, like ${names.join(', ')}`);
+			const names = list.map((c) => `“${this.model.curves[c]!.name}”`).slice(0, 4);
+			fail(reference, `“${reference.name}” names ${list.length} curves; take one of them, like ${names.join(', ')}`);
 		}
 		return list[0]!;
 	}
@@ -380,7 +380,7 @@ class Evaluation implements EvaluationContext {
 			: undefined;
 		this.report.warning(
 			'bare-angle',
-			`an angle without a unit is in radians: ${round(value)} is ${round((value * 180) / Math.PI)}°; write \`${round(value)} deg\` if degrees are meant, or \`${round(value)} rad\``,
+			`an angle without a unit is in radians: ${round(value)} is ${round((value * 180) / Math.PI)}°; write “${round(value)} deg” if degrees are meant, or “${round(value)} rad”`,
 			{ within: expression, ...(mend ? { mend } : {}) }
 		);
 	}
@@ -392,9 +392,9 @@ class Evaluation implements EvaluationContext {
 	}
 
 	private claim(name: Word): void {
-		if (name.text === 'pi') fail(name, '`pi` has its value already');
+		if (name.text === 'pi') fail(name, '“pi” has its value already');
 		const first = this.usedNames.get(name.text);
-		if (first !== undefined) fail(name, `\`${name.text}\` is defined already on line ${this.model.recipe.lines[first]!.number}`);
+		if (first !== undefined) fail(name, `“${name.text}” is defined already on line ${this.model.recipe.lines[first]!.number}`);
 		this.usedNames.set(name.text, this.line);
 	}
 
@@ -411,7 +411,7 @@ class Evaluation implements EvaluationContext {
 	private lookup(name: string): Value {
 		const cached = this.values.get(name);
 		if (cached) return cached.value;
-		if (this.model.curvesByName.has(name)) throw new UserError(`\`${name}\` is a curve; a point or a number is needed here`);
+		if (this.model.curvesByName.has(name)) throw new UserError(`“${name}” is a curve; a point or a number is needed here`);
 		throw new UserError(this.unknown(name));
 	}
 
@@ -419,20 +419,20 @@ class Evaluation implements EvaluationContext {
 	private unknown(name: string, wanted: 'value' | 'curve' = 'value'): string {
 		const { lines } = this.model.recipe;
 		const self = definedName(lines[this.line]!.statement);
-		if (name === self) return `\`${name}\` is defined by itself`;
-		if (this.failedNames.has(name)) return `\`${name}\` has no value, because of the error in its own statement`;
+		if (name === self) return `“${name}” is defined by itself`;
+		if (this.failedNames.has(name)) return `“${name}” has no value, because of the error in its own statement`;
 		const reason = this.gone.get(name);
 		if (reason !== undefined) return reason;
-		if (wanted === 'curve' && this.values.has(name)) return `\`${name}\` is no curve`;
+		if (wanted === 'curve' && this.values.has(name)) return `“${name}” is no curve`;
 		const later = this.firstDefinitions.get(name);
 		if (later !== undefined) {
 			const statement = lines[later]!.statement!;
 			if (self !== undefined && isA(parameter, statement) && mentions(statement.value, self))
-				return `\`${self}\` and \`${name}\` are each defined by the other (lines ${lines[this.line]!.number} and ${lines[later]!.number}); one of them needs a value of its own`;
-			return `\`${name}\` is defined only later, on line ${lines[later]!.number}; names are defined before they are used`;
+				return `“${self}” and “${name}” are each defined by the other (lines ${lines[this.line]!.number} and ${lines[later]!.number}); one of them needs a value of its own`;
+			return `“${name}” is defined only later, on line ${lines[later]!.number}; names are defined before they are used`;
 		}
 		const names = [...this.values.keys(), ...this.model.curvesByName.keys(), 'pi', ...functionNames];
-		return `nothing is named \`${name}\`${didYouMean(name, names)}`;
+		return `nothing is named “${name}”${didYouMean(name, names)}`;
 	}
 
 	private curvesOf(name: string): Curve[] {

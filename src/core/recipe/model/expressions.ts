@@ -83,8 +83,8 @@ function compute(node: Expression, scope: Scope): Value {
 			return guarded(node, () => (node.name === 'pi' ? bare(Math.PI) : scope.lookup(node.name)));
 		case 'member': {
 			const value = guarded(node, () => scope.lookup(node.object));
-			if (value.kind !== 'point') fail(node, `\`${node.object}\` is a number and has no \`${node.member}\``);
-			if (node.member !== 'x' && node.member !== 'y') fail(node, `a point has \`x\` and \`y\`, not \`${node.member}\``);
+			if (value.kind !== 'point') fail(node, `“${node.object}” is a number and has no “${node.member}”`);
+			if (node.member !== 'x' && node.member !== 'y') fail(node, `a point has “x” and “y”, not “${node.member}”`);
 			return { kind: 'number', value: value[node.member], dimension: { length: 1, angle: 0 } };
 		}
 		case 'negate': {
@@ -180,7 +180,7 @@ function curvesOf(of: Expression, caller: string, scope: Scope): readonly Curve[
 			? of.name
 			: of.kind === 'member'
 				? `${of.object}.${of.member}`
-				: fail(of, `\`${caller}\` takes the name of a curve`);
+				: fail(of, `“${caller}” takes the name of a curve`);
 	return guarded(of, () => scope.curves(name));
 }
 
@@ -189,11 +189,10 @@ function pointOfCurve(node: Extract<Expression, { kind: 'call' }>, scope: Scope)
 	const { text: name } = node.callee;
 	const list = node.arguments;
 	const wanted = name === 'along' || name === 'crossing' || name === 'nearest' ? 2 : 1;
-	if (list.length !== wanted) fail(node, `\`${name}\` takes ${wanted} value${wanted === 1 ? '' : 's'}, found ${list.length}`);
+	if (list.length !== wanted) fail(node, `“${name}” takes ${wanted} value${wanted === 1 ? '' : 's'}, found ${list.length}`);
 	const curves = curvesOf(list[0]!, name, scope);
 	const [curve] = curves as [Curve];
-	if (curves.length > 1 && name !== 'crossing')
-		fail(list[0]!, `this names ${curves.length} curves; \`${name}\` takes one of them`);
+	if (curves.length > 1 && name !== 'crossing') fail(list[0]!, `this names ${curves.length} curves; “${name}” takes one of them`);
 	switch (name) {
 		case 'start':
 			return pointAt(curve, 0);
@@ -207,7 +206,7 @@ function pointOfCurve(node: Extract<Expression, { kind: 'call' }>, scope: Scope)
 			return pointAt(curve, parameterAtLength(curve, share * curveLength(curve)));
 		}
 		case 'centre':
-			if (curve.kinds[0] !== ARC) fail(list[0]!, `\`${curve.name}\` is no arc or circle and has no centre`);
+			if (curve.kinds[0] !== ARC) fail(list[0]!, `“${curve.name}” is no arc or circle and has no centre`);
 			return { x: curve.data[4]!, y: curve.data[5]! };
 		case 'nearest': {
 			const p = evaluatePoint(list[1]!, scope);
@@ -230,7 +229,7 @@ function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope):
 	const name = node.callee.text;
 	const list = node.arguments;
 	const needs = (count: number) => {
-		if (list.length !== count) fail(node, `\`${name}\` takes ${count} value${count === 1 ? '' : 's'}, found ${list.length}`);
+		if (list.length !== count) fail(node, `“${name}” takes ${count} value${count === 1 ? '' : 's'}, found ${list.length}`);
 	};
 	if (name === 'length') {
 		needs(1);
@@ -253,12 +252,9 @@ function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope):
 	}
 	const rule = Object.hasOwn(functions, name) ? functions[name] : undefined;
 	if (!rule)
-		fail(
-			node.callee,
-			`there is no function \`${name}\`${didYouMean(name, functionNames)}; there are ${functionNames.join(', ')}`
-		);
+		fail(node.callee, `there is no function “${name}”${didYouMean(name, functionNames)}; there are ${functionNames.join(', ')}`);
 	if (rule.count !== 'many') needs(rule.count);
-	if (list.length === 0) fail(node, `\`${name}\` takes at least one value`);
+	if (list.length === 0) fail(node, `“${name}” takes at least one value`);
 	let dimension: Dimension = null;
 	const values: number[] = [];
 	for (const item of list) {
@@ -268,15 +264,15 @@ function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope):
 			if (both === undefined)
 				fail(
 					item,
-					`the values of \`${name}\` must all be of one kind; ${dimensionName(value.dimension)} is not ${dimensionName(dimension)}`
+					`the values of “${name}” must all be of one kind; ${dimensionName(value.dimension)} is not ${dimensionName(dimension)}`
 				);
 			dimension = both;
 		} else if (!fits(value.dimension, rule.takes))
-			fail(item, `\`${name}\` takes ${wantName(rule.takes)}, not ${dimensionName(value.dimension)}`);
+			fail(item, `“${name}” takes ${wantName(rule.takes)}, not ${dimensionName(value.dimension)}`);
 		values.push(value.value);
 	}
 	const value = rule.run(...values);
-	if (Number.isNaN(value)) fail(node, `\`${name}\` has no value there`);
+	if (Number.isNaN(value)) fail(node, `“${name}” has no value there`);
 	if (rule.gives === 'same') return { kind: 'number', value, dimension };
 	return { kind: 'number', value, dimension: rule.gives === 'angle' ? { length: 0, angle: 1 } : null };
 }

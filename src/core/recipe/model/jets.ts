@@ -78,11 +78,11 @@ export function compileJet(e: Expression, scope: Scope, parameter: string): (t: 
 		case 'call': {
 			const rule = Object.hasOwn(rules, e.callee.text) ? rules[e.callee.text] : undefined;
 			if (!rule || e.arguments.length !== 1)
-				throw new ExpressionError(`\`${e.callee.text}\` cannot follow the parameter \`${parameter}\` of a curve`, e.from, e.to);
+				throw new ExpressionError(`“${e.callee.text}” cannot follow the parameter “${parameter}” of a curve`, e.from, e.to);
 			const a = compileJet(e.arguments[0]!, scope, parameter);
 			return (t) => rule(a(t));
 		}
 		default:
-			throw new ExpressionError(`this cannot follow the parameter \`${parameter}\` of a curve`, e.from, e.to);
+			throw new ExpressionError(`this cannot follow the parameter “${parameter}” of a curve`, e.from, e.to);
 	}
 }

@@ -58,8 +58,8 @@ describe('the numbers of a stack', () => {
 		expect(says({ first: 0.1, count: 5 })).toContain('first and count alone do not say');
 		expect(says({ first: 0.1, growth: 1.2, count: 5, thickness: 3 })).toContain('say too much');
 		expect(says({ first: 1, count: 5, thickness: 2 })).toContain('do not go together');
-		expect(says({ first: 1, growth: 0.5, count: 3 })).toContain('a growth of 0.5 is out of reach');
+		expect(says({ first: 1, growth: 0.5, count: 3 })).toContain('a growth of 0.5 does not work');
 		expect(says({ first: 1, growth: 1.2, count: 2.5 })).toContain('a whole number');
-		expect(says({ first: 1, count: 3, toSize: true })).toContain('`first` and `growth`');
+		expect(says({ first: 1, count: 3, toSize: true })).toContain('“first” and “growth”');
 	});
 });

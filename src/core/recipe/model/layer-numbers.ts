@@ -47,7 +47,7 @@ export function layerNumbers(given: LayerInputs): LayerNumbers {
 	for (const [word, value] of Object.entries({ first, count, thickness, last }))
 		if (value !== undefined && !(value > 0)) throw new UserError(`a ${word} of layers is above zero, found ${value}`);
 	if (growth !== undefined && !(growth >= 1 && growth <= mostGrowth))
-		throw new UserError(`a growth of ${growth} is out of reach; cells grow from the wall by 1 to ${mostGrowth}, like 1.2`);
+		throw new UserError(`a growth of ${growth} does not work: from the wall it must be from 1 to ${mostGrowth}, like 1.2`);
 	if (count !== undefined && !(Number.isInteger(count) && count <= mostLayers))
 		throw new UserError(`a count of layers is a whole number up to ${mostLayers}, found ${count}`);
 	const words = Object.entries({ first, growth, count, thickness, last }).flatMap(([word, value]) =>
@@ -55,11 +55,11 @@ export function layerNumbers(given: LayerInputs): LayerNumbers {
 	);
 	if (toSize) {
 		if (first !== undefined && growth !== undefined && words.length === 2) return { first, growth, count: mostLayers };
-		throw new UserError('layers that grow to the size of what lies behind are given by `first` and `growth`, and no more');
+		throw new UserError('layers that grow to the size of what lies behind are given by “first” and “growth”, and no more');
 	}
 	if (words.length < 3)
 		throw new UserError(
-			`${words.length === 0 ? 'nothing says' : `${words.join(' and ')} alone ${words.length === 1 ? 'does' : 'do'} not say`} how high the layers are; three of first, growth, count, thickness and last do, or first and growth \`to size\``
+			`${words.length === 0 ? 'nothing says' : `${words.join(' and ')} alone ${words.length === 1 ? 'does' : 'do'} not say`} how high the layers are; three of first, growth, count, thickness and last do, or first and growth “to size”`
 		);
 	if (words.length > 3)
 		throw new UserError(`${words.join(', ')} say too much of the layers; three of them are enough, and the others follow`);

@@ -30,10 +30,10 @@ describe('statements about divisions, fills and sizes', () => {
 		['divide box into 2000000', '2000000', /2000000 divisions are too many here; the limit is 1000000/],
 		['divide box by size 0', '0', /a division size is above zero, found 0/],
 		['divide box by size 3 deg', '3 deg', /an angle stands where a length is needed/],
-		['divide eye by turn 2', '2', /2 divisions in a full turn are out of reach; from 3 to 100000 make sense/],
+		['divide eye by turn 2', '2', /2 divisions in a full turn do not work: the number must be from 3 to 100000/],
 		['divide eye by chord -1', '-1', /a chord error is above zero, found -1/],
-		['divide box.left into 9 bias 0.5 toward a', '0.5', /a bias of 0.5 is out of reach.*name that end after `toward`/],
-		['divide box.left growth 0 toward a', '0', /a growth of 0 is out of reach/],
+		['divide box.left into 9 bias 0.5 toward a', '0.5', /a bias of 0.5 does not work.*name that end after “toward”/],
+		['divide box.left growth 0 toward a', '0', /a growth of 0 does not work/],
 		['divide box.left first 0 at a', '0', /a first cell is above zero, found 0/],
 		[
 			'divide box.left into 9 first 1 growth 1.2 at a',
@@ -44,7 +44,7 @@ describe('statements about divisions, fills and sizes', () => {
 		['divide box.left into 9 first 1 last 2 at both', 'first 1 last 2 at both', /need to know which end is first/],
 		['divide box.left positions 0.2, 0.1 from a', '0.1', /0.1 does not follow; positions are fractions of the length that rise/],
 		['divide box.left positions 0.2, 0.4 from both', 'positions 0.2, 0.4 from both', /counted from one end/],
-		['divide box.left growth 1.2 largest 3 toward a', 'growth 1.2 largest 3 toward a', /`largest` ends a growth/],
+		['divide box.left growth 1.2 largest 3 toward a', 'growth 1.2 largest 3 toward a', /“largest” ends a growth/],
 		[
 			'divide box.left into 9 first 1 growth 1.2 largest 3 at a',
 			'first 1 growth 1.2 largest 3 at a',
@@ -63,7 +63,7 @@ describe('statements about divisions, fills and sizes', () => {
 		[
 			'divide box.left first 1 growth 1.2 largest 3 at middle',
 			'first 1 growth 1.2 largest 3 at middle',
-			/start at an end, or at `both`/
+			/start at an end, or at “both”/
 		],
 		['fill r structured corners a, (40, 0)', 'a, (40, 0)', /at least three corners, found 2/],
 		['fill r structured smooth 1.5', '1.5', /1.5 is no number of smoothing sweeps; it is a whole number from 0 to 1000/],
@@ -76,21 +76,21 @@ describe('statements about divisions, fills and sizes', () => {
 		['fill r structured into 20000', '20000', /the limit is 10000/],
 		['fill r triangles size -2', '-2', /an element size is above zero, found -2/],
 		['size 0', '0', /an element size is above zero, found 0/],
-		['size 2 growth 1', '1', /a growth of 1 is out of reach; it is above 1 and at most 3/],
-		['size 2 growth 9', '9', /a growth of 9 is out of reach/],
+		['size 2 growth 1', '1', /a growth of 1 does not work: it must be above 1 and at most 3/],
+		['size 2 growth 9', '9', /a growth of 9 does not work/],
 		['size 0.5 inside circle around a radius 0', '0', /a radius is above zero, found 0/],
-		['size 0.5 inside stub', 'stub', /`stub` is open; a zone is the inside of a closed curve/],
+		['size 0.5 inside stub', 'stub', /“stub” is open; a zone is the inside of a closed curve/],
 		[
 			'size 0.5 inside polygon a to (1, 1)',
 			'inside polygon a to (1, 1)',
-			/at least three corners, found 2; a band along a line is `near line/
+			/at least three corners, found 2; a band along a line is “near line/
 		],
 		['size 0.5 near line a to (9, 9) within 0', '0', /a distance is above zero, found 0/],
 		['size 0.5 near eye within 0', '0', /a distance is above zero, found 0/],
 		['size 0.5 behind eye length 10 widening 90 deg', '90 deg', /a wake widens by an angle from 0 to 80 degrees/],
 		['size 0.5 at (1, 1) fade 0', '0', /a fade is above zero, found 0/],
-		['size by turn 2', '2', /2 elements in a full turn are out of reach/],
-		['size by gap 0', '0', /0 elements across a gap are out of reach/]
+		['size by turn 2', '2', /2 elements in a full turn do not work/],
+		['size by gap 0', '0', /0 elements across a gap do not work/]
 	])('%s is told apart at its place', (statement, place, message) => {
 		const { errors } = evaluated(statement);
 		expect(errors).toHaveLength(1);

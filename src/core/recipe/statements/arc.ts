@@ -82,7 +82,7 @@ export const arc: StatementRecord<ArcSyntax> = {
 		const point = (e: Expression): Point => evaluatePoint(e, context.scope);
 
 		const [a, b] = [point(statement.start), point(statement.end)];
-		if (same(a, b)) fail(statement.end, 'the arc ends where it starts; a full circle is a `circle`');
+		if (same(a, b)) fail(statement.end, 'the arc ends where it starts; a full circle is a “circle”');
 		if (statement.centre) return context.add(arcAround(statement, a, b, point(statement.centre)));
 		if (statement.radius) return context.add(arcOfRadius(statement, a, b, context.positive(statement.radius, 'a radius')));
 		if (statement.tangent) return context.add(arcTangent(statement, a, b, context));
@@ -184,10 +184,10 @@ function arcTangent(statement: ArcSyntax, a: Point, b: Point, context: Evaluatio
 	else if (away(startOf(other)) <= 1e-6 * size) {
 		const out = tangent(other, 0, 0);
 		d = { x: -out.x, y: -out.y };
-	} else fail(statement.tangent!, `\`${other.name}\` has no end at the start of the arc, (${round(a.x)}, ${round(a.y)})`);
+	} else fail(statement.tangent!, `“${other.name}” has no end at the start of the arc, (${round(a.x)}, ${round(a.y)})`);
 	const [bx, by] = [b.x - a.x, b.y - a.y];
 	const across = d.x * by - d.y * bx;
-	if (Math.abs(across) <= 1e-12 * size) fail(statement.end, `the end lies straight ahead of \`${other.name}\`; that is a line`);
+	if (Math.abs(across) <= 1e-12 * size) fail(statement.end, `the end lies straight ahead of “${other.name}”; that is a line`);
 	// The centre is on the normal at a, as far from b as from a.
 	const r = (bx * bx + by * by) / (2 * across);
 	return arcCurve(statement.name.text, a, b, { x: a.x - r * d.y, y: a.y + r * d.x }, across < 0);

@@ -36,7 +36,7 @@ export const boundary: StatementRecord<BoundarySyntax> = {
 		if (!('drawing' in read) || !read.drawing.mesh)
 			fail(
 				file,
-				`\`${file.text}\` holds no mesh; take ${'drawing' in read ? `its curves with \`drawing name = from "${file.text}"\`` : `its points with \`polyline name = through "${file.text}"\``}`
+				`“${file.text}” holds no mesh; take ${'drawing' in read ? `its curves with “drawing name = from "${file.text}"”` : `its points with “polyline name = through "${file.text}"”`}`
 			);
 		takeCurves(read.drawing, name?.text ?? 'boundary', statement, context);
 	},

@@ -63,9 +63,9 @@ export const cut: StatementRecord<CutSyntax> = {
 		let direction: number | undefined = statement.heading && context.number(statement.heading, 'angle');
 		const sources = context.curvesNamed(statement.start);
 		if (statement.share || sources) {
-			if (!sources) fail(statement.start, '`at` follows the name of a curve');
+			if (!sources) fail(statement.start, '“at” follows the name of a curve');
 			if (sources.length > 1) fail(statement.start, `this names ${sources.length} curves; a cut starts on one of them`);
-			if (!statement.share) fail(statement.start, 'say where on this curve the cut starts, like `at 0.5` for its middle');
+			if (!statement.share) fail(statement.start, 'say where on this curve the cut starts, like “at 0.5” for its middle');
 			const curve = curves[sources[0]!]!;
 			const share = context.number(statement.share, 'number');
 			if (!(share >= 0 && share <= 1)) fail(statement.share, `a share of the length is between 0 and 1, found ${share}`);
@@ -82,7 +82,7 @@ export const cut: StatementRecord<CutSyntax> = {
 					return hit ? [hit] : [];
 				});
 				const [nearest] = hits.sort((a, b) => a.length - b.length);
-				if (!nearest) fail(statement.end, `a cut square to \`${curve.name}\` does not meet this curve`);
+				if (!nearest) fail(statement.end, `a cut square to “${curve.name}” does not meet this curve`);
 				return context.add(lineCurve(name, from, nearest));
 			}
 		} else from = evaluatePoint(statement.start, context.scope);

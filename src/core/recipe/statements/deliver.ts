@@ -53,7 +53,7 @@ export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 	},
 	evaluate({ format, template, options }, context) {
 		const twice = options.find(([name], k) => options.findIndex(([other]) => other.text === name.text) < k);
-		if (twice) fail(twice[0], `the option \`${twice[0].text}\` is given twice`);
+		if (twice) fail(twice[0], `the option “${twice[0].text}” is given twice`);
 		return {
 			format: format.text,
 			options: Object.fromEntries(options.map(([name, value]) => [name.text, value.text])),
@@ -67,9 +67,9 @@ export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 function templateOf(name: Word, { files }: EvaluationContext): string {
 	const file = Object.hasOwn(files, name.text) ? files[name.text] : undefined;
 	if (!file)
-		fail(name, `no file \`${name.text}\` stands beside the recipe; a deck is made from a template there, like \`plain.liquid\``);
+		fail(name, `no file “${name.text}” stands beside the recipe; a deck is made from a template there, like “plain.liquid”`);
 	if (!('error' in file) || file.text === undefined)
-		fail(name, `\`${name.text}\` is no template, but a file of coordinates or a drawing`);
+		fail(name, `“${name.text}” is no template, but a file of coordinates or a drawing`);
 	return file.text;
 }
 

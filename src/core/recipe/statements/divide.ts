@@ -133,7 +133,7 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 			numbers[word] = spacingNumber(word, expression, context);
 		const perTurn = statement.perTurn && context.number(statement.perTurn, 'number');
 		if (perTurn !== undefined && !(perTurn >= 3 && perTurn <= 1e5))
-			fail(statement.perTurn!, `${perTurn} divisions in a full turn are out of reach; from 3 to 100000 make sense`);
+			fail(statement.perTurn!, `${perTurn} divisions in a full turn do not work: the number must be from 3 to 100000`);
 		const positions = statement.positions?.map((p) => context.number(p, 'number'));
 		positions?.forEach((p, k) => {
 			if (!(p > (positions[k - 1] ?? 0) && p < 1))
@@ -179,12 +179,12 @@ function checkNumbers(statement: DivideSyntax, numbers: Partial<Record<SpacingWo
 	const span = statement.clauses.find((c) => c.name === 'spacing')!;
 	if (words.includes('largest')) {
 		if (words.length !== 3 || !words.includes('first') || !words.includes('growth'))
-			fail(span, '`largest` ends a growth: it stands with `first` and `growth`, like `first 0.1 growth 1.2 largest 2`');
+			fail(span, '“largest” ends a growth: it stands with “first” and “growth”, like “first 0.1 growth 1.2 largest 2”');
 		if (counted) fail(span, 'a first cell, a growth and a largest cell give the count; leave the count out');
 		if (numbers.growth! <= 1) fail(span, `cells that grow by ${numbers.growth!} never reach a largest one; use a growth above 1`);
 		if (numbers.largest! < numbers.first!)
 			fail(span, `the largest cell, ${numbers.largest!}, is smaller than the first, ${numbers.first!}`);
-		if (statement.toward === 'middle') fail(span, 'cells that grow up to a largest one start at an end, or at `both`');
+		if (statement.toward === 'middle') fail(span, 'cells that grow up to a largest one start at an end, or at “both”');
 		return;
 	}
 	if (words.length > 2)
@@ -192,7 +192,7 @@ function checkNumbers(statement: DivideSyntax, numbers: Partial<Record<SpacingWo
 	if (words.length === 2 && counted && !ends)
 		fail(
 			span,
-			`with a count there is room for one of ${words.join(' and ')}, or for \`first\` and \`last\`; leave the count out and both give it`
+			`with a count there is room for one of ${words.join(' and ')}, or for “first” and “last”; leave the count out and both give it`
 		);
 	if (ends && counted && (statement.toward === 'both' || statement.toward === 'middle'))
 		fail(span, `a first and a last cell need to know which end is first; name a point or a curve there`);

@@ -62,10 +62,10 @@ export function takeCurves(
 		if (!layers.includes(wanted.text))
 			fail(
 				wanted,
-				`\`${file.text}\` has no curves on a layer \`${wanted.text}\`${didYouMean(wanted.text, layers) || `; there are ${layers.join(', ')}`}`
+				`“${file.text}” has no curves on a layer “${wanted.text}”${didYouMean(wanted.text, layers) || `; there are ${layers.join(', ')}`}`
 			);
 	const chosen = drawing.curves.filter((c) => !wantedLayers || wantedLayers.some((l) => l.text === c.layer));
-	if (chosen.length === 0) fail(file, `\`${file.text}\` holds no curves`);
+	if (chosen.length === 0) fail(file, `“${file.text}” holds no curves`);
 	const { curvesByName, curves } = context.model;
 	const perLayer = new Map<string, number>();
 	for (const { curve, layer } of chosen) {
@@ -96,9 +96,8 @@ export const drawing: StatementRecord<DrawingSyntax> = {
 		const { file } = statement;
 		const read = fileNamed(file, context);
 		if (!('drawing' in read))
-			fail(file, `\`${file.text}\` holds coordinates; take it with \`polyline name = through "${file.text}"\``);
-		if (read.drawing.mesh)
-			fail(file, `\`${file.text}\` holds a mesh; take its outline with \`boundary name = from "${file.text}"\``);
+			fail(file, `“${file.text}” holds coordinates; take it with “polyline name = through "${file.text}"”`);
+		if (read.drawing.mesh) fail(file, `“${file.text}” holds a mesh; take its outline with “boundary name = from "${file.text}"”`);
 		takeCurves(read.drawing, statement.name.text, statement, context);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),

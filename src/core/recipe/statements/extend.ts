@@ -34,7 +34,7 @@ export const extend: StatementRecord<ExtendSyntax> = {
 		const c = context.curve(statement.curve);
 		const { curves } = context.model;
 		const curve = curves[c]!;
-		if (curve.closed) fail(statement.curve, `\`${curve.name}\` is closed and has no end to extend`);
+		if (curve.closed) fail(statement.curve, `“${curve.name}” is closed and has no end to extend`);
 		const targets = context
 			.curves(statement.to)
 			.filter((k) => k !== c)
@@ -61,7 +61,7 @@ export const extend: StatementRecord<ExtendSyntax> = {
 					best = { length, curve: atEnd ? extended : reverseCurve(extended) };
 				}
 		}
-		if (!best) fail(statement.to, `\`${curve.name}\` does not meet \`${statement.to.name}\` however far it goes on`);
+		if (!best) fail(statement.to, `“${curve.name}” does not meet “${statement.to.name}” however far it goes on`);
 		context.replace([[c, best.curve]]);
 	},
 	uses: ({ curve, to }) => namesIn(curve, to),

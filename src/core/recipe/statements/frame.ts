@@ -41,7 +41,7 @@ export const frame: StatementRecord<FrameSyntax> = {
 	evaluate(statement, context) {
 		if (statement.frame === 'planar') return;
 		const { axis } = statement;
-		if (axis !== 'x' && axis !== 'y') fail(statement.clauses[0]!, `the axis is \`x\` or \`y\`, not \`${axis}\``);
+		if (axis !== 'x' && axis !== 'y') fail(statement.clauses[0]!, `the axis is “x” or “y”, not “${axis}”`);
 		context.model.frame = { kind: 'axisymmetric', axis };
 	}
 };

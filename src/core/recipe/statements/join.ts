@@ -35,7 +35,7 @@ export const join: StatementRecord<JoinSyntax> = {
 				name
 			)
 		);
-		context.remove(list, `this curve was joined into \`${name}\`; use that`);
+		context.remove(list, `this curve was joined into “${name}”; use that`);
 		context.add(joined);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),

@@ -174,9 +174,10 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 		const all = { from: clauses[0]!.from, to: clauses.at(-1)!.to };
 		const stack = constructed(all, () => layerNumbers({ ...given, ...(toSize ? { toSize } : {}) }));
 		const between = gap ? context.number(gap, 'number') : usualGap;
-		if (!(between >= 0 && between <= 100)) fail(gap!, `${between} elements in a gap are out of reach; from 0 to 100 make sense`);
+		if (!(between >= 0 && between <= 100))
+			fail(gap!, `${between} elements in a gap do not work: the number must be from 0 to 100`);
 		if (squeeze && toSize)
-			fail(all, '`squeeze` keeps the count of the cells where there is little room; layers `to size` have none to keep');
+			fail(all, '“squeeze” keeps the count of the cells where there is little room; layers “to size” have none to keep');
 		const firsts = places?.map(({ first, at }) => ({
 			first: context.number(first, 'length'),
 			at: evaluatePoint(at, context.scope),
@@ -187,7 +188,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 		if (firsts && !toSize && (numbers.growth === undefined || numbers.count === undefined))
 			fail(
 				numbers.thickness ?? numbers.last ?? numbers.first!,
-				'a first height that varies along the walls goes with `growth` and `count`, or with `growth` and `to size`; thickness and last vary with it'
+				'a first height that varies along the walls goes with “growth” and “count”, or with “growth” and “to size”; thickness and last vary with it'
 			);
 		return {
 			...stack,

@@ -38,7 +38,7 @@ export const parameter: StatementRecord<LetSyntax> = {
 		const { name, value: written, range: ends } = statement;
 		const value = evaluate(context.setting(name.text) ?? written, context.scope);
 		context.define(name.text, value);
-		if (value.kind === 'point') fail(written, 'a parameter is a number; name a point with `point`');
+		if (value.kind === 'point') fail(written, 'a parameter is a number; name a point with “point”');
 		const range = ends && { low: context.number(ends.low, 'any'), high: context.number(ends.high, 'any') };
 		context.model.parameters.push({
 			name: name.text,
@@ -50,7 +50,7 @@ export const parameter: StatementRecord<LetSyntax> = {
 		if (!range) return;
 		if (range.low >= range.high) fail(ends!.low, `the range starts at ${range.low}, which is not below its end ${range.high}`);
 		if (value.value < range.low || value.value > range.high)
-			context.report.warning('range', `\`${name.text}\` is ${value.value}, outside its range ${range.low} to ${range.high}`, {
+			context.report.warning('range', `“${name.text}” is ${value.value}, outside its range ${range.low} to ${range.high}`, {
 				within: written
 			});
 	},

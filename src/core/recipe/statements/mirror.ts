@@ -64,7 +64,7 @@ function mirrorMap(statement: MirrorSyntax, context: EvaluationContext): Affine 
 		const axis = across.name === 'axis' && frame.kind === 'axisymmetric' ? frame.axis : across.name;
 		if (axis === 'x') return reflection({ x: 0, y: 0 }, { x: 1, y: 0 });
 		if (axis === 'y') return reflection({ x: 0, y: 0 }, { x: 0, y: 1 });
-		if (axis === 'axis') fail(across, 'a planar recipe has no axis; mirror across `x`, `y`, a line, or `p to q`');
+		if (axis === 'axis') fail(across, 'a planar recipe has no axis; mirror across “x”, “y”, a line, or “p to q”');
 	}
-	return fail(across, 'the mirror is a straight line of the drawing, two points as `p to q`, or the axis `x` or `y`');
+	return fail(across, 'the mirror is a straight line of the drawing, two points as “p to q”, or the axis “x” or “y”');
 }

@@ -24,6 +24,6 @@ export const recipe: StatementRecord<RecipeSyntax> = {
 	},
 	evaluate(statement) {
 		if (Number(statement.version) !== 1)
-			fail({ from: 7, to: 7 }, `this program reads \`recipe 1\`, not version \`${statement.version}\``);
+			fail({ from: 7, to: 7 }, `this program reads “recipe 1”, not version “${statement.version}”`);
 	}
 };

@@ -290,7 +290,7 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 		const size = context.positive(statement.size!, 'an element size');
 		const growth = statement.growth && context.number(statement.growth, 'number');
 		if (growth !== undefined && !(growth > 1 && growth <= 3))
-			fail(statement.growth!, `a growth of ${growth} is out of reach; it is above 1 and at most 3, like 1.2`);
+			fail(statement.growth!, `a growth of ${growth} does not work: it must be above 1 and at most 3, like 1.2`);
 		const jump = statement.jump && context.number(statement.jump, 'number');
 		if (jump !== undefined && !(jump > 1)) fail(statement.jump!, `a jump of ${jump} is none; it is a ratio above 1, like 2`);
 		return { size, ...(growth === undefined ? {} : { growth }), ...(jump === undefined ? {} : { jump }) };
@@ -344,7 +344,7 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: Evaluati
 			if (zone.corners.length < 3)
 				fail(
 					statement.clauses.find((c) => c.name === 'zone')!,
-					`a polygon has at least three corners, found ${zone.corners.length}; a band along a line is \`near line p to q within d\``
+					`a polygon has at least three corners, found ${zone.corners.length}; a band along a line is “near line p to q within d”`
 				);
 			return { ...rest, zone: { kind: 'polygon', outline: flat(zone.corners) } };
 		case 'line':
@@ -355,7 +355,7 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: Evaluati
 		case 'curve': {
 			const c = context.curve(zone.curve);
 			const curve = context.model.curves[c]!;
-			if (!curve.closed) fail(zone.curve, `\`${curve.name}\` is open; a zone is the inside of a closed curve`);
+			if (!curve.closed) fail(zone.curve, `“${curve.name}” is open; a zone is the inside of a closed curve`);
 			const count = segmentCount(curve);
 			const whole = { curve, t0: 0, t1: count };
 			const size = curve.lengths[count]!;
@@ -380,8 +380,8 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: Evaluati
 				fail(
 					zone.number,
 					zone.kind === 'turn'
-						? `${number} elements in a full turn are out of reach; from 3 to 1000 make sense`
-						: `${number} elements across a gap are out of reach; from 1 to 1000 make sense`
+						? `${number} elements in a full turn do not work: the number must be from 3 to 1000`
+						: `${number} elements across a gap do not work: the number must be from 1 to 1000`
 				);
 			return { ...rest, zone: { kind: zone.kind, number } };
 		}
@@ -402,23 +402,22 @@ function sizesOfResult(
 	const read = fileNamed(file, context);
 	const result = resultIn(read);
 	if (!result || result.fields.size === 0)
-		fail(file, `\`${file.text}\` holds no values at nodes; a VTU file with point data, or rows of x, y and a value, is wanted`);
+		fail(file, `“${file.text}” holds no values at nodes; a VTU file with point data, or rows of x, y and a value, is wanted`);
 	const names = [...result.fields.keys()];
 	const name = field?.text ?? (names.length === 1 ? names[0]! : undefined);
-	if (name === undefined)
-		fail(file, `\`${file.text}\` has the fields ${names.join(', ')}; say which, like \`field ${names[0]}\``);
+	if (name === undefined) fail(file, `“${file.text}” has the fields ${names.join(', ')}; say which, like “field ${names[0]}”`);
 	const values = result.fields.get(name);
 	if (!values)
-		fail(field!, `\`${file.text}\` has no field \`${name}\`${didYouMean(name, names) || `; there are ${names.join(', ')}`}`);
+		fail(field!, `“${file.text}” has no field “${name}”${didYouMean(name, names) || `; there are ${names.join(', ')}`}`);
 	const share = context.number(error, 'number');
 	if (!(share > 0 && share < 1))
-		fail(error, `an error of ${share} is out of reach; it is a share of the field's range, above 0 and below 1, like 0.01`);
+		fail(error, `an error of ${share} does not work: it is a share of the field's range and must be between 0 and 1, like 0.01`);
 	const unit = fileScale('drawing' in read ? read.drawing.unit : undefined, context.scope.units);
 	const [x, y] = [result.x, result.y].map((list) => list.map((v) => unit * v)) as [Float64Array, Float64Array];
 	let [low, high, minX, minY, maxX, maxY] = [Infinity, -Infinity, Infinity, Infinity, -Infinity, -Infinity];
 	for (let k = 0; k < values.length; k++) {
 		if (!Number.isFinite(values[k]))
-			fail(file, `the field \`${name}\` has no number at node ${k + 1}, (${short(x[k]!)}, ${short(y[k]!)})`);
+			fail(file, `the field “${name}” has no number at node ${k + 1}, (${short(x[k]!)}, ${short(y[k]!)})`);
 		[low, high] = [Math.min(low, values[k]!), Math.max(high, values[k]!)];
 		[minX, maxX] = [Math.min(minX, x[k]!), Math.max(maxX, x[k]!)];
 		[minY, maxY] = [Math.min(minY, y[k]!), Math.max(maxY, y[k]!)];

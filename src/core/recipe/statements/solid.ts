@@ -100,9 +100,9 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 			...(sides ? { sides: [sides[0].text, sides[1].text] as [string, string] } : {})
 		};
 		if (shape === 'slab') {
-			refuse(into, 'a slab has layers, like `layers 4`; `into` divides a body of revolution');
+			refuse(into, 'a slab has layers, like “layers 4”; “into” divides a body of revolution');
 			const ratio = growth ? context.number(growth, 'number') : 1;
-			if (!(ratio > 0.1 && ratio < 10)) fail(growth!, `a growth of ${ratio} is out of reach; layers grow by 0.1 to 10, like 1.2`);
+			if (!(ratio > 0.1 && ratio < 10)) fail(growth!, `a growth of ${ratio} does not work: it must be from 0.1 to 10, like 1.2`);
 			return {
 				...shared,
 				shape: {
@@ -113,13 +113,13 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 				}
 			};
 		}
-		refuse(layers, 'layers make a slab; a body of revolution is divided by `into 12`');
+		refuse(layers, 'layers make a slab; a body of revolution is divided by “into 12”');
 		refuse(growth, 'cells around an axis are all of one angle; a growth makes a slab');
-		if (shape === 'wedge') refuse(into, 'a wedge has one cell around; `solid revolve 90 deg into 12` has more');
+		if (shape === 'wedge') refuse(into, 'a wedge has one cell around; “solid revolve 90 deg into 12” has more');
 		if (context.model.frame.kind !== 'axisymmetric')
 			fail(
 				amount,
-				`a ${shape === 'wedge' ? 'wedge' : 'body of revolution'} turns about the axis; write \`frame axisymmetric about x\` above`
+				`a ${shape === 'wedge' ? 'wedge' : 'body of revolution'} turns about the axis; write “frame axisymmetric about x” above`
 			);
 		const angle = context.number(amount, 'angle');
 		const largest = shape === 'wedge' ? Math.PI / 2 : 2 * Math.PI + 1e-9;
@@ -127,12 +127,12 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 			fail(
 				amount,
 				shape === 'wedge'
-					? 'a wedge opens by more than 0° and up to 90°, like `4 deg`'
-					: 'a body of revolution turns by more than 0° and up to 360°, like `90 deg`'
+					? 'a wedge opens by more than 0° and up to 90°, like “4 deg”'
+					: 'a body of revolution turns by more than 0° and up to 360°, like “90 deg”'
 			);
 		const count = shape === 'wedge' ? 1 : whole(into, 'cells around', Math.max(3, Math.ceil(angle / (Math.PI / 18) - 1e-9)));
 		if (angle / count > Math.PI / 2 + 1e-9)
-			fail(into ?? amount, 'a cell around the axis turns by 90° at most; use more of them with `into`');
+			fail(into ?? amount, 'a cell around the axis turns by 90° at most; use more of them with “into”');
 		return { ...shared, shape: { kind: 'revolve', angle: Math.min(angle, 2 * Math.PI), into: count } };
 	},
 	definesAlso: ({ sides = [] }) => sides.map((name) => ({ space: 'group', name })),

@@ -119,7 +119,7 @@ export const spline: StatementRecord<SplineSyntax> = {
 		const corners = statement.corners && context.number(statement.corners, 'angle');
 		if (corners !== undefined && !(corners > 0)) fail(statement.corners!, 'the turn of a corner is above zero, like 30 deg');
 		const ends = statement.ends && endConditions(statement.ends, context);
-		if (ends && closed) fail(statement.name, 'a closed spline has no ends; leave `ends` out');
+		if (ends && closed) fail(statement.name, 'a closed spline has no ends; leave “ends” out');
 		context.add(splineCurve(name, x, y, closed, statement.parameter, ends, corners), name, lines);
 	},
 	defines: ({ name }) => ({ space: 'value', name }),

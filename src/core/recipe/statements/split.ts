@@ -61,7 +61,7 @@ export const split: StatementRecord<SplitSyntax> = {
 			if (others) {
 				const tolerance = toleranceOf([curve, ...others.map((k) => curves[k]!)]);
 				const places = others.flatMap((k) => meetings(curve, curves[k]!, tolerance));
-				if (places.length === 0) fail(e, `this curve does not meet \`${curve.name}\``);
+				if (places.length === 0) fail(e, `this curve does not meet “${curve.name}”`);
 				stops.push(...places.map((p) => p.s));
 				continue;
 			}
@@ -76,7 +76,7 @@ export const split: StatementRecord<SplitSyntax> = {
 			if (distance > 1e-6 * length)
 				fail(
 					e,
-					`(${round(value.x)}, ${round(value.y)}) is ${round(distance)} away from \`${curve.name}\`; \`nearest(${curve.name}, …)\` gives a point on it`
+					`(${round(value.x)}, ${round(value.y)}) is ${round(distance)} away from “${curve.name}”; “nearest(${curve.name}, …)” gives a point on it`
 				);
 			stops.push(t);
 		}

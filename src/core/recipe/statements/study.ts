@@ -173,7 +173,7 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 		}
 		for (const { name: parameter } of statement.variations ?? []) knownParameter(parameter, context);
 		const twice = statement.variations?.find((v, k, all) => all.findIndex((w) => w.name.text === v.name.text) < k);
-		if (twice) fail(twice.name, `\`${twice.name.text}\` is varied twice`);
+		if (twice) fail(twice.name, `“${twice.name.text}” is varied twice`);
 		if (statement.random) {
 			const count = whole(statement.random.count, 'samples', 1, mostCases, context);
 			const seed = statement.random.seed ? whole(statement.random.seed, 'a seed', 0, 2 ** 31 - 2, context) : 1;
@@ -181,7 +181,7 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 				if (!ends || ends.count)
 					fail(
 						parameter,
-						`a random sample is drawn from a range: \`${parameter.text} from low to high\`, without a number of values`
+						`a random sample is drawn from a range: “${parameter.text} from low to high”, without a number of values`
 					);
 				return { name: parameter.text, ...endsOf(ends, context) };
 			});
@@ -190,7 +190,7 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 		const list = statement.variations!.map(({ name: parameter, ends, values }): Variation => {
 			if (values) return { name: parameter.text, values: values.map((e) => context.number(e, 'any')) };
 			if (!ends!.count)
-				fail(parameter, `say how many values \`${parameter.text}\` takes: \`${parameter.text} from low to high in 5\``);
+				fail(parameter, `say how many values “${parameter.text}” takes: “${parameter.text} from low to high in 5”`);
 			const count = whole(ends!.count, 'values', 2, mostCases, context);
 			const { low, high } = endsOf(ends!, context);
 			return {
@@ -207,7 +207,7 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 			if (other >= 0)
 				fail(
 					statement.variations![other + 1]!.name,
-					`\`${others[other]!.name}\` has ${others[other]!.values.length} values and \`${first!.name}\` ${first!.values.length}; paired parameters have as many`
+					`“${others[other]!.name}” has ${others[other]!.values.length} values and “${first!.name}” ${first!.values.length}; paired parameters have as many`
 				);
 		} else {
 			const total = list.reduce((product, { values }) => product * values.length, 1);
@@ -252,13 +252,13 @@ function whole(e: Expression, what: string, least: number, most: number, context
 
 function knownParameter(name: Word, { model }: EvaluationContext): void {
 	const names = model.parameters.map((p) => p.name);
-	if (!names.includes(name.text)) fail(name, `no parameter is named \`${name.text}\`${didYouMean(name.text, names)}`);
+	if (!names.includes(name.text)) fail(name, `no parameter is named “${name.text}”${didYouMean(name.text, names)}`);
 }
 
 /** The text of a table of cases that stands beside the recipe. */
 function tableOf(word: Word, { files }: EvaluationContext): void {
 	const file = Object.hasOwn(files, word.text) ? files[word.text] : undefined;
-	if (!file) fail(word, `there is no file \`${word.text}\` beside this recipe; a table of cases has a column for each parameter`);
+	if (!file) fail(word, `there is no file “${word.text}” beside this recipe; a table of cases has a column for each parameter`);
 }
 
 /** The studies of a recipe, in their order. */

@@ -47,11 +47,11 @@ export const trim: StatementRecord<TrimSyntax> = {
 		const inner = stops.filter(
 			(t) => curve.closed || (lengthAt(curve, t) > 4 * tolerance && curveLength(curve) - lengthAt(curve, t) > 4 * tolerance)
 		);
-		if (inner.length === 0) fail(statement.to, `\`${statement.to.name}\` does not cut \`${curve.name}\``);
+		if (inner.length === 0) fail(statement.to, `“${statement.to.name}” does not cut “${curve.name}”`);
 		if (curve.closed && inner.length === 1)
 			fail(
 				statement.to,
-				`\`${statement.to.name}\` cuts the closed \`${curve.name}\` only once; it takes two cuts to take a part away`
+				`“${statement.to.name}” cuts the closed “${curve.name}” only once; it takes two cuts to take a part away`
 			);
 		const { t } = nearestOnCurve(curve, keep);
 		const after = inner.find((s) => s > t);

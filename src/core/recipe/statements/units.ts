@@ -25,6 +25,6 @@ export const units: StatementRecord<UnitsSyntax> = {
 	},
 	evaluate(statement) {
 		if (!lengthUnits.includes(statement.unit.text))
-			fail(statement.unit, `\`${statement.unit.text}\` is no unit of length; there are ${lengthUnits.join(', ')}`);
+			fail(statement.unit, `“${statement.unit.text}” is no unit of length; there are ${lengthUnits.join(', ')}`);
 	}
 };

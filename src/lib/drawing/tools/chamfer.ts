@@ -3,7 +3,7 @@ import { number, corner, type Tool } from './tool.ts';
 export const chamfer: Tool = {
 	name: 'chamfer',
 	title: 'Chamfer',
-	hint: 'click a corner of two curves, type the length, or two lengths as `2, 3`',
+	hint: 'click a corner of two curves, type the length, or two lengths as “2, 3”',
 	stem: 'chamfer',
 	group: 'change',
 	asks: [

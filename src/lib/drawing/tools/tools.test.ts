@@ -93,7 +93,7 @@ describe('the tools', () => {
 		['far', 'far n = box around hole by 10', 800, [curves('hole'), number('10')]],
 		['far-circle', 'far n = circle around hole by 10', undefined, [curves('hole'), number('10')]],
 		['far-wake', 'far n = wake around hole by 10', undefined, [curves('hole'), number('10')]]
-	] as [string, string, number | undefined, ToolAnswer[]][])('%s writes `%s`', (tool, statement, length, answers) => {
+	] as [string, string, number | undefined, ToolAnswer[]][])('%s writes “%s”', (tool, statement, length, answers) => {
 		expect(make(tool, ...answers)).toBe(statement);
 		if (length !== undefined) expect(drawn(statement)).toBeCloseTo(length, 6);
 		else if (tool !== 'trim' && tool !== 'extend') expect(drawn(statement)).toBeGreaterThan(0);

@@ -64,8 +64,7 @@ export function cutCorner(
 		[first, statement.first],
 		[second, statement.second]
 	] as const)
-		if (curve.closed)
-			fail(reference, `\`${curve.name}\` is closed and has no corner with another curve; split and trim it first`);
+		if (curve.closed) fail(reference, `“${curve.name}” is closed and has no corner with another curve; split and trim it first`);
 	const near = statement.near && evaluatePoint(statement.near, context.scope);
 	const at = statement.clauses.find((c) => c.name === clause) ?? statement.name;
 	const result = constructed(at, () => make(first, second, 10 * toleranceOf([first, second]), near));

@@ -8,9 +8,8 @@ import { fail, type EvaluationContext } from '../../model/evaluation-context.ts'
 export function fileNamed(word: Word, context: EvaluationContext) {
 	// Whatever objects have besides is no file.
 	const file = Object.hasOwn(context.files, word.text) ? context.files[word.text] : undefined;
-	if (!file)
-		fail(word, `there is no file \`${word.text}\` beside this recipe${didYouMean(word.text, Object.keys(context.files))}`);
-	if ('error' in file) fail(word, `\`${word.text}\`: ${file.error}`);
+	if (!file) fail(word, `there is no file “${word.text}” beside this recipe${didYouMean(word.text, Object.keys(context.files))}`);
+	if ('error' in file) fail(word, `“${word.text}”: ${file.error}`);
 	return file;
 }
 

@@ -16,12 +16,12 @@ export function kindOf(boundary: Word | undefined, usual: BoundaryKind): Boundar
 	if (isBoundaryKind(kind)) return kind;
 	fail(
 		boundary!,
-		`\`${kind}\` is no kind of boundary${didYouMean(kind, Object.keys(boundaryKinds))}; there are ${Object.keys(boundaryKinds).join(', ')}`
+		`“${kind}” is no kind of boundary${didYouMean(kind, Object.keys(boundaryKinds))}; there are ${Object.keys(boundaryKinds).join(', ')}`
 	);
 }
 
 /** The colour that a word after `colour` names. */
 export function colourOf(colour: Word): GroupColour {
 	if (isGroupColour(colour.text)) return colour.text;
-	fail(colour, `\`${colour.text}\` is no colour of a group; there are ${Object.keys(groupColours).join(', ')}`);
+	fail(colour, `“${colour.text}” is no colour of a group; there are ${Object.keys(groupColours).join(', ')}`);
 }

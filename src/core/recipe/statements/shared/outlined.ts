@@ -171,8 +171,8 @@ function thinnedOf(
 	context.report.note(
 		'thinned',
 		kept.length < x.length
-			? `${x.length} points of \`${name}\` became ${kept.length}; what was left out lies ${Number(deviation.toPrecision(3))} from it at most${line}`
-			: `all ${x.length} points of \`${name}\` are needed to stay within ${within}, so none was left out`,
+			? `${x.length} points of “${name}” became ${kept.length}; what was left out lies ${Number(deviation.toPrecision(3))} from it at most${line}`
+			: `all ${x.length} points of “${name}” are needed to stay within ${within}, so none was left out`,
 		{ within: statement.thinned, at: { x: x[farthest]!, y: y[farthest]! } }
 	);
 	const pick = (values: Float64Array) => Float64Array.from(kept, (k) => values[k]!);
@@ -222,7 +222,7 @@ function outlineWritten(statement: Outlined, context: EvaluationContext): Outlin
  */
 function outlineFromFile(statement: Outlined, word: Word, context: EvaluationContext): Outline {
 	const file = fileNamed(word, context);
-	if ('drawing' in file) fail(word, `\`${word.text}\` is a drawing; take its curves with \`drawing name = from "${word.text}"\``);
+	if ('drawing' in file) fail(word, `“${word.text}” is a drawing; take its curves with “drawing name = from "${word.text}"”`);
 	let outline = chosenOutline(statement, word, file.outlines, context);
 	const placed = placement(statement.placing, context);
 	context.model.fileMaps.set(statement.name.text, placed);
@@ -247,7 +247,7 @@ function outlineFromFile(statement: Outlined, word: Word, context: EvaluationCon
 			if (start[axis] !== end[axis])
 				fail(
 					statement.end!,
-					`the rows of \`${word.text}\` start and end at the same ${axis}, so it cannot be stretched from ${axis} = ${start[axis]} to ${end[axis]}`
+					`the rows of “${word.text}” start and end at the same ${axis}, so it cannot be stretched from ${axis} = ${start[axis]} to ${end[axis]}`
 				);
 			stretch[axis] = { scale: 1, step: start[axis] - first };
 			return values.map((v) => v - first + start[axis]);
@@ -270,18 +270,18 @@ function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], con
 	const number = Number(statement.outline?.text ?? 1);
 	let outline = outlines[number - 1];
 	if (!outline)
-		fail(statement.outline!, `\`${word.text}\` holds ${count} outline${count === 1 ? '' : 's'}; there is no outline ${number}`);
+		fail(statement.outline!, `“${word.text}” holds ${count} outline${count === 1 ? '' : 's'}; there is no outline ${number}`);
 	if (!statement.outline && count > 1)
 		context.report.warning(
 			'several-outlines',
-			`\`${word.text}\` holds ${count} outlines; a curve takes the first unless \`outline 2\` and so on follows the file's name`,
+			`“${word.text}” holds ${count} outlines; a curve takes the first unless “outline 2” and so on follows the file's name`,
 			{ within: word }
 		);
 	if (statement.columns) {
 		const columns = outline.columns ?? [outline.x, outline.y];
 		const clause = statement.clauses.find((c) => c.name === 'columns')!;
 		const [x, y] = statement.columns.map(
-			(c) => columns[c - 1] ?? fail(clause, `\`${word.text}\` has ${columns.length} columns of numbers; there is no column ${c}`)
+			(c) => columns[c - 1] ?? fail(clause, `“${word.text}” has ${columns.length} columns of numbers; there is no column ${c}`)
 		) as [Float64Array, Float64Array];
 		outline = { ...outline, x, y };
 	}
@@ -290,7 +290,7 @@ function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], con
 		const [x, y, rows] = [outline.x.slice(), outline.y.slice(), lines?.slice()];
 		const rowOf = (row: Word) => {
 			const k = lines?.indexOf(Number(row.text)) ?? -1;
-			return k >= 0 ? k : fail(row, `line ${row.text} of \`${word.text}\` holds no point of this outline`);
+			return k >= 0 ? k : fail(row, `line ${row.text} of “${word.text}” holds no point of this outline`);
 		};
 		for (const pair of statement.swapping) {
 			const [a, b] = pair.map(rowOf) as [number, number];
@@ -303,7 +303,7 @@ function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], con
 		const drop = new Set(
 			statement.without.map((row) => {
 				const line = Number(row.text);
-				if (!lines?.includes(line)) fail(row, `line ${line} of \`${word.text}\` holds no point of this outline`);
+				if (!lines?.includes(line)) fail(row, `line ${line} of “${word.text}” holds no point of this outline`);
 				return line;
 			})
 		);

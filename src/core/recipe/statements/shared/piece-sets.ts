@@ -147,7 +147,7 @@ function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, cont
 		}
 	};
 	if (toward && facing.within && !(toward.facing.within > 0 && toward.facing.within <= Math.PI))
-		fail(facing.within, 'a piece faces a direction within more than 0° and up to 180°, like `within 30 deg`');
+		fail(facing.within, 'a piece faces a direction within more than 0° and up to 180°, like “within 30 deg”');
 	const names = regions.map((r: Word) => r.text);
 	switch (kind) {
 		case 'outer':

@@ -102,12 +102,12 @@ export function spacingNumber(word: SpacingWord, expression: Expression, context
 	if (word === 'bias' && !(value >= 1 && value <= 1e12))
 		fail(
 			expression,
-			`a bias of ${value} is out of reach; it is the largest cell over the smallest, from 1 up; to cluster at the other end, name that end after \`toward\``
+			`a bias of ${value} does not work: it is the largest cell over the smallest, so it must be at least 1; to cluster at the other end, name that end after “toward”`
 		);
 	if (word === 'growth' && !(value > 0 && value <= 100))
 		fail(
 			expression,
-			`a growth of ${value} is out of reach; it is each cell over the one before, away from the end named, such as 1.2`
+			`a growth of ${value} does not work: it is each cell over the one before, away from the end named, and must be above 0, like 1.2`
 		);
 	return value;
 }

@@ -15,7 +15,7 @@ export const POST: RequestHandler = ({ params, request, locals }) =>
 			throw new ProblemError(
 				400,
 				'Bad request',
-				`there is no format \`${ending}\`; there are ${deliveryFormats.map((f) => f.name).join(', ')}, and \`all\` for what the recipe asks for`
+				`there is no format “${ending}”; there are ${deliveryFormats.map((f) => f.name).join(', ')}, and “all” for what the recipe asks for`
 			);
 		try {
 			if (format !== 'all') readOptions(format, options);
