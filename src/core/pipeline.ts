@@ -9,7 +9,7 @@ import type { Shape } from './domain/lasting.ts';
 import { defaultGrowth, missingRegions } from './domain/regions.ts';
 import { numberBoundary } from './fill/boundary.ts';
 import type { Fill, FillError } from './fill/method.ts';
-import { checkLabels } from './findings/label-checks.ts';
+import { checkLabels } from './checks/label-checks.ts';
 import type { Mesh } from './mesh/mesh.ts';
 import { atOnce, finish, part, type Work } from './numeric/work.ts';
 import { methodOf } from './fill/methods.ts';
@@ -19,7 +19,6 @@ import type { Model } from './recipe/model/model.ts';
 import type { Arrangement } from './geometry/pieces.ts';
 import { secondOrder } from './assembly/second-order.ts';
 import { orderOf } from './recipe/statements/order.ts';
-import { placeText } from './text/sentences.ts';
 import { globalSizes } from './recipe/statements/size.ts';
 import { parseRecipe, syntaxFindings } from './recipe/language/parse.ts';
 import type { Recipe } from './recipe/language/recipe.ts';
@@ -36,7 +35,7 @@ import { QualityStage } from './stages/quality-stage.ts';
 import { ShapeStage } from './stages/shape-stage.ts';
 import { type RegionWallFigures, WallStage } from './stages/wall-stage.ts';
 import type { Finding } from './text/finding.ts';
-import { Report } from './text/report.ts';
+import { Report } from './findings/report.ts';
 
 /** What the pipeline works from. */
 export interface PipelineInput extends FillSource {
@@ -225,9 +224,7 @@ export class Pipeline {
 		// An inner edge that is labelled is meant to end where it ends.
 		const labelled = new Set(groups.flatMap((group) => group.pieces));
 		const isMeant = (p: number) => labelled.has(p);
-		const findings = report.findings.filter(
-			({ code, severity, pieces: pieces }) => !(code === 'open-end' && severity === 'note' && pieces?.every(isMeant))
-		);
+		const findings = report.findings.filter(({ code, pieces }) => !(code === 'inner-edge' && pieces?.every(isMeant)));
 		findings.sort((a, b) => severityRank[a.severity] - severityRank[b.severity]);
 		return {
 			...domain,
@@ -357,18 +354,10 @@ function checkOrder(model: Model, arrangement: Arrangement, mesh: Mesh, report: 
 	const [first, ...more] = secondOrder(mesh, arrangement).folded;
 	if (first === undefined) return;
 	const at = elementCentre(mesh, first);
-	report
-		.about(order.line)
-		.error(
-			'order-fold',
-			`an element of second order at ${placeText(at)}${more.length > 0 ? `, and ${more.length} more,` : ''} folds beside a curve; finer divisions there keep it whole`,
-			{ at }
-		);
+	report.about(order.line).add('order-fold', { at, more: more.length }, { at });
 }
 
 function checkHeader({ lines: [first] }: Recipe, report: Report): void {
 	if (first?.error || isA(recipeStatement, first?.statement)) return;
-	report.warning('no-header', 'the first statement should be “recipe 1”, so that later versions know how to read this file', {
-		mend: { label: 'Add it', edits: [{ from: 0, to: 0, insert: 'recipe 1\n' }] }
-	});
+	report.add('no-header', {}, { mend: [{ from: 0, to: 0, insert: 'recipe 1\n' }] });
 }

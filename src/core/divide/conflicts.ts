@@ -43,11 +43,15 @@ export function describeConflict(
 	if (changes.length > 0) sentences.push(`${changes.join(', or ')} would settle it`);
 	const first = arrangement.pieces[(mismatch?.sides[0][0] ?? 2 * pieces[0]!) >> 1]!;
 	const mend = settleConflict(model, requests, names, settlements);
-	report.error('count-conflict', sentences.join('. '), {
-		at: partPoint(first, 0.5, first.length),
-		pieces: [...new Set([...pins, ...(mismatch ? mismatch.sides.flat().map((h) => h >> 1) : [])])],
-		...(mend ? { mend } : {})
-	});
+	report.add(
+		'count-conflict',
+		{ message: sentences.join('. ') },
+		{
+			at: partPoint(first, 0.5, first.length),
+			pieces: [...new Set([...pins, ...(mismatch ? mismatch.sides.flat().map((h) => h >> 1) : [])])],
+			...(mend ? { mend } : {})
+		}
+	);
 }
 
 /** The edit of the first settlement that one is possible for. */

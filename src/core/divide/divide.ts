@@ -9,7 +9,7 @@ import { part, type Work } from '../numeric/work.ts';
 import { resolvePieces } from '../domain/references.ts';
 import { stated } from '../recipe/language/statement.ts';
 import { baffle } from '../recipe/statements/baffle.ts';
-import { Report } from '../text/report.ts';
+import { Report } from '../findings/report.ts';
 import { spread } from './spread.ts';
 import { leastCounts, sizesOf, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
 

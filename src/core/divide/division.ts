@@ -1,4 +1,4 @@
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 import type { CountSource } from '../blocks/counts.ts';
 import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';

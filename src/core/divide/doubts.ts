@@ -2,13 +2,13 @@ import type { Arrangement } from '../geometry/pieces.ts';
 import { addStatement } from '../recipe/edits/edits.ts';
 import { formatNumber } from '../recipe/language/literals.ts';
 import type { Recipe } from '../recipe/language/recipe.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 import type { JumpBetween } from './jumps.ts';
 import { pieceNames } from '../domain/references.ts';
 import { partPoint } from '../geometry/parts.ts';
 import { largestTurn, type Turns } from '../geometry/turns.ts';
 import type { Finding } from '../text/finding.ts';
-import { placeText, short } from '../text/sentences.ts';
+import { placeText } from '../text/sentences.ts';
 import type { DivisionRequest } from './requests.ts';
 import type { DivideContext, Division } from './division.ts';
 
@@ -32,18 +32,20 @@ export function reportCoarseCurves(
 		const piece = arrangement.pieces[p]!;
 		const place = partPoint(piece, (at[cell]! + at[cell + 1]!) / 2, piece.length);
 		const edge = (at[cell + 1]! - at[cell]!) * piece.length;
-		list.push({
-			...report
-				.about(request.countLine)
-				.finding(
-					'note',
-					'cut-flat',
-					`“${pieceNames(arrangement)[p]}” turns by ${Math.round(degrees)}° on one edge at ${placeText(place)}; a size of ${short((edge * 30) / degrees)} there, or “by chord”, follows it`,
-					{ at: place, pieces: [p] }
-				)
-		});
+		list.push(
+			report.about(request.countLine).finding(
+				'cut-flat',
+				{
+					piece: pieceNames(arrangement)[p]!,
+					degrees: Math.round(degrees),
+					at: placeText(place),
+					size: (edge * 30) / degrees
+				},
+				{ at: place, pieces: [p] }
+			)
+		);
 	}
-	report.reportAll(list, (n) => `${n} pieces are divided too coarsely for their curvature; edges should turn by 30° at most`);
+	report.addAll(list);
 }
 
 /** Cells that touch along a line and differ by more than this are told, unless the recipe says otherwise. */
@@ -75,14 +77,11 @@ export function reportJumps(
 			const far = pieces[coarser]![end === 'start' ? 'end' : 'start'];
 			const isClear = beyond.start !== far && beyond.end !== far;
 			const source = `divide ${names[coarser]} first ${formatNumber(Number(other.toPrecision(4)))} growth ${formatNumber(growth)} at ${names[piece]}`;
-			return {
-				severity: 'note',
-				code: 'jump',
-				message: `where “${names[coarser]}” meets “${names[piece]}” at ${placeText(at)}, a cell of ${short(cell)} lies beside one of ${short(other)}, ${short(Number(ratio.toPrecision(3)))} times finer`,
-				at,
-				pieces: [coarser, piece],
-				...(isClear ? { mend: { label: 'Match first cell', edits: addStatement(recipe, source) } } : {})
-			};
+			return report.finding(
+				'jump',
+				{ piece: names[coarser]!, other: names[piece]!, at: placeText(at), cell, otherCell: other, ratio },
+				{ at, pieces: [coarser, piece], ...(isClear ? { mend: addStatement(recipe, source) } : {}) }
+			);
 		});
-	report.reportAll(list, (n) => `at ${n} places neighbouring cells along a line differ by more than ${short(above)} times`);
+	report.addAll(list);
 }

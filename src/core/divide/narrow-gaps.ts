@@ -6,8 +6,8 @@ import { addStatement } from '../recipe/edits/edits.ts';
 import type { Recipe } from '../recipe/language/recipe.ts';
 import type { Gap } from '../sizing/gaps.ts';
 import type { Finding } from '../text/finding.ts';
-import type { Report } from '../text/report.ts';
-import { placeText, short } from '../text/sentences.ts';
+import type { Report } from '../findings/report.ts';
+import { placeText } from '../text/sentences.ts';
 
 interface NarrowGap {
 	pieces: [number, number];
@@ -40,15 +40,14 @@ export class NarrowGaps {
 			if (places.has(place)) continue;
 			places.add(place);
 			const angle = (atan(width / finest) * 180) / Math.PI;
-			list.push({
-				severity: 'note',
-				code: 'narrow-gap',
-				message: `between “${names[pieces[0]]}” and “${names[pieces[1]]}” at ${place} there are only ${short(width)}; elements of ${short(finest)} there have angles down to about ${short(angle)}°: widen the gap, or let sizes follow it`,
-				at,
-				pieces,
-				mend: { label: 'Let sizes follow gaps', edits: addStatement(recipe, 'size by gap 1') }
-			});
+			list.push(
+				report.finding(
+					'narrow-gap',
+					{ one: names[pieces[0]]!, other: names[pieces[1]]!, at: place, width, size: finest, angle },
+					{ at, pieces, mend: addStatement(recipe, 'size by gap 1') }
+				)
+			);
 		}
-		report.reportAll(list, (n) => `${n} gaps are far narrower than the elements around them; angles there are small`);
+		report.addAll(list);
 	}
 }

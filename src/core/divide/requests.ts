@@ -10,7 +10,7 @@ import { stated } from '../recipe/language/statement.ts';
 import { divide, type DivideStatement } from '../recipe/statements/divide.ts';
 import type { CurveReference } from '../recipe/language/syntax.ts';
 import { countAlong, positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
-import { Report } from '../text/report.ts';
+import { Report } from '../findings/report.ts';
 import type { DivideContext } from './division.ts';
 import type { BiasEnd } from './laws/law.ts';
 import { SpacingError } from './laws/spacing-error.ts';
@@ -129,13 +129,7 @@ export function collect({ model, arrangement, regions, periodic, report }: Divid
 			const [here, like] = says(to) && !says(from) ? [from, to] : [to, from];
 			const [a, b] = [requests[here]?.count, requests[like]?.count];
 			if (a !== undefined && b !== undefined && a !== b)
-				report
-					.about(requests[here]!.countLine)
-					.warning(
-						'periodic-count',
-						`${a} divisions here, but ${b} on the piece that it is periodic with, and that one counts; leave one of the counts out`,
-						{ pieces: [here, like] }
-					);
+				report.about(requests[here]!.countLine).add('periodic-count', { here: a, there: b }, { pieces: [here, like] });
 			requests[here] = { countLine: requests[here]?.countLine ?? -1, spacingLine: line, like, likeReversed: reversed };
 		}
 	return requests;
@@ -251,7 +245,7 @@ function shapeOf(
 /** Says that the numbers of a statement make no spacing, at the middle of its first piece. */
 export function reportSpacing(arrangement: Arrangement, report: Report, pieces: readonly number[], message: string): void {
 	const first = arrangement.pieces[pieces[0]!]!;
-	report.error('spacing', message, { at: partPoint(first, 0.5, first.length), pieces: [...pieces] });
+	report.add('spacing', { message }, { at: partPoint(first, 0.5, first.length), pieces: [...pieces] });
 }
 
 /** A statement `as one`: its pieces must follow one another. */
@@ -350,11 +344,15 @@ function complainAt(
 	message: string
 ): void {
 	const { start } = arrangement.pieces[piece]!;
-	report.error(statement.toward === target ? 'toward' : 'divide', message, {
-		within: target,
-		pieces: [piece],
-		at: { x: arrangement.x[start]!, y: arrangement.y[start]! }
-	});
+	report.add(
+		statement.toward === target ? 'toward' : 'divide',
+		{ message },
+		{
+			within: target,
+			pieces: [piece],
+			at: { x: arrangement.x[start]!, y: arrangement.y[start]! }
+		}
+	);
 }
 
 /** A test whether a junction lies on what `toward` names. */

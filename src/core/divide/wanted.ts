@@ -123,11 +123,7 @@ export function* wantedCounts(
 	for (const count of counts) total += count;
 	if (total <= mostNodes) return counts;
 	const most = counts.reduce((best, count, p) => (count > counts[best]! ? p : best), 0);
-	report.error(
-		'too-fine',
-		`the sizes requests would take about ${counts[most]!.toExponential(1)} divisions on “${pieceNames(arrangement)[most]}”, and a drawing has at most ${mostNodes.toLocaleString('en')}; use larger sizes there`,
-		{ pieces: [most] }
-	);
+	report.add('too-fine', { piece: pieceNames(arrangement)[most]!, count: counts[most]!, most: mostNodes }, { pieces: [most] });
 	return counts.map((count) => Math.max(1, (count * fewNodes) / total));
 }
 

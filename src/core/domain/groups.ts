@@ -1,5 +1,5 @@
 import { addTo } from '../numeric/lists.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 import { partPoint } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import type { MeshGroup } from '../mesh/mesh.ts';
@@ -10,7 +10,6 @@ import { baffle } from '../recipe/statements/baffle.ts';
 import { group } from '../recipe/statements/group.ts';
 import { region } from '../recipe/statements/region.ts';
 import type { CurveReference } from '../recipe/language/syntax.ts';
-import { didYouMean } from '../text/nearest.ts';
 import { pieceNames, resolvePieces } from './references.ts';
 import type { Region } from './regions.ts';
 
@@ -24,9 +23,7 @@ export function resolveGroups(model: Model, arrangement: Arrangement, regions: r
 	};
 	const groups = stated(model, group).map(({ name, kind, colour, line, pieces = [], regions: members = [], points }) => {
 		const groupReport = report.about(line);
-		for (const member of members)
-			if (!names.includes(member))
-				groupReport.error('unknown-region', `no region is named “${member}”${didYouMean(member, names)}`);
+		for (const member of members) if (!names.includes(member)) groupReport.add('unknown-region', { name: member, names });
 		const found: Omit<MeshGroup, 'colour'> = {
 			name,
 			kind,
@@ -46,8 +43,8 @@ export function resolveGroups(model: Model, arrangement: Arrangement, regions: r
 	});
 	return [...groups, ...walls]
 		.sort((a, b) => a.line - b.line)
-		.flatMap(({ colour, made }) => made.map((group) => ({ own: group, colour })))
-		.map(({ own: group, colour }, k): MeshGroup => ({ ...group, colour: colour ?? palette[k % palette.length]! }));
+		.flatMap(({ colour, made }) => made.map((group) => ({ group, colour })))
+		.map(({ group, colour }, k): MeshGroup => ({ ...group, colour: colour ?? palette[k % palette.length]! }));
 }
 
 /** Pieces with a filled region on one side only. */
@@ -80,19 +77,12 @@ export function checkGroups(
 		for (const p of group.pieces)
 			for (const side of group.side === undefined ? [0, 1] : [group.side]) addTo(groupsOf, 2 * p + side, group.name);
 	for (const p of unlabelledPieces(arrangement, regions, groups))
-		report.warning('unlabelled', `the boundary piece “${names[p]}” is in no group, so a solver gets no condition there`, {
-			at: place(p),
-			pieces: [p]
-		});
+		report.add('unlabelled', { piece: names[p]! }, { at: place(p), pieces: [p] });
 	const found = new Set<number>();
 	for (const [half, list] of groupsOf) {
 		const p = half >> 1;
 		if (list.length < 2 || found.has(p)) continue;
 		found.add(p);
-		report.warning(
-			'two-groups',
-			`the piece “${names[p]}” is in the groups ${list.map((n) => `“${n}”`).join(' and ')}; an edge belongs to one`,
-			{ at: place(p), pieces: [p] }
-		);
+		report.add('two-groups', { piece: names[p]!, groups: list }, { at: place(p), pieces: [p] });
 	}
 }

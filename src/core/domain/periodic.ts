@@ -5,7 +5,7 @@ import type { Arrangement } from '../geometry/pieces.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
 import type { Model } from '../recipe/model/model.ts';
 import { periodicOf } from '../recipe/statements/periodic.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 import { placeText } from '../text/sentences.ts';
 import { pieceNames, resolvePieces } from './references.ts';
 import type { NamedFace } from './piece-sets.ts';
@@ -40,7 +40,7 @@ export function findPeriodic(
 		const shared = first.find((p) => second.includes(p));
 		const names = pieceNames(arrangement);
 		if (shared !== undefined) {
-			lineReport.error('periodic', `“${names[shared]}” cannot be periodic with itself`, { pieces: [shared] });
+			lineReport.add('periodic', { message: `“${names[shared]}” cannot be periodic with itself` }, { pieces: [shared] });
 			return [];
 		}
 		const [a, b] = [middleOf(arrangement, first), middleOf(arrangement, second)];
@@ -52,13 +52,10 @@ export function findPeriodic(
 			first.find((p) => !pieces.some((pair) => pair.from === p)) ?? second.find((p) => !pieces.some((pair) => pair.to === p));
 		if (lost === undefined) return [{ line, movement: exactly(movement, pieces[0]!, arrangement), pieces }];
 		const piece = arrangement.pieces[lost]!;
-		lineReport.error(
-			'periodic',
-			about
-				? `turned about ${placeText(about)}, “${names[lost]}” has no counterpart on the other side; both sides must be the same but for the turn, cut at the same places`
-				: `moved, “${names[lost]}” has no counterpart on the other side; both sides must be the same but for a shift, cut at the same places (for sides that are turned, say about which point: “about (0, 0)”)`,
-			{ at: partPoint(piece, 0.5, piece.length), pieces: [lost] }
-		);
+		const message = about
+			? `turned about ${placeText(about)}, “${names[lost]}” has no counterpart on the other side; both sides must be the same but for the turn, cut at the same places`
+			: `moved, “${names[lost]}” has no counterpart on the other side; both sides must be the same but for a shift, cut at the same places (for sides that are turned, say about which point: “about (0, 0)”)`;
+		lineReport.add('periodic', { message }, { at: partPoint(piece, 0.5, piece.length), pieces: [lost] });
 		return [];
 	});
 }

@@ -5,7 +5,7 @@ import { cos, hypot, sin } from '../numeric/elementary.ts';
 import type { Model } from '../recipe/model/model.ts';
 import type { CurveReference, PieceSet } from '../recipe/language/syntax.ts';
 import { didYouMean } from '../text/nearest.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 
 /** A region as descriptions see it: the name of its statement, its face, and whether it holds elements. */
 export interface NamedFace {
@@ -34,11 +34,9 @@ export function piecesOfSet(set: PieceSet, reference: CurveReference, scope: Set
 	const isFilled = filledFaces(scope.regions);
 	const kept = facing ? found.filter((p) => faces(arrangement, p, isFilled, facing)) : found;
 	if (kept.length === 0)
-		report.warning(
+		report.add(
 			'nothing-described',
-			facing && found.length > 0
-				? `“${reference.source ?? ''}” finds no piece: none of the ${found.length} ${found.length === 1 ? 'piece faces' : 'pieces face'} that way`
-				: `“${reference.source ?? ''}” finds no piece`,
+			{ source: reference.source ?? '', found: found.length, facing: facing !== undefined },
 			{ within: reference }
 		);
 	return kept.map((piece) => ({ piece, reversed: false }));
@@ -76,11 +74,8 @@ function candidates(set: PieceSet, reference: CurveReference, scope: SetScope): 
 		case 'layer': {
 			const curves = model.curvesByName.get(set.layer);
 			if (!curves) {
-				scope.report.error(
-					'unknown-curve',
-					`no layer is named “${set.layer}”${didYouMean(set.layer, model.curvesByName.keys())}; a layer of a drawing is written like “part.walls”`,
-					{ within: reference }
-				);
+				const message = `no layer is named “${set.layer}”${didYouMean(set.layer, model.curvesByName.keys())}; a layer of a drawing is written like “part.walls”`;
+				scope.report.add('unknown-curve', { message }, { within: reference });
 				return undefined;
 			}
 			return [...new Set(curves.flatMap((c) => arrangement.byCurve[c]!.map(({ piece }) => piece)))].sort((a, b) => a - b);
@@ -102,7 +97,7 @@ function facesOf(name: string, reference: CurveReference, { model, regions, repo
 	const found = regions.filter((r) => members.includes(r.statement));
 	if (found.length > 0) return new Set(found.map((r) => r.face));
 	const names = [...new Set([...regions.map((r) => r.statement), ...groups.flatMap((g) => (g.regions ? [g.name] : []))])];
-	report.error('unknown-region', `no region is named “${name}”${didYouMean(name, names)}`, { within: reference });
+	report.add('unknown-region', { name, names }, { within: reference });
 	return undefined;
 }
 

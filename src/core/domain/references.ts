@@ -1,5 +1,5 @@
 import { cachedFor } from '../numeric/cached-for.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import type { Model } from '../recipe/model/model.ts';
 import type { CurveReference } from '../recipe/language/syntax.ts';
@@ -22,7 +22,7 @@ export function resolvePieces(
 	const { curvesByName } = model;
 	return references.flatMap((reference) => {
 		const complain = (message: string): CurvePiece[] => {
-			report.error('unknown-curve', message, { within: reference });
+			report.add('unknown-curve', { message }, { within: reference });
 			return [];
 		};
 		const found = reference.found ?? (isOuter(reference, curvesByName) ? ({ kind: 'outer' } as const) : undefined);

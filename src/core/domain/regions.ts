@@ -1,4 +1,4 @@
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 import type { Point } from '../geometry/curve.ts';
 import { faceAt } from '../geometry/faces.ts';
 import { pointInFace, type Written, writtenPointInFace } from '../geometry/inside.ts';
@@ -10,7 +10,6 @@ import { stated } from '../recipe/language/statement.ts';
 import { type Across, fill, type FillKind, type FillStatement } from '../recipe/statements/fill.ts';
 import { region, type RegionStatement } from '../recipe/statements/region.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
-import { didYouMean } from '../text/nearest.ts';
 import { resolvePieces } from './references.ts';
 
 /** A named face with what it is to be filled with. */
@@ -54,7 +53,7 @@ export function* findRegions(model: Model, arrangement: Arrangement, report: Rep
 			: faceAround(arrangement, statement, lineReport);
 		const free = faces.filter((face) => !taken.has(face));
 		if (faces.length > 0 && free.length === 0) {
-			lineReport.error('region-twice', `“${statement.name}” is the same part of the domain as region “${taken.get(faces[0]!)}”`);
+			lineReport.add('region-twice', { name: statement.name, other: taken.get(faces[0]!)! });
 			continue;
 		}
 		free.forEach((face, k) => {
@@ -76,8 +75,8 @@ export function missingRegions(model: Model, regions: readonly Region[]): string
 		.filter((name) => !found.has(name) && fillOf(model, name).fill !== 'none');
 }
 
-/** More unnamed faces than this are told in one finding. */
-const toldSingly = 12;
+/** More unnamed faces than this become one finding. */
+const mostSingle = 12;
 
 function* reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMap<number, string>, report: Report): Work<void> {
 	const names = new Set(stated(model, region).map((r) => r.name));
@@ -100,25 +99,18 @@ function* reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyM
 		found.push(f);
 		places.push(place);
 	}
-	if (places.length > toldSingly) {
+	if (places.length > mostSingle) {
 		const source = places.slice(0, 2000).map(({ text }) => `region ${next()} at ${text}`);
-		report.note('unnamed-face', `${places.length} closed outlines belong to no region, so they get no mesh`, {
-			at: places[0]!.at,
-			pieces: pieces(found[0]!),
-			mend: { label: 'Make each a region', edits: addStatement(model.recipe, source.join('\n')) }
-		});
-		return;
+		const list = places.map(({ at }, k) => report.finding('unnamed-face', { at }, { at, pieces: pieces(found[k]!) }));
+		list[0]!.mend = { label: 'Make each a region', edits: addStatement(model.recipe, source.join('\n')) };
+		return report.addAll(list);
 	}
 	const name = next();
 	for (const [k, { at, text }] of places.entries())
-		report.note(
+		report.add(
 			'unnamed-face',
-			`a closed outline around (${short(at.x)}, ${short(at.y)}) belongs to no region, so it gets no mesh`,
-			{
-				at,
-				pieces: pieces(found[k]!),
-				mend: { label: 'Make it a region', edits: addStatement(model.recipe, `region ${name} at ${text}`) }
-			}
+			{ at },
+			{ at, pieces: pieces(found[k]!), mend: addStatement(model.recipe, `region ${name} at ${text}`) }
 		);
 }
 
@@ -156,16 +148,18 @@ function fillOf(
 function checkFillNames(model: Model, report: Report): void {
 	const names = stated(model, region).map((r) => r.name);
 	for (const { regions, line } of stated(model, fill))
-		for (const name of regions)
-			if (!names.includes(name))
-				report.about(line).error('unknown-region', `no region is named “${name}”${didYouMean(name, names)}`);
+		for (const name of regions) if (!names.includes(name)) report.about(line).add('unknown-region', { name, names });
 }
 
 function faceAround(arrangement: Arrangement, { name, at }: RegionStatement, report: Report): number[] {
 	const face = faceAt(arrangement, at!);
 	if (face >= 0) return [face];
 	const { x, y } = at!;
-	report.error('region-open', `no closed outline lies around (${x}, ${y}), so “${name}” is no region`, { at: { x, y } });
+	report.add(
+		'region-open',
+		{ message: `no closed outline lies around (${x}, ${y}), so “${name}” is no region` },
+		{ at: { x, y } }
+	);
 	return [];
 }
 
@@ -200,18 +194,14 @@ function facesBoundedBy(model: Model, arrangement: Arrangement, statement: Regio
 	const names = statement.bounds!.map((r) => r.name).join(', ');
 	if (candidates.length > 1) {
 		const at = pointInFace(arrangement, candidates[0]![0]!);
-		report.error(
-			'region-ambiguous',
-			`${names} bound ${candidates.length} separate faces; say which with “region ${statement.name} at (x, y)”`,
-			{ at }
-		);
+		report.add('region-ambiguous', { name: statement.name, curves: names, count: candidates.length }, { at });
 		return [];
 	}
 	const end = looseEnd(arrangement, allowed);
 	const where = end
 		? `; the outline is open at (${short(end.x)}, ${short(end.y)})`
 		: '; a curve on its outline is missing from the list, or one listed is not on it';
-	report.error('region-open', `${names} do not close around a region${where}`, end ? { at: end } : {});
+	report.add('region-open', { message: `${names} do not close around a region${where}` }, end ? { at: end } : {});
 	return [];
 }
 

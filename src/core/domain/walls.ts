@@ -4,8 +4,7 @@ import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { exp, hypot, log } from '../numeric/elementary.ts';
 import type { Model, WithLine } from '../recipe/model/model.ts';
 import { layersOf, type LayerStatement } from '../recipe/statements/layers.ts';
-import type { Report } from '../text/report.ts';
-import { didYouMean } from '../text/nearest.ts';
+import type { Report } from '../findings/report.ts';
 import { resolvePieces } from './references.ts';
 import { type Region, walksOf } from './regions.ts';
 
@@ -63,7 +62,7 @@ export function findWalls(model: Model, arrangement: Arrangement, regions: reado
 	statements.forEach((statement, k) => {
 		const lineReport = report.about(statement.line);
 		if (statement.region !== undefined && !names.has(statement.region)) {
-			lineReport.error('unknown-region', `no region is named “${statement.region}”${didYouMean(statement.region, names)}`);
+			lineReport.add('unknown-region', { name: statement.region, names });
 			return;
 		}
 		const pieces = resolvePieces(model, arrangement, statement.pieces, lineReport, regions);
@@ -77,8 +76,7 @@ export function findWalls(model: Model, arrangement: Arrangement, regions: reado
 				of.set(half, k);
 				found++;
 			}
-		if (pieces.length > 0 && found === 0)
-			lineReport.warning('layers-nowhere', 'no filled region on that side of the wall, so no layers grow there');
+		if (pieces.length > 0 && found === 0) lineReport.add('layers-nowhere', {});
 	});
 	return { statements, of, firsts: firstsAlong(statements, of, arrangement, regions) };
 }

@@ -1,3 +1,4 @@
+import type { FactsOf } from '../findings/table.ts';
 import type { TextEdit } from '../text/edit.ts';
 import type { Demands } from '../blocks/demands.ts';
 import type { Layout, LayoutRefusal } from '../blocks/layout.ts';
@@ -42,9 +43,9 @@ export interface Fill {
 	layerCells?: { triangles: number; quads: number };
 }
 
-/** What became otherwise than it was asked. */
+/** A request that a fill could not meet, with its place. */
 export interface FillRemark {
-	code: string;
+	code: 'not-quads' | 'triangles-left';
 	message: string;
 	at: Point;
 }
@@ -91,10 +92,13 @@ export interface LayerResult {
 	reduced?: { x: number; y: number; count: number; of: number; places: number };
 }
 
+/** The codes of findings under which a fill refuses. */
+export type RefusalCode = 'chords-cross' | 'too-many' | 'nodes-coincide' | 'folded' | 'spacing' | 'internal';
+
 /** A region that could not be filled: what is wrong, in the words of the finding, and where. */
 export class FillError extends UserError {
 	constructor(
-		readonly code: string,
+		readonly code: RefusalCode,
 		message: string,
 		readonly at: Point
 	) {
@@ -143,12 +147,9 @@ export interface PreparedFill {
 }
 
 /** What a region would be filled better by, with the edit that does it. */
-export interface FillAdvice {
-	code: string;
-	message: string;
-	at: Point;
-	mend?: { label: string; edits: TextEdit[] };
-}
+export type FillAdvice = (
+	{ code: 'better-corners'; facts: FactsOf<'better-corners'> } | { code: 're-entrant'; facts: FactsOf<'re-entrant'> }
+) & { at: Point; mend?: TextEdit[] };
 
 /** A way to fill a region. All of them stand in `methods.ts`. */
 export interface FillMethod {

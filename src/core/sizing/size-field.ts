@@ -1,7 +1,7 @@
 import { keepHiddenClass } from '../numeric/hidden-class.ts';
 import Flatbush from 'flatbush';
 import { cos, hypot, sin, tan } from '../numeric/elementary.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 import { grownSizes } from './grown-sizes.ts';
 import type { SizeRule, SizesAt } from './size-rule.ts';
 import { zonesOf, type ZoneStatement } from '../recipe/statements/size.ts';
@@ -81,18 +81,11 @@ export function sizeField(
 			const place = distanceTo(zone, statement.size!, { model, arrangement, regions }, outlines, lineReport);
 			if (!place) continue;
 			const size = statement.size!;
-			if (size > background && Number.isFinite(background))
-				lineReport.note(
-					'zone-coarse',
-					`the size of this zone, ${size}, is not below the size around it, ${background}, so it changes nothing`
-				);
+			if (size > background && Number.isFinite(background)) lineReport.add('zone-coarse', { size, around: background });
 			const rise = Math.max(0, background - size);
 			const fade = statement.fade === undefined ? slope : Math.min(slope, rise / statement.fade);
 			if (statement.fade !== undefined && rise > statement.fade * slope * (1 + 1e-9) && Number.isFinite(background))
-				lineReport.note(
-					'fade-short',
-					`from ${size} to ${background} at a growth of ${growth} takes ${Number((rise / slope).toPrecision(3))}, so the zone fades over that and not over ${statement.fade}; a larger growth makes it shorter`
-				);
+				lineReport.add('fade-short', { size, around: background, growth, needed: rise / slope, fade: statement.fade });
 			zones.push({ size, slope: fade > 0 ? fade : slope, ...place });
 		}
 	}

@@ -6,7 +6,7 @@ import { pieceNames } from '../domain/references.ts';
 import { evaluateRecipe } from '../recipe/model/evaluate.ts';
 import { parseRecipe } from '../recipe/language/parse.ts';
 import { ShapeStage } from '../stages/shape-stage.ts';
-import { Report } from '../text/report.ts';
+import { Report } from '../findings/report.ts';
 import { ruleIn, sizeField } from './size-field.ts';
 import { countAlong, evenlyPlaced, positionsAlong } from './size-along.ts';
 

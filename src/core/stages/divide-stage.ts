@@ -1,3 +1,4 @@
+import type { FindingCode } from '../findings/table.ts';
 import type { RegionDemands } from '../blocks/demands.ts';
 import type { Layout } from '../blocks/layout.ts';
 import { divide } from '../divide/divide.ts';
@@ -12,7 +13,7 @@ import { addStatement } from '../recipe/edits/edits.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
 import { sizeField, type SizeField } from '../sizing/size-field.ts';
 import type { Work } from '../numeric/work.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 
 /** How one region is to be filled. */
 export interface RegionPlan {
@@ -53,16 +54,20 @@ export class DivideStage {
 			if (!found) plans.push({ region: r, method, innerCounts: [] });
 			else if ('demands' in found) {
 				if (found.advice) {
-					const { code, message, ...details } = found.advice;
-					report.about(region.fillLine).note(code, message, details);
+					const { code, facts, ...details } = found.advice;
+					report.about(region.fillLine).add<FindingCode>(code, facts, details);
 				}
 				demands.push({ region: r, demands: found.demands });
 				plans.push({ region: r, method, ...(found.layout ? { layout: found.layout } : {}), innerCounts: [] });
 			} else
-				report.about(region.fillLine).error('not-structured', `region “${region.name}” cannot be structured: ${found.reason}`, {
-					...(found.at ? { at: found.at } : {}),
-					pieces: arrangement.faces[region.face]!.outer.map((h) => h >> 1)
-				});
+				report.about(region.fillLine).add(
+					'not-structured',
+					{ region: region.name, reason: found.reason },
+					{
+						...(found.at ? { at: found.at } : {}),
+						pieces: arrangement.faces[region.face]!.outer.map((h) => h >> 1)
+					}
+				);
 		});
 		const divisions = yield* divide({ ...domain, demands, field, report, placed: this.placed, knownSizes: this.knownSizes });
 		const planOf = new Map(plans.map((plan) => [plan.region, plan]));
@@ -85,15 +90,13 @@ function checkSizes({ model, regions, fallbackSize }: Domain, report: Report): v
 		if (region.fillLine < 0 && isFirst)
 			report
 				.about(region.line)
-				.warning('no-fill', `nothing says what region “${region.statement}” is filled with, so it stays empty`, {
-					mend: { label: 'Fill it with triangles', edits: addStatement(model.recipe, `fill ${region.statement} triangles`) }
-				});
+				.add('no-fill', { region: region.statement }, { mend: addStatement(model.recipe, `fill ${region.statement} triangles`) });
 	}
 	const unsized = regions.filter((r) => r.size === undefined && methodOf(r)?.takesSize && r.fill !== 'structured');
 	if (unsized.length > 0)
-		report.note(
+		report.add(
 			'no-size',
-			`no size is given for ${unsized.map((r) => `“${r.name}”`).join(', ')}; ${fallbackSize} ${model.units}, about a fortieth of the drawing, is used`,
+			{ names: unsized.map((r) => r.name), size: fallbackSize, units: model.units },
 			{ mend: { label: `Write size ${fallbackSize}`, edits: addStatement(model.recipe, `size ${fallbackSize}`) } }
 		);
 }

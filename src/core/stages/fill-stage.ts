@@ -7,7 +7,7 @@ import { sameNumbers } from '../numeric/same.ts';
 import { part, type Work } from '../numeric/work.ts';
 import { elementLimit } from '../sizing/size-rule.ts';
 import { sentenceOf } from '../text/user-error.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 import type { DividedDomain, RegionPlan } from './divide-stage.ts';
 import type { RemoteRequest, RegionRequest } from './helpers.ts';
 
@@ -107,13 +107,11 @@ export class FillStage {
 			predicted += remembered.expected - item.expected;
 			const { outcome } = remembered;
 			if (outcome instanceof FillError)
-				report
-					.about(region.fillLine)
-					.error(outcome.code, `region “${region.name}” could not be filled: ${outcome.message}`, { at: outcome.at });
+				report.about(region.fillLine).add(outcome.code, { region: region.name, message: outcome.message }, { at: outcome.at });
 			else {
 				fills[plan.region] = { fill: outcome, global };
 				for (const { code, message, at } of outcome.remarks ?? [])
-					report.about(region.fillLine).warning(code, `region “${region.name}”: ${message}`, { at });
+					report.about(region.fillLine).add(code, { region: region.name, message }, { at });
 			}
 		}
 		this.last = current;

@@ -1,12 +1,11 @@
 import type { Fill } from '../fill/method.ts';
 import { FillError } from '../fill/method.ts';
-import type { Point } from '../geometry/curve.ts';
 import { giveUp, type Work } from '../numeric/work.ts';
 import type { Settings } from '../recipe/model/evaluate.ts';
 import type { CoordinateFile, CoordinateFiles } from '../recipe/model/model.ts';
 
 /** What became of a region, in a form that can be sent from one thread to another. */
-export type SentFill = { fill: Fill } | { refused: { code: string; message: string; at: Point } };
+export type SentFill = { fill: Fill } | { refused: Pick<FillError, 'code' | 'message' | 'at'> };
 
 export const sentFill = (outcome: Fill | FillError): SentFill => {
 	if (!(outcome instanceof FillError)) return { fill: outcome };

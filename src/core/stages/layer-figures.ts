@@ -9,7 +9,7 @@ import { mostLayers, stackThickness } from '../recipe/model/layer-numbers.ts';
 import type { Recipe } from '../recipe/language/recipe.ts';
 import type { LayerStatement } from '../recipe/statements/layers.ts';
 import type { TextEdit } from '../text/edit.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 import { placeText } from '../text/sentences.ts';
 
 /** What the layers of one statement came to; lengths in recipe units, angles in degrees. */
@@ -77,23 +77,23 @@ export function layerFigures(
 		if (squeezed)
 			report
 				.about(statement.line)
-				.note(
+				.add(
 					'layers-squeezed',
-					`the cells are ${squeezed.scale.toPrecision(2)} times as high as asked at ${placeText(squeezed)}, where there is little room, and lower than asked on ${Math.max(1, Math.round(100 * squeezed.share))} % of the walls`,
+					{ at: squeezed, scale: squeezed.scale, share: squeezed.share },
 					{ at: { x: squeezed.x, y: squeezed.y } }
 				);
 		const reduced = parts.flatMap((m) => m.reduced ?? []).sort((a, b) => a.count - b.count)[0];
 		if (reduced)
 			report
 				.about(statement.line)
-				.note(
+				.add(
 					'layers-reduced',
-					`there is room for ${reduced.count} of ${reduced.of} layers at ${placeText(reduced)}, and for fewer than all at ${reduced.places} place${reduced.places === 1 ? '' : 's'}; the upper ones are left out there, ${Math.round(100 * figures.complete)} % of the walls have all`,
+					{ at: reduced, count: reduced.count, of: reduced.of, places: reduced.places, complete: figures.complete },
 					{ at: { x: reduced.x, y: reduced.y } }
 				);
 		const grows = (p: number) => layers.of.get(2 * p) === k || layers.of.get(2 * p + 1) === k;
 		const areFree = () => !divisions.some(({ countLine }, p) => countLine >= 0 && grows(p));
-		tellBehind(statement, figures.profiles, areFree, recipe, report);
+		reportBehind(statement, figures.profiles, areFree, recipe, report);
 		return [figures];
 	});
 }
@@ -102,7 +102,7 @@ export function layerFigures(
 const thickestProposed = 3;
 
 /** Tells where whole stacks end far below the height of the elements behind them, and what would bring the two together. */
-function tellBehind(
+function reportBehind(
 	statement: LayerStatement & { line: number },
 	profiles: readonly LayerProfile[],
 	areFree: () => boolean,
@@ -138,13 +138,8 @@ function tellBehind(
 		edits: addStatement(recipe, `size ${size} near ${pieces.map(referenceText).join(', ')}`)
 	};
 	const mend = edits ? { label: `Grow ${more} cells`, edits } : isFree ? finer : undefined;
-	report
-		.about(statement.line)
-		.note(
-			'layers-behind',
-			`on half of these walls the elements behind are more than ${middle.ratio.toPrecision(2)} times as high as the last cell, up to ${ratio.toPrecision(2)} times at ${placeText({ x, y })}${ways.map((way) => `; ${way}`).join('')}`,
-			{ at: { x, y }, ...(mend ? { mend } : {}) }
-		);
+	const message = `on half of these walls the elements behind are more than ${middle.ratio.toPrecision(2)} times as high as the last cell, up to ${ratio.toPrecision(2)} times at ${placeText({ x, y })}${ways.map((way) => `; ${way}`).join('')}`;
+	report.about(statement.line).add('layers-behind', { message }, { at: { x, y }, ...(mend ? { mend } : {}) });
 }
 
 /** The edits that give layers another count, by its clause or by the thickness; undefined where they are written otherwise. */

@@ -2,7 +2,7 @@ import type { MeshParts } from '../assembly/assemble.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { elementCentre, foldedElements, Quality, type MeshPart, type PartResults } from '../quality/quality.ts';
 import { part, type Work } from '../numeric/work.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 
 interface CachedQuality extends PartResults {
 	folded: { count: number; worst: number };
@@ -50,11 +50,5 @@ function reportFolded(mesh: Mesh, parts: readonly CachedQuality[], report: Repor
 	const count = parts.reduce((sum, { folded }) => sum + folded.count, 0);
 	if (count === 0) return;
 	const { folded } = parts.find((part) => part.folded.count > 0)!;
-	report.error(
-		'inverted',
-		`${count} element${count === 1 ? ' is' : 's are'} folded, inverted, or flat with a corner of 0° or 180°; a solver cannot use them`,
-		{
-			at: elementCentre(mesh, folded.worst)
-		}
-	);
+	report.add('inverted', { count }, { at: elementCentre(mesh, folded.worst) });
 }

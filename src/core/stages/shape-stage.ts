@@ -3,7 +3,7 @@ import type { Shape } from '../domain/lasting.ts';
 import { findWalls } from '../domain/walls.ts';
 import { findPeriodic } from '../domain/periodic.ts';
 import { findRegions } from '../domain/regions.ts';
-import { checkShape } from '../findings/shape-checks.ts';
+import { checkShape } from '../checks/shape-checks.ts';
 import { arranging } from '../geometry/arrangement.ts';
 import type { Curve } from '../geometry/curve.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
@@ -11,7 +11,7 @@ import { log } from '../numeric/elementary.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import { part, type Work } from '../numeric/work.ts';
 import type { Model } from '../recipe/model/model.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 
 /** From a recipe's curves to its domain: pieces, faces, named regions. The plane is cut up again only when a curve or node changes. */
 export class ShapeStage {

@@ -4,7 +4,7 @@ import { figuresAtWalls } from '../fill/structured/fill-structured.ts';
 import { largestGrowth, stencils } from '../fill/structured/smooth.ts';
 import type { WallFigures } from '../fill/structured/walls.ts';
 import type { Mesh } from '../mesh/mesh.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 
 /** What the cells along the walls of a structured region came to, where first cells have a height of their own. */
 export interface RegionWallFigures extends WallFigures {
@@ -45,12 +45,13 @@ export class WallStage {
 			if (!walls) return;
 			all.push(walls);
 			if (Math.abs(walls.mean - 1) > offHeight)
-				report
-					.about(regions[r]!.fillLine)
-					.note(
-						'wall-height',
-						`the cells of “${walls.region}” along its walls are ${walls.mean.toFixed(2)} times as high as asked in the mean (${walls.min.toFixed(2)} to ${walls.max.toFixed(2)}), and their lines lean ${Math.round(walls.meanLean)}° off the normal; let the sides of the block meet the wall more squarely, or use more divisions across`
-					);
+				report.about(regions[r]!.fillLine).add('wall-height', {
+					region: walls.region,
+					mean: walls.mean,
+					least: walls.min,
+					most: walls.max,
+					lean: walls.meanLean
+				});
 		});
 		this.last = current;
 		return all;

@@ -2,7 +2,6 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyEdits } from './edit.ts';
 import { didYouMean, nearest } from './nearest.ts';
-import { Report } from './report.ts';
 import { placeText, short } from './sentences.ts';
 
 describe('edits of a text', () => {
@@ -80,40 +79,6 @@ describe('a word that is not known', () => {
 				expect(nearest(spoiled, ['zzzzzzzzzzzzzzzzzzzz', name])).toBe(name);
 			})
 		);
-	});
-});
-
-describe('a report', () => {
-	const lines = [
-		{ from: 0, to: 10 },
-		{ from: 12, to: 40 }
-	];
-
-	it('knows where the statement at hand stands, and the part of it that is meant', () => {
-		const report = new Report(lines);
-		report.about(1).error('wrong', 'it is wrong', { within: { from: 3, to: 8 } });
-		report.about(0).note('well', 'all is well', { at: { x: 1, y: 2 }, pieces: [4] });
-		report.about(-1).warning('doubt', 'nobody knows where');
-		expect(report.findings).toEqual([
-			{ severity: 'error', code: 'wrong', message: 'it is wrong', span: { from: 15, to: 20 } },
-			{ severity: 'note', code: 'well', message: 'all is well', at: { x: 1, y: 2 }, span: { from: 0, to: 10 }, pieces: [4] },
-			{ severity: 'warning', code: 'doubt', message: 'nobody knows where' }
-		]);
-	});
-
-	it('tells a few of a kind one by one, and many in one, with all their pieces', () => {
-		const report = new Report(lines);
-		const list = (count: number) =>
-			Array.from({ length: count }, (_, k) =>
-				report.finding('note', 'gap', `gap ${k}`, { pieces: [k, k + 1], at: { x: k, y: 0 } })
-			);
-		report.reportAll(list(12), (n) => `${n} gaps`);
-		expect(report.findings.map((f) => f.message)).toEqual(Array.from({ length: 12 }, (_, k) => `gap ${k}`));
-		report.findings.length = 0;
-		report.reportAll(list(13), (n) => `${n} gaps`);
-		expect(report.findings).toHaveLength(1);
-		expect(report.findings[0]).toMatchObject({ message: '13 gaps', at: { x: 0, y: 0 } });
-		expect(report.findings[0]!.pieces).toEqual(Array.from({ length: 14 }, (_, k) => k));
 	});
 });
 

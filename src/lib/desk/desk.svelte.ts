@@ -2,7 +2,7 @@ import { irregularNodes } from '../../core/quality/irregular.ts';
 import { getContext, setContext } from 'svelte';
 import type { SvelteSet } from 'svelte/reactivity';
 import type { FileTable, Project } from '../../api/schemas.ts';
-import { unverifiedCodes } from '../../core/findings/label-checks.ts';
+import { concernsLabels } from '../../core/findings/table.ts';
 import { unlabelledPieces } from '../../core/domain/groups.ts';
 import { pieceNames } from '../../core/domain/references.ts';
 import { elementCount } from '../../core/mesh/mesh.ts';
@@ -95,13 +95,13 @@ export class Desk {
 	unlabelled = $derived(
 		this.result ? unlabelledPieces(this.result.arrangement, this.result.regions, this.result.mesh.groups) : []
 	);
-	openEnds = $derived(this.result?.findings.filter((f) => f.code === 'open-end').length ?? 0);
+	openEnds = $derived(this.result?.findings.filter((f) => f.code === 'open-end' || f.code === 'inner-edge').length ?? 0);
 	errors = $derived(this.result?.findings.filter((f) => f.severity === 'error').length ?? 0);
 	elements = $derived(this.result ? elementCount(this.result.mesh) : 0);
 	/** What is told of the labels: with any of it nothing is ready. */
-	unproved = $derived(this.result?.findings.filter((f) => unverifiedCodes.has(f.code)) ?? []);
+	labelProblems = $derived(this.result?.findings.filter(concernsLabels) ?? []);
 	ready = $derived(
-		this.isCurrent && this.errors === 0 && this.unlabelled.length === 0 && this.unproved.length === 0 && this.elements > 0
+		this.isCurrent && this.errors === 0 && this.unlabelled.length === 0 && this.labelProblems.length === 0 && this.elements > 0
 	);
 
 	constructor(readonly id: string) {

@@ -44,7 +44,7 @@
 					? 'every boundary piece is in a group'
 					: `${desk.unlabelled.length} boundary piece${desk.unlabelled.length === 1 ? '' : 's'} in no group`
 		},
-		...desk.unproved
+		...desk.labelProblems
 			.filter(({ code }) => code !== 'unlabelled')
 			.slice(0, 8)
 			.map((finding) => ({ ok: false, text: finding.message, finding }))

@@ -55,7 +55,7 @@
 		});
 	});
 	/** What is told of the labels, besides pieces in no group. */
-	const unproved = $derived(desk.unproved.filter(({ code }) => code !== 'unlabelled'));
+	const labelProblems = $derived(desk.labelProblems.filter(({ code }) => code !== 'unlabelled'));
 	/** The description by which the selection was picked, while it is still that. */
 	let picked = $state.raw<{ source: string; names: string } | undefined>();
 	const description = $derived(picked && picked.names === [...pieces].sort().join(' ') ? picked.source : undefined);
@@ -327,10 +327,10 @@
 </table>
 
 <Missing />
-{#if unproved.length > 0}
-	<h3>Label problems: {unproved.length}</h3>
-	<ul class="unproved">
-		{#each unproved.slice(0, 50) as finding (finding)}<li>
+{#if labelProblems.length > 0}
+	<h3>Label problems: {labelProblems.length}</h3>
+	<ul class="labelProblems">
+		{#each labelProblems.slice(0, 50) as finding (finding)}<li>
 				{asSentence(finding.message)}
 				{#if finding.at}<button class="small" onclick={() => desk.show(finding)}>Show</button>{/if}
 				{#if finding.mend}<button
@@ -447,14 +447,14 @@
 	.dragged {
 		opacity: 0.5;
 	}
-	.unproved {
+	.labelProblems {
 		padding: 0 8px;
 	}
-	.unproved li {
+	.labelProblems li {
 		padding: 3px 0;
 		border-top: 1px solid var(--edge);
 	}
-	.unproved .small {
+	.labelProblems .small {
 		color: var(--kingfisher);
 	}
 </style>

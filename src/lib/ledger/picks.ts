@@ -1,5 +1,5 @@
 import { resolvePieces } from '../../core/domain/references.ts';
-import { Report } from '../../core/text/report.ts';
+import { Report } from '../../core/findings/report.ts';
 import type { PieceSet } from '../../core/recipe/language/syntax.ts';
 import type { Shown } from '../desk/snapshot.ts';
 

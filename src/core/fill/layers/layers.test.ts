@@ -207,7 +207,7 @@ fill r triangles`;
 		expect(usual.layerFigures[0]!.complete).toBeLessThan(0.8);
 		expect(squeezed.layerFigures[0]!.complete).toBeGreaterThan(0.99);
 		const finding = squeezed.findings.find((f) => f.code === 'layers-squeezed')!;
-		expect(finding.message).toMatch(/times as high as asked/);
+		expect(finding.message).toMatch(/times as high as requested/);
 		for (const { x, y, thickness, runs, along, count } of squeezed.layerFigures[0]!.profiles) {
 			expect([...count].every((n) => n === 10)).toBe(true);
 			x.forEach((px, k) => {
@@ -371,7 +371,7 @@ describe('the statement', () => {
 		expect(says('layers on box.bottom first 0.1 count 5')).toContain('first and count alone do not say');
 		expect(says('layers on bax first 0.1 growth 1.2 count 5')).toContain('no curve is named “bax”');
 		expect(says('layers on box in s first 0.1 growth 1.2 count 5')).toContain('no region is named “s”');
-		expect(says('layers on box.bottom right first 0.1 growth 1.2 count 5')).toContain('nothing grows there');
+		expect(says('layers on box.bottom right first 0.1 growth 1.2 count 5')).toContain('no layers grow there');
 		expect(says('layers on box.bottom growth 1.2 first 0.1 to size')).toBe('');
 	});
 

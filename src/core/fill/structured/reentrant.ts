@@ -9,7 +9,6 @@ import { addStatement } from '../../recipe/edits/edits.ts';
 import { formatNumber } from '../../recipe/language/literals.ts';
 import { freeName } from '../../recipe/edits/intents.ts';
 import type { FillAdvice } from '../method.ts';
-import { placeText } from '../../text/sentences.ts';
 
 /** A corner that turns back by more than this, in radians, parts a region into blocks. */
 const reentrant = -(45 * Math.PI) / 180;
@@ -60,9 +59,9 @@ export function cutsAtCorners(
 	const isBounded = line ? /\bbounded\b/.test(model.recipe.text.slice(line.from, line.to)) : false;
 	return {
 		code: 're-entrant',
-		message: `“${name}” turns back at ${cuts.map(({ from }) => placeText(from)).join(', ')}; cut from there it makes ${cuts.length + 1} blocks`,
+		facts: { region: name, at: cuts.map(({ from }) => from) },
 		at: cuts[0]!.from,
-		...(isBounded ? { mend: { label: 'Cut it into blocks', edits: addStatement(model.recipe, sources.join('\n')) } } : {})
+		...(isBounded ? { mend: addStatement(model.recipe, sources.join('\n')) } : {})
 	};
 
 	function isSame(p: Point, q: Point): boolean {

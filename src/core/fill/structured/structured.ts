@@ -33,18 +33,16 @@ function layOut(domain: Domain, region: Region): NonNullable<ReturnType<NonNulla
 function betterCorners(
 	{ model }: Domain,
 	{ name, statement, fillLine }: Region,
-	{ corners, given: given, value }: NonNullable<ChosenLayout['better']>
+	{ corners, given, value }: NonNullable<ChosenLayout['better']>
 ): FillAdvice {
 	const places = corners.map((p) => `(${formatNumber(p.x)}, ${formatNumber(p.y)})`);
 	const line = model.recipe.lines[fillLine];
 	const isAlone = name === statement && line?.statement !== undefined;
 	return {
 		code: 'better-corners',
-		message: `the corners of “${name}” give cells of a scaled Jacobian of ${given > 0 ? given.toFixed(2) : 'zero and below'} at the worst; those at ${places.join(', ')} would give ${value.toFixed(2)}`,
+		facts: { region: name, given, places, value },
 		at: corners[0]!,
-		...(isAlone
-			? { mend: { label: 'Take those corners', edits: setClause(line, 'corners', `corners ${places.join(', ')}`) } }
-			: {})
+		...(isAlone ? { mend: setClause(line, 'corners', `corners ${places.join(', ')}`) } : {})
 	};
 }
 

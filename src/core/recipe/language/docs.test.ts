@@ -9,7 +9,7 @@ import { language } from './language.ts';
 import { knownUnits } from './units.ts';
 
 const page = readFileSync('docs/recipe.md', 'utf8');
-const examples = [...page.matchAll(/“”“recipe(?: (file|drawing|mesh)=(\S+))?\n([\s\S]*?)”“”/g)].map(([, kind, file, text]) => ({
+const examples = [...page.matchAll(/```recipe(?: (file|drawing|mesh)=(\S+))?\n([\s\S]*?)```/g)].map(([, kind, file, text]) => ({
 	kind,
 	file,
 	text: text!
@@ -41,7 +41,7 @@ describe('docs/recipe.md', () => {
 		const named = words(page);
 		for (const word of [...knownUnits, ...functionNames, ...Object.keys(boundaryKinds), ...Object.keys(groupColours)])
 			expect(named).toContain(word);
-		const rows = [...page.matchAll(/^\| “(\w+)” \| (BC\w+) \|$/gm)].map(([, kind, cgns]) => [kind, cgns]);
+		const rows = [...page.matchAll(/^\| `(\w+)` \| (BC\w+) \|$/gm)].map(([, kind, cgns]) => [kind, cgns]);
 		expect(rows).toEqual(Object.entries(boundaryKinds).map(([kind, { cgns }]) => [kind, cgns]));
 	});
 });

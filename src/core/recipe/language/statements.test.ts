@@ -101,7 +101,7 @@ describe('a statement that is added by its record alone', () => {
 
 	it('is in the documentation', () => {
 		expect(statementPage(statements)).toContain(
-			'## cross\n\n*Cross.* “cross name = around centre arm length”\n\nTwo lines that cross, each twice as long as an arm.'
+			'## cross\n\n*Cross.* `cross name = around centre arm length`\n\nTwo lines that cross, each twice as long as an arm.'
 		);
 	});
 });

@@ -1,4 +1,4 @@
-import { Report } from '../../text/report.ts';
+import { Report } from '../../findings/report.ts';
 import { type Curve } from '../../geometry/curve.ts';
 import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { onAxis } from '../../geometry/on-axis.ts';
@@ -145,9 +145,11 @@ class Evaluation implements EvaluationContext {
 			const record = language().recordOf(statement);
 			const first = record.once ? seenOnce.get(record.kind) : undefined;
 			if (first !== undefined) {
-				this.report.error('value', `“${record.kind}” is already defined on line ${lines[first]!.number}; remove one of the two`, {
-					within: { from: 0, to: record.kind.length }
-				});
+				this.report.add(
+					'defined-twice',
+					{ word: record.kind, line: lines[first]!.number },
+					{ within: { from: 0, to: record.kind.length } }
+				);
 				continue;
 			}
 			seenOnce.set(record.kind, line);
@@ -237,11 +239,10 @@ class Evaluation implements EvaluationContext {
 		} catch (error) {
 			const name = definedName(this.model.recipe.lines[this.line]!.statement);
 			if (name !== undefined) this.failedNames.add(name);
-			if (error instanceof ExpressionError) this.report.error('value', error.message, { within: error });
-			else if (error instanceof RangeError && /call stack/i.test(error.message))
-				this.report.error('value', 'this nests too deeply to be worked out; give parts of it names of their own with “let”');
+			if (error instanceof ExpressionError) this.report.add('value', { message: error.message }, { within: error });
+			else if (error instanceof RangeError && /call stack/i.test(error.message)) this.report.add('nested-too-deeply', {});
 			// Whatever fails at one statement leaves what the others say.
-			else this.report.error('internal', sentenceOf(error, 'this statement'));
+			else this.report.add('internal', { message: sentenceOf(error, 'this statement') });
 		}
 	}
 
@@ -376,13 +377,9 @@ class Evaluation implements EvaluationContext {
 		if (plain.kind !== 'number' || plain.dimension !== null) return;
 		const line = this.model.recipe.lines[this.line]!;
 		const mend = isLiteral(expression)
-			? { label: 'Make it degrees', edits: [{ from: line.from + expression.to, to: line.from + expression.to, insert: ' deg' }] }
+			? [{ from: line.from + expression.to, to: line.from + expression.to, insert: ' deg' }]
 			: undefined;
-		this.report.warning(
-			'bare-angle',
-			`an angle without a unit is in radians: ${round(value)} is ${round((value * 180) / Math.PI)}°; write “${round(value)} deg” if degrees are meant, or “${round(value)} rad”`,
-			{ within: expression, ...(mend ? { mend } : {}) }
-		);
+		this.report.add('bare-angle', { value }, { within: expression, ...(mend ? { mend } : {}) });
 	}
 
 	positive(expression: Expression, what: string): number {

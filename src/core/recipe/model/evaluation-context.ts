@@ -1,4 +1,4 @@
-import type { Report } from '../../text/report.ts';
+import type { Report } from '../../findings/report.ts';
 import type { Curve, Point } from '../../geometry/curve.ts';
 import { ExpressionError, type Scope } from './expressions.ts';
 import type { CoordinateFiles, Model } from './model.ts';

@@ -50,9 +50,7 @@ export const parameter: StatementRecord<LetSyntax> = {
 		if (!range) return;
 		if (range.low >= range.high) fail(ends!.low, `the range starts at ${range.low}, which is not below its end ${range.high}`);
 		if (value.value < range.low || value.value > range.high)
-			context.report.warning('range', `“${name.text}” is ${value.value}, outside its range ${range.low} to ${range.high}`, {
-				within: written
-			});
+			context.report.add('range', { name: name.text, value: value.value, low: range.low, high: range.high }, { within: written });
 	},
 	defines: ({ name }) => ({ space: 'value', name }),
 	uses: ({ value, range }) => namesIn(value, range?.low, range?.high)

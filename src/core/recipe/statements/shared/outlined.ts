@@ -168,11 +168,9 @@ function thinnedOf(
 	const name = statement.name.text;
 	context.model.thinned.set(name, { x, y, closed });
 	const line = lines ? ` (line ${lines[farthest]} of its file)` : '';
-	context.report.note(
+	context.report.add(
 		'thinned',
-		kept.length < x.length
-			? `${x.length} points of “${name}” became ${kept.length}; what was left out lies ${Number(deviation.toPrecision(3))} from it at most${line}`
-			: `all ${x.length} points of “${name}” are needed to stay within ${within}, so none was left out`,
+		{ name, points: x.length, left: kept.length, deviation, within, line },
 		{ within: statement.thinned, at: { x: x[farthest]!, y: y[farthest]! } }
 	);
 	const pick = (values: Float64Array) => Float64Array.from(kept, (k) => values[k]!);
@@ -271,12 +269,7 @@ function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], con
 	let outline = outlines[number - 1];
 	if (!outline)
 		fail(statement.outline!, `“${word.text}” holds ${count} outline${count === 1 ? '' : 's'}; there is no outline ${number}`);
-	if (!statement.outline && count > 1)
-		context.report.warning(
-			'several-outlines',
-			`“${word.text}” holds ${count} outlines; a curve takes the first unless “outline 2” and so on follows the file's name`,
-			{ within: word }
-		);
+	if (!statement.outline && count > 1) context.report.add('several-outlines', { file: word.text, count }, { within: word });
 	if (statement.columns) {
 		const columns = outline.columns ?? [outline.x, outline.y];
 		const clause = statement.clauses.find((c) => c.name === 'columns')!;

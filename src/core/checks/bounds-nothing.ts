@@ -1,7 +1,6 @@
 import { removeStatement } from '../recipe/edits/edits.ts';
 import { partPoint } from '../geometry/parts.ts';
 import type { CurvePiece } from '../geometry/pieces.ts';
-import { placeText } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
 
@@ -19,16 +18,19 @@ export function checkUseless({ model, arrangement, report }: ShapeCheck): void {
 		const at = partPoint(piece, 0.5, piece.length);
 		const line = model.curveLines[c]!;
 		const alone = curvesOfLine.get(line) === 1;
-		list.push({
-			severity: 'note',
-			code: 'bounds-nothing',
-			message: `“${curves[c]!.name}” at ${placeText(at)} is not part of any closed outline, and lies in none`,
-			at,
-			pieces: curvePieces.map((p) => p.piece),
-			...(alone ? { mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) } } : {})
-		});
+		list.push(
+			report.finding(
+				'bounds-nothing',
+				{ curve: curves[c]!.name, at },
+				{
+					at,
+					pieces: curvePieces.map((p) => p.piece),
+					...(alone ? { mend: removeStatement(model.recipe, line) } : {})
+				}
+			)
+		);
 	}
-	report.reportAll(list, (n) => `${n} curves are not part of any closed outline, and lie in none`);
+	report.addAll(list);
 }
 
 /** Whether one of the pieces of a curve has a face beside it. */

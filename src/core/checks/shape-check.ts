@@ -1,7 +1,7 @@
 import type { Model } from '../recipe/model/model.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import type { Region } from '../domain/regions.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 
 /** What a check of the shape works on. */
 export interface ShapeCheck {

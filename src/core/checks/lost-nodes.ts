@@ -1,5 +1,4 @@
 import { methodOf } from '../fill/methods.ts';
-import { placeText } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 
 /** Nodes that are asked for inside a region whose cells stand in rows, which takes none of its own. */
@@ -11,10 +10,6 @@ export function checkLostNodes({ model, arrangement, regions, report }: ShapeChe
 		if (!method || method.keepsPoints) continue;
 		const at = { x: x[junction]!, y: y[junction]! };
 		const node = model.nodes.find((n) => Math.abs(n.x - at.x) + Math.abs(n.y - at.y) <= 2 * tolerance);
-		(node ? report.about(node.line) : report).warning(
-			'lost-node',
-			`the node at ${placeText(at)} is left out: “${region.name}” is filled ${method.title}, and its cells stand in rows that pass it by; fill it “triangles”, or draw a curve through the node`,
-			{ at }
-		);
+		(node ? report.about(node.line) : report).add('lost-node', { at, region: region.name, method: method.title }, { at });
 	}
 }

@@ -1,7 +1,6 @@
 import { addTo } from '../numeric/lists.ts';
 import { language } from '../recipe/language/language.ts';
 import { removeStatement } from '../recipe/edits/edits.ts';
-import { placeText } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import { partPoint } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
@@ -13,8 +12,7 @@ export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 	if (!isAnyShared(arrangement)) return;
 	const users = new Map<number, number[]>();
 	byCurve.forEach((list, c) => list.forEach(({ piece }) => addTo(users, piece, c)));
-	const doubled: Finding[] = [];
-	const overlaps: Finding[] = [];
+	const list: Finding[] = [];
 	const byLine = new Map<number, number[]>();
 	model.curveLines.forEach((line, c) => addTo(byLine, line, c));
 	const dropped = new Set<number>();
@@ -24,14 +22,17 @@ export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 		if (covers.every((cover) => cover !== undefined)) {
 			dropped.add(line);
 			const at = middle(byCurve[first]![0]!.piece);
-			doubled.push({
-				severity: 'warning',
-				code: 'doubled',
-				message: `“${nameOf(line, first)}” lies wholly on “${curves[covers[0]!]!.name}” at ${placeText(at)}; one of the two is enough`,
-				at,
-				pieces: lineCurves.flatMap((c) => byCurve[c]!.map(({ piece }) => piece)),
-				mend: { label: 'Remove it', edits: removeStatement(model.recipe, line) }
-			});
+			list.push(
+				report.finding(
+					'doubled',
+					{ curve: nameOf(line, first), other: curves[covers[0]!]!.name, at },
+					{
+						at,
+						pieces: lineCurves.flatMap((c) => byCurve[c]!.map(({ piece }) => piece)),
+						mend: removeStatement(model.recipe, line)
+					}
+				)
+			);
 			continue;
 		}
 		if (lineCurves.length > 1) continue;
@@ -41,16 +42,15 @@ export function checkDoubled({ model, arrangement, report }: ShapeCheck): void {
 		if (shared.length === 0) continue;
 		const other = users.get(shared[0]!.piece)!.find((c) => c < first)!;
 		const at = middle(shared[0]!.piece);
-		overlaps.push({
-			severity: 'note',
-			code: 'overlap',
-			message: `“${curves[first]!.name}” lies on “${curves[other]!.name}” for a part of its way, around ${placeText(at)}; they share that piece`,
-			at,
-			pieces: shared.map(({ piece }) => piece)
-		});
+		list.push(
+			report.finding(
+				'overlap',
+				{ curve: curves[first]!.name, other: curves[other]!.name, at },
+				{ at, pieces: shared.map(({ piece }) => piece) }
+			)
+		);
 	}
-	report.reportAll(doubled, (n) => `${n} curves lie wholly on another one`);
-	report.reportAll(overlaps, (n) => `${n} curves lie on another one for a part of their way`);
+	report.addAll(list);
 
 	/** A curve of another, remaining statement that has every piece of c. */
 	function coverOf(c: number): number | undefined {

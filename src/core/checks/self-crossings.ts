@@ -4,15 +4,14 @@ import { LINE, pointAt, segmentCount, type Curve, type Point } from '../geometry
 import { repairOf, turnsBack } from './point-order.ts';
 import { dropPoints, swapPoints } from './points-of-curves.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
-import { placeText } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
 
 /** Curves that cross or touch themselves, and spurs, where a curve runs out and back over itself. */
-export function checkSelfCrossings({ model, arrangement, regions, report }: ShapeCheck): void {
+export function checkSelfCrossings({ model, arrangement, report }: ShapeCheck): void {
 	const { byCurve, pieces, curves, x, y } = arrangement;
-	const crossings: Finding[] = [];
-	const spurs: Finding[] = [];
+	const findings: Finding[] = [];
+	const crossed = new Set<string>();
 	for (const c of comingBack(arrangement)) {
 		const list = byCurve[c]!;
 		const curve = curves[c]!;
@@ -34,14 +33,13 @@ export function checkSelfCrossings({ model, arrangement, regions, report }: Shap
 			const at = { x: x[tip]!, y: y[tip]! };
 			const number = pointNumber(curve, at);
 			const mend = number === undefined ? undefined : dropPoints(model, c, [number]);
-			spurs.push({
-				severity: 'warning',
-				code: 'spur',
-				message: `“${curve.name}” runs out to ${placeText(at)} and straight back over itself${lineText(rows, number)}`,
-				at,
-				pieces: [piece],
-				...(mend ? { mend } : {})
-			});
+			findings.push(
+				report.finding(
+					'spur',
+					{ curve: curve.name, at, lines: lineText(rows, number) },
+					{ at, pieces: [piece], ...(mend ? { mend } : {}) }
+				)
+			);
 		}
 		const visited = new Map<number, number>();
 		const spurPieces = new Set(list.filter(({ piece }, k) => seen.get(piece) !== k).map(({ piece }) => piece));
@@ -57,23 +55,18 @@ export function checkSelfCrossings({ model, arrangement, regions, report }: Shap
 				rows && s !== undefined && t !== undefined
 					? ` (lines ${rows[s]}–${rows[s + 1] ?? rows[0]} and ${rows[t]}–${rows[t + 1] ?? rows[0]} of its file)`
 					: '';
-			crossings.push({
-				severity: 'warning',
-				code: 'self-crossing',
-				message: `“${curve.name}” crosses itself at ${placeText(at)}${lines}`,
-				at,
-				pieces: [list[before]!.piece, list[k]!.piece],
-				...(mend ? { mend } : {})
-			});
+			crossed.add(curve.name);
+			for (const piece of [list[before]!.piece, list[k]!.piece]) crossed.add(pieces[piece]!.curve.name);
+			findings.push(
+				report.finding(
+					'self-crossing',
+					{ curve: curve.name, at, lines },
+					{ at, pieces: [list[before]!.piece, list[k]!.piece], ...(mend ? { mend } : {}) }
+				)
+			);
 		}
 	}
-	const crossed = new Set(crossings.flatMap(({ pieces: crossing = [] }) => crossing.map((p) => pieces[p]!.curve.name)));
-	report.reportAll(
-		findZigzags({ model, arrangement, regions, report }, crossed),
-		(n) => `lines turn back and on again at ${n} places`
-	);
-	report.reportAll(crossings, (n) => `curves cross themselves at ${n} places`);
-	report.reportAll(spurs, (n) => `curves run out and back over themselves at ${n} places`);
+	report.addAll([...findZigzags({ model, arrangement, report }, crossed), ...findings]);
 }
 
 /** The curves that run over a piece twice, or set out from a junction twice. */
@@ -163,7 +156,10 @@ const fewest = 20;
 const nearby = 6;
 
 /** Where a line from a file turns back and on again, which two rows in the wrong order make of it, or a wrong one. */
-function findZigzags({ model, arrangement: { curves } }: ShapeCheck, crossed: ReadonlySet<string>): Finding[] {
+function findZigzags(
+	{ model, arrangement: { curves }, report }: Pick<ShapeCheck, 'model' | 'arrangement' | 'report'>,
+	crossed: ReadonlySet<string>
+): Finding[] {
 	if (model.fileLines.size === 0) return [];
 	return curves.flatMap((curve, c): Finding[] => {
 		const rows = model.fileLines.get(curve.name);
@@ -181,13 +177,8 @@ function findZigzags({ model, arrangement: { curves } }: ShapeCheck, crossed: Re
 			const mend = mendBetween(model, c, curve, from, to);
 			if (!mend) continue;
 			const at = pointAt(curve, from);
-			found.push({
-				severity: 'warning',
-				code: 'zigzag',
-				message: `“${curve.name}” turns back at ${placeText(at)} and on again (lines ${rows[from]}–${rows[to]} of its file)`,
-				at,
-				mend
-			});
+			const lines = ` (lines ${rows[from]}–${rows[to]} of its file)`;
+			found.push(report.finding('zigzag', { curve: curve.name, at, lines }, { at, mend }));
 		}
 		return found;
 	});

@@ -4,7 +4,7 @@ import type { Region } from '../domain/regions.ts';
 import { checkAxis } from './axis.ts';
 import { checkUseless } from './bounds-nothing.ts';
 import { checkDoubled } from './doubled.ts';
-import type { Report } from '../text/report.ts';
+import type { Report } from '../findings/report.ts';
 import { checkEnds } from './near-ends.ts';
 import type { ShapeCheck } from './shape-check.ts';
 import { checkSelfCrossings } from './self-crossings.ts';

@@ -92,7 +92,7 @@ describe('a line with more points than it needs', () => {
 		const rows = survey(1000, 4, 0.3);
 		const result = run('recipe 1\npolyline coast = through "line.csv" thinned within 0.5 corners 60 deg', rows);
 		const note = result.findings.find((f) => f.code === 'thinned')!;
-		const [, before, after, off] = /^(\d+) points of “coast” became (\d+); what was left out lies ([\d.]+)/.exec(note.message)!;
+		const [, before, after, off] = /^(\d+) points of “coast” became (\d+); the points left out lie ([\d.]+)/.exec(note.message)!;
 		expect([Number(before), Number(off) <= 0.5]).toEqual([1000, true]);
 		expect(Number(after)).toBeLessThan(400);
 		expect(result.model.curves[0]!.kinds.length).toBe(Number(after) - 1);

@@ -3,8 +3,8 @@ import { hypot } from '../numeric/elementary.ts';
 import { nearestOnCurve } from '../geometry/meet.ts';
 import { extent, pointAt, segmentCount, type Point } from '../geometry/curve.ts';
 import { endExpression } from './points-of-curves.ts';
-import { placeText, short } from '../text/sentences.ts';
 import { curveOfPieces, sourceText, type ShapeCheck } from './shape-check.ts';
+import type { TextEdit } from '../text/edit.ts';
 import type { Finding } from '../text/finding.ts';
 
 /** An end nearer to another curve than this share of the drawing is taken for a missed joint. */
@@ -24,8 +24,7 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 	for (const curve of curves) index.add(...extent([curve])!);
 	index.finish();
 	const found = new Set<number>();
-	const missed: Finding[] = [];
-	const loose: Finding[] = [];
+	const list: Finding[] = [];
 	for (const { p, j, atStart } of open) {
 		const at = { x: x[j]!, y: y[j]! };
 		const curve = curveOf[p]!;
@@ -40,13 +39,7 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 		const name = curves[curve]!.name;
 		if (!near) {
 			const inside = sides[2 * p]! >= 0;
-			loose.push({
-				severity: inside ? 'note' : 'warning',
-				code: 'open-end',
-				message: `“${name}” ends at ${placeText(at)} without meeting another curve${inside ? '; it stays in the mesh as an inner edge' : ''}`,
-				at,
-				pieces: [p]
-			});
+			list.push(report.finding(inside ? 'inner-edge' : 'open-end', { curve: name, at }, { at, pieces: [p] }));
 			continue;
 		}
 		if (found.has(j)) continue;
@@ -58,17 +51,15 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 			found.add(k.start).add(k.end);
 		}
 		const mend = weld(curve, atStart, near.c, otherEnd, foot);
-		missed.push({
-			severity: 'warning',
-			code: 'near-ends',
-			message: `“${name}” ends at ${placeText(at)}, ${short(near.distance)} away from “${other.name}” and not joined to it`,
-			at,
-			pieces: [p, byCurve[near.c]![0]?.piece ?? p],
-			...(mend ? { mend } : {})
-		});
+		list.push(
+			report.finding(
+				'near-ends',
+				{ curve: name, other: other.name, at, distance: near.distance },
+				{ at, pieces: [p, byCurve[near.c]![0]?.piece ?? p], ...(mend ? { mend } : {}) }
+			)
+		);
 	}
-	report.reportAll(missed, (n) => `${n} ends all but meet another curve, and are not joined to it`);
-	report.reportAll(loose, (n) => `${n} ends meet no other curve`);
+	report.addAll(list);
 
 	function endNear(curve: (typeof curves)[number], p: Point, reach: number): 'start' | 'end' | undefined {
 		if (curve.closed) return undefined;
@@ -78,13 +69,19 @@ export function checkEnds({ model, arrangement, report }: ShapeCheck): void {
 	}
 
 	/** Writes the place of the other curve into the statement of whichever curve says where it ends. */
-	function weld(c: number, atStart: boolean, other: number, otherEnd: 'start' | 'end' | undefined, foot: Point): Finding['mend'] {
+	function weld(
+		c: number,
+		atStart: boolean,
+		other: number,
+		otherEnd: 'start' | 'end' | undefined,
+		foot: Point
+	): TextEdit[] | undefined {
 		const mine = endExpression(model, c, atStart);
 		const theirs = otherEnd && endExpression(model, other, otherEnd === 'start');
-		const set = (target: NonNullable<typeof mine>, source: string): Finding['mend'] => {
+		const set = (target: NonNullable<typeof mine>, source: string): TextEdit[] => {
 			const base = model.recipe.lines[target.line]!.from;
 			const { from, to } = target.expression;
-			return { label: 'Join them', edits: [{ from: base + from, to: base + to, insert: source }] };
+			return [{ from: base + from, to: base + to, insert: source }];
 		};
 		// Of two written ends the later statement takes the place of the earlier, so that names stand before their use.
 		if (mine && theirs && theirs.line > mine.line) return set(theirs, sourceText(model, mine.line, mine.expression));

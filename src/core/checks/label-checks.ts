@@ -5,9 +5,7 @@ import { groupEdges, isBoundary, type Mesh, type MeshGroup } from '../mesh/mesh.
 import { nodesAt, placeTolerance, sharedNodes } from '../mesh/node-sets.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { addStatement } from '../recipe/edits/edits.ts';
-import { didYouMean } from '../text/nearest.ts';
-import type { Report } from '../text/report.ts';
-import { placeText } from '../text/sentences.ts';
+import type { Report } from '../findings/report.ts';
 
 /** A labelled mesh, and what is told about its labels. */
 interface LabelCheck {
@@ -15,12 +13,6 @@ interface LabelCheck {
 	mesh: Mesh;
 	report: Report;
 }
-
-/** Codes of findings that leave something of the labels unproved: with one of them nothing is ready to be delivered. */
-export const unverifiedCodes: ReadonlySet<string> = new Set([
-	...['unlabelled', 'two-groups', 'nothing-described', 'group-inside', 'group-empty', 'wall-outside', 'wall-shut', 'no-material'],
-	...['point-no-node', 'owner-nowhere', 'axis-off', 'axis-planar', 'symmetry-bent']
-]);
 
 /** What a solver would not see, or would see otherwise than is meant: each with its place, and a mend where there is one. */
 export function checkLabels(check: LabelCheck): void {
@@ -38,7 +30,7 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 	const { sides, pieces } = arrangement;
 	const edges = groupEdges(mesh, group);
 	if (edges.length === 0 && group.pieces.length > 0) {
-		groupReport.warning('group-empty', `the group “${group.name}” has no edge of the mesh: nothing is filled beside its pieces`);
+		groupReport.add('group-empty', { group: group.name });
 		return;
 	}
 	const filled = new Set(regions.filter((r) => r.fill !== 'none').map((r) => r.face));
@@ -51,34 +43,24 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 			group.side === undefined ? [...edges].find((e) => both.has(`${mesh.edges[2 * e + 1]!} ${mesh.edges[2 * e]!}`)) : undefined;
 		if (shut !== undefined) {
 			const p = mesh.edgePiece[shut]!;
-			groupReport.warning(
-				'wall-shut',
-				`“${names[p]}” of the two-sided wall “${group.baffle}” is one edge between two free tips, which cannot open; divide it into 2 at least`,
-				{ at: middle(p), pieces: [p] }
-			);
+			groupReport.add('wall-shut', { piece: names[p]!, wall: group.baffle }, { at: middle(p), pieces: [p] });
 		}
 		const bare = group.pieces.find((p) => !isInside(p));
 		if (bare !== undefined && group.side !== 1)
-			groupReport.warning(
-				'wall-outside',
-				`“${names[bare]}” of the two-sided wall “${group.baffle}” has elements on one side only; it bounds the mesh there, and a group is enough`,
-				{ at: middle(bare), pieces: [bare] }
-			);
+			groupReport.add('wall-outside', { piece: names[bare]!, wall: group.baffle }, { at: middle(bare), pieces: [bare] });
 	} else {
 		// Between two regions it may be an interface; inside one nothing parts the elements.
 		const inside = group.pieces.filter((p) => isInside(p) && sides[2 * p] === sides[2 * p + 1]);
 		if (inside.length > 0) {
 			const { from } = model.recipe.lines[group.line]!;
 			const all = inside.length === group.pieces.length;
-			groupReport.warning(
+			groupReport.add(
 				'group-inside',
-				`“${names[inside[0]!]}”${inside.length > 1 ? ` and ${inside.length - 1} more of` : ' of'} the group “${group.name}” lies inside a region, so a solver sees no boundary there; a two-sided wall, “baffle ${group.name} = …”, parts the mesh along it`,
+				{ group: group.name, piece: names[inside[0]!]!, more: inside.length - 1 },
 				{
 					at: middle(inside[0]!),
 					pieces: inside,
-					...(all
-						? { mend: { label: 'Make it a two-sided wall', edits: [{ from, to: from + 'group'.length, insert: 'baffle' }] } }
-						: {})
+					...(all ? { mend: [{ from, to: from + 'group'.length, insert: 'baffle' }] } : {})
 				}
 			);
 		}
@@ -93,10 +75,7 @@ function checkAxisKind(
 	{ mesh, model: { frame }, groupReport }: { mesh: Mesh; model: Domain['model']; groupReport: Report }
 ): void {
 	if (frame.kind !== 'axisymmetric') {
-		groupReport.warning(
-			'axis-planar',
-			`the group “${group.name}” is an axis, but the frame is planar; write “frame axisymmetric about x”, or give it another kind, like symmetry`
-		);
+		groupReport.add('axis-planar', { group: group.name });
 		return;
 	}
 	const away = frame.axis === 'x' ? mesh.y : mesh.x;
@@ -105,11 +84,7 @@ function checkAxisKind(
 		for (const node of [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!]) {
 			if (Math.abs(away[node]!) <= tolerance) continue;
 			const at = { x: mesh.x[node]!, y: mesh.y[node]! };
-			groupReport.warning(
-				'axis-off',
-				`the group “${group.name}” is an axis, but at ${placeText(at)} it is off the ${frame.axis} axis; an axis lies on it all along`,
-				{ at }
-			);
+			groupReport.add('axis-off', { group: group.name, at, axis: frame.axis }, { at });
 			return;
 		}
 }
@@ -128,11 +103,7 @@ function checkStraight(group: MeshGroup, edges: Uint32Array, mesh: Mesh, groupRe
 			// What is straight but for rounding may be off by the slope of a short first edge.
 			if (off <= 1e-6 * Math.max(hypot(px, py), length)) continue;
 			const at = { x: x[node]!, y: y[node]! };
-			groupReport.warning(
-				'symmetry-bent',
-				`the group “${group.name}” is a plane of symmetry, but at ${placeText(at)} it leaves its straight line; make it a group for each plane, or a slip wall`,
-				{ at }
-			);
+			groupReport.add('symmetry-bent', { group: group.name, at }, { at });
 			return;
 		}
 }
@@ -143,10 +114,7 @@ function checkPoints(group: MeshGroup, { domain: { model }, mesh, report }: Labe
 		if (nodesAt(mesh, at, tolerance).length > 0) continue;
 		report
 			.about(group.line)
-			.error('point-no-node', `${source} of the group “${group.name}” is no node of the mesh; “node ${source}” makes it one`, {
-				at,
-				mend: { label: 'Make it a node', edits: addStatement(model.recipe, `node ${source}`) }
-			});
+			.add('point-no-node', { group: group.name, source }, { at, mend: addStatement(model.recipe, `node ${source}`) });
 	}
 }
 
@@ -157,12 +125,7 @@ function checkMaterials({ domain: { regions }, mesh, report }: LabelCheck): void
 	const labelled = new Set(materials.flatMap((g) => g.regions));
 	regions.forEach((region, r) => {
 		if (region.fill === 'none' || labelled.has(r)) return;
-		report
-			.about(region.line)
-			.warning(
-				'no-material',
-				`the region “${region.name}” is of no material, while others are; “group … = region ${region.statement}” gives it one`
-			);
+		report.about(region.line).add('no-material', { region: region.name, statement: region.statement });
 	});
 }
 
@@ -175,19 +138,13 @@ function checkOwners({ mesh, report }: LabelCheck): void {
 	for (const { at, group, line } of owners) {
 		const lineReport = report.about(line);
 		if (!names.includes(group)) {
-			lineReport.error('unknown-group', `no group of pieces or points is named “${group}”${didYouMean(group, names)}`, { at });
+			lineReport.add('unknown-group', { name: group, names }, { at });
 			continue;
 		}
 		const nodes = nodesAt(mesh, at, tolerance);
 		const here = shared.filter(({ node }) => nodes.includes(node));
 		if (here.some(({ groups }) => groups.some((g) => mesh.groups[g]!.name === group))) continue;
-		const meeting = [...new Set(here.flatMap(({ groups }) => groups.map((g) => `“${mesh.groups[g]!.name}”`)))];
-		lineReport.warning(
-			'owner-nowhere',
-			meeting.length > 0
-				? `the group “${group}” does not meet others at ${placeText(at)}; ${meeting.join(' and ')} do, and one of them can own the node`
-				: `no groups meet at ${placeText(at)}, so there is nothing to own`,
-			{ at }
-		);
+		const meeting = [...new Set(here.flatMap(({ groups }) => groups.map((g) => mesh.groups[g]!.name)))];
+		lineReport.add('owner-nowhere', { group, at, meeting }, { at });
 	}
 }

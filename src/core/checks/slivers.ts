@@ -5,7 +5,6 @@ import { segmentCount } from '../geometry/curve.ts';
 import { leavingDirection } from '../geometry/parts.ts';
 import type { Arrangement, Piece } from '../geometry/pieces.ts';
 import { dropPoints } from './points-of-curves.ts';
-import { placeText, short } from '../text/sentences.ts';
 import { curveOfPieces, type ShapeCheck } from './shape-check.ts';
 import type { Finding } from '../text/finding.ts';
 
@@ -32,16 +31,15 @@ export function checkShortPieces({ model, arrangement, report }: ShapeCheck): vo
 		const c = curveOf[p]!;
 		const number = Math.floor(piece.t1) === piece.t1 ? piece.t1 % segmentCount(piece.curve) : undefined;
 		const mend = number === undefined || segmentCount(piece.curve) < 3 ? undefined : dropPoints(model, c, [number]);
-		list.push({
-			severity: 'warning',
-			code: 'short-piece',
-			message: `a piece of “${piece.curve.name}” at ${placeText(at)} is ${short(piece.length)} long, ${Math.round(least / piece.length)} times shorter than its neighbours; elements there become as small`,
-			at,
-			pieces: [p],
-			...(mend ? { mend: { ...mend, label: `Merge it: ${mend.label.toLowerCase()}` } } : {})
-		});
+		list.push(
+			report.finding(
+				'short-piece',
+				{ curve: piece.curve.name, at, length: piece.length, times: Math.round(least / piece.length) },
+				{ at, pieces: [p], ...(mend ? { mend: { ...mend, label: `Merge it: ${mend.label.toLowerCase()}` } } : {}) }
+			)
+		);
 	}
-	report.reportAll(list, (n) => `${n} pieces are far shorter than their neighbours`);
+	report.addAll(list);
 }
 
 /** The lengths of the two shortest pieces at each junction, and which is the shortest. */
@@ -89,19 +87,16 @@ export function checkSharpCorners({ arrangement, regions, report }: ShapeCheck):
 				if (angle >= tooSharp) continue;
 				const j = next & 1 ? pieces[next >> 1]!.end : pieces[next >> 1]!.start;
 				const at = { x: x[j]!, y: y[j]! };
-				list.push({
-					severity: 'note',
-					code: 'sharp-corner',
-					message: `the corner of “${region.name}” at ${placeText(at)} has ${short(Number(angle.toFixed(2)))}°; ${region.fill === 'structured' ? 'the cells in it are as skewed' : 'a triangle in it has an angle no larger than that'}`,
-					at,
-					pieces: [h >> 1, next >> 1]
-				});
+				list.push(
+					report.finding(
+						'sharp-corner',
+						{ region: region.name, at, angle: Number(angle.toFixed(2)), structured: region.fill === 'structured' },
+						{ at, pieces: [h >> 1, next >> 1] }
+					)
+				);
 			}
 	}
-	report.reportAll(
-		list,
-		(n) => `${n} corners of filled regions are sharper than ${tooSharp}°; triangles in them have angles no larger`
-	);
+	report.addAll(list);
 }
 
 /** The unit directions in which a piece leaves its start, and arrives at its end: x, y of each. */

@@ -1,7 +1,6 @@
 import { isLiteral } from '../recipe/language/literals.ts';
 import type { Expression } from '../recipe/language/syntax.ts';
 import { extent } from '../geometry/curve.ts';
-import { placeText, short } from '../text/sentences.ts';
 import type { ShapeCheck } from './shape-check.ts';
 
 /** A point nearer to the axis than this share of the drawing, and not on it, was meant to be on it. */
@@ -23,13 +22,10 @@ export function checkAxis({ model, arrangement, report }: ShapeCheck): void {
 			if (!(Math.abs(value) > tolerance && Math.abs(value) <= nearly * diagonal)) continue;
 			report
 				.about(line)
-				.warning(
+				.add(
 					'near-axis',
-					`this point is ${short(Math.abs(value))} away from the axis, nearly on it; the section should end exactly on the axis`,
-					{
-						within: pair,
-						mend: { label: 'Put it on the axis', edits: [{ from: from + cell.from, to: from + cell.to, insert: '0' }] }
-					}
+					{ distance: Math.abs(value) },
+					{ within: pair, mend: [{ from: from + cell.from, to: from + cell.to, insert: '0' }] }
 				);
 		}
 	}
@@ -39,11 +35,7 @@ export function checkAxis({ model, arrangement, report }: ShapeCheck): void {
 	let lowest = 0;
 	for (let j = 0; j < away.length; j++) if (away[j]! < away[lowest]!) lowest = j;
 	const at = { x: x[lowest]!, y: y[lowest]! };
-	report.error(
-		'below-axis',
-		`the drawing lies on both sides of the axis, down to ${placeText(at)}; an axisymmetric section lies on one side, ${coordinate} ≥ 0`,
-		{ at }
-	);
+	report.add('below-axis', { at, coordinate }, { at });
 }
 
 type Pair = Extract<Expression, { kind: 'pair' }>;

@@ -1,0 +1,174 @@
+import { placeText } from '../text/sentences.ts';
+import { kind } from './record.ts';
+
+type Place = { x: number; y: number };
+
+/** What a fill reports: a refusal, or what it could not do as requested. */
+export type FillFacts = { region: string; message: string };
+const refused = ({ region, message }: FillFacts): string => `region “${region}” could not be filled: ${message}`;
+const remarked = ({ region, message }: FillFacts): string => `region “${region}”: ${message}`;
+
+/** Findings about the mesh: fills, layers, elements, labels. */
+export const meshFindings = {
+	'chords-cross': kind<FillFacts>({
+		severity: 'error',
+		says: refused,
+		about:
+			'The straight edges between boundary nodes cross, because a curve is divided too coarsely for how near another one comes. Use more divisions there.'
+	}),
+	'too-many': kind<FillFacts>({
+		severity: 'error',
+		says: refused,
+		about: 'The requested sizes would take more elements than a region may have. Use larger sizes.'
+	}),
+	'nodes-coincide': kind<FillFacts>({
+		severity: 'error',
+		says: refused,
+		about: 'Two nodes of the boundary fall onto one place. Use fewer divisions, or a weaker bias.'
+	}),
+	'not-structured': kind<{ region: string; reason: string }>({
+		severity: 'error',
+		says: ({ region, reason }) => `region “${region}” cannot be structured: ${reason}`,
+		about:
+			'The outline has no layout of blocks: its corners or counts do not allow one. Choose corners, or fill it with quads or triangles.'
+	}),
+	folded: kind<FillFacts>({
+		severity: 'error',
+		says: refused,
+		about:
+			'The cells of a structured region fold over, and smoothing does not cure it. Choose other corners, or cut the region in two there.'
+	}),
+	'not-quads': kind<FillFacts>({
+		severity: 'warning',
+		says: remarked,
+		about: 'Some quadrilaterals could not be made without a fold, so the region is filled with triangles there.'
+	}),
+	'triangles-left': kind<FillFacts>({
+		severity: 'warning',
+		says: remarked,
+		about: 'A region of quadrilaterals keeps some triangles, where counts around it are odd or its outline is too narrow.'
+	}),
+	'better-corners': kind<{ region: string; given: number; places: readonly string[]; value: number }>({
+		severity: 'note',
+		says: ({ region, given, places, value }) =>
+			`the corners of “${region}” give cells of a scaled Jacobian of ${given > 0 ? given.toFixed(2) : 'zero and below'} at the worst; those at ${places.join(', ')} would give ${value.toFixed(2)}`,
+		mend: 'Take those corners',
+		about: 'Other corners of a structured region would give clearly better cells.'
+	}),
+	're-entrant': kind<{ region: string; at: readonly Place[] }>({
+		severity: 'note',
+		says: ({ region, at }) =>
+			`“${region}” turns back at ${at.map(placeText).join(', ')}; cut from there it makes ${at.length + 1} blocks`,
+		mend: 'Cut it into blocks',
+		about:
+			'A structured region has a re-entrant corner, around which cells are poor. A line from that corner splits it into blocks.'
+	}),
+	'order-fold': kind<{ at: Place; more: number }>({
+		severity: 'error',
+		says: ({ at, more }) =>
+			`an element of second order at ${placeText(at)}${more > 0 ? `, and ${more} more,` : ''} folds beside a curve; finer divisions there keep it whole`,
+		about: 'An element with curved sides is folded: its sides follow a curve that bends too much within one element.'
+	}),
+	inverted: kind<{ count: number }>({
+		severity: 'error',
+		says: ({ count }) =>
+			`${count} element${count === 1 ? ' is' : 's are'} folded, inverted, or flat with a corner of 0° or 180°; a solver cannot use them`,
+		about: 'The mesh holds elements without a positive area everywhere.'
+	}),
+	'wall-height': kind<{ region: string; mean: number; least: number; most: number; lean: number }>({
+		severity: 'note',
+		says: ({ region, mean, least, most, lean }) =>
+			`the cells of “${region}” along its walls are ${mean.toFixed(2)} times as high as requested on average (${least.toFixed(2)} to ${most.toFixed(2)}), and their lines lean ${Math.round(lean)}° off the normal; let the sides of the block meet the wall more squarely, or use more divisions across`,
+		about: 'First cells of a structured block differ from the requested height, because grid lines meet the wall at an angle.'
+	}),
+	'layers-squeezed': kind<{ at: Place; scale: number; share: number }>({
+		severity: 'note',
+		says: ({ at, scale, share }) =>
+			`the cells are ${scale.toPrecision(2)} times as high as requested at ${placeText(at)}, where there is little room, and lower than requested on ${Math.max(1, Math.round(100 * share))} % of the walls`,
+		about: 'Layers with “squeeze” keep all cells in narrow places and become lower there.'
+	}),
+	'layers-reduced': kind<{ at: Place; count: number; of: number; places: number; complete: number }>({
+		severity: 'note',
+		says: ({ at, count, of, places, complete }) =>
+			`there is room for ${count} of ${of} layers at ${placeText(at)}, and for fewer than all at ${places} place${places === 1 ? '' : 's'}; the upper ones are left out there, ${Math.round(100 * complete)} % of the walls have all`,
+		about: 'Where two walls come near, or a corner is sharp, the upper layers are left out.'
+	}),
+	'layers-behind': kind<{ message: string }>({
+		severity: 'note',
+		says: ({ message }) => message,
+		about:
+			'The elements behind the layers are more than 3 times as high as the last layer on half of the walls. More layers, or smaller elements along the walls, bring the two together.'
+	}),
+	'group-empty': kind<{ group: string }>({
+		severity: 'warning',
+		label: true,
+		says: ({ group }) => `the group “${group}” has no edge of the mesh: nothing is filled beside its pieces`,
+		about: 'A labelled piece lies beside no filled region.'
+	}),
+	'group-inside': kind<{ group: string; piece: string; more: number }>({
+		severity: 'warning',
+		label: true,
+		says: ({ group, piece, more }) =>
+			`“${piece}”${more > 0 ? ` and ${more} more of` : ' of'} the group “${group}” lies inside a region, so a solver sees no boundary there; a two-sided wall, “baffle ${group} = …”, parts the mesh along it`,
+		mend: 'Make it a two-sided wall',
+		about: 'A label stands on a curve inside one region, where elements are joined across.'
+	}),
+	'wall-shut': kind<{ piece: string; wall: string }>({
+		severity: 'warning',
+		label: true,
+		says: ({ piece, wall }) =>
+			`“${piece}” of the two-sided wall “${wall}” is one edge between two free tips, which cannot open; divide it into 2 at least`,
+		about: 'A two-sided wall needs a node between its two free ends.'
+	}),
+	'wall-outside': kind<{ piece: string; wall: string }>({
+		severity: 'warning',
+		label: true,
+		says: ({ piece, wall }) =>
+			`“${piece}” of the two-sided wall “${wall}” has elements on one side only; it bounds the mesh there, and a group is enough`,
+		about: 'A two-sided wall lies on the boundary of the mesh.'
+	}),
+	'axis-planar': kind<{ group: string }>({
+		severity: 'warning',
+		label: true,
+		says: ({ group }) =>
+			`the group “${group}” is an axis, but the frame is planar; write “frame axisymmetric about x”, or give it another kind, like symmetry`,
+		about: 'The kind axis is for axisymmetric frames.'
+	}),
+	'axis-off': kind<{ group: string; at: Place; axis: string }>({
+		severity: 'warning',
+		label: true,
+		says: ({ group, at, axis }) =>
+			`the group “${group}” is an axis, but at ${placeText(at)} it is off the ${axis} axis; an axis lies on it all along`,
+		about: 'A group of the kind axis must lie on the axis of revolution.'
+	}),
+	'symmetry-bent': kind<{ group: string; at: Place }>({
+		severity: 'warning',
+		label: true,
+		says: ({ group, at }) =>
+			`the group “${group}” is a plane of symmetry, but at ${placeText(at)} it leaves its straight line; make it a group for each plane, or a slip wall`,
+		about: 'A symmetry condition holds on one straight line.'
+	}),
+	'point-no-node': kind<{ group: string; source: string }>({
+		severity: 'error',
+		label: true,
+		says: ({ group, source }) => `${source} of the group “${group}” is no node of the mesh; “node ${source}” makes it one`,
+		mend: 'Make it a node',
+		about: 'A group of points names a place without a node.'
+	}),
+	'no-material': kind<{ region: string; statement: string }>({
+		severity: 'warning',
+		label: true,
+		says: ({ region, statement }) =>
+			`the region “${region}” is of no material, while others are; “group … = region ${statement}” gives it one`,
+		about: 'Some regions are in material groups and this one is in none.'
+	}),
+	'owner-nowhere': kind<{ group: string; at: Place; meeting: readonly string[] }>({
+		severity: 'warning',
+		label: true,
+		says: ({ group, at, meeting }) =>
+			meeting.length > 0
+				? `the group “${group}” does not meet others at ${placeText(at)}; ${meeting.map((name) => `“${name}”`).join(' and ')} do, and one of them can own the node`
+				: `no groups meet at ${placeText(at)}, so there is nothing to own`,
+		about: 'An “owner” statement names a place where the group meets no other group.'
+	})
+};
