@@ -255,7 +255,7 @@ describe('delivery', () => {
 	it('has no file of an empty mesh, and says why', async () => {
 		await expect(
 			deliver(run('recipe 1\nrectangle b = (0, 0) to (1, 1)\nregion r at (0.5, 0.5)'), formatByEnding('vtu')!)
-		).rejects.toThrow(/there is no mesh to deliver: nothing says what region “r” is filled with/);
+		).rejects.toThrow(/there is no mesh to deliver: region “r” has no fill/);
 	});
 
 	it('scales coordinates to metres where CGNS has no name for the unit', async () => {

@@ -3,16 +3,16 @@
 	import { resolve } from '$app/paths';
 	import { onMount } from 'svelte';
 	import { notify } from '../controls/toaster.ts';
-	import CommandPalette, { type Command } from '../dialogs/CommandPalette.svelte';
+	import CommandPalette from '../dialogs/CommandPalette.svelte';
 	import ConflictBar from '../dialogs/ConflictBar.svelte';
 	import RenameCard from '../dialogs/RenameCard.svelte';
 	import KeysDialog from '../dialogs/KeysDialog.svelte';
 	import Drawing from '../drawing/Drawing.svelte';
-	import { tools } from '../drawing/tools/table.ts';
 	import Gauge from '../gauge/Gauge.svelte';
 	import Ledger from '../ledger/Ledger.svelte';
-	import { applyMode, currentMode, otherMode } from '../theme/mode.ts';
-	import { Desk, provideDesk, stations, thingKey } from './desk.svelte.ts';
+	import { applyMode, currentMode, otherMode, type Mode } from '../theme/mode.ts';
+	import { type Command, commandOf, type Screen } from './commands.ts';
+	import { Desk, provideDesk, thingKey } from './desk.svelte.ts';
 	import Header from './Header.svelte';
 	import Rail from './Rail.svelte';
 
@@ -22,7 +22,6 @@
 	// svelte-ignore state_referenced_locally
 	const desk = provideDesk(new Desk(id));
 	let drawing = $state<ReturnType<typeof Drawing> | undefined>();
-	let gauge = $state<HTMLElement | undefined>();
 	let fileToLookAt = $state<HTMLInputElement | undefined>();
 	let palette = $state(false);
 	let keys = $state(false);
@@ -35,9 +34,10 @@
 		return () => desk.close();
 	});
 
-	function toggleTheme(): void {
+	function toggleTheme(): Mode {
 		mode = otherMode(mode);
 		applyMode(mode);
+		return mode;
 	}
 
 	/** Opens a mesh file beside the project; what is wrong with it is told. */
@@ -59,32 +59,15 @@
 		void drawing?.offer(looking.name, looking.bytes);
 	}
 
-	const commands: Command[] = [
-		...stations.map((station, k) => ({
-			title: `Go to ${station[0]!.toUpperCase()}${station.slice(1)}`,
-			keys: `Ctrl+Shift+${k + 1}`,
-			run: () => desk.go(station)
-		})),
-		...tools.slice(1).map((tool) => ({ title: tool.title, ...(tool.key ? { keys: tool.key } : {}), run: () => pick(tool.name) })),
-		{ title: 'Fit everything', keys: 'F', run: () => drawing?.fit() },
-		{ title: 'Table or recipe text', keys: 'T', run: () => (desk.face = desk.face === 'table' ? 'recipe' : 'table') },
-		{ title: 'Look at a mesh file (CGNS, VTU)', run: () => fileToLookAt?.click() },
-		{ title: 'Undo', keys: 'Ctrl+Z', run: () => void desk.undo() },
-		{ title: 'Redo', keys: 'Ctrl+Y', run: () => void desk.redo() },
-		{ title: 'Delete what is selected', keys: 'Delete', run: () => desk.deleteSelected() },
-		{ title: 'Rename what is selected', keys: 'F2', run: renameSelected },
-		{ title: 'Select all that the station shows', keys: 'Ctrl+A', run: () => desk.selectAll() },
-		{ title: 'Walk to the worst elements', keys: 'W', run: walkWorst },
-		{ title: 'Colour the mesh by quality', run: () => (desk.colourByQuality = !desk.colourByQuality) },
-		{ title: 'Stop meshing', run: () => desk.stop() },
-		{ title: 'Paper or slate theme', run: toggleTheme },
-		{ title: 'Show the keys', keys: '?', run: () => (keys = true) }
-	];
-
-	function pick(tool: (typeof tools)[number]['name']): void {
-		desk.station = 'shape';
-		desk.tool = tool;
-	}
+	const screen: Screen = {
+		desk,
+		drawing: () => drawing,
+		rename: renameSelected,
+		openPalette: () => (palette = true),
+		openKeys: () => (keys = true),
+		chooseMeshFile: () => fileToLookAt?.click(),
+		toggleMode: toggleTheme
+	};
 
 	/** Opens the name of what is selected, at its row or in the middle of the drawing. */
 	function renameSelected(): void {
@@ -102,91 +85,53 @@
 		desk.renaming = { kind, name, left, top };
 	}
 
-	function walkWorst(): void {
-		gauge?.querySelector<HTMLButtonElement>('.buttons button')?.click();
-	}
-
 	function onKeyDown(event: KeyboardEvent): void {
 		const target = event.target as HTMLElement;
-		const command = event.ctrlKey || event.metaKey;
-		const typing = target.closest('input:not([type=range], [type=checkbox]), textarea, select, [contenteditable=true]') !== null;
-		if (command && event.key.toLowerCase() === 'k') {
-			event.preventDefault();
-			palette = true;
-			return;
-		}
-		// A cell in which nothing has been typed yet has nothing of its own to undo.
-		const travels = !typing || target.dataset.untouched === 'true';
+		const isTyping =
+			target.closest('input:not([type=range], [type=checkbox]), textarea, select, [contenteditable=true]') !== null;
+		const command = commandOf(event, screen);
+		if (command?.whileTyping && !palette) return take(event, command);
 		// The list listens for Escape itself, but only a moment after it opens.
 		if (keys && event.key === 'Escape') keys = false;
 		if (palette || keys) return;
-		if (command && travels && 'zy'.includes(event.key.toLowerCase())) {
-			event.preventDefault();
-			void (event.shiftKey || event.key.toLowerCase() === 'y' ? desk.redo() : desk.undo());
-			return;
-		}
-		const station = /^Digit([1-5])$/.exec(event.code)?.[1];
-		// No typing can hit these, wherever the focus is.
-		if (event.ctrlKey && event.shiftKey && station) {
-			event.preventDefault();
-			desk.go(stations[Number(station) - 1]!);
-			return;
-		}
-		if (typing) return;
-		if (command && event.key.toLowerCase() === 'a') {
-			event.preventDefault();
-			desk.selectAll();
-			return;
-		}
-		if (command || event.altKey) return;
-		// In Divide a digit starts the count of what is selected.
-		if (desk.station === 'divide' && /^[0-9]$/.test(event.key) && desk.selected('piece').length > 0) {
-			const cell = document.querySelector<HTMLInputElement>(
-				`[aria-label="Divisions of ${CSS.escape(desk.selected('piece')[0]!)}"]`
-			);
-			if (cell) {
-				cell.focus();
-				// What the cell holds is selected when it has the focus, so that the digit replaces it.
-				cell.select();
-				return;
+		// A cell in which nothing has been typed yet has nothing to undo: the keys are for the recipe.
+		const isHistory = command?.keys === 'Ctrl+Z' || command?.keys === 'Ctrl+Y';
+		if (isHistory && (!isTyping || target.dataset.untouched === 'true')) return take(event, command);
+		if (isTyping || event.altKey) return;
+		if (!event.ctrlKey && !event.metaKey) {
+			if (typesIntoTable(event)) return;
+			// An equals sign opens the card for a name, as letters alone are keys.
+			const isTypedPlace = /^[0-9.(=-]$/.test(event.key) && desk.tool !== 'select';
+			if (isTypedPlace && drawing?.startTyping(event.key === '=' ? '' : event.key)) return event.preventDefault();
+			if (event.key === 'Enter' && drawing?.enter()) return event.preventDefault();
+			if (event.key === 'Escape') {
+				drawing?.escape();
+				return event.preventDefault();
 			}
 		}
-		if (
-			desk.station === 'fill' &&
-			event.key.toLowerCase() === 'l' &&
-			document.querySelector<HTMLButtonElement>('[data-layers]')
-		) {
-			document.querySelector<HTMLButtonElement>('[data-layers]')!.click();
-			event.preventDefault();
-			return;
+		if (command) take(event, command);
+	}
+
+	function take(event: KeyboardEvent, command: Command): void {
+		if (command.run(screen) !== false) event.preventDefault();
+	}
+
+	/** In Divide a digit starts the count of what is selected, in Label a letter the name of its group. */
+	function typesIntoTable(event: KeyboardEvent): boolean {
+		const piece = desk.selected('piece')[0];
+		if (desk.station === 'divide' && /^[0-9]$/.test(event.key) && piece) {
+			const cell = document.querySelector<HTMLInputElement>(`[aria-label="Divisions of ${CSS.escape(piece)}"]`);
+			cell?.focus();
+			// What the cell holds is selected when it has the focus, so that the digit replaces it.
+			cell?.select();
+			return cell !== null;
 		}
-		// In Label a letter starts the name of the group of what is selected.
 		if (desk.station === 'label' && desk.face === 'table' && /^[\p{L}_]$/u.test(event.key)) {
 			const field = document.querySelector<HTMLInputElement>('[aria-label="Name of the new group"]:not(:disabled)');
-			if (field) {
-				field.focus();
-				return;
-			}
+			field?.focus();
+			return field !== null;
 		}
-		// An equals sign opens the card for a name, as letters alone are keys.
-		if (/^[0-9.(=-]$/.test(event.key) && desk.tool !== 'select' && drawing?.startTyping(event.key === '=' ? '' : event.key)) {
-			event.preventDefault();
-			return;
-		}
-		const tool = desk.station === 'shape' ? tools.find((t) => t.key?.toLowerCase() === event.key.toLowerCase()) : undefined;
-		if (tool) desk.tool = tool.name;
-		else if (event.key === 'Enter' && drawing?.enter()) void 0;
-		else if (event.key === 'Escape') drawing?.escape();
-		else if (event.key === 'Delete' || event.key === 'Backspace') desk.deleteSelected();
-		else if (event.key === 'F2') renameSelected();
-		else if (event.key === 'f' || event.key === 'F') drawing?.fit();
-		else if (event.key === 't' || event.key === 'T') desk.face = desk.face === 'table' ? 'recipe' : 'table';
-		else if (event.key === 'w' || event.key === 'W') walkWorst();
-		else if (event.key === '+') document.querySelector<HTMLButtonElement>('[data-chain]')?.click();
-		else if (event.key === 'z' || event.key === 'Z') drawing?.back();
-		else if (event.key === '?') keys = true;
-		else return;
-		event.preventDefault();
+		return false;
 	}
 
 	function beforeUnload(event: BeforeUnloadEvent): void {
@@ -235,11 +180,11 @@
 			></div>
 			<Ledger />
 		</aside>
-		<div class="gauge" bind:this={gauge}><Gauge /></div>
+		<div class="gauge"><Gauge /></div>
 	</div>
 	<ConflictBar />
 	<RenameCard />
-	<CommandPalette bind:open={palette} {commands} />
+	<CommandPalette bind:open={palette} onrun={(command) => command.run(screen)} />
 	<KeysDialog bind:open={keys} />
 	<input
 		bind:this={fileToLookAt}

@@ -29,6 +29,7 @@ import { Mesher } from './mesher.ts';
 import type { OpenedMesh } from './mesh.worker.ts';
 import { Meshing } from './meshing.svelte.ts';
 import { Naming } from './naming.ts';
+import { Offers } from './offers.ts';
 import { Saver } from './saver.svelte.ts';
 import { Selection, thingKey, type ThingKind } from './selection.svelte.ts';
 import type { DeskResult } from './snapshot.ts';
@@ -88,6 +89,8 @@ export class Desk {
 	notice = $state('');
 	/** What is being renamed, and where on the screen. */
 	renaming = $state.raw<{ kind: ThingKind; name: string; left: number; top: number } | undefined>();
+	/** What open views offer to commands. */
+	readonly offers = new Offers();
 	/** A statement that the next edit needs, like the `let` of a number that was named where it is typed. */
 	needed: string | undefined;
 

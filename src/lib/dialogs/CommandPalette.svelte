@@ -1,23 +1,11 @@
 <script lang="ts">
+	import { type Command, commands, commandsFor } from '../desk/commands.ts';
 	import { Dialog, Listbox, Portal, useListCollection } from '@skeletonlabs/skeleton-svelte';
 
-	export interface Command {
-		title: string;
-		keys?: string;
-		run: () => void;
-	}
-
-	let { open = $bindable(), commands }: { open: boolean; commands: readonly Command[] } = $props();
+	let { open = $bindable(), onrun }: { open: boolean; onrun: (command: Command) => void } = $props();
 	let query = $state('');
 	let input = $state<HTMLInputElement | undefined>();
-	const found = $derived(
-		commands.filter(({ title }) =>
-			query
-				.toLowerCase()
-				.split(/\s+/)
-				.every((part) => title.toLowerCase().includes(part))
-		)
-	);
+	const found = $derived(commandsFor(query));
 
 	/** Who types faster than the dialog opens loses no letter. */
 	function onEarlyKey(event: KeyboardEvent): void {
@@ -31,7 +19,7 @@
 	function run(command: Command | undefined): void {
 		if (!command) return;
 		close();
-		command.run();
+		onrun(command);
 	}
 
 	function close(): void {

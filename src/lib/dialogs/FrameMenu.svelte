@@ -18,6 +18,8 @@
 	/** The unit that was chosen, until it is said what becomes of the numbers. */
 	let chosen = $state<string | undefined>();
 	let problem = $state('');
+	let open = $state(false);
+	$effect(() => desk.offers.add('frame', () => (open = true)));
 	const becomes = $derived(
 		model && chosen ? formatNumber(Number(((25 * metres(model.units)) / metres(chosen)).toPrecision(10))) : ''
 	);
@@ -31,7 +33,9 @@
 
 <Popover
 	positioning={{ placement: 'bottom-start' }}
-	onOpenChange={() => {
+	{open}
+	onOpenChange={(event) => {
+		({ open } = event);
 		chosen = undefined;
 		problem = '';
 	}}

@@ -1,33 +1,27 @@
 <script lang="ts">
 	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
-	import { tools } from '../drawing/tools/table.ts';
+	import { commands } from '../desk/commands.ts';
 
 	let { open = $bindable() }: { open: boolean } = $props();
+	const lower = (text: string): string => text[0]!.toLowerCase() + text.slice(1);
+	/** Keys of commands, then what keys and pointer do that no command is. */
 	const rows: [string, string][] = [
-		['Ctrl+Shift+1 … 5', 'stations: Shape, Divide, Fill, Label, Deliver'],
-		...tools.filter((tool) => tool.key).map((tool): [string, string] => [tool.key!, `in Shape: ${tool.title.toLowerCase()}`]),
+		...commands
+			.filter(({ keys }) => keys)
+			.map(({ keys, title, words }): [string, string] => [
+				keys!,
+				words?.endsWith('draw tool') ? `in Shape: ${lower(title)}` : keys === 'L' ? `in Fill: ${lower(title)}` : lower(title)
+			]),
 		['a digit', 'in Divide, with pieces selected: their count'],
-		['L', 'in Fill, with walls selected: layers on them'],
 		['a letter', 'in Label, with pieces or regions selected: the name of their group'],
-		['Ctrl+A', 'select all that the station shows'],
 		['a digit or =, while drawing', 'type coordinates, a step, or length and angle; = for a name'],
 		['Tab, Enter', 'in the card: next value, place it'],
-		['+', 'in Fill and Label: select all that goes on from the selected pieces'],
 		['Alt and an arrow key', 'in Label, on the edges of a group: move it up or down; the upper one owns what they share'],
-		['Z', 'back to the view before the last Show'],
-		['F', 'fit everything into the drawing'],
 		['wheel, middle drag', 'zoom to the pointer, pan (Alt-drag pans too)'],
 		['Shift-click, drag', 'add to the selection, select by a box'],
-		['Delete', 'delete what is selected'],
-		['F2, double click', 'rename: in a table, or a point or region in the drawing'],
-		['double click', 'on a curve in the drawing: type its dimensions, its count'],
-		['W', 'walk to the worst elements'],
-		['T', 'table or recipe text in the ledger'],
+		['double click', 'on a point or region: rename it; on a curve: type its dimensions, its count'],
 		['Tab', 'in the recipe: take what is on offer'],
-		['Ctrl+Z, Ctrl+Y', 'undo, redo'],
-		['Ctrl+K', 'find any command'],
-		['Escape', 'back out of anything'],
-		['?', 'this list']
+		['Escape', 'back out of anything']
 	];
 </script>
 
@@ -39,7 +33,7 @@
 				<Dialog.Title class="heading">Keys</Dialog.Title>
 				<table>
 					<tbody
-						>{#each rows as [keys, what] (what)}<tr><td><kbd>{keys}</kbd></td><td>{what}</td></tr>{/each}</tbody
+						>{#each rows as [keys, what] (`${keys} ${what}`)}<tr><td><kbd>{keys}</kbd></td><td>{what}</td></tr>{/each}</tbody
 					>
 				</table>
 				<Dialog.CloseTrigger class="action">Close</Dialog.CloseTrigger>

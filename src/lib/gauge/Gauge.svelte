@@ -83,6 +83,8 @@
 		walked = 0;
 	});
 
+	$effect(() => desk.offers.add('worst', showWorst));
+
 	function showWorst(): void {
 		const element = worst[walked % worst.length];
 		if (element === undefined) return;

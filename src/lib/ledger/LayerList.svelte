@@ -92,6 +92,8 @@
 	}
 
 	/** Sensible layers for walls that have none: a fiftieth of the size there at the wall, growing to about a third of it. */
+	$effect(() => (walls.length > 0 && desk.isCurrent ? desk.offers.add('layers', add) : undefined));
+
 	function add(): void {
 		const { result } = desk;
 		if (!result || walls.length === 0) return;
@@ -188,12 +190,7 @@
 			(picked = source === undefined ? undefined : { source, names: [...desk.selected('piece')].sort().join(' ') })}
 	/>
 	<div class="add">
-		<button
-			class="action"
-			data-layers
-			onclick={add}
-			disabled={!desk.isCurrent}
-			data-tip="Layers with first numbers, to be changed here (L)"
+		<button class="action" onclick={add} disabled={!desk.isCurrent} data-tip="Layers with first numbers, to be changed here (L)"
 			>Layers on {walls.length === 1 ? walls[0] : `${walls.length} pieces`}</button
 		>
 		<button class="action" aria-expanded={calculating} onclick={() => (calculating = !calculating)}>First height from y⁺…</button>

@@ -39,6 +39,8 @@
 		onpick(undefined);
 	}
 
+	$effect(() => desk.offers.add('chain', () => chain()));
+
 	function adjust(value: number): void {
 		if (!(value > 0 && value <= 180)) return;
 		angle = value;
@@ -64,7 +66,6 @@
 		class="action"
 		disabled={pieces.length === 0}
 		data-tip="Select all that goes on from the selected pieces, while it turns by less than the angle (+)"
-		data-chain
 		onclick={() => chain()}>Chain</button
 	>
 	<label

@@ -1,0 +1,152 @@
+import type { Mode } from '../theme/mode.ts';
+import { tools } from '../drawing/tools/table.ts';
+import { stations, type Desk } from './desk.svelte.ts';
+
+/** What commands act on besides the desk: the drawing and the dialogs of its screen. */
+export interface Screen {
+	desk: Desk;
+	drawing(): { fit(): void; back(): void; enter(): boolean; escape(): void } | undefined;
+	rename(): void;
+	openPalette(): void;
+	openKeys(): void;
+	chooseMeshFile(): void;
+	toggleMode(): Mode;
+}
+
+/** Something that a user can do by name or by key. Palette, keys and the help of keys are made from {@link commands}. */
+export interface Command {
+	title: string;
+	/** Other words by which people look for it in the palette. */
+	words?: string;
+	/** The key that does it, as the help writes it: `F`, `Ctrl+Z`, `Ctrl+Shift+1`. Letters count in either case. */
+	keys?: string;
+	/** It works while a field has the focus. */
+	whileTyping?: true;
+	/** Whether its key means it at present; without, always. */
+	when?(screen: Screen): boolean;
+	/** Returns false where there was nothing to do, so that the key goes to the browser. */
+	run(screen: Screen): void | boolean;
+}
+
+const capital = (text: string): string => text[0]!.toUpperCase() + text.slice(1);
+
+/** Other words for what each station and tool is for. */
+const stationWords: Record<(typeof stations)[number], string> = {
+	shape: 'draw sketch geometry import units parameter frame axisymmetric',
+	divide: 'edge divisions count bias spacing grading refine ratio nodes',
+	fill: 'mesh structured quads triangles size layers boundary layer refine zone smooth',
+	label: 'group boundary condition wall inlet outlet material periodic owner baffle',
+	deliver: 'save export download cgns vtu solver deck report study wedge revolve extrude solid'
+};
+
+/** Every command, in the order in which the palette lists them. */
+export const commands: readonly Command[] = [
+	...stations.map((station, k): Command => ({
+		title: `Go to ${capital(station)}`,
+		words: stationWords[station],
+		keys: `Ctrl+Shift+${k + 1}`,
+		whileTyping: true,
+		run: ({ desk }) => desk.go(station)
+	})),
+	...tools.map((tool): Command => ({
+		title: tool.title,
+		words: `${tool.name} draw tool`,
+		...(tool.key ? { keys: tool.key } : {}),
+		when: ({ desk }) => desk.station === 'shape',
+		run: ({ desk }) => {
+			desk.station = 'shape';
+			desk.tool = tool.name;
+		}
+	})),
+	{
+		title: 'Layers on the selected walls',
+		words: 'boundary layer inflation first height prism viscous',
+		keys: 'L',
+		when: ({ desk }) => desk.station === 'fill',
+		run: ({ desk }) => desk.offers.run('layers')
+	},
+	{
+		title: 'Select all that goes on from the selected pieces',
+		words: 'chain tangent loop',
+		keys: '+',
+		run: ({ desk }) => desk.offers.run('chain')
+	},
+	{
+		title: 'Open the cases of a study',
+		words: 'study sweep parameter variation convergence',
+		run: ({ desk }) => desk.go('deliver')
+	},
+	{
+		title: 'Save or export the mesh',
+		words: 'save export download write file cgns vtu deliver',
+		run: ({ desk }) => desk.go('deliver')
+	},
+	{
+		title: 'Units and frame',
+		words: 'units millimetre inch metre axisymmetric planar axis',
+		run: ({ desk }) => desk.offers.run('frame')
+	},
+	{ title: 'Fit everything', words: 'zoom all extent view', keys: 'F', run: ({ drawing }) => drawing()?.fit() },
+	{ title: 'Back to the last view', words: 'zoom previous view', keys: 'Z', run: ({ drawing }) => drawing()?.back() },
+	{
+		title: 'Table or recipe text',
+		words: 'recipe script source code editor ledger',
+		keys: 'T',
+		run: ({ desk }) => void (desk.face = desk.face === 'table' ? 'recipe' : 'table')
+	},
+	{
+		title: 'Look at a mesh file (CGNS, VTU)',
+		words: 'open read view check import result',
+		run: (screen) => screen.chooseMeshFile()
+	},
+	{ title: 'Undo', words: 'back history', keys: 'Ctrl+Z', run: ({ desk }) => void desk.undo() },
+	{ title: 'Redo', words: 'forward history', keys: 'Ctrl+Y', run: ({ desk }) => void desk.redo() },
+	{ title: 'Delete what is selected', words: 'remove erase', keys: 'Delete', run: ({ desk }) => desk.deleteSelected() },
+	{ title: 'Rename what is selected', words: 'name title', keys: 'F2', run: (screen) => screen.rename() },
+	{
+		title: 'Select all that the station shows',
+		words: 'everything mark',
+		keys: 'Ctrl+A',
+		run: ({ desk }) => desk.selectAll()
+	},
+	{
+		title: 'Walk to the worst elements',
+		words: 'quality bad skewed next check',
+		keys: 'W',
+		run: ({ desk }) => desk.offers.run('worst')
+	},
+	{
+		title: 'Colour the mesh by quality',
+		words: 'skewness aspect ratio angle jacobian plot',
+		run: ({ desk }) => void (desk.colourByQuality = !desk.colourByQuality)
+	},
+	{ title: 'Stop meshing', words: 'cancel abort interrupt', run: ({ desk }) => desk.stop() },
+	{ title: 'Paper or slate theme', words: 'dark light colours', run: (screen) => void screen.toggleMode() },
+	{ title: 'Find a command', words: 'palette search', keys: 'Ctrl+K', whileTyping: true, run: (screen) => screen.openPalette() },
+	{ title: 'Show the keys', words: 'help shortcuts keyboard', keys: '?', run: (screen) => screen.openKeys() }
+];
+
+/** The commands whose title or other words have every word of a query, those with it in the title first. */
+export function commandsFor(query: string): readonly Command[] {
+	const parts = query.toLowerCase().split(/\s+/).filter(Boolean);
+	const has = (text: string): boolean => parts.every((part) => text.toLowerCase().includes(part));
+	const named = commands.filter(({ title }) => has(title));
+	return [...named, ...commands.filter((command) => !named.includes(command) && has(`${command.title} ${command.words ?? ''}`))];
+}
+
+/** The command that a key press stands for. */
+export function commandOf(
+	event: Pick<KeyboardEvent, 'key' | 'code' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'>,
+	screen: Screen
+) {
+	if (event.altKey) return undefined;
+	const digit = /^Digit(\d)$/.exec(event.code)?.[1];
+	const key = event.key === 'Backspace' ? 'Delete' : event.shiftKey && digit ? digit : event.key;
+	const hasControl = event.ctrlKey || event.metaKey;
+	// Shift makes Redo of Undo, as on most machines; for other letters it changes nothing.
+	const pressed =
+		hasControl && event.shiftKey && key.toLowerCase() === 'z'
+			? 'ctrl+y'
+			: `${hasControl ? 'ctrl+' : ''}${hasControl && digit && event.shiftKey ? 'shift+' : ''}${key.toLowerCase()}`;
+	return commands.find((command) => command.keys?.toLowerCase() === pressed && (command.when?.(screen) ?? true));
+}
