@@ -8,7 +8,6 @@ export default {
 		adapter: adapter(),
 		// What is compiled to WebAssembly has types of its own (scripts/bytes.mjs).
 		typescript: { config: (config) => ({ ...config, exclude: [...config.exclude, '../src/**/*.as.ts'] }) },
-		alias: { $core: 'src/core', $formats: 'src/formats', $api: 'src/api' },
 		// Scripts come from here alone; styles are also written into elements by the interface; workers, and WebAssembly in them, are ours.
 		csp: {
 			mode: 'auto',

@@ -101,3 +101,12 @@ describe('the folders', () => {
 		expect(circles).toEqual([]);
 	});
 });
+
+it('docs name files and folders that are there', () => {
+	const missing: string[] = [];
+	for (const page of ['algorithms', 'architecture'])
+		for (const [, path] of readFileSync(`docs/${page}.md`, 'utf8').matchAll(/`((?:[a-z-]+\/)+(?:[a-z-]+(?:\.svelte)?\.ts)?)`/g))
+			if (!['', 'src/', 'src/core/', 'src/lib/'].some((root) => existsSync(root + path!)) && path !== 'outputs/')
+				missing.push(`${page}: ${path}`);
+	expect(missing).toEqual([]);
+});

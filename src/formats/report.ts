@@ -20,9 +20,9 @@ export interface Report {
 	periodic: { pairs: number; movement: Movement }[];
 	/** Cells along walls with a first height: their heights over what is asked, the lean of their lines in degrees, the largest growth of cells. */
 	walls: RegionWallFigures[];
-	/** Regions that ought to hold elements and do not. */
 	/** Layers by statement: heights of the cells at the wall, thickness, the share of wall length with all cells, the smallest angle in degrees. */
 	layers: Omit<LayerFigures, 'line' | 'profiles'>[];
+	/** Regions that ought to hold elements and do not. */
 	unfilled: string[];
 	/** Nodes inside, among quadrilaterals alone, at which other than four of them meet, and how many such nodes inside there are. */
 	irregular: { nodes: number; inner: number };

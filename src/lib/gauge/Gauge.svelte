@@ -1,5 +1,14 @@
 <script lang="ts">
 	import { quadCount, triangleCount } from '../../core/mesh/mesh.ts';
+	import {
+		countIn,
+		countWithin,
+		divisionSizes,
+		rangeOf,
+		valuesIn,
+		wallSummary,
+		worstElements
+	} from '../../core/figures/gauge.ts';
 	import { elementCentre, elementReach, measures } from '../../core/quality/quality.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { short } from '../ledger/rows.ts';
@@ -9,75 +18,23 @@
 	const measure = $derived(measures.find((m) => m.key === desk.measure)!);
 	const taken = $derived(desk.result?.measure.key === desk.measure ? desk.result.measure.taken : undefined);
 	const total = $derived(desk.result ? Object.values(desk.result.timings).reduce((a, b) => a + b, 0) : 0);
-	const sizes = $derived.by(() => {
-		const pieces = desk.result?.divisions.pieces ?? [];
-		if (pieces.length === 0) return undefined;
-		return {
-			smallest: Math.min(...pieces.map((p) => p.figures.smallest)),
-			largest: Math.max(...pieces.map((p) => p.figures.largest))
-		};
-	});
-	/** All walls as one: the extremes, and the mean that is farthest off. */
-	const wall = $derived.by(() => {
-		const walls = desk.result?.walls ?? [];
-		if (walls.length === 0) return undefined;
-		return {
-			min: Math.min(...walls.map((w) => w.min)),
-			mean: walls.reduce((a, b) => (Math.abs(b.mean - 1) > Math.abs(a.mean - 1) ? b : a)).mean,
-			max: Math.max(...walls.map((w) => w.max)),
-			meanLean: Math.max(...walls.map((w) => w.meanLean)),
-			maxLean: Math.max(...walls.map((w) => w.maxLean)),
-			growth: Math.max(...walls.map((w) => w.growth))
-		};
-	});
+	const sizes = $derived(divisionSizes(desk.result?.divisions.pieces ?? []));
+	const wall = $derived(wallSummary(desk.result?.walls ?? []));
 	const count = (n: number) => n.toLocaleString('en');
-	const lit = $derived.by(() => {
-		if (!desk.brush || !taken) return undefined;
-		const [low, high] = desk.brush;
-		let n = 0;
-		for (const v of taken.values) if (v >= low && v <= high) n++;
-		return n;
-	});
+	const lit = $derived(desk.brush && taken ? countWithin(taken.values, desk.brush) : undefined);
 	const ranges = $derived(desk.result?.layerRanges ?? []);
-	const layerCells = $derived(ranges.reduce((sum, n, k) => sum + (k % 2 === 0 ? -n : n), 0));
+	const layerCells = $derived(countIn(ranges));
 	/** Only cells of layers are looked at. */
 	let layersOnly = $state(false);
-	const shownValues = $derived.by(() => {
-		if (!taken || !layersOnly || layerCells === 0) return taken?.values;
-		const heights = new Float32Array(layerCells);
-		for (let k = 0, at = 0; k < ranges.length; at += ranges[k + 1]! - ranges[k]!, k += 2)
-			heights.set(taken.values.subarray(ranges[k]!, ranges[k + 1]!), at);
-		return heights;
-	});
-	const shownRange = $derived.by(() => {
-		if (!taken || !shownValues || shownValues.length === 0) return undefined;
-		if (shownValues === taken.values) return taken;
-		let [min, max, sum] = [Infinity, -Infinity, 0];
-		for (const v of shownValues) [min, max, sum] = [Math.min(min, v), Math.max(max, v), sum + v];
-		return { min, mean: sum / shownValues.length, max };
-	});
+	const shownValues = $derived(taken && layersOnly && layerCells > 0 ? valuesIn(ranges, taken.values) : taken?.values);
+	const shownRange = $derived(!shownValues || shownValues === taken?.values ? taken : rangeOf(shownValues));
 	const irregular = $derived(desk.irregular);
 	let walked = $state(0);
 
 	/** The worst elements in order, the next one at every call; from the start again when the mesh or the measure is new. */
-	const worst = $derived.by(() => {
-		if (!taken) return [];
-		const { values } = taken;
-		const sign = measure.best === 'high' ? 1 : -1;
-		const most = 50;
-		const found: number[] = [];
-		const looked = layersOnly && layerCells > 0 ? ranges : [0, values.length];
-		for (let k = 0; k < looked.length; k += 2) for (let e = looked[k]!; e < looked[k + 1]!; e++) take(e);
-		return found;
-
-		function take(e: number): void {
-			if (found.length === most && sign * values[e]! >= sign * values[found[most - 1]!]!) return;
-			let k = found.length;
-			while (k > 0 && sign * values[found[k - 1]!]! > sign * values[e]!) k--;
-			found.splice(k, 0, e);
-			if (found.length > most) found.pop();
-		}
-	});
+	const worst = $derived(
+		taken ? worstElements(taken.values, measure.best, layersOnly && layerCells > 0 ? ranges : undefined) : []
+	);
 	$effect(() => {
 		void worst;
 		walked = 0;

@@ -4,8 +4,7 @@
 	import { scaleLinear } from 'd3-scale';
 	import { onDestroy, onMount, untrack } from 'svelte';
 	import type { StudyStatement } from '../../core/recipe/statements/study.ts';
-	import { applyEdits } from '../../core/text/edit.ts';
-	import { parseRecipe } from '../../core/recipe/language/parse.ts';
+		import { parseRecipe } from '../../core/recipe/language/parse.ts';
 	import { setParameter } from '../../core/recipe/edits/intents.ts';
 	import type { StudyCase } from '../../core/study/cases.ts';
 	import { type CaseFigures, figureTitles, studyTable } from '../../formats/study.ts';
@@ -80,7 +79,7 @@
 	});
 	const columns = $derived([
 		'case',
-		...parameters.filter((p) => study.kind === 'refine' || p),
+		...parameters,
 		...(refines ? ['refine'] : []),
 		...shownFigures,
 		'time'
@@ -155,7 +154,7 @@
 		let { recipe } = desk;
 		for (const [name, value] of Object.entries(one.settings)) recipe = parseRecipe(setParameter(recipe, name, value));
 		onclose();
-		if (recipe.text !== desk.text) desk.edit(applyEdits(recipe.text, []), `Values of case ${one.name}`);
+		if (recipe.text !== desk.text) desk.edit(recipe.text, `Values of case ${one.name}`);
 	}
 
 	function saveTable(): void {
