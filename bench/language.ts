@@ -30,7 +30,8 @@ export async function languageSession(): Promise<Ratio> {
 	await client.sendRequest('initialize', { processId: process.pid, rootUri: null, capabilities: {} });
 	await client.sendNotification('initialized', {});
 	const uri = 'file:///tmp/plates.tessellon';
-	const diagnosed = (version: number) => new Promise<void>((done) => (found = (diagnosedVersion) => diagnosedVersion === version && done()));
+	const diagnosed = (version: number) =>
+		new Promise<void>((done) => (found = (diagnosedVersion) => diagnosedVersion === version && done()));
 	const first = diagnosed(0);
 	await client.sendNotification('textDocument/didOpen', { textDocument: { uri, languageId: 'tessellon', version: 0, text } });
 	await first;

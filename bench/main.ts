@@ -72,7 +72,7 @@ interface Shown {
 
 const memory = { idle: () => 0, fill: fillMillion, quads: fillPlate };
 
-// What a process of its own is asked for; peak memory is told as that of one which does nothing, and of one which fills.
+// Runs in a process; peak memory is given for one that does nothing, and for one that fills.
 const [, , task, name = ''] = process.argv;
 if (task === 'line') {
 	process.stdout.write(JSON.stringify([await lines[name]!()].flat().map(shown)));

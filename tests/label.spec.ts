@@ -59,7 +59,7 @@ test('corners have owners, walls two sides, and nothing is ready while something
 		`${duct}group floor = floor_in, floor_out as wall\ngroup inlet = inlet as inflow\ngroup rest = outlet, roof, pin as wall\ngroup vane = plate as wall\n`
 	);
 	await station(page, 'Label');
-	// A group inside is told, and one press makes it a wall of two sides.
+	// A group inside is reported, and one press makes it a wall of two sides.
 	await expect(page.locator('.unproved')).toContainText('lies inside a region, so a solver sees no boundary there');
 	await page.getByRole('button', { name: 'Make it a two-sided wall' }).click();
 	await settled(page);

@@ -136,7 +136,7 @@ group skin = o as wall
 		});
 		const mend = actions.find((a) => a.title === 'Add it')!;
 		expect(applied(mend.edit!.changes![uri]!)).toBe(plate);
-		// What is typed fast is told once, for the last of it.
+		// What is typed fast is reported once, for the last of it.
 		for (let version = 4; version < 30; version++) await change(`${plate}# ${version}\n`, version);
 		await diagnostics(29);
 		expect(told.filter((t) => t.version > 3).length).toBeLessThan(5);

@@ -43,7 +43,7 @@ export const mesh: Subcommand = (program) =>
 		.option('--partial', 'write the mesh also where a region could not be filled, without that region')
 		.action(run);
 
-/** Meshes a recipe, writes what is asked for and prints the figures; throws where there are errors. */
+/** Meshes a recipe, writes what is requested and prints the figures; throws where there are errors. */
 export async function run(path: string, options: MeshOptions): Promise<void> {
 	const formatOptions = Object.fromEntries(
 		(options.option ?? []).map((item) => readAssignment(item, '--option', 'units=m')).map(({ name, value }) => [name, value])

@@ -111,7 +111,7 @@ async function planned(path: string, name: string | undefined) {
 	}
 }
 
-/** A share of the cases, as it is asked for or as a scheduler says it in the environment. */
+/** A share of the cases, as requested or as a scheduler gives it in the environment. */
 function shardOf(asked: string | undefined): { k: number; of: number } | undefined {
 	const { JOB_COMPLETION_INDEX: index, STUDY_SHARDS: count } = process.env;
 	const text = asked ?? (index !== undefined && count !== undefined ? `${Number(index) + 1}/${count}` : undefined);

@@ -228,7 +228,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		holds: 'drawing',
 		write: async ({ curves, units }) => new TextEncoder().encode((await import('./svg-writer.ts')).writeSvg(curves, units))
 	}
-] as readonly DeliveryFormat[];
+];
 
 /** A format by its word, or by the ending of a file. */
 export const formatByEnding = (word: string): DeliveryFormat | undefined =>

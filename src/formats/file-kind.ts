@@ -8,7 +8,7 @@ const looksLikeDxf = (text: string): boolean => /^\s*(999\s*\r?\n[^\n]*\r?\n\s*)
 
 const looksLikeSvg = (text: string): boolean => /<(?:[\w-]+:)?svg[\s>]/i.test(text.slice(0, 20_000));
 
-/** Tells drawings from rows of numbers. */
+/** Distinguishes drawings from rows of numbers. */
 export function fileKind(bytes: Uint8Array): FileKind {
 	if (bytes.length === 0 || bytes.length > coordinateFileLimit) return 'rows';
 	const head = decodeText(bytes.subarray(0, 24_000));

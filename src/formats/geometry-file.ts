@@ -5,7 +5,7 @@ import { readDxf } from './dxf.ts';
 import { fileKind, readRows } from './file-kind.ts';
 import { readSvg } from './svg.ts';
 
-/** Reads a file that stands beside a recipe: coordinates, DXF or SVG, told apart by what they hold. Never throws. */
+/** Reads a file that stands beside a recipe: coordinates, DXF or SVG, distinguished by what they hold. Never throws. */
 export function readGeometryFile(bytes: Uint8Array): CoordinateFile {
 	switch (fileKind(bytes)) {
 		case 'binary dxf':

@@ -17,7 +17,7 @@ export type GridOptions = v.InferOutput<typeof GridOptions>;
 /** What has no options. */
 export const PageOptions = v.strictObject({});
 
-/** A grid in the units that are asked for. */
+/** A grid in the units that are requested. */
 export function inUnits(grid: DeliveryGrid, { units }: Pick<GridOptions, 'units'>): DeliveryGrid {
 	if (units === 'drawn' || grid.units === 'm') return grid;
 	const scale = metres(grid.units);

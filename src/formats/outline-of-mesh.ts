@@ -84,7 +84,7 @@ function halved({ triangles, quads }: MeshFile): Uint32Array {
 	const out = new Uint32Array(triangles.length + (quads.length / 4) * 6);
 	out.set(triangles);
 	for (let q = 0, at = triangles.length; q < quads.length; q += 4, at += 6) {
-		const [a, b, c, d] = quads.subarray(q, q + 4) as unknown as [number, number, number, number];
+		const [a, b, c, d] = [quads[q]!, quads[q + 1]!, quads[q + 2]!, quads[q + 3]!];
 		out.set([a, b, c, a, c, d], at);
 	}
 	return out;

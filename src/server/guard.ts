@@ -27,7 +27,7 @@ const digest = (text: string) => createHash('sha256').update(text).digest();
 const same = (a: string, b: string) => timingSafeEqual(digest(a), digest(b));
 
 const session = 'tessellon_session';
-/** Tells scripts of the page that there is a session to be ended; it opens nothing. */
+/** Reports scripts of the page that there is a session to be ended; it opens nothing. */
 const sessionMark = 'tessellon_guarded';
 
 /**

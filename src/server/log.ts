@@ -9,7 +9,7 @@ const requests = new AsyncLocalStorage<{ id: string }>();
 /** The id of the request that is being answered; undefined outside of one. */
 export const requestId = (): string | undefined => requests.getStore()?.id;
 
-/** Answers a request under a new id. */
+/** Returns a request under a new id. */
 export const asRequest = <T>(run: () => T): T => requests.run({ id: randomUUID().slice(0, 8) }, run);
 
 const levels = ['debug', 'info', 'warn', 'error', 'silent'] as const;

@@ -20,7 +20,7 @@ export interface MeshParts {
 	fills: readonly (GlobalFill | undefined)[];
 }
 
-/** So many numbers of nodes are copied between one look outside and the next. */
+/** Numbers of nodes copied between two yields. */
 const chunkSize = 500_000;
 
 /**

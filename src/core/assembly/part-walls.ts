@@ -146,7 +146,7 @@ function cornersAt(isMarked: Uint8Array, ...lists: Uint32Array[]): Map<number, C
 	return corners;
 }
 
-/** Numbers the sectors into which the corners around a node fall between edges that part them; answers how many there are. */
+/** Numbers the sectors into which the corners around a node fall between edges that part them; returns how many there are. */
 function intoSectors(corners: Corner[], parts: (other: number) => boolean): number {
 	// Around a node each edge has one corner behind it at most, as elements are counter-clockwise.
 	const byAfter = new Map(corners.map((c) => [c.after, c]));

@@ -140,7 +140,7 @@ export function secondOrder(mesh: Mesh, { pieces }: Arrangement): SecondOrder {
 
 	/**
 	 * Moves inner middles of an element half of the way to where its most curved side takes them: in a quadrilateral the side across bends as
-	 * much, in a triangle the two others by half. Answers which moved.
+	 * much, in a triangle the two others by half. Returns which moved.
 	 */
 	function carry(element: number): number[] {
 		const { edges } = sides(element);

@@ -7,7 +7,7 @@ import { hypot } from '../numeric/elementary.ts';
 import { addStatement } from '../recipe/edits/edits.ts';
 import type { Report } from '../findings/report.ts';
 
-/** A labelled mesh, and what is told about its labels. */
+/** A labelled mesh, and what is reported about its labels. */
 interface LabelCheck {
 	domain: Domain;
 	mesh: Mesh;

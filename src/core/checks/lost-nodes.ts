@@ -1,7 +1,7 @@
 import { methodOf } from '../fill/methods.ts';
 import type { ShapeCheck } from './shape-check.ts';
 
-/** Nodes that are asked for inside a region whose cells stand in rows, which takes none of its own. */
+/** Nodes that are requested inside a region whose cells stand in rows, which takes none of its own. */
 export function checkLostNodes({ model, arrangement, regions, report }: ShapeCheck): void {
 	const { isolated, x, y, tolerance } = arrangement;
 	for (const { junction, face } of isolated) {

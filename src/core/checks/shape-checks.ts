@@ -12,7 +12,7 @@ import { checkLostNodes } from './lost-nodes.ts';
 import { checkVanishing } from './vanishing.ts';
 import { checkSharpCorners, checkShortPieces } from './slivers.ts';
 
-/** Every check of the drawing itself, in the order in which it is told. */
+/** Every check of the drawing itself, in the order in which it is reported. */
 const checks: readonly ((check: ShapeCheck) => void)[] = [
 	checkAxis,
 	checkLostNodes,

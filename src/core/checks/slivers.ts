@@ -10,7 +10,7 @@ import type { Finding } from '../text/finding.ts';
 
 /** A piece shorter than this share of both its neighbours is doubtful. */
 const tooShort = 2e-3;
-/** A corner of a filled region sharper than this, in degrees, is told. */
+/** A corner of a filled region sharper than this, in degrees, is reported. */
 const tooSharp = 20;
 /** At such a corner the directions run against one another by more than this: the cosine of the sharpest, and a little room. */
 const leastAgainst = 0.93;

@@ -4,7 +4,7 @@ import type { CurvePiece } from '../geometry/pieces.ts';
 import type { Finding } from '../text/finding.ts';
 import type { ShapeCheck } from './shape-check.ts';
 
-/** Curves too small to be told from a point, and outlines that close around nothing: the mesh would lack them without a word. */
+/** Curves too small to be distinguished from a point, and outlines that close around nothing: the mesh would lack them without a word. */
 export function checkVanishing({ arrangement, report }: ShapeCheck): void {
 	const { byCurve, curves, pieces, sides, tangled, vanished, tolerance } = arrangement;
 	const list: Finding[] = [];

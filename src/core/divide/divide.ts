@@ -13,7 +13,7 @@ import { Report } from '../findings/report.ts';
 import { spread } from './spread.ts';
 import { leastCounts, sizesOf, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
 
-/** So many pieces get their nodes between one look outside and the next. */
+/** Pieces that get their nodes between two yields. */
 const chunkSize = 256;
 
 /** Works out counts (carried through blocks), spacing and node places of every piece. */

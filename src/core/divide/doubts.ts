@@ -12,10 +12,10 @@ import { placeText } from '../text/sentences.ts';
 import type { DivisionRequest } from './requests.ts';
 import type { DivideContext, Division } from './division.ts';
 
-/** A division by a size that turns by more than this, in degrees, is told. */
+/** A division by a size that turns by more than this, in degrees, is reported. */
 const flatTurn = 45;
 
-/** Tells of divisions by a size that cut a curve flat. */
+/** Reports divisions by a size that cut a curve flat. */
 export function reportCoarseCurves(
 	{ arrangement, report }: DivideContext,
 	requests: readonly (DivisionRequest | undefined)[],
@@ -48,21 +48,21 @@ export function reportCoarseCurves(
 	report.addAll(list);
 }
 
-/** Cells that touch along a line and differ by more than this are told, unless the recipe says otherwise. */
+/** Cells that touch along a line and differ by more than this are reported, unless the recipe says otherwise. */
 const largeJump = 2;
 
-/** What the jumps are told with. */
+/** What the findings about jumps need. */
 interface JumpReport {
 	arrangement: Arrangement;
 	recipe: Recipe;
 	/** The growth that the mend lets the coarser piece have. */
 	growth: number;
-	/** The ratio above which a jump is told. */
+	/** The ratio above which a jump is reported. */
 	above?: number;
 	report: Report;
 }
 
-/** Tells of neighbouring cells, along a line of pieces that go on from one another, whose sizes jump; the mend lets the coarser piece start with the finer cell. */
+/** Reports neighbouring cells, along a line of pieces that go on from one another, whose sizes jump; the mend lets the coarser piece start with the finer cell. */
 export function reportJumps(
 	jumps: readonly JumpBetween[],
 	{ arrangement, recipe, growth, above = largeJump, report }: JumpReport

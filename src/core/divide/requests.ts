@@ -14,7 +14,7 @@ import { Report } from '../findings/report.ts';
 import type { DivideContext } from './division.ts';
 import type { BiasEnd } from './laws/law.ts';
 import { SpacingError } from './laws/spacing-error.ts';
-import { spacingLaws } from './laws/table.ts';
+import { spacingOf } from './laws/table.ts';
 import type { Spacing } from './spacing.ts';
 
 /** Pieces that are divided as if they were one, walked from end to end. */
@@ -229,12 +229,8 @@ function shapeOf(
 	const { numbers: said = {}, positions: fractions, count, size, perTurn, chordError } = statement;
 	const numbers = said.first === undefined ? said : { ...said, first: said.first * lean };
 	const counted = [count, size, perTurn, chordError].some((n) => n !== undefined);
-	const wish = { numbers, counted, end, length, ...(fractions ? { fractions } : {}) };
 	try {
-		for (const law of spacingLaws) {
-			const meant = law.ofWish?.(wish);
-			if (meant) return meant;
-		}
+		return spacingOf({ numbers, counted, end, length, ...(fractions ? { fractions } : {}) });
 	} catch (error) {
 		if (!(error instanceof SpacingError)) throw error;
 		reportSpacing(arrangement, report, pieces, `“${pieceNames(arrangement)[pieces[0]!]}”: ${error.message}`);

@@ -100,7 +100,7 @@ export function* sizesOf(
 	return { sizes, turns };
 }
 
-/** So many pieces are looked at between one look outside and the next. */
+/** Pieces visited between two yields. */
 const chunkSize = 256;
 
 /** Divisions that the sizes imply, not rounded. */

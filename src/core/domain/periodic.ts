@@ -23,7 +23,7 @@ export interface PeriodicPair {
 /** Pieces differ from the moved ones by no more than this share of the drawing's diagonal. */
 const near = 1e-6;
 
-/** The periodic pairs of a recipe; what does not fit together is told. */
+/** The periodic pairs of a recipe; what does not fit together is reported. */
 export function findPeriodic(
 	model: Model,
 	arrangement: Arrangement,

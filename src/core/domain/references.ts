@@ -9,7 +9,7 @@ import { didYouMean } from '../text/nearest.ts';
 /**
  * The pieces that references of one statement stand for, in order.
  *
- * @param report about that statement; it is told what names nothing
+ * @param report about that statement; names without a curve are reported there
  * @param regions for descriptions; without them nothing is filled
  */
 export function resolvePieces(

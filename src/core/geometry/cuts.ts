@@ -93,7 +93,7 @@ export function* findCuts(
 	return { boxes, nodes, tolerance, cuts: cutting.cuts(), loose, crossings, pairs };
 }
 
-/** So many runs of segments, and segments beside others, are looked at between one look outside and the next. */
+/** Runs of segments, and segments beside others, visited between two yields. */
 const chunkSize = 4096;
 
 /** So few runs are held against all others, rather than looked for in an index. */
@@ -185,7 +185,7 @@ class Cutting {
 
 	/**
 	 * Whether a segment belongs to the run of those before it: all are lines and cubics whose legs run within 60° of the first
-	 * one, and are long enough to be told apart, so that each lies ahead of those before it.
+	 * one, and are long enough to be distinguished, so that each lies ahead of those before it.
 	 */
 	private goesOnInRun(curve: Curve, i: number): boolean {
 		const first = i - (this.count - 1 - this.firstOf[this.runs - 1]!);
@@ -491,7 +491,7 @@ function goesOn({ kinds, data }: Curve, before: number, after: number, tolerance
 	const by = data[toFirst + 1]! - data[n + 1]!;
 	const a = Math.sqrt(ax * ax + ay * ay);
 	const b = Math.sqrt(bx * bx + by * by);
-	// What is hardly longer than can be told is left to the closer look.
+	// What is hardly longer than the resolution is left to the closer search.
 	if (!(a > 16 * tolerance && b > 16 * tolerance)) return false;
 	const dx = ax / a + bx / b;
 	const dy = ay / a + by / b;

@@ -95,7 +95,7 @@ export function* findFaces(
 	return { faces, sides, vanished, found: { locator, walked, starts, walkOf, beside } };
 }
 
-/** So many pieces are looked at between one look outside and the next. */
+/** Pieces visited between two yields. */
 const piecesInStep = 512;
 
 /** What each of some pieces encloses with its chord. Those that are curved are made straight on the way. */
@@ -234,7 +234,7 @@ const unknown = -2;
 const mostNew = 64;
 
 /**
- * Tells the half-piece next to the left of a walk around an outside from what it was before: the walk and its neighbour must
+ * Returns the half-piece next to the left of a walk around an outside from what it was before: the walk and its neighbour must
  * be as they were, and nothing new may lie between them. Of what went away none was between.
  */
 class PreviousSides {

@@ -48,7 +48,7 @@ export function traitsOf(pieces: readonly Piece[]): Traits {
 	return { from, isCurved };
 }
 
-/** Pieces that hang together with something: the component of each junction, and its own. */
+/** The connected components of the drawing: the component of each junction, and that of the walk at hand. */
 export interface Component {
 	component: Int32Array;
 	ownComponent: number;
@@ -57,7 +57,7 @@ export interface Component {
 const isIn = ({ component, ownComponent }: Component, from: Uint32Array, piece: number): boolean =>
 	component[from[2 * piece]!] === ownComponent;
 
-/** Answers which piece lies next to the left of a point, by a spatial index over straightened pieces. */
+/** Returns which piece lies next to the left of a point, by a spatial index over straightened pieces. */
 export class Locator {
 	private index: Index | undefined;
 	/** The boxes of pieces, minX, minY, maxX, maxY; NaN of those that were not looked at yet. */

@@ -47,7 +47,7 @@ export interface Arrangement {
 	faces: Face[];
 	/** Points that are to be nodes, but lie on no curve: isolated junctions, with the face around each (−1 outside). */
 	isolated: { junction: number; face: number }[];
-	/** A piece of each closed walk that encloses less than can be told, so that no face came of it. */
+	/** A piece of each closed walk that encloses less than the resolution, so that it has no face. */
 	vanished: number[];
 	/** Curves that meet others, or themselves, more often than a drawing may: they are left out, and have no piece. */
 	tangled: number[];

@@ -32,14 +32,14 @@ export interface Turns {
 const fineTurn = 0.04;
 const deepest = 12;
 
-/** The turning along a piece, told apart above a curvature; worked out once for as long as the piece stays. */
+/** The turning along a piece, distinguished above a curvature; worked out once for as long as the piece stays. */
 export const turnsOfPiece = cachedFor((piece: Piece, enough) => turnsAlong(piece, piece.length, enough));
 
 /**
  * The turning along a part, exact for lines and arcs.
  *
  * @param length the arc length of the part
- * @param enough a curvature below which nothing has to be told apart
+ * @param enough a curvature below which nothing has to be distinguished
  */
 export function turnsAlong(part: CurvePart, length: number, enough = 0): Turns {
 	const { curve } = part;

@@ -38,7 +38,7 @@ export interface GridCells {
 	nodes: Uint32Array;
 }
 
-/** A named part of the boundary: sides of cells, outward, with the kind that a solver is told. */
+/** A named part of the boundary: sides of cells, outward, with the kind that a solver receives. */
 export interface GridPatch {
 	name: string;
 	kind: BoundaryKind;

@@ -16,7 +16,7 @@ const margin = 16;
  *
  * @param module its bytes; compiled once
  * @param lengths how many numbers are in each list, all 0 at first
- * @returns its functions, the lists, and the address by which a function is told each of them
+ * @returns its functions, the lists, and the address of each, for a function
  */
 export function arithmetic<Functions>(
 	module: Uint8Array<ArrayBuffer>,

@@ -182,7 +182,7 @@ function gatherValues(result: PartResult, values: Float64Array, count: number, d
 		result.worst = done + worst;
 		result.worstValue = isHighBest ? min : max;
 	} else if (result.worst < 0 && count > 0) {
-		// All of them are the one value that has no order.
+		// All values are NaN, which has no order.
 		result.worst = done;
 		result.worstValue = values[0]!;
 	}
@@ -194,7 +194,7 @@ function gatherValues(result: PartResult, values: Float64Array, count: number, d
 /** The square of the sine below which a corner is taken for 0° or 180°: that of 2e-8 radians. */
 const flat = 4e-16;
 
-/** So many elements are looked at between one look outside and the next. */
+/** Elements visited between two yields. */
 const chunkSize = 50_000;
 
 /** Elements that are folded, inverted or without area: how many, and the worst of them, as in {@link MeasureResult.values}. */

@@ -27,7 +27,7 @@ export interface PieceSizes {
 	filled: Uint8Array;
 }
 
-/** So many places are looked at between one look outside and the next. */
+/** Places visited between two yields. */
 const chunkSize = 2000;
 
 /**

@@ -27,7 +27,7 @@ export const derivedTurn = Math.PI / 6;
 const plainRise = 0.2;
 /** What places of pieces ask for by themselves. */
 export class SizeRequests {
-	/** Whether a gap of the last piece was told of; then it is told of again the next time. */
+	/** Whether a gap of the last piece was reported; then it is reported again the next time. */
 	hasReported = false;
 	private readonly turnPerDivision: number;
 

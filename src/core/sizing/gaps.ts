@@ -244,7 +244,7 @@ export class GapFinder {
 		return far < emptyTo[run]!;
 	}
 
-	/** Tells how far from a run there is nothing, up to a distance; {@link search} has found all runs that come that near, and perhaps others. */
+	/** Finds how far from a run there is nothing, up to a distance; {@link search} has found all runs that come that near, and perhaps others. */
 	private lookAroundRun(p: number, run: number, distance: number): void {
 		const { owners, runs } = this;
 		const line = this.runsOf(p);

@@ -1,7 +1,7 @@
 /** The most elements that one region is filled with; beyond it a finding says so. */
 export const elementLimit = 8_000_000;
 
-/** Sizes that are asked for at places. It is an object of a class: code that is compiled for a function of the moment goes with it. */
+/** Sizes that are requested at places. It is an object of a class: code that is compiled for a function of the moment goes with it. */
 export interface SizesAt {
 	at(x: number, y: number): number;
 }

@@ -48,7 +48,7 @@ function trianglesOf({ shape, nodes }: GridCells): number[] {
 	const list: number[] = [];
 	if (shape === 'triangle') return [...nodes];
 	for (let k = 0; k < nodes.length; k += 4) {
-		const [a, b, c, d] = nodes.subarray(k, k + 4) as unknown as [number, number, number, number];
+		const [a, b, c, d] = [nodes[k]!, nodes[k + 1]!, nodes[k + 2]!, nodes[k + 3]!];
 		list.push(a, b, c, a, c, d);
 	}
 	return list;

@@ -285,7 +285,7 @@ function refused(error: unknown, { x, y }: FillInput): FillError {
 	return new FillError('internal', sentenceOf(error, 'the fill'), { x: x[0] ?? 0, y: y[0] ?? 0 });
 }
 
-/** What is kept of a region that came out so. */
+/** The cache entry of a region with this outcome. */
 function remembered({ input, prepared, expected }: PreparedRegion, outcome: Fill | FillError): CachedFill {
 	if (prepared instanceof FillError) return { input, key: { rule: '', numbers: [] }, outcome: prepared, expected: 0 };
 	const { key, isPredicted } = prepared;

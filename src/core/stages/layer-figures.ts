@@ -29,7 +29,7 @@ export interface LayerFigures {
 	profiles: LayerProfile[];
 }
 
-/** Elements behind that are so many times as high as the last cell are told, where half of the walls have such. */
+/** Elements behind that are so many times as high as the last cell are reported, where half of the walls have such. */
 const highestBehind = 3;
 
 /** Which elements are cells of layers: ranges of their numbers, triangles first, two numbers to a range. */
@@ -101,7 +101,7 @@ export function layerFigures(
 /** Layers that would become thicker than so many widths of their cells are not proposed, where finer cells along the walls can be. */
 const thickestProposed = 3;
 
-/** Tells where whole stacks end far below the height of the elements behind them, and what would bring the two together. */
+/** Reports where whole stacks end far below the height of the elements behind them, and what would bring the two together. */
 function reportBehind(
 	statement: LayerStatement & { line: number },
 	profiles: readonly LayerProfile[],

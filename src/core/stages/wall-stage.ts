@@ -13,7 +13,7 @@ export interface RegionWallFigures extends WallFigures {
 	growth: number;
 }
 
-/** A mean height, over what is asked, that is farther off than this is told. */
+/** A mean height, over what is asked, that is farther off than this is reported. */
 const offHeight = 0.02;
 
 interface CachedWalls {

@@ -72,7 +72,7 @@ export async function fetchFile(hash: string): Promise<Uint8Array> {
 	return new Uint8Array(await response.arrayBuffer());
 }
 
-/** Tells the ETag of a project now and after every change, whoever makes it; returns what ends that. */
+/** Passes on the ETag of a project now and after every change; returns what ends that. */
 export function followProject(id: string, listener: (etag: string) => void): () => void {
 	const events = new EventSource(`${project(id)}/events`);
 	events.onmessage = ({ data }: MessageEvent<string>) => listener((JSON.parse(data) as { etag: string }).etag);

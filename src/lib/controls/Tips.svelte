@@ -6,7 +6,7 @@
 	let text = $state('');
 	let wait: ReturnType<typeof setTimeout> | undefined;
 
-	/** A pointer rests so long before it is told what is under it. */
+	/** A pointer rests so long before its tip opens. */
 	const rest = 450;
 
 	const tipOf = (target: EventTarget | null) =>

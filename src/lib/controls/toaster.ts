@@ -1,6 +1,6 @@
 import { createToaster } from '@skeletonlabs/skeleton-svelte';
 
-/** What is told beside the work and goes by itself: outcomes that need no answer, and refusals. */
+/** Messages beside the work that go by themselves: outcomes that need no answer, and refusals. */
 export const toaster = createToaster({
 	placement: 'bottom-start',
 	max: 3,
@@ -12,7 +12,7 @@ interface ToastOptions {
 	action?: { label: string; onClick: () => void };
 }
 
-/** Tells a sentence; one that is there already is not told twice. */
+/** Shows a sentence; one that is there already is not shown twice. */
 export function notify(sentence: string, { action }: ToastOptions = {}): void {
 	const shown = { title: sentence, type: 'info', duration: action ? 12_000 : 8_000, ...(action ? { action } : {}) } as const;
 	if (toaster.isVisible(sentence)) toaster.update(sentence, shown);

@@ -40,7 +40,7 @@
 		return mode;
 	}
 
-	/** Opens a mesh file beside the project; what is wrong with it is told. */
+	/** Opens a mesh file beside the project; what is wrong with it is reported. */
 	async function lookAt(file: File | undefined): Promise<void> {
 		if (!file) return;
 		try {

@@ -4,7 +4,7 @@ export function crashOf(worker: Worker): Promise<never> {
 		worker.addEventListener('error', (event) => reject(new Error(event.message)));
 		worker.addEventListener('messageerror', () => reject(new Error('a message of the worker could not be read')));
 	});
-	// Nobody may be waiting when it comes.
+	// A rejection that nobody awaits must not end the process.
 	crashed.catch(() => {});
 	return crashed;
 }

@@ -101,7 +101,7 @@ export class Desk {
 	openEnds = $derived(this.result?.findings.filter((f) => f.code === 'open-end' || f.code === 'inner-edge').length ?? 0);
 	errors = $derived(this.result?.findings.filter((f) => f.severity === 'error').length ?? 0);
 	elements = $derived(this.result ? elementCount(this.result.mesh) : 0);
-	/** What is told of the labels: with any of it nothing is ready. */
+	/** Findings about the labels: with any of them nothing is ready. */
 	labelProblems = $derived(this.result?.findings.filter(concernsLabels) ?? []);
 	ready = $derived(
 		this.isCurrent && this.errors === 0 && this.unlabelled.length === 0 && this.labelProblems.length === 0 && this.elements > 0

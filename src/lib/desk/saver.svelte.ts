@@ -41,7 +41,7 @@ export class Saver {
 		this.canRedo = project.canRedo;
 	}
 
-	/** Whether the server is known to be at a revision, or is about to be told of one. */
+	/** Whether the server is known to be at a revision, or is about to receive one. */
 	knows(etag: string): boolean {
 		return etag === this.etag || this.unsaved || this.state !== 'saved';
 	}

@@ -95,7 +95,7 @@
 	/** The sizes of the elements, where they are to be seen. */
 	const contours = $derived(desk.showSizes && desk.station === 'fill' && desk.result ? contoursOf(desk.result) : undefined);
 
-	// Another tool starts anew; a number that is asked for opens the card at once.
+	// Another tool starts anew; a number that is requested opens the card at once.
 	$effect(() => {
 		void desk.tool;
 		untrack(() => {
@@ -140,7 +140,7 @@
 		[before, scene.view] = [scene.view, { ...before, width: view.width, height: view.height }];
 	}
 
-	/** Backs out of what is under way; answers whether there was anything. */
+	/** Backs out of what is under way; returns whether there was anything. */
 	export function escape(): boolean {
 		if (hold.cancel()) return true;
 		if (scene.face) {
@@ -164,7 +164,7 @@
 		return false;
 	}
 
-	/** Enter: goes on with the present tool; answers whether it did. */
+	/** Enter: goes on with the present tool; returns whether it did. */
 	export function enter(): boolean {
 		return drafting.enter();
 	}

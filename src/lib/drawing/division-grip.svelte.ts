@@ -47,7 +47,7 @@ export class DivisionGrip {
 		this.desk.notice = '';
 	}
 
-	/** Leaves everything as it was; answers whether anything was held. */
+	/** Leaves everything as it was; returns whether anything was held. */
 	cancel(): boolean {
 		if (!this.held) return false;
 		this.desk.typeText(this.held.recipe.text, true);

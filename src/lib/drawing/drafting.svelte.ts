@@ -11,7 +11,7 @@ import { toolNamed } from './tools/table.ts';
 import type { ToolAnswer, ToolInput, Place, Tool } from './tools/tool.ts';
 import { sentenceOf, UserError } from '../../core/text/user-error.ts';
 
-/** The keys that go on from an answer that is asked for. */
+/** The keys that go on from an answer that is requested. */
 function keysOf(ask: ToolInput): string {
 	switch (ask.kind) {
 		case 'curves':
@@ -205,7 +205,7 @@ export class Drafting {
 		return this.from ? ['at', 'step', 'polar'] : ['at'];
 	}
 
-	/** The words beside the number that is asked for. */
+	/** The words beside the number that is requested. */
 	get numberLabel(): string {
 		const { ask } = this;
 		return ask?.kind === 'number' ? ask.label : ask?.kind === 'place' ? (ask.number ?? '') : '';
@@ -234,7 +234,7 @@ export class Drafting {
 		this.lastOfChain = undefined;
 	}
 
-	/** Leaves the present drawing; answers whether there was one. */
+	/** Leaves the present drawing; returns whether there was one. */
 	cancel(): boolean {
 		const had = this.answers.length > 0 || this.places.length > 0 || this.mirrorFrom !== undefined;
 		this.clear();

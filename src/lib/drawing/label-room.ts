@@ -5,7 +5,7 @@ export const font = "11px 'IBM Plex Mono', monospace";
 export class LabelRoom {
 	private readonly cells = new Map<string, { x: number; y: number; halfWidth: number; halfHeight: number }[]>();
 
-	/** Takes a box by its middle and half its sides, in pixels; answers whether it was free. */
+	/** Takes a box by its middle and half its sides, in pixels; returns whether it was free. */
 	take(x: number, y: number, halfWidth: number, halfHeight: number): boolean {
 		const keys: string[] = [];
 		for (let i = Math.floor((x - halfWidth) / labelCell); i <= Math.floor((x + halfWidth) / labelCell); i++)

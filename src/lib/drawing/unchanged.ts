@@ -1,4 +1,4 @@
-/** Tells whether what a picture is made from is what it was made from last: objects that are the same, texts that are equal. */
+/** Reports whether what a picture is made from is what it was made from last: objects that are the same, texts that are equal. */
 export class Unchanged {
 	private last: readonly unknown[] | undefined;
 

@@ -49,7 +49,7 @@
 
 	const global = $derived(desk.result && globalSizes(desk.result.model).at(-1));
 	const bare = $derived(desk.result ? bareFaces(desk.result) : []);
-	/** The middle of the box around an outline, to tell them apart by. */
+	/** The middle of the box around an outline, to distinguish them by. */
 	const whereIs = (face: number) => {
 		const [x0, y0, x1, y1] = boxOf(faceOutlines(desk.result!.arrangement, face)[0]!) as [number, number, number, number];
 		const text = (value: number, size: number) =>

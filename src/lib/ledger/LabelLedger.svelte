@@ -54,7 +54,7 @@
 			return { group, edges: edges.length, length, nodes, guess, statement: group.baffle ?? group.name };
 		});
 	});
-	/** What is told of the labels, besides pieces in no group. */
+	/** What is reported the labels, besides pieces in no group. */
 	const labelProblems = $derived(desk.labelProblems.filter(({ code }) => code !== 'unlabelled'));
 	/** The description by which the selection was picked, while it is still that. */
 	let picked = $state.raw<{ source: string; names: string } | undefined>();

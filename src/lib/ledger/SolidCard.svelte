@@ -70,7 +70,7 @@
 		);
 	}
 
-	/** What is wrong with a value; what it does not fit to is told among the findings. */
+	/** What is wrong with a value; what it does not fit to is reported among the findings. */
 	function checked({ clause }: (typeof fields)[number], typed: string): string | undefined {
 		if (typed === '') return undefined;
 		if (clause === 'sides')

@@ -4,7 +4,7 @@
 	import { scaleLinear } from 'd3-scale';
 	import { onDestroy, onMount, untrack } from 'svelte';
 	import type { StudyStatement } from '../../core/recipe/statements/study.ts';
-		import { parseRecipe } from '../../core/recipe/language/parse.ts';
+	import { parseRecipe } from '../../core/recipe/language/parse.ts';
 	import { setParameter } from '../../core/recipe/edits/intents.ts';
 	import type { StudyCase } from '../../core/study/cases.ts';
 	import { type CaseFigures, figureTitles, studyTable } from '../../formats/study.ts';
@@ -77,13 +77,7 @@
 		};
 		return kept.sort((a, b) => (isDown ? order(b, a) : order(a, b)));
 	});
-	const columns = $derived([
-		'case',
-		...parameters,
-		...(refines ? ['refine'] : []),
-		...shownFigures,
-		'time'
-	]);
+	const columns = $derived(['case', ...parameters, ...(refines ? ['refine'] : []), ...shownFigures, 'time']);
 	const headingOf = (key: string) =>
 		key === 'refine' ? 'refined by' : key === 'time' ? 'time' : (figureTitles[key as Key] ?? key);
 	const show = (row: Row, key: string) => {

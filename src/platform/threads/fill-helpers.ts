@@ -29,7 +29,7 @@ function startHelper(script: string): RemoteFiller {
 		worker.once('error', reject);
 		worker.once('exit', () => reject(new Error('the thread has ended')));
 	});
-	// Nobody may be waiting when it comes.
+	// A rejection that nobody awaits must not end the process.
 	ended.catch(() => {});
 	const remote = Comlink.wrap<Omit<RemoteFiller, 'end'>>(nodeEndpoint(worker));
 	return {

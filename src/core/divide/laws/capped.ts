@@ -93,7 +93,7 @@ export interface CappedSpacing {
 
 export const capped: SpacingLaw<CappedSpacing> = {
 	law: 'capped',
-	ofWish({ numbers: { first, growth, largest }, end: wanted, length }) {
+	ofRequest({ numbers: { first, growth, largest }, end: wanted, length }) {
 		if (largest === undefined) return undefined;
 		const end = wanted as 'start' | 'end' | 'both';
 		const count = cappedCount({ first: first!, growth: growth!, largest }, end === 'both', length);

@@ -186,7 +186,7 @@ export interface GeometricSpacing {
 
 export const geometric: SpacingLaw<GeometricSpacing> = {
 	law: 'geometric',
-	ofWish({ numbers, counted, end, length }) {
+	ofRequest({ numbers, counted, end, length }) {
 		const words = Object.keys(numbers);
 		if (words.length === 1) return { spacing: { law: 'geometric', number: numbers as GeometricNumber, end } };
 		if (words.length !== 2 || counted) return undefined;

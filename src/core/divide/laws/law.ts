@@ -27,7 +27,7 @@ export interface LawSpacing {
 export interface SpacingLaw<S extends LawSpacing> {
 	law: S['law'];
 	/** The spacing, and the count where it follows, if this law is meant; throws SpacingError where it has none. */
-	ofWish?(wish: SpacingRequest): { spacing: S; count?: number } | undefined;
+	ofRequest?(request: SpacingRequest): { spacing: S; count?: number } | undefined;
 	/** Fractions of the length, count + 1 of them, from 0 to 1; throws SpacingError where there are none. */
 	positions(count: number, spacing: S, length: number): Float64Array;
 	/** The ends at which the cell has a size that was given. */

@@ -10,7 +10,7 @@ export interface ListedSpacing {
 
 export const listed: SpacingLaw<ListedSpacing> = {
 	law: 'listed',
-	ofWish: ({ fractions, end }) =>
+	ofRequest: ({ fractions, end }) =>
 		fractions && { spacing: { law: 'listed', fractions, end: end as 'start' | 'end' }, count: fractions.length + 1 },
 	positions(count, { fractions, end }) {
 		if (count !== fractions.length + 1)

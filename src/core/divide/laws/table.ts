@@ -1,7 +1,7 @@
 import { capped } from './capped.ts';
 import { even } from './even.ts';
 import { geometric } from './geometric.ts';
-import type { LawSpacing, SpacingLaw } from './law.ts';
+import type { LawSpacing, SpacingLaw, SpacingRequest } from './law.ts';
 import { listed } from './listed.ts';
 import { twoEnded } from './two-ended.ts';
 
@@ -12,6 +12,15 @@ export type Spacing = ((typeof laws)[number] extends infer L ? (L extends Spacin
 	Pick<LawSpacing, 'square'>;
 
 /** Every law of spacing, in the order in which they are asked what a statement means. */
-export const spacingLaws = laws as unknown as readonly SpacingLaw<Spacing>[];
+export const spacingLaws: readonly SpacingLaw<Spacing>[] = laws;
+
+/** The spacing that a statement requests, by the first law that it means, with the count where it follows; throws SpacingError. */
+export function spacingOf(request: SpacingRequest): { spacing: Spacing; count?: number } | undefined {
+	for (const law of spacingLaws) {
+		const meant = law.ofRequest?.(request);
+		if (meant) return meant;
+	}
+	return undefined;
+}
 
 export const lawOf = (spacing: Spacing): SpacingLaw<Spacing> => spacingLaws.find((l) => l.law === spacing.law)!;

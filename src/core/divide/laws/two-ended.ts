@@ -44,7 +44,7 @@ export interface TwoEndedSpacing {
 
 export const twoEnded: SpacingLaw<TwoEndedSpacing> = {
 	law: 'two-ended',
-	ofWish({ numbers: { first, last }, counted, end }) {
+	ofRequest({ numbers: { first, last }, counted, end }) {
 		if (!counted || first === undefined || last === undefined) return undefined;
 		return { spacing: { law: 'two-ended', first, last, end: end as 'start' | 'end' } };
 	},

@@ -53,7 +53,7 @@ export function* growLayers(input: FillInput, runs: WallRuns, change = -1): Work
 		squeeze(input, wallOf, stacks, chains);
 	}
 
-	// With room for all cells that are asked for.
+	// With room for all cells that are requested.
 	const cells = Math.min(
 		most.reduce((sum, count) => sum + count, 0),
 		largestRoom

@@ -72,7 +72,7 @@ const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: Layer
 	...(halved ? { halved } : {})
 });
 
-/** So many elements behind layers, times a few, are looked at between one look outside and the next. */
+/** Elements behind layers visited between two yields, each a few times. */
 const chunkSize = 25_000;
 
 /** So many places are tried at which the front could have an edge more. */

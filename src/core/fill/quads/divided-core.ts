@@ -78,7 +78,7 @@ function* fitting(input: FillInput, rule: SizeRule, outlines: CoarseOutlines, co
 	return isTaken;
 }
 
-/** Tells which coarse elements are fair, of the right size, and have no outline beside them that is not their own. */
+/** Finds which coarse elements are fair, of the right size, and have no other outline beside them. */
 class Fit {
 	private readonly tree: SizeTree;
 	private readonly outline: Flatbush;
@@ -344,7 +344,7 @@ function layInside(
 		}
 }
 
-/** So many quadrilaterals are looked at between one look outside and the next. */
+/** Quadrilaterals visited between two yields. */
 const chunkSize = 0x20000;
 
 /** Moves all nodes of a core but those of its rim to the middle of those they have an edge to, all at once, a few times. */

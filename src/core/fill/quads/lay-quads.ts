@@ -25,7 +25,7 @@ export interface QuadRule extends SizeRule {
 /** A region that will have so many elements gets its inner part from a coarse fill. */
 const many = 12_000;
 
-/** So many elements are laid between one look outside and the next. */
+/** Elements laid between two yields. */
 const chunkSize = 50_000;
 
 /** The elements of a region: its inner part divided from coarse ones where it is large enough, the rest in rows. */

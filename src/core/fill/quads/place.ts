@@ -51,7 +51,7 @@ export function* placeInRows(
 	return { inside: rows.inside(), sizes: rows.sizes };
 }
 
-/** So many nodes start rows between one look outside and the next. */
+/** Nodes that start rows between two yields. */
 const chunkSize = 0x200;
 
 /** Nodes in rows, and what is known of them while they become more. */

@@ -208,7 +208,7 @@ describe('quads', () => {
 			expect(counts.slice(0, 4).reduce((a, b) => a + b) % 2).toBe(0);
 			expect(counts[4]! % 2).toBe(0);
 		}
-		// Counts that are typed and odd together cannot be mended: it is told, with the smallest changes.
+		// Counts that are typed and odd together cannot be mended: it is reported, with the smallest changes.
 		const pinned = run(
 			'rectangle o = (0, 0) to (3, 2)\nregion r at (1, 1)\nsize 0.5\ndivide o.bottom into 7\ndivide o.top, o.left, o.right into 6\nfill r quads'
 		);

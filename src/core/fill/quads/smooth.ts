@@ -2,7 +2,7 @@ import { square } from '../../numeric/elementary.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
 import type { QuadMesh } from './quad-mesh.ts';
 
-/** So many elements are looked at between one look outside and the next. */
+/** Elements visited between two yields. */
 const chunkSize = 100_000;
 
 /** What is asked of one node: the sum over the corners that it is at, its slopes, and its second derivatives. */
@@ -113,7 +113,7 @@ const forAngle = 1;
 /** So that a square has the value 1 at each corner. */
 const byValue = 1 / (4 * (1 + forAngle));
 
-/** Moves a node to where its corners are best, one step of Newton's method with its way cut until it is better; answers whether it moved. */
+/** Moves a node to where its corners are best, one step of Newton's method with its way cut until it is better; returns whether it moved. */
 export function improveNode(mesh: QuadMesh, v: number): boolean {
 	const { x, y, nodes, corner, otherCorner } = mesh;
 	const count = mesh.countAt(v);

@@ -1,9 +1,8 @@
 import type { Layout } from '../../blocks/layout.ts';
 import { leastSine } from '../../divide/requests.ts';
 import type { Division } from '../../divide/division.ts';
-import type { GeometricNumber } from '../../divide/laws/geometric.ts';
 import { SpacingError } from '../../divide/laws/spacing-error.ts';
-import { spacingLaws } from '../../divide/laws/table.ts';
+import { spacingLaws, spacingOf } from '../../divide/laws/table.ts';
 import { positions, type Spacing } from '../../divide/spacing.ts';
 import { originOf } from '../../divide/spread.ts';
 import { firstHeights } from '../../domain/walls.ts';
@@ -164,7 +163,9 @@ function acrossOf({ domain, region, layout }: FillJob & { layout: Layout }, dist
 				throw new SpacingError('across a ring or a disc the end is named by a curve of its outline, not by a place');
 			else throw new SpacingError(`“${toward.name}” is no part of its outline; name a curve of the outer or the inner one`);
 		}
-		spacing = { law: 'geometric', number: { [word]: value } as unknown as GeometricNumber, end };
+		const found = spacingOf({ numbers: { [word]: value }, counted: true, end, length: distance });
+		if (!found) throw new SpacingError(`“${word}” alone makes no spacing across a ring or a disc`);
+		({ spacing } = found);
 	}
 	return positions(n, spacing, distance);
 }

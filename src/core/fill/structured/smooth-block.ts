@@ -6,7 +6,7 @@ import { gridNode } from './transfinite.ts';
 /** What elliptic.as.ts exports: both take the lists of places and of control functions, the first node of a row and the nodes in it. */
 type RowOf = (x: number, y: number, phi: number, psi: number, row: number, width: number) => void;
 
-/** So many nodes move between one look outside and the next. */
+/** Nodes that move between two yields. */
 const chunkSize = 500_000;
 
 /**

@@ -2,7 +2,7 @@ import { hypot, square } from '../../numeric/elementary.ts';
 import { inStretches, type Work } from '../../numeric/work.ts';
 import { gridNode } from './transfinite.ts';
 
-/** So many nodes or elements are looked at between one look outside and the next. */
+/** Nodes or elements visited between two yields. */
 const chunkSize = 100_000;
 
 /**

@@ -6,7 +6,7 @@ import { Triangulation } from './triangulation.ts';
 
 /** Number of box vertices ahead of the given nodes in a {@link Triangulation}. */
 export const OFFSET = 4;
-/** So many nodes, or edges, go in between one look outside and the next. */
+/** Nodes, or edges, that go in between two yields. */
 const chunkSize = 8192;
 
 /**

@@ -26,7 +26,7 @@ const grownWithin = 2;
 const tolerance = 1.02;
 /** The first cells that are looked at are so few that about so many edges lie in each. */
 const edgesPerCell = 8;
-/** So many cells, and edges in them, are looked at between one look outside and the next. */
+/** Cells, and edges in them, visited between two yields. */
 const chunkSize = 20_000;
 /** A level with more cells than this, or than four to a given node, is the last. */
 const leastBudget = 20_000;
@@ -235,7 +235,7 @@ const cellAt = ({ half, perSide }: StartGrid, way: number) => Math.min(perSide -
 
 /**
  * The cells of an even grid over a square that lie in the region or have an edge in them, with the edges that each is to look at.
- * Whether a centre lies inside is told row by row, by the edges that the line of centres crosses to its left.
+ * Whether a centre lies inside follows row by row from the edges that the line of centres crosses to its left.
  */
 function firstLevel(
 	input: FillInput,

@@ -83,7 +83,7 @@ export function* fillTriangles(input: FillInput, rule: SizeRule, predicted?: num
 	return { x: concatenated(belt.x, core.innerX), y: concatenated(belt.y, core.innerY), triangles: joined, quads: belt.quads };
 }
 
-/** So many numbers are copied between one look outside and the next. */
+/** Numbers copied between two yields. */
 const chunkSize = 300_000;
 
 /** The nodes of the triangles of a core as they are numbered in the whole, for a stretch of them. */

@@ -55,7 +55,7 @@ export function* improve(
 	}
 }
 
-/** So many nodes, or triangles, are looked at between one look outside and the next. */
+/** Nodes or triangles visited between two yields. */
 const chunkSize = 0x8000;
 
 /** Marks the nodes of triangles that are worse than so much, of a stretch of those with a node that is to be looked at. */

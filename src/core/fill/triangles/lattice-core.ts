@@ -25,7 +25,7 @@ export interface Core {
 
 /** Fewer lattice nodes than this are not worth a core. */
 export const leastNodes = 60;
-/** So many places are looked at between one look outside and the next. */
+/** Places visited between two yields. */
 export const chunkSize = 100_000;
 
 /** The direction of a lattice, and the place of its node (0, 0). */
@@ -169,7 +169,7 @@ function* laidOut(
 	};
 }
 
-/** So many nodes of a rim are looked at between one look outside and the next. */
+/** Nodes of a rim visited between two yields. */
 const rimBreath = 20_000;
 
 /** Numbers what lies around the core beside some nodes of its rim, and lists it. */
@@ -237,7 +237,7 @@ function takeEdges(
 	}
 }
 
-/** How many rows of a grid are looked at between one look outside and the next. */
+/** Rows of a grid visited between two yields. */
 const rowsAtOnce = ({ width }: LatticeWindow): number => Math.max(1, Math.round(chunkSize / width));
 
 function countAt(places: Uint32Array, counts: Uint8Array, from: number, to: number): void {

@@ -198,7 +198,7 @@ function* freePlaces(
 	return free < leastNodes ? undefined : isFree;
 }
 
-/** Marks the free places of a row, from one to another; answers how many there are. */
+/** Marks the free places of a row, from one to another; returns how many there are. */
 function freeInRun(
 	lattice: Lattice,
 	{ size, isNear }: AllowedSizes,
@@ -318,7 +318,7 @@ class AllowedSizes {
 		}
 	}
 
-	/** Marks along an edge; answers from how many places. */
+	/** Marks along an edge; returns from how many places. */
 	private markEdge(au: number, av: number, bu: number, bv: number, size: number): number {
 		const { leastGap } = this;
 		const { i0, j0, width, height } = this.grid;

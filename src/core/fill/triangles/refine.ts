@@ -56,7 +56,7 @@ export function* refine(
 	return region;
 }
 
-/** So many triangles are looked at between one look outside and the next. */
+/** Triangles visited between two yields. */
 const chunkSize = 1 << 13;
 
 /** What is known of vertices and triangles while they become more. */

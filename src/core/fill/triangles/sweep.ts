@@ -20,7 +20,7 @@ const allowance = 1.03;
 /** So many nodes are placed between two looks at whether to go on. */
 const stretch = 1 << 12;
 
-/** Tells a sweep what sizes are wanted. */
+/** Gives a sweep the sizes that are wanted. */
 export interface SweepSizes {
 	/** The wanted size at a place beside two nodes that are there; −1 where there are none yet. */
 	at: (x: number, y: number, a: number, b: number) => number;

@@ -194,7 +194,7 @@ class SizesToSweep implements SweepSizes {
 	private seemsOutside(i: number, px: number, py: number): boolean {
 		const a = this.before[i]!;
 		const b = this.after[i]!;
-		// Nothing is told at nodes of several outlines, nor of an edge that has the region on both sides.
+		// Nodes of several outlines decide nothing, nor does an edge that has the region on both sides.
 		if (a < 0 || b < 0 || a === b) return false;
 		return this.isLeft(a, i, this.x[b]!, this.y[b]!)
 			? !(this.isLeft(a, i, px, py) && this.isLeft(i, b, px, py))
@@ -221,7 +221,7 @@ function* withRoom(mesh: Triangulation, size: Float64Array, { x, y, edges }: Fil
 	return room.hasRoom;
 }
 
-/** Which nodes keep their distance to places that are told one after the other. */
+/** Which nodes keep their distance to places that come one after the other. */
 class Room {
 	/** 1 for each that does. */
 	readonly hasRoom: Uint8Array;

@@ -12,7 +12,7 @@ export const previous = (e: number): number => (e % 3 === 0 ? e + 2 : e - 1);
 /** Relative error of the floating-point in-circle determinant (Shewchuk 1997, iccerrboundA). */
 const inCircleBound = (10 + 96 * 2 ** -53) * 2 ** -53;
 
-/** So many steps are done between one look outside and the next. */
+/** Steps done between two yields. */
 const chunkSize = 0x4000;
 /** Or so many half-edges, where they are only copied. */
 const copiedAtOnce = 0x40000;

@@ -243,7 +243,7 @@ const hasNames = (e: Expression) => namesOf(e).length > 0;
 
 /** What makes files without a unit of their own, which stand in the recipe's, keep their size. */
 function scaledFiles(recipe: Recipe, files: CoordinateFiles, factor: number): TextEdit[] {
-	const records = [polyline, spline, drawing] as unknown as StatementRecord[];
+	const records: StatementRecord[] = [polyline, spline, drawing];
 	return recipe.lines.flatMap((line) => {
 		const { statement } = line;
 		const record = statement && records.find(({ kind }) => kind === statement.kind);

@@ -7,7 +7,7 @@ import { tokensWith } from './tokens.ts';
 
 /** The language as the records of the statements make it. */
 export interface Language {
-	/** The words that start a statement, in the order in which they are told. */
+	/** The words that start a statement, in the order in which they are listed. */
 	starts: readonly string[];
 	/** Every word with a meaning. */
 	words: readonly string[];

@@ -59,7 +59,7 @@ export function syntaxFindings(recipe: Recipe): Finding[] {
 	return found;
 }
 
-/** Tells line and column, from 1, of offsets in a text. */
+/** Returns line and column, from 1, of offsets in a text. */
 export function placesIn(text: string): (offset: number) => { line: number; column: number } {
 	const starts = [0];
 	for (let at = text.indexOf('\n'); at !== -1; at = text.indexOf('\n', at + 1)) starts.push(at + 1);

@@ -29,9 +29,9 @@ export interface EvaluationContext {
 	curve(reference: CurveReference): number;
 	/** The curves that an expression names; undefined when it names none. */
 	curvesNamed(e: Expression): number[] | undefined;
-	/** Takes curves out of the model; a later use of their names is told `because`. */
+	/** Takes curves out of the model; a later use of their names is an error that says `because`. */
 	remove(curves: readonly number[], because: string): void;
-	/** Tells what is doubtful about the present statement. */
+	/** Reports what is doubtful about the present statement. */
 	readonly report: Report;
 	/** Refuses a name that an earlier statement gives to another region, group or study. */
 	free(space: 'region' | 'group' | 'study', name: Word): void;

@@ -41,7 +41,7 @@ interface ResultClauses {
 	most?: Expression;
 }
 
-/** The size everywhere, how fast sizes may grow, and the ratio of neighbouring cells above which a jump is told. */
+/** The size everywhere, how fast sizes may grow, and the ratio of neighbouring cells above which a jump is reported. */
 export interface GlobalSize {
 	size: number;
 	growth?: number;

@@ -47,8 +47,8 @@ import { delivery } from './deliver.ts';
 import { study } from './study.ts';
 import type { StatementRecord } from '../language/statement.ts';
 
-/** Every kind of statement, in the order in which they are told. */
-export const statements = [
+/** Every kind of statement, in the order in which they are listed. */
+export const statements: readonly StatementRecord[] = [
 	recipe,
 	title,
 	units,
@@ -96,4 +96,4 @@ export const statements = [
 	order,
 	delivery,
 	study
-] as unknown as readonly StatementRecord[];
+];

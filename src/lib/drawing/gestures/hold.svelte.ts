@@ -23,7 +23,7 @@ export class Hold {
 		return this.now?.gesture.lasso?.() ?? none;
 	}
 
-	/** A press; answers whether a gesture took it. */
+	/** A press; returns whether a gesture took it. */
 	press(press: Press): boolean {
 		this.cancel();
 		const gesture = this.gestures.find((g) => g.press(press));
@@ -31,7 +31,7 @@ export class Hold {
 		return gesture !== undefined;
 	}
 
-	/** A movement; answers whether a gesture has it. */
+	/** A movement; returns whether a gesture has it. */
 	move(at: PointerPlace): boolean {
 		const { now } = this;
 		if (!now) return false;
@@ -47,7 +47,7 @@ export class Hold {
 		now?.gesture.release(at, now.press, now.moved);
 	}
 
-	/** The pointer is gone, or Escape: everything is as it was. Answers whether there was anything. */
+	/** The pointer is gone, or Escape: everything is as it was. Returns whether there was anything. */
 	cancel(): boolean {
 		const { now } = this;
 		this.now = undefined;

@@ -155,7 +155,7 @@ export function outlineOf(statement: Outlined, context: EvaluationContext): Outl
 	return outline;
 }
 
-/** An outline without the points that are not needed within the distance that is asked; what that leaves is told. */
+/** An outline without the points that are not needed within the distance that is asked; what that leaves is reported. */
 function thinnedOf(
 	statement: Outlined,
 	outline: Outline & { closed: boolean },
