@@ -6,7 +6,7 @@ import { expect, test } from '@playwright/test';
 
 /** The examples of docs/api.md, by their language. */
 const example = (language: string) =>
-	new RegExp(`“”“${language}\n([\\s\\S]*?)”“”`).exec(readFileSync('docs/api.md', 'utf8'))![1]!;
+	new RegExp(`\`\`\`${language}\n([\\s\\S]*?)\`\`\``).exec(readFileSync('docs/api.md', 'utf8'))![1]!;
 
 test('the examples of the API run as they stand: curl to a mesh, Python through a study', async ({ baseURL, request }) => {
 	const folder = mkdtempSync(join(tmpdir(), 'tessellon-api-'));

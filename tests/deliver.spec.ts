@@ -72,7 +72,9 @@ test('from the finished venturi to a wedge in CGNS, tables with exclusive corner
 	const lines = deck.bytes.toString('utf8').trim().split('\n');
 	const nodes = new TextDecoder().decode(files['nodes.csv']).trim().split('\n').length - 1;
 	expect(lines[0]).toBe(`COUNT ${nodes}`);
-	expect(lines.slice(1)).toEqual(rows.filter(([group, , isOwned]) => group === 'inlet' && isOwned === 'true').map(([, node]) => node));
+	expect(lines.slice(1)).toEqual(
+		rows.filter(([group, , isOwned]) => group === 'inlet' && isOwned === 'true').map(([, node]) => node)
+	);
 	// All of it in one archive; what was delivered before an edit is stale.
 	const all = await downloaded(page, () => page.getByRole('button', { name: /^All of it/ }).click());
 	expect(

@@ -53,18 +53,18 @@ test('what belongs together is picked at once, and the recipe follows the shape'
 	expect(await recipeText(page)).toContain('group pins = holes of r');
 });
 
-test('corners have owners, walls two sides, and nothing is ready while something is unproved', async ({ page }) => {
+test('corners have owners, walls two sides, and nothing is ready while there are label problems', async ({ page }) => {
 	await openRecipe(
 		page,
 		`${duct}group floor = floor_in, floor_out as wall\ngroup inlet = inlet as inflow\ngroup rest = outlet, roof, pin as wall\ngroup vane = plate as wall\n`
 	);
 	await station(page, 'Label');
 	// A group inside is reported, and one press makes it a wall of two sides.
-	await expect(page.locator('.unproved')).toContainText('lies inside a region, so a solver sees no boundary there');
+	await expect(page.locator('.label-problems')).toContainText('lies inside a region, so a solver sees no boundary there');
 	await page.getByRole('button', { name: 'Make it a two-sided wall' }).click();
 	await settled(page);
 	expect(await recipeText(page)).toContain('baffle vane = plate as wall');
-	await expect(page.locator('.unproved')).toHaveCount(0);
+	await expect(page.locator('.label-problems')).toHaveCount(0);
 	// The corner of floor and inlet belongs to the floor, which stands first; a click on its flag gives it away.
 	await expect(page.locator('tr.members').nth(1)).toContainText('owned');
 	const corner = await onScreen(page, 0, 0);

@@ -38,7 +38,7 @@ test('walls that are selected grow layers by one key, and the table changes them
 	await cell('growth').click();
 	await page.keyboard.type('0.5');
 	await page.keyboard.press('Enter');
-	await expect(page.getByRole('alert')).toContainText('A growth of 0.5 is out of reach');
+	await expect(page.getByRole('alert')).toContainText('A growth of 0.5 does not work');
 	await page.keyboard.press('Escape');
 	await page.keyboard.press('Control+z');
 	await settled(page);

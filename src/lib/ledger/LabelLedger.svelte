@@ -329,7 +329,7 @@
 <Missing />
 {#if labelProblems.length > 0}
 	<h3>Label problems: {labelProblems.length}</h3>
-	<ul class="labelProblems">
+	<ul class="label-problems">
 		{#each labelProblems.slice(0, 50) as finding (finding)}<li>
 				{asSentence(finding.message)}
 				{#if finding.at}<button class="small" onclick={() => desk.show(finding)}>Show</button>{/if}
@@ -447,14 +447,14 @@
 	.dragged {
 		opacity: 0.5;
 	}
-	.labelProblems {
+	.label-problems {
 		padding: 0 8px;
 	}
-	.labelProblems li {
+	.label-problems li {
 		padding: 3px 0;
 		border-top: 1px solid var(--edge);
 	}
-	.labelProblems .small {
+	.label-problems .small {
 		color: var(--kingfisher);
 	}
 </style>
