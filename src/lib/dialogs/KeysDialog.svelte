@@ -6,8 +6,9 @@
 	const lower = (text: string): string => text[0]!.toLowerCase() + text.slice(1);
 	/** Keys of commands, then what keys and pointer do that no command is. */
 	const rows: [string, string][] = [
+		['Ctrl+Shift+1 … 5', 'go to a station: Shape, Divide, Fill, Label, Deliver'],
 		...commands
-			.filter(({ keys }) => keys)
+			.filter(({ keys }) => keys && !/^Ctrl\+Shift/.test(keys))
 			.map(({ keys, title, words }): [string, string] => [
 				keys!,
 				words?.endsWith('draw tool') ? `in Shape: ${lower(title)}` : keys === 'L' ? `in Fill: ${lower(title)}` : lower(title)
@@ -31,11 +32,12 @@
 		<Dialog.Positioner class="positioner">
 			<Dialog.Content class="panel keys">
 				<Dialog.Title class="heading">Keys</Dialog.Title>
-				<table>
-					<tbody
-						>{#each rows as [keys, what] (`${keys} ${what}`)}<tr><td><kbd>{keys}</kbd></td><td>{what}</td></tr>{/each}</tbody
-					>
-				</table>
+				<dl>
+					{#each rows as [keys, what] (`${keys} ${what}`)}<div>
+							<dt><kbd>{keys}</kbd></dt>
+							<dd>{what}</dd>
+						</div>{/each}
+				</dl>
 				<Dialog.CloseTrigger class="action">Close</Dialog.CloseTrigger>
 			</Dialog.Content>
 		</Dialog.Positioner>
@@ -45,8 +47,8 @@
 <style>
 	:global(.keys) {
 		overflow-y: auto;
-		width: 520px;
-		max-height: 92vh;
+		width: min(980px, 94vw);
+		max-height: calc(100vh - 110px);
 		padding: 16px;
 	}
 	:global(.keys .heading) {
@@ -54,17 +56,21 @@
 		font-size: 15px;
 		font-weight: 600;
 	}
-	table {
-		width: 100%;
+	dl {
 		margin-bottom: 12px;
+		columns: 2;
+		column-gap: 24px;
 	}
-	td {
-		padding: 3px 8px 3px 0;
+	dl > div {
+		display: grid;
+		grid-template-columns: 150px 1fr;
+		padding: 2px 0;
 		border-top: 1px solid var(--edge);
+		break-inside: avoid;
 	}
 	kbd {
 		font-family: 'IBM Plex Mono', monospace;
 		font-size: 12px;
-		white-space: nowrap;
+		white-space: normal;
 	}
 </style>
