@@ -1,4 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
+import { Worker } from 'node:worker_threads';
 
 /** Children that are at work. */
 const children = new Set<ChildProcess>();
@@ -33,10 +34,18 @@ export function startChild(words: readonly string[], { cwd, env }: { cwd?: strin
 	return child;
 }
 
-/** Ends this process when its parent is gone, where it was started by {@link startChild}. */
+/** How often a child looks whether its parent is still there, in milliseconds. */
+const interval = 500;
+
+/**
+ * Ends this process when its parent is gone, where it was started by {@link startChild}. A thread watches, because a process that
+ * computes hears of nothing for as long as a mesh takes.
+ */
 export function endWithParent(): void {
 	if (!process.channel) return;
 	process.on('disconnect', () => process.exit(1));
 	// The channel alone keeps nobody alive.
 	process.channel.unref();
+	const watching = `setInterval(() => process.ppid === ${process.ppid} || process.kill(process.pid, 'SIGKILL'), ${interval})`;
+	new Worker(watching, { eval: true }).unref();
 }
