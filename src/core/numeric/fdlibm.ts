@@ -23,6 +23,9 @@ function highWord(x: number): number {
 	return words[HIGH]! | 0;
 }
 
+/** The exponent as it is stored, 1023 above the true one. */
+const exponentOf = (x: number): number => (highWord(x) >> 20) & 0x7ff;
+
 function withHighWord(x: number, high: number): number {
 	double[0] = x;
 	words[HIGH] = high;
@@ -60,6 +63,8 @@ const twoOverPi = BigInt(
 		'1556CA73A8C960E27BC08C6B'
 );
 const bitsOfTwoOverPi = 1584n;
+/** π/2 in 160 bits behind the point. */
+const piHalf160 = BigInt('0x1921FB54442D18469898CC51701B839A252049C11');
 
 const PI_HALF_1 = 1.57079632673412561417;
 const PI_HALF_1_TAIL = 6.0771005065061922493e-11;
@@ -77,18 +82,17 @@ function reduced(x: number): number {
 	if (Math.abs(x) >= 1647099) return reducedLarge(x);
 	const size = highWord(x) & 0x7fffffff;
 	const exponent = size >> 20;
-	const cancelled = (): number => exponent - ((highWord(remainder) >> 20) & 0x7ff);
 	const n = size <= 0x401c463b ? smallMultiple(size) * (x < 0 ? -1 : 1) : Math.round(x * 6.36619772367581382433e-1);
 	let rest = x - n * PI_HALF_1;
 	let tail = n * PI_HALF_1_TAIL;
 	remainder = rest - tail;
-	if (cancelled() > 16) {
+	if (exponent - exponentOf(remainder) > 16) {
 		const before = rest;
 		tail = n * PI_HALF_2;
 		rest = before - tail;
 		tail = n * PI_HALF_2_TAIL - (before - rest - tail);
 		remainder = rest - tail;
-		if (cancelled() > 49) {
+		if (exponent - exponentOf(remainder) > 49) {
 			const second = rest;
 			tail = n * PI_HALF_3;
 			rest = second - tail;
@@ -109,7 +113,7 @@ function smallMultiple(size: number): number {
 
 function reducedLarge(x: number): number {
 	const high = highWord(x);
-	const exponent = ((high >> 20) & 0x7ff) - 1075;
+	const exponent = exponentOf(x) - 1075;
 	const fraction = (BigInt((high & 0xfffff) | 0x100000) << 32n) | BigInt(words[LOW]!);
 	// x · 2/π as a whole number of 2^-1584, and its nearest whole multiple.
 	const product = exponent < 0 ? (fraction * twoOverPi) >> BigInt(-exponent) : (fraction * twoOverPi) << BigInt(exponent);
@@ -123,8 +127,6 @@ function reducedLarge(x: number): number {
 	correction = sign * Number(angle - BigInt(nearest)) * powerOfTwo(-320);
 	return sign * Number(multiple & 3n);
 }
-/** π/2 in 160 bits behind the point. */
-const piHalf160 = BigInt('0x1921FB54442D18469898CC51701B839A252049C11');
 
 /** sin(x + y) for |x| ≤ π/4, y the tail of x. */
 function kernelSin(x: number, y: number): number {
@@ -335,17 +337,10 @@ export function expm1(x: number): number {
 	let k = 0;
 	let c = 0;
 	if (a > Math.LN2 / 2) {
-		let high: number;
-		let low: number;
-		if (a < 1.03972077083991796413) {
-			k = x < 0 ? -1 : 1;
-			high = x - k * LN2_HIGH;
-			low = k * LN2_LOW;
-		} else {
-			k = Math.trunc(1.442695040888963387 * x + (x < 0 ? -0.5 : 0.5));
-			high = x - k * LN2_HIGH;
-			low = k * LN2_LOW;
-		}
+		if (a < 1.03972077083991796413) k = x < 0 ? -1 : 1;
+		else k = Math.trunc(1.442695040888963387 * x + (x < 0 ? -0.5 : 0.5));
+		const high = x - k * LN2_HIGH;
+		const low = k * LN2_LOW;
 		x = high - low;
 		c = high - x - low;
 	} else if (highWord(a) < 0x3c900000) return x;
