@@ -17,13 +17,9 @@ const mayImport: Record<string, string[]> = {
 /** The folders of the core in the order in which docs/architecture.md has them: a folder imports only from those above it. */
 const order = [...readFileSync('docs/architecture.md', 'utf8').matchAll(/^ {4}([\w-]+)\/ /gm)].map(([, name]) => name!);
 
-const filesIn = (folder: string): string[] =>
-	readdirSync(folder).flatMap((name) => {
-		const path = join(folder, name);
-		return statSync(path).isDirectory() ? filesIn(path) : [path];
-	});
-
-const sources = filesIn('src').filter((path) => /\.(ts|svelte)$/.test(path) && !/\.test\.ts$|\.d\.ts$|\.as\.ts$/.test(path));
+const sources = readdirSync('src', { recursive: true, encoding: 'utf8' })
+	.map((path) => join('src', path))
+	.filter((path) => /\.(ts|svelte)$/.test(path) && !/\.test\.ts$|\.d\.ts$|\.as\.ts$/.test(path));
 
 /** The file of ours that an import names; undefined for packages and for what the build makes. */
 function target(from: string, specifier: string): string | undefined {

@@ -29,6 +29,7 @@ import type { NameUse } from '../core/recipe/language/names.ts';
 import { rename } from '../core/recipe/edits/naming.ts';
 import { parseRecipe } from '../core/recipe/language/parse.ts';
 import type { Recipe } from '../core/recipe/language/recipe.ts';
+import { readable } from '../core/recipe/language/statement-page.ts';
 import { tidied } from '../core/recipe/language/tidy.ts';
 import type { TextEdit } from '../core/text/edit.ts';
 import type { Finding } from '../core/text/finding.ts';
@@ -200,7 +201,7 @@ export function serve(): Promise<void> {
 			? {
 					contents: {
 						kind: 'markdown',
-						value: `**${record.title}**: “${record.form.replace(/\$\{([^}]*)\}/g, '$1')}”\n\n${record.doc}`
+						value: `**${record.title}**: \`${readable(record.form)}\`\n\n${record.doc}`
 					}
 				}
 			: null;

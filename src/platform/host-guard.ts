@@ -1,8 +1,11 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { isIP } from 'node:net';
 
-const isLoopback = (host: string) =>
-	host === 'localhost' || host === '::1' || host.endsWith('.localhost') || (isIP(host) === 4 && host.startsWith('127.'));
+/** Whether an address to listen on is of this machine alone. */
+export const isLocalAddress = (host: string): boolean =>
+	host === 'localhost' || host === '::1' || (isIP(host) === 4 && host.startsWith('127.'));
+
+const isLoopback = (host: string): boolean => isLocalAddress(host) || host.endsWith('.localhost');
 
 /** The name in a `Host` header, without its port and brackets. */
 const nameOf = (host: string) =>

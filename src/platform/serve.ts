@@ -1,7 +1,7 @@
 import { createServer } from 'node:http';
 import { resolve } from 'node:path';
 import { UserError } from '../core/text/user-error.ts';
-import { hostGuard } from './host-guard.ts';
+import { hostGuard, isLocalAddress } from './host-guard.ts';
 import { programFolder } from './program-folder.ts';
 
 /** Where the server listens and keeps its data; what is absent comes from the environment. */
@@ -47,8 +47,7 @@ export async function serve({ host, port, data }: ServeOptions = {}): Promise<vo
 }
 
 function refuseOpenDoor(host: string): void {
-	const isLocal = host === 'localhost' || host === '::1' || host.startsWith('127.');
-	if (isLocal || process.env.TESSELLON_TOKEN || process.env.TESSELLON_OPEN === 'yes') return;
+	if (isLocalAddress(host) || process.env.TESSELLON_TOKEN || process.env.TESSELLON_OPEN === 'yes') return;
 	throw new UserError(
 		`HOST=${host} lets other machines in, and there is no login; set TESSELLON_TOKEN to a secret that opens it (http://…/?token=SECRET), or TESSELLON_OPEN=yes to let everybody read and change everything`
 	);
@@ -68,10 +67,7 @@ function addressError(error: NodeJS.ErrnoException, host: string, port: string):
 	}
 }
 
-/** Ends the process 1.5 s after a signal, whatever still runs, and at once when the process that started it has ended. */
+/** Ends the process 1.5 s after a signal, whatever still runs. */
 function endInTime(): void {
 	for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => setTimeout(() => process.exit(0), 1500).unref());
-	if (!process.channel) return;
-	process.on('disconnect', () => process.exit(1));
-	process.channel.unref();
 }

@@ -55,7 +55,6 @@ export function checkSelfCrossings({ model, arrangement, report }: ShapeCheck): 
 				rows && s !== undefined && t !== undefined
 					? ` (lines ${rows[s]}–${rows[s + 1] ?? rows[0]} and ${rows[t]}–${rows[t + 1] ?? rows[0]} of its file)`
 					: '';
-			crossed.add(curve.name);
 			for (const piece of [list[before]!.piece, list[k]!.piece]) crossed.add(pieces[piece]!.curve.name);
 			findings.push(
 				report.finding(

@@ -1,4 +1,4 @@
-import type { Report } from '../findings/report.ts';
+import { mostSingle, type Report } from '../findings/report.ts';
 import type { Point } from '../geometry/curve.ts';
 import { faceAt } from '../geometry/faces.ts';
 import { pointInFace, type Written, writtenPointInFace } from '../geometry/inside.ts';
@@ -74,9 +74,6 @@ export function missingRegions(model: Model, regions: readonly Region[]): string
 		.map((r) => r.name)
 		.filter((name) => !found.has(name) && fillOf(model, name).fill !== 'none');
 }
-
-/** More unnamed faces than this become one finding. */
-const mostSingle = 12;
 
 function* reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyMap<number, string>, report: Report): Work<void> {
 	const names = new Set(stated(model, region).map((r) => r.name));

@@ -1,5 +1,4 @@
-import type { FactsOf } from '../findings/table.ts';
-import type { TextEdit } from '../text/edit.ts';
+import type { Report } from '../findings/report.ts';
 import type { Demands } from '../blocks/demands.ts';
 import type { Layout, LayoutRefusal } from '../blocks/layout.ts';
 import type { Division } from '../divide/division.ts';
@@ -146,10 +145,8 @@ export interface PreparedFill {
 	fill(expected: number): Work<Fill>;
 }
 
-/** What a region would be filled better by, with the edit that does it. */
-export type FillAdvice = (
-	{ code: 'better-corners'; facts: FactsOf<'better-corners'> } | { code: 're-entrant'; facts: FactsOf<'re-entrant'> }
-) & { at: Point; mend?: TextEdit[] };
+/** Reports what a region would be filled better by, with the edit that does it. */
+export type FillAdvice = (report: Report) => void;
 
 /** A way to fill a region. All of them stand in `methods.ts`. */
 export interface FillMethod {

@@ -1,5 +1,5 @@
 import { placeText, short } from '../text/sentences.ts';
-import { kind } from './record.ts';
+import { kind, worded } from './record.ts';
 
 type Place = { x: number; y: number };
 
@@ -127,11 +127,7 @@ export const drawingFindings = {
 		says: ({ name, other }) => `“${name}” is the same part of the domain as region “${other}”`,
 		about: 'Two region statements name the same face. The first one counts.'
 	}),
-	'region-open': kind<{ message: string }>({
-		severity: 'error',
-		says: ({ message }) => message,
-		about: 'No closed outline lies around the point of a region, or its list of curves does not close.'
-	}),
+	'region-open': worded('No closed outline lies around the point of a region, or its list of curves does not close.'),
 	'region-ambiguous': kind<{ name: string; curves: string; count: number }>({
 		severity: 'error',
 		says: ({ name, curves, count }) => `${curves} bound ${count} separate faces; say which with “region ${name} at (x, y)”`,

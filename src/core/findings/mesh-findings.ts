@@ -1,53 +1,34 @@
 import { placeText } from '../text/sentences.ts';
-import { kind } from './record.ts';
+import { type FillFacts, kind, refusalOf, worded } from './record.ts';
 
 type Place = { x: number; y: number };
 
-/** What a fill reports: a refusal, or what it could not do as requested. */
-export type FillFacts = { region: string; message: string };
-const refused = ({ region, message }: FillFacts): string => `region “${region}” could not be filled: ${message}`;
-const remarked = ({ region, message }: FillFacts): string => `region “${region}”: ${message}`;
+/** A region that could not be filled. */
+const refusal = (about: string) => kind<FillFacts>({ severity: 'error', says: refusalOf, about });
+/** What a fill could not do as requested. */
+const remark = (about: string) =>
+	kind<FillFacts>({ severity: 'warning', says: ({ region, message }) => `region “${region}”: ${message}`, about });
 
 /** Findings about the mesh: fills, layers, elements, labels. */
 export const meshFindings = {
-	'chords-cross': kind<FillFacts>({
-		severity: 'error',
-		says: refused,
-		about:
-			'The straight edges between boundary nodes cross, because a curve is divided too coarsely for how near another one comes. Use more divisions there.'
-	}),
-	'too-many': kind<FillFacts>({
-		severity: 'error',
-		says: refused,
-		about: 'The requested sizes would take more elements than a region may have. Use larger sizes.'
-	}),
-	'nodes-coincide': kind<FillFacts>({
-		severity: 'error',
-		says: refused,
-		about: 'Two nodes of the boundary fall onto one place. Use fewer divisions, or a weaker bias.'
-	}),
+	'chords-cross': refusal(
+		'The straight edges between boundary nodes cross, because a curve is divided too coarsely for how near another one comes. Use more divisions there.'
+	),
+	'too-many': refusal('The requested sizes would take more elements than a region may have. Use larger sizes.'),
+	'nodes-coincide': refusal('Two nodes of the boundary fall onto one place. Use fewer divisions, or a weaker bias.'),
 	'not-structured': kind<{ region: string; reason: string }>({
 		severity: 'error',
 		says: ({ region, reason }) => `region “${region}” cannot be structured: ${reason}`,
 		about:
 			'The outline has no layout of blocks: its corners or counts do not allow one. Choose corners, or fill it with quads or triangles.'
 	}),
-	folded: kind<FillFacts>({
-		severity: 'error',
-		says: refused,
-		about:
-			'The cells of a structured region fold over, and smoothing does not cure it. Choose other corners, or cut the region in two there.'
-	}),
-	'not-quads': kind<FillFacts>({
-		severity: 'warning',
-		says: remarked,
-		about: 'Some quadrilaterals could not be made without a fold, so the region is filled with triangles there.'
-	}),
-	'triangles-left': kind<FillFacts>({
-		severity: 'warning',
-		says: remarked,
-		about: 'A region of quadrilaterals keeps some triangles, where counts around it are odd or its outline is too narrow.'
-	}),
+	folded: refusal(
+		'The cells of a structured region fold over, and smoothing does not cure it. Choose other corners, or cut the region in two there.'
+	),
+	'not-quads': remark('Some quadrilaterals could not be made without a fold, so the region is filled with triangles there.'),
+	'triangles-left': remark(
+		'A region of quadrilaterals keeps some triangles, where counts around it are odd or its outline is too narrow.'
+	),
 	'better-corners': kind<{ region: string; given: number; places: readonly string[]; value: number }>({
 		severity: 'note',
 		says: ({ region, given, places, value }) =>
@@ -93,12 +74,10 @@ export const meshFindings = {
 			`there is room for ${count} of ${of} layers at ${placeText(at)}, and for fewer than all at ${places} place${places === 1 ? '' : 's'}; the upper ones are left out there, ${Math.round(100 * complete)} % of the walls have all`,
 		about: 'Where two walls come near, or a corner is sharp, the upper layers are left out.'
 	}),
-	'layers-behind': kind<{ message: string }>({
-		severity: 'note',
-		says: ({ message }) => message,
-		about:
-			'The elements behind the layers are more than 3 times as high as the last layer on half of the walls. More layers, or smaller elements along the walls, bring the two together.'
-	}),
+	'layers-behind': worded(
+		'The elements behind the layers are more than 3 times as high as the last layer on half of the walls. More layers, or smaller elements along the walls, bring the two together.',
+		'note'
+	),
 	'group-empty': kind<{ group: string }>({
 		severity: 'warning',
 		label: true,

@@ -1,27 +1,21 @@
 import { didYouMean } from '../text/nearest.ts';
 import { short } from '../text/sentences.ts';
-import { kind } from './record.ts';
+import { kind, refusalOf, worded } from './record.ts';
 
 const round = (value: number): number => Number(value.toPrecision(4));
 
 /** A message, of the fill of a region where it is one. */
 const inRegion = ({ message, region }: { message: string; region?: string }): string =>
-	region === undefined ? message : `region “${region}” could not be filled: ${message}`;
+	region === undefined ? message : refusalOf({ region, message });
 
 /** Findings about what the recipe says. */
 export const recipeFindings = {
-	syntax: kind<{ message: string }>({
-		severity: 'error',
-		says: ({ message }) => message,
-		about:
-			'The statement cannot be read. The message says what was found and what was expected there. All other statements still count.'
-	}),
-	value: kind<{ message: string }>({
-		severity: 'error',
-		says: ({ message }) => message,
-		about:
-			'An expression of the statement has no value, or one that the statement cannot use: an unknown name, a wrong unit, a number outside its range. The statement is left out until it is mended.'
-	}),
+	syntax: worded(
+		'The statement cannot be read. The message says what was found and what was expected there. All other statements still count.'
+	),
+	value: worded(
+		'An expression of the statement has no value, or one that the statement cannot use: an unknown name, a wrong unit, a number outside its range. The statement is left out until it is mended.'
+	),
 	'defined-twice': kind<{ word: string; line: number }>({
 		severity: 'error',
 		says: ({ word, line }) => `“${word}” is already defined on line ${line}; remove one of the two`,
@@ -70,11 +64,7 @@ export const recipeFindings = {
 			`“${file}” holds ${count} outlines; a curve takes the first unless “outline 2” and so on follows the file's name`,
 		about: 'A coordinate file has several outlines, and the statement does not say which one it takes.'
 	}),
-	'unknown-curve': kind<{ message: string }>({
-		severity: 'error',
-		says: ({ message }) => message,
-		about: 'A statement names a curve or a piece that does not exist. The nearest existing name is proposed.'
-	}),
+	'unknown-curve': worded('A statement names a curve or a piece that does not exist. The nearest existing name is proposed.'),
 	'unknown-region': kind<{ name: string; names: Iterable<string> }>({
 		severity: 'error',
 		says: ({ name, names }) => `no region is named “${name}”${didYouMean(name, names)}`,
@@ -119,39 +109,27 @@ export const recipeFindings = {
 		mend: 'Fill it with triangles',
 		about: 'A region without a “fill” statement gets no elements. Where it is a hole on purpose, “fill … none” says so.'
 	}),
-	periodic: kind<{ message: string }>({
-		severity: 'error',
-		says: ({ message }) => message,
-		about:
-			'The two sides of a periodic pair do not match. They must be equal except for one shift, or one turn about a point, and be cut at the same places.'
-	}),
+	periodic: worded(
+		'The two sides of a periodic pair do not match. They must be equal except for one shift, or one turn about a point, and be cut at the same places.'
+	),
 	'periodic-count': kind<{ here: number; there: number }>({
 		severity: 'warning',
 		says: ({ here, there }) =>
 			`${here} divisions here, but ${there} on the piece that it is periodic with, and that one counts; leave one of the counts out`,
 		about: 'Both sides of a periodic pair have typed counts that differ. The first side counts.'
 	}),
-	divide: kind<{ message: string }>({
-		severity: 'error',
-		says: ({ message }) => message,
-		about: 'The pieces of a “divide” statement do not allow what it requests, for example because they do not follow one another.'
-	}),
-	toward: kind<{ message: string }>({
-		severity: 'error',
-		says: ({ message }) => message,
-		about: 'The end of a piece that cells should cluster at is not an end of that piece.'
-	}),
+	divide: worded(
+		'The pieces of a “divide” statement do not allow what it requests, for example because they do not follow one another.'
+	),
+	toward: worded('The end of a piece that cells should cluster at is not an end of that piece.'),
 	spacing: kind<{ message: string; region?: string }>({
 		severity: 'error',
 		says: inRegion,
 		about: 'No positions of nodes fulfil the numbers that a spacing requests. The piece is divided evenly instead.'
 	}),
-	'count-conflict': kind<{ message: string }>({
-		severity: 'error',
-		says: ({ message }) => message,
-		about:
-			'Opposite sides of a structured region must have equal counts, and counts carry from block to block. The typed counts along one such chain contradict each other. The smallest changes that settle it are given.'
-	}),
+	'count-conflict': worded(
+		'Opposite sides of a structured region must have equal counts, and counts carry from block to block. The typed counts along one such chain contradict each other. The smallest changes that settle it are given.'
+	),
 	'too-fine': kind<{ piece: string; count: number; most: number }>({
 		severity: 'error',
 		says: ({ piece, count, most }) =>

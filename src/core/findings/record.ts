@@ -21,3 +21,16 @@ export interface FindingRecord<Facts> {
 
 /** A record; states the type of its facts once. */
 export const kind = <Facts = object>(record: FindingRecord<Facts>): FindingRecord<Facts> => record;
+
+/** A record whose sentence comes whole from what found it, an error that it caught mostly. */
+export const worded = (about: string, severity: Severity = 'error'): FindingRecord<{ message: string }> =>
+	kind({ severity, says: ({ message }) => message, about });
+
+/** A message about the fill of a region. */
+export interface FillFacts {
+	region: string;
+	message: string;
+}
+
+/** The sentence of a region that could not be filled. */
+export const refusalOf = ({ region, message }: FillFacts): string => `region “${region}” could not be filled: ${message}`;

@@ -4,10 +4,10 @@ import type { TextEdit } from '../text/edit.ts';
 import type { Finding, Span } from '../text/finding.ts';
 import { shortened } from '../text/shortened.ts';
 import { sentenceOf } from '../text/user-error.ts';
-import { type FactsOf, type FindingCode, recordOf } from './table.ts';
+import { type FactsOf, type FindingCode, findingRecord } from './table.ts';
 
 /** More findings of one code than this become one finding with a count. */
-const mostSingle = 12;
+export const mostSingle = 12;
 
 /** What a finding has besides its sentence. */
 export interface Details extends Pick<Finding, 'at' | 'pieces'> {
@@ -54,7 +54,7 @@ export class Report {
 	/** Returns a finding about the statement at hand without adding it, for {@link addAll}. */
 	finding<Code extends FindingCode>(code: Code, facts: FactsOf<Code>, { within, at, pieces, mend }: Details = {}): Finding {
 		const { statement } = this;
-		const { severity, says, mend: label = 'Mend it' } = recordOf(code);
+		const { severity, says, mend: label = 'Mend it' } = findingRecord(code);
 		const span = statement && (within ? { from: statement.from + within.from, to: statement.from + within.to } : statement);
 		return {
 			severity,
@@ -72,7 +72,7 @@ export class Report {
 		const byCode = new Map<string, Finding[]>();
 		for (const finding of list) addTo(byCode, finding.code, finding);
 		for (const [code, same] of byCode) {
-			const { many } = recordOf(code as FindingCode);
+			const { many } = findingRecord(code as FindingCode);
 			if (same.length <= mostSingle || !many) this.findings.push(...same);
 			else
 				this.findings.push({

@@ -12,13 +12,13 @@ export type FindingCode = keyof typeof findings;
 export type FactsOf<Code extends FindingCode> = (typeof findings)[Code] extends FindingRecord<infer Facts> ? Facts : never;
 
 /** The record of a code. */
-export const recordOf = <Code extends FindingCode>(code: Code): RecordOf<Code> => (findings as Records)[code];
+export const findingRecord = <Code extends FindingCode>(code: Code): RecordOf<Code> => (findings as Records)[code];
 
 type RecordOf<Code extends FindingCode> = FindingRecord<FactsOf<Code>>;
 type Records = { [Code in FindingCode]: RecordOf<Code> };
 
 /** Whether a finding concerns the labels. */
-export const concernsLabels = ({ code }: { code: string }): boolean => recordOf(code as FindingCode).label === true;
+export const concernsLabels = ({ code }: { code: string }): boolean => findingRecord(code as FindingCode).label === true;
 
 /** docs/findings.md: every code with its severity and its paragraph. */
 export function findingsPage(): string {

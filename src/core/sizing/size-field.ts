@@ -98,7 +98,7 @@ export function sizeField(
 		}
 	}
 	const plateaus = zones.flatMap(({ size, box, insides }) =>
-		(insides ?? [box]).filter((area) => area[2] > area[0] && area[3] > area[1]).map((area) => ({ size, box: area }))
+		(insides ?? [box]).flatMap((part) => (part[2] > part[0] && part[3] > part[1] ? [{ size, box: part }] : []))
 	);
 	return new ZoneField(background, zones, slope, perTurn, acrossGap, plateaus, outlines, Float64Array.from(numbers));
 }

@@ -1,4 +1,3 @@
-import type { FindingCode } from '../findings/table.ts';
 import type { RegionDemands } from '../blocks/demands.ts';
 import type { Layout } from '../blocks/layout.ts';
 import { divide } from '../divide/divide.ts';
@@ -53,10 +52,7 @@ export class DivideStage {
 			const found = method.layOut?.(domain, region);
 			if (!found) plans.push({ region: r, method, innerCounts: [] });
 			else if ('demands' in found) {
-				if (found.advice) {
-					const { code, facts, ...details } = found.advice;
-					report.about(region.fillLine).add<FindingCode>(code, facts, details);
-				}
+				found.advice?.(report.about(region.fillLine));
 				demands.push({ region: r, demands: found.demands });
 				plans.push({ region: r, method, ...(found.layout ? { layout: found.layout } : {}), innerCounts: [] });
 			} else

@@ -29,7 +29,7 @@ export interface LayerFigures {
 	profiles: LayerProfile[];
 }
 
-/** Elements behind that are so many times as high as the last cell are reported, where half of the walls have such. */
+/** The height of the elements behind over that of the last cell, above which half of the walls make a finding. */
 const highestBehind = 3;
 
 /** Which elements are cells of layers: ranges of their numbers, triangles first, two numbers to a range. */

@@ -2,3 +2,6 @@
 export const short = (value: number): number => Number(value.toPrecision(6));
 
 export const placeText = ({ x, y }: { x: number; y: number }): string => `(${short(x)}, ${short(y)})`;
+
+/** A text with its first letter as a capital. */
+export const capital = (text: string): string => text.slice(0, 1).toUpperCase() + text.slice(1);

@@ -89,14 +89,13 @@
 		const target = event.target as HTMLElement;
 		const isTyping =
 			target.closest('input:not([type=range], [type=checkbox]), textarea, select, [contenteditable=true]') !== null;
-		const command = commandOf(event, screen);
-		if (command?.whileTyping && !palette) return take(event, command);
+		const command = commandOf(event, desk.station);
+		if (command?.whileTyping) return take(event, command);
 		// The list listens for Escape itself, but only a moment after it opens.
 		if (keys && event.key === 'Escape') keys = false;
 		if (palette || keys) return;
 		// A cell in which nothing has been typed yet has nothing to undo: the keys are for the recipe.
-		const isHistory = command?.keys === 'Ctrl+Z' || command?.keys === 'Ctrl+Y';
-		if (isHistory && (!isTyping || target.dataset.untouched === 'true')) return take(event, command);
+		if (command?.whileUntouched && target.dataset.untouched === 'true') return take(event, command);
 		if (isTyping || event.altKey) return;
 		if (!event.ctrlKey && !event.metaKey) {
 			if (typesIntoTable(event)) return;

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { commandOf, commands, commandsFor, type Screen } from './commands.ts';
+import { commandOf, commands, commandsFor } from './commands.ts';
+import { stations, type Station } from './desk.svelte.ts';
 import { Offers } from './offers.ts';
 
-const at = (station: string): Screen => ({ desk: { station } }) as unknown as Screen;
 const press = (key: string, more: object = {}) => ({
 	...{ key, code: '', ctrlKey: false, metaKey: false, shiftKey: false, altKey: false },
 	...more
@@ -34,16 +34,16 @@ describe('commands', () => {
 
 	it('have titles of their own, and keys that are one command at a station', () => {
 		expect(new Set(commands.map(({ title }) => title)).size).toBe(commands.length);
-		for (const station of ['shape', 'divide', 'fill', 'label', 'deliver']) {
+		for (const station of stations) {
 			const keys = commands
-				.filter(({ keys, when }) => keys && (when?.(at(station)) ?? true))
+				.filter((command) => command.keys && (command.station ?? station) === station)
 				.map(({ keys }) => keys!.toLowerCase());
 			expect(keys.filter((key, k) => keys.indexOf(key) !== k)).toEqual([]);
 		}
 	});
 
 	it('follow from what is pressed', () => {
-		const title = (event: ReturnType<typeof press>, station = 'divide') => commandOf(event, at(station))?.title;
+		const title = (event: ReturnType<typeof press>, station: Station = 'divide') => commandOf(event, station)?.title;
 		expect(title(press('f'))).toBe('Fit everything');
 		expect(title(press('z', { ctrlKey: true }))).toBe('Undo');
 		expect(title(press('Z', { ctrlKey: true, shiftKey: true }))).toBe('Redo');
@@ -52,6 +52,8 @@ describe('commands', () => {
 		expect(title(press('Backspace'))).toBe('Delete what is selected');
 		expect(title(press('l'), 'fill')).toBe('Layers on the selected walls');
 		expect(title(press('f', { altKey: true }))).toBeUndefined();
+		// A plus sign is on a digit of some keyboards.
+		expect(title(press('+', { code: 'Digit1', shiftKey: true }))).toBe('Select all that goes on from the selected pieces');
 	});
 });
 

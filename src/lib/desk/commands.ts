@@ -1,6 +1,7 @@
+import { capital } from '../../core/text/sentences.ts';
 import type { Mode } from '../theme/mode.ts';
 import { tools } from '../drawing/tools/table.ts';
-import { stations, type Desk } from './desk.svelte.ts';
+import { stations, type Desk, type Station } from './desk.svelte.ts';
 
 /** What commands act on besides the desk: the drawing and the dialogs of its screen. */
 export interface Screen {
@@ -22,21 +23,22 @@ export interface Command {
 	keys?: string;
 	/** It works while a field has the focus. */
 	whileTyping?: true;
-	/** Whether its key means it at present; without, always. */
-	when?(screen: Screen): boolean;
+	/** Its key works in a field in which nothing has been typed yet. */
+	whileUntouched?: true;
+	/** The station at which its key means it; without, at all. */
+	station?: Station;
 	/** Returns false where there was nothing to do, so that the key goes to the browser. */
 	run(screen: Screen): void | boolean;
 }
 
-const capital = (text: string): string => text[0]!.toUpperCase() + text.slice(1);
-
 /** Other words for what each station and tool is for. */
-const stationWords: Record<(typeof stations)[number], string> = {
+const stationWords: Record<Station, string> = {
 	shape: 'draw sketch geometry import units parameter frame axisymmetric',
 	divide: 'edge divisions count bias spacing grading refine ratio nodes',
 	fill: 'mesh structured quads triangles size layers boundary layer refine zone smooth',
 	label: 'group boundary condition wall inlet outlet material periodic owner baffle',
-	deliver: 'save export download cgns vtu solver deck report study wedge revolve extrude solid'
+	deliver:
+		'save write export download file cgns vtu solver deck report study sweep cases variation convergence wedge revolve extrude solid'
 };
 
 /** Every command, in the order in which the palette lists them. */
@@ -52,7 +54,7 @@ export const commands: readonly Command[] = [
 		title: tool.title,
 		words: `${tool.name} draw tool`,
 		...(tool.key ? { keys: tool.key } : {}),
-		when: ({ desk }) => desk.station === 'shape',
+		station: 'shape',
 		run: ({ desk }) => {
 			desk.station = 'shape';
 			desk.tool = tool.name;
@@ -62,7 +64,7 @@ export const commands: readonly Command[] = [
 		title: 'Layers on the selected walls',
 		words: 'boundary layer inflation first height prism viscous',
 		keys: 'L',
-		when: ({ desk }) => desk.station === 'fill',
+		station: 'fill',
 		run: ({ desk }) => desk.offers.run('layers')
 	},
 	{
@@ -70,16 +72,6 @@ export const commands: readonly Command[] = [
 		words: 'chain tangent loop',
 		keys: '+',
 		run: ({ desk }) => desk.offers.run('chain')
-	},
-	{
-		title: 'Open the cases of a study',
-		words: 'study sweep parameter variation convergence',
-		run: ({ desk }) => desk.go('deliver')
-	},
-	{
-		title: 'Save or export the mesh',
-		words: 'save export download write file cgns vtu deliver',
-		run: ({ desk }) => desk.go('deliver')
 	},
 	{
 		title: 'Units and frame',
@@ -99,8 +91,8 @@ export const commands: readonly Command[] = [
 		words: 'open read view check import result',
 		run: (screen) => screen.chooseMeshFile()
 	},
-	{ title: 'Undo', words: 'back history', keys: 'Ctrl+Z', run: ({ desk }) => void desk.undo() },
-	{ title: 'Redo', words: 'forward history', keys: 'Ctrl+Y', run: ({ desk }) => void desk.redo() },
+	{ title: 'Undo', words: 'back history', keys: 'Ctrl+Z', whileUntouched: true, run: ({ desk }) => void desk.undo() },
+	{ title: 'Redo', words: 'forward history', keys: 'Ctrl+Y', whileUntouched: true, run: ({ desk }) => void desk.redo() },
 	{ title: 'Delete what is selected', words: 'remove erase', keys: 'Delete', run: ({ desk }) => desk.deleteSelected() },
 	{ title: 'Rename what is selected', words: 'name title', keys: 'F2', run: (screen) => screen.rename() },
 	{
@@ -134,19 +126,27 @@ export function commandsFor(query: string): readonly Command[] {
 	return [...named, ...commands.filter((command) => !named.includes(command) && has(`${command.title} ${command.words ?? ''}`))];
 }
 
-/** The command that a key press stands for. */
+/** The command that a key press stands for at a station. */
 export function commandOf(
-	event: Pick<KeyboardEvent, 'key' | 'code' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'>,
-	screen: Screen
-) {
-	if (event.altKey) return undefined;
-	const digit = /^Digit(\d)$/.exec(event.code)?.[1];
-	const key = event.key === 'Backspace' ? 'Delete' : event.shiftKey && digit ? digit : event.key;
-	const hasControl = event.ctrlKey || event.metaKey;
-	// Shift makes Redo of Undo, as on most machines; for other letters it changes nothing.
+	{
+		key,
+		code,
+		ctrlKey,
+		metaKey,
+		shiftKey,
+		altKey
+	}: Pick<KeyboardEvent, 'key' | 'code' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'>,
+	station: Station
+): Command | undefined {
+	if (altKey) return undefined;
 	const pressed =
-		hasControl && event.shiftKey && key.toLowerCase() === 'z'
-			? 'ctrl+y'
-			: `${hasControl ? 'ctrl+' : ''}${hasControl && digit && event.shiftKey ? 'shift+' : ''}${key.toLowerCase()}`;
-	return commands.find((command) => command.keys?.toLowerCase() === pressed && (command.when?.(screen) ?? true));
+		ctrlKey || metaKey ? `ctrl+${withControl(key, code, shiftKey)}` : key === 'Backspace' ? 'delete' : key.toLowerCase();
+	return commands.find((command) => command.keys?.toLowerCase() === pressed && (command.station ?? station) === station);
+}
+
+/** A key beside Ctrl: digits by their place on the keyboard, whatever Shift makes of them; Shift makes Redo of Undo. */
+function withControl(key: string, code: string, isShifted: boolean): string {
+	const digit = /^Digit(\d)$/.exec(code)?.[1];
+	if (isShifted && digit) return `shift+${digit}`;
+	return isShifted && key.toLowerCase() === 'z' ? 'y' : key.toLowerCase();
 }

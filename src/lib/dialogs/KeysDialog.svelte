@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
+	import { capital } from '../../core/text/sentences.ts';
 	import { commands } from '../desk/commands.ts';
 
 	let { open = $bindable() }: { open: boolean } = $props();
@@ -9,9 +10,9 @@
 		['Ctrl+Shift+1 … 5', 'go to a station: Shape, Divide, Fill, Label, Deliver'],
 		...commands
 			.filter(({ keys }) => keys && !/^Ctrl\+Shift/.test(keys))
-			.map(({ keys, title, words }): [string, string] => [
+			.map(({ keys, title, station }): [string, string] => [
 				keys!,
-				words?.endsWith('draw tool') ? `in Shape: ${lower(title)}` : keys === 'L' ? `in Fill: ${lower(title)}` : lower(title)
+				station ? `in ${capital(station)}: ${lower(title)}` : lower(title)
 			]),
 		['a digit', 'in Divide, with pieces selected: their count'],
 		['a letter', 'in Label, with pieces or regions selected: the name of their group'],

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { capital } from '../../core/text/sentences.ts';
 	import Segments from '../controls/Segments.svelte';
 	import { onMount } from 'svelte';
 	import type { CardMode, Drafting } from './drafting.svelte.ts';
@@ -24,7 +25,6 @@
 		onclose: (given: boolean) => void;
 	} = $props();
 
-	const capital = (text: string) => text.slice(0, 1).toUpperCase() + text.slice(1);
 	const words: Record<CardMode, { title: string; labels: [string, string?] }> = $derived({
 		at: { title: 'At', labels: ['x', 'y'] },
 		step: { title: 'Step', labels: ['dx', 'dy'] },

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { capital } from '../../core/text/sentences.ts';
 	import { dimensionsOf, type TextDimension } from '../../core/recipe/edits/grips-of.ts';
 	import { isA } from '../../core/recipe/language/statement.ts';
 	import { setClause } from '../../core/recipe/edits/edits.ts';
@@ -48,7 +49,6 @@
 			b
 		};
 	});
-	const capital = (text: string) => text[0]!.toUpperCase() + text.slice(1);
 	const brief = (value: number) => String(Number(value.toPrecision(7)));
 
 	/** What the statement says by numbers of its own: a radius, width and height. */

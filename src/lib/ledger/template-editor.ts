@@ -63,7 +63,7 @@ const template = StreamLanguage.define<{ isInside: boolean; isTag: boolean }>({
 	}
 });
 
-/** Names on offer at the cursor: properties behind a point, filters behind a bar, tags and variables elsewhere. */
+/** Names on offer at the cursor: properties behind a point, filters behind a bar, else tags and variables. */
 function offered(context: CompletionContext): CompletionResult | null {
 	const line = context.state.doc.lineAt(context.pos);
 	const before = line.text.slice(0, context.pos - line.from);

@@ -375,7 +375,7 @@ describe('the statement', () => {
 		expect(says('layers on box.bottom growth 1.2 first 0.1 to size')).toBe('');
 	});
 
-	it('tells “in” a region from inches', () => {
+	it('distinguishes “in” a region from inches', () => {
 		const made = (line: string) =>
 			run(`units in\nrectangle box = (0, 0) to (40, 20)\nregion r at (5, 5)\nsize 2\nfill r triangles\n${line}`).layerFigures[0];
 		expect(made('layers on box.bottom first 0.1 growth 1.2 count 5 in r')!.cells).toBe(100);

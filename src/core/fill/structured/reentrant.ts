@@ -57,12 +57,9 @@ export function cutsAtCorners(
 		(l) => l.statement?.kind === 'region' && 'name' in l.statement && (l.statement.name as { text: string }).text === statement
 	);
 	const isBounded = line ? /\bbounded\b/.test(model.recipe.text.slice(line.from, line.to)) : false;
-	return {
-		code: 're-entrant',
-		facts: { region: name, at: cuts.map(({ from }) => from) },
-		at: cuts[0]!.from,
-		...(isBounded ? { mend: addStatement(model.recipe, sources.join('\n')) } : {})
-	};
+	const at = cuts.map(({ from }) => from);
+	const mend = isBounded ? { mend: addStatement(model.recipe, sources.join('\n')) } : {};
+	return (report) => report.add('re-entrant', { region: name, at }, { at: at[0]!, ...mend });
 
 	function isSame(p: Point, q: Point): boolean {
 		return Math.abs(p.x - q.x) + Math.abs(p.y - q.y) < 1e-6 * diagonal;

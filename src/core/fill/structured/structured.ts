@@ -38,12 +38,8 @@ function betterCorners(
 	const places = corners.map((p) => `(${formatNumber(p.x)}, ${formatNumber(p.y)})`);
 	const line = model.recipe.lines[fillLine];
 	const isAlone = name === statement && line?.statement !== undefined;
-	return {
-		code: 'better-corners',
-		facts: { region: name, given, places, value },
-		at: corners[0]!,
-		...(isAlone ? { mend: setClause(line, 'corners', `corners ${places.join(', ')}`) } : {})
-	};
+	const mend = isAlone ? { mend: setClause(line, 'corners', `corners ${places.join(', ')}`) } : {};
+	return (report) => report.add('better-corners', { region: name, given, places, value }, { at: corners[0]!, ...mend });
 }
 
 /** The number of quadrilaterals of a layout, but for the blocks of stars and the cores of discs. */

@@ -1,7 +1,7 @@
 import type { Line, Recipe, SyntaxError } from './recipe.ts';
 import { EOF, type IToken, type TokenType } from 'chevrotain';
 import type { Finding } from '../../text/finding.ts';
-import { shortened } from '../../text/shortened.ts';
+import { Report } from '../../findings/report.ts';
 import { controlSign } from '../../text/control-signs.ts';
 import { didYouMean } from '../../text/nearest.ts';
 import { language } from './language.ts';
@@ -47,16 +47,10 @@ export function printRecipe(recipe: Recipe): string {
 
 /** The syntax errors of a recipe, each with its line and column. */
 export function syntaxFindings(recipe: Recipe): Finding[] {
-	const found: Finding[] = [];
-	for (const line of recipe.lines)
-		if (line.error)
-			found.push({
-				severity: 'error',
-				code: 'syntax',
-				message: shortened(line.error.message),
-				span: { from: line.from + line.error.from, to: line.from + line.error.to }
-			});
-	return found;
+	const report = new Report(recipe.lines);
+	for (const [k, { error }] of recipe.lines.entries())
+		if (error) report.about(k).add('syntax', { message: error.message }, { within: error });
+	return report.findings;
 }
 
 /** Returns line and column, from 1, of offsets in a text. */

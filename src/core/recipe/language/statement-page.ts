@@ -1,7 +1,7 @@
 import type { StatementRecord } from './statement.ts';
 
 /** How a form is written for readers: what is to be filled in stands for itself. */
-const readable = (form: string) => form.replace(/\$\{([^}]*)\}/g, '$1');
+export const readable = (form: string): string => form.replace(/\$\{([^}]*)\}/g, '$1');
 
 /** The page of all statements: how each is written, and what it does. */
 export function statementPage(records: readonly StatementRecord[]): string {
