@@ -340,7 +340,8 @@ function described({ space, name }: NameUse, result: Result | undefined): string
 	if (space === 'group') {
 		const group = mesh.groups.find((g) => g.name === name);
 		if (!group) return undefined;
-		return group.regions.length > 0
+		if (group.members === 'nodes') return `points “${name}”: ${group.points.length} places`;
+		return group.members === 'elements'
 			? `material “${name}” of ${group.regions.length} regions`
 			: `group “${name}”: ${group.kind}, ${groupEdges(mesh, group).length.toLocaleString('en')} edges`;
 	}

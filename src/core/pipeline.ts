@@ -10,7 +10,7 @@ import { defaultGrowth, missingRegions } from './domain/regions.ts';
 import { numberBoundary } from './fill/boundary.ts';
 import type { Fill, FillError } from './fill/method.ts';
 import { checkLabels } from './checks/label-checks.ts';
-import type { Mesh } from './mesh/mesh.ts';
+import { isBoundary, type Mesh } from './mesh/mesh.ts';
 import { atOnce, finish, part, type Work } from './numeric/work.ts';
 import { methodOf } from './fill/methods.ts';
 import { elementCentre, type Quality } from './quality/quality.ts';
@@ -222,7 +222,7 @@ export class Pipeline {
 		const quality = yield* part(this.qualities.run(mesh, parts, report), assembledAt, 1);
 		lap('quality');
 		// An inner edge that is labelled is meant to end where it ends.
-		const labelled = new Set(groups.flatMap((group) => group.pieces));
+		const labelled = new Set(groups.filter(isBoundary).flatMap((group) => group.pieces));
 		const isMeant = (p: number) => labelled.has(p);
 		const findings = report.findings.filter(({ code, pieces }) => !(code === 'inner-edge' && pieces?.every(isMeant)));
 		findings.sort((a, b) => severityRank[a.severity] - severityRank[b.severity]);

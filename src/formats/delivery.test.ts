@@ -6,7 +6,7 @@ import { XMLParser } from 'fast-xml-parser';
 import h5wasm, { type Dataset, type Group } from 'h5wasm';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { finish } from '../core/numeric/work.ts';
-import { groupEdges } from '../core/mesh/mesh.ts';
+import { groupEdges, isBoundary } from '../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
 import { readCoordinates } from './coordinates.ts';
 import { deliver, deliverFile, deliveryFormats, deliveryName, formatByEnding } from './delivery.ts';
@@ -60,7 +60,7 @@ describe.each(demos)('CGNS of $name', ({ name, result }) => {
 			heat_flux_wall: 'BCWallViscousHeatFlux'
 		} as Record<string, string>;
 		for (const group of result.mesh.groups) {
-			if (group.regions.length > 0) {
+			if (group.members !== 'edges') {
 				expect((file.get(`/Base/Zone/${group.name}`) as Group).get_attribute('label', false)).toBe('ZoneSubRegion_t');
 				continue;
 			}
@@ -124,8 +124,9 @@ describe('VTU', () => {
 		const order = names('group_names');
 		for (const g of mesh.groups) {
 			const count = group.filter((v) => v === order.indexOf(g.name)).length;
-			const inside = [...mesh.triangleRegion, ...mesh.quadRegion].filter((r) => g.regions.includes(r)).length;
-			expect(count).toBe(g.regions.length > 0 ? inside : groupEdges(mesh, g).length);
+			const regions = g.members === 'elements' ? g.regions : [];
+			const inside = [...mesh.triangleRegion, ...mesh.quadRegion].filter((r) => regions.includes(r)).length;
+			expect(count).toBe(isBoundary(g) ? groupEdges(mesh, g).length : inside);
 		}
 		expect(bytes.toString('latin1').endsWith('\n</AppendedData>\n</VTKFile>\n')).toBe(true);
 	});
@@ -164,7 +165,7 @@ ${more}`;
 		FS.writeFile('/labels.cgns', bytes);
 		const file = new h5wasm.File('/labels.cgns', 'r');
 		const value = (at: string) => (file.get(`/Base/Zone/${at}/ data`) as Dataset).value as Int32Array;
-		for (const group of result.mesh.groups.filter((g) => g.pieces.length > 0)) {
+		for (const group of result.mesh.groups.filter(isBoundary)) {
 			const [first, last] = value(`${group.name}/ElementRange`);
 			expect(last! - first! + 1).toBe(groupEdges(result.mesh, group).length);
 		}

@@ -19,12 +19,12 @@ function hashOf({ mesh }: Result): string {
 	const { x, y, triangles, triangleRegion, quads, quadRegion, edges, edgePiece, regions, groups } = mesh;
 	for (const array of [x, y, triangles, triangleRegion, quads, quadRegion, edges, edgePiece])
 		hash.update(new Uint8Array(array.buffer, array.byteOffset, array.byteLength));
-	const named = groups.map(({ name, kind, colour, pieces, regions: members }) => ({
-		name,
-		kind,
-		colour,
-		pieces,
-		regions: members
+	const named = groups.map((group) => ({
+		name: group.name,
+		kind: group.kind,
+		colour: group.colour,
+		pieces: group.members === 'edges' ? group.pieces : [],
+		regions: group.members === 'elements' ? group.regions : []
 	}));
 	return hash
 		.update(JSON.stringify({ regions, groups: named }))

@@ -1,3 +1,4 @@
+import { isBoundary } from '../core/mesh/mesh.ts';
 import { extent } from '../core/geometry/curve.ts';
 import { flatten } from '../core/geometry/parts.ts';
 import { log } from '../core/numeric/elementary.ts';
@@ -59,7 +60,7 @@ export function figureOf({ mesh, arrangement, model }: Result, options: FigureOp
 				});
 	const colourOf = new Map<number, string>();
 	if (options.legend === 'yes')
-		for (const group of mesh.groups) for (const p of group.pieces) colourOf.set(p, groupColours[group.colour]);
+		for (const group of mesh.groups.filter(isBoundary)) for (const p of group.pieces) colourOf.set(p, groupColours[group.colour]);
 	arrangement.pieces.forEach((piece, p) => {
 		const line = flatten(piece, 0.02 / scale);
 		const points: number[][] = [];
@@ -87,7 +88,7 @@ export function figureOf({ mesh, arrangement, model }: Result, options: FigureOp
 	}
 	if (options.legend === 'yes') {
 		let x = margin;
-		for (const group of mesh.groups) {
+		for (const group of mesh.groups.filter(isBoundary)) {
 			if (group.pieces.length === 0) continue;
 			const wide = 8 + 1.9 * group.name.length;
 			if (x > margin && x + wide > width - margin) {

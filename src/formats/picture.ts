@@ -1,3 +1,4 @@
+import { isBoundary } from '../core/mesh/mesh.ts';
 import { groupColours } from '../core/recipe/language/boundary-kinds.ts';
 import type { Result } from '../core/pipeline.ts';
 import { extent } from '../core/geometry/curve.ts';
@@ -52,7 +53,7 @@ export function drawPicture(result: Result): string {
 		return parts.join('');
 	};
 	const colourOf = new Map<number, string>();
-	for (const group of mesh.groups) for (const p of group.pieces) colourOf.set(p, groupColours[group.colour]);
+	for (const group of mesh.groups.filter(isBoundary)) for (const p of group.pieces) colourOf.set(p, groupColours[group.colour]);
 	const pieces = arrangement.pieces.slice(0, 5000).map((piece, p) => {
 		const line = flatten(piece, 0.3 / scale);
 		let path = '';

@@ -1,8 +1,7 @@
 import type { LayerFigures } from '../core/stages/layer-figures.ts';
-import { hypot } from '../core/numeric/elementary.ts';
+import { groupFigures } from '../core/figures/group-figures.ts';
 import type { Movement } from '../core/geometry/movement.ts';
-import { nodeSets } from '../core/mesh/node-sets.ts';
-import { groupEdges, quadCount, regionAreas, triangleCount } from '../core/mesh/mesh.ts';
+import { quadCount, regionAreas, triangleCount } from '../core/mesh/mesh.ts';
 import { irregularNodes } from '../core/quality/irregular.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { RegionWallFigures } from '../core/stages/wall-stage.ts';
@@ -44,7 +43,6 @@ export function report(result: Result): Report {
 	const elements = new Array<number>(mesh.regions.length).fill(0);
 	for (const r of mesh.triangleRegion) elements[r]!++;
 	for (const r of mesh.quadRegion) elements[r]!++;
-	const sets = nodeSets(mesh);
 	const irregular = irregularNodes(mesh);
 	const place = placesIn(recipe.text);
 	return {
@@ -53,24 +51,15 @@ export function report(result: Result): Report {
 		triangles: triangleCount(mesh),
 		quads: quadCount(mesh),
 		regions: regions.map(({ name, fill }, r) => ({ name, fill, elements: elements[r]!, area: areas[r]! })),
-		groups: mesh.groups.map((group, k) => {
-			const edges = groupEdges(mesh, group);
-			const nodes = sets.find((set) => set.group === k);
-			let length = 0;
-			for (const e of edges) {
-				const [a, b] = [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!];
-				length += hypot(mesh.x[b]! - mesh.x[a]!, mesh.y[b]! - mesh.y[a]!);
-			}
-			return {
-				name: group.name,
-				kind: group.regions.length > 0 ? 'region' : group.kind,
-				pieces: group.pieces.length,
-				edges: edges.length,
-				nodes: nodes?.all.length ?? 0,
-				owned: nodes?.owned.length ?? 0,
-				length
-			};
-		}),
+		groups: groupFigures(mesh).map(({ group, edges, nodes, owned, length }) => ({
+			name: group.name,
+			kind: group.members === 'elements' ? 'region' : group.kind,
+			pieces: group.members === 'edges' ? group.pieces.length : 0,
+			edges: edges.length,
+			nodes,
+			owned,
+			length
+		})),
 		periodic: (mesh.periodic ?? []).map(({ from, movement }) => ({ pairs: from.length, movement })),
 		walls: result.walls,
 		layers: result.layerFigures.map(({ walls, cells, first, thickness, complete, angle }) => ({

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { numbers } from '../fill/domains.test-support.ts';
-import { groupEdges, regionAreas, type Mesh } from '../mesh/mesh.ts';
+import { type BoundaryGroup, groupEdges, isBoundary, regionAreas, type Mesh } from '../mesh/mesh.ts';
 import { finish } from '../numeric/work.ts';
 import { Pipeline } from '../pipeline.ts';
 
@@ -26,6 +26,8 @@ function euler({ x, triangles, quads }: Mesh): number {
 	return x.length - edges.size + triangles.length / 3 + quads.length / 4;
 }
 
+const boundaryGroup = ({ mesh }: { mesh: Mesh }, k: number): BoundaryGroup => mesh.groups.filter(isBoundary)[k]!;
+
 /** Edges that one element alone has: the boundary of the opened mesh. */
 function boundary({ triangles, quads }: Mesh): Set<string> {
 	const open = new Set<string>();
@@ -48,12 +50,15 @@ describe('two-sided walls', () => {
 		const result = run(`${vane}${box}baffle wall = vane as no_slip_wall sides low, high`);
 		expect(serious(result)).toEqual([]);
 		const { mesh } = result;
-		const edges = groupEdges(without.mesh, { ...without.mesh.groups[0]!, pieces: [mesh.groups[0]!.pieces[0]!] }).length;
+		const edges = groupEdges(without.mesh, {
+			...boundaryGroup(without, 0),
+			pieces: [boundaryGroup(result, 0).pieces[0]!]
+		}).length;
 		expect(mesh.x.length - without.mesh.x.length).toBe(edges - 1);
 		expect([nodesAt(mesh, 10, 10), nodesAt(mesh, 30, 10)]).toEqual([1, 1]);
-		const [left, right] = mesh.groups;
+		const [left, right] = [boundaryGroup(result, 0), boundaryGroup(result, 1)];
 		expect([left!.name, right!.name, left!.kind]).toEqual(['low', 'high', 'no_slip_wall']);
-		const of = (group: (typeof mesh.groups)[number]) =>
+		const of = (group: BoundaryGroup) =>
 			[...groupEdges(mesh, group)].map((e) => [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!] as const);
 		expect([of(left!).length, of(right!).length]).toEqual([edges, edges]);
 		// Each has the mesh to its left: one runs with the curve, the other against it.
@@ -95,7 +100,7 @@ divide a.left into 6
 fill l, m structured
 baffle plate = a.right sides from_l, from_m`);
 		expect(serious(blocks)).toEqual([]);
-		expect(blocks.mesh.groups.map((g) => groupEdges(blocks.mesh, g).length)).toEqual([6, 6]);
+		expect(blocks.mesh.groups.filter(isBoundary).map((g) => groupEdges(blocks.mesh, g).length)).toEqual([6, 6]);
 		expect(euler(blocks.mesh)).toBe(2);
 		const layered = run(`line vane = (10, 10) to (30, 10)
 ${box}layers on vane first 0.1 growth 1.2 count 5
@@ -154,7 +159,7 @@ baffle wall = vane`);
 			expect(mesh.triangles.length, where).toBe(plain.mesh.triangles.length);
 			// Every wall edge with elements on both sides stands twice, with opposite directions and nodes of its own side.
 			const open = boundary(mesh);
-			const walls = mesh.groups[0]!;
+			const walls = mesh.groups.filter(isBoundary)[0]!;
 			const before = boundary(plain.mesh);
 			const listed = [...mesh.edgePiece.keys()].map((e) => `${mesh.edges[2 * e]} ${mesh.edges[2 * e + 1]}`);
 			const wallEdges = [...groupEdges(mesh, walls)];

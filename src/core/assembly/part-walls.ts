@@ -35,7 +35,7 @@ export class PartWalls implements Pass {
 }
 
 const wallPieces = (groups: readonly MeshGroup[]): Set<number> =>
-	new Set(groups.flatMap((group) => (group.baffle === undefined ? [] : group.pieces)));
+	new Set(groups.flatMap((group) => (group.members === 'edges' && group.baffle !== undefined ? group.pieces : [])));
 
 /** One corner of an element at a node of a wall: the element's nodes before and after it, and where it stands in its list. */
 interface Corner {

@@ -59,7 +59,7 @@ export function secondOrderGrid(grid: DeliveryGrid, mesh: Mesh, order: SecondOrd
 		}),
 		nodeSets: () =>
 			grid.nodeSets().map((set) => {
-				const group = mesh.groups.find((g) => g.name === set.name && isBoundary(g));
+				const group = mesh.groups.filter(isBoundary).find((g) => g.name === set.name);
 				const middles = group
 					? Uint32Array.from(groupEdges(mesh, group), (e) => middleOf(mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!))
 					: new Uint32Array();

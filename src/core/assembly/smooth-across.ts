@@ -10,7 +10,7 @@ import { largestGrowth, smoothQuads, stencils } from '../fill/structured/smooth.
 import { stretchLine } from '../fill/structured/walls.ts';
 import { isStraight, leavingDirection, sineBetween } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
-import type { MeshGroup } from '../mesh/mesh.ts';
+import { isBoundary, type MeshGroup } from '../mesh/mesh.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { atOnce, finish } from '../numeric/work.ts';
 import type { GlobalFill, MeshParts } from './assemble.ts';
@@ -156,9 +156,12 @@ function smoothedTogether(groups: readonly MeshGroup[], { domain, fills, numberi
 			return j < 0 ? [] : [j];
 		})
 	);
-	const labelled = new Set(groups.flatMap((group) => group.pieces));
+	const labelled = new Set(groups.filter(isBoundary).flatMap((group) => group.pieces));
 	const materials = new Map(
-		regions.map(({ face }, r) => [face, groups.flatMap((group, g) => (group.regions.includes(r) ? [g] : [])).join(' ')])
+		regions.map(({ face }, r) => [
+			face,
+			groups.flatMap((group, g) => (group.members === 'elements' && group.regions.includes(r) ? [g] : [])).join(' ')
+		])
 	);
 	return together.flatMap((members): SmoothedTogether[] => {
 		const faces = new Set(members.map((r) => regions[r.index]!.face));

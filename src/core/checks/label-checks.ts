@@ -1,7 +1,7 @@
 import type { Domain } from '../domain/domain.ts';
 import { pieceNames } from '../domain/references.ts';
 import { partPoint } from '../geometry/parts.ts';
-import { groupEdges, isBoundary, type Mesh, type MeshGroup } from '../mesh/mesh.ts';
+import { type BoundaryGroup, groupEdges, isBoundary, type Mesh, type NodeGroup } from '../mesh/mesh.ts';
 import { nodesAt, placeTolerance, sharedNodes } from '../mesh/node-sets.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { addStatement } from '../recipe/edits/edits.ts';
@@ -18,14 +18,14 @@ interface LabelCheck {
 export function checkLabels(check: LabelCheck): void {
 	if (check.mesh.triangles.length + check.mesh.quads.length === 0) return;
 	for (const group of check.mesh.groups) {
-		if (group.points) checkPoints(group, check);
+		if (group.members === 'nodes') checkPoints(group, check);
 		else if (isBoundary(group)) checkBoundary(group, check);
 	}
 	checkMaterials(check);
 	checkOwners(check);
 }
 
-function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions }, mesh, report }: LabelCheck): void {
+function checkBoundary(group: BoundaryGroup, { domain: { model, arrangement, regions }, mesh, report }: LabelCheck): void {
 	const groupReport = report.about(group.line);
 	const { sides, pieces } = arrangement;
 	const edges = groupEdges(mesh, group);
@@ -70,7 +70,7 @@ function checkBoundary(group: MeshGroup, { domain: { model, arrangement, regions
 }
 
 function checkAxisKind(
-	group: MeshGroup,
+	group: BoundaryGroup,
 	edges: Uint32Array,
 	{ mesh, model: { frame }, groupReport }: { mesh: Mesh; model: Domain['model']; groupReport: Report }
 ): void {
@@ -90,7 +90,7 @@ function checkAxisKind(
 }
 
 /** A plane of symmetry is a plane: its edges lie on one straight line. */
-function checkStraight(group: MeshGroup, edges: Uint32Array, mesh: Mesh, groupReport: Report): void {
+function checkStraight(group: BoundaryGroup, edges: Uint32Array, mesh: Mesh, groupReport: Report): void {
 	const { x, y } = mesh;
 	if (edges.length === 0) return;
 	const [a, b] = [mesh.edges[2 * edges[0]!]!, mesh.edges[2 * edges[0]! + 1]!];
@@ -108,9 +108,9 @@ function checkStraight(group: MeshGroup, edges: Uint32Array, mesh: Mesh, groupRe
 		}
 }
 
-function checkPoints(group: MeshGroup, { domain: { model }, mesh, report }: LabelCheck): void {
+function checkPoints(group: NodeGroup, { domain: { model }, mesh, report }: LabelCheck): void {
 	const tolerance = placeTolerance(mesh);
-	for (const { source, ...at } of group.points!) {
+	for (const { source, ...at } of group.points) {
 		if (nodesAt(mesh, at, tolerance).length > 0) continue;
 		report
 			.about(group.line)
@@ -120,7 +120,7 @@ function checkPoints(group: MeshGroup, { domain: { model }, mesh, report }: Labe
 
 /** Where materials are given at all, every region with elements has one. */
 function checkMaterials({ domain: { regions }, mesh, report }: LabelCheck): void {
-	const materials = mesh.groups.filter((g) => g.regions.length > 0);
+	const materials = mesh.groups.flatMap((g) => (g.members === 'elements' ? [g] : []));
 	if (materials.length === 0) return;
 	const labelled = new Set(materials.flatMap((g) => g.regions));
 	regions.forEach((region, r) => {
@@ -134,7 +134,7 @@ function checkOwners({ mesh, report }: LabelCheck): void {
 	if (owners.length === 0) return;
 	const tolerance = placeTolerance(mesh);
 	const shared = sharedNodes(mesh);
-	const names = mesh.groups.filter((g) => g.regions.length === 0).map((g) => g.name);
+	const names = mesh.groups.filter((g) => g.members !== 'elements').map((g) => g.name);
 	for (const { at, group, line } of owners) {
 		const lineReport = report.about(line);
 		if (!names.includes(group)) {

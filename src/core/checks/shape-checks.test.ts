@@ -140,7 +140,7 @@ describe('a region that curves cut up', () => {
 		const cut = run(`${text}line k = (5, 0) to (5, 5)\nline m = (0, 2) to (10, 2)`);
 		expect(whole.regions.map((r) => r.name)).toEqual(['plate']);
 		expect(cut.regions.map((r) => r.name)).toEqual(['plate[1]', 'plate[2]', 'plate[3]', 'plate[4]']);
-		expect(cut.mesh.groups[0]!.regions).toEqual([0, 1, 2, 3]);
+		expect(cut.mesh.groups[0]!).toMatchObject({ members: 'elements', regions: [0, 1, 2, 3] });
 		expect(cut.findings.filter((f) => f.severity === 'error')).toEqual([]);
 		expect(new Set(cut.mesh.triangleRegion).size).toBe(4);
 	});

@@ -2,7 +2,7 @@ import { addTo } from '../numeric/lists.ts';
 import type { Report } from '../findings/report.ts';
 import { partPoint } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
-import type { MeshGroup } from '../mesh/mesh.ts';
+import { type BoundaryGroup, isBoundary, type MeshGroup, type NodeGroup, type RegionGroup } from '../mesh/mesh.ts';
 import { type GroupColour, groupColours } from '../recipe/language/boundary-kinds.ts';
 import type { Model } from '../recipe/model/model.ts';
 import { stated } from '../recipe/language/statement.ts';
@@ -13,6 +13,8 @@ import type { CurveReference } from '../recipe/language/syntax.ts';
 import { pieceNames, resolvePieces } from './references.ts';
 import type { Region } from './regions.ts';
 
+type Uncoloured = Omit<BoundaryGroup, 'colour'> | Omit<RegionGroup, 'colour'> | Omit<NodeGroup, 'colour'>;
+
 /** Resolves the statements of groups and two-sided walls, in their order; a group without a colour takes the next of the set. */
 export function resolveGroups(model: Model, arrangement: Arrangement, regions: readonly Region[], report: Report): MeshGroup[] {
 	const palette = Object.keys(groupColours) as GroupColour[];
@@ -21,22 +23,24 @@ export function resolveGroups(model: Model, arrangement: Arrangement, regions: r
 		const found = resolvePieces(model, arrangement, pieces, pieceReport, regions).map((p) => p.piece);
 		return [...new Set(found)].sort((a, b) => a - b);
 	};
-	const groups = stated(model, group).map(({ name, kind, colour, line, pieces = [], regions: members = [], points }) => {
+	const groups = stated(model, group).map(({ name, kind, colour, line, pieces = [], regions: ofRegions, points }) => {
 		const groupReport = report.about(line);
-		for (const member of members) if (!names.includes(member)) groupReport.add('unknown-region', { name: member, names });
-		const found: Omit<MeshGroup, 'colour'> = {
-			name,
-			kind,
-			line,
-			pieces: piecesOf(pieces, groupReport),
-			regions: members.flatMap((member) => regions.flatMap((r, index) => (r.statement === member ? [index] : []))),
-			...(points ? { points: points.map(({ at, source }) => ({ x: at.x, y: at.y, source })) } : {})
-		};
+		for (const member of ofRegions ?? []) if (!names.includes(member)) groupReport.add('unknown-region', { name: member, names });
+		const shared = { name, kind, line };
+		const found: Uncoloured = points
+			? { ...shared, members: 'nodes', points: points.map(({ at, source }) => ({ x: at.x, y: at.y, source })) }
+			: ofRegions
+				? {
+						...shared,
+						members: 'elements',
+						regions: ofRegions.flatMap((member) => regions.flatMap((r, index) => (r.statement === member ? [index] : [])))
+					}
+				: { ...shared, members: 'edges', pieces: piecesOf(pieces, groupReport) };
 		return { line, colour, made: [found] };
 	});
 	const walls = stated(model, baffle).map(({ name, kind, colour, line, pieces, sides }) => {
-		const shared = { kind, line, baffle: name, pieces: piecesOf(pieces, report.about(line)), regions: [] };
-		const made: Omit<MeshGroup, 'colour'>[] = sides
+		const shared = { members: 'edges' as const, kind, line, baffle: name, pieces: piecesOf(pieces, report.about(line)) };
+		const made: Uncoloured[] = sides
 			? sides.map((side, k) => ({ ...shared, name: side, side: k as 0 | 1 }))
 			: [{ ...shared, name }];
 		return { line, colour, made };
@@ -59,7 +63,7 @@ function outerPieces(arrangement: Arrangement, regions: readonly Region[]): numb
 
 /** Outer pieces that are in no group. */
 export function unlabelledPieces(arrangement: Arrangement, regions: readonly Region[], groups: readonly MeshGroup[]): number[] {
-	const labelled = new Set(groups.flatMap((g) => g.pieces));
+	const labelled = new Set(groups.filter(isBoundary).flatMap((g) => g.pieces));
 	return outerPieces(arrangement, regions).filter((p) => !labelled.has(p));
 }
 
@@ -73,7 +77,7 @@ export function checkGroups(
 	const names = pieceNames(arrangement);
 	const place = (p: number) => partPoint(arrangement.pieces[p]!, 0.5, arrangement.pieces[p]!.length);
 	const groupsOf = new Map<number, string[]>();
-	for (const group of groups)
+	for (const group of groups.filter(isBoundary))
 		for (const p of group.pieces)
 			for (const side of group.side === undefined ? [0, 1] : [group.side]) addTo(groupsOf, 2 * p + side, group.name);
 	for (const p of unlabelledPieces(arrangement, regions, groups))

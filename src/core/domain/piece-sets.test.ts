@@ -1,3 +1,4 @@
+import { isBoundary } from '../mesh/mesh.ts';
 import { describe, expect, it } from 'vitest';
 import { finish } from '../numeric/work.ts';
 import { Pipeline } from '../pipeline.ts';
@@ -23,6 +24,7 @@ const run = (more: string, text = base) => {
 	const names = pieceNames(result.arrangement);
 	const group = (name: string) =>
 		result.mesh.groups
+			.filter(isBoundary)
 			.find((g) => g.name === name)
 			?.pieces.map((p) => names[p])
 			.sort();

@@ -113,9 +113,11 @@ export function gridOf(mesh: Mesh, { title, units }: { title: string; units: str
 		sections,
 		regions: mesh.regions,
 		patches: patches.map((patch) => (within.has(patch) ? { ...patch, inside: true as const } : patch)),
-		materials: mesh.groups.filter((g) => g.regions.length > 0).map(({ name, regions }) => ({ name, regions })),
+		materials: mesh.groups.flatMap((g) =>
+			g.members === 'elements' && g.regions.length > 0 ? [{ name: g.name, regions: g.regions }] : []
+		),
 		points: mesh.groups.flatMap((group) =>
-			group.points ? [{ name: group.name, kind: group.kind, nodes: Uint32Array.from(pointNodes(mesh, group)) }] : []
+			group.members === 'nodes' ? [{ name: group.name, kind: group.kind, nodes: Uint32Array.from(pointNodes(mesh, group)) }] : []
 		),
 		periodic: mesh.periodic ?? [],
 		nodeSets: () => nodeSets(mesh).map(({ group, all, owned }) => ({ name: mesh.groups[group]!.name, all, owned }))

@@ -2,27 +2,42 @@ import type { BoundaryKind, GroupColour } from '../recipe/language/boundary-kind
 import type { Movement } from '../geometry/movement.ts';
 import type { NodeOwner } from './node-owner.ts';
 
-/** A named set of pieces (a boundary group), of regions (a material), or of single nodes. */
-export interface MeshGroup {
+interface NamedGroup {
 	name: string;
 	kind: BoundaryKind;
 	colour: GroupColour;
 	/** Index of its statement. */
 	line: number;
-	/** Pieces whose edges belong to it, as indices into the arrangement. */
+}
+
+/** A boundary: the edges of pieces. */
+export interface BoundaryGroup extends NamedGroup {
+	members: 'edges';
+	/** Indices into the arrangement. */
 	pieces: number[];
 	/** Only the edges on one side of its pieces: 0 those that run with them, the mesh to the left, 1 those against them. */
 	side?: 0 | 1;
 	/** The two-sided wall that it is, or is a side of. */
 	baffle?: string;
-	/** Regions that belong to it, as indices into {@link Mesh.regions}. */
-	regions: number[];
-	/** Places whose nodes it is, and how the recipe writes them. */
-	points?: { x: number; y: number; source: string }[];
 }
 
-/** Whether a group names pieces, rather than regions or points. */
-export const isBoundary = (group: MeshGroup): boolean => group.regions.length === 0 && group.points === undefined;
+/** A material: the elements of regions. */
+export interface RegionGroup extends NamedGroup {
+	members: 'elements';
+	/** Indices into {@link Mesh.regions}. */
+	regions: number[];
+}
+
+/** Single nodes, at places that the recipe names. */
+export interface NodeGroup extends NamedGroup {
+	members: 'nodes';
+	points: { x: number; y: number; source: string }[];
+}
+
+/** A named group of a mesh: of edges, elements, or nodes. */
+export type MeshGroup = BoundaryGroup | RegionGroup | NodeGroup;
+
+export const isBoundary = (group: MeshGroup): group is BoundaryGroup => group.members === 'edges';
 
 /** Nodes and elements in flat arrays. */
 export interface MeshElements {
@@ -72,7 +87,7 @@ export const quadCount = (mesh: Pick<MeshElements, 'quads'>): number => mesh.qua
 export const elementCount = (mesh: Pick<MeshElements, 'triangles' | 'quads'>): number => triangleCount(mesh) + quadCount(mesh);
 
 /** Edges of a group, as indices of edges in {@link Mesh.edges}. */
-export function groupEdges(mesh: Mesh, group: MeshGroup): Uint32Array {
+export function groupEdges(mesh: Mesh, group: BoundaryGroup): Uint32Array {
 	const mine = new Set(group.pieces);
 	const list: number[] = [];
 	mesh.edgePiece.forEach((piece, e) => {

@@ -1,5 +1,5 @@
 import { addTo } from '../numeric/lists.ts';
-import { groupEdges, isBoundary, type Mesh, type MeshGroup } from './mesh.ts';
+import { groupEdges, isBoundary, type Mesh, type NodeGroup } from './mesh.ts';
 
 /** The nodes of a group, in rising order: all of them, and those that it owns. */
 export interface NodeSet {
@@ -67,15 +67,15 @@ interface Members {
 
 function membersOf(mesh: Mesh): Members[] {
 	return mesh.groups.flatMap((group, k): Members[] => {
-		if (group.regions.length > 0) return [];
-		const nodes = new Set<number>(group.points ? pointNodes(mesh, group) : []);
-		for (const e of group.points ? [] : groupEdges(mesh, group)) nodes.add(mesh.edges[2 * e]!).add(mesh.edges[2 * e + 1]!);
+		if (group.members === 'elements') return [];
+		const nodes = new Set<number>(group.members === 'nodes' ? pointNodes(mesh, group) : []);
+		if (isBoundary(group)) for (const e of groupEdges(mesh, group)) nodes.add(mesh.edges[2 * e]!).add(mesh.edges[2 * e + 1]!);
 		return [{ group: k, nodes: Uint32Array.from(nodes).sort() }];
 	});
 }
 
 /** The nodes of a group of points. */
-export function pointNodes(mesh: Mesh, { points = [] }: MeshGroup): number[] {
+export function pointNodes(mesh: Mesh, { points }: NodeGroup): number[] {
 	const tolerance = placeTolerance(mesh);
 	return points.flatMap((place) => nodesAt(mesh, place, tolerance));
 }

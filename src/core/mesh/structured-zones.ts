@@ -1,5 +1,5 @@
 import { addTo } from '../numeric/lists.ts';
-import type { Mesh } from './mesh.ts';
+import { groupEdges, isBoundary, type Mesh } from './mesh.ts';
 
 /** A part of a mesh whose nodes stand in rows: node (i, j) is `nodes[i + ni j]`, right-handed. */
 export interface StructuredZone {
@@ -202,11 +202,8 @@ function sidesOf(mesh: Mesh, zones: readonly StructuredZone[]): Pick<StructuredZ
 	for (const edge of borders.flat()) at.set(edge.a * count + edge.b, edge);
 	const groupOf = new Map<number, number>();
 	mesh.groups.forEach((group, g) => {
-		const pieces = new Set(group.pieces);
-		mesh.edgePiece.forEach((piece, e) => {
-			if (!pieces.has(piece) || (group.side !== undefined && mesh.edgeSide[e] !== group.side)) return;
-			groupOf.set(mesh.edges[2 * e]! * count + mesh.edges[2 * e + 1]!, g);
-		});
+		if (!isBoundary(group)) return;
+		for (const e of groupEdges(mesh, group)) groupOf.set(mesh.edges[2 * e]! * count + mesh.edges[2 * e + 1]!, g);
 	});
 	const joins: ZoneJoin[] = [];
 	const stretches: ZoneStretch[] = [];

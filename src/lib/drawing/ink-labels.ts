@@ -1,4 +1,4 @@
-import { groupEdges, type MeshGroup } from '../../core/mesh/mesh.ts';
+import { type BoundaryGroup, groupEdges, isBoundary } from '../../core/mesh/mesh.ts';
 import { groupColours } from '../../core/recipe/language/boundary-kinds.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import type { InkScene } from './ink-scene.ts';
@@ -10,7 +10,7 @@ export const apart = 2.4;
 /** The colour of each half-piece's group; −1 − p is set where piece p is a two-sided wall. */
 export function coloursBySide({ mesh }: Shown): Map<number, string> {
 	const colours = new Map<number, string>();
-	for (const group of mesh.groups)
+	for (const group of mesh.groups.filter(isBoundary))
 		for (const p of group.pieces) {
 			const colour = groupColours[group.colour];
 			for (const side of group.side === undefined ? [0, 1] : [group.side]) colours.set(2 * p + side, colour);
@@ -20,7 +20,7 @@ export function coloursBySide({ mesh }: Shown): Map<number, string> {
 }
 
 /** Ticks that point out of the mesh along the edges of a group, where they are not too close. */
-export function paintNormals(context: CanvasRenderingContext2D, { view }: InkScene, { mesh }: Shown, group: MeshGroup): void {
+export function paintNormals(context: CanvasRenderingContext2D, { view }: InkScene, { mesh }: Shown, group: BoundaryGroup): void {
 	context.strokeStyle = groupColours[group.colour];
 	context.lineWidth = 1.2;
 	context.beginPath();

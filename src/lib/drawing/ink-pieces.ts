@@ -1,3 +1,4 @@
+import { isBoundary } from '../../core/mesh/mesh.ts';
 import { boxOf } from '../../core/geometry/parts.ts';
 import { hypot } from '../../core/numeric/elementary.ts';
 import type { Shown } from '../desk/snapshot.ts';
@@ -26,7 +27,7 @@ export function paintPieces(context: CanvasRenderingContext2D, scene: InkScene, 
 	const { view, palette, lines, names, station, isSelected, hover, unlabelled } = scene;
 	const byGroup = station === 'label' || station === 'deliver';
 	const colours = byGroup ? coloursBySide(result) : undefined;
-	const groups = result.mesh.groups;
+	const groups = result.mesh.groups.filter(isBoundary);
 	const hoverGroup = hover.startsWith('group ') ? groups.find((g) => `group ${g.name}` === hover) : undefined;
 	// A group that is selected is shown alone, the others faded.
 	const shown = byGroup ? groups.filter((g) => isSelected('group', g.name)) : [];

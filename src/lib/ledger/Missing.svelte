@@ -9,7 +9,7 @@
 	const bare = $derived.by(() => {
 		const { result } = desk;
 		if (!result) return { names: [], all: false };
-		const known = new Set(result.mesh.groups.flatMap((g) => g.regions));
+		const known = new Set(result.mesh.groups.flatMap((g) => (g.members === 'elements' ? g.regions : [])));
 		const names = result.regions.flatMap(({ name, fill }, r) => (fill === 'none' || known.has(r) ? [] : [name]));
 		return { names, all: known.size === 0 };
 	});

@@ -27,12 +27,15 @@ export function startChild(words: readonly string[], { cwd, env }: { cwd?: strin
 	const child = spawn(process.execPath, words, {
 		stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
 		...(cwd ? { cwd } : {}),
-		env: { ...process.env, ...env }
+		env: { ...process.env, ...env, [parentVariable]: String(process.pid) }
 	});
 	children.add(child);
 	child.once('exit', () => children.delete(child));
 	return child;
 }
+
+/** Says to a child which process it belongs to: when the child asks, that one may be gone already. */
+const parentVariable = 'TESSELLON_PARENT';
 
 /** How often a child looks whether its parent is still there, in milliseconds. */
 const interval = 500;
@@ -46,6 +49,7 @@ export function endWithParent(): void {
 	process.on('disconnect', () => process.exit(1));
 	// The channel alone keeps nobody alive.
 	process.channel.unref();
-	const watching = `setInterval(() => process.ppid === ${process.ppid} || process.kill(process.pid, 'SIGKILL'), ${interval})`;
+	const parent = Number(process.env[parentVariable] ?? process.ppid);
+	const watching = `setInterval(() => process.ppid === ${parent} || process.kill(process.pid, 'SIGKILL'), ${interval})`;
 	new Worker(watching, { eval: true }).unref();
 }

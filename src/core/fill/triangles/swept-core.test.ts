@@ -95,10 +95,12 @@ describe('a swept core', () => {
 			const made = finish(findSweptCore(given, fine, givenSizes(given, fine), finish(expectedTriangles(given, fine)) / 2));
 			if (!made) continue;
 			swept++;
-			for (let e = 0; e < 3 * made.mesh.triangleCount; e++) {
-				const f = made.mesh.twin[e]!;
-				if (f >= 0) expect([made.mesh.twin[f], made.mesh.from[f]]).toEqual([e, made.mesh.from[next(e)]]);
-			}
+			const { twin, from, triangleCount } = made.mesh;
+			const isPaired = (e: number) => twin[e]! < 0 || (twin[twin[e]!] === e && from[twin[e]!] === from[next(e)]);
+			// One look at each: an expectation for every half-edge would take longer than the sweep.
+			let single = 0;
+			for (let e = 0; e < 3 * triangleCount; e++) if (!isPaired(e)) single++;
+			expect(single).toBe(0);
 		}
 		expect(swept).toBeGreaterThan(40);
 	});
