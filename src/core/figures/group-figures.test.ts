@@ -14,7 +14,7 @@ divide box into 5
 fill r structured
 group low = box.bottom as wall
 group side = box.right as outflow
-group probe = points (0, 3) as general
+group probe = points (0, 3)
 group water = region r`,
 				files: {}
 			})

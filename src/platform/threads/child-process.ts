@@ -45,11 +45,15 @@ const interval = 500;
  * computes hears of nothing for as long as a mesh takes.
  */
 export function endWithParent(): void {
-	if (!process.channel) return;
+	const parent = process.env[parentVariable];
+	if (parent === undefined) return;
+	// What this process starts by other ways belongs to nobody.
+	delete process.env[parentVariable];
+	// The parent may have gone while this process was loading.
+	if (!process.channel) process.exit(1);
 	process.on('disconnect', () => process.exit(1));
 	// The channel alone keeps nobody alive.
 	process.channel.unref();
-	const parent = Number(process.env[parentVariable] ?? process.ppid);
 	const watching = `setInterval(() => process.ppid === ${parent} || process.kill(process.pid, 'SIGKILL'), ${interval})`;
 	new Worker(watching, { eval: true }).unref();
 }
