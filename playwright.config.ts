@@ -11,7 +11,7 @@ export default defineConfig({
 	testDir: 'tests',
 	timeout: 90_000,
 	expect: { timeout: 20_000 },
-	workers: 1,
+	workers: 2,
 	// A shared CI machine may stall for longer than a person would wait.
 	retries: process.env.CI ? 1 : 0,
 	reporter: 'list',

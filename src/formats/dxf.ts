@@ -211,8 +211,7 @@ function bulgedPolyline(vertices: (Point & { bulge?: number })[], closed: boolea
 		builder.arc(a, b, centre, radius, atan2(a.y - centre.y, a.x - centre.x), sweep);
 	}
 	if (builder.count === 0) return null;
-	const [first, last] = [vertices[0]!, vertices.at(-1)!];
-	return builder.build('', closed || (builder.count > 1 && first.x === last.x && first.y === last.y));
+	return builder.build('', closed || (builder.count > 1 && builder.endsAtStart));
 }
 
 const readKinds = new Set([

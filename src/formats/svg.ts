@@ -243,11 +243,10 @@ function pathCurves(data: string, filled: boolean): Curve[] {
 	let builder = new CurveBuilder();
 	let start: Point = { x: 0, y: 0 };
 	let at: Point = { x: 0, y: 0 };
-	const gap = () => at.x !== start.x || at.y !== start.y;
 	const finish = (closed: boolean) => {
 		if (builder.count > 0) {
-			if (closed && gap()) builder.line(at, start);
-			curves.push(builder.build('', closed || !gap()));
+			if (closed) builder.close();
+			curves.push(builder.build('', closed || builder.endsAtStart));
 		}
 		builder = new CurveBuilder();
 	};

@@ -1,8 +1,8 @@
 import type { Arrangement } from '../geometry/pieces.ts';
-import { bendPlaces, bendsAt, type Turns } from '../geometry/turns.ts';
+import { bendPlaces, type Turns } from '../geometry/turns.ts';
 import { sizeAt, type SizesAlong } from '../sizing/size-along.ts';
 import type { SizeField } from '../sizing/size-field.ts';
-import { derivedTurn } from '../sizing/demands.ts';
+import { bendSizes, derivedTurn } from '../sizing/demands.ts';
 import type { DivisionRequest } from './requests.ts';
 import type { BlockOf } from './division.ts';
 import { goesOnInto } from './jumps.ts';
@@ -39,7 +39,7 @@ export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
 		if (!isFree(p)) return given[p];
 		const places = [0, ...bendPlaces(turns[p]!, turnPerDivision / base[p]!), 1];
 		const at = Float64Array.from(new Set(places)).sort();
-		return { at, size: bendsAt(turns[p]!, at).map((bend) => Math.min(base[p]!, turnPerDivision / bend)) };
+		return { at, size: bendSizes(pieces[p]!, turns[p]!, at, turnPerDivision, base[p]!).map((size) => Math.min(base[p]!, size)) };
 	});
 	const across = facing(blocks);
 	const keepsSizes = chordsThatKeepSizes(pieces.length, across, requests);

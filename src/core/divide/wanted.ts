@@ -3,9 +3,10 @@ import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
 import type { Work } from '../numeric/work.ts';
 import { isStraight } from '../geometry/parts.ts';
-import type { Arrangement } from '../geometry/pieces.ts';
-import { largestTurn, type Turns, turnsOfPiece } from '../geometry/turns.ts';
+import type { Arrangement, Piece } from '../geometry/pieces.ts';
+import { largestTurn, mostOfKink, type Turns, turnsOfPiece } from '../geometry/turns.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
+import { type Flats, flatsOf } from '../sizing/flats.ts';
 import { sizesAlongPieces } from '../sizing/along-pieces.ts';
 import { derivedTurn } from '../sizing/demands.ts';
 import { countAlong, positionsAlong, type SizesAlong, sizesOfPositions } from '../sizing/size-along.ts';
@@ -13,6 +14,7 @@ import { elementLimit } from '../sizing/size-rule.ts';
 import type { DivisionRequest, Chain } from './requests.ts';
 import { sizesInBlocks } from './block-sizes.ts';
 import { pieceNames } from '../domain/references.ts';
+import { CrowdedPieces } from './crowded.ts';
 import { NarrowGaps } from './narrow-gaps.ts';
 import type { BlockOf, DivideContext } from './division.ts';
 import { shareOfChain } from './laws/chain.ts';
@@ -85,6 +87,7 @@ export function* sizesOf(
 	// Blocks have their own spacing; a size along their sides follows the size of their region, and grows from block to block.
 	const inBlocks = sizesInBlocks({ arrangement, blocks, requests, given, inLayout, base, turns, field });
 	const gaps = new NarrowGaps(arrangement);
+	const crowded = new CrowdedPieces(arrangement);
 	const sizes = yield* sizesAlongPieces({
 		arrangement,
 		field,
@@ -94,9 +97,11 @@ export function* sizesOf(
 		cache: context.knownSizes,
 		given: inBlocks,
 		filled,
-		tooNarrow: (piece, at, gap, finest) => gaps.take(piece, at, gap, finest)
+		tooNarrow: (piece, at, gap, finest) => gaps.take(piece, at, gap, finest),
+		tooCrowded: (piece, at, crowd) => crowded.take(piece, at, crowd)
 	});
 	gaps.report(context.report, model.recipe);
+	crowded.report(context.report, model.recipe);
 	return { sizes, turns };
 }
 
@@ -117,7 +122,7 @@ export function* wantedCounts(
 		const request = requests[p];
 		const count = request?.wanted ?? countAlong(sizes[p]!, length);
 		const turns = request ? undefined : turnOf(p);
-		counts.push(Math.max(least[p]!, turns ? notCutFlat(count, sizes[p]!, turns) : count));
+		counts.push(Math.max(least[p]!, turns ? notCutFlat(count, sizes[p]!, turns, arrangement.pieces[p]!) : count));
 	}
 	let total = 0;
 	for (const count of counts) total += count;
@@ -131,13 +136,13 @@ export function* wantedCounts(
 const knownCounts = new WeakMap<SizesAlong, { count: number; turns: Turns; raised: number }>();
 
 /** The count, raised until no division by the sizes turns too far. */
-function notCutFlat(count: number, sizes: SizesAlong, turns: Turns): number {
+function notCutFlat(count: number, sizes: SizesAlong, turns: Turns, piece: Piece): number {
 	// As many as can be too flat are few.
 	const total = turns.turn.at(-1)! + turns.kinks.turn.reduce((sum, kink) => sum + kink, 0);
 	if (total <= mostTurn || count > mostNodes) return count;
 	const cached = knownCounts.get(sizes);
 	if (cached?.count === count && cached.turns === turns) return cached.raised;
-	const raised = raisedFor(count, sizes, turns);
+	const raised = raisedFor(count, sizes, turns, flatsOf(piece, turns, derivedTurn));
 	knownCounts.set(sizes, { count, turns, raised });
 	return raised;
 }
@@ -145,10 +150,15 @@ function notCutFlat(count: number, sizes: SizesAlong, turns: Turns): number {
 /** A count that is raised by less than this share of it is not looked at again. */
 const fewMore = 0.01;
 
-function raisedFor(count: number, sizes: SizesAlong, turns: Turns): number {
+function raisedFor(count: number, sizes: SizesAlong, turns: Turns, flats: Flats | undefined): number {
 	let whole = Math.max(1, Math.round(count));
 	for (let tries = 0; tries < 8; tries++) {
-		const { turn } = largestTurn(turns, positionsAlong(sizes, whole));
+		const { turn } = largestTurn(
+			turns,
+			positionsAlong(sizes, whole),
+			flats && ((from, to, turned) => turned > mostTurn && flats.isFlat(from, to)),
+			mostOfKink
+		);
 		if (turn <= mostTurn) return whole === Math.round(count) ? count : whole;
 		const before = whole;
 		whole = Math.max(whole + 1, Math.min(2 * whole, Math.ceil((whole * turn) / mostTurn / 1.2)));

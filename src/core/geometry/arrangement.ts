@@ -3,7 +3,7 @@ import { numbersIn } from '../numeric/numbers-in.ts';
 import { PairBuckets } from '../numeric/pair-buckets.ts';
 import { hypot } from '../numeric/elementary.ts';
 import { finish, part, type Work } from '../numeric/work.ts';
-import { boxAround, boxesOf, putPointAt, segmentCount, type Curve, type Point } from './curve.ts';
+import { boxAround, boxesOf, putPointAt, segmentCount, toleranceOfBox, type Curve, type Point } from './curve.ts';
 import { type CutUp, findCuts, type Places, stopsOf } from './cuts.ts';
 import { faceAt, findFaces, foundBefore, keepFound, type PreviousFaces } from './faces.ts';
 import { partLength, partPoint } from './parts.ts';
@@ -72,16 +72,6 @@ const cutUpAs = new WeakMap<Arrangement, CutUp>();
 
 /** As {@link arranging}, in one step. */
 export const arrange = (curves: Curve[], nodes: readonly Point[] = []): Arrangement => finish(arranging(curves, nodes));
-
-/**
- * Two points nearer than this are one: 1e-9 of the diagonal of the box, or 32 roundings of its
- * largest coordinate where that is more, as it is far from the origin.
- */
-export const toleranceOfBox = ([minX, minY, maxX, maxY]: readonly [number, number, number, number]): number =>
-	Math.max(
-		1e-9 * hypot(maxX - minX, maxY - minY),
-		32 * Number.EPSILON * Math.max(Math.abs(minX), Math.abs(minY), Math.abs(maxX), Math.abs(maxY))
-	);
 
 const place = new Float64Array(2);
 

@@ -12,11 +12,25 @@ import {
 	segmentLength,
 	segmentPoint,
 	STRIDE,
+	type Segments,
+	toleranceOfBox,
 	type Curve,
 	type Point
 } from './curve.ts';
 import { cut, rationalPart } from './rational.ts';
 import { UserError } from '../text/user-error.ts';
+
+/** Which joints of a chain are corners, by the segments that start there. */
+export interface Corners {
+	/** The turn, in radians, from which a joint is one; that of {@link cornerTurn} where it is not given. */
+	turn?: number;
+	/** These alone, whatever the turn. */
+	only?: readonly number[];
+	/** These too. */
+	also?: readonly number[];
+}
+
+const sorted = (joints: readonly number[]): number[] => [...new Set(joints)].sort((a, b) => a - b);
 
 /** A chain of segments in the making: add segments end to end, then {@link CurveBuilder.build}. */
 export class CurveBuilder {
@@ -52,8 +66,14 @@ export class CurveBuilder {
 		return this.push(ARC, [a.x, a.y, b.x, b.y, centre.x, centre.y, radius, from, sweep]);
 	}
 
-	/** A cubic; one whose points all lie on a line is that line, back and forth where it turns round. */
-	cubic(a: Point, p: Point, q: Point, b: Point): this {
+	/**
+	 * A cubic; one whose points all lie on a line is that line, back and forth where it turns round. An inner point that differs
+	 * from its end by rounding is that end: the direction there is that to the other one.
+	 */
+	cubic(a: Point, inner: Point, other: Point, b: Point): this {
+		const near = oneWithin * Math.max(...[inner, other, b].map((r) => hypot(r.x - a.x, r.y - a.y)));
+		const p = hypot(inner.x - a.x, inner.y - a.y) <= near ? a : inner;
+		const q = hypot(other.x - b.x, other.y - b.y) <= near ? b : other;
 		const straight = straightStops(a, p, q, b);
 		if (!straight) return this.push(CUBIC, [a.x, a.y, b.x, b.y, p.x, p.y, q.x, q.y, 0]);
 		const at = (u: number): Point => {
@@ -75,6 +95,12 @@ export class CurveBuilder {
 		for (let k = 0; k <= degree; k++) plain &&= rows[3 * k + 2] === rows[2];
 		if (plain && degree === 1) return this.line(at(0), at(1));
 		if (plain && degree === 3) return this.cubic(at(0), at(1), at(2), at(3));
+		if (plain && degree === 2) {
+			// The quadratic as a cubic tells whether it is a line.
+			const third = (k: number): Point => ({ x: (at(k).x + 2 * at(1).x) / 3, y: (at(k).y + 2 * at(1).y) / 3 });
+			const stops = straightStops(at(0), third(0), third(2), at(2));
+			if (stops) return this.cubic(at(0), third(0), third(2), at(2));
+		}
 		const [a, b] = [at(0), at(degree)];
 		this.push(RATIONAL, [a.x, a.y, b.x, b.y, this.control.length, degree, 0, 0, 0]);
 		for (let k = 0; k < rows.length; k++) this.control.push(rows[k]!);
@@ -113,8 +139,32 @@ export class CurveBuilder {
 		return this;
 	}
 
-	/** @param turn the turn of a joint, in radians, from which it is a corner */
-	build(name: string, closed: boolean, turn = cornerTurn): Curve {
+	/** Whether the chain ends where it starts, but for rounding. */
+	get endsAtStart(): boolean {
+		const { data, count } = this;
+		if (count === 0) return false;
+		const end = (count - 1) * STRIDE;
+		return hypot(data[end + 2]! - data[0]!, data[end + 3]! - data[1]!) <= this.rounding();
+	}
+
+	/** Goes back to the start: by a line, unless it is there but for rounding. */
+	close(): this {
+		const { data, count } = this;
+		const end = (count - 1) * STRIDE;
+		return count === 0 || this.endsAtStart ? this : this.lineTo(data[end + 2]!, data[end + 3]!, data[0]!, data[1]!);
+	}
+
+	/**
+	 * The chain as a curve. Segments shorter than the rounding of its numbers are left out, and what they joined is joined; a
+	 * closed chain ends exactly where it starts.
+	 *
+	 * @param corners which joints are corners
+	 */
+	build(name: string, closed: boolean, { turn = cornerTurn, only, also = [] }: Corners = {}): Curve {
+		let lengths = this.segmentLengths();
+		const numberOf = this.leaveOutShort(closed, lengths);
+		if (numberOf) lengths = this.segmentLengths();
+		const joints = (list: readonly number[]) => (numberOf ? list.map((k) => numberOf[k]!) : list);
 		const count = this.kinds.length;
 		const curve: Curve = {
 			name,
@@ -125,7 +175,11 @@ export class CurveBuilder {
 			lengths: new Float64Array(count + 1),
 			corners: []
 		};
-		for (let i = 0; i < count; i++) curve.lengths[i + 1] = curve.lengths[i]! + segmentLength(curve, i, 0, 1);
+		for (let i = 0; i < count; i++) curve.lengths[i + 1] = curve.lengths[i]! + lengths[i]!;
+		if (only) {
+			curve.corners = sorted(joints(only));
+			return curve;
+		}
 		for (let i = closed ? 0 : 1; i < count; i++) {
 			const before = (i + count - 1) % count;
 			putTangent(curve, before, 1, arriving);
@@ -133,7 +187,80 @@ export class CurveBuilder {
 			const [ux, uy, vx, vy] = [arriving[0]!, arriving[1]!, leaving[0]!, leaving[1]!];
 			if (Math.abs(atan2(ux * vy - uy * vx, ux * vx + uy * vy)) > turn) curve.corners.push(i);
 		}
+		if (also.length > 0) curve.corners = sorted([...curve.corners, ...joints(also)]);
 		return curve;
+	}
+
+	private segmentLengths(): number[] {
+		const chain: Segments = { kinds: Uint8Array.from(this.kinds), data: this.data, control: Float64Array.from(this.control) };
+		return this.kinds.map((_, i) => segmentLength(chain, i, 0, 1));
+	}
+
+	/** Two points of the chain nearer than this are one: {@link toleranceOfBox}. */
+	private rounding(): number {
+		const { data, kinds } = this;
+		const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+		const take = (x: number, y: number, around: number) => {
+			if (x - around < box[0]) box[0] = x - around;
+			if (y - around < box[1]) box[1] = y - around;
+			if (x + around > box[2]) box[2] = x + around;
+			if (y + around > box[3]) box[3] = y + around;
+		};
+		for (let i = 0; i < kinds.length; i++) {
+			const o = i * STRIDE;
+			take(data[o]!, data[o + 1]!, 0);
+			take(data[o + 2]!, data[o + 3]!, 0);
+			// An arc lies within its radius of its middle, and no farther than its length from its start.
+			if (kinds[i] === ARC) take(data[o]!, data[o + 1]!, data[o + 6]! * Math.min(1, Math.abs(data[o + 8]!)));
+			if (kinds[i] === CUBIC) for (const k of [4, 6]) take(data[o + k]!, data[o + k + 1]!, 0);
+		}
+		return toleranceOfBox(box);
+	}
+
+	/** Leaves segments out that are shorter than the rounding; returns the number of the joint that each joint became, if there are any. */
+	private leaveOutShort(closed: boolean, lengths: readonly number[]): number[] | undefined {
+		const { kinds, data } = this;
+		const count = kinds.length;
+		const rounding = this.rounding();
+		const isShort = lengths.map((length) => length <= rounding);
+		const kept = [...kinds.keys()].filter((i) => !isShort[i]);
+		const end = (count - 1) * STRIDE;
+		const [startX, startY] = [data[0]!, data[1]!];
+		const [endX, endY] = closed && this.endsAtStart ? [startX, startY] : [data[end + 2]!, data[end + 3]!];
+		if (count < 2 || kept.length === 0) return undefined;
+		if (kept.length === count) {
+			if (closed) this.putEnd(count - 1, 1, endX, endY);
+			return undefined;
+		}
+		const numberOf: number[] = [];
+		let next = 0;
+		for (let i = 0; i < count; i++) {
+			numberOf.push(closed ? next % kept.length : Math.min(next, kept.length - 1));
+			if (!isShort[i]) next++;
+		}
+		this.putEnd(kept[0]!, 0, startX, startY);
+		for (let k = 1; k < kept.length; k++) {
+			const before = kept[k - 1]! * STRIDE;
+			this.putEnd(kept[k]!, 0, data[before + 2]!, data[before + 3]!);
+		}
+		this.putEnd(kept.at(-1)!, 1, endX, endY);
+		kept.forEach((i, k) => {
+			kinds[k] = kinds[i]!;
+			data.copyWithin(k * STRIDE, i * STRIDE, (i + 1) * STRIDE);
+		});
+		kinds.length = kept.length;
+		return numberOf;
+	}
+
+	/** Moves the start (0) or end (1) of a segment by a rounding. */
+	private putEnd(segment: number, end: 0 | 1, x: number, y: number): void {
+		const { data, control } = this;
+		const at = segment * STRIDE;
+		data[at + 2 * end] = x;
+		data[at + 2 * end + 1] = y;
+		if (this.kinds[segment] !== RATIONAL) return;
+		const row = data[at + 4]! + 3 * end * data[at + 5]!;
+		[control[row], control[row + 1]] = [x, y];
 	}
 
 	private push(kind: number, numbers: number[]): this {
@@ -169,12 +296,15 @@ function putTangent(curve: Curve, segment: number, u: 0 | 1, into: Float64Array)
 	into[1] = y;
 }
 
+/** Points of a segment that are nearer than this share of its size are one. */
+const oneWithin = 1e-9;
+
 /** For a cubic whose points lie on one line, the parameters at which it turns round; undefined for any other. */
 function straightStops(a: Point, p: Point, q: Point, b: Point): number[] | undefined {
 	const far = [p, q, b].reduce((m, r) => (hypot(r.x - a.x, r.y - a.y) > hypot(m.x - a.x, m.y - a.y) ? r : m));
 	const [dx, dy] = [far.x - a.x, far.y - a.y];
 	const size = hypot(dx, dy);
-	if (size === 0 || (a.x === b.x && a.y === b.y)) return undefined;
+	if (size === 0) return undefined;
 	const off = (r: Point) => Math.abs(dx * (r.y - a.y) - dy * (r.x - a.x)) / size;
 	if ([p, q, b].some((r) => off(r) > 1e-14 * size)) return undefined;
 	// The derivative along the line is a quadratic in Bernstein form.
@@ -229,7 +359,7 @@ export const lineCurve = (name: string, a: Point, b: Point): Curve => new CurveB
 
 /** A polyline through `x`, `y`; `closed` adds the segment from the last to the first. */
 export function polylineCurve(name: string, x: Float64Array, y: Float64Array, closed: boolean, turn = cornerTurn): Curve {
-	return new CurveBuilder().lines(x, y, closed).build(name, closed, turn);
+	return new CurveBuilder().lines(x, y, closed).build(name, closed, { turn });
 }
 
 /**
@@ -353,17 +483,13 @@ export function bsplineCurve(
 	for (const u of distinct) for (let have = multiplicity.get(u)!; have < p; have++) insert(u);
 	reach(Infinity);
 	const builder = new CurveBuilder();
-	const ends: Point[] = [];
 	for (let d = 0, after = 0; d + 1 < distinct.length; d++) {
 		while (t[after]! <= distinct[d]!) after++;
 		const start = after - 1 - p;
 		const piece = rows.slice(start, start + p + 1).flatMap(([x, y, w]) => [origin.x + x! / w!, origin.y + y! / w!, w!]);
 		builder.rational(piece);
-		if (d === 0) ends.push({ x: piece[0]!, y: piece[1]! });
-		if (d + 2 === distinct.length) ends.push({ x: piece[3 * p]!, y: piece[3 * p + 1]! });
 	}
-	const [a, b] = ends as [Point, Point];
-	return builder.build(name, a.x === b.x && a.y === b.y);
+	return builder.build(name, builder.endsAtStart);
 }
 
 /** A curve given by formulas: its point at t with first and second derivatives. */

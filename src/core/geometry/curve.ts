@@ -36,6 +36,9 @@ export interface Curve {
 	corners: number[];
 }
 
+/** The segments of a curve, without what follows from them. */
+export type Segments = Pick<Curve, 'kinds' | 'data' | 'control'>;
+
 export interface Point {
 	x: number;
 	y: number;
@@ -116,13 +119,13 @@ export function putSegmentPoint(curve: Curve, segment: number, u: number, into: 
 }
 
 /** The derivative of one segment with respect to its local parameter. */
-export function segmentDerivative(curve: Curve, segment: number, u: number): Point {
+export function segmentDerivative(curve: Segments, segment: number, u: number): Point {
 	putSegmentDerivative(curve, segment, u, place);
 	return { x: place[0]!, y: place[1]! };
 }
 
 /** Puts x and y of {@link segmentDerivative} into a list of two. */
-export function putSegmentDerivative(curve: Curve, segment: number, u: number, into: Float64Array): void {
+export function putSegmentDerivative(curve: Segments, segment: number, u: number, into: Float64Array): void {
 	const { data } = curve;
 	const o = segment * STRIDE;
 	const kind = curve.kinds[segment];
@@ -205,14 +208,14 @@ function cubicLength(data: Float64Array, o: number, from: number, to: number, to
 }
 
 /** The speed of a segment at a local parameter. */
-const speedOf = (curve: Curve, segment: number) => (u: number) => {
+const speedOf = (curve: Segments, segment: number) => (u: number) => {
 	putSegmentDerivative(curve, segment, u, place);
 	return hypot(place[0]!, place[1]!);
 };
 
 /** Lengths of a cubic or rational segment from its start up to local parameters, between which one rule holds. */
 interface Stretches {
-	curve: Curve;
+	curve: Segments;
 	segment: number;
 	ends: number[];
 	lengths: number[];
@@ -233,7 +236,7 @@ function stretchWith(lengths: ArrayLike<number>, length: number): number {
 /** Those of the last segment that was asked for: places along a curve are looked for one after the other. */
 let lastStretches: Stretches | undefined;
 
-function stretchesOf(curve: Curve, segment: number): Stretches {
+function stretchesOf(curve: Segments, segment: number): Stretches {
 	if (lastStretches?.curve === curve && lastStretches.segment === segment) return lastStretches;
 	const [ends, lengths] = [[0], [0]];
 	integrate(speedOf(curve, segment), 0, 1, 0, (end, sum) => {
@@ -268,7 +271,7 @@ function cubicJet(curve: Curve, segment: number, u: number): { dx: number; dy: n
 }
 
 /** Arc length of one segment between local parameters; cubics and rational ones by adaptive Gauss–Legendre quadrature. */
-export function segmentLength(curve: Curve, segment: number, from: number, to: number): number {
+export function segmentLength(curve: Segments, segment: number, from: number, to: number): number {
 	const { data } = curve;
 	const o = segment * STRIDE;
 	const kind = curve.kinds[segment];
@@ -442,3 +445,13 @@ function widen(boxes: Float64Array, at: number, x: number, y: number): void {
 	if (x > boxes[at + 2]!) boxes[at + 2] = x;
 	if (y > boxes[at + 3]!) boxes[at + 3] = y;
 }
+
+/**
+ * Two points nearer than this are one: 1e-9 of the diagonal of the box, or 32 roundings of its
+ * largest coordinate where that is more, as it is far from the origin.
+ */
+export const toleranceOfBox = ([minX, minY, maxX, maxY]: readonly [number, number, number, number]): number =>
+	Math.max(
+		1e-9 * hypot(maxX - minX, maxY - minY),
+		32 * Number.EPSILON * Math.max(Math.abs(minX), Math.abs(minY), Math.abs(maxX), Math.abs(maxY))
+	);

@@ -385,12 +385,17 @@ function parting(g: number, h: number, pieces: Piece[], tolerance: number): numb
 		partPoint(piece, half & 1 ? 1 - reach / piece.length : reach / piece.length, piece.length);
 	const shorter = Math.min(p.length, q.length);
 	const start = along(g, p, 0);
-	for (let reach = Math.max(1e-3 * shorter, 8 * tolerance); reach <= 0.6 * shorter; reach *= 3) {
-		const [a, b] = [along(g, p, reach), along(h, q, reach)];
-		const apart = ((a.x - start.x) * (b.y - start.y) - (a.y - start.y) * (b.x - start.x)) / reach;
+	const least = Math.max(1e-3 * shorter, 8 * tolerance);
+	let farthest = 0;
+	for (let reach = least; reach < 3 * shorter; reach *= 3) {
+		const within = Math.min(reach, shorter);
+		const [a, b] = [along(g, p, within), along(h, q, within)];
+		const apart = ((a.x - start.x) * (b.y - start.y) - (a.y - start.y) * (b.x - start.x)) / within;
 		if (Math.abs(apart) > 8 * tolerance) return -apart;
+		if (Math.abs(apart) > Math.abs(farthest)) farthest = apart;
 	}
-	return 0;
+	// Short ones that touch part by little; the junction itself may be off by the tolerance.
+	return Math.abs(farthest) > 2 * tolerance ? -farthest : 0;
 }
 
 /** A walk as a polygon (flat x, y pairs, first point not repeated). */

@@ -48,9 +48,7 @@ export function splineCurve(
 		builder.along(smoothSpline('', pick(x), pick(y), false, parameter, conditions));
 		if (k + 2 < stops.length) joints.push(builder.count);
 	}
-	const curve = builder.build(name, closed);
-	curve.corners = [...new Set([...curve.corners, ...joints])].sort((a, b) => a - b);
-	return curve;
+	return builder.build(name, closed, { also: joints });
 }
 
 function smoothSpline(

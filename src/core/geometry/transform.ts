@@ -83,18 +83,16 @@ export function transformCurve(curve: Curve, m: Affine, name = curve.name): Curv
 			builder.rational(rows);
 		}
 	}
-	const image = builder.build(name, curve.closed);
-	// An affine map keeps joints smooth or sharp as they were named, but for what shear does to the angle.
-	image.corners = similar ? [...curve.corners] : image.corners;
-	return image;
+	// A map keeps joints smooth or sharp as they were named, but for what shear does to the angle.
+	return builder.build(name, curve.closed, similar ? { only: curve.corners } : {});
 }
 
 /** The same curve run the other way. */
 export function reverseCurve(curve: Curve, name = curve.name): Curve {
 	const count = segmentCount(curve);
-	const image = new CurveBuilder().along(curve, count, 0).build(name, curve.closed);
-	image.corners = curve.corners.map((c) => (count - c) % count).sort((a, b) => a - b);
-	return image;
+	return new CurveBuilder()
+		.along(curve, count, 0)
+		.build(name, curve.closed, { only: curve.corners.map((c) => (count - c) % count) });
 }
 
 /** The part of a curve between two parameters (t1 past the end on a closed curve) as a curve of its own. */

@@ -3,6 +3,7 @@ import { Float64List } from '../numeric/lists.ts';
 import { pooled } from '../numeric/pooled.ts';
 import type { Piece } from './pieces.ts';
 import { atan2 } from '../numeric/elementary.ts';
+import { tangent } from './build.ts';
 import {
 	ARC,
 	type Curve,
@@ -48,18 +49,27 @@ export function turnsAlong(part: CurvePart, length: number, enough = 0): Turns {
 	let lastWay = NaN;
 	forEachSegment(part, (segment, u0, u1) => {
 		const way = segmentLength(curve, segment, u0, u1);
-		putSegmentDerivative(curve, segment, u0, leaving);
+		putDirection(curve, segment, u0, true, leaving);
 		if (lastWay > 0) along.kink(between(arriving[0]!, arriving[1]!, leaving[0]!, leaving[1]!), Math.min(lastWay, way));
 		if (curve.kinds[segment] === LINE) along.put(way, 0);
 		else if (curve.kinds[segment] === ARC) along.put(way, Math.abs(curve.data[segment * STRIDE + 8]!) * (u1 - u0));
 		else followSmooth(curve, segment, u0, u1, enough);
-		putSegmentDerivative(curve, segment, u1, arriving);
+		putDirection(curve, segment, u1, false, arriving);
 		lastWay = way;
 	});
 	return along.turns();
 }
 
 const [leaving, arriving] = [new Float64Array(2), new Float64Array(2)];
+
+/** Puts the direction of a segment into a list of two: of its derivative, or where that vanishes at an end, of its limit there. */
+function putDirection(curve: Curve, segment: number, u: number, isLeaving: boolean, into: Float64Array): void {
+	const kind = curve.kinds[segment];
+	if (kind === LINE || kind === ARC || (u > 0 && u < 1)) return putSegmentDerivative(curve, segment, u, into);
+	const { x, y } = tangent(curve, segment, u, isLeaving);
+	into[0] = x;
+	into[1] = y;
+}
 
 /** How far it was gone along a part, and how far that turned. */
 class Along {
@@ -118,7 +128,10 @@ const between = (ax: number, ay: number, bx: number, by: number): number => Math
 
 /** Follows the direction of a smooth segment, halving where it turns much and not evenly. */
 function followSmooth(curve: Curve, segment: number, u0: number, u1: number, enough: number): void {
-	const direction = (u: number) => segmentDerivative(curve, segment, u);
+	const direction = (u: number): Point => {
+		if (u > 0 && u < 1) return segmentDerivative(curve, segment, u);
+		return tangent(curve, segment, u);
+	};
 	const bend = (u: number) => {
 		const k = Math.abs(segmentCurvature(curve, segment, u));
 		return Number.isFinite(k) ? k : 0;
@@ -142,8 +155,18 @@ function followSmooth(curve: Curve, segment: number, u0: number, u1: number, eno
 	halve(u0, u1, direction(u0), direction(u1), bend(u0), bend(u1), 0);
 }
 
-/** The largest turn, in radians, between two neighbours of some places along a part, fractions of its length; and the first of the two. */
-export function largestTurn({ at, turn, kinks }: Turns, places: Float64Array): { turn: number; cell: number } {
+/**
+ * The largest turn, in radians, between two neighbours of some places along a part, fractions of its length; and the first of the two.
+ *
+ * @param isFlat whether what turns by so much between two places counts for nothing
+ * @param mostKink kinks count for no more than this
+ */
+export function largestTurn(
+	{ at, turn, kinks }: Turns,
+	places: Float64Array,
+	isFlat: (from: number, to: number, turned: number) => boolean = () => false,
+	mostKink = Infinity
+): { turn: number; cell: number } {
 	let [largest, cell] = [0, 0];
 	let [k, kink, smoothBefore] = [0, 0, 0];
 	for (let i = 1; i < places.length; i++) {
@@ -155,8 +178,8 @@ export function largestTurn({ at, turn, kinks }: Turns, places: Float64Array): {
 		smoothBefore = smooth;
 		// A node on a joint has its kink on neither side.
 		while (kink < kinks.at.length && kinks.at[kink]! <= places[i - 1]! + 1e-9) kink++;
-		for (; kink < kinks.at.length && kinks.at[kink]! < place - 1e-9; kink++) turned += kinks.turn[kink]!;
-		if (turned > largest) [largest, cell] = [turned, i - 1];
+		for (; kink < kinks.at.length && kinks.at[kink]! < place - 1e-9; kink++) turned += Math.min(kinks.turn[kink]!, mostKink);
+		if (turned > largest && !isFlat(places[i - 1]!, place, turned)) [largest, cell] = [turned, i - 1];
 	}
 	return { turn: largest, cell };
 }
@@ -198,11 +221,19 @@ function bendOfStretch({ at, turn, length }: Turns, k: number): number {
 	return way > 0 ? (turn[k + 1]! - turn[k]!) / way : 0;
 }
 
+/**
+ * A kink that turns by more than this, in radians, counts as one that turns by as much: divisions shorter than the segments beside
+ * it follow it no better, and only a node on it would.
+ */
+export const mostOfKink = Math.PI / 6;
+
 /** The curvature of a kink, over as far as it is spread. */
-const bendOfKink = ({ kinks, length }: Turns, k: number): number => kinks.turn[k]! / (2 * kinks.reach[k]! * length);
+const bendOfKink = ({ kinks, length }: Turns, k: number): number =>
+	Math.min(kinks.turn[k]!, mostOfKink) / (2 * kinks.reach[k]! * length);
 
 /** The fractions of the length at which the curvature changes, of stretches that bend more than `enough`; they rise, and some may repeat. */
-export function bendPlaces({ at, turn, kinks, length }: Turns, enough: number): number[] {
+export function bendPlaces(turns: Turns, enough: number): number[] {
+	const { at, turn, kinks, length } = turns;
 	const places: number[] = [];
 	for (let k = 0; k + 1 < at.length; k++) {
 		const way = (at[k + 1]! - at[k]!) * length;
@@ -212,7 +243,7 @@ export function bendPlaces({ at, turn, kinks, length }: Turns, enough: number): 
 	let last = 0;
 	for (let k = 0; k < kinks.at.length; k++) {
 		const [place, reach] = [kinks.at[k]!, kinks.reach[k]!];
-		if (!(kinks.turn[k]! > enough * 2 * reach * length)) continue;
+		if (!(bendOfKink(turns, k) > enough)) continue;
 		// Two kinks reach to the middle between them, but for rounding.
 		places.push(Math.max(last, place - reach), place, (last = place + reach));
 	}

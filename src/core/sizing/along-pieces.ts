@@ -1,7 +1,7 @@
 import type { Arrangement } from '../geometry/pieces.ts';
 import type { Turns } from '../geometry/turns.ts';
 import { part, type Work } from '../numeric/work.ts';
-import { SizeRequests, placesAlong, type TooNarrow } from './demands.ts';
+import { SizeRequests, placesAlong, type TooCrowded, type TooNarrow } from './demands.ts';
 import { gapsBeside } from './gaps.ts';
 import { Growing } from './growing.ts';
 import type { SizeCache, PlacedSizes } from './size-cache.ts';
@@ -21,6 +21,7 @@ export interface PieceSizes {
 	/** For pieces whose nodes are given, the size of their cells at places along them; undefined for the others. */
 	given: readonly (SizesAlong | undefined)[];
 	tooNarrow?: TooNarrow;
+	tooCrowded?: TooCrowded;
 	/** What is known from the time before. */
 	cache: SizeCache;
 	/** 1 where the region to the left (2 p) or right (2 p + 1) of a piece is meshed. */
@@ -44,13 +45,14 @@ export function* sizesAlongPieces({
 	given,
 	filled,
 	cache,
-	tooNarrow
+	tooNarrow,
+	tooCrowded
 }: PieceSizes): Work<SizesAlong[]> {
 	const { pieces } = arrangement;
 	cache.renew(field);
 	const gaps = yield* part(gapsBeside(arrangement, filled, cache.gaps), 0, 0);
 	yield 0;
-	const demands = new SizeRequests(field, base, longest, turns, gaps, tooNarrow);
+	const demands = new SizeRequests(field, base, longest, turns, gaps, tooNarrow, tooCrowded);
 	// Phase 1: places, and what they ask for.
 	let visited = 0;
 	const wanted: PlacedSizes[] = [];

@@ -5,11 +5,30 @@ import { bendPlaces, bendsAt, largestBend, type Turns } from '../geometry/turns.
 import { Float64List } from '../numeric/lists.ts';
 import { sameNumbers } from '../numeric/same.ts';
 import type { Gap, GapFinder } from './gaps.ts';
+import { countAlong } from './size-along.ts';
 import type { PlacedSizes } from './size-cache.ts';
+import { flatsOf } from './flats.ts';
 import type { SizeField } from './size-field.ts';
 
 /** Told of a place whose gap is narrower than elements become by themselves. */
 export type TooNarrow = (piece: number, at: Point, gap: Gap, finest: number) => void;
+
+/** What a piece takes that is divided far more finely than its size asks. */
+export interface Crowded {
+	/** The divisions that it takes, and those that its length over the size asks for. */
+	count: number;
+	plain: number;
+	/** The size at its finest place, the size that was asked there, and why it is finer. */
+	size: number;
+	wanted: number;
+	reason: 'bend' | 'gap';
+}
+
+/** Told of a piece that takes more than {@link mostOver} times the divisions that its size asks for, and where it is finest. */
+export type TooCrowded = (piece: number, at: Point, crowded: Crowded) => void;
+
+/** So many times the divisions that the size asks for are said. */
+const mostOver = 10;
 
 /**
  * Where nothing is said of gaps, a division is at most so many times as long as the gap beside it is wide: a
@@ -18,6 +37,8 @@ export type TooNarrow = (piece: number, at: Point, gap: Gap, finest: number) => 
  */
 const widest = 1.1;
 const finestByItself = 1 / 50;
+/** The same for a bend that is no arc: one of a curvature without bound. */
+const finestByBend = 1 / 1000;
 /** How far a derived division turns at most, in radians, where nothing else is asked: 30°. */
 export const derivedTurn = Math.PI / 6;
 /**
@@ -37,7 +58,8 @@ export class SizeRequests {
 		private readonly longest: readonly number[],
 		private readonly turns: readonly Turns[],
 		private readonly gaps: GapFinder,
-		private readonly tooNarrow: TooNarrow | undefined
+		private readonly tooNarrow: TooNarrow | undefined,
+		private readonly tooCrowded: TooCrowded | undefined
 	) {
 		this.turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
 	}
@@ -60,22 +82,48 @@ export class SizeRequests {
 		const at = withEven(bendPlaces(turns, turnPerDivision / most), n);
 		const { x, y } = placesAlong(piece, at);
 		this.hasReported = false;
-		const size = bendsAt(turns, at);
-		for (let k = 0; k < at.length; k++)
-			size[k] = isPlain ? Math.min(most, turnPerDivision / size[k]!) : this.at(p, at[k]!, x[k]!, y[k]!, size[k]!);
+		const size = this.bendSizes(piece, p, at);
+		if (isPlain) for (let k = 0; k < at.length; k++) size[k] = Math.min(most, size[k]!);
+		else for (let k = 0; k < at.length; k++) size[k] = this.at(p, at[k]!, x[k]!, y[k]!, size[k]!);
+		this.lookForCrowd(piece, p, { at, size, x, y });
 		return { at, size, x, y };
+	}
+
+	/** Reports a piece that is far finer than its size asks, where it does not bend as an arc does. */
+	private lookForCrowd(piece: Piece, p: number, { at, size, x, y }: PlacedSizes): void {
+		const { field, turnPerDivision } = this;
+		const { length } = piece;
+		const most = Math.min(this.base[p]!, this.longest[p]!);
+		if (!this.tooCrowded || !flatsOf(piece, this.turns[p]!, turnPerDivision)) return;
+		const count = countAlong({ at, size }, length);
+		if (!(count > mostOver * Math.max(1, length / most))) return;
+		const asked = size.map((_, k) => Math.min(most, field.at(x[k]!, y[k]!)));
+		const plain = Math.max(1, countAlong({ at, size: asked }, length));
+		if (!(count > mostOver * plain)) return;
+		const finest = size.reduce((least, s, k) => (s / asked[k]! < size[least]! / asked[least]! ? k : least), 0);
+		const bend = this.bendSizes(piece, p, at)[finest]!;
+		const reason = bend <= size[finest]! * (1 + 1e-9) ? 'bend' : 'gap';
+		// What was asked of bends and gaps is no surprise.
+		if ((reason === 'bend' ? field.perTurn : field.acrossGap) !== undefined) return;
+		this.hasReported = true;
+		this.tooCrowded(p, { x: x[finest]!, y: y[finest]! }, { count, plain, size: size[finest]!, wanted: asked[finest]!, reason });
 	}
 
 	/** The same at more places, those of before among them. */
 	ofMore(piece: Piece, p: number, last: PlacedSizes, at: Float64Array): PlacedSizes {
 		const { x, y } = placesAlong(piece, at);
 		this.hasReported = false;
-		const size = bendsAt(this.turns[p]!, at);
+		const size = this.bendSizes(piece, p, at);
 		for (let k = 0, before = 0; k < at.length; k++) {
 			while (before < last.at.length && last.at[before]! < at[k]!) before++;
 			size[k] = last.at[before] === at[k] ? last.size[before]! : this.at(p, at[k]!, x[k]!, y[k]!, size[k]!);
 		}
 		return { at, size, x, y };
+	}
+
+	/** What a piece asks for at places because it bends. */
+	private bendSizes(piece: Piece, p: number, at: Float64Array): Float64Array {
+		return bendSizes(piece, this.turns[p]!, at, this.turnPerDivision, Math.min(this.base[p]!, this.longest[p]!));
 	}
 
 	/** How wide a gap is beside which a size is not made smaller. */
@@ -84,12 +132,11 @@ export class SizeRequests {
 		return acrossGap === undefined ? size / widest : acrossGap * size;
 	}
 
-	/** What a place asks for by itself, where the piece has a curvature. */
-	private at(p: number, fraction: number, x: number, y: number, bend: number): number {
+	/** What a place asks for by itself, where the bend of the piece asks for a size. */
+	private at(p: number, fraction: number, x: number, y: number, bendSize: number): number {
 		const { field, gaps } = this;
 		const base = this.base[p]!;
-		let size = Math.min(base, this.longest[p]!, field.at(x, y));
-		size = Math.min(size, this.turnPerDivision / bend);
+		const size = Math.min(base, this.longest[p]!, field.at(x, y), bendSize);
 		const gap = gaps.beside(p, fraction, this.acrossGap(size));
 		if (field.acrossGap !== undefined) return Math.min(size, gap.width / field.acrossGap);
 		const floor = finestByItself * base;
@@ -99,6 +146,20 @@ export class SizeRequests {
 		}
 		return Math.min(size, Math.max(widest * gap.width, floor));
 	}
+}
+
+/**
+ * What a piece asks for at places because it bends: the length over which it turns by as much as a division may, or the longest
+ * over which it is flat whatever it turns; no less than {@link finestByBend} of what is asked without it.
+ *
+ * @param most what is asked without it
+ */
+export function bendSizes(piece: Piece, turns: Turns, at: Float64Array, turnPerDivision: number, most: number): Float64Array {
+	const flats = flatsOf(piece, turns, turnPerDivision);
+	return bendsAt(turns, at).map((bend, k) => {
+		const size = turnPerDivision / bend;
+		return size < most && flats ? Math.max(finestByBend * most, flats.size(at[k]!, size, most)) : size;
+	});
 }
 
 const merged = new Float64List();

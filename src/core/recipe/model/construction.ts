@@ -1,6 +1,5 @@
-import { toleranceOfBox } from '../../geometry/arrangement.ts';
 import { CurveBuilder } from '../../geometry/build.ts';
-import { type Curve, extent, type Point } from '../../geometry/curve.ts';
+import { type Curve, extent, type Point, toleranceOfBox } from '../../geometry/curve.ts';
 import { endOf, startOf } from '../../geometry/meet.ts';
 import { type Affine, reverseCurve, transformCurve } from '../../geometry/transform.ts';
 import { hypot } from '../../numeric/elementary.ts';

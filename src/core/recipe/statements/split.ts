@@ -101,7 +101,5 @@ function withJunctions(curve: Curve, stops: readonly number[]): Curve {
 		if (t < count) joints.push(builder.count);
 		from = t;
 	}
-	const image = builder.build(curve.name, curve.closed);
-	image.corners = [...new Set([...corners, ...joints])].sort((a, b) => a - b);
-	return image;
+	return builder.build(curve.name, curve.closed, { only: [...corners, ...joints] });
 }
