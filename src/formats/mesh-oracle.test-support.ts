@@ -1,3 +1,4 @@
+import { atan2, hypot } from '../core/numeric/elementary.ts';
 import type { Result } from '../core/pipeline.ts';
 
 /**
@@ -105,7 +106,7 @@ export function wrongInMesh(
 	const held: [number, number, number][] = [];
 	for (let e = 0; e < edgePiece.length; e++) {
 		const [a, b] = [edges[2 * e]!, edges[2 * e + 1]!];
-		const length = Math.hypot(x[b]! - x[a]!, y[b]! - y[a]!);
+		const length = hypot(x[b]! - x[a]!, y[b]! - y[a]!);
 		if (length < 0.7 * size || e % step === 0) held.push([(x[a]! + x[b]!) / 2, (y[a]! + y[b]!) / 2, length]);
 	}
 	const sample = Math.max(1, Math.ceil((elements.length * held.length) / 2e7));
@@ -116,7 +117,7 @@ export function wrongInMesh(
 		let wanted = size;
 		for (const [px, py, length] of held) {
 			if (length >= wanted) continue;
-			wanted = Math.min(wanted, length + (growth - 1) * Math.hypot(px - cx, py - cy));
+			wanted = Math.min(wanted, length + (growth - 1) * hypot(px - cx, py - cy));
 		}
 		expected += (sample * shoelace(nodes) * (4 / Math.sqrt(3))) / (wanted * wanted);
 	});
@@ -137,7 +138,7 @@ export function leastAngle({ mesh: { x, y, triangles, quads } }: Result): number
 			for (let k = 0; k < size; k++) {
 				const [a, b, c] = [list[at + ((k + size - 1) % size)]!, list[at + k]!, list[at + ((k + 1) % size)]!];
 				const [ux, uy, vx, vy] = [x[a]! - x[b]!, y[a]! - y[b]!, x[c]! - x[b]!, y[c]! - y[b]!];
-				least = Math.min(least, (Math.abs(Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy)) * 180) / Math.PI);
+				least = Math.min(least, (Math.abs(atan2(ux * vy - uy * vx, ux * vx + uy * vy)) * 180) / Math.PI);
 			}
 	return least;
 }

@@ -67,4 +67,20 @@ describe('the integer programme', () => {
 			{ numRuns: 150 }
 		);
 	});
+
+	it('makes many sums even at once, as well as one by one', () => {
+		fc.assert(
+			fc.property(fc.array(fc.double({ min: 1, max: 9, noNaN: true }), { minLength: 40, maxLength: 40 }), (wanted) => {
+				// A band of twenty squares: two sides of each are its own, one is the next one's, too; then half the sum of each.
+				const sides = Array.from({ length: 20 }, (_, k) => [2 * k, 2 * k + 1, ...(k < 19 ? [2 * k + 2] : [])]);
+				const equations = sides.map((list, k) => equation(Object.fromEntries([...list.map((v) => [v, 1]), [100 + k, -2]]), 0));
+				const targets = wanted.map((value, v) => target(v, value));
+				const found = nearestIntegers([...wanted.keys(), ...sides.map((_, k) => 100 + k)], equations, targets)!;
+				expect(fulfils(found, equations)).toBe(true);
+				// Nothing is moved by more than to the other whole number beside its target.
+				for (const [v, value] of wanted.entries()) expect(Math.abs(found.get(v)! - value)).toBeLessThanOrEqual(1);
+			}),
+			{ numRuns: 60 }
+		);
+	});
 });

@@ -1,4 +1,6 @@
+import FlatQueue from 'flatqueue';
 import { equalTo, lessEq, solve, type Coefficients, type Constraint } from 'yalps';
+import { addTo } from '../numeric/lists.ts';
 
 /** An equation between whole numbers: the sum of `coefficient · value[variable]` is `total`. */
 export interface Equation {
@@ -24,6 +26,10 @@ export function nearestIntegers(
 	equations: readonly Equation[],
 	targets: readonly Target[]
 ): Map<number, number> | undefined {
+	if (equations.length > fewEquations) {
+		const even = nearestByParity(variables, equations, targets);
+		if (even) return even;
+	}
 	if (!hasIntegerSolution(equations)) return undefined;
 	const constraints = new Map<string, Constraint>();
 	const columns = new Map<string, Map<string, number>>();
@@ -71,6 +77,113 @@ export function nearestIntegers(
 	const values = new Map(solution.variables);
 	const found = new Map(variables.map((v) => [v, 1 + Math.round(values.get(`v${v}`) ?? 0)]));
 	return fulfils(found, equations) ? found : undefined;
+}
+
+/** Up to so many equations are settled together; of more, those that ask for even sums alone have a way of their own. */
+const fewEquations = 12;
+
+/** A count that one or two even sums hold: what it costs to make it odd where it is even, and what it becomes. */
+interface Flip {
+	variable: number;
+	/** The equations that it is in; the second is that outside, past the last, where it is in one. */
+	ends: [number, number];
+	now: number;
+	other: number;
+	cost: number;
+}
+
+/**
+ * Numbers near their targets, where every equation asks for an even sum: it has one variable of its own, with an even
+ * coefficient. Numbers that make a sum odd are moved by one along paths from sum to sum, the cheapest first: a T-join of the
+ * graph whose nodes are the sums, and whose edges are the numbers that two of them share (Edmonds & Johnson 1973), found path
+ * by path. Undefined where the equations are others, or no such numbers fulfil them.
+ */
+function nearestByParity(
+	variables: readonly number[],
+	equations: readonly Equation[],
+	targets: readonly Target[]
+): Map<number, number> | undefined {
+	const uses = new Map<number, number[]>();
+	equations.forEach(({ terms }, e) => {
+		for (const [v, c] of terms) if (c !== 0) addTo(uses, v, e);
+	});
+	const halves = equations.map(({ terms }) => [...terms].find(([v, c]) => Math.abs(c) === 2 && uses.get(v)!.length === 1)?.[0]);
+	if (halves.some((half) => half === undefined)) return undefined;
+	const isHalf = new Set(halves);
+	const targetOf = new Map(targets.map((target) => [target.variable, target]));
+	const values = new Map<number, number>();
+	const flips: Flip[] = [];
+	for (const variable of variables) {
+		if (isHalf.has(variable)) continue;
+		const { value, weight } = targetOf.get(variable) ?? { value: 1, weight: 0 };
+		const now = Math.max(1, Math.round(value));
+		const other = now > 1 && value < now ? now - 1 : now + 1;
+		values.set(variable, now);
+		const odd = (uses.get(variable) ?? []).filter((e) => equations[e]!.terms.get(variable)! % 2 !== 0);
+		if (odd.length > 2) return undefined;
+		if (odd.length === 0) continue;
+		const cost = weight * (Math.abs(other - value) - Math.abs(now - value));
+		flips.push({ variable, ends: [odd[0]!, odd[1] ?? equations.length], now, other, cost: Math.max(0, cost) });
+	}
+	const isOdd = (e: number) => {
+		const { terms, total } = equations[e]!;
+		let sum = -total;
+		for (const [v, c] of terms) if (v !== halves[e]) sum += c * values.get(v)!;
+		return sum % 2 !== 0;
+	};
+	const around: Flip[][] = Array.from({ length: equations.length + 1 }, () => []);
+	for (const flip of flips) for (const end of flip.ends) around[end]!.push(flip);
+	const odd = new Set([...equations.keys()].filter(isOdd));
+	for (const start of [...odd]) {
+		if (!odd.has(start)) continue;
+		const path = cheapestPath(start, (e) => e === equations.length || (e !== start && odd.has(e)), around);
+		if (!path) return undefined;
+		for (const flip of path.flips) {
+			values.set(flip.variable, flip.other);
+			[flip.now, flip.other, flip.cost] = [flip.other, flip.now, -flip.cost];
+		}
+		odd.delete(start);
+		odd.delete(path.end);
+	}
+	equations.forEach(({ terms, total }, e) => {
+		let sum = total;
+		for (const [v, c] of terms) if (v !== halves[e]) sum -= c * values.get(v)!;
+		values.set(halves[e]!, sum / terms.get(halves[e]!)!);
+	});
+	for (const v of variables) if (!values.has(v)) values.set(v, 1);
+	return fulfils(values, equations) ? values : undefined;
+}
+
+/** The cheapest way from an even sum to another that is wanted, or outside (Dijkstra 1959); undefined where there is none. */
+function cheapestPath(
+	start: number,
+	isWanted: (end: number) => boolean,
+	around: readonly (readonly Flip[])[]
+): { end: number; flips: Flip[] } | undefined {
+	const costs = new Map([[start, 0]]);
+	const by = new Map<number, { flip: Flip; from: number }>();
+	const done = new Set<number>();
+	const waiting = new FlatQueue();
+	waiting.push(start, 0);
+	for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
+		if (done.has(at)) continue;
+		done.add(at);
+		if (isWanted(at)) {
+			const flips: Flip[] = [];
+			for (let e = at; e !== start; e = by.get(e)!.from) flips.push(by.get(e)!.flip);
+			return { end: at, flips };
+		}
+		for (const flip of around[at]!) {
+			const next = flip.ends[0] === at ? flip.ends[1] : flip.ends[0];
+			// What was moved before is taken back for nothing: a cheaper way there is no more than a cheaper start.
+			const cost = costs.get(at)! + Math.max(0, flip.cost);
+			if (done.has(next) || cost >= (costs.get(next) ?? Infinity)) continue;
+			costs.set(next, cost);
+			by.set(next, { flip, from: at });
+			waiting.push(next, cost);
+		}
+	}
+	return undefined;
 }
 
 /** Whether whole numbers of at least 1 fulfil all equations exactly. */

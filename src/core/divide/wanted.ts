@@ -147,21 +147,26 @@ function notCutFlat(count: number, sizes: SizesAlong, turns: Turns, piece: Piece
 	return raised;
 }
 
+/** A count is raised to no more than so many times what it was. */
+const fewTimes = 4;
 /** A count that is raised by less than this share of it is not looked at again. */
 const fewMore = 0.01;
 
 function raisedFor(count: number, sizes: SizesAlong, turns: Turns, flats: Flats | undefined): number {
 	let whole = Math.max(1, Math.round(count));
+	// At a cusp no count is enough.
+	const most = fewTimes * (whole + 4);
 	for (let tries = 0; tries < 8; tries++) {
 		const { turn } = largestTurn(
 			turns,
 			positionsAlong(sizes, whole),
-			flats && ((from, to, turned) => turned > mostTurn && flats.isFlat(from, to)),
+			flats && ((from, to, turned) => turned > mostTurn && flats.isNoise(from, to)),
 			mostOfKink
 		);
 		if (turn <= mostTurn) return whole === Math.round(count) ? count : whole;
 		const before = whole;
 		whole = Math.max(whole + 1, Math.min(2 * whole, Math.ceil((whole * turn) / mostTurn / 1.2)));
+		if (whole > most) return most;
 		// A few more to many do no more than to shift them along the kinks.
 		if (whole - before < fewMore * before) break;
 	}

@@ -153,13 +153,13 @@ export const recipeFindings = {
 			'Two neighbouring cells along a line differ by more than a factor of 2, or the factor that “size … jump” gives. Solvers lose accuracy there.'
 	}),
 	crowded: kind<{ piece: string; at: string; count: number; plain: number; size: number; reason: 'bend' | 'gap' }>({
-		severity: 'warning',
+		severity: 'note',
 		says: ({ piece, at, count, plain, size, reason }) =>
 			`“${piece}” takes ${count.toLocaleString('en')} divisions where its length over the size asks for ${plain.toLocaleString('en')}: ` +
 			(reason === 'bend'
 				? `it turns within less than that, most at ${at}, where they are ${short(size)}; if that is noise, thin it with “thinned within”, else give it a count or a smaller size`
 				: `the gap beside it at ${at} asks for ${short(size)}; widen the gap, or give the piece a count`),
-		many: (n) => `${n} curves take more than ten times the divisions that their lengths over the size ask for`,
+		many: (n) => `${n} curves take more than four times the divisions that their lengths over the size ask for`,
 		mend: 'Thin the curve',
 		about:
 			'A curve is divided far more finely than its size asks, because it turns too much within one size, as noise does, or because of a narrow gap. The size that was typed is not what comes.'

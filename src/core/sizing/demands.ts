@@ -28,7 +28,7 @@ export interface Crowded {
 export type TooCrowded = (piece: number, at: Point, crowded: Crowded) => void;
 
 /** So many times the divisions that the size asks for are said. */
-const mostOver = 10;
+const mostOver = 4;
 
 /**
  * Where nothing is said of gaps, a division is at most so many times as long as the gap beside it is wide: a
@@ -37,8 +37,8 @@ const mostOver = 10;
  */
 const widest = 1.1;
 const finestByItself = 1 / 50;
-/** The same for a bend that is no arc: one of a curvature without bound. */
-const finestByBend = 1 / 1000;
+/** The same for a bend that is no arc: at a cusp the curvature has no bound. */
+const finestByBend = 1e-5;
 /** How far a derived division turns at most, in radians, where nothing else is asked: 30°. */
 export const derivedTurn = Math.PI / 6;
 /**

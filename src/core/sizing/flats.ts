@@ -14,54 +14,84 @@ const evenBend = 8;
 /** A turn to one side and back again by less than this, in radians, is none. */
 const sameWay = 0.02;
 
+/** A stretch that is looked at lies a little beside the divisions that it stands for: it turns by no more than this share of what one may. */
+const withinTurn = 0.8;
+/** What turns to and fro by so many times as much as its direction ranges over is noise, and no bend. */
+const noisy = 2;
+
 /**
- * Where a piece is flat enough for a division of some length, whatever it does within it: it leaves the chord by no more than
- * an arc does that turns by as much as a division may. So noise, a kink that is rounded off, or an end at which
- * the curvature has no bound ask for small divisions only where they are large beside them.
+ * Where a piece is flat enough for a division of some length: it turns by no more than a division may, or it turns to and fro
+ * and leaves its chord by no more than an arc does that turns by as much. So an end at which the curvature has no bound, a kink
+ * that is rounded off, or noise ask for small divisions only where they are large beside them.
  */
 export class Flats {
 	private readonly at: Float64Array;
 	private readonly x: Float64Array;
 	private readonly y: Float64Array;
+	/** How far the piece has turned at each place, kinks before it included, without sign. */
+	private readonly turned: Float64Array;
 	/** Whether the stretches of a length, halved so often, are flat, by number: 1 where they are, 2 where they are not. */
 	private readonly seen: Uint8Array[] = [];
 	private longest = NaN;
+	private readonly length: number;
+	/** How far a flat stretch leaves its chord, as a share of it. */
+	private readonly leaves: number;
 
 	constructor(
 		piece: Piece,
-		{ at, turn, length }: Turns,
-		private readonly most: number
+		{ at, turn, kinks, length }: Turns,
+		private readonly turnPerDivision: number
 	) {
 		const places: number[] = [0];
+		const turned: number[] = [0];
+		let [kink, kinked] = [0, 0];
 		for (let k = 0; k + 1 < at.length; k++) {
 			const steps = Math.min(64, Math.ceil((turn[k + 1]! - turn[k]!) / fineTurn)) || 1;
+			for (; kink < kinks.at.length && kinks.at[kink]! <= at[k]! + 1e-12; kink++) kinked += kinks.turn[kink]!;
 			for (let i = 1; i <= steps; i++) {
 				const place = at[k]! + (i / steps) * (at[k + 1]! - at[k]!);
-				if (place > places.at(-1)!) places.push(place);
+				if (!(place > places.at(-1)!)) continue;
+				places.push(place);
+				turned.push(turn[k]! + (i / steps) * (turn[k + 1]! - turn[k]!) + kinked);
 			}
 		}
 		this.at = Float64Array.from(places);
+		this.turned = Float64Array.from(turned);
 		const { x, y } = partPoints(piece, this.at, length);
 		[this.x, this.y, this.length] = [x, y, length];
+		this.leaves = tan(Math.min(turnPerDivision, Math.PI) / 4) / 2;
 	}
 
-	private readonly length: number;
+	/** Whether a piece turns to and fro about two fractions of its length, and stays near the chord: between them, or with as much around. */
+	isNoise(from: number, to: number): boolean {
+		const more = (to - from) / 2;
+		return this.staysNear(from, to) || this.staysNear(Math.max(0, from - more), Math.min(1, to + more));
+	}
 
-	/** Whether a piece stays near the chord between two fractions of its length. */
-	isFlat(from: number, to: number): boolean {
+	private staysNear(from: number, to: number): boolean {
 		const { at, x, y } = this;
-		const first = this.firstAfter(from);
+		const [first, end] = [this.firstAfter(from), this.firstAfter(to)];
 		const [ax, ay] = this.point(from, first);
-		const [bx, by] = this.point(to, this.firstAfter(to));
+		const [bx, by] = this.point(to, end);
 		const chord = hypot(bx - ax, by - ay);
+		if (!(chord > 0)) return false;
 		const [ex, ey] = [(bx - ax) / chord, (by - ay) / chord];
-		const off = this.most * chord;
-		for (let k = first; k < at.length && at[k]! < to; k++) {
-			const [px, py] = [x[k]! - ax, y[k]! - ay];
+		const off = this.leaves * chord;
+		let [lastX, lastY, low, high, total, last] = [ax, ay, Infinity, -Infinity, 0, NaN];
+		for (let k = first; k <= end; k++) {
+			const isEnd = k === end || at[k]! >= to;
+			const [qx, qy] = isEnd ? [bx, by] : [x[k]!, y[k]!];
+			const [px, py] = [qx - ax, qy - ay];
 			const along = px * ex + py * ey;
 			if (!(Math.abs(px * ey - py * ex) <= off && along >= -off && along <= chord + off)) return false;
+			// The direction against that of the chord; what is noise turns back by no half turn.
+			const direction = atan2((qy - lastY) * ex - (qx - lastX) * ey, (qx - lastX) * ex + (qy - lastY) * ey);
+			if (last === last) total += Math.abs(direction - last);
+			[lastX, lastY, last] = [qx, qy, direction];
+			[low, high] = [Math.min(low, direction), Math.max(high, direction)];
+			if (isEnd) break;
 		}
-		return chord > 0;
+		return total >= noisy * (high - low);
 	}
 
 	/**
@@ -91,9 +121,19 @@ export class Flats {
 		if (list[number] === 0) {
 			const wide = Math.min(1, size / this.length);
 			const from = Math.min(Math.max(0, number * step - wide / 2), 1 - wide);
-			list[number] = this.isFlat(from, from + wide) ? 1 : 2;
+			list[number] = this.isFlat(from, Math.min(1, from + wide)) ? 1 : 2;
 		}
 		return list[number] === 1;
+	}
+
+	private isFlat(from: number, to: number): boolean {
+		return this.turnedAt(to) - this.turnedAt(from) <= withinTurn * this.turnPerDivision || this.staysNear(from, to);
+	}
+
+	private turnedAt(fraction: number): number {
+		const { at, turned } = this;
+		const k = Math.min(this.firstAfter(fraction), at.length - 1);
+		return turned[k - 1]! + ((fraction - at[k - 1]!) / (at[k]! - at[k - 1]!)) * (turned[k]! - turned[k - 1]!);
 	}
 
 	/** The first place after a fraction. */
@@ -127,9 +167,7 @@ const made = new WeakMap<Turns, { turnPerDivision: number; flats: Flats | undefi
 export function flatsOf(piece: Piece, turns: Turns, turnPerDivision: number): Flats | undefined {
 	let last = made.get(turns);
 	if (last?.turnPerDivision !== turnPerDivision) {
-		const flats = turnsEvenly(piece, turns)
-			? undefined
-			: new Flats(piece, turns, tan(Math.min(turnPerDivision, Math.PI) / 4) / 2);
+		const flats = turnsEvenly(piece, turns) ? undefined : new Flats(piece, turns, turnPerDivision);
 		made.set(turns, (last = { turnPerDivision, flats }));
 	}
 	return last.flats;
