@@ -19,7 +19,7 @@ import { report } from '../formats/report.ts';
 import { type CaseRecord, outcomeOf, studyCases, studyNamed } from '../formats/study.ts';
 import { studyFiles } from '../formats/study-page.ts';
 import { leastRecent } from './least-recent.ts';
-import type { TaskRecipe, Tasks } from './tasks.ts';
+import { spoilt, type TaskRecipe, type Tasks } from './tasks.ts';
 
 /** A picture of more elements than this shows no more than one of the outlines; a case of a study has none then. */
 const [mostPictured, mostPicturedCase] = [200_000, 100_000];
@@ -58,7 +58,8 @@ async function run(
 				`this takes more than ${mostMemory / 1e9} GB of memory; make the mesh smaller, or run it from the command line`
 			);
 	});
-	pipelines.set(project, pipeline);
+	if (result.findings.some(({ code }) => code === 'internal')) workerEmit(spoilt);
+	else pipelines.set(project, pipeline);
 	return result;
 }
 

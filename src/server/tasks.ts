@@ -55,3 +55,6 @@ export const longest: Record<TaskName, number> = {
 	runCase: 1_200_000,
 	table: 120_000
 };
+
+/** What a worker emits, beside how far it is, when the program failed inside it: its process is replaced. */
+export const spoilt = 'spoilt';

@@ -4,7 +4,7 @@ import { type Pool, pool, Promise as PoolPromise, TerminateError } from 'workerp
 import { sentenceOf, UserError } from '../core/text/user-error.ts';
 import { log } from './log.ts';
 import { StoppedError } from './stopped.ts';
-import { longest, type TaskName, type Tasks } from './tasks.ts';
+import { longest, spoilt, type TaskName, type Tasks } from './tasks.ts';
 
 /** Megabytes of the heap of a worker. */
 const mostHeap = 4096;
@@ -84,17 +84,21 @@ class Lane {
 			workerTerminateTimeout: 200,
 			forkOpts: { serialization: 'advanced', execArgv: [`--max-old-space-size=${mostHeap}`] }
 		});
-		let isStopped = false;
+		let [isStopped, isSpoilt] = [false, false];
+		const take = (event: number | typeof spoilt) => (event === spoilt ? (isSpoilt = true) : onProgress(event));
 		// The time of a task begins when a process takes it, not while it waits.
-		const running = this.processes.exec(name, args as unknown[], { on: onProgress }).timeout(longest[name]);
+		const running = this.processes.exec(name, args as unknown[], { on: take }).timeout(longest[name]);
 		const result = Promise.resolve(running as PromiseLike<Awaited<ReturnType<Tasks[K]>>>).then(
 			(value) => {
+				if (isSpoilt) this.replace();
 				this.rest();
 				return value;
 			},
 			(error: unknown) => {
+				const mended = isStopped ? new StoppedError('stopped') : taskError(error, longest[name]);
+				if (isSpoilt || mended.cause === error) this.replace();
 				this.rest();
-				throw isStopped ? new StoppedError('stopped') : taskError(error, longest[name]);
+				throw mended;
 			}
 		);
 		return {
@@ -111,6 +115,13 @@ class Lane {
 		const ended = this.processes?.terminate(true);
 		this.processes = undefined;
 		await ended;
+	}
+
+	/** Lets processes in which the program itself failed end when they are done: they may hold half of something. */
+	private replace(): void {
+		const { processes } = this;
+		this.processes = undefined;
+		void processes?.terminate(false);
 	}
 
 	private rest(): void {
@@ -135,6 +146,7 @@ function taskError(error: unknown, bound: number): UserError {
 	const { code } = error as { code?: string };
 	if (code === 'ENOSPC') return new UserError('the disk of the server is full, so the file could not be written');
 	const sentence = sentenceOf(error);
-	if (!(error instanceof Error && error.message === sentence)) log.error(error);
-	return new TaskError(sentence);
+	if (error instanceof Error && error.message === sentence) return new TaskError(sentence);
+	log.error(error);
+	return new TaskError(sentence, { cause: error });
 }

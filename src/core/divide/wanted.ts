@@ -120,7 +120,9 @@ export function* wantedCounts(
 	for (const [p, { length }] of arrangement.pieces.entries()) {
 		if (p % chunkSize === 0) yield p / arrangement.pieces.length;
 		const request = requests[p];
-		const count = request?.wanted ?? countAlong(sizes[p]!, length);
+		const along = request?.wanted ?? countAlong(sizes[p]!, length);
+		// Of sizes that are no sizes nothing follows.
+		const count = Number.isFinite(along) ? along : least[p]!;
 		const turns = request ? undefined : turnOf(p);
 		counts.push(Math.max(least[p]!, turns ? notCutFlat(count, sizes[p]!, turns, arrangement.pieces[p]!) : count));
 	}

@@ -15,6 +15,8 @@ const none = new Float64Array(0);
  */
 export function pooled(length: number): Float64Array {
 	if (length === 0) return none;
+	// What is no length would spoil the stock for all that come after.
+	if (!(length > 0)) throw new RangeError(`a list has no length of ${length}`);
 	if (length > longest) return new Float64Array(length);
 	if (next + length > stock.length) {
 		stock = new Float64Array(stockLength);

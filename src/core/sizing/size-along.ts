@@ -51,7 +51,7 @@ export const isOneSize = cachedFor(({ size }: SizesAlong): boolean => {
 /** The integral from the start to each place, while positions are looked for. */
 let sums = new Float64Array(256);
 
-/** Positions of n + 1 nodes between which the integral of 1/size is the same; of the same sizes and count the same list, which stays as it is. */
+/** Positions of n + 1 nodes between which the integral of 1/size is the same, even ones where it has no bound; of the same sizes and count the same list, which stays as it is. */
 export const positionsAlong = cachedFor((sizes: SizesAlong, count): Float64Array => {
 	const { at, size } = sizes;
 	const n = at.length - 1;
@@ -60,6 +60,7 @@ export const positionsAlong = cachedFor((sizes: SizesAlong, count): Float64Array
 	const sum = sums;
 	for (let k = 0; k < n; k++) sum[k + 1] = sum[k]! + divisionsIn(size[k]!, size[k + 1]!, logs[k]!, at[k + 1]! - at[k]!);
 	const out = pooled(count + 1);
+	if (!(sum[n]! > 0 && sum[n]! < Infinity)) return out.map((_, i) => i / count);
 	let k = 0;
 	for (let i = 1; i < count; i++) {
 		const wanted = (i / count) * sum[n]!;

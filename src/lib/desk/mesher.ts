@@ -28,6 +28,7 @@ function newLife() {
 export class Mesher implements Runner {
 	private life = newLife();
 	private unpacker = new Unpacker();
+	private isSpoilt = false;
 	private endDelivery: (() => void) | undefined;
 	private readonly runs = new NewestRuns(grace, () => performance.now());
 
@@ -39,13 +40,19 @@ export class Mesher implements Runner {
 		onProgress: (progress: number) => void
 	): Promise<{ id: number; result: DeskResult } | undefined> {
 		return this.runs.run(
-			() => this.bringFiles(files),
+			() => {
+				// A worker in which the program failed is kept for what it has made, and no longer.
+				if (this.isSpoilt) this.restart();
+				return this.bringFiles(files);
+			},
 			async (id) => {
 				const { life } = this;
 				const report = Comlink.proxy((progress: number) => this.runs.isNewest(id) && onProgress(progress));
 				try {
 					const snapshot = await Promise.race([life.remote.run(id, text, files, settings, report), life.crashed]);
-					return snapshot && this.unpacker.unpack(snapshot);
+					const unpacked = snapshot && this.unpacker.unpack(snapshot);
+					if (life === this.life) this.isSpoilt ||= unpacked?.findings.some(({ code }) => code === 'internal') ?? false;
+					return unpacked;
 				} catch (error) {
 					console.error(error);
 					if (life === this.life) this.restart();
@@ -130,6 +137,7 @@ export class Mesher implements Runner {
 	private restart(): void {
 		this.life.worker.terminate();
 		this.life = newLife();
+		this.isSpoilt = false;
 		this.unpacker = new Unpacker();
 	}
 
