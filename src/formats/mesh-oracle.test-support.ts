@@ -1,16 +1,14 @@
 import { atan2, hypot } from '../core/numeric/elementary.ts';
+import type { SecondOrder } from '../core/assembly/second-order.ts';
 import type { Result } from '../core/pipeline.ts';
 
 /**
  * Looks at a mesh of triangles and quadrilaterals from outside: with nothing of what made it, only its arrays.
  *
- * @param rule size and growth that were asked for everywhere
+ * @param rule size and growth that were asked for everywhere; without, elements are not counted
  * @returns what is wrong with it, a sentence each
  */
-export function wrongInMesh(
-	{ mesh, regions, arrangement, unfilled }: Result,
-	{ size, growth }: { size: number; growth: number }
-): string[] {
+export function wrongInMesh({ mesh, regions, arrangement, unfilled }: Result, rule?: { size: number; growth: number }): string[] {
 	const wrong: string[] = [];
 	const { x, y, triangles, quads, edges, edgePiece, edgeSide } = mesh;
 	const count = x.length;
@@ -106,6 +104,8 @@ export function wrongInMesh(
 			if (Math.abs(y[order[j]!]! - y[order[i]!]!) < near) close++;
 	if (close > 0) wrong.push(`${close} pairs of nodes nearer than ${near}`);
 
+	if (!rule) return wrong;
+	const { size, growth } = rule;
 	// Not many more than the integral of one over the squared sizes: those asked for, and those of edges that grow inward.
 	const step = Math.max(1, Math.ceil(edgePiece.length / 400));
 	const held: [number, number, number][] = [];
@@ -146,4 +146,45 @@ export function leastAngle({ mesh: { x, y, triangles, quads } }: Result): number
 				least = Math.min(least, (Math.abs(atan2(ux * vy - uy * vx, ux * vx + uy * vy)) * 180) / Math.PI);
 			}
 	return least;
+}
+
+/**
+ * Looks at the triangles of second order of a mesh: the Jacobian at their corners, middles and centre, by the quadratic shape
+ * functions (Zienkiewicz, Taylor & Zhu 2013, ch. 6).
+ *
+ * @returns what is wrong and not reported
+ */
+export function wrongOfSecondOrder(
+	{ mesh, findings }: Result,
+	{ x: middleX, y: middleY, edgeBetween }: Pick<SecondOrder, 'x' | 'y' | 'edgeBetween'>
+): string[] {
+	const { x, y, triangles } = mesh;
+	const places = [
+		[0, 0],
+		[1, 0],
+		[0, 1],
+		[0.5, 0],
+		[0.5, 0.5],
+		[0, 0.5],
+		[1 / 3, 1 / 3]
+	] as const;
+	let folded = 0;
+	for (let at = 0; at < triangles.length; at += 3) {
+		const corners = [...triangles.subarray(at, at + 3)];
+		const middles = corners.map((a, k) => edgeBetween(a, corners[(k + 1) % 3]!)!);
+		const px = [...corners.map((n) => x[n]!), ...middles.map((m) => middleX[m]!)];
+		const py = [...corners.map((n) => y[n]!), ...middles.map((m) => middleY[m]!)];
+		const isFolded = places.some(([s, t]) => {
+			const r = 1 - s - t;
+			const ds = [1 - 4 * r, 4 * s - 1, 0, 4 * (r - s), 4 * t, -4 * t];
+			const dt = [1 - 4 * r, 0, 4 * t - 1, -4 * s, 4 * s, 4 * (r - t)];
+			const sum = (weights: readonly number[], list: readonly number[]) =>
+				weights.reduce((total, w, k) => total + w * list[k]!, 0);
+			return !(sum(ds, px) * sum(dt, py) - sum(dt, px) * sum(ds, py) > 0);
+		});
+		if (isFolded) folded++;
+	}
+	return folded > 0 && !findings.some(({ code }) => code.includes('order'))
+		? [`${folded} triangles of second order are folded`]
+		: [];
 }

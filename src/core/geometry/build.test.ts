@@ -260,3 +260,77 @@ describe.each(samples)('%s', (_, curve) => {
 			);
 	});
 });
+
+describe('segments below the rounding of their numbers', () => {
+	const rounding = 4e-15;
+
+	it('are left out, and what they joined is joined', () => {
+		const square = [
+			{ x: 0, y: 0 },
+			{ x: 8, y: 0 },
+			{ x: 8, y: 8 },
+			{ x: 0, y: 8 }
+		];
+		const short = { x: 8 + rounding, y: 8 };
+		const chain = new CurveBuilder().line(square[0]!, square[1]!).line(square[1]!, square[2]!).line(square[2]!, short);
+		const curve = chain.line(short, square[3]!).line(square[3]!, square[0]!).build('a', true);
+		expect(segmentCount(curve)).toBe(4);
+		expect(curve.corners).toEqual([0, 1, 2, 3]);
+		expect([...curve.data.subarray(18, 22)]).toEqual([8, 8, 0, 8]);
+	});
+
+	it('close nothing twice: an end that is the start but for rounding is the start', () => {
+		const chain = () => new CurveBuilder().line({ x: 0, y: 0 }, { x: 5, y: 0 }).line({ x: 5, y: 0 }, { x: 0, y: 3 });
+		const end = { x: rounding, y: -rounding };
+		const curve = chain().line({ x: 0, y: 3 }, end).close().build('a', true);
+		expect(segmentCount(curve)).toBe(3);
+		expect(pointAt(curve, 3)).toEqual({ x: 0, y: 0 });
+		expect(chain().line({ x: 0, y: 3 }, end).endsAtStart).toBe(true);
+		expect(chain().endsAtStart).toBe(false);
+		expect(segmentCount(chain().close().build('a', true))).toBe(3);
+	});
+
+	it('take the corners that are named with them', () => {
+		const chain = new CurveBuilder().line({ x: 0, y: 0 }, { x: 4, y: 0 }).line({ x: 4, y: 0 }, { x: 4 + rounding, y: 0 });
+		const curve = chain.line({ x: 4 + rounding, y: 0 }, { x: 9, y: 0 }).build('a', false, { only: [2] });
+		expect([segmentCount(curve), curve.corners]).toEqual([2, [1]]);
+	});
+
+	it('are not what a whole curve consists of', () => {
+		const curve = new CurveBuilder().line({ x: 1e9, y: 0 }, { x: 1e9 + 1e-7, y: 0 }).line({ x: 1e9 + 1e-7, y: 0 }, { x: 1e9, y: 0 });
+		expect(segmentCount(curve.build('a', false))).toBe(2);
+	});
+
+	it('never remain, in chains of any steps', () => {
+		const step = fc.tuple(fc.constantFrom(0, 1e-16, 1e-13, 1, 3), fc.constantFrom(0, 1e-16, -1e-13, 1, -2));
+		fc.assert(
+			fc.property(fc.array(step, { minLength: 2, maxLength: 30 }), fc.boolean(), (steps, closed) => {
+				const builder = new CurveBuilder();
+				let at = { x: 10, y: 10 };
+				for (const [dx, dy] of steps) builder.line(at, (at = { x: at.x + dx, y: at.y + dy }));
+				if (closed) builder.close();
+				const curve = builder.build('a', closed);
+				const lengths = Array.from({ length: segmentCount(curve) }, (_, k) => curve.lengths[k + 1]! - curve.lengths[k]!);
+				if (curveLength(curve) > 1e-9 && lengths.length > 1) expect(Math.min(...lengths)).toBeGreaterThan(1e-9);
+				// Each starts where the one before it ends.
+				for (let k = 1; k < lengths.length; k++)
+					expect([...curve.data.subarray(9 * k, 9 * k + 2)]).toEqual([...curve.data.subarray(9 * k - 7, 9 * k - 5)]);
+			})
+		);
+	});
+});
+
+describe('a cubic with an inner point on its end', () => {
+	it('leaves in the direction of the other, whatever the rounding between the two', () => {
+		for (const off of [0, 1e-15, -3e-14]) {
+			const curve = new CurveBuilder().cubic({ x: 0, y: 0 }, { x: off, y: -off }, { x: 1, y: 2 }, { x: 3, y: 2 }).build('a', false);
+			expect([...curve.data.subarray(4, 6)]).toEqual([0, 0]);
+		}
+	});
+
+	it('that comes back to its start along a line is two lines', () => {
+		const curve = new CurveBuilder().cubic({ x: 0, y: 0 }, { x: 3, y: 3 }, { x: 0, y: 0 }, { x: 0, y: 0 }).build('a', false);
+		expect([...curve.kinds]).toEqual([0, 0]);
+		expect(pointAt(curve, 1).x).toBeCloseTo(pointAt(curve, 1).y, 12);
+	});
+});
