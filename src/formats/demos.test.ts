@@ -6,11 +6,11 @@ import { Pipeline, type Result } from '../core/pipeline.ts';
 import { readGeometryFile } from './geometry-file.ts';
 
 const demos = {
-	venturi: '06a3391535c01f2f',
-	'cold-plate': '5ddf406d188b897b',
-	'relief-valve': '6cb192433381bc99',
-	'splitter-elbow': '318ed6f9c9e7ff77',
-	'gasket-groove': 'd1513b4b07d2d5a9'
+	venturi: '2f740d0a320f9c57',
+	'cold-plate': '89f80e4b30e5a8f2',
+	'relief-valve': '56842be0b6db82f7',
+	'splitter-elbow': 'f040b30d7b2d2327',
+	'gasket-groove': 'f96744bcaad6d225'
 };
 
 /** Every number of a mesh, its edges and its names. */

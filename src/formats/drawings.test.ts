@@ -283,3 +283,34 @@ describe('profile files', () => {
 		expect('outlines' in file && file.outlines[0]!.columns).toHaveLength(4);
 	});
 });
+
+describe('outlines that close but for rounding', () => {
+	const meshOf = (text: string) => {
+		const file = read(text);
+		const recipe = `${recipeOfFiles({ 'a.file': file })}size 0.1\n`;
+		return finish(new Pipeline(() => 0).run({ text: recipe, files: { 'a.file': file } }));
+	};
+
+	it.each([
+		['a path of relative steps', '<svg viewBox="0 0 1 1"><path d="M.3 .1h.7v.7h-.8l.1-.7z"/></svg>', 4],
+		['one that ends without a z', '<svg viewBox="0 0 1 1"><path d="M.3 .1h.7v.7h-.8l.1-.7"/></svg>', 4],
+		[
+			'one with a step of a rounding',
+			'<svg viewBox="0 0 24 24"><path d="M5.22 14.03a.75.75 0 0 1 1.06-1.06l6 6a.75.75 0 0 1-1.06 1.06l-6.0000000000000001-6z"/></svg>',
+			4
+		]
+	])('are closed once: %s', (_, svg, segments) => {
+		const { curve } = drawing(svg).curves[0]!;
+		expect([curve.closed, segmentCount(curve)]).toEqual([true, segments]);
+		const { unfilled, mesh } = meshOf(svg);
+		expect(unfilled).toEqual([]);
+		expect(mesh.x.length).toBeLessThan(2000);
+	});
+
+	it('a closed polyline of a DXF, whose last point is its first but for rounding', () => {
+		const d = drawing(
+			dxf('0 LWPOLYLINE 8 0 90 5 70 1 10 0.1 20 0.3 10 1.1 20 0.3 10 1.1 20 0.9 10 0.1 20 0.9 10 0.1 20 0.30000000000000004')
+		);
+		expect([d.curves[0]!.curve.closed, segmentCount(d.curves[0]!.curve)]).toEqual([true, 4]);
+	});
+});

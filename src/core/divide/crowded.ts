@@ -48,7 +48,9 @@ function thin(recipe: Recipe, curve: string, size: number): TextEdit[] | undefin
 	const statement = line?.statement;
 	if (!line || !statement || !('file' in statement) || !statement.file || ('thinned' in statement && statement.thinned))
 		return undefined;
-	return [
-		{ from: line.to, to: line.to, insert: ` thinned within ${formatNumber(Number((noiseOverSize * size).toPrecision(2)))}` }
-	];
+	// It belongs to the file, before what is said of corners.
+	const named = /through\s+"[^"]*"/.exec(recipe.text.slice(line.from, line.to));
+	if (!named) return undefined;
+	const after = line.from + named.index + named[0].length;
+	return [{ from: after, to: after, insert: ` thinned within ${formatNumber(Number((noiseOverSize * size).toPrecision(2)))}` }];
 }

@@ -1,8 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { partPoint } from '../geometry/parts.ts';
+import { numbers } from '../fill/domains.test-support.ts';
 import { finish } from '../numeric/work.ts';
 import { Pipeline, type Result } from '../pipeline.ts';
+import { parseRecipe, syntaxFindings } from '../recipe/language/parse.ts';
+import type { CoordinateFile } from '../recipe/model/model.ts';
+import { applyEdits } from '../text/edit.ts';
 
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 
@@ -115,5 +119,57 @@ describe('a division by size', () => {
 		const result = run('ellipse e = around (0, 0) radii 10, 0.5\nregion r bounded by e\ndivide e by size 4\nfill r triangles');
 		expect(result.divisions.pieces[0]!.count).toBe(Math.round(result.arrangement.pieces[0]!.length / 4));
 		expect(result.findings.find((f) => f.code === 'cut-flat')?.message).toMatch(/turns by \d+°/);
+	});
+});
+
+describe('what turns within a size', () => {
+	const total = (result: Result) => result.divisions.pieces.reduce((sum, { count }) => sum + count, 0);
+	const random = numbers(5);
+	const noisy = (amplitude: number) =>
+		`polyline top = ${Array.from({ length: 301 }, (_, k) => `(${k}, ${(20 + amplitude * (2 * random.next() - 1)).toFixed(6)})`).join(' to ')} corners 170 deg\nsize 8`;
+
+	it.each([0.05, 0.1, 0.2])('as noise of %s does, asks for no division more', (amplitude) => {
+		const result = run(noisy(amplitude));
+		// The length over the size, and that of the noise.
+		expect(total(result)).toBeLessThan(1.3 * (300 / 8));
+		expect(result.findings.map(({ code }) => code)).not.toContain('crowded');
+	});
+
+	it('as noise that is large beside it does, is followed, and said, with the edit that thins a file', () => {
+		const rows = Array.from({ length: 301 }, (_, k) => [k, 20 + 2 * (2 * random.next() - 1)] as const);
+		const [x, y] = [0, 1].map((c) => Float64Array.from(rows, (row) => row[c]!));
+		const files = { 'wall.csv': { outlines: [{ x: x!, y: y! }] } as unknown as CoordinateFile };
+		const text = 'recipe 1\npolyline top = through "wall.csv" corners 170 deg\nsize 8\n';
+		const { findings } = finish(new Pipeline(() => 0).run({ text, files }));
+		const crowded = findings.find(({ code }) => code === 'crowded')!;
+		expect(crowded.at).toBeDefined();
+		expect(crowded.message).toMatch(
+			/“top” takes \d+ divisions where its length over the size asks for \d+: it turns within less/
+		);
+		const thinned = applyEdits(text, crowded.mend!.edits);
+		expect(thinned).toContain('through "wall.csv" thinned within 0.8 corners 170 deg\n');
+		expect(syntaxFindings(parseRecipe(thinned))).toEqual([]);
+	});
+
+	it('at an end of unbounded curvature is divided by what it turns', () => {
+		for (const off of [0, 1e-15, 1e-9]) {
+			const result = run(
+				`bezier e = (12, 20) to (11.89, 19.836) to (9.978, 16.918) to (9.978, 16.918 + ${off})
+bezier f = (9.978, 16.918 + ${off}) to (9.918, 16.828) to (9.852, 16.792) to (9.772, 16.792)
+join g = e, f
+line h = (9.772, 16.792) to (5.772, 19.792)
+line i = (5.772, 19.792) to (12, 20)
+region r at (9.5, 18.5)
+size 0.3
+fill r triangles`
+			);
+			expect(result.mesh.triangles.length / 3).toBeLessThan(400);
+			expect(sharpestEdge(result)).toBeLessThan(30.5);
+		}
+	});
+
+	it('at a cusp ends somewhere', () => {
+		const result = run('bezier a = (0, 0) to (10, 6) to (0, 6) to (10, 0)\nsize 1');
+		expect(total(result)).toBeLessThan(200);
 	});
 });

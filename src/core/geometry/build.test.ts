@@ -297,7 +297,9 @@ describe('segments below the rounding of their numbers', () => {
 	});
 
 	it('are not what a whole curve consists of', () => {
-		const curve = new CurveBuilder().line({ x: 1e9, y: 0 }, { x: 1e9 + 1e-7, y: 0 }).line({ x: 1e9 + 1e-7, y: 0 }, { x: 1e9, y: 0 });
+		const curve = new CurveBuilder()
+			.line({ x: 1e9, y: 0 }, { x: 1e9 + 1e-7, y: 0 })
+			.line({ x: 1e9 + 1e-7, y: 0 }, { x: 1e9, y: 0 });
 		expect(segmentCount(curve.build('a', false))).toBe(2);
 	});
 
@@ -323,7 +325,9 @@ describe('segments below the rounding of their numbers', () => {
 describe('a cubic with an inner point on its end', () => {
 	it('leaves in the direction of the other, whatever the rounding between the two', () => {
 		for (const off of [0, 1e-15, -3e-14]) {
-			const curve = new CurveBuilder().cubic({ x: 0, y: 0 }, { x: off, y: -off }, { x: 1, y: 2 }, { x: 3, y: 2 }).build('a', false);
+			const curve = new CurveBuilder()
+				.cubic({ x: 0, y: 0 }, { x: off, y: -off }, { x: 1, y: 2 }, { x: 3, y: 2 })
+				.build('a', false);
 			expect([...curve.data.subarray(4, 6)]).toEqual([0, 0]);
 		}
 	});

@@ -106,8 +106,9 @@ export function putSegmentPoint(curve: Curve, segment: number, u: number, into: 
 	}
 	const v = 1 - u;
 	if (kind === LINE) {
-		into[at] = v * data[o]! + u * data[o + 2]!;
-		into[at + 1] = v * data[o + 1]! + u * data[o + 3]!;
+		// What is parallel to an axis has one coordinate, to the last bit.
+		into[at] = data[o] === data[o + 2] ? data[o]! : v * data[o]! + u * data[o + 2]!;
+		into[at + 1] = data[o + 1] === data[o + 3] ? data[o + 1]! : v * data[o + 1]! + u * data[o + 3]!;
 		return;
 	}
 	const b0 = v * v * v;

@@ -3,6 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { pooled, pooledOf } from './pooled.ts';
 
 describe('pooled', () => {
+	it('refuses what is no length, and gives lists as before after it', () => {
+		for (const length of [NaN, -1]) expect(() => pooled(length)).toThrow(RangeError);
+		expect(pooled(3)).toEqual(Float64Array.of(0, 0, 0));
+	});
+
 	it('gives lists of zeros of which none touches another', () => {
 		fc.assert(
 			fc.property(fc.array(fc.oneof(fc.nat(40), fc.nat(5000)), { maxLength: 60 }), (lengths) => {

@@ -8,6 +8,7 @@ import { segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import { thingKey, type Desk } from '../desk/desk.svelte.ts';
 import { measuredBetween, type Measured } from './measured.ts';
 import { toolNamed } from './tools/table.ts';
+import { namedPlace } from './snap.ts';
 import type { ToolAnswer, ToolInput, Place, Tool } from './tools/tool.ts';
 import { sentenceOf, UserError } from '../../core/text/user-error.ts';
 
@@ -430,14 +431,15 @@ export class Drafting {
 			if (mode === 'number') return this.typeNumber(first.trim());
 			const a = this.value(first, 'length');
 			const b = this.value(second, mode === 'polar' ? 'any' : 'length');
-			if (mode === 'at') this.put({ x: a, y: b, snap: 'typed', source: `(${first.trim()}, ${second.trim()})` });
-			else if (mode === 'step') this.put(this.stepped(from!, a, b, `(${first.trim()}, ${second.trim()})`));
+			const put = (place: Place) => this.put(namedPlace(place, this.desk.newest!.points));
+			if (mode === 'at') put({ x: a, y: b, snap: 'typed', source: `(${first.trim()}, ${second.trim()})` });
+			else if (mode === 'step') put(this.stepped(from!, a, b, `(${first.trim()}, ${second.trim()})`));
 			else {
 				// A bare angle is typed in degrees.
 				const angle = /[a-z]/i.test(second) ? b : (b * Math.PI) / 180;
 				const [dx, dy] = [tidyNumber(a * Math.cos(angle), a), tidyNumber(a * Math.sin(angle), a)];
 				const turn = /[a-z]/i.test(second) ? second.trim() : `${second.trim()} deg`;
-				this.put(this.stepped(from!, dx, dy, `((${first.trim()})*cos(${turn}), (${first.trim()})*sin(${turn}))`));
+				put(this.stepped(from!, dx, dy, `((${first.trim()})*cos(${turn}), (${first.trim()})*sin(${turn}))`));
 			}
 			return undefined;
 		} catch (error) {

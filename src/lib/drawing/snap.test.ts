@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { finish } from '../../core/numeric/work.ts';
 import { Pipeline } from '../../core/pipeline.ts';
-import { snapAt, type SnapOptions } from './snap.ts';
+import { namedPlace, snapAt, type SnapOptions } from './snap.ts';
 import { fitted, screenX, screenY } from './view.ts';
 
 const text = `recipe 1
@@ -81,5 +81,24 @@ describe('the cursor snaps', () => {
 		});
 		const grid = snapAt(view, screenX(view, 20) + 1, screenY(view, 40) + 1, result, { snapping: true });
 		expect(grid).toMatchObject({ x: 20, y: 40, snap: 'grid' });
+	});
+});
+
+describe('a place that is typed', () => {
+	const points = [
+		{ name: 'p', x: 3, y: 4 },
+		{ name: 'q', x: 5, y: 4 }
+	];
+
+	it('is the point that stands there, and otherwise what was typed', () => {
+		expect(namedPlace({ x: 3, y: 4, snap: 'typed', source: '(3, 4)' }, points)).toMatchObject({ source: 'p', point: 'p' });
+		expect(namedPlace({ x: 3, y: 4.5, snap: 'typed', source: '(3, 4.5)' }, points)).toMatchObject({ source: '(3, 4.5)' });
+	});
+
+	it('stays a formula where it is one', () => {
+		expect(namedPlace({ x: 3, y: 4, snap: 'typed', source: '(w, 4)' }, points)).toMatchObject({
+			source: '(w, 4)',
+			snap: 'typed'
+		});
 	});
 });

@@ -192,3 +192,10 @@ function literal(x: number, y: number, snap: Snap): Place {
 function named(x: number, y: number, snap: Snap, source: string | false | undefined, on?: Place['on']): Place {
 	return { ...literal(x, y, snap), ...(source ? { source } : {}), ...(on ? { on } : {}) };
 }
+
+/** A typed place; that of a point where one stands there already, so that both are moved as one. A formula stays what it is. */
+export function namedPlace(place: Place, points: readonly { name: string; x: number; y: number }[]): Place {
+	if (/[a-z]/i.test(place.source)) return place;
+	const point = points.find(({ x, y }) => x === place.x && y === place.y);
+	return point ? { x: point.x, y: point.y, snap: 'point', source: point.name, point: point.name } : place;
+}
