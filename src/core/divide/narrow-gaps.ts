@@ -35,6 +35,7 @@ export class NarrowGaps {
 		// Of the pieces that meet at one corner one gap is enough.
 		const places = new Set<string>();
 		const list: Finding[] = [];
+		const mend = addStatement(recipe, 'size by gap 1');
 		for (const { pieces, at, width, finest } of [...this.found.values()].sort((a, b) => a.width - b.width)) {
 			const place = placeText(at);
 			if (places.has(place)) continue;
@@ -44,7 +45,7 @@ export class NarrowGaps {
 				report.finding(
 					'narrow-gap',
 					{ one: names[pieces[0]]!, other: names[pieces[1]]!, at: place, width, size: finest, angle },
-					{ at, pieces, mend: addStatement(recipe, 'size by gap 1') }
+					{ at, pieces, mend }
 				)
 			);
 		}
