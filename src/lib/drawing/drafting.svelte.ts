@@ -362,7 +362,8 @@ export class Drafting {
 		if (tool.namesPlaces) {
 			const placed: Place[] = [];
 			const named = (place: Place): Place => {
-				if (place.point !== undefined) return place;
+				const known = namedPlace(place, desk.newest?.points ?? []);
+				if (known.point !== undefined) return known;
 				const before = placed.find((p) => p.x === place.x && p.y === place.y) ?? this.pointAtPlace(place);
 				if (before) return before;
 				const point = freeName(recipe, 'p');
