@@ -2,6 +2,7 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { secondOrder } from '../core/assembly/second-order.ts';
+import { extent } from '../core/geometry/curve.ts';
 import { finish } from '../core/numeric/work.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
 import { leastAngle, wrongInMesh, wrongOfSecondOrder } from './mesh-oracle.test-support.ts';
@@ -31,20 +32,29 @@ const sayWhy = new Set([
 	'poor-elements'
 ]);
 
+interface Drawing {
+	name: string;
+	source: string;
+}
+
+/** Every country of a map of the world, as a drawing of its own. */
+function countries(): Drawing[] {
+	const map = readFileSync('node_modules/@svg-maps/world/world.svg', 'utf8');
+	return [...map.matchAll(/<path[^>]*?\sd="([^"]*)"[^>]*>/g)].map(([, d], k) => {
+		return { name: `country ${k + 1}`, source: `<svg><path d="${d}"/></svg>` };
+	});
+}
+
 /** Meshes a drawing, and returns what is wrong with it. */
 function meshed(
-	path: string,
+	{ source }: Drawing,
 	divisor: number,
 	change: (text: string) => string
 ): { wrong: string[]; result: Result | undefined } {
-	const source = readFileSync(path, 'utf8');
 	const file = readSvg(source);
 	if (!('drawing' in file)) return { wrong: [], result: undefined };
-	const [, , width, height] = /viewBox="([^"]*)"/
-		.exec(source)![1]!
-		.split(/[\s,]+/)
-		.map(Number);
-	const size = Math.max(width!, height!) / divisor;
+	const [minX, minY, maxX, maxY] = extent(file.drawing.curves.map(({ curve }) => curve))!;
+	const size = Number((Math.max(maxX - minX, maxY - minY) / divisor).toPrecision(3));
 	const text = change(`${recipeOfFiles({ 'a.svg': file })}size ${size}\n`);
 	const result = finish(new Pipeline(() => 0).run({ text, files: { 'a.svg': file } }));
 	const wrong = wrongInMesh(result, text.includes('layers on') ? undefined : { size, growth: 1.3 });
@@ -60,12 +70,16 @@ describe('real outlines', () => {
 	const every = isLong ? 1 : 20;
 	const drawings = sets.flatMap((folder) => {
 		if (!existsSync(folder)) throw new Error(`${folder} is not there: npm ci, or npm run test:long, brings it`);
-		return drawingsIn(folder).filter((_, k) => k % every === 0);
+		return drawingsIn(folder)
+			.filter((_, k) => k % every === 0)
+			.map((path) => ({ name: path, source: readFileSync(path, 'utf8') }));
 	});
+	// Coasts have thousands of lines: of the shorter ones some.
+	drawings.push(...countries().filter(({ source }, k) => isLong || (k % 32 === 0 && source.length < 4000)));
 	const allWrong = (divisor: number, change: (text: string) => string, more: (result: Result) => string[] = () => []) =>
-		drawings.flatMap((path) => {
-			const { wrong, result } = meshed(path, divisor, change);
-			return [...wrong, ...(result ? more(result) : [])].map((sentence) => `${path}: ${sentence}`);
+		drawings.flatMap((drawing) => {
+			const { wrong, result } = meshed(drawing, divisor, change);
+			return [...wrong, ...(result ? more(result) : [])].map((sentence) => `${drawing.name}: ${sentence}`);
 		});
 	const isFilled = ({ unfilled }: Result) => (unfilled.length === 0 ? [] : [`${unfilled.join(', ')} not filled`]);
 
