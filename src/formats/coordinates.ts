@@ -1,3 +1,6 @@
+import { toleranceOfBox } from '../core/geometry/curve.ts';
+import { boxOf } from '../core/numeric/box.ts';
+import { hypot } from '../core/numeric/elementary.ts';
 import type { CoordinateFile, Outline } from '../core/recipe/model/model.ts';
 import { UserError } from '../core/text/user-error.ts';
 
@@ -198,7 +201,8 @@ function observations({ x, y }: Outline, name: string): string[] {
 		if (x[k] === x[k - 1] && y[k] === y[k - 1]) repeats++;
 		area += (x[k - 1]! - x[0]!) * (y[k]! - y[0]!) - (x[k]! - x[0]!) * (y[k - 1]! - y[0]!);
 	}
-	const closed = n > 2 && x[0] === x[n - 1] && y[0] === y[n - 1];
+	const ends = hypot(x[0]! - x[n - 1]!, y[0]! - y[n - 1]!);
+	const closed = n > 2 && ends <= toleranceOfBox(boxOf(x, y));
 	const notes = [`${name} is ${closed ? `closed and runs ${area < 0 ? 'clockwise' : 'counter-clockwise'}` : 'open'}`];
 	if (repeats > 0)
 		notes.push(`${repeats} point${repeats === 1 ? ' repeats its' : 's repeat their'} neighbour and will be taken once`);

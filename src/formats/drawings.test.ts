@@ -313,4 +313,21 @@ describe('outlines that close but for rounding', () => {
 		);
 		expect([d.curves[0]!.curve.closed, segmentCount(d.curves[0]!.curve)]).toEqual([true, 4]);
 	});
+
+	it('rows of a file that come back to their start, far from the origin too', () => {
+		for (const far of [0, 5e6]) {
+			const rows = [
+				[0, 0],
+				[1, 0],
+				[1, 1],
+				[0, 1],
+				[2e-16 * far + 1e-15, -1e-15]
+			];
+			const text = rows.map(([x, y]) => `${far + x!} ${far + y!}`).join('\n');
+			const file = read(text);
+			expect('notes' in file && file.notes!.join()).toMatch(/closed and runs counter-clockwise/);
+			const { curves } = evaluateRecipe(parseRecipe('recipe 1\npolyline p = through "a.csv"\n'), { 'a.csv': file });
+			expect([curves[0]!.closed, segmentCount(curves[0]!)]).toEqual([true, 4]);
+		}
+	});
 });

@@ -1,3 +1,4 @@
+import { toleranceOfBox } from '../../../geometry/curve.ts';
 import { thinned } from '../../../geometry/thin.ts';
 import type { SplineParameter } from '../../../geometry/spline.ts';
 import { compose, mapPoint } from '../../../geometry/transform.ts';
@@ -182,7 +183,7 @@ function pointsOf(statement: Outlined, context: EvaluationContext): Outline & { 
 	const outline = statement.file ? outlineFromFile(statement, statement.file, context) : outlineWritten(statement, context);
 	const [x, y] = [new Float64Array(outline.x.length), new Float64Array(outline.x.length)];
 	const lines = outline.lines && new Uint32Array(x.length);
-	const small = 1e-12 * outlineSize(outline);
+	const small = toleranceOfBox(boxOf(outline.x, outline.y));
 	let count = 0;
 	for (let i = 0; i < outline.x.length; i++) {
 		const [px, py] = [outline.x[i]!, outline.y[i]!];
@@ -201,12 +202,6 @@ function pointsOf(statement: Outlined, context: EvaluationContext): Outline & { 
 		closed: statement.closed || returns,
 		...(lines ? { lines: lines.slice(0, returns ? count + 1 : count) } : {})
 	};
-}
-
-/** The larger side of the box around an outline. */
-function outlineSize({ x, y }: Outline): number {
-	const [minX, minY, maxX, maxY] = boxOf(x, y);
-	return Math.max(maxX - minX, maxY - minY);
 }
 
 function outlineWritten(statement: Outlined, context: EvaluationContext): Outline {
