@@ -156,10 +156,12 @@ export class SizeRequests {
  */
 export function bendSizes(piece: Piece, turns: Turns, at: Float64Array, turnPerDivision: number, most: number): Float64Array {
 	const flats = flatsOf(piece, turns, turnPerDivision);
-	return bendsAt(turns, at).map((bend, k) => {
-		const size = turnPerDivision / bend;
-		return size < most && flats ? Math.max(finestByBend * most, flats.size(at[k]!, size, most)) : size;
-	});
+	const sizes = bendsAt(turns, at);
+	for (let k = 0; k < sizes.length; k++) {
+		const size = turnPerDivision / sizes[k]!;
+		sizes[k] = size < most && flats ? Math.max(finestByBend * most, flats.size(at[k]!, size, most)) : size;
+	}
+	return sizes;
 }
 
 const merged = new Float64List();

@@ -175,6 +175,8 @@ export function flatsOf(piece: Piece, turns: Turns, turnPerDivision: number): Fl
 
 function turnsEvenly(piece: Piece, turns: Turns): boolean {
 	if (isStraight(piece)) return true;
+	// One arc.
+	if (turns.at.length === 2 && turns.kinks.at.length === 0) return true;
 	let total = turns.turn.at(-1)!;
 	for (const turn of turns.kinks.turn) total += turn;
 	if (largestBend(turns) * turns.length > evenBend * total) return false;
