@@ -79,7 +79,7 @@ export function nearestIntegers(
 	return fulfils(found, equations) ? found : undefined;
 }
 
-/** Up to so many equations are settled together; of more, those that ask for even sums alone have a way of their own. */
+/** More equations than this are settled by {@link nearestByParity} where they ask for even sums alone. */
 const fewEquations = 12;
 
 /** A count that one or two even sums hold: what it costs to make it odd where it is even, and what it becomes. */

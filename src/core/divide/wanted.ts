@@ -149,7 +149,7 @@ function notCutFlat(count: number, sizes: SizesAlong, turns: Turns, piece: Piece
 	return raised;
 }
 
-/** A count is raised to no more than so many times what it was. */
+/** A count is raised to at most this multiple of what it was. */
 const fewTimes = 4;
 /** A count that is raised by less than this share of it is not looked at again. */
 const fewMore = 0.01;

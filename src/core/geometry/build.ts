@@ -96,7 +96,7 @@ export class CurveBuilder {
 		if (plain && degree === 1) return this.line(at(0), at(1));
 		if (plain && degree === 3) return this.cubic(at(0), at(1), at(2), at(3));
 		if (plain && degree === 2) {
-			// The quadratic as a cubic tells whether it is a line.
+			// Whether it is a line is decided for cubics; this is the same curve as one.
 			const third = (k: number): Point => ({ x: (at(k).x + 2 * at(1).x) / 3, y: (at(k).y + 2 * at(1).y) / 3 });
 			const stops = straightStops(at(0), third(0), third(2), at(2));
 			if (stops) return this.cubic(at(0), third(0), third(2), at(2));

@@ -1,3 +1,4 @@
+import { bisectRight } from 'd3-array';
 import { isStraight, leavingDirection, partPoints } from '../geometry/parts.ts';
 import type { Piece } from '../geometry/pieces.ts';
 import { largestBend, type Turns } from '../geometry/turns.ts';
@@ -5,18 +6,18 @@ import { atan2, hypot, tan } from '../numeric/elementary.ts';
 
 /** Between two places at which a piece is looked at it turns by no more than this, in radians. */
 const fineTurn = 0.1;
-/** A stretch is halved so often where it is looked for flat ones: to a 4096th of the size that is asked. */
+/** Stretches down to a 4096th of the requested size are looked at, each half as long as the one before. */
 const mostHalvings = 12;
-/** Stretches of a length are looked at so far apart, as a share of it. */
+/** The distance between neighbouring stretches, as a share of their length. */
 const apart = 1 / 4;
-/** A piece that turns one way bends evenly enough where it bends nowhere more than so many times as in the mean. */
+/** A piece that turns one way bends evenly enough if its largest curvature is no more than this multiple of the mean. */
 const evenBend = 8;
 /** A turn to one side and back again by less than this, in radians, is none. */
 const sameWay = 0.02;
 
 /** A stretch that is looked at lies a little beside the divisions that it stands for: it turns by no more than this share of what one may. */
 const withinTurn = 0.8;
-/** What turns to and fro by so many times as much as its direction ranges over is noise, and no bend. */
+/** A stretch whose turns add up to this multiple of the range of its directions is noise, not a bend. */
 const noisy = 2;
 
 /**
@@ -30,7 +31,7 @@ export class Flats {
 	private readonly y: Float64Array;
 	/** How far the piece has turned at each place, kinks before it included, without sign. */
 	private readonly turned: Float64Array;
-	/** Whether the stretches of a length, halved so often, are flat, by number: 1 where they are, 2 where they are not. */
+	/** By number of halvings and of the stretch: 1 where it is flat, 2 where it is not, 0 where nobody has asked. */
 	private readonly seen: Uint8Array[] = [];
 	private longest = NaN;
 	private readonly length: number;
@@ -70,7 +71,7 @@ export class Flats {
 
 	private staysNear(from: number, to: number): boolean {
 		const { at, x, y } = this;
-		const [first, end] = [this.firstAfter(from), this.firstAfter(to)];
+		const [first, end] = [bisectRight(at, from), bisectRight(at, to)];
 		const [ax, ay] = this.point(from, first);
 		const [bx, by] = this.point(to, end);
 		const chord = hypot(bx - ax, by - ay);
@@ -132,20 +133,8 @@ export class Flats {
 
 	private turnedAt(fraction: number): number {
 		const { at, turned } = this;
-		const k = Math.min(this.firstAfter(fraction), at.length - 1);
+		const k = Math.min(bisectRight(at, fraction), at.length - 1);
 		return turned[k - 1]! + ((fraction - at[k - 1]!) / (at[k]! - at[k - 1]!)) * (turned[k]! - turned[k - 1]!);
-	}
-
-	/** The first place after a fraction. */
-	private firstAfter(fraction: number): number {
-		const { at } = this;
-		let [low, high] = [0, at.length];
-		while (low < high) {
-			const middle = (low + high) >> 1;
-			if (at[middle]! <= fraction) low = middle + 1;
-			else high = middle;
-		}
-		return low;
 	}
 
 	/** The point at a fraction, before which place it lies. */
