@@ -1,6 +1,7 @@
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { afterAll, describe, expect, it } from 'vitest';
 import { StoppedError } from './stopped.ts';
 import type { TaskRecipe } from './tasks.ts';
@@ -107,5 +108,38 @@ worker({ figures: async ({ text }) => (text === 'crash' ? process.abort() : text
 		expect((died as Error).message).toMatch(/ended the process that was at it/);
 		expect(await frail.run('figures', [recipe('well')]).result).toBe('well');
 		await frail.close();
+	});
+});
+
+describe('a process in which the program failed', () => {
+	it('does what waits for it, gets nothing more, and is replaced', async () => {
+		const script = join(folder, 'spoilt.mjs');
+		const library = pathToFileURL(resolve('node_modules/workerpool/dist/workerpool.js')).href;
+		// Each picture says which process made it.
+		writeFileSync(
+			script,
+			`import workerpool from '${library}';
+workerpool.worker({
+	picture: ({ text }) => {
+		if (text === 'fail') workerpool.workerEmit('spoilt');
+		return text + ' ' + process.pid;
+	}
+});
+`
+		);
+		const own = new Workers(1, script);
+		try {
+			const shares: unknown[] = [];
+			const picture = (text: string) =>
+				own.run('picture', [{ project: 'p', text, files: {} }], (share) => shares.push(share)).result as Promise<string>;
+			const together = await Promise.all(['fail', 'second', 'third'].map(picture));
+			expect(together.map((answer) => answer.split(' ')[0])).toEqual(['fail', 'second', 'third']);
+			expect(new Set(together.map((answer) => answer.split(' ')[1])).size).toBe(1);
+			expect((await picture('next')).split(' ')[1]).not.toBe(together[0]!.split(' ')[1]);
+			// It is no progress.
+			expect(shares).toEqual([]);
+		} finally {
+			await own.close();
+		}
 	});
 });

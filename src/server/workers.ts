@@ -63,6 +63,8 @@ export class Workers {
 /** Some processes that do the same kind of tasks. They are started when there is something to do. */
 class Lane {
 	private processes: Pool | undefined;
+	/** Those that are replaced, until their last task is done. */
+	private readonly retired = new Set<Pool>();
 	private busy = 0;
 	private idle: ReturnType<typeof setTimeout> | undefined;
 
@@ -78,26 +80,24 @@ class Lane {
 	): RunningTask<Awaited<ReturnType<Tasks[K]>>> {
 		clearTimeout(this.idle);
 		this.busy++;
-		this.processes ??= pool(this.script, {
+		const processes = (this.processes ??= pool(this.script, {
 			workerType: 'process',
 			maxWorkers: this.count,
 			workerTerminateTimeout: 200,
 			forkOpts: { serialization: 'advanced', execArgv: [`--max-old-space-size=${mostHeap}`] }
-		});
+		}));
 		let [isStopped, isSpoilt] = [false, false];
 		const take = (event: number | typeof spoilt) => (event === spoilt ? (isSpoilt = true) : onProgress(event));
 		// The time of a task begins when a process takes it, not while it waits.
-		const running = this.processes.exec(name, args as unknown[], { on: take }).timeout(longest[name]);
+		const running = processes.exec(name, args as unknown[], { on: take }).timeout(longest[name]);
 		const result = Promise.resolve(running as PromiseLike<Awaited<ReturnType<Tasks[K]>>>).then(
 			(value) => {
-				if (isSpoilt) this.replace();
-				this.rest();
+				this.rest(processes, isSpoilt);
 				return value;
 			},
 			(error: unknown) => {
 				const mended = isStopped ? new StoppedError('stopped') : taskError(error, longest[name]);
-				if (isSpoilt || mended.cause === error) this.replace();
-				this.rest();
+				this.rest(processes, isSpoilt || mended.cause === error);
 				throw mended;
 			}
 		);
@@ -112,19 +112,21 @@ class Lane {
 
 	async close(): Promise<void> {
 		clearTimeout(this.idle);
-		const ended = this.processes?.terminate(true);
+		const ended = [this.processes, ...this.retired].map((processes) => processes?.terminate(true));
 		this.processes = undefined;
-		await ended;
+		this.retired.clear();
+		await Promise.all(ended);
 	}
 
-	/** Lets processes in which the program itself failed end when they are done: they may hold half of something. */
-	private replace(): void {
-		const { processes } = this;
-		this.processes = undefined;
-		void processes?.terminate(false);
-	}
-
-	private rest(): void {
+	/** After a task. Processes in which the program itself failed may hold half of something: they get no more, and end after what they have. */
+	private rest(processes: Pool, isSpoilt: boolean): void {
+		if (isSpoilt) {
+			this.retired.add(processes);
+			if (this.processes === processes) this.processes = undefined;
+		}
+		const { activeTasks, pendingTasks } = processes.stats();
+		// Ending them any sooner would refuse the tasks that wait.
+		if (activeTasks + pendingTasks === 0 && this.retired.delete(processes)) void processes.terminate();
 		if (--this.busy > 0) return;
 		this.idle = setTimeout(() => void this.close(), idleTime);
 		this.idle.unref();

@@ -234,3 +234,13 @@ describe('divisions', () => {
 		expect(complaint(duct(drawn, 'divide inlet[2] into 4'))).toMatch(/“inlet” has 1 piece; there is no piece 2/);
 	});
 });
+
+describe('a size so small that counts have no bound', () => {
+	it('is refused with a finding, and never taken for a coarse one', () => {
+		const text =
+			'recipe 1\nrectangle b = (0, 0) to (4, 3)\nregion r at (1, 1)\ndivide b.left size 1e-320\nsize 1\nfill r triangles\n';
+		const { findings } = finish(new Pipeline(() => 0).run({ text, files: {} }));
+		expect(findings.filter(({ severity }) => severity === 'error').length).toBeGreaterThan(0);
+		expect(findings.map(({ code }) => code)).not.toContain('internal');
+	});
+});

@@ -121,8 +121,8 @@ export function* wantedCounts(
 		if (p % chunkSize === 0) yield p / arrangement.pieces.length;
 		const request = requests[p];
 		const along = request?.wanted ?? countAlong(sizes[p]!, length);
-		// Of sizes that are no sizes nothing follows.
-		const count = Number.isFinite(along) ? along : least[p]!;
+		// Nothing follows of what is no number; what has no bound is too fine, and said.
+		const count = Number.isNaN(along) ? least[p]! : Math.min(along, Number.MAX_SAFE_INTEGER);
 		const turns = request ? undefined : turnOf(p);
 		counts.push(Math.max(least[p]!, turns ? notCutFlat(count, sizes[p]!, turns, arrangement.pieces[p]!) : count));
 	}
