@@ -1,91 +1,51 @@
 <script lang="ts">
 	import { onMount, tick, untrack } from 'svelte';
-	import { measures } from '../../core/quality/quality.ts';
-	import { extent } from '../../core/geometry/curve.ts';
-	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import { useDesk } from '../desk/desk.svelte.ts';
 	import CoordinateCard from './CoordinateCard.svelte';
 	import { Drafting } from './drafting.svelte.ts';
-	import { paintGrid, paintInk } from './ink.ts';
-	import { inkParts, type InkScene } from './ink-scene.ts';
-	import { Unchanged } from './unchanged.ts';
 	import { contoursOf } from './size-contours.ts';
-	import type { CoordinateFile } from '../../core/recipe/model/model.ts';
-	import type { MeshView } from './mesh-view.ts';
 	import { DrawingScene } from './drawing-scene.svelte.ts';
 	import type { PointerPlace } from './pointer-place.ts';
 	import { Hold } from './gestures/hold.svelte.ts';
-	import { flagsOf } from './gestures/corner-owner.ts';
 	import { gestures } from './gestures/table.ts';
 	import { readPalette, type Palette } from './palette.ts';
 	import FaceCard from './FaceCard.svelte';
+	import FileDrop from './FileDrop.svelte';
 	import DimensionCard from './DimensionCard.svelte';
 	import MeasuredPanel from './MeasuredPanel.svelte';
 	import DrawingNotes from './DrawingNotes.svelte';
-	import type { Place } from './tools/tool.ts';
+	import DrawingStatus from './DrawingStatus.svelte';
+	import GridLayer from './GridLayer.svelte';
+	import InkLayer from './InkLayer.svelte';
+	import MeshLayer from './MeshLayer.svelte';
+	import { Sight } from './sight.svelte.ts';
 	import ToolStrip from './ToolStrip.svelte';
 	import WallLoupe from './WallLoupe.svelte';
 	import { stackUnder } from './wall-stacks.ts';
-	import {
-		closeUp,
-		fitted,
-		formatAt,
-		isInSight,
-		niceStep,
-		ruler,
-		screenX,
-		screenY,
-		worldX,
-		worldY,
-		zoomed,
-		type View
-	} from './view.ts';
+	import { ruler, screenX, screenY, worldX, worldY, zoomed } from './view.ts';
 
 	let { mode }: { mode: string } = $props();
 
 	const desk = useDesk();
 	const drafting = new Drafting(desk);
 	const scene = new DrawingScene(desk, drafting);
-	const { lines } = scene;
 	const held = gestures.map((make) => make(scene));
 	const hold = new Hold(held);
-	const painted = new Unchanged();
-	const noContours: InkScene['contours'] = [];
-	const noFlags: InkScene['flags'] = [];
-
 	let frame: HTMLDivElement;
-	let gridCanvas: HTMLCanvasElement;
-	let meshCanvas: HTMLCanvasElement;
-	let inkCanvas: HTMLCanvasElement;
-	let meshView = $state.raw<MeshView | undefined>();
+	let inkCanvas = $state.raw<HTMLCanvasElement | undefined>();
 	let palette = $state.raw<Palette | undefined>();
 	const view = $derived(scene.view);
 	let pointer = $state.raw<{ px: number; py: number } | undefined>();
-	let mark = $state.raw<{ x: number; y: number } | undefined>();
 	let card = $state<{ first: string; proposed: boolean } | undefined>();
-	let dropped = $state.raw<{ name: string; bytes: Uint8Array; read: CoordinateFile } | undefined>();
+	let files: ReturnType<typeof FileDrop>;
 	let isOver = $state(false);
 	/** The room that the tools take, where no names are written. */
 	let strip = $state.raw({ width: 0, height: 0 });
-	let hasFitted = false;
+	/** In Shape the tools take two rows. */
+	const sight = new Sight(scene, () => (desk.station === 'shape' ? Math.max(50, strip.height - 20) : 0));
+	export const { fit } = sight;
+	export const back = () => sight.back();
 
-	const wide = $derived(view.width > 0);
-	const cursorStep = $derived(niceStep(view.scale, 1));
-	const scaleBar = $derived.by(() => {
-		const step = niceStep(view.scale, 60);
-		return { length: step * view.scale, text: `${formatAt(step, step)} ${desk.result?.model.units ?? ''}` };
-	});
-	/** The lengths of what hangs on the point that is being dragged. */
-	const dimensions = $derived.by(() => {
-		const { result } = desk;
-		if (!scene.moving || !result) return [];
-		const { x, y } = scene.moving;
-		return result.arrangement.pieces.flatMap((piece) => {
-			const ends = [piece.start, piece.end].map((j) => ({ x: result.arrangement.x[j]!, y: result.arrangement.y[j]! }));
-			if (!ends.some((p) => Math.hypot(p.x - x, p.y - y) * view.scale < 1)) return [];
-			const [a, b] = ends as [Place, Place];
-			return [{ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, text: String(Number(piece.length.toPrecision(6))) }];
-		});
-	});
 	/** The stack of layers under the pointer in Fill, or where a plot is looked at. */
 	const stack = $derived.by(() => {
 		const { result, lookAt } = desk;
@@ -108,38 +68,6 @@
 		if (ask?.kind === 'number') untrack(() => (card = { first: ask.initial ?? '', proposed: true }));
 	});
 
-	/** The tools float over the drawing; in Shape they take two rows. */
-	const toolsHeight = () => (desk.station === 'shape' ? Math.max(50, strip.height - 20) : 0);
-
-	export function fit(): void {
-		scene.view = fitted(view, desk.result && extent(desk.result.model.curves), toolsHeight());
-		asFitted = scene.view;
-	}
-
-	/** The view as it was fitted last; another one was chosen by hand. */
-	let asFitted: View | undefined;
-	let known = new Set<string>();
-
-	// What was just made is brought into sight where none of it is.
-	$effect(() => {
-		const curves = desk.result?.model.curves;
-		if (!curves) return;
-		untrack(() => {
-			const fresh = curves.filter(({ name }) => !known.has(name));
-			known = new Set(curves.map(({ name }) => name));
-			if (hasFitted && !hold.active && fresh.length > 0 && !isInSight(fresh, view)) fit();
-		});
-	});
-
-	/** The view before something was shown. */
-	let before: View | undefined;
-
-	/** Goes back to the view before the last "Show me", and there again. */
-	export function back(): void {
-		if (!before) return;
-		[before, scene.view] = [scene.view, { ...before, width: view.width, height: view.height }];
-	}
-
 	/** Backs out of what is under way; returns whether there was anything. */
 	export function escape(): boolean {
 		if (hold.cancel()) return true;
@@ -147,9 +75,9 @@
 			scene.face = undefined;
 			return true;
 		}
-		if (card !== undefined || dropped) {
+		if (files.close()) return true;
+		if (card !== undefined) {
 			card = undefined;
-			dropped = undefined;
 			return true;
 		}
 		if (drafting.cancel()) return true;
@@ -177,37 +105,9 @@
 	}
 
 	onMount(() => {
-		const resize = new ResizeObserver(() => {
-			const { clientWidth: width, clientHeight: height } = frame;
-			const before = scene.view;
-			scene.view = { ...before, width, height };
-			if (!hasFitted || before === asFitted) fit();
-			// What was in sight stays so.
-			else if (before.width > 0)
-				scene.view = { ...scene.view, scale: before.scale * Math.min(1, width / before.width, height / before.height) };
-			for (const canvas of [gridCanvas, inkCanvas]) {
-				canvas.width = width * devicePixelRatio;
-				canvas.height = height * devicePixelRatio;
-			}
-			painted.forget();
-		});
+		const resize = new ResizeObserver(() => sight.resize(frame.clientWidth, frame.clientHeight));
 		resize.observe(frame);
-		return () => {
-			resize.disconnect();
-			meshView?.close();
-			isClosed = true;
-		};
-	});
-
-	let isClosed = false;
-	let isLoading = false;
-	// What draws meshes is loaded with the first mesh.
-	$effect(() => {
-		if (desk.elements === 0 || isLoading) return;
-		isLoading = true;
-		void import('./mesh-view.ts').then(({ MeshView }) => {
-			if (!isClosed) meshView = new MeshView(meshCanvas);
-		});
+		return () => resize.disconnect();
 	});
 
 	$effect(() => {
@@ -221,93 +121,15 @@
 		scene.face = undefined;
 	});
 
-	// The first result sets the view.
+	// The first result sets the view; later, what was just made is brought into sight where none of it is.
+	$effect(() => sight.fitOnce());
 	$effect(() => {
-		if (!desk.result || !wide || hasFitted) return;
-		hasFitted = true;
-		untrack(fit);
+		const curves = desk.result?.model.curves;
+		if (curves) untrack(() => sight.follow(curves, hold.active));
 	});
-
-	$effect(() => {
-		if (!palette || !wide) return;
-		const context = gridCanvas.getContext('2d')!;
-		context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
-		paintGrid(context, view, palette);
-	});
-
-	$effect(() => {
-		if (!desk.result || !meshView) return;
-		const measure = measures.find((m) => m.key === desk.result!.measure.key)!;
-		meshView.show(desk.result);
-		if (contours) meshView.sizes(desk.result, contours.sizes);
-		else meshView.measure(desk.result, measure);
-	});
-
-	$effect(() => {
-		if (!palette || !wide || !meshView || !desk.result) return;
-		void desk.measure;
-		const faint = desk.station === 'shape' ? 0.35 : desk.station === 'label' ? 0.5 : 1;
-		meshView.draw(
-			view,
-			{
-				line: palette.graphite,
-				tint: palette.tints,
-				lit: palette.marigold,
-				strength: desk.meshing.stopped ? 0 : desk.meshing.progress !== undefined ? 0.25 : faint,
-				colourByQuality: contours ? 'lightly' : desk.colourByQuality && 'fully',
-				brush: contours ? undefined : desk.brush
-			},
-			devicePixelRatio
-		);
-	});
-
-	$effect(() => {
-		if (!palette || !wide) return;
-		if (desk.result) lines.use(desk.result.arrangement, view.scale);
-		const ink: InkScene = {
-			view,
-			palette,
-			result: desk.result,
-			lines,
-			names: desk.names,
-			station: desk.station,
-			isSelected: (kind, name) => desk.selection.has(thingKey(kind, name)),
-			hover: desk.hover,
-			unlabelled: new Set(desk.unlabelled),
-			preview: drafting.preview.curves,
-			placed: drafting.marks,
-			dimensions,
-			snap: ['place', 'either', 'corner'].includes(drafting.wants) ? drafting.cursor : undefined,
-			box: hold.box,
-			lasso: hold.lasso,
-			irregular: desk.marksIrregular ? desk.irregular : undefined,
-			// What a plot is looked at; under the pointer it would only be in the way.
-			mark: mark ?? (pointer ? undefined : desk.lookAt),
-			handles: held.flatMap((gesture) => gesture.handles?.(view) ?? []),
-			corners: held.map((gesture) => gesture.corners?.(view)).find(Boolean),
-			flags:
-				desk.station === 'label' && desk.result
-					? flagsOf(desk.result, view).map(({ px, py, colour }) => ({ px, py, colour }))
-					: noFlags,
-			contours: contours?.lines ?? noContours,
-			strip
-		};
-		// A result that changes nothing of what is seen, like a label of an edge, leaves the picture as it is.
-		if (painted.isSame([...inkParts(ink, [...desk.selection]), inkCanvas.width, inkCanvas.height])) return;
-		const context = inkCanvas.getContext('2d')!;
-		context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
-		paintInk(context, ink);
-	});
-
-	// "Show me": bring a place into the middle.
 	$effect(() => {
 		const at = desk.showAt;
-		if (!at) return;
-		untrack(() => {
-			before = view;
-			scene.view = { ...view, x: at.x, y: at.y, scale: at.reach ? closeUp(at.reach, view) : view.scale };
-			mark = { x: at.x, y: at.y };
-		});
+		if (at) untrack(() => sight.show(at));
 	});
 
 	function at(event: PointerEvent | WheelEvent): { px: number; py: number } {
@@ -328,7 +150,7 @@
 	});
 
 	function onPointerDown(event: PointerEvent): void {
-		if (event.target !== inkCanvas) return;
+		if (!inkCanvas || event.target !== inkCanvas) return;
 		// Takes the focus, so that keys and typed digits come here.
 		frame.focus({ preventScroll: true });
 		const pans = event.button === 1 || (event.button === 0 && event.altKey);
@@ -359,7 +181,7 @@
 	}
 
 	function onPointerUp(event: PointerEvent): void {
-		mark = undefined;
+		sight.mark = undefined;
 		hold.release(placeOf(event));
 	}
 
@@ -385,35 +207,14 @@
 	}
 
 	/** Shows what a file holds before it is imported. */
-	export async function offer(name: string, bytes: Uint8Array): Promise<void> {
-		const { readFileOfRecipe } = await import('../../formats/read-file.ts');
-		dropped = { name, bytes, read: await readFileOfRecipe(bytes) };
-	}
-
-	/** Shows a file before it is imported. */
-	async function take(file: File | undefined): Promise<void> {
-		if (file) await offer(file.name, new Uint8Array(await file.arrayBuffer()));
-	}
-
-	/** Rows of numbers that were copied elsewhere, from a spreadsheet say, come in as a file. */
-	function onPaste(event: ClipboardEvent): void {
-		if ((event.target as HTMLElement).closest('input, textarea, [contenteditable=true]')) return;
-		const text = event.clipboardData?.getData('text/plain') ?? '';
-		if (!/\d/.test(text)) return;
-		event.preventDefault();
-		let number = 1;
-		while (`pasted-${number}.csv` in desk.files) number++;
-		void offer(`pasted-${number}.csv`, new TextEncoder().encode(text));
-	}
+	export const offer = (name: string, bytes: Uint8Array): Promise<void> => files.offer(name, bytes);
 
 	async function onDrop(event: DragEvent): Promise<void> {
 		event.preventDefault();
 		isOver = false;
-		await take(event.dataTransfer?.files[0]);
+		await files.take(event.dataTransfer?.files[0]);
 	}
 </script>
-
-<svelte:window onpaste={onPaste} />
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 <div
@@ -445,16 +246,26 @@
 	ondrop={onDrop}
 	ondblclick={onDoubleClick}
 >
-	<canvas bind:this={gridCanvas} aria-hidden="true"></canvas>
-	<canvas bind:this={meshCanvas} aria-hidden="true" data-layer="mesh"></canvas>
-	<canvas bind:this={inkCanvas} aria-hidden="true"></canvas>
+	<GridLayer {view} {palette} />
+	<MeshLayer {view} {palette} {contours} />
+	<!-- What a plot is looked at is marked; under the pointer that would only be in the way. -->
+	<InkLayer
+		{scene}
+		gestures={held}
+		{hold}
+		{palette}
+		{contours}
+		mark={sight.mark ?? (pointer ? undefined : desk.lookAt)}
+		{strip}
+		bind:canvas={inkCanvas}
+	/>
 
 	<ToolStrip
 		prompt={drafting.prompt}
 		problem={drafting.ask?.kind === 'number' ? drafting.preview.problem : undefined}
 		onsize={(width, height) => (strip = { width, height })}
 		onfit={fit}
-		onfile={take}
+		onfile={(file) => files.take(file)}
 	/>
 
 	{#if desk.station === 'shape' && desk.tool === 'select' && !scene.moving}<DimensionCard {view} />{/if}
@@ -495,37 +306,15 @@
 			}}
 		/>
 	{/if}
-	{#if dropped}
-		{#await import('./FileCard.svelte') then { default: FileCard }}
-			<FileCard
-				name={dropped.name}
-				bytes={dropped.bytes}
-				read={dropped.read}
-				onclose={(added) => {
-					dropped = undefined;
-					frame.focus();
-					if (added) hasFitted = false;
-				}}
-			/>
-		{/await}
-	{/if}
+	<FileDrop
+		bind:this={files}
+		onclose={(added) => {
+			frame.focus();
+			if (added) sight.fitNext();
+		}}
+	/>
 
-	<div class="status number" style:left="{ruler.left + 8}px">
-		{#if pointer}
-			<span
-				>x {formatAt(drafting.cursor && desk.tool !== 'select' ? drafting.cursor.x : worldX(view, pointer.px), cursorStep)}</span
-			>
-			<span
-				>y {formatAt(drafting.cursor && desk.tool !== 'select' ? drafting.cursor.y : worldY(view, pointer.py), cursorStep)}</span
-			>
-		{/if}
-		{#if desk.tool !== 'select' && drafting.cursor}<span class="snap">{drafting.cursor.snap}</span>{/if}
-		{#if desk.notice}<span class="notice" role="status">{desk.notice}</span>{/if}
-	</div>
-	<div class="scale number" aria-hidden="true">
-		<span>{scaleBar.text}</span>
-		<i style:width="{scaleBar.length}px"></i>
-	</div>
+	<DrawingStatus {view} {drafting} {pointer} />
 </div>
 
 <style>
@@ -541,45 +330,5 @@
 	}
 	.frame.over {
 		box-shadow: inset 0 0 0 3px var(--kingfisher);
-	}
-	canvas {
-		position: absolute;
-		inset: 0;
-		width: 100%;
-		height: 100%;
-	}
-	.status,
-	.scale {
-		position: absolute;
-		bottom: 6px;
-		display: flex;
-		gap: 12px;
-		padding: 1px 6px;
-		border-radius: 3px;
-		background: color-mix(in srgb, var(--paper) 85%, transparent);
-		color: var(--quiet);
-		font-size: 11px;
-		pointer-events: none;
-	}
-	.status:empty {
-		display: none;
-	}
-	.snap {
-		color: var(--kingfisher);
-	}
-	.notice {
-		color: var(--ink);
-	}
-	.scale {
-		right: 10px;
-		flex-direction: column;
-		align-items: center;
-		gap: 0;
-	}
-	.scale i {
-		display: block;
-		height: 4px;
-		border: 1px solid var(--quiet);
-		border-top: none;
 	}
 </style>

@@ -1,3 +1,4 @@
+import type { Arrangement } from '../../core/geometry/pieces.ts';
 import type { Place } from './tools/tool.ts';
 
 /** What has been measured, in words for the panel. */
@@ -29,4 +30,20 @@ export function measuredBetween(places: readonly Pick<Place, 'x' | 'y'>[]): Meas
 		found.area = Math.abs(area);
 	}
 	return found;
+}
+
+/** The lengths of the pieces that end at a place, each written at its middle; `reach` says how near an end must be. */
+export function lengthsAt(
+	{ pieces, x, y }: Pick<Arrangement, 'pieces' | 'x' | 'y'>,
+	place: { x: number; y: number },
+	reach: number
+): { x: number; y: number; text: string }[] {
+	const isNear = (j: number) => Math.hypot(x[j]! - place.x, y[j]! - place.y) < reach;
+	return pieces
+		.filter(({ start, end }) => isNear(start) || isNear(end))
+		.map(({ start, end, length }) => ({
+			x: (x[start]! + x[end]!) / 2,
+			y: (y[start]! + y[end]!) / 2,
+			text: String(Number(length.toPrecision(6)))
+		}));
 }

@@ -4,8 +4,15 @@ import { contourLevels, nodeSizes, sizeContours, type SizeContour } from '../../
 import type { Palette } from './palette.ts';
 import { screenX, screenY, type View } from './view.ts';
 
+/** Sizes at the nodes of a result, and lines of equal size. */
+export interface SizeContours {
+	/** One for each node. */
+	sizes: Float64Array;
+	lines: SizeContour[];
+}
+
 /** Sizes at the nodes of a result, and their contours. */
-export function contoursOf({ mesh, model, regions, fallbackSize }: Shown): { sizes: Float64Array; lines: SizeContour[] } {
+export function contoursOf({ mesh, model, regions, fallbackSize }: Shown): SizeContours {
 	const sizes = nodeSizes(mesh);
 	let [low, high] = [Infinity, 0];
 	for (const size of sizes) if (size > 0) [low, high] = [Math.min(low, size), Math.max(high, size)];

@@ -6,9 +6,11 @@
 	import type { ProjectSummary } from '../../api/schemas.ts';
 	import * as api from '../api/client.ts';
 	import Mark from '../desk/Mark.svelte';
+	import ProjectCard from './ProjectCard.svelte';
 	import { VirtualList } from '../virtual/virtual.svelte.ts';
 	import { chosen, orders, type Order } from './chosen.ts';
 	import { openRecipe } from './open-recipe.ts';
+	import { ProjectPictures } from './project-pictures.svelte.ts';
 
 	/** Least width and height of a card, and the gap between two, in pixels. */
 	const leastWidth = 330;
@@ -17,9 +19,8 @@
 
 	let projects = $state.raw<ProjectSummary[] | undefined>();
 	let problem = $state('');
-	let removing = $state('');
-	/** Pictures by project and revision: whether they came. */
-	const drawn = $state<Record<string, 'yes' | 'no'>>({});
+	/** The pictures that have come; they outlive the cards, which come and go as the list is scrolled. */
+	const pictures = new ProjectPictures();
 	let wanted = $state('');
 	let order = $state<Order>('changed');
 	let main: HTMLElement;
@@ -63,15 +64,6 @@
 		}
 	}
 
-	/** A picture that does not come is asked for again a few times: the server may be busy, or its database held by another program. */
-	const mostTries = 3;
-	const againAfter = 4000;
-	const tries = $state<Record<string, number>>({});
-	function missed(key: string): void {
-		if ((tries[key] ?? 0) + 1 < mostTries) setTimeout(() => (tries[key] = (tries[key] ?? 0) + 1), againAfter);
-		else drawn[key] = 'no';
-	}
-
 	async function open(files: FileList | null): Promise<void> {
 		if (!files || files.length === 0) return;
 		try {
@@ -91,7 +83,6 @@
 					? 'This project was changed meanwhile, so it stays; look at it before you take it off.'
 					: sentenceOf(error, 'removing it');
 		}
-		removing = '';
 		await load();
 	}
 </script>
@@ -148,44 +139,7 @@
 		style:--card="{cardHeight}px"
 	>
 		{#each inSight as project (project.id)}
-			<li class="panel">
-				<a href={resolve('/projects/[id]', { id: project.id })}>
-					<img
-						src="/api/projects/{project.id}/picture?revision={project.revision}&try={tries[`${project.id} ${project.revision}`] ??
-							0}"
-						alt="Mesh of {project.title}"
-						loading="lazy"
-						class:drawn={drawn[`${project.id} ${project.revision}`] === 'yes'}
-						onload={() => (drawn[`${project.id} ${project.revision}`] = 'yes')}
-						onerror={() => missed(`${project.id} ${project.revision}`)}
-						width="480"
-						height="270"
-					/>
-					{#if drawn[`${project.id} ${project.revision}`] !== 'yes'}<span class="waiting"
-							>{drawn[`${project.id} ${project.revision}`] === 'no'
-								? 'no picture of this one'
-								: 'the picture is being drawn…'}</span
-						>{/if}
-					<h2>{project.title}</h2>
-					<p>
-						revision <span class="number">{project.revision}</span> · {new Date(project.changedAt).toLocaleString('en-GB', {
-							dateStyle: 'medium',
-							timeStyle: 'short'
-						})}
-					</p>
-				</a>
-				{#if removing === project.id}
-					<p class="sure">
-						Take it off the list? <button class="action" onclick={() => remove(project.id, project.etag)}>Remove</button>
-						<button class="action plain" onclick={() => (removing = '')}>Keep</button>
-					</p>
-				{:else}<button
-						class="remove"
-						aria-label="Remove {project.title}"
-						data-tip="Remove from the list"
-						onclick={() => (removing = project.id)}>×</button
-					>{/if}
-			</li>
+			<ProjectCard {project} {pictures} onremove={() => remove(project.id, project.etag)} />
 		{/each}
 	</ul>
 	{#if projects && projects.length > 0 && shown.length === 0}<p class="none">No title has all of these words.</p>{/if}
@@ -244,72 +198,6 @@
 		gap: 16px;
 		max-width: 1400px;
 		margin: 0 auto;
-	}
-	li {
-		position: relative;
-		height: var(--card);
-		overflow: hidden;
-		box-shadow: none;
-	}
-	li:hover {
-		border-color: var(--kingfisher);
-	}
-	a {
-		display: block;
-		padding-bottom: 10px;
-	}
-	img {
-		display: block;
-		width: 100%;
-		height: calc(var(--card) - 66px);
-		object-fit: contain;
-		border-bottom: 1px solid var(--edge);
-		background: #f5f2ea;
-	}
-	img:not(.drawn) {
-		visibility: hidden;
-	}
-	.waiting {
-		position: absolute;
-		top: 80px;
-		right: 0;
-		left: 0;
-		color: var(--quiet);
-		font-size: 12px;
-		text-align: center;
-	}
-	h2 {
-		padding: 10px 14px 0;
-		font-size: 15px;
-		font-weight: 600;
-	}
-	a p {
-		padding: 2px 14px 0;
-		color: var(--quiet);
-		font-size: 12px;
-	}
-	.remove {
-		position: absolute;
-		right: 8px;
-		bottom: 8px;
-		padding: 0 8px;
-		color: var(--quiet);
-		font-size: 16px;
-		cursor: pointer;
-	}
-	.remove:hover {
-		color: var(--brick);
-	}
-	.sure {
-		position: absolute;
-		inset: auto 0 0;
-		display: flex;
-		align-items: center;
-		gap: 8px;
-		height: 65px;
-		padding: 8px 14px;
-		border-top: 1px solid var(--edge);
-		background: var(--sheet);
 	}
 	.problem {
 		max-width: 1400px;
