@@ -1,3 +1,4 @@
+import { counted } from '../core/text/sentences.ts';
 import { resolve } from 'node:path';
 import type { Subcommand } from './subcommand.ts';
 
@@ -43,5 +44,5 @@ export const restore: Subcommand = (program) =>
 			const copies = await import('../platform/database/database-copies.ts');
 			const saved = resolve(data, `before-restore-${new Date().toISOString().replace(/[:.]/g, '-')}.db`);
 			const { projects } = await copies.restore(resolve(data), copy, saved);
-			process.stdout.write(`${projects} project${projects === 1 ? '' : 's'} of ${copy}; what was there before is in ${saved}\n`);
+			process.stdout.write(`${counted(projects, 'project')} of ${copy}; what was there before is in ${saved}\n`);
 		});

@@ -35,9 +35,13 @@ const reasons: Record<string, string> = {
 	ENOTEMPTY: 'is not empty'
 };
 
+/** The word that the system or the database has for an error, like `ENOENT`; empty where it has none. */
+export const codeOf = (error: unknown): string =>
+	typeof error === 'object' && error !== null && 'code' in error && typeof error.code === 'string' ? error.code : '';
+
 /** Whether an error is one of the system's, with a word for it. */
 export const isSystemError = (error: unknown): error is NodeJS.ErrnoException =>
-	error instanceof Error && typeof (error as NodeJS.ErrnoException).code === 'string' && 'syscall' in error;
+	error instanceof Error && codeOf(error) !== '' && 'syscall' in error;
 
 /**
  * A sentence for what the system refused about a file; other errors stay as they are.

@@ -1,3 +1,4 @@
+import { codeOf } from '../platform/system-error.ts';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { UserError } from '../core/text/user-error.ts';
@@ -16,7 +17,7 @@ export class DataLock {
 			file.exec('BEGIN EXCLUSIVE');
 		} catch (error) {
 			file.close();
-			if (!/^SQLITE_(BUSY|LOCKED)/.test(String((error as { code?: string }).code))) throw error;
+			if (!/^SQLITE_(BUSY|LOCKED)/.test(codeOf(error))) throw error;
 			throw new UserError(
 				`another server is at work on the data folder ${folder}; stop it, or name another folder in TESSELLON_DATA`,
 				{ cause: error }

@@ -2,6 +2,8 @@ import { watch } from 'node:fs';
 import { readFile, stat } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { FileTable, Project } from '../api/schemas.ts';
+import { codeOf, fileError } from '../platform/system-error.ts';
+import { sentenceOf } from '../core/text/user-error.ts';
 import { readRecipe } from '../platform/read-recipe.ts';
 import { writeWhole } from '../platform/write-whole.ts';
 import { mentionedFiles } from '../core/recipe/model/mentioned-files.ts';
@@ -160,9 +162,8 @@ function readText(path: string): string | undefined {
 	try {
 		return readRecipe(path);
 	} catch (error) {
-		const { code, message } = error as Error & { code?: string };
-		if (code === 'ENOENT') return undefined;
-		const sentence = code === undefined ? message : `${path} cannot be read (${code})`;
+		if (codeOf(error) === 'ENOENT') return undefined;
+		const sentence = sentenceOf(fileError(path, error), `reading ${path}`);
 		throw new ProblemError(409, 'The file on disk is no recipe', sentence);
 	}
 }

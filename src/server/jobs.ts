@@ -1,3 +1,4 @@
+import { codeOf } from '../platform/system-error.ts';
 import { randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { rm } from 'node:fs/promises';
@@ -574,7 +575,7 @@ export class Jobs {
 			try {
 				return await write();
 			} catch (error) {
-				const isHeld = /^SQLITE_(BUSY|LOCKED)/.test(String((error as { code?: string }).code));
+				const isHeld = /^SQLITE_(BUSY|LOCKED)/.test(codeOf(error));
 				if (!isHeld || k >= retries) throw error;
 				await new Promise((resume) => setTimeout(resume, retryDelay));
 			}

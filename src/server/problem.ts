@@ -1,3 +1,4 @@
+import { codeOf } from '../platform/system-error.ts';
 import * as v from 'valibot';
 import type { Problem } from '../api/schemas.ts';
 import { log, requestId } from './log.ts';
@@ -60,7 +61,7 @@ export async function answering(run: () => Promise<Response>): Promise<Response>
 
 /** What a refusal of the database means to whoever asked; undefined for other errors. */
 export function storageTrouble(error: unknown): ProblemError | undefined {
-	const code = String((error as { code?: unknown } | undefined)?.code ?? '');
+	const code = codeOf(error);
 	if (code === 'SQLITE_FULL' || code === 'ENOSPC' || code === 'EDQUOT')
 		return new ProblemError(507, 'Disk full', 'the disk of the server is full, so nothing was stored; make room and try again');
 	if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED'))

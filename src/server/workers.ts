@@ -1,3 +1,4 @@
+import { codeOf } from '../platform/system-error.ts';
 import { join } from 'node:path';
 import { programFolder } from '../platform/program-folder.ts';
 import { type Pool, pool, Promise as PoolPromise, TerminateError } from 'workerpool';
@@ -145,8 +146,7 @@ function taskError(error: unknown, bound: number): UserError {
 			'this ended the process that was at it, most likely because it took too much memory; make the mesh smaller, or run it from the command line'
 		);
 	}
-	const { code } = error as { code?: string };
-	if (code === 'ENOSPC') return new UserError('the disk of the server is full, so the file could not be written');
+	if (codeOf(error) === 'ENOSPC') return new UserError('the disk of the server is full, so the file could not be written');
 	const sentence = sentenceOf(error);
 	if (error instanceof Error && error.message === sentence) return new TaskError(sentence);
 	log.error(error);

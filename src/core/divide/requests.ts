@@ -1,3 +1,4 @@
+import { counted } from '../text/sentences.ts';
 import { addTo } from '../numeric/lists.ts';
 import { pieceNames, resolvePieces } from '../domain/references.ts';
 import { ARC, LINE, segmentDerivative, STRIDE } from '../geometry/curve.ts';
@@ -270,7 +271,7 @@ function requestChain(request: RequestContext, pieces: readonly number[], reques
 	if (count !== undefined && count < pieces.length)
 		return complain(
 			statement.pieces[0]!,
-			`${count} division${count === 1 ? '' : 's'} cannot be shared among ${pieces.length} pieces; each has at least one`
+			`${counted(count, 'division')} cannot be shared among ${pieces.length} pieces; each has at least one`
 		);
 	const chain: Chain = { walk, spacing, line: statement.line, ...(count === undefined ? {} : { count }) };
 	for (const p of pieces) {

@@ -1,3 +1,4 @@
+import { counted } from '../text/sentences.ts';
 import { cachedFor } from '../numeric/cached-for.ts';
 import type { Report } from '../findings/report.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
@@ -41,9 +42,7 @@ export function resolvePieces(
 		if (reference.piece === undefined) return pieces;
 		const piece = pieces[reference.piece - 1];
 		if (piece) return [piece];
-		return complain(
-			`“${reference.name}” has ${pieces.length} piece${pieces.length === 1 ? '' : 's'}; there is no piece ${reference.piece}`
-		);
+		return complain(`“${reference.name}” has ${counted(pieces.length, 'piece')}; there is no piece ${reference.piece}`);
 	});
 }
 

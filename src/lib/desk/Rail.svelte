@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '../../core/text/sentences.ts';
 	import { stations, useDesk, type Station } from './desk.svelte.ts';
 
 	const desk = useDesk();
@@ -9,7 +10,7 @@
 		const conflicts = desk.result?.findings.filter((f) => f.code === 'count-conflict').length ?? 0;
 		return {
 			shape: {
-				text: desk.openEnds > 0 ? `${desk.openEnds} open` : `${curves} curve${curves === 1 ? '' : 's'}`,
+				text: desk.openEnds > 0 ? `${desk.openEnds} open` : `${counted(curves, 'curve')}`,
 				alarm: desk.openEnds > 0
 			},
 			divide: {

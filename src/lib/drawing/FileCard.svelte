@@ -1,18 +1,20 @@
 <script lang="ts">
+	import { counted } from '../../core/text/sentences.ts';
 	import { sentenceOf } from '../../core/text/user-error.ts';
 	import Choice from '../controls/Choice.svelte';
 	import { untrack } from 'svelte';
 	import { sharpCorners, thinned } from '../../core/geometry/thin.ts';
-	import { layerName } from '../../core/recipe/statements/shared/curve-files.ts';
-	import { linesOf } from '../../core/recipe/language/statement.ts';
-	import { group as groupStatement } from '../../core/recipe/statements/group.ts';
-	import { addStatements, freeName } from '../../core/recipe/edits/intents.ts';
-	import { evaluateRecipe } from '../../core/recipe/model/evaluate.ts';
-	import { kindByName } from '../../core/recipe/language/boundary-kinds.ts';
-	import { parseRecipe } from '../../core/recipe/language/parse.ts';
 	import type { CoordinateFile } from '../../core/recipe/model/model.ts';
 	import type { MaterialRule } from '../../formats/material.ts';
-	import { layerClause, regionStatements, shapesOfDrawing, shownLayers } from '../../formats/recipe-of-files.ts';
+	import {
+		percentOf,
+		regionsOfDrawing,
+		withDrawing,
+		withOutlines,
+		withSizesFrom,
+		type DrawingImport
+	} from '../../formats/import-statements.ts';
+	import { shownLayers } from '../../formats/recipe-of-files.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { picture } from './file-picture.ts';
 
@@ -32,8 +34,6 @@
 	const outlines = 'outlines' in file ? file.outlines : [];
 	const notes = 'outlines' in file ? (file.notes ?? []) : [];
 	const columnCount = outlines[0]?.columns?.length ?? 0;
-	/** The statement that takes it: a mesh gives its outline. */
-	const word = drawing?.mesh ? 'boundary' : 'drawing';
 	const layers = drawing ? [...new Set(drawing.curves.map((c) => c.layer))] : [];
 
 	let problem = $state('error' in file ? file.error : '');
@@ -71,90 +71,27 @@
 
 	const shown = $derived(picture(outlines, columns, drawing, wanted));
 	const thinShown = $derived(thin ? picture(thin.lines, [1, 2], undefined, {}) : undefined);
-	const degrees = (text: string) => (/^[\d.eE+\s-]+$/.test(text) ? `${text.trim()} deg` : text.trim());
-	const pair = (text: string) => (text.trim().startsWith('(') || !text.includes(',') ? text.trim() : `(${text.trim()})`);
-	const placing = $derived(
-		[
-			scaled.trim() && `scaled ${scaled.trim()}`,
-			turned.trim() && `turned ${degrees(turned)}`,
-			moved.trim() && `moved ${pair(moved)}`
-		]
-			.filter(Boolean)
-			.map((clause) => ` ${clause}`)
-			.join('')
-	);
-
 	const span = (low: number, high: number) => `${Number(low.toPrecision(6))} to ${Number(high.toPrecision(6))}`;
 	const safe = untrack(() => name.replace(/["/\\]/g, '_'));
 
-	/** The statements for outlines of coordinates. */
-	function curveStatements(kind: 'spline' | 'polyline'): string {
-		let { recipe } = desk;
-		outlines.forEach((_, k) => {
-			const curve = freeName(recipe, 'outline_');
-			const which = outlines.length > 1 ? ` outline ${k + 1}` : '';
-			const chosen = columns[0] !== 1 || columns[1] !== 2 ? ` columns ${columns[0]}, ${columns[1]}` : '';
-			const thin = within.trim() ? ` thinned within ${within.trim()}` : '';
-			const sharp = corners.trim() ? ` corners ${degrees(corners)}` : '';
-			recipe = parseRecipe(
-				addStatements(recipe, [`${kind} ${curve} = through "${safe}"${which}${chosen}${placing}${thin}${sharp}`])
-			);
-		});
-		return recipe.text;
-	}
-
-	/** The regions of the curves that a statement makes, by what is taken for material; and how many closed outlines there are. */
-	function regionsFor(statement: string, chosen: readonly string[]): { statements: string[]; faces: number; solid: number } {
-		if (material === 'none' || !drawing || chosen.length === 0) return { statements: [], faces: 0, solid: 0 };
-		const units = desk.result?.model.units ?? 'mm';
-		const { curves } = evaluateRecipe(parseRecipe(`recipe 1\nunits ${units}\n${statement}\n`), { [safe]: { drawing } });
-		const first = Number(/\d+$/.exec(freeName(desk.recipe, 'region_'))![0]);
-		const nameOf = (number: number) => `region_${first + number - 1}`;
-		const all = regionStatements(curves, shapesOfDrawing(drawing, chosen), material, nameOf);
-		const listed = (end: string) => all.find((s) => s.startsWith('fill ') && s.endsWith(end))?.split(',').length ?? 0;
-		return {
-			statements: all.filter((s) => s !== ''),
-			faces: all.filter((s) => s.startsWith('region ')).length,
-			solid: listed(' triangles')
-		};
-	}
-	const decided = $derived.by(() => {
-		if (!drawing || material === 'none') return undefined;
+	const placing = $derived({ scaled, turned, moved });
+	const withCurves = (kind: 'spline' | 'polyline') =>
+		withOutlines(desk.recipe, safe, outlines.length, { kind, columns, corners, within, ...placing });
+	const imported = $derived.by((): DrawingImport | undefined => {
 		const chosen = layers.filter((layer) => wanted[layer]);
+		const units = desk.result?.model.units ?? 'mm';
+		return drawing && { file: safe, drawing, layers: chosen, material, withGroups, units, ...placing };
+	});
+	/** How many closed outlines there are, and how many of them are filled. */
+	const decided = $derived.by(() => {
+		if (!imported || material === 'none') return undefined;
 		try {
-			return regionsFor(`${word} part = from "${safe}"${layerClause(drawing, chosen)}`, chosen);
+			return regionsOfDrawing(desk.recipe, imported);
 		} catch {
 			return undefined;
 		}
 	});
-
-	/** The statements for a drawing: its curves, its regions, and a group for each layer. */
-	function drawingStatements(): string {
-		let { recipe } = desk;
-		const part = freeName(recipe, 'part');
-		const chosen = layers.filter((layer) => wanted[layer]);
-		const statement = `${word} ${part} = from "${safe}"${layerClause(drawing!, chosen)}${placing}`;
-		recipe = parseRecipe(addStatements(recipe, [statement, ...regionsFor(statement, chosen).statements]));
-		if (!withGroups) return recipe.text;
-		const taken = linesOf(recipe.lines, groupStatement).map(({ statement }) => statement.name.text);
-		for (const layer of chosen) {
-			const layerPart = layerName(layer);
-			// A group of that name stays as it is.
-			const group = taken.includes(layerPart) ? `${part}_${layerPart}` : layerPart;
-			const kind = drawing?.mesh?.kinds[layerPart] ?? kindByName(layerPart) ?? 'wall';
-			recipe = parseRecipe(addStatements(recipe, [`group ${group} = ${part}.${layerPart} as ${kind}`]));
-			taken.push(group);
-		}
-		return recipe.text;
-	}
-
-	/** The statement that takes sizes from the values of a result. */
-	function sizeStatement(): string {
-		const percent = Number(share.replace(',', '.'));
-		const named = /^[\p{L}_][\p{L}\p{N}_]*$/u.test(field) ? field : `"${field}"`;
-		const fieldClause = drawing?.result ? ` field ${named}` : '';
-		return addStatements(desk.recipe, [`size from "${safe}"${fieldClause} error ${Number((percent / 100).toPrecision(6))}`]);
-	}
+	const percent = $derived(percentOf(share));
 
 	async function add(text: () => string): Promise<void> {
 		busy = true;
@@ -187,8 +124,7 @@
 			{#each thinShown?.paths ?? [] as d, k (k)}<path {d} class="thin" vector-effect="non-scaling-stroke" />{/each}
 		</svg>
 		<p class="number">
-			{#if drawing}{drawing.curves.length} curve{drawing.curves.length === 1 ? '' : 's'} on {layers.length} layer{layers.length ===
-				1
+			{#if drawing}{counted(drawing.curves.length, 'curve')} on {layers.length} layer{layers.length === 1
 					? ''
 					: 's'}{:else}{outlines.reduce((sum, o) => sum + o.x.length, 0)} points in {outlines.length} outline{outlines.length ===
 				1
@@ -201,8 +137,8 @@
 			</p>{/if}
 		<ul>
 			{#if sharp > 0}<li>
-					{sharp} sharp corner{sharp === 1 ? '' : 's'}: a smooth spline would round {sharp === 1 ? 'it' : 'them'}, so corners are
-					kept from 60°.
+					{counted(sharp, 'sharp corner')}: a smooth spline would round {sharp === 1 ? 'it' : 'them'}, so corners are kept from
+					60°.
 				</li>{/if}
 			{#each notes.slice(0, 6) as note, k (k)}<li>{note}.</li>{/each}
 			{#if drawing?.unit === desk.result?.model.units && drawing?.unit}<li>
@@ -230,8 +166,8 @@
 				</select></label
 			>
 			{#if decided}<p class="decided">
-					{decided.faces} closed outline{decided.faces === 1 ? '' : 's'}: {decided.solid} filled with triangles, {decided.faces -
-						decided.solid} left empty.
+					{counted(decided.outlines, 'closed outline')}: {decided.filled} filled with triangles, {decided.outlines -
+						decided.filled} left empty.
 				</p>{/if}
 		{/if}
 		<div class="options">
@@ -274,18 +210,21 @@
 	{#if problem}<p class="problem" role="alert">{name}: {problem}</p>{/if}
 	<div class="row">
 		{#if drawing}
-			<button class="action main" disabled={busy || layers.every((l) => !wanted[l])} onclick={() => add(drawingStatements)}
-				>Import</button
+			<button
+				class="action main"
+				disabled={busy || layers.every((l) => !wanted[l])}
+				onclick={() => imported && add(() => withDrawing(desk.recipe, imported))}>Import</button
 			>
 		{:else if outlines.length > 0}
-			<button class="action main" disabled={busy} onclick={() => add(() => curveStatements('spline'))}>Smooth spline</button>
-			<button class="action" disabled={busy} onclick={() => add(() => curveStatements('polyline'))}>Polyline</button>
+			<button class="action main" disabled={busy} onclick={() => add(() => withCurves('spline'))}>Smooth spline</button>
+			<button class="action" disabled={busy} onclick={() => add(() => withCurves('polyline'))}>Polyline</button>
 		{/if}
 		{#if fields.length > 0}<button
 				class="action"
-				disabled={busy || !(Number(share.replace(',', '.')) > 0 && Number(share.replace(',', '.')) < 100)}
+				disabled={busy || !(percent > 0 && percent < 100)}
 				data-tip="Elements become small where the field curves, and nothing is drawn"
-				onclick={() => add(sizeStatement)}>Sizes from its values</button
+				onclick={() => add(() => withSizesFrom(desk.recipe, safe, drawing?.result && field, percent))}
+				>Sizes from its values</button
 			>{/if}
 		<button class="action plain" onclick={() => onclose(false)}>{shown ? 'Cancel' : 'Close'}</button>
 	</div>

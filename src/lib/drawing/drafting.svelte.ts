@@ -9,7 +9,7 @@ import { thingKey, type Desk } from '../desk/desk.svelte.ts';
 import { measuredBetween, type Measured } from './measured.ts';
 import { toolNamed } from './tools/table.ts';
 import { namedPlace } from './snap.ts';
-import type { ToolAnswer, ToolInput, Place, Tool } from './tools/tool.ts';
+import { answerOf, type ToolAnswer, type ToolInput, type Place, type Tool } from './tools/tool.ts';
 import { sentenceOf, UserError } from '../../core/text/user-error.ts';
 
 /** The keys that go on from an answer that is requested. */
@@ -402,10 +402,7 @@ export class Drafting {
 	private goOn(tool: Tool, name: string, answers: readonly ToolAnswer[], start: Place | undefined): void {
 		if (tool.closes?.(answers)) return this.endWith(name);
 		if (!tool.chains) return;
-		const [first, end] = [answers[0], answers[1]].map((a) => (a as Extract<ToolAnswer, { kind: 'place' }>).place) as [
-			Place,
-			Place
-		];
+		const [first, end] = [answerOf('place', answers[0]).place, answerOf('place', answers[1]).place];
 		const origin = !start || (start.x === first.x && start.y === first.y) ? first : start;
 		if (end.x === origin.x && end.y === origin.y) {
 			// The outline is closed: what comes next is another, if anything.

@@ -1,7 +1,7 @@
 import { untrack } from 'svelte';
 import { extent, type Curve } from '../../core/geometry/curve.ts';
 import type { DrawingScene } from './drawing-scene.svelte.ts';
-import { closeUp, fitted, isInSight, type View } from './view.ts';
+import { closeUp, fitted, isInSight, newCurves, type View } from './view.ts';
 
 /** What part of the drawing is seen: all of it, what was just made, what a finding shows, and back. */
 export class Sight {
@@ -11,7 +11,8 @@ export class Sight {
 	private asFitted: View | undefined;
 	/** The view before something was shown. */
 	private before: View | undefined;
-	private curves = new Set<string>();
+	/** The curves when new ones were last looked for. */
+	private curves: readonly Curve[] = [];
 	private hasFitted = false;
 
 	/** @param toolsHeight the height that the tools take at the top, in pixels */
@@ -52,8 +53,8 @@ export class Sight {
 
 	/** Fits the drawing where none of the curves that are new is in sight. */
 	follow(curves: readonly Curve[], isHeld: boolean): void {
-		const fresh = curves.filter(({ name }) => !this.curves.has(name));
-		this.curves = new Set(curves.map(({ name }) => name));
+		const fresh = newCurves(curves, this.curves);
+		this.curves = curves;
 		if (this.hasFitted && !isHeld && fresh.length > 0 && !isInSight(fresh, this.scene.view)) this.fit();
 	}
 

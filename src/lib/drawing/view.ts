@@ -73,3 +73,9 @@ export function formatAt(value: number, step: number): string {
 	const digits = Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
 	return (Object.is(value, -0) ? 0 : value).toFixed(Math.min(10, digits));
 }
+
+/** The curves whose names are not among those of others. */
+export function newCurves(curves: readonly Curve[], before: readonly Curve[]): Curve[] {
+	const names = new Set(before.map(({ name }) => name));
+	return curves.filter(({ name }) => !names.has(name));
+}

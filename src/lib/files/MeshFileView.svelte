@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '../../core/text/sentences.ts';
 	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
 	import { untrack } from 'svelte';
 	import { measures } from '../../core/quality/quality.ts';
@@ -47,7 +48,7 @@
 						{#if desk.result}<p class="verdict" class:ok={differing === 0}>
 								{differing === 0
 									? 'The counts are those of this recipe.'
-									: `${differing} count${differing === 1 ? '' : 's'} differ${differing === 1 ? 's' : ''} from this recipe’s mesh.`}
+									: `${counted(differing, 'count')} differ${differing === 1 ? 's' : ''} from this recipe’s mesh.`}
 							</p>{/if}
 						<table aria-label="Counts of the file and of the recipe">
 							<thead><tr><th class="text">count</th><th>file</th><th>recipe</th></tr></thead>

@@ -1,58 +1,32 @@
 <script lang="ts">
-	import { refusalOf } from '../../formats/refusal.ts';
-	import { sentenceOf } from '../../core/text/user-error.ts';
-	import { keepDeliveries, keptDeliveries, markOf, standingOf } from './stored-deliveries.ts';
-	import { browserMemory } from '../storage/browser-memory.ts';
-	import Choice from '../controls/Choice.svelte';
-	import {
-		type RequestedDelivery,
-		requestedDeliveries,
-		type DeliveredFile,
-		downloadOf,
-		needsTemplate,
-		deliveryFormats,
-		deliveryName,
-		type DeliveryFormat,
-		type DeliveryRequest
-	} from '../../formats/delivery.ts';
 	import { addStatement, removeStatement } from '../../core/recipe/edits/edits.ts';
 	import { solidOf } from '../../core/recipe/statements/solid.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
+	import {
+		deliveryFormats,
+		deliveryName,
+		downloadOf,
+		needsTemplate,
+		requestedDeliveries,
+		type DeliveryFormat,
+		type RequestedDelivery
+	} from '../../formats/delivery.ts';
+	import { refusalOf } from '../../formats/refusal.ts';
+	import Choice from '../controls/Choice.svelte';
 	import { useDesk } from '../desk/desk.svelte.ts';
+	import { browserMemory } from '../storage/browser-memory.ts';
+	import { Deliveries } from './deliveries.svelte.ts';
+	import OtherWays from './OtherWays.svelte';
+	import ReadyChecks from './ReadyChecks.svelte';
 	import SolidCard from './SolidCard.svelte';
 	import StudyCard from './StudyCard.svelte';
 	import TemplateCard from './TemplateCard.svelte';
 
 	const desk = useDesk();
-	let busy = $state('');
-	let problem = $state('');
-	let partial = $state(false);
-	const unfilled = $derived(desk.result?.unfilled ?? []);
-	const checks = $derived([
-		{
-			ok: desk.isCurrent && desk.elements > 0,
-			text: desk.elements > 0 ? `${desk.elements.toLocaleString('en')} elements` : 'no element: fill a region first'
-		},
-		{
-			ok: desk.errors === 0,
-			text: desk.errors === 0 ? 'no error' : `${desk.errors} error${desk.errors === 1 ? '' : 's'} among the findings`
-		},
-		{
-			ok: desk.unlabelled.length === 0,
-			text:
-				desk.unlabelled.length === 0
-					? 'every boundary piece is in a group'
-					: `${desk.unlabelled.length} boundary piece${desk.unlabelled.length === 1 ? '' : 's'} in no group`
-		},
-		...desk.labelProblems
-			.filter(({ code }) => code !== 'unlabelled')
-			.slice(0, 8)
-			.map((finding) => ({ ok: false, text: finding.message, finding }))
-	]);
+	const deliveries = new Deliveries(desk, browserMemory);
 	const title = $derived(desk.result?.model.title ?? '');
-
 	/** The deliveries that the recipe asks for, with how each is written. */
-	const asked = $derived.by(() => {
+	const requested = $derived.by(() => {
 		const { result } = desk;
 		if (!result) return [];
 		return requestedDeliveries(result.model).map((one, k) => {
@@ -61,58 +35,10 @@
 		});
 	});
 	const solid = $derived(desk.result && solidOf(desk.result.model));
-	/** The files that were delivered since the page was opened, by how each is written. */
-	let files = $state.raw<Record<string, DeliveredFile>>({});
-	/** What was delivered of this project on this machine: it outlives the page. */
-	let delivered = $state.raw(keptDeliveries(browserMemory, desk.id));
-	/** How many of several deliveries are done. */
-	let done = $state('');
 	let picker: HTMLInputElement;
 
-	async function download(what: string, wanted: DeliveryRequest): Promise<void> {
-		busy = what;
-		problem = '';
-		try {
-			const since = performance.now();
-			const { text } = desk;
-			const file = await desk.download(wanted, (k, of) => (done = `${k + 1} of ${of}`));
-			files = { ...files, [what]: file };
-			if (file.problems?.length) problem = `${file.problems.join('. ')}.`;
-			const milliseconds = performance.now() - since;
-			const record = { revision: Math.max(1, desk.saver.revision), mark: markOf(text), bytes: file.bytes.length, milliseconds };
-			delivered = { ...keptDeliveries(browserMemory, desk.id), [what]: record };
-			keepDeliveries(browserMemory, desk.id, delivered);
-		} catch (error) {
-			problem = sentenceOf(error, 'the delivery');
-		} finally {
-			busy = '';
-			done = '';
-		}
-	}
-
-	/** Opens a mesh file to be looked at: one that was delivered here, or another. */
-	async function look(name: string, bytes: Uint8Array): Promise<void> {
-		problem = '';
-		try {
-			await desk.lookAtFile(name, bytes);
-		} catch (error) {
-			problem = `${name}: ${sentenceOf(error, 'the delivery')}.`;
-		}
-	}
-
-	/** What was delivered and can be looked at again. */
-	const lookable = (what: string) => {
-		const file = files[what];
-		return file && /\.(cgns|vtu)$/.test(file.name) ? file : undefined;
-	};
-
-	const options = () => (partial && unfilled.length > 0 ? { partial: 'yes' } : {});
-	/** Why a format cannot be delivered now, as a sentence; undefined where it can. */
-	const refusal = (format: DeliveryFormat, isPartial: boolean) => desk.result && refusalOf(desk.result, format.holds, isPartial);
-	const isHeld = (format: DeliveryFormat, isPartial = partial) =>
-		!desk.isCurrent || busy !== '' || refusal(format, isPartial) !== undefined;
 	/** Said once for all formats that hold a mesh. */
-	const meshRefusal = $derived(desk.result && desk.elements > 0 ? refusalOf(desk.result, 'mesh', partial) : undefined);
+	const meshRefusal = $derived(desk.result && desk.elements > 0 ? refusalOf(desk.result, 'mesh', deliveries.partial) : undefined);
 	const isPartialAsked = (statement: RequestedDelivery['statement']) => statement?.options.partial === 'yes';
 
 	function keep(format: DeliveryFormat): void {
@@ -123,42 +49,36 @@
 		const line = desk.recipe.lines.findIndex(({ from, to }) => desk.text.slice(from, to) === source);
 		if (line >= 0) desk.edit(applyEdits(desk.text, removeStatement(desk.recipe, line)), `No longer ${source}`);
 	}
-
-	const standing = (what: string) => standingOf(delivered[what], desk.text);
 </script>
 
 {#snippet again(what: string)}
-	{@const file = lookable(what)}
-	{#if file}<button class="show" data-tip="Open what was written, as a reader sees it" onclick={() => look(file.name, file.bytes)}
-			>Look at it</button
+	{@const file = deliveries.lookable(what)}
+	{#if file}<button
+			class="show"
+			data-tip="Open what was written, as a reader sees it"
+			onclick={() => deliveries.look(file.name, file.bytes)}>Look at it</button
 		>{/if}
 {/snippet}
 
 {#snippet working()}
 	<p class="working" role="status">
-		<span>Writing{done ? ` ${done}` : ''}…</span>
+		<span>Writing{deliveries.done ? ` ${deliveries.done}` : ''}…</span>
 		<button class="action" onclick={() => desk.stopDelivery()}>Stop</button>
 	</p>
 {/snippet}
 
 <section>
 	<h3>Ready?</h3>
-	<ul>
-		{#each checks as check (check.text)}<li class:ok={check.ok}>
-				<span aria-hidden="true">{check.ok ? '✓' : '!'}</span>{check.text}
-				{#if 'finding' in check && check.finding.at}<button class="show" onclick={() => desk.show(check.finding)}>Show</button
-					>{/if}
-			</li>{/each}
-	</ul>
+	<ReadyChecks />
 	<SolidCard {solid} />
-	{#if asked.length > 0}
+	{#if requested.length > 0}
 		<h3>The recipe asks for</h3>
-		{#each asked as { k, source, statement, format, problem: wrong } (k)}
+		{#each requested as { k, source, statement, format, problem: wrong } (k)}
 			<div class="format">
 				<div>
 					<code>{source}</code>
 					<p>
-						{#if wrong}<span class="problem">{wrong}</span>{:else}{format?.title}{#if standing(source)}, {standing(
+						{#if wrong}<span class="problem">{wrong}</span>{:else}{format?.title}{#if deliveries.standing(source)}, {deliveries.standing(
 									source
 								)}{/if}{/if}
 					</p>
@@ -166,16 +86,22 @@
 				</div>
 				<button
 					class="action main"
-					disabled={!format || wrong !== undefined || isHeld(format, isPartialAsked(statement))}
-					onclick={() => download(source, { statement: k })}>{busy === source ? 'Writing…' : 'Download'}</button
+					disabled={!format || wrong !== undefined || deliveries.isHeld(format, isPartialAsked(statement))}
+					onclick={() => deliveries.download(source, { statement: k })}
+					>{deliveries.busy === source ? 'Writing…' : 'Download'}</button
 				>
 				<button class="remove" aria-label="No longer {source}" data-tip="Take it out of the recipe" onclick={() => drop(source)}
 					>×</button
 				>
 			</div>
 		{/each}
-		<button class="action main all" disabled={busy !== '' || !desk.isCurrent} onclick={() => download('all', 'all')}
-			>{busy === 'all' ? 'Writing…' : `All of it${standing('all') ? `, ${standing('all')}` : ''}`}</button
+		<button
+			class="action main all"
+			disabled={deliveries.busy !== '' || !desk.isCurrent}
+			onclick={() => deliveries.download('all', 'all')}
+			>{deliveries.busy === 'all'
+				? 'Writing…'
+				: `All of it${deliveries.standing('all') ? `, ${deliveries.standing('all')}` : ''}`}</button
 		>
 	{/if}
 	<StudyCard />
@@ -190,24 +116,20 @@
 	</div>
 	<h3>Formats</h3>
 	{#if meshRefusal}<p class="problem">No mesh is delivered: {meshRefusal}.</p>{/if}
-	{#if unfilled.length > 0 && desk.elements > 0}
-		<div class="partial"><Choice bind:checked={partial}>Deliver what is filled all the same</Choice></div>
+	{#if desk.result?.unfilled.length && desk.elements > 0}
+		<div class="partial"><Choice bind:checked={deliveries.partial}>Deliver what is filled all the same</Choice></div>
 	{/if}
 	{#each deliveryFormats.filter((f) => !needsTemplate(f)) as format (format.name)}
 		<div class="format">
 			<div>
 				<b>{format.title}</b> <span class="number quiet">{downloadOf(title, format).name}</span>
 				<p>{format.about}</p>
-				{#if standing(format.name)}<p class="number">{standing(format.name)}</p>{/if}
+				{#if deliveries.standing(format.name)}<p class="number">{deliveries.standing(format.name)}</p>{/if}
 				{@render again(format.name)}
 			</div>
 			<div class="two">
-				<button
-					class="action main"
-					disabled={isHeld(format)}
-					onclick={() =>
-						download(format.name, { format: format.name, ...(format.holds === 'mesh' ? { options: options() } : {}) })}
-					>{busy === format.name ? 'Writing…' : 'Download'}</button
+				<button class="action main" disabled={deliveries.isHeld(format)} onclick={() => deliveries.downloadFormat(format)}
+					>{deliveries.busy === format.name ? 'Writing…' : 'Download'}</button
 				>
 				<button class="action" data-tip="Write it into the recipe, so that it can be repeated" onclick={() => keep(format)}
 					>Keep</button
@@ -215,8 +137,8 @@
 			</div>
 		</div>
 	{/each}
-	{#if busy !== ''}{@render working()}{/if}
-	{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
+	{#if deliveries.busy !== ''}{@render working()}{/if}
+	{#if deliveries.problem}<p class="problem" role="alert">{deliveries.problem}</p>{/if}
 	<h3>Read back</h3>
 	<div class="format">
 		<div>
@@ -233,18 +155,11 @@
 			onchange={async (event) => {
 				const file = event.currentTarget.files?.[0];
 				event.currentTarget.value = '';
-				if (file) await look(file.name, new Uint8Array(await file.arrayBuffer()));
+				if (file) await deliveries.look(file.name, new Uint8Array(await file.arrayBuffer()));
 			}}
 		/>
 	</div>
-	<h3>The same from the command line</h3>
-	<pre class="number">npx tessellon mesh {deliveryName(title, 'tessellon')} \
-  {asked.length > 0 ? '--deliver --to results' : `--out ${deliveryName(title, 'cgns')}`}</pre>
-	<h3>And by the API</h3>
-	<pre class="number">curl -X POST -H 'content-type: application/json' \
-  -d '{JSON.stringify({ format: asked.length > 0 ? 'all' : 'cgns' })}' \
-  {location.origin}/api/projects/{desk.id}/deliveries</pre>
-	<p class="hint">The file is the same, byte for byte. The recipe text has what to save.</p>
+	<OtherWays {title} isAsked={requested.length > 0} />
 </section>
 
 <style>
@@ -256,23 +171,6 @@
 		color: var(--quiet);
 		font-size: 11.5px;
 		font-weight: 600;
-	}
-	li {
-		display: flex;
-		gap: 8px;
-		padding: 2px 0;
-		color: var(--brick);
-	}
-	li.ok {
-		color: var(--ink);
-	}
-	li span {
-		width: 14px;
-		font-weight: 600;
-		text-align: center;
-	}
-	li.ok span {
-		color: var(--kingfisher);
 	}
 	.show {
 		align-self: start;
@@ -311,14 +209,6 @@
 	.quiet {
 		color: var(--quiet);
 		font-size: 12px;
-	}
-	pre {
-		padding: 8px;
-		border: 1px solid var(--edge);
-		border-radius: 3px;
-		background: var(--paper);
-		font-size: 11.5px;
-		white-space: pre-wrap;
 	}
 	.working {
 		position: sticky;

@@ -1,3 +1,4 @@
+import { codeOf } from '../system-error.ts';
 import { existsSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
@@ -18,7 +19,7 @@ function opened(path: string, options: Sqlite.Options): Sqlite.Database {
 		file.prepare('SELECT name FROM sqlite_master LIMIT 1').get();
 		return file;
 	} catch (error) {
-		throw new UserError(whyNotOpened(path, error as Error & { code?: string }), { cause: error });
+		throw new UserError(whyNotOpened(path, error), { cause: error });
 	}
 }
 
@@ -39,7 +40,7 @@ export async function backup(folder: string, copy: string): Promise<void> {
 }
 
 function whyNotCopied(copy: string, error: unknown): string {
-	const { code = '' } = error as { code?: string };
+	const code = codeOf(error);
 	if (/CORRUPT|NOTADB|IOERR/.test(code))
 		return `the database is damaged, so no whole copy can be made; get out what can be read with “tessellon backup --rescue ${copy}”`;
 	if (/FULL|ENOSPC/.test(code)) return `${copy} cannot be written: the disk is full`;

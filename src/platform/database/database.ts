@@ -1,3 +1,4 @@
+import { codeOf } from '../system-error.ts';
 import { dirname } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { Kysely, Migrator, SqliteDialect, type Generated, type Migration } from 'kysely';
@@ -93,12 +94,13 @@ export async function openDatabase(path: string): Promise<Database> {
 		return await opened(path);
 	} catch (error) {
 		if (isUserError(error)) throw error;
-		throw new UserError(whyNotOpened(path, error as Error & { code?: string }), { cause: error });
+		throw new UserError(whyNotOpened(path, error), { cause: error });
 	}
 }
 
 /** Why a database could not be opened, as a sentence for whoever starts the server. */
-export function whyNotOpened(path: string, { code = '', message }: Error & { code?: string }): string {
+export function whyNotOpened(path: string, error: unknown): string {
+	const code = codeOf(error);
 	const folder = dirname(path);
 	if (['EACCES', 'EROFS', 'EPERM', 'SQLITE_CANTOPEN', 'SQLITE_READONLY'].some((c) => code.startsWith(c)))
 		return `the data folder ${folder} cannot be written; give this user the right to, or name another in TESSELLON_DATA`;
@@ -108,7 +110,7 @@ export function whyNotOpened(path: string, { code = '', message }: Error & { cod
 		return `${path} is no database, or is damaged; get out what can be read with “tessellon backup --rescue COPY”, put back a copy with “tessellon restore COPY”, or move it away to start anew`;
 	if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED'))
 		return `${path} is locked by another program; is another server running on it?`;
-	if (/migration/.test(message))
+	if (error instanceof Error && /migration/.test(error.message))
 		return `${path} was made by a newer version; start that one, or name another folder in TESSELLON_DATA`;
 	return `${path} cannot be opened (${code || 'no reason given'})`;
 }

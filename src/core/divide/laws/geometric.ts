@@ -1,3 +1,4 @@
+import { counted } from '../../text/sentences.ts';
 import { exp, expm1, log, log1p } from '../../numeric/elementary.ts';
 import type { BiasEnd, SpacingLaw } from './law.ts';
 import { SpacingError } from './spacing-error.ts';
@@ -77,7 +78,7 @@ function logRatio(count: number, number: GeometricNumber, end: BiasEnd, length: 
 	if (sizes < 2 || (share < a && share < b) || (share > a && share > b)) {
 		const [low, high] = [Math.min(a, b) * length, Math.max(a, b) * length];
 		throw new SpacingError(
-			`${count} division${count === 1 ? '' : 's'} of a piece of length ${brief(length)} cannot have a ${word} cell of ${brief(size)}; ` +
+			`${counted(count, 'division')} of a piece of length ${brief(length)} cannot have a ${word} cell of ${brief(size)}; ` +
 				(sizes < 2 ? `it is ${brief(length / count)}` : `from ${brief(low)} to ${brief(high)} is possible, or another count`)
 		);
 	}

@@ -1,3 +1,4 @@
+import { counted } from '../../text/sentences.ts';
 import { stretchToEnds } from '../../numeric/stretching.ts';
 import { reversePositions, type SpacingLaw } from './law.ts';
 import { SpacingError } from './spacing-error.ts';
@@ -16,7 +17,7 @@ export function twoEndedPositions(count: number, first: number, last: number): F
 	if (count === 2 && Math.abs(first + last - 1) < 1e-12) return Float64Array.of(0, first, 1);
 	if (count < 3)
 		throw new SpacingError(
-			`${count} division${count === 1 ? '' : 's'} cannot have both a first and a last cell of their own size; use at least 3`
+			`${counted(count, 'division')} cannot have both a first and a last cell of their own size; use at least 3`
 		);
 	if (!(first + last < 1))
 		throw new SpacingError('the first and the last cell together are longer than the piece; use smaller ones');

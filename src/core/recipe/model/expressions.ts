@@ -1,3 +1,4 @@
+import { counted } from '../../text/sentences.ts';
 import { acos, asin, atan, atan2, cos, exp, hypot, log, pow, sin, tan } from '../../numeric/elementary.ts';
 import { ARC, curveLength, parameterAtLength, pointAt, segmentCount, type Curve, type Point } from '../../geometry/curve.ts';
 import { reach } from '../../geometry/reach.ts';
@@ -189,7 +190,7 @@ function pointOfCurve(node: Extract<Expression, { kind: 'call' }>, scope: Scope)
 	const { text: name } = node.callee;
 	const list = node.arguments;
 	const wanted = name === 'along' || name === 'crossing' || name === 'nearest' ? 2 : 1;
-	if (list.length !== wanted) fail(node, `“${name}” takes ${wanted} value${wanted === 1 ? '' : 's'}, found ${list.length}`);
+	if (list.length !== wanted) fail(node, `“${name}” takes ${counted(wanted, 'value')}, found ${list.length}`);
 	const curves = curvesOf(list[0]!, name, scope);
 	const [curve] = curves as [Curve];
 	if (curves.length > 1 && name !== 'crossing') fail(list[0]!, `this names ${curves.length} curves; “${name}” takes one of them`);
@@ -229,7 +230,7 @@ function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope):
 	const name = node.callee.text;
 	const list = node.arguments;
 	const needs = (count: number) => {
-		if (list.length !== count) fail(node, `“${name}” takes ${count} value${count === 1 ? '' : 's'}, found ${list.length}`);
+		if (list.length !== count) fail(node, `“${name}” takes ${counted(count, 'value')}, found ${list.length}`);
 	};
 	if (name === 'length') {
 		needs(1);

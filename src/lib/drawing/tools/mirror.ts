@@ -1,4 +1,4 @@
-import { list, type ToolAnswer, type Tool } from './tool.ts';
+import { answerOf, list, type Tool } from './tool.ts';
 
 export const mirror: Tool = {
 	name: 'mirror',
@@ -11,5 +11,5 @@ export const mirror: Tool = {
 		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'mirror', prompt: 'across what' }
 	],
-	make: (name, [a, b]) => `mirror ${name} = ${list(a)} across ${(b as Extract<ToolAnswer, { kind: 'mirror' }>).source}`
+	make: (name, [a, b]) => `mirror ${name} = ${list(a)} across ${answerOf('mirror', b).source}`
 };

@@ -1,4 +1,4 @@
-import type { ToolAnswer, Place, Tool } from './tool.ts';
+import { answerOf, type Place, type Tool } from './tool.ts';
 
 const isClosed = (places: readonly Place[]) => {
 	const [first, last] = [places[0]!, places.at(-1)!];
@@ -13,10 +13,10 @@ export const spline: Tool = {
 	stem: 'spline',
 	namesPlaces: [0],
 	group: 'draw',
-	closes: ([a]) => isClosed((a as Extract<ToolAnswer, { kind: 'places' }>).places),
+	closes: ([a]) => isClosed(answerOf('places', a).places),
 	asks: [{ kind: 'places', prompt: 'the next point, Enter to end', least: 2 }],
 	make: (name, [a]) => {
-		const { places } = a as Extract<ToolAnswer, { kind: 'places' }>;
+		const { places } = answerOf('places', a);
 		const closed = isClosed(places);
 		const open = closed ? places.slice(0, -1) : places;
 		return `spline ${name} = through ${open.map((p) => p.source).join(' to ')}${closed ? ' closed' : ''}`;

@@ -98,13 +98,20 @@ export interface Tool {
 	measures?: boolean;
 }
 
-export const place = (a: ToolAnswer | undefined): Place => (a as Extract<ToolAnswer, { kind: 'place' }>).place;
+/** An answer of the kind that the tool asked for. */
+export function answerOf<K extends ToolAnswer['kind']>(kind: K, a: ToolAnswer | undefined): Extract<ToolAnswer, { kind: K }> {
+	const is = (one: ToolAnswer | undefined): one is Extract<ToolAnswer, { kind: K }> => one?.kind === kind;
+	if (!is(a)) throw new Error(`an answer of kind ${kind} is needed`);
+	return a;
+}
 
-export const curve = (a: ToolAnswer | undefined) => a as Extract<ToolAnswer, { kind: 'curve' }>;
+export const place = (a: ToolAnswer | undefined): Place => answerOf('place', a).place;
 
-export const number = (a: ToolAnswer | undefined): string => (a as Extract<ToolAnswer, { kind: 'number' }>).source;
+export const curve = (a: ToolAnswer | undefined) => answerOf('curve', a);
 
-export const list = (a: ToolAnswer | undefined): string => (a as Extract<ToolAnswer, { kind: 'curves' }>).curves.join(', ');
+export const number = (a: ToolAnswer | undefined): string => answerOf('number', a).source;
+
+export const list = (a: ToolAnswer | undefined): string => answerOf('curves', a).curves.join(', ');
 
 const round = (value: number) => Number(value.toPrecision(9));
 
@@ -127,6 +134,6 @@ export function step(from: Place, to: Place): string {
 }
 
 export function corner(name: string, kind: 'fillet' | 'chamfer', a: ToolAnswer | undefined, end: string): string {
-	const { first, second, x, y } = a as Extract<ToolAnswer, { kind: 'corner' }>;
+	const { first, second, x, y } = answerOf('corner', a);
 	return `${kind} ${name} = ${first} with ${second} near (${write(x)}, ${write(y)}) ${end}`;
 }

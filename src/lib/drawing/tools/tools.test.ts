@@ -6,7 +6,7 @@ import { readGeometryFile } from '../../../formats/geometry-file.ts';
 import { picture } from '../file-picture.ts';
 import { movePoint, whyLocked } from '../moving.ts';
 import { changingTools, drawingTools, toolNamed, tools } from './table.ts';
-import type { ToolAnswer, Bench, Place } from './tool.ts';
+import { answerOf, type ToolAnswer, type Bench, type Place } from './tool.ts';
 
 const at = (x: number, y: number, more: Partial<Place> = {}): ToolAnswer => ({
 	kind: 'place',
@@ -61,7 +61,7 @@ describe('the tools', () => {
 			'spline',
 			'spline n = through (0, 0) to (3, 4)',
 			5,
-			[{ kind: 'places', places: [at(0, 0), at(3, 4)].map((a) => (a as Extract<ToolAnswer, { kind: 'place' }>).place) }]
+			[{ kind: 'places', places: [at(0, 0), at(3, 4)].map((a) => answerOf('place', a).place) }]
 		],
 		[
 			'fillet',

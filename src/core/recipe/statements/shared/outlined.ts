@@ -1,3 +1,4 @@
+import { counted } from '../../../text/sentences.ts';
 import { toleranceOfBox } from '../../../geometry/curve.ts';
 import { thinned } from '../../../geometry/thin.ts';
 import type { SplineParameter } from '../../../geometry/spline.ts';
@@ -262,8 +263,7 @@ function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], con
 	const count = outlines.length;
 	const number = Number(statement.outline?.text ?? 1);
 	let outline = outlines[number - 1];
-	if (!outline)
-		fail(statement.outline!, `“${word.text}” holds ${count} outline${count === 1 ? '' : 's'}; there is no outline ${number}`);
+	if (!outline) fail(statement.outline!, `“${word.text}” holds ${counted(count, 'outline')}; there is no outline ${number}`);
 	if (!statement.outline && count > 1) context.report.add('several-outlines', { file: word.text, count }, { within: word });
 	if (statement.columns) {
 		const columns = outline.columns ?? [outline.x, outline.y];
