@@ -1,3 +1,4 @@
+import { mapped } from './text/typed.ts';
 import type { GlobalFill } from './assembly/assemble.ts';
 import { periodicNodes } from './assembly/periodic-nodes.ts';
 import { reportJumps } from './divide/doubts.ts';
@@ -20,6 +21,7 @@ import type { Arrangement } from './geometry/pieces.ts';
 import { secondOrder } from './assembly/second-order.ts';
 import { orderOf } from './recipe/statements/order.ts';
 import { globalSizes } from './recipe/statements/size.ts';
+import { checkPromises, type PromiseCheck, reportPromises } from './promises/check.ts';
 import { parseRecipe, syntaxFindings } from './recipe/language/parse.ts';
 import type { Recipe } from './recipe/language/recipe.ts';
 import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
@@ -58,6 +60,8 @@ export interface Result extends Domain {
 	layerFigures: LayerFigures[];
 	/** Which elements are cells of layers: ranges of their numbers, triangles first, two numbers to a range. */
 	layerRanges: number[];
+	/** What the statements ask, and what came: nothing where the mesh was not made, or is a finer level of it. */
+	promises: PromiseCheck[];
 	/** What the cells along walls with a first height came to, by structured region. */
 	walls: RegionWallFigures[];
 	quality: Quality;
@@ -219,6 +223,11 @@ export class Pipeline {
 		const walls = attempt('the figures of walls', report, () => this.walls.run(mesh, parts, report)) ?? [];
 		const layers =
 			attempt('the figures of layers', report, () => layerFigures(domain, fills, divisions.pieces, recipe, report)) ?? [];
+		const promises =
+			by === 1 && filled.held === undefined
+				? attempt('the check of what was asked', report, () => this.promised(domain, mesh, recipe, report))
+				: undefined;
+		lap('promises');
 		const quality = yield* part(this.qualities.run(mesh, parts, report), assembledAt, 1);
 		lap('quality');
 		// An inner edge that is labelled is meant to end where it ends.
@@ -237,6 +246,7 @@ export class Pipeline {
 			walls,
 			layerFigures: layers,
 			layerRanges: layerRanges(fills),
+			promises: promises ?? [],
 			quality,
 			findings,
 			zoneOutlines: field.outlines,
@@ -264,6 +274,13 @@ export class Pipeline {
 		}
 	}
 
+	/** What the recipe asks, held against the mesh. */
+	private promised(domain: Domain, mesh: Mesh, recipe: Recipe, report: Report): PromiseCheck[] {
+		const checks = checkPromises({ ...domain, mesh });
+		reportPromises(checks, recipe, domain.model.units, report);
+		return checks;
+	}
+
 	private remote(input: PipelineInput): RemoteFills | undefined {
 		const { helpers } = this;
 		if (!helpers) return undefined;
@@ -288,10 +305,10 @@ export class Pipeline {
 	private *refined(domain: Domain, coarse: DividedDomain, fine: DividedDomain, by: number, report: Report): Work<RegionFills> {
 		const { arrangement, regions } = domain;
 		const isRow = ({ layout }: RegionPlan) => layout !== undefined;
-		const [from, to] = [coarse, fine].map(({ divisions: { pieces } }): RefinedFill => ({
+		const [from, to] = mapped([coarse, fine], ({ divisions: { pieces } }): RefinedFill => ({
 			divisions: pieces,
 			numbering: numberBoundary(arrangement, pieces, regions)
-		})) as [RefinedFill, RefinedFill];
+		}));
 		// Triangles in rows are cut from the parted quadrilaterals.
 		const whole = { ...domain, regions: regions.map((r) => (r.halved ? { ...r, halved: false } : r)) };
 		const rows = coarse.plans.filter(isRow).map((plan) => ({ ...plan, method: methodOf(whole.regions[plan.region]!)! }));

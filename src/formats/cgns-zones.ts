@@ -1,4 +1,4 @@
-import type { DeliveryGrid } from '../core/mesh/grid.ts';
+import { mapCoordinates, type DeliveryGrid } from '../core/mesh/grid.ts';
 import type { Mesh } from '../core/mesh/mesh.ts';
 import { structuredZones, type StructuredZone, type ZoneJoin } from '../core/mesh/structured-zones.ts';
 import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
@@ -226,7 +226,7 @@ function restOf(grid: DeliveryGrid, regions: readonly number[]): { grid: Deliver
 		numbers,
 		grid: {
 			...grid,
-			coordinates: grid.coordinates.map((values) => Float64Array.from(order, (n) => values[n]!)),
+			coordinates: mapCoordinates(grid.coordinates, (values) => Float64Array.from(order, (n) => values[n]!)),
 			sections,
 			patches,
 			points: grid.points.map((p) => ({ ...p, nodes: within(p.nodes) })),

@@ -261,9 +261,10 @@ export function periodicProperty(movement: Movement, sign: 1 | -1, dimension: nu
  * The coordinates that a file has. A plane mesh lies in the plane, but for one whose sides are periodic by a turn: an axis across
  * the plane needs the third coordinate.
  */
-export function spaceOf({ coordinates, periodic }: DeliveryGrid): Float64Array[] {
-	const isTurned = coordinates.length === 2 && periodic.some(({ movement }) => movement.kind === 'turn');
-	return isTurned ? [...coordinates, new Float64Array(coordinates[0]!.length)] : [...coordinates];
+export function spaceOf({ coordinates: [x, y, z], periodic }: DeliveryGrid): Float64Array[] {
+	if (z) return [x, y, z];
+	const isTurned = periodic.some(({ movement }) => movement.kind === 'turn');
+	return isTurned ? [x, y, new Float64Array(x.length)] : [x, y];
 }
 
 /** Nodes counted from 1, as an index array. */

@@ -482,7 +482,7 @@ class DeckSink implements Emitter {
 /** All that a template can name. */
 function dataOf(grid: DeliveryGrid, first: number, { model, mesh }: DeckSource, most: number): object {
 	const { coordinates, sections, patches, points, materials, regions, periodic } = grid;
-	const [x, y, z] = coordinates as [Float64Array, Float64Array, Float64Array | undefined];
+	const [x, y, z] = coordinates;
 	const up = (nodes: Uint32Array) => new Rows(Math.min(most, nodes.length), (k) => nodes[k]! + first);
 	const nodes = new Rows(Math.min(most, x.length), (k) => ({ id: k + first, x: x[k]!, y: y[k]!, z: z ? z[k]! : 0 }));
 	const starts: number[] = [];

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import type { Movement } from '../core/geometry/movement.ts';
-import type { DeliveryGrid } from '../core/mesh/grid.ts';
+import { mapCoordinates, type DeliveryGrid } from '../core/mesh/grid.ts';
 import { metres } from '../core/recipe/language/units.ts';
 
 /** The options of every format that holds a grid. */
@@ -28,7 +28,7 @@ export function inUnits(grid: DeliveryGrid, { units }: Pick<GridOptions, 'units'
 	return {
 		...grid,
 		units: 'm',
-		coordinates: grid.coordinates.map((values) => scaled(values, scale)),
+		coordinates: mapCoordinates(grid.coordinates, (values) => scaled(values, scale)),
 		periodic: grid.periodic.map((pair) => ({ ...pair, movement: inMetres(pair.movement) }))
 	};
 }

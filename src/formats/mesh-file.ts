@@ -1,3 +1,4 @@
+import { mapped } from '../core/text/typed.ts';
 import type { MeshElements } from '../core/mesh/mesh.ts';
 import type { BoundaryKind } from '../core/recipe/language/boundary-kinds.ts';
 import { UserError } from '../core/text/user-error.ts';
@@ -85,12 +86,7 @@ export function sidesOf({ x, triangles, triangleRegion, quads, quadRegion }: Mes
 	let capacity = 4;
 	while (capacity < 2 * (triangles.length + quads.length)) capacity *= 2;
 	const keys = new Float64Array(capacity).fill(-1);
-	const [first, second, from, to] = [0, 0, 0, 0].map(() => new Int32Array(capacity).fill(-1)) as [
-		Int32Array,
-		Int32Array,
-		Int32Array,
-		Int32Array
-	];
+	const [first, second, from, to] = mapped([0, 0, 0, 0], () => new Int32Array(capacity).fill(-1));
 	const slots: number[] = [];
 	const take = (a: number, b: number, region: number) => {
 		const key = Math.min(a, b) * x.length + Math.max(a, b);

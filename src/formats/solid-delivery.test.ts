@@ -127,7 +127,7 @@ print(json.dumps([total, least, kinds]))
 		expect(wall.sides.map((s) => s.shape)).toEqual(['quadrilateral8']);
 		for (const { nodes } of wall.sides) for (const node of nodes) expect(Math.hypot(y[node]!, z[node]!)).toBeCloseTo(4, 12);
 		// A middle is there once, whichever cells share its edge.
-		const places = new Set(Array.from(y, (_, k) => grid.coordinates.map((c) => c[k]!.toFixed(9)).join(' ')));
+		const places = new Set(Array.from(y, (_, k) => grid.coordinates.map((c) => c![k]!.toFixed(9)).join(' ')));
 		expect(places.size).toBe(y.length);
 	});
 

@@ -1,6 +1,7 @@
+import { keysOf } from '../core/text/typed.ts';
 import type { StudyCase } from '../core/study/cases.ts';
 import type { Part } from './parts.ts';
-import { type CaseFigures, type CaseRecord, figureTitles, studyTable } from './study.ts';
+import { type CaseRecord, figureTitles, studyTable } from './study.ts';
 
 const escaped = (text: string) => text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
 const short = (value: number) => String(Number(value.toPrecision(6)));
@@ -27,9 +28,7 @@ export function studyFiles(manifest: StudyManifest, records: ReadonlyMap<number,
 /** One page with the table of a study, which stands by itself and prints well. */
 function studyPage({ title, study, cases }: StudyManifest, records: ReadonlyMap<number, CaseRecord>): string {
 	const parameters = [...new Set(cases.flatMap((c) => Object.keys(c.settings)))];
-	const figures = (Object.keys(figureTitles) as (keyof CaseFigures)[]).filter((f) =>
-		[...records.values()].some((r) => r.figures && r.figures[f] !== 0)
-	);
+	const figures = keysOf(figureTitles).filter((f) => [...records.values()].some((r) => r.figures && r.figures[f] !== 0));
 	const refines = cases.some((c) => c.refine !== 1);
 	const head = [
 		'',

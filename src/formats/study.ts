@@ -1,3 +1,4 @@
+import { keysOf } from '../core/text/typed.ts';
 import { csvFormatRows, csvParse, dsvFormat, tsvParse } from 'd3-dsv';
 import type { Result } from '../core/pipeline.ts';
 import type { Model } from '../core/recipe/model/model.ts';
@@ -176,7 +177,7 @@ export function studyTable(
 	records: ReadonlyMap<number, CaseRecord>
 ): { csv: string; json: string; dataPackage: string } {
 	const parameters = [...new Set(cases.flatMap((c) => Object.keys(c.settings)))];
-	const figures = Object.keys(figureTitles) as (keyof CaseFigures)[];
+	const figures = keysOf(figureTitles);
 	const fixed = ['number', 'case', 'refine', 'status', ...figures, 'message', 'hash'];
 	// A parameter may have the name of another column.
 	const columnOf = new Map(parameters.map((name) => [name, fixed.includes(name) ? `parameter_${name}` : name]));

@@ -60,7 +60,7 @@ export function writeTables(whole: DeliveryGrid, options: TableOptions, { parame
 			fields: [['node', 'integer'], ...axes.map((axis): [string, FieldType] => [axis, 'number'])],
 			key: ['node'],
 			rows(add) {
-				const [x, y, z] = coordinates as [Float64Array, Float64Array, Float64Array | undefined];
+				const [x, y, z] = coordinates;
 				for (let k = 0; k < x.length; k++)
 					add(`${id(k)}${between}${number(x[k]!)}${between}${number(y[k]!)}${z ? between + number(z[k]!) : ''}`);
 			}

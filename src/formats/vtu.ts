@@ -48,7 +48,7 @@ export function writeVtu(grid: DeliveryGrid, options: GridOptions): Uint8Array {
 	const cells = parts.reduce((sum, part) => sum + cellCount(part), 0);
 
 	// Phase 1: the arrays.
-	const [x, y, z] = inUnits(grid, options).coordinates as [Float64Array, Float64Array, Float64Array | undefined];
+	const [x, y, z] = inUnits(grid, options).coordinates;
 	const points = new Float64Array(3 * x.length);
 	for (let i = 0; i < x.length; i++) {
 		points[3 * i] = x[i]!;

@@ -44,7 +44,7 @@ export async function writeXdmf(whole: DeliveryGrid, options: GridOptions, stem:
 	};
 	const dimension = coordinates.length;
 	const geometry = new Float64Array(dimension * coordinates[0]!.length);
-	coordinates.forEach((values, axis) => values.forEach((value, k) => (geometry[dimension * k + axis] = value)));
+	coordinates.forEach((values, axis) => values?.forEach((value, k) => (geometry[dimension * k + axis] = value)));
 	const geometryItem = item('geometry', geometry, dimension);
 	const geometryXml = `<Geometry GeometryType="${dimension === 2 ? 'XY' : 'XYZ'}">${geometryItem}</Geometry>`;
 	const topologyOf = (name: string, cells: readonly GridCells[]): string => {

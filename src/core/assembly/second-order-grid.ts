@@ -7,7 +7,7 @@ import type { SecondOrder } from './second-order.ts';
 export function secondOrderGrid(grid: DeliveryGrid, mesh: Mesh, order: SecondOrder, serendipity: boolean): DeliveryGrid {
 	const corners = mesh.x.length;
 	const middles = corners + order.x.length;
-	const [x, y] = grid.coordinates as [Float64Array, Float64Array];
+	const [x, y] = grid.coordinates;
 	/** The node in the middle of an edge. */
 	const middleOf = (a: number, b: number) => corners + order.edgeBetween(a, b)!;
 	const triangles = mesh.triangles.length / 3;

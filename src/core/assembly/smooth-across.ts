@@ -1,3 +1,4 @@
+import { mapped } from '../text/typed.ts';
 import { addTo } from '../numeric/lists.ts';
 import type { Division } from '../divide/division.ts';
 import { piecesAround } from '../divide/jumps.ts';
@@ -215,7 +216,7 @@ function smoothing(
 	const walled = regions.flatMap((region) => {
 		const { layout, firstInner } = region;
 		if (layout.kind !== 'block' || !layout.walls.some(Boolean)) return [];
-		const sides = layout.sides.map((side) => side.map((i) => nodeOf(region, i))) as typeof layout.sides;
+		const sides = mapped(layout.sides, (side) => side.map((i) => nodeOf(region, i)));
 		return [{ first: local.get(firstInner)!, layout: { ...layout, sides } }];
 	});
 	const lean = () => walled.reduce((sum, { first, layout }) => sum + leanAtWalls(x, y, first, layout), 0);
@@ -247,13 +248,14 @@ function smoothing(
 			const [gp, gq] = [nodes[p]!, nodes[q]!];
 			return hypot(mesh.x[gq]! - mesh.x[gp]!, mesh.y[gq]! - mesh.y[gp]!) / hypot(x[q]! - x[p]!, y[q]! - y[p]!);
 		};
-		const walls = layout.walls.map(
+		const walls = mapped(
+			layout.walls,
 			(wall, s): SideHeights =>
 				wall && {
 					...wall,
 					ends: [wall.ends[0] * shrunk(sides[(s + 3) % 4]!.slice().reverse()), wall.ends[1] * shrunk(sides[(s + 1) % 4]!)]
 				}
-		) as typeof layout.walls;
+		);
 		keepHeights(x, y, first, { ...layout, walls });
 		turnToWalls(x, y, first, { ...layout, walls }, quads);
 	}

@@ -1,9 +1,10 @@
+import { keysOf } from '../text/typed.ts';
 import { addTo } from '../numeric/lists.ts';
 import type { Report } from '../findings/report.ts';
 import { partPoint } from '../geometry/parts.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import { type BoundaryGroup, isBoundary, type MeshGroup, type NodeGroup, type RegionGroup } from '../mesh/mesh.ts';
-import { type GroupColour, groupColours } from '../recipe/language/boundary-kinds.ts';
+import { groupColours } from '../recipe/language/boundary-kinds.ts';
 import type { Model } from '../recipe/model/model.ts';
 import { stated } from '../recipe/language/statement.ts';
 import { baffle } from '../recipe/statements/baffle.ts';
@@ -17,7 +18,7 @@ type Uncoloured = Omit<BoundaryGroup, 'colour'> | Omit<RegionGroup, 'colour'> | 
 
 /** Resolves the statements of groups and two-sided walls, in their order; a group without a colour takes the next of the set. */
 export function resolveGroups(model: Model, arrangement: Arrangement, regions: readonly Region[], report: Report): MeshGroup[] {
-	const palette = Object.keys(groupColours) as GroupColour[];
+	const palette = keysOf(groupColours);
 	const names = stated(model, region).map((r) => r.name);
 	const piecesOf = (pieces: readonly CurveReference[], pieceReport: Report) => {
 		const found = resolvePieces(model, arrangement, pieces, pieceReport, regions).map((p) => p.piece);

@@ -1,3 +1,4 @@
+import { mapped } from '../text/typed.ts';
 import type { Point } from '../geometry/curve.ts';
 import { moved, type Movement } from '../geometry/movement.ts';
 import { partPoint } from '../geometry/parts.ts';
@@ -33,9 +34,9 @@ export function findPeriodic(
 	return periodicOf(model).flatMap(({ from, to, about, line }): PeriodicPair[] => {
 		const lineReport = report.about(line);
 		const before = report.findings.length;
-		const [first, second] = [from, to].map((list) => [
+		const [first, second] = mapped([from, to], (list) => [
 			...new Set(resolvePieces(model, arrangement, list, lineReport, regions).map(({ piece }) => piece))
-		]) as [number[], number[]];
+		]);
 		if (report.findings.length > before || first.length === 0 || second.length === 0) return [];
 		const shared = first.find((p) => second.includes(p));
 		const names = pieceNames(arrangement);
@@ -100,9 +101,10 @@ function counterpart(
 	movement: Movement
 ): PeriodicPair['pieces'][number] | undefined {
 	const { start, end, length } = pieces[p]!;
-	const [s, m, e] = [{ x: x[start]!, y: y[start]! }, partPoint(pieces[p]!, 0.5, length), { x: x[end]!, y: y[end]! }].map((at) =>
-		moved(movement, at)
-	) as [Point, Point, Point];
+	const [s, m, e] = mapped(
+		[{ x: x[start]!, y: y[start]! }, partPoint(pieces[p]!, 0.5, length), { x: x[end]!, y: y[end]! }],
+		(at) => moved(movement, at)
+	);
 	const isAt = (a: Point, b: Point) => hypot(a.x - b.x, a.y - b.y) <= near * diagonal;
 	for (const to of among) {
 		const q = pieces[to]!;

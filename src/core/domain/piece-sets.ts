@@ -1,3 +1,4 @@
+import { mapped } from '../text/typed.ts';
 import { addTo } from '../numeric/lists.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import { flatten } from '../geometry/parts.ts';
@@ -178,7 +179,7 @@ function touches(line: Float64Array, [a, b]: readonly [{ x: number; y: number },
 export function chainBetween(arrangement: Arrangement, first: CurvePiece, last: CurvePiece): CurvePiece[] {
 	const { pieces, byCurve } = arrangement;
 	for (const entries of byCurve) {
-		const [i, j] = [first, last].map((one) => entries.findIndex(({ piece }) => piece === one.piece)) as [number, number];
+		const [i, j] = mapped([first, last], (one) => entries.findIndex(({ piece }) => piece === one.piece));
 		if (i >= 0 && j >= 0) return i <= j ? entries.slice(i, j + 1) : entries.slice(j, i + 1);
 	}
 	const around = new Map<number, number[]>();

@@ -1,7 +1,22 @@
-import { placeText } from '../text/sentences.ts';
+import { placeText, short } from '../text/sentences.ts';
 import { type FillFacts, kind, refusalOf, worded } from './record.ts';
 
 type Place = { x: number; y: number };
+
+/** A number that was asked for, and what came. */
+interface PromiseFacts {
+	/** What was measured: `first cell of “wall”`. */
+	what: string;
+	asked: number;
+	got: number;
+	/** The unit, after a space. */
+	units: string;
+	/** At how many more places. */
+	others: number;
+}
+
+const missed = ({ what, asked, got, units, others }: PromiseFacts): string =>
+	`${what}: ${short(asked)}${units} was asked for, ${short(got)}${units} came${others > 0 ? `, and it is missed at ${others} more place${others === 1 ? '' : 's'}` : ''}`;
 
 /** A region that could not be filled. */
 const refusal = (about: string) => kind<FillFacts>({ severity: 'error', says: refusalOf, about });
@@ -61,6 +76,18 @@ export const meshFindings = {
 		says: ({ region, mean, least, most, lean }) =>
 			`the cells of “${region}” along its walls are ${mean.toFixed(2)} times as high as requested on average (${least.toFixed(2)} to ${most.toFixed(2)}), and their lines lean ${Math.round(lean)}° off the normal; let the sides of the block meet the wall more squarely, or use more divisions across`,
 		about: 'First cells of a structured block differ from the requested height, because grid lines meet the wall at an angle.'
+	}),
+	'not-as-asked': kind<PromiseFacts>({
+		severity: 'warning',
+		says: (facts) => `${missed(facts)}; another number stands against it there: change one of the two`,
+		about:
+			'The mesh was measured, and a number that the recipe asks for is not in it: the finding says what came, and where. Another statement, the count of an opposite side, or too little room stands against it.'
+	}),
+	'size-missed': kind<PromiseFacts>({
+		severity: 'warning',
+		says: (facts) => `${missed(facts)}; counts or spacings of the pieces around hold it there`,
+		about:
+			'The elements of a region or a zone are larger than their size: the divisions around them, or the rows that go through, leave no finer ones.'
 	}),
 	'layers-squeezed': kind<{ at: Place; scale: number; share: number }>({
 		severity: 'note',

@@ -1,3 +1,4 @@
+import { mapped } from '../text/typed.ts';
 import { acos, hypot, sin, square } from '../numeric/elementary.ts';
 import { Float64List } from '../numeric/lists.ts';
 import { pooled } from '../numeric/pooled.ts';
@@ -205,7 +206,7 @@ function rationalSteps(curve: Curve, segment: number, tolerance: number): number
 	for (let steps = 4; ; steps *= 2) {
 		let farthest = 0;
 		for (let k = 0; k < steps; k++) {
-			const [a, m, b] = [0, 0.5, 1].map((f) => segmentPoint(curve, segment, (k + f) / steps)) as [Point, Point, Point];
+			const [a, m, b] = mapped([0, 0.5, 1], (f) => segmentPoint(curve, segment, (k + f) / steps));
 			farthest = Math.max(farthest, hypot(m.x - (a.x + b.x) / 2, m.y - (a.y + b.y) / 2));
 		}
 		if (farthest <= tolerance || steps >= 2048) return steps;

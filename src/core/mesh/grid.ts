@@ -48,6 +48,13 @@ export interface GridPatch {
 	inside?: true;
 }
 
+/** Coordinates of nodes, one list for each; two in the plane, three in space. */
+export type Coordinates = [x: Float64Array, y: Float64Array, z?: Float64Array];
+
+/** What a function makes of each coordinate. */
+export const mapCoordinates = ([x, y, z]: Coordinates, make: (values: Float64Array) => Float64Array): Coordinates =>
+	z ? [make(x), make(y), make(z)] : [make(x), make(y)];
+
 /**
  * What is delivered, wherever it comes from: a plane mesh, or a solid made of one. Writers take nothing else, so that a
  * new format is a file of its own, and so is a new way to make a grid.
@@ -57,7 +64,7 @@ export interface DeliveryGrid {
 	/** The unit of the coordinates, one of those that a recipe may name. */
 	units: string;
 	/** Coordinates of the nodes: x, y, and z in three dimensions. */
-	coordinates: Float64Array[];
+	coordinates: Coordinates;
 	sections: GridSection[];
 	regions: string[];
 	/** Boundary groups. A side in two groups stands in both. */

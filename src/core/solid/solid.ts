@@ -25,7 +25,7 @@ export interface SweptGrid {
 
 /** A solid of a plane grid, with where its nodes come from: {@link solidGrid}. */
 export function sweptGrid(plane: DeliveryGrid, { shape, sides, kind }: SolidStatement, frame: Frame): SweptGrid {
-	const [x, y] = plane.coordinates as [Float64Array, Float64Array];
+	const [x, y] = plane.coordinates;
 	const count = x.length;
 	const axis = shape.kind === 'revolve' && frame.kind === 'axisymmetric' ? frame.axis : undefined;
 	const away = axis === 'y' ? x : y;

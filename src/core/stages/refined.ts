@@ -1,3 +1,4 @@
+import { mapped } from '../text/typed.ts';
 import type { GlobalFill } from '../assembly/assemble.ts';
 import type { Division } from '../divide/division.ts';
 import { spacingFigures } from '../divide/spacing.ts';
@@ -93,9 +94,9 @@ export function refinedRows(
 	by: number
 ): GlobalFill {
 	const region = domain.regions[plan.region]!;
-	const [before, after] = [coarse, fine].map(({ divisions, numbering }) =>
+	const [before, after] = mapped([coarse, fine], ({ divisions, numbering }) =>
 		gatherBoundary(region, domain.arrangement, divisions, numbering)
-	) as [ReturnType<typeof gatherBoundary>, ReturnType<typeof gatherBoundary>];
+	);
 	const { quads } = fill;
 	const given = before.input.x.length;
 	const at = (values: 'x' | 'y', node: number) => (node < given ? before.input[values][node]! : fill[values][node - given]!);
@@ -159,12 +160,12 @@ export function refinedRows(
 		for (let i = 1; i < by; i++)
 			nodes.push(
 				add(
-					...(['x', 'y'].map((v) =>
+					...mapped(['x', 'y'], (v) =>
 						lagrange(
 							line.map((n) => at(v as 'x' | 'y', n)),
 							start + i / by
 						)
-					) as [number, number])
+					)
 				)
 			);
 		nodes.push(numberOf(b));
@@ -178,7 +179,7 @@ export function refinedRows(
 	const coordinate = (node: number): [number, number] =>
 		node < base ? [after.input.x[node]!, after.input.y[node]!] : [x[node - base]!, y[node - base]!];
 	for (let q = 0; q < quads.length; q += 4) {
-		const [a, b, c, d] = [0, 1, 2, 3].map((k) => quads[q + k]!) as [number, number, number, number];
+		const [a, b, c, d] = mapped([0, 1, 2, 3], (k) => quads[q + k]!);
 		const [south, east, north, west] = [edge(a, b), edge(b, c), edge(d, c), edge(a, d)];
 		const grid = Array.from({ length: by + 1 }, (_, j) =>
 			Array.from({ length: by + 1 }, (_, i) => {
@@ -187,7 +188,7 @@ export function refinedRows(
 				if (i === 0) return west[j]!;
 				if (i === by) return east[j]!;
 				const [u, v] = [i / by, j / by];
-				const blend = [0, 1].map((axis) => {
+				const blend = mapped([0, 1], (axis) => {
 					const of = (node: number) => coordinate(node)[axis]!;
 					return (
 						(1 - v) * of(south[i]!) +
@@ -199,7 +200,7 @@ export function refinedRows(
 							u * v * of(north[by]!) +
 							(1 - u) * v * of(north[0]!))
 					);
-				}) as [number, number];
+				});
 				return add(...blend);
 			})
 		);

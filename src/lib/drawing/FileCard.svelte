@@ -38,7 +38,7 @@
 
 	let problem = $state('error' in file ? file.error : '');
 	let busy = $state(false);
-	let columns = $state([1, 2]);
+	let columns = $state<[x: number, y: number]>([1, 2]);
 	let scaled = $state('');
 	let turned = $state('');
 	let moved = $state('');

@@ -1,3 +1,4 @@
+import { mapped } from '../../core/text/typed.ts';
 import type { DrawingFile, Outline } from '../../core/recipe/model/model.ts';
 import { extent, segmentCount } from '../../core/geometry/curve.ts';
 import { flatten } from '../../core/geometry/parts.ts';
@@ -15,7 +16,7 @@ export interface FilePicture {
 /** A small picture of what a file holds, with the columns and layers that are chosen; undefined when that is nothing. */
 export function picture(
 	outlines: readonly Outline[],
-	columns: readonly number[],
+	columns: readonly [x: number, y: number],
 	drawing: DrawingFile | undefined,
 	wanted: Readonly<Record<string, boolean>>
 ): FilePicture | undefined {
@@ -28,10 +29,7 @@ export function picture(
 		for (const curve of curves.slice(0, 5000)) lines.push(flatten({ curve, t0: 0, t1: segmentCount(curve) }, size / 3000));
 	}
 	for (const outline of outlines) {
-		const [x, y] = columns.map((c, k) => outline.columns?.[c - 1] ?? (k === 0 ? outline.x : outline.y)) as [
-			Float64Array,
-			Float64Array
-		];
+		const [x, y] = mapped(columns, (c, k) => outline.columns?.[c - 1] ?? (k === 0 ? outline.x : outline.y));
 		const step = Math.max(1, Math.floor(x.length / pictured));
 		const line: number[] = [];
 		for (let k = 0; k < x.length; k++) {

@@ -1,3 +1,4 @@
+import { mapped } from '../../text/typed.ts';
 import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { atan2 } from '../../numeric/elementary.ts';
 import type { Work } from '../../numeric/work.ts';
@@ -111,7 +112,7 @@ export class CleanUp {
 		const { mesh } = this;
 		if (mesh.sizeOf(e) !== 4) return false;
 		const place = mesh.placeOf(e, v);
-		const [c, d, a] = [1, 2, 3].map((k) => mesh.after(e, place, k)) as [number, number, number];
+		const [c, d, a] = mapped([1, 2, 3], (k) => mesh.after(e, place, k));
 		const before = this.leastAround([v]);
 		const cut = () => {
 			mesh.set(e, a, v, d, NONE);

@@ -1,3 +1,4 @@
+import { mapped } from '../../text/typed.ts';
 import type { Point } from '../../geometry/curve.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import { placeText } from '../../text/sentences.ts';
@@ -62,7 +63,7 @@ function* cutPoor(mesh: QuadMesh, below: number): Work<{ cut: number[]; worst: n
 			look(e, before);
 			continue;
 		}
-		const [a, b, c, d] = [0, 1, 2, 3].map((k) => mesh.nodes[4 * e + k]!) as [number, number, number, number];
+		const [a, b, c, d] = mapped([0, 1, 2, 3], (k) => mesh.nodes[4 * e + k]!);
 		const one = (first: boolean) => {
 			mesh.set(e, a, b, first ? c : d, NONE);
 			const other = first ? mesh.add(a, c, d, NONE) : mesh.add(b, c, d, NONE);

@@ -1,3 +1,4 @@
+import { mapped } from '../../text/typed.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
 import { finish, part, type Work } from '../../numeric/work.ts';
@@ -182,7 +183,7 @@ function* smoothedNodes({ x, y, edges }: FillInput, fill: Fill): Work<Pick<Fill,
 function innerCountsOf(layout: Layout, countOf: (walk: readonly number[]) => number): number[] | undefined {
 	switch (layout.kind) {
 		case 'block': {
-			const [a, b, c, d] = layout.sides.map(countOf) as [number, number, number, number];
+			const [a, b, c, d] = mapped(layout.sides, countOf);
 			return a === c && b === d ? [] : undefined;
 		}
 		case 'star':

@@ -1,3 +1,4 @@
+import { mapped } from '../../text/typed.ts';
 import { type Block, findLayout, junctionTurns, type Layout, type LayoutRefusal, sidesBetween } from '../../blocks/layout.ts';
 import type { Domain } from '../../domain/domain.ts';
 import type { Region } from '../../domain/regions.ts';
@@ -136,7 +137,7 @@ function trialOf(arrangement: Arrangement, layout: Exclude<Layout, { kind: 'ring
 	};
 	const layoutOfNodes = (): NodeLayout => {
 		if (layout.kind === 'block') {
-			const sides = layout.sides.map((side) => nodesOf(side, trialCount)) as [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
+			const sides = mapped(layout.sides, (side) => nodesOf(side, trialCount));
 			return { kind: 'block', sides, walls: [false, false, false, false] };
 		}
 		if (layout.kind === 'star')

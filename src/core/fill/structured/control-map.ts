@@ -1,3 +1,4 @@
+import { mapped } from '../../text/typed.ts';
 import { choleskySolve } from '../../numeric/cholesky.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { monotoneCubic } from '../../numeric/monotone.ts';
@@ -125,8 +126,8 @@ function harmonic({ n, x, y }: BlockNodes, columns: readonly number[], rows: rea
 				[c, r + 1]
 			] as const;
 			for (let k = 0; k < 4; k++) {
-				const three = [corners[k]!, corners[(k + 1) & 3]!, corners[(k + 2) & 3]!];
-				const [p, q, o] = three.map(([a, b]) => node(a, b)) as [number, number, number];
+				const three = [corners[k]!, corners[(k + 1) & 3]!, corners[(k + 2) & 3]!] as const;
+				const [p, q, o] = mapped(three, ([a, b]) => node(a, b));
 				const area = (x[q]! - x[p]!) * (y[o]! - y[p]!) - (x[o]! - x[p]!) * (y[q]! - y[p]!);
 				if (area === 0) return undefined;
 				// A corner's gradient is square to the edge that it faces.

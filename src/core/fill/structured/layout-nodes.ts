@@ -1,3 +1,4 @@
+import { mapped } from '../../text/typed.ts';
 import type { Layout } from '../../blocks/layout.ts';
 import { leastSine } from '../../divide/requests.ts';
 import type { Division } from '../../divide/division.ts';
@@ -50,7 +51,7 @@ export function layoutNodes(job: FillJob & { layout: Layout }): NodeLayout {
 	};
 	try {
 		if (layout.kind === 'block') {
-			const sides = layout.sides.map(along) as [Uint32Array, Uint32Array, Uint32Array, Uint32Array];
+			const sides = mapped(layout.sides, along);
 			const amount = (sides[0].length - 1) * (sides[1].length - 1);
 			checkAmount(amount);
 			return { kind: 'block', sides, walls: wallsOf(layout.sides, job) };
@@ -113,14 +114,14 @@ function wallsOf(sides: readonly Walk[], job: FillJob): [SideHeights, SideHeight
 		if ((spacing as Spacing).square === undefined) return 1;
 		return square();
 	};
-	return [0, 1, 2, 3].map((k): SideHeights => {
+	return mapped([0, 1, 2, 3], (k): SideHeights => {
 		const [side, leaving, arriving] = [sides[k]!, sides[(k + 1) % 4]![0]!, sides[(k + 3) % 4]!.at(-1)!];
 		// From the start of the side, along the side before it; from its end, along the one after it.
 		const [start, end] = [given(arriving ^ 1, side[0]!), given(leaving, side.at(-1)! ^ 1)];
 		if (!(start > 0 && end > 0)) return false;
 		const heights = varyingHeights(side, job);
 		return { ends: [start, end], ...(heights ? { heights } : {}) };
-	}) as [SideHeights, SideHeights, SideHeights, SideHeights];
+	});
 }
 
 /** Whether the first cell of a division, or the last, is as long as layers ask it to be. */

@@ -1,3 +1,5 @@
+import { keysOf } from '../../text/typed.ts';
+
 /**
  * The kinds that a boundary group may have, with the CGNS/SIDS boundary-condition type (SIDS 4.5,
  * section 9.7, BCType_t) that each is delivered as.
@@ -25,7 +27,7 @@ export const isBoundaryKind = (word: string): word is BoundaryKind => Object.has
 
 /** The kind that is delivered as a boundary-condition type; undefined for one that no kind is. */
 export const kindOfCgns = (type: string): BoundaryKind | undefined =>
-	(Object.keys(boundaryKinds) as BoundaryKind[]).find((kind) => boundaryKinds[kind].cgns === type);
+	keysOf(boundaryKinds).find((kind) => boundaryKinds[kind].cgns === type);
 
 /** Words in names of groups, by the kind that they mostly stand for; the first that is found counts. */
 const usualWords: readonly (readonly [RegExp, BoundaryKind])[] = [

@@ -1,3 +1,4 @@
+import { keysOf } from '../../text/typed.ts';
 import type { IToken, ParserMethod, TokenType } from 'chevrotain';
 import type { CurveReference, Expression, Placing, Word } from './syntax.ts';
 
@@ -67,7 +68,7 @@ export function inAnyOrder<T extends object>(
 	parts: { [K in keyof T]: () => T[K] }
 ): Partial<T> {
 	const found: Partial<T> = {};
-	const choices = (Object.keys(parts) as (keyof T)[]).map((key) => ({
+	const choices = keysOf(parts).map((key) => ({
 		GATE: () => !(key in found),
 		ALT: () => (found[key] = parts[key]())
 	}));
@@ -84,7 +85,7 @@ export function withNeeded<T extends object, K extends keyof T>(
 	found: Partial<T>,
 	needed: { [N in K]: () => unknown }
 ): Partial<T> & Pick<T, K> {
-	for (const key of Object.keys(needed) as K[]) if (!(key in found)) needed[key]();
+	for (const key of keysOf(needed)) if (!(key in found)) needed[key]();
 	return found as Partial<T> & Pick<T, K>;
 }
 

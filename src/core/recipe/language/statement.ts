@@ -2,6 +2,7 @@ import type { Point } from '../../geometry/curve.ts';
 import type { Model, WithLine } from '../model/model.ts';
 import type { NameSpace, NameUse } from './names.ts';
 import type { Line } from './recipe.ts';
+import type { StatementPromise } from './promise.ts';
 import type { NamedRule, Rules } from './rules.ts';
 import type { CurveReference, Expression, Statement, Word } from './syntax.ts';
 import type { EvaluationContext } from '../model/evaluation-context.ts';
@@ -80,6 +81,8 @@ export interface StatementRecord<S extends Statement = Statement, M = unknown> {
 	grammar(p: Rules): Omit<S, 'clauses'>;
 	/** Works it out: changes the model, or gives what is kept of it. Throws ExpressionError where something is wrong. */
 	evaluate(statement: S, context: EvaluationContext): M | void;
+	/** What it asks of the mesh: each is held against the mesh that is there (core/promises). */
+	promises?(statement: M): StatementPromise[];
 	/** The name that it defines. */
 	defines?(statement: S): { space: NameSpace; name: Word } | undefined;
 	/** Further names that it defines. */

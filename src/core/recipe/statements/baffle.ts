@@ -75,6 +75,7 @@ export const baffle: StatementRecord<BaffleSyntax, BaffleStatement> = {
 		};
 	},
 	defines: ({ name }) => ({ space: 'group', name }),
+	promises: ({ pieces }) => [{ asks: 'two sides', pieces }],
 	definesAlso: ({ sides = [] }) => sides.map((name) => ({ space: 'group', name })),
 	actsOn: ({ pieces }) => [pieces],
 	uses: ({ pieces }) => namesIn(pieces)

@@ -1,3 +1,4 @@
+import { mapped } from '../../text/typed.ts';
 import { chamfer } from '../../geometry/corner.ts';
 import { cornerCurves, cornerPlace, type CornerSyntax, cornerUses, cutCorner } from './shared/corner.ts';
 import type { StatementRecord } from '../language/statement.ts';
@@ -32,7 +33,7 @@ export const chamferStatement: StatementRecord<ChamferSyntax> = {
 		cutCorner(statement, context, 'lengths', (first, second, tolerance, near) => {
 			const [one, two, more] = statement.lengths;
 			if (more) fail(more, 'a chamfer takes one length, or two');
-			const lengths = [one!, two ?? one!].map((e) => context.positive(e, 'a length')) as [number, number];
+			const lengths = mapped([one!, two ?? one!], (e) => context.positive(e, 'a length'));
 			return chamfer(statement.name.text, first, second, lengths, tolerance, near);
 		});
 	},

@@ -1,3 +1,4 @@
+import { entriesOf, keysOf } from '../../text/typed.ts';
 import type { Point } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../model/expressions.ts';
 import { namesIn } from '../language/names.ts';
@@ -13,6 +14,7 @@ import {
 	type SpacingWord,
 	spacingWords
 } from './shared/spacing-clause.ts';
+import type { StatementPromise } from '../language/promise.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement } from '../language/syntax.ts';
 import { keyword } from '../language/tokens.ts';
@@ -129,8 +131,7 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 	evaluate(statement, context) {
 		const count = statement.into && countOf(statement.into, 1e6, context);
 		const numbers: Partial<Record<SpacingWord, number>> = {};
-		for (const [word, expression] of Object.entries(statement.numbers ?? {}) as [SpacingWord, Expression][])
-			numbers[word] = spacingNumber(word, expression, context);
+		for (const [word, expression] of entriesOf(statement.numbers ?? {})) numbers[word] = spacingNumber(word, expression, context);
 		const perTurn = statement.perTurn && context.number(statement.perTurn, 'number');
 		if (perTurn !== undefined && !(perTurn >= 3 && perTurn <= 1e5))
 			fail(statement.perTurn!, `${perTurn} divisions in a full turn do not work: the number must be from 3 to 100000`);
@@ -160,6 +161,7 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 			...(like ? { like } : {})
 		};
 	},
+	promises: divisionPromises,
 	actsOn: ({ pieces }) => [pieces],
 	uses: (s) => [...namesIn(s.pieces, s.into, s.size, s.perTurn, s.chordError), ...spacingUses(s)],
 	// Without what it was like, it keeps its count, where it has one.
@@ -167,9 +169,31 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 		like && gone(like) ? (clauses.some((c) => c.name === 'count') ? { clause: 'spacing' } : 'all') : undefined
 };
 
+function divisionPromises(statement: DivideStatement): StatementPromise[] {
+	const { pieces, asOne, count, size, perTurn, chordError, numbers = {}, positions, toward, towardPlace, like } = statement;
+	const of = { pieces, ...(asOne ? { asOne } : {}) };
+	const list: StatementPromise[] = [];
+	if (count !== undefined) list.push({ asks: 'count', ...of, value: count });
+	if (size !== undefined) list.push({ asks: 'division size', ...of, value: size });
+	if (perTurn !== undefined) list.push({ asks: 'divisions a turn', ...of, value: perTurn });
+	if (chordError !== undefined) list.push({ asks: 'chord error', ...of, value: chordError });
+	if (like) list.push({ asks: 'like another', ...of, other: like });
+	if (!toward) return list;
+	const end = { ...of, toward, ...(towardPlace ? { place: towardPlace } : {}) };
+	const { first, last, growth, bias, largest } = numbers;
+	if (positions) list.push({ asks: 'positions', ...end, fractions: positions });
+	if (first !== undefined) list.push({ asks: 'first cell', ...end, value: first });
+	if (last !== undefined) list.push({ asks: 'last cell', ...end, value: last });
+	if (growth !== undefined)
+		list.push({ asks: 'cell growth', ...end, value: growth, ...(largest === undefined ? {} : { largest }) });
+	if (bias !== undefined) list.push({ asks: 'bias', ...end, value: bias });
+	if (largest !== undefined) list.push({ asks: 'largest cell', ...of, value: largest });
+	return list;
+}
+
 /** One number shapes a given count; two give the count as well; a first and a last size shape any count. */
 function checkNumbers(statement: DivideSyntax, numbers: Partial<Record<SpacingWord, number>>): void {
-	const words = Object.keys(numbers) as SpacingWord[];
+	const words = keysOf(numbers);
 	const counted =
 		statement.into !== undefined ||
 		statement.size !== undefined ||

@@ -1,3 +1,4 @@
+import { mapped } from '../../text/typed.ts';
 import { ellipseCurve } from '../../geometry/build.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
 import { evaluatePoint } from '../model/expressions.ts';
@@ -52,7 +53,7 @@ export const ellipse: StatementRecord<EllipseSyntax> = {
 		return { kind: 'ellipse', name, centre, radii, turned, ...range };
 	},
 	evaluate(statement, context) {
-		const [a, b] = statement.radii.map((r) => context.positive(r, 'a radius')) as [number, number];
+		const [a, b] = mapped(statement.radii, (r) => context.positive(r, 'a radius'));
 		const turned = statement.turned ? context.number(statement.turned, 'angle') : 0;
 		const from = statement.from ? context.number(statement.from, 'angle') : 0;
 		const sweep = statement.to ? context.number(statement.to, 'angle') - from : 2 * Math.PI;

@@ -1,3 +1,4 @@
+import { entriesOf, mapped } from '../../text/typed.ts';
 import type { Point } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../model/expressions.ts';
 import { namesIn, regionsIn } from '../language/names.ts';
@@ -12,6 +13,7 @@ import {
 	type SpacingSyntax
 } from './shared/spacing-clause.ts';
 import { inAnyOrder } from '../language/rules.ts';
+import type { StatementPromise } from '../language/promise.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { Comma, keyword } from '../language/tokens.ts';
@@ -200,6 +202,7 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 			...(statement.size ? { size: context.positive(statement.size, 'an element size') } : {})
 		};
 	},
+	promises: fillPromises,
 	actsOn: ({ regions }) => [regions],
 	uses: (s) => [
 		...regionsIn(s.regions),
@@ -208,6 +211,19 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 	]
 };
 
+function fillPromises({ regions, fill, halved, mostly, size, across }: FillStatement): StatementPromise[] {
+	const shape = halved ? 'triangles' : 'quadrilaterals';
+	return regions.flatMap((region): StatementPromise[] => [
+		// Layers on walls are cells of four sides among triangles, too.
+		...(fill === 'none' || fill === 'triangles' || mostly ? [] : [{ asks: 'shape', region, shape } as const]),
+		...(size === undefined ? [] : [{ asks: 'size', place: { kind: 'region', region }, value: size } as const]),
+		...(across?.count === undefined || halved ? [] : [{ asks: 'rows across', region, value: across.count } as const]),
+		...(across?.number?.word !== 'first' || typeof across.number.toward === 'string' || halved
+			? []
+			: [{ asks: 'first row', region, at: across.number.toward, value: across.number.value } as const])
+	]);
+}
+
 /** What a structured fill says of the divisions across, and of smoothing. */
 function structureOf(statement: FillSyntax, context: EvaluationContext): Pick<FillStatement, 'across' | 'sweeps' | 'seam'> {
 	const { into, spacing, smooth, sweeps } = statement;
@@ -215,7 +231,7 @@ function structureOf(statement: FillSyntax, context: EvaluationContext): Pick<Fi
 	if (into) across.count = countOf(into, 10_000, context);
 	if (spacing) {
 		const span = statement.clauses.find((c) => c.name === 'spacing')!;
-		const words = Object.entries(spacing.numbers ?? {}) as [SpacingWord, Expression][];
+		const words = entriesOf(spacing.numbers ?? {});
 		const [[word, expression]] =
 			words.length === 1 && words[0]![0] !== 'largest'
 				? (words as [[SpacingWord, Expression]])
@@ -228,7 +244,7 @@ function structureOf(statement: FillSyntax, context: EvaluationContext): Pick<Fi
 	return {
 		...(into || spacing ? { across } : {}),
 		...(smooth ? { sweeps: count } : {}),
-		...(statement.seam ? { seam: statement.seam.map((e) => evaluatePoint(e, context.scope)) as [Point, Point] } : {})
+		...(statement.seam ? { seam: mapped(statement.seam, (e) => evaluatePoint(e, context.scope)) } : {})
 	};
 }
 

@@ -121,6 +121,10 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 			...(colour ? { colour: colourOf(colour) } : {})
 		};
 	},
+	promises: ({ name, pieces, regions }) => [
+		...(pieces ? [{ asks: 'edges', pieces, group: name } as const] : []),
+		...(regions ? [{ asks: 'elements', regions, group: name } as const] : [])
+	],
 	defines: ({ name }) => ({ space: 'group', name }),
 	actsOn: ({ pieces, regions, points, sources }) => [
 		...(pieces ? [pieces] : []),

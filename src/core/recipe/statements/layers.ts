@@ -5,6 +5,7 @@ import type { Model, WithLine } from '../model/model.ts';
 import { namesIn, regionsIn } from '../language/names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
 import { inAnyOrder, word } from '../language/rules.ts';
+import type { StatementPromise } from '../language/promise.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { Comma, keyword, Name } from '../language/tokens.ts';
@@ -202,12 +203,25 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 			...(halved ? { halved } : {})
 		};
 	},
+	promises: layerPromises,
 	actsOn: ({ pieces }) => [pieces],
 	uses: ({ pieces, region, numbers, places = [], gap }) => [
 		...namesIn(pieces, ...Object.values(numbers), ...places.flatMap(({ first, at }) => [first, at]), gap),
 		...(region ? regionsIn([region]) : [])
 	]
 };
+
+function layerPromises(statement: LayerStatement): StatementPromise[] {
+	const { pieces, region, side, halved, first, firsts, growth, count, toSize, squeeze } = statement;
+	const of = { pieces, ...(region ? { region } : {}), ...(side ? { side } : {}), ...(halved ? { halved } : {}) };
+	// With “squeeze” cells become lower where there is little room, and where the first height varies it has no one value.
+	const isFixed = !squeeze && !firsts;
+	return [
+		...(isFixed ? [{ asks: 'first height', ...of, value: first } as const] : []),
+		...(toSize ? [] : [{ asks: 'layer count', ...of, value: count } as const]),
+		...(firsts ? [] : [{ asks: 'layer growth', ...of, value: growth, count } as const])
+	];
+}
 
 /** The layers of a recipe, in their order. */
 export const layersOf = (model: Model): WithLine<LayerStatement>[] => stated(model, layers);

@@ -50,6 +50,7 @@ export const periodic: StatementRecord<PeriodicSyntax, PeriodicStatement> = {
 		to: withSets(toPieces, context),
 		...(about ? { about: evaluatePoint(about, context.scope) } : {})
 	}),
+	promises: ({ from, to }) => [{ asks: 'periodic', from, to }],
 	actsOn: ({ fromPieces, toPieces }) => [fromPieces, toPieces],
 	uses: ({ fromPieces, toPieces, about }) => namesIn(fromPieces, toPieces, about)
 };

@@ -1,3 +1,4 @@
+import { mapped } from '../../text/typed.ts';
 import { flatten } from '../../geometry/parts.ts';
 import { fileNamed } from './shared/curve-files.ts';
 import type { CoordinateFile, Model, ResultField } from '../model/model.ts';
@@ -12,6 +13,7 @@ import { short } from '../../text/sentences.ts';
 import { namesIn, type NameUse } from '../language/names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
 import { inAnyOrder, type NamedRule, withNeeded, word } from '../language/rules.ts';
+import type { StatementPromise } from '../language/promise.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { keyword, Name } from '../language/tokens.ts';
@@ -295,6 +297,7 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 		if (jump !== undefined && !(jump > 1)) fail(statement.jump!, `a jump of ${jump} is none; it is a ratio above 1, like 2`);
 		return { size, ...(growth === undefined ? {} : { growth }), ...(jump === undefined ? {} : { jump }) };
 	},
+	promises: sizePromises,
 	actsOn: ({ zone }) => (zone && 'references' in zone ? [zone.references] : []),
 	needs: ({ zone }) => (zone?.kind === 'curve' ? [zone.curve] : []),
 	file: ({ zone }) => (zone?.kind === 'result' ? zone.file : undefined),
@@ -337,7 +340,7 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: Evaluati
 				}
 			};
 		case 'box': {
-			const [a, b] = zone.corners.map((c) => evaluatePoint(c, context.scope)) as [Point, Point];
+			const [a, b] = mapped(zone.corners, (c) => evaluatePoint(c, context.scope));
 			return { ...rest, zone: { kind: 'polygon', outline: Float64Array.of(a.x, a.y, b.x, a.y, b.x, b.y, a.x, b.y) } };
 		}
 		case 'corners':
@@ -413,7 +416,7 @@ function sizesOfResult(
 	if (!(share > 0 && share < 1))
 		fail(error, `an error of ${share} does not work: it is a share of the field's range and must be between 0 and 1, like 0.01`);
 	const unit = fileScale('drawing' in read ? read.drawing.unit : undefined, context.scope.units);
-	const [x, y] = [result.x, result.y].map((list) => list.map((v) => unit * v)) as [Float64Array, Float64Array];
+	const [x, y] = mapped([result.x, result.y], (list) => list.map((v) => unit * v));
 	let [low, high, minX, minY, maxX, maxY] = [Infinity, -Infinity, Infinity, Infinity, -Infinity, -Infinity];
 	for (let k = 0; k < values.length; k++) {
 		if (!Number.isFinite(values[k]))
@@ -453,6 +456,21 @@ function resultIn(read: Exclude<CoordinateFile, { error: string }>): ResultField
 
 /** Rows as results, made once of each file. */
 const rowFields = new WeakMap<object, ResultField>();
+
+function sizePromises(statement: GlobalSize | ZoneStatement): StatementPromise[] {
+	if (!('zone' in statement)) return [{ asks: 'size', place: { kind: 'all' }, value: statement.size }];
+	const { zone, size: value } = statement;
+	switch (zone.kind) {
+		case 'turn':
+			return [{ asks: 'elements a turn', value: zone.number }];
+		case 'gap':
+		case 'wake':
+		case 'result':
+			return [];
+		default:
+			return value === undefined ? [] : [{ asks: 'size', place: zone, value }];
+	}
+}
 
 /** The sizes that hold everywhere, in their order. */
 export const globalSizes = (model: Model): WithLine<GlobalSize>[] =>

@@ -1,3 +1,4 @@
+import { mapped } from '../../../text/typed.ts';
 import { counted } from '../../../text/sentences.ts';
 import { toleranceOfBox } from '../../../geometry/curve.ts';
 import { thinned } from '../../../geometry/thin.ts';
@@ -268,9 +269,10 @@ function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], con
 	if (statement.columns) {
 		const columns = outline.columns ?? [outline.x, outline.y];
 		const clause = statement.clauses.find((c) => c.name === 'columns')!;
-		const [x, y] = statement.columns.map(
+		const [x, y] = mapped(
+			statement.columns,
 			(c) => columns[c - 1] ?? fail(clause, `“${word.text}” has ${columns.length} columns of numbers; there is no column ${c}`)
-		) as [Float64Array, Float64Array];
+		);
 		outline = { ...outline, x, y };
 	}
 	if (statement.swapping) {
@@ -281,7 +283,7 @@ function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], con
 			return k >= 0 ? k : fail(row, `line ${row.text} of “${word.text}” holds no point of this outline`);
 		};
 		for (const pair of statement.swapping) {
-			const [a, b] = pair.map(rowOf) as [number, number];
+			const [a, b] = mapped(pair, rowOf);
 			for (const values of [x, y, rows!]) [values[a], values[b]] = [values[b]!, values[a]!];
 		}
 		outline = { ...outline, x, y, ...(rows ? { lines: rows } : {}) };

@@ -1,4 +1,4 @@
-import type { Point } from '../../../geometry/curve.ts';
+import { mapped } from '../../../text/typed.ts';
 import { evaluatePoint } from '../../model/expressions.ts';
 import type { NamedRule } from '../../language/rules.ts';
 import { word } from '../../language/rules.ts';
@@ -159,6 +159,6 @@ function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, cont
 		case 'layer':
 			return { kind, layer: layer!.name, ...toward };
 		case 'touching':
-			return { kind, box: box!.map((corner) => evaluatePoint(corner, context.scope)) as [Point, Point], ...toward };
+			return { kind, box: mapped(box!, (corner) => evaluatePoint(corner, context.scope)), ...toward };
 	}
 }

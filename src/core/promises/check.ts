@@ -1,0 +1,150 @@
+import { addTo } from '../numeric/lists.ts';
+import type { Report } from '../findings/report.ts';
+import type { Point } from '../geometry/curve.ts';
+import type { PromiseKind, PromiseKinds, StatementPromise } from '../recipe/language/promise.ts';
+import type { Recipe } from '../recipe/language/recipe.ts';
+import type { Finding, Span } from '../text/finding.ts';
+import type { Model, WithLine } from '../recipe/model/model.ts';
+import { statements } from '../recipe/statements/table.ts';
+import type { Measured, PromiseMeasure, Standing } from './measure.ts';
+import { MeshView, type MeshWithDrawing } from './mesh-view.ts';
+import { promiseMeasures } from './table.ts';
+
+/** What a promise of a recipe came to on a mesh. */
+export interface PromiseCheck {
+	/** Index of the statement. */
+	line: number;
+	asks: PromiseKind;
+	/** What was measured, in the words of the statement. */
+	what: string;
+	asked: number;
+	got: number;
+	unit: PromiseMeasure<PromiseKind>['unit'];
+	isKept: boolean;
+	at?: Point;
+	pieces?: number[];
+	/** At how many more places it is missed. */
+	more?: number;
+}
+
+/** Everything that the statements of a model ask, with the index of each statement, in their order. */
+export function promisesOf(model: Model): { line: number; promise: StatementPromise }[] {
+	const list = statements.flatMap(({ kind, promises }) =>
+		promises ? ((model.stated[kind] ?? []) as WithLine<never>[]).map((s) => ({ s, promises })) : []
+	);
+	return list
+		.flatMap(({ s, promises }) => promises(s).map((promise) => ({ line: (s as WithLine<object>).line, promise })))
+		.sort((a, b) => a.line - b.line);
+}
+
+/** What promises a later one overrules: those of its kind about the same pieces, walls, or region. */
+class Overruling {
+	private readonly last = new Map<string, number>();
+
+	constructor(
+		private readonly view: MeshView,
+		private readonly list: readonly { line: number; promise: StatementPromise }[]
+	) {
+		for (const { line, promise } of list) for (const key of this.keysOf(promise)) this.last.set(key, line);
+	}
+
+	/** What still holds of a promise; undefined where nothing does. */
+	standing<K extends PromiseKind>(
+		line: number,
+		promise: StatementPromise & { asks: K } & PromiseKinds[K]
+	): Standing<K> | undefined {
+		const { overruled } = promiseMeasures[promise.asks];
+		const holds = (key: string) => this.last.get(key) === line;
+		const pieces =
+			overruled && 'pieces' in promise ? this.view.piecesOf(promise.pieces).filter((p) => holds(`${overruled} ${p}`)) : [];
+		const sides = overruled === 'layers' ? this.sidesOf(promise).filter((h) => holds(`layers ${h}`)) : [];
+		if (overruled && pieces.length === 0 && sides.length === 0) return undefined;
+		const key = keyOfSize(promise);
+		if (key !== undefined && !holds(key)) return undefined;
+		return { promise, pieces, sides, ownSizes: this.ownSizes() };
+	}
+
+	private ownSizes(): Set<string> {
+		return new Set(
+			this.list.flatMap(({ promise }) =>
+				promise.asks === 'size' && promise.place.kind === 'region' ? [promise.place.region] : []
+			)
+		);
+	}
+
+	private keysOf(promise: StatementPromise): string[] {
+		const { overruled } = promiseMeasures[promise.asks];
+		const size = keyOfSize(promise);
+		if (size !== undefined) return [size];
+		if (overruled === 'layers') return this.sidesOf(promise).map((h) => `layers ${h}`);
+		return overruled && 'pieces' in promise ? this.view.piecesOf(promise.pieces).map((p) => `${overruled} ${p}`) : [];
+	}
+
+	/** The sides of walls that a statement about layers is about: those that lie in a region, or in the region that it names. */
+	private sidesOf(promise: StatementPromise): number[] {
+		if (!('pieces' in promise)) return [];
+		const { arrangement, regions } = this.view;
+		const [side, region] = ['side' in promise ? promise.side : undefined, 'region' in promise ? promise.region : undefined];
+		return this.view.piecesOf(promise.pieces).flatMap((p) =>
+			[2 * p, 2 * p + 1].filter((h) => {
+				if (side && (side === 'left') !== (h % 2 === 0)) return false;
+				return regions.some(
+					(r) => r.face === arrangement.sides[h] && r.fill !== 'none' && (region === undefined || r.statement === region)
+				);
+			})
+		);
+	}
+}
+
+/** Of sizes everywhere, or in one region, the last holds; of those in zones all do. */
+function keyOfSize(promise: StatementPromise): string | undefined {
+	if (promise.asks !== 'size') return undefined;
+	const { place } = promise;
+	return place.kind === 'all' ? 'size' : place.kind === 'region' ? `size of ${place.region}` : undefined;
+}
+
+/** Holds everything that a recipe asks against a mesh: what was asked, what came, and where, the promises in the order of their statements. */
+export function checkPromises(subject: MeshWithDrawing): PromiseCheck[] {
+	const view = new MeshView(subject);
+	const list = promisesOf(subject.model);
+	const overruling = new Overruling(view, list);
+	const check = <K extends PromiseKind>(
+		line: number,
+		promise: StatementPromise & { asks: K } & PromiseKinds[K]
+	): PromiseCheck[] => {
+		const standing = overruling.standing<K>(line, promise);
+		if (!standing) return [];
+		const { measure, unit } = promiseMeasures[promise.asks] as PromiseMeasure<K>;
+		return measure(standing, view).map((m: Measured) => ({ line, asks: promise.asks, unit, ...m }));
+	};
+	return list.flatMap(({ line, promise }) => check(line, promise));
+}
+
+/** Reports the promises that are not kept, one finding for a statement's number; what another finding says of the same statement already is left out. */
+export function reportPromises(checks: readonly PromiseCheck[], { lines }: Recipe, units: string, report: Report): void {
+	const byNumber = new Map<string, PromiseCheck[]>();
+	for (const check of checks) if (!check.isKept) addTo(byNumber, `${check.line} ${check.asks}`, check);
+	for (const [first, ...more] of byNumber.values()) {
+		const { line, asks, what, asked, got, unit, at } = first!;
+		if (isSaid(report.findings, lines[line]!, first!)) continue;
+		const others = (first!.more ?? 0) + more.length;
+		const pieces = [...new Set([first!, ...more].flatMap((c) => c.pieces ?? []))];
+		const inUnits = unit === 'length' ? ` ${units}` : '';
+		report
+			.about(line)
+			.add(
+				asks === 'size' ? 'size-missed' : 'not-as-asked',
+				{ what, asked, got, units: inUnits, others },
+				{ ...(at ? { at } : {}), pieces }
+			);
+	}
+}
+
+const isSaid = (findings: readonly Finding[], line: Span, { asks, pieces = [] }: PromiseCheck): boolean => {
+	const { saidBy = [] } = promiseMeasures[asks];
+	const codes: readonly string[] = saidBy;
+	return findings.some(
+		({ code, span, pieces: about = [] }) =>
+			codes.includes(code) && ((span && span.from < line.to && span.to > line.from) || pieces.some((p) => about.includes(p)))
+	);
+};

@@ -1,0 +1,211 @@
+import { resolvePieces } from '../domain/references.ts';
+import { boxOf, flatten } from '../geometry/parts.ts';
+import type { Arrangement } from '../geometry/pieces.ts';
+import { faceAt } from '../geometry/faces.ts';
+import type { Mesh } from '../mesh/mesh.ts';
+import { Report } from '../findings/report.ts';
+import type { CurveReference } from '../recipe/language/syntax.ts';
+import type { Model } from '../recipe/model/model.ts';
+import type { Region } from '../domain/regions.ts';
+
+/** The nodes along a piece, from its start to its end. */
+export interface NodesAlong {
+	/** Fractions of the piece's length; the first is 0 and the last 1 where all of it is meshed. */
+	at: Float64Array;
+	nodes: Uint32Array;
+}
+
+/** An element, and which of its corners: triangles have numbers below {@link MeshView.triangleCount}, quadrilaterals follow. */
+export interface Corner {
+	element: number;
+	corner: number;
+}
+
+/** What is looked at: a mesh, and the drawing and the names that its recipe gives. */
+export interface MeshWithDrawing {
+	model: Model;
+	arrangement: Arrangement;
+	regions: readonly Region[];
+	mesh: Mesh;
+}
+
+/**
+ * A finished mesh as promises are measured on it: from its arrays alone, and from the drawing and the names of the recipe. Nothing
+ * that made the mesh, divisions, layouts or stacks, is known here.
+ */
+export class MeshView {
+	readonly model: Model;
+	readonly arrangement: Arrangement;
+	readonly mesh: Mesh;
+	readonly regions: readonly Region[];
+	readonly triangleCount: number;
+	private edgesOf: number[][] | undefined;
+	private readonly nodesOf = new Map<number, NodesAlong | undefined>();
+	private around: { first: Uint32Array; elements: Uint32Array } | undefined;
+	private readonly silent = new Report([]);
+
+	constructor({ model, arrangement, regions, mesh }: MeshWithDrawing) {
+		this.model = model;
+		this.arrangement = arrangement;
+		this.regions = regions;
+		this.mesh = mesh;
+		this.triangleCount = mesh.triangles.length / 3;
+	}
+
+	get elementCount(): number {
+		return this.triangleCount + this.mesh.quads.length / 4;
+	}
+
+	/** The pieces that references stand for, each once; what stands for none is left out. */
+	piecesOf(references: readonly CurveReference[]): number[] {
+		const { model, arrangement, regions, silent } = this;
+		return [...new Set(resolvePieces(model, arrangement, references, silent, regions).map(({ piece }) => piece))];
+	}
+
+	/** The edges on a piece, as numbers of {@link Mesh.edges}. */
+	edgesOn(piece: number): readonly number[] {
+		if (!this.edgesOf) {
+			this.edgesOf = this.arrangement.pieces.map(() => []);
+			const { edgePiece } = this.mesh;
+			for (let e = 0; e < edgePiece.length; e++) this.edgesOf[edgePiece[e]!]!.push(e);
+		}
+		return this.edgesOf[piece]!;
+	}
+
+	/** The nodes along a piece; undefined where it has no edge. */
+	nodesAlong(piece: number): NodesAlong | undefined {
+		if (this.nodesOf.has(piece)) return this.nodesOf.get(piece);
+		const { edges, edgeSide, edgeStretch } = this.mesh;
+		const all = this.edgesOn(piece);
+		// A piece between two regions has its edges twice, a two-sided wall with nodes of its own.
+		const side = all.length > 0 ? edgeSide[all[0]!]! : 0;
+		const places = new Map<number, number>();
+		for (const e of all) {
+			if (edgeSide[e] !== side) continue;
+			for (const k of [2 * e, 2 * e + 1]) places.set(edgeStretch[k]!, edges[k]!);
+		}
+		const order = [...places].sort(([a], [b]) => a - b);
+		const found =
+			order.length < 2 ? undefined : { at: Float64Array.from(order, ([t]) => t), nodes: Uint32Array.from(order, ([, n]) => n) };
+		this.nodesOf.set(piece, found);
+		return found;
+	}
+
+	/** A piece as a polyline of flat x, y pairs, off by this share of the drawing at most. */
+	lineOf(piece: number, off = 1e-7): Float64Array {
+		const { pieces, diagonal } = this.arrangement;
+		return flatten(pieces[piece]!, off * diagonal);
+	}
+
+	/** How far places are from the nearest of some pieces, to a tenth of a `unit`; those farther than `most` from the boxes around them are infinitely far. */
+	distanceTo(pieces: readonly number[], most: number, unit: number): (x: number, y: number) => number {
+		const off = Math.max(1e-7, Math.min(1e-3, (0.1 * unit) / this.arrangement.diagonal));
+		const lines = pieces.map((p) => {
+			const line = this.lineOf(p, off);
+			return { line, box: boxOf(line) };
+		});
+		return (x, y) => {
+			let least = Infinity;
+			for (const { line, box } of lines) {
+				const [left, low, right, high] = box;
+				if (x < left - most || x > right + most || y < low - most || y > high + most) continue;
+				least = Math.min(least, distanceToLine(line, x, y));
+			}
+			return least;
+		};
+	}
+
+	/** The region of an element, as an index of {@link Mesh.regions}. */
+	regionOf(element: number): number {
+		const { triangleRegion, quadRegion } = this.mesh;
+		return element < this.triangleCount ? triangleRegion[element]! : quadRegion[element - this.triangleCount]!;
+	}
+
+	/** How many corners an element has. */
+	cornersAt = (element: number): 3 | 4 => (element < this.triangleCount ? 3 : 4);
+
+	/** A corner node of an element, counter-clockwise from 0. */
+	cornerNode(element: number, k: number): number {
+		const { triangles, quads } = this.mesh;
+		const t = this.triangleCount;
+		return element < t ? triangles[3 * element + (k % 3)]! : quads[4 * (element - t) + (k & 3)]!;
+	}
+
+	/** The element that has an edge on its boundary in this direction, and the corner at the edge's first node; undefined for none. */
+	elementAt(a: number, b: number): Corner | undefined {
+		const { first, elements } = (this.around ??= this.elementsAround());
+		for (let k = first[a]!; k < first[a + 1]!; k++) {
+			const element = elements[k]!;
+			const corners = this.cornersAt(element);
+			for (let corner = 0; corner < corners; corner++)
+				if (this.cornerNode(element, corner) === a && this.cornerNode(element, corner + 1) === b) return { element, corner };
+		}
+		return undefined;
+	}
+
+	/** Which elements meet at each node: those of node n stand from `first[n]` to before `first[n + 1]`. */
+	private elementsAround(): { first: Uint32Array; elements: Uint32Array } {
+		const { x, triangles, quads } = this.mesh;
+		const first = new Uint32Array(x.length + 1);
+		for (let k = 0; k < triangles.length; k++) first[triangles[k]! + 1]!++;
+		for (let k = 0; k < quads.length; k++) first[quads[k]! + 1]!++;
+		for (let n = 0; n < x.length; n++) first[n + 1]! += first[n]!;
+		const next = first.slice(0, -1);
+		const elements = new Uint32Array(triangles.length + quads.length);
+		for (let k = 0; k < triangles.length; k++) elements[next[triangles[k]!]!++] = Math.floor(k / 3);
+		for (let k = 0; k < quads.length; k++) elements[next[quads[k]!]!++] = this.triangleCount + (k >> 2);
+		return { first, elements };
+	}
+
+	/** The length of the sides of an equilateral triangle, or a square, of an element's area. */
+	localSize(element: number): number {
+		const { x, y } = this.mesh;
+		const corners = this.cornersAt(element);
+		const a = this.cornerNode(element, 0);
+		let twice = 0;
+		for (let k = 1; k + 1 < corners; k++) {
+			const [b, c] = [this.cornerNode(element, k), this.cornerNode(element, k + 1)];
+			twice += (x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!);
+		}
+		return Math.sqrt(corners === 3 ? (2 * twice) / Math.sqrt(3) : twice / 2);
+	}
+
+	/** The middle of an element. */
+	middleOf(element: number): { x: number; y: number } {
+		const { x, y } = this.mesh;
+		const corners = this.cornersAt(element);
+		let [mx, my] = [0, 0];
+		for (let k = 0; k < corners; k++) {
+			const n = this.cornerNode(element, k);
+			mx += x[n]! / corners;
+			my += y[n]! / corners;
+		}
+		return { x: mx, y: my };
+	}
+
+	/** The names of the region statements, by index of {@link Mesh.regions}: `water` of `water[2]`. */
+	statementOf(region: number): string {
+		const name = this.mesh.regions[region]!;
+		return this.regions.find((r) => r.name === name)?.statement ?? name;
+	}
+
+	/** Whether a place lies in a face that a region of some statement names. */
+	isIn(statement: string, x: number, y: number): boolean {
+		const face = faceAt(this.arrangement, { x, y });
+		return this.regions.some((r) => r.face === face && r.statement === statement);
+	}
+}
+
+/** How far a place is from a polyline of flat x, y pairs. */
+export function distanceToLine(line: Float64Array, x: number, y: number): number {
+	let least = Infinity;
+	for (let k = 0; k + 3 < line.length; k += 2) {
+		const [ax, ay] = [line[k]!, line[k + 1]!];
+		const [dx, dy] = [line[k + 2]! - ax, line[k + 3]! - ay];
+		const square = dx * dx + dy * dy;
+		const t = square > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / square)) : 0;
+		const [ox, oy] = [ax + t * dx - x, ay + t * dy - y];
+		least = Math.min(least, ox * ox + oy * oy);
+	}
+	return Math.sqrt(least);
+}
