@@ -8,6 +8,8 @@ import { layoutEquations, layoutWalks, type Block, type Layout, type LayoutEquat
 export interface Demands {
 	/** Four-sided blocks: facing sides carry the same sum, and a spacing passes from side to side. */
 	blocks: readonly Block[];
+	/** The layout whose sides the walks are, where it has one. */
+	layout?: Layout;
 	/** Walks that are divided by the layout; sizes along them follow only the size of the region. */
 	walks: readonly Walk[];
 	/**
@@ -32,6 +34,7 @@ export interface RegionDemands {
 /** The demands of a fill that is laid out in blocks. */
 export const demandsOf = (layout: Layout): Demands => ({
 	blocks: layout.kind === 'block' ? [layout] : [],
+	layout,
 	walks: layoutWalks(layout),
 	equations: (wanted) => layoutEquations(layout, wanted)
 });

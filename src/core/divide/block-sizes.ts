@@ -1,3 +1,4 @@
+import type { RegionDemands } from '../blocks/demands.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
 import { bendPlaces, type Turns } from '../geometry/turns.ts';
 import { sizeAt, type SizesAlong } from '../sizing/size-along.ts';
@@ -5,16 +6,21 @@ import type { SizeField } from '../sizing/size-field.ts';
 import { bendSizes, derivedTurn } from '../sizing/demands.ts';
 import type { DivisionRequest } from './requests.ts';
 import type { BlockOf } from './division.ts';
+import { zonesInLayout } from './zones-in-layouts.ts';
 import { goesOnInto } from './jumps.ts';
+import { grownFrom, lowerOf, scaled } from './profiles.ts';
 import { spacingLaws } from './laws/table.ts';
 
 /** What the sizes along the sides of blocks follow from. */
 interface BlockSizes {
 	arrangement: Arrangement;
 	blocks: readonly BlockOf[];
+	demands: readonly RegionDemands[];
 	requests: readonly (DivisionRequest | undefined)[];
 	/** Sizes of the cells of pieces whose division is given. */
 	given: readonly (SizesAlong | undefined)[];
+	/** For each half-piece whether what lies to its left is meshed. */
+	filled: Uint8Array;
 	inLayout: ReadonlySet<number>;
 	base: readonly number[];
 	turns: readonly Turns[];
@@ -30,7 +36,7 @@ const enough = 0.01;
  * of cells pass from block to block without a jump. Others stay as they are given.
  */
 export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
-	const { arrangement, blocks, requests, given, inLayout, base, turns, field } = parts;
+	const { arrangement, blocks, demands, filled, requests, given, inLayout, base, turns, field } = parts;
 	if (inLayout.size === 0) return [...given];
 	const { pieces } = arrangement;
 	const turnPerDivision = field.perTurn === undefined ? derivedTurn : (2 * Math.PI) / field.perTurn;
@@ -41,7 +47,7 @@ export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
 		const at = Float64Array.from(new Set(places)).sort();
 		return { at, size: bendSizes(pieces[p]!, turns[p]!, at, turnPerDivision, base[p]!).map((size) => Math.min(base[p]!, size)) };
 	});
-	const across = facing(blocks);
+	const across = facingPieces(blocks);
 	const keepsSizes = chordsThatKeepSizes(pieces.length, across, requests);
 	/** Lowers the sizes of a piece; whether that changed anything. */
 	const lower = (p: number, by: SizesAlong): boolean => {
@@ -50,6 +56,9 @@ export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
 		sizes[p] = after;
 		return after.at.some((fraction, k) => after.size[k]! < sizeAt(before, fraction) * (1 - enough));
 	};
+	for (const { demands: needs } of demands)
+		for (const { piece, sizes: zoned } of needs.layout ? zonesInLayout(arrangement, needs.layout, field, filled) : [])
+			if (isFree(piece)) lower(piece, zoned);
 	// The smallest first: what it reaches is final.
 	const waiting = new Map<number, number>();
 	const wait = (p: number) => waiting.set(p, least(sizes[p]!));
@@ -83,7 +92,7 @@ export function sizesInBlocks(parts: BlockSizes): (SizesAlong | undefined)[] {
 const least = ({ size }: SizesAlong): number => size.reduce((a, b) => Math.min(a, b), Infinity);
 
 /** For every piece those that face it across a block, each alone on its side, and whether they run against it. */
-function facing(blocks: readonly BlockOf[]): { piece: number; turned: boolean }[][] {
+export function facingPieces(blocks: readonly BlockOf[]): { piece: number; turned: boolean }[][] {
 	const list: { piece: number; turned: boolean }[][] = [];
 	for (const { block } of blocks)
 		for (const k of [0, 1]) {
@@ -117,38 +126,4 @@ function chordsThatKeepSizes(
 				queue.push(piece);
 			}
 	return (p) => keeps[p] === 1;
-}
-
-function scaled({ at, size }: SizesAlong, by: number, turned: boolean): SizesAlong {
-	if (!turned) return { at, size: size.map((s) => s * by) };
-	return { at: at.map((_, k) => 1 - at[at.length - 1 - k]!), size: size.map((_, k) => by * size[size.length - 1 - k]!) };
-}
-
-/** A size at one end of a piece that grows with the distance from it to the largest. */
-function grownFrom(first: number, slope: number, largest: number, length: number, end: 'start' | 'end'): SizesAlong {
-	const reach = slope > 0 ? Math.max(0, largest - first) / (slope * length) : Infinity;
-	const at = reach > 0 && reach < 1 ? Float64Array.of(0, reach, 1) : Float64Array.of(0, 1);
-	const line = { at, size: at.map((fraction) => Math.min(Math.max(largest, first), first + slope * length * fraction)) };
-	return end === 'start' ? line : scaled(line, 1, true);
-}
-
-/** The smaller of two profiles everywhere, with the places where they cross. */
-function lowerOf(a: SizesAlong, b: SizesAlong): SizesAlong {
-	const stops = [...new Set([...a.at, ...b.at])].sort((p, q) => p - q);
-	const places: number[] = [];
-	const values: number[] = [];
-	let before: { at: number; difference: number } | undefined;
-	for (const at of stops) {
-		const [sizeHere, other] = [sizeAt(a, at), sizeAt(b, at)];
-		const difference = sizeHere - other;
-		if (before && before.difference * difference < 0) {
-			const cross = before.at + ((at - before.at) * before.difference) / (before.difference - difference);
-			places.push(cross);
-			values.push(sizeAt(a, cross));
-		}
-		places.push(at);
-		values.push(Math.min(sizeHere, other));
-		before = { at, difference };
-	}
-	return { at: Float64Array.from(places), size: Float64Array.from(values) };
 }

@@ -11,7 +11,7 @@ import { stated } from '../recipe/language/statement.ts';
 import { baffle } from '../recipe/statements/baffle.ts';
 import { Report } from '../findings/report.ts';
 import { spread } from './spread.ts';
-import { leastCounts, sizesOf, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
+import { laidOut, leastCounts, sizesOf, takeTypedSizes, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
 
 /** Pieces that get their nodes between two yields. */
 const chunkSize = 256;
@@ -28,13 +28,17 @@ export function* divide(context: DivideContext): Work<Divisions> {
 	);
 	const { sizes, turns } = yield* part(sizesOf(context, blocks, requests, least), 0, 0.8);
 	const heights = heightsOf(context, requests);
+	const inLayout = laidOut(demands);
 
 	// Phase 1: the counts that sizes and spacings want.
 	const turnOf = (p: number) => (context.field.perTurn === undefined ? turns[p] : undefined);
 	const wanted = yield* part(wantedCounts(context, requests, sizes, least, turnOf), 0.8, 0.9);
-	for (const [p, ends] of heights) wanted[p] = countBetween(ends, sizes[p]!, arrangement.pieces[p]!.length);
+	for (const [p, ends] of heights)
+		if (requests[p]?.countLine === undefined || requests[p].countLine < 0)
+			wanted[p] = countBetween(ends, sizes[p]!, arrangement.pieces[p]!.length, inLayout.has(p) ? context.field.slope : undefined);
 	for (const chain of chains) wantedOfChain(context, chain, wanted);
 	for (const { block } of blocks) wantedAcross(arrangement, block, requests, wanted);
+	takeTypedSizes(blocks, requests, wanted);
 
 	// Phase 2: the counts that agree.
 	const { counts, inner, conflicts } = settle(context, blocks, requests, chains, wanted);

@@ -1,4 +1,5 @@
 import { countAlong, positionsAlong, sizeAt, type SizesAlong } from '../sizing/size-along.ts';
+import { grownFrom, lowerOf } from './profiles.ts';
 import type { DivisionRequest } from './requests.ts';
 import type { DivideContext } from './division.ts';
 
@@ -8,7 +9,10 @@ export interface Heights {
 	end: readonly number[];
 }
 
-/** The demanded heights of pieces that are free to carry them: no statement gives their count or spacing, and they have room. */
+/**
+ * The demanded heights of pieces that are free to carry them: no statement gives their spacing, and they have room. Of a count that is
+ * given they take what there is, and leave a division at least to the rest.
+ */
 export function heightsOf(
 	{ demands, arrangement }: DivideContext,
 	requests: readonly (DivisionRequest | undefined)[]
@@ -16,28 +20,50 @@ export function heightsOf(
 	const found = new Map<number, Heights>();
 	for (const { demands: needs } of demands)
 		for (const [h, distances] of needs.heights ?? []) {
-			const p = h >> 1;
-			const { start = [], end = [] } = found.get(p) ?? {};
-			const next = h & 1 ? { start, end: longer(end, distances) } : { start: longer(start, distances), end };
-			const taken = (next.start.at(-1) ?? 0) + (next.end.at(-1) ?? 0);
-			if (!requests[p] && taken < arrangement.pieces[p]!.length) found.set(p, next);
+			const { start = [], end = [] } = found.get(h >> 1) ?? {};
+			found.set(h >> 1, h & 1 ? { start, end: longer(end, distances) } : { start: longer(start, distances), end });
 		}
+	for (const [p, heights] of found) {
+		const request = requests[p];
+		const isSpaced = request && (request.spacing ?? request.like ?? request.chain ?? request.follows) !== undefined;
+		const fitting = isSpaced ? { start: [], end: [] } : fitted(heights, arrangement.pieces[p]!.length, request?.count);
+		if (fitting.start.length + fitting.end.length > 0) found.set(p, fitting);
+		else found.delete(p);
+	}
 	return found;
+}
+
+/** As many of the heights at both ends as a length, and a count, have room for: what reaches farthest goes first. */
+export function fitted({ start, end }: Heights, length: number, count = Infinity): Heights {
+	let [from, to] = [start.length, end.length];
+	const reach = () => (start[from - 1] ?? 0) + (end[to - 1] ?? 0);
+	while (from + to > 0 && (reach() > length * (1 - 1e-6) || from + to >= count)) {
+		const isFirst = reach() > length * (1 - 1e-6) ? (start[from - 1] ?? 0) >= (end[to - 1] ?? 0) : from >= to;
+		if (isFirst) from--;
+		else to--;
+	}
+	return { start: start.slice(0, from), end: end.slice(0, to) };
 }
 
 const longer = (a: readonly number[], b: readonly number[]) => (a.length >= b.length ? a : b);
 
 /** The divisions of a piece with heights at its ends: theirs, and between them what the sizes ask. */
-export function countBetween({ start, end }: Heights, sizes: SizesAlong, length: number): number {
+export function countBetween({ start, end }: Heights, sizes: SizesAlong, length: number, slope?: number): number {
 	const rest = length - (start.at(-1) ?? 0) - (end.at(-1) ?? 0);
-	const between = restOf({ start, end }, sizes, length);
+	const between = restOf({ start, end }, sizes, length, slope);
 	return start.length + end.length + Math.max(1, Math.round(countAlong(between, rest)));
 }
 
 /** Fractions of the length of all nodes: those demanded, and `count` divisions in all. */
-export function positionsBetween({ start, end }: Heights, sizes: SizesAlong, length: number, count: number): Float64Array {
+export function positionsBetween(
+	{ start, end }: Heights,
+	sizes: SizesAlong,
+	length: number,
+	count: number,
+	slope?: number
+): Float64Array {
 	const [from, to] = [(start.at(-1) ?? 0) / length, 1 - (end.at(-1) ?? 0) / length];
-	const inner = positionsAlong(restOf({ start, end }, sizes, length), Math.max(1, count - start.length - end.length));
+	const inner = positionsAlong(restOf({ start, end }, sizes, length, slope), Math.max(1, count - start.length - end.length));
 	return Float64Array.from([
 		0,
 		...start.slice(0, -1).map((d) => d / length),
@@ -50,13 +76,24 @@ export function positionsBetween({ start, end }: Heights, sizes: SizesAlong, len
 	]);
 }
 
-/** The sizes along what lies between the heights, its fractions from 0 to 1 anew. */
-function restOf({ start, end }: Heights, sizes: SizesAlong, length: number): SizesAlong {
+/** The sizes along what lies between the heights, its fractions from 0 to 1 anew; with a slope they grow away from the last cells. */
+function restOf({ start, end }: Heights, sizes: SizesAlong, length: number, slope?: number): SizesAlong {
 	const { at, size } = sizes;
 	const [from, to] = [(start.at(-1) ?? 0) / length, 1 - (end.at(-1) ?? 0) / length];
 	const inside = Array.from(at, (_, k) => k).filter((k) => at[k]! > from && at[k]! < to);
-	return {
+	let rest: SizesAlong = {
 		at: Float64Array.from([0, ...inside.map((k) => (at[k]! - from) / (to - from)), 1]),
 		size: Float64Array.from([sizeAt(sizes, from), ...inside.map((k) => size[k]!), sizeAt(sizes, to)])
 	};
+	if (slope === undefined) return rest;
+	const most = rest.size.reduce((a, b) => Math.max(a, b), 0);
+	for (const [stack, which] of [
+		[start, 'start'],
+		[end, 'end']
+	] as const) {
+		if (stack.length === 0) continue;
+		const last = stack.at(-1)! - (stack.at(-2) ?? 0);
+		rest = lowerOf(rest, grownFrom(last, slope, most, (to - from) * length, which));
+	}
+	return rest;
 }

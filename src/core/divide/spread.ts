@@ -5,7 +5,7 @@ import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { isOneSize, positionsAlong, type SizesAlong } from '../sizing/size-along.ts';
 import { type DivisionRequest, type Chain, leastSine, reportSpacing } from './requests.ts';
 import type { BlockOf, DivideContext, Division } from './division.ts';
-import { type Heights, positionsBetween } from './heights.ts';
+import { fitted, type Heights, positionsBetween } from './heights.ts';
 import { joinPositions, splitPositions } from './laws/chain.ts';
 import { SpacingError } from './laws/spacing-error.ts';
 import { spacingLaws } from './laws/table.ts';
@@ -48,6 +48,7 @@ export function spread(
 	const spacings: Division['spacing'][] = [];
 	for (let p = 0; p < counts.length; p++) spacings.push({ law: 'even' });
 	const lengthOf = (p: number) => arrangement.pieces[p]!.length;
+	const inLayout = new Set(context.demands.flatMap(({ demands: { walks } }) => walks.flat().map((h) => h >> 1)));
 	requests.forEach((a, p) => {
 		if (!a?.spacing) return;
 		at[p] = tryPositions(context, counts[p]!.count, a.spacing, lengthOf(p), a.spacingLine, [p]);
@@ -85,15 +86,27 @@ export function spread(
 		spacings[p] = { law: 'sizes' };
 	});
 	passAcross(arrangement, blocks, counts, at, spacings);
+	// What layers leave on the sides of blocks passes across as well.
+	for (const [p, ends] of heights) {
+		const { count } = counts[p]!;
+		if (at[p]) continue;
+		at[p] = positionsBetween(
+			fitted(ends, lengthOf(p), count),
+			sizes[p]!,
+			lengthOf(p),
+			count,
+			inLayout.has(p) ? context.field.slope : undefined
+		);
+		spacings[p] = { law: 'sizes' };
+	}
+	passAcross(arrangement, blocks, counts, at, spacings);
 	// Many pieces have the same count: their places are the same list.
 	const even = new Map<number, Float64Array>();
 	const all: Float64Array[] = [];
 	for (const [p, { count }] of counts.entries()) {
 		let places = at[p];
 		if (!places) {
-			const ends = heights.get(p);
-			if (ends && count > ends.start.length + ends.end.length) places = positionsBetween(ends, sizes[p]!, lengthOf(p), count);
-			else if (!isOneSize(sizes[p]!, 0)) places = positionsAlong(sizes[p]!, count);
+			if (!isOneSize(sizes[p]!, 0)) places = positionsAlong(sizes[p]!, count);
 			if (places) spacings[p] = { law: 'sizes' };
 		}
 		if (!places) {

@@ -12,7 +12,7 @@ import { derivedTurn } from '../sizing/demands.ts';
 import { countAlong, positionsAlong, type SizesAlong, sizesOfPositions } from '../sizing/size-along.ts';
 import { elementLimit } from '../sizing/size-rule.ts';
 import type { DivisionRequest, Chain } from './requests.ts';
-import { sizesInBlocks } from './block-sizes.ts';
+import { facingPieces, sizesInBlocks } from './block-sizes.ts';
 import { pieceNames } from '../domain/references.ts';
 import { CrowdedPieces } from './crowded.ts';
 import { NarrowGaps } from './narrow-gaps.ts';
@@ -85,7 +85,7 @@ export function* sizesOf(
 	const longest: number[] = [];
 	for (const [p, { length }] of pieces.entries()) longest.push(length / least[p]!);
 	// Blocks have their own spacing; a size along their sides follows the size of their region, and grows from block to block.
-	const inBlocks = sizesInBlocks({ arrangement, blocks, requests, given, inLayout, base, turns, field });
+	const inBlocks = sizesInBlocks({ arrangement, blocks, demands, filled, requests, given, inLayout, base, turns, field });
 	const gaps = new NarrowGaps(arrangement);
 	const crowded = new CrowdedPieces(arrangement);
 	const sizes = yield* sizesAlongPieces({
@@ -222,6 +222,33 @@ export function wantedAcross(
 		const lengths = walk.map((h) => arrangement.pieces[h >> 1]!.length);
 		shareOfChain(at, lengths).forEach((share, i) => (wanted[walk[i]! >> 1] = Math.max(1e-3, share)));
 	});
+}
+
+/**
+ * A size that a statement names for a side counts for those that face it through blocks, where nothing is said of them: what is merely
+ * derived does not stand against it. Of several that are named the finest counts.
+ */
+export function takeTypedSizes(
+	blocks: readonly BlockOf[],
+	requests: readonly (DivisionRequest | undefined)[],
+	wanted: number[]
+): void {
+	const facing = facingPieces(blocks);
+	const isNamed = (p: number) => requests[p]?.wanted !== undefined && requests[p].count === undefined;
+	const named = wanted.flatMap((_, p) => (isNamed(p) ? [p] : [])).sort((p, q) => wanted[q]! - wanted[p]!);
+	const seen = new Set<number>();
+	for (const first of named) {
+		const queue = [first];
+		seen.add(first);
+		for (const p of queue)
+			for (const { piece } of facing[p] ?? []) {
+				const request = requests[piece];
+				if (seen.has(piece) || request?.count !== undefined || isNamed(piece)) continue;
+				seen.add(piece);
+				wanted[piece] = wanted[first]!;
+				queue.push(piece);
+			}
+	}
 }
 
 /** 1 for pieces between the same two junctions: cut once, they would fall on one chord. */

@@ -1,3 +1,4 @@
+import { hypot } from '../numeric/elementary.ts';
 import { pieceNames } from '../domain/references.ts';
 import type { Point } from '../geometry/curve.ts';
 import { nearestOnCurve } from '../geometry/meet.ts';
@@ -76,7 +77,7 @@ export function fromEnd(view: MeshView, cells: Cells, { toward, place }: Spacing
 	const at = endPoint(view, { toward, ...(place ? { place } : {}) });
 	const { x, y, pieces, tolerance } = view.arrangement;
 	let isAt: (j: number) => boolean;
-	if (at) isAt = (j) => Math.hypot(x[j]! - at.x, y[j]! - at.y) <= 8 * tolerance;
+	if (at) isAt = (j) => hypot(x[j]! - at.x, y[j]! - at.y) <= 8 * tolerance;
 	else {
 		const others = view.piecesOf([toward]).filter((p) => !cells.pieces.includes(p));
 		const ends = new Set(others.flatMap((p) => [pieces[p]!.start, pieces[p]!.end]));

@@ -1,3 +1,4 @@
+import { hypot } from '../numeric/elementary.ts';
 import type { MeshView } from './mesh-view.ts';
 
 /** The cells that stand one over the other on an edge, from the edge up. */
@@ -69,7 +70,7 @@ export function heightsOver(view: MeshView, edges: readonly [number, number][], 
 	const { x, y } = view.mesh;
 	const normals = new Map<number, { x: number; y: number }>();
 	for (const [a, b] of edges) {
-		const length = Math.hypot(x[b]! - x[a]!, y[b]! - y[a]!) || 1;
+		const length = hypot(x[b]! - x[a]!, y[b]! - y[a]!) || 1;
 		const n = { x: -(y[b]! - y[a]!) / length, y: (x[b]! - x[a]!) / length };
 		for (const node of [a, b]) {
 			const sum = normals.get(node) ?? { x: 0, y: 0 };
@@ -78,7 +79,7 @@ export function heightsOver(view: MeshView, edges: readonly [number, number][], 
 	}
 	const height = (foot: number, top: number) => {
 		const n = normals.get(foot)!;
-		return ((x[top]! - x[foot]!) * n.x + (y[top]! - y[foot]!) * n.y) / (Math.hypot(n.x, n.y) || 1);
+		return ((x[top]! - x[foot]!) * n.x + (y[top]! - y[foot]!) * n.y) / (hypot(n.x, n.y) || 1);
 	};
 	return Float64Array.from(edges, ([a, b], k) => {
 		const [p, q] = over[k]!;

@@ -1,3 +1,4 @@
+import { atan2, hypot } from '../numeric/elementary.ts';
 import { partPoint } from '../geometry/parts.ts';
 import type { PromiseKinds } from '../recipe/language/promise.ts';
 import { cellsOf, type Cells, firstHeight, fromEnd, lastCells, middleOf, ratiosOf } from './along.ts';
@@ -94,7 +95,7 @@ function turnOf(view: MeshView, pieces: readonly number[]): number {
 		for (let k = 0; k + 5 < line.length; k += 2) {
 			const [ax, ay] = [line[k + 2]! - line[k]!, line[k + 3]! - line[k + 1]!];
 			const [bx, by] = [line[k + 4]! - line[k + 2]!, line[k + 5]! - line[k + 3]!];
-			turn += Math.abs(Math.atan2(ax * by - ay * bx, ax * bx + ay * by));
+			turn += Math.abs(atan2(ax * by - ay * bx, ax * bx + ay * by));
 		}
 		// The first and the last bit of a polyline lean on the curve by half of what the bits between turn.
 		const bits = line.length / 2 - 1;
@@ -129,7 +130,7 @@ export const chordError: PromiseMeasure<'chord error'> = {
 				const [dx, dy] = [x[b]! - x[a]!, y[b]! - y[a]!];
 				for (let i = 1; i < 6; i++) {
 					const q = partPoint(piece, along.at[k - 1]! + (i / 6) * (along.at[k]! - along.at[k - 1]!), piece.length);
-					const off = Math.abs((q.x - x[a]!) * dy - (q.y - y[a]!) * dx) / (Math.hypot(dx, dy) || 1);
+					const off = Math.abs((q.x - x[a]!) * dy - (q.y - y[a]!) * dx) / (hypot(dx, dy) || 1);
 					if (off > worst.off) worst = { off, ...q };
 				}
 			}

@@ -1,3 +1,4 @@
+import { hypot } from '../numeric/elementary.ts';
 import { groupEdges, isBoundary } from '../mesh/mesh.ts';
 import { moved } from '../geometry/movement.ts';
 import { faceAt } from '../geometry/faces.ts';
@@ -106,7 +107,7 @@ export const periodic: PromiseMeasure<'periodic'> = {
 		for (const { movement, from: here, to: there } of view.mesh.periodic ?? [])
 			for (let k = 0; k < here.length; k++) {
 				const p = moved(movement, { x: x[here[k]!]!, y: y[here[k]!]! });
-				if (Math.hypot(p.x - x[there[k]!]!, p.y - y[there[k]!]!) <= near) got++;
+				if (hypot(p.x - x[there[k]!]!, p.y - y[there[k]!]!) <= near) got++;
 				else at = { x: x[there[k]!]!, y: y[there[k]!]! };
 			}
 		const names = pieceNames(view.arrangement);

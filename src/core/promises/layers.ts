@@ -1,3 +1,4 @@
+import { hypot } from '../numeric/elementary.ts';
 import { pieceNames } from '../domain/references.ts';
 import { columnOver, type Column, edgesOfSide, heightsOver, regionOfSide } from './columns.ts';
 import { apart, type Measured, type PromiseMeasure, Worst } from './measure.ts';
@@ -78,7 +79,7 @@ export const layerCount: PromiseMeasure<'layer count'> = {
 			for (const [k, { left }] of columns.entries()) {
 				const got = Math.min(value, left.length - 1);
 				const [a, b] = edges[k]!;
-				const l = Math.hypot(x[b]! - x[a]!, y[b]! - y[a]!);
+				const l = hypot(x[b]! - x[a]!, y[b]! - y[a]!);
 				length += l;
 				if (got < value) short += l;
 				worst.add(value, got, got >= value, () => ({
@@ -98,7 +99,7 @@ export const layerGrowth: PromiseMeasure<'layer growth'> = {
 	measure({ promise: { value, count }, sides }, view) {
 		const { x, y } = view.mesh;
 		const height = (nodes: readonly number[], k: number) =>
-			Math.hypot(x[nodes[k + 1]!]! - x[nodes[k]!]!, y[nodes[k + 1]!]! - y[nodes[k]!]!);
+			hypot(x[nodes[k + 1]!]! - x[nodes[k]!]!, y[nodes[k + 1]!]! - y[nodes[k]!]!);
 		const worst = new Worst();
 		for (const { name, piece, edges, columns } of wallsOf(view, sides, count))
 			for (const [k, { left, right }] of columns.entries()) {

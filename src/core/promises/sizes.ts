@@ -1,3 +1,4 @@
+import { atan2, hypot } from '../numeric/elementary.ts';
 import { pieceNames } from '../domain/references.ts';
 import { insideOutline } from '../geometry/faces.ts';
 import { isStraight } from '../geometry/parts.ts';
@@ -26,9 +27,9 @@ function depthIn(place: SizedPlace, value: number, view: MeshView): (x: number, 
 		case 'line':
 			return (x, y) => place.within - distanceToLine(place.points, x, y);
 		case 'at':
-			return (x, y) => -Math.hypot(x - place.point.x, y - place.point.y);
+			return (x, y) => -hypot(x - place.point.x, y - place.point.y);
 		case 'circle':
-			return (x, y) => place.radius - Math.hypot(x - place.centre.x, y - place.centre.y);
+			return (x, y) => place.radius - hypot(x - place.centre.x, y - place.centre.y);
 		case 'polygon': {
 			const { outline } = place;
 			const closed = Float64Array.of(...outline, outline[0]!, outline[1]!);
@@ -97,7 +98,7 @@ export const elementsATurn: PromiseMeasure<'elements a turn'> = {
 			for (let k = 2; k < along.nodes.length; k++) {
 				const [a, b, c] = [along.nodes[k - 2]!, along.nodes[k - 1]!, along.nodes[k]!];
 				const [ux, uy, vx, vy] = [x[b]! - x[a]!, y[b]! - y[a]!, x[c]! - x[b]!, y[c]! - y[b]!];
-				const turn = Math.abs(Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy));
+				const turn = Math.abs(atan2(ux * vy - uy * vx, ux * vx + uy * vy));
 				const got = (2 * Math.PI) / Math.max(turn, 1e-9);
 				const isKept = got >= promise.value / mostOfNearlyAll;
 				worst.add(promise.value, Math.min(got, promise.value), isKept, () => ({

@@ -222,6 +222,9 @@ export function spokesOf(sides: readonly number[]): number[] | undefined {
 	return spokes;
 }
 
+/** Rows are not taken where an edge inside is so many times as long as its size. */
+const farOff = 2;
+
 function isFair(input: FillInput, { x, y, quads }: Fill, { size, field }: QuadRule): boolean {
 	const given = input.x.length;
 	const at = (i: number): readonly [number, number] => (i < given ? [input.x[i]!, input.y[i]!] : [x[i - given]!, y[i - given]!]);
@@ -241,6 +244,8 @@ function isFair(input: FillInput, { x, y, quads }: Fill, { size, field }: QuadRu
 			worst = Math.min(worst, (ux * wy - uy * wx) / (length * hypot(wx, wy)));
 			const wanted = sizeOrField(size, field, (ax + bx) / 2, (ay + by) / 2);
 			if (length > sizes.most * wanted || length < sizes.least * Math.min(wanted, finest)) off++;
+			// A zone is no matter of averages: however small it is, rows that pass it by are not what is asked.
+			if (length > farOff * wanted && (quads[q + k]! >= given || quads[q + ((k + 1) % 4)]! >= given)) return false;
 		}
 		if (!(worst >= leastShape)) return false;
 		shapes += worst;

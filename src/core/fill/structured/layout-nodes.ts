@@ -1,10 +1,11 @@
 import { mapped } from '../../text/typed.ts';
-import type { Layout } from '../../blocks/layout.ts';
+import type { Block, Layout } from '../../blocks/layout.ts';
 import { leastSine } from '../../divide/requests.ts';
 import type { Division } from '../../divide/division.ts';
 import { SpacingError } from '../../divide/laws/spacing-error.ts';
 import { spacingLaws, spacingOf } from '../../divide/laws/table.ts';
 import { positions, type Spacing } from '../../divide/spacing.ts';
+import { countBetween, fitted, positionsBetween } from '../../divide/heights.ts';
 import { originOf } from '../../divide/spread.ts';
 import { firstHeights } from '../../domain/walls.ts';
 import { sineBetween } from '../../geometry/parts.ts';
@@ -12,7 +13,7 @@ import type { Walk } from '../../geometry/pieces.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { elementLimit } from '../../sizing/size-rule.ts';
 import { FillError, type FillJob } from '../method.ts';
-import { layerHeights } from '../layers/heights.ts';
+import { blockLayerHeights, distancesAlong } from '../layers/heights.ts';
 import type { NodeLayout, SideHeights } from '../node-layout.ts';
 
 /**
@@ -99,10 +100,10 @@ export function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
  * The sides along which first cells keep their height: those at whose both ends the spacing was
  * given by the size of a cell there.
  */
-function wallsOf(sides: readonly Walk[], job: FillJob): [SideHeights, SideHeights, SideHeights, SideHeights] {
-	const { divisions, domain, region } = job;
+function wallsOf(sides: Block['sides'], job: FillJob): [SideHeights, SideHeights, SideHeights, SideHeights] {
+	const { divisions, domain } = job;
 	const { pieces } = domain.arrangement;
-	const carried = layerHeights(domain, region);
+	const carried = blockLayerHeights(domain, { kind: 'block', sides });
 	/** The part of the cell at the start of a half-piece that is a height given for it, at the wall that `wall` leaves there; 0 where none is. */
 	const given = (h: number, wall: number): number => {
 		const end = (half: number) => (half & 1 ? 'end' : 'start');
@@ -143,9 +144,11 @@ function varyingHeights(side: Walk, { domain: { layers }, divisions }: FillJob):
 }
 
 /** Positions across a ring or from a round outline to its core; a count follows from the size where none is given. */
-function acrossOf({ domain, region, layout }: FillJob & { layout: Layout }, distance: number): Float64Array {
+function acrossOf(job: FillJob & { layout: Layout }, distance: number): Float64Array {
+	const { domain, region, layout } = job;
 	const { model, arrangement, fallbackSize: size } = domain;
 	const { count, number } = region.across ?? {};
+	if (!number) return acrossBySizes(job, distance, count);
 	const n = count ?? Math.max(1, Math.min(10_000, Math.round(distance / (region.size ?? size))));
 	let spacing: Spacing = { law: 'even' };
 	if (number) {
@@ -170,6 +173,54 @@ function acrossOf({ domain, region, layout }: FillJob & { layout: Layout }, dist
 	}
 	return positions(n, spacing, distance);
 }
+
+/** Lines across on which zones are looked for, and places on each. */
+const looked = 48;
+
+/**
+ * Positions across a ring or a disc by sizes: the heights of layers on its outlines first, then the size of the region, finer where
+ * a zone asks for it on any line across, and growing away from the layers.
+ */
+function acrossBySizes(
+	{ domain, region, layout, field, input, along }: FillJob & { layout: Layout },
+	distance: number,
+	count: number | undefined
+): Float64Array {
+	if (layout.kind !== 'ring' && layout.kind !== 'disc') return positions(count ?? 1, { law: 'even' });
+	const { layers, fallbackSize } = domain;
+	const outer = layout.kind === 'ring' ? layout.outer : layout.sides.flat();
+	// The walk of the inner outline is turned about: what is meshed lies to the left of its half-pieces turned back.
+	const inner = layout.kind === 'ring' ? layout.inner.map((h) => h ^ 1) : [];
+	const stackOn = (walk: Walk): number[] => {
+		const layer = layers.of.get(walk[0] ?? -1);
+		if (layer === undefined || walk.some((h) => layers.of.get(h) !== layer)) return [];
+		const statement = layers.statements[layer]!;
+		return distancesAlong(statement, statement.first, distance);
+	};
+	const isWall = (h: number) => !domain.regions.some((r) => r.fill !== 'none' && r.face === domain.arrangement.sides[h ^ 1]);
+	const isPassage = inner.length > 0 && [...outer, ...inner].every(isWall);
+	const base = Math.min(region.size ?? fallbackSize, isPassage ? distance / (field.acrossGap ?? 0) : Infinity);
+	const at = Float64Array.from({ length: looked + 1 }, (_, k) => k / looked);
+	const size = at.map((t) => {
+		if (!field.hasZones) return base;
+		const from = outer.flatMap((h) => [...(along.get(h) ?? along.get(h ^ 1) ?? [])]);
+		const middle = { x: mean(input.x, from), y: mean(input.y, from) };
+		let least = base;
+		for (let k = 0; k < from.length; k += Math.max(1, Math.floor(from.length / looked))) {
+			const [x, y] = [input.x[from[k]!]!, input.y[from[k]!]!];
+			const far = hypot(middle.x - x, middle.y - y) || 1;
+			least = Math.min(least, field.at(x + ((t * distance) / far) * (middle.x - x), y + ((t * distance) / far) * (middle.y - y)));
+		}
+		return least;
+	});
+	const heights = fitted({ start: stackOn(outer), end: stackOn(inner) }, distance, count);
+	const sizes = { at, size };
+	const n = count ?? Math.min(10_000, countBetween(heights, sizes, distance, field.slope));
+	return positionsBetween(heights, sizes, distance, n, field.slope);
+}
+
+const mean = (values: Float64Array, nodes: readonly number[]) =>
+	nodes.reduce((sum, n) => sum + values[n]!, 0) / Math.max(1, nodes.length);
 
 /** The mean distance from the nodes of one row to the nearest of another. */
 function meanGap(x: Float64Array, y: Float64Array, outer: Uint32Array, inner: Uint32Array): number {

@@ -7,7 +7,7 @@ import { setClause } from '../../recipe/edits/edits.ts';
 import { formatNumber } from '../../recipe/language/literals.ts';
 import type { Fill, FillAdvice, FillJob, FillMethod, PreparedFill } from '../method.ts';
 import type { NodeLayout } from '../node-layout.ts';
-import { layerHeights } from '../layers/heights.ts';
+import { blockLayerHeights } from '../layers/heights.ts';
 import { type ChosenLayout, chooseLayout } from './choose-corners.ts';
 import { fillStructured } from './fill-structured.ts';
 import { halveQuads } from './halve.ts';
@@ -25,7 +25,7 @@ function layOut(domain: Domain, region: Region): NonNullable<ReturnType<NonNulla
 			? undefined
 			: cutsAtCorners(domain, region);
 	// Layers on its walls are the spacing across it.
-	const heights = layerHeights(domain, region);
+	const heights = blockLayerHeights(domain, layout);
 	return { layout, demands: { ...demandsOf(layout), ...(heights ? { heights } : {}) }, ...(advice ? { advice } : {}) };
 }
 
