@@ -115,12 +115,15 @@ export function spread(
 		}
 		all.push(places);
 	}
-	// What is periodic is divided alike whatever its own divisions would follow from.
-	requests.forEach((a, p) => {
-		if (a?.likeReversed === undefined || all[a.like!]!.length !== all[p]!.length) return;
-		all[p] = a.likeReversed ? reversePositions(all[a.like!]!) : all[a.like!]!;
-		spacings[p] = { law: 'like', piece: a.like! };
-	});
+	// What is periodic is divided alike whatever its own divisions would follow from; what is like another that nothing was said of
+	// takes what that one came to.
+	for (const [p, a] of requests.entries()) {
+		if (a?.like === undefined || all[a.like]!.length !== all[p]!.length) continue;
+		if (a.likeReversed === undefined && spacings[p]!.law === 'like') continue;
+		const sameWay = a.likeReversed === undefined ? alongside(arrangement, p, a.like) : !a.likeReversed;
+		all[p] = sameWay ? all[a.like]! : reversePositions(all[a.like]!);
+		spacings[p] = { law: 'like', piece: a.like };
+	}
 	return { at: all, spacings };
 }
 

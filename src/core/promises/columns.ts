@@ -21,11 +21,12 @@ export function edgesOfSide(view: MeshView, side: number): [number, number][] {
  * The cells over an edge, no more than `most`: each quadrilateral, or pair of triangles that were one, over the last.
  *
  * @param region index of the region in which it goes on, of {@link Mesh.regions}
+ * @param isCut whether two triangles that share a diagonal are a cell
  */
-export function columnOver(view: MeshView, a: number, b: number, most: number, region: number): Column {
+export function columnOver(view: MeshView, a: number, b: number, most: number, region: number, isCut: boolean): Column {
 	const column: Column = { left: [a], right: [b] };
 	while (column.left.length <= most) {
-		const top = nextCell(view, column.left.at(-1)!, column.right.at(-1)!, region);
+		const top = nextCell(view, column.left.at(-1)!, column.right.at(-1)!, region, isCut);
 		if (!top) break;
 		column.left.push(top[0]);
 		column.right.push(top[1]);
@@ -34,11 +35,12 @@ export function columnOver(view: MeshView, a: number, b: number, most: number, r
 }
 
 /** The nodes over an edge in the cell to its left; undefined where there is none. */
-function nextCell(view: MeshView, a: number, b: number, region: number): [number, number] | undefined {
+function nextCell(view: MeshView, a: number, b: number, region: number, isCut: boolean): [number, number] | undefined {
 	const found = view.elementAt(a, b);
 	if (!found || view.regionOf(found.element) !== region) return undefined;
 	const { element, corner } = found;
 	if (view.cornersAt(element) === 4) return [view.cornerNode(element, corner + 3), view.cornerNode(element, corner + 2)];
+	if (!isCut) return undefined;
 	const c = view.cornerNode(element, corner + 2);
 	const { x, y } = view.mesh;
 	const [dx, dy] = [x[b]! - x[a]!, y[b]! - y[a]!];

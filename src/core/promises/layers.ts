@@ -18,21 +18,22 @@ interface Wall {
 /** The walls of a mesh, found once with the most cells that anything asked of them. */
 const walls = new WeakMap<MeshView, Map<number, { most: number; wall: Wall | undefined }>>();
 
-function wallOf(view: MeshView, side: number, most: number): Wall | undefined {
+function wallOf(view: MeshView, side: number, most: number, isHalved: boolean): Wall | undefined {
 	const region = regionOfSide(view, side);
 	if (region < 0) return undefined;
 	const edges = edgesOfSide(view, side).filter(([a, b]) => view.elementAt(a, b) !== undefined);
 	if (edges.length === 0) return undefined;
-	const columns = edges.map(([a, b]) => columnOver(view, a, b, most, region));
+	const isCut = isHalved || view.isHalved(region);
+	const columns = edges.map(([a, b]) => columnOver(view, a, b, most, region, isCut));
 	return { name: pieceNames(view.arrangement)[side >> 1]!, piece: side >> 1, edges, columns };
 }
 
-function wallsOf(view: MeshView, sides: readonly number[], most: number): Wall[] {
+function wallsOf(view: MeshView, sides: readonly number[], most: number, isHalved = false): Wall[] {
 	let found = walls.get(view);
 	if (!found) walls.set(view, (found = new Map()));
 	return sides.flatMap((side) => {
 		let entry = found.get(side);
-		if (!entry || entry.most < most) found.set(side, (entry = { most, wall: wallOf(view, side, most) }));
+		if (!entry || entry.most < most) found.set(side, (entry = { most, wall: wallOf(view, side, most, isHalved) }));
 		return entry.wall ?? [];
 	});
 }
@@ -64,18 +65,19 @@ export const firstHeight: PromiseMeasure<'first height'> = {
 	overruled: 'layers',
 	saidBy,
 	unit: 'length',
-	measure: ({ promise, sides }, view) => heightsOf(view, wallsOf(view, sides, 1), 'first height of the layers on', promise.value)
+	measure: ({ promise, sides }, view) =>
+		heightsOf(view, wallsOf(view, sides, 1, promise.halved), 'first height of the layers on', promise.value)
 };
 
 export const layerCount: PromiseMeasure<'layer count'> = {
 	overruled: 'layers',
 	saidBy,
 	unit: 'count',
-	measure({ promise: { value }, sides }, view) {
+	measure({ promise: { value, halved }, sides }, view) {
 		const { x, y } = view.mesh;
 		const worst = new Worst();
 		let [length, short] = [0, 0];
-		for (const { name, piece, edges, columns } of wallsOf(view, sides, value))
+		for (const { name, piece, edges, columns } of wallsOf(view, sides, value, halved))
 			for (const [k, { left }] of columns.entries()) {
 				const got = Math.min(value, left.length - 1);
 				const [a, b] = edges[k]!;
@@ -96,12 +98,12 @@ export const layerGrowth: PromiseMeasure<'layer growth'> = {
 	overruled: 'layers',
 	saidBy,
 	unit: 'ratio',
-	measure({ promise: { value, count }, sides }, view) {
+	measure({ promise: { value, count, halved }, sides }, view) {
 		const { x, y } = view.mesh;
 		const height = (nodes: readonly number[], k: number) =>
 			hypot(x[nodes[k + 1]!]! - x[nodes[k]!]!, y[nodes[k + 1]!]! - y[nodes[k]!]!);
 		const worst = new Worst();
-		for (const { name, piece, edges, columns } of wallsOf(view, sides, count))
+		for (const { name, piece, edges, columns } of wallsOf(view, sides, count, halved))
 			for (const [k, { left, right }] of columns.entries()) {
 				// A cell more or less at the top is the matter of the count.
 				if (left.length <= count) continue;

@@ -183,6 +183,9 @@ export class MeshView {
 		return { x: mx, y: my };
 	}
 
+	/** Whether the cells of a region, by index of {@link Mesh.regions}, are cut into triangles with a right angle. */
+	isHalved = (region: number): boolean => this.regions.find((r) => r.name === this.mesh.regions[region])?.halved === true;
+
 	/** The names of the region statements, by index of {@link Mesh.regions}: `water` of `water[2]`. */
 	statementOf(region: number): string {
 		const name = this.mesh.regions[region]!;

@@ -176,8 +176,8 @@ function divisionOf(dice: Dice, { name, at, facing }: Shape['sides'][number], le
 	}
 }
 
-/** A random recipe of mixed kinds. */
-export function randomRecipe(seed: number): string {
+/** A random recipe of mixed kinds; with `isPlain` it says one thing besides size and fill, so that nothing stands against it. */
+export function randomRecipe(seed: number, isPlain = false): string {
 	const dice = new Dice(seed);
 	const shape = shapeOf(dice);
 	const { sides, regions, box, length, isPeriodic, line, isRing } = shape;
@@ -185,8 +185,10 @@ export function randomRecipe(seed: number): string {
 	const place = () => [x0 + dice.next() * (x1 - x0), y0 + dice.next() * (y1 - y0)].map((v) => Number(v.toFixed(2))).join(', ');
 	const size = dice.number(length / 30, length / 8);
 	const lines = ['recipe 1', 'units mm', ...shape.lines, `size ${size}${dice.is(0.4) ? ` growth ${dice.number(1.1, 2)}` : ''}`];
-	for (let k = dice.whole(0, 2); k > 0; k--) lines.push(divisionOf(dice, dice.one(sides), length));
-	for (let k = dice.is(0.5) ? dice.whole(1, 2) : 0; k > 0; k--) {
+	const only = dice.whole(0, 2);
+	const times = (kind: number, count: number) => (isPlain ? Number(kind === only) : count);
+	for (let k = times(0, dice.whole(0, 2)); k > 0; k--) lines.push(divisionOf(dice, dice.one(sides), length));
+	for (let k = times(1, dice.is(0.5) ? dice.whole(1, 2) : 0); k > 0; k--) {
 		const walls = sides.filter(() => dice.is(0.4));
 		const of = (line && dice.is(0.5) ? [line] : (walls.length > 0 ? walls : sides.slice(0, 1)).map(({ name }) => name)).join(
 			', '
@@ -196,7 +198,7 @@ export function randomRecipe(seed: number): string {
 			`layers on ${of} first ${dice.number(size / 40, size / 4)} growth ${dice.number(1.05, 1.5)} count ${dice.whole(2, 10)}${tail}`
 		);
 	}
-	for (let k = dice.is(0.5) ? dice.whole(1, 2) : 0; k > 0; k--) {
+	for (let k = times(2, dice.is(0.5) ? dice.whole(1, 2) : 0); k > 0; k--) {
 		const fine = dice.number(size / 8, size / 1.5);
 		lines.push(
 			dice.one([
@@ -207,7 +209,7 @@ export function randomRecipe(seed: number): string {
 			])
 		);
 	}
-	if (isPeriodic && dice.is(0.25)) lines.push(`periodic ${isPeriodic[0]} with ${isPeriodic[1]}`);
+	if (isPeriodic && dice.is(isPlain ? 0 : 0.25)) lines.push(`periodic ${isPeriodic[0]} with ${isPeriodic[1]}`);
 	const rows = isRing && dice.is(0.5) ? ` into ${dice.whole(4, 30)}` : '';
 	for (const region of regions)
 		lines.push(

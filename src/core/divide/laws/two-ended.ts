@@ -1,6 +1,7 @@
 import { counted } from '../../text/sentences.ts';
 import { stretchToEnds } from '../../numeric/stretching.ts';
-import { reversePositions, type SpacingLaw } from './law.ts';
+import { countOfPair } from './geometric.ts';
+import { type BiasEnd, reversePositions, type SpacingLaw } from './law.ts';
 import { SpacingError } from './spacing-error.ts';
 
 /**
@@ -35,24 +36,60 @@ export function twoEndedPositions(count: number, first: number, last: number): F
 	return at;
 }
 
-/** The sizes of the cell at `end` and of the one at the other end. */
+/** The sizes of the smallest cell, where `end` is, and of the largest, away from it. */
 export interface TwoEndedSpacing {
 	law: 'two-ended';
 	first: number;
 	last: number;
-	end: 'start' | 'end';
+	end: BiasEnd;
+}
+
+/**
+ * A spacing with both sizes kept toward one end, or in each half where both ends or the middle are small. Throws SpacingError where
+ * a half has too few cells for both, or none lie smoothly between.
+ */
+function sizedPositions(count: number, { first, last, end }: TwoEndedSpacing, length: number): Float64Array {
+	if (end === 'start' || end === 'end') {
+		const at = twoEndedPositions(count, first / length, last / length);
+		return end === 'start' ? at : reversePositions(at);
+	}
+	const half = count / 2;
+	const isWhole = Number.isInteger(half);
+	// In the middle of an odd count one cell belongs to both halves.
+	const span = isWhole ? length / 2 : (length + (end === 'both' ? last : first)) / 2;
+	const cells = Math.ceil(half);
+	const part = twoEndedPositions(cells, (end === 'both' ? first : last) / span, (end === 'both' ? last : first) / span);
+	const at = new Float64Array(count + 1);
+	for (let k = 0; 2 * k <= count; k++) {
+		at[k] = (part[k]! * span) / length;
+		at[count - k] = 1 - at[k]!;
+	}
+	if (isWhole) at[half] = 0.5;
+	return at;
 }
 
 export const twoEnded: SpacingLaw<TwoEndedSpacing> = {
 	law: 'two-ended',
-	ofRequest({ numbers: { first, last }, counted, end }) {
-		if (!counted || first === undefined || last === undefined) return undefined;
-		return { spacing: { law: 'two-ended', first, last, end: end as 'start' | 'end' } };
+	ofRequest({ numbers, counted, end, length }) {
+		const words = Object.keys(numbers);
+		const { first, last, bias } = numbers;
+		if (counted && first !== undefined && last !== undefined) return { spacing: { law: 'two-ended', first, last, end } };
+		// Two sizes without a count are kept, and the ratio between them is what gives way to a whole number of cells.
+		if (counted || words.length !== 2 || !(first !== undefined || last !== undefined)) return undefined;
+		const small = first ?? (bias === undefined ? undefined : last! / bias);
+		const large = last ?? (bias === undefined ? undefined : first! * bias);
+		if (small === undefined || large === undefined) return undefined;
+		const { count } = countOfPair(numbers, end, length);
+		const spacing: TwoEndedSpacing = { law: 'two-ended', first: small, last: large, end };
+		try {
+			sizedPositions(count, spacing, length);
+		} catch (error) {
+			if (error instanceof SpacingError) return undefined;
+			throw error;
+		}
+		return { spacing, count };
 	},
-	positions(count, { first, last, end }, length) {
-		const at = twoEndedPositions(count, first / length, last / length);
-		return end === 'start' ? at : reversePositions(at);
-	},
+	positions: sizedPositions,
 	givenAt: () => 'both',
 	keepsSizes: () => true
 };
