@@ -11,7 +11,16 @@ import { stated } from '../recipe/language/statement.ts';
 import { baffle } from '../recipe/statements/baffle.ts';
 import { Report } from '../findings/report.ts';
 import { spread } from './spread.ts';
-import { laidOut, leastCounts, sizesOf, takeTypedSizes, wantedAcross, wantedCounts, wantedOfChain } from './wanted.ts';
+import {
+	laidOut,
+	leastCounts,
+	sizesOf,
+	takeSizesAround,
+	takeTypedSizes,
+	wantedAcross,
+	wantedCounts,
+	wantedOfChain
+} from './wanted.ts';
 
 /** Pieces that get their nodes between two yields. */
 const chunkSize = 256;
@@ -39,6 +48,7 @@ export function* divide(context: DivideContext): Work<Divisions> {
 	for (const chain of chains) wantedOfChain(context, chain, wanted);
 	for (const { block } of blocks) wantedAcross(arrangement, block, requests, wanted);
 	takeTypedSizes(blocks, requests, wanted);
+	takeSizesAround(arrangement, demands, requests, wanted);
 
 	// Phase 2: the counts that agree.
 	const { counts, inner, conflicts } = settle(context, blocks, requests, chains, wanted);

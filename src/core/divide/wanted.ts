@@ -3,7 +3,7 @@ import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
 import type { Work } from '../numeric/work.ts';
 import { isStraight } from '../geometry/parts.ts';
-import type { Arrangement, Piece } from '../geometry/pieces.ts';
+import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
 import { largestTurn, mostOfKink, type Turns, turnsOfPiece } from '../geometry/turns.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
 import { type Flats, flatsOf } from '../sizing/flats.ts';
@@ -248,6 +248,30 @@ export function takeTypedSizes(
 				wanted[piece] = wanted[first]!;
 				queue.push(piece);
 			}
+	}
+}
+
+/** The same around a ring: what is named for all of one outline counts for the other, where nothing is said of that. */
+export function takeSizesAround(
+	{ pieces }: Arrangement,
+	demands: readonly RegionDemands[],
+	requests: readonly (DivisionRequest | undefined)[],
+	wanted: number[]
+): void {
+	for (const { layout } of demands.map(({ demands: needs }) => needs)) {
+		if (layout?.kind !== 'ring') continue;
+		const named = (walk: Walk) =>
+			walk.every((h) => requests[h >> 1]?.wanted !== undefined && requests[h >> 1]!.count === undefined);
+		const free = (walk: Walk) => walk.every((h) => (requests[h >> 1]?.countLine ?? -1) < 0);
+		for (const [one, other] of [
+			[layout.outer, layout.inner],
+			[layout.inner, layout.outer]
+		] as const) {
+			if (!named(one) || !free(other)) continue;
+			const total = one.reduce((sum, h) => sum + wanted[h >> 1]!, 0);
+			const length = other.reduce((sum, h) => sum + pieces[h >> 1]!.length, 0);
+			for (const h of other) wanted[h >> 1] = Math.max(1, (total * pieces[h >> 1]!.length) / length);
+		}
 	}
 }
 

@@ -11,6 +11,13 @@ export type SideHeights =
 			heights?: Float64Array;
 	  };
 
+/** How many cells at the two ends of the lines across keep their height on every line, whatever its length, and the length for which `across` has it. */
+export interface Stacks {
+	start: number;
+	end: number;
+	distance: number;
+}
+
 /** A layout with the local nodes of its sides, each from corner to corner. */
 export type NodeLayout =
 	| {
@@ -25,6 +32,6 @@ export type NodeLayout =
 	 * Closed walks, the first node not repeated; `across` the positions from the outer to the inner one, as
 	 * fractions. Where they are `matched` the first nodes face one another.
 	 */
-	| { kind: 'ring'; outer: Uint32Array; inner: Uint32Array; across: Float64Array; matched?: true }
+	| { kind: 'ring'; outer: Uint32Array; inner: Uint32Array; across: Float64Array; matched?: true; stacks?: Stacks }
 	/** A closed walk, and how many nodes its first side has where the core shall have corners; `across` from the outline to the core, which lies so far out, as a share of the way, half way unless said. */
-	| { kind: 'disc'; outline: Uint32Array; first: number; across: Float64Array; core?: number };
+	| { kind: 'disc'; outline: Uint32Array; first: number; across: Float64Array; core?: number; stacks?: Stacks };

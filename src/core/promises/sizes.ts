@@ -38,6 +38,52 @@ function depthIn(place: SizedPlace, value: number, view: MeshView): (x: number, 
 	}
 }
 
+/** A point inside of a place that has one. */
+function insideOf(place: SizedPlace): { x: number; y: number } | undefined {
+	if (place.kind === 'circle') return place.centre;
+	if (place.kind === 'line') return { x: place.points[0]!, y: place.points[1]! };
+	if (place.kind !== 'polygon') return undefined;
+	const { outline } = place;
+	let [x, y] = [0, 0];
+	for (let k = 0; k < outline.length; k += 2) {
+		x += (2 * outline[k]!) / outline.length;
+		y += (2 * outline[k + 1]!) / outline.length;
+	}
+	return { x, y };
+}
+
+/** The longest edge on a piece that lies in a place with both ends. */
+function longestEdge(
+	{ mesh: { edges, edgePiece, x, y } }: MeshView,
+	depth: (x: number, y: number) => number,
+	value: number
+): { length: number; at: { x: number; y: number }; pieces: number[] } | undefined {
+	let longest: ReturnType<typeof longestEdge>;
+	for (let e = 0; e < edgePiece.length; e++) {
+		const [a, b] = [edges[2 * e]!, edges[2 * e + 1]!];
+		const length = hypot(x[b]! - x[a]!, y[b]! - y[a]!);
+		if (length <= mostOfNearlyAll * value || length <= (longest?.length ?? 0)) continue;
+		const at = { x: (x[a]! + x[b]!) / 2, y: (y[a]! + y[b]!) / 2 };
+		if ([a, b].every((n) => depth(x[n]!, y[n]!) >= -1e-6 * value)) longest = { length, at, pieces: [edgePiece[e]!] };
+	}
+	return longest;
+}
+
+/** The element in which a place lies; −1 for none. */
+function elementAt(view: MeshView, p: { x: number; y: number }): number {
+	const { x, y } = view.mesh;
+	for (let e = 0; e < view.elementCount; e++) {
+		const n = view.cornersAt(e);
+		let isInside = true;
+		for (let k = 0; k < n && isInside; k++) {
+			const [a, b] = [view.cornerNode(e, k), view.cornerNode(e, (k + 1) % n)];
+			isInside = (x[b]! - x[a]!) * (p.y - y[a]!) - (y[b]! - y[a]!) * (p.x - x[a]!) >= 0;
+		}
+		if (isInside) return e;
+	}
+	return -1;
+}
+
 function nameOf(place: SizedPlace): string {
 	switch (place.kind) {
 		case 'all':
@@ -73,11 +119,25 @@ export const size: PromiseMeasure<'size'> = {
 			if (e >= view.triangleCount) quads++;
 			found.push({ ratio: view.localSize(e) / value, element: e });
 		}
+		// No element lies inside of a place that is smaller than they are: the one at its middle is looked at.
+		const inside = found.length > 0 ? undefined : insideOf(place);
+		if (inside) {
+			const element = elementAt(view, inside);
+			if (element >= 0 && isMeant(view.regionOf(element))) found.push({ ratio: view.localSize(element) / value, element });
+		}
 		if (found.length === 0) return [];
+		const longest = place.kind === 'all' || place.kind === 'region' ? undefined : longestEdge(view, depth, value);
+		if (longest && longest.length > mostOfNearlyAll * value)
+			return [
+				{ what: 'edges in the zone', asked: value, got: longest.length, isKept: false, at: longest.at, pieces: longest.pieces }
+			];
 		found.sort((a, b) => a.ratio - b.ratio);
 		const mean = found.reduce((sum, { ratio }) => sum + ratio, 0) / found.length;
 		const nearlyAll = found[Math.min(found.length - 1, Math.floor(0.98 * found.length))]!;
-		const isKept = mean <= mostOfMean[2 * quads > found.length ? 4 : 3] && nearlyAll.ratio <= mostOfNearlyAll;
+		// At a point, or in a place smaller than elements are, they are about as large as asked.
+		const isPoint = place.kind === 'at' || inside !== undefined;
+		const most = isPoint ? mostOfNearlyAll : mostOfMean[2 * quads > found.length ? 4 : 3];
+		const isKept = mean <= most && (isPoint || nearlyAll.ratio <= mostOfNearlyAll);
 		const shown = nearlyAll.ratio > mostOfNearlyAll ? nearlyAll.ratio : mean;
 		return [
 			{ what: nameOf(place), asked: value, got: shown * value, isKept, at: view.middleOf(found.at(-1)!.element) }

@@ -1,7 +1,7 @@
 import { hypot } from '../../numeric/elementary.ts';
 import { atOnce, finish, part, type Work } from '../../numeric/work.ts';
 import { type Fill, FillError, type FillInput } from '../method.ts';
-import type { NodeLayout, SideHeights } from '../node-layout.ts';
+import type { NodeLayout, SideHeights, Stacks } from '../node-layout.ts';
 import { smoothBlock } from './smooth-block.ts';
 import { growthOfBlock, largestGrowth, smoothQuads, type Stencils, stencils, worstCorner } from './smooth.ts';
 import { fillTransfinite, gridNode } from './transfinite.ts';
@@ -279,7 +279,7 @@ function fillStar(build: Builder, { sides, spokes }: Extract<NodeLayout, { kind:
 }
 
 /** Lines of nodes around a hole: the inner outline's nodes are matched with the outer ones so that the lines across are shortest, if no seam says how. */
-function fillRing(build: Builder, { outer, inner, across, matched }: Extract<NodeLayout, { kind: 'ring' }>): Fill {
+function fillRing(build: Builder, { outer, inner, across, matched, stacks }: Extract<NodeLayout, { kind: 'ring' }>): Fill {
 	const n = outer.length;
 	let [shift, least] = [0, Infinity];
 	for (let s = 0; s < (matched ? 1 : n); s++) {
@@ -291,7 +291,8 @@ function fillRing(build: Builder, { outer, inner, across, matched }: Extract<Nod
 		}
 		if (sum < least) [shift, least] = [s, sum];
 	}
-	const lines = Array.from(outer, (p, k) => build.line(p, inner[(k + shift) % n]!, across));
+	const facing = Uint32Array.from(outer, (_, k) => inner[(k + shift) % n]!);
+	const lines = Array.from(outer, (p, k) => build.line(p, facing[k]!, acrossOn(build, across, stacks, [outer, facing], k)));
 	for (let j = 0; j + 1 < across.length; j++)
 		build.ring(
 			lines.map((line) => line[j]!),
@@ -300,8 +301,53 @@ function fillRing(build: Builder, { outer, inner, across, matched }: Extract<Nod
 	return build.finish();
 }
 
+/** A line that leans by more than this, as the cosine to the normal of the wall, is taken to lean by as much. */
+const leastCosine = 0.3;
+/** The cells that keep their height take this share of a line at most. */
+const mostOfLine = 0.95;
+
+/**
+ * Fractions across on one line: cells of the stacks at its ends are as high as asked, square to the outlines, however long the line
+ * is and however it leans; what lies between is in proportion.
+ */
+function acrossOn(
+	{ x, y }: Builder,
+	across: Float64Array,
+	stacks: Stacks | undefined,
+	[outer, inner]: readonly [Uint32Array, Uint32Array],
+	k: number
+): Float64Array {
+	if (!stacks) return across;
+	const n = outer.length;
+	const [p, q] = [outer[k]!, inner[k]!];
+	const [dx, dy] = [x[q]! - x[p]!, y[q]! - y[p]!];
+	const length = hypot(dx, dy);
+	const steepness = (walk: Uint32Array) => {
+		const [a, b] = [walk[(k + n - 1) % n]!, walk[(k + 1) % n]!];
+		const [tx, ty] = [x[b]! - x[a]!, y[b]! - y[a]!];
+		return Math.max(leastCosine, Math.abs(dx * ty - dy * tx) / (length * hypot(tx, ty) || 1));
+	};
+	const last = across.length - 1;
+	const [from, to] = [across[stacks.start]!, across[last - stacks.end]!];
+	let low = stacks.start > 0 ? stacks.distance / (length * steepness(outer)) : 1;
+	let high = stacks.end > 0 ? stacks.distance / (length * steepness(inner)) : 1;
+	// Where a line has no room for both they become lower together.
+	const taken = (stacks.start > 0 ? from * low : 0) + (stacks.end > 0 ? (1 - to) * high : 0);
+	const fit = Math.min(1, mostOfLine / taken);
+	[low, high] = [low * fit, high * fit];
+	const [start, end] = [stacks.start > 0 ? from * low : from, stacks.end > 0 ? 1 - (1 - to) * high : to];
+	return across.map((t, j) => {
+		if (j <= stacks.start && stacks.start > 0) return t * low;
+		if (j >= last - stacks.end && stacks.end > 0) return 1 - (1 - t) * high;
+		return start + ((t - from) / (to - from)) * (end - start);
+	});
+}
+
 /** A block in the core of a round outline, and rings of nodes from the outline to the core. */
-function fillDisc(build: Builder, { outline, first, across, core: share = 0.55 }: Extract<NodeLayout, { kind: 'disc' }>): Fill {
+function fillDisc(
+	build: Builder,
+	{ outline, first, across, core: share = 0.55, stacks }: Extract<NodeLayout, { kind: 'disc' }>
+): Fill {
 	const n = outline.length;
 	const second = n / 2 - first;
 	const centre = centroid(build, [...outline]);
@@ -320,7 +366,8 @@ function fillDisc(build: Builder, { outline, first, across, core: share = 0.55 }
 		}
 	}
 	// Phase 2: the rings.
-	const lines = Array.from(outline, (p, k) => build.line(p, core[k]!, across));
+	const within = Uint32Array.from(core);
+	const lines = Array.from(outline, (p, k) => build.line(p, within[k]!, acrossOn(build, across, stacks, [outline, within], k)));
 	for (let j = 0; j + 1 < across.length; j++)
 		build.ring(
 			lines.map((line) => line[j]!),

@@ -14,7 +14,7 @@ import { hypot } from '../../numeric/elementary.ts';
 import { elementLimit } from '../../sizing/size-rule.ts';
 import { FillError, type FillJob } from '../method.ts';
 import { blockLayerHeights, distancesAlong } from '../layers/heights.ts';
-import type { NodeLayout, SideHeights } from '../node-layout.ts';
+import type { NodeLayout, SideHeights, Stacks } from '../node-layout.ts';
 
 /**
  * The layout of a job in the node numbers of its boundary.
@@ -66,21 +66,32 @@ export function layoutNodes(job: FillJob & { layout: Layout }): NodeLayout {
 		const outer = closed(layout.kind === 'ring' ? layout.outer : layout.sides.flat());
 		const inner = layout.kind === 'ring' ? closed(layout.inner) : undefined;
 		const distance = inner ? meanGap(x, y, outer, inner) : 0.45 * meanRadius(x, y, outer);
-		const across = acrossOf(job, distance);
+		const { across, ...cells } = acrossOf(job, distance);
+		const stacks = cells.start + cells.end > 0 ? { stacks: { ...cells, distance } } : {};
 		checkAmount(outer.length * across.length);
 		if (inner)
-			return { kind: 'ring', outer, inner, across, ...(layout.kind === 'ring' && layout.matched ? { matched: true } : {}) };
+			return {
+				kind: 'ring',
+				outer,
+				inner,
+				across,
+				...(layout.kind === 'ring' && layout.matched ? { matched: true } : {}),
+				...stacks
+			};
 		return {
 			kind: 'disc',
 			outline: outer,
 			first: layout.kind === 'disc' && layout.sides.length === 2 ? along(layout.sides[0]!).length - 1 : outer.length / 4,
-			across
+			across,
+			...stacks
 		};
 	} catch (error) {
 		if (!(error instanceof SpacingError)) throw error;
 		throw new FillError('spacing', error.message, { x: x[0]!, y: y[0]! });
 	}
 }
+
+const stackNumbers = (stacks: Stacks | undefined): number[] => (stacks ? [stacks.start, stacks.end, stacks.distance] : []);
 
 /** A layout as numbers: with the same numbers it is the same. */
 export function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
@@ -90,9 +101,9 @@ export function numbersOf(layout: NodeLayout): ArrayLike<number>[] {
 		case 'star':
 			return [...layout.sides, layout.spokes];
 		case 'ring':
-			return [layout.outer, layout.inner, layout.across, [Number(layout.matched ?? false)]];
+			return [layout.outer, layout.inner, layout.across, [Number(layout.matched ?? false)], stackNumbers(layout.stacks)];
 		case 'disc':
-			return [layout.outline, [layout.first], layout.across];
+			return [layout.outline, [layout.first], layout.across, stackNumbers(layout.stacks)];
 	}
 }
 
@@ -143,8 +154,15 @@ function varyingHeights(side: Walk, { domain: { layers }, divisions }: FillJob):
 	return Float64Array.from(list);
 }
 
+/** Positions across, and how many cells at either end keep their height on every line. */
+interface Across {
+	across: Float64Array;
+	start: number;
+	end: number;
+}
+
 /** Positions across a ring or from a round outline to its core; a count follows from the size where none is given. */
-function acrossOf(job: FillJob & { layout: Layout }, distance: number): Float64Array {
+function acrossOf(job: FillJob & { layout: Layout }, distance: number): Across {
 	const { domain, region, layout } = job;
 	const { model, arrangement, fallbackSize: size } = domain;
 	const { count, number } = region.across ?? {};
@@ -171,7 +189,10 @@ function acrossOf(job: FillJob & { layout: Layout }, distance: number): Float64A
 		if (!found) throw new SpacingError(`“${word}” alone makes no spacing across a ring or a disc`);
 		({ spacing } = found);
 	}
-	return positions(n, spacing, distance);
+	const isFirst = number.word === 'first';
+	const at = isFirst && 'end' in spacing ? spacing.end : undefined;
+	const keeps = (end: 'start' | 'end') => Number(n > 2 && (at === end || at === 'both'));
+	return { across: positions(n, spacing, distance), start: keeps('start'), end: keeps('end') };
 }
 
 /** Lines across on which zones are looked for, and places on each. */
@@ -185,8 +206,9 @@ function acrossBySizes(
 	{ domain, region, layout, field, input, along }: FillJob & { layout: Layout },
 	distance: number,
 	count: number | undefined
-): Float64Array {
-	if (layout.kind !== 'ring' && layout.kind !== 'disc') return positions(count ?? 1, { law: 'even' });
+): Across {
+	if (layout.kind !== 'ring' && layout.kind !== 'disc')
+		return { across: positions(count ?? 1, { law: 'even' }), start: 0, end: 0 };
 	const { layers, fallbackSize } = domain;
 	const outer = layout.kind === 'ring' ? layout.outer : layout.sides.flat();
 	// The walk of the inner outline is turned about: what is meshed lies to the left of its half-pieces turned back.
@@ -216,7 +238,8 @@ function acrossBySizes(
 	const heights = fitted({ start: stackOn(outer), end: stackOn(inner) }, distance, count);
 	const sizes = { at, size };
 	const n = count ?? Math.min(10_000, countBetween(heights, sizes, distance, field.slope));
-	return positionsBetween(heights, sizes, distance, n, field.slope);
+	const across = positionsBetween(heights, sizes, distance, n, field.slope);
+	return { across, start: heights.start.length, end: heights.end.length };
 }
 
 const mean = (values: Float64Array, nodes: readonly number[]) =>
