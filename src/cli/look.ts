@@ -1,6 +1,10 @@
 import { qualityOf } from '../core/quality/quality.ts';
 import { compared, figuresOf } from '../formats/mesh-figures.ts';
-import { MeshFileError } from '../formats/mesh-file.ts';
+import type { Result } from '../core/pipeline.ts';
+import { placesIn } from '../core/recipe/language/parse.ts';
+import { checkFile } from '../formats/check-file.ts';
+import { type MeshFile, MeshFileError } from '../formats/mesh-file.ts';
+import { promiseRows, type Report } from '../formats/report.ts';
 import { readMeshFile } from '../formats/read-file.ts';
 import { meshFileLimit, readWhole } from '../platform/read-recipe.ts';
 import { RecipeError } from './errors.ts';
@@ -31,11 +35,13 @@ async function run(path: string, { recipe, json }: LookOptions): Promise<void> {
 	const quality = Object.fromEntries(
 		Object.entries(qualityOf(file).all()).map(([key, { min, mean, max }]) => [key, { min, mean, max }])
 	);
-	const against = recipe === undefined ? undefined : compared(figures, figuresOf((await runRecipe(recipe, {})).result));
+	const made = recipe === undefined ? undefined : (await runRecipe(recipe, {})).result;
+	const against = made && compared(figures, figuresOf(made));
+	const promises = made && promisesInFile(file, made);
 	const differs = against?.filter(({ file, recipe }) => file !== recipe) ?? [];
 	if (json)
 		process.stdout.write(
-			`${JSON.stringify({ ...figures, quality, notes: file.notes, ...(against ? { compared: against } : {}) })}\n`
+			`${JSON.stringify({ ...figures, quality, notes: file.notes, ...(against ? { compared: against, promises } : {}) })}\n`
 		);
 	else {
 		const lines = [
@@ -45,7 +51,8 @@ async function run(path: string, { recipe, json }: LookOptions): Promise<void> {
 			...Object.entries(quality).map(
 				([key, { min, mean, max }]) => `${key}: ${[min, mean, max].map((v) => Number(v.toPrecision(4))).join(' … ')}`
 			),
-			...file.notes
+			...file.notes,
+			...(promises ? promiseLines(promises) : [])
 		];
 		process.stdout.write(`${lines.join('\n')}\n`);
 	}
@@ -53,4 +60,21 @@ async function run(path: string, { recipe, json }: LookOptions): Promise<void> {
 		throw new RecipeError(
 			`${path} is not the mesh of ${recipe}: ${differs.map((d) => `${d.what}: ${d.file ?? 'none'} in the file, ${d.recipe ?? 'none'} of the recipe`).join('; ')}`
 		);
+}
+
+/** What the recipe asks, held against what the file has. */
+function promisesInFile(file: MeshFile, made: Result): Report['promises'] {
+	const place = placesIn(made.recipe.text);
+	return promiseRows(checkFile(file, made), (line) => place(made.recipe.lines[line]!.from).line);
+}
+
+function promiseLines(promises: Report['promises']): string[] {
+	const missed = promises.filter(({ kept }) => !kept);
+	const short = (value: number) => Number(value.toPrecision(6));
+	return [
+		missed.length === 0
+			? `as asked: all ${promises.length} numbers of the recipe that a mesh can be measured for`
+			: `${missed.length} of ${promises.length} numbers of the recipe are not in the file:`,
+		...missed.map(({ statement, what, asked, got }) => `line ${statement}: ${what}: ${short(asked)} asked, ${short(got)} came`)
+	];
 }

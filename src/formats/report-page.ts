@@ -81,6 +81,23 @@ export async function writeReportPage(result: Result): Promise<string> {
 			)
 		),
 		section(
+			'As asked',
+			figures.promises.length === 0
+				? ''
+				: `<p>${count(figures.promises.length)} numbers that the recipe asks for were measured on the mesh; ${count(figures.promises.filter((p) => !p.kept).length)} of them are not in it.</p>${table(
+						['line', 'what', 'asked', 'came', 'where'],
+						figures.promises
+							.filter((p) => !p.kept)
+							.map((p) => [
+								String(p.statement),
+								escaped(p.what),
+								brief(p.asked),
+								brief(p.got),
+								p.at ? `(${brief(p.at.x)}, ${brief(p.at.y)})` : ''
+							])
+					)}`
+		),
+		section(
 			'Quality',
 			measures
 				.map((measure) => {

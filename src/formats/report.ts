@@ -3,6 +3,7 @@ import { groupFigures } from '../core/figures/group-figures.ts';
 import type { Movement } from '../core/geometry/movement.ts';
 import { quadCount, regionAreas, triangleCount } from '../core/mesh/mesh.ts';
 import { irregularNodes } from '../core/quality/irregular.ts';
+import type { PromiseCheck } from '../core/promises/check.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { RegionWallFigures } from '../core/stages/wall-stage.ts';
 import { placesIn } from '../core/recipe/language/parse.ts';
@@ -21,6 +22,21 @@ export interface Report {
 	walls: RegionWallFigures[];
 	/** Layers by statement: heights of the cells at the wall, thickness, the share of wall length with all cells, the smallest angle in degrees. */
 	layers: Omit<LayerFigures, 'line' | 'profiles'>[];
+	/**
+	 * What the statements ask, and what came: lengths in recipe units, each where it is missed most. `more` says at how many other
+	 * places it is missed.
+	 */
+	promises: {
+		statement: number;
+		asks: string;
+		what: string;
+		asked: number;
+		got: number;
+		unit: string;
+		kept: boolean;
+		at: { x: number; y: number } | null;
+		more: number;
+	}[];
 	/** Regions that ought to hold elements and do not. */
 	unfilled: string[];
 	/** Nodes inside, among quadrilaterals alone, at which other than four of them meet, and how many such nodes inside there are. */
@@ -65,6 +81,7 @@ export function report(result: Result): Report {
 		layers: result.layerFigures.map(({ walls, cells, first, thickness, complete, angle }) => ({
 			...{ walls, cells, first, thickness, complete, angle }
 		})),
+		promises: promiseRows(result.promises, (line) => place(recipe.lines[line]!.from).line),
 		unfilled: result.unfilled,
 		irregular: { nodes: irregular.nodes.length, inner: irregular.inner },
 		quality: Object.fromEntries(
@@ -83,6 +100,14 @@ export function report(result: Result): Report {
 		})
 	};
 }
+
+/** Promises as rows: the statement by its line in the text. */
+export const promiseRows = (promises: readonly PromiseCheck[], lineOf: (statement: number) => number): Report['promises'] =>
+	promises.map(({ line, asks, what, asked, got, unit, isKept, at, more = 0 }) => ({
+		...{ statement: lineOf(line), asks, what, asked, got, unit, kept: isKept },
+		at: at ? { x: at.x, y: at.y } : null,
+		more
+	}));
 
 /** The statement, of those in their order, in which an offset lies. */
 function statementAt<S extends { from: number; to: number }>(statements: readonly S[], offset: number): S | undefined {

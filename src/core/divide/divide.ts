@@ -36,8 +36,8 @@ export function* divide(context: DivideContext): Work<Divisions> {
 		regionBlocks.map((block): BlockOf => ({ region, block }))
 	);
 	const { sizes, turns } = yield* part(sizesOf(context, blocks, requests, least), 0, 0.8);
-	const heights = heightsOf(context, requests);
 	const inLayout = laidOut(demands);
+	const heights = heightsOf(context, requests, inLayout);
 
 	// Phase 1: the counts that sizes and spacings want.
 	const turnOf = (p: number) => (context.field.perTurn === undefined ? turns[p] : undefined);

@@ -11,11 +11,12 @@ export interface Heights {
 
 /**
  * The demanded heights of pieces that are free to carry them: no statement gives their spacing, and they have room. Of a count that is
- * given they take what there is, and leave a division at least to the rest.
+ * given to the side of a block they take what there is, and leave a division at least to the rest.
  */
 export function heightsOf(
 	{ demands, arrangement }: DivideContext,
-	requests: readonly (DivisionRequest | undefined)[]
+	requests: readonly (DivisionRequest | undefined)[],
+	inLayout: ReadonlySet<number>
 ): Map<number, Heights> {
 	const found = new Map<number, Heights>();
 	for (const { demands: needs } of demands)
@@ -25,7 +26,10 @@ export function heightsOf(
 		}
 	for (const [p, heights] of found) {
 		const request = requests[p];
-		const isSpaced = request && (request.spacing ?? request.like ?? request.chain ?? request.follows) !== undefined;
+		// Beside triangles a count alone means even divisions; in a block they grow with what is finer beside them.
+		const isCounted = (request?.countLine ?? -1) >= 0 && !inLayout.has(p);
+		const isSpaced =
+			isCounted || (request && (request.spacing ?? request.like ?? request.chain ?? request.follows) !== undefined);
 		const fitting = isSpaced ? { start: [], end: [] } : fitted(heights, arrangement.pieces[p]!.length, request?.count);
 		if (fitting.start.length + fitting.end.length > 0) found.set(p, fitting);
 		else found.delete(p);

@@ -12,6 +12,7 @@
 	import { elementCentre, elementReach, measures } from '../../core/quality/quality.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { short } from '../ledger/rows.ts';
+	import AsAsked from './AsAsked.svelte';
 	import Histogram from './Histogram.svelte';
 
 	const desk = useDesk();
@@ -143,6 +144,7 @@
 					data-tip="Histogram and worst elements of the {count(layerCells)} cells of layers alone"
 					onclick={() => (layersOnly = !layersOnly)}>layers</button
 				>{/if}
+			<AsAsked />
 			{#if irregular && irregular.nodes.length > 0}<button
 					class="small"
 					aria-pressed={desk.marksIrregular}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { missedOn } from '../../core/figures/promise-figures.ts';
 	import { addStatement } from '../../core/recipe/edits/edits.ts';
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { setDivision, withStatements } from '../../core/recipe/edits/intents.ts';
@@ -12,6 +13,7 @@
 	import PieceEnds from './PieceEnds.svelte';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import { wrongWith } from './checked.ts';
+	import MissedMark from './MissedMark.svelte';
 	import ThingName from './ThingName.svelte';
 	import { pieceRow, short, spacingClause, targetGroups, type PieceRow } from './rows.ts';
 
@@ -170,7 +172,9 @@
 				onpointerenter={() => (desk.hover = thingKey('piece', row.name))}
 				onpointerleave={() => (desk.hover = '')}
 			>
-				<td class="name"><ThingName kind="piece" name={row.name} /></td>
+				<td class="name"
+					><ThingName kind="piece" name={row.name} /><MissedMark missed={missedOn(desk.result?.promises ?? [], piece)} /></td
+				>
 				<td class="count">
 					<i class={division.source} data-tip="{division.count} divisions, {sources[division.source]}"></i>
 					<Cell

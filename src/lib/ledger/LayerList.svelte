@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { missedIn } from '../../core/figures/promise-figures.ts';
 	import { addStatement, removeStatement } from '../../core/recipe/edits/edits.ts';
 	import { formatNumber } from '../../core/recipe/language/literals.ts';
 	import { referenceText, setLayers, withStatements, type LayerWord } from '../../core/recipe/edits/intents.ts';
@@ -13,6 +14,7 @@
 	import CalculatorCard from './CalculatorCard.svelte';
 	import Cell from './Cell.svelte';
 	import { wrongWith } from './checked.ts';
+	import MissedMark from './MissedMark.svelte';
 	import PickRow from './PickRow.svelte';
 	import { clauseText, short } from './rows.ts';
 
@@ -159,7 +161,11 @@
 							/></td
 						>
 					{/each}
-					<td class="number">{row.figures ? `${Math.round(100 * row.figures.complete)}%` : '–'}</td>
+					<td class="number"
+						>{row.figures ? `${Math.round(100 * row.figures.complete)}%` : '–'}<MissedMark
+							missed={missedIn(desk.result?.promises ?? [], row.line)}
+						/></td
+					>
 					<td
 						><button class="remove" aria-label="Remove layers on {row.walls}" data-tip="Remove" onclick={() => remove(row)}
 							>×</button

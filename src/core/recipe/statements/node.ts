@@ -1,3 +1,4 @@
+import type { Point } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../model/expressions.ts';
 import { namesIn } from '../language/names.ts';
 import type { StatementRecord } from '../language/statement.ts';
@@ -9,7 +10,7 @@ export interface NodeSyntax extends Statement {
 	points: Expression[];
 }
 
-export const node: StatementRecord<NodeSyntax> = {
+export const node: StatementRecord<NodeSyntax, { points: Point[] }> = {
 	kind: 'node',
 	title: 'Node',
 	words: ['node'],
@@ -22,7 +23,10 @@ export const node: StatementRecord<NodeSyntax> = {
 		return { kind: 'node', points: p.clause('points', () => p.SUBRULE(p.expressions)) };
 	},
 	evaluate(statement, context) {
-		for (const e of statement.points) context.model.nodes.push({ ...evaluatePoint(e, context.scope), line: context.line });
+		const points = statement.points.map((e) => evaluatePoint(e, context.scope));
+		context.model.nodes.push(...points.map((at) => ({ ...at, line: context.line })));
+		return { points };
 	},
+	promises: ({ points }) => points.map((at) => ({ asks: 'node', at })),
 	uses: ({ points }) => namesIn(points)
 };
