@@ -77,6 +77,7 @@ describe('tessellon mesh', () => {
 			'periodic',
 			'walls',
 			'layers',
+			'promises',
 			'unfilled',
 			'irregular',
 			'quality',

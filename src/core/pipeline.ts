@@ -25,12 +25,14 @@ import { checkPromises, type PromiseCheck, reportPromises } from './promises/che
 import { parseRecipe, syntaxFindings } from './recipe/language/parse.ts';
 import type { Recipe } from './recipe/language/recipe.ts';
 import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
+import { referenceText } from './recipe/edits/intents.ts';
 import { isA, stated } from './recipe/language/statement.ts';
 import { owner as ownerStatement } from './recipe/statements/owner.ts';
 import { type DividedDomain, DivideStage, type RegionPlan } from './stages/divide-stage.ts';
 import { type RemoteFills, type RegionFills, FillStage } from './stages/fill-stage.ts';
 import type { RegionRequest, FillHelpers, FillSource } from './stages/helpers.ts';
 import { type RefinedFill, refinedDivisions, refinedDomain, refinedRows } from './stages/refined.ts';
+import { layersInRows } from './promises/layers-in-rows.ts';
 import { layerFigures, layerRanges, type LayerFigures } from './stages/layer-figures.ts';
 import { MeshStage } from './stages/mesh-stage.ts';
 import { QualityStage } from './stages/quality-stage.ts';
@@ -222,7 +224,10 @@ export class Pipeline {
 		);
 		const walls = attempt('the figures of walls', report, () => this.walls.run(mesh, parts, report)) ?? [];
 		const layers =
-			attempt('the figures of layers', report, () => layerFigures(domain, fills, divisions.pieces, recipe, report)) ?? [];
+			attempt('the figures of layers', report, () => [
+				...layerFigures(domain, fills, divisions.pieces, recipe, report),
+				...layersInRows(domain, mesh).map((figures) => ({ ...figures, walls: wallNames(domain, figures.line), profiles: [] }))
+			]) ?? [];
 		const promises =
 			by === 1 && filled.held === undefined
 				? attempt('the check of what was asked', report, () => this.promised(domain, mesh, recipe, report))
@@ -337,6 +342,9 @@ export class Pipeline {
 		return finish(this.shapes.shape(evaluateRecipe(parseRecipe(input.text), input.files, input.settings)));
 	}
 }
+
+const wallNames = ({ layers }: Domain, line: number): string[] =>
+	layers.statements.find((s) => s.line === line)!.pieces.map(referenceText);
 
 function unfilledRegions({ model, regions }: Domain, fills: readonly (GlobalFill | undefined)[]): string[] {
 	return [...regions.flatMap((r, k) => (r.fill !== 'none' && !fills[k] ? [r.name] : [])), ...missingRegions(model, regions)];

@@ -339,6 +339,18 @@ function section(name: string, { shape, nodes }: { shape: CellShape; nodes: Uint
 	};
 }
 
+/** The start of a text that takes no more than so many bytes in UTF-8, whole characters of it. */
+export function withinBytes(text: string, most: number): string {
+	const encoder = new TextEncoder();
+	let [length, bytes] = [0, 0];
+	for (const character of text) {
+		bytes += encoder.encode(character).length;
+		if (bytes > most) break;
+		length += character.length;
+	}
+	return text.slice(0, length);
+}
+
 /** Gives every node of a zone a name of its own within the limit of the format. */
 export class UniqueNames {
 	private readonly taken = new Set([
@@ -353,8 +365,8 @@ export class UniqueNames {
 	]);
 
 	take(wanted: string): string {
-		let name = wanted.slice(0, nameLimit);
-		for (let k = 2; this.taken.has(name); k++) name = `${wanted.slice(0, nameLimit - 4)} ${k}`;
+		let name = withinBytes(wanted, nameLimit);
+		for (let k = 2; this.taken.has(name); k++) name = `${withinBytes(wanted, nameLimit - 1 - String(k).length)} ${k}`;
 		this.taken.add(name);
 		return name;
 	}

@@ -1,3 +1,4 @@
+import { UniqueNames } from './cgns.ts';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -70,6 +71,18 @@ describe.each(demos)('CGNS of $name', ({ name, result }) => {
 			expect(value(`/Base/Zone/ZoneBC/${group.name}/PointRange`)).toEqual(Int32Array.of(first!, last!));
 		}
 		file.close();
+	});
+});
+
+describe('names in a file of limited names', () => {
+	it('are cut by bytes, at whole characters, and stay apart', () => {
+		const names = new UniqueNames();
+		const long = 'strömungsbegrenzungsfläche_außen';
+		const [first, second] = [names.take(long), names.take(long)];
+		for (const name of [first, second]) expect(new TextEncoder().encode(name).length).toBeLessThanOrEqual(32);
+		expect(long.startsWith(first)).toBe(true);
+		expect(second).not.toBe(first);
+		expect(names.take('wall')).toBe('wall');
 	});
 });
 

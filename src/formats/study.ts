@@ -4,6 +4,7 @@ import type { Result } from '../core/pipeline.ts';
 import type { Model } from '../core/recipe/model/model.ts';
 import { studiesOf, type StudyStatement } from '../core/recipe/statements/study.ts';
 import { type CaseTable, casesOf, type StudyCase } from '../core/study/cases.ts';
+import type { Finding } from '../core/text/finding.ts';
 import { didYouMean } from '../core/text/nearest.ts';
 import { report, type Report } from './report.ts';
 import { safeCell } from './safe-cell.ts';
@@ -88,10 +89,16 @@ function caseFigures(report: Report): CaseFigures {
 	};
 }
 
+/** Whether a finding is about a statement that says a study. */
+const isAboutStudy = ({ span }: Finding, { recipe }: Pick<Result, 'recipe'>): boolean =>
+	span !== undefined &&
+	recipe.lines.some(({ from, to }) => from <= span.from && span.to <= to && /^study\b/.test(recipe.text.slice(from, to)));
+
 /** What a case came to: its figures where there is a mesh, and what is wrong with it, the first error or that there is no mesh. */
 export function outcomeOf(result: Result): { ok: boolean; message: string; figures: CaseFigures | null } {
 	const figures = caseFigures(report(result));
-	const first = result.findings.find((f) => f.severity === 'error');
+	// What is wrong with a study, this or another, is no fault of the mesh of a case.
+	const first = result.findings.find((f) => f.severity === 'error' && !isAboutStudy(f, result));
 	const message = first?.message ?? (figures.elements === 0 ? 'no mesh came out' : '');
 	return { ok: message === '', message, figures: figures.elements === 0 ? null : figures };
 }

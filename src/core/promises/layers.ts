@@ -28,7 +28,7 @@ function wallOf(view: MeshView, side: number, most: number, isHalved: boolean): 
 	return { name: pieceNames(view.arrangement)[side >> 1]!, piece: side >> 1, edges, columns };
 }
 
-function wallsOf(view: MeshView, sides: readonly number[], most: number, isHalved = false): Wall[] {
+export function wallsOf(view: MeshView, sides: readonly number[], most: number, isHalved = false): Wall[] {
 	let found = walls.get(view);
 	if (!found) walls.set(view, (found = new Map()));
 	return sides.flatMap((side) => {

@@ -49,9 +49,13 @@ function unnumbered(study: StudyStatement, parameters: readonly string[], table?
 			return samples(study.count, study.seed, study.ranges.length).map((row, k, all) => ({
 				name: `sample_${String(k + 1).padStart(String(all.length).length, '0')}`,
 				settings: Object.fromEntries(
-					study.ranges.map(({ name, low, high }, r) => [
+					study.ranges.map(({ name, low, high, whole }, r) => [
 						name,
-						formatNumber(Number((low + (high - low) * row[r]!).toPrecision(12)))
+						formatNumber(
+							whole
+								? Math.min(high, low + Math.floor((high - low + 1) * row[r]!))
+								: Number((low + (high - low) * row[r]!).toPrecision(12))
+						)
 					])
 				),
 				refine: 1

@@ -40,6 +40,14 @@ describe('the cases of a study', () => {
 		}
 	});
 
+	it('draw whole numbers for a parameter that is a count', () => {
+		const samples = cases(
+			'rectangle b = (0, 0) to (1, 1)\ndivide b.bottom into rows\nstudy s = random 40 seed 3 rows from 8 to 11'
+		);
+		const drawn = samples.map(({ settings }) => Number(settings.rows));
+		expect(new Set(drawn)).toEqual(new Set([8, 9, 10, 11]));
+	});
+
 	it('are refused in a sentence where they cannot be', () => {
 		expect(wrong('study s = bet from 0.4 to 0.7 in 4')).toContain('no parameter is named “bet”; did you mean “beta”?');
 		expect(wrong('study s = beta from 0.7 to 0.4 in 4')).toContain('which is not below its end');

@@ -21,17 +21,24 @@
 </script>
 
 {#if figures.missed.length > 0}<button
-		class="small missed"
+		class="missed"
 		data-count="missed"
 		data-tip="Walk to the numbers of the recipe that the mesh has not; {figures.measured} were measured"
 		onclick={show}>{figures.missed.length} not as asked{walked > 0 ? ` ${walked}` : ''}</button
 	>{:else if figures.measured > 0}<span
-		class="small"
 		data-count="missed"
 		data-tip="All {figures.measured} numbers that the recipe asks for were measured on the mesh, and are there">as asked</span
 	>{/if}
 
 <style>
+	button,
+	span {
+		padding: 0 6px;
+		border: 1px solid transparent;
+		border-radius: 3px;
+		font-size: 11.5px;
+		white-space: nowrap;
+	}
 	button {
 		cursor: pointer;
 	}
@@ -40,7 +47,6 @@
 		color: var(--brick);
 	}
 	span {
-		border-color: transparent;
 		color: var(--kingfisher);
 	}
 </style>

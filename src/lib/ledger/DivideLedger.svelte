@@ -173,7 +173,9 @@
 				onpointerleave={() => (desk.hover = '')}
 			>
 				<td class="name"
-					><ThingName kind="piece" name={row.name} /><MissedMark missed={missedOn(desk.result?.promises ?? [], piece)} /></td
+					><div class="piece">
+						<ThingName kind="piece" name={row.name} /><MissedMark missed={missedOn(desk.result?.promises ?? [], piece)} />
+					</div></td
 				>
 				<td class="count">
 					<i class={division.source} data-tip="{division.count} divisions, {sources[division.source]}"></i>
@@ -237,6 +239,10 @@
 		display: flex;
 		gap: 6px;
 		padding: 6px 8px;
+	}
+	.piece {
+		display: flex;
+		align-items: baseline;
 	}
 	.name {
 		width: 18%;

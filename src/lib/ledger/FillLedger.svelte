@@ -199,7 +199,7 @@
 		one. Facing sides have the same bars.
 	</p>{/if}
 {#if rows.length === 0}<p class="hint">No region yet.</p>{/if}
-{#if rows.some((row) => row.region.fill === 'triangles' || row.region.fill === 'quads')}
+{#if rows.some((row) => row.region.fill !== 'none')}
 	<LayerList />
 	<ZoneList />
 {/if}

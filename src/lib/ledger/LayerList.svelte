@@ -161,7 +161,7 @@
 							/></td
 						>
 					{/each}
-					<td class="number"
+					<td class="number whole"
 						>{row.figures ? `${Math.round(100 * row.figures.complete)}%` : '–'}<MissedMark
 							missed={missedIn(desk.result?.promises ?? [], row.line)}
 						/></td
@@ -205,6 +205,9 @@
 {:else if rows.length === 0}<p class="hint">Select walls in the drawing and press L: thin cells grow from them.</p>{/if}
 
 <style>
+	.whole {
+		white-space: nowrap;
+	}
 	h3 {
 		padding: 10px 8px 2px;
 		color: var(--quiet);

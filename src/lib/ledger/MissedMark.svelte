@@ -20,6 +20,8 @@
 
 <style>
 	button {
+		flex: none;
+		padding: 0 3px;
 		color: var(--brick);
 		font-weight: 600;
 		cursor: pointer;

@@ -1,5 +1,6 @@
 import type { Model, WithLine } from '../model/model.ts';
 import { namesIn } from '../language/names.ts';
+import type { Line } from '../language/recipe.ts';
 import { type NamedRule, word } from '../language/rules.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
 import type { Expression, Statement, Word } from '../language/syntax.ts';
@@ -21,6 +22,8 @@ export interface Range {
 	name: string;
 	low: number;
 	high: number;
+	/** It gives a count somewhere: whole numbers alone are drawn. */
+	whole?: true;
 }
 
 /** What is run how often: parameters by their values, rows of a table, finer and finer meshes, or random samples. */
@@ -177,13 +180,15 @@ export const study: StatementRecord<StudySyntax, StudyStatement> = {
 		if (statement.random) {
 			const count = whole(statement.random.count, 'samples', 1, mostCases, context);
 			const seed = statement.random.seed ? whole(statement.random.seed, 'a seed', 0, 2 ** 31 - 2, context) : 1;
+			const counts = parametersOfCounts(context.model.recipe.lines);
 			const ranges = statement.variations!.map(({ name: parameter, ends }): Range => {
 				if (!ends || ends.count)
 					fail(
 						parameter,
 						`a random sample is drawn from a range: “${parameter.text} from low to high”, without a number of values`
 					);
-				return { name: parameter.text, ...endsOf(ends, context) };
+				const range = endsOf(ends, context);
+				return { name: parameter.text, ...(counts.has(parameter.text) ? wholeRange(range, ends.low) : range) };
 			});
 			return { name, kind: 'random', count, seed, ranges };
 		}
@@ -241,6 +246,29 @@ function endsOf({ low, high }: { low: Expression; high: Expression }, context: E
 	const ends = { low: context.number(low, 'any'), high: context.number(high, 'any') };
 	if (!(ends.low < ends.high)) fail(low, `the range starts at ${ends.low}, which is not below its end ${ends.high}`);
 	return ends;
+}
+
+/** The parameters that stand where a recipe wants a whole number: `into n`, `count n`. */
+function parametersOfCounts(lines: readonly Line[]): Set<string> {
+	const found = new Set<string>();
+	const take = (value: unknown) => {
+		const e = value as Partial<Expression> | undefined;
+		if (e?.kind === 'name' && e.name) found.add(e.name);
+	};
+	for (const { statement } of lines) {
+		if (!statement) continue;
+		const parts = statement as unknown as Record<string, unknown>;
+		for (const key of ['into', 'count', 'sides', 'layers']) take(parts[key]);
+		take((parts.numbers as Record<string, unknown> | undefined)?.count);
+	}
+	return found;
+}
+
+/** The whole numbers of a range. */
+function wholeRange({ low, high }: { low: number; high: number }, at: Expression): Omit<Range, 'name'> {
+	const [from, to] = [Math.ceil(low), Math.floor(high)];
+	if (from > to) fail(at, `there is no whole number from ${low} to ${high}, and a count is drawn from them`);
+	return { low: from, high: to, whole: true };
 }
 
 function whole(e: Expression, what: string, least: number, most: number, context: EvaluationContext): number {
