@@ -1,3 +1,5 @@
+import { cos, sin } from '../numeric/elementary.ts';
+
 /** A random whole number below n, and the like, from one seed: the same seed, the same numbers (mulberry32). */
 export class Dice {
 	constructor(private state: number) {}
@@ -70,7 +72,7 @@ function shapeOf(dice: Dice): Shape {
 			const n = dice.whole(3, 6);
 			const corners = Array.from({ length: n }, (_, k) => {
 				const angle = (2 * Math.PI * (k + 0.3 * (dice.next() - 0.5))) / n;
-				return `(${Number((w + 0.5 * w * Math.cos(angle)).toFixed(2))}, ${Number((w + 0.5 * w * Math.sin(angle)).toFixed(2))})`;
+				return `(${Number((w + 0.5 * w * cos(angle)).toFixed(2))}, ${Number((w + 0.5 * w * sin(angle)).toFixed(2))})`;
 			});
 			return {
 				lines: [
