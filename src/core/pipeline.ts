@@ -21,7 +21,7 @@ import type { Arrangement } from './geometry/pieces.ts';
 import { secondOrder } from './assembly/second-order.ts';
 import { orderOf } from './recipe/statements/order.ts';
 import { globalSizes } from './recipe/statements/size.ts';
-import { checkPromises, type PromiseCheck, reportPromises } from './promises/check.ts';
+import { checkPromises, type PromiseCheck, PromiseMemory, reportPromises } from './promises/check.ts';
 import { parseRecipe, syntaxFindings } from './recipe/language/parse.ts';
 import type { Recipe } from './recipe/language/recipe.ts';
 import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
@@ -107,6 +107,7 @@ export class Pipeline {
 	private meshes = new MeshStage();
 	private walls = new WallStage();
 	private qualities = new QualityStage();
+	private promises = new PromiseMemory();
 
 	/**
 	 * @param clock milliseconds from any origin, for the timings
@@ -274,6 +275,7 @@ export class Pipeline {
 			this.meshes = new MeshStage();
 			this.walls = new WallStage();
 			this.qualities = new QualityStage();
+			this.promises = new PromiseMemory();
 			report.failed(what, error);
 			return yield* instead();
 		}
@@ -281,7 +283,7 @@ export class Pipeline {
 
 	/** What the recipe asks, held against the mesh. */
 	private promised(domain: Domain, mesh: Mesh, recipe: Recipe, report: Report): PromiseCheck[] {
-		const checks = checkPromises({ ...domain, mesh });
+		const checks = checkPromises({ ...domain, mesh }, this.promises);
 		reportPromises(checks, recipe, domain.model.units, report);
 		return checks;
 	}

@@ -282,7 +282,7 @@ function requestChain(request: RequestContext, pieces: readonly number[], reques
 	}
 }
 
-/** The pieces of an open chain in order, each in the direction of the walk; undefined where they are none. */
+/** The pieces of a chain in order, open or closed, each in the direction of the walk; undefined where they are none. */
 function chainWalk({ pieces }: Arrangement, members: readonly number[]): Walk | undefined {
 	const around = new Map<number, number[]>();
 	for (const p of members)
@@ -292,15 +292,16 @@ function chainWalk({ pieces }: Arrangement, members: readonly number[]): Walk | 
 		}
 	if ([...around.values()].some((list) => list.length > 2)) return undefined;
 	const ends = [...around.values()].filter((list) => list.length === 1).map(([h]) => h!);
-	if (ends.length !== 2) return undefined;
-	// It runs as its first piece does, if that is possible.
-	const first = ends.find((h) => h === 2 * members[0]!) ?? Math.min(...ends);
+	if (ends.length !== 2 && ends.length !== 0) return undefined;
+	// It runs as its first piece does, if that is possible; a closed one starts there.
+	const first = ends.length === 0 ? 2 * members[0]! : (ends.find((h) => h === 2 * members[0]!) ?? Math.min(...ends));
 	const walk: Walk = [];
 	for (let h: number | undefined = first; h !== undefined;) {
 		walk.push(h);
 		const j: number = h & 1 ? pieces[h >> 1]!.start : pieces[h >> 1]!.end;
 		const arrived: number = h ^ 1;
-		h = around.get(j)!.find((other) => other !== arrived);
+		const next: number | undefined = around.get(j)!.find((other) => other !== arrived);
+		h = next === first ? undefined : next;
 	}
 	return walk.length === members.length ? walk : undefined;
 }

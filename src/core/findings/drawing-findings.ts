@@ -156,7 +156,7 @@ export const drawingFindings = {
 		severity: 'warning',
 		label: true,
 		says: ({ piece, groups }) =>
-			`the piece “${piece}” is in the groups ${groups.map((name) => `“${name}”`).join(' and ')}; an edge belongs to one`,
+			`the piece “${piece}” is in the groups ${groups.map((name) => `“${name}”`).join(' and ')}, and is delivered in each; most solvers take one condition to an edge`,
 		about: 'A piece has two labels. Most solvers accept one condition to an edge.'
 	})
 };

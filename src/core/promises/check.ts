@@ -103,8 +103,40 @@ function keyOfSize(promise: StatementPromise): string | undefined {
 	return place.kind === 'all' ? 'size' : place.kind === 'region' ? `size of ${place.region}` : undefined;
 }
 
+/** What is told by labels, pairs and owners rather than by nodes and elements: it is looked at every time. */
+const ofLabels: ReadonlySet<PromiseKind> = new Set(['edges', 'elements', 'periodic']);
+
+/** Remembers what was measured on a mesh: while nodes and elements stay, as when a label changes, it is not measured again. */
+export class PromiseMemory {
+	private seen: Pick<MeshWithDrawing['mesh'], 'x' | 'triangles' | 'quads' | 'edgePiece'> | undefined;
+	private known = new Map<string, Measured[]>();
+	private next = new Map<string, Measured[]>();
+
+	/** Begins with a mesh; what is not asked for until the next time is forgotten. */
+	begin({ x, triangles, quads, edgePiece }: MeshWithDrawing['mesh']): void {
+		const { seen } = this;
+		const isSame = seen?.x === x && seen.triangles === triangles && seen.quads === quads && seen.edgePiece === edgePiece;
+		this.known = isSame ? this.next : new Map();
+		this.next = new Map();
+		this.seen = { x, triangles, quads, edgePiece };
+	}
+
+	measured<K extends PromiseKind>(standing: Standing<K>, make: () => Measured[]): Measured[] {
+		const { promise, pieces, sides, ownSizes } = standing;
+		if (ofLabels.has(promise.asks)) return make();
+		// Where in the text a name stands changes nothing.
+		const key = JSON.stringify([promise, pieces, sides, [...ownSizes]], (name, value: unknown) =>
+			name === 'from' || name === 'to' ? undefined : value
+		);
+		const found = this.known.get(key) ?? make();
+		this.next.set(key, found);
+		return found;
+	}
+}
+
 /** Holds everything that a recipe asks against a mesh: what was asked, what came, and where, the promises in the order of their statements. */
-export function checkPromises(subject: MeshWithDrawing): PromiseCheck[] {
+export function checkPromises(subject: MeshWithDrawing, memory = new PromiseMemory()): PromiseCheck[] {
+	memory.begin(subject.mesh);
 	const view = new MeshView(subject);
 	const list = promisesOf(subject.model);
 	const overruling = new Overruling(view, list);
@@ -115,7 +147,9 @@ export function checkPromises(subject: MeshWithDrawing): PromiseCheck[] {
 		const standing = overruling.standing<K>(line, promise);
 		if (!standing) return [];
 		const { measure, unit } = promiseMeasures[promise.asks] as PromiseMeasure<K>;
-		return measure(standing, view).map((m: Measured) => ({ line, asks: promise.asks, unit, ...m }));
+		return memory
+			.measured(standing, () => measure(standing, view))
+			.map((m: Measured) => ({ line, asks: promise.asks, unit, ...m }));
 	};
 	return list.flatMap(({ line, promise }) => check(line, promise));
 }

@@ -205,3 +205,31 @@ test('no promise of a random recipe is missed without a finding about its statem
 		{ numRuns: recipes }
 	);
 }, 600_000);
+
+describe('chains that close', () => {
+	it('are divided as one all around', () => {
+		const result = run(`circle c = around (0, 0) radius 10
+line a = (-20, 0) to (20, 0)
+line b = (0, -20) to (0, 20)
+size 3
+divide c as one into 40
+region r at (3, 3)
+fill r triangles`);
+		expect(result.findings.filter(({ code }) => code === 'divide')).toEqual([]);
+		const { byCurve } = result.arrangement;
+		const c = result.model.curvesByName.get('c')![0]!;
+		expect(byCurve[c]!.map(({ piece }) => result.divisions.pieces[piece]!.count)).toEqual([10, 10, 10, 10]);
+	});
+});
+
+test('a label changes no measure of the mesh: what is known is taken, and what labels hold is looked at anew', () => {
+	const pipeline = new Pipeline(() => 0);
+	const text = `recipe 1\n${box}\ndivide b.left into 9 bias 3 toward both\ngroup west = b.left\nfill r triangles\n`;
+	const [before, after] = [text, text.replace('group west = b.left', 'group west = b.left, b.top')].map((t) =>
+		finish(pipeline.run({ text: t, files: {} }))
+	);
+	const plain = (list: readonly PromiseCheck[]) => list.filter(({ asks }) => asks !== 'edges');
+	expect(plain(after!.promises)).toEqual(plain(before!.promises));
+	expect(of(after!, 'edges')[0]!.asked).toBeGreaterThan(of(before!, 'edges')[0]!.asked);
+	expect(finish(new Pipeline(() => 0).run({ text: after!.recipe.text, files: {} })).promises).toEqual(after!.promises);
+});

@@ -29,6 +29,8 @@ export interface LayerFigures {
 	profiles: LayerProfile[];
 }
 
+const finite = (value: number): number => (Number.isFinite(value) ? value : 0);
+
 /** The height of the elements behind over that of the last cell, above which half of the walls make a finding. */
 const highestBehind = 3;
 
@@ -67,7 +69,8 @@ export function layerFigures(
 			walls: statement.pieces.map(referenceText),
 			line: statement.line,
 			cells: parts.reduce((sum, m) => sum + m.cells, 0),
-			first: { min: least((m) => m.first.min), max: most((m) => m.first.max) },
+			// Where no cell fits there is no first height.
+			first: { min: finite(least((m) => m.first.min)), max: finite(most((m) => m.first.max)) },
 			thickness: { min: least((m) => m.thickness.min), mean: mean((m) => m.thickness.mean), max: most((m) => m.thickness.max) },
 			complete: mean((m) => m.complete),
 			angle: { min: least((m) => m.smallestAngle) },
