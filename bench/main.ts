@@ -16,6 +16,7 @@ import {
 	filesAgainstPlainWrites,
 	labelAgainstFirstRun,
 	movedCircleAgainstFirstRun,
+	promisesAgainstRun,
 	qualityAgainstFill,
 	textAgainstTables
 } from './pipeline.ts';
@@ -48,6 +49,7 @@ const lines: Record<string, () => Ratio | Ratio[] | Promise<Ratio | Ratio[]>> = 
 	label: labelAgainstFirstRun,
 	divisions: divisionsAgainstFill,
 	circle: movedCircleAgainstFirstRun,
+	promises: promisesAgainstRun,
 	quality: qualityAgainstFill,
 	files: filesAgainstPlainWrites,
 	text: textAgainstTables,

@@ -1,3 +1,4 @@
+import { checkPromises } from '../src/core/promises/check.ts';
 import * as v from 'valibot';
 import { DeckOptions } from '../src/formats/deck-options.ts';
 import { writeDeck } from '../src/formats/deck.ts';
@@ -114,6 +115,35 @@ export function divisionsAgainstFill(): Ratio {
 		against: 'its fill with triangles',
 		...summarised(Array.from({ length: 5 }, ratio)),
 		wanted: '≤ 0.1'
+	};
+}
+
+/** The check of what a recipe asks against the run that it belongs to. */
+export function promisesAgainstRun(): Ratio {
+	const text = `recipe 1
+rectangle box = (0, 0) to (400, 300)
+circle hole = around (120, 150) radius 40
+region plate bounded by box
+region inside bounded by hole
+size 1 growth 1.2
+size 0.4 near hole within 12
+divide box.left into 200 bias 4 toward both
+layers on box.bottom, hole first 0.05 growth 1.2 count 8
+group rest = box as wall
+fill inside none
+fill plate triangles
+`;
+	const result = finish(new Pipeline(() => performance.now()).run({ text, files: {} }));
+	const elements = result.mesh.triangles.length / 3 + result.mesh.quads.length / 4;
+	return {
+		what: `${result.promises.length} promises held against a mesh of ${elements.toLocaleString('en')} elements, and nothing known of it before`,
+		against: 'the whole run that made it',
+		...pairs(
+			5,
+			() => checkPromises(result),
+			() => finish(new Pipeline(() => performance.now()).run({ text, files: {} }))
+		),
+		wanted: '≤ 0.05'
 	};
 }
 

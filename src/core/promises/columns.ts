@@ -36,20 +36,21 @@ export function columnOver(view: MeshView, a: number, b: number, most: number, r
 
 /** The nodes over an edge in the cell to its left; undefined where there is none. */
 function nextCell(view: MeshView, a: number, b: number, region: number, isCut: boolean): [number, number] | undefined {
-	const found = view.elementAt(a, b);
+	const quad = view.quadAt(a, b);
+	if (quad)
+		return view.regionOf(quad.element) === region
+			? [view.cornerNode(quad.element, quad.corner + 3), view.cornerNode(quad.element, quad.corner + 2)]
+			: undefined;
+	const found = isCut ? view.triangleAt(a, b) : undefined;
 	if (!found || view.regionOf(found.element) !== region) return undefined;
-	const { element, corner } = found;
-	if (view.cornersAt(element) === 4) return [view.cornerNode(element, corner + 3), view.cornerNode(element, corner + 2)];
-	if (!isCut) return undefined;
-	const c = view.cornerNode(element, corner + 2);
+	const c = view.cornerNode(found.element, found.corner + 2);
 	const { x, y } = view.mesh;
 	const [dx, dy] = [x[b]! - x[a]!, y[b]! - y[a]!];
 	const along = ((x[c]! - x[a]!) * dx + (y[c]! - y[a]!) * dy) / (dx * dx + dy * dy || 1);
 	// The third node stands over one end; what is cut off stands over the other, across the diagonal.
 	const overFirst = along < 0.5;
-	const other = overFirst ? view.elementAt(c, b) : view.elementAt(a, c);
+	const other = overFirst ? view.triangleAt(c, b) : view.triangleAt(a, c);
 	if (!other || view.regionOf(other.element) !== region) return undefined;
-	if (view.cornersAt(other.element) !== 3) return undefined;
 	const d = view.cornerNode(other.element, other.corner + 2);
 	return overFirst ? [c, d] : [d, c];
 }

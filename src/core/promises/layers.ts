@@ -21,7 +21,7 @@ const walls = new WeakMap<MeshView, Map<number, { most: number; wall: Wall | und
 function wallOf(view: MeshView, side: number, most: number, isHalved: boolean): Wall | undefined {
 	const region = regionOfSide(view, side);
 	if (region < 0) return undefined;
-	const edges = edgesOfSide(view, side).filter(([a, b]) => view.elementAt(a, b) !== undefined);
+	const edges = edgesOfSide(view, side);
 	if (edges.length === 0) return undefined;
 	const isCut = isHalved || view.isHalved(region);
 	const columns = edges.map(([a, b]) => columnOver(view, a, b, most, region, isCut));

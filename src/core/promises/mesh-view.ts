@@ -41,7 +41,8 @@ export class MeshView {
 	readonly triangleCount: number;
 	private edgesOf: number[][] | undefined;
 	private readonly nodesOf = new Map<number, NodesAlong | undefined>();
-	private around: { first: Uint32Array; elements: Uint32Array } | undefined;
+	private quadsAround: Around | undefined;
+	private trianglesAround: Around | undefined;
 	private readonly silent = new Report([]);
 
 	constructor({ model, arrangement, regions, mesh }: MeshWithDrawing) {
@@ -131,30 +132,29 @@ export class MeshView {
 		return element < t ? triangles[3 * element + (k % 3)]! : quads[4 * (element - t) + (k & 3)]!;
 	}
 
-	/** The element that has an edge on its boundary in this direction, and the corner at the edge's first node; undefined for none. */
-	elementAt(a: number, b: number): Corner | undefined {
-		const { first, elements } = (this.around ??= this.elementsAround());
+	/** The quadrilateral that has an edge on its boundary in this direction, and the corner at the edge's first node; undefined for none. */
+	quadAt(a: number, b: number): Corner | undefined {
+		const { quads } = this.mesh;
+		const { first, elements } = (this.quadsAround ??= around(this.mesh.x.length, quads, 4));
 		for (let k = first[a]!; k < first[a + 1]!; k++) {
-			const element = elements[k]!;
-			const corners = this.cornersAt(element);
-			for (let corner = 0; corner < corners; corner++)
-				if (this.cornerNode(element, corner) === a && this.cornerNode(element, corner + 1) === b) return { element, corner };
+			const q = 4 * elements[k]!;
+			for (let corner = 0; corner < 4; corner++)
+				if (quads[q + corner] === a && quads[q + ((corner + 1) & 3)] === b)
+					return { element: this.triangleCount + elements[k]!, corner };
 		}
 		return undefined;
 	}
 
-	/** Which elements meet at each node: those of node n stand from `first[n]` to before `first[n + 1]`. */
-	private elementsAround(): { first: Uint32Array; elements: Uint32Array } {
-		const { x, triangles, quads } = this.mesh;
-		const first = new Uint32Array(x.length + 1);
-		for (let k = 0; k < triangles.length; k++) first[triangles[k]! + 1]!++;
-		for (let k = 0; k < quads.length; k++) first[quads[k]! + 1]!++;
-		for (let n = 0; n < x.length; n++) first[n + 1]! += first[n]!;
-		const next = first.slice(0, -1);
-		const elements = new Uint32Array(triangles.length + quads.length);
-		for (let k = 0; k < triangles.length; k++) elements[next[triangles[k]!]!++] = Math.floor(k / 3);
-		for (let k = 0; k < quads.length; k++) elements[next[quads[k]!]!++] = this.triangleCount + (k >> 2);
-		return { first, elements };
+	/** The triangle that has an edge on its boundary in this direction. */
+	triangleAt(a: number, b: number): Corner | undefined {
+		const { triangles } = this.mesh;
+		const { first, elements } = (this.trianglesAround ??= around(this.mesh.x.length, triangles, 3));
+		for (let k = first[a]!; k < first[a + 1]!; k++) {
+			const t = 3 * elements[k]!;
+			for (let corner = 0; corner < 3; corner++)
+				if (triangles[t + corner] === a && triangles[t + ((corner + 1) % 3)] === b) return { element: elements[k]!, corner };
+		}
+		return undefined;
 	}
 
 	/** The length of the sides of an equilateral triangle, or a square, of an element's area. */
@@ -197,6 +197,22 @@ export class MeshView {
 		const face = faceAt(this.arrangement, { x, y });
 		return this.regions.some((r) => r.face === face && r.statement === statement);
 	}
+}
+
+/** Which elements meet at each node: those of node n stand from `first[n]` to before `first[n + 1]`. */
+interface Around {
+	first: Uint32Array;
+	elements: Uint32Array;
+}
+
+function around(nodes: number, corners: Uint32Array, size: 3 | 4): Around {
+	const first = new Uint32Array(nodes + 1);
+	for (let k = 0; k < corners.length; k++) first[corners[k]! + 1]!++;
+	for (let n = 0; n < nodes; n++) first[n + 1]! += first[n]!;
+	const next = first.slice(0, -1);
+	const elements = new Uint32Array(corners.length);
+	for (let e = 0; size * e < corners.length; e++) for (let k = 0; k < size; k++) elements[next[corners[size * e + k]!]!++] = e;
+	return { first, elements };
 }
 
 /** How far a place is from a polyline of flat x, y pairs. */
