@@ -232,7 +232,7 @@ export async function textAgainstTables(): Promise<Ratio[]> {
 			);
 		return encoder.encode(nodes.join('\n')).length + encoder.encode(elements.join('\n')).length;
 	};
-	const tables = () => writeTables(grid, options, result.model);
+	const tables = () => writeTables(grid, options, result);
 	const template = {
 		name: 'own.liquid',
 		text: '{% each n in nodes %}{{ n.id }} {{ n.x }} {{ n.y }}\n{% endeach %}{% each e in elements %}{{ e.id }} {{ e.nodes[0] }} {{ e.nodes[1] }} {{ e.nodes[2] }} {{ e.nodes[3] }}\n{% endeach %}'

@@ -134,8 +134,7 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 		holds: 'mesh',
 		isSeveral: true,
 		options: TableOptions,
-		write: async (grid, options: TableOptions, { result }) =>
-			(await import('./tables.ts')).writeTables(grid, options, result.model)
+		write: async (grid, options: TableOptions, { result }) => (await import('./tables.ts')).writeTables(grid, options, result)
 	},
 	{
 		name: 'deck',

@@ -88,6 +88,27 @@ function valueOf(cell: string, { type, decimalChar = '.' }: Field): unknown {
 }
 
 describe('tables', () => {
+	it('tell of every piece how it is divided, of every edge which piece it lies on, and of every number what came', async () => {
+		const { nodes, pieces, edges_on_pieces, as_asked } = read(await made());
+		expect(pieces!.find(({ piece }) => piece === 'box.left')).toMatchObject({ divisions: 6, source: 'typed', length: 20 });
+		for (const { piece, divisions, first, last } of pieces!) {
+			const mine = edges_on_pieces!.filter((row) => row.piece === piece);
+			// A piece between two regions has its edges twice, once for each side.
+			const sides = new Set(mine.map(({ side }) => side)).size;
+			expect(mine).toHaveLength(sides * (divisions as number));
+			expect((first as number) > 0 && (last as number) > 0).toBe(true);
+		}
+		const [edge] = edges_on_pieces!.filter(({ piece, side, from }) => piece === 'box.bottom[1]' && side === 'left' && from === 0);
+		const [a, b] = [nodes![(edge!.node_1 as number) - 1]!, nodes![(edge!.node_2 as number) - 1]!];
+		expect(Math.hypot((b.x as number) - (a.x as number), (b.y as number) - (a.y as number))).toBeCloseTo(
+			20 * (edge!.to as number),
+			9
+		);
+		expect(as_asked!.map(({ line, what, asked, came, kept }) => [line, what, asked, came, kept])).toContainEqual([
+			...[11, 'divisions of “box.left”', 6, 6, true]
+		]);
+	});
+
 	it('hold every number of the mesh exactly, by their own description', async () => {
 		const { nodes, elements, edges, groups, node_groups, parameters, periodic } = read(await made());
 		const { mesh } = result;

@@ -1,6 +1,9 @@
 import { cellCount, nodesOfShape, sideCount, type DeliveryGrid } from '../core/mesh/grid.ts';
 import { boundaryKinds } from '../core/recipe/language/boundary-kinds.ts';
-import type { Model } from '../core/recipe/model/model.ts';
+import { pieceNames } from '../core/domain/references.ts';
+import { metres } from '../core/recipe/language/units.ts';
+import type { Result } from '../core/pipeline.ts';
+import { placesIn } from '../core/recipe/language/parse.ts';
 import { inUnits } from './grid-options.ts';
 import { type Part, TextSink } from './parts.ts';
 import { safeCell } from './safe-cell.ts';
@@ -20,12 +23,13 @@ interface Table {
 
 /**
  * A mesh as tables of comma-separated values with a Frictionless Data Package (specification 1.0: `datapackage.json` with a
- * Table Schema to each) that describes them: nodes, elements, edges (sides of a solid), groups, the nodes of groups, parameters, and pairs of
- * periodic nodes.
+ * Table Schema to each) that describes them: nodes, elements, edges (sides of a solid), groups, the nodes of groups, parameters, pairs of
+ * periodic nodes, pieces and their divisions, the piece and side of every edge on one, and what the recipe asks with what came.
  *
  * @throws Error with a sentence where the options do not go together
  */
-export function writeTables(whole: DeliveryGrid, options: TableOptions, { parameters }: Pick<Model, 'parameters'>): Part[] {
+export function writeTables(whole: DeliveryGrid, options: TableOptions, made: Result): Part[] {
+	const { parameters } = made.model;
 	const { decimal, digits } = options;
 	const between = options.separator === 'tab' ? '\t' : options.separator;
 	if (between === decimal)
@@ -172,6 +176,15 @@ export function writeTables(whole: DeliveryGrid, options: TableOptions, { parame
 				]
 			: [])
 	];
+	tables.push(
+		...checkTables(made, grid.coordinates.length === 2, {
+			id,
+			number,
+			word,
+			between,
+			scale: grid.units === whole.units ? 1 : metres(whole.units)
+		})
+	);
 	const encoder = new TextEncoder();
 	const parts = tables.map(({ name, fields, rows }): Part => {
 		const sink = new TextSink();
@@ -229,3 +242,88 @@ const slug = (title: string): string =>
 		.toLowerCase()
 		.replace(/[^a-z0-9._-]+/g, '-')
 		.replace(/^-+|-+$/g, '') || 'mesh';
+
+/** How the cells of a table are written. */
+interface Cells {
+	id: (node: number) => number;
+	number: (value: number) => string;
+	word: (name: string) => string;
+	between: string;
+	/** From recipe units to those of the delivery. */
+	scale: number;
+}
+
+/** Where the count of a piece comes from, in a word. */
+const sourceWords = { pinned: 'typed', carried: 'carried', derived: 'derived' } as const;
+
+/** What a check of the mesh needs besides it: pieces and their divisions, which edge lies on which, and what was asked. */
+function checkTables(
+	{ arrangement, divisions, mesh, promises, recipe }: Result,
+	isPlane: boolean,
+	{ id, number, word, between, scale }: Cells
+): Table[] {
+	const names = pieceNames(arrangement);
+	const place = placesIn(recipe.text);
+	const pieces: Table = {
+		name: 'pieces',
+		about:
+			'pieces of the drawing and their divisions: lengths of the first and the last cell along the piece, the largest ratio of neighbours, and where the count comes from',
+		fields: [
+			['piece', 'string'],
+			['length', 'number'],
+			['divisions', 'integer'],
+			['first', 'number'],
+			['last', 'number'],
+			['ratio', 'number'],
+			['source', 'string']
+		],
+		key: ['piece'],
+		rows(add) {
+			for (const [p, { count, source, figures }] of divisions.pieces.entries()) {
+				const lengths = [arrangement.pieces[p]!.length * scale, figures.first * scale, figures.last * scale].map(number);
+				add(
+					[word(names[p]!), lengths[0], count, lengths[1], lengths[2], number(figures.ratio), sourceWords[source]].join(between)
+				);
+			}
+		}
+	};
+	const edges: Table = {
+		name: 'edges_on_pieces',
+		about:
+			'edges on pieces: what is meshed lies to the left from the first node to the second; on which side of the piece that is, and the stretch of the piece that the edge covers, as shares of its length',
+		fields: [
+			['node_1', 'integer'],
+			['node_2', 'integer'],
+			['piece', 'string'],
+			['side', 'string'],
+			['from', 'number'],
+			['to', 'number']
+		],
+		rows(add) {
+			const { edges: nodes, edgePiece, edgeSide, edgeStretch } = mesh;
+			for (let e = 0; e < edgePiece.length; e++)
+				add(
+					[
+						...[id(nodes[2 * e]!), id(nodes[2 * e + 1]!), word(names[edgePiece[e]!]!), edgeSide[e] === 0 ? 'left' : 'right'],
+						...[number(edgeStretch[2 * e]!), number(edgeStretch[2 * e + 1]!)]
+					].join(between)
+				);
+		}
+	};
+	const asked: Table = {
+		name: 'as_asked',
+		about: 'what the statements of the recipe ask, by their line, and what came, in recipe units',
+		fields: [
+			['line', 'integer'],
+			['what', 'string'],
+			['asked', 'number'],
+			['came', 'number'],
+			['kept', 'boolean']
+		],
+		rows(add) {
+			for (const { line, what, asked: wanted, got, isKept } of promises)
+				add([place(recipe.lines[line]!.from).line, word(what), number(wanted), number(got), isKept].join(between));
+		}
+	};
+	return [pieces, ...(isPlane ? [edges] : []), asked];
+}

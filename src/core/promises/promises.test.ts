@@ -183,8 +183,8 @@ test('a mesh laid on its drawing by its nodes alone gives what the mesh itself g
 	);
 });
 
-/** Random recipes in `npm test`; `TESSELLON_RECIPES` says another number. */
-const recipes = Number(process.env.TESSELLON_RECIPES ?? 100);
+/** So many random recipes in `npm test`; more in `npm run test:long`. */
+const recipes = process.env.LONG ? 2000 : 100;
 
 test('no promise of a random recipe is missed without a finding about its statement or its pieces', () => {
 	fc.assert(
