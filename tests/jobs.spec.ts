@@ -424,6 +424,7 @@ test('a survey of 3 000 rows is mended, thinned, closed, meshed and labelled in 
 	hand.actions++;
 	await card.getByLabel('corners from').fill('60');
 	await hand.click(card.getByRole('button', { name: 'Polyline' }));
+	await expect(card).toBeHidden();
 	// The rows that stand in one another's place are found and exchanged.
 	await hand.click(page.locator('[data-findings]'));
 	await expect(page.getByRole('dialog')).toContainText('lines 14');

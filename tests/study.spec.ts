@@ -70,7 +70,7 @@ test('a study over the range of a slider is made, run, stopped, gone on with, ch
 	await expect(status).toContainText('7 of 7 cases');
 	await expect(rows).toHaveCount(7);
 	await dialog.getByRole('button', { name: 'Worst case' }).click();
-	const worst = await dialog.locator('.picked b').textContent();
+	const worst = await dialog.locator('.chosen b').textContent();
 	await dialog.getByRole('button', { name: 'Open this case' }).click();
 	await settled(page);
 	expect(await recipeText(page)).toContain(`let width = ${worst!.replace('width_', '')} range 36 to 60`);

@@ -308,9 +308,11 @@
 	{/if}
 	<FileDrop
 		bind:this={files}
-		onclose={(added) => {
-			frame.focus();
+		onclose={async (added) => {
 			if (added) sight.fitNext();
+			// Whoever has gone on elsewhere meanwhile stays there.
+			await tick();
+			if (document.activeElement === document.body) frame.focus();
 		}}
 	/>
 

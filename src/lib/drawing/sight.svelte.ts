@@ -31,7 +31,9 @@ export class Sight {
 
 	/** Fits the drawing with the first result that has a frame to stand in. */
 	fitOnce(): void {
-		if (this.hasFitted || !this.scene.desk.result || this.scene.view.width === 0) return;
+		const { desk, view } = this.scene;
+		// What is looked at first brings whoever watches back with the next result, fitted or not.
+		if (!desk.result || view.width === 0 || this.hasFitted) return;
 		this.hasFitted = true;
 		untrack(this.fit);
 	}
