@@ -89,3 +89,19 @@ export function heightsOver(view: MeshView, edges: readonly [number, number][], 
 		return p < 0 ? NaN : (height(a, p) + height(b, q)) / 2;
 	});
 }
+
+/** The same square to each edge itself: of a curve that bends within an edge this is less by what the edge cuts off. */
+export function heightsOverEdges(
+	view: MeshView,
+	edges: readonly [number, number][],
+	over: readonly [number, number][]
+): Float64Array {
+	const { x, y } = view.mesh;
+	return Float64Array.from(edges, ([a, b], k) => {
+		const [p, q] = over[k]!;
+		if (p < 0) return NaN;
+		const [dx, dy] = [x[b]! - x[a]!, y[b]! - y[a]!];
+		const height = (n: number) => (dx * (y[n]! - y[a]!) - dy * (x[n]! - x[a]!)) / (hypot(dx, dy) || 1);
+		return (height(p) + height(q)) / 2;
+	});
+}

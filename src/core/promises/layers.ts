@@ -1,6 +1,6 @@
 import { hypot } from '../numeric/elementary.ts';
 import { pieceNames } from '../domain/references.ts';
-import { columnOver, type Column, edgesOfSide, heightsOver, regionOfSide } from './columns.ts';
+import { columnOver, type Column, edgesOfSide, heightsOver, heightsOverEdges, regionOfSide } from './columns.ts';
 import { apart, type Measured, type PromiseMeasure, Worst } from './measure.ts';
 import type { MeshView } from './mesh-view.ts';
 
@@ -49,8 +49,11 @@ function heightsOf(view: MeshView, walls: readonly Wall[], what: string, asked: 
 	const worst = new Worst();
 	for (const { name, piece, edges, columns } of walls) {
 		const over = columns.map(({ left, right }): [number, number] => (left.length > 1 ? [left[1]!, right[1]!] : [-1, -1]));
-		heightsOver(view, edges, over).forEach((got, k) => {
-			if (Number.isNaN(got)) return;
+		const square = heightsOverEdges(view, edges, over);
+		heightsOver(view, edges, over).forEach((overCurve, k) => {
+			if (Number.isNaN(overCurve)) return;
+			// Square to the curve or to the edge: where the divisions are coarse the two differ, and both are meant by it.
+			const got = apart(asked, square[k]!) < apart(asked, overCurve) ? square[k]! : overCurve;
 			worst.add(asked, got, apart(asked, got) <= nearly, () => ({
 				what: `${what} “${name}”`,
 				at: placeOf(view, edges[k]!),
