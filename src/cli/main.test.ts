@@ -43,7 +43,7 @@ describe('tessellon mesh', () => {
 		);
 		write('own.liquid', '{{ node_count }} nodes\n{% each n in nodes %}{{ n.z | fixed: 1 }}\n{% endeach %}');
 		const { status, stderr } = run('mesh', 'plate.tessellon', '--deliver', '--to', 'results');
-		expect([status, stderr.trim().split('\n').length]).toEqual([0, 11]);
+		expect([status, stderr.trim().split('\n').length]).toEqual([0, 13]);
 		expect(execFileSync('cgnscheck', [file('results/plate.cgns')], { encoding: 'utf8' })).not.toMatch(/warning|error/i);
 		expect(readFileSync(file('results/plate.txt'), 'utf8')).toMatch(/^\d+ nodes\n(?:0\.0\n)+(?:1\.0\n)+$/);
 		expect(readFileSync(file('results/plate-tables/nodes.csv'), 'utf8')).toMatch(/^node,x,y,z\n0,0,0,0\n/);
