@@ -1,3 +1,4 @@
+import { short } from '../core/text/sentences.ts';
 import { qualityOf } from '../core/quality/quality.ts';
 import { compared, figuresOf } from '../formats/mesh-figures.ts';
 import type { Result } from '../core/pipeline.ts';
@@ -70,7 +71,6 @@ function promisesInFile(file: MeshFile, made: Result): Report['promises'] {
 
 function promiseLines(promises: Report['promises']): string[] {
 	const missed = promises.filter(({ kept }) => !kept);
-	const short = (value: number) => Number(value.toPrecision(6));
 	return [
 		missed.length === 0
 			? `as asked: all ${promises.length} numbers of the recipe that a mesh can be measured for`

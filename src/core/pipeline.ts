@@ -25,14 +25,13 @@ import { checkPromises, type PromiseCheck, PromiseMemory, reportPromises } from 
 import { parseRecipe, syntaxFindings } from './recipe/language/parse.ts';
 import type { Recipe } from './recipe/language/recipe.ts';
 import { recipe as recipeStatement } from './recipe/statements/recipe.ts';
-import { referenceText } from './recipe/edits/intents.ts';
 import { isA, stated } from './recipe/language/statement.ts';
 import { owner as ownerStatement } from './recipe/statements/owner.ts';
 import { type DividedDomain, DivideStage, type RegionPlan } from './stages/divide-stage.ts';
 import { type RemoteFills, type RegionFills, FillStage } from './stages/fill-stage.ts';
 import type { RegionRequest, FillHelpers, FillSource } from './stages/helpers.ts';
 import { type RefinedFill, refinedDivisions, refinedDomain, refinedRows } from './stages/refined.ts';
-import { layersInRows } from './promises/layers-in-rows.ts';
+import { MeshView } from './promises/mesh-view.ts';
 import { layerFigures, layerRanges, type LayerFigures } from './stages/layer-figures.ts';
 import { MeshStage } from './stages/mesh-stage.ts';
 import { QualityStage } from './stages/quality-stage.ts';
@@ -224,14 +223,12 @@ export class Pipeline {
 			})
 		);
 		const walls = attempt('the figures of walls', report, () => this.walls.run(mesh, parts, report)) ?? [];
+		const view = new MeshView({ ...domain, mesh });
 		const layers =
-			attempt('the figures of layers', report, () => [
-				...layerFigures(domain, fills, divisions.pieces, recipe, report),
-				...layersInRows(domain, mesh).map((figures) => ({ ...figures, walls: wallNames(domain, figures.line), profiles: [] }))
-			]) ?? [];
+			attempt('the figures of layers', report, () => layerFigures(domain, view, fills, divisions.pieces, recipe, report)) ?? [];
 		const promises =
 			by === 1 && filled.held === undefined
-				? attempt('the check of what was asked', report, () => this.promised(domain, mesh, recipe, report))
+				? attempt('the check of what was asked', report, () => this.promised(view, recipe, report))
 				: undefined;
 		lap('promises');
 		const quality = yield* part(this.qualities.run(mesh, parts, report), assembledAt, 1);
@@ -282,9 +279,9 @@ export class Pipeline {
 	}
 
 	/** What the recipe asks, held against the mesh. */
-	private promised(domain: Domain, mesh: Mesh, recipe: Recipe, report: Report): PromiseCheck[] {
-		const checks = checkPromises({ ...domain, mesh }, this.promises);
-		reportPromises(checks, recipe, domain.model.units, report);
+	private promised(view: MeshView, recipe: Recipe, report: Report): PromiseCheck[] {
+		const checks = checkPromises(view, this.promises);
+		reportPromises(checks, recipe, view.model.units, report);
 		return checks;
 	}
 
@@ -344,9 +341,6 @@ export class Pipeline {
 		return finish(this.shapes.shape(evaluateRecipe(parseRecipe(input.text), input.files, input.settings)));
 	}
 }
-
-const wallNames = ({ layers }: Domain, line: number): string[] =>
-	layers.statements.find((s) => s.line === line)!.pieces.map(referenceText);
 
 function unfilledRegions({ model, regions }: Domain, fills: readonly (GlobalFill | undefined)[]): string[] {
 	return [...regions.flatMap((r, k) => (r.fill !== 'none' && !fills[k] ? [r.name] : [])), ...missingRegions(model, regions)];

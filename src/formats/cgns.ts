@@ -339,7 +339,7 @@ function section(name: string, { shape, nodes }: { shape: CellShape; nodes: Uint
 	};
 }
 
-/** The start of a text that takes no more than so many bytes in UTF-8, whole characters of it. */
+/** The longest start of a text, in whole characters, that fits into `most` bytes of UTF-8. */
 export function withinBytes(text: string, most: number): string {
 	const encoder = new TextEncoder();
 	let [length, bytes] = [0, 0];

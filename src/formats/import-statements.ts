@@ -8,7 +8,7 @@ import type { DrawingFile } from '../core/recipe/model/model.ts';
 import { group as groupStatement } from '../core/recipe/statements/group.ts';
 import { layerName } from '../core/recipe/statements/shared/curve-files.ts';
 import type { MaterialRule } from './material.ts';
-import { layerClause, regionStatements, shapesOfDrawing } from './recipe-of-files.ts';
+import { drawingStatement, regionStatements, shapesOfDrawing } from './recipe-of-files.ts';
 
 /** How a file is placed, as a user typed it; empty where it stays as it is. */
 export interface Placing {
@@ -70,9 +70,9 @@ export interface DrawingImport extends Placing {
 	units: string;
 }
 
-/** The statement that takes the curves; one that is a mesh gives its outline. */
+/** The statement that takes the curves, placed. */
 const curvesStatement = ({ file, drawing, layers, ...placing }: DrawingImport, part: string): string =>
-	`${drawing.mesh ? 'boundary' : 'drawing'} ${part} = from "${file}"${layerClause(drawing, [...layers])}${placingClauses(placing)}`;
+	`${drawingStatement(part, file, drawing, [...layers])}${placingClauses(placing)}`;
 
 /**
  * The statements that make regions of the closed outlines of a drawing, by what is taken for material; how many outlines

@@ -23,8 +23,7 @@ export function recipeOfFiles(files: CoordinateFiles, rule: MaterialRule = 'as f
 	lines.push('');
 	let number = 0;
 	for (const [name, file] of Object.entries(files)) {
-		if ('drawing' in file)
-			lines.push(`${file.drawing.mesh ? 'boundary' : 'drawing'} part${++number} = from "${name}"${layerClause(file.drawing)}`);
+		if ('drawing' in file) lines.push(drawingStatement(`part${++number}`, name, file.drawing));
 		else if ('outlines' in file)
 			file.outlines.forEach((_, k) =>
 				lines.push(`polyline outline_${++number} = through "${name}"${file.outlines.length > 1 ? ` outline ${k + 1}` : ''}`)
@@ -36,8 +35,12 @@ export function recipeOfFiles(files: CoordinateFiles, rule: MaterialRule = 'as f
 	return `${[...lines, ...(regions.length > 0 ? ['', ...regions] : [])].join('\n')}\n`;
 }
 
+/** The statement that takes the curves of a drawing; of a mesh it takes the outline. */
+export const drawingStatement = (part: string, file: string, drawing: DrawingFile, layers?: string[]): string =>
+	`${drawing.mesh ? 'boundary' : 'drawing'} ${part} = from "${file}"${layerClause(drawing, layers)}`;
+
 /** ` layer "a", "b"` where a drawing has layers that are switched off. */
-export function layerClause(drawing: DrawingFile, wanted = shownLayers(drawing)): string {
+function layerClause(drawing: DrawingFile, wanted = shownLayers(drawing)): string {
 	const all = new Set(drawing.curves.map((c) => c.layer));
 	return wanted.length < all.size && wanted.length > 0 ? ` layer ${wanted.map((layer) => `"${layer}"`).join(', ')}` : '';
 }

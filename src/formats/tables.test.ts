@@ -88,7 +88,7 @@ function valueOf(cell: string, { type, decimalChar = '.' }: Field): unknown {
 }
 
 describe('tables', () => {
-	it('tell of every piece how it is divided, of every edge which piece it lies on, and of every number what came', async () => {
+	it('list how each piece is divided, which piece each edge lies on, and what came of each number', async () => {
 		const { nodes, pieces, edges_on_pieces, as_asked } = read(await made());
 		expect(pieces!.find(({ piece }) => piece === 'box.left')).toMatchObject({ divisions: 6, source: 'typed', length: 20 });
 		for (const { piece, divisions, first, last } of pieces!) {

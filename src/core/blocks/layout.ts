@@ -1,5 +1,5 @@
 import { atan2, hypot } from '../numeric/elementary.ts';
-import type { Arrangement, Walk } from '../geometry/pieces.ts';
+import { type Arrangement, type Walk, walkLength } from '../geometry/pieces.ts';
 import type { Point } from '../geometry/curve.ts';
 import { leavingDirection } from '../geometry/parts.ts';
 
@@ -78,7 +78,7 @@ export function findLayout(
 	if (sides.length === 4) return { kind: 'block', sides: sides as Block['sides'] };
 	if (sides.length > 2) return { kind: 'star', sides };
 	if (sides.length < 2) return { kind: 'disc', sides };
-	const length = (side: Walk) => side.reduce((sum, h) => sum + pieces[h >> 1]!.length, 0);
+	const length = (side: Walk) => walkLength(pieces, side);
 	return { kind: 'disc', sides: length(sides[0]!) <= length(sides[1]!) ? sides : [sides[1]!, sides[0]!] };
 }
 

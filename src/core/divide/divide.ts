@@ -36,15 +36,13 @@ export function* divide(context: DivideContext): Work<Divisions> {
 		regionBlocks.map((block): BlockOf => ({ region, block }))
 	);
 	const { sizes, turns } = yield* part(sizesOf(context, blocks, requests, least), 0, 0.8);
-	const inLayout = laidOut(demands);
-	const heights = heightsOf(context, requests, inLayout);
+	const heights = heightsOf(context, requests, laidOut(demands));
 
 	// Phase 1: the counts that sizes and spacings want.
 	const turnOf = (p: number) => (context.field.perTurn === undefined ? turns[p] : undefined);
 	const wanted = yield* part(wantedCounts(context, requests, sizes, least, turnOf), 0.8, 0.9);
 	for (const [p, ends] of heights)
-		if (requests[p]?.countLine === undefined || requests[p].countLine < 0)
-			wanted[p] = countBetween(ends, sizes[p]!, arrangement.pieces[p]!.length, inLayout.has(p) ? context.field.slope : undefined);
+		if ((requests[p]?.countLine ?? -1) < 0) wanted[p] = countBetween(ends, sizes[p]!, arrangement.pieces[p]!.length);
 	for (const chain of chains) wantedOfChain(context, chain, wanted);
 	for (const { block } of blocks) wantedAcross(arrangement, block, requests, wanted);
 	takeTypedSizes(blocks, requests, wanted);

@@ -7,6 +7,8 @@ import type { DivideContext } from './division.ts';
 export interface Heights {
 	start: readonly number[];
 	end: readonly number[];
+	/** The largest slope at which the sizes between them grow away from the last cells; without, they are as they are. */
+	slope?: number;
 }
 
 /**
@@ -14,7 +16,7 @@ export interface Heights {
  * given to the side of a block they take what there is, and leave a division at least to the rest.
  */
 export function heightsOf(
-	{ demands, arrangement }: DivideContext,
+	{ demands, arrangement, field }: DivideContext,
 	requests: readonly (DivisionRequest | undefined)[],
 	inLayout: ReadonlySet<number>
 ): Map<number, Heights> {
@@ -31,14 +33,17 @@ export function heightsOf(
 		const isSpaced =
 			isCounted || (request && (request.spacing ?? request.like ?? request.chain ?? request.follows) !== undefined);
 		const fitting = isSpaced ? { start: [], end: [] } : fitted(heights, arrangement.pieces[p]!.length, request?.count);
-		if (fitting.start.length + fitting.end.length > 0) found.set(p, fitting);
+		// Rows grow away from layers; beside triangles the sizes know of them already.
+		if (fitting.start.length + fitting.end.length > 0)
+			found.set(p, { ...fitting, ...(inLayout.has(p) ? { slope: field.slope } : {}) });
 		else found.delete(p);
 	}
 	return found;
 }
 
 /** As many of the heights at both ends as a length, and a count, have room for: what reaches farthest goes first. */
-export function fitted({ start, end }: Heights, length: number, count = Infinity): Heights {
+export function fitted(heights: Heights, length: number, count = Infinity): Heights {
+	const { start, end } = heights;
 	let [from, to] = [start.length, end.length];
 	const reach = () => (start[from - 1] ?? 0) + (end[to - 1] ?? 0);
 	while (from + to > 0 && (reach() > length * (1 - 1e-6) || from + to >= count)) {
@@ -46,28 +51,24 @@ export function fitted({ start, end }: Heights, length: number, count = Infinity
 		if (isFirst) from--;
 		else to--;
 	}
-	return { start: start.slice(0, from), end: end.slice(0, to) };
+	return { ...heights, start: start.slice(0, from), end: end.slice(0, to) };
 }
 
 const longer = (a: readonly number[], b: readonly number[]) => (a.length >= b.length ? a : b);
 
 /** The divisions of a piece with heights at its ends: theirs, and between them what the sizes ask. */
-export function countBetween({ start, end }: Heights, sizes: SizesAlong, length: number, slope?: number): number {
+export function countBetween(heights: Heights, sizes: SizesAlong, length: number): number {
+	const { start, end } = heights;
 	const rest = length - (start.at(-1) ?? 0) - (end.at(-1) ?? 0);
-	const between = restOf({ start, end }, sizes, length, slope);
+	const between = restOf(heights, sizes, length);
 	return start.length + end.length + Math.max(1, Math.round(countAlong(between, rest)));
 }
 
 /** Fractions of the length of all nodes: those demanded, and `count` divisions in all. */
-export function positionsBetween(
-	{ start, end }: Heights,
-	sizes: SizesAlong,
-	length: number,
-	count: number,
-	slope?: number
-): Float64Array {
+export function positionsBetween(heights: Heights, sizes: SizesAlong, length: number, count: number): Float64Array {
+	const { start, end } = heights;
 	const [from, to] = [(start.at(-1) ?? 0) / length, 1 - (end.at(-1) ?? 0) / length];
-	const inner = positionsAlong(restOf({ start, end }, sizes, length, slope), Math.max(1, count - start.length - end.length));
+	const inner = positionsAlong(restOf(heights, sizes, length), Math.max(1, count - start.length - end.length));
 	return Float64Array.from([
 		0,
 		...start.slice(0, -1).map((d) => d / length),
@@ -81,7 +82,7 @@ export function positionsBetween(
 }
 
 /** The sizes along what lies between the heights, its fractions from 0 to 1 anew; with a slope they grow away from the last cells. */
-function restOf({ start, end }: Heights, sizes: SizesAlong, length: number, slope?: number): SizesAlong {
+function restOf({ start, end, slope }: Heights, sizes: SizesAlong, length: number): SizesAlong {
 	const { at, size } = sizes;
 	const [from, to] = [(start.at(-1) ?? 0) / length, 1 - (end.at(-1) ?? 0) / length];
 	const inside = Array.from(at, (_, k) => k).filter((k) => at[k]! > from && at[k]! < to);

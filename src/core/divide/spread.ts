@@ -48,7 +48,6 @@ export function spread(
 	const spacings: Division['spacing'][] = [];
 	for (let p = 0; p < counts.length; p++) spacings.push({ law: 'even' });
 	const lengthOf = (p: number) => arrangement.pieces[p]!.length;
-	const inLayout = new Set(context.demands.flatMap(({ demands: { walks } }) => walks.flat().map((h) => h >> 1)));
 	requests.forEach((a, p) => {
 		if (!a?.spacing) return;
 		at[p] = tryPositions(context, counts[p]!.count, a.spacing, lengthOf(p), a.spacingLine, [p]);
@@ -90,13 +89,7 @@ export function spread(
 	for (const [p, ends] of heights) {
 		const { count } = counts[p]!;
 		if (at[p]) continue;
-		at[p] = positionsBetween(
-			fitted(ends, lengthOf(p), count),
-			sizes[p]!,
-			lengthOf(p),
-			count,
-			inLayout.has(p) ? context.field.slope : undefined
-		);
+		at[p] = positionsBetween(fitted(ends, lengthOf(p), count), sizes[p]!, lengthOf(p), count);
 		spacings[p] = { law: 'sizes' };
 	}
 	passAcross(arrangement, blocks, counts, at, spacings);

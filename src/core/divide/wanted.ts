@@ -3,7 +3,7 @@ import type { RegionDemands } from '../blocks/demands.ts';
 import type { Block } from '../blocks/layout.ts';
 import type { Work } from '../numeric/work.ts';
 import { isStraight } from '../geometry/parts.ts';
-import type { Arrangement, Piece, Walk } from '../geometry/pieces.ts';
+import { type Arrangement, type Piece, type Walk, walkLength } from '../geometry/pieces.ts';
 import { largestTurn, mostOfKink, type Turns, turnsOfPiece } from '../geometry/turns.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
 import { type Flats, flatsOf } from '../sizing/flats.ts';
@@ -269,7 +269,7 @@ export function takeSizesAround(
 		] as const) {
 			if (!named(one) || !free(other)) continue;
 			const total = one.reduce((sum, h) => sum + wanted[h >> 1]!, 0);
-			const length = other.reduce((sum, h) => sum + pieces[h >> 1]!.length, 0);
+			const length = walkLength(pieces, other);
 			for (const h of other) wanted[h >> 1] = Math.max(1, (total * pieces[h >> 1]!.length) / length);
 		}
 	}

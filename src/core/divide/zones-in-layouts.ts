@@ -1,6 +1,7 @@
 import type { Layout } from '../blocks/layout.ts';
 import { partPoints } from '../geometry/parts.ts';
-import type { Arrangement, Walk } from '../geometry/pieces.ts';
+import { type Arrangement, type Walk, walkLength } from '../geometry/pieces.ts';
+import { mapped } from '../text/typed.ts';
 import { hypot } from '../numeric/elementary.ts';
 import type { SizesAlong } from '../sizing/size-along.ts';
 import type { SizeField } from '../sizing/size-field.ts';
@@ -35,14 +36,12 @@ export function zonesInLayout(
 	const gaps = layout.kind === 'block' ? acrossGaps(arrangement, layout.sides, field, filled) : [];
 	if (!field.hasZones) return gaps;
 	switch (layout.kind) {
-		case 'block': {
-			const [a, b, c, d] = layout.sides;
-			return [...gaps, ...inBlock(arrangement, [a, b, c, d], field)];
-		}
+		case 'block':
+			return [...gaps, ...inBlock(arrangement, layout.sides, field)];
 		case 'ring':
 			return betweenLines(arrangement, layout.outer, layout.inner, field);
 		default:
-			return layout.sides.flatMap((side) => towardCentre(arrangement, layout.sides, side, field));
+			return towardCentre(arrangement, layout.sides, field);
 	}
 }
 
@@ -58,15 +57,14 @@ function acrossGaps(
 	return [0, 1].flatMap((k) => {
 		if (!isWall(sides[k]!) || !isWall(sides[k + 2]!)) return [];
 		return [sides[k + 1]!, sides[(k + 3) % 4]!].flatMap((side) => {
-			const length = side.reduce((sum, h) => sum + pieces[h >> 1]!.length, 0);
-			const size = length / acrossGap;
+			const size = walkLength(pieces, side) / acrossGap;
 			return side.map((h) => ({ piece: h >> 1, sizes: { at: Float64Array.of(0, 1), size: Float64Array.of(size, size) } }));
 		});
 	});
 }
 
 function lineOf({ pieces }: Arrangement, walk: Walk): SideLine {
-	const total = walk.reduce((sum, h) => sum + pieces[h >> 1]!.length, 0);
+	const total = walkLength(pieces, walk);
 	const [x, y] = [new Float64Array(steps + 1), new Float64Array(steps + 1)];
 	let [before, k] = [0, 0];
 	for (const [i, h] of walk.entries()) {
@@ -119,7 +117,7 @@ function shared({ pieces }: Arrangement, { walk, length }: SideLine, profile: Pr
 
 /** A block: the field on lines from side to side, by transfinite interpolation between its sides. */
 function inBlock(arrangement: Arrangement, sides: [Walk, Walk, Walk, Walk], field: SizeField) {
-	const [south, east, north, west] = sides.map((side) => lineOf(arrangement, side)) as [SideLine, SideLine, SideLine, SideLine];
+	const [south, east, north, west] = mapped(sides, (side) => lineOf(arrangement, side));
 	const place = (list: 'x' | 'y', i: number, j: number) => {
 		const [u, v] = [i / steps, j / steps];
 		const [s, e, n, w] = [south[list][i]!, east[list][j]!, north[list][steps - i]!, west[list][steps - j]!];
@@ -191,21 +189,22 @@ function betweenLines(arrangement: Arrangement, outer: Walk, inner: Walk, field:
 	];
 }
 
-/** A layout around a middle: the field on lines from a side to the middle of all. */
-function towardCentre(arrangement: Arrangement, sides: readonly Walk[], side: Walk, field: SizeField) {
-	const all = sides.map((one) => lineOf(arrangement, one));
+/** A layout around a middle: the field on lines from its sides to the middle of all. */
+function towardCentre(arrangement: Arrangement, sides: readonly Walk[], field: SizeField) {
+	const lines = sides.map((side) => lineOf(arrangement, side));
 	const mean = (list: 'x' | 'y') =>
-		all.reduce((sum, line) => sum + line[list].reduce((a, b) => a + b, 0), 0) / (all.length * (steps + 1));
+		lines.reduce((sum, line) => sum + line[list].reduce((a, b) => a + b, 0), 0) / (lines.length * (steps + 1));
 	const [cx, cy] = [mean('x'), mean('y')];
-	const line = lineOf(arrangement, side);
-	const profile = line.x.map((x, i) => {
-		const y = line.y[i]!;
-		let least = Infinity;
-		for (let j = 0; j <= steps; j++) {
-			const t = j / steps;
-			least = Math.min(least, field.at(x + t * (cx - x), y + t * (cy - y)));
-		}
-		return least;
+	return lines.flatMap((line) => {
+		const profile = line.x.map((x, i) => {
+			const y = line.y[i]!;
+			let least = Infinity;
+			for (let j = 0; j <= steps; j++) {
+				const t = j / steps;
+				least = Math.min(least, field.at(x + t * (cx - x), y + t * (cy - y)));
+			}
+			return least;
+		});
+		return shared(arrangement, line, profile);
 	});
-	return shared(arrangement, line, profile);
 }

@@ -1,5 +1,5 @@
 import type { PromiseCheck } from '../promises/check.ts';
-import { short } from '../text/sentences.ts';
+import { counted, short } from '../text/sentences.ts';
 
 /** What of a recipe's numbers is in the mesh: how many were measured, and those that are missed, each once for a statement. */
 export function promiseFigures(promises: readonly PromiseCheck[]): { measured: number; missed: PromiseCheck[] } {
@@ -9,7 +9,7 @@ export function promiseFigures(promises: readonly PromiseCheck[]): { measured: n
 /** What was asked and what came, in words: `first cell of “wall”: 0.05 mm asked, 0.084 mm came`. */
 export function promiseText({ what, asked, got, unit, more = 0 }: PromiseCheck, units: string): string {
 	const of = (value: number) => `${short(value)}${unit === 'length' ? ` ${units}` : ''}`;
-	return `${what}: ${of(asked)} asked, ${of(got)} came${more > 0 ? `, and at ${more} more places it is missed` : ''}`;
+	return `${what}: ${of(asked)} asked, ${of(got)} came${more > 0 ? `, and at ${counted(more, 'more place')} it is missed` : ''}`;
 }
 
 /** The promises about a piece that are missed. */

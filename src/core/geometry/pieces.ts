@@ -21,6 +21,10 @@ export interface CurvePiece {
  */
 export type Walk = number[];
 
+/** The length of a walk. */
+export const walkLength = (pieces: readonly Piece[], walk: Walk): number =>
+	walk.reduce((sum, h) => sum + pieces[h >> 1]!.length, 0);
+
 /** A bounded face: its outer walk runs counter-clockwise, its inner walks (holes, loose pieces) keep it on their left too. */
 export interface Face {
 	outer: Walk;

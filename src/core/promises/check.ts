@@ -41,11 +41,16 @@ export function promisesOf(model: Model): { line: number; promise: StatementProm
 class Overruling {
 	private readonly last = new Map<string, number>();
 
+	private readonly ownSizes = new Set<string>();
+
 	constructor(
 		private readonly view: MeshView,
-		private readonly list: readonly { line: number; promise: StatementPromise }[]
+		list: readonly { line: number; promise: StatementPromise }[]
 	) {
-		for (const { line, promise } of list) for (const key of this.keysOf(promise)) this.last.set(key, line);
+		for (const { line, promise } of list) {
+			for (const key of this.keysOf(promise)) this.last.set(key, line);
+			if (promise.asks === 'size' && promise.place.kind === 'region') this.ownSizes.add(promise.place.region);
+		}
 	}
 
 	/** What still holds of a promise; undefined where nothing does. */
@@ -61,15 +66,7 @@ class Overruling {
 		if (overruled && pieces.length === 0 && sides.length === 0) return undefined;
 		const key = keyOfSize(promise);
 		if (key !== undefined && !holds(key)) return undefined;
-		return { promise, pieces, sides, ownSizes: this.ownSizes() };
-	}
-
-	private ownSizes(): Set<string> {
-		return new Set(
-			this.list.flatMap(({ promise }) =>
-				promise.asks === 'size' && promise.place.kind === 'region' ? [promise.place.region] : []
-			)
-		);
+		return { promise, pieces, sides, ownSizes: this.ownSizes };
 	}
 
 	private keysOf(promise: StatementPromise): string[] {
@@ -83,14 +80,12 @@ class Overruling {
 	/** The sides of walls that a statement about layers is about: those that lie in a region, or in the region that it names. */
 	private sidesOf(promise: StatementPromise): number[] {
 		if (!('pieces' in promise)) return [];
-		const { arrangement, regions } = this.view;
 		const [side, region] = ['side' in promise ? promise.side : undefined, 'region' in promise ? promise.region : undefined];
 		return this.view.piecesOf(promise.pieces).flatMap((p) =>
 			[2 * p, 2 * p + 1].filter((h) => {
 				if (side && (side === 'left') !== (h % 2 === 0)) return false;
-				return regions.some(
-					(r) => r.face === arrangement.sides[h] && r.fill !== 'none' && (region === undefined || r.statement === region)
-				);
+				const beside = this.view.regionBeside(h);
+				return beside && beside.fill !== 'none' && (region === undefined || beside.statement === region);
 			})
 		);
 	}
@@ -103,7 +98,7 @@ function keyOfSize(promise: StatementPromise): string | undefined {
 	return place.kind === 'all' ? 'size' : place.kind === 'region' ? `size of ${place.region}` : undefined;
 }
 
-/** What is told by labels, pairs and owners rather than by nodes and elements: it is looked at every time. */
+/** What depends on labels and pairs, not on nodes and elements alone: these are measured every time. */
 const ofLabels: ReadonlySet<PromiseKind> = new Set(['edges', 'elements', 'periodic']);
 
 /** Remembers what was measured on a mesh: while nodes and elements stay, as when a label changes, it is not measured again. */
@@ -137,7 +132,7 @@ export class PromiseMemory {
 /** Holds everything that a recipe asks against a mesh: what was asked, what came, and where, the promises in the order of their statements. */
 export function checkPromises(subject: MeshWithDrawing, memory = new PromiseMemory()): PromiseCheck[] {
 	memory.begin(subject.mesh);
-	const view = new MeshView(subject);
+	const view = subject instanceof MeshView ? subject : new MeshView(subject);
 	const list = promisesOf(subject.model);
 	const overruling = new Overruling(view, list);
 	const check = <K extends PromiseKind>(

@@ -57,8 +57,7 @@ function nextCell(view: MeshView, a: number, b: number, region: number, isCut: b
 
 /** The index of the region on a side of a piece, of {@link Mesh.regions}; −1 where there is none. */
 export function regionOfSide(view: MeshView, side: number): number {
-	const face = view.arrangement.sides[side]!;
-	const region = view.regions.find((r) => r.face === face);
+	const region = view.regionBeside(side);
 	return region ? view.mesh.regions.indexOf(region.name) : -1;
 }
 

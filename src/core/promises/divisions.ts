@@ -53,12 +53,7 @@ function judged(
 
 /** Outlines of quadrilaterals alone have an even number of divisions: one may be added. */
 const besideQuads = (view: MeshView, { pieces }: Cells): boolean =>
-	pieces.some((p) =>
-		[2 * p, 2 * p + 1].some((side) => {
-			const face = view.arrangement.sides[side]!;
-			return view.regions.some((r) => r.face === face && r.fill === 'quads');
-		})
-	);
+	pieces.some((p) => [2 * p, 2 * p + 1].some((side) => view.regionBeside(side)?.fill === 'quads'));
 
 /** A measure of counts that follow from something: rounded, at least one. */
 function counting<K extends 'count' | 'division size' | 'divisions a turn'>(

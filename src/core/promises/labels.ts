@@ -37,15 +37,15 @@ export const elements: PromiseMeasure<'elements'> = {
 	saidBy: labelled,
 	measure({ promise: { regions, group: name } }, view) {
 		const group = view.mesh.groups.find((g) => g.members === 'elements' && g.name === name);
-		const isAsked = view.mesh.regions.map((_, r) => regions.includes(view.statementOf(r)));
-		const isHeld = view.mesh.regions.map((region, r) => {
-			if (group?.members !== 'elements') return false;
-			return group.regions.some((g) => view.regions[g]?.name === region) || group.regions.includes(r);
-		});
 		let [asked, got] = [0, 0];
-		for (let e = 0; e < view.elementCount; e++) {
-			if (isAsked[view.regionOf(e)]) asked++;
-			if (isAsked[view.regionOf(e)] && isHeld[view.regionOf(e)]) got++;
+		for (const [r, region] of view.mesh.regions.entries()) {
+			if (!regions.includes(view.statementOf(r))) continue;
+			const { triangles, quads } = view.elementsOf(r);
+			const isHeld =
+				group?.members === 'elements' &&
+				(group.regions.includes(r) || group.regions.some((g) => view.regions[g]?.name === region));
+			asked += triangles + quads;
+			if (isHeld) got += triangles + quads;
 		}
 		return asked === 0 ? [] : [{ what: `elements of group “${name}”`, asked, got, isKept: got === asked }];
 	}
@@ -128,14 +128,15 @@ export const shape: PromiseMeasure<'shape'> = {
 	unit: 'count',
 	saidBy: ['triangles-left', 'not-quads'],
 	measure({ promise: { region, shape: wanted } }, view) {
-		const isMine = view.mesh.regions.map((_, r) => view.statementOf(r) === region);
 		let [asked, got] = [0, 0];
 		let at: Measured['at'];
-		for (let e = 0; e < view.elementCount; e++) {
-			if (!isMine[view.regionOf(e)]) continue;
-			asked++;
-			if (e < view.triangleCount === (wanted === 'triangles')) got++;
-			else at ??= view.middleOf(e);
+		for (let r = 0; r < view.mesh.regions.length; r++) {
+			if (view.statementOf(r) !== region) continue;
+			const { triangles, quads, firstTriangle, firstQuad } = view.elementsOf(r);
+			asked += triangles + quads;
+			got += wanted === 'triangles' ? triangles : quads;
+			const other = wanted === 'triangles' ? firstQuad : firstTriangle;
+			if (other >= 0) at ??= view.middleOf(other);
 		}
 		return asked === 0 ? [] : [{ what: `${wanted} of “${region}”`, asked, got, isKept: asked === got, ...(at ? { at } : {}) }];
 	}

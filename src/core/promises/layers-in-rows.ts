@@ -1,10 +1,9 @@
 import type { Domain } from '../domain/domain.ts';
 import { methodOf } from '../fill/methods.ts';
-import type { Mesh } from '../mesh/mesh.ts';
 import { atan2, hypot } from '../numeric/elementary.ts';
 import { heightsOver } from './columns.ts';
 import { wallsOf } from './layers.ts';
-import { MeshView } from './mesh-view.ts';
+import type { MeshView } from './mesh-view.ts';
 
 /** What the layers of one statement came to in regions of rows; lengths in recipe units, the angle in degrees. */
 export interface LayersInRows {
@@ -19,16 +18,14 @@ export interface LayersInRows {
 }
 
 /** The layers of statements on regions that are laid out in rows, where they are the spacing across: measured on the mesh. */
-export function layersInRows(domain: Domain, mesh: Mesh): LayersInRows[] {
+export function layersInRows(domain: Domain, view: MeshView): LayersInRows[] {
 	const { layers, regions, arrangement } = domain;
 	const inRows = new Set(regions.filter((r) => r.fill === 'structured' && methodOf(r)).map((r) => r.face));
-	let view: MeshView | undefined;
 	return layers.statements.flatMap(({ line, count }, k) => {
 		const sides = [...layers.of].flatMap(([half, statement]) =>
 			statement === k && inRows.has(arrangement.sides[half]!) ? [half] : []
 		);
 		if (sides.length === 0) return [];
-		view ??= new MeshView({ ...domain, mesh });
 		return measured(view, sides, count).map((figures) => ({ line, ...figures }));
 	});
 }

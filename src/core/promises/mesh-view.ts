@@ -1,7 +1,7 @@
 import { resolvePieces } from '../domain/references.ts';
 import { boxOf, flatten } from '../geometry/parts.ts';
+import { distanceToSegment } from '../geometry/segments.ts';
 import type { Arrangement } from '../geometry/pieces.ts';
-import { faceAt } from '../geometry/faces.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { Report } from '../findings/report.ts';
 import type { CurveReference } from '../recipe/language/syntax.ts';
@@ -41,6 +41,13 @@ export class MeshView {
 	readonly triangleCount: number;
 	private edgesOf: number[][] | undefined;
 	private readonly nodesOf = new Map<number, NodesAlong | undefined>();
+	/** By the list of references: what one statement asks of several things is looked up once. */
+	private readonly resolved = new Map<readonly CurveReference[], readonly number[]>();
+	/** The regions by their face. */
+	private readonly byFace: ReadonlyMap<number, Region>;
+	/** For each of {@link Mesh.regions} the region of the recipe. */
+	private readonly meshed: readonly (Region | undefined)[];
+	private counts: RegionElements[] | undefined;
 	private quadsAround: Around | undefined;
 	private trianglesAround: Around | undefined;
 	private readonly silent = new Report([]);
@@ -51,6 +58,9 @@ export class MeshView {
 		this.regions = regions;
 		this.mesh = mesh;
 		this.triangleCount = mesh.triangles.length / 3;
+		this.byFace = new Map(regions.map((r) => [r.face, r]));
+		const byName = new Map(regions.map((r) => [r.name, r]));
+		this.meshed = mesh.regions.map((name) => byName.get(name));
 	}
 
 	get elementCount(): number {
@@ -58,9 +68,13 @@ export class MeshView {
 	}
 
 	/** The pieces that references stand for, each once; what stands for none is left out. */
-	piecesOf(references: readonly CurveReference[]): number[] {
+	piecesOf(references: readonly CurveReference[]): readonly number[] {
+		const known = this.resolved.get(references);
+		if (known) return known;
 		const { model, arrangement, regions, silent } = this;
-		return [...new Set(resolvePieces(model, arrangement, references, silent, regions).map(({ piece }) => piece))];
+		const found = [...new Set(resolvePieces(model, arrangement, references, silent, regions).map(({ piece }) => piece))];
+		this.resolved.set(references, found);
+		return found;
 	}
 
 	/** The edges on a piece, as numbers of {@link Mesh.edges}. */
@@ -183,20 +197,43 @@ export class MeshView {
 		return { x: mx, y: my };
 	}
 
+	/** The region on a side of a piece, `2 p` to the left of piece p, `2 p + 1` to its right; undefined for none. */
+	regionBeside = (side: number): Region | undefined => this.byFace.get(this.arrangement.sides[side]!);
+
+	/** How many elements of each shape every region has, by index of {@link Mesh.regions}. */
+	elementsOf(region: number): RegionElements {
+		if (!this.counts) {
+			this.counts = this.meshed.map(() => ({ triangles: 0, quads: 0, firstTriangle: -1, firstQuad: -1 }));
+			const { triangleRegion, quadRegion } = this.mesh;
+			for (let e = triangleRegion.length - 1; e >= 0; e--) {
+				const counted = this.counts[triangleRegion[e]!]!;
+				counted.triangles++;
+				counted.firstTriangle = e;
+			}
+			for (let e = quadRegion.length - 1; e >= 0; e--) {
+				const counted = this.counts[quadRegion[e]!]!;
+				counted.quads++;
+				counted.firstQuad = this.triangleCount + e;
+			}
+		}
+		return this.counts[region]!;
+	}
+
 	/** Whether the cells of a region, by index of {@link Mesh.regions}, are cut into triangles with a right angle. */
-	isHalved = (region: number): boolean => this.regions.find((r) => r.name === this.mesh.regions[region])?.halved === true;
+	isHalved = (region: number): boolean => this.meshed[region]?.halved === true;
 
 	/** The names of the region statements, by index of {@link Mesh.regions}: `water` of `water[2]`. */
 	statementOf(region: number): string {
-		const name = this.mesh.regions[region]!;
-		return this.regions.find((r) => r.name === name)?.statement ?? name;
+		return this.meshed[region]?.statement ?? this.mesh.regions[region]!;
 	}
+}
 
-	/** Whether a place lies in a face that a region of some statement names. */
-	isIn(statement: string, x: number, y: number): boolean {
-		const face = faceAt(this.arrangement, { x, y });
-		return this.regions.some((r) => r.face === face && r.statement === statement);
-	}
+/** The elements of a region: how many of each shape, and the first of each, −1 for none. */
+interface RegionElements {
+	triangles: number;
+	quads: number;
+	firstTriangle: number;
+	firstQuad: number;
 }
 
 /** Which elements meet at each node: those of node n stand from `first[n]` to before `first[n + 1]`. */
@@ -218,13 +255,7 @@ function around(nodes: number, corners: Uint32Array, size: 3 | 4): Around {
 /** How far a place is from a polyline of flat x, y pairs. */
 export function distanceToLine(line: Float64Array, x: number, y: number): number {
 	let least = Infinity;
-	for (let k = 0; k + 3 < line.length; k += 2) {
-		const [ax, ay] = [line[k]!, line[k + 1]!];
-		const [dx, dy] = [line[k + 2]! - ax, line[k + 3]! - ay];
-		const square = dx * dx + dy * dy;
-		const t = square > 0 ? Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / square)) : 0;
-		const [ox, oy] = [ax + t * dx - x, ay + t * dy - y];
-		least = Math.min(least, ox * ox + oy * oy);
-	}
-	return Math.sqrt(least);
+	for (let k = 0; k + 3 < line.length; k += 2)
+		least = Math.min(least, distanceToSegment(x, y, line[k]!, line[k + 1]!, line[k + 2]!, line[k + 3]!));
+	return least;
 }

@@ -11,7 +11,7 @@ import { distanceToLine, type MeshView } from './mesh-view.ts';
 const mostOfMean = { 3: 1.2, 4: 1.35 } as const;
 /** … and the size that all but one in fifty keep to by this. */
 const mostOfNearlyAll = 1.6;
-/** So many elements at most are looked at in one place, evenly through the list. */
+/** The most elements that are measured in one place, spread evenly through the list. */
 const mostLooked = 2_000;
 
 /** How deep inside a place a point lies, in recipe units; negative outside. */
@@ -97,7 +97,7 @@ function nameOf(place: SizedPlace): string {
 	}
 }
 
-/** Along curves and at points sizes hold on edges and elements that touch; elsewhere in elements that lie half a size inside. */
+/** Near curves and points the elements within half a size are measured; in zones with an inside, those that lie half a size within. */
 export const size: PromiseMeasure<'size'> = {
 	unit: 'length',
 	saidBy: ['too-many', 'unknown-curve', 'zone-coarse'],
@@ -106,9 +106,10 @@ export const size: PromiseMeasure<'size'> = {
 		const depth = depthIn(place, value, view);
 		const isThin = (place.kind === 'near' || place.kind === 'line') && place.within < value;
 		const least = place.kind === 'at' ? -value / 2 : isThin ? place.within - value / 2 - Math.max(0, place.within) : value / 2;
-		const regions = view.mesh.regions.map((_, r) => view.statementOf(r));
 		const isMeant = (region: number) =>
-			place.kind === 'region' ? regions[region] === place.region : place.kind !== 'all' || !ownSizes.has(regions[region]!);
+			place.kind === 'region'
+				? view.statementOf(region) === place.region
+				: place.kind !== 'all' || !ownSizes.has(view.statementOf(region));
 		const step = Math.max(1, Math.floor(view.elementCount / mostLooked));
 		const found: { ratio: number; element: number }[] = [];
 		let quads = 0;

@@ -1,6 +1,8 @@
 import type { GlobalFill } from '../assembly/assemble.ts';
 import type { Division } from '../divide/division.ts';
 import type { Domain } from '../domain/domain.ts';
+import { layersInRows, type LayersInRows } from '../promises/layers-in-rows.ts';
+import type { MeshView } from '../promises/mesh-view.ts';
 import type { LayerProfile, LayerResult } from '../fill/method.ts';
 import { log } from '../numeric/elementary.ts';
 import { addStatement, setClause } from '../recipe/edits/edits.ts';
@@ -13,19 +15,10 @@ import type { Report } from '../findings/report.ts';
 import { placeText } from '../text/sentences.ts';
 
 /** What the layers of one statement came to; lengths in recipe units, angles in degrees. */
-export interface LayerFigures {
+export interface LayerFigures extends LayersInRows {
 	/** The walls, as the statement names them. */
 	walls: string[];
-	/** Index of the statement in the recipe. */
-	line: number;
-	cells: number;
-	/** Heights of the cells at the wall, square to it. */
-	first: { min: number; max: number };
-	thickness: { min: number; mean: number; max: number };
-	/** The share of the walls' length that has all cells. */
-	complete: number;
-	angle: { min: number };
-	/** Its stacks along the walls, by region. */
+	/** Its stacks along the walls, by region; none in regions of rows. */
 	profiles: LayerProfile[];
 }
 
@@ -52,21 +45,28 @@ export function layerRanges(fills: readonly (GlobalFill | undefined)[]): number[
 
 /** The figures of all layers; findings where there was no room for all of them, and where the elements behind are far higher. */
 export function layerFigures(
-	{ layers }: Domain,
+	domain: Domain,
+	view: MeshView,
 	fills: readonly (GlobalFill | undefined)[],
 	divisions: readonly Division[],
 	recipe: Recipe,
 	report: Report
 ): LayerFigures[] {
+	const { layers } = domain;
 	const made = fills.flatMap((f) => f?.fill.layers ?? []);
-	return layers.statements.flatMap((statement, k) => {
+	const wallsOf = (statement: LayerStatement) => statement.pieces.map(referenceText);
+	const inRows = layersInRows(domain, view).map((figures): LayerFigures => {
+		const statement = layers.statements.find(({ line }) => line === figures.line)!;
+		return { ...figures, walls: wallsOf(statement), profiles: [] };
+	});
+	const inStacks = layers.statements.flatMap((statement, k) => {
 		const parts = made.filter((m) => m.statement === k);
 		if (parts.length === 0) return [];
 		const most = (of: (m: LayerResult) => number) => Math.max(...parts.map(of));
 		const least = (of: (m: LayerResult) => number) => Math.min(...parts.map(of));
 		const mean = (of: (m: LayerResult) => number) => parts.reduce((sum, m) => sum + of(m), 0) / parts.length;
 		const figures: LayerFigures = {
-			walls: statement.pieces.map(referenceText),
+			walls: wallsOf(statement),
 			line: statement.line,
 			cells: parts.reduce((sum, m) => sum + m.cells, 0),
 			// Where no cell fits there is no first height.
@@ -99,6 +99,7 @@ export function layerFigures(
 		reportBehind(statement, figures.profiles, areFree, recipe, report);
 		return [figures];
 	});
+	return [...inStacks, ...inRows];
 }
 
 /** Layers that would become thicker than so many widths of their cells are not proposed, where finer cells along the walls can be. */

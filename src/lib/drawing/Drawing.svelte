@@ -310,7 +310,7 @@
 		bind:this={files}
 		onclose={async (added) => {
 			if (added) sight.fitNext();
-			// Whoever has gone on elsewhere meanwhile stays there.
+			// The focus stays where it is if the user has moved it meanwhile.
 			await tick();
 			if (document.activeElement === document.body) frame.focus();
 		}}
@@ -329,6 +329,12 @@
 		touch-action: none;
 		user-select: none;
 		outline-offset: -2px;
+	}
+	.frame > :global(canvas) {
+		position: absolute;
+		inset: 0;
+		width: 100%;
+		height: 100%;
 	}
 	.frame.over {
 		box-shadow: inset 0 0 0 3px var(--kingfisher);

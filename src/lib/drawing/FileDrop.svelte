@@ -28,7 +28,7 @@
 	const isTyping = (target: EventTarget | null) =>
 		target instanceof HTMLElement && target.closest('input, textarea, [contenteditable=true]') !== null;
 
-	/** Rows of numbers that were copied elsewhere, from a spreadsheet say, come in as a file. */
+	/** Rows of numbers pasted from another program, such as a spreadsheet, are offered as a file. */
 	function onPaste(event: ClipboardEvent): void {
 		const text = event.clipboardData?.getData('text/plain') ?? '';
 		if (isTyping(event.target) || !/\d/.test(text)) return;

@@ -9,6 +9,7 @@
 	import type { Palette } from './palette.ts';
 	import type { SizeContours } from './size-contours.ts';
 	import { lengthsAt } from './measured.ts';
+	import { cleared } from './strokes.ts';
 	import { Unchanged } from './unchanged.ts';
 
 	/** The curves, points and marks of the drawing, painted only where something of them changed. */
@@ -66,24 +67,10 @@
 			contours: contours?.lines ?? noContours,
 			strip
 		};
-		const [width, height] = [view.width * devicePixelRatio, view.height * devicePixelRatio];
 		// A result that changes nothing of what is seen, like a label of an edge, leaves the picture as it is.
-		if (painted.isSame([...inkParts(ink, [...desk.selection]), width, height])) return;
-		canvas.width = width;
-		canvas.height = height;
-		const context = canvas.getContext('2d')!;
-		context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
-		paintInk(context, ink);
+		if (painted.isSame([...inkParts(ink, [...desk.selection]), devicePixelRatio])) return;
+		paintInk(cleared(canvas, view), ink);
 	});
 </script>
 
 <canvas bind:this={canvas} aria-hidden="true"></canvas>
-
-<style>
-	canvas {
-		position: absolute;
-		inset: 0;
-		width: 100%;
-		height: 100%;
-	}
-</style>

@@ -68,12 +68,3 @@
 </script>
 
 <canvas bind:this={canvas} aria-hidden="true" data-layer="mesh"></canvas>
-
-<style>
-	canvas {
-		position: absolute;
-		inset: 0;
-		width: 100%;
-		height: 100%;
-	}
-</style>

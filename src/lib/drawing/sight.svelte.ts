@@ -32,7 +32,7 @@ export class Sight {
 	/** Fits the drawing with the first result that has a frame to stand in. */
 	fitOnce(): void {
 		const { desk, view } = this.scene;
-		// What is looked at first brings whoever watches back with the next result, fitted or not.
+		// These are read first, so that an effect runs again with the next result even when the drawing was fitted before.
 		if (!desk.result || view.width === 0 || this.hasFitted) return;
 		this.hasFitted = true;
 		untrack(this.fit);

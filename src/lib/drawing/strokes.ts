@@ -1,5 +1,14 @@
 import { screenX, screenY, type View } from './view.ts';
 
+/** A canvas emptied and as large as its view on this screen; what is drawn on it is given in pixels of the view. */
+export function cleared(canvas: HTMLCanvasElement, { width, height }: View): CanvasRenderingContext2D {
+	canvas.width = width * devicePixelRatio;
+	canvas.height = height * devicePixelRatio;
+	const context = canvas.getContext('2d')!;
+	context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
+	return context;
+}
+
 /** Adds a line, flat x, y pairs in recipe units, to the path of a context. */
 export function trace(context: CanvasRenderingContext2D, view: View, line: Float64Array, flipX = 1, flipY = 1): void {
 	for (let k = 0; k < line.length; k += 2) {

@@ -4,6 +4,7 @@
 	import { elementCentre, elementReach, type MeasureResult } from '../../core/quality/quality.ts';
 	import type { OpenedMesh } from '../desk/mesh.worker.ts';
 	import type { MeshView } from '../drawing/mesh-view.ts';
+	import { cleared } from '../drawing/strokes.ts';
 	import { readPalette } from '../drawing/palette.ts';
 	import { closeUp, screenX, screenY, zoomed, type View } from '../drawing/view.ts';
 	import { colourOfGroup, viewOfBox, type MeshBox } from './mesh-box.ts';
@@ -78,10 +79,7 @@
 	// Groups in their colours over the mesh; the one that is looked at alone.
 	$effect(() => {
 		if (view.width === 0) return;
-		lineCanvas.width = view.width * devicePixelRatio;
-		lineCanvas.height = view.height * devicePixelRatio;
-		const context = lineCanvas.getContext('2d')!;
-		context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
+		const context = cleared(lineCanvas, view);
 		file.groups.forEach(({ name, sides }, g) => {
 			context.strokeStyle = colourOfGroup(g);
 			context.globalAlpha = group === '' || group === name ? 1 : 0.15;

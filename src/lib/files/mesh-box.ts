@@ -1,3 +1,4 @@
+import { extent } from 'd3-array';
 import { groupColours } from '../../core/recipe/language/boundary-kinds.ts';
 
 /** Least and largest coordinates. */
@@ -7,8 +8,7 @@ export interface MeshBox {
 }
 
 const span = (values: Float64Array): [number, number] => {
-	let [low, high] = [Infinity, -Infinity];
-	for (const value of values) [low, high] = [Math.min(low, value), Math.max(high, value)];
+	const [low = Infinity, high = -Infinity] = extent(values);
 	return [low, high];
 };
 

@@ -166,7 +166,8 @@
 	section {
 		padding: 4px 10px;
 	}
-	h3 {
+	/* Of the cards in it, too. */
+	section :global(h3) {
 		padding: 10px 0 4px;
 		color: var(--quiet);
 		font-size: 11.5px;

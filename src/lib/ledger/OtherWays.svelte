@@ -17,12 +17,6 @@
 <p class="hint">The file is the same, byte for byte. The recipe text has what to save.</p>
 
 <style>
-	h3 {
-		padding: 10px 0 4px;
-		color: var(--quiet);
-		font-size: 11.5px;
-		font-weight: 600;
-	}
 	pre {
 		padding: 8px;
 		border: 1px solid var(--edge);

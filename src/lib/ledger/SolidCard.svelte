@@ -121,12 +121,6 @@
 {/if}
 
 <style>
-	h3 {
-		padding: 10px 0 4px;
-		color: var(--quiet);
-		font-size: 11.5px;
-		font-weight: 600;
-	}
 	.solid {
 		display: grid;
 		grid-template-columns: 1fr 1fr;

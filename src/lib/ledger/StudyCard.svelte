@@ -89,12 +89,6 @@
 {/if}
 
 <style>
-	h3 {
-		padding: 10px 0 4px;
-		color: var(--quiet);
-		font-size: 11.5px;
-		font-weight: 600;
-	}
 	.study-row {
 		display: flex;
 		align-items: center;

@@ -145,12 +145,6 @@ GROUP {{ group.name }}
 {#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 
 <style>
-	h3 {
-		padding: 10px 0 4px;
-		color: var(--quiet);
-		font-size: 11.5px;
-		font-weight: 600;
-	}
 	form,
 	.row {
 		display: flex;

@@ -19,7 +19,7 @@
 
 	let width = $state(340);
 	const height = 230;
-	/** Above so many points they are drawn as one line of dots. */
+	/** More points than this are drawn as one path of dots. */
 	const mostCircles = 1500;
 
 	const points = $derived(

@@ -222,7 +222,7 @@ export function spokesOf(sides: readonly number[]): number[] | undefined {
 	return spokes;
 }
 
-/** Rows are not taken where an edge inside is so many times as long as its size. */
+/** Rows are rejected where an inner edge is longer than this multiple of its size. */
 const farOff = 2;
 
 function isFair(input: FillInput, { x, y, quads }: Fill, { size, field }: QuadRule): boolean {

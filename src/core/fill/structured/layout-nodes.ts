@@ -11,6 +11,7 @@ import { firstHeights } from '../../domain/walls.ts';
 import { sineBetween } from '../../geometry/parts.ts';
 import type { Walk } from '../../geometry/pieces.ts';
 import { hypot } from '../../numeric/elementary.ts';
+import type { SizesAlong } from '../../sizing/size-along.ts';
 import { elementLimit } from '../../sizing/size-rule.ts';
 import { FillError, type FillJob } from '../method.ts';
 import { blockLayerHeights, distancesAlong } from '../layers/heights.ts';
@@ -168,29 +169,25 @@ function acrossOf(job: FillJob & { layout: Layout }, distance: number): Across {
 	const { count, number } = region.across ?? {};
 	if (!number) return acrossBySizes(job, distance, count);
 	const n = count ?? Math.max(1, Math.min(10_000, Math.round(distance / (region.size ?? size))));
-	let spacing: Spacing = { law: 'even' };
-	if (number) {
-		const { word, value, toward } = number;
-		let end: 'start' | 'end' | 'both' | 'middle';
-		if (toward === 'both' || toward === 'middle') end = toward;
-		else {
-			const owners = new Set(
-				(model.curvesByName.get(toward.name) ?? []).flatMap((c) => arrangement.byCurve[c]!.map((p) => p.piece))
-			);
-			const outer = layout.kind === 'ring' ? layout.outer : layout.kind === 'disc' ? layout.sides.flat() : [];
-			const inner = layout.kind === 'ring' ? layout.inner : [];
-			if (outer.some((h) => owners.has(h >> 1))) end = 'start';
-			else if (inner.some((h) => owners.has(h >> 1))) end = 'end';
-			else if (toward.point)
-				throw new SpacingError('across a ring or a disc the end is named by a curve of its outline, not by a place');
-			else throw new SpacingError(`“${toward.name}” is no part of its outline; name a curve of the outer or the inner one`);
-		}
-		const found = spacingOf({ numbers: { [word]: value }, counted: true, end, length: distance });
-		if (!found) throw new SpacingError(`“${word}” alone makes no spacing across a ring or a disc`);
-		({ spacing } = found);
+	const { word, value, toward } = number;
+	let end: 'start' | 'end' | 'both' | 'middle';
+	if (toward === 'both' || toward === 'middle') end = toward;
+	else {
+		const owners = new Set(
+			(model.curvesByName.get(toward.name) ?? []).flatMap((c) => arrangement.byCurve[c]!.map((p) => p.piece))
+		);
+		const outer = layout.kind === 'ring' ? layout.outer : layout.kind === 'disc' ? layout.sides.flat() : [];
+		const inner = layout.kind === 'ring' ? layout.inner : [];
+		if (outer.some((h) => owners.has(h >> 1))) end = 'start';
+		else if (inner.some((h) => owners.has(h >> 1))) end = 'end';
+		else if (toward.point)
+			throw new SpacingError('across a ring or a disc the end is named by a curve of its outline, not by a place');
+		else throw new SpacingError(`“${toward.name}” is no part of its outline; name a curve of the outer or the inner one`);
 	}
-	const isFirst = number.word === 'first';
-	const at = isFirst && 'end' in spacing ? spacing.end : undefined;
+	const found = spacingOf({ numbers: { [word]: value }, counted: true, end, length: distance });
+	if (!found) throw new SpacingError(`“${word}” alone makes no spacing across a ring or a disc`);
+	const { spacing } = found;
+	const at = word === 'first' && 'end' in spacing ? spacing.end : undefined;
 	const keeps = (end: 'start' | 'end') => Number(n > 2 && (at === end || at === 'both'));
 	return { across: positions(n, spacing, distance), start: keeps('start'), end: keeps('end') };
 }
@@ -202,11 +199,8 @@ const looked = 48;
  * Positions across a ring or a disc by sizes: the heights of layers on its outlines first, then the size of the region, finer where
  * a zone asks for it on any line across, and growing away from the layers.
  */
-function acrossBySizes(
-	{ domain, region, layout, field, input, along }: FillJob & { layout: Layout },
-	distance: number,
-	count: number | undefined
-): Across {
+function acrossBySizes(job: FillJob & { layout: Layout }, distance: number, count: number | undefined): Across {
+	const { domain, region, layout, field } = job;
 	if (layout.kind !== 'ring' && layout.kind !== 'disc')
 		return { across: positions(count ?? 1, { law: 'even' }), start: 0, end: 0 };
 	const { layers, fallbackSize } = domain;
@@ -220,26 +214,32 @@ function acrossBySizes(
 		return distancesAlong(statement, statement.first, distance);
 	};
 	const isWall = (h: number) => !domain.regions.some((r) => r.fill !== 'none' && r.face === domain.arrangement.sides[h ^ 1]);
-	const isPassage = inner.length > 0 && [...outer, ...inner].every(isWall);
-	const base = Math.min(region.size ?? fallbackSize, isPassage ? distance / (field.acrossGap ?? 0) : Infinity);
+	const isPassage = () => inner.length > 0 && [...outer, ...inner].every(isWall);
+	const size = region.size ?? fallbackSize;
+	const base = field.acrossGap !== undefined && isPassage() ? Math.min(size, distance / field.acrossGap) : size;
+	const heights = fitted({ start: stackOn(outer), end: stackOn(inner), slope: field.slope }, distance, count);
+	const sizes = sizesAcross(job, outer, distance, base);
+	const n = count ?? Math.min(10_000, countBetween(heights, sizes, distance));
+	return { across: positionsBetween(heights, sizes, distance, n), start: heights.start.length, end: heights.end.length };
+}
+
+/** The size everywhere on lines that lead inward from an outline, finer where a zone asks for it on any of them. */
+function sizesAcross({ field, input, along }: FillJob, outline: Walk, distance: number, size: number): SizesAlong {
+	if (!field.hasZones) return { at: Float64Array.of(0, 1), size: Float64Array.of(size, size) };
+	const from = outline.flatMap((h) => [...(along.get(h) ?? along.get(h ^ 1) ?? [])]);
+	const [mx, my] = [mean(input.x, from), mean(input.y, from)];
 	const at = Float64Array.from({ length: looked + 1 }, (_, k) => k / looked);
-	const size = at.map((t) => {
-		if (!field.hasZones) return base;
-		const from = outer.flatMap((h) => [...(along.get(h) ?? along.get(h ^ 1) ?? [])]);
-		const middle = { x: mean(input.x, from), y: mean(input.y, from) };
-		let least = base;
-		for (let k = 0; k < from.length; k += Math.max(1, Math.floor(from.length / looked))) {
+	const step = Math.max(1, Math.floor(from.length / looked));
+	const sizeAt = (t: number) => {
+		let least = size;
+		for (let k = 0; k < from.length; k += step) {
 			const [x, y] = [input.x[from[k]!]!, input.y[from[k]!]!];
-			const far = hypot(middle.x - x, middle.y - y) || 1;
-			least = Math.min(least, field.at(x + ((t * distance) / far) * (middle.x - x), y + ((t * distance) / far) * (middle.y - y)));
+			const share = (t * distance) / (hypot(mx - x, my - y) || 1);
+			least = Math.min(least, field.at(x + share * (mx - x), y + share * (my - y)));
 		}
 		return least;
-	});
-	const heights = fitted({ start: stackOn(outer), end: stackOn(inner) }, distance, count);
-	const sizes = { at, size };
-	const n = count ?? Math.min(10_000, countBetween(heights, sizes, distance, field.slope));
-	const across = positionsBetween(heights, sizes, distance, n, field.slope);
-	return { across, start: heights.start.length, end: heights.end.length };
+	};
+	return { at, size: at.map(sizeAt) };
 }
 
 const mean = (values: Float64Array, nodes: readonly number[]) =>

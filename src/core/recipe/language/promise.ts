@@ -68,7 +68,7 @@ export interface PromiseKinds {
 	'layer count': OfWalls & { value: number };
 	/** Elements no larger than this. */
 	size: { place: SizedPlace; value: number };
-	/** Curved pieces have so many elements a turn. */
+	/** Curved pieces have at least this number of elements in a full turn. */
 	'elements a turn': { value: number };
 	/** A group holds the edges of pieces, all of them and no others. */
 	edges: { pieces: readonly CurveReference[]; group: string };

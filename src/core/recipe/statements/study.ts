@@ -248,18 +248,22 @@ function endsOf({ low, high }: { low: Expression; high: Expression }, context: E
 	return ends;
 }
 
+/** The clauses whose number is a count. */
+const countClauses: ReadonlySet<string> = new Set(['into', 'count', 'sides', 'layers']);
+
+const isName = (value: unknown): value is { kind: 'name'; name: string } =>
+	typeof value === 'object' && value !== null && 'kind' in value && value.kind === 'name' && 'name' in value;
+
 /** The parameters that stand where a recipe wants a whole number: `into n`, `count n`. */
 function parametersOfCounts(lines: readonly Line[]): Set<string> {
 	const found = new Set<string>();
-	const take = (value: unknown) => {
-		const e = value as Partial<Expression> | undefined;
-		if (e?.kind === 'name' && e.name) found.add(e.name);
+	const take = (clauses: object) => {
+		for (const [clause, value] of Object.entries(clauses)) if (countClauses.has(clause) && isName(value)) found.add(value.name);
 	};
 	for (const { statement } of lines) {
 		if (!statement) continue;
-		const parts = statement as unknown as Record<string, unknown>;
-		for (const key of ['into', 'count', 'sides', 'layers']) take(parts[key]);
-		take((parts.numbers as Record<string, unknown> | undefined)?.count);
+		take(statement);
+		if ('numbers' in statement && typeof statement.numbers === 'object' && statement.numbers) take(statement.numbers);
 	}
 	return found;
 }
