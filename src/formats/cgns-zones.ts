@@ -18,16 +18,16 @@ import {
 /**
  * The zones of a plane grid: one of rows for every part of a region of quadrilaterals, joined to one another node to node, and one
  * unstructured zone for what else there is, joined to them. A boundary condition stands for every stretch of a side that is in a group;
- * between two zones there is none.
+ * between two zones there is none, and a group that lies there is a sub-region of one of them.
  */
 export function structuredZoneNodes(grid: DeliveryGrid, mesh: Mesh, names: GridNames): CgnsNode[] {
-	const { zones, joins, stretches, rest } = structuredZones(mesh);
+	const { zones, joins, stretches, inner, rest } = structuredZones(mesh);
 	const taken = new UniqueNames();
 	const zoneNames = zones.map(({ region }) => taken.take(`${mesh.regions[region]!} zone`));
-	const outer = rest.length > 0 ? restOf(grid, rest) : undefined;
+	const outer = rest.length > 0 ? restOf(grid, rest, edgesOfZones(zones)) : undefined;
 	const otherName = taken.take('Rest');
 	const patchOf = new Map(grid.patches.map((patch, p) => [patch.name, { patch, name: names.patches[p]! }]));
-	const materialOf = (region: number) => grid.materials.findIndex((m) => m.regions.includes(region));
+	const materialsOf = (region: number) => grid.materials.flatMap((m, k) => (m.regions.includes(region) ? [names.materials[k]!] : []));
 
 	const space = spaceOf(grid);
 	/** The places of the nodes that are periodic, by zone; the unstructured one is the last. */
@@ -123,14 +123,30 @@ export function structuredZoneNodes(grid: DeliveryGrid, mesh: Mesh, names: GridN
 				)
 			);
 		connections.push(...periodicJoins(z).map(({ name, ...join }) => join.node(joinNames.take(name))));
-		const material = materialOf(zone.region);
+		const subregionNames = new UniqueNames();
+		const subregions = inner
+			.filter((s) => s.zone === z)
+			.flatMap((s): CgnsNode[] => {
+				const found = patchOf.get(mesh.groups[s.group]!.name);
+				if (!found) return [];
+				return [
+					{
+						name: subregionNames.take(found.name),
+						label: 'ZoneSubRegion_t',
+						value: { type: 'I4', data: Int32Array.of(1), shape: [1] },
+						children: [range('PointRange', ...ordered(s.from, s.to)), text('FamilyName', 'FamilyName_t', found.name)]
+					}
+				];
+			});
 		return {
 			name: zoneNames[z]!,
 			label: 'Zone_t',
 			value: { type: 'I4', data: Int32Array.of(ni, nj, ni - 1, nj - 1, 0, 0), shape: [3, 2] },
 			children: [
 				text('ZoneType', 'ZoneType_t', 'Structured'),
-				...(material >= 0 ? [text('FamilyName', 'FamilyName_t', names.materials[material]!)] : []),
+				...materialsOf(zone.region).map((name, k) =>
+					k === 0 ? text('FamilyName', 'FamilyName_t', name) : text(`Family${k + 1}`, 'AdditionalFamilyName_t', name)
+				),
 				{
 					name: 'GridCoordinates',
 					label: 'GridCoordinates_t',
@@ -145,14 +161,15 @@ export function structuredZoneNodes(grid: DeliveryGrid, mesh: Mesh, names: GridN
 				...(conditions.length > 0 ? [{ name: 'ZoneBC', label: 'ZoneBC_t', children: conditions }] : []),
 				...(connections.length > 0
 					? [{ name: 'ZoneGridConnectivity', label: 'ZoneGridConnectivity_t', children: connections }]
-					: [])
+					: []),
+				...subregions
 			]
 		};
 	});
 	if (!outer) return nodes;
 	// The unstructured zone has its side of every join.
 	const restNode = {
-		...zoneOf(outer.grid, { ...names, sections: outer.grid.sections.map((s) => names.further(mesh.regions[s.region]!)) }),
+		...zoneOf(outer.grid, { ...names, sections: names.sections.filter((_, k) => rest.includes(grid.sections[k]!.region)) }),
 		name: otherName
 	};
 	const joinNames = new UniqueNames();
@@ -194,8 +211,22 @@ function shared(
 	return list;
 }
 
-/** What is in some regions alone, its nodes numbered anew. */
-function restOf(grid: DeliveryGrid, regions: readonly number[]): { grid: DeliveryGrid; numbers: Map<number, number> } {
+/** The edges on the borders of zones, from either end. */
+function edgesOfZones(zones: readonly StructuredZone[]): Set<string> {
+	const edges = new Set<string>();
+	for (const { ni, nj, nodes } of zones) {
+		const add = (i: number, j: number, di: number, dj: number) => {
+			const [a, b] = [nodes[i + ni * j]!, nodes[i + di + ni * (j + dj)]!];
+			edges.add(`${a} ${b}`).add(`${b} ${a}`);
+		};
+		for (const j of [0, nj - 1]) for (let i = 0; i + 1 < ni; i++) add(i, j, 1, 0);
+		for (const i of [0, ni - 1]) for (let j = 0; j + 1 < nj; j++) add(i, j, 0, 1);
+	}
+	return edges;
+}
+
+/** What is in some regions alone, its nodes numbered anew; sides that zones have are theirs. */
+function restOf(grid: DeliveryGrid, regions: readonly number[], zoned: ReadonlySet<string>): { grid: DeliveryGrid; numbers: Map<number, number> } {
 	const numbers = new Map<number, number>();
 	const number = (node: number) => {
 		let number = numbers.get(node);
@@ -215,7 +246,8 @@ function restOf(grid: DeliveryGrid, regions: readonly number[]): { grid: Deliver
 			const kept: number[] = [];
 			for (let k = 0; k < nodes.length; k += 2) {
 				const [a, b] = [numbers.get(nodes[k]!), numbers.get(nodes[k + 1]!)];
-				if (a !== undefined && b !== undefined && edges.has(`${a} ${b}`)) kept.push(a, b);
+				if (a === undefined || b === undefined || zoned.has(`${nodes[k]!} ${nodes[k + 1]!}`)) continue;
+				if (edges.has(`${a} ${b}`) || edges.has(`${b} ${a}`)) kept.push(a, b);
 			}
 			return { shape, nodes: Uint32Array.from(kept) };
 		})

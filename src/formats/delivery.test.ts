@@ -247,6 +247,43 @@ periodic o.left with o.right${more}`;
 	});
 });
 
+describe('zones of rows', () => {
+	it('carry groups between elements once, the names of regions as they are, and every material', async () => {
+		for (const fill of ['structured', 'triangles']) {
+			const result = run(`recipe 1
+rectangle o = (0, 0) to (10, 4)
+line cut = (5, 0) to (5, 4)
+region r at (2, 2)
+region s at (7, 2)
+size 1
+fill r structured
+fill s ${fill}
+group walls = outer as wall
+group contact = cut as general
+group steel = region r
+group hot = region r, s
+deliver cgns zones structured
+deliver vtu`);
+			const { bytes } = await deliverFile(result, { statement: 0 });
+			const path = join(folder, 'contact.cgns');
+			writeFileSync(path, bytes);
+			expect(execFileSync('cgnscheck', ['-V', path], { encoding: 'utf8' })).not.toMatch(/error|warning/i);
+			const { FS } = await h5wasm.ready;
+			FS.writeFile('/contact.cgns', bytes);
+			const file = new h5wasm.File('/contact.cgns', 'r');
+			const zones = (file.get('/Base') as Group).keys().filter((k) => k.endsWith('zone') || k === 'Rest');
+			const having = zones.filter((z) => (file.get(`/Base/${z}`) as Group).keys().includes('contact'));
+			expect(having).toEqual(['r zone']);
+			if (fill === 'triangles') expect((file.get('/Base/Rest') as Group).keys()).toContain('s');
+			expect((file.get('/Base/r zone') as Group).keys()).toEqual(expect.arrayContaining(['FamilyName', 'Family2']));
+			file.close();
+			const vtu = new TextDecoder('latin1').decode((await deliverFile(result, { statement: 1 })).bytes);
+			expect(vtu).toContain('Name="group_2"');
+			expect(vtu).not.toContain('Name="group_3"');
+		}
+	});
+});
+
 describe('delivery', () => {
 	it('takes every word that an option may have where a recipe writes it', () => {
 		let tried = 0;

@@ -31,19 +31,17 @@ type Numbers = Float64Array | Int32Array | Uint8Array;
  *
  * Cell arrays: `region` (index into the field array `region_names`, −1 on sides) and `group`
  * (index into `group_names`: the boundary groups, then the materials; −1 where none). A side in two
- * groups has a cell for each.
+ * groups has a cell for each; of a region in several materials `group_2`, `group_3` … have the others.
  */
 export function writeVtu(grid: DeliveryGrid, options: GridOptions): Uint8Array {
 	const { sections, patches, points: single, materials, regions } = grid;
 	const named = [...patches, ...single];
-	const materialOf = (region: number) => {
-		const index = materials.findIndex((m) => m.regions.includes(region));
-		return index < 0 ? -1 : named.length + index;
-	};
+	const materialsOf = (region: number) => materials.flatMap((m, k) => (m.regions.includes(region) ? [named.length + k] : []));
+	const most = regions.reduce((most, _, r) => Math.max(most, materialsOf(r).length), 1);
 	const parts = [
-		...sections.map((section) => ({ ...inVtkOrder(section), region: section.region, group: materialOf(section.region) })),
-		...patches.flatMap(({ sides }, group) => sides.map((cells) => ({ ...cells, region: -1, group }))),
-		...single.map(({ nodes }, k) => ({ shape: 'vertex' as const, nodes, region: -1, group: patches.length + k }))
+		...sections.map((section) => ({ ...inVtkOrder(section), region: section.region, groups: materialsOf(section.region) })),
+		...patches.flatMap(({ sides }, group) => sides.map((cells) => ({ ...cells, region: -1, groups: [group] }))),
+		...single.map(({ nodes }, k) => ({ shape: 'vertex' as const, nodes, region: -1, groups: [patches.length + k] }))
 	];
 	const cells = parts.reduce((sum, part) => sum + cellCount(part), 0);
 
@@ -59,7 +57,7 @@ export function writeVtu(grid: DeliveryGrid, options: GridOptions): Uint8Array {
 	const offsets = new Int32Array(cells);
 	const types = new Uint8Array(cells);
 	const region = new Int32Array(cells);
-	const group = new Int32Array(cells);
+	const groups = Array.from({ length: most }, () => new Int32Array(cells));
 	let [cell, at] = [0, 0];
 	for (const part of parts) {
 		const count = cellCount(part);
@@ -68,7 +66,7 @@ export function writeVtu(grid: DeliveryGrid, options: GridOptions): Uint8Array {
 		for (let k = 0; k < count; k++) offsets[cell + k] = at + size * (k + 1);
 		types.fill(cellTypes[part.shape], cell, cell + count);
 		region.fill(part.region, cell, cell + count);
-		group.fill(part.group, cell, cell + count);
+		groups.forEach((group, k) => group.fill(part.groups[k] ?? -1, cell, cell + count));
 		cell += count;
 		at += part.nodes.length;
 	}
@@ -106,7 +104,7 @@ export function writeVtu(grid: DeliveryGrid, options: GridOptions): Uint8Array {
 		'</Cells>',
 		'<CellData>',
 		array('Int32', 'region', region),
-		array('Int32', 'group', group),
+		...groups.map((group, k) => array('Int32', k === 0 ? 'group' : `group_${k + 1}`, group)),
 		'</CellData>',
 		'</Piece>',
 		'</UnstructuredGrid>',

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../numeric/work.ts';
 import { Pipeline } from '../pipeline.ts';
 import { structuredZones, type StructuredZones } from './structured-zones.ts';
-import type { Mesh } from './mesh.ts';
+import { groupEdges, isBoundary, type Mesh } from './mesh.ts';
 
 const run = (text: string) => {
 	const { mesh, findings } = finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
@@ -11,7 +11,7 @@ const run = (text: string) => {
 };
 
 /** Every quadrilateral of the zoned regions is a cell of one zone, right-handed; joins name the same nodes on both sides. */
-function check(mesh: Mesh, { zones, joins, stretches }: StructuredZones): void {
+function check(mesh: Mesh, { zones, joins, stretches, inner }: StructuredZones): void {
 	const cells = new Set<string>();
 	for (const { ni, nj, nodes } of zones) {
 		expect(nodes).toHaveLength(ni * nj);
@@ -49,6 +49,27 @@ function check(mesh: Mesh, { zones, joins, stretches }: StructuredZones): void {
 		);
 		expect(matrix[0]![0]! * matrix[1]![1]! - matrix[0]![1]! * matrix[1]![0]!).toBe(1);
 	}
+	// Every edge of a group is on the side of a zone, once for each group it is in, or between elements that are in none.
+	const onSides = new Map<string, number>();
+	for (const { zone, from, to, group } of [...stretches, ...inner]) {
+		if (group < 0) continue;
+		const length = Math.abs(to[0] - from[0]) + Math.abs(to[1] - from[1]);
+		const [di, dj] = [Math.sign(to[0] - from[0]), Math.sign(to[1] - from[1])];
+		for (let k = 0; k < length; k++) {
+			const at = (k: number) => nodeAt(zone, [from[0] + k * di, from[1] + k * dj]);
+			const key = [group, ...[at(k), at(k + 1)].sort((a, b) => a - b)].join(' ');
+			onSides.set(key, (onSides.get(key) ?? 0) + 1);
+		}
+	}
+	const ofZones = new Set(zones.flatMap(({ nodes }) => [...nodes]));
+	mesh.groups.forEach((group, g) => {
+		if (!isBoundary(group)) return;
+		for (const e of groupEdges(mesh, group)) {
+			const ends = [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!];
+			if (ends.every((n) => ofZones.has(n)))
+				expect(onSides.get([g, ...ends.sort((a, b) => a - b)].join(' ')), `an edge of ${group.name}`).toBe(1);
+		}
+	});
 	const free = stretches.reduce((sum, { from, to }) => sum + Math.abs(to[0] - from[0]) + Math.abs(to[1] - from[1]), 0);
 	const around = zones.reduce((sum, { ni, nj }) => sum + 2 * (ni + nj - 2), 0);
 	expect(joined + free).toBe(around);
@@ -117,5 +138,26 @@ fill r structured
 fill s triangles`);
 		check(mesh, made);
 		expect([made.zones.map((z) => z.region), made.rest]).toEqual([[0], [1]]);
+	});
+
+	it('have groups between elements on one side of a zone, once, whatever lies beyond', () => {
+		const walls = `rectangle box = (0, 0) to (8, 4)
+line between = (4, 0) to (4, 4)
+line probe = (1, 2) to (2, 2)
+size 0.5
+group contact = between as general
+group gauge = probe as general
+group sides = outer as wall`;
+		const both = `${walls}\nregion r at (3, 3)\nregion s at (6, 1)\nfill r quads`;
+		for (const other of ['structured', 'triangles']) {
+			const { mesh, made } = run(`${both}\nfill s ${other}`);
+			check(mesh, made);
+			const lengths = new Map<string, number>();
+			for (const { from, to, group } of made.inner) {
+				const { name } = mesh.groups[group]!;
+				lengths.set(name, (lengths.get(name) ?? 0) + Math.abs(to[0] - from[0]) + Math.abs(to[1] - from[1]));
+			}
+			expect(lengths.get('contact')).toBe(8);
+		}
 	});
 });

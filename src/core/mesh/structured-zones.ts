@@ -35,8 +35,10 @@ export interface ZoneStretch {
 export interface StructuredZones {
 	zones: StructuredZone[];
 	joins: ZoneJoin[];
-	/** Stretches of sides that lie on no other zone. */
+	/** Stretches of sides that lie on no other zone; one of several groups stands once for each. */
 	stretches: ZoneStretch[];
+	/** Stretches of groups that have elements on both sides, each of one zone beside it alone. */
+	inner: ZoneStretch[];
 	/** Regions that hold triangles too, or nothing: they are in no zone. */
 	rest: number[];
 }
@@ -44,8 +46,10 @@ export interface StructuredZones {
 /**
  * Parts the regions of quadrilaterals of a mesh into zones of rows: lines go straight on from every irregular node until
  * they meet the boundary or another irregular node, and between them lie the zones. A ring without such a node is cut once, and joined to itself.
+ * Edges of groups inside a region are sides of zones as well, and so are those that go straight on from them.
  */
 export function structuredZones(mesh: Mesh): StructuredZones {
+	const groupsOf = groupsOfEdges(mesh);
 	const hasTriangles = new Set(mesh.triangleRegion);
 	const byRegion = new Map<number, number[]>();
 	mesh.quadRegion.forEach((region, q) => {
@@ -53,12 +57,42 @@ export function structuredZones(mesh: Mesh): StructuredZones {
 		addTo(byRegion, region, q);
 	});
 	const zones: StructuredZone[] = [];
-	for (const [region, quads] of byRegion) zones.push(...zonesOf(mesh, region, quads));
+	for (const [region, quads] of byRegion) zones.push(...zonesOf(mesh, region, quads, groupsOf));
 	const rest = mesh.regions.flatMap((_, r) => (byRegion.has(r) ? [] : [r]));
-	return { zones, ...sidesOf(mesh, zones), rest };
+	return { zones, ...sidesOf(mesh, zones, groupsOf), rest };
 }
 
-function zonesOf({ quads, x }: Mesh, region: number, list: readonly number[]): StructuredZone[] {
+/** The boundary groups of an edge, by `from * nodes + to` in both directions; the list of an edge in the same ones is the same. */
+function groupsOfEdges(mesh: Mesh): Map<number, readonly number[]> {
+	const count = mesh.x.length;
+	const found = new Map<number, readonly number[]>();
+	const lists = new Map<string, readonly number[]>();
+	const isTaken = new Set<number>();
+	mesh.groups.forEach((group, g) => {
+		if (!isBoundary(group)) return;
+		for (const e of groupEdges(mesh, group)) {
+			const [a, b] = [mesh.edges[2 * e]!, mesh.edges[2 * e + 1]!];
+			const list = [...new Set([...(found.get(a * count + b) ?? []), g])];
+			const shared = lists.get(list.join()) ?? list;
+			lists.set(list.join(), shared);
+			found.set(a * count + b, shared);
+			isTaken.add(a * count + b);
+		}
+	});
+	// An edge between elements is in the groups of its other side as well.
+	for (const key of isTaken) {
+		const back = (key % count) * count + Math.floor(key / count);
+		if (!found.has(back)) found.set(back, found.get(key)!);
+	}
+	return found;
+}
+
+function zonesOf(
+	{ quads, x }: Mesh,
+	region: number,
+	list: readonly number[],
+	groupsOf: ReadonlyMap<number, readonly number[]>
+): StructuredZone[] {
 	const count = x.length;
 	const node = (q: number, k: number) => quads[4 * q + (k & 3)]!;
 	/** For a directed edge its quadrilateral and side, as 4 q + side. */
@@ -82,6 +116,13 @@ function zonesOf({ quads, x }: Mesh, region: number, list: readonly number[]): S
 	const isBorder = (n: number) => borders.has(n);
 	const isIrregular = (n: number) => (isBorder(n) ? around.get(n) !== 2 || borders.get(n) !== 2 : around.get(n) !== 4);
 
+	/** The side before one on its line, the other way round; from there {@link trace} goes back. */
+	const backOf = (side: number) => {
+		const other = across(side)!;
+		const before = across((other & ~3) | ((other + 1) & 3));
+		return isIrregular(node(other >> 2, other + 1)) || before === undefined ? other : (before & ~3) | ((before + 1) & 3);
+	};
+
 	/** Cuts along a side, and straight on from its end. */
 	const trace = (start: number) => {
 		for (let side: number | undefined = start; side !== undefined && !cut.has(side) && across(side) !== undefined;) {
@@ -95,8 +136,10 @@ function zonesOf({ quads, x }: Mesh, region: number, list: readonly number[]): S
 	};
 	for (const q of list)
 		for (let k = 0; k < 4; k++) {
-			if (!isIrregular(node(q, k)) || across(4 * q + k) === undefined) continue;
+			const isInGroup = groupsOf.has(node(q, k) * count + node(q, k + 1));
+			if ((!isIrregular(node(q, k)) && !isInGroup) || across(4 * q + k) === undefined) continue;
 			trace(4 * q + k);
+			if (isInGroup) trace(backOf(4 * q + k));
 		}
 
 	const zones: StructuredZone[] = [];
@@ -195,53 +238,91 @@ interface BorderEdge {
 	b: number;
 }
 
-function sidesOf(mesh: Mesh, zones: readonly StructuredZone[]): Pick<StructuredZones, 'joins' | 'stretches'> {
+/** A run of edges along a side of a zone that have the same beyond them, and the same groups. */
+interface BorderRun {
+	edge: BorderEdge;
+	last: BorderEdge;
+	/** What lies beyond the first and the last of them, where that is a zone. */
+	other?: BorderEdge;
+	otherLast?: BorderEdge;
+	/** Elements lie beyond them that are in no zone. */
+	isBesideRest: boolean;
+	groups: readonly number[];
+}
+
+const noGroups: readonly number[] = [];
+
+function sidesOf(
+	mesh: Mesh,
+	zones: readonly StructuredZone[],
+	groupsOf: ReadonlyMap<number, readonly number[]>
+): Pick<StructuredZones, 'joins' | 'stretches' | 'inner'> {
 	const count = mesh.x.length;
 	const borders = zones.map((zone, z) => borderOf(zone, z));
 	const at = new Map<number, BorderEdge>();
 	for (const edge of borders.flat()) at.set(edge.a * count + edge.b, edge);
-	const groupOf = new Map<number, number>();
-	mesh.groups.forEach((group, g) => {
-		if (!isBoundary(group)) return;
-		for (const e of groupEdges(mesh, group)) groupOf.set(mesh.edges[2 * e]! * count + mesh.edges[2 * e + 1]!, g);
-	});
+	const beside = edgesOutside(mesh, new Set(zones.map(({ region }) => region)));
 	const joins: ZoneJoin[] = [];
 	const stretches: ZoneStretch[] = [];
+	const inner: ZoneStretch[] = [];
 	for (const border of borders) {
-		let run: { edge: BorderEdge; last: BorderEdge; other?: BorderEdge; otherLast?: BorderEdge; group: number } | undefined;
+		let run: BorderRun | undefined;
 		const close = () => {
 			if (!run) return;
-			const { edge, last, other, otherLast, group } = run;
-			if (!other || !otherLast) stretches.push({ zone: edge.zone, from: edge.from, to: last.to, group });
-			else
-				joins.push({
-					zone: edge.zone,
-					donor: other.zone,
-					from: edge.from,
-					to: last.to,
-					// The neighbour's edges run the other way.
-					donorFrom: other.to,
-					donorTo: otherLast.from,
-					transform: transformOf(edge, other)
-				});
+			const { edge, last, other, otherLast, isBesideRest, groups } = run;
 			run = undefined;
+			const stretchOf = (group: number): ZoneStretch => ({ zone: edge.zone, from: edge.from, to: last.to, group });
+			if (!other || !otherLast) {
+				stretches.push(...(isBesideRest || groups.length === 0 ? [-1] : groups).map(stretchOf));
+				if (isBesideRest) inner.push(...groups.map(stretchOf));
+				return;
+			}
+			const isFirst = edge.zone === other.zone ? edge.side < other.side : edge.zone < other.zone;
+			if (isFirst) inner.push(...groups.map(stretchOf));
+			joins.push({
+				zone: edge.zone,
+				donor: other.zone,
+				from: edge.from,
+				to: last.to,
+				// The neighbour's edges run the other way.
+				donorFrom: other.to,
+				donorTo: otherLast.from,
+				transform: transformOf(edge, other)
+			});
 		};
 		for (const edge of border) {
 			const other = at.get(edge.b * count + edge.a);
-			const group = groupOf.get(edge.a * count + edge.b) ?? -1;
+			const groups = groupsOf.get(edge.a * count + edge.b) ?? noGroups;
+			const isBesideRest = beside.has(edge.b * count + edge.a);
 			const goesOn =
 				run?.edge.side === edge.side &&
+				run.groups === groups &&
+				run.isBesideRest === isBesideRest &&
 				(other
 					? run.otherLast?.zone === other.zone && run.otherLast.side === other.side && same(run.otherLast.from, other.to)
-					: !run.other && run.group === group);
+					: !run.other);
 			if (!goesOn) close();
 			run = run
 				? { ...run, last: edge, ...(other ? { otherLast: other } : {}) }
-				: { edge, last: edge, group, ...(other ? { other, otherLast: other } : {}) };
+				: { edge, last: edge, groups, isBesideRest, ...(other ? { other, otherLast: other } : {}) };
 		}
 		close();
 	}
-	return { joins, stretches };
+	return { joins, stretches, inner };
+}
+
+/** The edges of elements of regions that are in no zone, as `from * nodes + to`, the element to their left. */
+function edgesOutside({ triangles, triangleRegion, quads, quadRegion, x }: Mesh, zoned: ReadonlySet<number>): Set<number> {
+	const edges = new Set<number>();
+	for (const [nodes, region, size] of [
+		[triangles, triangleRegion, 3],
+		[quads, quadRegion, 4]
+	] as const)
+		region.forEach((r, e) => {
+			if (zoned.has(r)) return;
+			for (let k = 0; k < size; k++) edges.add(nodes[size * e + k]! * x.length + nodes[size * e + ((k + 1) % size)]!);
+		});
+	return edges;
 }
 
 const same = (a: readonly [number, number], b: readonly [number, number]) => a[0] === b[0] && a[1] === b[1];
