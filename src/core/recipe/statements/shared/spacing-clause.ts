@@ -1,7 +1,7 @@
 import { namesIn, type NameUse } from '../../language/names.ts';
-import type { NamedRule } from '../../language/rules.ts';
+import { word, type NamedRule } from '../../language/rules.ts';
 import type { CurveReference, Expression } from '../../language/syntax.ts';
-import { CloseRound, Comma, keyword, OpenRound } from '../../language/tokens.ts';
+import { CloseRound, Comma, keyword, Name, OpenRound } from '../../language/tokens.ts';
 import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
 
 /** The numbers that a spacing is given by. */
@@ -29,6 +29,17 @@ const spacingEnd: NamedRule<'both' | 'middle' | CurveReference> = {
 			DEF: [
 				{ ALT: () => p.CONSUME(keyword('both')).image },
 				{ ALT: () => p.CONSUME(keyword('middle')).image },
+				{
+					ALT: () => {
+						// The end of a curve: `start(foil)`, `end(foil)`.
+						const callee = word(p.CONSUME(Name));
+						p.CONSUME2(OpenRound);
+						const curve = p.SUBRULE3(p.expression);
+						const close = p.CONSUME2(CloseRound);
+						const span = { from: callee.from, to: close.startOffset + 1 };
+						return { name: '(x, y)', point: { kind: 'call', callee, arguments: [curve], ...span }, ...span };
+					}
+				},
 				{ ALT: () => p.SUBRULE(p.curveReference) },
 				{
 					ALT: () => {
