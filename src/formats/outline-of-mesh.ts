@@ -17,21 +17,17 @@ const bare = { boundary: 'outline', inside: 'interface' } as const;
  */
 export function outlineOfMesh(mesh: MeshFile): DrawingFile {
 	const { x, y, groups } = mesh;
-	const { nodes, regions } = sidesOf(mesh);
-	const count = nodes.length / 2;
 	const keyOf = (a: number, b: number) => Math.min(a, b) * x.length + Math.max(a, b);
 	const labels = new Map<number, string>();
 	groups.forEach(({ name, sides }) => {
 		for (let k = 0; k < sides.length; k += 2) labels.set(keyOf(sides[k]!, sides[k + 1]!), layerName(name));
 	});
-	const layers: string[] = [];
+	const { nodes, regions, layers } = laidTogether(mesh, (a, b) => labels.get(keyOf(a, b)));
+	const count = nodes.length / 2;
 	const around = new Map<number, number[]>();
 	for (let s = 0; s < count; s++) {
 		const [a, b] = [nodes[2 * s]!, nodes[2 * s + 1]!];
-		layers.push(labels.get(keyOf(a, b)) ?? (regions[2 * s + 1] === -1 ? bare.boundary : bare.inside));
-		for (const node of [a, b]) {
-			addTo(around, node, s);
-		}
+		for (const node of [a, b]) addTo(around, node, s);
 	}
 	const isJunction = (node: number) => {
 		const sides = around.get(node)!;
@@ -77,6 +73,43 @@ export function outlineOfMesh(mesh: MeshFile): DrawingFile {
 		mesh: { kinds },
 		...(mesh.fields ? { result: { x, y, triangles: halved(mesh), fields: mesh.fields } } : {})
 	};
+}
+
+/**
+ * The sides of a mesh, each by the first of the nodes at its ends' places: the two sides of a wall inside it, where every node
+ * stands twice, are one between what lies beside it, on the layer of the first of them.
+ */
+function laidTogether(
+	mesh: MeshFile,
+	labelOf: (a: number, b: number) => string | undefined
+): { nodes: readonly number[]; regions: readonly number[]; layers: readonly string[] } {
+	const { x, y } = mesh;
+	const sides = sidesOf(mesh);
+	const firstAt = new Map<string, number>();
+	const placeOf = (node: number) => {
+		const key = `${x[node]!} ${y[node]!}`;
+		const first = firstAt.get(key) ?? node;
+		firstAt.set(key, first);
+		return first;
+	};
+	const outer = new Map<string, number>();
+	const [nodes, regions, layers]: [number[], number[], string[]] = [[], [], []];
+	for (let s = 0; s < sides.nodes.length / 2; s++) {
+		const [from, to] = [sides.nodes[2 * s]!, sides.nodes[2 * s + 1]!];
+		const [a, b] = [placeOf(from), placeOf(to)];
+		const isOuter = sides.regions[2 * s + 1] === -1;
+		const other = isOuter ? outer.get(`${b} ${a}`) : undefined;
+		if (other !== undefined) {
+			regions[2 * other + 1] = sides.regions[2 * s]!;
+			outer.delete(`${b} ${a}`);
+			continue;
+		}
+		if (isOuter) outer.set(`${a} ${b}`, layers.length);
+		nodes.push(a, b);
+		regions.push(sides.regions[2 * s]!, sides.regions[2 * s + 1]!);
+		layers.push(labelOf(from, to) ?? (isOuter ? bare.boundary : bare.inside));
+	}
+	return { nodes, regions, layers };
 }
 
 /** All elements as triangles. */

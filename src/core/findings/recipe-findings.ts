@@ -96,6 +96,13 @@ export const recipeFindings = {
 			`from ${size} to ${around} at a growth of ${growth} takes ${Number(needed.toPrecision(3))}, so the zone fades over that and not over ${fade}; a larger growth makes it shorter`,
 		about: 'The requested fading distance of a zone is shorter than the growth of sizes allows. The growth counts.'
 	}),
+	'growth-limit': kind<{ growth: number; taken: number }>({
+		severity: 'note',
+		says: ({ growth, taken }) =>
+			`sizes grow by ${taken} and not by ${growth}: triangles and quads that grow faster have poor angles, and the elements that mend those make the mesh larger, not smaller`,
+		about:
+			'A growth of sizes above 1.5 is taken as 1.5 where regions are filled with triangles or quads. Blocks alone grow as fast as asked.'
+	}),
 	'no-size': kind<{ names: readonly string[]; size: number; units: string }>({
 		severity: 'note',
 		says: ({ names, size, units }) =>

@@ -93,6 +93,28 @@ describe('positions along a piece', () => {
 	});
 });
 
+describe('growth', () => {
+	const graded = (growth: number, fill: string) =>
+		run(
+			`rectangle b = (0, 0) to (60, 60)\nregion r bounded by b\nsize 30 growth ${growth}\nsize 0.2 near b.left within 0.2\nfill r ${fill}`
+		);
+
+	it.each(['triangles', 'quads'])('of %s is 1.5 at most, and a finding says so; more never makes more elements', (fill) => {
+		const counts = [1.2, 1.5, 2, 3].map((growth) => {
+			const { mesh, findings } = graded(growth, fill);
+			expect(findings.some((f) => f.code === 'growth-limit')).toBe(growth > 1.5);
+			return mesh.triangles.length / 3 + mesh.quads.length / 4;
+		});
+		expect(counts).toEqual(counts.toSorted((a, b) => b - a));
+	});
+
+	it('of blocks alone is as asked', () => {
+		const { mesh, findings } = graded(2, 'structured');
+		expect(findings.some((f) => f.code === 'growth-limit')).toBe(false);
+		expect(mesh.quads.length).toBeLessThan(graded(1.5, 'structured').mesh.quads.length);
+	});
+});
+
 describe('zones', () => {
 	it('have their size inside, and grow into the size around', () => {
 		const result = run(`${plate}size 0.5 inside circle around (60, 20) radius 5`);

@@ -41,7 +41,7 @@ export class DivideStage {
 	*run(domain: Domain, report: Report): Work<DividedDomain> {
 		const { model, arrangement, regions, fallbackSize } = domain;
 		checkSizes(domain, report);
-		const growth = regions[0]?.growth ?? defaultGrowth;
+		const growth = growthOf(domain, report);
 		const background = Math.max(...regions.map((r) => r.size ?? fallbackSize), globalSizes(model).at(-1)?.size ?? fallbackSize);
 		const field = sizeField(domain, background, growth, report);
 		const plans: RegionPlan[] = [];
@@ -96,3 +96,19 @@ function checkSizes({ model, regions, fallbackSize }: Domain, report: Report): v
 			{ mend: { label: `Write size ${fallbackSize}`, edits: addStatement(model.recipe, `size ${fallbackSize}`) } }
 		);
 }
+
+/**
+ * The growth of sizes. Triangles whose sizes rise faster than by half of the way have angles that no mesh keeps: what is added to
+ * mend those makes the rise flatter than it would be at this growth (measured: docs/algorithms.md).
+ */
+function growthOf({ model, regions }: Domain, report: Report): number {
+	const growth = regions[0]?.growth ?? defaultGrowth;
+	const isByRows = !regions.some(({ fill }) => fill === 'triangles' || fill === 'quads');
+	if (growth <= fastestGrowth || isByRows) return growth;
+	const line = globalSizes(model).findLast((s) => s.growth !== undefined)?.line ?? -1;
+	report.about(line).add('growth-limit', { growth, taken: fastestGrowth });
+	return fastestGrowth;
+}
+
+/** The fastest growth at which triangles keep their angles. */
+const fastestGrowth = 1.5;

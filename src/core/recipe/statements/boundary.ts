@@ -19,7 +19,7 @@ export const boundary: StatementRecord<BoundarySyntax> = {
 	stage: 'shape',
 	clauses: ['name', 'file', 'layer', 'scaled', 'turned', 'moved'],
 	form: 'boundary ${old} = from "${old.cgns}"',
-	doc: 'The outline of a mesh in CGNS or VTK XML, and what lies between its regions, as polylines through its nodes: `old.inlet` is the sides of the group `inlet`, `old.inlet_2` the second chain of them, `old.outline` those in no group, `old.interface` those between regions. Without a name they are `boundary.inlet` and so on.',
+	doc: 'The outline of a mesh in CGNS or VTK XML, and what lies between its regions, as polylines through its nodes: `old.inlet` is the sides of the group `inlet`, `old.inlet_1` and `old.inlet_2` its chains where there are several, `old.outline` those in no group, `old.interface` those between regions; a wall of two sides is one curve. Without a name they are `boundary.inlet` and so on.',
 	grammar(p) {
 		p.CONSUME(keyword('boundary'));
 		const name = p.OPTION(() => p.SUBRULE(p.definedName));
