@@ -25,7 +25,7 @@ region c at (5, 0.5)
 region d at (3, 2)
 size 0.1
 fill a, b, c, d structured`,
-	'a nozzle with a step': `spline wall = through (0, 2) to (2, 1.6) to (4, 1) to (6, 1.2)
+	'a nozzle with a step': `spline wall = (0, 2) to (2, 1.6) to (4, 1) to (6, 1.2)
 line inlet = (0, 0) to (0, 2)
 line axis = (0, 0) to (6, 0)
 line gate = (6, 0) to (6, 1.2)

@@ -384,7 +384,7 @@ test('a closed profile from a file gets a far boundary like a C, four blocks and
 	const text = await recipeText(page);
 	expect(text.match(/^group /gm)).toHaveLength(4);
 	// The sharp tail was seen as a corner.
-	expect(text).toContain('through "profile.txt" corners 60 deg');
+	expect(text).toContain('from "profile.txt" corners above 60 deg');
 	expect(text).toMatch(/divide cut2 into 40 first 1 toward outline_1/);
 	// The lower side has the same heights without being asked.
 	await expect(count(page, 'quads')).toHaveText(((60 + 50) * 2 * 40).toLocaleString('en'));
@@ -435,7 +435,7 @@ test('a survey of 3 000 rows is mended, thinned, closed, meshed and labelled in 
 	await hand.click(cell(page, 'Thinned of outline_1'));
 	await hand.value('0.05');
 	await hand.key('Escape');
-	expect(await recipeText(page)).toMatch(/swapping 14\d\d with 14\d\d thinned within 0\.05 corners 60 deg/);
+	expect(await recipeText(page)).toMatch(/swapping 14\d\d with 14\d\d thinned within 0\.05 corners above 60 deg/);
 	// Five typed points close it.
 	await hand.key('l');
 	await hand.at(...last);

@@ -199,7 +199,7 @@ test('drawings and rows of numbers are shown before they come in, with layers, c
 	await card.getByLabel('y from column').selectOption('3');
 	await card.getByRole('button', { name: 'Polyline' }).click();
 	await settled(page);
-	await expect.poll(() => recipeText(page)).toContain('polyline outline_1 = through "pasted-1.csv" columns 2, 3');
+	await expect.poll(() => recipeText(page)).toContain('polyline outline_1 = from "pasted-1.csv" columns 2, 3');
 	// The drawing goes out again.
 	await station(page, 'Deliver');
 	const download = page.waitForEvent('download');
@@ -248,7 +248,7 @@ test('an outline of 100 000 points comes in, is shown, and pans', async ({ page 
 
 test('a point of an imported outline is dragged; a changed copy of the file is kept', async ({ page }) => {
 	const stored = await (await page.request.post('/api/files', { data: Buffer.from('0,0\n20,10\n40,10\n60,0\n') })).json();
-	const data = { text: 'recipe 1\npolyline w = through "wall.csv"\n', files: { 'wall.csv': stored.hash } };
+	const data = { text: 'recipe 1\npolyline w = from "wall.csv"\n', files: { 'wall.csv': stored.hash } };
 	const project = await (await page.request.post('/api/projects', { data })).json();
 	await page.goto(`/projects/${project.id}`);
 	await settled(page);

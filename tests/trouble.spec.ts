@@ -29,7 +29,7 @@ test('a dropped coordinate file is shown first and becomes a curve', async ({ pa
 	// The card goes when the file is stored and its curves are in the recipe.
 	await expect(page.getByRole('dialog', { name: 'File to import' })).toBeHidden();
 	await settled(page);
-	expect(await recipeText(page)).toContain('spline outline_2 = through "profile.dat" outline 2');
+	expect(await recipeText(page)).toContain('spline outline_2 = from "profile.dat" outline 2');
 	await saved(page);
 	await page.reload();
 	await settled(page);

@@ -196,7 +196,7 @@ group skin = o as wall
 			options: { tabSize: 4, insertSpaces: false }
 		});
 		expect(applied(edits)).toBe(
-			'recipe 1\n\nlet a = 2   # two,  as  it is\nlet b=a ,\ntitle "Two   words"\npoint p = ( a, 3 )\nnot   this\n'
+			'recipe 1\n\nlet a = 2  # two,  as  it is\nlet b=a ,\ntitle "Two   words"\npoint p = (a, 3)\nnot   this\n'
 		);
 	}, 60_000);
 });
@@ -216,10 +216,10 @@ describe('tessellon watch and diff', () => {
 			await until(/3975 nodes[\s\S]*waiting for the next save of v\.tessellon, throat-wall\.csv/);
 			expect(existsSync(join(folder, 'v.vtu'))).toBe(true);
 			const text = readFileSync(join(folder, 'v.tessellon'), 'utf8');
-			writeFileSync(join(folder, 'v.tessellon'), text.replace('let rows = 24', 'let rows = twenty'));
+			writeFileSync(join(folder, 'v.tessellon'), text.replace(/let rows\s+= 24/, 'let rows = twenty'));
 			await until(/error: .*twenty/);
 			said = '';
-			writeFileSync(join(folder, 'v.tessellon'), text.replace('let rows = 24', 'let rows = 20'));
+			writeFileSync(join(folder, 'v.tessellon'), text.replace(/let rows\s+= 24/, 'let rows = 20'));
 			await until(/3339 nodes[\s\S]*waiting/);
 		} finally {
 			child.kill('SIGTERM');

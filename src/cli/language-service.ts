@@ -30,9 +30,10 @@ import { rename } from '../core/recipe/edits/naming.ts';
 import { parseRecipe } from '../core/recipe/language/parse.ts';
 import type { Recipe } from '../core/recipe/language/recipe.ts';
 import { readable } from '../core/recipe/language/statement-page.ts';
-import { tidied } from '../core/recipe/language/tidy.ts';
+import { formatted } from '../core/recipe/language/format.ts';
 import type { TextEdit } from '../core/text/edit.ts';
-import type { Finding } from '../core/text/finding.ts';
+import { checkDeliveries } from '../formats/check-deliveries.ts';
+import { type Finding, mendsOf } from '../core/text/finding.ts';
 import { readMentionedFiles } from '../platform/read-recipe.ts';
 
 /** Meshes of more elements than this are not made for the sake of findings. */
@@ -124,7 +125,7 @@ export function serve(): Promise<void> {
 			since = performance.now();
 		}
 		session.result = step.value;
-		const diagnostics = step.value.findings.map((finding): Diagnostic => ({
+		const diagnostics = [...step.value.findings, ...checkDeliveries(step.value.model)].map((finding): Diagnostic => ({
 			range: placeOf(document, finding),
 			severity: severities[finding.severity],
 			code: finding.code,
@@ -290,7 +291,7 @@ export function serve(): Promise<void> {
 
 	connection.onDocumentFormatting(({ textDocument }) => {
 		const open = recipeOf(textDocument.uri);
-		return open ? tidied(open.recipe).map((edit) => editOf(open.document, edit)) : [];
+		return open ? formatted(open.recipe).map((edit) => editOf(open.document, edit)) : [];
 	});
 
 	connection.onCodeAction(({ textDocument, range }): CodeAction[] => {
@@ -298,19 +299,18 @@ export function serve(): Promise<void> {
 		const result = sessions.get(textDocument.uri)?.result;
 		if (!document || !result || result.recipe.text !== document.getText()) return [];
 		const [from, to] = [document.offsetAt(range.start), document.offsetAt(range.end)];
-		return result.findings.flatMap(({ mend, span, message, code, severity }): CodeAction[] => {
+		return result.findings.flatMap((finding): CodeAction[] => {
+			const { span, message, code, severity } = finding;
 			const place = span ?? { from: 0, to: 0 };
-			if (!mend || place.from > to || place.to < from) return [];
-			return [
-				{
-					title: mend.label,
-					kind: CodeActionKind.QuickFix,
-					diagnostics: [
-						{ range: rangeOf(document, place.from, place.to), severity: severities[severity], code, source: 'tessellon', message }
-					],
-					edit: { changes: { [textDocument.uri]: mend.edits.map((edit) => editOf(document, edit)) } }
-				}
-			];
+			if (place.from > to || place.to < from) return [];
+			return mendsOf(finding).map((mend): CodeAction => ({
+				title: mend.label,
+				kind: CodeActionKind.QuickFix,
+				diagnostics: [
+					{ range: rangeOf(document, place.from, place.to), severity: severities[severity], code, source: 'tessellon', message }
+				],
+				edit: { changes: { [textDocument.uri]: mend.edits.map((edit) => editOf(document, edit)) } }
+			}));
 		});
 	});
 

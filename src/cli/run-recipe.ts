@@ -6,10 +6,12 @@ import type { Settings } from '../core/recipe/model/evaluate.ts';
 import type { CoordinateFiles } from '../core/recipe/model/model.ts';
 import { parseSettings } from '../core/recipe/model/settings.ts';
 import { recipeOfFiles } from '../formats/recipe-of-files.ts';
+import { checkDeliveries } from '../formats/check-deliveries.ts';
 import { report, type Report } from '../formats/report.ts';
 import { RecipeError, UsageError } from './errors.ts';
 import { fillHelpers, finishShared } from '../platform/threads/fill-helpers.ts';
 import { readDrawingFile, readMentionedFiles, readRecipe } from '../platform/read-recipe.ts';
+import { uncapital } from '../core/text/sentences.ts';
 import { sentenceOf } from '../core/text/user-error.ts';
 
 /** Files that are no recipes but can be made one. */
@@ -82,13 +84,14 @@ export function readAssignment(item: string, option: string, example: string): {
 
 /** Prints the figures and the findings; throws when the recipe has errors. */
 export function conclude(path: string, result: Result, options: RunOptions): void {
-	const figures = report(result);
+	const figures = report(result, checkDeliveries(result.model));
 	if (options.json) process.stdout.write(JSON.stringify(figures) + '\n');
 	else process.stdout.write(summary(figures));
-	for (const { severity, message, statement } of figures.findings) {
+	for (const { severity, message, statement, mends } of figures.findings) {
 		if (severity === 'note' || (options.json && severity !== 'error')) continue;
 		const place = statement ? `:${statement.line}:${statement.column}` : '';
-		process.stderr.write(`${path}${place}: ${severity}: ${message}\n`);
+		const mend = severity === 'error' && mends.length > 0 ? ` (${mends.map(uncapital).join(', or: ')})` : '';
+		process.stderr.write(`${path}${place}: ${severity}: ${message}${mend}\n`);
 	}
 	if (figures.findings.some((f) => f.severity === 'error')) throw new RecipeError('');
 }

@@ -45,12 +45,12 @@ const drawings: Record<string, string> = {
 		fill s triangles
 		fill t structured`,
 	splines: `
-		spline top = through @(0, 1) to @(0.5, 1.2) to @(1.5, 1.05)
-		spline foot = through @(0, 0) to @(0.5, -0.2) to @(1, -0.1) to @(1.5, 0) ends not-a-knot
+		spline top = @(0, 1) to @(0.5, 1.2) to @(1.5, 1.05)
+		spline foot = @(0, 0) to @(0.5, -0.2) to @(1, -0.1) to @(1.5, 0) ends not-a-knot
 		line left = @(0, 0) to @(0, 1)
 		line right = @(1.5, 0) to @(1.5, 1.05)
-		spline ring = through @(3, 0) to @(3.5, 0) to @(3.25, 0.6) closed parameter centripetal
-		spline led = through @(5, 0.1) to @(5.5, 0.4) to @(6, 0.1) ends clamped (1, 0), (1, -1)
+		spline ring = @(3, 0) to @(3.5, 0) to @(3.25, 0.6) closed parameter centripetal
+		spline led = @(5, 0.1) to @(5.5, 0.4) to @(6, 0.1) ends clamped (1, 0), (1, -1)
 		line under = @(5, 0.1) to @(6, 0.1)
 		region r bounded by top, foot, left, right
 		region s bounded by ring
@@ -99,7 +99,7 @@ const drawings: Record<string, string> = {
 		line one = @(0, 0) to @(1, 0)
 		line two = @(1, 0) to @(1.5, 0.8)
 		join bent = one, two
-		mirror under = bent across @(0, -0.5) to @(1, -0.5)
+		copy under = bent mirrored across @(0, -0.5) to @(1, -0.5)
 		line left = @(0, 0) to @(0, -1)
 		line right = @(1.5, 0.8) to @(1.5, -1.8)
 		circle pin = around @(3, 0) radius 0.1
@@ -111,10 +111,10 @@ const drawings: Record<string, string> = {
 		fill plate triangles`,
 	'moves, turns and scales': `
 		rectangle one = @(0, 0) to @(1, 0.5)
-		move two = one by (0, 2)
-		turn one by 15 deg around @(0.5, 0.25)
-		scale one by 1.2 around @(0.5, 0.25)
-		turn one by 75 deg around @(0.3, -0.2)
+		copy two = one moved (0, 2)
+		turn one by 15 deg about @(0.5, 0.25)
+		scale one by 1.2 about @(0.5, 0.25)
+		turn one by 75 deg about @(0.3, -0.2)
 		region r bounded by one
 		region s bounded by two
 		fill r structured

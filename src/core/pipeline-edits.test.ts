@@ -93,7 +93,7 @@ describe('a recipe that was edited', () => {
 
 	it('has the corners that are asked for last, though its points stay where they are', () => {
 		const text = (angle: number) =>
-			`recipe 1\npolyline o = (0, 0) to (10, 0) to (14, 2) to (10, 10) to (0, 10) closed corners ${angle} deg\nregion r at (5, 5)\nsize 2\nfill r triangles`;
+			`recipe 1\npolyline o = (0, 0) to (10, 0) to (14, 2) to (10, 10) to (0, 10) closed corners above ${angle} deg\nregion r at (5, 5)\nsize 2\nfill r triangles`;
 		const pipeline = new Pipeline(() => 0);
 		const pieces = (p: Pipeline, angle: number) => finish(p.run({ text: text(angle), files: {} })).arrangement.pieces.length;
 		for (const angle of [20, 40, 100, 20]) expect(pieces(pipeline, angle)).toBe(pieces(new Pipeline(() => 0), angle));

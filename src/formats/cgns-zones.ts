@@ -27,7 +27,8 @@ export function structuredZoneNodes(grid: DeliveryGrid, mesh: Mesh, names: GridN
 	const outer = rest.length > 0 ? restOf(grid, rest, edgesOfZones(zones)) : undefined;
 	const otherName = taken.take('Rest');
 	const patchOf = new Map(grid.patches.map((patch, p) => [patch.name, { patch, name: names.patches[p]! }]));
-	const materialsOf = (region: number) => grid.materials.flatMap((m, k) => (m.regions.includes(region) ? [names.materials[k]!] : []));
+	const materialsOf = (region: number) =>
+		grid.materials.flatMap((m, k) => (m.regions.includes(region) ? [names.materials[k]!] : []));
 
 	const space = spaceOf(grid);
 	/** The places of the nodes that are periodic, by zone; the unstructured one is the last. */
@@ -226,7 +227,11 @@ function edgesOfZones(zones: readonly StructuredZone[]): Set<string> {
 }
 
 /** What is in some regions alone, its nodes numbered anew; sides that zones have are theirs. */
-function restOf(grid: DeliveryGrid, regions: readonly number[], zoned: ReadonlySet<string>): { grid: DeliveryGrid; numbers: Map<number, number> } {
+function restOf(
+	grid: DeliveryGrid,
+	regions: readonly number[],
+	zoned: ReadonlySet<string>
+): { grid: DeliveryGrid; numbers: Map<number, number> } {
 	const numbers = new Map<number, number>();
 	const number = (node: number) => {
 		let number = numbers.get(node);

@@ -398,6 +398,16 @@ export function writeDeck(
 	}
 }
 
+/** What is wrong with a template before it is given a mesh, with its line; undefined where it can be read. */
+export function templateProblem(template: DeckTemplate): string | undefined {
+	try {
+		engine().parse(template.text);
+		return undefined;
+	} catch (error) {
+		return sentenceOf(asDeckError(error, template), 'the template');
+	}
+}
+
 /** The limits that the engine takes: its own class is not exported, and has private members. */
 type ContextLimits = NonNullable<ConstructorParameters<typeof Context>[3]>;
 

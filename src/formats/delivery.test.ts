@@ -330,7 +330,7 @@ describe('delivery', () => {
 		};
 		expect([reach(drawn), reach(metres)]).toEqual([1000, 1]);
 		await expect(deliver(square, vtu, { units: 'ell' })).rejects.toThrow('the units of a delivery are “drawn” or “m”');
-		await expect(deliver(square, vtu, { unit: 'm' })).rejects.toThrow('VTK XML has no option “unit”; there is units');
+		await expect(deliver(square, vtu, { unit: 'm' })).rejects.toThrow('VTK XML has no option “unit”; did you mean “units”?');
 		await expect(deliver(square, formatByEnding('svg')!, { units: 'm' })).rejects.toThrow('SVG has no option “units”');
 	});
 

@@ -19,6 +19,7 @@ import { GridOptions, PageOptions } from './grid-options.ts';
 import { type Part } from './parts.ts';
 import { refusalOf } from './refusal.ts';
 import { TableOptions } from './table-options.ts';
+import { didYouMean } from '../core/text/nearest.ts';
 import { sentenceOf, UserError } from '../core/text/user-error.ts';
 
 /** What every file format has. */
@@ -229,6 +230,17 @@ export const deliveryFormats: readonly DeliveryFormat[] = [
 	}
 ];
 
+/** Formats that people ask for by other words. */
+const formatsMeant: Record<string, string> = { csv: 'tables', vtk: 'vtu', hdf5: 'cgns', html: 'report' };
+
+/** Said of a word that is no format. */
+function noFormat(name: string): string {
+	const names = deliveryFormats.map((f) => f.name);
+	const meant = formatsMeant[name.toLowerCase()];
+	const guess = meant !== undefined && names.includes(meant) ? `; did you mean “${meant}”?` : didYouMean(name, names);
+	return `there is no format “${name}”${guess || `; there are ${names.join(', ')}`}`;
+}
+
 /** A format by its word, or by the ending of a file. */
 export const formatByEnding = (word: string): DeliveryFormat | undefined =>
 	deliveryFormats.find((f) => f.name === word.toLowerCase()) ?? formatOfFile(`.${word}`);
@@ -249,8 +261,10 @@ export function readOptions(format: DeliveryFormat, options: Record<string, unkn
 	}
 	const optionNames = Object.keys(format.options.entries);
 	const unknown = Object.keys(options).find((key) => !optionNames.includes(key));
-	if (unknown !== undefined)
-		throw new UserError(`${format.title} has no option “${unknown}”; there is ${optionNames.join(', ')}`);
+	if (unknown !== undefined) {
+		const guess = didYouMean(unknown, optionNames) || `; there is ${optionNames.join(', ')}`;
+		throw new UserError(`${format.title} has no option “${unknown}”${guess}`);
+	}
 	const read = v.safeParse(format.options, options);
 	if (read.success) return read.output as ReadOptions;
 	throw new UserError(`${format.title}: ${read.issues[0].message}`);
@@ -307,8 +321,7 @@ export async function deliverFile(result: Result, wanted: DeliveryRequest, onPro
 		return packed(parts, `${stem}-${asked.format.name}`, asked.format.mediaType);
 	}
 	const format = formatByEnding(wanted.format);
-	if (!format)
-		throw new UserError(`there is no format “${wanted.format}”; there are ${deliveryFormats.map((f) => f.name).join(', ')}`);
+	if (!format) throw new UserError(noFormat(wanted.format));
 	return packed(await deliverParts(result, format, wanted.options, { stem }), `${stem}-${format.name}`, format.mediaType);
 }
 
@@ -365,7 +378,7 @@ export function requestedDeliveries(model: Model): RequestedDelivery[] {
 /** The format of a delivery, and what is wrong with it. */
 function madeOf({ format: name, options, template }: DeliverStatement): Pick<RequestedDelivery, 'format' | 'problem'> {
 	const format = deliveryFormats.find((f) => f.name === name);
-	if (!format) return { problem: `there is no format “${name}”; there are ${deliveryFormats.map((f) => f.name).join(', ')}` };
+	if (!format) return { problem: noFormat(name) };
 	try {
 		readOptions(format, options);
 	} catch (error) {

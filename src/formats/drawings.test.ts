@@ -156,7 +156,7 @@ rectangle r = (0, 0) to (40, 20)
 fillet f = r.bottom with r.right radius 5
 circle c = around (10, 10) radius 3
 ellipse e = around (25, 10) radii 4, 2 turned 20 deg
-spline s = through (0, 30) to (10, 34) to (20, 30) to (30, 35)
+spline s = (0, 30) to (10, 34) to (20, 30) to (30, 35)
 polyline p = (0, 40) to (5, 44) to (9, 40) closed`;
 	const model = evaluateRecipe(parseRecipe(recipe), {});
 	const total = model.curves.reduce((sum, c) => sum + curveLength(c), 0);
@@ -218,7 +218,7 @@ describe('a recipe made of files', () => {
 			`0\nSECTION\n2\nTABLES\n0\nTABLE\n2\nLAYER\n70\n3\n${[layer('walls', 0, 7), layer('notes', 0, -7), layer('old', 1, 7)].join(' ').split(' ').join('\n')}\n0\nENDTAB\n0\nENDSEC\n0\nSECTION\n2\nENTITIES`
 		);
 		expect(drawing(text).hidden).toEqual(['notes', 'old']);
-		expect(recipeOfFiles({ 'p.dxf': read(text) })).toContain('drawing part1 = from "p.dxf" layer "walls"\n');
+		expect(recipeOfFiles({ 'p.dxf': read(text) })).toContain('drawing part1 = from "p.dxf" only "walls"\n');
 	});
 
 	it('puts the point of a region far from its outline', () => {
@@ -233,7 +233,7 @@ describe('a recipe made of files', () => {
 	it('takes every outline of a coordinate file', () => {
 		const files = { 'w.csv': read('0,0\n4,0\n4,4\n0,4\n0,0\n\n1,1\n2,1\n2,2\n1,1') };
 		expect(recipeOfFiles(files)).toMatch(
-			/polyline outline_1 = through "w.csv" outline 1\npolyline outline_2 = through "w.csv" outline 2/
+			/polyline outline_1 = from "w.csv" outline 1\npolyline outline_2 = from "w.csv" outline 2/
 		);
 	});
 });
@@ -326,7 +326,7 @@ describe('outlines that close but for rounding', () => {
 			const text = rows.map(([x, y]) => `${far + x!} ${far + y!}`).join('\n');
 			const file = read(text);
 			expect('notes' in file && file.notes!.join()).toMatch(/closed and runs counter-clockwise/);
-			const { curves } = evaluateRecipe(parseRecipe('recipe 1\npolyline p = through "a.csv"\n'), { 'a.csv': file });
+			const { curves } = evaluateRecipe(parseRecipe('recipe 1\npolyline p = from "a.csv"\n'), { 'a.csv': file });
 			expect([curves[0]!.closed, segmentCount(curves[0]!)]).toEqual([true, 4]);
 		}
 	});

@@ -42,12 +42,10 @@ describe('the statements of an import', () => {
 		const recipe = parseRecipe('recipe 1\nunits mm\npolyline outline_1 = (0, 0) to (1, 0)\n');
 		const text = withOutlines(recipe, 'a.csv', 2, { ...rows, kind: 'spline', columns: [1, 3], corners: '60', within: '0.1' });
 		expect(added(text).slice(1)).toEqual([
-			'spline outline_2 = through "a.csv" outline 1 columns 1, 3 thinned within 0.1 corners 60 deg',
-			'spline outline_3 = through "a.csv" outline 2 columns 1, 3 thinned within 0.1 corners 60 deg'
+			'spline outline_2 = from "a.csv" outline 1 columns 1, 3 thinned within 0.1 corners above 60 deg',
+			'spline outline_3 = from "a.csv" outline 2 columns 1, 3 thinned within 0.1 corners above 60 deg'
 		]);
-		expect(added(withOutlines(empty, 'a.csv', 1, { ...rows, kind: 'polyline' }))).toEqual([
-			'polyline outline_1 = through "a.csv"'
-		]);
+		expect(added(withOutlines(empty, 'a.csv', 1, { ...rows, kind: 'polyline' }))).toEqual(['polyline outline_1 = from "a.csv"']);
 	});
 
 	test('a drawing comes with regions, fills and groups that its own curves bear out', async () => {
@@ -62,7 +60,7 @@ describe('the statements of an import', () => {
 
 	test('only the chosen layers come, without groups where none are wanted; a group of a taken name gets another', async () => {
 		const wanted = await drawn({ layers: ['inlet'], withGroups: false, material: 'none' });
-		expect(added(withDrawing(empty, wanted))).toEqual(['drawing part1 = from "plate.svg" layer "inlet"']);
+		expect(added(withDrawing(empty, wanted))).toEqual(['drawing part1 = from "plate.svg" only "inlet"']);
 		const recipe = parseRecipe('recipe 1\nunits mm\nline a = (0, 0) to (1, 0)\ngroup inlet = a\n');
 		expect(withDrawing(recipe, { ...wanted, withGroups: true })).toMatch(/^group part1_inlet = part1\.inlet as inflow$/m);
 	});

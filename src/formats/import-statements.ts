@@ -46,11 +46,11 @@ export function withOutlines(recipe: Recipe, file: string, count: number, option
 	const { kind, columns, corners, within } = options;
 	const chosen = columns[0] !== 1 || columns[1] !== 2 ? ` columns ${columns.join(', ')}` : '';
 	const thin = within.trim() && ` thinned within ${within.trim()}`;
-	const sharp = corners.trim() && ` corners ${degrees(corners)}`;
+	const sharp = corners.trim() && ` corners above ${degrees(corners)}`;
 	for (let k = 1; k <= count; k++) {
 		const name = freeName(recipe, 'outline_');
 		const which = count > 1 ? ` outline ${k}` : '';
-		const statement = `${kind} ${name} = through "${file}"${which}${chosen}${placingClauses(options)}${thin}${sharp}`;
+		const statement = `${kind} ${name} = from "${file}"${which}${chosen}${placingClauses(options)}${thin}${sharp}`;
 		recipe = parseRecipe(addStatements(recipe, [statement]));
 	}
 	return recipe.text;

@@ -154,7 +154,7 @@ getattr(w, sys.argv[2])(); getattr(w, sys.argv[3])(); w.Write()
 	it('says in a sentence what is wrong with it', async () => {
 		const reason = (bytes: Uint8Array) => readMeshFile(bytes).then(String, (error: Error) => error.message);
 		const slab = run(
-			'recipe 1\nrectangle o = (0, 0) to (2, 1)\nregion r at (1, 0.5)\nsize 1\nfill r triangles\nsolid slab 1 layers 1'
+			'recipe 1\nrectangle o = (0, 0) to (2, 1)\nregion r at (1, 0.5)\nsize 1\nfill r triangles\nsolid slab 1 into 1'
 		);
 		const good = await deliver(slab, formatByEnding('vtu')!, { plane: 'yes' });
 		expect(await reason(encode('x,y\n1,2\n'))).toMatch(/neither CGNS \(HDF5\) nor a VTK XML/);
@@ -181,7 +181,7 @@ describe('“boundary from”', () => {
 			'line.csv': readCoordinates(encodeText('0,0\n1,2\n3,4\n'))
 		};
 		const named = run(
-			'recipe 1\nunits mm\nboundary old = from "old.cgns"\nregion r at (10, 5)\nsize 1\nfill r triangles\ngroup low = of layer old.low as wall\ngroup rest = old.rest as wall',
+			'recipe 1\nunits mm\nboundary old = from "old.cgns"\nregion r at (10, 5)\nsize 1\nfill r triangles\ngroup low = all of old.low as wall\ngroup rest = old.rest as wall',
 			read
 		);
 		expect(named.findings.filter((f) => f.severity !== 'note').map((f) => f.message)).toEqual([]);
@@ -189,10 +189,10 @@ describe('“boundary from”', () => {
 		const bare = run('recipe 1\nboundary from "old.cgns"\nregion r at (10, 5)\nfill r triangles', read);
 		expect([...bare.model.curvesByName.keys()]).toEqual(expect.arrayContaining(['boundary.low', 'boundary.rest', 'boundary']));
 		const wrong = (text: string) => run(`recipe 1\n${text}`, read).findings.find((f) => f.severity === 'error')?.message;
-		expect(wrong('boundary from "line.csv"')).toContain('take its points with “polyline name = through "line.csv"”');
+		expect(wrong('boundary from "line.csv"')).toContain('take its points with “polyline name = from "line.csv"”');
 		expect(wrong('drawing d = from "old.cgns"')).toContain('take its outline with “boundary name = from "old.cgns"”');
 		expect(wrong('boundary from "older.cgns"')).toContain('there is no file “older.cgns”');
-		expect(wrong('boundary b = from "old.cgns" layer "lows"')).toContain('no curves on a layer “lows”');
+		expect(wrong('boundary b = from "old.cgns" only "lows"')).toContain('no curves on a layer “lows”');
 	});
 
 	it('takes a wall of two sides as one curve, on the group of its first side', async () => {

@@ -26,7 +26,7 @@ export function recipeOfFiles(files: CoordinateFiles, rule: MaterialRule = 'as f
 		if ('drawing' in file) lines.push(drawingStatement(`part${++number}`, name, file.drawing));
 		else if ('outlines' in file)
 			file.outlines.forEach((_, k) =>
-				lines.push(`polyline outline_${++number} = through "${name}"${file.outlines.length > 1 ? ` outline ${k + 1}` : ''}`)
+				lines.push(`polyline outline_${++number} = from "${name}"${file.outlines.length > 1 ? ` outline ${k + 1}` : ''}`)
 			);
 	}
 	const { curves } = evaluateRecipe(parseRecipe(`${lines.join('\n')}\n`), files);
@@ -39,10 +39,10 @@ export function recipeOfFiles(files: CoordinateFiles, rule: MaterialRule = 'as f
 export const drawingStatement = (part: string, file: string, drawing: DrawingFile, layers?: string[]): string =>
 	`${drawing.mesh ? 'boundary' : 'drawing'} ${part} = from "${file}"${layerClause(drawing, layers)}`;
 
-/** ` layer "a", "b"` where a drawing has layers that are switched off. */
+/** ` only "a", "b"` where a drawing has layers that are switched off. */
 function layerClause(drawing: DrawingFile, wanted = shownLayers(drawing)): string {
 	const all = new Set(drawing.curves.map((c) => c.layer));
-	return wanted.length < all.size && wanted.length > 0 ? ` layer ${wanted.map((layer) => `"${layer}"`).join(', ')}` : '';
+	return wanted.length < all.size && wanted.length > 0 ? ` only ${wanted.map((layer) => `"${layer}"`).join(', ')}` : '';
 }
 
 /** The layers of a drawing that are not switched off or frozen in its file; all where none is shown. */

@@ -6,6 +6,7 @@ import { irregularNodes } from '../core/quality/irregular.ts';
 import type { PromiseCheck } from '../core/promises/check.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { RegionWallFigures } from '../core/stages/wall-stage.ts';
+import type { Finding } from '../core/text/finding.ts';
 import { placesIn } from '../core/recipe/language/parse.ts';
 
 /** What `--json` prints, and what the API gives: the figures of a result. */
@@ -48,13 +49,21 @@ export interface Report {
 		code: string;
 		message: string;
 		at: { x: number; y: number } | null;
+		/** What would settle it, in words. */
+		mends: string[];
 		statement: { line: number; column: number; text: string } | null;
 	}[];
 }
 
-/** The figures of a result, ready to be printed as JSON. */
-export function report(result: Result): Report {
-	const { mesh, regions, recipe, findings } = result;
+/**
+ * The figures of a result, ready to be printed as JSON.
+ *
+ * @param more findings besides those of the run
+ */
+export function report(result: Result, more: readonly Finding[] = []): Report {
+	const { mesh, regions, recipe } = result;
+	// In the order of the text; what is about no statement comes last.
+	const findings = [...result.findings, ...more].sort((a, b) => placeOf(a) - placeOf(b));
 	const areas = regionAreas(mesh);
 	const elements = new Array<number>(mesh.regions.length).fill(0);
 	for (const r of mesh.triangleRegion) elements[r]!++;
@@ -88,18 +97,21 @@ export function report(result: Result): Report {
 			Object.entries(result.quality.all()).map(([key, { min, mean, max }]) => [key, { min, mean, max }])
 		),
 		timings: result.timings,
-		findings: findings.map(({ severity, code, message, at, span }) => {
+		findings: findings.map(({ severity, code, message, at, span, mend, otherMends = [] }) => {
 			const line = span && statementAt(recipe.lines, span.from);
 			return {
 				severity,
 				code,
 				message,
 				at: at ? { x: at.x, y: at.y } : null,
+				mends: (mend ? [mend, ...otherMends] : otherMends).map(({ label }) => label),
 				statement: span ? { ...place(span.from), text: line ? recipe.text.slice(line.from, line.to) : '' } : null
 			};
 		})
 	};
 }
+
+const placeOf = ({ span }: Finding) => span?.from ?? Number.MAX_SAFE_INTEGER;
 
 /** Promises as rows: the statement by its line in the text. */
 export const promiseRows = (promises: readonly PromiseCheck[], lineOf: (statement: number) => number): Report['promises'] =>

@@ -17,9 +17,9 @@ const folder = mkdtempSync(join(tmpdir(), 'solids-'));
 /** Every demo in the plane, of both orders, as a slab, and as a wedge where it is a half-section. */
 const cases = ['venturi', 'cold-plate', 'relief-valve', 'splitter-elbow', 'gasket-groove'].flatMap((name) => {
 	const text = readFileSync(`demo/${name}.tessellon`, 'utf8').replace(/^(solid|deliver) .*$/gm, '');
-	const forms = ['', 'order 2', 'order 2 serendipity', 'solid slab 10 layers 2 growth 1.2 sides front_side, back_side'];
+	const forms = ['', 'order 2', 'order 2 serendipity', 'solid slab 10 into 2 growth 1.2 sides front_side, back_side'];
 	// Of second order the smallest alone: what differs between demos has been tried in the plane.
-	if (name === 'gasket-groove') forms.push('order 2\nsolid slab 10 layers 2 sides front_side, back_side');
+	if (name === 'gasket-groove') forms.push('order 2\nsolid slab 10 into 2 sides front_side, back_side');
 	if (name === 'relief-valve') forms.push('order 2\nsolid wedge 4 deg sides wedge_front, wedge_back');
 	if (text.includes('axisymmetric'))
 		forms.push('solid wedge 4 deg sides wedge_front, wedge_back', 'solid revolve 180 deg into 5 sides low_side, high_side');
@@ -138,7 +138,7 @@ region r at (0, 0)
 divide c into 12
 fill r triangles size 1.5
 order 2
-solid slab 4 layers 3 growth 1.5`);
+solid slab 4 into 3 growth 1.5`);
 		const { coordinates, sections } = gridFor(result, { plane: 'no' });
 		const [x, y, z] = coordinates as [Float64Array, Float64Array, Float64Array];
 		expect(sections.map((s) => s.shape)).toEqual(['prism15']);

@@ -92,7 +92,7 @@ describe('a recipe file as a document', () => {
 	});
 
 	it('brings the files that it reads, and gets those that the desk adds; none that changed meanwhile is overwritten', async () => {
-		writeFileSync(path, 'recipe 1\npolyline a = through "a.csv"\n');
+		writeFileSync(path, 'recipe 1\npolyline a = from "a.csv"\n');
 		writeFileSync(join(folder, 'a.csv'), '0 0\n1 0\n1 1\n');
 		await open();
 		const { files: table } = await current();
@@ -103,7 +103,7 @@ describe('a recipe file as a document', () => {
 		expect(followed.files['a.csv']).not.toBe(table['a.csv']);
 		const { hash } = await files.put(new TextEncoder().encode('5 5\n6 6\n'));
 		await projects.edit(followed.id, followed.etag, {
-			text: `${followed.text}polyline b = through "b.csv"\n`,
+			text: `${followed.text}polyline b = from "b.csv"\n`,
 			files: { ...followed.files, 'b.csv': hash },
 			label: 'Import'
 		});

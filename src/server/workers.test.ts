@@ -71,7 +71,7 @@ describe('worker processes', () => {
 		writeFileSync(path, '0 0\n4 0\n4 3\n');
 		const drawn = {
 			project: 'drawn',
-			text: 'recipe 1\npolyline w = through "wall.csv" closed\nregion r at (3, 1)\nsize 1\nfill r triangles\n',
+			text: 'recipe 1\npolyline w = from "wall.csv" closed\nregion r at (3, 1)\nsize 1\nfill r triangles\n',
 			files: { 'wall.csv': { path, hash: 'one' } }
 		};
 		const { regions } = JSON.parse(await workers.run('figures', [drawn]).result) as { regions: { area: number }[] };

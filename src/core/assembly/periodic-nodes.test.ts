@@ -21,9 +21,9 @@ function expectPairs(result: ReturnType<typeof run>, count: number, extent: numb
 }
 
 describe('periodic pairs', () => {
-	const cascade = (more: string) => `spline low = through (0, 0) to (10, 4) to (20, 6) to (40, 0)
+	const cascade = (more: string) => `spline low = (0, 0) to (10, 4) to (20, 6) to (40, 0)
 line inlet = (0, 0) to (0, 15)
-spline high = through (40, 15) to (20, 21) to (10, 19) to (0, 15)
+spline high = (40, 15) to (20, 21) to (10, 19) to (0, 15)
 line outlet = (40, 0) to (40, 15)
 region r at (20, 12)
 size 2

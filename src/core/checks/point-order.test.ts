@@ -30,7 +30,7 @@ const slips = (result: ReturnType<typeof run>) =>
 const order = (result: ReturnType<typeof run>) => [...result.model.fileLines.get('coast')!];
 
 describe.each(['polyline', 'spline'])('rows of a %s that stand in the wrong order', (kind) => {
-	const text = `recipe 1\n${kind} coast = through "line.csv"`;
+	const text = `recipe 1\n${kind} coast = from "line.csv"`;
 
 	it('are found, and exchanged by the mend, wherever they stand', () => {
 		const random = numbers(3);
@@ -90,7 +90,7 @@ describe.each(['polyline', 'spline'])('rows of a %s that stand in the wrong orde
 describe('a line with more points than it needs', () => {
 	it('is thinned within a distance, and what that leaves is told', () => {
 		const rows = survey(1000, 4, 0.3);
-		const result = run('recipe 1\npolyline coast = through "line.csv" thinned within 0.5 corners 60 deg', rows);
+		const result = run('recipe 1\npolyline coast = from "line.csv" thinned within 0.5 corners above 60 deg', rows);
 		const note = result.findings.find((f) => f.code === 'thinned')!;
 		const [, before, after, off] = /^(\d+) points of “coast” became (\d+); the points left out lie ([\d.]+)/.exec(note.message)!;
 		expect([Number(before), Number(off) <= 0.5]).toEqual([1000, true]);
@@ -115,11 +115,11 @@ describe('a line with more points than it needs', () => {
 	it('is one piece where its corners turn by more than it does anywhere', () => {
 		const rows = survey(300, 5, 1);
 		const pieces = (corners: string) =>
-			run(`recipe 1\npolyline coast = through "line.csv"${corners}`, rows).arrangement.pieces.length;
+			run(`recipe 1\npolyline coast = from "line.csv"${corners}`, rows).arrangement.pieces.length;
 		expect(pieces('')).toBeGreaterThan(100);
-		expect(pieces(' corners 100 deg')).toBe(1);
+		expect(pieces(' corners above 100 deg')).toBe(1);
 		expect(
-			run('recipe 1\npolyline coast = through "line.csv" corners 0 deg', rows)
+			run('recipe 1\npolyline coast = from "line.csv" corners above 0 deg', rows)
 				.findings.map((f) => f.message)
 				.join()
 		).toMatch(/the turn of a corner is above zero/);
@@ -130,7 +130,7 @@ describe('a line with more points than it needs', () => {
 			const a = (2 * Math.PI * k) / 400;
 			return [30 * Math.cos(a), 20 * Math.sin(a)];
 		});
-		const result = run('recipe 1\npolyline coast = through "line.csv" thinned within 0.2 closed', ring);
+		const result = run('recipe 1\npolyline coast = from "line.csv" thinned within 0.2 closed', ring);
 		expect(result.findings.find((f) => f.code === 'thinned')!.message).toMatch(/became (1\d|2\d|3\d);/);
 	});
 });

@@ -25,7 +25,7 @@ describe('ends that all but meet', () => {
 
 	it('are joined to the end of a curve from a file by a function of it', () => {
 		const files = { 'w.csv': { outlines: [{ x: Float64Array.of(0, 5, 10), y: Float64Array.of(0, 2, 0) }] } };
-		expect(mended('polyline w = through "w.csv"\nline b = (10.01, 0) to (10, 8)', 'near-ends', files)).toContain(
+		expect(mended('polyline w = from "w.csv"\nline b = (10.01, 0) to (10, 8)', 'near-ends', files)).toContain(
 			'line b = end(w) to (10, 8)'
 		);
 	});
@@ -59,7 +59,7 @@ describe('an outline that crosses itself', () => {
 	};
 
 	it('is told with the lines of its file, and mended by leaving out the point that does it', () => {
-		const text = 'polyline w = through "w.csv" closed';
+		const text = 'polyline w = from "w.csv" closed';
 		const [finding] = of(run(text, files), 'self-crossing');
 		expect(finding!.message).toMatch(/crosses itself at \(.*\) \(lines 2–3 and \d–\d of its file\)/);
 		const after = applyEdits(text, finding!.mend!.edits);

@@ -68,7 +68,7 @@ describe('a curve that crosses itself more often than a mesh could follow', () =
 		const pipeline = new Pipeline(() => 0);
 		// After an edit beside it too.
 		for (const top of [10, 9]) {
-			const text = `recipe 1\npolyline tangle = ${points.join(' to ')} corners 179 deg\nrectangle box = (200, 0) to (210, ${top})\nregion r bounded by box\nfill r triangles size 2`;
+			const text = `recipe 1\npolyline tangle = ${points.join(' to ')} corners above 179 deg\nrectangle box = (200, 0) to (210, ${top})\nregion r bounded by box\nfill r triangles size 2`;
 			const result = finish(pipeline.run({ text, files: {} }));
 			const [error, ...more] = result.findings.filter((f) => f.severity === 'error');
 			expect(more).toEqual([]);

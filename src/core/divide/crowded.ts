@@ -49,7 +49,7 @@ function thin(recipe: Recipe, curve: string, size: number): TextEdit[] | undefin
 	if (!line || !statement || !('file' in statement) || !statement.file || ('thinned' in statement && statement.thinned))
 		return undefined;
 	// It belongs to the file, before what is said of corners.
-	const named = /through\s+"[^"]*"/.exec(recipe.text.slice(line.from, line.to));
+	const named = /from\s+"[^"]*"/.exec(recipe.text.slice(line.from, line.to));
 	if (!named) return undefined;
 	const after = line.from + named.index + named[0].length;
 	return [{ from: after, to: after, insert: ` thinned within ${formatNumber(Number((noiseOverSize * size).toPrecision(2)))}` }];

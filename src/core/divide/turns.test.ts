@@ -50,7 +50,7 @@ function farthestFromEdges(result: Result, name: string): number {
 }
 
 const profile =
-	'spline wall = through (1, 0) to (0.5, 0.06) to (0.1, 0.05) to (0.012, 0.02) to (0, 0) to (0.012, -0.02) to (0.1, -0.05) to (0.5, -0.06) to (1, 0)';
+	'spline wall = (1, 0) to (0.5, 0.06) to (0.1, 0.05) to (0.012, 0.02) to (0, 0) to (0.012, -0.02) to (0.1, -0.05) to (0.5, -0.06) to (1, 0)';
 
 describe('a derived division', () => {
 	it.each([
@@ -86,7 +86,7 @@ describe('a derived division', () => {
 					const around = points
 						.map(([x, y]) => [x + 0.3 * y, y] as const)
 						.sort((a, b) => Math.atan2(a[1], a[0]) - Math.atan2(b[1], b[0]));
-					const result = run(`spline s = through ${around.map(([x, y]) => `(${x}, ${y})`).join(' to ')} closed\nsize ${size}`);
+					const result = run(`spline s = ${around.map(([x, y]) => `(${x}, ${y})`).join(' to ')} closed\nsize ${size}`);
 					expect(sharpestEdge(result)).toBeLessThan(30.5);
 				}
 			),
@@ -126,7 +126,7 @@ describe('what turns within a size', () => {
 	const total = (result: Result) => result.divisions.pieces.reduce((sum, { count }) => sum + count, 0);
 	const random = numbers(5);
 	const noisy = (amplitude: number) =>
-		`polyline top = ${Array.from({ length: 301 }, (_, k) => `(${k}, ${(20 + amplitude * (2 * random.next() - 1)).toFixed(6)})`).join(' to ')} corners 170 deg\nsize 8`;
+		`polyline top = ${Array.from({ length: 301 }, (_, k) => `(${k}, ${(20 + amplitude * (2 * random.next() - 1)).toFixed(6)})`).join(' to ')} corners above 170 deg\nsize 8`;
 
 	it.each([0.05, 0.1, 0.2])('as noise of %s does, asks for no division more', (amplitude) => {
 		const result = run(noisy(amplitude));
@@ -139,7 +139,7 @@ describe('what turns within a size', () => {
 		const rows = Array.from({ length: 301 }, (_, k) => [k, 20 + 2 * (2 * random.next() - 1)] as const);
 		const [x, y] = [0, 1].map((c) => Float64Array.from(rows, (row) => row[c]!));
 		const files = { 'wall.csv': { outlines: [{ x: x!, y: y! }] } as unknown as CoordinateFile };
-		const text = 'recipe 1\npolyline top = through "wall.csv" corners 170 deg\nsize 8\n';
+		const text = 'recipe 1\npolyline top = from "wall.csv" corners above 170 deg\nsize 8\n';
 		const { findings } = finish(new Pipeline(() => 0).run({ text, files }));
 		const crowded = findings.find(({ code }) => code === 'crowded')!;
 		expect(crowded.at).toBeDefined();
@@ -147,7 +147,7 @@ describe('what turns within a size', () => {
 			/“top” takes \d+ divisions where its length over the size asks for \d+: it turns within less/
 		);
 		const thinned = applyEdits(text, crowded.mend!.edits);
-		expect(thinned).toContain('through "wall.csv" thinned within 0.8 corners 170 deg\n');
+		expect(thinned).toContain('from "wall.csv" thinned within 0.8 corners above 170 deg\n');
 		expect(syntaxFindings(parseRecipe(thinned))).toEqual([]);
 	});
 

@@ -6,7 +6,7 @@ import type { Arrangement } from '../geometry/pieces.ts';
 import { type BoundaryGroup, isBoundary, type MeshGroup, type NodeGroup, type RegionGroup } from '../mesh/mesh.ts';
 import { groupColours } from '../recipe/language/boundary-kinds.ts';
 import type { Model } from '../recipe/model/model.ts';
-import { stated } from '../recipe/language/statement.ts';
+import { isA, stated } from '../recipe/language/statement.ts';
 import { baffle } from '../recipe/statements/baffle.ts';
 import { group } from '../recipe/statements/group.ts';
 import { region } from '../recipe/statements/region.ts';
@@ -26,7 +26,14 @@ export function resolveGroups(model: Model, arrangement: Arrangement, regions: r
 	};
 	const groups = stated(model, group).map(({ name, kind, colour, line, pieces = [], regions: ofRegions, points }) => {
 		const groupReport = report.about(line);
-		for (const member of ofRegions ?? []) if (!names.includes(member)) groupReport.add('unknown-region', { name: member, names });
+		const { statement } = model.recipe.lines[line]!;
+		for (const [k, member] of (ofRegions ?? []).entries())
+			if (!names.includes(member) && !model.failed.has(member))
+				groupReport.add(
+					'unknown-region',
+					{ name: member, names },
+					{ within: isA(group, statement) ? statement.regions?.[k] : undefined }
+				);
 		const shared = { name, kind, line };
 		const found: Uncoloured = points
 			? { ...shared, members: 'nodes', points: points.map(({ at, source }) => ({ x: at.x, y: at.y, source })) }

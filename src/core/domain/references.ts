@@ -5,6 +5,7 @@ import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import type { Model } from '../recipe/model/model.ts';
 import type { CurveReference } from '../recipe/language/syntax.ts';
 import { chainBetween, type NamedFace, piecesOfSet } from './piece-sets.ts';
+import type { Mend } from '../text/finding.ts';
 import { didYouMean } from '../text/nearest.ts';
 
 /**
@@ -22,8 +23,8 @@ export function resolvePieces(
 ): CurvePiece[] {
 	const { curvesByName } = model;
 	return references.flatMap((reference) => {
-		const complain = (message: string): CurvePiece[] => {
-			report.add('unknown-curve', { message }, { within: reference });
+		const complain = (message: string, mends?: readonly Mend[]): CurvePiece[] => {
+			report.add('unknown-curve', { message }, { within: reference, mends });
 			return [];
 		};
 		const found = reference.found ?? (isOuter(reference, curvesByName) ? ({ kind: 'outer' } as const) : undefined);
@@ -37,7 +38,11 @@ export function resolvePieces(
 			return chain.length > 0 ? chain : complain(`no way leads along curves from “${reference.name}” to “${through.name}”`);
 		}
 		const curves = curvesByName.get(reference.name);
-		if (!curves) return complain(`no curve is named “${reference.name}”${didYouMean(reference.name, curvesByName.keys())}`);
+		if (!curves) {
+			// What follows from a statement with an error is not told again.
+			if (model.failed.has(reference.name)) return [];
+			return complain(...unknownCurve(model, reference));
+		}
 		const pieces = curves.flatMap((c) => arrangement.byCurve[c]!);
 		if (reference.piece === undefined) return pieces;
 		const piece = pieces[reference.piece - 1];
@@ -45,6 +50,25 @@ export function resolvePieces(
 		return complain(`“${reference.name}” has ${counted(pieces.length, 'piece')}; there is no piece ${reference.piece}`);
 	});
 }
+
+/** What is said of a name that no curve has: one that is a region's, one that is written a little otherwise, or none. */
+function unknownCurve({ curvesByName, guides, stated: { region = [] } }: Model, reference: CurveReference): [string, Mend[]] {
+	const { name, from } = reference;
+	if (guides.some((guide) => guide.name === name))
+		return [`“${name}” is a guide, which has no pieces; without “guide” it has`, []];
+	if (region.some((r) => (r as { name?: string }).name === name))
+		return [
+			`“${name}” is a region, and pieces of curves stand here; regions are written “region ${name}”`,
+			[{ label: `Write “region ${name}”`, edits: [{ from, to: from, insert: 'region ' }] }]
+		];
+	const guess = didYouMean(name, curvesByName.keys());
+	const names = [...curvesByName.keys()];
+	const others = names.length > 0 && names.length <= mostListed ? `; there are ${names.join(', ')}` : '';
+	return [`no curve is named “${name}”${guess || others}`, []];
+}
+
+/** So many names are listed where one is not known. */
+const mostListed = 12;
 
 /** The outline, unless a curve has its name. */
 const isOuter = ({ name, piece }: CurveReference, curves: ReadonlyMap<string, unknown>) =>

@@ -6,7 +6,8 @@ import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { addStatement } from '../recipe/edits/edits.ts';
 import type { Work } from '../numeric/work.ts';
 import type { Model, WithLine } from '../recipe/model/model.ts';
-import { stated } from '../recipe/language/statement.ts';
+import { isA, stated } from '../recipe/language/statement.ts';
+import type { Word } from '../recipe/language/syntax.ts';
 import { type Across, fill, type FillKind, type FillStatement } from '../recipe/statements/fill.ts';
 import { region, type RegionStatement } from '../recipe/statements/region.ts';
 import { globalSizes } from '../recipe/statements/size.ts';
@@ -142,10 +143,18 @@ function fillOf(
 	};
 }
 
+/** Where a fill names a region, in its statement. */
+function wordOf({ recipe }: Model, line: number, k: number): Word | undefined {
+	const { statement } = recipe.lines[line]!;
+	return isA(fill, statement) ? statement.regions[k] : undefined;
+}
+
 function checkFillNames(model: Model, report: Report): void {
 	const names = stated(model, region).map((r) => r.name);
 	for (const { regions, line } of stated(model, fill))
-		for (const name of regions) if (!names.includes(name)) report.about(line).add('unknown-region', { name, names });
+		for (const [k, name] of regions.entries())
+			if (!names.includes(name) && !model.failed.has(name))
+				report.about(line).add('unknown-region', { name, names }, { within: wordOf(model, line, k) });
 }
 
 function faceAround(arrangement: Arrangement, { name, at }: RegionStatement, report: Report): number[] {

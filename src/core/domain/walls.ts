@@ -3,7 +3,8 @@ import { flatten } from '../geometry/parts.ts';
 import type { Arrangement, Walk } from '../geometry/pieces.ts';
 import { exp, hypot, log } from '../numeric/elementary.ts';
 import type { Model, WithLine } from '../recipe/model/model.ts';
-import { layersOf, type LayerStatement } from '../recipe/statements/layers.ts';
+import { isA } from '../recipe/language/statement.ts';
+import { layers, layersOf, type LayerStatement } from '../recipe/statements/layers.ts';
 import type { Report } from '../findings/report.ts';
 import { resolvePieces } from './references.ts';
 import { type Region, walksOf } from './regions.ts';
@@ -62,7 +63,9 @@ export function findWalls(model: Model, arrangement: Arrangement, regions: reado
 	statements.forEach((statement, k) => {
 		const lineReport = report.about(statement.line);
 		if (statement.region !== undefined && !names.has(statement.region)) {
-			lineReport.add('unknown-region', { name: statement.region, names });
+			const syntax = model.recipe.lines[statement.line]!.statement;
+			const within = isA(layers, syntax) ? syntax.region : undefined;
+			if (!model.failed.has(statement.region)) lineReport.add('unknown-region', { name: statement.region, names }, { within });
 			return;
 		}
 		const pieces = resolvePieces(model, arrangement, statement.pieces, lineReport, regions);

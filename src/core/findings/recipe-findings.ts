@@ -41,9 +41,10 @@ export const recipeFindings = {
 	'bare-angle': kind<{ value: number }>({
 		severity: 'warning',
 		says: ({ value }) =>
-			`an angle without a unit is in radians: ${round(value)} is ${round((value * 180) / Math.PI)}°; write “${round(value)} deg” if degrees are meant, or “${round(value)} rad”`,
+			`a number without a unit counts in radians here: ${round(value)} is ${round((value * 180) / Math.PI)}°; write “${round(value)} deg” if degrees are meant, or “${round(value)} rad”`,
 		mend: 'Make it degrees',
-		about: 'A bare number where an angle is expected counts in radians. Numbers above a full turn were probably meant in degrees.'
+		about:
+			'A number without a unit in “sin”, “cos” or “tan” counts in radians, and may have been meant in degrees. Where a statement expects an angle, a number without a unit is an error.'
 	}),
 	range: kind<{ name: string; value: number; low: number; high: number }>({
 		severity: 'warning',
@@ -70,6 +71,9 @@ export const recipeFindings = {
 		says: ({ name, names }) => `no region is named “${name}”${didYouMean(name, names)}`,
 		about: 'A statement names a region that no “region” statement defines.'
 	}),
+	delivery: worded(
+		'A delivery names a format or an option that there is not, or a template that cannot be read; it is not made.'
+	),
 	'unknown-group': kind<{ name: string; names: Iterable<string> }>({
 		severity: 'error',
 		says: ({ name, names }) => `no group of pieces or points is named “${name}”${didYouMean(name, names)}`,

@@ -1,7 +1,7 @@
 import { keepHiddenClass } from '../numeric/hidden-class.ts';
 import { addTo } from '../numeric/lists.ts';
 import type { TextEdit } from '../text/edit.ts';
-import type { Finding, Span } from '../text/finding.ts';
+import type { Finding, Mend, Span } from '../text/finding.ts';
 import { shortened } from '../text/shortened.ts';
 import { sentenceOf } from '../text/user-error.ts';
 import { type FactsOf, type FindingCode, findingRecord } from './table.ts';
@@ -12,9 +12,11 @@ export const mostSingle = 12;
 /** What a finding has besides its sentence. */
 export interface Details extends Pick<Finding, 'at' | 'pieces'> {
 	/** The part of the statement at hand that is meant, by offsets from the statement's start; all of it otherwise. */
-	within?: Span;
+	within?: Span | undefined;
 	/** Edits that settle it, under the words of the record, or under others. */
 	mend?: TextEdit[] | Finding['mend'];
+	/** Edits by offsets in the statement at hand, the likeliest first. */
+	mends?: readonly Mend[] | undefined;
 }
 
 /**
@@ -52,18 +54,32 @@ export class Report {
 	}
 
 	/** Returns a finding about the statement at hand without adding it, for {@link addAll}. */
-	finding<Code extends FindingCode>(code: Code, facts: FactsOf<Code>, { within, at, pieces, mend }: Details = {}): Finding {
+	finding<Code extends FindingCode>(
+		code: Code,
+		facts: FactsOf<Code>,
+		{ within, at, pieces, mend, mends = [] }: Details = {}
+	): Finding {
 		const { statement } = this;
 		const { severity, says, mend: label = 'Mend it' } = findingRecord(code);
+		const message = shortened(says(facts));
+		const [first, ...others] = statement ? mends.map((m) => movedBy(m, statement.from)) : [];
 		const span = statement && (within ? { from: statement.from + within.from, to: statement.from + within.to } : statement);
+		const guess = statement && within && guessOf(message, span!);
 		return {
 			severity,
 			code,
-			message: shortened(says(facts)),
+			message,
 			...(at ? { at } : {}),
 			...(span ? { span: { from: span.from, to: span.to } } : {}),
 			...(pieces ? { pieces } : {}),
-			...(mend ? { mend: Array.isArray(mend) ? { label, edits: mend } : mend } : {})
+			...(first
+				? { mend: first }
+				: !mend && guess
+					? { mend: guess }
+					: mend
+						? { mend: Array.isArray(mend) ? { label, edits: mend } : mend }
+						: {}),
+			...(others.length > 0 ? { otherMends: others } : {})
 		};
 	}
 
@@ -83,5 +99,17 @@ export class Report {
 		}
 	}
 }
+
+/** A sentence that asks whether another word is meant has a mend that writes it in the place of the one that stands there. */
+function guessOf(message: string, { from, to }: Span): Mend | undefined {
+	const [, meant] = /did you mean “([^”]+)”\?$/.exec(message) ?? [];
+	return meant === undefined ? undefined : { label: `Write “${meant}”`, edits: [{ from, to, insert: meant }] };
+}
+
+/** A mend whose edits lie farther on in the text. */
+const movedBy = ({ label, edits }: Mend, by: number): Mend => ({
+	label,
+	edits: edits.map(({ from, to, insert }) => ({ from: from + by, to: to + by, insert }))
+});
 
 keepHiddenClass(new Report());

@@ -73,7 +73,7 @@ describe('layers act on regions in rows', () => {
 		['all sides', `layers on b.bottom, b.right, b.top, b.left ${layers}`],
 		['beside a count', `layers on b.bottom ${layers}\ndivide b.left into 12`]
 	])('%s', (_, statements) => {
-		for (const fill of ['structured', 'triangles right']) {
+		for (const fill of ['structured', 'triangles halved']) {
 			const result = run(`${box}\n${statements}\nfill r ${fill}`);
 			// Where a count leaves few rows for the rest, these are larger than the size; the layers are whole.
 			expect(
@@ -112,7 +112,7 @@ fill r structured into 40 first 0.01 at c`);
 describe('zones act in rows', () => {
 	it.each([
 		['near', 'size 0.5 near b.bottom within 2', 'structured'],
-		['near', 'size 0.5 near b.bottom within 2', 'triangles right'],
+		['near', 'size 0.5 near b.bottom within 2', 'triangles halved'],
 		['box', 'size 0.4 inside box (14, 9) to (16, 11)', 'structured'],
 		['point', 'size 0.4 at (7, 7)', 'structured'],
 		['box', 'size 0.4 inside box (14, 9) to (16, 11)', 'quads']

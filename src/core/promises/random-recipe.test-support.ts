@@ -215,7 +215,7 @@ export function randomRecipe(seed: number, isPlain = false): string {
 	const rows = isRing && dice.is(0.5) ? ` into ${dice.whole(4, 30)}` : '';
 	for (const region of regions)
 		lines.push(
-			`fill ${region} ${dice.one(line ? ['triangles', 'quads'] : [`structured${rows}`, `structured${rows}`, 'triangles', 'quads', 'triangles right'])}`
+			`fill ${region} ${dice.one(line ? ['triangles', 'quads'] : [`structured${rows}`, `structured${rows}`, 'triangles', 'quads', 'triangles halved'])}`
 		);
 	return `${lines.join('\n')}\n`;
 }

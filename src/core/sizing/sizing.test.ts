@@ -38,15 +38,15 @@ describe('a size of its own', () => {
 	};
 
 	it('holds inside a polygon that is no curve of the drawing', () => {
-		const result = run(`${plate}size 1 inside polygon (40, 15) to (60, 15) to (50, 35)`);
+		const result = run(`${plate}size 1 inside polyline (40, 15) to (60, 15) to (50, 35)`);
 		expect(errors(result)).toEqual([]);
 		expect(mean(result, (x, y) => Math.abs(x - 50) < 4 && Math.abs(y - 20) < 4)).toBeLessThan(1.15);
 		expect(mean(result, (x) => x > 90)).toBeGreaterThan(3.5);
-		expect(errors(run(`${plate}size 1 inside polygon (40, 15) to (60, 15)`))[0]).toMatch(/at least three corners, found 2/);
+		expect(errors(run(`${plate}size 1 inside polyline (40, 15) to (60, 15)`))[0]).toMatch(/at least three corners, found 2/);
 	});
 
 	it('holds near a line that is no curve of the drawing', () => {
-		const result = run(`${plate}size 1 near line (20, 25) to (50, 25) to (80, 40) within 3`);
+		const result = run(`${plate}size 1 near polyline (20, 25) to (50, 25) to (80, 40) within 3`);
 		expect(errors(result)).toEqual([]);
 		expect(mean(result, (x, y) => x > 25 && x < 45 && Math.abs(y - 25) < 3)).toBeLessThan(1.15);
 		expect(result.zoneOutlines[0]).toEqual(Float64Array.of(20, 25, 50, 25, 80, 40));
@@ -141,8 +141,16 @@ describe('zones', () => {
 		finest('size 0.8 at p', (x, y) => Math.hypot(x - 80, y - 40) < 1);
 		finest('size 0.8 inside box (60, 10) to (75, 20)', (x, y) => x > 60 && x < 75 && y > 10 && y < 20);
 		finest('size 0.8 behind c length 30 widening 4 deg', (x, y) => x > 36 && x < 62 && Math.abs(y - 25) < 3);
-		const shaped = finest('size 0.8 inside c', (x, y) => Math.hypot(x - 30, y - 25) < 3.5);
-		expect(pieceNames(shaped.arrangement)).not.toContain('c');
+		const shaped = finest(
+			'guide circle g = around (60, 25) radius 4\nsize 0.8 inside g',
+			(x, y) => Math.hypot(x - 60, y - 25) < 3.5
+		);
+		expect(pieceNames(shaped.arrangement)).not.toContain('g');
+		finest(
+			'guide line g = (60, 20) to (70, 30)\nsize 0.8 near g within 2',
+			(x, y) => Math.abs(x - y - 40) < 2 && x > 60 && x < 70
+		);
+		finest('size 0.8 at p, (20, 40)', (x, y) => Math.hypot(x - 20, y - 40) < 1);
 	});
 
 	it.each([0.05, 0.3, 2])('of a point are what it asks for, %s', (size) => {

@@ -139,7 +139,7 @@ fill s structured
 fill bore none
 group outside = outer
 group pins = hole
-solid slab 10 layers 4 growth 1.5 sides front, back as wall`);
+solid slab 10 into 4 growth 1.5 sides front, back as wall`);
 		const volume = check(grid, 'slab');
 		const area = regionAreas(result.mesh).reduce((a, b) => a + b, 0);
 		expect(volume / (10 * area)).toBeCloseTo(1, 12);
@@ -237,8 +237,7 @@ describe('a solid that cannot be', () => {
 	it.each([
 		['solid wedge 4 deg', /a wedge turns about the axis; write “frame axisymmetric about x” above/],
 		['solid slab -1', /a thickness/],
-		['solid slab 1 into 4', /a slab has layers, like “layers 4”/],
-		['solid slab 1 layers 2.5', /layers are a whole number from 1/],
+		['solid slab 1 into 2.5', /layers are a whole number from 1/],
 		['frame axisymmetric about x\nsolid wedge 120 deg', /a wedge opens by more than 0° and up to 90°/],
 		['frame axisymmetric about x\nsolid revolve 360 deg into 2', /turns by 90° at most; use more of them/],
 		['group front = box.left\nsolid slab 1 sides front, back', /a group “front” exists already/]

@@ -8,7 +8,7 @@ rectangle a = (0, 0) to (20, 10)
 rectangle b = (30, 0) to (40, 10)
 rectangle c = (50, 0) to (60, 10)
 rectangle d = (70, 0) to (80, 10)
-spline s = through "wall.csv"
+spline s = from "wall.csv"
 region one at (1, 1)
 region two at (31, 1)
 region three at (51, 1)

@@ -9,6 +9,16 @@ export interface Span {
 	to: number;
 }
 
+/** An edit of the recipe that settles a finding, with the words for its button. */
+export interface Mend {
+	label: string;
+	edits: TextEdit[];
+}
+
+/** The edits that would settle a finding, the likeliest first. */
+export const mendsOf = ({ mend, otherMends = [] }: Pick<Finding, 'mend' | 'otherMends'>): Mend[] =>
+	mend ? [mend, ...otherMends] : otherMends;
+
 /**
  * Something wrong or doubtful, for the person who can mend it: what it is, where in the text and
  * in the drawing, and — where safe — an edit of the recipe that settles it.
@@ -26,5 +36,7 @@ export interface Finding {
 	/** Pieces concerned, as indices into the arrangement. */
 	pieces?: number[];
 	/** An edit that settles the finding, with the words for its button. */
-	mend?: { label: string; edits: TextEdit[] };
+	mend?: Mend;
+	/** Others that would, where what is meant is not known. */
+	otherMends?: Mend[];
 }

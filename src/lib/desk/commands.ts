@@ -87,6 +87,13 @@ export const commands: readonly Command[] = [
 		run: ({ desk }) => void (desk.face = desk.face === 'table' ? 'recipe' : 'table')
 	},
 	{
+		title: 'Format the recipe',
+		words: 'tidy align indent beautify text source',
+		keys: 'Ctrl+Shift+F',
+		whileTyping: true,
+		run: ({ desk }) => desk.format()
+	},
+	{
 		title: 'Look at a mesh file (CGNS, VTU)',
 		words: 'open read view check import result',
 		run: (screen) => screen.chooseMeshFile()

@@ -18,7 +18,8 @@ import type { Recipe } from '../../core/recipe/language/recipe.ts';
 import { linesOf } from '../../core/recipe/language/statement.ts';
 import { region } from '../../core/recipe/statements/region.ts';
 import { applyEdits, type TextEdit } from '../../core/text/edit.ts';
-import type { Finding } from '../../core/text/finding.ts';
+import { formatted } from '../../core/recipe/language/format.ts';
+import type { Finding, Mend } from '../../core/text/finding.ts';
 import type { Surface } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
@@ -240,8 +241,15 @@ export class Desk {
 		this.saver.save(this.text, this.files, label);
 	}
 
-	mend(finding: Finding): void {
-		if (finding.mend && this.isCurrent) this.edit(applyEdits(this.text, finding.mend.edits), finding.mend.label);
+	/** Writes the recipe in its one form. */
+	format(): void {
+		this.bringTyped();
+		const edits = formatted(this.recipe);
+		if (edits.length > 0) this.edit(applyEdits(this.text, edits), 'Format the recipe');
+	}
+
+	mend({ label, edits }: Mend): void {
+		if (this.isCurrent) this.edit(applyEdits(this.text, edits), label);
 	}
 
 	/** Whether the server does not have everything yet. */

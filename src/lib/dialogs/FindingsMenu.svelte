@@ -2,7 +2,7 @@
 	import { Popover, Portal } from '@skeletonlabs/skeleton-svelte';
 	import { placesIn } from '../../core/recipe/language/parse.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
-	import type { Finding } from '../../core/text/finding.ts';
+	import { type Finding, mendsOf } from '../../core/text/finding.ts';
 
 	const desk = useDesk();
 	const findings = $derived(desk.result?.findings ?? []);
@@ -72,9 +72,11 @@
 										<button class="action" aria-label="The next one" onclick={() => walk(key, same, 1)}>›</button>
 									</span>{/if}
 								{#if finding.at || finding.span}<button class="action" onclick={() => show(finding)}>Show</button>{/if}
-								{#if finding.mend}<button class="action main" disabled={!desk.isCurrent} onclick={() => desk.mend(finding)}
-										>{finding.mend.label}</button
-									>{/if}
+								{#each mendsOf(finding) as mend, k (mend.label)}<button
+										class={['action', k === 0 && 'main']}
+										disabled={!desk.isCurrent}
+										onclick={() => desk.mend(mend)}>{mend.label}</button
+									>{/each}
 							</span>
 						</li>
 					{/each}

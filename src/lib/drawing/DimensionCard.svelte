@@ -73,7 +73,7 @@
 			},
 			{
 				clause: 'corners',
-				lead: 'corners',
+				lead: 'corners above',
 				label: 'corners',
 				title: 'Joints that turn by more than this are corners, like 60 deg'
 			}

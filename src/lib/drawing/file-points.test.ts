@@ -18,7 +18,7 @@ const view = fitted({ x: 0, y: 0, scale: 1, width: 800, height: 600 }, [0, -100,
 
 describe('points of an imported outline', () => {
 	it('are where the file and the statement put them', () => {
-		expect(filePoints(run('polyline w = through "wall.csv"'), 'w', view)).toMatchObject([
+		expect(filePoints(run('polyline w = from "wall.csv"'), 'w', view)).toMatchObject([
 			{ line: 1, x: 0, y: 0 },
 			{ line: 2, x: 10, y: 4 },
 			{ line: 3, x: 20, y: 6 },
@@ -28,16 +28,16 @@ describe('points of an imported outline', () => {
 
 	it('move in a changed copy of the file, however the outline was placed', () => {
 		for (const statement of [
-			'polyline w = through "wall.csv"',
-			'spline w = through "wall.csv" from a',
-			'polyline w = through "wall.csv" scaled 2 turned 90 deg moved (5, 6)'
+			'polyline w = from "wall.csv"',
+			'spline w = from "wall.csv" start a',
+			'polyline w = from "wall.csv" scaled 2 turned 90 deg moved (5, 6)'
 		]) {
 			const result = run(statement);
 			const point = filePoints(result, 'w', view)[1]!;
 			const to = { x: point.x + 3, y: point.y - 2 };
 			const changed = moveFilePoint(result, point, to, bytes);
 			expect(changed.name).toBe('wall-changed.csv');
-			expect(changed.text).toContain('through "wall-changed.csv"');
+			expect(changed.text).toContain('from "wall-changed.csv"');
 			const again = finish(
 				new Pipeline(() => 0).run({ text: changed.text, files: { 'wall-changed.csv': readCoordinates(changed.bytes) } })
 			);
@@ -49,7 +49,7 @@ describe('points of an imported outline', () => {
 	});
 
 	it('that a statement holds in place say so', () => {
-		const result = run('polyline w = through "wall.csv" from a');
+		const result = run('polyline w = from "wall.csv" start a');
 		const [first, second] = filePoints(result, 'w', view);
 		expect(whyHeld(result, first!)).toMatch(/first point of w is held by “from”/);
 		expect(whyHeld(result, second!)).toBeUndefined();

@@ -9,7 +9,7 @@ point p = (0, 0)
 line floor = p to (100, 0)
 line wall = (50, -20) to (50, 30)
 circle eye = around (80, 40) radius 10
-spline roof = through (0, 60) to (50, 70) to (100, 60)
+spline roof = (0, 60) to (50, 70) to (100, 60)
 `;
 const result = finish(new Pipeline(() => 0).run({ text, files: {} }));
 const view = fitted({ x: 0, y: 0, scale: 1, width: 900, height: 700 }, [0, -20, 100, 70], 0);

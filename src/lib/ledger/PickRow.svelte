@@ -20,7 +20,7 @@
 		desk.result
 			? [
 					...picksOf(desk.result, angle),
-					...layers.map((layer) => ({ source: `of layer ${layer}`, set: { kind: 'layer' as const, layer } }))
+					...layers.map((layer) => ({ source: `all of ${layer}`, set: { kind: 'layer' as const, layer } }))
 				]
 			: []
 	);

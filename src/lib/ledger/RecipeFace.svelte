@@ -5,7 +5,7 @@
 	import { EditorState, Transaction } from '@codemirror/state';
 	import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view';
 	import { onMount, untrack } from 'svelte';
-	import type { Finding } from '../../core/text/finding.ts';
+	import { type Finding, mendsOf } from '../../core/text/finding.ts';
 	import { syntaxFindings } from '../../core/recipe/language/parse.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
 	import { AfterPaint } from './after-paint.ts';
@@ -97,18 +97,20 @@
 		if (!editor || typed.waits) return;
 		const findings: Finding[] = desk.isCurrent ? desk.result!.findings : syntaxFindings(desk.recipe);
 		const length = editor.state.doc.length;
-		const diagnostics = findings.flatMap(({ span, severity, message }): Diagnostic[] =>
-			span && span.to <= length
+		const diagnostics = findings.flatMap((finding): Diagnostic[] => {
+			const { span, severity, message } = finding;
+			return span && span.to <= length
 				? [
 						{
 							from: span.from,
 							to: Math.max(span.to, Math.min(span.from + 1, length)),
 							severity: severity === 'note' ? 'info' : severity,
-							message
+							message,
+							actions: mendsOf(finding).map((mend) => ({ name: mend.label, apply: () => desk.mend(mend) }))
 						}
 					]
-				: []
-		);
+				: [];
+		});
 		editor.dispatch(setDiagnostics(editor.state, diagnostics));
 	});
 </script>

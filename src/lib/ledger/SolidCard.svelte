@@ -17,7 +17,7 @@
 		solid === undefined ? 'plane' : solid.shape.kind === 'slab' ? 'slab' : solid.shape.into === 1 ? 'wedge' : 'revolve'
 	);
 	const usual: Record<string, string> = {
-		slab: 'solid slab 1 layers 1 sides front, back',
+		slab: 'solid slab 1 into 1 sides front, back',
 		wedge: 'solid wedge 4 deg sides wedge_front, wedge_back',
 		revolve: 'solid revolve 90 deg into 12 sides side_front, side_back'
 	};
@@ -47,7 +47,7 @@
 			: form === 'slab'
 				? [
 						{ clause: 'shape', lead: 'slab', label: 'thickness' },
-						{ clause: 'layers', lead: 'layers', label: 'layers' },
+						{ clause: 'into', lead: 'into', label: 'layers' },
 						{ clause: 'growth', lead: 'growth', label: 'growth' },
 						{ clause: 'sides', lead: 'sides', label: 'sides' }
 					]

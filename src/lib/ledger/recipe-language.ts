@@ -17,7 +17,7 @@ import { Prec } from '@codemirror/state';
 import { keymap, type EditorView } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import { type Offer, offersAt } from '../../core/recipe/editor/completion.ts';
-import { functionNames } from '../../core/recipe/model/expressions.ts';
+import { functionNames } from '../../core/recipe/language/functions.ts';
 import { language as recipe } from '../../core/recipe/language/language.ts';
 import { knownUnits } from '../../core/recipe/language/units.ts';
 

@@ -93,7 +93,7 @@ describe('quads', () => {
 		}
 		for (const outline of [
 			'ellipse a = around (0, 0) radii 10, 8',
-			'spline a = through (10, 0) to (7, 7) to (0, 9) to (-8, 6) to (-10, -1) to (-5, -7) to (4, -8) closed'
+			'spline a = (10, 0) to (7, 7) to (0, 9) to (-8, 6) to (-10, -1) to (-5, -7) to (4, -8) closed'
 		]) {
 			const blob = run(`${outline}\nregion r at (0, 0)\nsize 0.7\nfill r quads`);
 			expect([...irregularNodes(blob.mesh).counts], outline).toEqual([3, 3, 3, 3]);

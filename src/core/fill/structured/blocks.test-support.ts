@@ -7,7 +7,7 @@ export function blocksInAC(): string {
 		Array.from({ length: 23 }, (_, k) => (1 - cos((Math.PI * (k + 1)) / 24)) / 2)
 			.map((x) => `(${x}, ${sign * half(x)})`)
 			.join(' to ');
-	const side = (name: string, sign: number) => `spline skin${name} = through nose to ${skin(sign)} to tail
+	const side = (name: string, sign: number) => `spline skin${name} = nose to ${skin(sign)} to tail
 arc front${name} = west to (1, ${sign * 6}) through (${1 - 6 * cos(Math.PI / 4)}, ${sign * 6 * sin(Math.PI / 4)})
 line roof${name} = (1, ${sign * 6}) to (8, ${sign * 6})
 line rear${name} = (8, 0) to (8, ${sign * 6})

@@ -178,7 +178,7 @@ size 0.4`;
 	});
 
 	it('of triangles with a right angle has two to a cell', () => {
-		const result = run('rectangle b = (0, 0) to (4, 3)\nregion r at (1, 1)\nfill r triangles right size 0.5');
+		const result = run('rectangle b = (0, 0) to (4, 3)\nregion r at (1, 1)\nfill r triangles halved size 0.5');
 		expect(errors(result)).toEqual([]);
 		const { x, y, triangles, quads } = result.mesh;
 		expect(quads).toHaveLength(0);
@@ -193,7 +193,7 @@ size 0.4`;
 		expect(sum).toBeCloseTo(12, 12);
 		// Beside other triangles it shares its nodes.
 		const two = run(
-			'rectangle b = (0, 0) to (4, 3)\nrectangle c = (4, 0) to (6, 3)\nregion r at (1, 1)\nregion s at (5, 1)\nfill r triangles right\nfill s triangles\nsize 0.5'
+			'rectangle b = (0, 0) to (4, 3)\nrectangle c = (4, 0) to (6, 3)\nregion r at (1, 1)\nregion s at (5, 1)\nfill r triangles halved\nfill s triangles\nsize 0.5'
 		);
 		const corners = new Set(Array.from(two.mesh.x, (v, p) => `${v} ${two.mesh.y[p]!}`));
 		expect(corners.size).toBe(two.mesh.x.length);
@@ -218,7 +218,7 @@ describe('heights at a wall', () => {
 point b = (10, 0)
 point p = (0, 2)
 point q = (10, 2)
-spline wall = through p to (3, 2) to (5, ${2 * beta}) to (7, 2) to q
+spline wall = p to (3, 2) to (5, ${2 * beta}) to (7, 2) to q
 line axis = a to b
 line inlet = a to p
 line outlet = b to q
@@ -266,8 +266,8 @@ point f = (0, 3)
 line floorA = a to b
 line floorB = b to c
 line right = c to d
-spline roofB = through d to (6.8, 3.8) to e
-spline roofA = through e to (3, 4) to f
+spline roofB = d to (6.8, 3.8) to e
+spline roofA = e to (3, 4) to f
 line left = f to a
 line border = b to e
 region one at (1, 1)
@@ -525,8 +525,8 @@ describe('six blocks in a C around a slender profile', () => {
 		const lines = (side: string, sign: number) => `point crest${side} = (${crest}, ${sign * half(crest)})
 point far${side} = (${cx}, ${sign * cy})
 point above${side} = (1, ${sign * 6})
-spline fore${side} = through nose to ${through(0, crest, sign)} to crest${side}
-spline aft${side} = through crest${side} to ${through(crest, 1, sign)} to tail
+spline fore${side} = nose to ${through(0, crest, sign)} to crest${side}
+spline aft${side} = crest${side} to ${through(crest, 1, sign)} to tail
 arc front${side} = west to far${side} through (${1 + 6 * Math.cos((5 * Math.PI) / 6)}, ${sign * 6 * Math.sin((5 * Math.PI) / 6)})
 arc roof${side} = far${side} to above${side} through (${1 + 6 * Math.cos((7 * Math.PI) / 12)}, ${sign * 6 * Math.sin((7 * Math.PI) / 12)})
 line long${side} = above${side} to (8, ${sign * 6})

@@ -80,7 +80,7 @@ export const structured: FillMethod = {
 
 /** Triangles with a right angle, two to a cell of a structured layout. */
 export const rightTriangles: FillMethod = {
-	source: 'triangles right',
+	source: 'triangles halved',
 	title: 'triangles, right-angled',
 	takesSize: true,
 	keepsPoints: false,

@@ -28,7 +28,9 @@ describe('names', () => {
 	it('are refused with a sentence where they cannot be', () => {
 		expect(rename(recipe, 'value', 'a', 'b')).toEqual({ error: 'there is a line “b” already, on line 4' });
 		expect(whyNoName(recipe, 'value', '2 walls')).toContain('like “n2_walls”');
-		expect(rename(recipe, 'value', 'a', 'line')).toMatchObject({ error: expect.stringContaining('a word of the language') });
+		expect(rename(recipe, 'value', 'a', 'pi')).toMatchObject({ error: expect.stringContaining('“pi”') });
+		// No word of the language is reserved.
+		expect(rename(recipe, 'value', 'a', 'line')).toMatchObject({ text: expect.stringContaining('line line = p') });
 		expect(whyNoName(recipe, 'region', 'a')).toBeUndefined();
 	});
 

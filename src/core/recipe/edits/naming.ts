@@ -11,7 +11,7 @@ export function rename(recipe: Recipe, space: NameSpace, from: string, to: strin
 	const error = whyNoName(recipe, space, to);
 	if (error) return { error };
 	const text = applyEdits(recipe.text, renameEverywhere(recipe, space, from, to));
-	// Words of the oldest statements cannot be names: then what used the name is read no more.
+	// A few words mean something else where a name may stand: then what used the name is read no more.
 	const broken = parseRecipe(text).lines.find((line, k) => !line.statement && recipe.lines[k]?.statement);
 	return broken ? { error: `“${to}” is a word of the language and cannot be a name here; try “${to}_1”` } : { text };
 }
@@ -20,6 +20,7 @@ export function rename(recipe: Recipe, space: NameSpace, from: string, to: strin
 export function whyNoName(recipe: Recipe, space: NameSpace, name: string): string | undefined {
 	if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name))
 		return `“${name}” is no name: names have letters, digits and _, and start with no digit, like “${suggestion(name)}”`;
+	if (space === 'value' && name === 'pi') return '“pi” has its value already and cannot be given another';
 	const owner = recipe.lines.find(
 		({ statement }) =>
 			statement && definedBy(statement).some((definition) => definition.space === space && definition.name.text === name)

@@ -4,7 +4,7 @@ import { finish } from '../../numeric/work.ts';
 import { boundaryKinds, groupColours } from './boundary-kinds.ts';
 import { Pipeline } from '../../pipeline.ts';
 import { circleCurve } from '../../geometry/build.ts';
-import { functionNames } from '../model/expressions.ts';
+import { functionNames } from './functions.ts';
 import { language } from './language.ts';
 import { knownUnits } from './units.ts';
 

@@ -1,4 +1,5 @@
 import { EmbeddedActionsParser, type IToken, type ParserMethod, type TokenType } from 'chevrotain';
+import { functionNames } from './functions.ts';
 import { word, type NamedRule, type Rules } from './rules.ts';
 import type { StatementRecord } from './statement.ts';
 import type { Clause, CurveReference, Expression, Statement, Word } from './syntax.ts';
@@ -23,7 +24,7 @@ import {
 } from './tokens.ts';
 
 /** The words of the rules that all statements share. */
-export const sharedWords: readonly string[] = ['to', 'turned', 'scaled', 'moved'];
+export const sharedWords: readonly string[] = ['guide', 'to', 'turned', 'scaled', 'moved'];
 
 /**
  * The grammar of one statement: the rules of all statements, put together from their records, and what they share —
@@ -51,8 +52,10 @@ export class StatementParser extends EmbeddedActionsParser {
 		this.statement = this.RULE('statement', (): Statement => {
 			this.ACTION(() => (this.clauses = []));
 			const clauses = this.clauses;
+			const isGuide = this.OPTION(() => this.CONSUME(keyword('guide')) && (true as const));
 			const alternatives = starts.map(({ rule }, k) => ({ ALT: () => this.subrule(k, rule) }));
-			return { ...this.OR<Omit<Statement, 'clauses'>>(alternatives), clauses } as Statement;
+			const statement = this.OR<Omit<Statement, 'clauses'>>(alternatives);
+			return { ...statement, clauses, ...(isGuide ? { isGuide } : {}) } as Statement;
 		});
 		this.performSelfAnalysis();
 	}
@@ -206,6 +209,12 @@ export class StatementParser extends EmbeddedActionsParser {
 						return this.SUBRULE2(this.expression);
 					});
 					this.CONSUME(CloseRound);
+					const unit = this.OPTION3({ GATE: () => y === undefined, DEF: () => this.CONSUME2(Unit) });
+					if (unit) {
+						// A unit after a bracket is a factor, as after a number.
+						const one = { kind: 'number', value: 1, unit: unit.image, from: unit.startOffset, to: this.lastEnd() } as const;
+						return { kind: 'binary', operator: '*', left: x, right: one, from, to: this.lastEnd() };
+					}
 					if (y === undefined) return { ...x, from, to: this.lastEnd() };
 					return { kind: 'pair', x, y, from, to: this.lastEnd() };
 				}
@@ -213,25 +222,33 @@ export class StatementParser extends EmbeddedActionsParser {
 			{
 				ALT: () => {
 					const name = word(this.CONSUME(Name));
-					return this.OR2<Expression>([
-						{
-							ALT: () => {
-								this.CONSUME(Dot);
-								const member = this.CONSUME2(Name).image;
-								return { kind: 'member', object: name.text, member, from, to: this.lastEnd() };
+					// What is no function is no call, so that a word that does not belong before a place is found.
+					const isFunction = () => functionNames.includes(this.LA(0).image);
+					const more = this.OPTION4(() =>
+						this.OR2<{ member: string } | { list: Expression[] }>([
+							{
+								ALT: () => {
+									this.CONSUME(Dot);
+									return { member: this.CONSUME2(Name).image };
+								}
+							},
+							{
+								GATE: isFunction,
+								ALT: () => {
+									this.CONSUME2(OpenRound);
+									const list: Expression[] = [];
+									this.MANY_SEP({ SEP: Comma, DEF: () => list.push(this.SUBRULE3(this.expression)) });
+									this.CONSUME2(CloseRound);
+									return { list };
+								}
 							}
-						},
-						{
-							ALT: () => {
-								this.CONSUME2(OpenRound);
-								const list: Expression[] = [];
-								this.MANY_SEP({ SEP: Comma, DEF: () => list.push(this.SUBRULE3(this.expression)) });
-								this.CONSUME2(CloseRound);
-								return { kind: 'call', callee: name, arguments: list, from, to: this.lastEnd() };
-							}
-						},
-						{ ALT: () => ({ kind: 'name', name: name.text, from, to: this.lastEnd() }) }
-					]);
+						])
+					);
+					const span = { from, to: this.lastEnd() };
+					if (!more) return { kind: 'name', name: name.text, ...span };
+					return 'member' in more
+						? { kind: 'member', object: name.text, member: more.member, ...span }
+						: { kind: 'call', callee: name, arguments: more.list, ...span };
 				}
 			}
 		]);

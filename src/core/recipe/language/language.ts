@@ -33,7 +33,7 @@ export function languageOf(isChecked: boolean): Language {
 	const byWord = new Map(statements.map((record) => [record.words[0]!, record]));
 	const byKind = new Map(statements.map((record) => [record.kind, record]));
 	return {
-		starts: statements.map((record) => record.words[0]!),
+		starts: [...statements.map((record) => record.words[0]!), 'guide'],
 		words,
 		lexer: new Lexer(tokens, { positionTracking: 'onlyOffset', ensureOptimizations: true, skipValidations: !isChecked }),
 		parser: new StatementParser(tokens, statements, isChecked),

@@ -3,11 +3,13 @@ import { EOF, type IToken, type TokenType } from 'chevrotain';
 import type { Finding } from '../../text/finding.ts';
 import { Report } from '../../findings/report.ts';
 import { controlSign } from '../../text/control-signs.ts';
-import { didYouMean } from '../../text/nearest.ts';
+import { didYouMean, nearest } from '../../text/nearest.ts';
 import { language } from './language.ts';
 import { longestStatement, mostStatements } from './limits.ts';
-import type { Expression } from './syntax.ts';
-import { isKeyword, Name, NumberLiteral, Quoted, reservedWords, Unit } from './tokens.ts';
+import { guessed, wordsMeant } from './mending.ts';
+import type { Expression, Statement } from './syntax.ts';
+
+import { CloseRound, isKeyword, Name, NumberLiteral, Quoted, Unit } from './tokens.ts';
 import { knownUnits } from './units.ts';
 
 /** Parsed statements by their text: an edit parses again only the lines that it changes. */
@@ -34,11 +36,22 @@ export function parseRecipe(text: string): Recipe {
 		parsed ??= parseStatement(source);
 		next.set(source, parsed);
 		if (parsed.statement) line.statement = parsed.statement;
-		if (parsed.error) line.error = parsed.error;
+		if (parsed.error) {
+			line.error = parsed.error;
+			const name = definition
+				.exec(source)
+				?.slice(1)
+				.find((n) => n !== undefined);
+			if (name !== undefined) line.defines = name;
+		}
 	}
 	remembered = next;
 	return { text, lines };
 }
+
+/** What a statement defines that cannot be read: `line wall = …`, `region water at …`. */
+const definition =
+	/^(?:guide\s+)?(?:[\p{L}_]+\s+([\p{L}_][\p{L}\p{Nd}_]*)\s*=|region\s+([\p{L}_][\p{L}\p{Nd}_]*)|let\s+([\p{L}_][\p{L}\p{Nd}_]*))/u;
 
 /** The text of a recipe, byte for byte. */
 export function printRecipe(recipe: Recipe): string {
@@ -49,7 +62,7 @@ export function printRecipe(recipe: Recipe): string {
 export function syntaxFindings(recipe: Recipe): Finding[] {
 	const report = new Report(recipe.lines);
 	for (const [k, { error }] of recipe.lines.entries())
-		if (error) report.about(k).add('syntax', { message: error.message }, { within: error });
+		if (error) report.about(k).add('syntax', { message: error.message }, { within: error, mends: error.mends });
 	return report.findings;
 }
 
@@ -86,18 +99,20 @@ export function expectedNext(source: string): string[] {
 	return 'error' in tokens ? [] : expected(tokens.tokens, 'statement').map((type) => type.LABEL ?? type.name);
 }
 
-const [HASH, QUOTE, OPEN, CLOSE, OPEN_SQUARE, CLOSE_SQUARE] = Array.from('#"()[]', (sign) => sign.charCodeAt(0));
+const [HASH, QUOTE, COMMA, OPEN, CLOSE, OPEN_SQUARE, CLOSE_SQUARE] = Array.from('#",()[]', (sign) => sign.charCodeAt(0));
 const [SPACE, TAB, RETURN, BYTE_ORDER, NO_BREAK] = Array.from(' \t\r\ufeff\u00a0', (sign) => sign.charCodeAt(0));
 
 /**
- * Cuts the text at line ends that are outside brackets. A bracket left open does not swallow the
- * rest: a line that starts like a statement ends it.
+ * Cuts the text into statements. A line goes on with the statement above it while a bracket is open, after a comma, or where it is
+ * indented more than that statement's first line; an empty line ends a statement. A bracket or a comma left by mistake does not
+ * swallow the rest: a line that is indented no more and starts like a statement ends it.
  */
 function splitStatements(text: string): Line[] {
 	const lines: Line[] = [];
 	let start = -1; // offset of the open statement, -1 when none
 	let end = 0; // offset after its last visible character
 	let startNumber = 0;
+	let indent = 0; // blanks before its first character
 	let depth = 0;
 	let number = 1;
 	const close = () => {
@@ -109,22 +124,29 @@ function splitStatements(text: string): Line[] {
 	while (at < text.length) {
 		const found = text.indexOf('\n', at);
 		const lineEnd = found === -1 ? text.length : found;
-		if (depth > 0 && startsStatement(text.slice(at, lineEnd))) close();
+		const first = firstSign(text, at, lineEnd);
+		if (start >= 0) {
+			const isMore = indentOf(text, at, first) > indent && !isPart(text, start);
+			const isOpen = depth > 0 || text.charCodeAt(end - 1) === COMMA;
+			if (first === lineEnd) {
+				if (depth <= 0) close();
+			} else if (!isMore && (!isOpen || startsStatement(text.slice(first, lineEnd)))) close();
+		}
+		if (start < 0 && first < lineEnd && text.charCodeAt(first) !== HASH) {
+			start = first;
+			indent = indentOf(text, at, first);
+			startNumber = number;
+		}
 		let quoted = false;
-		for (let i = at; i < lineEnd; i++) {
+		for (let i = first; i < lineEnd; i++) {
 			const c = text.charCodeAt(i);
 			if (c === HASH && !quoted) break;
-			if (c === SPACE || c === TAB || c === RETURN || c === BYTE_ORDER || c === NO_BREAK) continue;
-			if (start < 0) {
-				start = i;
-				startNumber = number;
-			}
+			if (isBlank(c)) continue;
 			end = i + 1;
 			if (c === QUOTE) quoted = !quoted;
 			else if (!quoted && (c === OPEN || c === OPEN_SQUARE)) depth++;
 			else if (!quoted && (c === CLOSE || c === CLOSE_SQUARE)) depth--;
 		}
-		if (depth <= 0) close();
 		at = lineEnd + 1;
 		number++;
 	}
@@ -132,7 +154,26 @@ function splitStatements(text: string): Line[] {
 	return lines;
 }
 
-const startsStatement = (line: string) => language().starts.includes(/^\s*([a-z]+)(?:\s|$)/.exec(line)?.[1] ?? '');
+const isBlank = (c: number) => c === SPACE || c === TAB || c === RETURN || c === BYTE_ORDER || c === NO_BREAK;
+
+/** The offset of the first sign of a line that is no blank; its end without one. */
+function firstSign(text: string, from: number, to: number): number {
+	let at = from;
+	while (at < to && isBlank(text.charCodeAt(at))) at++;
+	return at;
+}
+
+/** Blanks and tabs before the first sign of a line. */
+function indentOf(text: string, from: number, to: number): number {
+	let count = 0;
+	for (let at = from; at < to; at++) if (text.charCodeAt(at) === SPACE || text.charCodeAt(at) === TAB) count++;
+	return count;
+}
+
+const startsStatement = (line: string) => language().starts.includes(/^([a-z]+)(?:\s|$)/.exec(line)?.[1] ?? '');
+
+/** What a part holds is indented below its first line. */
+const isPart = (text: string, at: number) => text.startsWith('part ', at);
 
 function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError } {
 	if (source.length > longestStatement) {
@@ -148,7 +189,9 @@ function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError }
 	}
 	for (let i = 1; i < tokens.length; i++) {
 		const token = tokens[i]!;
-		if (tokens[i - 1]!.tokenType !== NumberLiteral || !knownUnits.has(token.image)) continue;
+		const before = tokens[i - 1]!;
+		const isLed = before.tokenType === NumberLiteral || (before.tokenType === CloseRound && !isPair(tokens, i - 1));
+		if (!isLed || !knownUnits.has(token.image)) continue;
 		// A word that is also a unit, like `in`, is the word where a name or a number follows: `count 12 in water`, `to 0.7 in 8`, but
 		// `0.4 in growth 1.2`.
 		const following = tokens[i + 1]?.tokenType;
@@ -168,6 +211,18 @@ function tokenize(source: string): { tokens: IToken[] } | { error: SyntaxError }
 		return { error: { message, from: tooDeep.startOffset, to: tooDeep.startOffset + tooDeep.image.length } };
 	}
 	return { tokens };
+}
+
+/** Whether the bracket that closes at a token is that of a place, or of a function's values. */
+function isPair(tokens: readonly IToken[], close: number): boolean {
+	let depth = 0;
+	for (let k = close; k >= 0; k--) {
+		const { image } = tokens[k]!;
+		if (image === ')') depth++;
+		else if (image === '(' && --depth === 0) return tokens[k - 1]?.tokenType === Name;
+		else if (image === ',' && depth === 1) return true;
+	}
+	return true;
 }
 
 /** Brackets, signs and powers nest to this depth: reading them, and working them out, goes as deep. */
@@ -199,20 +254,58 @@ function printable(sign: string): string {
 
 /** Reads one statement that stands in no recipe. */
 export function parseStatement(source: string): Pick<Line, 'statement' | 'error'> {
+	const read = readStatement(source);
+	if (read.statement) return read;
+	const { error, at, tokens = [] } = read;
+	const record = language().recordStarting(tokens[0]?.image ?? '');
+	const isInRow = tokens.length > 0 && (tokens[0]!.image === 'guide' || record !== undefined);
+	const guess = guessed({
+		source,
+		tokens,
+		at,
+		could: isInRow ? expected(at ? tokens.slice(0, tokens.indexOf(at)) : tokens, 'statement') : [],
+		form: record?.form,
+		isRead: (text) => readStatement(text).statement !== undefined
+	});
+	return { error: guess ?? error };
+}
+
+/** A statement, or why it cannot be read: at which token, or at its end where there is none. */
+type Read =
+	| { statement: Statement; error?: never; at?: never; tokens?: never }
+	| { statement?: never; error: SyntaxError; at?: IToken | undefined; tokens?: readonly IToken[] };
+
+function readStatement(source: string): Read {
 	const tokens = tokenize(source);
 	if ('error' in tokens) return tokens;
 	const [first] = tokens.tokens;
 	if (!first) return { error: { message: 'a statement is missing', from: 0, to: source.length } };
-	const { starts } = language();
+	const { starts, parser } = language();
+	const place = { from: first.startOffset, to: first.startOffset + first.image.length };
 	if (!starts.includes(first.image)) {
-		const message = `“${first.image}” starts no statement${didYouMean(first.image, starts) || `; a line starts with one of ${starts.join(', ')}`}`;
-		return { error: { message, from: first.startOffset, to: first.startOffset + first.image.length } };
+		const near = wordsMeant.get(first.image.toLowerCase())?.find((word) => starts.includes(word)) ?? nearest(first.image, starts);
+		const message = `“${first.image}” starts no statement${near === undefined ? `; a line starts with one of ${starts.join(', ')}` : `; did you mean “${near}”?`}`;
+		const mends = near === undefined ? [] : [{ label: `Write “${near}”`, edits: [{ ...place, insert: near }] }];
+		return { error: { message, ...place, mends }, at: first, tokens: tokens.tokens };
 	}
-	const { parser } = language();
 	parser.input = tokens.tokens;
 	const statement = parser.statement();
 	const failure = parser.errors[0];
-	return failure ? { error: describe(source, tokens.tokens, failure.token, 'statement') } : { statement };
+	if (failure) {
+		const at = tokens.tokens.find(({ startOffset }) => startOffset === failure.token.startOffset);
+		return { error: describe(source, tokens.tokens, failure.token, 'statement'), at, tokens: tokens.tokens };
+	}
+	if (statement.isGuide && !drawsCurves(statement)) {
+		const message = '“guide” stands before a statement that draws curves, like “guide circle c = around (0, 0) radius 5”';
+		return { error: { message, ...place } };
+	}
+	return { statement };
+}
+
+/** Whether a statement draws curves under a name of its own. */
+function drawsCurves(statement: Statement): boolean {
+	const record = language().recordOf(statement);
+	return record.stage === 'shape' && record.kind !== 'point' && record.defines?.(statement)?.space === 'value';
 }
 
 /** A sentence that says what was found and what could stand there. */
@@ -225,17 +318,15 @@ function describe(source: string, tokens: IToken[], at: IToken, rule: 'statement
 	const to = isEnd ? source.length : at.startOffset + at.image.length;
 	const labels = listLabels(could);
 	let hint = '';
-	if (!isEnd && could.includes(Name) && reservedWords.includes(at.image))
-		hint = `; “${at.image}” is a reserved word and cannot be a name`;
-	else if (!isEnd && at.tokenType === Name)
+	if (!isEnd && at.tokenType === Name)
 		hint = didYouMean(at.image, could.includes(Unit) ? [...words(could), ...knownUnits] : words(could));
 	const wanted = labels.length === 0 ? 'expected the end of the line' : `expected ${labels.join(', ')}`;
 	return { message: `${found}; ${wanted}${hint}`, from, to };
 }
 
-function expected(tokens: IToken[], rule: 'statement' | 'expression'): TokenType[] {
+function expected(tokens: readonly IToken[], rule: 'statement' | 'expression'): TokenType[] {
 	const types = language()
-		.parser.computeContentAssist(rule, tokens)
+		.parser.computeContentAssist(rule, [...tokens])
 		.map((path) => path.nextTokenType);
 	return [...new Set(types)];
 }

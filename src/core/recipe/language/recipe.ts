@@ -1,3 +1,4 @@
+import type { Mend } from '../../text/finding.ts';
 import type { Statement } from './syntax.ts';
 
 /** One statement with its place: `text.slice(from, to)` is exactly what was written, comment and indentation aside. */
@@ -9,6 +10,8 @@ export interface Line {
 	/** The parsed statement, or undefined where `error` says why not. */
 	statement?: Statement;
 	error?: SyntaxError;
+	/** The name that a statement would define that cannot be read, as far as it can be told. */
+	defines?: string;
 }
 
 /** What is wrong with a statement, at an offset from its start. */
@@ -16,6 +19,8 @@ export interface SyntaxError {
 	message: string;
 	from: number;
 	to: number;
+	/** Edits of the statement that settle it, by offsets from its start, the likeliest first. */
+	mends?: Mend[];
 }
 
 /**

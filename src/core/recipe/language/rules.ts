@@ -1,6 +1,7 @@
 import { keysOf } from '../../text/typed.ts';
 import type { IToken, ParserMethod, TokenType } from 'chevrotain';
 import type { CurveReference, Expression, Placing, Word } from './syntax.ts';
+import { keyword } from './tokens.ts';
 
 type Digit = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9;
 /** A parsing method with its numbered twins: within one rule every use of a token or rule has a number of its own. */
@@ -24,6 +25,8 @@ export interface Rules
 		// What the alternatives give differs, and the statement's own type says what comes of it.
 		// eslint-disable-next-line @typescript-eslint/no-explicit-any
 		Numbered<'OR', (choices: Alternative[] | { IGNORE_AMBIGUITIES: true; DEF: Alternative[] }) => any> {
+	/** The token so many ahead, from 1. */
+	LA(ahead: number): IToken;
 	/** Runs `parse` and notes what it consumed as a clause of the statement. */
 	clause<T>(name: string, parse: () => T): T;
 	/** Runs `parse` and gives what it consumed as well: its span, and its words as a recipe writes them. */
@@ -61,16 +64,17 @@ export interface NamedRule<T> {
  * Parts of a statement that may stand in any order, each at most once.
  *
  * @param many, or the repetition and the choice of the rule, with numbers that nothing else in it uses
+ * @param found what was found of them before; it is added to
  */
 export function inAnyOrder<T extends object>(
 	many: (parse: () => void) => void,
 	or: (choices: Alternative[]) => unknown,
-	parts: { [K in keyof T]: () => T[K] }
+	parts: { [K in keyof T]?: () => T[K] },
+	found: Partial<T> = {}
 ): Partial<T> {
-	const found: Partial<T> = {};
 	const choices = keysOf(parts).map((key) => ({
 		GATE: () => !(key in found),
-		ALT: () => (found[key] = parts[key]())
+		ALT: () => (found[key] = parts[key]!())
 	}));
 	many(() => void or(choices));
 	return found;
@@ -94,6 +98,15 @@ export const placingParts = (p: Rules): { [K in keyof Required<Placing>]: () => 
 	scaled: () => p.clause('scaled', () => p.SUBRULE(p.scaleClause)),
 	turned: () => p.clause('turned', () => p.SUBRULE(p.turnClause)),
 	moved: () => p.clause('moved', () => p.SUBRULE(p.moveClause))
+});
+
+/** A word of the language and the number or place that it leads, like `within 2`. */
+export const led = (lead: string): NamedRule<Expression> => ({
+	name: `${lead}Value`,
+	parse(p) {
+		p.CONSUME(keyword(lead));
+		return p.SUBRULE(p.expression);
+	}
 });
 
 /** A token as a word with its place. */

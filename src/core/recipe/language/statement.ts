@@ -79,8 +79,8 @@ export interface StatementRecord<S extends Statement = Statement, M = unknown> {
 	rules?: readonly NamedRule<unknown>[];
 	/** Reads it; the keyword is still ahead. */
 	grammar(p: Rules): Omit<S, 'clauses'>;
-	/** Works it out: changes the model, or gives what is kept of it. Throws ExpressionError where something is wrong. */
-	evaluate(statement: S, context: EvaluationContext): M | void;
+	/** Works it out: changes the model, or gives what is kept of it, of several places one each. Throws ExpressionError where something is wrong. */
+	evaluate(statement: S, context: EvaluationContext): M | M[] | void;
 	/** What it asks of the mesh: each is held against the mesh that is there (core/promises). */
 	promises?(statement: M): StatementPromise[];
 	/** The name that it defines. */

@@ -80,5 +80,7 @@ export interface Placing {
 /** One parsed statement: what its record reads, and its clauses with their places. */
 export interface Statement {
 	kind: string;
+	/** What it draws only helps, and is no part of the domain: `guide circle c = …`. */
+	isGuide?: true;
 	clauses: Clause[];
 }

@@ -1,6 +1,6 @@
 import { createToken, Lexer, type TokenType } from 'chevrotain';
 
-const namePattern = /[\p{L}_][\p{L}\p{N}_]*/uy;
+const namePattern = /[\p{L}_][\p{L}\p{Nd}_]*/uy;
 
 /**
  * The signs that a name may start with, for the lexer, which then tries at each sign only what may start with it: of those
@@ -46,32 +46,16 @@ export const CloseRound = symbol('CloseRound', ')');
 export const OpenSquare = symbol('OpenSquare', '[');
 export const CloseSquare = symbol('CloseSquare', ']');
 
-/**
- * Words of the oldest statements, with a meaning of their own everywhere; no name may be one of them. All other words
- * have a meaning only where the grammar has a place for them, and a name may be one of them too.
- */
-export const reservedWords: readonly string[] = [
-	...['recipe', 'title', 'units', 'frame', 'let', 'point', 'line', 'polyline', 'spline', 'rectangle', 'arc', 'circle'],
-	...['region', 'divide', 'fill', 'size', 'group'],
-	...['planar', 'axisymmetric', 'about', 'range', 'to', 'through', 'outline', 'from', 'closed', 'parameter', 'chord'],
-	...['centripetal', 'around', 'radius', 'clockwise', 'bounded', 'at', 'into', 'by', 'bias', 'toward'],
-	...['structured', 'triangles', 'none', 'corners', 'growth', 'as', 'colour']
-];
-
 const keywords = new Map<string, TokenType>();
 
-/** The token of a word of the language; every call with the same word gives the same one. */
+/**
+ * The token of a word of the language; every call with the same word gives the same one. No word is reserved: each has its meaning
+ * only where the grammar has a place for it, and is a name where a name is expected.
+ */
 export function keyword(text: string): TokenType {
 	let token = keywords.get(text);
 	if (!token) {
-		const isReserved = reservedWords.includes(text);
-		token = createToken({
-			name: text,
-			pattern: text,
-			longer_alt: Name,
-			label: `“${text}”`,
-			...(isReserved ? {} : { categories: [Name] })
-		});
+		token = createToken({ name: text, pattern: text, longer_alt: Name, label: `“${text}”`, categories: [Name] });
 		keywords.set(text, token);
 	}
 	return token;

@@ -73,7 +73,7 @@ describe('curve statements', () => {
 		['curve c = (t, floor(t)) for t from 0 to 3', '“floor” cannot follow the parameter “t”'],
 		['curve c = (t, u) for t from 0 to 3', 'nothing is named “u”'],
 		['ellipse e = around (0, 0) radii 0, 1', 'a radius is above zero'],
-		['spline s = through (0, 0) to (1, 1) to (2, 0) closed ends natural', 'has no ends']
+		['spline s = (0, 0) to (1, 1) to (2, 0) closed ends natural', 'has no ends']
 	])('refuse %s', (text, message) => {
 		expect(problems(text).join('\n')).toContain(message);
 	});
@@ -88,16 +88,19 @@ describe('curve statements', () => {
 describe('building statements', () => {
 	it('mirror across a line, two points, or an axis', () => {
 		const base = 'line a = (1, 1) to (3, 2)\nline m = (0, 0) to (1, 1)\n';
-		expect(end(curve(`${base}mirror b = a across m`, 'b'))).toEqual({ x: expect.closeTo(2, 12), y: expect.closeTo(3, 12) });
-		expect(end(curve(`${base}mirror b = a across x`, 'b'))).toEqual({ x: 3, y: -2 });
-		expect(end(curve(`${base}mirror b = a across (0, 5) to (1, 5)`, 'b'))).toEqual({ x: 3, y: 8 });
-		expect(end(curve(`frame axisymmetric about y\n${base}mirror b = a across axis`, 'b'))).toEqual({ x: -3, y: 2 });
-		expect(problems(`${base}mirror b = a across axis`)[0]).toContain('a planar recipe has no axis');
+		expect(end(curve(`${base}copy b = a mirrored across m`, 'b'))).toEqual({
+			x: expect.closeTo(2, 12),
+			y: expect.closeTo(3, 12)
+		});
+		expect(end(curve(`${base}copy b = a mirrored across x`, 'b'))).toEqual({ x: 3, y: -2 });
+		expect(end(curve(`${base}copy b = a mirrored across (0, 5) to (1, 5)`, 'b'))).toEqual({ x: 3, y: 8 });
+		expect(end(curve(`frame axisymmetric about y\n${base}copy b = a mirrored across axis`, 'b'))).toEqual({ x: -3, y: 2 });
+		expect(problems(`${base}copy b = a mirrored across axis`)[0]).toContain('a planar recipe has no axis');
 	});
 
 	it('name copies after what they copy', () => {
 		const m = model(
-			'rectangle r = (0, 0) to (4, 3)\ncircle c = around (1, 1) radius 0.5\nrepeat row = r, c by (10, 0) count 3\nmirror up = r across x'
+			'rectangle r = (0, 0) to (4, 3)\ncircle c = around (1, 1) radius 0.5\nrepeat row = r, c by (10, 0) count 3\ncopy up = r mirrored across x'
 		);
 		expect([...m.curvesByName.keys()]).toEqual(
 			expect.arrayContaining(['row', 'row.r_bottom_2', 'row.c_3', 'up', 'up.bottom', 'up.left'])
@@ -107,9 +110,9 @@ describe('building statements', () => {
 
 	it('move, turn and scale in place, or a copy', () => {
 		expect(end(curve('line a = (0, 0) to (1, 0)\nmove a by (2, 3)', 'a'))).toEqual({ x: 3, y: 3 });
-		expect(end(curve('line a = (0, 0) to (1, 0)\nturn a by 90 deg around (1, 1)', 'a'))).toEqual({ x: 2, y: 1 });
-		expect(end(curve('line a = (0, 0) to (1, 0)\nscale b = a by 3', 'b'))).toEqual({ x: 3, y: 0 });
-		expect(end(curve('line a = (0, 0) to (1, 0)\nscale b = a by 3', 'a'))).toEqual({ x: 1, y: 0 });
+		expect(end(curve('line a = (0, 0) to (1, 0)\nturn a by 90 deg about (1, 1)', 'a'))).toEqual({ x: 2, y: 1 });
+		expect(end(curve('line a = (0, 0) to (1, 0)\ncopy b = a scaled 3', 'b'))).toEqual({ x: 3, y: 0 });
+		expect(end(curve('line a = (0, 0) to (1, 0)\ncopy b = a scaled 3', 'a'))).toEqual({ x: 1, y: 0 });
 	});
 
 	it('trim, extend, split, join', () => {
@@ -194,11 +197,11 @@ describe('outlines from files', () => {
 	const files = { 'w.csv': { outlines: [outline] } };
 
 	it('leave rows out, choose columns, and are placed', () => {
-		expect(curveLength(curve('polyline p = through "w.csv" without 3', 'p', files))).toBe(3);
-		expect(pointAt(curve('polyline p = through "w.csv" columns 2, 3', 'p', files), 0)).toEqual({ x: 1, y: 2 });
-		expect(end(curve('polyline p = through "w.csv" scaled 2 turned 90 deg moved (1, 1)', 'p', files))).toEqual({ x: 1, y: 7 });
-		expect(problems('polyline p = through "w.csv" without 9', files)[0]).toContain('line 9 of “w.csv” holds no point');
-		expect(problems('polyline p = through "w.csv" columns 2, 7', files)[0]).toContain(
+		expect(curveLength(curve('polyline p = from "w.csv" without 3', 'p', files))).toBe(3);
+		expect(pointAt(curve('polyline p = from "w.csv" columns 2, 3', 'p', files), 0)).toEqual({ x: 1, y: 2 });
+		expect(end(curve('polyline p = from "w.csv" scaled 2 turned 90 deg moved (1, 1)', 'p', files))).toEqual({ x: 1, y: 7 });
+		expect(problems('polyline p = from "w.csv" without 9', files)[0]).toContain('line 9 of “w.csv” holds no point');
+		expect(problems('polyline p = from "w.csv" columns 2, 7', files)[0]).toContain(
 			'has 3 columns of numbers; there is no column 7'
 		);
 		expect(problems('drawing d = from "w.csv"', files)[0]).toContain('holds coordinates');

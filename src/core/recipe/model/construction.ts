@@ -4,7 +4,7 @@ import { endOf, startOf } from '../../geometry/meet.ts';
 import { type Affine, reverseCurve, transformCurve } from '../../geometry/transform.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { evaluatePoint } from './expressions.ts';
-import type { CurveReference, Expression, Word } from '../language/syntax.ts';
+import type { CurveReference, Expression } from '../language/syntax.ts';
 import { round, type EvaluationContext } from './evaluation-context.ts';
 import { UserError } from '../../text/user-error.ts';
 
@@ -57,9 +57,8 @@ export function chain(list: readonly Curve[], name: string): Curve {
 	return builder.build(name, near(startOf(ordered[0]!), end));
 }
 
-/** Moves curves where they stand, or a copy of them when the statement has a name. */
-export function place(statement: { name?: Word; curves: CurveReference[] }, map: Affine, context: EvaluationContext): void {
-	if (statement.name) return copies({ ...statement, name: statement.name }, [map], context);
+/** Maps curves where they stand. */
+export function place(statement: { curves: CurveReference[] }, map: Affine, context: EvaluationContext): void {
 	const { curves } = context.model;
 	context.replace(curvesOf(statement.curves, context).map((c) => [c, transformCurve(curves[c]!, map)]));
 }

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '../../numeric/work.ts';
 import { Pipeline } from '../../pipeline.ts';
 import { applyEdits } from '../../text/edit.ts';
+import { mendsOf } from '../../text/finding.ts';
 
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const found = (text: string, code: string) => run(text).findings.filter((f) => f.code === code);
@@ -9,18 +10,47 @@ const found = (text: string, code: string) => run(text).findings.filter((f) => f
 describe('an angle without a unit', () => {
 	it.each([
 		'rectangle r = around (0, 0) size 4, 2 turned 30',
-		'line l = (0, 0) to (1, 0)\nturn l by 45 around (0, 0)',
-		'ellipse e = around (0, 0) radii 2, 1 from 0 to 180'
-	])('above a full turn is doubted, and made degrees by a click: %s', (text) => {
-		const [doubt] = found(text, 'bare-angle');
-		expect(doubt?.message).toContain('radians');
-		const mended = applyEdits(`recipe 1\n${text}`, doubt!.mend!.edits);
-		expect(mended).toMatch(/(30|45|180) deg/);
-		expect(found(mended.replace('recipe 1\n', ''), 'bare-angle')).toEqual([]);
+		'line l = (0, 0) to (1, 0)\nturn l by 45 about (0, 0)',
+		'ellipse e = around (0, 0) radii 2, 1 from 0 to 180',
+		'let a = 30\nrectangle r = around (0, 0) size 4, 2 turned a',
+		'let n = 3\nrectangle r = around (0, 0) size 4, 2 turned -360/n'
+	])('is an error, and made degrees or radians by a click: %s', (text) => {
+		const [error] = found(text, 'value');
+		expect(error?.message).toContain('an angle needs its unit');
+		for (const [k, unit] of ['deg', 'rad'].entries()) {
+			const { edits } = mendsOf(error!)[k]!;
+			const mended = applyEdits(`recipe 1\n${text}`, edits);
+			expect(mended).toContain(unit);
+			expect(
+				found(mended.replace('recipe 1\n', ''), 'value')
+					.map((f) => f.message)
+					.join()
+			).not.toContain('needs its unit');
+			expect(found(mended.replace('recipe 1\n', ''), 'syntax')).toEqual([]);
+		}
 	});
 
-	it.each(['30 deg', '0.5', '100 rad', '2*pi'])('is not doubted where it is clear: %s', (angle) => {
-		expect(found(`rectangle r = around (0, 0) size 4, 2 turned ${angle}`, 'bare-angle')).toEqual([]);
+	it.each(['30 deg', '100 rad', '(360/3) deg', '0', 'atan(1)', '2*(30 deg)'])('is none where it is clear: %s', (angle) => {
+		expect(run(`rectangle r = around (0, 0) size 4, 2 turned ${angle}`).findings.filter((f) => f.severity === 'error')).toEqual(
+			[]
+		);
+	});
+
+	it.each(['sin(30)', 'cos(-45)', 'tan(1)'])('is told in %s, and not where numbers are worked out', (call) => {
+		const [doubt] = found(`let a = ${call}`, 'bare-angle');
+		expect(doubt?.message).toContain('radians');
+		expect(
+			found(
+				applyEdits(
+					`let a = ${call}`,
+					doubt!.mend!.edits.map((e) => ({ ...e, from: e.from - 9, to: e.to - 9 }))
+				),
+				'bare-angle'
+			)
+		).toEqual([]);
+		expect(
+			found(`let t = 30\nlet a = ${call.replace(/-?\d+/, 't')}\nlet b = sin(pi/3) + cos(0) + sin(20 deg)`, 'bare-angle')
+		).toEqual([]);
 	});
 });
 
@@ -49,7 +79,7 @@ describe('a node inside a region', () => {
 		size 0.5
 		fill r ${fill}`;
 
-	it.each(['structured', 'triangles right'])('of %s cells is said to be left out', (fill) => {
+	it.each(['structured', 'triangles halved'])('of %s cells is said to be left out', (fill) => {
 		expect(found(text(fill), 'lost-node')[0]).toMatchObject({ severity: 'warning', at: { x: 1.03, y: 1.01 } });
 	});
 

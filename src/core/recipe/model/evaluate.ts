@@ -5,8 +5,7 @@ import { onAxis } from '../../geometry/on-axis.ts';
 import { beyondReach, reach } from '../../geometry/reach.ts';
 import { didYouMean } from '../../text/nearest.ts';
 import { toleranceOf } from './construction.ts';
-import { isLiteral } from '../language/literals.ts';
-import { evaluate, evaluateNumber, ExpressionError, functionNames, mentions, type Scope } from './expressions.ts';
+import { evaluateNumber, ExpressionError, FollowingError, mentions, type Scope } from './expressions.ts';
 import { DrawingBudget } from './drawing-budget.ts';
 import { language } from '../language/language.ts';
 import type { CoordinateFiles, Model } from './model.ts';
@@ -18,7 +17,7 @@ import { units } from '../statements/units.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { lengthUnits } from '../language/units.ts';
 import { type Dimension, dimensionName, fits, type Value, type ExpectedKind } from './values.ts';
-import { fail, round, type EvaluationContext } from './evaluation-context.ts';
+import { fail, replacing, round, type EvaluationContext } from './evaluation-context.ts';
 import { sentenceOf, UserError } from '../../text/user-error.ts';
 
 /** Values that replace those of `let` statements, as the command's `--set` gives them. */
@@ -89,11 +88,12 @@ class Evaluation implements EvaluationContext {
 	private readonly given = new Set<string>();
 	/** The statement that first defines each name, for telling "later" from "nowhere". */
 	private definitions: Map<string, number> | undefined;
-	private readonly failedNames = new Set<string>();
 	readonly scope: Scope;
 	/** Curves that later statements took away, and the names that went with them, with the reason. */
 	private readonly removed = new Set<number>();
 	private readonly gone = new Map<string, string>();
+	/** Curves that only help: they go when all statements are worked out. */
+	private readonly guides = new Set<number>();
 	line = 0;
 	/** About the whole recipe, and about the present statement. */
 	private readonly whole: Report;
@@ -114,6 +114,8 @@ class Evaluation implements EvaluationContext {
 			nodes: [],
 			curves: [],
 			curveLines: [],
+			guides: [],
+			failed: new Set(),
 			curvesByName: new Map(),
 			fileLines: new Map(),
 			fileMaps: new Map(),
@@ -129,7 +131,8 @@ class Evaluation implements EvaluationContext {
 				return model.units;
 			},
 			lookup: (name) => this.lookup(name),
-			curves: (name) => this.curvesOf(name)
+			curves: (name) => this.curvesOf(name),
+			bareAngle: (expression) => this.doubtAngle(expression)
 		};
 	}
 
@@ -138,7 +141,8 @@ class Evaluation implements EvaluationContext {
 		this.findUnits();
 		const seenOnce = new Map<string, number>();
 		for (let line = 0; line < lines.length && !this.hasOverflown; line++) {
-			const { statement } = lines[line]!;
+			const { statement, defines } = lines[line]!;
+			if (defines !== undefined) this.model.failed.add(defines);
 			if (!statement) continue;
 			this.line = line;
 			this.report = this.whole.about(line);
@@ -160,7 +164,7 @@ class Evaluation implements EvaluationContext {
 		this.compact();
 		this.putOnAxis();
 		for (const name of this.settings.keys())
-			if (!this.model.parameters.some((p) => p.name === name) && !this.failedNames.has(name))
+			if (!this.model.parameters.some((p) => p.name === name) && !this.model.failed.has(name))
 				throw new UserError(
 					`no “let” statement defines “${name}”${didYouMean(
 						name,
@@ -237,9 +241,11 @@ class Evaluation implements EvaluationContext {
 		try {
 			this.take(statement, record);
 		} catch (error) {
-			const name = definedName(this.model.recipe.lines[this.line]!.statement);
-			if (name !== undefined) this.failedNames.add(name);
-			if (error instanceof ExpressionError) this.report.add('value', { message: error.message }, { within: error });
+			const defined = record.defines?.(statement);
+			if (defined) this.model.failed.add(defined.name.text);
+			if (error instanceof FollowingError) return;
+			if (error instanceof ExpressionError)
+				this.report.add('value', { message: error.message }, { within: error, mends: error.mends });
 			else if (error instanceof RangeError && /call stack/i.test(error.message)) this.report.add('nested-too-deeply', {});
 			// Whatever fails at one statement leaves what the others say.
 			else this.report.add('internal', { message: sentenceOf(error, 'this statement') });
@@ -249,8 +255,11 @@ class Evaluation implements EvaluationContext {
 	private take(statement: Statement, record: StatementRecord): void {
 		const defined = record.defines?.(statement);
 		if (defined?.space === 'value') this.claim(defined.name);
+		const firstCurve = this.model.curves.length;
 		const outcome = record.evaluate(statement, this);
-		if (outcome) (this.model.stated[record.kind] ??= []).push({ ...outcome, line: this.line });
+		for (const one of Array.isArray(outcome) ? outcome : outcome ? [outcome] : [])
+			(this.model.stated[record.kind] ??= []).push({ ...one, line: this.line });
+		if (statement.isGuide) for (let c = firstCurve; c < this.model.curves.length; c++) this.guides.add(c);
 		this.takeNames(statement, record);
 	}
 
@@ -350,9 +359,18 @@ class Evaluation implements EvaluationContext {
 		}
 	}
 
-	/** Takes the removed curves out for good. */
+	isGuide(name: string): boolean {
+		const list = this.model.curvesByName.get(name);
+		return list !== undefined && list.length > 0 && list.every((c) => this.guides.has(c));
+	}
+
+	/** Takes the removed curves and the guides out for good. */
 	private compact(): void {
 		const { model, removed } = this;
+		const guides = [...this.guides].filter((c) => !removed.has(c));
+		model.guides = [...model.guides, ...guides.map((c) => model.curves[c]!)];
+		if (guides.length > 0) this.remove(guides, 'this is a guide, which is no part of the domain; without “guide” it is');
+		this.guides.clear();
 		if (removed.size === 0) return;
 		const number = new Map<number, number>();
 		model.curves.forEach((_, c) => !removed.has(c) && number.set(c, number.size));
@@ -366,33 +384,47 @@ class Evaluation implements EvaluationContext {
 	}
 
 	number(expression: Expression, want: ExpectedKind): number {
-		const value = evaluateNumber(expression, this.scope, want);
-		if (want === 'angle' && Math.abs(value) > 2 * Math.PI + 1e-9) this.doubtAngle(expression, value);
-		return value;
+		return evaluateNumber(expression, this.scope, want);
 	}
 
-	/** A bare number is radians; above a full turn it was probably meant in degrees. */
-	private doubtAngle(expression: Expression, value: number): void {
-		const plain = evaluate(expression, this.scope);
-		if (plain.kind !== 'number' || plain.dimension !== null) return;
-		const line = this.model.recipe.lines[this.line]!;
-		const mend = isLiteral(expression)
-			? [{ from: line.from + expression.to, to: line.from + expression.to, insert: ' deg' }]
-			: undefined;
-		this.report.add('bare-angle', { value }, { within: expression, ...(mend ? { mend } : {}) });
+	/** Says of a bare number in `sin` and the like that it is taken as radians. */
+	private doubtAngle(expression: Expression): void {
+		const mends = (['deg', 'rad'] as const).map((unit) => ({
+			label: `Make it ${unit === 'deg' ? 'degrees' : 'radians'}`,
+			edits: [{ from: expression.to, to: expression.to, insert: ` ${unit}` }]
+		}));
+		const value = evaluateNumber(expression, this.scope, 'any');
+		this.report.add('bare-angle', { value }, { within: expression, mends });
 	}
 
 	positive(expression: Expression, what: string): number {
 		const value = this.number(expression, 'length');
-		if (!(value > 0)) fail(expression, `${what} is above zero, found ${value}`);
+		if (!(value > 0))
+			fail(
+				expression,
+				`${what} is above zero, found ${value}`,
+				expression.kind === 'negate'
+					? [{ label: 'Take out the minus', edits: [{ from: expression.from, to: expression.operand.from, insert: '' }] }]
+					: []
+			);
 		return value;
 	}
 
 	private claim(name: Word): void {
 		if (name.text === 'pi') fail(name, '“pi” has its value already');
 		const first = this.usedNames.get(name.text);
-		if (first !== undefined) fail(name, `“${name.text}” is defined already on line ${this.model.recipe.lines[first]!.number}`);
+		if (first !== undefined)
+			fail(name, `“${name.text}” is defined already on line ${this.model.recipe.lines[first]!.number}`, [
+				{ ...replacing(name, this.freeName(name.text)), label: `Call it “${this.freeName(name.text)}”` }
+			]);
 		this.usedNames.set(name.text, this.line);
+	}
+
+	/** A name like another that nothing has. */
+	private freeName(name: string): string {
+		const stem = name.replace(/_?\d+$/, '');
+		for (let k = 2; ; k++)
+			if (!this.firstDefinitions.has(`${stem}_${k}`) && !this.usedNames.has(`${stem}_${k}`)) return `${stem}_${k}`;
 	}
 
 	private get firstDefinitions(): Map<string, number> {
@@ -417,7 +449,8 @@ class Evaluation implements EvaluationContext {
 		const { lines } = this.model.recipe;
 		const self = definedName(lines[this.line]!.statement);
 		if (name === self) return `“${name}” is defined by itself`;
-		if (this.failedNames.has(name)) return `“${name}” has no value, because of the error in its own statement`;
+		if (this.model.failed.has(name))
+			throw new FollowingError(`“${name}” has no value, because of the error in its own statement`, 0, 0);
 		const reason = this.gone.get(name);
 		if (reason !== undefined) return reason;
 		if (wanted === 'curve' && this.values.has(name)) return `“${name}” is no curve`;
@@ -428,8 +461,15 @@ class Evaluation implements EvaluationContext {
 				return `“${self}” and “${name}” are each defined by the other (lines ${lines[this.line]!.number} and ${lines[later]!.number}); one of them needs a value of its own`;
 			return `“${name}” is defined only later, on line ${lines[later]!.number}; names are defined before they are used`;
 		}
-		const names = [...this.values.keys(), ...this.model.curvesByName.keys(), 'pi', ...functionNames];
-		return `nothing is named “${name}”${didYouMean(name, names)}`;
+		const names = [...(wanted === 'value' ? this.values.keys() : []), ...this.model.curvesByName.keys()];
+		return `nothing is named “${name}”${didYouMean(name, names) || `; ${this.howToDefine(name, wanted)}`}`;
+	}
+
+	/** How a name that nothing has would come to mean something. */
+	private howToDefine(name: string, wanted: 'value' | 'curve'): string {
+		return wanted === 'curve'
+			? `a curve of this name is drawn above, like “line ${name} = (0, 0) to (10, 0)”`
+			: `a line above gives it its value, like “let ${name} = 10” or “point ${name} = (0, 0)”`;
 	}
 
 	private curvesOf(name: string): Curve[] {

@@ -4,6 +4,8 @@ import { ExpressionError, type Scope } from './expressions.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import type { CurveReference, Expression, Word } from '../language/syntax.ts';
 import type { Value, ExpectedKind } from './values.ts';
+import type { Mend } from '../../text/finding.ts';
+import { nearest } from '../../text/nearest.ts';
 import { isUserError } from '../../text/user-error.ts';
 
 /** What a statement that makes or changes curves works with. Every method throws {@link ExpressionError} on wrong input. */
@@ -29,6 +31,8 @@ export interface EvaluationContext {
 	curve(reference: CurveReference): number;
 	/** The curves that an expression names; undefined when it names none. */
 	curvesNamed(e: Expression): number[] | undefined;
+	/** Whether a name stands for curves that only help: they are no part of the domain. */
+	isGuide(name: string): boolean;
 	/** Takes curves out of the model; a later use of their names is an error that says `because`. */
 	remove(curves: readonly number[], because: string): void;
 	/** Reports what is doubtful about the present statement. */
@@ -41,9 +45,29 @@ export interface EvaluationContext {
 	setting(name: string): Expression | undefined;
 }
 
-export function fail(at: { from: number; to: number }, message: string): never {
-	throw new ExpressionError(message, at.from, at.to);
+/** Refuses a part of the statement, with edits of it that settle what is wrong, the likeliest first. */
+export function fail(at: { from: number; to: number }, message: string, mends: readonly Mend[] = []): never {
+	throw new ExpressionError(message, at.from, at.to, mends);
 }
+
+/** Refuses a word that is none of those that may stand there; where one of them is probably meant, a mend writes it. */
+export function failWith(
+	word: Word,
+	message: string,
+	candidates: readonly string[],
+	meant: Readonly<Record<string, string>> = {}
+): never {
+	const lower = word.text.toLowerCase();
+	const near = Object.hasOwn(meant, lower) ? meant[lower]! : nearest(word.text, candidates);
+	if (near === undefined) fail(word, `${message}; there are ${candidates.join(', ')}`);
+	fail(word, `${message}; did you mean “${near}”?`, [replacing(word, near)]);
+}
+
+/** A mend that writes another word. */
+export const replacing = ({ from, to }: { from: number; to: number }, insert: string): Mend => ({
+	label: `Write “${insert}”`,
+	edits: [{ from, to, insert }]
+});
 
 /** Runs a geometric construction and turns its refusal into a complaint about a place in the statement. */
 export function constructed<T>(at: { from: number; to: number }, run: () => T): T {

@@ -4,21 +4,29 @@ import { ARC, curveLength, parameterAtLength, pointAt, segmentCount, type Curve,
 import { reach } from '../../geometry/reach.ts';
 import { meetings, nearestOnCurve } from '../../geometry/meet.ts';
 import { didYouMean } from '../../text/nearest.ts';
+import { curvePoints, functionNames, type NumberFunction, numberFunctions } from '../language/functions.ts';
 import type { Expression } from '../language/syntax.ts';
 import { toRecipeUnits, unitKind } from '../language/units.ts';
 import { bare, common, dimensionName, fits, product, type Dimension, type Value, type ExpectedKind } from './values.ts';
 import { isUserError, UserError } from '../../text/user-error.ts';
+import type { TextEdit } from '../../text/edit.ts';
+import type { Mend } from '../../text/finding.ts';
 
 /** An expression that has no value, with the place in its statement. */
 export class ExpressionError extends UserError {
+	/** @param mends edits that settle it, by offsets in the statement, the likeliest first */
 	constructor(
 		message: string,
 		readonly from: number,
-		readonly to: number
+		readonly to: number,
+		readonly mends: readonly Mend[] = []
 	) {
 		super(message);
 	}
 }
+
+/** A name has no value because of an error in its own statement, which is told there. */
+export class FollowingError extends ExpressionError {}
 
 /** What an expression may refer to. */
 export interface Scope {
@@ -27,6 +35,8 @@ export interface Scope {
 	lookup(name: string): Value;
 	/** The curves that a name stands for; throws an Error with a sentence when there are none. */
 	curves(name: string): readonly Curve[];
+	/** Told of a bare number that a function takes as an angle. */
+	bareAngle?(expression: Expression): void;
 	/** Told of every expression that must be a quantity of a certain kind. */
 	wanted?(expression: Expression, want: ExpectedKind): void;
 }
@@ -44,14 +54,58 @@ export function evaluate(expression: Expression, scope: Scope): Value {
 /** The value of an expression that must be a number of a certain kind. Throws {@link ExpressionError}. */
 export function evaluateNumber(expression: Expression, scope: Scope, want: ExpectedKind): number {
 	scope.wanted?.(expression, want);
-	// A bare number fits everything.
+	if (want === 'angle') return evaluateAngle(expression, scope);
+	// A bare number fits everything else.
 	if (expression.kind === 'number' && expression.unit === undefined && Number.isFinite(expression.value)) return expression.value;
 	const value = evaluate(expression, scope);
 	if (value.kind === 'point') fail(expression, `a point stands where ${wantName(want)} is needed`);
-	if (!fits(value.dimension, want))
-		fail(expression, `${dimensionName(value.dimension)} stands where ${wantName(want)} is needed`);
+	if (!fits(value.dimension, want)) {
+		const literal = expression.kind === 'negate' ? expression.operand : expression;
+		const unit = literal.kind === 'number' && literal.unit !== undefined ? literal : undefined;
+		throw new ExpressionError(
+			`${dimensionName(value.dimension)} stands where ${wantName(want)} is needed`,
+			expression.from,
+			expression.to,
+			unit ? [{ label: 'Take out the unit', edits: [{ from: unit.from, to: unit.to, insert: String(unit.value) }] }] : []
+		);
+	}
 	return value.value;
 }
+
+/** The value of an expression that must be an angle, in radians: of a bare number only 0 is one. */
+function evaluateAngle(expression: Expression, scope: Scope): number {
+	const value = evaluate(expression, scope);
+	if (value.kind === 'point') fail(expression, `a point stands where an angle is needed`);
+	const { dimension } = value;
+	if (dimension === null && value.value !== 0) {
+		const text = isSimple(expression) ? String(value.value) : 'this';
+		throw new ExpressionError(
+			`an angle needs its unit, and ${text} has none: write “${unitAfter(expression, 'deg', value.value)}” or “${unitAfter(expression, 'rad', value.value)}”`,
+			expression.from,
+			expression.to,
+			(['deg', 'rad'] as const).map((unit) => ({
+				label: `Make it ${unit === 'deg' ? 'degrees' : 'radians'}`,
+				edits: unitEdits(expression, unit)
+			}))
+		);
+	}
+	if (!fits(dimension, 'angle')) fail(expression, `${dimensionName(dimension)} stands where an angle is needed`);
+	return value.value;
+}
+
+const isSimple = (e: Expression): boolean => e.kind === 'number' || (e.kind === 'negate' && e.operand.kind === 'number');
+
+/** A number, or a bracket, with a unit behind it. */
+const unitAfter = (e: Expression, unit: string, value: number) => (isSimple(e) ? `${value} ${unit}` : `(…) ${unit}`);
+
+/** What writes a unit behind an expression: in brackets where it is more than a number. */
+const unitEdits = (e: Expression, unit: string): TextEdit[] =>
+	isSimple(e)
+		? [{ from: e.to, to: e.to, insert: ` ${unit}` }]
+		: [
+				{ from: e.from, to: e.from, insert: '(' },
+				{ from: e.to, to: e.to, insert: `) ${unit}` }
+			];
 
 /** The value of an expression that must be a point. Throws {@link ExpressionError}. */
 export function evaluatePoint(expression: Expression, scope: Scope): { x: number; y: number } {
@@ -105,6 +159,7 @@ function guarded<T>(node: Expression, run: () => T): T {
 	try {
 		return run();
 	} catch (error) {
+		// What follows from an error elsewhere goes up as it is.
 		if (error instanceof ExpressionError || !isUserError(error)) throw error;
 		fail(node, error.message);
 	}
@@ -153,7 +208,7 @@ type FunctionRule = {
 };
 
 /** The functions of the recipe language: what they take, what they give. */
-const functions: Record<string, FunctionRule> = {
+const functions: Record<NumberFunction, FunctionRule> = {
 	abs: { takes: 'same', gives: 'same', count: 1, run: Math.abs },
 	min: { takes: 'same', gives: 'same', count: 'many', run: Math.min },
 	max: { takes: 'same', gives: 'same', count: 'many', run: Math.max },
@@ -171,9 +226,7 @@ const functions: Record<string, FunctionRule> = {
 	log: { takes: 'number', gives: 'number', count: 1, run: log }
 };
 
-/** Every name that may be called. */
-const curvePoints = ['start', 'end', 'middle', 'along', 'centre', 'crossing', 'nearest'];
-export const functionNames: readonly string[] = [...Object.keys(functions), 'sqrt', 'length', 'distance', ...curvePoints];
+const isNumberFunction = (name: string): name is NumberFunction => (numberFunctions as readonly string[]).includes(name);
 
 function curvesOf(of: Expression, caller: string, scope: Scope): readonly Curve[] {
 	const name =
@@ -251,7 +304,7 @@ function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope):
 		const d = value.dimension;
 		return { kind: 'number', value: Math.sqrt(value.value), dimension: d && { length: d.length / 2, angle: d.angle / 2 } };
 	}
-	const rule = Object.hasOwn(functions, name) ? functions[name] : undefined;
+	const rule = isNumberFunction(name) ? functions[name] : undefined;
 	if (!rule)
 		fail(node.callee, `there is no function “${name}”${didYouMean(name, functionNames)}; there are ${functionNames.join(', ')}`);
 	if (rule.count !== 'many') needs(rule.count);
@@ -270,6 +323,7 @@ function computeCall(node: Extract<Expression, { kind: 'call' }>, scope: Scope):
 			dimension = both;
 		} else if (!fits(value.dimension, rule.takes))
 			fail(item, `“${name}” takes ${wantName(rule.takes)}, not ${dimensionName(value.dimension)}`);
+		if (rule.takes === 'angle' && isSimple(item) && value.dimension === null && value.value !== 0) scope.bareAngle?.(item);
 		values.push(value.value);
 	}
 	const value = rule.run(...values);

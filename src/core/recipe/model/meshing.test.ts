@@ -9,7 +9,7 @@ import { parseRecipe } from '../language/parse.ts';
 const drawing = `recipe 1
 point a = (0, 0)
 rectangle box = a to (40, 30)
-circle eye = around (20, 15) radius 5
+guide circle eye = around (20, 15) radius 5
 line stub = (50, 0) to (60, 0)
 region r at (1, 1)
 `;
@@ -81,11 +81,11 @@ describe('statements about divisions, fills and sizes', () => {
 		['size 0.5 inside circle around a radius 0', '0', /a radius is above zero, found 0/],
 		['size 0.5 inside stub', 'stub', /“stub” is open; a zone is the inside of a closed curve/],
 		[
-			'size 0.5 inside polygon a to (1, 1)',
-			'inside polygon a to (1, 1)',
-			/at least three corners, found 2; a band along a line is “near line/
+			'size 0.5 inside polyline a to (1, 1)',
+			'inside polyline a to (1, 1)',
+			/at least three corners, found 2; a band along a line is “near polyline/
 		],
-		['size 0.5 near line a to (9, 9) within 0', '0', /a distance is above zero, found 0/],
+		['size 0.5 near polyline a to (9, 9) within 0', '0', /a distance is above zero, found 0/],
 		['size 0.5 near eye within 0', '0', /a distance is above zero, found 0/],
 		['size 0.5 behind eye length 10 widening 90 deg', '90 deg', /a wake widens by an angle from 0 to 80 degrees/],
 		['size 0.5 at (1, 1) fade 0', '0', /a fade is above zero, found 0/],
@@ -100,7 +100,7 @@ describe('statements about divisions, fills and sizes', () => {
 
 	it('carry their numbers, expressions worked out, in the recipe’s units', () => {
 		const { model, errors } = evaluated(
-			'let n = 4\ndivide box.left first 1 mm growth 1 + 0.2 largest n/2 at a\nfill r triangles even size 2*n\nsize n growth 1.3\nsize 0.1 cm near line a to (10, 0) to (10, 5) within n\nsize 0.5 inside polygon a to (4, 0) to (0, n)'
+			'let n = 4\ndivide box.left first 1 mm growth 1 + 0.2 largest n/2 at a\nfill r triangles even size 2*n\nsize n growth 1.3\nsize 0.1 cm near polyline a to (10, 0) to (10, 5) within n\nsize 0.5 inside polyline a to (4, 0) to (0, n)'
 		);
 		expect(errors).toEqual([]);
 		expect(stated(model, divide)).toMatchObject([{ numbers: { first: 1, growth: 1.2, largest: 2 }, toward: { name: 'a' } }]);
@@ -112,7 +112,7 @@ describe('statements about divisions, fills and sizes', () => {
 		]);
 	});
 
-	it('take a curve that only shapes a zone out of the domain, and say so where it is used later', () => {
+	it('take a guide that shapes a zone out of the domain', () => {
 		const { model, errors } = evaluated('size 0.5 inside eye\ndivide eye into 9\nregion hole bounded by eye');
 		expect(errors).toEqual([]);
 		expect(model.curvesByName.has('eye')).toBe(false);

@@ -84,6 +84,10 @@ export interface Model {
 	curves: Curve[];
 	/** For each curve the index of its statement. */
 	curveLines: number[];
+	/** Curves that only help: they shape zones and are mentioned by others, but are no part of the domain. */
+	guides: Curve[];
+	/** Names that statements with an error would define: what uses them is not told again. */
+	failed: Set<string>;
 	/** The curves that a name stands for: one, or the four sides of a rectangle. */
 	curvesByName: Map<string, number[]>;
 	/** For curves by name whose segments run from point to point of a file: the line of each point. */

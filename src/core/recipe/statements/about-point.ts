@@ -3,33 +3,32 @@ import { place } from '../model/construction.ts';
 import { namesIn } from '../language/names.ts';
 import { inAnyOrder, type Rules, withNeeded } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
-import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import type { CurveReference, Expression, Statement } from '../language/syntax.ts';
 import { keyword } from '../language/tokens.ts';
 import type { EvaluationContext } from '../model/evaluation-context.ts';
 
-/** Curves mapped by a number about a point, where they stand or as a copy with a name. */
+/** Curves mapped by a number about a point, where they stand. */
 export interface AboutPointSyntax<Kind extends string> extends Statement {
 	kind: Kind;
-	name?: Word;
 	curves: CurveReference[];
 	by: Expression;
 	centre?: Expression;
 }
 
-/** `by step` and `around centre`, for {@link inAnyOrder}. */
+/** `by step` and `about centre`, for {@link inAnyOrder}. */
 export const stepParts = (p: Rules): { by: () => Expression; centre: () => Expression } => ({
 	by: () => {
 		p.CONSUME(keyword('by'));
 		return p.SUBRULE(p.expression);
 	},
 	centre: () => {
-		p.CONSUME(keyword('around'));
+		p.CONSUME(keyword('about'));
 		return p.SUBRULE2(p.expression);
 	}
 });
 
 /**
- * The record of a statement `<kind> curves by n around p`.
+ * The record of a statement `<kind> curves by n about p`.
  *
  * @param map the map of such a statement; throws {@link ExpressionError}
  */
@@ -41,24 +40,22 @@ export function aboutPoint<Kind extends 'turn' | 'scale'>(
 	return {
 		kind,
 		...found,
-		words: [kind, 'by', 'around'],
+		words: [kind, 'by', 'about'],
 		stage: 'shape',
 		clauses: [],
 		grammar(p) {
 			p.CONSUME(keyword(kind));
-			const name = p.OPTION(() => p.SUBRULE(p.definedName));
 			const curves = p.SUBRULE(p.curveReferences);
 			const found = inAnyOrder<{ by: Expression; centre: Expression }>(
 				(parse) => p.MANY(parse),
 				(choices) => p.OR(choices),
 				stepParts(p)
 			);
-			return { kind, name, curves, ...withNeeded(found, { by: () => p.CONSUME2(keyword('by')) }) };
+			return { kind, curves, ...withNeeded(found, { by: () => p.CONSUME2(keyword('by')) }) };
 		},
 		evaluate(statement, context) {
 			place(statement, map(statement, context), context);
 		},
-		defines: ({ name }) => name && { space: 'value', name },
 		actsOn: ({ curves }) => [curves],
 		uses: ({ curves, by, centre }) => namesIn(curves, by, centre)
 	};

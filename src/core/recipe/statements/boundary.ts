@@ -15,9 +15,9 @@ export interface BoundarySyntax extends Statement, DrawingClauses {
 export const boundary: StatementRecord<BoundarySyntax> = {
 	kind: 'boundary',
 	title: 'Boundary of a mesh',
-	words: ['boundary', 'from', 'layer', 'scaled', 'turned', 'moved'],
+	words: ['boundary', 'from', 'only', 'scaled', 'turned', 'moved'],
 	stage: 'shape',
-	clauses: ['name', 'file', 'layer', 'scaled', 'turned', 'moved'],
+	clauses: ['name', 'file', 'only', 'scaled', 'turned', 'moved'],
 	form: 'boundary ${old} = from "${old.cgns}"',
 	doc: 'The outline of a mesh in CGNS or VTK XML, and what lies between its regions, as polylines through its nodes: `old.inlet` is the sides of the group `inlet`, `old.inlet_1` and `old.inlet_2` its chains where there are several, `old.outline` those in no group, `old.interface` those between regions; a wall of two sides is one curve. Without a name they are `boundary.inlet` and so on.',
 	grammar(p) {
@@ -36,7 +36,7 @@ export const boundary: StatementRecord<BoundarySyntax> = {
 		if (!('drawing' in read) || !read.drawing.mesh)
 			fail(
 				file,
-				`“${file.text}” holds no mesh; take ${'drawing' in read ? `its curves with “drawing name = from "${file.text}"”` : `its points with “polyline name = through "${file.text}"”`}`
+				`“${file.text}” holds no mesh; take ${'drawing' in read ? `its curves with “drawing name = from "${file.text}"”` : `its points with “polyline name = from "${file.text}"”`}`
 			);
 		takeCurves(read.drawing, name?.text ?? 'boundary', statement, context);
 	},

@@ -26,7 +26,7 @@ export const curve: StatementRecord<CurveSyntax> = {
 	words: ['curve', 'for', 'from', 'to'],
 	stage: 'shape',
 	clauses: [],
-	form: 'curve ${name} = (${x(t)}, ${y(t)}) for t from ${0} to ${1}',
+	form: 'curve ${name} = (${10*cos(t)}, ${5*sin(t)}) for t from ${0} to ${1}',
 	doc: 'A curve by formula, followed to 1e-12 of its size.',
 	grammar(p) {
 		p.CONSUME(keyword('curve'));

@@ -23,7 +23,7 @@ export interface DeliverSyntax extends Statement {
 export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 	kind: 'deliver',
 	title: 'Delivery',
-	words: ['deliver', 'from', 'units', 'none', 'structured'],
+	words: ['deliver', 'from'],
 	stage: 'deliveries',
 	clauses: ['format', 'file', 'options'],
 	form: 'deliver ${cgns}',
@@ -36,12 +36,11 @@ export const delivery: StatementRecord<DeliverSyntax, DeliverStatement> = {
 			p.clause('options', () => {
 				const list: [Word, Word][] = [];
 				p.AT_LEAST_ONE(() => {
-					const name = p.OR([{ ALT: () => word(p.CONSUME(keyword('units'))) }, { ALT: () => word(p.CONSUME2(Name)) }]) as Word;
+					const name = word(p.CONSUME2(Name));
 					p.OPTION3(() => p.CONSUME(keyword('from')));
-					const value = p.OR2([
+					const value = p.OR([
 						{ ALT: () => word(p.CONSUME(NumberLiteral)) },
 						{ ALT: () => p.SUBRULE2(p.quoted) },
-						...['none', 'structured'].map((choice) => ({ ALT: () => word(p.CONSUME(keyword(choice))) })),
 						{ ALT: () => word(p.CONSUME3(Name)) }
 					]) as Word;
 					list.push([name, value]);

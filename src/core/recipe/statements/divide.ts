@@ -3,7 +3,7 @@ import type { Point } from '../../geometry/curve.ts';
 import { evaluatePoint } from '../model/expressions.ts';
 import { namesIn } from '../language/names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
-import type { NamedRule } from '../language/rules.ts';
+import { inAnyOrder, type NamedRule } from '../language/rules.ts';
 import {
 	countOf,
 	spacingClause,
@@ -105,28 +105,23 @@ export const divide: StatementRecord<DivideSyntax, DivideStatement> = {
 	grammar(p) {
 		p.CONSUME(keyword('divide'));
 		const pieces = p.clause('pieces', () => p.SUBRULE(p.ruleOf(pieceSets)));
-		const asOne = p.OPTION(() =>
-			p.clause('chain', () => {
-				p.CONSUME(keyword('as'));
-				p.CONSUME(keyword('one'));
-				return true;
-			})
-		);
-		const division = p.OR([
+		const { asOne, count, spacing } = inAnyOrder<{ asOne: true; count: CountSyntax; spacing: SpacingSyntax }>(
+			(parse) => p.AT_LEAST_ONE(parse),
+			(choices) => p.OR(choices),
 			{
-				ALT: () => {
-					const count = p.SUBRULE(p.ruleOf(countClause));
-					return { ...count, ...p.OPTION2(() => p.SUBRULE(p.ruleOf(spacingClause))) };
-				}
-			},
-			{
-				ALT: () => {
-					const spacing = p.SUBRULE2(p.ruleOf(spacingClause));
-					return { ...spacing, ...p.OPTION3(() => p.SUBRULE2(p.ruleOf(countClause))) };
-				}
+				asOne: () =>
+					p.clause('chain', () => {
+						p.CONSUME(keyword('as'));
+						p.CONSUME(keyword('one'));
+						return true;
+					}),
+				count: () => p.SUBRULE(p.ruleOf(countClause)),
+				spacing: () => p.SUBRULE(p.ruleOf(spacingClause))
 			}
-		]);
-		return { kind: 'divide', pieces, ...(asOne ? { asOne } : {}), ...division };
+		);
+		// A chain alone asks for nothing.
+		if (asOne && !count && !spacing) p.CONSUME(keyword('into'));
+		return { kind: 'divide', pieces, ...(asOne ? { asOne } : {}), ...count, ...spacing };
 	},
 	evaluate(statement, context) {
 		const count = statement.into && countOf(statement.into, 1e6, context);

@@ -22,7 +22,7 @@ export interface DrawingSyntax extends Statement {
 /** What follows `from` where curves are taken from a file. */
 export type DrawingClauses = Pick<DrawingSyntax, 'file' | 'layers' | 'placing'>;
 
-/** `"part.dxf" layer "walls", "holes"` */
+/** `"part.dxf" only "walls", "holes"` */
 export const drawingFile: NamedRule<DrawingClauses> = {
 	name: 'drawingFile',
 	parse(p) {
@@ -32,8 +32,8 @@ export const drawingFile: NamedRule<DrawingClauses> = {
 			(choices) => p.OR(choices),
 			{
 				layers: () =>
-					p.clause('layer', () => {
-						p.CONSUME(keyword('layer'));
+					p.clause('only', () => {
+						p.CONSUME(keyword('only'));
 						const list = [p.SUBRULE2(p.quoted)];
 						p.MANY(() => {
 							p.CONSUME(Comma);
@@ -80,10 +80,10 @@ export function takeCurves(
 export const drawing: StatementRecord<DrawingSyntax> = {
 	kind: 'drawing',
 	title: 'Drawing',
-	words: ['drawing', 'from', 'layer', 'scaled', 'turned', 'moved'],
+	words: ['drawing', 'from', 'only', 'scaled', 'turned', 'moved'],
 	stage: 'shape',
 	rules: [drawingFile],
-	clauses: ['name', 'file', 'layer', 'scaled', 'turned', 'moved'],
+	clauses: ['name', 'file', 'only', 'scaled', 'turned', 'moved'],
 	form: 'drawing ${name} = from "${part.dxf}"',
 	doc: "The curves of a DXF or SVG file: `part` is all of them, `part.walls` those of a layer, `part.walls_2` the second of these. A file that says its unit is converted to the recipe's.",
 	grammar(p) {
@@ -95,8 +95,7 @@ export const drawing: StatementRecord<DrawingSyntax> = {
 	evaluate(statement, context) {
 		const { file } = statement;
 		const read = fileNamed(file, context);
-		if (!('drawing' in read))
-			fail(file, `“${file.text}” holds coordinates; take it with “polyline name = through "${file.text}"”`);
+		if (!('drawing' in read)) fail(file, `“${file.text}” holds coordinates; take it with “polyline name = from "${file.text}"”`);
 		if (read.drawing.mesh) fail(file, `“${file.text}” holds a mesh; take its outline with “boundary name = from "${file.text}"”`);
 		takeCurves(read.drawing, statement.name.text, statement, context);
 	},

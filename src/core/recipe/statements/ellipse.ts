@@ -4,7 +4,7 @@ import { cos, sin } from '../../numeric/elementary.ts';
 import { evaluatePoint } from '../model/expressions.ts';
 import { numberGrip, pairGrip, writtenDimension } from '../edits/grips.ts';
 import { namesIn } from '../language/names.ts';
-import { inAnyOrder } from '../language/rules.ts';
+import { inAnyOrder, withNeeded } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { Expression, Statement, Word } from '../language/syntax.ts';
 import { Comma, keyword } from '../language/tokens.ts';
@@ -33,14 +33,20 @@ export const ellipse: StatementRecord<EllipseSyntax> = {
 		const name = p.SUBRULE(p.definedName);
 		p.CONSUME(keyword('around'));
 		const centre = p.SUBRULE(p.expression);
-		p.CONSUME(keyword('radii'));
-		const a = p.SUBRULE2(p.expression);
-		p.CONSUME(Comma);
-		const radii: [Expression, Expression] = [a, p.SUBRULE3(p.expression)];
-		const { turned, range } = inAnyOrder<{ turned: Expression; range: { from: Expression; to: Expression } }>(
+		const found = inAnyOrder<{
+			radii: [Expression, Expression];
+			turned: Expression;
+			range: { from: Expression; to: Expression };
+		}>(
 			(parse) => p.MANY(parse),
 			(choices) => p.OR(choices),
 			{
+				radii: () => {
+					p.CONSUME(keyword('radii'));
+					const a = p.SUBRULE2(p.expression);
+					p.CONSUME(Comma);
+					return [a, p.SUBRULE3(p.expression)];
+				},
 				turned: () => p.SUBRULE(p.turnClause),
 				range: () => {
 					p.CONSUME(keyword('from'));
@@ -50,6 +56,7 @@ export const ellipse: StatementRecord<EllipseSyntax> = {
 				}
 			}
 		);
+		const { radii, turned, range } = withNeeded(found, { radii: () => p.CONSUME2(keyword('radii')) });
 		return { kind: 'ellipse', name, centre, radii, turned, ...range };
 	},
 	evaluate(statement, context) {

@@ -52,7 +52,7 @@ export interface FillSyntax extends Statement {
 	corners?: Expression[];
 	size?: Expression;
 	/** Triangles with a right angle, in the rows of a structured layout. */
-	right?: boolean;
+	halved?: boolean;
 	/** Triangles of a near-equilateral lattice inside. */
 	even?: boolean;
 	/** Triangles may stand where quadrilaterals would be worse. */
@@ -80,7 +80,7 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 		'quads',
 		'mostly',
 		'triangles',
-		'right',
+		'halved',
 		'even',
 		'size',
 		'none',
@@ -90,7 +90,7 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 	rules: spacingRules,
 	clauses: ['regions', 'fill', 'pattern', 'corners', 'seam', 'across', 'spacing', 'smooth', 'size'],
 	form: 'fill ${regions} ${triangles}',
-	doc: 'What regions are filled with: `structured` quadrilaterals in blocks; `quads`, in any outline, or `quads mostly`, with a triangle where that is better; `triangles`, `triangles even`, `triangles right`; or `none`.',
+	doc: 'What regions are filled with: `structured` quadrilaterals in blocks; `quads`, in any outline, or `quads mostly`, with a triangle where that is better; `triangles`, `triangles even`, `triangles halved`, the quadrilaterals of `structured`, each cut in two; or `none`.',
 	grammar(p) {
 		p.CONSUME(keyword('fill'));
 		const regions = p.clause('regions', () => p.SUBRULE(p.names));
@@ -151,19 +151,23 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 			{
 				ALT: () => {
 					p.clause('fill', () => p.CONSUME(keyword('triangles')));
-					const pattern = p.OPTION7(() =>
-						p.clause('pattern', () =>
-							p.OR5([
-								{ ALT: () => ({ right: !!p.CONSUME(keyword('right')) }) },
-								{ ALT: () => ({ even: !!p.CONSUME(keyword('even')) }) }
-							])
-						)
-					);
-					const size = p.OPTION2(() =>
-						p.clause('size', () => {
-							p.CONSUME(keyword('size'));
-							return p.SUBRULE3(p.expression);
-						})
+					const { pattern, size } = inAnyOrder<{ pattern: { halved: boolean } | { even: boolean }; size: Expression }>(
+						(parse) => p.MANY2(parse),
+						(choices) => p.OR7(choices),
+						{
+							pattern: () =>
+								p.clause('pattern', () =>
+									p.OR5([
+										{ ALT: () => ({ halved: !!p.CONSUME(keyword('halved')) }) },
+										{ ALT: () => ({ even: !!p.CONSUME(keyword('even')) }) }
+									])
+								),
+							size: () =>
+								p.clause('size', () => {
+									p.CONSUME(keyword('size'));
+									return p.SUBRULE3(p.expression);
+								})
+						}
 					);
 					return { fill: 'triangles', size, ...pattern };
 				}
@@ -171,12 +175,17 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 			{
 				ALT: () => {
 					p.clause('fill', () => p.CONSUME(keyword('quads')));
-					const mostly = p.OPTION8(() => p.clause('pattern', () => p.CONSUME(keyword('mostly'))));
-					const size = p.OPTION9(() =>
-						p.clause('size', () => {
-							p.CONSUME2(keyword('size'));
-							return p.SUBRULE8(p.expression);
-						})
+					const { mostly, size } = inAnyOrder<{ mostly: true; size: Expression }>(
+						(parse) => p.MANY3(parse),
+						(choices) => p.OR8(choices),
+						{
+							mostly: () => p.clause('pattern', () => p.CONSUME(keyword('mostly')) && true),
+							size: () =>
+								p.clause('size', () => {
+									p.CONSUME2(keyword('size'));
+									return p.SUBRULE8(p.expression);
+								})
+						}
 					);
 					return { fill: 'quads', size, ...(mostly ? { mostly: true } : {}) };
 				}
@@ -193,8 +202,8 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 	evaluate(statement, context) {
 		return {
 			regions: statement.regions.map((r) => r.text),
-			fill: statement.right ? 'structured' : statement.fill,
-			...(statement.right ? { halved: true } : {}),
+			fill: statement.halved ? 'structured' : statement.fill,
+			...(statement.halved ? { halved: true } : {}),
 			...(statement.even ? { even: true } : {}),
 			...(statement.mostly ? { mostly: true } : {}),
 			...(statement.corners ? { corners: cornersOf(statement.corners, context) } : {}),

@@ -1,12 +1,13 @@
 import type { StatementRecord } from '../language/statement.ts';
-import type { Statement } from '../language/syntax.ts';
+import { word } from '../language/rules.ts';
+import type { Statement, Word } from '../language/syntax.ts';
 import { keyword, Name } from '../language/tokens.ts';
-import { fail } from '../model/evaluation-context.ts';
+import { fail, replacing } from '../model/evaluation-context.ts';
 
 export interface FrameSyntax extends Statement {
 	kind: 'frame';
 	frame: 'planar' | 'axisymmetric';
-	axis?: 'x' | 'y';
+	axis?: Word;
 }
 
 export const frame: StatementRecord<FrameSyntax> = {
@@ -32,7 +33,7 @@ export const frame: StatementRecord<FrameSyntax> = {
 					ALT: () => {
 						p.CONSUME(keyword('axisymmetric'));
 						p.CONSUME(keyword('about'));
-						return { kind: 'frame', frame: 'axisymmetric', axis: p.CONSUME(Name).image };
+						return { kind: 'frame', frame: 'axisymmetric', axis: word(p.CONSUME(Name)) };
 					}
 				}
 			])
@@ -41,7 +42,13 @@ export const frame: StatementRecord<FrameSyntax> = {
 	evaluate(statement, context) {
 		if (statement.frame === 'planar') return;
 		const { axis } = statement;
-		if (axis !== 'x' && axis !== 'y') fail(statement.clauses[0]!, `the axis is “x” or “y”, not “${axis}”`);
-		context.model.frame = { kind: 'axisymmetric', axis };
+		const name = axis!.text;
+		if (name !== 'x' && name !== 'y')
+			fail(
+				axis!,
+				`the axis is “x” or “y”, not “${name}”`,
+				['x', 'y'].map((other) => replacing(axis!, other))
+			);
+		context.model.frame = { kind: 'axisymmetric', axis: name };
 	}
 };

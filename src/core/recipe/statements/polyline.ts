@@ -15,12 +15,12 @@ export interface PolylineSyntax extends Outlined {
 export const polyline: StatementRecord<PolylineSyntax> = {
 	kind: 'polyline',
 	title: 'Polyline',
-	words: ['polyline', 'closed', 'corners', 'to', ...fileWords],
+	words: ['polyline', 'closed', 'corners', 'above', 'to', ...fileWords],
 	stage: 'shape',
 	rules: [fileShape],
 	clauses: ['name', 'shape', ...fileClauses, 'corners'],
 	form: 'polyline ${name} = ${p} to ${q} to ${r}',
-	doc: 'Straight lines from point to point, written out or `through "file"`; joints that turn by more than 20° are junctions, or by more than `corners a`: so a noisy line is one piece. `thinned within d` leaves out what is not needed within that distance.',
+	doc: 'Straight lines from point to point, written out or `from "file"`; joints that turn by more than 20° are junctions, or by more than `corners above a`: so a noisy line is one piece. `thinned within d` leaves out what is not needed within that distance.',
 	grammar(p) {
 		p.CONSUME(keyword('polyline'));
 		const name = p.SUBRULE(p.definedName);
@@ -33,6 +33,7 @@ export const polyline: StatementRecord<PolylineSyntax> = {
 				corners: () =>
 					p.clause('corners', () => {
 						p.CONSUME(keyword('corners'));
+						p.CONSUME(keyword('above'));
 						return p.SUBRULE(p.expression);
 					})
 			}

@@ -36,41 +36,45 @@ export const rectangle: StatementRecord<RectangleSyntax> = {
 	grammar(p) {
 		p.CONSUME(keyword('rectangle'));
 		const name = p.SUBRULE(p.definedName);
-		const shape = p.OR([
-			{
-				ALT: () => {
-					p.CONSUME(keyword('around'));
-					const centre = p.SUBRULE(p.expression);
-					const found = inAnyOrder<{ size: { width: Expression; height: Expression }; turned: Expression }>(
-						(parse) => p.MANY(parse),
-						(choices) => p.OR2(choices),
-						{
-							size: () => {
-								p.CONSUME(keyword('size'));
-								const width = p.SUBRULE2(p.expression);
-								p.CONSUME(Comma);
-								return { width, height: p.SUBRULE3(p.expression) };
-							},
-							turned: () => p.SUBRULE(p.turnClause)
-						}
-					);
-					const { size, turned } = withNeeded(found, { size: () => p.CONSUME2(keyword('size')) });
-					return { centre, ...size, turned };
+		const shape = p.OR({
+			// Before a place the word wins; there is no function of its name.
+			IGNORE_AMBIGUITIES: true,
+			DEF: [
+				{
+					ALT: () => {
+						p.CONSUME(keyword('around'));
+						const centre = p.SUBRULE(p.expression);
+						const found = inAnyOrder<{ size: { width: Expression; height: Expression }; turned: Expression }>(
+							(parse) => p.MANY(parse),
+							(choices) => p.OR2(choices),
+							{
+								size: () => {
+									p.CONSUME(keyword('size'));
+									const width = p.SUBRULE2(p.expression);
+									p.CONSUME(Comma);
+									return { width, height: p.SUBRULE3(p.expression) };
+								},
+								turned: () => p.SUBRULE(p.turnClause)
+							}
+						);
+						const { size, turned } = withNeeded(found, { size: () => p.CONSUME2(keyword('size')) });
+						return { centre, ...size, turned };
+					}
+				},
+				{
+					ALT: () => {
+						const corner = p.SUBRULE4(p.expression);
+						p.CONSUME(keyword('to'));
+						const opposite = p.SUBRULE5(p.expression);
+						const third = p.OPTION2(() => {
+							p.CONSUME2(keyword('to'));
+							return p.SUBRULE6(p.expression);
+						});
+						return { corner, opposite, third };
+					}
 				}
-			},
-			{
-				ALT: () => {
-					const corner = p.SUBRULE4(p.expression);
-					p.CONSUME(keyword('to'));
-					const opposite = p.SUBRULE5(p.expression);
-					const third = p.OPTION2(() => {
-						p.CONSUME2(keyword('to'));
-						return p.SUBRULE6(p.expression);
-					});
-					return { corner, opposite, third };
-				}
-			}
-		]);
+			]
+		});
 		return { kind: 'rectangle', name, ...shape };
 	},
 	evaluate(statement, context) {

@@ -4,6 +4,7 @@ import { namesIn } from '../language/names.ts';
 import { word } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
+import { fail } from '../model/evaluation-context.ts';
 import { keyword, Name } from '../language/tokens.ts';
 
 export interface RegionStatement {
@@ -52,6 +53,11 @@ export const region: StatementRecord<RegionSyntax, RegionStatement> = {
 	evaluate(statement, context) {
 		const name = statement.name.text;
 		context.free('region', statement.name);
+		const bounds = statement.clauses.find((c) => c.name === 'bounds')!;
+		if (statement.at && context.curvesNamed(statement.at))
+			fail(statement.at, 'a region stands “at” a place inside it, or is “bounded by” curves', [
+				{ label: 'Write “bounded by”', edits: [{ from: bounds.from, to: bounds.from + 'at'.length, insert: 'bounded by' }] }
+			]);
 		return {
 			name,
 			...(statement.bounds ? { bounds: statement.bounds } : {}),

@@ -21,11 +21,11 @@ export interface RepeatSyntax extends Statement {
 export const repeat: StatementRecord<RepeatSyntax> = {
 	kind: 'repeat',
 	title: 'Repeated curve',
-	words: ['repeat', 'by', 'around', 'count'],
+	words: ['repeat', 'by', 'about', 'count'],
 	stage: 'shape',
 	clauses: [],
 	form: 'repeat ${name} = ${curves} by (${dx}, ${dy}) count ${n}',
-	doc: 'Copies along a line, or round a centre (`by angle` for less than a full turn); the count includes the original. Copies are `NAME.curve_2`, `NAME.curve_3` and so on.',
+	doc: 'Copies along a line, or turned about a point (`by angle` for less than a full turn); the count includes the original. Copies are `NAME.curve_2`, `NAME.curve_3` and so on.',
 	grammar(p) {
 		p.CONSUME(keyword('repeat'));
 		const name = p.SUBRULE(p.definedName);
@@ -42,7 +42,7 @@ export const repeat: StatementRecord<RepeatSyntax> = {
 			}
 		);
 		const parts = withNeeded(found, { count: () => p.CONSUME2(keyword('count')) });
-		// Copies stand by a step, or around a centre.
+		// Copies stand by a step, or are turned about a point.
 		if (!parts.by && !parts.centre) p.CONSUME2(keyword('by'));
 		return { kind: 'repeat', name, curves, ...parts };
 	},

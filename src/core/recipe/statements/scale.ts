@@ -6,9 +6,9 @@ import { aboutPoint } from './about-point.ts';
 export const scale = aboutPoint(
 	'scale',
 	{
-		title: 'Scaled copy',
-		form: 'scale ${curves} by ${2} around ${p}',
-		doc: 'Scales curves where they stand, or with a name a copy of them; about the origin unless `around` says otherwise.'
+		title: 'Scaled curve',
+		form: 'scale ${curves} by ${2} about ${p}',
+		doc: 'Scales curves where they stand; about the origin unless `about` says otherwise. `copy` leaves them and makes another.'
 	},
 	({ by, centre }, context) => {
 		const factor = context.number(by, 'number');

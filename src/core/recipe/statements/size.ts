@@ -12,7 +12,7 @@ import { fileScale } from '../language/units.ts';
 import { short } from '../../text/sentences.ts';
 import { namesIn, type NameUse } from '../language/names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
-import { inAnyOrder, type NamedRule, withNeeded, word } from '../language/rules.ts';
+import { inAnyOrder, led, type NamedRule, withNeeded, word } from '../language/rules.ts';
 import type { StatementPromise } from '../language/promise.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
@@ -22,7 +22,7 @@ import { fail, type EvaluationContext } from '../model/evaluation-context.ts';
 /** Where a size of its own holds. */
 export type ZoneClause =
 	| { kind: 'near'; references: CurveReference[]; within?: Expression }
-	| { kind: 'at'; point: Expression }
+	| { kind: 'at'; points: Expression[] }
 	| { kind: 'circle'; centre: Expression; radius: Expression }
 	| { kind: 'box'; corners: [Expression, Expression] }
 	/** A polygon by its corners. */
@@ -77,85 +77,125 @@ export interface SizeSyntax extends Statement {
 	fade?: Expression;
 }
 
-const zoneRule: NamedRule<ZoneClause> = {
+const [within, along, length, widening, fade] = mapped(['within', 'along', 'length', 'widening', 'fade'] as const, led);
+
+/** A zone and its fade: the clause of a zone ends where its fade begins. */
+const zoneRule: NamedRule<{ zone: ZoneClause; fade?: Expression }> = {
 	name: 'zone',
 	parse(p) {
+		const value = (rule: NamedRule<Expression>) => () => p.SUBRULE(p.ruleOf(rule));
+		const later = (rule: NamedRule<Expression>) => () => p.SUBRULE2(p.ruleOf(rule));
+		const fading = { fade: () => p.clause('fade', () => p.SUBRULE3(p.ruleOf(fade))) };
 		return p.OR([
 			{
 				ALT: () => {
-					p.CONSUME(keyword('near'));
-					const place = p.OR3([
+					const found: { within?: Expression; fade?: Expression } = {};
+					const place = p.clause('zone', () => {
+						p.CONSUME(keyword('near'));
+						const place = p.OR3({
+							// A curve may be called `polyline`; before a place the word wins.
+							IGNORE_AMBIGUITIES: true,
+							DEF: [
+								{
+									ALT: () => {
+										p.CONSUME(keyword('polyline'));
+										return { kind: 'line', points: p.SUBRULE(p.pointChain) };
+									}
+								},
+								{ ALT: () => ({ kind: 'near', references: p.SUBRULE(p.ruleOf(pieceSets)) }) }
+							]
+						});
+						inAnyOrder(
+							(parse) => p.MANY(parse),
+							(choices) => p.OR4(choices),
+							{ within: value(within) },
+							found
+						);
+						return place;
+					});
+					inAnyOrder(
+						(parse) => p.MANY2(parse),
+						(choices) => p.OR5(choices),
+						{ ...fading, within: later(within) },
+						found
+					);
+					return { zone: { ...place, within: found.within }, fade: found.fade };
+				}
+			},
+			{
+				ALT: () => {
+					const zone = p.clause('zone', () => {
+						p.CONSUME(keyword('at'));
+						return { kind: 'at', points: p.SUBRULE(p.expressions) };
+					});
+					return { zone, fade: p.OPTION(() => p.clause('fade', () => p.SUBRULE4(p.ruleOf(fade)))) };
+				}
+			},
+			{
+				ALT: () => {
+					const zone = p.clause('zone', () => {
+						p.CONSUME(keyword('inside'));
+						return p.OR2({
+							// A curve may be called `box`; here the word wins.
+							IGNORE_AMBIGUITIES: true,
+							DEF: [
+								{
+									ALT: () => {
+										p.CONSUME(keyword('circle'));
+										p.CONSUME(keyword('around'));
+										const centre = p.SUBRULE3(p.expression);
+										p.CONSUME(keyword('radius'));
+										return { kind: 'circle', centre, radius: p.SUBRULE4(p.expression) };
+									}
+								},
+								{
+									ALT: () => {
+										p.CONSUME(keyword('box'));
+										const from = p.SUBRULE5(p.expression);
+										p.CONSUME(keyword('to'));
+										return { kind: 'box', corners: [from, p.SUBRULE6(p.expression)] };
+									}
+								},
+								{
+									ALT: () => {
+										p.CONSUME2(keyword('polyline'));
+										return { kind: 'corners', corners: p.SUBRULE2(p.pointChain) };
+									}
+								},
+								{ ALT: () => ({ kind: 'curve', curve: p.SUBRULE(p.curveReference) }) }
+							]
+						});
+					});
+					return { zone, fade: p.OPTION2(() => p.clause('fade', () => p.SUBRULE5(p.ruleOf(fade)))) };
+				}
+			},
+			{
+				ALT: () => {
+					const found: Partial<Record<'along' | 'length' | 'widening' | 'fade', Expression>> = {};
+					const references = p.clause('zone', () => {
+						p.CONSUME(keyword('behind'));
+						const references = p.SUBRULE2(p.curveReferences);
+						inAnyOrder(
+							(parse) => p.MANY3(parse),
+							(choices) => p.OR6(choices),
+							{ along: value(along), length: value(length), widening: value(widening) },
+							found
+						);
+						return references;
+					});
+					inAnyOrder(
+						(parse) => p.MANY4(parse),
+						(choices) => p.OR7(choices),
 						{
-							ALT: () => {
-								p.CONSUME(keyword('line'));
-								return { kind: 'line', points: p.SUBRULE(p.pointChain) };
-							}
+							fade: () => p.clause('fade', () => p.SUBRULE6(p.ruleOf(fade))),
+							along: later(along),
+							length: later(length),
+							widening: later(widening)
 						},
-						{ ALT: () => ({ kind: 'near', references: p.SUBRULE(p.ruleOf(pieceSets)) }) }
-					]);
-					const within = p.OPTION(() => {
-						p.CONSUME(keyword('within'));
-						return p.SUBRULE(p.expression);
-					});
-					return { ...place, within };
-				}
-			},
-			{
-				ALT: () => {
-					p.CONSUME(keyword('at'));
-					return { kind: 'at', point: p.SUBRULE2(p.expression) };
-				}
-			},
-			{
-				ALT: () => {
-					p.CONSUME(keyword('inside'));
-					return p.OR2({
-						// A curve may be called `box`; here the word wins.
-						IGNORE_AMBIGUITIES: true,
-						DEF: [
-							{
-								ALT: () => {
-									p.CONSUME(keyword('circle'));
-									p.CONSUME(keyword('around'));
-									const centre = p.SUBRULE3(p.expression);
-									p.CONSUME(keyword('radius'));
-									return { kind: 'circle', centre, radius: p.SUBRULE4(p.expression) };
-								}
-							},
-							{
-								ALT: () => {
-									p.CONSUME(keyword('box'));
-									const from = p.SUBRULE5(p.expression);
-									p.CONSUME(keyword('to'));
-									return { kind: 'box', corners: [from, p.SUBRULE6(p.expression)] };
-								}
-							},
-							{
-								ALT: () => {
-									p.CONSUME(keyword('polygon'));
-									return { kind: 'corners', corners: p.SUBRULE2(p.pointChain) };
-								}
-							},
-							{ ALT: () => ({ kind: 'curve', curve: p.SUBRULE(p.curveReference) }) }
-						]
-					});
-				}
-			},
-			{
-				ALT: () => {
-					p.CONSUME(keyword('behind'));
-					const references = p.SUBRULE2(p.curveReferences);
-					const along = p.OPTION2(() => {
-						p.CONSUME(keyword('along'));
-						return p.SUBRULE7(p.expression);
-					});
-					p.CONSUME(keyword('length'));
-					const length = p.SUBRULE8(p.expression);
-					const widening = p.OPTION3(() => {
-						p.CONSUME(keyword('widening'));
-						return p.SUBRULE9(p.expression);
-					});
-					return { kind: 'wake', references, along, length, widening };
+						found
+					);
+					const { fade: faded, ...parts } = withNeeded(found, { length: () => p.CONSUME(keyword('length')) });
+					return { zone: { kind: 'wake', references, ...parts }, fade: faded };
 				}
 			}
 		]);
@@ -206,7 +246,7 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 		'jump',
 		'fade',
 		'near',
-		'line',
+		'polyline',
 		'within',
 		'at',
 		'inside',
@@ -214,7 +254,6 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 		'around',
 		'radius',
 		'box',
-		'polygon',
 		'behind',
 		'along',
 		'length',
@@ -227,7 +266,7 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 		...pieceSetWords
 	],
 	stage: 'fills',
-	rules: [zoneRule, resultRule, ...pieceSetRules],
+	rules: [within, along, length, widening, fade, zoneRule, resultRule, ...pieceSetRules],
 	clauses: ['size', 'zone', 'fade', 'growth', 'jump'],
 	form: 'size ${h} growth ${1.2}',
 	doc: 'How large elements are: everywhere, with the growth from fine to coarse and the jump between neighbouring cells that is still taken; or at a place with a size of its own, which goes over into the size around by the growth or over the distance that `fade` gives; or by curvature (`by turn n`) and gaps (`by gap n`); or by a result of a run, so that straight interpolation misses its field by a share of its range at most.',
@@ -251,14 +290,8 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 					return p.OR3([
 						{
 							ALT: () => {
-								const zone = p.clause('zone', () => p.SUBRULE(p.ruleOf(zoneRule)));
-								const fade = p.OPTION(() =>
-									p.clause('fade', () => {
-										p.CONSUME(keyword('fade'));
-										return p.SUBRULE3(p.expression);
-									})
-								);
-								return { kind: 'size', size, zone, fade };
+								const { zone, fade } = p.SUBRULE(p.ruleOf(zoneRule));
+								return { kind: 'size', size, zone, ...(fade ? { fade } : {}) };
 							}
 						},
 						{
@@ -305,7 +338,7 @@ export const size: StatementRecord<SizeSyntax, GlobalSize | ZoneStatement> = {
 };
 
 /** A size with the place where it holds. Throws {@link ExpressionError}. */
-function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: EvaluationContext): ZoneStatement {
+function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: EvaluationContext): ZoneStatement | ZoneStatement[] {
 	const { size, fade } = statement;
 	const rest = {
 		...(size ? { size: context.positive(size, 'an element size') } : {}),
@@ -320,16 +353,9 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: Evaluati
 		);
 	switch (zone.kind) {
 		case 'near':
-			return {
-				...rest,
-				zone: {
-					kind: 'near',
-					references: withSets(zone.references, context),
-					within: zone.within ? context.positive(zone.within, 'a distance') : 0
-				}
-			};
+			return nearZones(zone, rest, context);
 		case 'at':
-			return { ...rest, zone: { kind: 'at', point: evaluatePoint(zone.point, context.scope) } };
+			return zone.points.map((p) => ({ ...rest, zone: { kind: 'at', point: evaluatePoint(p, context.scope) } }));
 		case 'circle':
 			return {
 				...rest,
@@ -347,7 +373,7 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: Evaluati
 			if (zone.corners.length < 3)
 				fail(
 					statement.clauses.find((c) => c.name === 'zone')!,
-					`a polygon has at least three corners, found ${zone.corners.length}; a band along a line is “near line p to q within d”`
+					`a polygon has at least three corners, found ${zone.corners.length}; a band along a line is “near polyline p to q within d”`
 				);
 			return { ...rest, zone: { kind: 'polygon', outline: flat(zone.corners) } };
 		case 'line':
@@ -356,13 +382,11 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: Evaluati
 				zone: { kind: 'line', points: flat(zone.points), within: zone.within ? context.positive(zone.within, 'a distance') : 0 }
 			};
 		case 'curve': {
-			const c = context.curve(zone.curve);
-			const curve = context.model.curves[c]!;
+			const curve = context.model.curves[context.curve(zone.curve)]!;
 			if (!curve.closed) fail(zone.curve, `“${curve.name}” is open; a zone is the inside of a closed curve`);
 			const count = segmentCount(curve);
 			const whole = { curve, t0: 0, t1: count };
 			const size = curve.lengths[count]!;
-			context.remove([c], `this curve only shapes a zone; it is no part of the domain`);
 			return { ...rest, zone: { kind: 'polygon', outline: flatten(whole, 1e-4 * size).slice(0, -2) } };
 		}
 		case 'wake': {
@@ -389,6 +413,28 @@ function evaluateZone(statement: SizeSyntax, zone: ZoneClause, context: Evaluati
 			return { ...rest, zone: { kind: zone.kind, number } };
 		}
 	}
+}
+
+/** The zone near pieces, and one near each guide among the curves that are named: guides are no part of the mesh and have no pieces. */
+function nearZones(
+	zone: Extract<ZoneClause, { kind: 'near' }>,
+	rest: Pick<ZoneStatement, 'size' | 'fade'>,
+	context: EvaluationContext
+): ZoneStatement[] {
+	const within = zone.within ? context.positive(zone.within, 'a distance') : 0;
+	const isGuide = ({ name, set, through, piece }: CurveReference) => !set && !through && !piece && context.isGuide(name);
+	const references = zone.references.filter((r) => !isGuide(r));
+	const guides = zone.references.filter(isGuide).flatMap((r) => context.curves(r).map((c) => context.model.curves[c]!));
+	return [
+		...(references.length > 0
+			? [{ ...rest, zone: { kind: 'near' as const, references: withSets(references, context), within } }]
+			: []),
+		...guides.map((curve) => {
+			const count = segmentCount(curve);
+			const points = flatten({ curve, t0: 0, t1: count }, 1e-4 * curve.lengths[count]!);
+			return { ...rest, zone: { kind: 'line' as const, points, within } };
+		})
+	];
 }
 
 /** The places of a result with the sizes that it asks for. */
@@ -486,7 +532,7 @@ function zoneUses(zone: ZoneClause): NameUse[] {
 		case 'near':
 			return namesIn(zone.references, zone.within);
 		case 'at':
-			return namesIn(zone.point);
+			return namesIn(zone.points);
 		case 'circle':
 			return namesIn(zone.centre, zone.radius);
 		case 'box':

@@ -20,7 +20,6 @@ export interface SolidSyntax extends Statement {
 	kind: 'solid';
 	shape: 'slab' | 'wedge' | 'revolve';
 	amount: Expression;
-	layers?: Expression;
 	growth?: Expression;
 	into?: Expression;
 	sides?: [Word, Word];
@@ -33,12 +32,12 @@ const most = 10_000;
 export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 	kind: 'solid',
 	title: 'Solid',
-	words: ['solid', 'slab', 'wedge', 'revolve', 'layers', 'growth', 'into', 'sides', 'as'],
+	words: ['solid', 'slab', 'wedge', 'revolve', 'growth', 'into', 'sides', 'as'],
 	stage: 'deliveries',
 	once: true,
-	clauses: ['shape', 'layers', 'growth', 'into', 'sides', 'kind'],
-	form: 'solid slab ${10} layers ${4}',
-	doc: 'Makes a solid of the plane mesh, as it is delivered: a slab of layers, or, in an axisymmetric frame, a wedge of one cell or a body of revolution of several. `sides a, b` names the groups of its two flat sides, planes of symmetry unless `as` says otherwise.',
+	clauses: ['shape', 'into', 'growth', 'sides', 'kind'],
+	form: 'solid slab ${10} into ${4}',
+	doc: 'Makes a solid of the plane mesh, as it is delivered: a slab, cut `into` layers, or, in an axisymmetric frame, a wedge of one cell or a body of revolution of several. `sides a, b` names the groups of its two flat sides, planes of symmetry unless `as` says otherwise.',
 	grammar(p) {
 		p.CONSUME(keyword('solid'));
 		const { shape, amount } = p.clause('shape', () => {
@@ -49,15 +48,10 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 			]) as SolidSyntax['shape'];
 			return { shape, amount: p.SUBRULE(p.expression) };
 		});
-		const parts = inAnyOrder<{ layers: Expression; growth: Expression; into: Expression; sides: [Word, Word]; boundary: Word }>(
+		const parts = inAnyOrder<{ growth: Expression; into: Expression; sides: [Word, Word]; boundary: Word }>(
 			(parse) => p.MANY(parse),
 			(choices) => p.OR2(choices),
 			{
-				layers: () =>
-					p.clause('layers', () => {
-						p.CONSUME(keyword('layers'));
-						return p.SUBRULE2(p.expression);
-					}),
 				growth: () =>
 					p.clause('growth', () => {
 						p.CONSUME(keyword('growth'));
@@ -84,7 +78,7 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 		);
 		return { kind: 'solid', shape, amount, ...parts };
 	},
-	evaluate({ shape, amount, layers, growth, into, sides, boundary }, context) {
+	evaluate({ shape, amount, growth, into, sides, boundary }, context) {
 		const whole = (e: Expression | undefined, what: string, usual: number) => {
 			const count = e ? context.number(e, 'number') : usual;
 			if (!(Number.isInteger(count) && count >= 1 && count <= most))
@@ -100,7 +94,6 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 			...(sides ? { sides: [sides[0].text, sides[1].text] as [string, string] } : {})
 		};
 		if (shape === 'slab') {
-			refuse(into, 'a slab has layers, like “layers 4”; “into” divides a body of revolution');
 			const ratio = growth ? context.number(growth, 'number') : 1;
 			if (!(ratio > 0.1 && ratio < 10)) fail(growth!, `a growth of ${ratio} does not work: it must be from 0.1 to 10, like 1.2`);
 			return {
@@ -108,12 +101,11 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 				shape: {
 					kind: 'slab',
 					thickness: context.positive(amount, 'a thickness'),
-					layers: whole(layers, 'layers', 1),
+					layers: whole(into, 'layers', 1),
 					growth: ratio
 				}
 			};
 		}
-		refuse(layers, 'layers make a slab; a body of revolution is divided by “into 12”');
 		refuse(growth, 'cells around an axis are all of one angle; a growth makes a slab');
 		if (shape === 'wedge') refuse(into, 'a wedge has one cell around; “solid revolve 90 deg into 12” has more');
 		if (context.model.frame.kind !== 'axisymmetric')
@@ -136,7 +128,7 @@ export const solid: StatementRecord<SolidSyntax, SolidStatement> = {
 		return { ...shared, shape: { kind: 'revolve', angle: Math.min(angle, 2 * Math.PI), into: count } };
 	},
 	definesAlso: ({ sides = [] }) => sides.map((name) => ({ space: 'group', name })),
-	uses: ({ amount, layers, growth, into }) => namesIn(amount, layers, growth, into)
+	uses: ({ amount, growth, into }) => namesIn(amount, growth, into)
 };
 
 /** The solid of a recipe; undefined where it is delivered in the plane. */

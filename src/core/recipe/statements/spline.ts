@@ -60,6 +60,7 @@ export const spline: StatementRecord<SplineSyntax> = {
 		'chord',
 		'centripetal',
 		'corners',
+		'above',
 		'ends',
 		'natural',
 		'not-a-knot',
@@ -70,21 +71,13 @@ export const spline: StatementRecord<SplineSyntax> = {
 	stage: 'shape',
 	rules: [fileShape, splineEnds],
 	clauses: ['name', 'shape', ...fileClauses, 'parameter', 'ends', 'corners'],
-	form: 'spline ${name} = through ${p} to ${q} to ${r}',
-	doc: 'The C2 interpolating cubic through points, written out or from a `"file"`; periodic when closed. `ends` are `natural` unless they are `not-a-knot` or `clamped` by directions; `parameter` is `chord` or `centripetal`; `corners a` makes a corner wherever the points\' polygon turns by more than a.',
+	form: 'spline ${name} = ${p} to ${q} to ${r}',
+	doc: 'The C2 interpolating cubic through points, written out or from a `"file"`; periodic when closed. `ends` are `natural` unless they are `not-a-knot` or `clamped` by directions; `parameter` is `chord` or `centripetal`; `corners above a` makes a corner wherever the points\' polygon turns by more than a.',
 	grammar(p) {
 		p.CONSUME(keyword('spline'));
 		const name = p.SUBRULE(p.definedName);
 		const shape = p.clause('shape', () =>
-			p.OR([
-				{ ALT: () => p.SUBRULE(p.ruleOf(fileShape)) },
-				{
-					ALT: () => {
-						p.CONSUME(keyword('through'));
-						return { points: p.SUBRULE(p.pointChain) };
-					}
-				}
-			])
+			p.OR([{ ALT: () => p.SUBRULE(p.ruleOf(fileShape)) }, { ALT: () => ({ points: p.SUBRULE(p.pointChain) }) }])
 		);
 		const { closed, parameter, ends, corners } = inAnyOrder<{
 			closed: true;
@@ -106,6 +99,7 @@ export const spline: StatementRecord<SplineSyntax> = {
 				corners: () =>
 					p.clause('corners', () => {
 						p.CONSUME(keyword('corners'));
+						p.CONSUME(keyword('above'));
 						return p.SUBRULE(p.expression);
 					})
 			}

@@ -25,6 +25,7 @@ import { trim } from './trim.ts';
 import { extend } from './extend.ts';
 import { split } from './split.ts';
 import { join } from './join.ts';
+import { copy } from './copy.ts';
 import { mirror } from './mirror.ts';
 import { move } from './move.ts';
 import { turn } from './turn.ts';
@@ -76,6 +77,7 @@ export const statements: readonly StatementRecord[] = [
 	extend,
 	split,
 	join,
+	copy,
 	mirror,
 	move,
 	turn,

@@ -5,9 +5,9 @@ import { aboutPoint } from './about-point.ts';
 export const turn = aboutPoint(
 	'turn',
 	{
-		title: 'Turned copy',
-		form: 'turn ${curves} by ${15 deg} around ${p}',
-		doc: 'Turns curves where they stand, or with a name a copy of them; about the origin unless `around` says otherwise.'
+		title: 'Turned curve',
+		form: 'turn ${curves} by ${15 deg} about ${p}',
+		doc: 'Turns curves where they stand; about the origin unless `about` says otherwise. `copy` leaves them and makes another.'
 	},
 	({ by, centre }, context) => rotation(context.number(by, 'angle'), centreOf(centre, context))
 );

@@ -3,7 +3,8 @@ import type { StatementRecord } from '../language/statement.ts';
 import type { Statement, Word } from '../language/syntax.ts';
 import { keyword, Name } from '../language/tokens.ts';
 import { lengthUnits } from '../language/units.ts';
-import { fail } from '../model/evaluation-context.ts';
+import { unitWords } from '../language/slips.ts';
+import { failWith } from '../model/evaluation-context.ts';
 
 export interface UnitsSyntax extends Statement {
 	kind: 'units';
@@ -24,7 +25,7 @@ export const units: StatementRecord<UnitsSyntax> = {
 		return { kind: 'units', unit: p.clause('unit', () => word(p.CONSUME(Name))) };
 	},
 	evaluate(statement) {
-		if (!lengthUnits.includes(statement.unit.text))
-			fail(statement.unit, `“${statement.unit.text}” is no unit of length; there are ${lengthUnits.join(', ')}`);
+		const { unit } = statement;
+		if (!lengthUnits.includes(unit.text)) failWith(unit, `“${unit.text}” is no unit of length`, lengthUnits, unitWords);
 	}
 };

@@ -11,5 +11,5 @@ export const mirror: Tool = {
 		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'mirror', prompt: 'across what' }
 	],
-	make: (name, [a, b]) => `mirror ${name} = ${list(a)} across ${answerOf('mirror', b).source}`
+	make: (name, [a, b]) => `copy ${name} = ${list(a)} mirrored across ${answerOf('mirror', b).source}`
 };

@@ -11,5 +11,5 @@ export const ring: Tool = {
 		{ kind: 'place', prompt: 'centre' },
 		{ kind: 'number', prompt: 'count, with the original', label: 'count', initial: '6' }
 	],
-	make: (name, [a, b, c]) => `repeat ${name} = ${list(a)} around ${place(b).source} count ${number(c)}`
+	make: (name, [a, b, c]) => `repeat ${name} = ${list(a)} about ${place(b).source} count ${number(c)}`
 };

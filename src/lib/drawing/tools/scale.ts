@@ -10,5 +10,5 @@ export const scale: Tool = {
 		{ kind: 'place', prompt: 'centre' },
 		{ kind: 'number', prompt: 'factor', label: 'factor' }
 	],
-	make: (_, [a, b, c]) => `scale ${list(a)} by ${number(c)} around ${place(b).source}`
+	make: (_, [a, b, c]) => `scale ${list(a)} by ${number(c)} about ${place(b).source}`
 };

@@ -19,6 +19,6 @@ export const spline: Tool = {
 		const { places } = answerOf('places', a);
 		const closed = isClosed(places);
 		const open = closed ? places.slice(0, -1) : places;
-		return `spline ${name} = through ${open.map((p) => p.source).join(' to ')}${closed ? ' closed' : ''}`;
+		return `spline ${name} = ${open.map((p) => p.source).join(' to ')}${closed ? ' closed' : ''}`;
 	}
 };

@@ -10,5 +10,5 @@ export const turn: Tool = {
 		{ kind: 'place', prompt: 'centre' },
 		{ kind: 'number', prompt: 'angle in degrees', label: 'angle °' }
 	],
-	make: (_, [a, b, c]) => `turn ${list(a)} by ${degrees(number(c))} around ${place(b).source}`
+	make: (_, [a, b, c]) => `turn ${list(a)} by ${degrees(number(c))} about ${place(b).source}`
 };

@@ -48,21 +48,21 @@ export interface Outlined extends Statement {
 export type SplineEnds = { kind: 'natural' | 'not-a-knot' } | { kind: 'clamped'; start: Expression; end: Expression };
 
 /** What may follow the file in {@link fileShape}, each led by its word, in their order. */
-const fileParts = ['outline', 'columns', 'without', 'swapping', 'from', 'to', 'scaled', 'turned', 'moved'] as const;
+const fileParts = ['outline', 'columns', 'without', 'swapping', 'start', 'end', 'scaled', 'turned', 'moved'] as const;
 
 /** The words of {@link fileShape}. */
-export const fileWords: readonly string[] = ['through', 'with', ...fileParts, 'thinned', 'within'];
+export const fileWords: readonly string[] = ['from', 'with', ...fileParts, 'thinned', 'within'];
 
 /** The clauses of {@link fileShape}, in their order. */
 export const fileClauses: readonly string[] = ['file', ...fileParts, 'thinned'];
 
 type FileParts = Pick<Outlined, 'outline' | 'columns' | 'without' | 'swapping' | 'start' | 'end' | 'thinned'>;
 
-/** `through "file"`, which of its outlines and columns, which rows not, and where it is laid. */
+/** `from "file"`, which of its outlines and columns, which rows not, and where it is laid. */
 export const fileShape: NamedRule<FileParts & { file: Word; placing: Placing }> = {
 	name: 'fileShape',
 	parse(p) {
-		p.CONSUME(keyword('through'));
+		p.CONSUME(keyword('from'));
 		const file = p.clause('file', () => p.SUBRULE(p.quoted));
 		const { scaled, turned, moved, ...parts } = inAnyOrder<Required<Placing> & Required<FileParts>>(
 			(parse) => p.MANY3(parse),
@@ -106,13 +106,13 @@ export const fileShape: NamedRule<FileParts & { file: Word; placing: Placing }> 
 						return pairs;
 					}),
 				start: () =>
-					p.clause('from', () => {
-						p.CONSUME(keyword('from'));
+					p.clause('start', () => {
+						p.CONSUME(keyword('start'));
 						return p.SUBRULE(p.expression);
 					}),
 				end: () =>
-					p.clause('to', () => {
-						p.CONSUME(keyword('to'));
+					p.clause('end', () => {
+						p.CONSUME(keyword('end'));
 						return p.SUBRULE2(p.expression);
 					}),
 				...placingParts(p),
@@ -212,8 +212,8 @@ function outlineWritten(statement: Outlined, context: EvaluationContext): Outlin
 }
 
 /**
- * An outline of a file, the first unless another is asked for. `from p` moves it so that its first row lies on p; `from p to q`
- * also stretches each axis so that its last row lies on q.
+ * An outline of a file, the first unless another is asked for. `start p` moves it so that its first row lies on p; `end q`
+ * as well stretches each axis so that its last row lies on q.
  */
 function outlineFromFile(statement: Outlined, word: Word, context: EvaluationContext): Outline {
 	const file = fileNamed(word, context);

@@ -8,7 +8,7 @@ import { fail, type EvaluationContext } from '../../model/evaluation-context.ts'
 
 /** The words of {@link pieceSets}. */
 export const pieceSetWords: readonly string[] = [
-	...['outer', 'holes', 'of', 'between', 'layer', 'touching', 'box', 'to'],
+	...['outer', 'holes', 'of', 'between', 'all', 'touching', 'box', 'to'],
 	...['facing', 'up', 'down', 'left', 'right', 'within']
 ];
 
@@ -68,8 +68,8 @@ const description: NamedRule<PieceSetSyntax> = {
 						},
 						{
 							ALT: () => {
+								p.CONSUME(keyword('all'));
 								p.CONSUME2(keyword('of'));
-								p.CONSUME(keyword('layer'));
 								return { kind: 'layer', layer: p.SUBRULE(p.curveReference) };
 							}
 						},
@@ -99,6 +99,8 @@ const pieceSet: NamedRule<CurveReference> = {
 			IGNORE_AMBIGUITIES: true,
 			DEF: [
 				{
+					// A curve may be called `between`; the word has two names behind it.
+					GATE: () => p.LA(1).image !== 'between' || p.LA(3).image === ',',
 					ALT: () => {
 						const { value, from, to, source } = p.spanned(() => p.SUBRULE(p.ruleOf(description)));
 						return { name: '', set: value, source, from, to };

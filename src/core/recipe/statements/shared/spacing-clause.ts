@@ -2,7 +2,7 @@ import { namesIn, type NameUse } from '../../language/names.ts';
 import { word, type NamedRule } from '../../language/rules.ts';
 import type { CurveReference, Expression } from '../../language/syntax.ts';
 import { CloseRound, Comma, keyword, Name, OpenRound } from '../../language/tokens.ts';
-import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
+import { fail, replacing, type EvaluationContext } from '../../model/evaluation-context.ts';
 
 /** The numbers that a spacing is given by. */
 export type SpacingWord = 'bias' | 'first' | 'last' | 'growth' | 'largest';
@@ -126,7 +126,13 @@ export function spacingNumber(word: SpacingWord, expression: Expression, context
 export function countOf(expression: Expression, most: number, context: EvaluationContext): number {
 	const count = context.number(expression, 'number');
 	if (!(Number.isInteger(count) && count >= 1))
-		fail(expression, `${count} is no count of divisions; it is a whole number from 1`);
+		fail(
+			expression,
+			`${count} is no count of divisions; it is a whole number from 1`,
+			expression.kind === 'number' && count > 0
+				? [...new Set([Math.max(1, Math.floor(count)), Math.ceil(count)])].map((whole) => replacing(expression, String(whole)))
+				: []
+		);
 	if (count > most) fail(expression, `${count} divisions are too many here; the limit is ${most}`);
 	return count;
 }
