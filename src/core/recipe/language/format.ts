@@ -40,7 +40,7 @@ export function formatted(recipe: Recipe): TextEdit[] {
 
 /** The text of a recipe, its items one after the other. */
 function itemsOf({ text, lines }: Recipe): Item[] {
-	const physical = text.replace(/^\ufeff/, '').split(/\r?\n/);
+	const physical = text.replace(/^\ufeff/, '').split(/\r?\n|\r$/);
 	const items: Item[] = [];
 	let depth = 0;
 	let next = 0;
