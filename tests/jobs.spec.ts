@@ -305,7 +305,7 @@ test('half a part with arcs, structured with chosen corners, mirrored and joined
 	await hand.station(5);
 	await hand.deliver('CGNS');
 	const text = await recipeText(page);
-	expect(text).toMatch(/mirror mirror1 = .* across line4/);
+	expect(text).toMatch(/copy mirror1 = .* mirrored across line4/);
 	expect(text).toMatch(/fill region_1 structured corners/);
 	expect(text.match(/^group /gm)).toHaveLength(2);
 	await expect(page.locator('li.ok')).toHaveCount(3);

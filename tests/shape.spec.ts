@@ -76,7 +76,7 @@ test('a section with arcs, a fillet, a mirrored half and three cuts is drawn in 
 	expect(text.match(/^line /gm)).toHaveLength(5);
 	expect(text.match(/^arc /gm)).toHaveLength(2);
 	expect(text).toContain('fillet fillet1 = line3 with line4 near (40, 10) radius 4');
-	expect(text).toMatch(/mirror mirror1 = .*fillet1.* across x/);
+	expect(text).toMatch(/copy mirror1 = .*fillet1.* mirrored across x/);
 	expect(text.match(/^cut /gm)).toHaveLength(3);
 	expect(text).toMatch(/cut cut3 = line4 at 0\.\d+ to mirror1\.line4/);
 	expect(text).toContain('arc arc1 = p3 to p4 radius 10 clockwise');
@@ -259,7 +259,7 @@ test('a point of an imported outline is dragged; a changed copy of the file is k
 	await page.mouse.down();
 	await page.mouse.move(to.x, to.y, { steps: 6 });
 	await page.mouse.up();
-	await expect.poll(() => recipeText(page)).toContain('through "wall-changed.csv"');
+	await expect.poll(() => recipeText(page)).toContain('from "wall-changed.csv"');
 	await settled(page);
 	const read = async () => (await (await page.request.get(`/api/projects/${project.id}`)).json()).files as Record<string, string>;
 	const files = await read();

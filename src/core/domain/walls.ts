@@ -6,6 +6,7 @@ import type { Model, WithLine } from '../recipe/model/model.ts';
 import { isA } from '../recipe/language/statement.ts';
 import { layers, layersOf, type LayerStatement } from '../recipe/statements/layers.ts';
 import type { Report } from '../findings/report.ts';
+import { sideMeant } from './wall-sides.ts';
 import { resolvePieces } from './references.ts';
 import { type Region, walksOf } from './regions.ts';
 
@@ -69,10 +70,15 @@ export function findWalls(model: Model, arrangement: Arrangement, regions: reado
 			return;
 		}
 		const pieces = resolvePieces(model, arrangement, statement.pieces, lineReport, regions);
+		const isMeant = sideMeant(
+			arrangement,
+			pieces.map(({ piece }) => piece),
+			statement.side
+		);
 		let found = 0;
 		for (const { piece } of pieces)
 			for (const half of [2 * piece, 2 * piece + 1]) {
-				if (statement.side && (statement.side === 'left') !== (half % 2 === 0)) continue;
+				if (!isMeant(half)) continue;
 				const region = regionAt.get(arrangement.sides[half]!);
 				if (!region || (statement.region !== undefined && region.statement !== statement.region)) continue;
 				if (region.fill === 'none') continue;

@@ -1,3 +1,4 @@
+import { sideMeant } from '../domain/wall-sides.ts';
 import { addTo } from '../numeric/lists.ts';
 import type { Report } from '../findings/report.ts';
 import type { Point } from '../geometry/curve.ts';
@@ -81,9 +82,11 @@ class Overruling {
 	private sidesOf(promise: StatementPromise): number[] {
 		if (!('pieces' in promise)) return [];
 		const [side, region] = ['side' in promise ? promise.side : undefined, 'region' in promise ? promise.region : undefined];
-		return this.view.piecesOf(promise.pieces).flatMap((p) =>
+		const pieces = this.view.piecesOf(promise.pieces);
+		const isMeant = sideMeant(this.view.arrangement, pieces, side);
+		return pieces.flatMap((p) =>
 			[2 * p, 2 * p + 1].filter((h) => {
-				if (side && (side === 'left') !== (h % 2 === 0)) return false;
+				if (!isMeant(h)) return false;
 				const beside = this.view.regionBeside(h);
 				return beside && beside.fill !== 'none' && (region === undefined || beside.statement === region);
 			})

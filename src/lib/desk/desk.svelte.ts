@@ -15,7 +15,8 @@ import { rename } from '../../core/recipe/edits/naming.ts';
 import { notify } from '../controls/toaster.ts';
 import { parseRecipe } from '../../core/recipe/language/parse.ts';
 import type { Recipe } from '../../core/recipe/language/recipe.ts';
-import { linesOf } from '../../core/recipe/language/statement.ts';
+import { isA, linesOf } from '../../core/recipe/language/statement.ts';
+import { placement } from '../../core/recipe/statements/place.ts';
 import { region } from '../../core/recipe/statements/region.ts';
 import { applyEdits, type TextEdit } from '../../core/text/edit.ts';
 import { formatted } from '../../core/recipe/language/format.ts';
@@ -407,13 +408,20 @@ export class Desk {
 
 	/** Deletes what is selected, with what other statements say of it, and tells what else went. */
 	deleteSelected(): void {
-		const values = [...this.selected('point'), ...this.selected('piece').map(curveOf)].map((name) => name.split('.', 1)[0]!);
+		const values = [...this.selected('point'), ...this.selected('piece').map(curveOf)].map((name) => this.ownerOf(name));
 		const things = {
 			values: values.filter((name, k) => values.indexOf(name) === k),
 			regions: this.selected('region').map((r) => r.replace(/\[\d+\]$/, '')),
 			groups: this.selected('group')
 		};
 		this.delete(things);
+	}
+
+	/** The name that the statement of a curve or a point defines: a rectangle's for its sides, a placement's for what it brings. */
+	private ownerOf(name: string): string {
+		const [owner] = name.split('.', 1) as [string];
+		const row = owner.replace(/_\d+$/, '');
+		return this.recipe.lines.some(({ statement }) => isA(placement, statement) && statement.name.text === row) ? row : owner;
 	}
 
 	/** Deletes things by name, with what other statements say of them, and tells what else went. */
@@ -434,7 +442,7 @@ export class Desk {
 	/** Gives a thing another name, everywhere; answers why it cannot have it, or nothing. */
 	rename(kind: ThingKind, from: string, to: string): string | undefined {
 		const space = kind === 'region' || kind === 'group' ? kind : 'value';
-		const source = kind === 'piece' ? curveOf(from).split('.', 1)[0]! : from.replace(/\[\d+\]$/, '');
+		const source = kind === 'piece' ? this.ownerOf(curveOf(from)) : from.replace(/\[\d+\]$/, '');
 		const done = rename(this.recipe, space, source, to);
 		if ('error' in done) return done.error;
 		if (done.text !== this.text) {

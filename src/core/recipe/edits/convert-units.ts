@@ -1,3 +1,4 @@
+import { addTo } from '../../numeric/lists.ts';
 import { segmentCount } from '../../geometry/curve.ts';
 import { applyEdits, type TextEdit } from '../../text/edit.ts';
 import { addStatement, setClause } from './edits.ts';
@@ -10,6 +11,8 @@ import { isA, linesOf, type StatementRecord } from '../language/statement.ts';
 import { drawing } from '../statements/drawing.ts';
 import { frame } from '../statements/frame.ts';
 import { parameter } from '../statements/let.ts';
+import { part, partEnd } from '../statements/part.ts';
+import { placement } from '../statements/place.ts';
 import { polyline } from '../statements/polyline.ts';
 import { spline } from '../statements/spline.ts';
 import { units } from '../statements/units.ts';
@@ -70,19 +73,28 @@ interface Written {
 /** Powers of length of the numbers and parameters of a recipe, found from what they are used for. */
 class Powers {
 	private readonly numbers = new Map<number, Written>();
-	/** Powers of parameters, by name. */
+	/** Powers of parameters, by the part in which they stand and their name. */
 	private readonly powers = new Map<string, number>();
-	private readonly parameters = new Map<
-		string,
-		{ line: number; value: Expression; range: { low: Expression; high: Expression } | undefined }
-	>();
+	/** What gives each parameter its value, and bounds it. */
+	private readonly parameters = new Map<string, { line: number; value: Expression }[]>();
+	/** The part in which each line stands, or an empty text. */
+	private readonly partOf: string[] = [];
 	/** Products of which it is not clear yet which part carries the length. */
 	private waiting: { line: number; expression: Expression; power: number }[] = [];
 
 	constructor(private readonly recipe: Recipe) {
+		let inside = '';
 		recipe.lines.forEach(({ statement }, line) => {
+			if (isA(part, statement) && !statement.file) inside = statement.name.text;
+			else if (isA(partEnd, statement)) inside = '';
+			this.partOf.push(inside);
+			const take = (of: string, name: string, ...values: (Expression | undefined)[]) =>
+				values.forEach((value) => value && addTo(this.parameters, `${of}:${name}`, { line, value }));
 			if (isA(parameter, statement))
-				this.parameters.set(statement.name.text, { line, value: statement.value, range: statement.range });
+				take(inside, statement.name.text, statement.value, statement.range?.low, statement.range?.high);
+			else if (isA(part, statement)) for (const { name, value } of statement.parameters) take(inside, name.text, value);
+			else if (isA(placement, statement))
+				for (const { name, value } of statement.arguments ?? []) take(statement.part.text, name.text, value);
 		});
 	}
 
@@ -101,11 +113,11 @@ class Powers {
 				return;
 			}
 			case 'name': {
-				const parameter = this.parameters.get(e.name);
-				if (!parameter || this.powers.has(e.name)) return;
-				this.powers.set(e.name, power);
-				for (const of of [parameter.value, parameter.range?.low, parameter.range?.high])
-					if (of) this.take(parameter.line, of, power);
+				const key = `${this.partOf[line]!}:${e.name}`;
+				const values = this.parameters.get(key);
+				if (!values || this.powers.has(key)) return;
+				this.powers.set(key, power);
+				for (const { line: at, value } of values) this.take(at, value, power);
 				return;
 			}
 			case 'member':
@@ -145,7 +157,7 @@ class Powers {
 			return right.kind === 'number' && right.value !== 0 ? this.take(line, left, power / right.value) : undefined;
 		}
 		const sign = operator === '*' ? 1 : -1;
-		const [a, b] = [this.powerOf(left), this.powerOf(right)];
+		const [a, b] = [this.powerOf(line, left), this.powerOf(line, right)];
 		if (a !== undefined) {
 			this.take(line, left, a);
 			return this.take(line, right, sign * (power - a));
@@ -170,27 +182,28 @@ class Powers {
 	}
 
 	/** The power of an expression, as far as it is known without what it is used for. */
-	private powerOf(e: Expression): number | undefined {
+	private powerOf(line: number, e: Expression): number | undefined {
+		const keyed = (name: string) => `${this.partOf[line]!}:${name}`;
 		switch (e.kind) {
 			case 'number':
 				return e.unit === undefined ? undefined : unitKind(e.unit) === 'length' ? 1 : 0;
 			case 'name':
-				return e.name === 'pi' ? 0 : this.parameters.has(e.name) ? this.powers.get(e.name) : 1;
+				return e.name === 'pi' ? 0 : this.parameters.has(keyed(e.name)) ? this.powers.get(keyed(e.name)) : 1;
 			case 'member':
 			case 'pair':
 				return 1;
 			case 'negate':
-				return this.powerOf(e.operand);
+				return this.powerOf(line, e.operand);
 			case 'call':
 				return ['abs', 'min', 'max', 'floor', 'ceil', 'round'].includes(e.callee.text)
-					? e.arguments.map((a) => this.powerOf(a)).find((p) => p !== undefined)
+					? e.arguments.map((a) => this.powerOf(line, a)).find((p) => p !== undefined)
 					: ['sin', 'cos', 'tan', 'asin', 'acos', 'atan', 'atan2', 'exp', 'log'].includes(e.callee.text)
 						? 0
 						: e.callee.text === 'sqrt'
-							? halved(this.powerOf(e.arguments[0]!))
+							? halved(this.powerOf(line, e.arguments[0]!))
 							: 1;
 			case 'binary': {
-				const [a, b] = [this.powerOf(e.left), this.powerOf(e.right)];
+				const [a, b] = [this.powerOf(line, e.left), this.powerOf(line, e.right)];
 				if (e.operator === '+' || e.operator === '-') return a ?? b;
 				if (e.operator === '^') return a !== undefined && e.right.kind === 'number' ? a * e.right.value : undefined;
 				const factor = (power: number | undefined, of: Expression) => power ?? (hasNames(of) ? undefined : 0);
@@ -210,7 +223,8 @@ class Powers {
 			if (this.waiting.length === 0) return;
 			if (this.waiting.length < before.length) continue;
 			const [{ line, expression }] = this.waiting as [(typeof before)[0]];
-			const unclear = namesOf(expression).find((name) => this.parameters.has(name) && !this.powers.has(name));
+			const isUnclear = (key: string) => this.parameters.has(key) && !this.powers.has(key);
+			const unclear = namesOf(expression).find((name) => isUnclear(`${this.partOf[line]!}:${name}`));
 			if (unclear === undefined) return;
 			// One with a range below 1 is a ratio; otherwise the first of them is.
 			this.take(line, { kind: 'name', name: unclear, from: 0, to: 0 }, 0);

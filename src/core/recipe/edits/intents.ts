@@ -4,7 +4,8 @@ import { definedBy, addStatement, removeStatement, setClause } from './edits.ts'
 import { language } from '../language/language.ts';
 import { parseRecipe } from '../language/parse.ts';
 import type { Line, Recipe } from '../language/recipe.ts';
-import { type ActedOn, type IsDeleted, linesOf } from '../language/statement.ts';
+import { type ActedOn, isA, type IsDeleted, linesOf } from '../language/statement.ts';
+import { placement } from '../statements/place.ts';
 import { baffle as baffleRecord } from '../statements/baffle.ts';
 import { divide, type DivideSyntax } from '../statements/divide.ts';
 import { fill, type FillKind } from '../statements/fill.ts';
@@ -342,7 +343,15 @@ export function deletion(recipe: Recipe, things: Deletions): { text: string; als
 	};
 	const isAsked: IsDeleted = (space, name) =>
 		({ value: things.values, region: things.regions, group: things.groups, study: undefined })[space]?.includes(name) ?? false;
-	const isLost: IsDeleted = (space, name) => lost[space].has(name) || lost[space].has(name.split('.', 1)[0]!);
+	const placements = new Set(recipe.lines.flatMap(({ statement }) => (isA(placement, statement) ? [statement.name.text] : [])));
+	const isLost: IsDeleted = (space, name) => {
+		const [owner] = name.split('.', 1) as [string];
+		const row = owner.replace(/_\d+$/, '');
+		const isPlaced = placements.has(owner) || placements.has(row);
+		// What a placed part brings goes with its placement, whatever it is.
+		const of = isPlaced ? lost.value : lost[space];
+		return lost[space].has(name) || of.has(owner) || (isPlaced && of.has(row));
+	};
 	const isLostCurve = (r: CurveReference): boolean =>
 		r.set
 			? (r.set.regions ?? []).some((w) => isLost('region', w.text)) || (r.set.layer !== undefined && isLostCurve(r.set.layer))

@@ -106,11 +106,22 @@ export class StatementParser extends EmbeddedActionsParser {
 		return name;
 	});
 
+	/** The name of a region, in a placed part behind the name of the placement: `p1.body`. */
+	protected dottedName = this.RULE('dottedName', (): Word => {
+		const from = this.LA(1).startOffset;
+		let text = this.CONSUME(Name).image;
+		this.MANY(() => {
+			this.CONSUME(Dot);
+			text += '.' + this.CONSUME2(Name).image;
+		});
+		return { text, from, to: this.lastEnd() };
+	});
+
 	protected names = this.RULE('names', () => {
-		const list = [word(this.CONSUME(Name))];
+		const list = [this.SUBRULE(this.dottedName)];
 		this.MANY(() => {
 			this.CONSUME(Comma);
-			list.push(word(this.CONSUME2(Name)));
+			list.push(this.SUBRULE2(this.dottedName));
 		});
 		return list;
 	});
@@ -127,7 +138,7 @@ export class StatementParser extends EmbeddedActionsParser {
 	protected curveReference = this.RULE('curveReference', (): CurveReference => {
 		const from = this.LA(1).startOffset;
 		let name = this.CONSUME(Name).image;
-		this.OPTION(() => {
+		this.MANY(() => {
 			this.CONSUME(Dot);
 			name += '.' + this.CONSUME2(Name).image;
 		});
@@ -225,11 +236,16 @@ export class StatementParser extends EmbeddedActionsParser {
 					// What is no function is no call, so that a word that does not belong before a place is found.
 					const isFunction = () => functionNames.includes(this.LA(0).image);
 					const more = this.OPTION4(() =>
-						this.OR2<{ member: string } | { list: Expression[] }>([
+						this.OR2<{ names: string[] } | { list: Expression[] }>([
 							{
 								ALT: () => {
-									this.CONSUME(Dot);
-									return { member: this.CONSUME2(Name).image };
+									// The last name is the member: `p.x`, and `p1.box.left` of a placed part.
+									const names: string[] = [];
+									this.AT_LEAST_ONE(() => {
+										this.CONSUME(Dot);
+										names.push(this.CONSUME2(Name).image);
+									});
+									return { names };
 								}
 							},
 							{
@@ -246,8 +262,8 @@ export class StatementParser extends EmbeddedActionsParser {
 					);
 					const span = { from, to: this.lastEnd() };
 					if (!more) return { kind: 'name', name: name.text, ...span };
-					return 'member' in more
-						? { kind: 'member', object: name.text, member: more.member, ...span }
+					return 'names' in more
+						? { kind: 'member', object: [name.text, ...more.names.slice(0, -1)].join('.'), member: more.names.at(-1)!, ...span }
 						: { kind: 'call', callee: name, arguments: more.list, ...span };
 				}
 			}

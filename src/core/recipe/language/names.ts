@@ -27,7 +27,7 @@ export function namesIn(
 			case 'name':
 				return [{ space: 'value', name: one.name, from: one.from }];
 			case 'member':
-				return [{ space: 'value', name: one.object, from: one.from }];
+				return [{ space: 'value', name: one.object.split('.', 1)[0]!, from: one.from }];
 			case 'negate':
 				return namesIn(one.operand);
 			case 'binary':

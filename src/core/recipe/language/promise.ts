@@ -19,7 +19,7 @@ interface OfPieces {
 interface OfWalls {
 	pieces: readonly CurveReference[];
 	region?: string;
-	side?: 'left' | 'right';
+	side?: 'left' | 'right' | 'inside' | 'outside';
 	/** The cells are cut into triangles. */
 	halved?: boolean;
 }

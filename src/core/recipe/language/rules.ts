@@ -35,6 +35,8 @@ export interface Rules
 	ruleOf<T>(rule: NamedRule<T>): ParserMethod<[], T>;
 	/** `name =` */
 	definedName: ParserMethod<[], Word>;
+	/** `body`, `p1.body` */
+	dottedName: ParserMethod<[], Word>;
 	/** `a, b, c` */
 	names: ParserMethod<[], Word[]>;
 	/** `wall`, `wall[2]`, `box.left` */

@@ -2,17 +2,23 @@ import { Report } from '../../findings/report.ts';
 import { type Curve } from '../../geometry/curve.ts';
 import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { onAxis } from '../../geometry/on-axis.ts';
+import { compose, mapPoint, rotation, transformCurve, translation } from '../../geometry/transform.ts';
+import { addTo } from '../../numeric/lists.ts';
 import { beyondReach, reach } from '../../geometry/reach.ts';
 import { didYouMean } from '../../text/nearest.ts';
 import { toleranceOf } from './construction.ts';
-import { evaluateNumber, ExpressionError, FollowingError, mentions, type Scope } from './expressions.ts';
+import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, FollowingError, mentions, type Scope } from './expressions.ts';
 import { DrawingBudget } from './drawing-budget.ts';
 import { language } from '../language/language.ts';
-import type { CoordinateFiles, Model } from './model.ts';
-import { parseStatement } from '../language/parse.ts';
+import type { CoordinateFiles, Model, WithLine } from './model.ts';
+import { placedOutcome, type Placement } from './placed.ts';
+import { parseRecipe, parseStatement, placesIn } from '../language/parse.ts';
 import type { Line, Recipe } from '../language/recipe.ts';
 import { isA, type StatementRecord } from '../language/statement.ts';
 import { parameter } from '../statements/let.ts';
+import { type Argument, part, partEnd, type PartSyntax } from '../statements/part.ts';
+import type { PlaceSyntax } from '../statements/place.ts';
+import { size } from '../statements/size.ts';
 import { units } from '../statements/units.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { lengthUnits } from '../language/units.ts';
@@ -38,7 +44,7 @@ export function wantedQuantities(
 ): { model: Model; wanted: { line: number; expression: Expression; want: ExpectedKind }[] } {
 	const evaluation = new Evaluation(recipe, files, new Map());
 	const wanted: { line: number; expression: Expression; want: ExpectedKind }[] = [];
-	evaluation.scope.wanted = (expression, want) => wanted.push({ line: evaluation.line, expression, want });
+	evaluation.tellWanted((line, expression, want) => wanted.push({ line, expression, want }));
 	return { model: evaluation.run(), wanted };
 }
 
@@ -77,8 +83,46 @@ function definedName(statement: Statement | undefined): string | undefined {
 	return defined?.space === 'value' ? defined.name.text : undefined;
 }
 
+/** What the copies of parts in a recipe share. */
+interface Shared {
+	parts: Map<string, DefinedPart>;
+	budget: DrawingBudget;
+	/** How deep in parts of parts this one is placed. */
+	depth: number;
+	/** What was said of parts: of many copies the first alone says it. */
+	told: Set<string>;
+	/** Told of every expression that must be a quantity of a certain kind, with its line. */
+	wanted?: (line: number, expression: Expression, want: ExpectedKind) => void;
+}
+
+/** A part: the statements of a recipe between two of its lines, and what its parameters are unless a placement says otherwise. */
+interface DefinedPart {
+	recipe: Recipe;
+	from: number;
+	to: number;
+	parameters: readonly Argument[];
+	/** The file that it is read from. */
+	file?: string;
+}
+
+/** Parts of parts go no deeper than this. */
+const deepestParts = 16;
+/** A row has no more copies of a part than this. */
+const mostCopies = 10_000;
+/** What a part may not say: it is a piece of a drawing, and has no header, deliveries or studies of its own. */
+const notInParts: ReadonlySet<string> = new Set([
+	'recipe',
+	'title',
+	'units',
+	'frame',
+	'solid',
+	'order',
+	'deliver',
+	'study',
+	'part'
+]);
+
 class Evaluation implements EvaluationContext {
-	private readonly budget = new DrawingBudget();
 	/** Set where there is too much of a drawing: then there is none, so that nothing is worked out for what runs away. */
 	private hasOverflown = false;
 	readonly model: Model;
@@ -94,6 +138,10 @@ class Evaluation implements EvaluationContext {
 	private readonly gone = new Map<string, string>();
 	/** Curves that only help: they go when all statements are worked out. */
 	private readonly guides = new Set<number>();
+	/** The regions of all copies of a part, by its name and theirs. */
+	private readonly regionsOf = new Map<string, string[]>();
+	/** The lines of the part that is worked out. */
+	private body: { from: number; to: number } | undefined;
 	line = 0;
 	/** About the whole recipe, and about the present statement. */
 	private readonly whole: Report;
@@ -102,7 +150,8 @@ class Evaluation implements EvaluationContext {
 	constructor(
 		recipe: Recipe,
 		readonly files: CoordinateFiles,
-		private readonly settings: Settings
+		private readonly settings: Settings,
+		private readonly shared: Shared = { parts: new Map(), budget: new DrawingBudget(), depth: 0, told: new Set() }
 	) {
 		this.model = {
 			recipe,
@@ -131,9 +180,16 @@ class Evaluation implements EvaluationContext {
 				return model.units;
 			},
 			lookup: (name) => this.lookup(name),
+			find: (name) => this.values.get(name)?.value,
 			curves: (name) => this.curvesOf(name),
 			bareAngle: (expression) => this.doubtAngle(expression)
 		};
+	}
+
+	/** Tells of every expression that must be a quantity of a certain kind, those of placed parts among them. */
+	tellWanted(tell: NonNullable<Shared['wanted']>): void {
+		this.shared.wanted = tell;
+		this.scope.wanted = (expression, want) => tell(this.line, expression, want);
 	}
 
 	run(): Model {
@@ -147,6 +203,11 @@ class Evaluation implements EvaluationContext {
 			this.line = line;
 			this.report = this.whole.about(line);
 			const record = language().recordOf(statement);
+			if (isA(part, statement) && !statement.file) {
+				this.attempt(statement, record);
+				line = this.endOfPart(line);
+				continue;
+			}
 			const first = record.once ? seenOnce.get(record.kind) : undefined;
 			if (first !== undefined) {
 				this.report.add(
@@ -172,6 +233,197 @@ class Evaluation implements EvaluationContext {
 					)}`
 				);
 		return this.model;
+	}
+
+	/** The line on which the part that begins on another ends. */
+	private endOfPart(from: number): number {
+		const { lines } = this.model.recipe;
+		const end = lines.findIndex(({ statement }, k) => k > from && isA(partEnd, statement));
+		return end < 0 ? lines.length : end;
+	}
+
+	definePart(statement: PartSyntax): void {
+		const { name, file, parameters } = statement;
+		const { parts } = this.shared;
+		if (parts.has(name.text)) fail(name, `a part “${name.text}” exists already`);
+		const { recipe } = this.model;
+		if (file) {
+			const read = Object.hasOwn(this.files, file.text) ? this.files[file.text] : undefined;
+			if (!read)
+				fail(file, `there is no file “${file.text}” beside this recipe${didYouMean(file.text, Object.keys(this.files))}`);
+			if (!('error' in read) || read.text === undefined)
+				fail(file, `“${file.text}” is no recipe, but a file of coordinates or a drawing`);
+			const own = parseRecipe(read.text);
+			const first = own.lines.findIndex((line) => isA(part, line.statement) && line.statement.name.text === name.text);
+			const inner = own.lines[first]?.statement;
+			// A file of parts has it between “part” and “end”; any other recipe is the part.
+			if (isA(part, inner)) {
+				const end = own.lines.findIndex((line, k) => k > first && isA(partEnd, line.statement));
+				const all = [...inner.parameters.filter((p) => !parameters.some((q) => q.name.text === p.name.text)), ...parameters];
+				parts.set(name.text, {
+					recipe: own,
+					from: first + 1,
+					to: end < 0 ? own.lines.length : end,
+					parameters: all,
+					file: file.text
+				});
+			} else parts.set(name.text, { recipe: own, from: 0, to: own.lines.length, parameters, file: file.text });
+			return;
+		}
+		const end = this.endOfPart(this.line);
+		if (end === recipe.lines.length) fail(name, `the part “${name.text}” has no “end”`);
+		parts.set(name.text, { recipe, from: this.line + 1, to: end, parameters });
+	}
+
+	endPart(): void {
+		const { from, to } = this.model.recipe.lines[this.line]!;
+		fail({ from: 0, to: to - from }, 'this “end” ends no part; a part begins with “part name”');
+	}
+
+	place(statement: PlaceSyntax): void {
+		const { name, at, turned, by, count, ownGroups, arguments: given = [] } = statement;
+		const { parts, depth } = this.shared;
+		const found = parts.get(statement.part.text);
+		if (!found) {
+			const names = [...parts.keys()];
+			const known =
+				didYouMean(statement.part.text, names) ||
+				(names.length > 0 ? `; there are ${names.join(', ')}` : '; a part begins with “part name” and ends with “end”');
+			fail(statement.part, `no part is named “${statement.part.text}”${known}`);
+		}
+		if (depth >= deepestParts)
+			fail(statement.part, `parts are placed in one another more than ${deepestParts} deep; does one place itself?`);
+		const origin = evaluatePoint(at, this.scope);
+		const angle = turned ? this.number(turned, 'angle') : 0;
+		const step = by ? evaluatePoint(by, this.scope) : { x: 0, y: 0 };
+		const copies = count ? this.number(count, 'number') : 1;
+		if (!(Number.isInteger(copies) && copies >= 0 && copies <= mostCopies))
+			fail(count!, `a row has a whole number of copies from 0 to ${mostCopies}, found ${copies}`);
+		if (copies > 1 && !by) fail(count!, 'a row of copies says the step from one to the next: “by (10, 0)”');
+		const values = new Map(given.map(({ name: parameter, value }) => [parameter, evaluate(value, this.scope)] as const));
+		for (let k = 0; k < copies; k++) {
+			const map = compose(translation(origin.x + k * step.x, origin.y + k * step.y), rotation(angle, { x: 0, y: 0 }));
+			const copy = { map, name: count ? `${name.text}_${k + 1}` : name.text, hasOwnGroups: ownGroups ?? false };
+			const others = count ? [statement.part.text, name.text] : [statement.part.text];
+			this.placeCopy(found, values, copy, others);
+		}
+	}
+
+	/** Works out a part by itself, and takes what it draws and says into this model. */
+	private placeCopy(found: DefinedPart, given: ReadonlyMap<Word, Value>, copy: Placement, others: readonly string[]): void {
+		const inner = new Evaluation(found.recipe, this.files, argumentsOf(given, found), {
+			...this.shared,
+			depth: this.shared.depth + 1
+		});
+		inner.model.units = this.model.units;
+		inner.model.frame = this.model.frame;
+		if (this.shared.wanted && found.file === undefined) inner.tellWanted(this.shared.wanted);
+		inner.runPart(found, given);
+		this.takePart(inner.model, found, copy, others);
+	}
+
+	/** Works out the statements of a part. Throws {@link ExpressionError} for arguments that it does not take. */
+	private runPart({ recipe, from, to, parameters, file }: DefinedPart, given: ReadonlyMap<Word, Value>): void {
+		const lets =
+			file === undefined
+				? []
+				: recipe.lines.slice(from, to).flatMap(({ statement }) => (isA(parameter, statement) ? [statement.name.text] : []));
+		const names = [...parameters.map(({ name }) => name.text), ...lets];
+		for (const [name] of given)
+			if (!names.includes(name.text)) {
+				const known = names.length > 0 ? `; there are ${names.join(', ')}` : '';
+				fail(name, `the part has no parameter “${name.text}”${didYouMean(name.text, names) || known}`);
+			}
+		this.line = from;
+		this.body = { from, to };
+		for (const { name, value } of parameters) {
+			const own = [...given].find(([other]) => other.text === name.text)?.[1];
+			this.define(name.text, own ?? evaluate(value, this.scope));
+			this.usedNames.set(name.text, Math.max(0, from - 1));
+		}
+		for (let line = from; line < to; line++) {
+			const { statement, defines } = recipe.lines[line]!;
+			if (defines !== undefined) this.model.failed.add(defines);
+			if (!statement) continue;
+			this.line = line;
+			this.report = this.whole.about(line);
+			if (notInParts.has(statement.kind)) {
+				// A recipe that is read as a part keeps its header and its deliveries for itself.
+				if (file === undefined) this.report.add('value', { message: `“${statement.kind}” does not stand in a part` });
+				continue;
+			}
+			if (isA(size, statement) && !statement.zone) {
+				this.report.add('value', {
+					message: 'a size for everything does not stand in a part; its fill has one: “fill body triangles size 1.5”'
+				});
+				continue;
+			}
+			this.attempt(statement, language().recordOf(statement));
+		}
+		this.compact();
+	}
+
+	/** Takes a part that is worked out into this model, where its copy stands and under the names that the copy gives. */
+	private takePart(inner: Model, { file }: DefinedPart, copy: Placement, others: readonly string[]): void {
+		const { model } = this;
+		const { map, name } = copy;
+		const first = model.curves.length;
+		for (const curve of inner.curves) this.add(transformCurve(curve, map, `${name}.${curve.name}`), name);
+		for (const [own, list] of inner.curvesByName) {
+			const indices = list.map((c) => first + c);
+			model.curvesByName.set(`${name}.${own}`, indices);
+			for (const other of others)
+				model.curvesByName.set(`${other}.${own}`, [...(model.curvesByName.get(`${other}.${own}`) ?? []), ...indices]);
+		}
+		for (const other of others.slice(1))
+			model.curvesByName.set(other, [...(model.curvesByName.get(other) ?? []), ...inner.curves.map((_, c) => first + c)]);
+		for (const point of inner.points) {
+			const placed = { ...point, ...mapPoint(map, point), name: `${name}.${point.name}`, line: this.line };
+			model.points.push(placed);
+			this.values.set(placed.name, { value: { kind: 'point', x: placed.x, y: placed.y }, line: this.line });
+		}
+		for (const node of inner.nodes) model.nodes.push({ ...node, ...mapPoint(map, node), line: this.line });
+		for (const guide of inner.guides) model.guides.push(transformCurve(guide, map, `${name}.${guide.name}`));
+		for (const own of inner.failed) model.failed.add(`${name}.${own}`);
+		for (const [kind, list] of Object.entries(inner.stated))
+			for (const outcome of list) this.takeOutcome(kind, outcome, copy, others, file !== undefined);
+		for (const finding of inner.findings) {
+			const key = `${finding.span?.from}:${finding.message}`;
+			if (this.shared.told.has(key)) continue;
+			this.shared.told.add(key);
+			const { lines, text } = inner.recipe;
+			const { span } = lines[0] && finding.span ? { span: finding.span } : { span: undefined };
+			if (file === undefined)
+				model.findings.push({ ...finding, message: `${finding.message} (in the part that is placed as “${name}”)` });
+			else
+				this.report.add('value', {
+					message: `in “${file}”${span ? `, line ${placesIn(text)(span.from).line}` : ''}: ${finding.message}`
+				});
+		}
+	}
+
+	/** What a statement of a part came to, for one of its copies; groups of all copies are one unless a placement keeps its own. */
+	private takeOutcome(kind: string, outcome: unknown, copy: Placement, others: readonly string[], isOfFile: boolean): void {
+		const placed = placedOutcome(kind, outcome, copy) as WithLine<Record<string, unknown>>;
+		if (isOfFile) placed.line = this.line;
+		const list = (this.model.stated[kind] ??= []) as WithLine<Record<string, unknown>>[];
+		if (kind === 'region') {
+			const own = (outcome as { name: string }).name;
+			for (const other of others) addTo(this.regionsOf, `${other}.${own}`, placed.name as string);
+		}
+		const same =
+			kind === 'group' || kind === 'baffle' ? list.find((g) => g.name === placed.name && g.line === placed.line) : undefined;
+		if (!same) {
+			list.push(placed);
+			if (kind === 'region' || kind === 'group') this.given.add(`${kind} ${placed.name as string}`);
+			return;
+		}
+		for (const key of ['pieces', 'regions', 'points'])
+			if (Array.isArray(same[key])) same[key] = [...(same[key] as unknown[]), ...(placed[key] as unknown[])];
+	}
+
+	regions(name: Word): string[] {
+		return this.regionsOf.get(name.text) ?? [name.text];
 	}
 
 	/** In an axisymmetric frame, what is within the tolerance of the axis is on it. */
@@ -302,7 +554,7 @@ class Evaluation implements EvaluationContext {
 
 	add(curve: Curve, owner = curve.name, lines?: Uint32Array): void {
 		this.checkReach(curve);
-		const tooMuch = this.budget.add(curve);
+		const tooMuch = this.shared.budget.add(curve);
 		if (tooMuch !== undefined) {
 			this.hasOverflown = true;
 			const { from, to } = this.model.recipe.lines[this.line]!;
@@ -455,6 +707,8 @@ class Evaluation implements EvaluationContext {
 		if (reason !== undefined) return reason;
 		if (wanted === 'curve' && this.values.has(name)) return `“${name}” is no curve`;
 		const later = this.firstDefinitions.get(name);
+		if (later !== undefined && this.body && (later < this.body.from || later >= this.body.to))
+			return `“${name}” stands outside this part, which sees nothing of it; make it a parameter: “part … with ${name} = …”`;
 		if (later !== undefined) {
 			const statement = lines[later]!.statement!;
 			if (self !== undefined && isA(parameter, statement) && mentions(statement.value, self))
@@ -477,6 +731,18 @@ class Evaluation implements EvaluationContext {
 		if (!list) throw new UserError(this.unknown(name));
 		return list.map((c) => this.model.curves[c]!);
 	}
+}
+
+/** The arguments of a part that is a recipe of its own: its parameters have them as their values. */
+function argumentsOf(given: ReadonlyMap<Word, Value>, { file }: DefinedPart): Settings {
+	if (file === undefined) return new Map();
+	return new Map(
+		[...given].flatMap(([{ text, from, to }, value]): [string, Expression][] => {
+			if (value.kind === 'point') return [];
+			const unit = value.dimension && fits(value.dimension, 'angle') ? { unit: 'rad' } : {};
+			return [[text, { kind: 'number', value: value.value, ...unit, from, to }]];
+		})
+	);
 }
 
 keepHiddenClass(new Evaluation({ text: '', lines: [] }, {}, new Map()));

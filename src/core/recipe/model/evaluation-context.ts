@@ -3,6 +3,8 @@ import type { Curve, Point } from '../../geometry/curve.ts';
 import { ExpressionError, type Scope } from './expressions.ts';
 import type { CoordinateFiles, Model } from './model.ts';
 import type { CurveReference, Expression, Word } from '../language/syntax.ts';
+import type { PartSyntax } from '../statements/part.ts';
+import type { PlaceSyntax } from '../statements/place.ts';
 import type { Value, ExpectedKind } from './values.ts';
 import type { Mend } from '../../text/finding.ts';
 import { nearest } from '../../text/nearest.ts';
@@ -35,6 +37,14 @@ export interface EvaluationContext {
 	isGuide(name: string): boolean;
 	/** Takes curves out of the model; a later use of their names is an error that says `because`. */
 	remove(curves: readonly number[], because: string): void;
+	/** The regions that a name stands for: one of its own, or those of all copies of a part. */
+	regions(name: Word): string[];
+	/** Takes up a part, to be placed. */
+	definePart(part: PartSyntax): void;
+	/** Where a part ends that none began. */
+	endPart(): void;
+	/** Puts copies of a part into the drawing, with all that it says. */
+	place(placement: PlaceSyntax): void;
 	/** Reports what is doubtful about the present statement. */
 	readonly report: Report;
 	/** Refuses a name that an earlier statement gives to another region, group or study. */

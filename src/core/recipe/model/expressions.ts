@@ -33,6 +33,8 @@ export interface Scope {
 	units: string;
 	/** A parameter or point by its name; throws an Error with a sentence when there is none. */
 	lookup(name: string): Value;
+	/** A point of a placed part, by the name of the placement and its own. */
+	find?(name: string): Value | undefined;
 	/** The curves that a name stands for; throws an Error with a sentence when there are none. */
 	curves(name: string): readonly Curve[];
 	/** Told of a bare number that a function takes as an angle. */
@@ -137,6 +139,8 @@ function compute(node: Expression, scope: Scope): Value {
 		case 'name':
 			return guarded(node, () => (node.name === 'pi' ? bare(Math.PI) : scope.lookup(node.name)));
 		case 'member': {
+			const whole = scope.find?.(`${node.object}.${node.member}`);
+			if (whole) return whole;
 			const value = guarded(node, () => scope.lookup(node.object));
 			if (value.kind !== 'point') fail(node, `“${node.object}” is a number and has no “${node.member}”`);
 			if (node.member !== 'x' && node.member !== 'y') fail(node, `a point has “x” and “y”, not “${node.member}”`);

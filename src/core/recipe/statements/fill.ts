@@ -201,7 +201,7 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 	},
 	evaluate(statement, context) {
 		return {
-			regions: statement.regions.map((r) => r.text),
+			regions: statement.regions.flatMap((r) => context.regions(r)),
 			fill: statement.halved ? 'structured' : statement.fill,
 			...(statement.halved ? { halved: true } : {}),
 			...(statement.even ? { even: true } : {}),

@@ -116,7 +116,7 @@ export const group: StatementRecord<GroupSyntax, GroupStatement> = {
 			name: name.text,
 			kind: kindOf(boundary, 'general'),
 			...(pieces ? { pieces: withSets(pieces, context) } : {}),
-			...(regions ? { regions: regions.map((r) => r.text) } : {}),
+			...(regions ? { regions: regions.flatMap((r) => context.regions(r)) } : {}),
 			...(points ? { points: points.map((p, k) => ({ at: evaluatePoint(p, context.scope), source: sources![k]! })) } : {}),
 			...(colour ? { colour: colourOf(colour) } : {})
 		};

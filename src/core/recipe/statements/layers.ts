@@ -4,23 +4,26 @@ import { layerNumbers, type LayerNumbers } from '../model/layer-numbers.ts';
 import type { Model, WithLine } from '../model/model.ts';
 import { namesIn, regionsIn } from '../language/names.ts';
 import { pieceSetRules, pieceSets, pieceSetWords, withSets } from './shared/piece-sets.ts';
-import { inAnyOrder, word } from '../language/rules.ts';
+import { inAnyOrder } from '../language/rules.ts';
 import type { StatementPromise } from '../language/promise.ts';
 import { stated, type StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
-import { Comma, keyword, Name } from '../language/tokens.ts';
+import { Comma, keyword } from '../language/tokens.ts';
 import { constructed, fail } from '../model/evaluation-context.ts';
 
 const numberWords = ['first', 'growth', 'count', 'thickness', 'last'] as const;
 type NumberWord = (typeof numberWords)[number];
 
 /** Layers of cells that grow from walls, as a statement has them; lengths in recipe units. */
+/** On which side of the walls layers grow: of a curve as it runs, or of a closed chain. */
+export type WallSide = 'left' | 'right' | 'inside' | 'outside';
+
 export interface LayerStatement extends LayerNumbers {
 	pieces: CurveReference[];
 	/** Only in this region, where a wall has regions on both sides. */
 	region?: string;
 	/** Only on this side of the curve, as it runs. */
-	side?: 'left' | 'right';
+	side?: WallSide;
 	/** First heights at places along the walls, where they vary; `first` is that of the first place. */
 	firsts?: { first: number; at: Point }[];
 	/** They end where a cell is as tall as the elements behind are wide. */
@@ -41,7 +44,7 @@ export interface LayersSyntax extends Statement {
 	/** Where `first` holds, and further heights with their places. */
 	places?: { first: Expression; at: Expression }[];
 	toSize?: boolean;
-	side?: 'left' | 'right';
+	side?: WallSide;
 	gap?: Expression;
 	squeeze?: boolean;
 	halved?: boolean;
@@ -62,6 +65,8 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 		'size',
 		'left',
 		'right',
+		'inside',
+		'outside',
 		'at',
 		'gap',
 		'squeeze',
@@ -72,7 +77,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 	stage: 'fills',
 	clauses: ['pieces', 'region', ...numberWords, 'to', 'side', 'gap', 'squeeze', 'cut'],
 	form: 'layers on ${walls} first ${h} growth ${1.2} count ${10}',
-	doc: 'Thin cells that grow from walls into regions of triangles, or the spacing across a structured one: three of `first` (the height at the wall), `growth`, `count`, `thickness` and `last`, or first and growth `to size`. `in r` and `left` or `right` say on which side; `gap k` how many elements fit between two stacks at least, where upper cells are left out, or with `squeeze` all become lower; `first h at p, h2 at q` lets the first height vary along the walls; `triangles` cuts the cells.',
+	doc: 'Thin cells that grow from walls into regions of triangles, or the spacing across a structured one: three of `first` (the height at the wall), `growth`, `count`, `thickness` and `last`, or first and growth `to size`. `in r`, `left` or `right`, and `inside` or `outside` of a closed chain, say on which side; `gap k` how many elements fit between two stacks at least, where upper cells are left out, or with `squeeze` all become lower; `first h at p, h2 at q` lets the first height vary along the walls; `triangles` cuts the cells.',
 	grammar(p) {
 		p.CONSUME(keyword('layers'));
 		p.CONSUME(keyword('on'));
@@ -82,8 +87,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 			Record<NumberWord, Expression> & {
 				region: Word;
 				to: boolean;
-				left: 'left';
-				right: 'right';
+				side: WallSide;
 				gap: Expression;
 				squeeze: boolean;
 				halved: boolean;
@@ -95,7 +99,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 				region: () =>
 					p.clause('region', () => {
 						p.CONSUME(keyword('in'));
-						return word(p.CONSUME(Name));
+						return p.SUBRULE(p.dottedName);
 					}),
 				first: () =>
 					p.clause('first', () => {
@@ -139,8 +143,15 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 						p.CONSUME(keyword('size'));
 						return true;
 					}),
-				left: () => p.clause('side', () => p.CONSUME(keyword('left')).image as 'left'),
-				right: () => p.clause('side', () => p.CONSUME(keyword('right')).image as 'right'),
+				side: () =>
+					p.clause('side', () =>
+						p.OR2([
+							{ ALT: () => p.CONSUME(keyword('left')).image },
+							{ ALT: () => p.CONSUME(keyword('right')).image },
+							{ ALT: () => p.CONSUME(keyword('inside')).image },
+							{ ALT: () => p.CONSUME(keyword('outside')).image }
+						])
+					),
 				gap: () =>
 					p.clause('gap', () => {
 						p.CONSUME(keyword('gap'));
@@ -150,7 +161,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 				halved: () => p.clause('cut', () => p.CONSUME(keyword('triangles')) !== undefined)
 			}
 		);
-		const { region, to, left, right, gap, squeeze, halved, ...numbers } = parts;
+		const { region, to, side, gap, squeeze, halved, ...numbers } = parts;
 		return {
 			kind: 'layers',
 			pieces,
@@ -158,7 +169,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 			numbers,
 			...(places.length > 0 ? { places } : {}),
 			toSize: to,
-			side: left ?? right,
+			side,
 			gap,
 			squeeze,
 			halved
@@ -191,17 +202,17 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 				numbers.thickness ?? numbers.last ?? numbers.first!,
 				'a first height that varies along the walls goes with “growth” and “count”, or with “growth” and “to size”; thickness and last vary with it'
 			);
-		return {
+		const outcome = {
 			...stack,
 			pieces: withSets(pieces, context),
 			gap: between,
-			...(region ? { region: region.text } : {}),
 			...(side ? { side } : {}),
 			...(toSize ? { toSize } : {}),
 			...(firsts ? { firsts: firsts.map(({ first, at }) => ({ first, at })) } : {}),
 			...(squeeze ? { squeeze } : {}),
 			...(halved ? { halved } : {})
 		};
+		return region ? context.regions(region).map((name) => ({ ...outcome, region: name })) : outcome;
 	},
 	promises: layerPromises,
 	actsOn: ({ pieces }) => [pieces],

@@ -33,6 +33,8 @@ import { scale } from './scale.ts';
 import { repeat } from './repeat.ts';
 import { cut } from './cut.ts';
 import { far } from './far.ts';
+import { part, partEnd } from './part.ts';
+import { placement } from './place.ts';
 import { region } from './region.ts';
 import { divide } from './divide.ts';
 import { layers } from './layers.ts';
@@ -85,6 +87,9 @@ export const statements: readonly StatementRecord[] = [
 	repeat,
 	cut,
 	far,
+	part,
+	partEnd,
+	placement,
 	region,
 	divide,
 	layers,

@@ -1,9 +1,8 @@
 import { mapped } from '../../../text/typed.ts';
 import { evaluatePoint } from '../../model/expressions.ts';
 import type { NamedRule } from '../../language/rules.ts';
-import { word } from '../../language/rules.ts';
 import type { CurveReference, Expression, PieceSet, PieceSetSyntax, Word } from '../../language/syntax.ts';
-import { Comma, keyword, Name } from '../../language/tokens.ts';
+import { Comma, keyword } from '../../language/tokens.ts';
 import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
 
 /** The words of {@link pieceSets}. */
@@ -55,15 +54,15 @@ const description: NamedRule<PieceSetSyntax> = {
 							ALT: () => {
 								p.CONSUME(keyword('holes'));
 								p.CONSUME(keyword('of'));
-								return { kind: 'holes', regions: [word(p.CONSUME(Name))] };
+								return { kind: 'holes', regions: [p.SUBRULE(p.dottedName)] };
 							}
 						},
 						{
 							ALT: () => {
 								p.CONSUME(keyword('between'));
-								const first = word(p.CONSUME2(Name));
+								const first = p.SUBRULE2(p.dottedName);
 								p.CONSUME(Comma);
-								return { kind: 'between', regions: [first, word(p.CONSUME3(Name))] };
+								return { kind: 'between', regions: [first, p.SUBRULE3(p.dottedName)] };
 							}
 						},
 						{
@@ -150,7 +149,7 @@ function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, cont
 	};
 	if (toward && facing.within && !(toward.facing.within > 0 && toward.facing.within <= Math.PI))
 		fail(facing.within, 'a piece faces a direction within more than 0° and up to 180°, like “within 30 deg”');
-	const names = regions.map((r: Word) => r.text);
+	const names = regions.flatMap((r: Word) => context.regions(r));
 	switch (kind) {
 		case 'outer':
 			return { kind, ...toward };
