@@ -108,7 +108,12 @@ function* reportUnnamed(model: Model, arrangement: Arrangement, taken: ReadonlyM
 		report.add(
 			'unnamed-face',
 			{ at },
-			{ at, pieces: pieces(found[k]!), mend: addStatement(model.recipe, `region ${name} at ${text}`) }
+			{
+				at,
+				pieces: pieces(found[k]!),
+				mend: addStatement(model.recipe, `region ${name} at ${text}`),
+				otherMends: [{ label: 'It is a hole', edits: addStatement(model.recipe, `region ${name} at ${text}\nfill ${name} none`) }]
+			}
 		);
 }
 

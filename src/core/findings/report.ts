@@ -15,6 +15,8 @@ export interface Details extends Pick<Finding, 'at' | 'pieces'> {
 	within?: Span | undefined;
 	/** Edits that settle it, under the words of the record, or under others. */
 	mend?: TextEdit[] | Finding['mend'];
+	/** Others that would settle it. */
+	otherMends?: Mend[];
 	/** Edits by offsets in the statement at hand, the likeliest first. */
 	mends?: readonly Mend[] | undefined;
 }
@@ -57,7 +59,7 @@ export class Report {
 	finding<Code extends FindingCode>(
 		code: Code,
 		facts: FactsOf<Code>,
-		{ within, at, pieces, mend, mends = [] }: Details = {}
+		{ within, at, pieces, mend, otherMends = [], mends = [] }: Details = {}
 	): Finding {
 		const { statement } = this;
 		const { severity, says, mend: label = 'Mend it' } = findingRecord(code);
@@ -79,7 +81,7 @@ export class Report {
 					: mend
 						? { mend: Array.isArray(mend) ? { label, edits: mend } : mend }
 						: {}),
-			...(others.length > 0 ? { otherMends: others } : {})
+			...(others.length + otherMends.length > 0 ? { otherMends: [...others, ...otherMends] } : {})
 		};
 	}
 

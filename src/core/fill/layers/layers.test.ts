@@ -14,10 +14,10 @@ import type { LayerRequest } from './stacks.ts';
 
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text: `recipe 1\n${text}`, files: {} }));
 const faults = (result: ReturnType<typeof run>) =>
-	result.findings.filter((f) => f.severity !== 'note' && f.code !== 'unlabelled').map((f) => f.message);
+	result.findings.filter((f) => f.severity !== 'note' && !['unlabelled', 'unnamed-face'].includes(f.code)).map((f) => f.message);
 
 const codes = (result: ReturnType<typeof run>) =>
-	result.findings.filter((f) => f.severity !== 'note' && f.code !== 'unlabelled').map((f) => f.code);
+	result.findings.filter((f) => f.severity !== 'note' && !['unlabelled', 'unnamed-face'].includes(f.code)).map((f) => f.code);
 
 /** Heights of the nodes above a horizontal wall at y, in the column at x. */
 const column = ({ mesh }: ReturnType<typeof run>, x: number, y: number, most: number) =>
