@@ -125,4 +125,29 @@ group skin = outer`;
 		expect(after).toContain('group pins = box.left\n');
 		expect(after).not.toContain('between water');
 	});
+
+	it('are all but some, what is in no group, and the piece on which a place lies', () => {
+		const { group, messages } = run(`group low = box.bottom
+group left_low = box.top at (10, 40)
+group others = outer except box.bottom, box.top at (10, 40), box.left
+group left = rest`);
+		expect(messages).toEqual([]);
+		expect(group('left_low')).toEqual(['box.top[2]']);
+		expect(group('others')).toEqual(['box.right', 'box.top[1]']);
+		expect(group('left')).toEqual(['box.left', 'pin']);
+		// The place stays on its piece when others are cut.
+		expect(run('line more = (20, 40) to (20, 30)\ngroup left_low = box.top at (10, 40)').group('left_low')).toHaveLength(1);
+		expect(run('group off = box.top at (10, 20)').messages[0]).toContain('does not lie on “box.top”, but 20 from it');
+		expect(run('circle rest = around (45, 10) radius 1\ngroup r = rest').group('r')).toEqual(['rest']);
+	});
+
+	it('are kept in other statements as well', () => {
+		const { divisions, arrangement, messages } = run(
+			'divide outer except box.left into 7\nlayers on box.bottom at (10, 0) first 0.2 growth 1.2 count 3'
+		);
+		expect(messages.filter((m) => !m.includes('layers') && !m.includes('elements behind'))).toEqual([]);
+		const counts = new Map(pieceNames(arrangement).map((name, p) => [name, divisions.pieces[p]!.count]));
+		expect([counts.get('box.right'), counts.get('box.top[1]')]).toEqual([7, 7]);
+		expect(counts.get('box.left')).not.toBe(7);
+	});
 });

@@ -2,11 +2,13 @@ import { mapped } from '../text/typed.ts';
 import { addTo } from '../numeric/lists.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import { flatten } from '../geometry/parts.ts';
+import { distanceToSegment } from '../geometry/segments.ts';
 import { cos, hypot, sin } from '../numeric/elementary.ts';
 import type { Model } from '../recipe/model/model.ts';
 import type { CurveReference, PieceSet } from '../recipe/language/syntax.ts';
 import { didYouMean } from '../text/nearest.ts';
-import type { Report } from '../findings/report.ts';
+import { Report } from '../findings/report.ts';
+import { placeText, short } from '../text/sentences.ts';
 
 /** A region as descriptions see it: the name of its statement, its face, and whether it holds elements. */
 export interface NamedFace {
@@ -21,6 +23,8 @@ export interface SetScope {
 	arrangement: Arrangement;
 	regions: readonly NamedFace[];
 	report: Report;
+	/** The pieces of references; what is wrong with them is reported there, or nowhere. */
+	resolve(references: readonly CurveReference[], report?: Report): CurvePiece[];
 }
 
 /** A piece faces a direction if at least this share of its length does. */
@@ -31,7 +35,7 @@ export function piecesOfSet(set: PieceSet, reference: CurveReference, scope: Set
 	const { arrangement, report } = scope;
 	const found = candidates(set, reference, scope);
 	if (!found) return [];
-	const { facing } = set;
+	const facing = 'facing' in set ? set.facing : undefined;
 	const isFilled = filledFaces(scope.regions);
 	const kept = facing ? found.filter((p) => faces(arrangement, p, isFilled, facing)) : found;
 	if (kept.length === 0)
@@ -81,9 +85,53 @@ function candidates(set: PieceSet, reference: CurveReference, scope: SetScope): 
 			}
 			return [...new Set(curves.flatMap((c) => arrangement.byCurve[c]!.map(({ piece }) => piece)))].sort((a, b) => a - b);
 		}
+		case 'rest':
+			return inNoGroup(scope);
+		case 'except': {
+			const but = new Set(scope.resolve(set.but).map(({ piece }) => piece));
+			return [...new Set(scope.resolve(set.of).map(({ piece }) => piece))].filter((p) => !but.has(p));
+		}
+		case 'piece': {
+			const of = scope.resolve([set.curve]).map(({ piece }) => piece);
+			const away = of.map((p) => distanceFrom(flatten(pieces[p]!, 1e-4 * arrangement.diagonal), set.at));
+			const least = away.indexOf(Math.min(...away));
+			if (of.length > 0 && !(away[least]! <= nearPiece * arrangement.diagonal)) {
+				const message = `${placeText(set.at)} does not lie on “${set.curve.name}”, but ${short(away[least]!)} from it`;
+				scope.report.add('unknown-curve', { message }, { within: reference });
+				return undefined;
+			}
+			return of.length > 0 ? [of[least]!] : undefined;
+		}
 		case 'touching':
 			return all.filter((p) => touches(flatten(pieces[p]!, 1e-4 * arrangement.diagonal), set.box));
 	}
+}
+
+/** A place is on a piece that it is no farther from than this share of the drawing. */
+const nearPiece = 1e-3;
+
+/** Pieces on the boundary of what is filled that are in no group or two-sided wall, but for those that are themselves what is left. */
+function inNoGroup({ model, arrangement, regions, resolve }: SetScope): number[] {
+	const { sides, pieces } = arrangement;
+	const isFilled = filledFaces(regions);
+	const said = ['group', 'baffle'].flatMap((kind) => (model.stated[kind] ?? []) as { pieces?: CurveReference[] }[]);
+	const isRest = ({ name, found }: CurveReference): boolean =>
+		(name === 'rest' && !model.curvesByName.has(name)) ||
+		found?.kind === 'rest' ||
+		(found?.kind === 'except' && found.of.some(isRest));
+	const silent = new Report([]);
+	const taken = new Set(
+		said.flatMap(({ pieces: list = [] }) => (list.some(isRest) ? [] : resolve(list, silent).map(({ piece }) => piece)))
+	);
+	return [...pieces.keys()].filter((p) => isFilled(sides[2 * p]!) !== isFilled(sides[2 * p + 1]!) && !taken.has(p));
+}
+
+/** How far a place is from a line. */
+function distanceFrom(line: Float64Array, { x, y }: { x: number; y: number }): number {
+	let least = Infinity;
+	for (let k = 0; k + 3 < line.length; k += 2)
+		least = Math.min(least, distanceToSegment(x, y, line[k]!, line[k + 1]!, line[k + 2]!, line[k + 3]!));
+	return least;
 }
 
 const filledFaces = (regions: readonly NamedFace[]): ((face: number) => boolean) => {

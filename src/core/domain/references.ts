@@ -3,7 +3,7 @@ import { cachedFor } from '../numeric/cached-for.ts';
 import type { Report } from '../findings/report.ts';
 import type { Arrangement, CurvePiece } from '../geometry/pieces.ts';
 import type { Model } from '../recipe/model/model.ts';
-import type { CurveReference } from '../recipe/language/syntax.ts';
+import type { CurveReference, PieceSet } from '../recipe/language/syntax.ts';
 import { chainBetween, type NamedFace, piecesOfSet } from './piece-sets.ts';
 import type { Mend } from '../text/finding.ts';
 import { didYouMean } from '../text/nearest.ts';
@@ -27,8 +27,11 @@ export function resolvePieces(
 			report.add('unknown-curve', { message }, { within: reference, mends });
 			return [];
 		};
-		const found = reference.found ?? (isOuter(reference, curvesByName) ? ({ kind: 'outer' } as const) : undefined);
-		if (found) return piecesOfSet(found, { source: 'outer', ...reference }, { model, arrangement, regions, report });
+		const found = reference.found ?? namedSet(reference, curvesByName);
+		if (found) {
+			const resolve = (list: readonly CurveReference[], of = report) => resolvePieces(model, arrangement, list, of, regions);
+			return piecesOfSet(found, { source: reference.name, ...reference }, { model, arrangement, regions, report, resolve });
+		}
 		if (reference.through) {
 			const { through, ...first } = reference;
 			const ends = [first, through].map((one) => resolvePieces(model, arrangement, [one], report, regions));
@@ -70,9 +73,9 @@ function unknownCurve({ curvesByName, guides, stated: { region = [] } }: Model, 
 /** So many names are listed where one is not known. */
 const mostListed = 12;
 
-/** The outline, unless a curve has its name. */
-const isOuter = ({ name, piece }: CurveReference, curves: ReadonlyMap<string, unknown>) =>
-	name === 'outer' && piece === undefined && !curves.has(name);
+/** The outline, or what is in no group, by its word alone, unless a curve has that name. */
+const namedSet = ({ name, piece }: CurveReference, curves: ReadonlyMap<string, unknown>): PieceSet | undefined =>
+	(name === 'outer' || name === 'rest') && piece === undefined && !curves.has(name) ? { kind: name } : undefined;
 
 /** The shortest reference to every piece: the curve's name where it has one piece, `wall[2]` otherwise. */
 export const pieceNames = (arrangement: Arrangement): readonly string[] => namesOf(arrangement, 0);

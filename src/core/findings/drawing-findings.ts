@@ -139,7 +139,8 @@ export const drawingFindings = {
 			`a closed outline around (${Number(at.x.toPrecision(5))}, ${Number(at.y.toPrecision(5))}) belongs to no region, so it gets no mesh`,
 		many: (n) => `${n} closed outlines belong to no region, so they get no mesh`,
 		mend: 'Make it a region',
-		about: 'An outline is closed, but no region statement names it. A hole that is meant is a region with the fill “none”, and a curve that only helps is a guide: then nothing is said.'
+		about:
+			'An outline is closed, but no region statement names it. A hole that is meant is a region with the fill “none”, and a curve that only helps is a guide: then nothing is said.'
 	}),
 	'layers-nowhere': kind({
 		severity: 'warning',

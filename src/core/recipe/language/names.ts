@@ -40,8 +40,9 @@ export function namesIn(
 	});
 }
 
-const namesOfSet = ({ regions, layer, box, facing }: PieceSetSyntax): NameUse[] => [
+const namesOfSet = ({ regions, layer, box, facing, of, but, curve, at }: PieceSetSyntax): NameUse[] => [
 	...regionsIn(regions),
+	...namesIn(of, but, curve, at),
 	...namesIn(layer, box, typeof facing?.direction === 'object' ? facing.direction : undefined, facing?.within)
 ];
 

@@ -49,11 +49,23 @@ export type PieceSet = { facing?: { angle: number; within: number } } & (
 	| { kind: 'layer'; layer: string }
 	/** Pieces of which any part lies in a box. */
 	| { kind: 'touching'; box: readonly [Point, Point] }
+	/** Boundary pieces that are in no group. */
+	| { kind: 'rest' }
+	/** All of some pieces but others. */
+	| { kind: 'except'; of: readonly CurveReference[]; but: readonly CurveReference[] }
+	/** The piece of a curve on which a place lies. */
+	| { kind: 'piece'; curve: CurveReference; at: Point }
 );
 
 /** A set of pieces that follows from the shape, as it is written: `outer facing down within 30 deg`, `holes of r`. */
 export interface PieceSetSyntax {
-	kind: 'outer' | 'holes' | 'between' | 'layer' | 'touching';
+	kind: 'outer' | 'holes' | 'between' | 'layer' | 'touching' | 'except' | 'piece';
+	/** Of `except`. */
+	of?: CurveReference[];
+	but?: CurveReference[];
+	/** Of a piece by a place on it. */
+	curve?: CurveReference;
+	at?: Expression;
 	regions?: Word[];
 	layer?: CurveReference;
 	box?: [Expression, Expression];
@@ -83,4 +95,32 @@ export interface Statement {
 	/** What it draws only helps, and is no part of the domain: `guide circle c = …`. */
 	isGuide?: true;
 	clauses: Clause[];
+}
+
+/** A parameter of a part, with its value unless a placement gives another; or what a placement gives. */
+export interface Argument {
+	name: Word;
+	value: Expression;
+}
+
+export interface PartSyntax extends Statement {
+	kind: 'part';
+	name: Word;
+	/** The recipe that it is read from; without, it goes on to `end`. */
+	file?: Word;
+	parameters: Argument[];
+}
+
+export interface PlaceSyntax extends Statement {
+	kind: 'place';
+	name: Word;
+	part: Word;
+	at: Expression;
+	turned?: Expression;
+	/** The step from one copy to the next. */
+	by?: Expression;
+	count?: Expression;
+	arguments?: Argument[];
+	/** Its groups have the name of the placement before theirs, and are not one with those of other placements. */
+	ownGroups?: true;
 }

@@ -1,22 +1,8 @@
 import { namesIn } from '../language/names.ts';
 import { type NamedRule, word } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
-import type { Expression, Statement, Word } from '../language/syntax.ts';
+import type { Argument, Expression, PartSyntax, Statement, Word } from '../language/syntax.ts';
 import { Comma, Equals, keyword, Name } from '../language/tokens.ts';
-
-/** A parameter of a part, with its value unless a placement gives another; or what a placement gives. */
-export interface Argument {
-	name: Word;
-	value: Expression;
-}
-
-export interface PartSyntax extends Statement {
-	kind: 'part';
-	name: Word;
-	/** The recipe that it is read from; without, it goes on to `end`. */
-	file?: Word;
-	parameters: Argument[];
-}
 
 /** `with r = 4.5, tail = 12` */
 export const argumentsClause: NamedRule<Argument[]> = {

@@ -1,23 +1,9 @@
 import { namesIn } from '../language/names.ts';
 import { inAnyOrder, withNeeded, word } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
-import type { Expression, Statement, Word } from '../language/syntax.ts';
+import type { Argument, Expression, PlaceSyntax } from '../language/syntax.ts';
 import { keyword, Name } from '../language/tokens.ts';
-import { type Argument, argumentsClause } from './part.ts';
-
-export interface PlaceSyntax extends Statement {
-	kind: 'place';
-	name: Word;
-	part: Word;
-	at: Expression;
-	turned?: Expression;
-	/** The step from one copy to the next. */
-	by?: Expression;
-	count?: Expression;
-	arguments?: Argument[];
-	/** Its groups have the name of the placement before theirs, and are not one with those of other placements. */
-	ownGroups?: true;
-}
+import { argumentsClause } from './part.ts';
 
 export const placement: StatementRecord<PlaceSyntax> = {
 	kind: 'place',

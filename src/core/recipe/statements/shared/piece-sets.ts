@@ -7,6 +7,7 @@ import { fail, type EvaluationContext } from '../../model/evaluation-context.ts'
 
 /** The words of {@link pieceSets}. */
 export const pieceSetWords: readonly string[] = [
+	...['except', 'at'],
 	...['outer', 'holes', 'of', 'between', 'all', 'touching', 'box', 'to'],
 	...['facing', 'up', 'down', 'left', 'right', 'within']
 ];
@@ -107,12 +108,29 @@ const pieceSet: NamedRule<CurveReference> = {
 				},
 				{
 					ALT: () => {
-						const first = p.SUBRULE(p.curveReference);
-						const last = p.OPTION(() => {
-							p.CONSUME(keyword('to'));
-							return p.SUBRULE2(p.curveReference);
-						});
-						return last ? { ...first, through: last, to: last.to } : first;
+						const { value, from, to, source } = p.spanned(() => {
+							const first = p.SUBRULE(p.curveReference);
+							return (
+								p.OPTION(() =>
+									p.OR2([
+										{
+											ALT: () => {
+												p.CONSUME(keyword('to'));
+												const last = p.SUBRULE2(p.curveReference);
+												return { ...first, through: last, to: last.to };
+											}
+										},
+										{
+											ALT: () => {
+												p.CONSUME(keyword('at'));
+												return { kind: 'piece', curve: first, at: p.SUBRULE(p.expression) };
+											}
+										}
+									])
+								) ?? first
+							);
+						}) as { value: CurveReference | PieceSetSyntax; from: number; to: number; source: string };
+						return value && 'kind' in value ? { name: '', set: value, source, from, to } : value;
 					}
 				}
 			]
@@ -120,16 +138,30 @@ const pieceSet: NamedRule<CurveReference> = {
 	}
 };
 
-/** Pieces by name and number, chains like `wall[2] to wall[5]`, and descriptions like `holes of r`, in one list. */
+/** Pieces by name and number or by a place on them, chains like `wall[2] to wall[5]`, and descriptions like `holes of r`, in one list; `except` leaves others out. */
 export const pieceSets: NamedRule<CurveReference[]> = {
 	name: 'pieceSets',
 	parse(p) {
-		const list = [p.SUBRULE(p.ruleOf(pieceSet))];
-		p.MANY(() => {
-			p.CONSUME(Comma);
-			list.push(p.SUBRULE2(p.ruleOf(pieceSet)));
+		const { value, from, to, source } = p.spanned(() => {
+			const of = [p.SUBRULE(p.ruleOf(pieceSet))];
+			p.MANY(() => {
+				p.CONSUME(Comma);
+				of.push(p.SUBRULE2(p.ruleOf(pieceSet)));
+			});
+			// What follows “except” is left out of all that stands before it.
+			const but = p.OPTION(() => {
+				p.CONSUME(keyword('except'));
+				const list = [p.SUBRULE3(p.ruleOf(pieceSet))];
+				p.MANY2(() => {
+					p.CONSUME2(Comma);
+					list.push(p.SUBRULE4(p.ruleOf(pieceSet)));
+				});
+				return list;
+			});
+			return { of, but };
 		});
-		return list;
+		const { of, but } = value;
+		return but ? [{ name: '', set: { kind: 'except', of, but }, source, from, to }] : of;
 	}
 };
 
@@ -139,7 +171,10 @@ export const pieceSetRules: readonly NamedRule<unknown>[] = [facingClause, descr
 export const withSets = (references: readonly CurveReference[], context: EvaluationContext): CurveReference[] =>
 	references.map((r) => (r.set ? { ...r, found: worked(r.set, context) } : r));
 
-function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, context: EvaluationContext): PieceSet {
+function worked(
+	{ kind, regions = [], layer, box, facing, of = [], but = [], curve, at }: PieceSetSyntax,
+	context: EvaluationContext
+): PieceSet {
 	const toward = facing && {
 		facing: {
 			angle:
@@ -161,5 +196,9 @@ function worked({ kind, regions = [], layer, box, facing }: PieceSetSyntax, cont
 			return { kind, layer: layer!.name, ...toward };
 		case 'touching':
 			return { kind, box: mapped(box!, (corner) => evaluatePoint(corner, context.scope)), ...toward };
+		case 'except':
+			return { kind, of: withSets(of, context), but: withSets(but, context) };
+		case 'piece':
+			return { kind, curve: curve!, at: evaluatePoint(at!, context.scope) };
 	}
 }
