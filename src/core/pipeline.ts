@@ -11,6 +11,7 @@ import { defaultGrowth, missingRegions } from './domain/regions.ts';
 import { numberBoundary } from './fill/boundary.ts';
 import type { Fill, FillError } from './fill/method.ts';
 import { checkLabels } from './checks/label-checks.ts';
+import { checkOverruled } from './checks/overruled.ts';
 import { isBoundary, type Mesh } from './mesh/mesh.ts';
 import { atOnce, finish, part, type Work } from './numeric/work.ts';
 import { methodOf } from './fill/methods.ts';
@@ -206,6 +207,7 @@ export class Pipeline {
 			...(pairs.length > 0 ? { periodic: pairs } : {})
 		};
 		attempt('a check of the labels', report, () => checkLabels({ domain, mesh, report }));
+		attempt('a look for what is overruled', report, () => checkOverruled(domain, report));
 		attempt('a check of elements of second order', report, () => checkOrder(model, arrangement, mesh, report));
 		const divisions = { ...divided.divisions, pieces: [...pieces] };
 		lap('assemble');

@@ -47,19 +47,22 @@ export const defaultGrowth = 1.2;
 export function* findRegions(model: Model, arrangement: Arrangement, report: Report): Work<Region[]> {
 	const regions: Region[] = [];
 	const taken = new Map<number, string>();
-	for (const statement of stated(model, region)) {
-		const lineReport = report.about(statement.line);
-		const faces = statement.bounds
-			? facesBoundedBy(model, arrangement, statement, lineReport)
-			: faceAround(arrangement, statement, lineReport);
-		const free = faces.filter((face) => !taken.has(face));
-		if (faces.length > 0 && free.length === 0) {
-			lineReport.add('region-twice', { name: statement.name, other: taken.get(faces[0]!)! });
-			continue;
-		}
-		free.forEach((face, k) => {
-			taken.set(face, statement.name);
-			const name = free.length === 1 ? statement.name : `${statement.name}[${k + 1}]`;
+	const claims = stated(model, region).map((statement) => ({
+		statement,
+		faces: statement.bounds
+			? facesBoundedBy(model, arrangement, statement, report.about(statement.line))
+			: faceAround(arrangement, statement, report.about(statement.line))
+	}));
+	// The innermost outline wins, in whatever order they stand: what lies within another has fewer faces than it.
+	for (const { statement, faces } of [...claims].sort((a, b) => a.faces.length - b.faces.length)) {
+		if (faces.length > 0 && faces.every((face) => taken.has(face)))
+			report.about(statement.line).add('region-twice', { name: statement.name, other: taken.get(faces[0]!)! });
+		for (const face of faces) if (!taken.has(face)) taken.set(face, statement.name);
+	}
+	for (const { statement, faces } of claims) {
+		const own = faces.filter((face) => taken.get(face) === statement.name);
+		own.forEach((face, k) => {
+			const name = own.length === 1 ? statement.name : `${statement.name}[${k + 1}]`;
 			regions.push({ name, statement: statement.name, face, line: statement.line, ...fillOf(model, statement.name) });
 		});
 	}

@@ -100,6 +100,13 @@ export const recipeFindings = {
 			`from ${size} to ${around} at a growth of ${growth} takes ${Number(needed.toPrecision(3))}, so the zone fades over that and not over ${fade}; a larger growth makes it shorter`,
 		about: 'The requested fading distance of a zone is shorter than the growth of sizes allows. The growth counts.'
 	}),
+	overruled: kind<{ what: string; lines: readonly number[] }>({
+		severity: 'note',
+		says: ({ what, lines }) =>
+			`${what} ${what.startsWith('these') ? 'do' : 'does'} nothing: ${lines.length > 1 ? 'lines' : 'line'} ${lines.join(', ')} below ${lines.length > 1 ? 'say' : 'says'} otherwise of all that it is about, and the later rules`,
+		about:
+			'Of two statements about the same thing the later rules. Nothing is left of the earlier one, which may be a mistake.'
+	}),
 	'growth-limit': kind<{ growth: number; taken: number }>({
 		severity: 'note',
 		says: ({ growth, taken }) =>

@@ -61,6 +61,7 @@ export function inkParts(scene: InkScene, selection: readonly string[]): unknown
 			JSON.stringify([
 				result.model.points,
 				result.model.frame,
+				result.model.guides.map(({ name, data }) => [name, ...data]),
 				result.regions,
 				result.mesh.groups,
 				result.findings.map(({ at, severity, code }) => [at, severity, code]),

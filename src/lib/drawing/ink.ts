@@ -30,6 +30,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 		paintMirror(context, scene, scene.result);
 		paintFaces(context, scene, scene.result);
 		if (scene.station === 'fill') paintZones(context, scene, scene.result);
+		paintGuides(context, scene, scene.result);
 		paintOriginals(context, scene, scene.result);
 		paintPieces(context, scene, scene.result);
 		if (scene.station === 'divide' || scene.station === 'fill') paintTicks(context, scene, scene.result, room);
@@ -96,6 +97,18 @@ function paintFrame(context: CanvasRenderingContext2D, { view, palette, result }
 		context.moveTo(ox, 0);
 		context.lineTo(ox, view.height);
 	}
+	context.stroke();
+	context.setLineDash([]);
+}
+
+/** Curves that only help, as thin dashes. */
+function paintGuides(context: CanvasRenderingContext2D, { view, palette }: InkScene, { model }: Shown): void {
+	if (model.guides.length === 0) return;
+	context.setLineDash([3, 4]);
+	context.strokeStyle = palette.quiet;
+	context.lineWidth = 1;
+	context.beginPath();
+	for (const curve of model.guides) trace(context, view, flatten({ curve, t0: 0, t1: segmentCount(curve) }, 0.3 / view.scale));
 	context.stroke();
 	context.setLineDash([]);
 }

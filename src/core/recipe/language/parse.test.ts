@@ -1,6 +1,7 @@
 import fc from 'fast-check';
+import { language } from './language.ts';
 import { describe, expect, it } from 'vitest';
-import { expectedNext, placesIn, parseExpression, parseRecipe, printRecipe, syntaxFindings, parseStatement } from './parse.ts';
+import { expectedNext, parseExpression, parseRecipe, parseStatement, placesIn, printRecipe, syntaxFindings } from './parse.ts';
 
 const messageOf = (line: string) => parseRecipe(line).lines[0]!.error?.message ?? 'no error';
 
@@ -78,6 +79,31 @@ describe('reading a recipe', () => {
 	it('tells completion what may follow', () => {
 		expect(expectedNext('fill water ')).toEqual(expect.arrayContaining(['“structured”', '“triangles”', '“none”']));
 		expect(expectedNext('group a = wall as ')).toEqual(['a name']);
+	});
+});
+
+describe('words', () => {
+	it('are names where a name is expected, every one of them', () => {
+		for (const word of language().words) {
+			for (const statement of [
+				`let ${word} = 5`,
+				`region ${word} at (0, 0)`,
+				`group ${word} = wall as wall`,
+				`line ${word} = ${word} to (1, 0)`,
+				`circle c = around ${word} radius ${word}`,
+				`divide ${word} into 5`,
+				`layers on wall in ${word} first 0.1 growth 1.2 count 3`
+			])
+				expect(parseStatement(statement).error?.message, statement).toBeUndefined();
+		}
+	});
+
+	it('are offered only where they were not said already', () => {
+		expect(expectedNext('polygon h = around (0, 0) radius 3 ')).not.toContain('“radius”');
+		expect(expectedNext('polygon h = around (0, 0) radius 3 ')).toContain('“sides”');
+		expect(expectedNext('size 1 near c within 2 ')).toContain('“fade”');
+		expect(expectedNext('size 1 near c within 2 ')).not.toContain('“within”');
+		expect(expectedNext('divide a as one ')).not.toContain('“as”');
 	});
 });
 

@@ -96,7 +96,19 @@ export function parseExpression(source: string): { expression?: Expression; erro
 /** What may stand at the end of `source`, the start of a statement: words, and kinds of token by their label. */
 export function expectedNext(source: string): string[] {
 	const tokens = tokenize(source);
-	return 'error' in tokens ? [] : expected(tokens.tokens, 'statement').map((type) => type.LABEL ?? type.name);
+	if ('error' in tokens) return [];
+	const { parser } = language();
+	/** A clause that was said already may not stand again: the word would be the place of an error. */
+	const isRefused = ({ name }: TokenType): boolean => {
+		const more = tokenize(`${source} ${name}`);
+		if ('error' in more) return true;
+		parser.input = more.tokens;
+		parser.statement();
+		return parser.errors[0]?.token.startOffset === more.tokens.at(-1)!.startOffset;
+	};
+	return expected(tokens.tokens, 'statement')
+		.filter((type) => !isKeyword(type) || tokens.tokens.length === 0 || !isRefused(type))
+		.map((type) => type.LABEL ?? type.name);
 }
 
 const [HASH, QUOTE, COMMA, OPEN, CLOSE, OPEN_SQUARE, CLOSE_SQUARE] = Array.from('#",()[]', (sign) => sign.charCodeAt(0));
