@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { lineCurve } from '../../geometry/build.ts';
 import { language } from './language.ts';
@@ -7,6 +8,7 @@ import { evaluateNumber, evaluatePoint } from '../model/expressions.ts';
 import { deleteThings } from '../edits/intents.ts';
 import { namesIn } from './names.ts';
 import { expectedNext, parseRecipe, parseStatement, syntaxFindings } from './parse.ts';
+import { sharedWords } from './grammar.ts';
 import { statementPage } from './statement-page.ts';
 import { stated, workOrder, type StatementRecord } from './statement.ts';
 import { statements } from '../statements/table.ts';
@@ -122,5 +124,17 @@ describe('the records of statements', () => {
 
 	it('are told in docs/statements.md', async () => {
 		await expect(statementPage(written)).toMatchFileSnapshot('../../../../docs/statements.md');
+	});
+
+	it('use words that stand once in docs/words.md', () => {
+		const page = readFileSync('docs/words.md', 'utf8').split('## Words of the recipe')[1]!.split('## ')[0]!;
+		const told = [...page.matchAll(/^\| ([^|]*) \|/gm)].flatMap(([, cell]) =>
+			[...cell!.matchAll(/`([^`]+)`/g)].map(([, word]) => word!)
+		);
+		const starts = new Set(written.map((record) => record.words[0]!));
+		const words = [...new Set([...sharedWords, ...written.flatMap((record) => record.words)])];
+		expect(told.toSorted()).toEqual(
+			[...new Set([...words.filter((word) => !starts.has(word) && word !== 'guide'), 'end'])].toSorted()
+		);
 	});
 });
