@@ -21,7 +21,7 @@ import {
 	textAgainstTables
 } from './pipeline.ts';
 import { arrangementAgainstSearch, coastAgainstTriangulation, splineAgainstPolyline } from './geometry.ts';
-import { languageSession } from './language.ts';
+import { languageSession, partsAgainstWritten } from './language.ts';
 import { coldPlateAgainstBare, layersAgainstCopy } from './layers.ts';
 import { fillPlate, quadsAgainstTriangles } from './quads.ts';
 import { stepRows } from './steps.ts';
@@ -53,6 +53,7 @@ const lines: Record<string, () => Ratio | Ratio[] | Promise<Ratio | Ratio[]>> = 
 	quality: qualityAgainstFill,
 	files: filesAgainstPlainWrites,
 	text: textAgainstTables,
+	parts: partsAgainstWritten,
 	editor: languageSession
 };
 

@@ -147,10 +147,10 @@ test('selects by click, by adding and by box, and deletes with undo', async ({ p
 	await expect(page.locator('tr.selected')).toHaveCount(3);
 	await page.keyboard.press('Delete');
 	await settled(page);
-	await expect(page.getByRole('button', { name: 'front_1.head', exact: true })).toHaveCount(0);
+	await expect(page.getByRole('button', { name: 'p1.head', exact: true })).toHaveCount(0);
 	await saved(page);
 	await page.getByRole('button', { name: 'Undo' }).click();
-	await expect(page.getByRole('button', { name: 'front_1.head', exact: true })).toHaveCount(1);
+	await expect(page.getByRole('button', { name: 'p1.head', exact: true })).toHaveCount(1);
 });
 
 test('pans with the middle button, zooms to the pointer, fits with F', async ({ page }) => {

@@ -269,5 +269,5 @@ test('a point of an imported outline is dragged; a changed copy of the file is k
 	// The file itself is as it was, and one undo goes back to it.
 	expect(await (await page.request.get(`/api/files/${files['wall.csv']}`)).text()).toBe('0,0\n20,10\n40,10\n60,0\n');
 	await page.keyboard.press('Control+z');
-	await expect.poll(() => recipeText(page)).toContain('through "wall.csv"');
+	await expect.poll(() => recipeText(page)).toContain('from "wall.csv"');
 });

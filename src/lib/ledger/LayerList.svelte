@@ -29,7 +29,9 @@
 	const rows = $derived.by(() => {
 		const { result } = desk;
 		if (!result) return [];
-		return layersOf(result.model).map((stack) => {
+		// A statement of a part stands once for each of its copies; it has one row.
+		const statements = new Map(layersOf(result.model).map((stack) => [stack.line, stack]));
+		return [...statements.values()].map((stack) => {
 			const clauseSource = (clause: string) => clauseText(result, stack.line, clause);
 			const figures = result.layerFigures.find(({ line }) => line === stack.line);
 			const values: Record<LayerWord, number> = {
