@@ -7,7 +7,7 @@ import { readGeometryFile } from './geometry-file.ts';
 
 const demos = {
 	venturi: '2f740d0a320f9c57',
-	'cold-plate': '71c94ea20e1592e8',
+	'cold-plate': '47451a22d2f94b8e',
 	'relief-valve': '56842be0b6db82f7',
 	'splitter-elbow': 'f040b30d7b2d2327',
 	'gasket-groove': 'f96744bcaad6d225'

@@ -158,4 +158,17 @@ describe('edits in the words of the desk', () => {
 	it('find a free name', () => {
 		expect(freeName(parseRecipe('point p1 = (0, 0)\npoint p3 = (1, 0)'), 'p')).toBe('p2');
 	});
+
+	it('add nothing inside a part, and delete what a placement brings with it', () => {
+		const parts = parseRecipe(
+			'recipe 1\nregion r at (1, 1)\npart pin\n  circle c = around (0, 0) radius 1\n  region body at (0, 0)\n  fill body triangles\nend\nplace row = pin at (5, 5) by (5, 0) count 2\ndivide row_2.c into 9\ngroup g = region r, row_1.body\n'
+		);
+		const added = applyEdits(parts.text, addStatement(parts, 'fill r triangles'));
+		expect(added).toContain('  fill body triangles\nend\n');
+		expect(added).toContain('divide row_2.c into 9\n\nfill r triangles\n');
+		expect(applyEdits(parts.text, addStatement(parts, 'guide line l = (0, 0) to (1, 0)'))).toContain('count 2\nguide line l');
+		const after = deleteThings(parts, { values: ['row'] });
+		expect(after).not.toContain('row');
+		expect(after).toContain('group g = region r\n');
+	});
 });

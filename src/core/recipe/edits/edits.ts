@@ -2,7 +2,8 @@ import type { TextEdit } from '../../text/edit.ts';
 import { language } from '../language/language.ts';
 import type { NameSpace, NameUse } from '../language/names.ts';
 import type { Line, Recipe } from '../language/recipe.ts';
-import { workOrder, type WorkStage } from '../language/statement.ts';
+import { isA, workOrder, type WorkStage } from '../language/statement.ts';
+import { part, partEnd } from '../statements/part.ts';
 import { statements } from '../statements/table.ts';
 import type { Statement, Word } from '../language/syntax.ts';
 
@@ -32,14 +33,19 @@ export function setClause(line: Line, clause: string, source: string | null): Te
  * kind in the order of the work; a comment at the end of that line stays with it.
  */
 export function addStatement(recipe: Recipe, source: string): TextEdit[] {
-	const word = source.split(/\s/, 1)[0]!;
+	const word = source.replace(/^guide\s+/, '').split(/\s/, 1)[0]!;
 	const rankOf = (stage: WorkStage) => workOrder.indexOf(stage);
 	const { recordOf } = language();
 	const rank = rankOf(statements.find((record) => record.words[0] === word)!.stage);
 	let after: Line | undefined;
 	let hasOwn = false;
+	let isInPart = false;
 	for (const line of recipe.lines) {
 		if (!line.statement) continue;
+		// What a part holds is no place for what stands outside it; it counts where it ends.
+		if (isA(part, line.statement) && !line.statement.file) isInPart = true;
+		if (isA(partEnd, line.statement)) isInPart = false;
+		if (isInPart) continue;
 		const rankOfLine = rankOf(recordOf(line.statement).stage);
 		if (rankOfLine <= rank) after = line;
 		hasOwn ||= rankOfLine === rank;
