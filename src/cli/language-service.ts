@@ -22,7 +22,7 @@ import { curveLength } from '../core/geometry/curve.ts';
 import { groupEdges, regionAreas } from '../core/mesh/mesh.ts';
 import { Pipeline, type Result } from '../core/pipeline.ts';
 import { type Offer, offersAt } from '../core/recipe/editor/completion.ts';
-import { definedBy, namesOf, usesOf } from '../core/recipe/edits/edits.ts';
+import { renameEverywhere, scopedNames, usesOf } from '../core/recipe/edits/edits.ts';
 import { formatValue } from '../core/recipe/model/evaluate.ts';
 import { language } from '../core/recipe/language/language.ts';
 import type { NameUse } from '../core/recipe/language/names.ts';
@@ -141,25 +141,14 @@ export function serve(): Promise<void> {
 	};
 
 	/** The name at a place, with where it stands in the text. */
-	function nameAt(recipe: Recipe, offset: number): (NameUse & { at: number }) | undefined {
-		for (const line of recipe.lines) {
-			if (!line.statement || offset < line.from || offset > line.to) continue;
-			for (const use of namesOf(line.statement)) {
-				const at = line.from + use.from;
-				if (offset >= at && offset <= at + use.name.length) return { ...use, at };
-			}
-		}
-		return undefined;
+	function nameAt(recipe: Recipe, offset: number): (NameUse & { at: number; scope: string }) | undefined {
+		const found = scopedNames(recipe).find(({ use, at }) => offset >= at && offset <= at + use.name.length);
+		return found && { ...found.use, at: found.at, scope: found.scope };
 	}
 
-	function definitionOf(recipe: Recipe, { space, name }: NameUse): number | undefined {
-		for (const { statement, from } of recipe.lines) {
-			const found =
-				statement && definedBy(statement).find((definition) => definition.space === space && definition.name.text === name);
-			if (found) return from + found.name.from;
-		}
-		return undefined;
-	}
+	const definitionOf = (recipe: Recipe, { space, name, scope }: NameUse & { scope: string }): number | undefined =>
+		scopedNames(recipe).find((one) => one.isDefinition && one.scope === scope && one.use.space === space && one.use.name === name)
+			?.at;
 
 	connection.onCompletion(({ textDocument, position }) => {
 		const document = documents.get(textDocument.uri);
@@ -219,7 +208,7 @@ export function serve(): Promise<void> {
 		const open = recipeOf(textDocument.uri);
 		const use = open && nameAt(open.recipe, open.document.offsetAt(position));
 		if (!use) return [];
-		return usesOf(open.recipe, use.space, use.name).map((at) => ({
+		return usesOf(open.recipe, use.space, use.name, use.scope).map((at) => ({
 			uri: textDocument.uri,
 			range: rangeOf(open.document, at, at + use.name.length)
 		}));
@@ -234,14 +223,13 @@ export function serve(): Promise<void> {
 		const open = recipeOf(textDocument.uri);
 		const use = open && nameAt(open.recipe, open.document.offsetAt(position));
 		if (!use) return null;
-		const done = rename(open.recipe, use.space, use.name, newName);
+		const done = rename(open.recipe, use.space, use.name, newName, use.scope);
 		if ('error' in done) throw new ResponseError(-32_803, done.error);
 		return {
 			changes: {
-				[textDocument.uri]: usesOf(open.recipe, use.space, use.name).map((at) => ({
-					range: rangeOf(open.document, at, at + use.name.length),
-					newText: newName
-				}))
+				[textDocument.uri]: renameEverywhere(open.recipe, use.space, use.name, newName, use.scope).map((edit) =>
+					editOf(open.document, edit)
+				)
 			}
 		};
 	});

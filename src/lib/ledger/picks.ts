@@ -24,7 +24,10 @@ const mostPairs = 12;
 export function picksOf(result: Shown, within: number): Pick[] {
 	const filled = result.regions.filter((r) => r.fill !== 'none');
 	const names = [...new Set(filled.map((r) => r.statement))];
-	const picks: Pick[] = [{ source: 'outer', set: { kind: 'outer' } }];
+	const picks: Pick[] = [
+		{ source: 'outer', set: { kind: 'outer' } },
+		{ source: 'rest', set: { kind: 'rest' } }
+	];
 	for (const [way, angle] of ways)
 		picks.push({
 			source: `outer facing ${way} within ${within} deg`,

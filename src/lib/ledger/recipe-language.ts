@@ -21,7 +21,7 @@ import { functionNames } from '../../core/recipe/language/functions.ts';
 import { language as recipe } from '../../core/recipe/language/language.ts';
 import { knownUnits } from '../../core/recipe/language/units.ts';
 
-const reserved = new Set(recipe().words);
+const words = new Set(recipe().words);
 const kinds = new Set(recipe().starts);
 const functions = new Set(functionNames);
 
@@ -38,12 +38,15 @@ const language = StreamLanguage.define<{ afterNumber: boolean }>({
 			state.afterNumber = true;
 			return 'number';
 		}
-		const word = stream.match(/^[\p{L}_][\p{L}\p{N}_]*/u) as RegExpMatchArray | null;
+		const word = stream.match(/^[\p{L}_][\p{L}\p{Nd}_]*/u) as RegExpMatchArray | null;
 		if (word) {
 			if (afterNumber && knownUnits.has(word[0])) return 'unit';
-			if (kinds.has(word[0])) return 'definitionKeyword';
-			if (reserved.has(word[0])) return 'keyword';
-			return functions.has(word[0]) ? 'function' : 'variableName';
+			// A word is a name where one stands: before “=”, beside a dot.
+			const [before, after] = [stream.string.slice(0, stream.start).trimEnd(), stream.string.slice(stream.pos)];
+			if (/^(guide)?$/.test(before.trimStart()) && kinds.has(word[0]) && !/^\s*=/.test(after)) return 'definitionKeyword';
+			if (functions.has(word[0]) && after.startsWith('(')) return 'function';
+			if (/^\s*=/.test(after) || before.endsWith('.') || after.startsWith('.')) return 'variableName';
+			return words.has(word[0]) ? 'keyword' : 'variableName';
 		}
 		stream.next();
 		return 'operator';

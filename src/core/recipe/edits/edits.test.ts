@@ -171,4 +171,18 @@ describe('edits in the words of the desk', () => {
 		expect(after).not.toContain('row');
 		expect(after).toContain('group g = region r\n');
 	});
+
+	it('keep the names of a part and those outside it apart', () => {
+		const text =
+			'recipe 1\nlet r = 2\npart pin with r = 4\n  circle head = around (0, 0) radius r\nend\nplace p = pin at (r, 0) with r = r\nplace row = pin at (0, 9) by (9, 0) count 2\ndivide p.head, row_2.head, pin.head into 9\n';
+		const parts = parseRecipe(text);
+		expect(applyEdits(text, renameEverywhere(parts, 'value', 'r', 'rad'))).toBe(
+			text.replace('let r', 'let rad').replace('(r, 0) with r = r', '(rad, 0) with r = rad')
+		);
+		expect(applyEdits(text, renameEverywhere(parts, 'value', 'r', 'rad', 'pin'))).toBe(
+			text.replace('with r = 4', 'with rad = 4').replace('radius r', 'radius rad').replace('with r = r', 'with rad = r')
+		);
+		expect(applyEdits(text, renameEverywhere(parts, 'value', 'head', 'rim', 'pin'))).toBe(text.replaceAll('head', 'rim'));
+		expect(deleteThings(parts, { values: ['r'] })).toContain('circle head = around (0, 0) radius r');
+	});
 });

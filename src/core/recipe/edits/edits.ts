@@ -4,6 +4,7 @@ import type { NameSpace, NameUse } from '../language/names.ts';
 import type { Line, Recipe } from '../language/recipe.ts';
 import { isA, workOrder, type WorkStage } from '../language/statement.ts';
 import { part, partEnd } from '../statements/part.ts';
+import { placement } from '../statements/place.ts';
 import { statements } from '../statements/table.ts';
 import type { Statement, Word } from '../language/syntax.ts';
 
@@ -39,13 +40,10 @@ export function addStatement(recipe: Recipe, source: string): TextEdit[] {
 	const rank = rankOf(statements.find((record) => record.words[0] === word)!.stage);
 	let after: Line | undefined;
 	let hasOwn = false;
-	let isInPart = false;
-	for (const line of recipe.lines) {
-		if (!line.statement) continue;
+	const parts = partsOfLines(recipe);
+	for (const [k, line] of recipe.lines.entries()) {
 		// What a part holds is no place for what stands outside it; it counts where it ends.
-		if (isA(part, line.statement) && !line.statement.file) isInPart = true;
-		if (isA(partEnd, line.statement)) isInPart = false;
-		if (isInPart) continue;
+		if (!line.statement || parts[k] !== '' || (isA(part, line.statement) && !line.statement.file)) continue;
 		const rankOfLine = rankOf(recordOf(line.statement).stage);
 		if (rankOfLine <= rank) after = line;
 		hasOwn ||= rankOfLine === rank;
@@ -87,17 +85,82 @@ export function moveStatement(recipe: Recipe, index: number, before: number): Te
 	];
 }
 
-/** Renames a thing with all its uses. Names of parameters, points and curves are one space. */
-export const renameEverywhere = (recipe: Recipe, space: NameSpace, from: string, to: string): TextEdit[] =>
-	usesOf(recipe, space, from).map((at) => ({ from: at, to: at + from.length, insert: to }));
+/**
+ * Renames a thing with all its uses. Names of parameters, points and curves are one space.
+ *
+ * @param scope the part in which it stands; a part sees nothing of what stands outside
+ */
+export const renameEverywhere = (recipe: Recipe, space: NameSpace, from: string, to: string, scope = ''): TextEdit[] =>
+	[...usesOf(recipe, space, from, scope), ...usesThroughCopies(recipe, from, scope)].map((at) => ({
+		from: at,
+		to: at + from.length,
+		insert: to
+	}));
 
 /** Where a name stands in the text, as it is defined and wherever it is used. */
-export const usesOf = (recipe: Recipe, space: NameSpace, name: string): number[] =>
-	recipe.lines.flatMap((line) =>
-		line.statement
-			? namesOf(line.statement).flatMap((use) => (use.space === space && use.name === name ? [line.from + use.from] : []))
-			: []
+export const usesOf = (recipe: Recipe, space: NameSpace, name: string, scope = ''): number[] =>
+	scopedNames(recipe).flatMap(({ use, at, scope: of }) => (of === scope && use.space === space && use.name === name ? [at] : []));
+
+/** The part in which each statement stands, an empty text outside of parts; `part` and `end` themselves stand outside. */
+export function partsOfLines({ lines }: Recipe): string[] {
+	let inside = '';
+	return lines.map(({ statement }) => {
+		if (isA(partEnd, statement)) inside = '';
+		const of = inside;
+		if (isA(part, statement) && !statement.file) inside = statement.name.text;
+		return of;
+	});
+}
+
+/** A name of a recipe with the part in which it is known, an empty text outside of parts, and where it stands in the text. */
+export interface ScopedName {
+	scope: string;
+	use: NameUse;
+	at: number;
+	isDefinition: boolean;
+}
+
+/** Every name of a recipe. The parameters of a part are known in the part, those that a placement gives too. */
+export function scopedNames(recipe: Recipe): ScopedName[] {
+	const found: ScopedName[] = [];
+	const parts = partsOfLines(recipe);
+	for (const [k, { statement, from }] of recipe.lines.entries()) {
+		if (!statement) continue;
+		// What a part is given by itself is worked out in it.
+		const inside = isA(part, statement) ? statement.name.text : parts[k]!;
+		const take = (scope: string, uses: readonly NameUse[], isDefinition = false) => {
+			for (const use of uses) found.push({ scope, use, at: from + use.from, isDefinition });
+		};
+		const valueOf = ({ text, from: at }: Word): NameUse => ({ space: 'value', name: text, from: at });
+		if (isA(part, statement))
+			take(
+				inside,
+				statement.parameters.map(({ name }) => valueOf(name)),
+				true
+			);
+		if (isA(placement, statement))
+			take(
+				statement.part.text,
+				(statement.arguments ?? []).map(({ name }) => valueOf(name))
+			);
+		const definitions = definedBy(statement).map(({ space, name }) => ({ space, name: name.text, from: name.from }));
+		take(inside, definitions, true);
+		take(inside, language().recordOf(statement).uses?.(statement) ?? []);
+	}
+	return found;
+}
+
+/** Where a name of a part is used outside of it, behind the name of a copy or of the part: `p1.head`, `row_2.head`, `pin.head`. */
+function usesThroughCopies({ text, lines }: Recipe, name: string, scope: string): number[] {
+	if (scope === '') return [];
+	const copies = lines.flatMap(({ statement }) =>
+		isA(placement, statement) && statement.part.text === scope ? [`${statement.name.text}(?:_\\d+)?`] : []
 	);
+	const pattern = new RegExp(`(?<![\\p{L}\\p{N}_.])(?:${[...copies, scope].join('|')})\\.(?=${name}(?![\\p{L}\\p{N}_]))`, 'gu');
+	return lines.flatMap(({ from, to, statement }) =>
+		statement ? [...text.slice(from, to).matchAll(pattern)].map(({ index, 0: { length } }) => from + index + length) : []
+	);
+}
 
 /** The names that a statement defines. */
 export function definedBy(statement: Statement): { space: NameSpace; name: Word }[] {

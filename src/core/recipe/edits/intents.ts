@@ -1,6 +1,6 @@
 import { applyEdits, type TextEdit } from '../../text/edit.ts';
 import type { BoundaryKind, GroupColour } from '../language/boundary-kinds.ts';
-import { definedBy, addStatement, removeStatement, setClause } from './edits.ts';
+import { definedBy, addStatement, partsOfLines, removeStatement, setClause } from './edits.ts';
 import { language } from '../language/language.ts';
 import { parseRecipe } from '../language/parse.ts';
 import type { Line, Recipe } from '../language/recipe.ts';
@@ -358,9 +358,11 @@ export function deletion(recipe: Recipe, things: Deletions): { text: string; als
 			: isLost('value', r.name) || (r.through !== undefined && isLostCurve(r.through));
 	const edits: TextEdit[] = [];
 	const also: string[] = [];
+	const parts = partsOfLines(recipe);
 	recipe.lines.forEach((line, index) => {
 		const { statement } = line;
-		if (!statement) return;
+		// A part sees nothing of what stands outside it.
+		if (!statement || parts[index] !== '') return;
 		const record = language().recordOf(statement);
 		const defined = record.defines?.(statement);
 		const lists = record.actsOn?.(statement) ?? [];

@@ -1,30 +1,40 @@
 import { applyEdits } from '../../text/edit.ts';
-import { definedBy, renameEverywhere } from './edits.ts';
+import { renameEverywhere, scopedNames } from './edits.ts';
 import { language } from '../language/language.ts';
 import type { NameSpace } from '../language/names.ts';
 import { parseRecipe } from '../language/parse.ts';
 import type { Recipe } from '../language/recipe.ts';
 
-/** Renames a thing with all its uses, or says in a sentence why the name cannot be taken. */
-export function rename(recipe: Recipe, space: NameSpace, from: string, to: string): { text: string } | { error: string } {
+/**
+ * Renames a thing with all its uses, or says in a sentence why the name cannot be taken.
+ *
+ * @param scope the part in which it stands; outside of parts an empty text
+ */
+export function rename(
+	recipe: Recipe,
+	space: NameSpace,
+	from: string,
+	to: string,
+	scope = ''
+): { text: string } | { error: string } {
 	if (from === to) return { text: recipe.text };
-	const error = whyNoName(recipe, space, to);
+	const error = whyNoName(recipe, space, to, scope);
 	if (error) return { error };
-	const text = applyEdits(recipe.text, renameEverywhere(recipe, space, from, to));
+	const text = applyEdits(recipe.text, renameEverywhere(recipe, space, from, to, scope));
 	// A few words mean something else where a name may stand: then what used the name is read no more.
 	const broken = parseRecipe(text).lines.find((line, k) => !line.statement && recipe.lines[k]?.statement);
 	return broken ? { error: `“${to}” is a word of the language and cannot be a name here; try “${to}_1”` } : { text };
 }
 
 /** Why a name cannot be given to a new thing, as a sentence; undefined where it can. */
-export function whyNoName(recipe: Recipe, space: NameSpace, name: string): string | undefined {
+export function whyNoName(recipe: Recipe, space: NameSpace, name: string, scope = ''): string | undefined {
 	if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name))
 		return `“${name}” is no name: names have letters, digits and _, and start with no digit, like “${suggestion(name)}”`;
 	if (space === 'value' && name === 'pi') return '“pi” has its value already and cannot be given another';
-	const owner = recipe.lines.find(
-		({ statement }) =>
-			statement && definedBy(statement).some((definition) => definition.space === space && definition.name.text === name)
+	const taken = scopedNames(recipe).find(
+		(one) => one.isDefinition && one.scope === scope && one.use.space === space && one.use.name === name
 	);
+	const owner = taken && recipe.lines.find(({ from, to }) => from <= taken.at && taken.at < to);
 	if (owner)
 		return `there is a ${language().recordOf(owner.statement!).title.toLowerCase()} “${name}” already, on line ${owner.number}`;
 	return undefined;
