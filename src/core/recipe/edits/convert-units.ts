@@ -1,7 +1,7 @@
 import { addTo } from '../../numeric/lists.ts';
 import { segmentCount } from '../../geometry/curve.ts';
 import { applyEdits, type TextEdit } from '../../text/edit.ts';
-import { addStatement, setClause } from './edits.ts';
+import { addStatement, partsOfLines, setClause } from './edits.ts';
 import { formatNumber } from '../language/literals.ts';
 import { evaluateRecipe, wantedQuantities } from '../model/evaluate.ts';
 import type { CoordinateFiles, Model } from '../model/model.ts';
@@ -11,7 +11,7 @@ import { isA, linesOf, type StatementRecord } from '../language/statement.ts';
 import { drawing } from '../statements/drawing.ts';
 import { frame } from '../statements/frame.ts';
 import { parameter } from '../statements/let.ts';
-import { part, partEnd } from '../statements/part.ts';
+import { part } from '../statements/part.ts';
 import { placement } from '../statements/place.ts';
 import { polyline } from '../statements/polyline.ts';
 import { spline } from '../statements/spline.ts';
@@ -83,10 +83,10 @@ class Powers {
 	private waiting: { line: number; expression: Expression; power: number }[] = [];
 
 	constructor(private readonly recipe: Recipe) {
-		let inside = '';
+		const parts = partsOfLines(recipe);
 		recipe.lines.forEach(({ statement }, line) => {
-			if (isA(part, statement) && !statement.file) inside = statement.name.text;
-			else if (isA(partEnd, statement)) inside = '';
+			// What a part is given by itself is worked out in it.
+			const inside = isA(part, statement) ? statement.name.text : parts[line]!;
 			this.partOf.push(inside);
 			const take = (of: string, name: string, ...values: (Expression | undefined)[]) =>
 				values.forEach((value) => value && addTo(this.parameters, `${of}:${name}`, { line, value }));

@@ -1,4 +1,10 @@
-import { EmbeddedActionsParser, type IToken, type ParserMethod, type TokenType } from 'chevrotain';
+import {
+	EmbeddedActionsParser,
+	type IParserErrorMessageProvider,
+	type IToken,
+	type ParserMethod,
+	type TokenType
+} from 'chevrotain';
 import { functionNames } from './functions.ts';
 import { word, type NamedRule, type Rules } from './rules.ts';
 import type { StatementRecord } from './statement.ts';
@@ -23,6 +29,14 @@ import {
 	Unit
 } from './tokens.ts';
 
+/** What is wrong is said in `parse.ts` and `mending.ts`: the parser only says where. Its own sentences take longer than the reading. */
+const silent: IParserErrorMessageProvider = {
+	buildMismatchTokenMessage: () => '',
+	buildNotAllInputParsedMessage: () => '',
+	buildNoViableAltMessage: () => '',
+	buildEarlyExitMessage: () => ''
+};
+
 /** The words of the rules that all statements share. */
 export const sharedWords: readonly string[] = ['guide', 'to', 'turned', 'scaled', 'moved'];
 
@@ -37,7 +51,7 @@ export class StatementParser extends EmbeddedActionsParser {
 
 	/** @param isChecked whether the rules are looked through for what could never be read, or in two ways; it throws where they are wrong */
 	constructor(tokens: TokenType[], records: readonly StatementRecord[], isChecked: boolean) {
-		super(tokens, { maxLookahead: 2, recoveryEnabled: false, skipValidations: !isChecked });
+		super(tokens, { maxLookahead: 2, recoveryEnabled: false, skipValidations: !isChecked, errorMessageProvider: silent });
 		// The methods of a parser are not public; a statement's grammar is a part of it that stands in another file.
 		const rules = this as unknown as Rules;
 		for (const rule of new Set(records.flatMap((record) => record.rules ?? [])))

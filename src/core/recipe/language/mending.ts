@@ -22,8 +22,12 @@ export interface Broken {
 	isRead(source: string): boolean;
 }
 
-/** At most so many words are tried in the place of another. */
-const mostTried = 60;
+/** A longer statement is not guessed at: every guess reads it anew. */
+const longestGuessed = 2000;
+/** At most so many words are tried in the place of another, and so many commas. */
+const [mostTried, mostCommas] = [60, 8];
+/** Of more words that could stand there none is a guess. */
+const mostChoices = 3;
 
 /** The smallest edit that makes one text of another. */
 export function editBetween(before: string, after: string): TextEdit {
@@ -48,6 +52,7 @@ const shown = (text: string) => (text.length > 60 ? `${text.slice(0, 57)}…` : 
  * sign that is missing, too many, or another than is meant. A mend always makes a statement that can be read.
  */
 export function guessed(broken: Broken): SyntaxError | undefined {
+	if (broken.source.length > longestGuessed) return undefined;
 	return ofIndentation(broken) ?? ofSlips(broken) ?? ofOneWord(broken);
 }
 
@@ -97,137 +102,198 @@ function mendedFurther(source: string, isRead: (source: string) => boolean): str
 	return undefined;
 }
 
-function ofOneWord(broken: Broken): SyntaxError | undefined {
-	const { source, tokens, at, could, form, isRead } = broken;
-	const [from, to] = at ? [at.startOffset, at.startOffset + at.image.length] : [source.length, source.length];
-	const signs = could.flatMap((type) => (isKeyword(type) ? [type.name] : signOf(type))).slice(0, mostTried);
-	const words = could.filter(isKeyword).map((type) => type.name);
-	const error = (message: string, mends: Mend[]): SyntaxError => ({ message, from, to, mends });
-	const put = (start: number, end: number, insert: string) => source.slice(0, start) + insert + source.slice(end);
+/** The place at which a statement breaks off, and what could stand there. */
+class Gap {
+	readonly from: number;
+	readonly to: number;
+	/** Words that could stand there, and signs that one may forget or mistake among them. */
+	readonly words: readonly string[];
+	readonly signs: readonly string[];
+	/** The tokens around it. */
+	readonly before: IToken | undefined;
+	readonly after: IToken | undefined;
 
-	// A word that is written a little otherwise.
-	const isUnit = at !== undefined && could.includes(Unit) && tokens[tokens.indexOf(at) - 1]?.tokenType === NumberLiteral;
-	const near = at && isWord(at) ? nearest(at.image, isUnit ? [...knownUnits, ...words] : words) : undefined;
-	if (near !== undefined && near !== at!.image && isRead(put(from, to, near)))
-		return error(`found “${at!.image}”; did you mean “${near}”?`, [writing(source, put(from, to, near), `Write “${near}”`)]);
-
-	// A word that people use for another.
-	const meant = at
-		? (wordsMeant.get(at.image.toLowerCase()) ?? []).find((word) => words.includes(word) && isRead(put(from, to, word)))
-		: undefined;
-	if (meant !== undefined)
-		return error(`found “${at!.image}”; the word is “${meant}”`, [writing(source, put(from, to, meant), `Write “${meant}”`)]);
-	if (
-		at?.image === 'and' &&
-		isRead(put(tokens[tokens.indexOf(at) - 1]!.startOffset + tokens[tokens.indexOf(at) - 1]!.image.length, to, ','))
-	)
-		return error('a list is written with commas', [
-			writing(
-				source,
-				put(tokens[tokens.indexOf(at) - 1]!.startOffset + tokens[tokens.indexOf(at) - 1]!.image.length, to, ','),
-				'Write “,”'
-			)
-		]);
-	// Clauses are parted by blanks.
-	const withoutCommas = source.replace(/,(?=\s*[a-z_]+\s)/g, '');
-	if (at?.image === ',' && isRead(withoutCommas) && withoutCommas.length + 1 < source.length)
-		return error('clauses are parted by blanks, without commas', [writing(source, withoutCommas, 'Take out the commas')]);
-
-	if (at) {
-		// A word before it that is too many: the place where it breaks off comes after it.
-		const before = tokens[tokens.indexOf(at) - 1];
-		if (before && isKeyword(before.tokenType)) {
-			const earlier = withoutToken(source, before.startOffset, before.startOffset + before.image.length);
-			if (isRead(earlier))
-				return {
-					message: `“${before.image}” does not stand here`,
-					from: before.startOffset,
-					to: before.startOffset + before.image.length,
-					mends: [writing(source, earlier, `Take out “${before.image}”`)]
-				};
-		}
-		if (at.image === '(' && before && before.tokenType === Name && before.startOffset + before.image.length === from)
-			return noFunction(before, broken);
-		// A word or a sign that is missing; a product only before a bracket or a name.
-		const mayMultiply = at.image === '(';
-		const end = before ? before.startOffset + before.image.length : from;
-		/** A comma stands at the word before it. */
-		const putIn = (sign: string) => (sign === ',' ? put(end, from, ', ') : put(from, from, spaced(source, from, sign)));
-		const isAfterValue = before?.tokenType === NumberLiteral || before?.image === ')';
-		const missing = signs
-			.filter((sign) => (sign !== '*' || mayMultiply) && (sign !== ',' || isAfterValue))
-			.filter((sign) => isRead(putIn(sign)));
-		if (missing.length > 0 && missing.length <= 3)
-			return error(
-				`${missing.map((sign) => `“${sign}”`).join(' or ')} is missing before “${at.image}”`,
-				missing.map((sign) => writing(source, putIn(sign), `Put in “${sign}”`))
-			);
-		// A number before its word.
-		const after = tokens[tokens.indexOf(at) + 1];
-		if (at.tokenType === NumberLiteral && after && isKeyword(after.tokenType)) {
-			const swapped = put(from, after.startOffset + after.image.length, `${after.image} ${at.image}`);
-			if (isRead(swapped))
-				return error(`a number stands behind its word: “${after.image} ${at.image}”`, [writing(source, swapped)]);
-		}
-		// One that is too many.
-		const without = withoutToken(source, from, to);
-		if (isRead(without)) return error(`“${at.image}” does not stand here`, [writing(source, without, `Take out “${at.image}”`)]);
-		// Another in its place.
-		const instead = signs.filter(
-			(sign) => sign !== '*' && isRead(put(from, to, isKeywordLike(sign) ? padded(source, from, to, sign) : sign))
-		);
-		if (instead.length > 0 && instead.length <= 3)
-			return error(
-				`found “${at.image}”; ${instead.map((sign) => `“${sign}”`).join(' or ')} stands here`,
-				instead.map((sign) => writing(source, put(from, to, padded(source, from, to, sign)), `Write “${sign}”`))
-			);
-		// A word and its number that are missing.
-		const clause = clausesOf(form, words).find((clause) => isRead(put(from, from, `${clause} `)));
-		if (clause)
-			return error(`“${clause.split(' ')[0]}” is missing before “${at.image}”`, [writing(source, put(from, from, `${clause} `))]);
-		return undefined;
+	constructor(readonly broken: Broken) {
+		const { source, tokens, at, could } = broken;
+		[this.from, this.to] = at ? spanOf(at) : [source.length, source.length];
+		this.words = could.filter(isKeyword).map((type) => type.name);
+		this.signs = could.flatMap((type) => (isKeyword(type) ? [type.name] : signOf(type))).slice(0, mostTried);
+		const index = at ? tokens.indexOf(at) : tokens.length;
+		this.before = tokens[index - 1];
+		this.after = tokens[index + 1];
 	}
 
-	// The line ends too early: a sign or a word, or a word with what follows it in the form of the statement.
-	const closing = [')', ']', '"'].find((sign) => isRead(source + sign));
-	if (closing) return error(`“${closing}” is missing at the end`, [writing(source, source + closing, `Put in “${closing}”`)]);
-	const commas = tokens.filter(({ image }) => image === ',').reverse();
-	for (const comma of commas)
-		for (const word of words) {
-			const mended = put(
-				comma.startOffset,
-				comma.startOffset + 1,
-				padded(source, comma.startOffset, comma.startOffset + 1, word)
-			);
-			if (!isRead(mended)) continue;
-			return {
-				message: `found “,”; “${word}” stands here`,
-				from: comma.startOffset,
-				to: comma.startOffset + 1,
-				mends: [writing(source, mended, `Write “${word}”`)]
-			};
-		}
-	const ends = words.filter((word) => isRead(`${source} ${word}`));
-	if (ends.length > 0 && ends.length <= 6)
-		return error(
+	/** The statement with other text at a stretch of it. */
+	put(from: number, to: number, insert: string): string {
+		return this.broken.source.slice(0, from) + insert + this.broken.source.slice(to);
+	}
+
+	/** An error here, with the texts that would be read, each under the words of its button. */
+	error(
+		message: string,
+		mends: readonly (readonly [text: string, label?: string])[] = [],
+		[from, to] = [this.from, this.to]
+	): SyntaxError {
+		return { message, from, to, mends: mends.map(([text, label]) => writing(this.broken.source, text, label)) };
+	}
+
+	isRead(text: string): boolean {
+		return this.broken.isRead(text);
+	}
+}
+
+type Guess = (gap: Gap, at: IToken) => SyntaxError | undefined;
+
+/** What is tried at a token that cannot stand where it does, in this order. */
+const guessesAtToken: readonly Guess[] = [
+	// A word that is written a little otherwise.
+	(gap, at) => {
+		const { broken, words, before, from, to } = gap;
+		const isUnit = broken.could.includes(Unit) && before?.tokenType === NumberLiteral;
+		const near = isWord(at) ? nearest(at.image, isUnit ? [...knownUnits, ...words] : words) : undefined;
+		if (near === undefined || near === at.image || !gap.isRead(gap.put(from, to, near))) return undefined;
+		return gap.error(`found “${at.image}”; did you mean “${near}”?`, [[gap.put(from, to, near), `Write “${near}”`]]);
+	},
+	// A word that people use for another.
+	(gap, at) => {
+		const meant = (wordsMeant.get(at.image.toLowerCase()) ?? []).find(
+			(word) => gap.words.includes(word) && gap.isRead(gap.put(gap.from, gap.to, word))
+		);
+		if (meant === undefined) return undefined;
+		return gap.error(`found “${at.image}”; the word is “${meant}”`, [[gap.put(gap.from, gap.to, meant), `Write “${meant}”`]]);
+	},
+	// A list with “and”.
+	(gap, at) => {
+		if (at.image !== 'and' || !gap.before) return undefined;
+		const listed = gap.put(spanOf(gap.before)[1], gap.to, ',');
+		return gap.isRead(listed) ? gap.error('a list is written with commas', [[listed, 'Write “,”']]) : undefined;
+	},
+	// Clauses that are parted by commas.
+	(gap, at) => {
+		const { source } = gap.broken;
+		const plain = source.replace(/,(?=\s*[a-z_]+\s)/g, '');
+		if (at.image !== ',' || plain.length + 1 >= source.length || !gap.isRead(plain)) return undefined;
+		return gap.error('clauses are parted by blanks, without commas', [[plain, 'Take out the commas']]);
+	},
+	// A word before it that is too many: the place where it breaks off comes after it.
+	(gap) => {
+		const { before } = gap;
+		if (!before || !isKeyword(before.tokenType)) return undefined;
+		const without = withoutToken(gap.broken.source, ...spanOf(before));
+		if (!gap.isRead(without)) return undefined;
+		return gap.error(`“${before.image}” does not stand here`, [[without, `Take out “${before.image}”`]], spanOf(before));
+	},
+	(gap, at) => {
+		const { before } = gap;
+		const isCalled = at.image === '(' && before?.tokenType === Name && spanOf(before)[1] === gap.from;
+		return isCalled ? noFunction(before, gap.broken) : undefined;
+	},
+	// A word or a sign that is missing: a product before a bracket alone, a comma behind a value.
+	(gap, at) => {
+		const { before, from, signs, broken } = gap;
+		const end = before ? spanOf(before)[1] : from;
+		const putIn = (sign: string) =>
+			sign === ',' ? gap.put(end, from, ', ') : gap.put(from, from, spaced(broken.source, from, sign));
+		const isAfterValue = before?.tokenType === NumberLiteral || before?.image === ')';
+		const missing = signs
+			.filter((sign) => (sign !== '*' || at.image === '(') && (sign !== ',' || isAfterValue))
+			.filter((sign) => gap.isRead(putIn(sign)));
+		if (missing.length === 0 || missing.length > mostChoices) return undefined;
+		return gap.error(
+			`${oneOf(missing)} is missing before “${at.image}”`,
+			missing.map((sign) => [putIn(sign), `Put in “${sign}”`])
+		);
+	},
+	// A number before its word.
+	(gap, at) => {
+		const { after } = gap;
+		if (at.tokenType !== NumberLiteral || !after || !isKeyword(after.tokenType)) return undefined;
+		const swapped = gap.put(gap.from, spanOf(after)[1], `${after.image} ${at.image}`);
+		if (!gap.isRead(swapped)) return undefined;
+		return gap.error(`a number stands behind its word: “${after.image} ${at.image}”`, [[swapped]]);
+	},
+	// One that is too many.
+	(gap, at) => {
+		const without = withoutToken(gap.broken.source, gap.from, gap.to);
+		if (!gap.isRead(without)) return undefined;
+		return gap.error(`“${at.image}” does not stand here`, [[without, `Take out “${at.image}”`]]);
+	},
+	// Another in its place.
+	(gap, at) => {
+		const { from, to, broken } = gap;
+		const instead = (sign: string) => gap.put(from, to, padded(broken.source, from, to, sign));
+		const found = gap.signs.filter((sign) => sign !== '*' && gap.isRead(instead(sign)));
+		if (found.length === 0 || found.length > mostChoices) return undefined;
+		return gap.error(
+			`found “${at.image}”; ${oneOf(found)} stands here`,
+			found.map((sign) => [instead(sign), `Write “${sign}”`])
+		);
+	},
+	// A word and its number that are missing.
+	(gap, at) => {
+		const putIn = (clause: string) => gap.put(gap.from, gap.from, `${clause} `);
+		const clause = clausesOf(gap.broken.form, gap.words).find((one) => gap.isRead(putIn(one)));
+		return clause ? gap.error(`“${clause.split(' ')[0]}” is missing before “${at.image}”`, [[putIn(clause)]]) : undefined;
+	}
+];
+
+/** What is tried where the line ends too early, in this order. */
+const guessesAtEnd: readonly ((gap: Gap) => SyntaxError | undefined)[] = [
+	(gap) => {
+		const { source } = gap.broken;
+		const closing = [')', ']', '"'].find((sign) => gap.isRead(source + sign));
+		return closing ? gap.error(`“${closing}” is missing at the end`, [[source + closing, `Put in “${closing}”`]]) : undefined;
+	},
+	// A comma that stands for a word.
+	(gap) => {
+		const commas = gap.broken.tokens.filter(({ image }) => image === ',').slice(-mostCommas);
+		for (const comma of commas.reverse())
+			for (const word of gap.words) {
+				const span = spanOf(comma);
+				const mended = gap.put(...span, padded(gap.broken.source, ...span, word));
+				if (gap.isRead(mended)) return gap.error(`found “,”; “${word}” stands here`, [[mended, `Write “${word}”`]], span);
+			}
+		return undefined;
+	},
+	(gap) => {
+		const { source } = gap.broken;
+		const ends = gap.words.filter((word) => gap.isRead(`${source} ${word}`));
+		if (ends.length === 0 || ends.length > 2 * mostChoices) return undefined;
+		return gap.error(
 			`the line ends too early: ${ends.map((word) => `“${word}”`).join(', ')} ${ends.length > 1 ? 'may follow' : 'is missing'}`,
-			ends.map((word) => writing(source, `${source} ${word}`, `Add “${word}”`))
+			ends.map((word) => [`${source} ${word}`, `Add “${word}”`])
 		);
-	const last = tokens.at(-1);
-	if (last && isKeyword(last.tokenType) && could.includes(NumberLiteral))
-		return error(
-			last.image === 'to'
+	},
+	({ before, broken: { could }, ...gap }) => {
+		if (!before || !isKeyword(before.tokenType) || !could.includes(NumberLiteral)) return undefined;
+		const what =
+			before.image === 'to'
 				? 'a place is missing after “to”, like “to (10, 0)”'
-				: `a value is missing after “${last.image}”, like “${last.image} 2”`,
-			[]
-		);
-	const clause = clausesOf(form, words).find((clause) => isRead(`${source} ${clause}`));
-	if (clause)
-		return error(`the line ends too early: “${clause.split(' ')[0]}” and what follows it are missing, like “${clause}”`, [
-			writing(source, `${source} ${clause}`, `Add “${clause}”`)
-		]);
+				: `a value is missing after “${before.image}”, like “${before.image} 2”`;
+		return { message: what, from: gap.from, to: gap.to };
+	},
+	(gap) => {
+		const { source, form } = gap.broken;
+		const clause = clausesOf(form, gap.words).find((one) => gap.isRead(`${source} ${one}`));
+		if (!clause) return undefined;
+		const message = `the line ends too early: “${clause.split(' ')[0]}” and what follows it are missing, like “${clause}”`;
+		return gap.error(message, [[`${source} ${clause}`, `Add “${clause}”`]]);
+	}
+];
+
+function ofOneWord(broken: Broken): SyntaxError | undefined {
+	const gap = new Gap(broken);
+	const { at } = broken;
+	const guesses = at ? guessesAtToken.map((guess) => () => guess(gap, at)) : guessesAtEnd.map((guess) => () => guess(gap));
+	for (const guess of guesses) {
+		const error = guess();
+		if (error) return error;
+	}
 	return undefined;
 }
+
+const spanOf = ({ startOffset, image }: IToken): [number, number] => [startOffset, startOffset + image.length];
+const oneOf = (signs: readonly string[]) => signs.map((sign) => `“${sign}”`).join(' or ');
 
 /** A name before a bracket that is no function: one that is written a little otherwise, or a product. */
 function noFunction({ image, startOffset }: IToken, { source, isRead }: Broken): SyntaxError {

@@ -1,5 +1,5 @@
 import type { Line, Recipe, SyntaxError } from './recipe.ts';
-import { EOF, type IToken, type TokenType } from 'chevrotain';
+import type { IToken, TokenType } from 'chevrotain';
 import type { Finding } from '../../text/finding.ts';
 import { Report } from '../../findings/report.ts';
 import { controlSign } from '../../text/control-signs.ts';
@@ -15,6 +15,9 @@ import { knownUnits } from './units.ts';
 /** Parsed statements by their text: an edit parses again only the lines that it changes. */
 let remembered = new Map<string, Pick<Line, 'statement' | 'error'>>();
 
+/** In a text of so many statements that cannot be read the rest is not guessed at: it is no recipe. */
+const mostGuessed = 100;
+
 const tooMany = ({ from, to }: Line): SyntaxError => ({
 	message: `a recipe has ${mostStatements} statements at most, and this and what follows is beyond it; keep outlines in files beside the recipe`,
 	from: 0,
@@ -25,6 +28,7 @@ const tooMany = ({ from, to }: Line): SyntaxError => ({
 export function parseRecipe(text: string): Recipe {
 	const lines = splitStatements(text);
 	const next = new Map<string, Pick<Line, 'statement' | 'error'>>();
+	let guessesLeft = mostGuessed;
 	for (const [k, line] of lines.entries()) {
 		if (k >= mostStatements) {
 			// The rest is not read, and one sentence says so.
@@ -33,7 +37,8 @@ export function parseRecipe(text: string): Recipe {
 		}
 		const source = text.slice(line.from, line.to);
 		let parsed = next.get(source) ?? remembered.get(source);
-		parsed ??= parseStatement(source);
+		parsed ??= parseStatement(source, guessesLeft > 0);
+		if (parsed.error) guessesLeft--;
 		next.set(source, parsed);
 		if (parsed.statement) line.statement = parsed.statement;
 		if (parsed.error) {
@@ -89,7 +94,11 @@ export function parseExpression(source: string): { expression?: Expression; erro
 	parser.input = tokens.tokens;
 	const expression = parser.expression();
 	const failure = parser.errors[0];
-	if (failure) return { error: describe(source, tokens.tokens, failure.token, 'expression') };
+	if (failure) {
+		const index = tokens.tokens.findIndex(({ startOffset }) => startOffset === failure.token.startOffset);
+		const before = index < 0 ? tokens.tokens : tokens.tokens.slice(0, index);
+		return { error: describe(source, tokens.tokens[index], expected(before, 'expression')) };
+	}
 	return { expression };
 }
 
@@ -264,28 +273,34 @@ function printable(sign: string): string {
 	return code < 32 || (code >= 127 && code < 160) ? `with code ${code}` : `“${sign}”`;
 }
 
-/** Reads one statement that stands in no recipe. */
-export function parseStatement(source: string): Pick<Line, 'statement' | 'error'> {
+/**
+ * Reads one statement that stands in no recipe.
+ *
+ * @param isGuessed whether an error says what is probably meant, which takes as long as reading it a few dozen times
+ */
+export function parseStatement(source: string, isGuessed = true): Pick<Line, 'statement' | 'error'> {
 	const read = readStatement(source);
 	if (read.statement) return read;
-	const { error, at, tokens = [] } = read;
+	const { at, tokens = [] } = read;
+	if (!isGuessed) return { error: read.error ?? plainError(source, at) };
+	const could = read.error ? [] : expected(at ? tokens.slice(0, tokens.indexOf(at)) : tokens, 'statement');
 	const record = language().recordStarting(tokens[0]?.image ?? '');
-	const isInRow = tokens.length > 0 && (tokens[0]!.image === 'guide' || record !== undefined);
 	const guess = guessed({
 		source,
 		tokens,
 		at,
-		could: isInRow ? expected(at ? tokens.slice(0, tokens.indexOf(at)) : tokens, 'statement') : [],
+		could,
 		form: record?.form,
 		isRead: (text) => readStatement(text).statement !== undefined
 	});
-	return { error: guess ?? error };
+	return { error: guess ?? read.error ?? describe(source, at, could) };
 }
 
 /** A statement, or why it cannot be read: at which token, or at its end where there is none. */
 type Read =
 	| { statement: Statement; error?: never; at?: never; tokens?: never }
-	| { statement?: never; error: SyntaxError; at?: IToken | undefined; tokens?: readonly IToken[] };
+	/** With an error that says itself what is wrong, or at a token that cannot stand there. */
+	| { statement?: never; error?: SyntaxError; at?: IToken | undefined; tokens?: readonly IToken[] };
 
 function readStatement(source: string): Read {
 	const tokens = tokenize(source);
@@ -305,7 +320,7 @@ function readStatement(source: string): Read {
 	const failure = parser.errors[0];
 	if (failure) {
 		const at = tokens.tokens.find(({ startOffset }) => startOffset === failure.token.startOffset);
-		return { error: describe(source, tokens.tokens, failure.token, 'statement'), at, tokens: tokens.tokens };
+		return { at, tokens: tokens.tokens };
 	}
 	if (statement.isGuide && !drawsCurves(statement)) {
 		const message = '“guide” stands before a statement that draws curves, like “guide circle c = around (0, 0) radius 5”';
@@ -320,18 +335,20 @@ function drawsCurves(statement: Statement): boolean {
 	return record.stage === 'shape' && record.kind !== 'point' && record.defines?.(statement)?.space === 'value';
 }
 
+/** What was found where a statement cannot be read on, or that it ends. */
+const plainError = (source: string, at: IToken | undefined): SyntaxError => ({
+	message: at ? `found “${at.image}”, which does not stand here` : 'the line ends too early',
+	from: at ? at.startOffset : source.length,
+	to: at ? at.startOffset + at.image.length : source.length
+});
+
 /** A sentence that says what was found and what could stand there. */
-function describe(source: string, tokens: IToken[], at: IToken, rule: 'statement' | 'expression'): SyntaxError {
-	const isEnd = at.tokenType === EOF || Number.isNaN(at.startOffset);
-	const before = isEnd ? tokens : tokens.filter((token) => token.startOffset < at.startOffset);
-	const could = expected(before, rule);
-	const found = isEnd ? 'the line ends too early' : `found “${at.image}”`;
-	const from = isEnd ? source.length : at.startOffset;
-	const to = isEnd ? source.length : at.startOffset + at.image.length;
+function describe(source: string, at: IToken | undefined, could: TokenType[]): SyntaxError {
+	const { from, to } = plainError(source, at);
+	const found = at ? `found “${at.image}”` : 'the line ends too early';
 	const labels = listLabels(could);
 	let hint = '';
-	if (!isEnd && at.tokenType === Name)
-		hint = didYouMean(at.image, could.includes(Unit) ? [...words(could), ...knownUnits] : words(could));
+	if (at?.tokenType === Name) hint = didYouMean(at.image, could.includes(Unit) ? [...words(could), ...knownUnits] : words(could));
 	const wanted = labels.length === 0 ? 'expected the end of the line' : `expected ${labels.join(', ')}`;
 	return { message: `${found}; ${wanted}${hint}`, from, to };
 }
