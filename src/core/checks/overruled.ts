@@ -39,25 +39,22 @@ function settledBy({ model, arrangement, regions }: Domain): Settled[] {
 			const { line, pieces, count, size, perTurn, chordError, numbers, positions, like, asOne } = statement;
 			const isCounted = count !== undefined || size !== undefined || perTurn !== undefined || chordError !== undefined;
 			const isSpaced = numbers !== undefined || positions !== undefined || like !== undefined || asOne !== undefined;
-			const keys = piecesOf(pieces).flatMap((p) => [
-				...(isCounted ? [`count ${p}`] : []),
-				...(isSpaced ? [`spacing ${p}`] : [])
-			]);
+			const keys = piecesOf(pieces).flatMap((p) => [...(isCounted ? [`count ${p}`] : []), ...(isSpaced ? [`spacing ${p}`] : [])]);
 			return { line, what: 'these divisions', keys };
 		}),
-		...stated(model, fill).map(
-			({ line, regions: names }): Settled => ({ line, what: 'this fill', keys: names.map((name) => `fill ${name}`) })
-		),
+		...stated(model, fill).map(({ line, regions: names }): Settled => ({
+			line,
+			what: 'this fill',
+			keys: names.map((name) => `fill ${name}`)
+		})),
 		...stated(model, layers).map(({ line, pieces, side, region }): Settled => {
 			const keys = piecesOf(pieces).map((p) => `layers ${p} ${side ?? ''} ${region ?? ''}`);
 			return { line, what: 'these layers', keys };
 		}),
-		...sizes.map(
-			({ line, growth, jump }): Settled => ({
-				line,
-				what: 'this size',
-				keys: ['size', ...(growth === undefined ? [] : ['growth']), ...(jump === undefined ? [] : ['jump'])]
-			})
-		)
+		...sizes.map(({ line, growth, jump }): Settled => ({
+			line,
+			what: 'this size',
+			keys: ['size', ...(growth === undefined ? [] : ['growth']), ...(jump === undefined ? [] : ['jump'])]
+		}))
 	];
 }

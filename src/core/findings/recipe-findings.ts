@@ -104,8 +104,7 @@ export const recipeFindings = {
 		severity: 'note',
 		says: ({ what, lines }) =>
 			`${what} ${what.startsWith('these') ? 'do' : 'does'} nothing: ${lines.length > 1 ? 'lines' : 'line'} ${lines.join(', ')} below ${lines.length > 1 ? 'say' : 'says'} otherwise of all that it is about, and the later rules`,
-		about:
-			'Of two statements about the same thing the later rules. Nothing is left of the earlier one, which may be a mistake.'
+		about: 'Of two statements about the same thing the later rules. Nothing is left of the earlier one, which may be a mistake.'
 	}),
 	'growth-limit': kind<{ growth: number; taken: number }>({
 		severity: 'note',
