@@ -62,7 +62,7 @@ export const commands: readonly Command[] = [
 	})),
 	{
 		title: 'Layers on the selected walls',
-		words: 'boundary layer inflation first height prism viscous',
+		words: 'boundary layer first height viscous',
 		keys: 'L',
 		station: 'fill',
 		run: ({ desk }) => desk.offers.run('layers')
