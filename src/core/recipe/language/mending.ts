@@ -390,8 +390,6 @@ export const wordsMeant: ReadonlyMap<string, readonly string[]> = new Map(
 			label: ['group']
 		},
 		...{
-			inflation: ['layers'],
-			prisms: ['layers'],
 			layer: ['layers', 'count'],
 			vertex: ['point'],
 			division: ['divide'],
