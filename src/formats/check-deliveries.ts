@@ -1,9 +1,8 @@
 import { Report } from '../core/findings/report.ts';
 import { isA } from '../core/recipe/language/statement.ts';
-import type { Span } from '../core/text/finding.ts';
 import { delivery } from '../core/recipe/statements/deliver.ts';
 import type { Model } from '../core/recipe/model/model.ts';
-import type { Finding } from '../core/text/finding.ts';
+import type { Finding, Span } from '../core/text/finding.ts';
 import { templateProblem } from './deck.ts';
 import { requestedDeliveries } from './delivery.ts';
 

@@ -6,7 +6,7 @@ import { irregularNodes } from '../core/quality/irregular.ts';
 import type { PromiseCheck } from '../core/promises/check.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { RegionWallFigures } from '../core/stages/wall-stage.ts';
-import type { Finding } from '../core/text/finding.ts';
+import { type Finding, mendsOf } from '../core/text/finding.ts';
 import { placesIn } from '../core/recipe/language/parse.ts';
 
 /** What `--json` prints, and what the API gives: the figures of a result. */
@@ -97,14 +97,15 @@ export function report(result: Result, more: readonly Finding[] = []): Report {
 			Object.entries(result.quality.all()).map(([key, { min, mean, max }]) => [key, { min, mean, max }])
 		),
 		timings: result.timings,
-		findings: findings.map(({ severity, code, message, at, span, mend, otherMends = [] }) => {
+		findings: findings.map((finding) => {
+			const { severity, code, message, at, span } = finding;
 			const line = span && statementAt(recipe.lines, span.from);
 			return {
 				severity,
 				code,
 				message,
 				at: at ? { x: at.x, y: at.y } : null,
-				mends: (mend ? [mend, ...otherMends] : otherMends).map(({ label }) => label),
+				mends: mendsOf(finding).map(({ label }) => label),
 				statement: span ? { ...place(span.from), text: line ? recipe.text.slice(line.from, line.to) : '' } : null
 			};
 		})

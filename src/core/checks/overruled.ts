@@ -25,7 +25,7 @@ export function checkOverruled(domain: Domain, report: Report): void {
 		const lines = [...new Set(keys.map((key) => last.get(key)!))].sort((a, b) => a - b);
 		const numbers = lines.map((k) => model.recipe.lines[k]!.number);
 		// The copies of a part say the same on one line.
-		if (lines.length > 0) report.about(line).add('overruled', { what, lines: [...new Set(numbers)] });
+		report.about(line).add('overruled', { what, lines: [...new Set(numbers)] });
 	}
 }
 

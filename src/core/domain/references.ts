@@ -42,7 +42,7 @@ export function resolvePieces(
 		}
 		const curves = curvesByName.get(reference.name);
 		if (!curves) {
-			// What follows from a statement with an error is not told again.
+			// An error in the statement of a curve is reported there alone.
 			if (model.failed.has(reference.name)) return [];
 			return complain(...unknownCurve(model, reference));
 		}

@@ -5,7 +5,7 @@ import type { WallSide } from '../recipe/statements/layers.ts';
 
 /**
  * Whether a side of a piece is the one that is meant: 2 p for the left of piece p as it runs, 2 p + 1 for the right. Inside and outside
- * are told by how often the way to infinity crosses the pieces that are named together: a closed chain is crossed once from within.
+ * follow from how often a ray crosses the pieces that are named together: from within a closed chain an odd number of times.
  */
 export function sideMeant(
 	arrangement: Arrangement,

@@ -66,7 +66,8 @@ export class Report {
 		const message = shortened(says(facts));
 		const [first, ...others] = statement ? mends.map((m) => movedBy(m, statement.from)) : [];
 		const span = statement && (within ? { from: statement.from + within.from, to: statement.from + within.to } : statement);
-		const guess = statement && within && guessOf(message, span!);
+		const given = Array.isArray(mend) ? { label, edits: mend } : mend;
+		const settles = first ?? given ?? (within && span && guessOf(message, span));
 		return {
 			severity,
 			code,
@@ -74,13 +75,7 @@ export class Report {
 			...(at ? { at } : {}),
 			...(span ? { span: { from: span.from, to: span.to } } : {}),
 			...(pieces ? { pieces } : {}),
-			...(first
-				? { mend: first }
-				: !mend && guess
-					? { mend: guess }
-					: mend
-						? { mend: Array.isArray(mend) ? { label, edits: mend } : mend }
-						: {}),
+			...(settles ? { mend: settles } : {}),
 			...(others.length + otherMends.length > 0 ? { otherMends: [...others, ...otherMends] } : {})
 		};
 	}

@@ -8,15 +8,14 @@ import { pieceNames } from '../../core/domain/references.ts';
 import { elementCount } from '../../core/mesh/mesh.ts';
 import { broughtUpToDate } from '../../core/recipe/model/evaluate.ts';
 import type { Model } from '../../core/recipe/model/model.ts';
-import { addStatement } from '../../core/recipe/edits/edits.ts';
+import { addStatement, placementsOf } from '../../core/recipe/edits/edits.ts';
 import { setUnits } from '../../core/recipe/edits/convert-units.ts';
 import { deletion, type Deletions } from '../../core/recipe/edits/intents.ts';
 import { rename } from '../../core/recipe/edits/naming.ts';
 import { notify } from '../controls/toaster.ts';
 import { parseRecipe } from '../../core/recipe/language/parse.ts';
 import type { Recipe } from '../../core/recipe/language/recipe.ts';
-import { isA, linesOf } from '../../core/recipe/language/statement.ts';
-import { placement } from '../../core/recipe/statements/place.ts';
+import { linesOf } from '../../core/recipe/language/statement.ts';
 import { region } from '../../core/recipe/statements/region.ts';
 import { applyEdits, type TextEdit } from '../../core/text/edit.ts';
 import { formatted } from '../../core/recipe/language/format.ts';
@@ -419,9 +418,7 @@ export class Desk {
 
 	/** The name that the statement of a curve or a point defines: a rectangle's for its sides, a placement's for what it brings. */
 	private ownerOf(name: string): string {
-		const [owner] = name.split('.', 1) as [string];
-		const row = owner.replace(/_\d+$/, '');
-		return this.recipe.lines.some(({ statement }) => isA(placement, statement) && statement.name.text === row) ? row : owner;
+		return placementsOf(this.recipe)(name) ?? name.split('.', 1)[0]!;
 	}
 
 	/** Deletes things by name, with what other statements say of them, and tells what else went. */

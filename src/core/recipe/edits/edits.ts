@@ -112,6 +112,15 @@ export function partsOfLines({ lines }: Recipe): string[] {
 	});
 }
 
+/** Returns the placement that brings what has a name: `p1` of `p1.head`, `row` of `row_2.head`; undefined where none does. */
+export function placementsOf({ lines }: Recipe): (name: string) => string | undefined {
+	const placed = new Set(lines.flatMap(({ statement }) => (isA(placement, statement) ? [statement.name.text] : [])));
+	return (name) => {
+		const [owner] = name.split('.', 1) as [string];
+		return [owner, owner.replace(/_\d+$/, '')].find((one) => placed.has(one));
+	};
+}
+
 /** A name of a recipe with the part in which it is known, an empty text outside of parts, and where it stands in the text. */
 export interface ScopedName {
 	scope: string;

@@ -1,11 +1,10 @@
 import { applyEdits, type TextEdit } from '../../text/edit.ts';
 import type { BoundaryKind, GroupColour } from '../language/boundary-kinds.ts';
-import { definedBy, addStatement, partsOfLines, removeStatement, setClause } from './edits.ts';
+import { definedBy, addStatement, partsOfLines, placementsOf, removeStatement, setClause } from './edits.ts';
 import { language } from '../language/language.ts';
 import { parseRecipe } from '../language/parse.ts';
 import type { Line, Recipe } from '../language/recipe.ts';
-import { type ActedOn, isA, type IsDeleted, linesOf } from '../language/statement.ts';
-import { placement } from '../statements/place.ts';
+import { type ActedOn, type IsDeleted, linesOf } from '../language/statement.ts';
 import { baffle as baffleRecord } from '../statements/baffle.ts';
 import { divide, type DivideSyntax } from '../statements/divide.ts';
 import { fill, type FillKind } from '../statements/fill.ts';
@@ -343,14 +342,11 @@ export function deletion(recipe: Recipe, things: Deletions): { text: string; als
 	};
 	const isAsked: IsDeleted = (space, name) =>
 		({ value: things.values, region: things.regions, group: things.groups, study: undefined })[space]?.includes(name) ?? false;
-	const placements = new Set(recipe.lines.flatMap(({ statement }) => (isA(placement, statement) ? [statement.name.text] : [])));
+	const placementOf = placementsOf(recipe);
 	const isLost: IsDeleted = (space, name) => {
-		const [owner] = name.split('.', 1) as [string];
-		const row = owner.replace(/_\d+$/, '');
-		const isPlaced = placements.has(owner) || placements.has(row);
 		// What a placed part brings goes with its placement, whatever it is.
-		const of = isPlaced ? lost.value : lost[space];
-		return lost[space].has(name) || of.has(owner) || (isPlaced && of.has(row));
+		const placed = placementOf(name);
+		return lost[space].has(name) || (placed === undefined ? lost[space].has(name.split('.', 1)[0]!) : lost.value.has(placed));
 	};
 	const isLostCurve = (r: CurveReference): boolean =>
 		r.set

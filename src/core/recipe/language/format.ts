@@ -9,11 +9,11 @@ import { inPresentForm } from './slips.ts';
 import type { Statement } from './syntax.ts';
 import { NumberLiteral } from './tokens.ts';
 
-/** A line is broken where it is longer than this, and goes on by so many blanks. */
+/** The longest line that is not broken, and the indentation of the lines that it goes on with. */
 const [widest, indentation] = [100, 4];
 /** What a part holds stands this much farther in than the part. */
 const partIndentation = 2;
-/** A comment behind a statement stands at least so many blanks from it. */
+/** The least number of blanks between a statement and the comment behind it. */
 const beforeComment = 2;
 
 /** What stands on one or several lines of the text: a statement with the comment behind it, a comment alone, an empty line, or what is kept as it is. */

@@ -24,7 +24,7 @@ export interface Broken {
 
 /** A longer statement is not guessed at: every guess reads it anew. */
 const longestGuessed = 2000;
-/** At most so many words are tried in the place of another, and so many commas. */
+/** The most words that are tried in the place of another, and the most commas. */
 const [mostTried, mostCommas] = [60, 8];
 /** Of more words that could stand there none is a guess. */
 const mostChoices = 3;

@@ -15,7 +15,7 @@ import { knownUnits } from './units.ts';
 /** Parsed statements by their text: an edit parses again only the lines that it changes. */
 let remembered = new Map<string, Pick<Line, 'statement' | 'error'>>();
 
-/** In a text of so many statements that cannot be read the rest is not guessed at: it is no recipe. */
+/** A text with more unreadable statements than this is no recipe; their errors come without guesses. */
 const mostGuessed = 100;
 
 const tooMany = ({ from, to }: Line): SyntaxError => ({

@@ -10,7 +10,7 @@ export interface Line {
 	/** The parsed statement, or undefined where `error` says why not. */
 	statement?: Statement;
 	error?: SyntaxError;
-	/** The name that a statement would define that cannot be read, as far as it can be told. */
+	/** The name that an unreadable statement would define, where its start shows one. */
 	defines?: string;
 }
 

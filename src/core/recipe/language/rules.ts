@@ -25,7 +25,7 @@ export interface Rules
 		// What the alternatives give differs, and the statement's own type says what comes of it.
 		// eslint-disable-next-line @typescript-eslint/no-explicit-any
 		Numbered<'OR', (choices: Alternative[] | { IGNORE_AMBIGUITIES: true; DEF: Alternative[] }) => any> {
-	/** The token so many ahead, from 1. */
+	/** The token at a distance ahead; the next one has distance 1. */
 	LA(ahead: number): IToken;
 	/** Runs `parse` and notes what it consumed as a clause of the statement. */
 	clause<T>(name: string, parse: () => T): T;

@@ -16,6 +16,7 @@ import { parseRecipe, parseStatement, placesIn } from '../language/parse.ts';
 import type { Line, Recipe } from '../language/recipe.ts';
 import { isA, type StatementRecord } from '../language/statement.ts';
 import { parameter } from '../statements/let.ts';
+import { fileBeside } from '../statements/shared/curve-files.ts';
 import { part, partEnd } from '../statements/part.ts';
 import { size } from '../statements/size.ts';
 import { units } from '../statements/units.ts';
@@ -204,7 +205,7 @@ class Evaluation implements EvaluationContext {
 			const record = language().recordOf(statement);
 			if (isA(part, statement) && !statement.file) {
 				this.attempt(statement, record);
-				line = this.endOfPart(line);
+				line = endOfPart(lines, line);
 				continue;
 			}
 			const first = record.once ? seenOnce.get(record.kind) : undefined;
@@ -234,22 +235,13 @@ class Evaluation implements EvaluationContext {
 		return this.model;
 	}
 
-	/** The line on which the part that begins on another ends. */
-	private endOfPart(from: number): number {
-		const { lines } = this.model.recipe;
-		const end = lines.findIndex(({ statement }, k) => k > from && isA(partEnd, statement));
-		return end < 0 ? lines.length : end;
-	}
-
 	definePart(statement: PartSyntax): void {
 		const { name, file, parameters } = statement;
 		const { parts } = this.shared;
 		if (parts.has(name.text)) fail(name, `a part “${name.text}” exists already`);
 		const { recipe } = this.model;
 		if (file) {
-			const read = Object.hasOwn(this.files, file.text) ? this.files[file.text] : undefined;
-			if (!read)
-				fail(file, `there is no file “${file.text}” beside this recipe${didYouMean(file.text, Object.keys(this.files))}`);
+			const read = fileBeside(file, this);
 			if (!('error' in read) || read.text === undefined)
 				fail(file, `“${file.text}” is no recipe, but a file of coordinates or a drawing`);
 			const own = parseRecipe(read.text);
@@ -257,19 +249,18 @@ class Evaluation implements EvaluationContext {
 			const inner = own.lines[first]?.statement;
 			// A file of parts has it between “part” and “end”; any other recipe is the part.
 			if (isA(part, inner)) {
-				const end = own.lines.findIndex((line, k) => k > first && isA(partEnd, line.statement));
 				const all = [...inner.parameters.filter((p) => !parameters.some((q) => q.name.text === p.name.text)), ...parameters];
 				parts.set(name.text, {
 					recipe: own,
 					from: first + 1,
-					to: end < 0 ? own.lines.length : end,
+					to: endOfPart(own.lines, first),
 					parameters: all,
 					file: file.text
 				});
 			} else parts.set(name.text, { recipe: own, from: 0, to: own.lines.length, parameters, file: file.text });
 			return;
 		}
-		const end = this.endOfPart(this.line);
+		const end = endOfPart(recipe.lines, this.line);
 		if (end === recipe.lines.length) fail(name, `the part “${name.text}” has no “end”`);
 		parts.set(name.text, { recipe, from: this.line + 1, to: end, parameters });
 	}
@@ -371,11 +362,9 @@ class Evaluation implements EvaluationContext {
 		for (const [own, list] of inner.curvesByName) {
 			const indices = list.map((c) => first + c);
 			model.curvesByName.set(`${name}.${own}`, indices);
-			for (const other of others)
-				model.curvesByName.set(`${other}.${own}`, [...(model.curvesByName.get(`${other}.${own}`) ?? []), ...indices]);
+			for (const other of others) for (const c of indices) addTo(model.curvesByName, `${other}.${own}`, c);
 		}
-		for (const other of others.slice(1))
-			model.curvesByName.set(other, [...(model.curvesByName.get(other) ?? []), ...inner.curves.map((_, c) => first + c)]);
+		for (const other of others.slice(1)) inner.curves.forEach((_, c) => addTo(model.curvesByName, other, first + c));
 		for (const point of inner.points) {
 			const placed = { ...point, ...mapPoint(map, point), name: `${name}.${point.name}`, line: this.line };
 			model.points.push(placed);
@@ -390,13 +379,12 @@ class Evaluation implements EvaluationContext {
 			const key = `${finding.span?.from}:${finding.message}`;
 			if (this.shared.told.has(key)) continue;
 			this.shared.told.add(key);
-			const { lines, text } = inner.recipe;
-			const { span } = lines[0] && finding.span ? { span: finding.span } : { span: undefined };
+			const { span } = finding;
 			if (file === undefined)
 				model.findings.push({ ...finding, message: `${finding.message} (in the part that is placed as “${name}”)` });
 			else
 				this.report.add('value', {
-					message: `in “${file}”${span ? `, line ${placesIn(text)(span.from).line}` : ''}: ${finding.message}`
+					message: `in “${file}”${span ? `, line ${placesIn(inner.recipe.text)(span.from).line}` : ''}: ${finding.message}`
 				});
 		}
 	}
@@ -418,7 +406,7 @@ class Evaluation implements EvaluationContext {
 			return;
 		}
 		for (const key of ['pieces', 'regions', 'points'])
-			if (Array.isArray(same[key])) same[key] = [...(same[key] as unknown[]), ...(placed[key] as unknown[])];
+			if (Array.isArray(same[key])) same[key].push(...(placed[key] as unknown[]));
 	}
 
 	regions(name: Word): string[] {
@@ -730,6 +718,12 @@ class Evaluation implements EvaluationContext {
 		if (!list) throw new UserError(this.unknown(name));
 		return list.map((c) => this.model.curves[c]!);
 	}
+}
+
+/** The line on which the part that begins on another ends; that after the last where it does not. */
+function endOfPart(lines: readonly Line[], from: number): number {
+	const end = lines.findIndex(({ statement }, k) => k > from && isA(partEnd, statement));
+	return end < 0 ? lines.length : end;
 }
 
 /** The arguments of a part that is a recipe of its own: its parameters have them as their values. */

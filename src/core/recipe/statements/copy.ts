@@ -2,6 +2,7 @@ import { compose, identity, rotation, scaling, translation, type Affine } from '
 import { centreOf, copies } from '../model/construction.ts';
 import { evaluatePoint } from '../model/expressions.ts';
 import { namesIn } from '../language/names.ts';
+import { led } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { CurveReference, Expression, Statement, Word } from '../language/syntax.ts';
 import { keyword } from '../language/tokens.ts';
@@ -22,11 +23,14 @@ export interface CopySyntax extends Statement {
 	steps: Step[];
 }
 
+const aboutPoint = led('about');
+
 export const copy: StatementRecord<CopySyntax> = {
 	kind: 'copy',
 	title: 'Copy',
 	words: ['copy', 'moved', 'turned', 'scaled', 'mirrored', 'about', 'across', 'to'],
 	stage: 'shape',
+	rules: [aboutPoint],
 	clauses: ['name', 'curves'],
 	form: 'copy ${name} = ${curves} moved (${dx}, ${dy})',
 	doc: "A copy of curves, `moved` by a step, `turned` by an angle or `scaled` by a factor (both `about` a point, or the origin), `mirrored across` a line, two points or an axis; one after the other, as they are written. A copy of one curve has the statement's name; copies of several are `NAME.curve`.",
@@ -42,20 +46,14 @@ export const copy: StatementRecord<CopySyntax> = {
 					{
 						ALT: () => {
 							const by = p.SUBRULE(p.turnClause);
-							const about = p.OPTION(() => {
-								p.CONSUME(keyword('about'));
-								return p.SUBRULE(p.expression);
-							});
+							const about = p.OPTION(() => p.SUBRULE(p.ruleOf(aboutPoint)));
 							return { kind: 'turned', by, ...(about ? { about } : {}) };
 						}
 					},
 					{
 						ALT: () => {
 							const by = p.SUBRULE(p.scaleClause);
-							const about = p.OPTION2(() => {
-								p.CONSUME2(keyword('about'));
-								return p.SUBRULE2(p.expression);
-							});
+							const about = p.OPTION2(() => p.SUBRULE2(p.ruleOf(aboutPoint)));
 							return { kind: 'scaled', by, ...(about ? { about } : {}) };
 						}
 					},
@@ -85,11 +83,11 @@ export const copy: StatementRecord<CopySyntax> = {
 	uses: ({ curves, steps }) =>
 		namesIn(
 			curves,
-			steps.flatMap((step) =>
-				[...(step.kind === 'mirrored' ? [step.across, step.to] : [step.by, 'about' in step ? step.about : undefined])].filter(
-					(e) => e !== undefined
-				)
-			)
+			steps.flatMap((step) => {
+				const [of, more] =
+					step.kind === 'mirrored' ? [step.across, step.to] : [step.by, 'about' in step ? step.about : undefined];
+				return more ? [of, more] : [of];
+			})
 		)
 };
 

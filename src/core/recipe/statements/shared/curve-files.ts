@@ -4,11 +4,16 @@ import { evaluatePoint } from '../../model/expressions.ts';
 import type { Placing, Word } from '../../language/syntax.ts';
 import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
 
+/** The file beside a recipe that it names, whatever came of reading it. */
+export function fileBeside(word: Word, { files }: Pick<EvaluationContext, 'files'>) {
+	// Whatever objects have besides is no file.
+	const file = Object.hasOwn(files, word.text) ? files[word.text] : undefined;
+	return file ?? fail(word, `there is no file “${word.text}” beside this recipe${didYouMean(word.text, Object.keys(files))}`);
+}
+
 /** What statements that take curves from files share. */
 export function fileNamed(word: Word, context: EvaluationContext) {
-	// Whatever objects have besides is no file.
-	const file = Object.hasOwn(context.files, word.text) ? context.files[word.text] : undefined;
-	if (!file) fail(word, `there is no file “${word.text}” beside this recipe${didYouMean(word.text, Object.keys(context.files))}`);
+	const file = fileBeside(word, context);
 	if ('error' in file) fail(word, `“${word.text}”: ${file.error}`);
 	return file;
 }
