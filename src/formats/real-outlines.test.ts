@@ -119,6 +119,24 @@ describe('real outlines', () => {
 		).toEqual([]);
 	});
 
+	it('are parts that are placed more than once, turned and side by side', () => {
+		const asPart = (text: string) => {
+			const lines = text.split('\n').filter((line) => line !== '');
+			const isHeader = (line: string) => /^(recipe|title|units|frame|size) /.test(line);
+			const inside = lines.filter((line) => !isHeader(line)).map((line) => `  ${line}`);
+			const places = ['place a = icon at (0, 0)', 'place b = icon at (1e4, 0) turned 30 deg by (0, 1e4) count 2'];
+			return [...lines.filter(isHeader), 'part icon', ...inside, 'end', ...places, ''].join('\n');
+		};
+		expect(
+			allWrong(12, asPart, (result) => [
+				...isFilled(result),
+				...(result.regions.length % 3 === 0 && result.regions.length > 0
+					? []
+					: [`${result.regions.length} regions of three copies`])
+			])
+		).toEqual([]);
+	});
+
 	it('take layers along their first outline, or say where they do not', () => {
 		expect(
 			allWrong(48, (text) => {

@@ -37,13 +37,18 @@
 <header>
 	<h1 class="unseen">{model?.title || 'Project'}</h1>
 	<a href={resolve('/')} data-tip="All projects" aria-label="All projects"><Mark /></a>
-	<input
-		class="title"
-		aria-label="Project title"
-		value={model?.title ?? ''}
-		onchange={(event) => retitle(event.currentTarget.value)}
-		onkeydown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-	/>
+	{#if desk.sheet !== ''}
+		<span class="sheet" role="status">Part <b>{desk.sheet}</b></span>
+		<button class="action" onclick={() => desk.openPart('')}>Back to the whole drawing</button>
+	{:else}
+		<input
+			class="title"
+			aria-label="Project title"
+			value={model?.title ?? ''}
+			onchange={(event) => retitle(event.currentTarget.value)}
+			onkeydown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+		/>
+	{/if}
 	{#if desk.document}<span
 			class="document number"
 			data-tip="The document is this file: what is changed here is written to it, and what is saved in it shows here"
@@ -80,7 +85,7 @@
 	<button class="action plain" data-tip="Paper or slate" aria-label="Change theme" onclick={ontheme}
 		><svg viewBox="0 0 20 20"><circle cx="10" cy="10" r="6" /><path d="M10 4a6 6 0 010 12z" fill="currentColor" /></svg></button
 	>
-	<button class="action main" onclick={() => desk.go('deliver')}>Deliver</button>
+	{#if desk.sheet === ''}<button class="action main" onclick={() => desk.go('deliver')}>Deliver</button>{/if}
 </header>
 
 <style>
@@ -93,6 +98,10 @@
 		padding: 0 10px;
 		border-bottom: 1px solid var(--edge-strong);
 		background: var(--sheet);
+	}
+	.sheet {
+		padding: 2px 6px;
+		font-size: 15px;
 	}
 	.title {
 		field-sizing: content;

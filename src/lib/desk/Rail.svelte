@@ -23,7 +23,7 @@
 				text: desk.unlabelled.length > 0 ? `${desk.unlabelled.length} bare` : desk.elements > 0 ? 'all' : '–',
 				alarm: desk.unlabelled.length > 0
 			},
-			deliver: { text: desk.ready ? 'ready' : 'not yet', alarm: false }
+			deliver: { text: desk.sheet !== '' ? '–' : desk.ready ? 'ready' : 'not yet', alarm: false }
 		};
 	});
 </script>

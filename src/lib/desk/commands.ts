@@ -74,6 +74,11 @@ export const commands: readonly Command[] = [
 		run: ({ desk }) => desk.offers.run('chain')
 	},
 	{
+		title: 'Back to the whole drawing from a part',
+		words: 'part sheet close leave',
+		run: ({ desk }) => void desk.openPart('')
+	},
+	{
 		title: 'Units and frame',
 		words: 'units millimetre inch metre axisymmetric planar axis',
 		run: ({ desk }) => desk.offers.run('frame')

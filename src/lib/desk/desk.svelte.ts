@@ -12,6 +12,8 @@ import { addStatement, placementsOf } from '../../core/recipe/edits/edits.ts';
 import { setUnits } from '../../core/recipe/edits/convert-units.ts';
 import { deletion, type Deletions } from '../../core/recipe/edits/intents.ts';
 import { rename } from '../../core/recipe/edits/naming.ts';
+import { partsOf } from '../../core/recipe/edits/placements.ts';
+import { keptInPart, sheetOf } from '../../core/recipe/edits/part-sheet.ts';
 import { notify } from '../controls/toaster.ts';
 import { parseRecipe } from '../../core/recipe/language/parse.ts';
 import type { Recipe } from '../../core/recipe/language/recipe.ts';
@@ -63,7 +65,14 @@ export class Desk {
 		(before, after) => this.mesher.keepNames(before, after, this.files),
 		(text, edits, label) => this.named(text, edits, label)
 	);
+	/** What the desk shows and edits: the recipe, or the part that is open as a sheet of its own. */
 	text = $state.raw('');
+	/** The name of the part that is open; empty where the whole recipe is. */
+	sheet = $state('');
+	/** The whole recipe as it was when a part was opened, or last saved. */
+	private whole = '';
+	/** The part that the tool for placing one places. */
+	placing = $state('');
 	files = $state.raw<FileTable>({});
 	recipe: Recipe = $derived(parseRecipe(this.text));
 	/** What the newest text draws: the last result, and the statements that are newer. */
@@ -141,6 +150,10 @@ export class Desk {
 
 	/** Goes to a station: its table, with no tool. */
 	go(station: Station): void {
+		if (station === 'deliver' && this.sheet !== '') {
+			notify(`The part ${this.sheet} is delivered where it is placed: go back to the whole drawing for that.`);
+			return;
+		}
 		this.station = station;
 		this.tool = 'select';
 		this.face = 'table';
@@ -202,7 +215,7 @@ export class Desk {
 	/** Saves what was typed or dragged; typing that rests within a statement is one step of undo with what comes after. */
 	private saveTyped(label: string): void {
 		const isTyped = label === typedLabel;
-		this.saver.save(this.text, this.files, label, isTyped && this.isHalfTyped);
+		this.saver.save(this.wholeText(), this.files, label, isTyped && this.isHalfTyped);
 		this.isHalfTyped = isTyped && this.recipe.lines.some(({ statement }) => !statement);
 	}
 
@@ -238,7 +251,42 @@ export class Desk {
 			this.text = applyEdits(text, edits);
 			void this.mesh();
 		}
-		this.saver.save(this.text, this.files, label);
+		this.saver.save(this.wholeText(), this.files, label);
+	}
+
+	/** The whole recipe: where a part is open, with the part as it is now. */
+	private wholeText(): string {
+		if (this.sheet === '') return this.text;
+		this.whole = keptInPart(parseRecipe(this.whole), this.sheet, this.text);
+		return this.whole;
+	}
+
+	/** Opens a part as a sheet of its own, or with an empty name goes back to the whole recipe. */
+	async openPart(name: string): Promise<void> {
+		this.finishTyping();
+		await this.naming.finished;
+		const whole = this.wholeText();
+		const text = name === '' ? whole : sheetOf(parseRecipe(whole), name);
+		if (text === undefined) return;
+		this.whole = whole;
+		this.sheet = name;
+		this.turnTo(text);
+	}
+
+	/** The part that is placed by clicks: the chosen one, or the last. */
+	get partToPlace(): string | undefined {
+		const parts = partsOf(this.recipe);
+		return (parts.find(({ name }) => name === this.placing) ?? parts.at(-1))?.name;
+	}
+
+	/** Shows a text anew: another sheet, with nothing selected. */
+	private turnTo(text: string): void {
+		this.selection.clear();
+		this.isHalfTyped = false;
+		this.text = text;
+		this.tool = 'select';
+		if (this.sheet !== '' && this.station === 'deliver') this.station = 'shape';
+		void this.mesh().then(() => this.offers.run('fit'));
 	}
 
 	/** Writes the recipe in its one form. */
@@ -287,8 +335,12 @@ export class Desk {
 	}
 
 	private replace(project: Project): void {
-		this.text = project.text;
+		this.whole = project.text;
 		this.files = project.files;
+		const sheet = this.sheet === '' ? undefined : sheetOf(parseRecipe(project.text), this.sheet);
+		// A part that is no longer there is no longer open.
+		if (sheet === undefined) this.sheet = '';
+		this.text = sheet ?? project.text;
 		void this.mesh();
 	}
 
@@ -378,7 +430,7 @@ export class Desk {
 	}
 
 	downloadRecipe(): void {
-		saveAs(deliveryName(this.result?.model.title ?? '', 'tessellon'), new Blob([this.text], { type: 'text/plain' }));
+		saveAs(deliveryName(this.result?.model.title ?? '', 'tessellon'), new Blob([this.wholeText()], { type: 'text/plain' }));
 	}
 
 	isSelected(kind: ThingKind, name: string): boolean {
@@ -452,6 +504,7 @@ export class Desk {
 
 	/** Another unit of length; the numbers stay, or are converted. Answers why they cannot be, or nothing. */
 	async changeUnits(unit: string, converts: boolean): Promise<string | undefined> {
+		if (this.sheet !== '') return 'the units are those of the whole drawing; go back to it first';
 		this.finishTyping();
 		const { text } = this;
 		const done = converts ? await this.mesher.convertUnits(text, unit, this.files) : { text: setUnits(this.recipe, unit) };

@@ -1,5 +1,5 @@
 /** What views that may be open offer to commands. */
-export type OfferName = 'layers' | 'chain' | 'worst' | 'frame';
+export type OfferName = 'layers' | 'chain' | 'worst' | 'frame' | 'fit';
 
 /** Actions of views, by name: a view offers one while it is open, and a command runs it. */
 export class Offers {

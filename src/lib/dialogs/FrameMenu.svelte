@@ -40,7 +40,7 @@
 		problem = '';
 	}}
 >
-	<Popover.Trigger class="action plain frame-trigger" data-tip="Units and frame" disabled={!model}>
+	<Popover.Trigger class="action plain frame-trigger" data-tip="Units and frame" disabled={!model || desk.sheet !== ''}>
 		<span class="number">{model ? `${model.units} · ${frames[frame]}` : ''}</span>
 	</Popover.Trigger>
 	<Portal>

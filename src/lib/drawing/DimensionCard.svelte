@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { capital } from '../../core/text/sentences.ts';
-	import { dimensionsOf, type TextDimension } from '../../core/recipe/edits/grips-of.ts';
+	import { dimensionsOf } from '../../core/recipe/edits/grips-of.ts';
+	import type { TextDimension } from '../../core/recipe/edits/placements.ts';
 	import { isA } from '../../core/recipe/language/statement.ts';
 	import { setClause } from '../../core/recipe/edits/edits.ts';
 	import { line } from '../../core/recipe/statements/line.ts';
@@ -25,10 +26,11 @@
 	const chosen = $derived.by(() => {
 		const { result } = desk;
 		const names = [...new Set(desk.selected('piece').map((p) => p.replace(/\[\d+\]$/, '')))];
-		if (!result || names.length === 0 || desk.selection.size > 12) return undefined;
-		// All of what one statement draws: one curve, or sides of a rectangle.
+		if (!result || names.length === 0) return undefined;
+		// All of what one statement draws: one curve, sides of a rectangle, or what a placement brings.
 		const list = names.flatMap((name) => result.model.curvesByName.get(name) ?? []);
-		if (list.length === 0 || new Set(list.map((c) => result.model.curveLines[c])).size > 1) return undefined;
+		const lines = result.model.curveLines;
+		if (list.length === 0 || list.some((c) => lines[c] !== lines[list[0]!])) return undefined;
 		const curve = result.model.curves[list[0]!]!;
 		const index = result.model.curveLines[list[0]!]!;
 		const line = result.recipe.lines[index]!;
@@ -90,8 +92,10 @@
 		);
 	}
 
-	function setDimension({ label, set }: TextDimension, typed: string): void {
-		if (chosen && typed !== '') desk.edit(applyEdits(desk.text, set(typed)), `${label} of ${chosen.name}`);
+	/** Sets a dimension; an emptied one goes back to what it is by itself. */
+	function setDimension({ label, set, clear }: TextDimension, typed: string): void {
+		const edits = typed === '' ? clear?.() : set(typed);
+		if (chosen && edits) desk.edit(applyEdits(desk.text, edits), `${label} of ${chosen.name}`);
 	}
 
 	function setEnd(length: number, angle: number): void {

@@ -123,6 +123,7 @@
 
 	// The first result sets the view; later, what was just made is brought into sight where none of it is.
 	$effect(() => sight.fitOnce());
+	$effect(() => desk.offers.add('fit', fit));
 	$effect(() => {
 		const curves = desk.result?.model.curves;
 		if (curves) untrack(() => sight.follow(curves, hold.active));

@@ -159,6 +159,7 @@ export class Drafting {
 			cursor: this.cursor,
 			selected: this.selectedCurves(),
 			curves: newest?.curves ?? [],
+			part: this.desk.partToPlace,
 			tryOut: (source) => {
 				const tried = newest && tryStatement(newest, source);
 				return tried && 'curves' in tried ? tried.curves : undefined;
@@ -384,7 +385,7 @@ export class Drafting {
 		}
 		const name = tool.stem ? freeName(recipe, tool.stem) : '';
 		const source = this.statement(name, answers);
-		if (!source) return 'this makes nothing';
+		if (!source) return tool.name === 'place' ? 'there is no part to place yet: make one with “New part”' : 'this makes nothing';
 		const start = this.chainStart;
 		this.clear();
 		desk.edit(addStatements(recipe, [source]), `${tool.title}${name ? ` ${name}` : ''}`);

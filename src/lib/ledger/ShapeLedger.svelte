@@ -15,6 +15,7 @@
 	import { asSentence, wrongName, wrongWith } from './checked.ts';
 	import ThingName from './ThingName.svelte';
 	import Cell from './Cell.svelte';
+	import PartsList from './PartsList.svelte';
 	import VirtualRows from '../virtual/VirtualRows.svelte';
 	import { short } from './rows.ts';
 
@@ -145,6 +146,7 @@
 		<button class="action" disabled={fresh.trim() === ''}>Add</button>
 	</form>
 	{#if wrongFresh}<p role="alert" class="wrong">{wrongFresh}</p>{/if}
+	<PartsList />
 	<h3>Points</h3>
 	<table>
 		<thead><tr><th>point</th><th>x</th><th>y</th></tr></thead>

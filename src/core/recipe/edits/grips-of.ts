@@ -6,20 +6,13 @@ import { scopeOf } from '../model/evaluate.ts';
 import { evaluateNumber, evaluatePoint, ExpressionError } from '../model/expressions.ts';
 import { language } from '../language/language.ts';
 import type { Model } from '../model/model.ts';
-import type { ValueReader, Rewrite } from '../language/statement.ts';
+import { isA, type ValueReader, type Rewrite } from '../language/statement.ts';
+import { placement } from '../statements/place.ts';
+import { placementDimensions, type TextDimension } from './placements.ts';
 
 /** A place of a statement that can be dragged, and the edits of the recipe's text that bring it elsewhere. */
 export interface TextGrip extends Point {
 	move(to: Point): TextEdit[];
-}
-
-/** A dimension of what a statement draws, as it is written, and the edits that set it to another expression. */
-export interface TextDimension {
-	label: string;
-	value: number;
-	/** As it is written; empty where it follows from other numbers. */
-	source: string;
-	set(source: string): TextEdit[];
 }
 
 /**
@@ -48,6 +41,8 @@ export function dimensionsOf(model: Model, line: number): TextDimension[] {
 	const statementLine = model.recipe.lines[line];
 	if (!statementLine?.statement) return [];
 	const { statement, from } = statementLine;
+	if (isA(placement, statement))
+		return guarded(model, (look) => placementDimensions(model.recipe, statementLine, statement, look));
 	const record = language().recordOf(statement);
 	return guarded(model, (look) =>
 		(record.dimensions?.(statement, look) ?? []).map(({ label, value, of, set }) => ({

@@ -16,3 +16,7 @@ export function tidyNumber(value: number, size = Math.abs(value)): number {
 export function formatNumber(value: number): string {
 	return Object.is(value, -0) ? '0' : String(value);
 }
+
+/** An angle as it is typed: degrees unless it has a unit of its own or is a formula. */
+export const asDegrees = (source: string): string =>
+	/^[-+]?[\d.]+(?:e[-+]?\d+)?$/i.test(source.trim()) ? `${source.trim()} deg` : source.trim();

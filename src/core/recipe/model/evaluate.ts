@@ -2,25 +2,33 @@ import { Report } from '../../findings/report.ts';
 import { type Curve } from '../../geometry/curve.ts';
 import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { onAxis } from '../../geometry/on-axis.ts';
-import { compose, mapPoint, rotation, transformCurve, translation } from '../../geometry/transform.ts';
+import { mapPoint, transformCurve } from '../../geometry/transform.ts';
 import { addTo } from '../../numeric/lists.ts';
 import { beyondReach, reach } from '../../geometry/reach.ts';
 import { didYouMean } from '../../text/nearest.ts';
 import { toleranceOf } from './construction.ts';
-import { evaluate, evaluateNumber, evaluatePoint, ExpressionError, FollowingError, mentions, type Scope } from './expressions.ts';
+import { evaluate, evaluateNumber, ExpressionError, FollowingError, mentions, type Scope } from './expressions.ts';
 import { DrawingBudget } from './drawing-budget.ts';
 import { language } from '../language/language.ts';
 import type { CoordinateFiles, Model, WithLine } from './model.ts';
+import {
+	checkArguments,
+	copiesOf,
+	type DefinedPart,
+	DefinedParts,
+	endOfPart,
+	type GivenArguments,
+	settingsOf,
+	whyNotInPart
+} from './defined-parts.ts';
 import { placedOutcome, type Placement } from './placed.ts';
-import { parseRecipe, parseStatement, placesIn } from '../language/parse.ts';
+import { parseStatement, placesIn } from '../language/parse.ts';
 import type { Line, Recipe } from '../language/recipe.ts';
 import { isA, type StatementRecord } from '../language/statement.ts';
 import { parameter } from '../statements/let.ts';
-import { fileBeside } from '../statements/shared/curve-files.ts';
-import { part, partEnd } from '../statements/part.ts';
-import { size } from '../statements/size.ts';
+import { part } from '../statements/part.ts';
 import { units } from '../statements/units.ts';
-import type { Argument, CurveReference, Expression, PartSyntax, PlaceSyntax, Statement, Word } from '../language/syntax.ts';
+import type { CurveReference, Expression, PartSyntax, PlaceSyntax, Statement, Word } from '../language/syntax.ts';
 import { lengthUnits } from '../language/units.ts';
 import { type Dimension, dimensionName, fits, type Value, type ExpectedKind } from './values.ts';
 import { fail, replacing, round, type EvaluationContext } from './evaluation-context.ts';
@@ -85,7 +93,7 @@ function definedName(statement: Statement | undefined): string | undefined {
 
 /** What the copies of parts in a recipe share. */
 interface Shared {
-	parts: Map<string, DefinedPart>;
+	parts: DefinedParts;
 	budget: DrawingBudget;
 	/** How deep in parts of parts this one is placed. */
 	depth: number;
@@ -95,33 +103,8 @@ interface Shared {
 	wanted?: (line: number, expression: Expression, want: ExpectedKind) => void;
 }
 
-/** A part: the statements of a recipe between two of its lines, and what its parameters are unless a placement says otherwise. */
-interface DefinedPart {
-	recipe: Recipe;
-	from: number;
-	to: number;
-	parameters: readonly Argument[];
-	/** The file that it is read from. */
-	file?: string;
-}
-
 /** Parts of parts go no deeper than this. */
 const deepestParts = 16;
-/** A row has no more copies of a part than this. */
-const mostCopies = 10_000;
-/** What a part may not say: it is a piece of a drawing, and has no header, deliveries or studies of its own. */
-const notInParts: ReadonlySet<string> = new Set([
-	'recipe',
-	'title',
-	'units',
-	'frame',
-	'solid',
-	'order',
-	'deliver',
-	'study',
-	'part'
-]);
-
 class Evaluation implements EvaluationContext {
 	/** Set where there is too much of a drawing: then there is none, so that nothing is worked out for what runs away. */
 	private hasOverflown = false;
@@ -151,7 +134,7 @@ class Evaluation implements EvaluationContext {
 		recipe: Recipe,
 		readonly files: CoordinateFiles,
 		private readonly settings: Settings,
-		private readonly shared: Shared = { parts: new Map(), budget: new DrawingBudget(), depth: 0, told: new Set() }
+		private readonly shared: Shared = { parts: new DefinedParts(), budget: new DrawingBudget(), depth: 0, told: new Set() }
 	) {
 		this.model = {
 			recipe,
@@ -236,33 +219,7 @@ class Evaluation implements EvaluationContext {
 	}
 
 	definePart(statement: PartSyntax): void {
-		const { name, file, parameters } = statement;
-		const { parts } = this.shared;
-		if (parts.has(name.text)) fail(name, `a part “${name.text}” exists already`);
-		const { recipe } = this.model;
-		if (file) {
-			const read = fileBeside(file, this);
-			if (!('error' in read) || read.text === undefined)
-				fail(file, `“${file.text}” is no recipe, but a file of coordinates or a drawing`);
-			const own = parseRecipe(read.text);
-			const first = own.lines.findIndex((line) => isA(part, line.statement) && line.statement.name.text === name.text);
-			const inner = own.lines[first]?.statement;
-			// A file of parts has it between “part” and “end”; any other recipe is the part.
-			if (isA(part, inner)) {
-				const all = [...inner.parameters.filter((p) => !parameters.some((q) => q.name.text === p.name.text)), ...parameters];
-				parts.set(name.text, {
-					recipe: own,
-					from: first + 1,
-					to: endOfPart(own.lines, first),
-					parameters: all,
-					file: file.text
-				});
-			} else parts.set(name.text, { recipe: own, from: 0, to: own.lines.length, parameters, file: file.text });
-			return;
-		}
-		const end = endOfPart(recipe.lines, this.line);
-		if (end === recipe.lines.length) fail(name, `the part “${name.text}” has no “end”`);
-		parts.set(name.text, { recipe, from: this.line + 1, to: end, parameters });
+		this.shared.parts.define(statement, this);
 	}
 
 	endPart(): void {
@@ -271,37 +228,17 @@ class Evaluation implements EvaluationContext {
 	}
 
 	place(statement: PlaceSyntax): void {
-		const { name, at, turned, by, count, ownGroups, arguments: given = [] } = statement;
-		const { parts, depth } = this.shared;
-		const found = parts.get(statement.part.text);
-		if (!found) {
-			const names = [...parts.keys()];
-			const known =
-				didYouMean(statement.part.text, names) ||
-				(names.length > 0 ? `; there are ${names.join(', ')}` : '; a part begins with “part name” and ends with “end”');
-			fail(statement.part, `no part is named “${statement.part.text}”${known}`);
-		}
-		if (depth >= deepestParts)
+		const found = this.shared.parts.find(statement.part);
+		if (this.shared.depth >= deepestParts)
 			fail(statement.part, `parts are placed in one another more than ${deepestParts} deep; does one place itself?`);
-		const origin = evaluatePoint(at, this.scope);
-		const angle = turned ? this.number(turned, 'angle') : 0;
-		const step = by ? evaluatePoint(by, this.scope) : { x: 0, y: 0 };
-		const copies = count ? this.number(count, 'number') : 1;
-		if (!(Number.isInteger(copies) && copies >= 0 && copies <= mostCopies))
-			fail(count!, `a row has a whole number of copies from 0 to ${mostCopies}, found ${copies}`);
-		if (copies > 1 && !by) fail(count!, 'a row of copies says the step from one to the next: “by (10, 0)”');
-		const values = new Map(given.map(({ name: parameter, value }) => [parameter, evaluate(value, this.scope)] as const));
-		for (let k = 0; k < copies; k++) {
-			const map = compose(translation(origin.x + k * step.x, origin.y + k * step.y), rotation(angle, { x: 0, y: 0 }));
-			const copy = { map, name: count ? `${name.text}_${k + 1}` : name.text, hasOwnGroups: ownGroups ?? false };
-			const others = count ? [statement.part.text, name.text] : [statement.part.text];
-			this.placeCopy(found, values, copy, others);
-		}
+		const { copies, gathered } = copiesOf(statement, this);
+		const given = new Map((statement.arguments ?? []).map(({ name, value }) => [name, evaluate(value, this.scope)] as const));
+		for (const copy of copies) this.placeCopy(found, given, copy, gathered);
 	}
 
 	/** Works out a part by itself, and takes what it draws and says into this model. */
-	private placeCopy(found: DefinedPart, given: ReadonlyMap<Word, Value>, copy: Placement, others: readonly string[]): void {
-		const inner = new Evaluation(found.recipe, this.files, argumentsOf(given, found), {
+	private placeCopy(found: DefinedPart, given: GivenArguments, copy: Placement, others: readonly string[]): void {
+		const inner = new Evaluation(found.recipe, this.files, settingsOf(given, found), {
 			...this.shared,
 			depth: this.shared.depth + 1
 		});
@@ -313,17 +250,9 @@ class Evaluation implements EvaluationContext {
 	}
 
 	/** Works out the statements of a part. Throws {@link ExpressionError} for arguments that it does not take. */
-	private runPart({ recipe, from, to, parameters, file }: DefinedPart, given: ReadonlyMap<Word, Value>): void {
-		const lets =
-			file === undefined
-				? []
-				: recipe.lines.slice(from, to).flatMap(({ statement }) => (isA(parameter, statement) ? [statement.name.text] : []));
-		const names = [...parameters.map(({ name }) => name.text), ...lets];
-		for (const [name] of given)
-			if (!names.includes(name.text)) {
-				const known = names.length > 0 ? `; there are ${names.join(', ')}` : '';
-				fail(name, `the part has no parameter “${name.text}”${didYouMean(name.text, names) || known}`);
-			}
+	private runPart(found: DefinedPart, given: GivenArguments): void {
+		checkArguments(found, given);
+		const { recipe, from, to, parameters } = found;
 		this.line = from;
 		this.body = { from, to };
 		for (const { name, value } of parameters) {
@@ -337,18 +266,9 @@ class Evaluation implements EvaluationContext {
 			if (!statement) continue;
 			this.line = line;
 			this.report = this.whole.about(line);
-			if (notInParts.has(statement.kind)) {
-				// A recipe that is read as a part keeps its header and its deliveries for itself.
-				if (file === undefined) this.report.add('value', { message: `“${statement.kind}” does not stand in a part` });
-				continue;
-			}
-			if (isA(size, statement) && !statement.zone) {
-				this.report.add('value', {
-					message: 'a size for everything does not stand in a part; its fill has one: “fill body triangles size 1.5”'
-				});
-				continue;
-			}
-			this.attempt(statement, language().recordOf(statement));
+			const reason = whyNotInPart(statement, found);
+			if (reason) this.report.add('value', { message: reason });
+			if (reason === undefined) this.attempt(statement, language().recordOf(statement));
 		}
 		this.compact();
 	}
@@ -436,6 +356,7 @@ class Evaluation implements EvaluationContext {
 		});
 		for (const { name, value, dimension, line } of model.parameters)
 			this.values.set(name, { value: { kind: 'number', value, dimension }, line });
+		this.shared.parts.takeOver(model.recipe);
 		for (const { statement } of model.recipe.lines) if (statement) this.takeNames(statement, language().recordOf(statement));
 		for (const { name, x, y, line } of model.points) this.values.set(name, { value: { kind: 'point', x, y }, line });
 		return this;
@@ -444,13 +365,18 @@ class Evaluation implements EvaluationContext {
 	/** What a model becomes by the statements that are new. */
 	goingOn(model: Model, isNew: (line: Line) => boolean): Model {
 		this.seeded(model);
-		this.model.recipe.lines.forEach((line, index) => {
+		const { lines } = this.model.recipe;
+		for (let index = 0; index < lines.length; index++) {
+			const line = lines[index]!;
 			const { statement } = line;
-			if (!statement || !isNew(line)) return;
-			this.line = index;
-			this.report = this.whole.about(index);
-			this.attempt(statement, language().recordOf(statement));
-		});
+			if (statement && isNew(line)) {
+				this.line = index;
+				this.report = this.whole.about(index);
+				this.attempt(statement, language().recordOf(statement));
+			}
+			// What a part holds is drawn where it is placed.
+			if (isA(part, statement) && !statement.file) index = endOfPart(lines, index);
+		}
 		this.compact();
 		return this.model;
 	}
@@ -718,24 +644,6 @@ class Evaluation implements EvaluationContext {
 		if (!list) throw new UserError(this.unknown(name));
 		return list.map((c) => this.model.curves[c]!);
 	}
-}
-
-/** The line on which the part that begins on another ends; that after the last where it does not. */
-function endOfPart(lines: readonly Line[], from: number): number {
-	const end = lines.findIndex(({ statement }, k) => k > from && isA(partEnd, statement));
-	return end < 0 ? lines.length : end;
-}
-
-/** The arguments of a part that is a recipe of its own: its parameters have them as their values. */
-function argumentsOf(given: ReadonlyMap<Word, Value>, { file }: DefinedPart): Settings {
-	if (file === undefined) return new Map();
-	return new Map(
-		[...given].flatMap(([{ text, from, to }, value]): [string, Expression][] => {
-			if (value.kind === 'point') return [];
-			const unit = value.dimension && fits(value.dimension, 'angle') ? { unit: 'rad' } : {};
-			return [[text, { kind: 'number', value: value.value, ...unit, from, to }]];
-		})
-	);
 }
 
 keepHiddenClass(new Evaluation({ text: '', lines: [] }, {}, new Map()));

@@ -22,6 +22,7 @@ import { move } from './move.ts';
 import { turn } from './turn.ts';
 import { scale } from './scale.ts';
 import { repeat } from './repeat.ts';
+import { placePart } from './place-part.ts';
 import { ring } from './ring.ts';
 import { farBox, farCircle, farWake } from './far.ts';
 import type { Tool } from './tool.ts';
@@ -53,6 +54,7 @@ export const tools: readonly Tool[] = [
 	scale,
 	repeat,
 	ring,
+	placePart,
 	farBox,
 	farCircle,
 	farWake

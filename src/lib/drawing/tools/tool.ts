@@ -61,6 +61,8 @@ export interface Bench {
 	cursor: Place | undefined;
 	/** Names of the curves that are selected. */
 	selected: readonly string[];
+	/** The part to be placed; undefined where there is none. */
+	part: string | undefined;
 	/** All curves, to see what goes on where. */
 	curves: readonly Curve[];
 	/** The curves that a statement would draw; undefined where something is wrong with it. */
@@ -122,9 +124,6 @@ const away = (p: Place, q: Place) => Math.hypot(q.x - p.x, q.y - p.y);
 /** A length: typed, or the distance to a place. */
 export const length = (a: ToolAnswer | undefined, from: Place): string =>
 	a?.kind === 'number' ? a.source : write(away(from, place(a)));
-
-/** An angle in degrees unless it has a unit of its own or is a formula. */
-export const degrees = (source: string) => (/^[\d.eE+-]+$/.test(source.trim()) ? `${source.trim()} deg` : source.trim());
 
 export function step(from: Place, to: Place): string {
 	const plain = from.point === undefined && to.point === undefined;

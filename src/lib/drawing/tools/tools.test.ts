@@ -23,6 +23,7 @@ circle hole = around (20, 15) radius 5`;
 const model = evaluateRecipe(parseRecipe(text), {});
 const bench: Bench = {
 	cursor: undefined,
+	part: undefined,
 	selected: [],
 	curves: model.curves,
 	tryOut: (source) => {

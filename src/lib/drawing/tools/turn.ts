@@ -1,4 +1,5 @@
-import { place, number, list, degrees, type Tool } from './tool.ts';
+import { asDegrees } from '../../../core/recipe/language/literals.ts';
+import { place, number, list, type Tool } from './tool.ts';
 
 export const turn: Tool = {
 	name: 'turn',
@@ -10,5 +11,5 @@ export const turn: Tool = {
 		{ kind: 'place', prompt: 'centre' },
 		{ kind: 'number', prompt: 'angle in degrees', label: 'angle °' }
 	],
-	make: (_, [a, b, c]) => `turn ${list(a)} by ${degrees(number(c))} about ${place(b).source}`
+	make: (_, [a, b, c]) => `turn ${list(a)} by ${asDegrees(number(c))} about ${place(b).source}`
 };
