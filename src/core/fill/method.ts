@@ -64,8 +64,13 @@ export interface LayerProfile {
 	first: Float64Array;
 	last: Float64Array;
 	thickness: Float64Array;
-	growth: number;
+	growth: Float64Array;
 	count: Uint32Array;
+	/** How many cells were asked for, and how thick it could become; Infinity where nothing is near. */
+	wanted: Uint32Array;
+	room: Float64Array;
+	/** How far its first cell leans from the normal of the wall, in degrees. */
+	lean: Float64Array;
 	/** Mean width of the cells beside it at the wall. */
 	width: Float64Array;
 	/** Height of the element behind it; 0 where there is none. */
@@ -85,10 +90,22 @@ export interface LayerResult {
 	/** The smallest angle of a quadrilateral, in degrees; Infinity without one. */
 	smallestAngle: number;
 	profile: LayerProfile;
-	/** Where cells became lower for want of room: the place where most, by what factor, and on what share of the walls' length. */
-	squeezed?: { x: number; y: number; scale: number; share: number };
-	/** Where cells are left out for want of room: the place with the fewest, how many of how many, and at how many places. */
-	reduced?: { x: number; y: number; count: number; of: number; places: number };
+	/** Where all cells are there, lower for want of room: on what share of the walls' length, and stretch by stretch. */
+	lowered?: { share: number; stretches: LayerStretch[] };
+	/** Where cells are left out for want of room. */
+	reduced?: { of: number; stretches: LayerStretch[] };
+}
+
+/** A stretch of wall whose stacks are not as asked, with the one of them that is least so. */
+export interface LayerStretch {
+	from: Point;
+	to: Point;
+	/** The place of the least stack. */
+	at: Point;
+	/** The least growth, the least share of the first height, and the fewest cells. */
+	growth: number;
+	scale: number;
+	count: number;
 }
 
 /** The codes of findings under which a fill refuses. */

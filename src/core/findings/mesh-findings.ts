@@ -1,4 +1,4 @@
-import { placeText, short } from '../text/sentences.ts';
+import { counted, placeText, short } from '../text/sentences.ts';
 import { type FillFacts, kind, refusalOf, worded } from './record.ts';
 
 type Place = { x: number; y: number };
@@ -19,6 +19,27 @@ const missed = ({ what, asked, got, units, others }: PromiseFacts): string =>
 	`${what}: ${short(asked)}${units} was asked for, ${short(got)}${units} came${others > 0 ? `, and it is missed at ${others} more place${others === 1 ? '' : 's'}` : ''}`;
 
 /** A region that could not be filled. */
+/** A stretch of wall between two places. */
+interface StretchFacts {
+	from: Place;
+	to: Place;
+}
+
+/** So many stretches are named; of more it is said how many. */
+const mostStretches = 3;
+
+/** Where something is so, along walls. */
+function stretchesText(stretches: readonly StretchFacts[]): string {
+	const named = stretches.slice(0, mostStretches).map(({ from, to }) => {
+		return from.x === to.x && from.y === to.y ? `at ${placeText(from)}` : `from ${placeText(from)} to ${placeText(to)}`;
+	});
+	const more = stretches.length - named.length;
+	return `${named.join(', ')}${more > 0 ? ` and on ${counted(more, 'more stretch', 'more stretches')}` : ''}`;
+}
+
+/** A share as people say it. */
+const percent = (share: number): string => (share < 0.01 ? 'less than 1 %' : `${Math.round(100 * share)} %`);
+
 const refusal = (about: string) => kind<FillFacts>({ severity: 'error', says: refusalOf, about });
 /** What a fill could not do as requested. */
 const remark = (about: string) =>
@@ -89,17 +110,19 @@ export const meshFindings = {
 		about:
 			'The elements of a region or a zone are larger than their size: the divisions around them, or the rows that go through, leave no finer ones.'
 	}),
-	'layers-squeezed': kind<{ at: Place; scale: number; share: number }>({
+	'layers-squeezed': kind<{ growth: number | undefined; scale: number; share: number; stretches: readonly StretchFacts[] }>({
 		severity: 'note',
-		says: ({ at, scale, share }) =>
-			`the cells are ${scale.toPrecision(2)} times as high as requested at ${placeText(at)}, where there is little room, and lower than requested on ${Math.max(1, Math.round(100 * share))} % of the walls`,
-		about: 'Layers with “squeeze” keep all cells in narrow places and become lower there.'
+		says: ({ growth, scale, share, stretches }) =>
+			`for want of room ${[...(growth === undefined ? [] : [`growth falls to ${growth.toPrecision(3)}`]), ...(scale > 0.999 ? [] : [`first heights to ${scale.toPrecision(2)} of what is asked`])].join(' and ')} on ${percent(share)} of the walls: ${stretchesText(stretches)}`,
+		about:
+			'Where there is little room all cells of layers stay: their growth falls first, to 1 at least, then all become lower, to half of their first height at least. With “exact” they stay as high as asked and upper ones are left out; with “squeeze” they become lower by one factor.'
 	}),
-	'layers-reduced': kind<{ at: Place; count: number; of: number; places: number; complete: number }>({
+	'layers-reduced': kind<{ count: number; of: number; complete: number; stretches: readonly StretchFacts[] }>({
 		severity: 'note',
-		says: ({ at, count, of, places, complete }) =>
-			`there is room for ${count} of ${of} layers at ${placeText(at)}, and for fewer than all at ${places} place${places === 1 ? '' : 's'}; the upper ones are left out there, ${Math.round(100 * complete)} % of the walls have all`,
-		about: 'Where two walls come near, or a corner is sharp, the upper layers are left out.'
+		says: ({ count, of, complete, stretches }) =>
+			`there is room for ${count} of ${of} layers ${stretchesText(stretches)}; the upper ones are left out there, ${Math.floor(100 * complete)} % of the walls have all`,
+		about:
+			'Where two walls come near, a corner is sharp, or the piece beside the wall has divisions that do not carry the cells, upper layers are left out.'
 	}),
 	'layers-behind': worded(
 		'The elements behind the layers are more than 3 times as high as the last layer on half of the walls. More layers, or smaller elements along the walls, bring the two together.',

@@ -103,17 +103,21 @@ export const layerGrowth: PromiseMeasure<'layer growth'> = {
 	unit: 'ratio',
 	measure({ promise: { value, count, halved }, sides }, view) {
 		const { x, y } = view.mesh;
-		const height = (nodes: readonly number[], k: number) =>
-			hypot(x[nodes[k + 1]!]! - x[nodes[k]!]!, y[nodes[k + 1]!]! - y[nodes[k]!]!);
+		// Its area over the mean of its width below and above: so a cell is as high as it is square to the wall, however it leans.
+		const height = ({ left, right }: Column, k: number) => {
+			const [a, b, c, d] = [left[k]!, right[k]!, right[k + 1]!, left[k + 1]!];
+			const area = (x[c]! - x[a]!) * (y[d]! - y[b]!) - (x[d]! - x[b]!) * (y[c]! - y[a]!);
+			return Math.abs(area) / (hypot(x[b]! - x[a]!, y[b]! - y[a]!) + hypot(x[c]! - x[d]!, y[c]! - y[d]!));
+		};
 		const worst = new Worst();
 		for (const { name, piece, edges, columns } of wallsOf(view, sides, count, halved))
-			for (const [k, { left, right }] of columns.entries()) {
+			for (const [k, column] of columns.entries()) {
 				// A cell more or less at the top is the matter of the count.
-				if (left.length <= count) continue;
+				if (column.left.length <= count) continue;
 				let got = value;
-				let below = height(left, 0) + height(right, 0);
+				let below = height(column, 0);
 				for (let i = 1; i < count; i++) {
-					const here = height(left, i) + height(right, i);
+					const here = height(column, i);
 					if (apart(value, here / below) > apart(value, got)) got = here / below;
 					below = here;
 				}

@@ -73,27 +73,37 @@ export function layerFigures(
 			first: { min: finite(least((m) => m.first.min)), max: finite(most((m) => m.first.max)) },
 			thickness: { min: least((m) => m.thickness.min), mean: mean((m) => m.thickness.mean), max: most((m) => m.thickness.max) },
 			complete: mean((m) => m.complete),
-			angle: { min: least((m) => m.smallestAngle) },
+			angle: { min: finite(least((m) => m.smallestAngle)) },
 			profiles: parts.map((m) => m.profile)
 		};
-		const squeezed = parts.flatMap((m) => m.squeezed ?? []).sort((a, b) => a.scale - b.scale)[0];
-		if (squeezed)
+		const lowered = parts.flatMap((m) => m.lowered?.stretches ?? []).sort((a, b) => a.scale - b.scale || a.growth - b.growth);
+		if (lowered[0]) {
+			const share = mean((m) => m.lowered?.share ?? 0);
+			const growth = Math.min(...lowered.map((s) => s.growth));
 			report
 				.about(statement.line)
 				.add(
 					'layers-squeezed',
-					{ at: squeezed, scale: squeezed.scale, share: squeezed.share },
-					{ at: { x: squeezed.x, y: squeezed.y } }
+					{
+						growth: growth < statement.growth * (1 - 1e-6) ? growth : undefined,
+						scale: lowered[0].scale,
+						share,
+						stretches: lowered
+					},
+					{ at: lowered[0].at }
 				);
-		const reduced = parts.flatMap((m) => m.reduced ?? []).sort((a, b) => a.count - b.count)[0];
-		if (reduced)
+		}
+		const reduced = parts.flatMap((m) => m.reduced?.stretches ?? []).sort((a, b) => a.count - b.count);
+		if (reduced[0]) {
+			const of = most((m) => m.reduced?.of ?? 0);
 			report
 				.about(statement.line)
 				.add(
 					'layers-reduced',
-					{ at: reduced, count: reduced.count, of: reduced.of, places: reduced.places, complete: figures.complete },
-					{ at: { x: reduced.x, y: reduced.y } }
+					{ count: reduced[0].count, of, complete: figures.complete, stretches: reduced },
+					{ at: reduced[0].at }
 				);
+		}
 		const grows = (p: number) => layers.of.get(2 * p) === k || layers.of.get(2 * p + 1) === k;
 		const areFree = () => !divisions.some(({ countLine }, p) => countLine >= 0 && grows(p));
 		reportBehind(statement, figures.profiles, areFree, recipe, report);

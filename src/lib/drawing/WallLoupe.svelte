@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { progressionSum } from '../../core/recipe/model/layer-numbers.ts';
 	import { short } from '../ledger/rows.ts';
 	import type { WallStack } from './wall-stacks.ts';
 
@@ -11,13 +12,26 @@
 		const { profile, k } = stack;
 		const [count, first, thickness] = [profile.count[k]!, profile.first[k]!, profile.thickness[k]!];
 		const [behind, last, width] = [profile.behind[k]!, profile.last[k]!, profile.width[k]!];
+		const [growth, wanted, room] = [profile.growth[k]!, profile.wanted[k]!, profile.room[k]!];
 		const whole = thickness + behind;
 		const scale = room / (whole || 1);
 		const lines = Array.from({ length: count + 1 }, (_, n) => {
-			const below = profile.growth === 1 ? n * first : (first * (profile.growth ** n - 1)) / (profile.growth - 1);
+			const below = progressionSum(n, growth) * first;
 			return room - scale * below;
 		});
-		return { count, first, thickness, last, behind, width, lines, half: Math.min(most, Math.max(14, scale * width)) };
+		return {
+			count,
+			wanted,
+			first,
+			growth,
+			room,
+			thickness,
+			last,
+			behind,
+			width,
+			lines,
+			half: Math.min(most, Math.max(14, scale * width))
+		};
 	});
 </script>
 
@@ -34,15 +48,17 @@
 	</svg>
 	<dl class="number">
 		<dt>cells</dt>
-		<dd>{shown.count}</dd>
+		<dd>{shown.count === shown.wanted ? shown.count : `${shown.count} of ${shown.wanted}`}</dd>
 		<dt>first</dt>
 		<dd>{short(shown.first)}</dd>
 		<dt>growth</dt>
-		<dd>{short(stack.profile.growth)}</dd>
+		<dd>{short(shown.growth)}</dd>
 		<dt>last</dt>
 		<dd>{short(shown.last)}</dd>
 		<dt>thickness</dt>
 		<dd>{short(shown.thickness)}</dd>
+		{#if Number.isFinite(shown.room)}<dt>room</dt>
+			<dd>{short(shown.room)}</dd>{/if}
 		<dt>width</dt>
 		<dd>{short(shown.width)}</dd>
 		{#if shown.behind > 0}<dt>behind : last</dt>

@@ -1,4 +1,4 @@
-import { cos, hypot, tan } from '../../numeric/elementary.ts';
+import { cos, hypot } from '../../numeric/elementary.ts';
 import { cornerFrom } from './lay-stacks.ts';
 import type { Chain, Stacks } from './stacks.ts';
 
@@ -86,7 +86,7 @@ export function aim(stacks: Stacks, { first, last, sides }: Chain, layer: number
 			nextY[k] = stacks.y[k]! + stepY[k]!;
 		}
 	}
-	for (const side of sides) slide(stacks, side);
+	for (const side of sides) slide(stacks, side, layer);
 }
 
 /** The nearest stack along the front, one way, that stands elsewhere; −1 for none. */
@@ -96,57 +96,127 @@ function nextPlace({ node }: Stacks, way: Int32Array, k: number): number {
 	return -1;
 }
 
-/** Nodes move along a side of the front to make room for what its two ends take. */
-function slide(stacks: Stacks, side: Int32Array): void {
-	const { x, y, height, nextX, nextY } = stacks;
+/** Nodes slide where an edge of the front is so much longer than the one beside it, against what they are at the wall … */
+const slidesFrom = 1.25;
+/** … by this share of what would make them even; an edge below the second share of its width is crowded. */
+const [damping, crowdedBelow] = [0.8, 0.35];
+/** A node slides no farther in a layer than so many heights of its cell; where an edge is crowded so many. */
+const [farthest, farthestCrowded] = [1, 4];
+/** By sliding around a bend a front cuts it off: by this share of its cell's height at most. */
+const mostOff = 0.25;
+/** What is cut off is made up for by this share of the height at most. */
+const mostRegained = 0.5;
+/** Times that a side is gone along, there and back. */
+const sweeps = 8;
+
+/**
+ * Nodes slide along a side of the front: where its ends take of it, and where it becomes shorter or longer than beside, so
+ * that no edge of the next front is far from as wide as its neighbours. Upright stay the cells of the lowest third, as long as
+ * none is crowded.
+ */
+function slide(stacks: Stacks, side: Int32Array, layer: number): void {
+	const { x, y, height, moves, wanted, nextX, nextY } = stacks;
 	const n = side.length;
 	if (n < 3) return;
 	const [head, tail] = [side[0]!, side[n - 1]!];
-	const start = taken(stacks, head, side[1]!);
-	const end = taken(stacks, tail, side[n - 2]!);
-	if (start.now === 0 && end.now === 0) return;
-	const at = new Float64Array(n);
-	for (let k = 1; k < n; k++) at[k] = at[k - 1]! + hypot(x[side[k]!]! - x[side[k - 1]!]!, y[side[k]!]! - y[side[k - 1]!]!);
-	const length = at[n - 1]!;
-	const room = (whole: number) =>
-		Math.min(Math.max(4 * Math.abs(whole), 1e-300), (start.now !== 0 && end.now !== 0 ? 0.5 : 1) * length);
-	const [startRoom, endRoom] = [room(start.whole), room(end.whole)];
-	const fade = (t: number) => (t < 1 ? (1 - t) ** 2 : 0);
+	const [start, end] = [taken(stacks, head, side[1]!), taken(stacks, tail, side[n - 2]!)];
 	// Square to the side at its two ends, whatever is beyond them.
 	const stepX = Float64Array.from(side, (k) => stacks.stepX[k]!);
 	const stepY = Float64Array.from(side, (k) => stacks.stepY[k]!);
 	const square = (at: number, k: number, dx: number, dy: number) => {
 		const size = hypot(dx, dy);
-		stepX[at] = size > 0 ? (-dy / size) * height[k]! : 0;
-		stepY[at] = size > 0 ? (dx / size) * height[k]! : 0;
+		const high = moves[k] ? height[k]! : 0;
+		stepX[at] = size > 0 ? (-dy / size) * high : 0;
+		stepY[at] = size > 0 ? (dx / size) * high : 0;
 	};
 	square(0, head, x[side[1]!]! - x[head]!, y[side[1]!]! - y[head]!);
 	square(n - 1, tail, x[tail]! - x[side[n - 2]!]!, y[tail]! - y[side[n - 2]!]!);
+	// Places along the front, and along the next one, where it shrinks or grows with its curvature.
+	const at = new Float64Array(n);
+	const along = new Float64Array(n);
+	/** The sine of how far the front turns at each, inward. */
+	const turn = new Float64Array(n);
+	let [beforeX, beforeY] = [0, 0];
+	for (let k = 1; k < n; k++) {
+		const [a, b] = [side[k - 1]!, side[k]!];
+		const [dx, dy] = [x[b]! - x[a]!, y[b]! - y[a]!];
+		const length = Math.sqrt(dx * dx + dy * dy);
+		const becomes = length + ((stepX[k]! - stepX[k - 1]!) * dx + (stepY[k]! - stepY[k - 1]!) * dy) / (length || 1);
+		at[k] = at[k - 1]! + length;
+		turn[k - 1] = length > 0 ? (beforeX * dy - beforeY * dx) / length : 0;
+		[beforeX, beforeY] = length > 0 ? [dx / length, dy / length] : [0, 0];
+		along[k] = along[k - 1]! + Math.max(0.02 * length, becomes);
+	}
+	const place = along.slice();
+	place[0] = between(at, along, start);
+	place[n - 1] = between(at, along, at[n - 1]! - end);
+	let some = false;
+	for (let sweep = 0; sweep < 2 * sweeps; sweep++) {
+		let changed = false;
+		for (let i = 1; i < n - 1; i++) {
+			const k = sweep % 2 === 0 ? i : n - 1 - i;
+			const stack = side[k]!;
+			if (!moves[stack]) continue;
+			const [before, after] = [place[k]! - place[k - 1]!, place[k + 1]! - place[k]!];
+			const wide = 3 * layer < wanted[stack]! ? stacks.wide : stacks.wideAbove;
+			const [wideBefore, wideAfter] = [wide[side[k - 1]!]!, wide[stack]!];
+			const [a, b] = [before * wideAfter, after * wideBefore];
+			if (a <= slidesFrom * b && b <= slidesFrom * a) continue;
+			const isCrowded = before < crowdedBelow * wideBefore || after < crowdedBelow * wideAfter;
+			if (!isCrowded && 3 * layer < wanted[stack]!) continue;
+			const most = height[stack]! * (isCrowded ? farthestCrowded : Math.min(farthest, mostOff / Math.abs(turn[k]!)));
+			// As far as it takes for the two to differ by no more than they may.
+			const short =
+				a > b
+					? (slidesFrom * b - a) / (wideAfter + slidesFrom * wideBefore)
+					: (b - slidesFrom * a) / (slidesFrom * wideAfter + wideBefore);
+			const to = place[k]! + damping * short;
+			const next = Math.min(along[k]! + most, Math.max(along[k]! - most, to));
+			if (next === place[k]) continue;
+			place[k] = next;
+			changed = true;
+		}
+		if (!changed) break;
+		some = true;
+	}
+	if (!some) return;
 	let q = 1;
 	for (let k = 1; k < n - 1; k++) {
-		const u = Math.min(
-			length,
-			Math.max(0, at[k]! + start.now * fade(at[k]! / startRoom) - end.now * fade((length - at[k]!) / endRoom))
-		);
-		while (q > 1 && at[q - 1]! > u) q--;
-		while (q < n - 1 && at[q]! < u) q++;
-		const share = (u - at[q - 1]!) / (at[q]! - at[q - 1]! || 1);
+		if (!moves[side[k]!] || place[k] === along[k]) continue;
+		const u = Math.min(along[n - 1]!, Math.max(0, place[k]!));
+		while (q > 1 && along[q - 1]! > u) q--;
+		while (q < n - 1 && along[q]! < u) q++;
+		const share = (u - along[q - 1]!) / (along[q]! - along[q - 1]! || 1);
 		const [a, b] = [side[q - 1]!, side[q]!];
-		nextX[side[k]!] = x[a]! + share * (x[b]! - x[a]!) + stepX[q - 1]! + share * (stepX[q]! - stepX[q - 1]!);
-		nextY[side[k]!] = y[a]! + share * (y[b]! - y[a]!) + stepY[q - 1]! + share * (stepY[q]! - stepY[q - 1]!);
+		// Between two directions the step is as long as the two are.
+		const [px, py, rx, ry] = [stepX[q - 1]!, stepY[q - 1]!, stepX[q]!, stepY[q]!];
+		const [sx, sy] = [px + share * (rx - px), py + share * (ry - py)];
+		const [low, high, size] = [hypot(px, py), hypot(rx, ry), hypot(sx, sy)];
+		// And higher by what the front loses when it cuts off the bends on either side, lower by what it gains.
+		const lost = (-(turn[q - 1]! + turn[q]!) * share * (1 - share) * (at[q]! - at[q - 1]!)) / 4;
+		const long = low + share * (high - low);
+		const scale = size > 0 ? (long + Math.max(-mostRegained * long, Math.min(mostRegained * long, lost))) / size : 0;
+		nextX[side[k]!] = x[a]! + share * (x[b]! - x[a]!) + scale * sx;
+		nextY[side[k]!] = y[a]! + share * (y[b]! - y[a]!) + scale * sy;
 	}
 }
 
-/** How much of a side its end takes with this layer, and with all of them. */
-function taken(stacks: Stacks, k: number, beyond: number): { now: number; whole: number } {
+/** What a second list has where a first one, which rises, has a value. */
+function between(from: Float64Array, to: Float64Array, value: number): number {
+	const last = from.length - 1;
+	if (value <= 0) return value;
+	if (value >= from[last]!) return to[last]! + value - from[last]!;
+	let k = 1;
+	while (from[k]! < value) k++;
+	return to[k - 1]! + ((value - from[k - 1]!) / (from[k]! - from[k - 1]! || 1)) * (to[k]! - to[k - 1]!);
+}
+
+/** How much of a side its end takes with this layer. */
+function taken(stacks: Stacks, k: number, beyond: number): number {
 	const carrier = stacks.carrierOf(k);
-	const corner = stacks.corner[k]!;
-	if (!stacks.moves[k] || (!carrier && !(corner > 0))) return { now: 0, whole: 0 };
+	if (!stacks.moves[k] || (!carrier && !(stacks.corner[k]! > 0))) return 0;
 	const [dx, dy] = [stacks.x[beyond]! - stacks.x[k]!, stacks.y[beyond]! - stacks.y[k]!];
 	const size = hypot(dx, dy);
-	const [tx, ty] = size > 0 ? [dx / size, dy / size] : [0, 0];
-	const whole = stacks.thickness(k, stacks.most[k]!);
-	if (carrier)
-		return { now: tx * (stacks.nextX[k]! - stacks.x[k]!) + ty * (stacks.nextY[k]! - stacks.y[k]!), whole: whole * carrier.slope };
-	return { now: tx * stacks.stepX[k]! + ty * stacks.stepY[k]!, whole: whole * tan(corner / 2) };
+	if (!(size > 0)) return 0;
+	return (dx * (stacks.nextX[k]! - stacks.x[k]!) + dy * (stacks.nextY[k]! - stacks.y[k]!)) / size;
 }

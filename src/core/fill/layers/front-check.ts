@@ -16,6 +16,9 @@ const never = 0xffff;
 /** A step at a sharp corner is longer than the cell is high, by this much at most where two walls do not taper. */
 const longestStep = 2.5;
 
+/** How far fronts stay apart, in edges: what is typed, or by themselves so much of the shorter edge. */
+const apartFor = ({ walls, wall }: Stacks, k: number): number => walls[wall[k]!]!.gap ?? 0.6;
+
 /** Whether a step of the front meets anything: itself, another front, or what else bounds the region. */
 export class FrontCheck {
 	/** Edges without layers, four numbers each: they stay where they are; a node that stands alone is one of no length. */
@@ -67,7 +70,7 @@ export class FrontCheck {
 	/** The stacks to be looked at: where something other than a nearly straight wall is within reach of all that will grow. */
 	private findRelevant(): Int32Array {
 		const { stacks, index, still, watchedFrom } = this;
-		const { baseX, baseY, after, before, wall, most, length } = stacks;
+		const { baseX, baseY, after, before, most, length } = stacks;
 		if (length === 0) return new Int32Array(0);
 		// Phase 1: how far each stack can reach, with what may come toward it.
 		const reach = new Float64Array(length);
@@ -75,9 +78,10 @@ export class FrontCheck {
 		let thickest = 0;
 		for (let k = 0; k < length; k++) {
 			const thickness = stacks.thickness(k, most[k]!);
-			const { gap } = stacks.walls[wall[k]!]!;
 			thickest = Math.max(thickest, thickness);
-			reach[k] = 1.2 * thickness + gap * Math.min(stacks.width[k]!, widest * stacks.cellHeight(k, most[k]! - 1));
+			reach[k] =
+				1.2 * thickness +
+				apartFor(stacks, k) * Math.min(stacks.width[k]!, widest * stacks.cellHeight(k, Math.max(0, most[k]! - 1)));
 			const t = after[k]! >= 0 ? after[k]! : k;
 			base[4 * k] = baseX[k]!;
 			base[4 * k + 1] = baseY[k]!;
@@ -142,11 +146,10 @@ export class FrontCheck {
 	/** With which layer a stack may come to what is so far from its base. */
 	private firstWithin(k: number, distance: number): number {
 		const { stacks } = this;
-		const { gap } = stacks.walls[stacks.wall[k]!]!;
 		const most = stacks.most[k]!;
 		let layer = 0;
 		for (; layer + 1 < most; layer++) {
-			const room = gap * Math.min(stacks.width[k]!, widest * stacks.cellHeight(k, layer));
+			const room = apartFor(stacks, k) * Math.min(stacks.width[k]!, widest * stacks.cellHeight(k, layer));
 			if (longestStep * (stacks.thickness(k, layer + 1) + this.thickestWith(layer + 1)) + room >= distance) break;
 		}
 		return layer;
@@ -243,7 +246,7 @@ export class FrontCheck {
 		// Phase 3: and comes near to nothing that it faces.
 		for (const k of relevant) {
 			if (!moves[k] || stacks.carrier[k]! >= 0 || watchedFrom[k]! > layer) continue;
-			const room = stacks.walls[stacks.wall[k]!]!.gap * Math.min(stacks.width[k]!, widest * stacks.height[k]!);
+			const room = apartFor(stacks, k) * Math.min(stacks.width[k]!, widest * stacks.height[k]!);
 			if (!(room > 0)) continue;
 			let isBlocked = false;
 			const look = (list: Float64Array, n: number) => (isBlocked ||= isAhead(stacks, k, room, list, n));

@@ -1,4 +1,4 @@
-import { hypot } from '../../numeric/elementary.ts';
+import { atan2, hypot } from '../../numeric/elementary.ts';
 import { Float64List, Uint32List } from '../../numeric/lists.ts';
 import type { Work } from '../../numeric/work.ts';
 import type { FillInput } from '../method.ts';
@@ -6,8 +6,9 @@ import { aim } from './aim.ts';
 import { FrontCheck } from './front-check.ts';
 import { type GrownWall, grownWalls, Tally } from './grown-walls.ts';
 import { layStacks } from './lay-stacks.ts';
-import { squeeze } from './squeeze.ts';
-import { cellHeight, type WallRuns } from './stacks.ts';
+import { planWithin } from './plan.ts';
+import { soften, thicknessesFor } from './room.ts';
+import type { Chain, Stacks, WallRuns } from './stacks.ts';
 
 /** Layers that have grown from the walls around a region. Nodes are numbered as in the input, the added ones after them. */
 export interface GrownLayers {
@@ -21,6 +22,8 @@ export interface GrownLayers {
 	walls: GrownWall[];
 	/** How many places there are at which the front could have an edge more. */
 	places: number;
+	/** How thick each stack could become. */
+	thickness: Float64Array;
 }
 
 /** There is room for so many cells before lists grow, however many are asked for. */
@@ -38,21 +41,74 @@ const leastJacobian = 0.3;
  * Source: advancing layers after R. V. Garimella & M. S. Shephard, Int. J. Num. Meth. Eng. 49 (2000) 193–218.
  *
  * @param change the number of a place at which the front gets an edge more, none without
+ * @param limits what the thickness of each stack may not exceed
  */
-export function* growLayers(input: FillInput, runs: WallRuns, change = -1): Work<GrownLayers> {
-	const { walls, wallOf } = runs;
-	const { x: givenX, y: givenY, edges } = input;
-	const { stacks, chains, places } = layStacks(input, runs, change);
-	const { node, wall, most, scale, height, done, moves, after, fan } = stacks;
-	const total = stacks.length;
-
-	const asked = scale.slice();
-	if (walls.some((wall) => wall.squeeze)) {
-		for (let k = 0; k < total; k++) height[k] = scale[k]! * walls[wall[k]!]!.first;
-		for (const chain of chains) aim(stacks, chain, 0, givenX, givenY);
-		squeeze(input, wallOf, stacks, chains);
+export function* growLayers(input: FillInput, runs: WallRuns, change = -1, limits?: Float64Array): Work<GrownLayers> {
+	const laid = layStacks(input, runs, change);
+	const { stacks, chains } = laid;
+	for (let k = 0; k < stacks.length; k++) stacks.height[k] = stacks.cellHeight(k, 0);
+	for (const chain of chains) aim(stacks, chain, 0, input.x, input.y);
+	const room = thicknessesFor(input, runs.wallOf, stacks, chains, limits ?? new Float64Array(stacks.length).fill(Infinity));
+	let thickness = room;
+	for (let round = 0; ; round++) {
+		const { stacks, chains } = round === 0 ? laid : layStacks(input, runs, change);
+		const asked = stacks.scale.slice();
+		planWithin(stacks, thickness);
+		stacks.room.set(room);
+		const isLast = round >= mostRounds;
+		const grown = yield* growOnce(input, runs, stacks, chains, asked);
+		const reached = isLast ? undefined : lowerWhereHeldUp(stacks, chains, thickness);
+		if (!reached) return { ...grown, places: laid.places, thickness };
+		thickness = reached;
 	}
+}
 
+/** So many times thicknesses are lowered where stacks could not become so thick, before what is held up stays as it is. */
+const mostRounds = 4;
+/** Where a stack was held up it is given this share of what it reached, and its neighbours rise from there by this slope. */
+const [shareReached, slopeReached] = [0.8, 0.6];
+
+/** An edge of the front is no shorter than this share of both beside it. */
+const leastOfBeside = 0.45;
+
+const frontEdge = ({ x, y }: Stacks, a: number, b: number): number => hypot(x[b]! - x[a]!, y[b]! - y[a]!);
+
+/** Thicknesses that take in where stacks were held up; undefined where none was. */
+function lowerWhereHeldUp(stacks: Stacks, chains: readonly Chain[], thickness: Float64Array): Float64Array | undefined {
+	const { count, most, isHeldUp, length } = stacks;
+	const lower = thickness.slice();
+	let some = false;
+	for (let k = 0; k < length; k++) {
+		if (!isHeldUp[k] || count[k]! >= most[k]!) continue;
+		lower[k] = Math.min(lower[k]!, shareReached * Math.max(stacks.thickness(k, count[k]!), 0.2 * stacks.thickness(k, most[k]!)));
+		some = true;
+	}
+	for (let k = 0; k < length; k++) {
+		const [before, t] = [stacks.before[k]!, stacks.after[k]!];
+		const next = t < 0 ? -1 : stacks.after[t]!;
+		if (before < 0 || next < 0 || Math.max(count[k]!, count[t]!) === 0) continue;
+		// An edge of the front far below those beside it, which would make thin elements behind.
+		const beside = Math.min(frontEdge(stacks, before, k), frontEdge(stacks, t, next));
+		if (frontEdge(stacks, k, t) >= leastOfBeside * beside) continue;
+		for (const j of [k, t]) lower[j] = Math.min(lower[j]!, shareReached * stacks.thickness(j, count[j]!));
+		some = true;
+	}
+	if (!some) return undefined;
+	for (const chain of chains) soften(stacks, chain, lower, slopeReached);
+	return lower;
+}
+
+/** Grows the stacks as they are planned. */
+function* growOnce(
+	input: FillInput,
+	{ walls, wallOf }: WallRuns,
+	stacks: Stacks,
+	chains: readonly Chain[],
+	asked: Float64Array
+): Work<Omit<GrownLayers, 'places' | 'thickness'>> {
+	const { x: givenX, y: givenY, edges } = input;
+	const { node, most, height, done, moves, after, fan } = stacks;
+	const total = stacks.length;
 	// With room for all cells that are requested.
 	const cells = Math.min(
 		most.reduce((sum, count) => sum + count, 0),
@@ -87,23 +143,18 @@ export function* growLayers(input: FillInput, runs: WallRuns, change = -1): Work
 		quads: quads.taken(),
 		triangles: triangles.taken(),
 		front: front.taken(),
-		walls: grownWalls(stacks, tally, asked),
-		places
+		walls: grownWalls(stacks, tally, asked)
 	};
 
 	/** Which stacks take the next step, and how high it is; whether any does. */
 	function begin(layer: number): boolean {
 		const { before, count } = stacks;
-		const heights = walls.map((wall) => cellHeight(wall, layer));
 		let some = false;
+		// Beside where there is none a stack may have any number of cells: triangles join them to the one node there.
+		const isAsHigh = (k: number) => k < 0 || most[k] === 0 || count[k]! >= layer;
 		for (let k = 0; k < total; k++) {
-			height[k] = scale[k]! * heights[wall[k]!]!;
-			const goesOn =
-				!done[k] &&
-				count[k] === layer &&
-				layer < most[k]! &&
-				(before[k]! < 0 || count[before[k]!]! >= layer) &&
-				(after[k]! < 0 || count[after[k]!]! >= layer);
+			const goesOn = !done[k] && count[k] === layer && layer < most[k]! && isAsHigh(before[k]!) && isAsHigh(after[k]!);
+			if (goesOn) height[k] = stacks.cellHeight(k, layer);
 			moves[k] = Number(goesOn);
 			if (goesOn) some = true;
 			else done[k] = 1;
@@ -192,6 +243,7 @@ export function* growLayers(input: FillInput, runs: WallRuns, change = -1): Work
 			tally.low[w] = Math.min(tally.low[w]!, high);
 			tally.high[w] = Math.max(tally.high[w]!, high);
 		}
+		if (layer === 0) for (let k = 0; k < total; k++) if (moves[k]) stacks.lean[k] = leanOf(k);
 		for (let k = 0; k < total; k++) {
 			if (!moves[k]) continue;
 			node[k] = fresh[k]!;
@@ -199,6 +251,13 @@ export function* growLayers(input: FillInput, runs: WallRuns, change = -1): Work
 			y[k] = nextY[k]!;
 			count[k]!++;
 		}
+	}
+
+	/** How far a stack's first step leans from its normal, in degrees. */
+	function leanOf(k: number): number {
+		const { x, y, nextX, nextY, normalX, normalY } = stacks;
+		const [dx, dy] = [nextX[k]! - x[k]!, nextY[k]! - y[k]!];
+		return (Math.abs(atan2(normalX[k]! * dy - normalY[k]! * dx, normalX[k]! * dx + normalY[k]! * dy)) / Math.PI) * 180;
 	}
 
 	function triangle(a: number, b: number, c: number): void {

@@ -1,9 +1,11 @@
 import { acos, hypot } from '../../numeric/elementary.ts';
-import type { LayerProfile, LayerResult } from '../method.ts';
+import type { LayerProfile, LayerResult, LayerStretch } from '../method.ts';
 import type { Stacks } from './stacks.ts';
 
 /** What became of the layers of one wall. */
 export type GrownWall = Omit<LayerResult, 'statement' | 'profile'> & {
+	/** The number of each stack of the profile. */
+	stacks: Uint32Array;
 	/** With the node at the end of each stack; what is behind them is not known yet. */
 	profile: Omit<LayerProfile, 'behind'> & { top: Uint32Array };
 };
@@ -28,7 +30,7 @@ export class Tally {
 /**
  * What became of each wall.
  *
- * @param asked the scale of each stack before any was squeezed
+ * @param asked the scale of each stack before any was lowered
  */
 export function grownWalls(stacks: Stacks, tally: Tally, asked: Float64Array): GrownWall[] {
 	const stacksOf: number[][] = stacks.walls.map(() => []);
@@ -37,11 +39,12 @@ export function grownWalls(stacks: Stacks, tally: Tally, asked: Float64Array): G
 }
 
 function grownWall(stacks: Stacks, tally: Tally, asked: Float64Array, members: readonly number[], w: number): GrownWall {
-	const { baseX, baseY, after, fan, count, most } = stacks;
+	const { baseX, baseY, after, fan, count, wanted } = stacks;
 	const thickness = { min: Infinity, mean: 0, max: 0 };
-	let [whole, complete, squeezed] = [0, 0, 0];
-	// The stacks that are lowest against what is asked, and shortest for want of room.
-	let [lowest, leastShare, shortest, places] = [-1, 1, -1, 0];
+	let [whole, complete, lower] = [0, 0, 0];
+	const isShort = (k: number) => count[k]! < wanted[k]!;
+	const isLower = (k: number) => !isShort(k) && (scaleOf(k) <= 0.999 || stacks.growth[k]! < stacks.walls[w]!.growth * (1 - 1e-6));
+	const scaleOf = (k: number) => stacks.scale[k]! / asked[k]!;
 	for (const k of members) {
 		const height = stacks.thickness(k, count[k]!);
 		thickness.min = Math.min(thickness.min, height);
@@ -51,45 +54,61 @@ function grownWall(stacks: Stacks, tally: Tally, asked: Float64Array, members: r
 		const length = t >= 0 ? hypot(baseX[t]! - baseX[k]!, baseY[t]! - baseY[k]!) : 0;
 		if (t >= 0 && !(fan[k]! >= 0 && fan[k] === fan[t])) {
 			whole += length;
-			if (count[k]! >= most[k]! && count[t]! >= most[t]!) complete += length;
+			if (!isShort(k) && !isShort(t)) complete += length;
 		}
-		const share = stacks.scale[k]! / asked[k]!;
-		if (share <= 0.999) {
-			squeezed += length;
-			if (share < leastShare) [lowest, leastShare] = [k, share];
-		}
-		if (stacks.isHeldUp[k] && count[k]! < most[k]!) {
-			places++;
-			if (shortest < 0 || count[k]! < count[shortest]!) shortest = k;
-		}
+		if (isLower(k)) lower += length;
 	}
 	thickness.mean /= Math.max(1, members.length);
 	const cosine = tally.cosine[w]!;
+	const [lowered, reduced] = [isLower, isShort].map((is) => stretchesWhere(stacks, members, is, scaleOf));
 	return {
 		cells: tally.cells[w]!,
 		first: { min: tally.low[w]!, max: tally.high[w]! },
 		thickness,
 		complete: whole > 0 ? complete / whole : 1,
 		smallestAngle: cosine > -1 ? (acos(Math.min(1, cosine)) / Math.PI) * 180 : Infinity,
+		stacks: foremost(stacks, members),
 		profile: profileOf(stacks, members, w),
-		...(lowest < 0
-			? {}
-			: {
-					squeezed: { x: baseX[lowest]!, y: baseY[lowest]!, scale: leastShare, share: Math.min(1, squeezed / (whole || 1)) }
-				}),
-		...(shortest < 0
-			? {}
-			: {
-					reduced: { x: baseX[shortest]!, y: baseY[shortest]!, count: count[shortest]!, of: most[shortest]!, places }
-				})
+		...(lowered!.length > 0 ? { lowered: { share: Math.min(1, lower / (whole || 1)), stretches: lowered! } } : {}),
+		...(reduced!.length > 0 ? { reduced: { of: Math.max(...members.map((k) => wanted[k]!)), stretches: reduced! } } : {})
 	};
 }
 
-/** The stacks of a wall in their order; of a fan only the first. */
+/** The stretches of a wall on which something is so of every stack. */
+function stretchesWhere(
+	{ baseX, baseY, after, growth, count }: Stacks,
+	members: readonly number[],
+	is: (k: number) => boolean,
+	scaleOf: (k: number) => number
+): LayerStretch[] {
+	const stretches: LayerStretch[] = [];
+	let last = -1;
+	for (const k of members) {
+		if (!is(k)) continue;
+		const here = { x: baseX[k]!, y: baseY[k]! };
+		const one = { from: here, to: here, at: here, growth: growth[k]!, scale: scaleOf(k), count: count[k]! };
+		const open = stretches.at(-1);
+		if (open && last >= 0 && after[last] === k) {
+			open.to = here;
+			if (one.count < open.count || (one.count === open.count && one.scale * one.growth < open.scale * open.growth))
+				Object.assign(open, { at: here, count: one.count });
+			open.growth = Math.min(open.growth, one.growth);
+			open.scale = Math.min(open.scale, one.scale);
+		} else stretches.push(one);
+		last = k;
+	}
+	return stretches;
+}
+
+/** The stacks of a wall; of a fan only the first. */
+const foremost = ({ fan }: Stacks, members: readonly number[]): Uint32Array =>
+	Uint32Array.from(members.filter((k) => fan[k]! < 0 || fan[k] === k));
+
+/** Its stacks in their order; of a fan only the first. */
 function profileOf(stacks: Stacks, members: readonly number[], w: number): GrownWall['profile'] {
 	const { baseX, baseY, after, fan, count, scale } = stacks;
 	const wall = stacks.walls[w]!;
-	const list = Uint32Array.from(members.filter((k) => fan[k]! < 0 || fan[k] === k));
+	const list = foremost(stacks, members);
 	const runs: number[] = [];
 	const along = new Float64Array(list.length);
 	const afterFan = (k: number) => {
@@ -118,7 +137,10 @@ function profileOf(stacks: Stacks, members: readonly number[], w: number): Grown
 		first: of((k) => (count[k]! > 0 ? scale[k]! * wall.first : 0)),
 		last: of((k) => (count[k]! > 0 ? stacks.cellHeight(k, count[k]! - 1) : 0)),
 		thickness: of((k) => stacks.thickness(k, count[k]!)),
-		growth: wall.growth,
+		growth: of((k) => stacks.growth[k]!),
+		wanted: Uint32Array.from(list, (k) => stacks.wanted[k]!),
+		room: of((k) => stacks.room[k]!),
+		lean: of((k) => stacks.lean[k]!),
 		count: list.map((k) => count[k]!),
 		width: of((k) => stacks.width[k]!),
 		top: list.map((k) => stacks.node[k]!)

@@ -7,6 +7,7 @@ import { type Region, walksOf } from '../../domain/regions.ts';
 import { sineBetween } from '../../geometry/parts.ts';
 import type { Arrangement } from '../../geometry/pieces.ts';
 import { progressionSum } from '../../recipe/model/layer-numbers.ts';
+import { stackWithin } from './plan.ts';
 import type { LayerStatement } from '../../recipe/statements/layers.ts';
 
 /** How much of a piece without layers the last stack of one with layers takes at most. */
@@ -81,19 +82,12 @@ function firstOf({ layers }: Domain, half: number, at: 0 | 1): number {
 /** The most cells of layers whose nodes a piece carries. */
 const mostCarried = 200;
 
-/** Distances of the nodes of a stack from its wall, as many as there is room for; with “squeeze” all of them, lower. */
+/** Distances of the nodes of a stack from its wall, as they fit into a room. */
 export function distancesAlong(
-	{ count, growth, squeeze }: Pick<LayerStatement, 'count' | 'growth' | 'squeeze'>,
+	statement: Pick<LayerStatement, 'count' | 'growth' | 'squeeze' | 'exact' | 'toSize'>,
 	first: number,
 	room: number
 ): number[] {
-	const most = Math.min(count, mostCarried);
-	if (squeeze) first = Math.min(first, (0.9 * room) / progressionSum(most, growth));
-	const list: number[] = [];
-	for (let n = 1; n <= most; n++) {
-		const height = first * progressionSum(n, growth);
-		if (height > room) break;
-		list.push(height);
-	}
-	return list;
+	const plan = stackWithin(statement, first, statement.growth, Math.min(statement.count, mostCarried), room);
+	return Array.from({ length: plan.count }, (_, n) => plan.scale * first * progressionSum(n + 1, plan.growth));
 }

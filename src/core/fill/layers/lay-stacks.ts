@@ -1,6 +1,7 @@
-import { atan2, cos, hypot, log, sin, tan } from '../../numeric/elementary.ts';
+import { atan2, cos, hypot, log, sin } from '../../numeric/elementary.ts';
 import { mostLayers, progressionSum } from '../../recipe/model/layer-numbers.ts';
 import type { FillInput } from '../method.ts';
+import { growthFor, isExact, leastScale } from './plan.ts';
 import { type Carrier, cellHeight, type Chain, Stacks, type LayerRequest, type WallRuns } from './stacks.ts';
 
 const degree = Math.PI / 180;
@@ -11,9 +12,11 @@ const fanStep = 45 * degree;
 /** A curve that turns by less than this at a node goes on smoothly. */
 const smoothTurn = 2 * degree;
 /** Below this angle inside, two walls that meet taper. */
-const sharpest = 60 * degree;
+const sharpest = 50 * degree;
 /** A wall that turns inward by more than this has a corner, whose bisector both sides share. */
 export const cornerFrom = 25 * degree;
+/** From here on the corner stays where the bisector leads; below, its nodes may slide as others do. */
+const fixedFrom = 45 * degree;
 /** A piece without layers that leaves a wall within these angles carries the nodes of the last stack. */
 const [leastCarried, mostCarried] = [45 * degree, 135 * degree];
 /** Heights that a carrying piece offers may be off by this share of what is asked. */
@@ -43,9 +46,12 @@ export function layStacks(
 		return turn;
 	});
 	let [length, places] = [0, 0];
-	const counts = turns.map((turn) =>
-		Array.from(turn, (angle) => {
-			const count = stacksAt(angle);
+	const counts = turns.map((turn, run) =>
+		Array.from(turn, (angle, j) => {
+			const { edges: list, closed } = runs[run]!;
+			const into = j > 0 ? list[j - 1]! : closed ? list.at(-1)! : -1;
+			// A smooth curve has no corner, however far its edges turn.
+			const count = into >= 0 && j < list.length ? stacksAt(curveAround(into, list[j]!, angle).whole) : 1;
 			const parts = count > 1 && places++ === change ? count + 1 : count;
 			length += parts;
 			return parts;
@@ -65,6 +71,7 @@ export function layStacks(
 			stacks.before[k] = k > first ? k - 1 : closed ? last : -1;
 			stacks.after[k] = k < last ? k + 1 : closed ? first : -1;
 		}
+		widen(stacks, first, last, closed);
 		return { first, last, closed, sides: sidesOf(stacks, first, last, closed) };
 	});
 	return { stacks, chains, places };
@@ -92,7 +99,11 @@ export function layStacks(
 			stacks.x[next] = stacks.baseX[next] = x[node]!;
 			stacks.y[next] = stacks.baseY[next] = y[node]!;
 			stacks.wall[next] = wall;
-			stacks.most[next] = most;
+			stacks.most[next] = stacks.wanted[next] = most;
+			stacks.growth[next] = walls[wall]!.growth;
+			stacks.wide[next] = out < 0 || part < parts ? width : lengthOf(out);
+			stacks.edge[next] = out >= 0 ? out : into;
+			stacks.isAtEnd[next] = Number(out < 0);
 			stacks.scale[next] = scale;
 			stacks.width[next] = width;
 			if (parts === 0 || !around) continue;
@@ -106,17 +117,32 @@ export function layStacks(
 		}
 		if (parts > 0) return;
 		if (into >= 0 && out >= 0) {
-			stacks.done[fan] = Number(turn > Math.PI - sharpest);
-			if (turn > cornerFrom) stacks.corner[fan] = turn;
+			if (turn > Math.PI - sharpest) {
+				stacks.done[fan] = 1;
+				stacks.most[fan] = 0;
+			}
+			if (turn > fixedFrom) stacks.corner[fan] = turn;
 			return;
 		}
 		const carried = carriedBy(into, out, walls[wall]!, scale);
 		const room = carried ? carried.nodes.length - Number(places++ === change) : 0;
 		if (carried && room > 0) {
-			stacks.scale[fan] = carried.scale;
+			carry(fan, carried, room);
 			stacks.carrier[fan] = stacks.carriers.push(carried) - 1;
 			stacks.most[fan] = Math.min(most, room);
-		} else stacks.done[fan] = 1;
+		} else {
+			stacks.done[fan] = 1;
+			stacks.most[fan] = 0;
+		}
+	}
+
+	/** A stack that goes up along a piece is as high as that has it. */
+	function carry(k: number, { heights }: Carrier, count: number): void {
+		const { first, growth } = walls[stacks.wall[k]!]!;
+		const share = heights[count - 1]! / (stacks.scale[k]! * first);
+		if (share >= 0.98 * progressionSum(count, growth)) return;
+		stacks.growth[k] = share > count ? growthFor(share, count, growth) : 1;
+		if (share < count) stacks.scale[k]! *= share / count;
 	}
 
 	function lengthOf(k: number): number {
@@ -151,7 +177,7 @@ export function layStacks(
 	}
 
 	/** The nodes that the piece beyond an end of a chain offers to the last stack, where it leaves the wall at a good angle. */
-	function carriedBy(into: number, out: number, wall: LayerRequest, asked: number): (Carrier & { scale: number }) | undefined {
+	function carriedBy(into: number, out: number, wall: LayerRequest, asked: number): Carrier | undefined {
 		const atStart = into < 0;
 		const side = atStart ? beforeEdge[out]! : nextEdge[into]!;
 		const turn = atStart ? turnBetween(side, out) : turnBetween(into, side);
@@ -161,24 +187,23 @@ export function layStacks(
 		const [dx, dy] = directionOf(atStart ? out : into);
 		const nodes: number[] = [];
 		const passed: number[] = [];
-		let height = 0;
-		let scale = asked;
+		const heights: number[] = [];
 		for (let k = side; wallOf[k]! < 0 && nodes.length < wall.count; k = atStart ? beforeEdge[k]! : nextEdge[k]!) {
 			const far = atStart ? edges[2 * k]! : edges[2 * k + 1]!;
 			const above = -dy * (x[far]! - x[corner]!) + dx * (y[far]! - y[corner]!);
-			// What is squeezed takes the heights that are offered.
-			if (wall.squeeze && nodes.length === 0) scale = Math.min(asked, above / wall.first);
-			const wanted = scale * wall.first * progressionSum(nodes.length + 1, wall.growth);
-			const lastHeight = scale * cellHeight(wall, nodes.length);
-			// What it offers must be what is asked, more or less, and go on from where it began.
-			if (!(above > height) || Math.abs(above - wanted) > carriedWithin * lastHeight + 0.05 * wanted) break;
+			const first = asked * wall.first;
+			const wanted = first * progressionSum(nodes.length + 1, wall.growth);
+			const within = carriedWithin * asked * cellHeight(wall, nodes.length) + 0.05 * wanted;
+			// What it offers must be what is asked, more or less, or as low as layers become; and go on from where it began.
+			const lowest = isExact(wall) ? wanted - within : wall.squeeze ? 0 : 0.9 * leastScale * first * (nodes.length + 1);
+			if (!(above > (heights.at(-1) ?? 0)) || above > wanted + within || above < lowest) break;
 			if (passed.length > 0 && Math.abs(atStart ? turnBetween(k, passed.at(-1)!) : turnBetween(passed.at(-1)!, k)) > cornerFrom)
 				break;
 			nodes.push(far);
 			passed.push(k);
-			height = above;
+			heights.push(above);
 		}
-		return nodes.length > 0 ? { nodes, edges: passed, slope: 1 / tan(angle), scale } : undefined;
+		return nodes.length > 0 ? { nodes, edges: passed, heights } : undefined;
 	}
 }
 
@@ -193,11 +218,27 @@ function countAt({ first: usual, growth, count, toSize }: LayerRequest, width: n
 	return growth > 1 ? Math.min(mostLayers, 1 + Math.ceil(log(width / first) / log(growth) - 1e-9)) : 1;
 }
 
+/** Widths of a chain as they are to be at the front: none is below so great a share of the one beside it. */
+const leastBeside = 0.5;
+
+function widen({ wide, wideAbove, before, after }: Stacks, first: number, last: number, closed: boolean): void {
+	for (let k = first; k <= last; k++) wideAbove[k] = wide[k]!;
+	for (const way of [after, before]) {
+		let k = way === after ? first : last;
+		for (let n = 0; n < (last - first) * (closed ? 2 : 1); n++) {
+			const to = way[k]!;
+			wideAbove[to] = Math.max(wideAbove[to]!, leastBeside * wideAbove[k]!);
+			k = to;
+		}
+	}
+}
+
 /** The stretches of a chain between inside corners, fans and carriers; of an open one those to its ends too. */
 function sidesOf(stacks: Stacks, first: number, last: number, closed: boolean): Int32Array[] {
 	const stops: number[] = [];
 	for (let k = first; k <= last; k++) if (stacks.corner[k]! > 0 || stacks.carrier[k]! >= 0 || stacks.fan[k]! >= 0) stops.push(k);
-	if (stops.length === 0) return [];
+	// Around a smooth wall the first stands for a stop.
+	if (stops.length === 0) stops.push(first);
 	const total = last - first + 1;
 	const side = (from: number, to: number) =>
 		Int32Array.from({ length: to - from + 1 }, (_, k) => first + ((from + k - first) % total));
@@ -211,7 +252,7 @@ function sidesOf(stacks: Stacks, first: number, last: number, closed: boolean): 
 }
 
 /** For every edge the one that follows it around the region: they stand walk by walk, each closed. */
-function loopsOf(edges: Uint32Array): Int32Array {
+export function loopsOf(edges: Uint32Array): Int32Array {
 	const count = edges.length / 2;
 	const next = new Int32Array(count);
 	let first = 0;

@@ -1,9 +1,11 @@
 import { firstHeights } from '../../domain/walls.ts';
+import type { Point } from '../../geometry/curve.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
-import type { Fill, FillInput, FillJob, LayerResult, PreparedFill } from '../method.ts';
+import { type Fill, FillError, type FillInput, type FillJob, type LayerResult, type PreparedFill } from '../method.ts';
 import { growLayers, type GrownLayers } from './grow.ts';
+import type { GrownWall } from './grown-walls.ts';
 import type { LayerRequest, WallRuns } from './stacks.ts';
 import { wallDirections } from './wall-directions.ts';
 
@@ -62,11 +64,12 @@ export const layerCellsOf = (walls: RegionLayers | undefined): number =>
 	walls?.wallOf.reduce((sum, w) => sum + (w < 0 ? 0 : Math.min(60, walls.walls[w]!.count)), 0) ?? 0;
 
 /** What the cells follow from, without the statement's place: an edit elsewhere in the recipe fills nothing anew. */
-const numbersOf = ({ first, growth, count, toSize, gap, squeeze, halved }: LayerRequest): LayerRequest => ({
+const numbersOf = ({ first, growth, count, toSize, gap, squeeze, exact, halved }: LayerRequest): LayerRequest => ({
 	first,
 	growth,
 	count,
-	gap,
+	...(gap === undefined ? {} : { gap }),
+	...(exact ? { exact } : {}),
 	...(squeeze ? { squeeze } : {}),
 	...(toSize ? { toSize } : {}),
 	...(halved ? { halved } : {})
@@ -106,11 +109,8 @@ export function* fillBehindLayers(
 	even = false
 ): Work<Fill> {
 	const layered = 0.9 * Math.min(1, layerCellsOf(walls) / Math.max(1, expected));
-	const grown = yield* part(even ? growEven(input, walls) : growLayers(input, walls), 0, layered);
+	const { grown, rest, local, fill } = yield* grownAndFilled(input, walls, layered, fillRest, even);
 	const given = input.x.length;
-	const [x, y] = [concatenated(input.x, grown.x), concatenated(input.y, grown.y)];
-	const { rest, local } = restOf(x, y, grown, input);
-	const fill = yield* part(fillRest(rest), layered, 0.9);
 	// The rest's own nodes follow those of the layers.
 	const shift = given + grown.x.length - rest.x.length;
 	const outer = rest.x.length;
@@ -136,13 +136,68 @@ export function* fillBehindLayers(
 		layerCells: { triangles: grown.triangles.length / 3, quads: grown.quads.length / 4 },
 		layers: walls.statements.map((statement, k): LayerResult => ({
 			statement,
-			...grown.walls[k]!,
+			...withoutStacks(grown.walls[k]!),
 			profile: {
 				...grown.walls[k]!.profile,
 				behind: Float64Array.from(grown.walls[k]!.profile.top, (node) => behind.get(node) ?? 0)
 			}
 		}))
 	};
+}
+
+/** So often layers are made thinner where what is behind them cannot be filled, before there are none. */
+const mostRefusals = 4;
+
+/** Layers, and what fills the rest; where it cannot be filled, the layers there are thinner, and at last there are none. */
+function* grownAndFilled(
+	input: FillInput,
+	walls: RegionLayers,
+	layered: number,
+	fillRest: (rest: FillInput) => Work<Fill>,
+	even: boolean
+): Work<{ grown: GrownLayers; rest: FillInput; local: Uint32Array; fill: Fill }> {
+	let limits: Float64Array | undefined;
+	for (let refusals = 0; ; refusals++) {
+		const grow = even && !limits ? growEven(input, walls) : growLayers(input, walls, -1, limits);
+		const grown = yield* part(grow, 0, layered);
+		const [x, y] = [concatenated(input.x, grown.x), concatenated(input.y, grown.y)];
+		const { rest, local } = restOf(x, y, grown, input);
+		try {
+			return { grown, rest, local, fill: yield* part(fillRest(rest), layered, 0.9) };
+		} catch (error) {
+			// Without layers it is the region itself that cannot be filled, and its sizes are no matter of layers.
+			if (!(error instanceof FillError) || error.code === 'too-many' || refusals > mostRefusals) throw error;
+			limits = refusals === mostRefusals ? grown.thickness.map(() => 0) : thinnerNear(grown, error.at);
+		}
+	}
+}
+
+/** Half the thickness for stacks that could have to do with a place, and no more for those beside them. */
+function thinnerNear({ thickness, walls }: GrownLayers, { x, y }: Point): Float64Array {
+	const limits = thickness.slice();
+	let [nearest, reach] = [Infinity, 0];
+	const each = (look: (away: number, stack: number, width: number) => void) => {
+		for (const { profile, stacks } of walls)
+			stacks.forEach((k, i) =>
+				look(
+					Math.min(hypot(profile.x[i]! - x, profile.y[i]! - y), hypot(profile.topX[i]! - x, profile.topY[i]! - y)),
+					k,
+					profile.width[i]!
+				)
+			);
+	};
+	each((away, _, width) => {
+		if (away < nearest) [nearest, reach] = [away, away + 6 * width];
+	});
+	each((away, k) => {
+		if (away <= reach) limits[k] = thickness[k]! / 2;
+	});
+	return limits;
+}
+
+/** What became of a wall, without the numbers of its stacks. */
+function withoutStacks({ stacks: _, ...wall }: GrownWall): Omit<GrownWall, 'stacks'> {
+	return wall;
 }
 
 /** The height of the element on each edge of what bounds the rest, by the node that the edge starts from. */

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { regionAreas } from '../../mesh/mesh.ts';
 import { cos, sin } from '../../numeric/elementary.ts';
 import { finish } from '../../numeric/work.ts';
-import { Pipeline } from '../../pipeline.ts';
+import { Pipeline, type Result } from '../../pipeline.ts';
 import { progressionSum } from '../../recipe/model/layer-numbers.ts';
 import { domains, numbers, type Random } from '../domains.test-support.ts';
 import { FillError, type Fill, type FillInput } from '../method.ts';
@@ -18,6 +18,8 @@ const faults = (result: ReturnType<typeof run>) =>
 
 const codes = (result: ReturnType<typeof run>) =>
 	result.findings.filter((f) => f.severity !== 'note' && !['unlabelled', 'unnamed-face'].includes(f.code)).map((f) => f.code);
+
+const messageOf = ({ findings }: Result, code: string) => findings.find((f) => f.code === code)?.message;
 
 /** Heights of the nodes above a horizontal wall at y, in the column at x. */
 const column = ({ mesh }: ReturnType<typeof run>, x: number, y: number, most: number) =>
@@ -86,11 +88,13 @@ fill r triangles`;
 		expect(total).toBeCloseTo(1200, 8);
 	});
 
-	it('taper where the piece beside them is pinned and cannot carry them', () => {
+	it('end in one cell where the piece beside them is pinned and cannot carry them, and say so', () => {
 		const result = run(`${plate}\ndivide box.left into 3`);
-		// That is said: the count of cells is not what was asked.
-		expect(codes(result)).toEqual(['not-as-asked']);
-		expect(result.layerFigures[0]!.complete).toBeLessThan(0.6);
+		expect(codes(result)).toEqual([]);
+		expect(messageOf(result, 'layers-reduced')).toMatch(
+			/^there is room for 0 of 12 layers at \(0, 0\);.* 9\d % of the walls have all$/
+		);
+		expect(result.layerFigures[0]!.complete).toBeGreaterThan(0.9);
 		expect(regionAreas(result.mesh)[0]).toBeCloseTo(800, 9);
 	});
 
@@ -123,7 +127,8 @@ size 2
 layers on vane first 0.05 growth 1.2 count 8${side}
 fill r triangles`;
 		const [both, left] = [run(text('')), run(text(' left'))];
-		expect([codes(both), codes(left)]).toEqual([[], ['not-as-asked']]);
+		expect([codes(both), codes(left)]).toEqual([[], []]);
+		expect(messageOf(left, 'layers-reduced')).toContain('0 of 8 layers at (10, 10), at (30, 10)');
 		const thickness = 0.05 * progressionSum(8, 1.2);
 		const at = (result: typeof both, y: number) => [...result.mesh.y].filter((v) => Math.abs(v - y) < 1e-9).length;
 		expect(at(both, 10 + thickness)).toBeGreaterThan(8);
@@ -203,15 +208,26 @@ ${layers}
 fill r triangles`;
 
 	it('keep their count in a narrow place, and become lower there smoothly', () => {
-		const [usual, squeezed] = [
-			run(nozzle('layers on low, high first 0.1 growth 1.2 count 10')),
-			run(nozzle('layers on low, high first 0.1 growth 1.2 count 10 squeeze'))
-		];
-		expect([faults(usual), faults(squeezed)]).toEqual([[], []]);
-		expect(usual.layerFigures[0]!.complete).toBeLessThan(0.8);
+		const [usual, squeezed, exact] = ['', ' squeeze', ' exact'].map((word) =>
+			run(nozzle(`layers on low, high first 0.1 growth 1.2 count 10${word}`))
+		) as [Result, Result, Result];
+		expect([faults(usual), faults(squeezed), faults(exact)]).toEqual([[], [], []]);
+		// By themselves they keep their count and, as far as it goes, their first height: the growth falls.
+		expect(usual.layerFigures[0]!.complete).toBeGreaterThan(0.99);
+		const [first, growth] = (['first', 'growth'] as const).map((key) =>
+			usual.layerFigures[0]!.profiles.flatMap((p) => [...p[key]])
+		);
+		expect(Math.min(...growth!)).toBeLessThan(1.05);
+		expect(Math.min(...first!)).toBeGreaterThan(0.05);
+		expect(messageOf(usual, 'layers-squeezed')).toMatch(/^for want of room growth falls to 1.* on \d+ % of the walls: from \(/);
+		// Exactly as high as asked, with fewer cells.
+		expect(exact.layerFigures[0]!.complete).toBeLessThan(0.8);
+		expect(exact.layerFigures[0]!.first.min).toBeCloseTo(0.1, 3);
+		expect(messageOf(exact, 'layers-reduced')).toMatch(/^there is room for \d of 10 layers from \(/);
 		expect(squeezed.layerFigures[0]!.complete).toBeGreaterThan(0.99);
-		const finding = squeezed.findings.find((f) => f.code === 'layers-squeezed')!;
-		expect(finding.message).toMatch(/times as high as requested/);
+		expect(messageOf(squeezed, 'layers-squeezed')).toMatch(
+			/^for want of room first heights to 0\.\d+ of what is asked on \d+ % of the walls: from \(/
+		);
 		for (const { x, y, thickness, runs, along, count } of squeezed.layerFigures[0]!.profiles) {
 			expect([...count].every((n) => n === 10)).toBe(true);
 			x.forEach((px, k) => {
@@ -219,7 +235,7 @@ fill r triangles`;
 				if (px > 30 && px < 50) expect(2 * thickness[k]!).toBeLessThan(2);
 				if (runs.includes(k)) return;
 				const slope = Math.abs(thickness[k]! - thickness[k - 1]!) / (along[k]! - along[k - 1]!);
-				expect(slope, `at (${px}, ${y[k]})`).toBeLessThan(0.2501);
+				expect(slope, `at (${px}, ${y[k]})`).toBeLessThan(0.3001);
 			});
 		}
 		expect(regionAreas(squeezed.mesh)[0]).toBeCloseTo(regionAreas(usual.mesh)[0]!, 8);
@@ -302,10 +318,13 @@ describe('directions of layers at curved walls', () => {
 			for (let k = 0; k < x.length; k++)
 				for (let layer = 1; layer <= count[k]! / 3; layer++) {
 					const [nx, ny] = normalAt(x[k]!, y[k]!);
-					const height = first[k]! * progressionSum(layer, growth);
+					const height = first[k]! * progressionSum(layer, growth[k]!);
 					const [px, py] = [x[k]! + height * nx, y[k]! + height * ny];
-					const away = [...mesh.x.keys()].reduce((d, i) => Math.min(d, Math.hypot(mesh.x[i]! - px, mesh.y[i]! - py)), Infinity);
-					most = Math.max(most, away / height);
+					const away = (i: number) => Math.hypot(mesh.x[i]! - px, mesh.y[i]! - py);
+					const node = [...mesh.x.keys()].reduce((best, i) => (away(i) < away(best) ? i : best));
+					// Beside the normal; along it a step is longer where edges turn far.
+					most = Math.max(most, Math.abs((mesh.x[node]! - px) * ny - (mesh.y[node]! - py) * nx) / height);
+					expect(away(node)).toBeLessThan(0.2 * height);
 				}
 		return most;
 	};
@@ -357,7 +376,7 @@ layers on box.top, body first 0.05 growth 1.25 count 12
 fill r triangles`);
 		expect(faults(result)).toEqual([]);
 		const reduced = result.findings.find((f) => f.code === 'layers-reduced')!;
-		expect(reduced.message).toMatch(/there is room for \d+ of 12 layers at/);
+		expect(reduced.message).toMatch(/there is room for \d+ of 12 layers from \(/);
 		expect(reduced.at!.y).toBeGreaterThan(18);
 		expect(regionAreas(result.mesh)[0]).toBeCloseTo(1200 - 220, 8);
 		const shape = result.quality.of('scaledJacobian')!;

@@ -5,9 +5,12 @@ import { type LayerNumbers, mostLayers, progressionSum } from '../../recipe/mode
 /** A wall: the stack that it asks for, and how many elements are to fit between it and what it faces. */
 export interface LayerRequest extends LayerNumbers {
 	toSize?: boolean;
-	gap: number;
+	/** As it is typed; where it is not, half an element to each side, and less in narrow places. */
+	gap?: number;
 	/** In narrow places all cells stay, and become lower. */
 	squeeze?: boolean;
+	/** In narrow places cells stay as high as asked, and upper ones are left out. */
+	exact?: boolean;
 	/** The cells are cut along their shorter diagonals. */
 	halved?: boolean;
 }
@@ -27,8 +30,8 @@ export interface WallRuns {
 export interface Carrier {
 	nodes: number[];
 	edges: number[];
-	/** How much of the wall a unit of height takes. */
-	slope: number;
+	/** How high each node is over the wall, square to it. */
+	heights: number[];
 }
 
 /** Stacks side by side along walls that follow one another, numbered in their order. */
@@ -55,12 +58,26 @@ export class Stacks {
 	/** Cells that it has, and the most that it may have. */
 	readonly count: Uint32Array;
 	readonly most: Uint32Array;
+	/** The cells that are asked of it. */
+	readonly wanted: Uint32Array;
 	/** Heights over those of its wall. */
 	readonly scale: Float64Array;
+	/** Ratio of a cell's height to that of the one below. */
+	readonly growth: Float64Array;
+	/** The edge of the input that begins where it stands; the one that ends there, where {@link isAtEnd}. */
+	readonly edge: Int32Array;
+	readonly isAtEnd: Uint8Array;
+	/** Width at the wall of the cells between it and the stack after it. */
+	readonly wide: Float64Array;
+	/** The same as it is to be at the front: no width is far below the one beside it. */
+	readonly wideAbove: Float64Array;
 	/** Mean width of its cells at the wall. */
 	readonly width: Float64Array;
 	/** Height of its next cell. */
 	readonly height: Float64Array;
+	/** How thick it could become, and how far its first cell leans, in degrees. */
+	readonly room: Float64Array;
+	readonly lean: Float64Array;
 	/** 1 where it grows no more. */
 	readonly done: Uint8Array;
 	/** 1 where it stopped short for want of room, rather than at an end. */
@@ -105,7 +122,9 @@ export class Stacks {
 		this.node = new Uint32Array(length);
 		[this.x, this.y, this.baseX, this.baseY] = [doubles(), doubles(), doubles(), doubles()];
 		this.wall = new Int32Array(length);
-		[this.count, this.most] = [new Uint32Array(length), new Uint32Array(length)];
+		[this.count, this.most, this.wanted] = [new Uint32Array(length), new Uint32Array(length), new Uint32Array(length)];
+		[this.wide, this.wideAbove, this.room, this.lean] = [doubles(), doubles(), doubles(), doubles()];
+		[this.growth, this.edge, this.isAtEnd] = [doubles(), new Int32Array(length), new Uint8Array(length)];
 		[this.scale, this.width, this.height, this.corner] = [doubles(), doubles(), doubles(), doubles()];
 		[this.done, this.isHeldUp, this.moves] = [new Uint8Array(length), new Uint8Array(length), new Uint8Array(length)];
 		[this.fan, this.carrier] = [new Int32Array(length).fill(-1), new Int32Array(length).fill(-1)];
@@ -122,12 +141,16 @@ export class Stacks {
 	/** The height of the lower cells of a stack together. */
 	thickness(k: number, count: number): number {
 		const wall = this.wall[k]!;
-		return this.scale[k]! * this.walls[wall]!.first * this.thicknesses[wall]![count]!;
+		const { first, growth } = this.walls[wall]!;
+		const sum = this.growth[k] === growth ? this.thicknesses[wall]![count]! : progressionSum(count, this.growth[k]!);
+		return this.scale[k]! * first * sum;
 	}
 
 	/** The height of one cell of a stack, counted from 0 at the wall. */
 	cellHeight(k: number, layer: number): number {
-		return this.scale[k]! * this.heights[this.wall[k]!]![layer]!;
+		const wall = this.wall[k]!;
+		const { first, growth } = this.walls[wall]!;
+		return this.scale[k]! * (this.growth[k] === growth ? this.heights[wall]![layer]! : first * pow(this.growth[k]!, layer));
 	}
 
 	/** What a stack's carrier is, where it has one. */
@@ -136,6 +159,12 @@ export class Stacks {
 		return at < 0 ? undefined : this.carriers[at];
 	}
 }
+
+/** How many elements are to fit between a stack and what it faces. */
+export const elementsBetween = ({ walls, wall }: Stacks, k: number): number => walls[wall[k]!]!.gap ?? usualBetween;
+
+/** Where nothing is said: half an element to each side. */
+const usualBetween = 1;
 
 /** The height of one cell of a stack whose heights are those of its wall. */
 export const cellHeight = ({ first, growth }: LayerRequest, layer: number): number => first * pow(growth, layer);

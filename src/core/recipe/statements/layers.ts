@@ -28,10 +28,12 @@ export interface LayerStatement extends LayerNumbers {
 	firsts?: { first: number; at: Point }[];
 	/** They end where a cell is as tall as the elements behind are wide. */
 	toSize?: boolean;
-	/** Elements that are to fit between two stacks, or a stack and what it faces. */
-	gap: number;
-	/** In narrow places all cells stay, and become lower. */
+	/** Elements that are to fit between two stacks, or a stack and what it faces, as it is typed. */
+	gap?: number;
+	/** In narrow places all cells stay, and become lower by one factor. */
 	squeeze?: boolean;
+	/** In narrow places cells stay as high as asked, and upper ones are left out. */
+	exact?: boolean;
 	/** The cells are cut into triangles. */
 	halved?: boolean;
 }
@@ -47,11 +49,9 @@ export interface LayersSyntax extends Statement {
 	side?: WallSide;
 	gap?: Expression;
 	squeeze?: boolean;
+	exact?: boolean;
 	halved?: boolean;
 }
-
-/** Elements between two stacks where nothing else is said. */
-const usualGap = 2;
 
 export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 	kind: 'layers',
@@ -70,14 +70,15 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 		'at',
 		'gap',
 		'squeeze',
+		'exact',
 		'triangles',
 		...pieceSetWords
 	],
 	rules: pieceSetRules,
 	stage: 'fills',
-	clauses: ['pieces', 'region', ...numberWords, 'to', 'side', 'gap', 'squeeze', 'cut'],
+	clauses: ['pieces', 'region', ...numberWords, 'to', 'side', 'gap', 'squeeze', 'exact', 'cut'],
 	form: 'layers on ${walls} first ${h} growth ${1.2} count ${10}',
-	doc: 'Thin cells that grow from walls into regions of triangles, or the spacing across a structured one: three of `first` (the height at the wall), `growth`, `count`, `thickness` and `last`, or first and growth `to size`. `in r`, `left` or `right`, and `inside` or `outside` of a closed chain, say on which side; `gap k` how many elements fit between two stacks at least, where upper cells are left out, or with `squeeze` all become lower; `first h at p, h2 at q` lets the first height vary along the walls; `triangles` cuts the cells.',
+	doc: 'Thin cells that grow from walls into regions of triangles, or the spacing across a structured one: three of `first` (the height at the wall), `growth`, `count`, `thickness` and `last`, or first and growth `to size`. `in r`, `left` or `right`, and `inside` or `outside` of a closed chain, say on which side; `gap k` how many elements fit between two stacks at least. Where there is little room growth falls first, to 1 at least, then all cells become lower, to half, then there are fewer; with `squeeze` all stay and become lower by one factor, with `exact` none becomes lower and upper ones are left out, and both are said with their place; `first h at p, h2 at q` lets the first height vary along the walls; `triangles` cuts the cells.',
 	grammar(p) {
 		p.CONSUME(keyword('layers'));
 		p.CONSUME(keyword('on'));
@@ -90,6 +91,7 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 				side: WallSide;
 				gap: Expression;
 				squeeze: boolean;
+				exact: boolean;
 				halved: boolean;
 			}
 		>(
@@ -158,10 +160,11 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 						return p.SUBRULE6(p.expression);
 					}),
 				squeeze: () => p.clause('squeeze', () => p.CONSUME(keyword('squeeze')) !== undefined),
+				exact: () => p.clause('exact', () => p.CONSUME(keyword('exact')) !== undefined),
 				halved: () => p.clause('cut', () => p.CONSUME(keyword('triangles')) !== undefined)
 			}
 		);
-		const { region, to, side, gap, squeeze, halved, ...numbers } = parts;
+		const { region, to, side, gap, squeeze, exact, halved, ...numbers } = parts;
 		return {
 			kind: 'layers',
 			pieces,
@@ -172,11 +175,12 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 			side,
 			gap,
 			squeeze,
+			exact,
 			halved
 		};
 	},
 	evaluate(statement, context) {
-		const { pieces, region, numbers, places, toSize, side, gap, squeeze, halved, clauses } = statement;
+		const { pieces, region, numbers, places, toSize, side, gap, squeeze, exact, halved, clauses } = statement;
 		const given = Object.fromEntries(
 			Object.entries(numbers).map(([name, e]) => [
 				name,
@@ -185,9 +189,10 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 		);
 		const all = { from: clauses[0]!.from, to: clauses.at(-1)!.to };
 		const stack = constructed(all, () => layerNumbers({ ...given, ...(toSize ? { toSize } : {}) }));
-		const between = gap ? context.number(gap, 'number') : usualGap;
-		if (!(between >= 0 && between <= 100))
+		const between = gap ? context.number(gap, 'number') : undefined;
+		if (between !== undefined && !(between >= 0 && between <= 100))
 			fail(gap!, `${between} elements in a gap do not work: the number must be from 0 to 100`);
+		if (squeeze && exact) fail(all, '“squeeze” lowers the cells where there is little room, “exact” never does: one of the two');
 		if (squeeze && toSize)
 			fail(all, '“squeeze” keeps the count of the cells where there is little room; layers “to size” have none to keep');
 		const firsts = places?.map(({ first, at }) => ({
@@ -205,11 +210,12 @@ export const layers: StatementRecord<LayersSyntax, LayerStatement> = {
 		const outcome = {
 			...stack,
 			pieces: withSets(pieces, context),
-			gap: between,
+			...(between === undefined ? {} : { gap: between }),
 			...(side ? { side } : {}),
 			...(toSize ? { toSize } : {}),
 			...(firsts ? { firsts: firsts.map(({ first, at }) => ({ first, at })) } : {}),
 			...(squeeze ? { squeeze } : {}),
+			...(exact ? { exact } : {}),
 			...(halved ? { halved } : {})
 		};
 		return region ? context.regions(region).map((name) => ({ ...outcome, region: name })) : outcome;
