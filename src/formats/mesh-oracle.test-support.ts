@@ -133,18 +133,32 @@ export function wrongInMesh({ mesh, regions, arrangement, unfilled }: Result, ru
 }
 
 /** The least angle of all elements, in degrees; 180 without any. */
-export function leastAngle({ mesh: { x, y, triangles, quads } }: Result): number {
+export const leastAngle = (result: Result): number => leastAngleOf(result, () => true);
+
+/** The same of the elements that are no cells of layers. */
+export function leastAngleBehind(result: Result): number {
+	const { layerRanges } = result;
+	return leastAngleOf(
+		result,
+		(element) => !layerRanges.some((from, k) => k % 2 === 0 && element >= from && element < layerRanges[k + 1]!)
+	);
+}
+
+/** @param takes whether an element counts: triangles first, quadrilaterals after them */
+function leastAngleOf({ mesh: { x, y, triangles, quads } }: Result, takes: (element: number) => boolean): number {
 	let least = 180;
-	for (const [list, size] of [
-		[triangles, 3],
-		[quads, 4]
+	for (const [list, size, first] of [
+		[triangles, 3, 0],
+		[quads, 4, triangles.length / 3]
 	] as const)
-		for (let at = 0; at < list.length; at += size)
+		for (let at = 0; at < list.length; at += size) {
+			if (!takes(first + at / size)) continue;
 			for (let k = 0; k < size; k++) {
 				const [a, b, c] = [list[at + ((k + size - 1) % size)]!, list[at + k]!, list[at + ((k + 1) % size)]!];
 				const [ux, uy, vx, vy] = [x[a]! - x[b]!, y[a]! - y[b]!, x[c]! - x[b]!, y[c]! - y[b]!];
 				least = Math.min(least, (Math.abs(atan2(ux * vy - uy * vx, ux * vx + uy * vy)) * 180) / Math.PI);
 			}
+		}
 	return least;
 }
 

@@ -87,8 +87,9 @@ export function report(result: Result, more: readonly Finding[] = []): Report {
 		})),
 		periodic: (mesh.periodic ?? []).map(({ from, movement }) => ({ pairs: from.length, movement })),
 		walls: result.walls,
-		layers: result.layerFigures.map(({ walls, cells, first, thickness, complete, angle }) => ({
-			...{ walls, cells, first, thickness, complete, angle }
+		layers: result.layerFigures.map(({ walls, cells, first, thickness, complete, angle, spread }) => ({
+			...{ walls, cells, first, thickness, complete, angle },
+			...(spread ? { spread } : {})
 		})),
 		promises: promiseRows(result.promises, (line) => place(recipe.lines[line]!.from).line),
 		unfilled: result.unfilled,

@@ -66,8 +66,10 @@ export interface LayerProfile {
 	thickness: Float64Array;
 	growth: Float64Array;
 	count: Uint32Array;
-	/** How many cells were asked for, and how thick it could become; Infinity where nothing is near. */
+	/** How many cells were asked for, how thick they would be, how high the first of them, and how thick it could become; Infinity where nothing is near. */
 	wanted: Uint32Array;
+	asked: Float64Array;
+	firstAsked: Float64Array;
 	room: Float64Array;
 	/** How far its first cell leans from the normal of the wall, in degrees. */
 	lean: Float64Array;

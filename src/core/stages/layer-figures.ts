@@ -20,6 +20,33 @@ export interface LayerFigures extends LayersInRows {
 	walls: string[];
 	/** Its stacks along the walls, by region; none in regions of rows. */
 	profiles: LayerProfile[];
+	/** How its stacks are spread; not in regions of rows. */
+	spread?: Record<'complete' | 'growth' | 'firstOverAsked' | 'lean', Spread>;
+}
+
+/** How values are spread: the least, of ten the lowest, the middle one, of ten the highest, the largest. */
+export type Spread = Record<'min' | 'p10' | 'median' | 'p90' | 'max', number>;
+
+/** How values are spread; zeros where there is none. */
+function spreadOf(values: number[]): Spread {
+	const sorted = Float64Array.from(values).sort();
+	const at = (share: number) => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? 0;
+	return { min: at(0), p10: at(0.1), median: at(0.5), p90: at(0.9), max: at(1) };
+}
+
+/** A value of every stack of some walls. */
+const ofStacks = (profiles: readonly LayerProfile[], value: (profile: LayerProfile, k: number) => number): number[] =>
+	profiles.flatMap((profile) => [...profile.count.keys()].map((k) => value(profile, k)));
+
+function spreads(profiles: readonly LayerProfile[]): NonNullable<LayerFigures['spread']> {
+	const grown = (value: (profile: LayerProfile, k: number) => number) =>
+		ofStacks(profiles, (profile, k) => (profile.count[k] === 0 ? NaN : value(profile, k))).filter(Number.isFinite);
+	return {
+		complete: spreadOf(ofStacks(profiles, ({ count, wanted }, k) => count[k]! / (wanted[k]! || 1))),
+		growth: spreadOf(grown(({ growth }, k) => growth[k]!)),
+		firstOverAsked: spreadOf(grown(({ first, firstAsked }, k) => first[k]! / firstAsked[k]!)),
+		lean: spreadOf(grown(({ lean }, k) => lean[k]!))
+	};
 }
 
 const finite = (value: number): number => (Number.isFinite(value) ? value : 0);
@@ -74,24 +101,23 @@ export function layerFigures(
 			thickness: { min: least((m) => m.thickness.min), mean: mean((m) => m.thickness.mean), max: most((m) => m.thickness.max) },
 			complete: mean((m) => m.complete),
 			angle: { min: finite(least((m) => m.smallestAngle)) },
-			profiles: parts.map((m) => m.profile)
+			profiles: parts.map((m) => m.profile),
+			spread: spreads(parts.map((m) => m.profile))
 		};
 		const lowered = parts.flatMap((m) => m.lowered?.stretches ?? []).sort((a, b) => a.scale - b.scale || a.growth - b.growth);
 		if (lowered[0]) {
 			const share = mean((m) => m.lowered?.share ?? 0);
 			const growth = Math.min(...lowered.map((s) => s.growth));
-			report
-				.about(statement.line)
-				.add(
-					'layers-squeezed',
-					{
-						growth: growth < statement.growth * (1 - 1e-6) ? growth : undefined,
-						scale: lowered[0].scale,
-						share,
-						stretches: lowered
-					},
-					{ at: lowered[0].at }
-				);
+			report.about(statement.line).add(
+				'layers-squeezed',
+				{
+					growth: growth < statement.growth * (1 - 1e-6) ? growth : undefined,
+					scale: lowered[0].scale,
+					share,
+					stretches: lowered
+				},
+				{ at: lowered[0].at }
+			);
 		}
 		const reduced = parts.flatMap((m) => m.reduced?.stretches ?? []).sort((a, b) => a.count - b.count);
 		if (reduced[0]) {

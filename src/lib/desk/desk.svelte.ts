@@ -26,6 +26,7 @@ import type { Surface } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
 import { type DeliveredFile, deliveryName, type DeliveryRequest } from '../../formats/delivery.ts';
+import type { LayerColours } from '../drawing/layer-colours.ts';
 import * as api from '../api/client.ts';
 
 import { Mesher } from './mesher.ts';
@@ -91,6 +92,8 @@ export class Desk {
 	marksIrregular = $state(false);
 	/** Whether the drawing shows the sizes of elements in Fill: as a tint, with contours. */
 	showSizes = $state(false);
+	/** Layers in the colours of what is plotted along them. */
+	layerColours = $state.raw<LayerColours | undefined>();
 	/** A place that the drawing should show, with a new object for every request; `reach` is how large the thing is. */
 	showAt = $state.raw<{ x: number; y: number; reach?: number } | undefined>();
 	/** A place along a wall or a chain that drawing and plot look at together. */

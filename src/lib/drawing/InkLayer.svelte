@@ -64,6 +64,7 @@
 				desk.station === 'label' && desk.result
 					? flagsOf(desk.result, view).map(({ px, py, colour }) => ({ px, py, colour }))
 					: noFlags,
+			layerColours: desk.isCurrent ? desk.layerColours : undefined,
 			contours: contours?.lines ?? noContours,
 			strip
 		};

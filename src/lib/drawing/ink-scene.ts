@@ -6,6 +6,7 @@ import type { ThingKind } from '../desk/selection.svelte.ts';
 import type { Shown } from '../desk/snapshot.ts';
 import type { CornerMarks } from './corners.ts';
 import type { Handle } from './handles.ts';
+import type { LayerColours } from './layer-colours.ts';
 import type { PieceLines } from './outlines.ts';
 import type { Palette } from './palette.ts';
 import type { Place } from './tools/tool.ts';
@@ -41,6 +42,8 @@ export interface InkScene {
 	corners: CornerMarks | undefined;
 	/** Nodes that groups share, in the colour of their owner, in pixels. */
 	flags: readonly { px: number; py: number; colour: string }[];
+	/** Layers in the colours of what is plotted along them. */
+	layerColours: LayerColours | undefined;
 	/** Contours of the element size, where they are to be seen. */
 	contours: readonly SizeContour[];
 	/** The room that the tools take at the upper left, where no names are written. */
@@ -56,6 +59,7 @@ export function inkParts(scene: InkScene, selection: readonly string[]): unknown
 		// Curves of a tool are made anew with every look at it.
 		preview.length > 0 ? preview : undefined,
 		scene.irregular,
+		scene.layerColours,
 		JSON.stringify([selection, [...unlabelled], placed, dimensions, snap, box, lasso, mark, handles, corners, flags, strip]),
 		result &&
 			JSON.stringify([

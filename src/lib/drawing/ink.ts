@@ -4,6 +4,7 @@ import { faceOutlines } from './outlines.ts';
 import type { InkScene } from './ink-scene.ts';
 import { paintFlags } from './ink-labels.ts';
 import { paintPieces, paintTicks } from './ink-pieces.ts';
+import { paintLayerColours } from './layer-colours.ts';
 import { font, LabelRoom } from './label-room.ts';
 import { trace } from './strokes.ts';
 import type { Palette } from './palette.ts';
@@ -30,6 +31,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 		paintMirror(context, scene, scene.result);
 		paintFaces(context, scene, scene.result);
 		if (scene.station === 'fill') paintZones(context, scene, scene.result);
+		if (scene.layerColours && scene.station === 'fill') paintLayerColours(context, view, scene.layerColours);
 		paintGuides(context, scene, scene.result);
 		paintOriginals(context, scene, scene.result);
 		paintPieces(context, scene, scene.result);

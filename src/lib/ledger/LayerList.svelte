@@ -10,7 +10,9 @@
 	import { applyEdits } from '../../core/text/edit.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
 	import AlongPlot from './AlongPlot.svelte';
-	import { alongLayers, layerPlots, type LayerPlot } from './along.ts';
+	import type { LayerProfile } from '../../core/fill/method.ts';
+	import { layerColours } from '../drawing/layer-colours.ts';
+	import { alongLayers, layerPlots, type LayerPlot, valuesOf } from './along.ts';
 	import CalculatorCard from './CalculatorCard.svelte';
 	import Cell from './Cell.svelte';
 	import { wrongWith } from './checked.ts';
@@ -61,6 +63,14 @@
 	let plot = $state<LayerPlot | ''>('');
 	let plotted = $state<number | undefined>();
 	const rowPlotted = $derived(rows.find(({ line }) => line === plotted) ?? rows.find(({ figures }) => figures));
+
+	// What is plotted is seen in the drawing as well.
+	$effect(() => {
+		const figures = plot === '' ? undefined : rowPlotted?.figures;
+		const value = (profile: LayerProfile) => valuesOf(profile, plot || 'count', rowPlotted?.perHeight ?? NaN);
+		desk.layerColours = figures && layerColours(figures.profiles.map((profile) => ({ profile, value: value(profile) })));
+		return () => (desk.layerColours = undefined);
+	});
 
 	/** Where a row's statement stands in the present text, which may be newer than what is shown; −1 where it is gone. */
 	const lineOf = ({ source }: (typeof rows)[number]) =>

@@ -33,6 +33,10 @@ export const layerPlots = [
 	['first', 'first height'],
 	['thickness', 'thickness'],
 	['count', 'number of cells'],
+	['complete', 'cells, of those asked'],
+	['growth', 'growth'],
+	['lean', 'lean of the first cell'],
+	['room', 'room, of the thickness asked'],
 	['ratio', 'element behind over last cell']
 ] as const;
 export type LayerPlot = (typeof layerPlots)[number][0] | 'y+';
@@ -63,11 +67,16 @@ export function alongLayers({ profiles }: LayerFigures, plot: LayerPlot, yPlus =
 	return list;
 }
 
-function valuesOf(profile: LayerProfile, plot: LayerPlot, yPlus: number): Float64Array {
-	const { first, thickness, count, behind, last } = profile;
+/** What is plotted, a value to each stack. */
+export function valuesOf(profile: LayerProfile, plot: LayerPlot, yPlus: number): Float64Array {
+	const { first, thickness, count, behind, last, wanted, growth, lean, room, asked } = profile;
 	if (plot === 'count') return Float64Array.from(count);
 	if (plot === 'ratio') return behind.map((height, k) => (height > 0 ? height / last[k]! : NaN));
 	if (plot === 'y+') return first.map((height) => height * yPlus);
+	if (plot === 'complete') return Float64Array.from(count, (n, k) => n / (wanted[k]! || 1));
+	if (plot === 'growth') return growth;
+	if (plot === 'lean') return lean;
+	if (plot === 'room') return room.map((height, k) => Math.min(1, height / asked[k]!));
 	return plot === 'first' ? first : thickness;
 }
 

@@ -53,6 +53,7 @@ export function* growLayers(input: FillInput, runs: WallRuns, change = -1, limit
 	for (let round = 0; ; round++) {
 		const { stacks, chains } = round === 0 ? laid : layStacks(input, runs, change);
 		const asked = stacks.scale.slice();
+		for (let k = 0; k < stacks.length; k++) stacks.askedThickness[k] = stacks.thickness(k, stacks.wanted[k]!);
 		planWithin(stacks, thickness);
 		stacks.room.set(room);
 		const isLast = round >= mostRounds;

@@ -68,7 +68,7 @@ function grownWall(stacks: Stacks, tally: Tally, asked: Float64Array, members: r
 		complete: whole > 0 ? complete / whole : 1,
 		smallestAngle: cosine > -1 ? (acos(Math.min(1, cosine)) / Math.PI) * 180 : Infinity,
 		stacks: foremost(stacks, members),
-		profile: profileOf(stacks, members, w),
+		profile: profileOf(stacks, asked, members, w),
 		...(lowered!.length > 0 ? { lowered: { share: Math.min(1, lower / (whole || 1)), stretches: lowered! } } : {}),
 		...(reduced!.length > 0 ? { reduced: { of: Math.max(...members.map((k) => wanted[k]!)), stretches: reduced! } } : {})
 	};
@@ -105,7 +105,7 @@ const foremost = ({ fan }: Stacks, members: readonly number[]): Uint32Array =>
 	Uint32Array.from(members.filter((k) => fan[k]! < 0 || fan[k] === k));
 
 /** Its stacks in their order; of a fan only the first. */
-function profileOf(stacks: Stacks, members: readonly number[], w: number): GrownWall['profile'] {
+function profileOf(stacks: Stacks, asked: Float64Array, members: readonly number[], w: number): GrownWall['profile'] {
 	const { baseX, baseY, after, fan, count, scale } = stacks;
 	const wall = stacks.walls[w]!;
 	const list = foremost(stacks, members);
@@ -139,6 +139,8 @@ function profileOf(stacks: Stacks, members: readonly number[], w: number): Grown
 		thickness: of((k) => stacks.thickness(k, count[k]!)),
 		growth: of((k) => stacks.growth[k]!),
 		wanted: Uint32Array.from(list, (k) => stacks.wanted[k]!),
+		asked: of((k) => stacks.askedThickness[k]!),
+		firstAsked: of((k) => asked[k]! * wall.first),
 		room: of((k) => stacks.room[k]!),
 		lean: of((k) => stacks.lean[k]!),
 		count: list.map((k) => count[k]!),

@@ -75,7 +75,8 @@ export class Stacks {
 	readonly width: Float64Array;
 	/** Height of its next cell. */
 	readonly height: Float64Array;
-	/** How thick it could become, and how far its first cell leans, in degrees. */
+	/** How thick it would be as asked, how thick it could become, and how far its first cell leans, in degrees. */
+	readonly askedThickness: Float64Array;
 	readonly room: Float64Array;
 	readonly lean: Float64Array;
 	/** 1 where it grows no more. */
@@ -124,6 +125,7 @@ export class Stacks {
 		this.wall = new Int32Array(length);
 		[this.count, this.most, this.wanted] = [new Uint32Array(length), new Uint32Array(length), new Uint32Array(length)];
 		[this.wide, this.wideAbove, this.room, this.lean] = [doubles(), doubles(), doubles(), doubles()];
+		this.askedThickness = doubles();
 		[this.growth, this.edge, this.isAtEnd] = [doubles(), new Int32Array(length), new Uint8Array(length)];
 		[this.scale, this.width, this.height, this.corner] = [doubles(), doubles(), doubles(), doubles()];
 		[this.done, this.isHeldUp, this.moves] = [new Uint8Array(length), new Uint8Array(length), new Uint8Array(length)];
