@@ -7,8 +7,8 @@ import { readGeometryFile } from './geometry-file.ts';
 
 const demos = {
 	venturi: '2f740d0a320f9c57',
-	'cold-plate': '47451a22d2f94b8e',
-	'relief-valve': '56842be0b6db82f7',
+	'cold-plate': 'b25e4a17743780d8',
+	'relief-valve': '7752e8a3839f4e1f',
 	'splitter-elbow': 'f040b30d7b2d2327',
 	'gasket-groove': 'f96744bcaad6d225'
 };

@@ -113,7 +113,7 @@ export const meshFindings = {
 	'layers-squeezed': kind<{ growth: number | undefined; scale: number; share: number; stretches: readonly StretchFacts[] }>({
 		severity: 'note',
 		says: ({ growth, scale, share, stretches }) =>
-			`for want of room ${[...(growth === undefined ? [] : [`growth falls to ${growth.toPrecision(3)}`]), ...(scale > 0.999 ? [] : [`first heights to ${scale.toPrecision(2)} of what is asked`])].join(' and ')} on ${percent(share)} of the walls: ${stretchesText(stretches)}`,
+			`for want of room ${[...(growth === undefined ? [] : [`growth falls to ${growth.toPrecision(3)}`]), ...(scale > 0.999 ? [] : [`first heights to ${scale.toPrecision(2)} of what is asked`])].join(' and ')} on ${share > 0.999 ? 'all of the walls' : `${percent(share)} of the walls: ${stretchesText(stretches)}`}`,
 		about:
 			'Where there is little room all cells of layers stay: their growth falls first, to 1 at least, then all become lower, to half of their first height at least. With “exact” they stay as high as asked and upper ones are left out; with “squeeze” they become lower by one factor.'
 	}),

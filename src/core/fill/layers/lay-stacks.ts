@@ -9,6 +9,8 @@ const degree = Math.PI / 180;
 const fanFrom = 50 * degree;
 /** … with about so much between two of them. */
 const fanStep = 45 * degree;
+/** … less where its cells would become more than so many times as wide as those beside it, down to the second. */
+const [fanWidth, leastFanStep] = [1.3, 12 * degree];
 /** A curve that turns by less than this at a node goes on smoothly. */
 const smoothTurn = 2 * degree;
 /** Below this angle inside, two walls that meet taper. */
@@ -51,7 +53,7 @@ export function layStacks(
 			const { edges: list, closed } = runs[run]!;
 			const into = j > 0 ? list[j - 1]! : closed ? list.at(-1)! : -1;
 			// A smooth curve has no corner, however far its edges turn.
-			const count = into >= 0 && j < list.length ? stacksAt(curveAround(into, list[j]!, angle).whole) : 1;
+			const count = into >= 0 && j < list.length ? stacksAt(curveAround(into, list[j]!, angle).whole, topOver(into, list[j]!)) : 1;
 			const parts = count > 1 && places++ === change ? count + 1 : count;
 			length += parts;
 			return parts;
@@ -145,6 +147,14 @@ export function layStacks(
 		if (share < count) stacks.scale[k]! *= share / count;
 	}
 
+	/** How thick stacks between two edges would be as asked, over the width of their cells. */
+	function topOver(into: number, out: number): number {
+		const wall = walls[wallOf[out]!]!;
+		const width = (lengthOf(into) + lengthOf(out)) / 2;
+		const count = countAt(wall, width, 1);
+		return (wall.first * progressionSum(count, wall.growth)) / width;
+	}
+
 	function lengthOf(k: number): number {
 		const [a, b] = [edges[2 * k]!, edges[2 * k + 1]!];
 		return hypot(x[b]! - x[a]!, y[b]! - y[a]!);
@@ -208,7 +218,11 @@ export function layStacks(
 }
 
 /** How many stacks stand at a node of a wall that turns so far: a fan where it turns away. */
-const stacksAt = (turn: number): number => (turn >= -fanFrom ? 1 : 1 + Math.max(2, Math.ceil(-turn / fanStep - 1e-9)));
+function stacksAt(turn: number, top: number): number {
+	if (turn >= -fanFrom) return 1;
+	const asWide = Math.min(-turn / leastFanStep, (-turn * top) / fanWidth);
+	return 1 + Math.max(2, Math.ceil(-turn / fanStep - 1e-9), Math.round(asWide));
+}
 
 /** How many cells a stack has where its cells are so wide. */
 function countAt({ first: usual, growth, count, toSize }: LayerRequest, width: number, scale: number): number {
