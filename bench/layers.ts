@@ -22,7 +22,7 @@ function layersInput() {
 		return i < 2 * n ? k % n : n + ((k - n) % 4);
 	});
 	const wallOf = new Int32Array(n + 4).fill(-1, n);
-	const wall = { first: 1e-4, growth: 1.2, count: layers, gap: 2 };
+	const wall = { first: 1e-4, growth: 1.2, count: layers };
 	const plain = () => {
 		const [px, py, quads] = [new Float64Array(n * layers), new Float64Array(n * layers), new Uint32Array(4 * n * layers)];
 		for (let l = 0, i = 0; l < layers; l++)

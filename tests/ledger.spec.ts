@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { newProject, openDemo, recipeText, saved, settled } from './desk.ts';
+import { newProject, openDemo, openRecipe, recipeText, saved, settled, station } from './desk.ts';
 
 test('a cell says what is wrong and keeps it, and Escape gives it up', async ({ page }) => {
 	await openDemo(page, 'venturi');
@@ -87,4 +87,43 @@ test('the ledger is as wide as its place, however little stands in it', async ({
 	const ledger = (await page.getByRole('region', { name: 'Ledger' }).boundingBox())!;
 	expect(place.x + place.width - (ledger.x + ledger.width)).toBeLessThan(1);
 	expect(ledger.width).toBeGreaterThan(0.95 * place.width);
+});
+
+test('numbers typed quickly across a row of layers are all taken, while the mesh is still being made', async ({ page }) => {
+	await openRecipe(
+		page,
+		`recipe 1
+rectangle box = (0, 0) to (40, 20)
+region r at (5, 5)
+size 0.25
+layers on box.bottom first 0.02 growth 1.2 count 8
+fill r triangles
+`
+	);
+	await station(page, 'Fill');
+	const cell = (word: string) => page.getByLabel(`${word} of layers on box.bottom`);
+	await cell('first').click();
+	await cell('first').fill('0.03');
+	await page.keyboard.press('Tab');
+	await page.keyboard.type('1.3');
+	await page.keyboard.press('Tab');
+	await page.keyboard.type('6');
+	await page.keyboard.press('Tab');
+	await settled(page);
+	expect(await recipeText(page)).toContain('layers on box.bottom first 0.03 growth 1.3 count 6\n');
+});
+
+test('a width and then a height are both taken from the card of a rectangle', async ({ page }) => {
+	await openRecipe(page, 'recipe 1\nrectangle box = (0, 0) to (40, 20)\nregion r at (5, 5)\nsize 0.25\nfill r triangles\n');
+	await station(page, 'Shape');
+	await page.getByRole('button', { name: 'box', exact: true }).click();
+	const field = (name: string) => page.getByLabel(`${name} of box`);
+	await field('Width').click();
+	await field('Width').fill('36');
+	await page.keyboard.press('Tab');
+	await expect(field('Height')).toBeFocused();
+	await page.keyboard.type('18');
+	await page.keyboard.press('Enter');
+	await settled(page);
+	expect(await recipeText(page)).toContain('rectangle box = (0, 0) to (36, 18)');
 });

@@ -12,6 +12,7 @@ import { addStatement, placementsOf } from '../../core/recipe/edits/edits.ts';
 import { setUnits } from '../../core/recipe/edits/convert-units.ts';
 import { deletion, type Deletions } from '../../core/recipe/edits/intents.ts';
 import { rename } from '../../core/recipe/edits/naming.ts';
+import { lineIn } from '../../core/recipe/edits/same-statement.ts';
 import { partsOf } from '../../core/recipe/edits/placements.ts';
 import { keptInPart, sheetOf } from '../../core/recipe/edits/part-sheet.ts';
 import { notify } from '../controls/toaster.ts';
@@ -434,6 +435,11 @@ export class Desk {
 
 	downloadRecipe(): void {
 		saveAs(deliveryName(this.result?.model.title ?? '', 'tessellon'), new Blob([this.wholeText()], { type: 'text/plain' }));
+	}
+
+	/** Where a statement of what is shown stands in the present text, which may be newer; −1 where it is gone. */
+	lineNow(line: number): number {
+		return this.result ? lineIn(this.recipe, this.result.recipe, line) : -1;
 	}
 
 	isSelected(kind: ThingKind, name: string): boolean {

@@ -54,7 +54,10 @@
 	const brief = (value: number) => String(Number(value.toPrecision(7)));
 
 	/** What the statement says by numbers of its own: a radius, width and height. */
-	const dimensions = $derived(chosen && desk.result && desk.isCurrent ? dimensionsOf(desk.result.model, chosen.index) : []);
+	const dimensions = $derived.by(() => {
+		const line = chosen ? desk.lineNow(chosen.index) : -1;
+		return line >= 0 && desk.newest ? dimensionsOf({ ...desk.newest, recipe: desk.recipe }, line) : [];
+	});
 	const endOf = (statement: Statement | undefined) =>
 		isA(line, statement) && statement.end.kind === 'name' ? statement.end.name : undefined;
 	/** The named point at the end of a line, which moves when its length or angle is set. */
@@ -84,7 +87,7 @@
 
 	function setLineClause({ clause, lead, label }: (typeof lineClauses)[number], typed: string): void {
 		if (!chosen) return;
-		const line = desk.recipe.lines[chosen.index];
+		const line = desk.recipe.lines[desk.lineNow(chosen.index)];
 		if (!line?.statement) return;
 		desk.edit(
 			applyEdits(desk.text, setClause(line, clause, typed === '' ? null : `${lead} ${typed}`)),
@@ -111,7 +114,7 @@
 	}
 </script>
 
-{#if chosen && shape && desk.isCurrent && (chosen.alone || dimensions.length > 0)}
+{#if chosen && shape && (chosen.alone || dimensions.length > 0)}
 	{@const left = Math.min(Math.max(screenX(view, shape.middle.x) + 14, 60), Math.max(60, view.width - 190))}
 	{@const top = Math.min(Math.max(screenY(view, shape.middle.y) + 12, 110), Math.max(110, view.height - 90))}
 	<div

@@ -45,8 +45,8 @@
 		desk.edit(applyEdits(desk.text, addStatement(desk.recipe, `deliver ${format.name}`)), `Deliver ${format.title}`);
 	}
 
-	function drop(source: string): void {
-		const line = desk.recipe.lines.findIndex(({ from, to }) => desk.text.slice(from, to) === source);
+	function drop({ line: shown, source }: { line: number; source: string }): void {
+		const line = desk.lineNow(shown);
 		if (line >= 0) desk.edit(applyEdits(desk.text, removeStatement(desk.recipe, line)), `No longer ${source}`);
 	}
 </script>
@@ -73,7 +73,7 @@
 	<SolidCard {solid} />
 	{#if requested.length > 0}
 		<h3>The recipe asks for</h3>
-		{#each requested as { k, source, statement, format, problem: wrong } (k)}
+		{#each requested as { k, line, source, statement, format, problem: wrong } (k)}
 			<div class="format">
 				<div>
 					<code>{source}</code>
@@ -90,7 +90,7 @@
 					onclick={() => deliveries.download(source, { statement: k })}
 					>{deliveries.busy === source ? 'Writing…' : 'Download'}</button
 				>
-				<button class="remove" aria-label="No longer {source}" data-tip="Take it out of the recipe" onclick={() => drop(source)}
+				<button class="remove" aria-label="No longer {source}" data-tip="Take it out of the recipe" onclick={() => drop({ line, source })}
 					>×</button
 				>
 			</div>

@@ -44,10 +44,8 @@
 				last: stack.first * stack.growth ** (stack.count - 1)
 			};
 			const written = (word: LayerWord) => clauseSource(word).replace(new RegExp(`^${word}\\s+`), '');
-			const { from, to } = result.recipe.lines[stack.line]!;
-			const source = result.recipe.text.slice(from, to);
 			const perHeight = yPlusOf(written('first'));
-			return { line: stack.line, source, stack, walls: clauseSource('pieces'), values, written, figures, perHeight };
+			return { line: stack.line, stack, walls: clauseSource('pieces'), values, written, figures, perHeight };
 		});
 	});
 
@@ -73,8 +71,7 @@
 	});
 
 	/** Where a row's statement stands in the present text, which may be newer than what is shown; −1 where it is gone. */
-	const lineOf = ({ source }: (typeof rows)[number]) =>
-		desk.recipe.lines.findIndex(({ from, to }) => desk.text.slice(from, to) === source);
+	const lineOf = ({ line }: (typeof rows)[number]) => desk.lineNow(line);
 
 	function set(row: (typeof rows)[number], word: LayerWord, typed: string): void {
 		const line = lineOf(row);

@@ -50,7 +50,7 @@
 	};
 	function drop(line: number): void {
 		const source = sourceOf(line);
-		const index = desk.recipe.lines.findIndex(({ from, to }) => desk.text.slice(from, to) === source);
+		const index = desk.lineNow(line);
 		if (index >= 0) desk.edit(applyEdits(desk.text, removeStatement(desk.recipe, index)), `No longer ${source}`);
 	}
 </script>

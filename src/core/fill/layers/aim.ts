@@ -14,7 +14,8 @@ const smoothCosine = cos(cornerFrom);
  * @param x nodes that carriers name, with `y`
  */
 export function aim(stacks: Stacks, { first, last, sides }: Chain, layer: number, x: Float64Array, y: Float64Array): void {
-	const { node, before, after, fan, corner, most, curveX, curveY, height, normalX, normalY, stepX, stepY, nextX, nextY } = stacks;
+	const { node, before, after, fan, corner, most, long, curveX, curveY, height, normalX, normalY, stepX, stepY, nextX, nextY } =
+		stacks;
 	// The direction and length from the stack before to its next on the front, `toward`.
 	let bx = 0;
 	let by = 0;
@@ -47,6 +48,7 @@ export function aim(stacks: Stacks, { first, last, sides }: Chain, layer: number
 				bLength = Math.sqrt(bx * bx + by * by);
 				bx /= bLength;
 				by /= bLength;
+				long[k] = bLength;
 			}
 			toward = n;
 			const isBetween = p >= 0 && n >= 0;
@@ -100,6 +102,8 @@ function nextPlace({ node }: Stacks, way: Int32Array, k: number): number {
 const slidesFrom = 1.25;
 /** … by this share of what would make them even; an edge below the second share of its width is crowded. */
 const [damping, crowdedBelow] = [0.8, 0.35];
+/** Below this no edge of the next front is far from those beside it. */
+const nearlySlides = 1.15;
 /** A node slides no farther in a layer than so many heights of its cell; where an edge is crowded so many. */
 const [farthest, farthestCrowded] = [1, 4];
 /** By sliding around a bend a front cuts it off: by this share of its cell's height at most. */
@@ -120,6 +124,7 @@ function slide(stacks: Stacks, side: Int32Array, layer: number): void {
 	if (n < 3) return;
 	const [head, tail] = [side[0]!, side[n - 1]!];
 	const [start, end] = [taken(stacks, head, side[1]!), taken(stacks, tail, side[n - 2]!)];
+	if (start === 0 && end === 0 && isEven(stacks, side, layer)) return;
 	// Square to the side at its two ends, whatever is beyond them.
 	const stepX = Float64Array.from(side, (k) => stacks.stepX[k]!);
 	const stepY = Float64Array.from(side, (k) => stacks.stepY[k]!);
@@ -199,6 +204,19 @@ function slide(stacks: Stacks, side: Int32Array, layer: number): void {
 		nextX[side[k]!] = x[a]! + share * (x[b]! - x[a]!) + scale * sx;
 		nextY[side[k]!] = y[a]! + share * (y[b]! - y[a]!) + scale * sy;
 	}
+}
+
+/** Whether no edge of a side is nearly so much shorter than the one beside it that nodes slide. */
+function isEven({ long, wide, wideAbove, wanted }: Stacks, side: Int32Array, layer: number): boolean {
+	const head = side[0]!;
+	let before = 0;
+	for (let i = 0; i < side.length - 1; i++) {
+		const k = side[i]!;
+		const share = long[k]! / (3 * layer < wanted[k]! ? wide : wideAbove)[k]!;
+		if (k !== head && (share > nearlySlides * before || before > nearlySlides * share)) return false;
+		before = share;
+	}
+	return true;
 }
 
 /** What a second list has where a first one, which rises, has a value. */

@@ -53,7 +53,8 @@ export function layStacks(
 			const { edges: list, closed } = runs[run]!;
 			const into = j > 0 ? list[j - 1]! : closed ? list.at(-1)! : -1;
 			// A smooth curve has no corner, however far its edges turn.
-			const count = into >= 0 && j < list.length ? stacksAt(curveAround(into, list[j]!, angle).whole, topOver(into, list[j]!)) : 1;
+			const count =
+				into >= 0 && j < list.length ? stacksAt(curveAround(into, list[j]!, angle).whole, topOver(into, list[j]!)) : 1;
 			const parts = count > 1 && places++ === change ? count + 1 : count;
 			length += parts;
 			return parts;

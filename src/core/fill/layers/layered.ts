@@ -1,5 +1,7 @@
 import { firstHeights } from '../../domain/walls.ts';
 import type { Point } from '../../geometry/curve.ts';
+import { progressionSum } from '../../recipe/model/layer-numbers.ts';
+import { sizeOrField, type SizeRule } from '../../sizing/size-rule.ts';
 import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
@@ -62,6 +64,31 @@ export const keyOfWalls = (walls: RegionLayers | undefined): PreparedFill['key']
 /** The cells of all layers, where every stack has all of its own. */
 export const layerCellsOf = (walls: RegionLayers | undefined): number =>
 	walls?.wallOf.reduce((sum, w) => sum + (w < 0 ? 0 : Math.min(60, walls.walls[w]!.count)), 0) ?? 0;
+
+/**
+ * About how many triangles are left behind layers, of those that the sizes would make of the whole region: layers take away room as
+ * far out as elements are largest, and each edge of the front has at least one.
+ */
+export function leftBehind(
+	walls: RegionLayers | undefined,
+	{ x, y, edges }: FillInput,
+	{ size, field }: SizeRule,
+	whole: number
+): number {
+	if (!walls) return whole;
+	let [covered, front] = [0, 0];
+	walls.wallOf.forEach((w, e) => {
+		front++;
+		if (w < 0) return;
+		const [a, b] = [edges[2 * e]!, edges[2 * e + 1]!];
+		const width = hypot(x[b]! - x[a]!, y[b]! - y[a]!);
+		const there = sizeOrField(size, field, (x[a]! + x[b]!) / 2, (y[a]! + y[b]!) / 2);
+		const { first, growth, count } = walls.walls[w]!;
+		const around = Math.max(width, there < Infinity ? there : width);
+		covered += ((4 / Math.sqrt(3)) * width * first * progressionSum(Math.min(60, count), growth)) / around ** 2;
+	});
+	return Math.max(front, whole - covered);
+}
 
 /** What the cells follow from, without the statement's place: an edit elsewhere in the recipe fills nothing anew. */
 const numbersOf = ({ first, growth, count, toSize, gap, squeeze, exact, halved }: LayerRequest): LayerRequest => ({

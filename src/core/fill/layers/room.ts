@@ -7,6 +7,8 @@ import { type Chain, elementsBetween, type Stacks } from './stacks.ts';
 const degree = Math.PI / 180;
 /** What lies so short a way along the boundary, against the straight one, and turns less than this, is no other wall: its front is the same. */
 const [sameWay, sameTurn] = [2.5, 130 * degree];
+/** What turns less than this in all goes on nearly straight. */
+const straight = 60 * degree;
 /** However wide the elements between are, stacks take this share of the room. */
 const leastShare = 0.35;
 /** How much higher a stack may be than its neighbour, over the distance between them. */
@@ -44,28 +46,30 @@ export function thicknessesFor(
 	alone.forEach((node, k) => all.set([x[node]!, y[node]!, x[node]!, y[node]!], segments.length + 4 * k));
 	const index = indexOf(all, all.length / 4);
 	// What a wall on the other side asks for: the thickness of the stack at the start of its edge.
-	const stackAt = new Map<number, number>();
-	stacks.node.forEach((node, k) => stackAt.set(node, k));
+	const stackAt = new Int32Array(x.length).fill(-1);
+	stacks.node.forEach((node, k) => (stackAt[node] = k));
 	for (let k = 0; k < length; k++) {
 		const asked = stacks.thickness(k, most[k]!);
 		const between = elementsBetween(stacks, k) * Math.min(width[k]!, 3 * stacks.cellHeight(k, Math.max(0, most[k]! - 1)));
 		const reach = asked + between / 2;
 		const [bx, by, nx, ny] = [baseX[k]!, baseY[k]!, normalX[k]!, normalY[k]!];
 		const isStrict = stacks.walls[wall[k]!]!.gap !== undefined;
-		let most_ = Infinity;
+		let highest = Infinity;
 		const [cx, cy] = [bx + reach * nx, by + reach * ny];
 		index.search(cx - reach, cy - reach, cx + reach, cy + reach, (e) => {
+			const isEdge = 4 * e < segments.length;
+			if (isEdge && ways.isStraight(stacks.edge[k]!, e)) return false;
 			const ball = ballThrough(bx, by, nx, ny, all, e);
 			if (!(ball.radius < reach)) return false;
-			if (4 * e < segments.length && ways.isSame(stacks.edge[k]!, stacks.isAtEnd[k]! === 1, e, ball.distance)) return false;
-			const other = 4 * e < segments.length && wallOf[e]! >= 0 ? stackAt.get(edges[2 * e]!) : undefined;
+			if (isEdge && ways.isSame(stacks.edge[k]!, stacks.isAtEnd[k]! === 1, e, ball.distance)) return false;
+			const other = isEdge && wallOf[e]! >= 0 ? stackAt[edges[2 * e]!]! : -1;
 			// A wall that needs less, or nothing, leaves the rest of the gap.
-			const theirs = other === undefined ? 0 : Math.min(limits[other]!, stacks.thickness(other, most[other]!));
+			const theirs = other < 0 ? 0 : Math.min(limits[other]!, stacks.thickness(other, most[other]!));
 			const room = Math.max(ball.radius, 2 * ball.radius - theirs - between / 2);
-			most_ = Math.min(most_, isStrict ? room - between / 2 : Math.max(leastShare * room, room - between / 2));
+			highest = Math.min(highest, isStrict ? room - between / 2 : Math.max(leastShare * room, room - between / 2));
 			return false;
 		});
-		thickness[k] = Math.max(0, Math.min(thickness[k]!, most_));
+		thickness[k] = Math.max(0, Math.min(thickness[k]!, highest));
 	}
 	// What stands beside a piece that carries nodes goes on from these.
 	for (let k = 0; k < length; k++)
@@ -129,6 +133,8 @@ function ballThrough(
 class Ways {
 	private readonly from: Float64Array;
 	private readonly heading: Float64Array;
+	/** How far it has turned in all, whichever way. */
+	private readonly bent: Float64Array;
 	private readonly long: Float64Array;
 	private readonly loop: Int32Array;
 	private readonly perimeter: number[] = [];
@@ -138,6 +144,7 @@ class Ways {
 		const next = loopsOf(edges);
 		const count = next.length;
 		[this.from, this.heading, this.long] = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
+		this.bent = new Float64Array(count);
 		this.loop = new Int32Array(count).fill(-1);
 		const dx = (e: number) => x[edges[2 * e + 1]!]! - x[edges[2 * e]!]!;
 		const dy = (e: number) => y[edges[2 * e + 1]!]! - y[edges[2 * e]!]!;
@@ -148,11 +155,16 @@ class Ways {
 		};
 		for (let first = 0; first < count; first++) {
 			if (this.loop[first]! >= 0) continue;
-			let [at, heading] = [0, 0];
+			let [at, heading, bent] = [0, 0, 0];
 			let e = first;
 			let last = first;
 			for (; this.loop[e]! < 0; e = next[e]!) {
-				if (e !== first) heading += between(last, e);
+				if (e !== first) {
+					const turn = between(last, e);
+					heading += turn;
+					bent += Math.abs(turn);
+				}
+				this.bent[e] = bent;
 				this.loop[e] = this.perimeter.length;
 				this.from[e] = at;
 				this.heading[e] = heading;
@@ -163,6 +175,11 @@ class Ways {
 			this.perimeter.push(at);
 			this.turn.push(heading + between(last, first));
 		}
+	}
+
+	/** Whether the boundary goes on nearly straight from one edge to another: then neither is in the other's way. */
+	isStraight(edge: number, other: number): boolean {
+		return this.loop[edge] === this.loop[other] && Math.abs(this.bent[edge]! - this.bent[other]!) < straight;
 	}
 
 	/** Whether an edge lies so near along the boundary that its front is the same, seen from one end of another. */

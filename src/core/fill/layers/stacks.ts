@@ -69,6 +69,8 @@ export class Stacks {
 	readonly isAtEnd: Uint8Array;
 	/** Width at the wall of the cells between it and the stack after it. */
 	readonly wide: Float64Array;
+	/** Length of the front's edge between it and the stack after it. */
+	readonly long: Float64Array;
 	/** The same as it is to be at the front: no width is far below the one beside it. */
 	readonly wideAbove: Float64Array;
 	/** Mean width of its cells at the wall. */
@@ -125,7 +127,7 @@ export class Stacks {
 		this.wall = new Int32Array(length);
 		[this.count, this.most, this.wanted] = [new Uint32Array(length), new Uint32Array(length), new Uint32Array(length)];
 		[this.wide, this.wideAbove, this.room, this.lean] = [doubles(), doubles(), doubles(), doubles()];
-		this.askedThickness = doubles();
+		[this.askedThickness, this.long] = [doubles(), doubles()];
 		[this.growth, this.edge, this.isAtEnd] = [doubles(), new Int32Array(length), new Uint8Array(length)];
 		[this.scale, this.width, this.height, this.corner] = [doubles(), doubles(), doubles(), doubles()];
 		[this.done, this.isHeldUp, this.moves] = [new Uint8Array(length), new Uint8Array(length), new Uint8Array(length)];

@@ -16,7 +16,7 @@ import {
 } from '../method.ts';
 import { layerHeights } from '../layers/heights.ts';
 import type { NodeLayout } from '../node-layout.ts';
-import { fillBehindLayers, keyOfWalls, layerCellsOf, wallsOf } from '../layers/layered.ts';
+import { fillBehindLayers, keyOfWalls, layerCellsOf, leftBehind, wallsOf } from '../layers/layered.ts';
 import { chooseLayout } from '../structured/choose-corners.ts';
 import { fillStructured } from '../structured/fill-structured.ts';
 import { layoutNodes } from '../structured/layout-nodes.ts';
@@ -49,7 +49,7 @@ function prepare(job: FillJob, mostly: boolean): PreparedFill {
 	const layered = wallsOf(job);
 	const walls = keyOfWalls(layered);
 	function* expected(): Work<number> {
-		return perTriangle * (yield* expectedTriangles(input, rule)) + layerCellsOf(layered);
+		return perTriangle * leftBehind(layered, input, rule, yield* expectedTriangles(input, rule)) + layerCellsOf(layered);
 	}
 	return {
 		key: {

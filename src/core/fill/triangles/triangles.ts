@@ -1,7 +1,7 @@
 import { ruleIn } from '../../sizing/size-field.ts';
 import type { SizeRule } from '../../sizing/size-rule.ts';
 import { layerHeights } from '../layers/heights.ts';
-import { fillBehindLayers, keyOfWalls, layerCellsOf, wallsOf } from '../layers/layered.ts';
+import { fillBehindLayers, keyOfWalls, layerCellsOf, leftBehind, wallsOf } from '../layers/layered.ts';
 import { type FillInput, type FillJob, refuseTooMany, type FillMethod, type PreparedFill } from '../method.ts';
 import { expectedTriangles } from './expected.ts';
 import { effortOf, fillTriangles } from './fill-triangles.ts';
@@ -21,7 +21,7 @@ function prepare(job: FillJob, even: boolean): PreparedFill {
 			numbers: [field.numbers, ...walls.numbers]
 		},
 		*expected() {
-			return (yield* expectedTriangles(input, rule)) + cells;
+			return leftBehind(layered, input, rule, yield* expectedTriangles(input, rule)) + cells;
 		},
 		effort: (expected) => effortOf(input, rule, expected),
 		isPredicted: true,
