@@ -3,7 +3,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { clickAt, count, newProject, onScreen, openDemo, recipeText, saved, settled, station } from './desk.ts';
+import { clickAt, count, newProject, onScreen, openDemo, openRecipe, recipeText, saved, settled, station } from './desk.ts';
 
 /** Types into the coordinate card, as at the keyboard. */
 async function typePlace(page: Page, first: string, second?: string): Promise<void> {
@@ -198,4 +198,74 @@ test('finds commands by their words, and shows the keys', async ({ page }) => {
 	await expect(page.getByRole('dialog').getByText('walk to the worst elements')).toBeVisible();
 	await page.keyboard.press('Escape');
 	await expect(page.getByRole('dialog')).toBeHidden();
+});
+
+test('what is moved takes its region along; a number typed after a typed place is taken', async ({ page }) => {
+	await openRecipe(page, 'recipe 1\nrectangle b = (0, 0) to (4, 3)\nregion p at (1, 1)\nfill p triangles\nsize 0.5\n');
+	await station(page, 'Shape');
+	const drawing = page.getByRole('application', { name: 'Drawing' });
+	const typed = page.getByRole('form', { name: 'Typed coordinates' });
+	const type = async (...values: string[]) => {
+		for (const [k, value] of values.entries()) {
+			if (k > 0) await page.keyboard.press('Tab');
+			await page.keyboard.type(value);
+		}
+		await page.keyboard.press('Enter');
+	};
+	await drawing.focus();
+	await page.keyboard.press('Control+a');
+	await page.getByRole('button', { name: 'Move', exact: true }).click();
+	await drawing.focus();
+	await type('0', '0');
+	await expect(typed).toBeHidden();
+	await drawing.focus();
+	await type('0', '=10 + 10');
+	await settled(page);
+	expect(await recipeText(page)).toContain('region p at (1, 21)');
+	expect(Number(await count(page, 'triangles').textContent())).toBeGreaterThan(50);
+
+	await drawing.focus();
+	await page.keyboard.press('Escape');
+	await page.keyboard.press('Control+a');
+	await page.getByRole('button', { name: 'Scale', exact: true }).click();
+	await drawing.focus();
+	await type('0', '0');
+	await expect(typed.getByLabel('factor')).toBeFocused();
+	await page.keyboard.type('2');
+	await page.keyboard.press('Enter');
+	await settled(page);
+	const text = await recipeText(page);
+	expect(text).toContain('scale b by 2 about (0, 0)');
+	expect(text).toContain('region p at (2, 42)');
+});
+
+test('copies come with regions, fills and labels, or without where that is chosen', async ({ page }) => {
+	await openRecipe(
+		page,
+		'recipe 1\nrectangle b = (0, 0) to (4, 3)\nregion p at (1, 1)\nfill p triangles\nsize 0.5\ngroup wall = b as wall\n'
+	);
+	await station(page, 'Shape');
+	const drawing = page.getByRole('application', { name: 'Drawing' });
+	await drawing.focus();
+	await page.keyboard.press('Control+a');
+	await page.getByRole('button', { name: 'Repeat', exact: true }).click();
+	await expect(page.getByText('with regions, fills, layers and labels')).toBeVisible();
+	await drawing.focus();
+	for (const [x, y] of [
+		['0', '0'],
+		['0', '10']
+	] as const) {
+		await page.keyboard.type(x);
+		await page.keyboard.press('Tab');
+		await page.keyboard.type(y);
+		await page.keyboard.press('Enter');
+		await drawing.focus();
+	}
+	const count3 = page.getByRole('form', { name: 'Typed coordinates' }).getByLabel('count');
+	await count3.fill('3');
+	await count3.press('Enter');
+	await settled(page);
+	const text = await recipeText(page);
+	expect(text).toContain('fill p, p_2, p_3 triangles');
+	expect(text).toMatch(/group wall = b, row1 as wall/);
 });

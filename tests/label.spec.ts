@@ -145,3 +145,19 @@ test('a lasso takes what it goes around or across, and a row dragged in the tabl
 	await settled(page);
 	await expect(page.getByText('Every region has a material.')).toBeVisible();
 });
+
+test('the name of a group that exists adds to it, and what that takes from another group is said', async ({ page }) => {
+	await openRecipe(
+		page,
+		'recipe 1\nrectangle b = (0, 0) to (4, 3)\nregion p at (1, 1)\nfill p triangles\nsize 0.5\ngroup inlet = b.left as inflow\ngroup wall = b.top as wall\n'
+	);
+	await station(page, 'Label');
+	await clickAt(page, 2, 3);
+	await page.getByLabel('Name of the new group').fill('inlet');
+	await page.getByRole('button', { name: 'Add to inlet' }).click();
+	await expect(page.getByText(/Now in inlet; wall had no other piece and is gone/)).toBeVisible();
+	expect(await recipeText(page)).toContain('group inlet = b.left, b.top as inflow');
+	await page.getByRole('button', { name: 'Bring it back' }).click();
+	await settled(page);
+	expect(await recipeText(page)).toContain('group wall = b.top as wall');
+});

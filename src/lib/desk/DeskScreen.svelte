@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { sentenceOf } from '../../core/text/user-error.ts';
+	import { goto } from '$app/navigation';
 	import { resolve } from '$app/paths';
 	import { onMount } from 'svelte';
 	import { notify } from '../controls/toaster.ts';
@@ -66,7 +67,8 @@
 		openPalette: () => (palette = true),
 		openKeys: () => (keys = true),
 		chooseMeshFile: () => fileToLookAt?.click(),
-		toggleMode: toggleTheme
+		toggleMode: toggleTheme,
+		leave: () => void goto(resolve('/'))
 	};
 
 	/** Opens the name of what is selected, at its row or in the middle of the drawing. */

@@ -12,6 +12,8 @@ export interface Screen {
 	openKeys(): void;
 	chooseMeshFile(): void;
 	toggleMode(): Mode;
+	/** Goes to the list of projects. */
+	leave(): void;
 }
 
 /** Something that a user can do by name or by key. Palette, keys and the help of keys are made from {@link commands}. */
@@ -34,7 +36,7 @@ export interface Command {
 /** Other words for what each station and tool is for. */
 const stationWords: Record<Station, string> = {
 	shape: 'draw sketch geometry import units parameter frame axisymmetric',
-	divide: 'edge divisions count bias spacing grading refine ratio nodes',
+	divide: 'edge divisions pieces count bias spacing grading refine ratio nodes',
 	fill: 'mesh structured quads triangles size layers boundary layer refine zone smooth',
 	label: 'group boundary condition wall inlet outlet material periodic owner baffle',
 	deliver:
@@ -124,6 +126,7 @@ export const commands: readonly Command[] = [
 		words: 'skewness aspect ratio angle jacobian plot',
 		run: ({ desk }) => void (desk.colourByQuality = !desk.colourByQuality)
 	},
+	{ title: 'All projects', words: 'open list home close another project', run: (screen) => screen.leave() },
 	{ title: 'Stop meshing', words: 'cancel abort interrupt', run: ({ desk }) => desk.stop() },
 	{ title: 'Paper or slate theme', words: 'dark light colours', run: (screen) => void screen.toggleMode() },
 	{ title: 'Find a command', words: 'palette search', keys: 'Ctrl+K', whileTyping: true, run: (screen) => screen.openPalette() },

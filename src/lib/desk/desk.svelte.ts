@@ -10,7 +10,7 @@ import { broughtUpToDate } from '../../core/recipe/model/evaluate.ts';
 import type { Model } from '../../core/recipe/model/model.ts';
 import { addStatement, placementsOf } from '../../core/recipe/edits/edits.ts';
 import { setUnits } from '../../core/recipe/edits/convert-units.ts';
-import { deletion, type Deletions } from '../../core/recipe/edits/intents.ts';
+import { deletion, type Deletions, otherGroups } from '../../core/recipe/edits/intents.ts';
 import { rename } from '../../core/recipe/edits/naming.ts';
 import { lineIn } from '../../core/recipe/edits/same-statement.ts';
 import { partsOf } from '../../core/recipe/edits/placements.ts';
@@ -73,6 +73,8 @@ export class Desk {
 	sheet = $state('');
 	/** The whole recipe as it was when a part was opened, or last saved. */
 	private whole = '';
+	/** Whether regions, fills, labels and the like go along with curves that are moved or copied. */
+	takesAlong = $state(true);
 	/** The part that the tool for placing one places. */
 	placing = $state('');
 	files = $state.raw<FileTable>({});
@@ -495,6 +497,20 @@ export class Desk {
 				`Deleted ${what}, and with it: ${also.slice(0, 4).join('; ')}${also.length > 4 ? `; and ${also.length - 4} more` : ''}.`,
 				{ action: { label: 'Bring it back', onClick: () => void this.undo() } }
 			);
+	}
+
+	/** Labels pieces as a group; what that takes from other groups is said, with a way back. */
+	label(text: string, group: string, label: string): void {
+		const { less, gone } = otherGroups(this.recipe, text, group);
+		this.edit(text, label);
+		const said = [
+			...(less.length > 0 ? [`taken out of ${less.join(', ')}`] : []),
+			...(gone.length > 0
+				? [`${gone.join(', ')} had no other piece and ${gone.length === 1 ? 'is' : 'are'} gone, with its kind`]
+				: [])
+		];
+		if (said.length > 0)
+			notify(`Now in ${group}; ${said.join('; ')}.`, { action: { label: 'Bring it back', onClick: () => void this.undo() } });
 	}
 
 	/** Gives a thing another name, everywhere; answers why it cannot have it, or nothing. */

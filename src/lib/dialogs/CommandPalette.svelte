@@ -1,11 +1,14 @@
 <script lang="ts">
-	import { type Command, commands, commandsFor } from '../desk/commands.ts';
+	import { type Command, commandsFor } from '../desk/commands.ts';
+	import { useDesk } from '../desk/desk.svelte.ts';
+	import { thingsFor } from '../desk/things.ts';
 	import { Dialog, Listbox, Portal, useListCollection } from '@skeletonlabs/skeleton-svelte';
 
 	let { open = $bindable(), onrun }: { open: boolean; onrun: (command: Command) => void } = $props();
 	let query = $state('');
 	let input = $state<HTMLInputElement | undefined>();
-	const found = $derived(commandsFor(query));
+	const desk = useDesk();
+	const found = $derived([...commandsFor(query), ...thingsFor(query, desk)]);
 
 	/** Who types faster than the dialog opens loses no letter. */
 	function onEarlyKey(event: KeyboardEvent): void {
@@ -48,7 +51,7 @@
 					{collection}
 					highlightedValue={chosen?.title ?? null}
 					onHighlightChange={(event) => (lit = event.highlightedValue)}
-					onSelect={(event) => run(commands.find(({ title }) => title === event.value))}
+					onSelect={(event) => run(found.find(({ title }) => title === event.value))}
 				>
 					<Listbox.Input
 						class="field palette-input"

@@ -289,23 +289,25 @@
 	<DrawingNotes />
 
 	{#if card !== undefined}
-		<CoordinateCard
-			{drafting}
-			first={card.first}
-			proposed={card.proposed}
-			left={drafting.cursor ? screenX(view, drafting.cursor.x) : view.width / 2}
-			top={drafting.cursor ? screenY(view, drafting.cursor.y) : view.height / 2}
-			frameWidth={view.width}
-			frameHeight={view.height}
-			onclose={(given) => {
-				card = undefined;
-				frame.focus();
-				// Backing out of a number backs out of its question.
-				if (!given && drafting.ask?.kind === 'number') drafting.cancel();
-				// The next question may be another number.
-				else if (given && drafting.ask?.kind === 'number') card = { first: drafting.ask.initial ?? '', proposed: true };
-			}}
-		/>
+		{#key card}
+			<CoordinateCard
+				{drafting}
+				first={card.first}
+				proposed={card.proposed}
+				left={drafting.cursor ? screenX(view, drafting.cursor.x) : view.width / 2}
+				top={drafting.cursor ? screenY(view, drafting.cursor.y) : view.height / 2}
+				frameWidth={view.width}
+				frameHeight={view.height}
+				onclose={(given) => {
+					card = undefined;
+					frame.focus();
+					// Backing out of a number backs out of its question.
+					if (!given && drafting.ask?.kind === 'number') drafting.cancel();
+					// The next question may be another number.
+					else if (given && drafting.ask?.kind === 'number') card = { first: drafting.ask.initial ?? '', proposed: true };
+				}}
+			/>
+		{/key}
 	{/if}
 	<FileDrop
 		bind:this={files}

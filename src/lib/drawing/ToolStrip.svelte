@@ -1,7 +1,8 @@
 <script lang="ts">
+	import Choice from '../controls/Choice.svelte';
 	import { roving } from '../controls/roving.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
-	import { changingTools, drawingTools, pickingTools } from './tools/table.ts';
+	import { changingTools, drawingTools, pickingTools, toolNamed } from './tools/table.ts';
 	import type { Tool } from './tools/tool.ts';
 	import { ruler } from './view.ts';
 
@@ -107,6 +108,9 @@
 		</div>
 	{/if}
 	{#if desk.tool !== 'select'}<p role="status" class="prompt">{prompt}</p>{/if}
+	{#if toolNamed(desk.tool).movesCurves}
+		<div class="panel along"><Choice bind:checked={desk.takesAlong}>with regions, fills, layers and labels</Choice></div>
+	{/if}
 	{#if problem}<p class="problem">{problem}</p>{/if}
 </div>
 
@@ -138,6 +142,13 @@
 	button.current {
 		background: var(--kingfisher);
 		color: var(--on-kingfisher);
+	}
+	.along {
+		width: fit-content;
+		margin-top: 3px;
+		padding: 3px 8px;
+		font-size: 11.5px;
+		pointer-events: auto;
 	}
 	.changes {
 		margin-top: 3px;

@@ -1,6 +1,9 @@
 import { formatNumber, tidyNumber } from '../../core/recipe/language/literals.ts';
 import { scopeOf, tryStatement } from '../../core/recipe/model/evaluate.ts';
 import { evaluateNumber, ExpressionError } from '../../core/recipe/model/expressions.ts';
+import { takenAlong } from '../../core/recipe/edits/taken-along.ts';
+import { applyEdits } from '../../core/text/edit.ts';
+import { notify } from '../controls/toaster.ts';
 import { addStatements, freeName } from '../../core/recipe/edits/intents.ts';
 import { parseExpression, parseRecipe } from '../../core/recipe/language/parse.ts';
 import type { ExpectedKind } from '../../core/recipe/model/values.ts';
@@ -11,6 +14,9 @@ import { toolNamed } from './tools/table.ts';
 import { namedPlace } from './snap.ts';
 import { answerOf, type ToolAnswer, type ToolInput, type Place, type Tool } from './tools/tool.ts';
 import { sentenceOf, UserError } from '../../core/text/user-error.ts';
+
+/** An expression as it is typed: an equals sign before it, as in a table, says nothing. */
+export const withoutEquals = (typed: string): string => typed.trim().replace(/^=\s*/, '');
 
 /** The keys that go on from an answer that is requested. */
 function keysOf(ask: ToolInput): string {
@@ -388,7 +394,10 @@ export class Drafting {
 		if (!source) return tool.name === 'place' ? 'there is no part to place yet: make one with “New part”' : 'this makes nothing';
 		const start = this.chainStart;
 		this.clear();
-		desk.edit(addStatements(recipe, [source]), `${tool.title}${name ? ` ${name}` : ''}`);
+		const along = tool.movesCurves && desk.takesAlong && desk.result ? takenAlong(desk.result, recipe, source) : undefined;
+		if (along) recipe = parseRecipe(applyEdits(recipe.text, along.edits));
+		desk.edit(addStatements(recipe, [source, ...(along?.statements ?? [])]), `${tool.title}${name ? ` ${name}` : ''}`);
+		if (along && along.notes.length > 0) notify(`${[...new Set(along.notes)].join('; ')}.`);
 		this.goOn(tool, name, answers, start);
 		return undefined;
 	}
@@ -424,8 +433,9 @@ export class Drafting {
 	/**
 	 * Takes what was typed into the card, as expressions. Answers what is wrong with it, or nothing.
 	 */
-	type(mode: CardMode, first: string, second: string): string | undefined {
+	type(mode: CardMode, typedFirst: string, typedSecond: string): string | undefined {
 		const { from } = this;
+		const [first, second] = [withoutEquals(typedFirst), withoutEquals(typedSecond)];
 		try {
 			if (mode === 'number') return this.typeNumber(first.trim());
 			const a = this.value(first, 'length');

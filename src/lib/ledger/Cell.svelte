@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { namedNumber, whyNoName } from '../../core/recipe/edits/naming.ts';
 	import { useDesk } from '../desk/desk.svelte.ts';
+	import { withoutEquals } from '../drawing/drafting.svelte.ts';
 	import { asSentence, wrongWith } from './checked.ts';
 
 	/** A cell that is edited in place: shows `display`, edits `source`, calls `onset` with what was typed. */
@@ -39,7 +40,7 @@
 
 	/** Takes what was typed, unless it is wrong; whether the cell may be left. */
 	function commit(): boolean {
-		const typed = draft?.trim();
+		const typed = draft === undefined ? undefined : withoutEquals(draft);
 		if (typed !== undefined && typed !== source) {
 			const named = namesNumbers ? namedNumber(typed) : undefined;
 			wrong = typed === '' ? '' : ((named ? wrongNamed(named) : check?.(typed)) ?? '');

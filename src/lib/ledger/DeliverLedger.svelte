@@ -90,8 +90,11 @@
 					onclick={() => deliveries.download(source, { statement: k })}
 					>{deliveries.busy === source ? 'Writing…' : 'Download'}</button
 				>
-				<button class="remove" aria-label="No longer {source}" data-tip="Take it out of the recipe" onclick={() => drop({ line, source })}
-					>×</button
+				<button
+					class="remove"
+					aria-label="No longer {source}"
+					data-tip="Take it out of the recipe"
+					onclick={() => drop({ line, source })}>×</button
 				>
 			</div>
 		{/each}

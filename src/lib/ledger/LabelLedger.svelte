@@ -40,8 +40,9 @@
 	}
 
 	function add(group: string): void {
-		desk.edit(
+		desk.label(
 			regions.length > 0 ? labelRegions(desk.recipe, group, regions) : labelPieces(desk.recipe, group, pieces),
+			group,
 			`Add to ${group}`
 		);
 		desk.selection.clear();

@@ -73,9 +73,13 @@
 	/** Where a row's statement stands in the present text, which may be newer than what is shown; −1 where it is gone. */
 	const lineOf = ({ line }: (typeof rows)[number]) => desk.lineNow(line);
 
+	/** Which number gives way where a fourth is typed; empty for the one that follows best. */
+	let instead = $state<LayerWord | ''>('');
+	const gives = (word: LayerWord) => (instead === '' || instead === word ? undefined : instead);
+
 	function set(row: (typeof rows)[number], word: LayerWord, typed: string): void {
 		const line = lineOf(row);
-		if (line >= 0) desk.edit(setLayers(desk.recipe, line, word, typed), `Layers on ${row.walls}: ${word} ${typed}`);
+		if (line >= 0) desk.edit(setLayers(desk.recipe, line, word, typed, gives(word)), `Layers on ${row.walls}: ${word} ${typed}`);
 	}
 
 	function remove(row: (typeof rows)[number]): void {
@@ -118,7 +122,7 @@
 	const checked = (row: (typeof rows)[number], word: LayerWord, typed: string) => {
 		const line = lineOf(row);
 		if (line < 0) return undefined;
-		const changed = parseRecipe(setLayers(desk.recipe, line, word, typed));
+		const changed = parseRecipe(setLayers(desk.recipe, line, word, typed, gives(word)));
 		const changedLine = changed.lines[line];
 		return changedLine && wrongWith(desk.newest, changed.text.slice(changedLine.from, changedLine.to));
 	};
@@ -184,6 +188,13 @@
 			{/each}
 		</tbody>
 	</table>
+	<label class="plot"
+		>A number typed in grey takes the place of
+		<select class="field" bind:value={instead} aria-label="Which number gives way">
+			<option value="">the one that follows best</option>
+			{#each words as word (word)}<option value={word}>{word}</option>{/each}
+		</select></label
+	>
 	{#if rowPlotted?.figures}
 		<label class="plot"
 			>Along {rowPlotted.walls}

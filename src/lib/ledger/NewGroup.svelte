@@ -33,20 +33,26 @@
 	const guessed = $derived(kindByName(name));
 	const kind = $derived(chosenKind ?? guessed ?? 'wall');
 	let problem = $state('');
+	/** Whether a group of this name is there already, of the same sort: what is selected is added to it. */
+	const known = $derived(
+		(desk.result?.mesh.groups ?? []).some(
+			(g) => g.name === name.trim() && g.members === (regions.length > 0 ? 'elements' : 'edges') && count > 0
+		)
+	);
 
 	function label(event: SubmitEvent): void {
 		event.preventDefault();
 		const group = name.trim();
 		const reason = whyNoName(desk.recipe, 'group', group);
-		if (reason !== undefined) {
+		// The name of a group that is there adds to it.
+		if (reason !== undefined && !known) {
 			problem = asSentence(reason);
 			return;
 		}
 		problem = '';
 		if (regions.length > 0) desk.edit(labelRegions(desk.recipe, group, regions), `Material ${group}`);
-		else if (twoSided && isInside) desk.edit(makeBaffle(desk.recipe, group, pieces, kind), `Two-sided wall ${group}`);
-		else if (description && follow) desk.edit(labelPieces(desk.recipe, group, pieces, kind, description), `Label ${group}`);
-		else desk.edit(labelPieces(desk.recipe, group, pieces, kind), `Label ${group}`);
+		else if (twoSided && isInside && !known) desk.edit(makeBaffle(desk.recipe, group, pieces, kind), `Two-sided wall ${group}`);
+		else desk.label(labelPieces(desk.recipe, group, pieces, kind, follow ? description : undefined), group, `Label ${group}`);
 		name = '';
 		chosenKind = undefined;
 		desk.selection.clear();
@@ -70,6 +76,7 @@
 			aria-label="Name of the new group"
 			placeholder="name, like inlet"
 			bind:value={name}
+			oninput={() => (problem = '')}
 			disabled={count === 0}
 		/>
 		{#if regions.length > 0}<span class="material">material</span>{:else}<select
@@ -82,7 +89,7 @@
 			>
 				{#each Object.entries(boundaryKinds) as [key, { title }] (key)}<option value={key}>{title}</option>{/each}
 			</select>{/if}
-		<button class="action main" disabled={count === 0 || name.trim() === ''}>Label</button>
+		<button class="action main" disabled={count === 0 || name.trim() === ''}>{known ? `Add to ${name.trim()}` : 'Label'}</button>
 	</div>
 	{#if regions.length === 0 && chosenKind === undefined && guessed && name !== ''}<p class="guess">
 			{boundaryKinds[guessed].title} is guessed from the name; choose another if it is wrong.

@@ -35,19 +35,30 @@
 	const places = $derived.by((): [string, string][] => {
 		const { result } = desk;
 		if (!result) return [];
-		const names = pieces.length > 0 ? pieces.join(', ') : (desk.names[0] ?? 'wall');
+		const names = pieces.join(', ');
 		const round = (v: number) => Number(v.toPrecision(2));
-		const xs = result.arrangement.x;
-		const ys = result.arrangement.y;
-		const middle = (v: Float64Array) =>
-			v.length > 0 ? round((Math.min(...v.slice(0, 5000)) + Math.max(...v.slice(0, 5000))) / 2) : 0;
-		const [cx, cy, reach] = [middle(xs), middle(ys), round(result.arrangement.diagonal / 10)];
+		// Around what is selected, or else in the middle of the drawing.
+		const chosen = pieces.flatMap((name) => {
+			const piece = result.arrangement.pieces[desk.names.indexOf(name)];
+			return piece ? [piece.start, piece.end] : [];
+		});
+		const middle = (v: Float64Array) => {
+			const values = chosen.length > 0 ? chosen.map((j) => v[j]!) : [...v.subarray(0, 5000)];
+			return values.length > 0 ? round((Math.min(...values) + Math.max(...values)) / 2) : 0;
+		};
+		// A few elements deep, and no more than a tenth of the drawing.
+		const reach = round(Math.min(result.arrangement.diagonal / 10, 5 * result.fallbackSize));
+		const [cx, cy] = [middle(result.arrangement.x), middle(result.arrangement.y)];
 		return [
-			['near pieces', `near ${names} within ${reach}`],
+			...(pieces.length > 0 ? [['near pieces', `near ${names} within ${reach}`] as [string, string]] : []),
 			['in a circle', `inside circle around (${cx}, ${cy}) radius ${reach}`],
 			['in a box', `inside box (${round(cx - reach)}, ${round(cy - reach)}) to (${round(cx + reach)}, ${round(cy + reach)})`],
-			['in a closed curve', `inside ${names}`],
-			['behind a body', `behind ${names} length ${round(3 * reach)} widening 5 deg`],
+			...(pieces.length > 0
+				? ([
+						['in a closed curve', `inside ${names}`],
+						['behind a body', `behind ${names} length ${round(3 * reach)} widening 5 deg`]
+					] as [string, string][])
+				: []),
 			['at a point', `at (${cx}, ${cy})`],
 			['everywhere, by curvature', 'by turn 36'],
 			['everywhere, across gaps', 'by gap 4'],
@@ -152,6 +163,7 @@
 	>
 		<option value="" disabled>Add a size…</option>
 		{#each places as [title, text] (title)}<option value={text}>{title}</option>{/each}
+		{#if pieces.length === 0}<option disabled>near pieces, behind a body: select them first</option>{/if}
 	</select>
 	{#if place !== ''}
 		{#if !isBy}<input

@@ -153,12 +153,17 @@ const givesWay: Record<LayerWord, readonly string[]> = {
 	last: ['count', 'thickness', 'to', 'growth']
 };
 
-/** One number of the layers on a line of the recipe; where three say all, one of the others gives way. */
-export function setLayers(recipe: Recipe, index: number, name: LayerWord, source: string): string {
+/**
+ * One number of the layers on a line of the recipe; where three say all, one of the others gives way.
+ *
+ * @param instead the one that gives way, where it is there; without, the one that follows best
+ */
+export function setLayers(recipe: Recipe, index: number, name: LayerWord, source: string, instead?: LayerWord): string {
 	const line = recipe.lines[index]!;
 	const present = line.statement!.clauses.map((c) => c.name);
 	const full = ['first', 'growth', 'count', 'thickness', 'last', 'to'].filter((n) => present.includes(n)).length >= 3;
-	const gone = present.includes(name) || !full ? undefined : givesWay[name].find((n) => present.includes(n));
+	const order = instead === undefined ? givesWay[name] : [instead, ...givesWay[name]];
+	const gone = present.includes(name) || !full ? undefined : order.find((n) => present.includes(n));
 	const once = applyEdits(recipe.text, setClause(line, name, `${name} ${source}`));
 	if (gone === undefined) return once;
 	const again = parseRecipe(once);
@@ -189,6 +194,23 @@ export function labelPieces(
 	const added = as === undefined ? pieces.filter((p) => !present.some((r) => covers(r, p))) : [as];
 	const list = [...present.map(referenceText), ...added].join(', ');
 	return applyEdits(current.text, setClause(found.line, 'members', list));
+}
+
+/** What an edit of labels did to groups besides what it was for: which it took pieces from, and which it left without any. */
+export function otherGroups(before: Recipe, after: string, group: string): { less: string[]; gone: string[] } {
+	const membersOf = (recipe: Recipe) =>
+		new Map(
+			labelLines(recipe).map(({ name, line }) => {
+				const { pieces = [] } = line.statement as { pieces?: CurveReference[] };
+				return [name, pieces.map(referenceText).join(', ')] as const;
+			})
+		);
+	const now = membersOf(parseRecipe(after));
+	const others = [...membersOf(before)].filter(([name]) => name !== group);
+	return {
+		gone: others.flatMap(([name]) => (now.has(name) ? [] : [name])),
+		less: others.flatMap(([name, members]) => (now.has(name) && now.get(name) !== members ? [name] : []))
+	};
 }
 
 /** Makes a two-sided wall of pieces and takes them out of all groups; with `sides` each side is a group of its own. */

@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { lineIn } from './same-statement.ts';
 import { parseRecipe } from '../language/parse.ts';
 
-const before = parseRecipe('recipe 1\nsize 2\nlayers on a first 0.1 growth 1.2 count 8\nlayers on b first 0.1 growth 1.2 count 8\nsize 3 near a\n');
+const before = parseRecipe(
+	'recipe 1\nsize 2\nlayers on a first 0.1 growth 1.2 count 8\nlayers on b first 0.1 growth 1.2 count 8\nsize 3 near a\n'
+);
 const after = (from: string | RegExp, to: string) => parseRecipe(before.text.replace(from, to));
 const found = (now: ReturnType<typeof parseRecipe>) => before.lines.map((_, line) => lineIn(now, before, line));
 

@@ -67,6 +67,15 @@ export function tryStatement(model: Model, source: string): { curves: Curve[] } 
 	return new Evaluation(recipe, {}, new Map()).after(model, statement);
 }
 
+/** The curves of a model, and those after one more statement: changed ones in their places, new ones at the end; undefined where it is wrong. */
+export function drawnBy(model: Model, source: string): { before: readonly Curve[]; after: readonly Curve[] } | undefined {
+	const { statement } = parseStatement(source);
+	if (!statement) return undefined;
+	const recipe = { text: source, lines: [{ from: 0, to: source.length, number: 1, statement }] };
+	const after = new Evaluation(recipe, {}, new Map()).curvesAfter(model, statement);
+	return after && { before: model.curves, after };
+}
+
 /**
  * A model with the statements that a newer recipe has besides, worked out in their order; the same model where there are none.
  * What newer statements say wrongly is left out. For tools that draw faster than the mesh comes.
@@ -391,6 +400,11 @@ class Evaluation implements EvaluationContext {
 			return { error: error.message };
 		}
 		return { curves: this.model.curves.filter((curve, c) => curve !== model.curves[c]) };
+	}
+
+	/** The curves of a model and of a statement after it; undefined where that is wrong. */
+	curvesAfter(model: Model, statement: Statement): readonly Curve[] | undefined {
+		return 'error' in this.after(model, statement) ? undefined : this.model.curves;
 	}
 
 	/** Units hold for the whole recipe, so they are known before the first number. */

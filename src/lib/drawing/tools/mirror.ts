@@ -7,6 +7,7 @@ export const mirror: Tool = {
 	hint: 'the curves, then what to mirror them across',
 	stem: 'mirror',
 	group: 'change',
+	movesCurves: true,
 	asks: [
 		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'mirror', prompt: 'across what' }

@@ -5,6 +5,7 @@ export const move: Tool = {
 	title: 'Move',
 	hint: 'the curves, then from where to where',
 	group: 'change',
+	movesCurves: true,
 	asks: [
 		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'place', prompt: 'from' },

@@ -6,6 +6,7 @@ export const repeat: Tool = {
 	hint: 'the curves, one step from where to where, the count with the original',
 	stem: 'row',
 	group: 'change',
+	movesCurves: true,
 	asks: [
 		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'place', prompt: 'from' },

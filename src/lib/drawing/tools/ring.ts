@@ -6,6 +6,7 @@ export const ring: Tool = {
 	hint: 'the curves, the centre, the count around it with the original',
 	stem: 'ring',
 	group: 'change',
+	movesCurves: true,
 	asks: [
 		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'place', prompt: 'centre' },

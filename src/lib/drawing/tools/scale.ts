@@ -5,6 +5,7 @@ export const scale: Tool = {
 	title: 'Scale',
 	hint: 'the curves, the centre, the factor',
 	group: 'change',
+	movesCurves: true,
 	asks: [
 		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'place', prompt: 'centre' },

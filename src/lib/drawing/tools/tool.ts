@@ -94,6 +94,8 @@ export interface Tool {
 	takesSelection?: boolean;
 	/** A place may be given twice in a row. */
 	staysPut?: boolean;
+	/** It moves or copies curves: what belongs to them goes along. */
+	movesCurves?: boolean;
 	/** It makes nothing, and selects. */
 	picks?: boolean;
 	/** It makes nothing, and tells of the places that it is given. */

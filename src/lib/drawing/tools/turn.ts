@@ -6,6 +6,7 @@ export const turn: Tool = {
 	title: 'Turn',
 	hint: 'the curves, the centre, the angle in degrees',
 	group: 'change',
+	movesCurves: true,
 	asks: [
 		{ kind: 'curves', prompt: 'the curves' },
 		{ kind: 'place', prompt: 'centre' },
