@@ -289,7 +289,8 @@
 	<DrawingNotes />
 
 	{#if card !== undefined}
-		{#key card}
+		<!-- Every question has a card of its own. -->
+		{#key drafting.answers.length}
 			<CoordinateCard
 				{drafting}
 				first={card.first}

@@ -1,11 +1,10 @@
 <script lang="ts">
-	import { progressionSum } from '../../core/recipe/model/layer-numbers.ts';
 	import { short } from '../ledger/rows.ts';
 	import type { WallStack } from './wall-stacks.ts';
 
 	/** A stack of layers beside the pointer, its heights to scale, with the element behind it. */
 	const { stack, left, top }: { stack: WallStack; left: number; top: number } = $props();
-	const room = 150;
+	const tall = 150;
 	const most = 90;
 
 	const shown = $derived.by(() => {
@@ -14,11 +13,9 @@
 		const [behind, last, width] = [profile.behind[k]!, profile.last[k]!, profile.width[k]!];
 		const [growth, wanted, room] = [profile.growth[k]!, profile.wanted[k]!, profile.room[k]!];
 		const whole = thickness + behind;
-		const scale = room / (whole || 1);
-		const lines = Array.from({ length: count + 1 }, (_, n) => {
-			const below = progressionSum(n, growth) * first;
-			return room - scale * below;
-		});
+		const scale = tall / (whole || 1);
+		const lines = [tall];
+		for (let n = 0, below = 0; n < count; n++) lines.push(tall - scale * (below += first * growth ** n));
 		return {
 			count,
 			wanted,
@@ -36,13 +33,13 @@
 </script>
 
 <aside class="loupe panel" style:left="{left}px" style:top="{top}px" aria-label="Layers here">
-	<svg width={most + 8} height={room + 8} aria-hidden="true">
+	<svg width={most + 8} height={tall + 8} aria-hidden="true">
 		<g transform="translate(4, 2)">
 			{#if shown.behind > 0}<polygon
 					class="behind"
 					points="0,{shown.lines.at(-1)} {shown.half},{shown.lines.at(-1)} {shown.half / 2},0"
 				/>{/if}
-			<rect class="cells" x="0" y={shown.lines.at(-1)} width={shown.half} height={room - shown.lines.at(-1)!} />
+			<rect class="cells" x="0" y={shown.lines.at(-1)} width={shown.half} height={tall - shown.lines.at(-1)!} />
 			{#each shown.lines as y, n (n)}<line x1="0" x2={shown.half} y1={y} y2={y} class:wall={n === 0} />{/each}
 		</g>
 	</svg>

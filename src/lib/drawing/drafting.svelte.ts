@@ -400,7 +400,8 @@ export class Drafting {
 		const along = tool.movesCurves && desk.takesAlong && desk.result ? takenAlong(desk.result, recipe, source) : undefined;
 		if (along) recipe = parseRecipe(applyEdits(recipe.text, along.edits));
 		desk.edit(addStatements(recipe, [source, ...(along?.statements ?? [])]), `${tool.title}${name ? ` ${name}` : ''}`);
-		if (along && along.notes.length > 0) notify(`${along.notes.filter((note, k) => along.notes.indexOf(note) === k).join('; ')}.`);
+		if (along && along.notes.length > 0)
+			notify(`${along.notes.filter((note, k) => along.notes.indexOf(note) === k).join('; ')}.`);
 		this.goOn(tool, name, answers, start);
 		return undefined;
 	}

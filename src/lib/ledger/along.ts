@@ -23,8 +23,10 @@ export function nearestOf(runs: readonly Along[], { x, y }: { x: number; y: numb
 		}
 	if (!best) return undefined;
 	const { run, k } = best;
-	const beside = k + 1 < run.x.length ? k + 1 : k - 1;
-	const spacing = beside < 0 ? 0 : (run.x[beside]! - run.x[k]!) ** 2 + (run.y[beside]! - run.y[k]!) ** 2;
+	// Several stacks may stand at one corner.
+	const spacing = Math.max(
+		...[k - 1, k + 1].map((j) => (run.x[j] === undefined ? 0 : (run.x[j]! - run.x[k]!) ** 2 + (run.y[j]! - run.y[k]!) ** 2))
+	);
 	return nearest <= spacing ? best : undefined;
 }
 

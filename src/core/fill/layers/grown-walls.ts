@@ -67,7 +67,7 @@ function grownWall(stacks: Stacks, tally: Tally, asked: Float64Array, members: r
 		thickness,
 		complete: whole > 0 ? complete / whole : 1,
 		smallestAngle: cosine > -1 ? (acos(Math.min(1, cosine)) / Math.PI) * 180 : Infinity,
-		stacks: foremost(stacks, members),
+		stacks: Uint32Array.from(members),
 		profile: profileOf(stacks, asked, members, w),
 		...(lowered!.length > 0 ? { lowered: { share: Math.min(1, lower / (whole || 1)), stretches: lowered! } } : {}),
 		...(reduced!.length > 0 ? { reduced: { of: Math.max(...members.map((k) => wanted[k]!)), stretches: reduced! } } : {})
@@ -100,25 +100,16 @@ function stretchesWhere(
 	return stretches;
 }
 
-/** The stacks of a wall; of a fan only the first. */
-const foremost = ({ fan }: Stacks, members: readonly number[]): Uint32Array =>
-	Uint32Array.from(members.filter((k) => fan[k]! < 0 || fan[k] === k));
-
-/** Its stacks in their order; of a fan only the first. */
+/** Its stacks in their order, those of a fan at one place. */
 function profileOf(stacks: Stacks, asked: Float64Array, members: readonly number[], w: number): GrownWall['profile'] {
-	const { baseX, baseY, after, fan, count, scale } = stacks;
+	const { baseX, baseY, after, count, scale } = stacks;
 	const wall = stacks.walls[w]!;
-	const list = foremost(stacks, members);
+	const list = Uint32Array.from(members);
 	const runs: number[] = [];
 	const along = new Float64Array(list.length);
-	const afterFan = (k: number) => {
-		let at = k;
-		while (fan[at]! >= 0 && after[at]! >= 0 && fan[after[at]!] === fan[k]) at = after[at]!;
-		return after[at]!;
-	};
 	for (let i = 0; i < list.length; i++) {
 		const [k, before] = [list[i]!, list[i - 1]];
-		if (before !== undefined && afterFan(before) === k)
+		if (before !== undefined && after[before] === k)
 			along[i] = along[i - 1]! + hypot(baseX[k]! - baseX[before]!, baseY[k]! - baseY[before]!);
 		else runs.push(i);
 	}

@@ -2,7 +2,6 @@ import type { Arrangement } from '../../geometry/pieces.ts';
 import { type Curve, type Point, pointAt, segmentCount } from '../../geometry/curve.ts';
 import { faceAt } from '../../geometry/faces.ts';
 import { type Affine, mapPoint } from '../../geometry/transform.ts';
-import type { Region } from '../../domain/regions.ts';
 import type { TextEdit } from '../../text/edit.ts';
 import { formatNumber, isLiteral, tidyNumber } from '../language/literals.ts';
 import { parseStatement } from '../language/parse.ts';
@@ -28,7 +27,8 @@ const mostCopies = 200;
 interface Drawn {
 	model: Model;
 	arrangement: Arrangement;
-	regions: readonly Region[];
+	/** Regions by name, with the name of their statement and the face that each is. */
+	regions: readonly { name: string; statement: string; face: number }[];
 }
 
 /** What goes with curves that are moved or copied. */
