@@ -1,6 +1,6 @@
 import { atan2, hypot } from '../../numeric/elementary.ts';
 import { Float64List, Uint32List } from '../../numeric/lists.ts';
-import type { Work } from '../../numeric/work.ts';
+import { part, type Work } from '../../numeric/work.ts';
 import type { FillInput } from '../method.ts';
 import { aim } from './aim.ts';
 import { FrontCheck } from './front-check.ts';
@@ -36,7 +36,9 @@ const leastJacobian = 0.3;
  * front, so that each cell is as high as asked; sharp outside corners send out a fan; at inside corners both sides share
  * the bisector and slide along themselves to make room. A step that would fold a cell, meet another front, or come nearer
  * to one than the elements between need, is not made: there the front stays, and from stack to stack the number of cells
- * changes by one at most, which a triangle bridges. So there is no overlap at any time.
+ * changes by one at most, which a triangle bridges, but beside where there is none. So there is no overlap at any time.
+ * How thick stacks may become is worked out first; where one could not become so thick all the same, or the front has an edge
+ * far shorter than those beside it, it is planned thinner with its neighbours, and all grow again.
  *
  * Source: advancing layers after R. V. Garimella & M. S. Shephard, Int. J. Num. Meth. Eng. 49 (2000) 193–218.
  *
@@ -57,7 +59,7 @@ export function* growLayers(input: FillInput, runs: WallRuns, change = -1, limit
 		planWithin(stacks, thickness);
 		stacks.room.set(room);
 		const isLast = round >= mostRounds;
-		const grown = yield* growOnce(input, runs, stacks, chains, asked);
+		const grown = yield* part(growOnce(input, runs, stacks, chains, asked), 1 - 0.5 ** round, 1 - 0.5 ** (round + 1));
 		const reached = isLast ? undefined : lowerWhereHeldUp(stacks, chains, thickness);
 		if (!reached) return { ...grown, places: laid.places, thickness };
 		thickness = reached;
