@@ -104,7 +104,7 @@ const slidesFrom = 1.25;
 const [damping, crowdedBelow] = [0.8, 0.35];
 /** Below this no edge of the next front is far from those beside it. */
 const nearlySlides = 1.15;
-/** A node slides no farther in a layer than so many heights of its cell; where an edge is crowded so many. */
+/** The most that a node slides in a layer, in heights of its cell: usually, and where an edge is crowded. */
 const [farthest, farthestCrowded] = [1, 4];
 /** By sliding around a bend a front cuts it off: by this share of its cell's height at most. */
 const mostOff = 0.25;

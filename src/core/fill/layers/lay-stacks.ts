@@ -9,7 +9,7 @@ const degree = Math.PI / 180;
 const fanFrom = 50 * degree;
 /** … with about so much between two of them. */
 const fanStep = 45 * degree;
-/** … less where its cells would become more than so many times as wide as those beside it, down to the second. */
+/** … less where its cells would be wider than those beside it by more than this factor; two stacks are never closer than the second. */
 const [fanWidth, leastFanStep] = [1.3, 12 * degree];
 /** A curve that turns by less than this at a node goes on smoothly. */
 const smoothTurn = 2 * degree;

@@ -93,7 +93,7 @@ function takeOffPeaks({ most, before, after, carrier, length }: Stacks): void {
 	}
 }
 
-/** The growth from 1 to what is asked with which so many cells, the first of them 1 high, are so high together. */
+/** The growth, from 1 up to the one requested, that gives `count` cells a total height of `sum` when the first is 1 high. */
 export function growthFor(sum: number, count: number, asked: number): number {
 	let [low, high] = [1, asked];
 	for (let n = 0; n < 60 && high - low > 1e-12; n++) {

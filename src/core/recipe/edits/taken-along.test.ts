@@ -57,7 +57,7 @@ describe('what belongs to curves', () => {
 		const { text, notes } = after(source);
 		expect(text).toContain(`region p at ${place}`);
 		expect(text).toContain(`size 0.2 inside circle around ${zone} radius 0.5`);
-		// What stands elsewhere stays.
+		// The other rectangle's region keeps its place.
 		expect(text).toContain('region q at (21, 1)');
 		expect(notes).toEqual(['A place that was written as “(d/2, 0.5)” is now one in numbers']);
 		const { elements, wrong } = made(text);

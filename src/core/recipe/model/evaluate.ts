@@ -106,8 +106,8 @@ interface Shared {
 	budget: DrawingBudget;
 	/** How deep in parts of parts this one is placed. */
 	depth: number;
-	/** What was said of parts: of many copies the first alone says it. */
-	told: Set<string>;
+	/** Findings of parts that are reported already: of many copies the first reports them. */
+	reported: Set<string>;
 	/** Told of every expression that must be a quantity of a certain kind, with its line. */
 	wanted?: (line: number, expression: Expression, want: ExpectedKind) => void;
 }
@@ -143,7 +143,7 @@ class Evaluation implements EvaluationContext {
 		recipe: Recipe,
 		readonly files: CoordinateFiles,
 		private readonly settings: Settings,
-		private readonly shared: Shared = { parts: new DefinedParts(), budget: new DrawingBudget(), depth: 0, told: new Set() }
+		private readonly shared: Shared = { parts: new DefinedParts(), budget: new DrawingBudget(), depth: 0, reported: new Set() }
 	) {
 		this.model = {
 			recipe,
@@ -306,8 +306,8 @@ class Evaluation implements EvaluationContext {
 			for (const outcome of list) this.takeOutcome(kind, outcome, copy, others, file !== undefined);
 		for (const finding of inner.findings) {
 			const key = `${finding.span?.from}:${finding.message}`;
-			if (this.shared.told.has(key)) continue;
-			this.shared.told.add(key);
+			if (this.shared.reported.has(key)) continue;
+			this.shared.reported.add(key);
 			const { span } = finding;
 			if (file === undefined)
 				model.findings.push({ ...finding, message: `${finding.message} (in the part that is placed as “${name}”)` });
