@@ -5,9 +5,7 @@ import type { FillInput } from '../method.ts';
 import type { Stacks } from './stacks.ts';
 
 /** Fronts whose normals point against one another by more than this (the cosine) face each other. */
-export const facing = -0.5;
-/** Elements behind are taken to be no wider than so many heights of the cell before them. */
-export const widest = 3;
+const facing = -0.5;
 /** A wall that turns by less than this between two places cannot meet itself there, in radians. */
 const straightEnough = Math.PI / 3;
 
@@ -43,8 +41,6 @@ export class FrontCheck {
 		private readonly consumed: Uint8Array
 	) {
 		const { x, y, edges } = input;
-		const touched = new Uint8Array(x.length);
-		for (const node of edges) touched[node] = 1;
 		const still: number[] = [];
 		const stillEdge: number[] = [];
 		for (let k = 0; k < wallOf.length; k++) {
@@ -53,8 +49,7 @@ export class FrontCheck {
 			still.push(x[a]!, y[a]!, x[b]!, y[b]!);
 			stillEdge.push(k);
 		}
-		for (let node = 0; node < x.length; node++) {
-			if (touched[node]) continue;
+		for (const node of nodesAlone(x.length, edges)) {
 			still.push(x[node]!, y[node]!, x[node]!, y[node]!);
 			stillEdge.push(-1);
 		}
@@ -79,9 +74,7 @@ export class FrontCheck {
 		for (let k = 0; k < length; k++) {
 			const thickness = stacks.thickness(k, most[k]!);
 			thickest = Math.max(thickest, thickness);
-			reach[k] =
-				1.2 * thickness +
-				apartFor(stacks, k) * Math.min(stacks.width[k]!, widest * stacks.cellHeight(k, Math.max(0, most[k]! - 1)));
+			reach[k] = 1.2 * thickness + apartFor(stacks, k) * stacks.widthBehind(k, most[k]! - 1);
 			const t = after[k]! >= 0 ? after[k]! : k;
 			base[4 * k] = baseX[k]!;
 			base[4 * k + 1] = baseY[k]!;
@@ -149,7 +142,7 @@ export class FrontCheck {
 		const most = stacks.most[k]!;
 		let layer = 0;
 		for (; layer + 1 < most; layer++) {
-			const room = apartFor(stacks, k) * Math.min(stacks.width[k]!, widest * stacks.cellHeight(k, layer));
+			const room = apartFor(stacks, k) * stacks.widthBehind(k, layer);
 			if (longestStep * (stacks.thickness(k, layer + 1) + this.thickestWith(layer + 1)) + room >= distance) break;
 		}
 		return layer;
@@ -246,7 +239,7 @@ export class FrontCheck {
 		// Phase 3: and comes near to nothing that it faces.
 		for (const k of relevant) {
 			if (!moves[k] || stacks.carrier[k]! >= 0 || watchedFrom[k]! > layer) continue;
-			const room = apartFor(stacks, k) * Math.min(stacks.width[k]!, widest * stacks.height[k]!);
+			const room = apartFor(stacks, k) * stacks.widthBehind(k, layer);
 			if (!(room > 0)) continue;
 			let isBlocked = false;
 			const look = (list: Float64Array, n: number) => (isBlocked ||= isAhead(stacks, k, room, list, n));
@@ -270,6 +263,13 @@ export class FrontCheck {
 	private carries(k: number, e: number): boolean {
 		return k >= 0 && (this.stacks.carrierOf(k)?.edges.includes(e) ?? false);
 	}
+}
+
+/** Nodes that no edge has. */
+export function nodesAlone(count: number, edges: Uint32Array): number[] {
+	const touched = new Uint8Array(count);
+	for (const node of edges) touched[node] = 1;
+	return [...touched.keys()].filter((node) => !touched[node]);
 }
 
 export function indexOf(segments: Float64Array, count: number): Flatbush {

@@ -6,6 +6,7 @@ import { hypot } from '../../numeric/elementary.ts';
 import { concatenated } from '../../numeric/lists.ts';
 import { inStretches, part, type Work } from '../../numeric/work.ts';
 import { type Fill, FillError, type FillInput, type FillJob, type LayerResult, type PreparedFill } from '../method.ts';
+import { nodesAlone } from './front-check.ts';
 import { growLayers, type GrownLayers } from './grow.ts';
 import type { GrownWall } from './grown-walls.ts';
 import type { LayerRequest, WallRuns } from './stacks.ts';
@@ -272,10 +273,8 @@ function restOf(
 		return number[node]!;
 	};
 	const edges = front.map(take);
-	const bounds = new Uint8Array(input.x.length);
-	for (const node of input.edges) bounds[node] = 1;
 	// Nodes that stand alone stay nodes of the rest.
-	for (let node = 0; node < bounds.length; node++) if (!bounds[node]) take(node);
+	for (const node of nodesAlone(input.x.length, input.edges)) take(node);
 	return {
 		rest: { x: Float64Array.from(local, (i) => x[i]!), y: Float64Array.from(local, (i) => y[i]!), edges },
 		local: Uint32Array.from(local)

@@ -1,6 +1,6 @@
 import { atan2, hypot, tan } from '../../numeric/elementary.ts';
 import type { FillInput } from '../method.ts';
-import { indexOf } from './front-check.ts';
+import { indexOf, nodesAlone } from './front-check.ts';
 import { loopsOf } from './lay-stacks.ts';
 import { type Chain, elementsBetween, type Stacks } from './stacks.ts';
 
@@ -12,7 +12,7 @@ const straight = 60 * degree;
 /** However wide the elements between are, stacks take this share of the room. */
 const leastShare = 0.35;
 /** How much higher a stack may be than its neighbour, over the distance between them. */
-export const steepest = 0.3;
+const steepest = 0.3;
 /** Of a side between two inside corners this share is left at the top, at least. */
 const leftOfSide = 0.4;
 
@@ -32,32 +32,26 @@ export function thicknessesFor(
 	chains: readonly Chain[],
 	limits: Float64Array
 ): Float64Array {
-	const { wall, width, normalX, normalY, baseX, baseY, most, length } = stacks;
+	const { wall, normalX, normalY, baseX, baseY, most, length } = stacks;
 	const thickness = limits.slice();
 	const ways = new Ways(x, y, edges);
-	const segments = new Float64Array(2 * edges.length);
-	for (let k = 0; k < edges.length; k++) {
-		segments[2 * k] = x[edges[k]!]!;
-		segments[2 * k + 1] = y[edges[k]!]!;
-	}
-	const alone = nodesAlone(x.length, edges);
-	const all = new Float64Array(segments.length + 4 * alone.length);
-	all.set(segments);
-	alone.forEach((node, k) => all.set([x[node]!, y[node]!, x[node]!, y[node]!], segments.length + 4 * k));
+	// Edges, and after them nodes that stand alone, as edges of no length.
+	const ends = [...edges, ...nodesAlone(x.length, edges).flatMap((node) => [node, node])];
+	const all = Float64Array.from({ length: 2 * ends.length }, (_, i) => (i % 2 === 0 ? x : y)[ends[i >> 1]!]!);
 	const index = indexOf(all, all.length / 4);
 	// What a wall on the other side asks for: the thickness of the stack at the start of its edge.
 	const stackAt = new Int32Array(x.length).fill(-1);
 	stacks.node.forEach((node, k) => (stackAt[node] = k));
 	for (let k = 0; k < length; k++) {
 		const asked = stacks.thickness(k, most[k]!);
-		const between = elementsBetween(stacks, k) * Math.min(width[k]!, 3 * stacks.cellHeight(k, Math.max(0, most[k]! - 1)));
+		const between = elementsBetween(stacks, k) * stacks.widthBehind(k, most[k]! - 1);
 		const reach = asked + between / 2;
 		const [bx, by, nx, ny] = [baseX[k]!, baseY[k]!, normalX[k]!, normalY[k]!];
 		const isStrict = stacks.walls[wall[k]!]!.gap !== undefined;
 		let highest = Infinity;
 		const [cx, cy] = [bx + reach * nx, by + reach * ny];
 		index.search(cx - reach, cy - reach, cx + reach, cy + reach, (e) => {
-			const isEdge = 4 * e < segments.length;
+			const isEdge = 2 * e < edges.length;
 			if (isEdge && ways.isStraight(stacks.edge[k]!, e)) return false;
 			const ball = ballThrough(bx, by, nx, ny, all, e);
 			if (!(ball.radius < reach)) return false;
@@ -77,13 +71,6 @@ export function thicknessesFor(
 	for (const chain of chains) limitSides(stacks, chain, thickness);
 	for (const chain of chains) soften(stacks, chain, thickness);
 	return thickness;
-}
-
-/** Nodes that no edge has. */
-function nodesAlone(count: number, edges: Uint32Array): number[] {
-	const touched = new Uint8Array(count);
-	for (const node of edges) touched[node] = 1;
-	return [...touched.keys()].filter((node) => !touched[node]);
 }
 
 /**

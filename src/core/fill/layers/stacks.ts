@@ -2,6 +2,9 @@ import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { pow } from '../../numeric/elementary.ts';
 import { type LayerNumbers, mostLayers, progressionSum } from '../../recipe/model/layer-numbers.ts';
 
+/** Elements behind are taken to be no wider than so many heights of the cell before them. */
+const widest = 3;
+
 /** A wall: the stack that it asks for, and how many elements are to fit between it and what it faces. */
 export interface LayerRequest extends LayerNumbers {
 	toSize?: boolean;
@@ -155,6 +158,11 @@ export class Stacks {
 		const wall = this.wall[k]!;
 		const { first, growth } = this.walls[wall]!;
 		return this.scale[k]! * (this.growth[k] === growth ? this.heights[wall]![layer]! : first * pow(this.growth[k]!, layer));
+	}
+
+	/** How wide the elements behind a stack are taken to be, where one of its cells is the last. */
+	widthBehind(k: number, layer: number): number {
+		return Math.min(this.width[k]!, widest * this.cellHeight(k, Math.max(0, layer)));
 	}
 
 	/** What a stack's carrier is, where it has one. */

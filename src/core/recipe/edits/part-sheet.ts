@@ -64,11 +64,12 @@ export function keptInPart(recipe: Recipe, name: string, sheetText: string): str
 	const lines = [...moved, body].filter((text) => text !== '').join('\n');
 	edits.push({ from: at.from, to: at.to, insert: first }, { from, to, insert: indented(lines) });
 	const changed = applyEdits(recipe.text, edits);
-	const unit = sheet.lines.map(({ statement }) => statement).find((statement) => isA(units, statement))?.unit.text;
-	const written = parseRecipe(changed);
-	const had = recipe.lines.map(({ statement }) => statement).find((statement) => isA(units, statement))?.unit.text;
-	return unit === undefined || unit === had ? changed : setUnits(written, unit);
+	const unit = unitOf(sheet);
+	return unit === undefined || unit === unitOf(recipe) ? changed : setUnits(parseRecipe(changed), unit);
 }
+
+const unitOf = ({ lines }: Recipe): string | undefined =>
+	lines.map(({ statement }) => statement).find((statement) => isA(units, statement))?.unit.text;
 
 /** A part that draws nothing yet, behind the parts of a recipe. */
 export const emptyPart = (name: string): string => `part ${name}\nend`;

@@ -236,13 +236,8 @@ function labelCopies(
 ): void {
 	for (const line of recipe.lines) {
 		const { statement } = line;
-		const references = isA(divide, statement)
-			? statement.pieces
-			: isA(layers, statement) || isA(baffle, statement)
-				? statement.pieces
-				: isA(group, statement)
-					? (statement.pieces ?? [])
-					: [];
+		if (!isA(divide, statement) && !isA(layers, statement) && !isA(baffle, statement) && !isA(group, statement)) continue;
+		const references = statement.pieces ?? [];
 		const own = references.filter(
 			(r) => r.source === undefined && !r.through && curvesOf(model, r).every((name) => sources.has(name))
 		);

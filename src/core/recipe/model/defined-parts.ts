@@ -29,7 +29,7 @@ export type GivenArguments = ReadonlyMap<Word, Value>;
 /** A row has no more copies of a part than this. */
 const mostCopies = 10_000;
 /** What a part may not say: it is a piece of a drawing, and has no header, deliveries or studies of its own. */
-export const notInParts: ReadonlySet<string> = new Set([
+const notInParts: ReadonlySet<string> = new Set([
 	'recipe',
 	'title',
 	'units',
