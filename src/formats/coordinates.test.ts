@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { moveRow, coordinateFileLimit, readCoordinates } from './coordinates.ts';
+import { coordinateFileLimit, readCoordinates } from './coordinates.ts';
 
 const read = (text: string) => readCoordinates(new TextEncoder().encode(text));
 const points = (text: string) => {
@@ -105,26 +105,5 @@ describe('coordinate text', () => {
 				expect('error' in file ? file.error.length : 'outlines' in file && file.outlines.length).toBeGreaterThan(0);
 			})
 		);
-	});
-});
-
-describe('a row whose point is moved', () => {
-	const move = (text: string, line: number, from: [number, number], to: [number, number]) =>
-		new TextDecoder().decode(moveRow(new TextEncoder().encode(text), line, { x: from[0], y: from[1] }, { x: to[0], y: to[1] }));
-
-	it('is rewritten where its numbers stand; the rest of the file stays', () => {
-		expect(move('x,y\r\n0, 1\r\n2.5, 3 # mark\r\n4,5\r\n', 3, [2.5, 3], [2.75, -1])).toBe(
-			'x,y\r\n0, 1\r\n2.75, -1 # mark\r\n4,5\r\n'
-		);
-		expect(move('0 0\n1 1\n', 2, [1, 1], [1, 2])).toBe('0 0\n1 2\n');
-		expect(move('7\t1.5\t2\n8\t3\t4\n', 2, [3, 4], [3, 4.5])).toBe('7\t1.5\t2\n8\t3\t4.5\n');
-	});
-
-	it('keeps decimal commas', () => {
-		expect(move('0,5;1,5\n2,5;3,5\n', 2, [2.5, 3.5], [2.25, 3])).toBe('0,5;1,5\n2,25;3\n');
-	});
-
-	it('is refused where the line does not hold the point', () => {
-		expect(() => move('0 0\n1 1\n', 2, [5, 1], [1, 2])).toThrow(/line 2 of the file does not hold the point \(5, 1\)/);
 	});
 });

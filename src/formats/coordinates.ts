@@ -2,7 +2,6 @@ import { toleranceOfBox } from '../core/geometry/curve.ts';
 import { boxOf } from '../core/numeric/box.ts';
 import { hypot } from '../core/numeric/elementary.ts';
 import type { CoordinateFile, Outline } from '../core/recipe/model/model.ts';
-import { UserError } from '../core/text/user-error.ts';
 
 /** Files above this are refused: it is room for about half a million points. */
 export const coordinateFileLimit = 20_000_000;
@@ -223,48 +222,6 @@ function complaint(cells: string[], bad: number): string {
 		return `found only ${bad === 0 ? 'nothing' : `“${cells[0]}”`}, and a row needs two numbers, x and y`;
 	if (isNotFinite(cell)) return `“${cell}” is no finite number`;
 	return `found “${cell.slice(0, 40)}” where the number for ${bad === 0 ? 'x' : 'y'} should stand`;
-}
-
-/**
- * A coordinate file with one row's point at another place: the two numbers are rewritten where they
- * stand, everything else stays as it is.
- *
- * @param line number of the row's line, from 1
- * @param from the point as it is; tells which two of the row's numbers it is
- * @throws RangeError when the line does not hold the point
- */
-export function moveRow(
-	bytes: Uint8Array,
-	line: number,
-	from: { x: number; y: number },
-	to: { x: number; y: number }
-): Uint8Array {
-	const text = decodeText(bytes);
-	const lines = text.split(/\r\n|\r|\n/);
-	const ends = text.match(/\r\n|\r|\n/g) ?? [];
-	const { number } = findSeparator(lines);
-	const isComma = number === commaNumber;
-	const row = lines[line - 1] ?? '';
-	const numbers = [
-		...row.matchAll(isComma ? /[+-]?(?:\d+[.,]?\d*|[.,]\d+)(?:[eEdD][+-]?\d+)?/g : /[+-]?(?:\d+\.?\d*|\.\d+)(?:[eEdD][+-]?\d+)?/g)
-	];
-	const small = 1e-9 * (Math.abs(from.x) + Math.abs(from.y)) + 1e-15;
-	const is = (value: number) => (match: RegExpMatchArray) => Math.abs((number(match[0]) ?? NaN) - value) <= small;
-	const x = numbers.findIndex(is(from.x));
-	const y = numbers.findIndex((match, k) => k !== x && (x < 0 || k > x || x > 0) && is(from.y)(match));
-	if (x < 0 || y < 0) throw new UserError(`line ${line} of the file does not hold the point (${from.x}, ${from.y})`);
-	const written = (value: number) => {
-		const digits = String(Number(value.toPrecision(10)));
-		return isComma && !/\d\.\d/.test(text) ? digits.replace('.', ',') : digits;
-	};
-	let changed = row;
-	for (const [match, value] of [
-		[numbers[x]!, to.x],
-		[numbers[y]!, to.y]
-	].sort((a, b) => (b[0] as RegExpMatchArray).index! - (a[0] as RegExpMatchArray).index!) as [RegExpMatchArray, number][])
-		changed = changed.slice(0, match.index) + written(value) + changed.slice(match.index! + match[0].length);
-	lines[line - 1] = changed;
-	return new TextEncoder().encode(lines.map((l, k) => l + (ends[k] ?? '')).join(''));
 }
 
 const isNotFinite = (cell: string) => /^[+-]?(nan|inf(inity)?)$/i.test(cell);

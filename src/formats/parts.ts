@@ -9,7 +9,7 @@ export interface Part {
 }
 
 /** A time that is the same in every archive, so that the same mesh gives the same bytes. */
-const always = new Date(Date.UTC(2000, 0, 1, 12));
+export const always = new Date(Date.UTC(2000, 0, 1, 12));
 
 /** Several files as one ZIP archive, in their order. Throws a {@link UserError} for a name that no file may have. */
 export function zipped(parts: readonly Part[]): Uint8Array {

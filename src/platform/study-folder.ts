@@ -4,23 +4,18 @@ import { caseFolder, type StudyCase } from '../core/study/cases.ts';
 import { UserError } from '../core/text/user-error.ts';
 import { checkPartNames, type Part } from '../formats/parts.ts';
 import type { CaseRecord } from '../formats/study.ts';
+import {
+	asJson,
+	caseName,
+	manifestName,
+	type StoredCase,
+	storedManifest,
+	type StoredManifest
+} from '../formats/study-archive.ts';
 import { studyFiles, type StudyManifest } from '../formats/study-page.ts';
 import { makeFolder } from './make-folder.ts';
 import { FileError, fileError, isSystemError } from './system-error.ts';
 import { writeParts, writeWhole } from './write-whole.ts';
-
-/** What stands in `study.json`: the mark by which a folder is known as that of a study, and the study. */
-interface StoredManifest extends StudyManifest {
-	tessellon: 'study';
-}
-
-/** What stands in `case.json`: what came of the case, and the files that were written with it. */
-interface StoredCase extends CaseRecord {
-	/** Names of the files beside it that are ours. What else lies there is the user's. */
-	files: string[];
-	/** Set while files are written: what is killed then is done again. */
-	unfinished?: true;
-}
 
 /** How many cases there are of each kind. */
 export interface CaseCounts {
@@ -29,11 +24,8 @@ export interface CaseCounts {
 	missing: number;
 }
 
-const manifestName = 'study.json';
-const caseName = 'case.json';
 /** What is written first in a new folder, by whoever comes first: another process may see it. */
 const isManifest = (name: string) => name === manifestName || /^study\.json\.\d+\.partial$/.test(name);
-const asJson = (value: unknown) => new TextEncoder().encode(JSON.stringify(value, undefined, '\t') + '\n');
 
 /**
  * The folder of a study: `study.json`, the table and the page, and below `cases/` a folder to each case. Nothing is ever removed
@@ -58,8 +50,7 @@ export class StudyFolder {
 		if (before && before.study !== manifest.study)
 			throw new UserError(`${path} holds the study ${before.study}; name another folder for the study ${manifest.study}`);
 		makeFolder(path);
-		const stored: StoredManifest = { tessellon: 'study', ...manifest };
-		writeWhole(join(path, manifestName), asJson(stored));
+		writeWhole(join(path, manifestName), asJson(storedManifest(manifest)));
 		const folder = new StudyFolder(path, manifest);
 		if (before) folder.takeOverMoved(before);
 		// Table and page are there from the start, so that what has their names is ours.

@@ -6,7 +6,8 @@ import type { Project } from '../api/schemas.ts';
 import { type Database, openDatabase } from '../platform/database/database.ts';
 import { RecipeDocument } from './document.ts';
 import type { ProblemError } from './problem.ts';
-import { emptyRecipe, Projects } from './projects.ts';
+import { emptyRecipe } from '../core/recipe/empty.ts';
+import { Projects } from './projects.ts';
 import { StoredFiles } from './stored-files.ts';
 
 let folder: string;
@@ -46,9 +47,9 @@ afterEach(async () => {
 describe('a recipe file as a document', () => {
 	it('is made where there is none, and has its project again the next time', async () => {
 		await open();
-		expect(onDisk()).toBe(emptyRecipe);
+		expect(onDisk()).toBe(emptyRecipe());
 		const first = document.project;
-		expect(await current()).toMatchObject({ document: 'plate.tessellon', text: emptyRecipe });
+		expect(await current()).toMatchObject({ document: 'plate.tessellon', text: emptyRecipe() });
 		document.close();
 		writeFileSync(path, 'recipe 1\ntitle "Meanwhile"\n');
 		await open();
@@ -61,7 +62,7 @@ describe('a recipe file as a document', () => {
 		let project = await edit(await current(), 'recipe 1\ntitle "A"\n');
 		expect(onDisk()).toBe('recipe 1\ntitle "A"\n');
 		project = await projects.undo(project.id, project.etag);
-		expect(onDisk()).toBe(emptyRecipe);
+		expect(onDisk()).toBe(emptyRecipe());
 		await projects.redo(project.id, project.etag);
 		expect(onDisk()).toBe('recipe 1\ntitle "A"\n');
 	});

@@ -12,7 +12,8 @@ import { coordinateFileLimit } from '../formats/coordinates.ts';
 import type { Database } from '../platform/database/database.ts';
 import { log } from './log.ts';
 import { ProblemError } from './problem.ts';
-import { emptyRecipe, type Projects } from './projects.ts';
+import { emptyRecipe } from '../core/recipe/empty.ts';
+import type { Projects } from './projects.ts';
 import type { StoredFiles } from './stored-files.ts';
 
 /** So long, in milliseconds, a save of an editor may take in several steps. */
@@ -42,7 +43,7 @@ export class RecipeDocument {
 
 	/** Opens a file, made empty where there is none, in the project that it had before, or in a new one. Throws an Error with a sentence. */
 	static async open(path: string, database: Database, projects: Projects, files: StoredFiles): Promise<RecipeDocument> {
-		const text = readText(path) ?? emptyRecipe;
+		const text = readText(path) ?? emptyRecipe();
 		const row = await database.selectFrom('documents').where('path', '=', path).select('project_id').executeTakeFirst();
 		const project = row && (await projects.get(row.project_id).catch(() => undefined));
 		const id = project?.id ?? (await projects.create(text, {}, `Open ${basename(path)}`)).id;

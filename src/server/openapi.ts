@@ -73,9 +73,29 @@ export const operations: readonly Operation[] = [
 		id: 'removeProject',
 		tag: 'Projects',
 		summary: 'Takes a project off the list',
-		description: 'Its revisions stay in the database; its jobs are ended.',
+		description: 'Its revisions stay in the database; its jobs are ended. For thirty days it can be brought back.',
 		guarded: true,
 		status: 204
+	},
+	{
+		method: 'get',
+		path: '/api/removed-projects',
+		id: 'listRemovedProjects',
+		tag: 'Projects',
+		summary: 'The projects that were taken off the list in the last thirty days, the last removed first',
+		description: 'Each as it was when it was taken off.',
+		status: 200,
+		answer: schemas.ProjectSummary
+	},
+	{
+		method: 'post',
+		path: '/api/removed-projects/{id}/restore',
+		id: 'restoreProject',
+		tag: 'Projects',
+		summary: 'Puts a removed project back on the list',
+		description: 'As it was, with all its revisions.',
+		status: 200,
+		answer: schemas.Project
 	},
 	{
 		method: 'get',
@@ -314,7 +334,7 @@ export const operations: readonly Operation[] = [
 ];
 
 /** Operations whose answer is a list of what `answer` describes. */
-const lists = new Set(['/api/projects', '/api/projects/{id}/revisions', '/api/jobs']);
+const lists = new Set(['/api/projects', '/api/removed-projects', '/api/projects/{id}/revisions', '/api/jobs']);
 
 /** The OpenAPI 3.1 description of the API. */
 export function openApiDocument(): Record<string, unknown> {

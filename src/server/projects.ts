@@ -18,8 +18,8 @@ interface Follower {
 
 type Store = Database | Transaction<Tables>;
 
-/** What a new project starts from. */
-export const emptyRecipe = 'recipe 1\ntitle "Untitled"\nunits mm\nframe planar\n';
+/** For how long a project that was removed can be brought back, in milliseconds: thirty days. */
+const removedKept = 30 * 86_400_000;
 
 /** Projects and their revisions. Nothing is overwritten: an edit adds a revision, undo adds a move back to an older one. */
 export class Projects {
@@ -38,24 +38,33 @@ export class Projects {
 		this.document = document;
 	}
 
-	async list(): Promise<ProjectSummary[]> {
-		const rows = await this.database
-			.selectFrom('projects')
-			.innerJoin('moves', 'moves.project_id', 'projects.id')
-			.innerJoin('revisions', (join) =>
-				join.onRef('revisions.project_id', '=', 'projects.id').onRef('revisions.number', '=', 'moves.revision')
-			)
-			.where('projects.removed_at', 'is', null)
-			.where('moves.seq', 'in', (q) =>
-				q
-					.selectFrom('moves')
-					.select((e) => e.fn.max('seq').as('seq'))
-					.groupBy('project_id')
-			)
-			.select(['projects.id', 'moves.seq', 'moves.revision', 'moves.created_at', 'revisions.text'])
-			.orderBy('moves.seq', 'desc')
-			.execute();
-		return rows.map((row) => ({
+	/** The projects, the last changed first. */
+	list(): Promise<ProjectSummary[]> {
+		return this.summaries((query) => query.where('projects.removed_at', 'is', null).orderBy('moves.seq', 'desc'));
+	}
+
+	/** The projects that were taken off the list lately and can be brought back, the last removed first. */
+	removed(): Promise<ProjectSummary[]> {
+		const since = new Date(Date.now() - removedKept).toISOString();
+		return this.summaries((query) => query.where('projects.removed_at', '>=', since).orderBy('projects.removed_at', 'desc'));
+	}
+
+	/** Puts a project that was taken off the list back on it. */
+	async bringBack(id: string): Promise<Project> {
+		const since = new Date(Date.now() - removedKept).toISOString();
+		const { numUpdatedRows } = await this.database
+			.updateTable('projects')
+			.set({ removed_at: null })
+			.where('id', '=', id)
+			.where('removed_at', '>=', since)
+			.executeTakeFirstOrThrow();
+		if (numUpdatedRows === 0n) throw notFound(`project ${id} among those that were removed in the last thirty days`);
+		return read(this.database, id);
+	}
+
+	private async summaries(narrowed: (query: ReturnType<typeof currentRevisions>) => ReturnType<typeof currentRevisions>) {
+		const rows = await narrowed(currentRevisions(this.database)).execute();
+		return rows.map((row): ProjectSummary => ({
 			id: row.id,
 			title: titleOf(row.text),
 			revision: row.revision,
@@ -149,7 +158,7 @@ export class Projects {
 		}));
 	}
 
-	/** Takes a project off the list; its revisions stay in the database. */
+	/** Takes a project off the list; its revisions stay in the database, and it can be brought back. */
 	async remove(id: string, ifMatch: string | null): Promise<void> {
 		await this.transaction(async (store) => {
 			matchOrRefuse(ifMatch, await read(store, id));
@@ -257,6 +266,22 @@ function matchOrRefuse(ifMatch: string | null, current: Project): void {
 			{ current }
 		);
 }
+
+/** Every project at the revision that is current. */
+const currentRevisions = (database: Database) =>
+	database
+		.selectFrom('projects')
+		.innerJoin('moves', 'moves.project_id', 'projects.id')
+		.innerJoin('revisions', (join) =>
+			join.onRef('revisions.project_id', '=', 'projects.id').onRef('revisions.number', '=', 'moves.revision')
+		)
+		.where('moves.seq', 'in', (q) =>
+			q
+				.selectFrom('moves')
+				.select((e) => e.fn.max('seq').as('seq'))
+				.groupBy('project_id')
+		)
+		.select(['projects.id', 'moves.seq', 'moves.revision', 'moves.created_at', 'revisions.text']);
 
 const now = () => new Date().toISOString();
 

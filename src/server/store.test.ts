@@ -121,6 +121,23 @@ describe('projects', () => {
 		expect(await refused(projects.get(b.id))).toMatchObject({ status: 404 });
 	});
 
+	it('that were removed can be brought back for thirty days, with all their revisions', async () => {
+		const a = await projects.create(text(1), {}, 'New');
+		const b = await projects.edit(a.id, a.etag, revision(2));
+		await projects.remove(a.id, b.etag);
+		expect((await projects.removed()).map(({ id, title }) => ({ id, title }))).toEqual([{ id: a.id, title: 'Number 2' }]);
+		expect(await projects.bringBack(a.id)).toMatchObject({ id: a.id, revision: 2, canUndo: true });
+		expect(await projects.removed()).toEqual([]);
+		expect((await projects.list()).map(({ id }) => id)).toEqual([a.id]);
+		expect(await refused(projects.bringBack(a.id))).toMatchObject({ status: 404 });
+
+		await projects.remove(a.id, b.etag);
+		const long = new Date(Date.now() - 31 * 86_400_000).toISOString();
+		await database.updateTable('projects').set({ removed_at: long }).where('id', '=', a.id).execute();
+		expect(await projects.removed()).toEqual([]);
+		expect(await refused(projects.bringBack(a.id))).toMatchObject({ status: 404 });
+	});
+
 	it('begin with the demo', async () => {
 		await seedDemo(projects, files);
 		expect((await projects.list()).map((p) => p.title)).toEqual([

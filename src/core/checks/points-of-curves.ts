@@ -5,6 +5,8 @@ import { isA } from '../recipe/language/statement.ts';
 import { polyline } from '../recipe/statements/polyline.ts';
 import { spline } from '../recipe/statements/spline.ts';
 import type { Model } from '../recipe/model/model.ts';
+import { formatNumber } from '../recipe/language/literals.ts';
+import type { Point } from '../geometry/curve.ts';
 import type { Expression } from '../recipe/language/syntax.ts';
 
 /** The statement that draws a curve by itself; undefined for a copy, a side, or a curve that a later statement changed. */
@@ -42,10 +44,14 @@ export function dropPoints(
 		const rows = model.fileLines.get(model.curves[c]!.name);
 		const found = numbers.map((n) => rows?.[n]);
 		if (found.some((row) => row === undefined)) return undefined;
-		const list = [...(statement.without ?? []).map((w) => Number(w.text)), ...(found as number[])].sort((a, b) => a - b);
+		const before = (statement.without ?? []).map(([first, last]): [number, number] => [Number(first.text), Number(last.text)]);
+		const stretches = joined([...before, ...(found as number[]).map((row): [number, number] => [row, row])]);
+		const written = stretches.flatMap(([first, last]) =>
+			last - first > 1 ? [`${first} to ${last}`] : last > first ? [`${first}`, `${last}`] : [`${first}`]
+		);
 		return {
-			label: `Leave out line ${found.join(', ')} of the file`,
-			edits: setClause(recipe.lines[line]!, 'without', `without ${list.join(', ')}`)
+			label: found.length > 3 ? `Leave out ${found.length} lines of the file` : `Leave out line ${found.join(', ')} of the file`,
+			edits: setClause(recipe.lines[line]!, 'without', `without ${written.join(', ')}`)
 		};
 	}
 	const { points } = statement;
@@ -57,6 +63,39 @@ export function dropPoints(
 		return { from: base + from, to: base + to, insert: '' };
 	});
 	return { label: `Leave out point ${numbers.map((n) => n + 1).join(', ')}`, edits };
+}
+
+/** Stretches of lines in their order, with those that touch made one. */
+function joined(stretches: readonly [number, number][]): [number, number][] {
+	const list: [number, number][] = [];
+	for (const [first, last] of [...stretches].sort((a, b) => a[0] - b[0])) {
+		const before = list.at(-1);
+		if (before && first <= before[1] + 1) before[1] = Math.max(before[1], last);
+		else list.push([first, last]);
+	}
+	return list;
+}
+
+/**
+ * The edit that puts a point of a curve from a file elsewhere, as a correction in the recipe: the file stays as it is.
+ * Undefined for any other curve.
+ *
+ * @param to in the file's own numbers
+ */
+export function moveRow(model: Model, c: number, row: number, to: Point): { label: string; edits: TextEdit[] } | undefined {
+	const drawn = drawnBy(model, c);
+	if (!drawn || (!isA(polyline, drawn.statement) && !isA(spline, drawn.statement)) || !drawn.statement.file) return undefined;
+	const { x, y } = to;
+	const rows = (drawn.statement.moving ?? []).map(({ row: word, ...place }) => ({ row: Number(word.text), ...place }));
+	const all = [...rows.filter((other) => other.row !== row), { row, x, y }].sort((a, b) => a.row - b.row);
+	return {
+		label: `Move line ${row} of ${model.curves[c]!.name}`,
+		edits: setClause(
+			model.recipe.lines[drawn.line]!,
+			'moving',
+			`moving ${all.map((one) => `${one.row} to (${formatNumber(one.x)}, ${formatNumber(one.y)})`).join(', ')}`
+		)
+	};
 }
 
 /** The edit that exchanges two points of a curve through points, by their numbers from 0. Undefined for any other curve. */

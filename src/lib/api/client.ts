@@ -52,6 +52,8 @@ export const createProject = (text?: string, files?: FileTable) =>
 	call<Project>('POST', '/api/projects', { ...(text === undefined ? {} : { text }), ...(files ? { files } : {}) });
 export const getProject = (id: string) => call<Project>('GET', project(id));
 export const removeProject = (id: string, etag: string) => call<void>('DELETE', project(id), undefined, etag);
+export const removedProjects = () => call<ProjectSummary[]>('GET', '/api/removed-projects');
+export const bringBackProject = (id: string) => call<Project>('POST', `/api/removed-projects/${encodeURIComponent(id)}/restore`);
 export const addRevision = (id: string, etag: string, revision: NewRevision) =>
 	call<Project>('POST', `${project(id)}/revisions`, revision, etag);
 export const undo = (id: string, etag: string) => call<Project>('POST', `${project(id)}/undo`, undefined, etag);

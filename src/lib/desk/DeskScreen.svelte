@@ -151,7 +151,7 @@
 	}
 </script>
 
-<svelte:window onkeydown={onKeyDown} onbeforeunload={beforeUnload} />
+<svelte:window onkeydown={onKeyDown} onbeforeunload={beforeUnload} onfocus={desk.lookAgain} />
 <svelte:head><title>{desk.result?.model.title ?? 'Project'} – Tessellon</title></svelte:head>
 
 {#if problem}

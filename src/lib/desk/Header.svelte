@@ -2,6 +2,10 @@
 	import { linesOf } from '../../core/recipe/language/statement.ts';
 	import { title as titleStatement } from '../../core/recipe/statements/title.ts';
 	import { resolve } from '$app/paths';
+	import { page } from '$app/state';
+	import { tick } from 'svelte';
+	import * as api from '../api/client.ts';
+	import { notify } from '../controls/toaster.ts';
 	import FindingsMenu from '../dialogs/FindingsMenu.svelte';
 	import FrameMenu from '../dialogs/FrameMenu.svelte';
 	import HistoryMenu from '../dialogs/HistoryMenu.svelte';
@@ -31,7 +35,23 @@
 			applyEdits(desk.text, line ? setClause(line, 'title', `"${clean}"`) : addStatement(desk.recipe, `title "${clean}"`)),
 			`Title ${clean}`
 		);
+		void tellTwins(clean);
 	}
+
+	/** Files are named by the title: two projects of one title are told apart by nothing else. */
+	async function tellTwins(title: string): Promise<void> {
+		const projects = await api.listProjects().catch(() => []);
+		if (projects.some((other) => other.id !== desk.id && other.title.toLowerCase() === title.toLowerCase()))
+			notify(`Another project is called “${title}” too: files of both get the same name.`);
+	}
+
+	/** A new project asks for its title in place; whoever does not care goes on with the drawing. */
+	let isAsked = false;
+	const asksTitle = (field: HTMLInputElement) => {
+		if (isAsked || !page.state.isNew || !model) return;
+		isAsked = true;
+		void tick().then(() => field.select());
+	};
 </script>
 
 <header>
@@ -45,8 +65,9 @@
 			class="title"
 			aria-label="Project title"
 			value={model?.title ?? ''}
+			{@attach asksTitle}
 			onchange={(event) => retitle(event.currentTarget.value)}
-			onkeydown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+			onkeydown={(event) => ['Enter', 'Escape'].includes(event.key) && event.currentTarget.blur()}
 		/>
 	{/if}
 	{#if desk.document}<span

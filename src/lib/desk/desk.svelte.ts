@@ -27,6 +27,7 @@ import type { Surface } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
 import { type DeliveredFile, deliveryName, type DeliveryRequest } from '../../formats/delivery.ts';
+import { type FileRow, rowKey, rowOf, withoutFilePoints } from '../drawing/file-points.ts';
 import type { LayerColours } from '../drawing/layer-colours.ts';
 import * as api from '../api/client.ts';
 
@@ -124,8 +125,17 @@ export class Desk {
 	);
 
 	constructor(readonly id: string) {
-		this.saver = new Saver(id);
+		this.saver = new Saver(id, (etag) => this.windows?.postMessage(etag));
 	}
+
+	/** Tells other windows of this browser that show the project of its new state. */
+	private windows: BroadcastChannel | undefined;
+
+	/** What was changed elsewhere, on another machine too, is taken up as soon as somebody looks here again. */
+	readonly lookAgain = async (): Promise<void> => {
+		const project = this.loaded ? await api.getProject(this.id).catch(() => undefined) : undefined;
+		if (project) this.takeUp(project);
+	};
 
 	/** Whether the project's text is here; until then there is nothing to show. */
 	loaded = $state(false);
@@ -136,6 +146,8 @@ export class Desk {
 		this.loaded = true;
 		this.replace(project);
 		this.document = project.document ?? '';
+		this.windows = new BroadcastChannel(`tessellon ${this.id}`);
+		this.windows.onmessage = ({ data }: MessageEvent<string>) => void this.catchUp(data);
 		if (this.document !== '') this.stopFollowing = api.followProject(this.id, (etag) => void this.catchUp(etag));
 		// An empty sheet is there to be drawn on.
 		if (linesOf(this.recipe.lines, region).length === 0) this.station = 'shape';
@@ -145,11 +157,15 @@ export class Desk {
 	document = $state('');
 	private stopFollowing = () => {};
 
-	/** Takes what another editor saved, unless something of ours waits: then the save tells of it. */
+	/** Takes what another editor or another window saved, unless something of ours waits: then the save tells of it. */
 	private async catchUp(etag: string): Promise<void> {
 		if (this.saver.knows(etag) || this.typing.waits || this.naming.waits) return;
 		const project = await api.getProject(this.id).catch(() => undefined);
-		if (!project || this.saver.knows(project.etag) || this.typing.waits || this.naming.waits) return;
+		if (project) this.takeUp(project);
+	}
+
+	private takeUp(project: Project): void {
+		if (this.saver.knows(project.etag) || this.typing.waits || this.naming.waits) return;
 		this.saver.adopt(project);
 		this.take(project);
 	}
@@ -175,6 +191,7 @@ export class Desk {
 
 	close(): void {
 		this.stopFollowing();
+		this.windows?.close();
 		this.mesher.close();
 	}
 
@@ -312,11 +329,11 @@ export class Desk {
 	}
 
 	undo(): Promise<void> {
-		return this.travel(api.undo);
+		return this.travel(api.undo, () => this.saver.canUndo);
 	}
 
 	redo(): Promise<void> {
-		return this.travel(api.redo);
+		return this.travel(api.redo, () => this.saver.canRedo);
 	}
 
 	restore(number: number): Promise<void> {
@@ -324,11 +341,11 @@ export class Desk {
 	}
 
 	/** Goes through the history, after everything that waits is saved. */
-	private async travel(step: (id: string, etag: string) => Promise<Project>): Promise<void> {
+	private async travel(step: (id: string, etag: string) => Promise<Project>, isPossible?: () => boolean): Promise<void> {
 		this.finishTyping();
 		this.isHalfTyped = false;
 		await this.naming.finished;
-		this.take(await this.saver.travel(step));
+		this.take(await this.saver.travel(step, isPossible));
 	}
 
 	/** After a conflict: shows the other state. */
@@ -470,6 +487,11 @@ export class Desk {
 
 	/** Deletes what is selected, with what other statements say of it, and tells what else went. */
 	deleteSelected(): void {
+		const rows = this.selected('row').map(rowOf);
+		if (rows.length > 0) {
+			this.dropRows(rows);
+			return;
+		}
 		const values = [...this.selected('point'), ...this.selected('piece').map(curveOf)].map((name) => this.ownerOf(name));
 		const things = {
 			values: values.filter((name, k) => values.indexOf(name) === k),
@@ -477,6 +499,14 @@ export class Desk {
 			groups: this.selected('group')
 		};
 		this.delete(things);
+	}
+
+	/** Leaves points out of curves that come from files: the curves stay selected. */
+	private dropRows(rows: readonly FileRow[]): void {
+		const left = this.result && this.isCurrent ? withoutFilePoints(this.result, rows) : undefined;
+		for (const row of rows) this.selection.delete(rowKey(row));
+		if (left) this.edit(left.text, left.label);
+		else notify('These points cannot be left out: the curve was changed after it was read from its file.');
 	}
 
 	/** The name that the statement of a curve or a point defines: a rectangle's for its sides, a placement's for what it brings. */

@@ -12,7 +12,17 @@ import { solidGrid } from '../../core/solid/solid.ts';
 import { type Surface, surfaceOf } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
-import { deliverFile, type DeliveredFile, gridFor, stemOf, type DeliveryRequest } from '../../formats/delivery.ts';
+import {
+	deliverAll,
+	deliverFile,
+	type DeliveredFile,
+	gridFor,
+	problemsOf,
+	stemOf,
+	type DeliveryRequest
+} from '../../formats/delivery.ts';
+import type { Part } from '../../formats/parts.ts';
+import type { StudyManifest } from '../../formats/study-page.ts';
 import type { MeshFile } from '../../formats/mesh-file.ts';
 import { finish, giveUp } from '../../core/numeric/work.ts';
 import {
@@ -204,6 +214,53 @@ const api = {
 		} catch (error) {
 			return { ok: false, message: sentenceOf(error, 'this case'), figures: null, picture: '' };
 		}
+	},
+
+	/**
+	 * Runs all cases of a study and packs all that the recipe delivers of each, laid out as the folder of a study. What fails
+	 * fails alone, and its record says why.
+	 *
+	 * @param onProgress is told how many cases are done
+	 */
+	async deliverStudy(
+		text: string,
+		table: Record<string, string>,
+		manifest: StudyManifest,
+		onProgress: (done: number) => void
+	): Promise<{ archive: Blob; failed: number }> {
+		const [{ StudyArchive }, { emptyRecord, outcomeOf }] = await Promise.all([
+			import('../../formats/study-archive.ts'),
+			import('../../formats/study.ts')
+		]);
+		let archive = new Blob([]);
+		let chunks: Uint8Array<ArrayBuffer>[] = [];
+		const files = new StudyArchive(manifest, (bytes) => chunks.push(new Uint8Array(bytes)));
+		let failed = 0;
+		for (const [k, one] of manifest.cases.entries()) {
+			onProgress(k);
+			let record = emptyRecord(one, '');
+			let parts: Part[] = [];
+			try {
+				const { settings, refine } = one;
+				const result = finish(studies.run({ text, files: filesOf(table), settings: parseSettings(settings), refine }));
+				record = { ...record, ...outcomeOf(result) };
+				if (record.ok) {
+					const outcomes = await deliverAll(result);
+					const problems = problemsOf(outcomes);
+					parts = outcomes.flatMap((delivered) => delivered.parts);
+					if (problems.length > 0) record = { ...record, ok: false, message: problems.join('; ') };
+				}
+			} catch (error) {
+				record = { ...record, ok: false, message: sentenceOf(error, 'this case') };
+			}
+			if (!record.ok) failed++;
+			files.add(one, record, parts);
+			// A browser may put a blob on disk.
+			archive = new Blob([archive, ...chunks]);
+			chunks = [];
+		}
+		files.finish();
+		return { archive: new Blob([archive, ...chunks], { type: 'application/zip' }), failed };
 	},
 
 	/** The mesh of a file, and its measures; throws an Error with a sentence where there is none. */

@@ -31,7 +31,11 @@ export class Saver {
 	/** The last step through the history that was asked for. */
 	private travelling: Promise<unknown> = Promise.resolve();
 
-	constructor(private readonly id: string) {}
+	/** @param onstep is told of every state that the server came to by what was done here, by its ETag */
+	constructor(
+		private readonly id: string,
+		private readonly onstep: (etag: string) => void = () => {}
+	) {}
 
 	/** Takes over what the server says. */
 	adopt(project: Project): void {
@@ -70,6 +74,7 @@ export class Saver {
 				const project = await api.addRevision(this.id, this.etag, this.queue[0]!);
 				this.queue.shift();
 				this.adopt(project);
+				this.onstep(project.etag);
 			} catch (error) {
 				if (!(error instanceof api.ServerRefusal)) {
 					this.state = 'offline';
@@ -140,19 +145,30 @@ export class Saver {
 		return theirs;
 	}
 
-	/** Undo, redo or restore, after everything waiting is saved and every earlier step is done. */
-	travel(step: (id: string, etag: string) => Promise<Project>): Promise<Project | undefined> {
-		const done = this.travelling.then(() => this.take(step));
+	/**
+	 * Undo, redo or restore, after everything waiting is saved and every earlier step is done.
+	 *
+	 * @param isPossible whether the step is there then: undo may be asked for more often than there is something to undo
+	 */
+	travel(
+		step: (id: string, etag: string) => Promise<Project>,
+		isPossible: () => boolean = () => true
+	): Promise<Project | undefined> {
+		const done = this.travelling.then(() => this.take(step, isPossible));
 		this.travelling = done;
 		return done;
 	}
 
-	private async take(step: (id: string, etag: string) => Promise<Project>): Promise<Project | undefined> {
+	private async take(
+		step: (id: string, etag: string) => Promise<Project>,
+		isPossible: () => boolean
+	): Promise<Project | undefined> {
 		await this.flush();
-		if (this.state !== 'saved') return undefined;
+		if (this.state !== 'saved' || !isPossible()) return undefined;
 		try {
 			const project = await step(this.id, this.etag);
 			this.adopt(project);
+			this.onstep(project.etag);
 			return project;
 		} catch (error) {
 			if (error instanceof api.ServerRefusal && error.status === 412 && error.current) {

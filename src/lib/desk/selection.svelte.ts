@@ -1,7 +1,7 @@
 import { SvelteSet } from 'svelte/reactivity';
 
-/** Something that can be selected: by its name, so that it survives every new mesh. */
-export type ThingKind = 'piece' | 'point' | 'region' | 'group';
+/** Something that can be selected: by its name, so that it survives every new mesh; a row of a file by its curve and line. */
+export type ThingKind = 'piece' | 'point' | 'region' | 'group' | 'row';
 export const thingKey = (kind: ThingKind, name: string): string => `${kind} ${name}`;
 
 /** What is selected on the desk, and what the pointer is over. */

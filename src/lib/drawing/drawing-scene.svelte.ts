@@ -3,6 +3,8 @@ import type { Shown } from '../desk/snapshot.ts';
 import type { Drafting } from './drafting.svelte.ts';
 import type { PointerPlace } from './pointer-place.ts';
 import { faceAt, insideOutline } from '../../core/geometry/faces.ts';
+import { rowKey } from './file-points.ts';
+import { RowGrip } from './row-grip.svelte.ts';
 import { pieceAt, pieceInBox, pieceInLoop, PieceLines, regionAt } from './outlines.ts';
 import { snapAt } from './snap.ts';
 import { screenX, screenY, worldX, worldY, type View } from './view.ts';
@@ -87,11 +89,21 @@ export class DrawingScene {
 		const { result } = desk;
 		if (!result) return [];
 		const loop = Float64Array.from(line, (v, k) => (k % 2 === 0 ? worldX(view, v) : worldY(view, v)));
+		const rows = this.rowsInLoop(loop);
+		if (rows.length > 0) return rows;
 		lines.use(result.arrangement, view.scale);
 		const pieces = desk.names.filter((_, p) => pieceInLoop(lines.of(p), loop)).map((name) => thingKey('piece', name));
 		if (desk.station !== 'shape') return pieces;
 		const points = result.model.points.filter((p) => insideOutline(loop, p.x, p.y));
 		return [...pieces, ...points.map((p) => thingKey('point', p.name))];
+	}
+
+	/** Points of the selected curve of a file within a loop, with the curve; none where the loop goes around all of them. */
+	private rowsInLoop(loop: Float64Array): string[] {
+		const shown = new RowGrip(this.desk).points(this.view);
+		const inside = shown.filter((p) => insideOutline(loop, p.x, p.y));
+		if (inside.length === 0 || inside.length === shown.length) return [];
+		return [...this.desk.selected('piece').map((name) => thingKey('piece', name)), ...inside.map(rowKey)];
 	}
 
 	thingsInBox(x0: number, y0: number, x1: number, y1: number): string[] {

@@ -1,20 +1,23 @@
 import { isA } from '../../core/recipe/language/statement.ts';
 import { polyline } from '../../core/recipe/statements/polyline.ts';
 import { spline } from '../../core/recipe/statements/spline.ts';
-import { moveRow } from '../../formats/coordinates.ts';
-import { applyEdits } from '../../core/text/edit.ts';
+import { dropPoints, moveRow } from '../../core/checks/points-of-curves.ts';
+import { tidyNumber } from '../../core/recipe/language/literals.ts';
+import { applyEdits, type TextEdit } from '../../core/text/edit.ts';
+import { thingKey } from '../desk/selection.svelte.ts';
 import type { Shown } from '../desk/snapshot.ts';
-import { segmentPoint } from '../../core/geometry/curve.ts';
+import { type Point, segmentPoint } from '../../core/geometry/curve.ts';
 import { screenX, screenY, type View } from './view.ts';
 
-/** A point of an imported outline, as it can be taken hold of. */
-export interface FilePoint {
+/** A row of a file by the curve that comes of it. */
+export interface FileRow {
 	curve: string;
 	/** Its line in the file, from 1. */
 	line: number;
-	x: number;
-	y: number;
 }
+
+/** A point of an imported outline, as it can be taken hold of. */
+export interface FilePoint extends FileRow, Point {}
 
 /** More points than this on the screen would hide the outline; zooming in brings them out. */
 const mostShown = 300;
@@ -47,41 +50,43 @@ export function whyHeld(result: Shown, { curve, line }: FilePoint): string | und
 	return undefined;
 }
 
-/** The name of the changed copy of a file: `wall.csv` becomes `wall-changed.csv`, and stays so. */
-export function changedName(name: string): string {
-	const [, stem, ending] = /^(.*?)(\.[^.]*)?$/s.exec(name)!;
-	return stem!.endsWith('-changed') ? name : `${stem}-changed${ending ?? ''}`;
+/** The recipe with one point of a file put elsewhere in the drawing; the file stays as it is. */
+export function moveFilePoint(result: Shown, { curve, line }: FilePoint, to: Point): { text: string; label: string } | undefined {
+	const { model, recipe } = result;
+	const { a, b, c, d, e, f } = model.fileMaps.get(curve)!;
+	const whole = a * d - b * c;
+	const [dx, dy] = [to.x - e, to.y - f];
+	const size = result.arrangement.diagonal / Math.sqrt(Math.abs(whole));
+	const inFile = { x: tidyNumber((d * dx - b * dy) / whole, size), y: tidyNumber((a * dy - c * dx) / whole, size) };
+	const edit = moveRow(model, model.curvesByName.get(curve)![0]!, line, inFile);
+	return edit && { text: applyEdits(recipe.text, edit.edits), label: edit.label };
 }
 
-/**
- * A changed copy of a file with one point moved, and the recipe that uses it.
- *
- * @param bytes the file as it is
- * @param to where the point goes, in the drawing
- */
-export function moveFilePoint(
-	result: Shown,
-	point: FilePoint,
-	to: { x: number; y: number },
-	bytes: Uint8Array
-): { name: string; bytes: Uint8Array; text: string } {
-	const index = result.model.curveLines[result.model.curvesByName.get(point.curve)![0]!]!;
-	const line = result.recipe.lines[index]!;
-	const { statement } = line;
-	if (!(isA(polyline, statement) || isA(spline, statement)) || !statement.file)
-		throw new RangeError(`${point.curve} is no outline of a file`);
-	const { a, b, c, d, e, f } = result.model.fileMaps.get(point.curve)!;
-	const whole = a * d - b * c;
-	const back = ({ x, y }: { x: number; y: number }) => ({
-		x: (d * (x - e) - b * (y - f)) / whole,
-		y: (a * (y - f) - c * (x - e)) / whole
-	});
-	const name = changedName(statement.file.text);
-	const { from } = statement.file;
-	const written = result.recipe.text.indexOf(`"${statement.file.text}"`, line.from + from - 1);
-	return {
-		name,
-		bytes: moveRow(bytes, point.line, back(point), back(to)),
-		text: applyEdits(result.recipe.text, [{ from: written, to: written + statement.file.text.length + 2, insert: `"${name}"` }])
-	};
+/** The recipe without some points of curves from files. */
+export function withoutFilePoints(result: Shown, points: readonly FileRow[]): { text: string; label: string } | undefined {
+	const { model, recipe } = result;
+	const edits: TextEdit[] = [];
+	let label = '';
+	for (const curve of new Set(points.map((p) => p.curve))) {
+		const rows = model.fileLines.get(curve);
+		const [c] = model.curvesByName.get(curve) ?? [];
+		if (!rows || c === undefined) continue;
+		const numbers = points.filter((p) => p.curve === curve).map((p) => rows.indexOf(p.line));
+		const dropped = dropPoints(
+			model,
+			c,
+			numbers.filter((n) => n >= 0)
+		);
+		if (!dropped) continue;
+		edits.push(...dropped.edits);
+		({ label } = dropped);
+	}
+	return edits.length > 0 ? { text: applyEdits(recipe.text, edits), label } : undefined;
+}
+
+/** The key by which a point of a file is selected, and the point of a key. */
+export const rowKey = ({ curve, line }: FileRow): string => thingKey('row', `${curve} ${line}`);
+export function rowOf(name: string): FileRow {
+	const [curve, line] = name.split(' ');
+	return { curve: curve!, line: Number(line) };
 }

@@ -12,6 +12,7 @@ export interface Handle {
 	/** In pixels. */
 	px: number;
 	py: number;
+	isSelected?: true;
 }
 
 /** How many pixels of movement along the piece are one division. */

@@ -184,11 +184,11 @@ function paintOriginals(context: CanvasRenderingContext2D, { view, palette, stat
 
 /** A round grip for the count, square ones for the cells at the ends. */
 function paintHandles(context: CanvasRenderingContext2D, { palette, handles }: InkScene): void {
-	for (const { kind, px, py } of handles) {
+	for (const { kind, px, py, isSelected } of handles) {
 		context.beginPath();
 		if (kind === 'count') context.arc(px, py, 6, 0, 2 * Math.PI);
 		else context.rect(px - 5, py - 5, 10, 10);
-		context.fillStyle = palette.sheet;
+		context.fillStyle = isSelected ? palette.marigold : palette.sheet;
 		context.fill();
 		context.strokeStyle = palette.marigold;
 		context.lineWidth = 2;

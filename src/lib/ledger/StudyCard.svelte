@@ -8,12 +8,15 @@
 	import { studyCases } from '../../formats/study.ts';
 	import { fetchFile } from '../api/client.ts';
 	import { freeName } from '../../core/recipe/edits/intents.ts';
+	import NewStudy from './NewStudy.svelte';
 	import { useDesk } from '../desk/desk.svelte.ts';
 
 	/** The studies of the recipe, and a new one at a click: over the range of a slider, or by refinement. */
 	const desk = useDesk();
 	let open = $state.raw<{ study: StudyStatement; cases: StudyCase[] } | undefined>();
 	let problem = $state('');
+	/** Whether a study is being filled in. */
+	let isFilling = $state(false);
 	const studies = $derived(desk.result ? studiesOf(desk.result.model) : []);
 	const ranged = $derived(desk.result?.model.parameters.filter((p) => p.range) ?? []);
 
@@ -81,6 +84,8 @@
 	{#each ranged as { name, range } (name)}<option value={name}>{name} from {range!.low} to {range!.high}</option>{/each}
 	<option value="refine levels">finer and finer, for grid convergence</option>
 </select>
+<button class="action" aria-expanded={isFilling} onclick={() => (isFilling = !isFilling)}>Choose values…</button>
+{#if isFilling}<NewStudy onclose={() => (isFilling = false)} />{/if}
 {#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 {#if open}
 	{#await import('../study/StudyView.svelte') then { default: StudyView }}

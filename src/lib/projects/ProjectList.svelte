@@ -8,7 +8,8 @@
 	import Mark from '../desk/Mark.svelte';
 	import ProjectCard from './ProjectCard.svelte';
 	import { VirtualList } from '../virtual/virtual.svelte.ts';
-	import { chosen, orders, type Order } from './chosen.ts';
+	import { emptyRecipe } from '../../core/recipe/empty.ts';
+	import { chosen, freeTitle, orders, type Order } from './chosen.ts';
 	import { openRecipe } from './open-recipe.ts';
 	import { ProjectPictures } from './project-pictures.svelte.ts';
 
@@ -18,6 +19,9 @@
 	const gap = 16;
 
 	let projects = $state.raw<ProjectSummary[] | undefined>();
+	/** Those that were removed lately, and whether they are shown. */
+	let removed = $state.raw<ProjectSummary[]>([]);
+	let showsRemoved = $state(false);
 	let problem = $state('');
 	/** The pictures that have come; they outlive the cards, which come and go as the list is scrolled. */
 	const pictures = new ProjectPictures();
@@ -38,7 +42,7 @@
 
 	async function load(): Promise<void> {
 		try {
-			projects = await api.listProjects();
+			[projects, removed] = await Promise.all([api.listProjects(), api.removedProjects()]);
 		} catch (error) {
 			problem = `The projects could not be loaded: ${sentenceOf(error, 'loading them')}`;
 		}
@@ -46,11 +50,22 @@
 
 	async function create(): Promise<void> {
 		try {
-			const project = await api.createProject();
-			await goto(resolve('/projects/[id]', { id: project.id }));
+			const project = await api.createProject(emptyRecipe(freeTitle((projects ?? []).map(({ title }) => title))));
+			// The desk asks for its title in place.
+			await goto(resolve('/projects/[id]', { id: project.id }), { state: { isNew: true } });
 		} catch (error) {
 			problem = sentenceOf(error, 'making a project');
 		}
+	}
+
+	async function bringBack(id: string): Promise<void> {
+		try {
+			await api.bringBackProject(id);
+		} catch (error) {
+			problem = sentenceOf(error, 'bringing it back');
+		}
+		await load();
+		if (removed.length === 0) showsRemoved = false;
 	}
 
 	/** Whether this browser has a session on a server with a token. */
@@ -128,7 +143,22 @@
 				><span class="number">{shown.length === projects.length ? '' : `${shown.length} of `}{projects.length}</span>
 				{projects.length === 1 ? 'project' : 'projects'}</span
 			>
+			{#if removed.length > 0}<button
+					class="action"
+					aria-pressed={showsRemoved}
+					data-tip="Projects that were removed in the last thirty days"
+					onclick={() => (showsRemoved = !showsRemoved)}>Removed: {removed.length}</button
+				>{/if}
 		</div>
+	{/if}
+	{#if showsRemoved || projects?.length === 0}
+		<ul class="removed" aria-label="Removed projects">
+			{#each removed as { id, title, changedAt } (id)}<li>
+					<b>{title}</b>
+					<span>changed {new Date(changedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</span>
+					<button class="action" onclick={() => bringBack(id)}>Bring it back</button>
+				</li>{/each}
+		</ul>
 	{/if}
 	{#if problem}<p class="problem" role="alert">{problem}</p>{/if}
 	<ul
@@ -191,6 +221,20 @@
 	}
 	.finding input {
 		width: 260px;
+	}
+	ul.removed {
+		display: block;
+		margin-bottom: 16px;
+	}
+	.removed li {
+		display: flex;
+		gap: 12px;
+		align-items: center;
+		padding: 3px 0;
+	}
+	.removed span {
+		flex: 1;
+		color: var(--quiet);
 	}
 	ul {
 		display: grid;

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { chosen } from './chosen.ts';
+import { chosen, freeTitle } from './chosen.ts';
 
 const project = (title: string, changedAt: string) => ({ id: title, title, revision: 1, etag: '"1"', changedAt });
 const projects = [
@@ -18,4 +18,9 @@ it('projects are found by all words of their titles, in any order and letter cas
 it('projects are sorted by their last change, or by title', () => {
 	expect(chosen(projects, 'tube', 'title').map((p) => p.title)).toEqual(['Cold plate, wide tube', 'Venturi tube']);
 	expect(projects[0]!.title).toBe('Venturi tube');
+});
+
+it('a project that is not named yet has a title that no other has', () => {
+	expect(freeTitle(['Venturi tube'])).toBe('Untitled');
+	expect(freeTitle(['untitled', 'Untitled 2', 'Untitled 4'])).toBe('Untitled 3');
 });

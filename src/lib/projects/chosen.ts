@@ -11,3 +11,11 @@ export function chosen(projects: readonly ProjectSummary[], wanted: string, orde
 		.filter(({ title }) => words.every((word) => title.toLowerCase().includes(word)))
 		.sort((a, b) => (order === 'title' ? a.title.localeCompare(b.title) : b.changedAt.localeCompare(a.changedAt)));
 }
+
+/** A title that no project has, for one that is not named yet: files are called by it. */
+export function freeTitle(titles: readonly string[]): string {
+	const taken = new Set(titles.map((title) => title.toLowerCase()));
+	let [title, number] = ['Untitled', 2];
+	while (taken.has(title.toLowerCase())) title = `Untitled ${number++}`;
+	return title;
+}

@@ -6,6 +6,10 @@
 	import { setParameter } from '../../core/recipe/edits/intents.ts';
 	import type { StudyCase } from '../../core/study/cases.ts';
 	import { studyTable } from '../../formats/study.ts';
+	import { counted } from '../../core/text/sentences.ts';
+	import { linesOf } from '../../core/recipe/language/statement.ts';
+	import { delivery } from '../../core/recipe/statements/deliver.ts';
+	import { notify } from '../controls/toaster.ts';
 	import { saveAs, useDesk } from '../desk/desk.svelte.ts';
 	import CasePictures from './CasePictures.svelte';
 	import CasePlot from './CasePlot.svelte';
@@ -66,6 +70,17 @@
 		if (recipe.text !== desk.text) desk.edit(recipe.text, `Values of case ${one.name}`);
 	}
 
+	const delivers = $derived(linesOf(desk.recipe.lines, delivery).length > 0);
+
+	/** All files of all cases, as the folder of the study. */
+	async function saveFiles(): Promise<void> {
+		const title = desk.result?.model.title ?? '';
+		const made = await runner.deliver({ title, study: study.name, cases: [...cases] });
+		if (!made) return;
+		saveAs(`${study.name}.zip`, made.archive);
+		if (made.failed > 0) notify(`${counted(made.failed, 'case')} failed; the table in the archive says why.`);
+	}
+
 	function saveTable(): void {
 		const records = new Map(
 			all.flatMap(({ one, outcome }) => {
@@ -89,7 +104,7 @@
 							? `, ${runner.failed} failed`
 							: ''}{runner.running ? ', running…' : ''}</span
 					>
-					<progress max={cases.length} value={runner.count} aria-label="Cases done"></progress>
+					<progress max={cases.length} value={runner.delivered ?? runner.count} aria-label="Cases done"></progress>
 					{#if runner.running}<button class="action" onclick={() => runner.stop()}>Stop</button>
 					{:else if runner.count < cases.length}<button class="action main" onclick={() => void runner.go()}
 							>{runner.count > 0 ? 'Go on' : 'Run'}</button
@@ -138,6 +153,17 @@
 				</div>
 				<footer>
 					<pre class="number">npx tessellon study … --name {study.name} --out {study.name} --jobs 2</pre>
+					<button
+						class="action"
+						disabled={runner.running || !delivers}
+						data-tip={delivers
+							? 'Every file that the recipe delivers, of every case, in one ZIP: a folder to each case, the table and a page'
+							: 'The recipe asks for no delivery yet; add one in Deliver'}
+						onclick={saveFiles}
+						>{runner.delivered === undefined
+							? 'Files of all cases (ZIP)'
+							: `Files of ${runner.delivered} of ${cases.length}…`}</button
+					>
 					<button class="action" disabled={runner.count === 0} onclick={saveTable}>Table (CSV)</button>
 					<Dialog.CloseTrigger class="action">Close</Dialog.CloseTrigger>
 				</footer>

@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import type { FileTable, StudyResult } from '../../api/schemas.ts';
 import type { StudyCase } from '../../core/study/cases.ts';
 import type { CaseFigures } from '../../formats/study.ts';
+import type { StudyManifest } from '../../formats/study-page.ts';
 import { fetchFile } from '../api/client.ts';
 import type { MeshWorker } from '../desk/mesh.worker.ts';
 import type { CaseOutcome } from './case-outcome.ts';
@@ -22,7 +23,7 @@ export interface StudyKeeper {
 	keep(results: StudyResult[]): Promise<void>;
 }
 
-type Runs = Pick<MeshWorker, 'runCase' | 'hasFile' | 'putFile'>;
+type Runs = Pick<MeshWorker, 'runCase' | 'deliverStudy' | 'hasFile' | 'putFile'>;
 
 const keyOf = ({ settings, refine }: Pick<StudyCase, 'settings' | 'refine'>) =>
 	JSON.stringify([Object.entries(settings).sort(), refine]);
@@ -35,6 +36,8 @@ export class StudyRunner {
 	/** By the number of the case. */
 	done = $state.raw<readonly (CaseOutcome | undefined)[]>([]);
 	running = $state(false);
+	/** While files are made: of how many cases they are. */
+	delivered = $state<number | undefined>();
 	problem = $state('');
 	private worker: Worker | undefined;
 	private turn = 0;
@@ -84,11 +87,8 @@ export class StudyRunner {
 		this.running = true;
 		this.problem = '';
 		const turn = ++this.turn;
-		let runs: Comlink.Remote<Runs>;
 		try {
-			({ worker: this.worker, runs } = this.startWorker());
-			for (const hash of Object.values(this.files))
-				if (!(await runs.hasFile(hash))) await runs.putFile(hash, await fetchFile(hash));
+			const runs = await this.start();
 			let shown = performance.now();
 			let gathered = [...this.done];
 			for (const one of this.cases) {
@@ -127,10 +127,46 @@ export class StudyRunner {
 		}
 	}
 
+	/** Runs all cases for what the recipe delivers of each; undefined where it was stopped or failed. */
+	async deliver(manifest: StudyManifest): Promise<{ archive: Blob; failed: number } | undefined> {
+		if (this.running) return undefined;
+		this.running = true;
+		this.problem = '';
+		const turn = ++this.turn;
+		try {
+			const runs = await this.start();
+			const onProgress = Comlink.proxy((done: number) => {
+				if (turn === this.turn) this.delivered = done;
+			});
+			this.delivered = 0;
+			const made = await runs.deliverStudy(this.text, this.files, manifest, onProgress);
+			return turn === this.turn ? made : undefined;
+		} catch (error) {
+			if (turn === this.turn) this.problem = sentenceOf(error, 'the files of the study');
+			return undefined;
+		} finally {
+			if (turn === this.turn) {
+				this.running = false;
+				this.delivered = undefined;
+				this.end();
+			}
+		}
+	}
+
+	/** Starts a worker that has the files of the recipe. */
+	private async start(): Promise<Comlink.Remote<Runs>> {
+		const { worker, runs } = this.startWorker();
+		this.worker = worker;
+		for (const hash of Object.values(this.files))
+			if (!(await runs.hasFile(hash))) await runs.putFile(hash, await fetchFile(hash));
+		return runs;
+	}
+
 	/** Stops at once; the case that was under way is begun anew when it goes on. */
 	stop(): void {
 		this.turn++;
 		this.running = false;
+		this.delivered = undefined;
 		this.end();
 		void this.keep();
 	}

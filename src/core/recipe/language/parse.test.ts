@@ -131,8 +131,8 @@ describe('clauses', () => {
 		['boundary from "a.vtu" only "b" scaled 2 moved (1, 2)', 'boundary from "a.vtu" moved (1, 2) only "b" scaled 2'],
 		['drawing d = from "a.dxf" only "b", "c" turned 2 deg', 'drawing d = from "a.dxf" turned 2 deg only "b", "c"'],
 		[
-			'polyline p = from "a.csv" outline 2 columns 1, 3 without 4, 5 swapping 6 with 7 start p end q scaled 2 thinned within 1',
-			'polyline p = from "a.csv" scaled 2 end q swapping 6 with 7 thinned within 1 columns 1, 3 start p without 4, 5 outline 2'
+			'polyline p = from "a.csv" outline 2 columns 1, 3 without 4, 5 to 9 moving 8 to (1, -2), 10 to (0.5, 1e-3) swapping 6 with 7 start p end q scaled 2 thinned within 1',
+			'polyline p = from "a.csv" scaled 2 end q swapping 6 with 7 thinned within 1 columns 1, 3 start p moving 8 to (1, -2), 10 to (0.5, 1e-3) without 4, 5 to 9 outline 2'
 		],
 		['baffle b = a as wall sides l, r colour teal', 'baffle b = a colour teal sides l, r as wall'],
 		['group g = a, b as inlet colour teal', 'group g = a, b colour teal as inlet'],

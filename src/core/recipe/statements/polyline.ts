@@ -1,7 +1,7 @@
 import { polylineCurve } from '../../geometry/build.ts';
 import { concatenated } from '../../numeric/lists.ts';
 import { drawnFrom } from '../model/drawn.ts';
-import { fileClauses, fileShape, fileWords, type Outlined, outlineOf, usesOf, endsOf } from './shared/outlined.ts';
+import { fileClauses, fileRules, fileShape, fileWords, type Outlined, outlineOf, usesOf, endsOf } from './shared/outlined.ts';
 import { inAnyOrder } from '../language/rules.ts';
 import type { StatementRecord } from '../language/statement.ts';
 import type { Expression } from '../language/syntax.ts';
@@ -17,7 +17,7 @@ export const polyline: StatementRecord<PolylineSyntax> = {
 	title: 'Polyline',
 	words: ['polyline', 'closed', 'corners', 'above', 'to', ...fileWords],
 	stage: 'shape',
-	rules: [fileShape],
+	rules: [...fileRules],
 	clauses: ['name', 'shape', ...fileClauses, 'corners'],
 	form: 'polyline ${name} = ${p} to ${q} to ${r}',
 	doc: 'Straight lines from point to point, written out or `from "file"`; joints that turn by more than 20° are junctions, or by more than `corners above a`: so a noisy line is one piece. `thinned within d` leaves out what is not needed within that distance.',

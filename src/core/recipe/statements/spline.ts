@@ -3,6 +3,7 @@ import { type EndConditions, splineCurve, type SplineParameter } from '../../geo
 import { evaluatePoint } from '../model/expressions.ts';
 import {
 	fileClauses,
+	fileRules,
 	fileShape,
 	fileWords,
 	type Outlined,
@@ -69,7 +70,7 @@ export const spline: StatementRecord<SplineSyntax> = {
 		...fileWords
 	],
 	stage: 'shape',
-	rules: [fileShape, splineEnds],
+	rules: [...fileRules, splineEnds],
 	clauses: ['name', 'shape', ...fileClauses, 'parameter', 'ends', 'corners'],
 	form: 'spline ${name} = ${p} to ${q} to ${r}',
 	doc: 'The C2 interpolating cubic through points, written out or from a `"file"`; periodic when closed. `ends` are `natural` unless they are `not-a-knot` or `clamped` by directions; `parameter` is `chord` or `centripetal`; `corners above a` makes a corner wherever the points\' polygon turns by more than a.',

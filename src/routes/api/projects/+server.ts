@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { NewProject } from '../../../api/schemas.ts';
 import { answering, readBody } from '../../../server/problem.ts';
-import { emptyRecipe } from '../../../server/projects.ts';
+import { emptyRecipe } from '../../../core/recipe/empty.ts';
 import { services } from '../../../server/services.ts';
 import type { RequestHandler } from './$types';
 
@@ -10,6 +10,6 @@ export const GET: RequestHandler = () => answering(async () => json(await (await
 export const POST: RequestHandler = ({ request }) =>
 	answering(async () => {
 		const { text, files } = await readBody(request, NewProject);
-		const project = await (await services()).projects.create(text ?? emptyRecipe, files ?? {}, 'New project');
+		const project = await (await services()).projects.create(text ?? emptyRecipe(), files ?? {}, 'New project');
 		return json(project, { status: 201, headers: { etag: project.etag, location: `/api/projects/${project.id}` } });
 	});

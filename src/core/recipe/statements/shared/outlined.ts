@@ -12,7 +12,7 @@ import type { Outline } from '../../model/model.ts';
 import { namesIn, type NameUse } from '../../language/names.ts';
 import { inAnyOrder, type NamedRule, placingParts, word } from '../../language/rules.ts';
 import type { Expression, Placing, Statement, Word } from '../../language/syntax.ts';
-import { Comma, keyword, NumberLiteral } from '../../language/tokens.ts';
+import { CloseRound, Comma, keyword, Minus, NumberLiteral, OpenRound } from '../../language/tokens.ts';
 import { fail, type EvaluationContext } from '../../model/evaluation-context.ts';
 
 /** A curve through points, written out or from a file. */
@@ -26,8 +26,10 @@ export interface Outlined extends Statement {
 	outline?: Word;
 	/** With a file: the columns that hold x and y, counted from 1. */
 	columns?: [number, number];
-	/** With a file: the rows to leave out, by their line in the file. */
-	without?: Word[];
+	/** With a file: the rows to leave out, by their lines in the file: the first and the last of each stretch. */
+	without?: [Word, Word][];
+	/** With a file: rows that hold other numbers here than there, by their lines. */
+	moving?: MovedRow[];
 	/** With a file: rows that stand in one another's place, by their lines in the file. */
 	swapping?: [Word, Word][];
 	/** Points are left out that then lie no farther from the line than this. */
@@ -44,19 +46,63 @@ export interface Outlined extends Statement {
 	corners?: Expression;
 }
 
+/** A row of a file that is corrected: its line, and its place in the file's own numbers, before they are scaled, turned or moved. */
+export interface MovedRow {
+	row: Word;
+	x: number;
+	y: number;
+}
+
 /** How an open spline ends; `clamped` with the directions at its start and end. */
 export type SplineEnds = { kind: 'natural' | 'not-a-knot' } | { kind: 'clamped'; start: Expression; end: Expression };
 
 /** What may follow the file in {@link fileShape}, each led by its word, in their order. */
-const fileParts = ['outline', 'columns', 'without', 'swapping', 'start', 'end', 'scaled', 'turned', 'moved'] as const;
+const fileParts = ['outline', 'columns', 'without', 'moving', 'swapping', 'start', 'end', 'scaled', 'turned', 'moved'] as const;
 
 /** The words of {@link fileShape}. */
-export const fileWords: readonly string[] = ['from', 'with', ...fileParts, 'thinned', 'within'];
+export const fileWords: readonly string[] = ['from', 'with', 'to', ...fileParts, 'thinned', 'within'];
 
 /** The clauses of {@link fileShape}, in their order. */
 export const fileClauses: readonly string[] = ['file', ...fileParts, 'thinned'];
 
-type FileParts = Pick<Outlined, 'outline' | 'columns' | 'without' | 'swapping' | 'start' | 'end' | 'thinned'>;
+type FileParts = Pick<Outlined, 'outline' | 'columns' | 'without' | 'moving' | 'swapping' | 'start' | 'end' | 'thinned'>;
+
+/** `12`, or a stretch of lines `142 to 153`. */
+const rowStretch: NamedRule<[Word, Word]> = {
+	name: 'rowStretch',
+	parse(p) {
+		const first = word(p.CONSUME(NumberLiteral));
+		const last = p.OPTION(() => {
+			p.CONSUME(keyword('to'));
+			return word(p.CONSUME2(NumberLiteral));
+		});
+		return [first, last ?? first];
+	}
+};
+
+/** A number of a file, with its sign. */
+const fileNumber: NamedRule<number> = {
+	name: 'fileNumber',
+	parse(p) {
+		const sign = p.OPTION(() => p.CONSUME(Minus) && -1) ?? 1;
+		return sign * Number(p.CONSUME(NumberLiteral).image);
+	}
+};
+
+/** `57 to (1.2, 3.4)`: the line of a row, and what its numbers ought to be. */
+const movedRow: NamedRule<MovedRow> = {
+	name: 'movedRow',
+	parse(p) {
+		const row = word(p.CONSUME(NumberLiteral));
+		p.CONSUME(keyword('to'));
+		p.CONSUME(OpenRound);
+		const x = p.SUBRULE(p.ruleOf(fileNumber));
+		p.CONSUME(Comma);
+		const y = p.SUBRULE2(p.ruleOf(fileNumber));
+		p.CONSUME(CloseRound);
+		return { row, x, y };
+	}
+};
 
 /** `from "file"`, which of its outlines and columns, which rows not, and where it is laid. */
 export const fileShape: NamedRule<FileParts & { file: Word; placing: Placing }> = {
@@ -83,10 +129,20 @@ export const fileShape: NamedRule<FileParts & { file: Word; placing: Placing }> 
 				without: () =>
 					p.clause('without', () => {
 						p.CONSUME(keyword('without'));
-						const rows = [word(p.CONSUME4(NumberLiteral))];
+						const rows = [p.SUBRULE(p.ruleOf(rowStretch))];
 						p.MANY(() => {
 							p.CONSUME2(Comma);
-							rows.push(word(p.CONSUME5(NumberLiteral)));
+							rows.push(p.SUBRULE2(p.ruleOf(rowStretch)));
+						});
+						return rows;
+					}),
+				moving: () =>
+					p.clause('moving', () => {
+						p.CONSUME(keyword('moving'));
+						const rows = [p.SUBRULE(p.ruleOf(movedRow))];
+						p.MANY4(() => {
+							p.CONSUME4(Comma);
+							rows.push(p.SUBRULE2(p.ruleOf(movedRow)));
 						});
 						return rows;
 					}),
@@ -127,6 +183,9 @@ export const fileShape: NamedRule<FileParts & { file: Word; placing: Placing }> 
 		return { file, ...parts, placing: { ...(scaled && { scaled }), ...(turned && { turned }), ...(moved && { moved }) } };
 	}
 };
+
+/** The rules of curves through points that may stand in a file. */
+export const fileRules: readonly NamedRule<unknown>[] = [fileShape, rowStretch, movedRow, fileNumber];
 
 /** The names that a curve through points uses. */
 export const usesOf = ({ points, start, end, placing, ends, corners, thinned }: Outlined): NameUse[] =>
@@ -275,34 +334,40 @@ function chosenOutline(statement: Outlined, word: Word, outlines: Outline[], con
 		);
 		outline = { ...outline, x, y };
 	}
+	if (statement.moving) {
+		const [x, y] = [outline.x.slice(), outline.y.slice()];
+		for (const { row, ...to } of statement.moving) {
+			const k = rowIn(outline, row, word);
+			[x[k], y[k]] = [to.x, to.y];
+		}
+		outline = { ...outline, x, y };
+	}
 	if (statement.swapping) {
-		const { lines } = outline;
-		const [x, y, rows] = [outline.x.slice(), outline.y.slice(), lines?.slice()];
-		const rowOf = (row: Word) => {
-			const k = lines?.indexOf(Number(row.text)) ?? -1;
-			return k >= 0 ? k : fail(row, `line ${row.text} of “${word.text}” holds no point of this outline`);
-		};
+		const [x, y, rows] = [outline.x.slice(), outline.y.slice(), outline.lines?.slice()];
+		const found = outline;
 		for (const pair of statement.swapping) {
-			const [a, b] = mapped(pair, rowOf);
+			const [a, b] = mapped(pair, (row) => rowIn(found, row, word));
 			for (const values of [x, y, rows!]) [values[a], values[b]] = [values[b]!, values[a]!];
 		}
 		outline = { ...outline, x, y, ...(rows ? { lines: rows } : {}) };
 	}
 	if (statement.without) {
-		const { lines } = outline;
-		const drop = new Set(
-			statement.without.map((row) => {
-				const line = Number(row.text);
-				if (!lines?.includes(line)) fail(row, `line ${line} of “${word.text}” holds no point of this outline`);
-				return line;
-			})
-		);
-		const keep = (_: number, k: number) => !drop.has(lines![k]!);
-		outline = {
-			x: outline.x.filter(keep),
-			y: outline.y.filter(keep),
-			...(lines ? { lines: lines.filter((l) => !drop.has(l)) } : {})
-		};
+		const whole = outline;
+		const { lines } = whole;
+		const stretches = statement.without.map((pair) => {
+			for (const row of pair) rowIn(whole, row, word);
+			const [first, last] = mapped(pair, (row) => Number(row.text));
+			if (last < first) fail(pair[1], `lines go from the lower to the higher: ${last} to ${first}`);
+			return { first, last };
+		});
+		const keep = (_: number, k: number) => !stretches.some(({ first, last }) => lines![k]! >= first && lines![k]! <= last);
+		outline = { x: outline.x.filter(keep), y: outline.y.filter(keep), ...(lines ? { lines: lines.filter(keep) } : {}) };
 	}
 	return outline;
+}
+
+/** The number of the point, from 0, that stands on a line of a file. */
+function rowIn({ lines }: Outline, row: Word, file: Word): number {
+	const k = lines?.indexOf(Number(row.text)) ?? -1;
+	return k >= 0 ? k : fail(row, `line ${row.text} of “${file.text}” holds no point of this outline`);
 }
