@@ -7,7 +7,7 @@ import type { CoordinateFiles } from '../core/recipe/model/model.ts';
 import { parseSettings } from '../core/recipe/model/settings.ts';
 import { recipeOfFiles } from '../formats/recipe-of-files.ts';
 import { checkDeliveries } from '../formats/check-deliveries.ts';
-import { report, type Report } from '../formats/report.ts';
+import { deliveredText, report, type Report } from '../formats/report.ts';
 import { RecipeError, UsageError } from './errors.ts';
 import { fillHelpers, finishShared } from '../platform/threads/fill-helpers.ts';
 import { readDrawingFile, readMentionedFiles, readRecipe } from '../platform/read-recipe.ts';
@@ -98,7 +98,8 @@ export function conclude(path: string, result: Result, options: RunOptions): voi
 
 function summary(figures: Report): string {
 	const rows = [
-		`${figures.nodes} nodes, ${figures.elements} elements (${figures.triangles} triangles, ${figures.quads} quadrilaterals)`
+		`${figures.nodes} nodes, ${figures.elements} elements (${figures.triangles} triangles, ${figures.quads} quadrilaterals)`,
+		...(figures.delivered ? [`delivered as ${deliveredText(figures.delivered)}`] : [])
 	];
 	for (const r of figures.regions)
 		rows.push(`region ${r.name}: ${r.fill}, ${r.elements} elements, area ${Number(r.area.toPrecision(8))}`);

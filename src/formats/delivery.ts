@@ -1,13 +1,8 @@
 import * as v from 'valibot';
-import { gridOf, type DeliveryGrid } from '../core/mesh/grid.ts';
+import type { DeliveryGrid } from '../core/mesh/grid.ts';
+import { gridFor } from './grid-for.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { Model } from '../core/recipe/model/model.ts';
-import { orderOf } from '../core/recipe/statements/order.ts';
-import { secondOrder } from '../core/assembly/second-order.ts';
-import { secondOrderGrid } from '../core/assembly/second-order-grid.ts';
-import { solidOf } from '../core/recipe/statements/solid.ts';
-import { solidGrid, sweptGrid } from '../core/solid/solid.ts';
-import { secondOrderSolid } from '../core/solid/second-order-solid.ts';
 import { deliveriesOf, delivery, type DeliverStatement } from '../core/recipe/statements/deliver.ts';
 import { language } from '../core/recipe/language/language.ts';
 import { isA } from '../core/recipe/language/statement.ts';
@@ -433,22 +428,6 @@ export async function deliverAll(
 /** What could not be made of several deliveries, a sentence each. */
 export const problemsOf = (outcomes: readonly DeliveryOutcome[]): string[] =>
 	outcomes.flatMap(({ source, problem }) => (problem === undefined ? [] : [`“${source}” was not delivered: ${problem}`]));
-
-/** What a mesh is delivered as: the solid that the recipe asks for, or the plane mesh. */
-export function gridFor({ mesh, model, arrangement }: Result, { plane }: Pick<GridOptions, 'plane'>): DeliveryGrid {
-	const grid = gridOf(mesh, model);
-	const [solid, order] = [solidOf(model), orderOf(model)];
-	if (solid && plane === 'no') {
-		if (!order) return solidGrid(grid, solid, model.frame);
-	} else if (!order) return grid;
-	const second = secondOrder(mesh, arrangement);
-	if (second.folded.length > 0)
-		throw new UserError(
-			`${second.folded.length} elements of second order fold beside curves; finer divisions there keep them whole, and the findings say where`
-		);
-	if (solid && plane === 'no') return secondOrderSolid(sweptGrid(grid, solid, model.frame), mesh, second);
-	return secondOrderGrid(grid, mesh, second, order.serendipity);
-}
 
 /** A file name without ending from a project's title. */
 export function stemOf(title: string): string {

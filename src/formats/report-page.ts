@@ -2,7 +2,7 @@ import { histogram, measures } from '../core/quality/quality.ts';
 import { boundaryKinds, groupColours } from '../core/recipe/language/boundary-kinds.ts';
 import type { Result } from '../core/pipeline.ts';
 import { figureOf, figureSvg } from './figure.ts';
-import { report } from './report.ts';
+import { deliveredText, report } from './report.ts';
 
 const escaped = (text: string) =>
 	text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
@@ -35,6 +35,7 @@ export async function writeReportPage(result: Result): Promise<string> {
 		`<html lang="en"><head><meta charset="utf-8"><title>${escaped(title)}</title><style>${style}</style></head><body>`,
 		`<h1>${escaped(title)}</h1>`,
 		`<p>${count(figures.nodes)} nodes, ${count(elements)} elements (${count(figures.triangles)} triangles, ${count(figures.quads)} quadrilaterals), in ${model.units}, ${frame}.</p>`,
+		figures.delivered ? `<p>Delivered as ${deliveredText(figures.delivered)}.</p>` : '',
 		`<figure>${picture}</figure>`,
 		section(
 			'Parameters',

@@ -7,6 +7,7 @@ import type { PromiseCheck } from '../core/promises/check.ts';
 import type { Result } from '../core/pipeline.ts';
 import type { RegionWallFigures } from '../core/stages/wall-stage.ts';
 import { type Finding, mendsOf } from '../core/text/finding.ts';
+import { type DeliveredCounts, deliveredCounts } from './grid-for.ts';
 import { placesIn } from '../core/recipe/language/parse.ts';
 
 /** What `--json` prints, and what the API gives: the figures of a result. */
@@ -15,6 +16,8 @@ export interface Report {
 	elements: number;
 	triangles: number;
 	quads: number;
+	/** What is delivered where that is not the plane mesh itself: a solid, or elements of second order. */
+	delivered: DeliveredCounts | null;
 	regions: { name: string; fill: string; elements: number; area: number }[];
 	groups: { name: string; kind: string; pieces: number; edges: number; nodes: number; owned: number; length: number }[];
 	/** Periodic pairs: how many nodes are paired, and the movement that takes the first to the second. */
@@ -55,6 +58,24 @@ export interface Report {
 	}[];
 }
 
+/** What is delivered, in words: `1 800 hexahedra, 2 094 nodes`. */
+export const deliveredText = ({ as, nodes, elements }: DeliveredCounts): string =>
+	`${as}: ${nodes.toLocaleString('en')} nodes, ${Object.entries(elements)
+		.map(([shape, n]) => `${n.toLocaleString('en')} ${shapeTitles[shape] ?? shape}`)
+		.join(', ')}`;
+
+/** Elements of many, by their shape; those of second order as those of first. */
+const shapeTitles: Record<string, string> = Object.fromEntries(
+	Object.entries({
+		triangle: 'triangles',
+		quadrilateral: 'quadrilaterals',
+		tetrahedron: 'tetrahedra',
+		pyramid: 'pyramids',
+		prism: 'prisms',
+		hexahedron: 'hexahedra'
+	}).flatMap(([shape, title]) => ['', 6, 8, 9, 10, 13, 15, 20].map((n) => [`${shape}${n}`, title]))
+);
+
 /**
  * The figures of a result, ready to be printed as JSON.
  *
@@ -75,6 +96,7 @@ export function report(result: Result, more: readonly Finding[] = []): Report {
 		elements: triangleCount(mesh) + quadCount(mesh),
 		triangles: triangleCount(mesh),
 		quads: quadCount(mesh),
+		delivered: deliveredCounts(result) ?? null,
 		regions: regions.map(({ name, fill }, r) => ({ name, fill, elements: elements[r]!, area: areas[r]! })),
 		groups: groupFigures(mesh).map(({ group, edges, nodes, owned, length }) => ({
 			name: group.name,

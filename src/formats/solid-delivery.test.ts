@@ -8,7 +8,8 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { finish } from '../core/numeric/work.ts';
 import { Pipeline } from '../core/pipeline.ts';
 import { readCoordinates } from './coordinates.ts';
-import { deliver, deliverParts, formatByEnding, gridFor } from './delivery.ts';
+import { deliver, deliverParts, formatByEnding } from './delivery.ts';
+import { gridFor } from './grid-for.ts';
 
 const files = { 'throat-wall.csv': readCoordinates(readFileSync('demo/throat-wall.csv')) };
 const run = (text: string) => finish(new Pipeline(() => 0).run({ text, files }));

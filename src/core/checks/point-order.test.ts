@@ -134,3 +134,49 @@ describe('a line with more points than it needs', () => {
 		expect(result.findings.find((f) => f.code === 'thinned')!.message).toMatch(/became (1\d|2\d|3\d);/);
 	});
 });
+
+describe.each(['polyline', 'spline'])('loops of a %s', (kind) => {
+	const text = `recipe 1\n${kind} coast = from "line.csv"`;
+
+	/** A survey whose rows from a on run around in a loop, one and a half times, so that it crosses itself and the line. */
+	function looped(seed: number, a: number, points: number) {
+		const rows = survey(200, seed);
+		const [x, y] = rows[a]!;
+		const random = numbers(seed);
+		const loop = Array.from({ length: points }, (_, k): [number, number] => {
+			const turn = (3 * Math.PI * k) / (points - 1);
+			const radius = 3 + 1.5 * Math.sin(2.3 * turn) + 0.1 * random.next();
+			return [x + radius * Math.sin(turn) + 0.05 * k, y + radius * (1 - Math.cos(turn))];
+		});
+		rows.splice(a + 1, 0, ...loop);
+		return rows;
+	}
+
+	it('with crossings of their own are left out with one click, and little else', () => {
+		let clicks = 0;
+		for (let seed = 1; seed <= 12; seed++) {
+			const rows = looped(seed, 20 + 12 * seed, 12);
+			const first = run(text, rows);
+			expect(slips(first).length, `${seed}`).toBeGreaterThan(0);
+			let [mended, result] = [text, first];
+			for (; slips(result).length > 0 && clicks < 100; clicks++) {
+				const mend = slips(result).find((f) => f.mend)?.mend;
+				expect(mend, `${seed}`).toBeDefined();
+				mended = applyEdits(mended, mend!.edits);
+				result = run(mended, rows);
+			}
+			expect(order(result).length, `${seed}`).toBeGreaterThan(180);
+		}
+		expect(clicks).toBeLessThanOrEqual(16);
+	});
+
+	it('that are most of a curve are not offered to be left out', () => {
+		const rows = Array.from({ length: 40 }, (_, k): [number, number] => {
+			const turn = (2.2 * Math.PI * k) / 39;
+			return [20 * Math.sin(turn) + 0.3 * k, 20 * (1 - Math.cos(turn)) + 0.2 * k];
+		});
+		const found = slips(run(text, rows));
+		expect(found.length).toBeGreaterThan(0);
+		expect(found.every(({ mend }) => mend === undefined)).toBe(true);
+	});
+});

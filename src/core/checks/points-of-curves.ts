@@ -62,7 +62,8 @@ export function dropPoints(
 		const [from, to] = n > 0 ? [points[n - 1]!.to, points[n]!.to] : [points[0]!.from, points[1]!.from];
 		return { from: base + from, to: base + to, insert: '' };
 	});
-	return { label: `Leave out point ${numbers.map((n) => n + 1).join(', ')}`, edits };
+	const which = numbers.map((n) => n + 1);
+	return { label: which.length > 3 ? `Leave out ${which.length} points` : `Leave out point ${which.join(', ')}`, edits };
 }
 
 /** Stretches of lines in their order, with those that touch made one. */

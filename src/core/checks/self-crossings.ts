@@ -42,6 +42,7 @@ export function checkSelfCrossings({ model, arrangement, report }: ShapeCheck): 
 			);
 		}
 		const visited = new Map<number, number>();
+		const crossings: Crossing[] = [];
 		const spurPieces = new Set(list.filter(({ piece }, k) => seen.get(piece) !== k).map(({ piece }) => piece));
 		for (const { k, junction } of places) {
 			const before = visited.get(junction);
@@ -50,22 +51,58 @@ export function checkSelfCrossings({ model, arrangement, report }: ShapeCheck): 
 			const at = { x: x[junction]!, y: y[junction]! };
 			const ends = [before, k].map((visit) => segmentAtStart(pieces[list[visit]!.piece]!, list[visit]!.reversed, curve));
 			const [s, t] = ends.includes(undefined) ? parametersAt(curve, at, arrangement.tolerance) : ends;
-			const mend = s === undefined || t === undefined ? undefined : mendBetween(model, c, curve, s, t + 1);
 			const lines =
 				rows && s !== undefined && t !== undefined
 					? ` (lines ${rows[s]}–${rows[s + 1] ?? rows[0]} and ${rows[t]}–${rows[t + 1] ?? rows[0]} of its file)`
 					: '';
 			for (const piece of [list[before]!.piece, list[k]!.piece]) crossed.add(pieces[piece]!.curve.name);
-			findings.push(
-				report.finding(
-					'self-crossing',
-					{ curve: curve.name, at, lines },
-					{ at, pieces: [list[before]!.piece, list[k]!.piece], ...(mend ? { mend } : {}) }
-				)
-			);
+			crossings.push({ at, lines, pieces: [list[before]!.piece, list[k]!.piece], s, t });
+		}
+		for (const crossing of crossings) {
+			const { at, lines, pieces, s, t } = crossing;
+			const mend =
+				s === undefined || t === undefined
+					? undefined
+					: (mendBetween(model, c, curve, s, t + 1) ?? dropLoop(model, c, curve, crossings, crossing));
+			findings.push(report.finding('self-crossing', { curve: curve.name, at, lines }, { at, pieces, ...(mend ? { mend } : {}) }));
 		}
 	}
 	report.addAll([...findZigzags({ model, arrangement, report }, crossed), ...findings]);
+}
+
+/** A place where a curve crosses itself: the two of its segments that meet there, the lower first, as far as they are known. */
+interface Crossing {
+	at: Point;
+	lines: string;
+	pieces: number[];
+	s: number | undefined;
+	t: number | undefined;
+}
+
+/** No more than this part of the points of a curve is taken for a loop that is a slip. */
+const mostOfLoop = 1 / 3;
+
+/**
+ * The edit that leaves out the points of a loop, with those of loops that overlap it, so that one edit mends all of them; of
+ * a closed curve the side with fewer points. Undefined where that is too much of the curve.
+ */
+function dropLoop(model: ShapeCheck['model'], c: number, curve: Curve, crossings: readonly Crossing[], { s, t }: Crossing) {
+	const count = segmentCount(curve) + (curve.closed ? 0 : 1);
+	const most = Math.floor(count * mostOfLoop);
+	let [low, high] = [s!, t!];
+	const loops = crossings.flatMap((one) => (one.s === undefined || one.t === undefined ? [] : [[one.s, one.t] as const]));
+	const across = curve.closed && high - low > count / 2;
+	if (!across)
+		for (let grows = true; grows;) {
+			const overlapping = loops.filter(([a, b]) => a < high && b > low && b - a <= most);
+			const [least, greatest] = [Math.min(low, ...overlapping.map(([a]) => a)), Math.max(high, ...overlapping.map(([, b]) => b))];
+			grows = least < low || greatest > high;
+			[low, high] = [least, greatest];
+		}
+	const numbers = across
+		? [...Array.from({ length: count - 1 - high }, (_, k) => high + 1 + k), ...Array.from({ length: low + 1 }, (_, k) => k)]
+		: Array.from({ length: high - low }, (_, k) => low + 1 + k);
+	return numbers.length > most ? undefined : dropPoints(model, c, numbers);
 }
 
 /** The curves that run over a piece twice, or set out from a junction twice. */

@@ -12,15 +12,8 @@ import { solidGrid } from '../../core/solid/solid.ts';
 import { type Surface, surfaceOf } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
-import {
-	deliverAll,
-	deliverFile,
-	type DeliveredFile,
-	gridFor,
-	problemsOf,
-	stemOf,
-	type DeliveryRequest
-} from '../../formats/delivery.ts';
+import { deliverAll, deliverFile, type DeliveredFile, problemsOf, stemOf, type DeliveryRequest } from '../../formats/delivery.ts';
+import { gridFor } from '../../formats/grid-for.ts';
 import type { Part } from '../../formats/parts.ts';
 import type { StudyManifest } from '../../formats/study-page.ts';
 import type { MeshFile } from '../../formats/mesh-file.ts';

@@ -2,6 +2,7 @@
 	import { Popover, Portal } from '@skeletonlabs/skeleton-svelte';
 	import { placesIn } from '../../core/recipe/language/parse.ts';
 	import { thingKey, useDesk } from '../desk/desk.svelte.ts';
+	import Standings from '../ledger/Standings.svelte';
 	import { type Finding, mendsOf } from '../../core/text/finding.ts';
 
 	const desk = useDesk();
@@ -50,12 +51,7 @@
 		<Popover.Positioner>
 			<Popover.Content class="panel findings">
 				<Popover.Title class="heading">Findings</Popover.Title>
-				{#if findings.length === 0}<p class="calm">
-						Nothing is wrong: outlines are closed, nothing is doubled, {desk.result?.regions.length ?? 0} region{desk.result
-							?.regions.length === 1
-							? ''
-							: 's'}.
-					</p>{/if}
+				<div class="standings"><Standings /></div>
 				<ul>
 					{#each kinds as { key, same } (key)}
 						{@const place = Math.min(at[key] ?? 0, same.length - 1)}
@@ -102,7 +98,7 @@
 		margin-bottom: 6px;
 		font-weight: 600;
 	}
-	.calm {
+	.standings {
 		color: var(--kingfisher);
 	}
 	li {

@@ -121,7 +121,7 @@
 		scene.face = undefined;
 	});
 
-	// The first result sets the view; later, what was just made is brought into sight where none of it is.
+	// The first result sets the view; later, what was just made is brought into sight where most of it is not.
 	$effect(() => sight.fitOnce());
 	$effect(() => desk.offers.add('fit', fit));
 	$effect(() => {

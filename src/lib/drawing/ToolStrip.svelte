@@ -57,6 +57,11 @@
 							cy="15"
 							r="1.6"
 						/>
+					{:else if tool.name === 'arc-around'}<path d="M4 14A11 11 0 0 1 16 14M10 17L4 14M10 17l6-3" /><circle
+							cx="10"
+							cy="17"
+							r="1.6"
+						/>
 					{:else if tool.name === 'spline'}<path d="M3 14C7 2 11 18 17 6" /><circle cx="3" cy="14" r="1.4" /><circle
 							cx="17"
 							cy="6"

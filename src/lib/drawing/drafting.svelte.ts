@@ -412,7 +412,7 @@ export class Drafting {
 		this.desk.select([thingKey('piece', name)], false);
 	}
 
-	/** A line or arc goes on from its end until the chain closes. */
+	/** A line goes on from its end until the chain closes, an arc when the next tool is taken for it. */
 	private goOn(tool: Tool, name: string, answers: readonly ToolAnswer[], start: Place | undefined): void {
 		if (tool.closes?.(answers)) return this.endWith(name);
 		if (!tool.chains) return;
@@ -423,8 +423,9 @@ export class Drafting {
 			this.desk.tool = 'select';
 			return;
 		}
-		this.chainStart = origin;
 		this.lastOfChain = { start: origin, last: end };
+		if (tool.chains === 'when asked') return;
+		this.chainStart = origin;
 		this.answers = [{ kind: 'place', place: end }];
 	}
 

@@ -53,7 +53,7 @@ export class Sight {
 			scene.view = { ...scene.view, scale: before.scale * Math.min(1, width / before.width, height / before.height) };
 	}
 
-	/** Fits the drawing where none of the curves that are new is in sight. */
+	/** Fits the drawing where less than half of the curves that are new is in sight. */
 	follow(curves: readonly Curve[], isHeld: boolean): void {
 		const fresh = newCurves(curves, this.curves);
 		this.curves = curves;

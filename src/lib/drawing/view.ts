@@ -38,19 +38,19 @@ export function closeUp(reach: number, { width, height, scale }: View): number {
 	return reach > 0 ? (share * Math.min(width, height)) / reach : scale;
 }
 
-/** Whether anything of curves is in sight: a place of them lies in the view, and they are more than a dot in it. */
+/** Whether most of some curves is in sight, large enough to be seen: at least half of the places along them. */
 export function isInSight(curves: readonly Curve[], view: View): boolean {
 	const [minX, maxX] = [worldX(view, ruler.left), worldX(view, view.width)];
 	const [minY, maxY] = [worldY(view, view.height), worldY(view, ruler.top)];
 	const steps = 32;
-	return curves.slice(0, 200).some((curve) => {
-		if (curveLength(curve) * view.scale < 6) return false;
+	let [seen, all] = [0, 0];
+	for (const curve of curves.slice(0, 200))
 		for (let k = 0; k <= steps; k++) {
+			all++;
 			const { x, y } = pointAt(curve, (segmentCount(curve) * k) / steps);
-			if (x >= minX && x <= maxX && y >= minY && y <= maxY) return true;
+			if (curveLength(curve) * view.scale >= 6 && x >= minX && x <= maxX && y >= minY && y <= maxY) seen++;
 		}
-		return false;
-	});
+	return seen * 2 >= all;
 }
 
 /** The view zoomed by a factor with the world point under a pixel kept in place. */

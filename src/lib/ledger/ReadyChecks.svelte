@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { counted } from '../../core/text/sentences.ts';
+	import Standings from './Standings.svelte';
 	import { useDesk } from '../desk/desk.svelte.ts';
 
 	/** What a delivery needs, and what of it is there. */
@@ -7,25 +8,15 @@
 	/** So many findings about labels are listed at most. */
 	const mostFindings = 8;
 	const checks = $derived([
-		{
-			ok: desk.isCurrent && desk.elements > 0,
-			text: desk.elements > 0 ? counted(desk.elements, 'element') : 'no element: fill a region first'
-		},
 		{ ok: desk.errors === 0, text: desk.errors === 0 ? 'no error' : `${counted(desk.errors, 'error')} among the findings` },
-		{
-			ok: desk.unlabelled.length === 0,
-			text:
-				desk.unlabelled.length === 0
-					? 'every boundary piece is in a group'
-					: `${counted(desk.unlabelled.length, 'boundary piece')} in no group`
-		},
 		...desk.labelProblems
-			.filter(({ code }) => code !== 'unlabelled')
+			.filter(({ code }) => !['unlabelled', 'two-groups', 'owner-nowhere'].includes(code))
 			.slice(0, mostFindings)
 			.map((finding) => ({ ok: false, text: finding.message, finding }))
 	]);
 </script>
 
+<Standings />
 <ul>
 	{#each checks as check (check.text)}<li class:ok={check.ok}>
 			<span aria-hidden="true">{check.ok ? '✓' : '!'}</span>{check.text}

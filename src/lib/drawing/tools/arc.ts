@@ -8,7 +8,7 @@ export const arc: Tool = {
 	title: 'Arc',
 	hint: 'start, end, then a place on it or a typed radius; L goes on with a line',
 	stem: 'arc',
-	chains: true,
+	chains: 'when asked',
 	namesPlaces: [0, 1],
 	group: 'draw',
 	asks: [

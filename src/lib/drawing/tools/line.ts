@@ -6,7 +6,7 @@ export const line: Tool = {
 	title: 'Line',
 	hint: 'from point to point; A goes on with an arc',
 	stem: 'line',
-	chains: true,
+	chains: 'itself',
 	namesPlaces: [0, 1],
 	group: 'draw',
 	asks: [

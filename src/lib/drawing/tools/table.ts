@@ -3,6 +3,7 @@ import { lasso } from './lasso.ts';
 import { point } from './point.ts';
 import { line } from './line.ts';
 import { arc } from './arc.ts';
+import { arcAround } from './arc-around.ts';
 import { spline } from './spline.ts';
 import { circle } from './circle.ts';
 import { ellipse } from './ellipse.ts';
@@ -34,6 +35,7 @@ export const tools: readonly Tool[] = [
 	point,
 	line,
 	arc,
+	arcAround,
 	spline,
 	circle,
 	ellipse,

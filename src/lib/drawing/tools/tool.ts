@@ -84,8 +84,8 @@ export interface Tool {
 	make?: (name: string, answers: readonly ToolAnswer[], bench: Bench) => string | undefined;
 	/** The answers whose places become points of their own, so that they can be dragged later. */
 	namesPlaces?: readonly number[];
-	/** It goes on from its end, in one chain with the other tools that do. */
-	chains?: boolean;
+	/** It goes on from its end, in one chain with the other tools that do: by itself, or when another such tool is taken. */
+	chains?: 'itself' | 'when asked';
 	/** Whether what it made is a closed outline; then the tool ends, and what it made is selected. */
 	closes?: (answers: readonly ToolAnswer[]) => boolean;
 	/** Why a place cannot be an answer; undefined where it can. */
