@@ -246,7 +246,7 @@ test('an outline of 100 000 points comes in, is shown, and pans', async ({ page 
 	await expect(page.getByRole('application', { name: 'Drawing' })).not.toHaveAttribute('data-view', view!);
 });
 
-test('a point of an imported outline is dragged; a changed copy of the file is kept', async ({ page }) => {
+test('a point of an imported outline is dragged, and left out: both stand in the recipe, the file stays', async ({ page }) => {
 	const stored = await (await page.request.post('/api/files', { data: Buffer.from('0,0\n20,10\n40,10\n60,0\n') })).json();
 	const data = { text: 'recipe 1\npolyline w = from "wall.csv"\n', files: { 'wall.csv': stored.hash } };
 	const project = await (await page.request.post('/api/projects', { data })).json();
@@ -259,15 +259,21 @@ test('a point of an imported outline is dragged; a changed copy of the file is k
 	await page.mouse.down();
 	await page.mouse.move(to.x, to.y, { steps: 6 });
 	await page.mouse.up();
-	await expect.poll(() => recipeText(page)).toContain('from "wall-changed.csv"');
+	await expect.poll(() => recipeText(page)).toMatch(/from "wall.csv" moving 3 to \(/);
 	await settled(page);
-	const read = async () => (await (await page.request.get(`/api/projects/${project.id}`)).json()).files as Record<string, string>;
-	const files = await read();
-	const rows = (await (await page.request.get(`/api/files/${files['wall-changed.csv']}`)).text()).split('\n');
-	expect(rows[0]).toBe('0,0');
-	expect(Number(rows[2]!.split(',')[1])).toBeCloseTo(20, 0);
-	// The file itself is as it was, and one undo goes back to it.
-	expect(await (await page.request.get(`/api/files/${files['wall.csv']}`)).text()).toBe('0,0\n20,10\n40,10\n60,0\n');
+	const [, x, y] = /moving 3 to \((\S+), (\S+)\)/.exec(await recipeText(page))!;
+	expect(Number(x)).toBeCloseTo(40, 0);
+	expect(Number(y)).toBeCloseTo(20, 0);
+	// A click takes hold of a point alone, and Delete leaves it out; the curve stays.
+	const second = await onScreen(page, 20, 10);
+	await page.mouse.click(second.x, second.y);
+	await page.keyboard.press('Delete');
+	await expect.poll(() => recipeText(page)).toContain('without 2');
+	expect(await recipeText(page)).toContain('polyline w');
+	await settled(page);
 	await page.keyboard.press('Control+z');
-	await expect.poll(() => recipeText(page)).toContain('from "wall.csv"');
+	await page.keyboard.press('Control+z');
+	await expect.poll(() => recipeText(page)).toContain('polyline w = from "wall.csv"\n');
+	const { files } = await (await page.request.get(`/api/projects/${project.id}`)).json();
+	expect(files).toEqual({ 'wall.csv': stored.hash });
 });

@@ -115,7 +115,23 @@ test('undo and redo go through revisions that survive a reload', async ({ page }
 	await expect(count(page, 'triangles')).toHaveText(before);
 });
 
+test('a second window that is idle follows the first', async ({ page, context }) => {
+	await openDemo(page, 'venturi');
+	const other = await context.newPage();
+	await other.goto(page.url());
+	await settled(other);
+	const cell = page.getByRole('textbox', { name: 'Divisions of pipe_out' });
+	await cell.fill('40');
+	await cell.press('Enter');
+	await expect(other.getByRole('textbox', { name: 'Divisions of pipe_out' })).toHaveValue('40');
+});
+
 test('a second window with an old revision is told so, and loses nothing', async ({ page, context }) => {
+	// As on two machines, neither of which looks at the other.
+	await context.addInitScript(() => {
+		BroadcastChannel.prototype.postMessage = () => {};
+		addEventListener('focus', (event) => event.stopImmediatePropagation(), true);
+	});
 	await openDemo(page, 'venturi');
 	const other = await context.newPage();
 	await other.goto(page.url());

@@ -1,17 +1,10 @@
 <script lang="ts">
-	import { linesOf } from '../../core/recipe/language/statement.ts';
-	import { title as titleStatement } from '../../core/recipe/statements/title.ts';
 	import { resolve } from '$app/paths';
-	import { page } from '$app/state';
-	import { tick } from 'svelte';
-	import * as api from '../api/client.ts';
-	import { notify } from '../controls/toaster.ts';
 	import FindingsMenu from '../dialogs/FindingsMenu.svelte';
 	import FrameMenu from '../dialogs/FrameMenu.svelte';
 	import HistoryMenu from '../dialogs/HistoryMenu.svelte';
-	import { addStatement, setClause } from '../../core/recipe/edits/edits.ts';
-	import { applyEdits } from '../../core/text/edit.ts';
 	import Mark from './Mark.svelte';
+	import { unnamed } from '../projects/chosen.ts';
 	import { useDesk } from './desk.svelte.ts';
 
 	let { onpalette, ontheme }: { onpalette: () => void; ontheme: () => void } = $props();
@@ -27,31 +20,8 @@
 		}[desk.saver.state]
 	);
 
-	function retitle(title: string): void {
-		const clean = title.replaceAll('"', '').trim();
-		const line = linesOf(desk.recipe.lines, titleStatement)[0]?.line;
-		if (clean === '' || clean === model?.title) return;
-		desk.edit(
-			applyEdits(desk.text, line ? setClause(line, 'title', `"${clean}"`) : addStatement(desk.recipe, `title "${clean}"`)),
-			`Title ${clean}`
-		);
-		void tellTwins(clean);
-	}
-
-	/** Files are named by the title: two projects of one title are told apart by nothing else. */
-	async function tellTwins(title: string): Promise<void> {
-		const projects = await api.listProjects().catch(() => []);
-		if (projects.some((other) => other.id !== desk.id && other.title.toLowerCase() === title.toLowerCase()))
-			notify(`Another project is called “${title}” too: files of both get the same name.`);
-	}
-
-	/** A new project asks for its title in place; whoever does not care goes on with the drawing. */
-	let isAsked = false;
-	const asksTitle = (field: HTMLInputElement) => {
-		if (isAsked || !page.state.isNew || !model) return;
-		isAsked = true;
-		void tick().then(() => field.select());
-	};
+	/** Files are called by the title: a project that is not named yet asks for it in place, and hinders nobody. */
+	const isUnnamed = $derived(unnamed(model?.title ?? ''));
 </script>
 
 <header>
@@ -65,8 +35,10 @@
 			class="title"
 			aria-label="Project title"
 			value={model?.title ?? ''}
-			{@attach asksTitle}
-			onchange={(event) => retitle(event.currentTarget.value)}
+			class:unnamed={isUnnamed}
+			data-tip={isUnnamed ? 'Give the project a name: its files are called by it' : undefined}
+			onfocus={(event) => isUnnamed && event.currentTarget.select()}
+			onchange={(event) => desk.retitle(event.currentTarget.value)}
 			onkeydown={(event) => ['Enter', 'Escape'].includes(event.key) && event.currentTarget.blur()}
 		/>
 	{/if}
@@ -123,6 +95,9 @@
 	.sheet {
 		padding: 2px 6px;
 		font-size: 15px;
+	}
+	.title.unnamed:not(:focus) {
+		border-bottom: 2px dashed var(--marigold);
 	}
 	.title {
 		field-sizing: content;

@@ -8,7 +8,7 @@ import { pieceNames } from '../../core/domain/references.ts';
 import { elementCount } from '../../core/mesh/mesh.ts';
 import { broughtUpToDate } from '../../core/recipe/model/evaluate.ts';
 import type { Model } from '../../core/recipe/model/model.ts';
-import { addStatement, placementsOf } from '../../core/recipe/edits/edits.ts';
+import { addStatement, placementsOf, setClause } from '../../core/recipe/edits/edits.ts';
 import { setUnits } from '../../core/recipe/edits/convert-units.ts';
 import { deletion, type Deletions, otherGroups } from '../../core/recipe/edits/intents.ts';
 import { rename } from '../../core/recipe/edits/naming.ts';
@@ -20,6 +20,7 @@ import { parseRecipe } from '../../core/recipe/language/parse.ts';
 import type { Recipe } from '../../core/recipe/language/recipe.ts';
 import { linesOf } from '../../core/recipe/language/statement.ts';
 import { region } from '../../core/recipe/statements/region.ts';
+import { title as titleStatement } from '../../core/recipe/statements/title.ts';
 import { applyEdits, type TextEdit } from '../../core/text/edit.ts';
 import { formatted } from '../../core/recipe/language/format.ts';
 import type { Finding, Mend } from '../../core/text/finding.ts';
@@ -555,6 +556,24 @@ export class Desk {
 			if (kind !== 'piece') this.select([thingKey(kind, to)], false);
 		}
 		return undefined;
+	}
+
+	/** Gives the project a title, and tells where another project has it: files are called by it. */
+	retitle(typed: string): void {
+		const title = typed.replaceAll('"', '').trim();
+		const line = linesOf(this.recipe.lines, titleStatement)[0]?.line;
+		if (title === '' || title === this.result?.model.title) return;
+		this.edit(
+			applyEdits(this.text, line ? setClause(line, 'title', `"${title}"`) : addStatement(this.recipe, `title "${title}"`)),
+			`Title ${title}`
+		);
+		void api
+			.listProjects()
+			.catch(() => [])
+			.then((projects) => {
+				if (projects.some((other) => other.id !== this.id && other.title.toLowerCase() === title.toLowerCase()))
+					notify(`Another project is called “${title}” too: files of both get the same name.`);
+			});
 	}
 
 	/** Another unit of length; the numbers stay, or are converted. Answers why they cannot be, or nothing. */

@@ -22,6 +22,7 @@
 		return Object.entries(list).map(([key, same]) => ({ key, same }));
 	});
 	let at = $state<Record<string, number>>({});
+	let isOpen = $state(false);
 
 	/** Goes on to the next of a kind, or back, and shows it. */
 	function walk(key: string, same: readonly Finding[], step: number): void {
@@ -41,7 +42,7 @@
 	}
 </script>
 
-<Popover positioning={{ placement: 'bottom-end' }}>
+<Popover positioning={{ placement: 'bottom-end' }} onOpenChange={(event) => (isOpen = event.open)}>
 	<Popover.Trigger class="action plain" data-findings={findings.length}>
 		<span class="number" class:bad={desk.errors > 0}>{findings.length.toLocaleString('en')}</span> finding{findings.length === 1
 			? ''
@@ -51,7 +52,7 @@
 		<Popover.Positioner>
 			<Popover.Content class="panel findings">
 				<Popover.Title class="heading">Findings</Popover.Title>
-				<div class="standings"><Standings /></div>
+				{#if isOpen}<div class="standings"><Standings /></div>{/if}
 				<ul>
 					{#each kinds as { key, same } (key)}
 						{@const place = Math.min(at[key] ?? 0, same.length - 1)}
@@ -99,7 +100,7 @@
 		font-weight: 600;
 	}
 	.standings {
-		color: var(--kingfisher);
+		padding-bottom: 6px;
 	}
 	li {
 		display: flex;

@@ -17,6 +17,7 @@
 	import { browserMemory } from '../storage/browser-memory.ts';
 	import { Deliveries } from './deliveries.svelte.ts';
 	import OtherWays from './OtherWays.svelte';
+	import { unnamed } from '../projects/chosen.ts';
 	import ReadyChecks from './ReadyChecks.svelte';
 	import SolidCard from './SolidCard.svelte';
 	import StudyCard from './StudyCard.svelte';
@@ -68,6 +69,16 @@
 {/snippet}
 
 <section>
+	{#if unnamed(desk.result?.model.title ?? '')}
+		<label class="naming"
+			>Files are called by the title, which is not given yet: <input
+				class="field"
+				placeholder={desk.result?.model.title}
+				aria-label="Title for the files"
+				onchange={(event) => desk.retitle(event.currentTarget.value)}
+			/></label
+		>
+	{/if}
 	<h3>Ready?</h3>
 	<ReadyChecks />
 	<SolidCard {solid} />
@@ -166,6 +177,11 @@
 </section>
 
 <style>
+	.naming {
+		display: grid;
+		gap: 4px;
+		padding-bottom: 6px;
+	}
 	section {
 		padding: 4px 10px;
 	}

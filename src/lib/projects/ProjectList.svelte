@@ -51,8 +51,7 @@
 	async function create(): Promise<void> {
 		try {
 			const project = await api.createProject(emptyRecipe(freeTitle((projects ?? []).map(({ title }) => title))));
-			// The desk asks for its title in place.
-			await goto(resolve('/projects/[id]', { id: project.id }), { state: { isNew: true } });
+			await goto(resolve('/projects/[id]', { id: project.id }));
 		} catch (error) {
 			problem = sentenceOf(error, 'making a project');
 		}

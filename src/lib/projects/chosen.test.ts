@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { chosen, freeTitle } from './chosen.ts';
+import { chosen, freeTitle, unnamed } from './chosen.ts';
 
 const project = (title: string, changedAt: string) => ({ id: title, title, revision: 1, etag: '"1"', changedAt });
 const projects = [
@@ -23,4 +23,5 @@ it('projects are sorted by their last change, or by title', () => {
 it('a project that is not named yet has a title that no other has', () => {
 	expect(freeTitle(['Venturi tube'])).toBe('Untitled');
 	expect(freeTitle(['untitled', 'Untitled 2', 'Untitled 4'])).toBe('Untitled 3');
+	expect(['Untitled', 'untitled 12', 'Untitled plate'].map(unnamed)).toEqual([true, true, false]);
 });

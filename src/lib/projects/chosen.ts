@@ -19,3 +19,6 @@ export function freeTitle(titles: readonly string[]): string {
 	while (taken.has(title.toLowerCase())) title = `Untitled ${number++}`;
 	return title;
 }
+
+/** Whether a title is one that {@link freeTitle} gives. */
+export const unnamed = (title: string): boolean => /^untitled( \d+)?$/i.test(title.trim());

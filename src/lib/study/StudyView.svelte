@@ -160,9 +160,7 @@
 							? 'Every file that the recipe delivers, of every case, in one ZIP: a folder to each case, the table and a page'
 							: 'The recipe asks for no delivery yet; add one in Deliver'}
 						onclick={saveFiles}
-						>{runner.delivered === undefined
-							? 'Files of all cases (ZIP)'
-							: `Files of ${runner.delivered} of ${cases.length}…`}</button
+						>{runner.delivered === undefined ? 'Every file (ZIP)' : `Files of ${runner.delivered} of ${cases.length}…`}</button
 					>
 					<button class="action" disabled={runner.count === 0} onclick={saveTable}>Table (CSV)</button>
 					<Dialog.CloseTrigger class="action">Close</Dialog.CloseTrigger>
