@@ -49,6 +49,16 @@ export interface PipelineInput extends FillSource {
 	refine?: number;
 }
 
+/** The blocks that a region was filled with by itself. */
+export interface RegionBlocks {
+	region: string;
+	count: number;
+	/** At which try they were found. */
+	tries: number;
+	/** Lines between blocks, each as flat x, y pairs. */
+	cuts: readonly Float64Array[];
+}
+
 /** Everything that a recipe gives. */
 export interface Result extends Domain {
 	recipe: Recipe;
@@ -64,6 +74,8 @@ export interface Result extends Domain {
 	layerRanges: number[];
 	/** What the statements ask, and what came: nothing where the mesh was not made, or is a finer level of it. */
 	promises: PromiseCheck[];
+	/** The blocks of regions that find them by themselves, with the lines between them. */
+	blocks: RegionBlocks[];
 	/** What the cells along walls with a first height came to, by structured region. */
 	walls: RegionWallFigures[];
 	quality: Quality;
@@ -249,6 +261,7 @@ export class Pipeline {
 			largestJump: largestJump(jumps),
 			mesh,
 			walls,
+			blocks: fills.flatMap((made, r) => (made?.fill.blocks ? [{ region: regions[r]!.name, ...made.fill.blocks }] : [])),
 			layerFigures: layers,
 			layerRanges: layerRanges(fills),
 			promises: promises ?? [],

@@ -45,6 +45,8 @@ export interface Report {
 	unfilled: string[];
 	/** Nodes inside, among quadrilaterals alone, at which other than four of them meet, and how many such nodes inside there are. */
 	irregular: { nodes: number; inner: number };
+	/** Blocks that regions found by themselves, and at which try. */
+	blocks: { region: string; blocks: number; tries: number }[];
 	quality: Record<string, { min: number; mean: number; max: number }>;
 	timings: Record<string, number>;
 	findings: {
@@ -116,6 +118,7 @@ export function report(result: Result, more: readonly Finding[] = []): Report {
 		promises: promiseRows(result.promises, (line) => place(recipe.lines[line]!.from).line),
 		unfilled: result.unfilled,
 		irregular: { nodes: irregular.nodes.length, inner: irregular.inner },
+		blocks: result.blocks.map(({ region, count, tries }) => ({ region, blocks: count, tries })),
 		quality: Object.fromEntries(
 			Object.entries(result.quality.all()).map(([key, { min, mean, max }]) => [key, { min, mean, max }])
 		),

@@ -137,6 +137,8 @@ export interface LayoutEquation {
 	pieces: Map<number, number>;
 	/** Coefficients of the layout's own counts, by their number. */
 	inner: Map<number, number>;
+	/** What they come to; 0 where it is not said. */
+	total?: number;
 }
 
 /**

@@ -92,29 +92,53 @@ function loneWalls({ model, arrangement, regions }: DivideContext): number[] {
 	return [...walls].filter((p) => [arrangement.pieces[p]!.start, arrangement.pieces[p]!.end].every((j) => meeting.get(j) === 1));
 }
 
-/** Counts of all pieces, and of what layouts have inside, that fulfil every equation. */
+/** Counts of all pieces, and of what layouts have inside, that fulfil every equation; layouts that can do with less do so where that is needed. */
 function settle(
-	{ demands }: DivideContext,
+	context: DivideContext,
 	blocks: readonly BlockOf[],
 	requests: readonly (DivisionRequest | undefined)[],
 	chains: readonly Chain[],
 	wanted: readonly number[]
-): { counts: Count[]; inner: number[][]; conflicts: CountConflict[] } {
+): SettledCounts {
+	const first = settleAll(context, blocks, requests, chains, wanted, false);
+	if (first.conflicts.length === 0 || !context.demands.some(({ demands: { enough } }) => enough)) return first;
+	const second = settleAll(context, blocks, requests, chains, wanted, true);
+	return second.conflicts.length < first.conflicts.length ? second : first;
+}
+
+interface SettledCounts {
+	counts: Count[];
+	inner: number[][];
+	conflicts: CountConflict[];
+}
+
+function settleAll(
+	{ demands }: DivideContext,
+	blocks: readonly BlockOf[],
+	requests: readonly (DivisionRequest | undefined)[],
+	chains: readonly Chain[],
+	wanted: readonly number[],
+	isEnough: boolean
+): SettledCounts {
 	const places = wanted.length;
 	const all = [...wanted];
 	const equations: { terms: (readonly [number, number])[]; total: number }[] = [];
-	// The counts that layouts have inside follow those of the pieces.
-	const first = demands.map(({ demands: needs }) => {
-		const from = all.length;
-		const inside = needs.equations(wanted);
-		for (const { pieces, inner: numbers } of inside.equations)
-			equations.push({ terms: [...pieces, ...[...numbers].map(([k, c]) => [from + k, c] as const)], total: 0 });
-		all.push(...inside.inner);
-		return from;
-	});
 	const pinned = new Map<number, number>();
 	requests.forEach((a, p) => {
 		if (a?.count !== undefined) pinned.set(p, a.count);
+	});
+	// Where a layout settles counts by itself, they stand for those that come after it.
+	const fixed = new Map(pinned);
+	// The counts that layouts have inside follow those of the pieces.
+	const first = demands.map(({ demands: needs }) => {
+		const from = all.length;
+		const inside = (isEnough ? needs.enough?.(wanted) : undefined) ?? needs.equations(wanted, fixed);
+		for (const { pieces, inner: numbers, total = 0 } of inside.equations) {
+			equations.push({ terms: [...pieces, ...[...numbers].map(([k, c]) => [from + k, c] as const)], total });
+			if (total > 0 && numbers.size === 0 && pieces.size === 1) for (const p of pieces.keys()) fixed.set(p, total);
+		}
+		all.push(...inside.inner);
+		return from;
 	});
 	for (const { walk, count } of chains) {
 		const pieces = walk.map((h) => h >> 1);

@@ -38,6 +38,8 @@ export interface Region {
 	sweeps?: number;
 	/** The quadrilaterals are cut into triangles. */
 	halved?: boolean;
+	/** Its blocks are found by themselves. */
+	blocks?: boolean;
 }
 
 /** The growth of sizes from fine to coarse where the recipe gives none. */
@@ -127,7 +129,7 @@ function fillOf(
 	name: string
 ): Pick<
 	Region,
-	'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'seam' | 'even' | 'mostly' | 'sweeps' | 'halved'
+	'fill' | 'fillLine' | 'size' | 'growth' | 'corners' | 'across' | 'seam' | 'even' | 'mostly' | 'sweeps' | 'halved' | 'blocks'
 > {
 	const statement: WithLine<FillStatement> | undefined = stated(model, fill)
 		.filter((f) => f.regions.includes(name))
@@ -143,6 +145,7 @@ function fillOf(
 		...(size === undefined ? {} : { size }),
 		...(statement?.corners ? { corners: statement.corners } : {}),
 		...(statement?.halved ? { halved: true } : {}),
+		...(statement?.blocks ? { blocks: true } : {}),
 		...(statement?.seam ? { seam: statement.seam } : {}),
 		...(statement?.even ? { even: true } : {}),
 		...(statement?.mostly ? { mostly: true } : {}),

@@ -34,6 +34,8 @@ export interface Fill {
 	quads: Uint32Array;
 	/** The blocks that the quadrilaterals stand in, where they stand in some. */
 	layout?: NodeLayout;
+	/** The blocks that were found by themselves: how many, at which try, and the lines between them, each as flat x, y pairs. */
+	blocks?: { count: number; tries: number; cuts: readonly Float64Array[] };
 	/** What became of the layers on its walls, by their statements. */
 	layers?: readonly LayerResult[];
 	/** What it could not do as it was asked, each in a sentence with its place. */
@@ -44,7 +46,7 @@ export interface Fill {
 
 /** A request that a fill could not meet, with its place. */
 export interface FillRemark {
-	code: 'not-quads' | 'triangles-left';
+	code: 'not-quads' | 'triangles-left' | 'no-blocks';
 	message: string;
 	at: Point;
 }

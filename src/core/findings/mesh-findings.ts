@@ -62,6 +62,9 @@ export const meshFindings = {
 		'The cells of a structured region fold over, and smoothing does not cure it. Choose other corners, or cut the region in two there.'
 	),
 	'not-quads': remark('Some quadrilaterals could not be made without a fold, so the region is filled with triangles there.'),
+	'no-blocks': remark(
+		'No four-sided blocks were found by themselves, or they would fold, so the region is filled with quadrilaterals in rows. Cuts drawn by hand part it into blocks.'
+	),
 	'triangles-left': remark(
 		'A region of quadrilaterals keeps some triangles, where counts around it are odd or its outline is too narrow.'
 	),

@@ -20,7 +20,7 @@ export interface LayersInRows {
 /** The layers of statements on regions that are laid out in rows, where they are the spacing across: measured on the mesh. */
 export function layersInRows(domain: Domain, view: MeshView): LayersInRows[] {
 	const { layers, regions, arrangement } = domain;
-	const inRows = new Set(regions.filter((r) => r.fill === 'structured' && methodOf(r)).map((r) => r.face));
+	const inRows = new Set(regions.filter((r) => r.fill === 'structured' && !r.blocks && methodOf(r)).map((r) => r.face));
 	return layers.statements.flatMap(({ line, count }, k) => {
 		const sides = [...layers.of].flatMap(([half, statement]) =>
 			statement === k && inRows.has(arrangement.sides[half]!) ? [half] : []

@@ -20,7 +20,7 @@ export interface CornerScene {
 export function cornerScene(result: Shown, name: string): CornerScene | undefined {
 	const region = result.regions.findIndex((r) => r.name === name);
 	const filled = result.regions[region];
-	if (filled?.fill !== 'structured' || filled.halved) return undefined;
+	if (filled?.fill !== 'structured' || filled.halved || filled.blocks) return undefined;
 	const { arrangement } = result;
 	const face = arrangement.faces[filled.face]!;
 	if (face.inner.length > 0) return undefined;

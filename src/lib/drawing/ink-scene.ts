@@ -67,6 +67,7 @@ export function inkParts(scene: InkScene, selection: readonly string[]): unknown
 				result.model.frame,
 				result.model.guides.map(({ name, data }) => [name, ...data]),
 				result.regions,
+				result.blocks.map(({ cuts }) => cuts.map((cut) => [cut[0], cut[1], cut.length])),
 				result.mesh.groups,
 				result.findings.map(({ at, severity, code }) => [at, severity, code]),
 				result.zoneOutlines.map((outline) => [...outline])

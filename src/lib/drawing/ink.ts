@@ -32,6 +32,7 @@ export function paintInk(context: CanvasRenderingContext2D, scene: InkScene): vo
 		paintFaces(context, scene, scene.result);
 		if (scene.station === 'fill') paintZones(context, scene, scene.result);
 		if (scene.layerColours && scene.station === 'fill') paintLayerColours(context, view, scene.layerColours);
+		if (scene.station === 'fill' || scene.station === 'divide') paintCuts(context, scene, scene.result);
 		paintGuides(context, scene, scene.result);
 		paintOriginals(context, scene, scene.result);
 		paintPieces(context, scene, scene.result);
@@ -274,6 +275,21 @@ function paintPoints(
 		context.fillStyle = palette.quiet;
 		context.fillText(name, at[0] - half, at[1] + 6);
 	}
+}
+
+/** Lines between blocks that were found by themselves, thin. */
+function paintCuts(context: CanvasRenderingContext2D, { view, palette }: InkScene, { blocks }: Shown): void {
+	context.strokeStyle = palette.kingfisher;
+	context.lineWidth = 1.4;
+	context.beginPath();
+	for (const { cuts } of blocks)
+		for (const cut of cuts)
+			for (let k = 0; k < cut.length; k += 2) {
+				const [px, py] = [screenX(view, cut[k]!), screenY(view, cut[k + 1]!)];
+				if (k === 0) context.moveTo(px, py);
+				else context.lineTo(px, py);
+			}
+	context.stroke();
 }
 
 /** More irregular nodes than this in sight are not marked one by one. */

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { counted } from '../../core/text/sentences.ts';
 	import { regionAreas } from '../../core/mesh/mesh.ts';
 	import { setCorners, setFill, setSize } from '../../core/recipe/edits/intents.ts';
 	import { boxOf } from '../../core/geometry/parts.ts';
@@ -38,7 +39,7 @@
 	const corners = $derived(desk.selected('point'));
 	/** The structured region that is selected, or the only one. */
 	const structured = $derived.by(() => {
-		const all = rows.filter((row) => row.region.fill === 'structured');
+		const all = rows.filter((row) => row.region.fill === 'structured' && !row.region.blocks);
 		return all.find((row) => selected.includes(row.region.name)) ?? (all.length === 1 ? all[0] : undefined);
 	});
 
@@ -184,6 +185,10 @@
 		{/each}
 	</tbody>
 </table>
+{#each desk.result?.blocks ?? [] as { region, count, cuts } (region)}<p class="hint">
+		{region}: {counted(count, 'block')}, {counted(cuts.length, 'line')} between them. Counts that are typed around it hold; sizes, spacings
+		and cuts drawn by hand change them.
+	</p>{/each}
 {#if corners.length >= 3 && structured}
 	<div class="offer">
 		<span>Corners of {structured.region.name}: {corners.join(', ')}</span>

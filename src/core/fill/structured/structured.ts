@@ -73,7 +73,7 @@ export const structured: FillMethod = {
 	title: 'structured',
 	takesSize: false,
 	keepsPoints: false,
-	fills: ({ fill, halved }) => fill === 'structured' && !halved,
+	fills: ({ fill, halved, blocks }) => fill === 'structured' && !halved && !blocks,
 	layOut,
 	prepare: (job) => prepare(job, 1, (fill) => fill)
 };

@@ -41,6 +41,8 @@ export interface FillStatement {
 	mostly?: boolean;
 	/** The quadrilaterals of a structured layout are cut into triangles. */
 	halved?: boolean;
+	/** The blocks of a structured fill are found by themselves. */
+	blocks?: boolean;
 	/** Smoothing sweeps; absent where the fill decides. */
 	sweeps?: number;
 }
@@ -51,6 +53,8 @@ export interface FillSyntax extends Statement {
 	fill: FillKind;
 	corners?: Expression[];
 	size?: Expression;
+	/** Blocks that are found by themselves. */
+	blocks?: boolean;
 	/** Triangles with a right angle, in the rows of a structured layout. */
 	halved?: boolean;
 	/** Triangles of a near-equilateral lattice inside. */
@@ -72,6 +76,7 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 	words: [
 		'fill',
 		'structured',
+		'blocks',
 		'corners',
 		'seam',
 		'to',
@@ -90,7 +95,7 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 	rules: spacingRules,
 	clauses: ['regions', 'fill', 'pattern', 'corners', 'seam', 'across', 'spacing', 'smooth', 'size'],
 	form: 'fill ${regions} ${triangles}',
-	doc: 'What regions are filled with: `structured` quadrilaterals in blocks; `quads`, in any outline, or `quads mostly`, with a triangle where that is better; `triangles`, `triangles even`, `triangles halved`, the quadrilaterals of `structured`, each cut in two; or `none`.',
+	doc: 'What regions are filled with: `structured` quadrilaterals in blocks; `structured blocks`, whose blocks are found by themselves in any outline; `quads`, in any outline, or `quads mostly`, with a triangle where that is better; `triangles`, `triangles even`, `triangles halved`, the quadrilaterals of `structured`, each cut in two; or `none`.',
 	grammar(p) {
 		p.CONSUME(keyword('fill'));
 		const regions = p.clause('regions', () => p.SUBRULE(p.names));
@@ -98,7 +103,9 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 			{
 				ALT: () => {
 					p.clause('fill', () => p.CONSUME(keyword('structured')));
-					const { corners, seam, across, spacing, smooth } = inAnyOrder<{
+					const { blocks, size, corners, seam, across, spacing, smooth } = inAnyOrder<{
+						blocks: true;
+						size: Expression;
 						corners: Expression[];
 						seam: [Expression, Expression];
 						across: { into: Expression };
@@ -108,6 +115,12 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 						(parse) => p.MANY(parse),
 						(choices) => p.OR6(choices),
 						{
+							blocks: () => p.clause('pattern', () => p.CONSUME(keyword('blocks')) && true),
+							size: () =>
+								p.clause('size', () => {
+									p.CONSUME3(keyword('size'));
+									return p.SUBRULE9(p.expression);
+								}),
 							corners: () =>
 								p.clause('corners', () => {
 									p.CONSUME(keyword('corners'));
@@ -141,6 +154,8 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 					return {
 						fill: 'structured',
 						corners,
+						...(blocks ? { blocks } : {}),
+						...(size ? { size } : {}),
 						...(seam ? { seam } : {}),
 						...across,
 						...(spacing ? { spacing } : {}),
@@ -200,10 +215,12 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 		return { kind: 'fill', regions, ...fill };
 	},
 	evaluate(statement, context) {
+		checkBlocks(statement);
 		return {
 			regions: statement.regions.flatMap((r) => context.regions(r)),
 			fill: statement.halved ? 'structured' : statement.fill,
 			...(statement.halved ? { halved: true } : {}),
+			...(statement.blocks ? { blocks: true } : {}),
 			...(statement.even ? { even: true } : {}),
 			...(statement.mostly ? { mostly: true } : {}),
 			...(statement.corners ? { corners: cornersOf(statement.corners, context) } : {}),
@@ -219,6 +236,16 @@ export const fill: StatementRecord<FillSyntax, FillStatement> = {
 		...(s.spacing ? spacingUses(s.spacing) : [])
 	]
 };
+
+/** What goes with blocks that are found by themselves, and what with a layout that is given, is not mixed. */
+function checkBlocks({ fill, halved, blocks, size, clauses }: FillSyntax): void {
+	if (fill !== 'structured') return;
+	const other = clauses.find(({ name }) => ['corners', 'seam', 'across', 'spacing', 'smooth'].includes(name));
+	if (blocks && other)
+		fail(other, 'blocks that are found by themselves take a size alone; leave this out, or leave out “blocks”');
+	if (!blocks && !halved && size)
+		fail(size, 'a structured fill has the sizes of the divisions around it; “structured blocks” takes a size');
+}
 
 function fillPromises({ regions, fill, halved, mostly, size, across }: FillStatement): StatementPromise[] {
 	const shape = halved ? 'triangles' : 'quadrilaterals';
