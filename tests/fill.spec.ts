@@ -196,3 +196,41 @@ test('the result of a run makes the next mesh fine where it curves', async ({ pa
 	await page.keyboard.press('Enter');
 	await expect(page.getByRole('alert').or(page.locator('[aria-invalid="true"]')).first()).toBeVisible();
 });
+
+test('a plate with three holes becomes blocks at a choice, and takes a typed count', async ({ page }) => {
+	await openRecipe(
+		page,
+		[
+			'recipe 1',
+			'title "Plate"',
+			'rectangle b = (0, 0) to (60, 30)',
+			'circle c = around (12, 15) radius 5',
+			'circle d = around (30, 18) radius 4',
+			'rectangle e = (42, 8) to (50, 20)',
+			'region r at (1, 1)',
+			'fill r triangles',
+			'size 1.5',
+			'group walls = b, c, d, e as wall',
+			''
+		].join('\n')
+	);
+	await station(page, 'Fill');
+	await page.getByRole('combobox', { name: 'Fill of r' }).selectOption('blocks');
+	await settled(page);
+	expect(await recipeText(page)).toContain('fill r structured blocks');
+	await expect(page.getByText(/^r: \d+ blocks, \d+ lines between them/)).toBeVisible();
+	await expect(count(page, 'triangles')).toHaveText('0');
+	// A count that is typed on a hole holds, and the blocks follow.
+	await station(page, 'Divide');
+	const cell = page.getByRole('textbox', { name: 'Divisions of c', exact: true });
+	await cell.fill('32');
+	await cell.press('Enter');
+	await settled(page);
+	await expect(cell).toHaveValue('32');
+	await station(page, 'Fill');
+	await expect(page.getByText(/^r: \d+ blocks/)).toBeVisible();
+	await page.keyboard.press('Control+z');
+	await page.keyboard.press('Control+z');
+	await settled(page);
+	expect(await recipeText(page)).toContain('fill r triangles');
+});

@@ -152,7 +152,6 @@ export function patchesOf(outline: Outline, lines: readonly Line[], singularCoun
 		}
 		events.sort((a, b) => a.at - b.at);
 		let open = { node: startOf[l]!, x: [points[0]!.x], y: [points[0]!.y] };
-		let back = -1;
 		let k = 1;
 		const close = (node: number): number => {
 			newArc(arcs, open.node, node, open.x, open.y);
@@ -172,7 +171,7 @@ export function patchesOf(outline: Outline, lines: readonly Line[], singularCoun
 			open.x.push(px);
 			open.y.push(py);
 			const node = endOf[tee.line]!;
-			back = close(node) + 1;
+			const back = close(node) + 1;
 			through.push({ node, back, forward: back + 1, line: tee.line, fromLeft: tee.fromLeft });
 			open = { node, x: [px], y: [py] };
 		}
