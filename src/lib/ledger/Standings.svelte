@@ -3,8 +3,9 @@
 	import { type Standing, standings } from './standings.ts';
 
 	/** What is so, always there: each with its count, and a click that shows it, one place after the other. */
+	const { more = [] }: { more?: readonly Standing[] } = $props();
 	const desk = useDesk();
-	const list = $derived(desk.result ? standings(desk.result, desk.names, desk.unlabelled) : []);
+	const list = $derived([...(desk.result ? standings(desk.result, desk.names, desk.unlabelled) : []), ...more]);
 	let walked = $state<Record<string, number>>({});
 
 	function show({ text, places, keys }: Standing): void {

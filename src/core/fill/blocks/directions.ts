@@ -151,7 +151,7 @@ function fourth(dx: number, dy: number): [number, number] {
 }
 
 /** The half-edges that leave a node of the outline within the region, from that along its own edge on, counter-clockwise. */
-export function fanAt(outline: Outline, i: number, mesh: Triangulation, inside: Uint8Array): number[] {
+function fanAt(outline: Outline, i: number, mesh: Triangulation, inside: Uint8Array): number[] {
 	const end = outline.input.edges[2 * i + 1]! + OFFSET;
 	const list: number[] = [];
 	for (let e = mesh.edgeBetween(i + OFFSET, end); e >= 0 && inside[(e / 3) | 0];) {
@@ -163,8 +163,13 @@ export function fanAt(outline: Outline, i: number, mesh: Triangulation, inside: 
 	return list;
 }
 
-/** Values of the triangles around a corner: from one of its sides to the other they turn by its angle less its quadrants. */
-function setFan(outline: Outline, i: number, mesh: Triangulation, inside: Uint8Array, u: Float64Array, v: Float64Array): void {
+/** The triangles around a node of the outline within the region, with the angle of each, all of them, and the direction of its own edge. */
+export function sectorAt(
+	outline: Outline,
+	i: number,
+	mesh: Triangulation,
+	inside: Uint8Array
+): { fan: number[]; angles: number[]; whole: number; start: number } {
 	const { x, y, from } = mesh;
 	const node = i + OFFSET;
 	const fan = fanAt(outline, i, mesh, inside);
@@ -173,9 +178,17 @@ function setFan(outline: Outline, i: number, mesh: Triangulation, inside: Uint8A
 		const [ax, ay, bx, by] = [x[a]! - x[node]!, y[a]! - y[node]!, x[b]! - x[node]!, y[b]! - y[node]!];
 		return atan2(ax * by - ay * bx, ax * bx + ay * by);
 	});
-	const whole = angles.reduce((sum, angle) => sum + angle, 0);
 	const first = from[next(fan[0]!)]!;
-	const start = atan2(y[first]! - y[node]!, x[first]! - x[node]!);
+	return {
+		...{ fan, angles },
+		whole: angles.reduce((sum, angle) => sum + angle, 0),
+		start: atan2(y[first]! - y[node]!, x[first]! - x[node]!)
+	};
+}
+
+/** Values of the triangles around a corner: from one of its sides to the other they turn by its angle less its quadrants. */
+function setFan(outline: Outline, i: number, mesh: Triangulation, inside: Uint8Array, u: Float64Array, v: Float64Array): void {
+	const { fan, angles, whole, start } = sectorAt(outline, i, mesh, inside);
 	const turn = whole - (outline.quadrants[i]! * Math.PI) / 2;
 	let sum = 0;
 	for (const [k, e] of fan.entries()) {

@@ -4,7 +4,7 @@ import { addTo } from '../../numeric/lists.ts';
 import type { Work } from '../../numeric/work.ts';
 import { OFFSET } from '../triangles/constrained.ts';
 import { next, previous } from '../triangles/triangulation.ts';
-import { type Directions, fanAt, type NoDirections, type Singular } from './directions.ts';
+import { type Directions, type NoDirections, sectorAt, type Singular } from './directions.ts';
 import type { Outline } from './outline.ts';
 
 /** Where a line starts. */
@@ -105,23 +105,16 @@ class Tracer {
 		for (let i = 0; i < outline.quadrants.length; i++) {
 			const quadrants = outline.quadrants[i]!;
 			if (quadrants < 2) continue;
-			const fan = fanAt(outline, i, mesh, inside);
-			const { x, y, from } = mesh;
-			const node = i + OFFSET;
-			const angles = fan.map((e) => {
-				const [a, b] = [from[next(e)]!, from[previous(e)]!];
-				const [ax, ay, bx, by] = [x[a]! - x[node]!, y[a]! - y[node]!, x[b]! - x[node]!, y[b]! - y[node]!];
-				return atan2(ax * by - ay * bx, ax * bx + ay * by);
-			});
-			const whole = angles.reduce((sum, angle) => sum + angle, 0);
-			const first = from[next(fan[0]!)]!;
-			const start = atan2(y[first]! - y[node]!, x[first]! - x[node]!);
+			const { fan, angles, whole, start } = sectorAt(outline, i, mesh, inside);
 			for (let branch = 1; branch < quadrants; branch++) {
 				const turn = (branch * whole) / quadrants;
 				let [k, sum] = [0, 0];
 				while (k + 1 < fan.length && sum + angles[k]! < turn) sum += angles[k++]!;
 				const [dx, dy] = [cos(start + turn), sin(start + turn)];
-				this.begin({ kind: 'corner', node: i, branch }, { triangle: (fan[k]! / 3) | 0, x: x[node]!, y: y[node]!, dx, dy });
+				this.begin(
+					{ kind: 'corner', node: i, branch },
+					{ triangle: (fan[k]! / 3) | 0, x: mesh.x[i + OFFSET]!, y: mesh.y[i + OFFSET]!, dx, dy }
+				);
 			}
 		}
 		directions.singular.forEach((singular, s) => {
