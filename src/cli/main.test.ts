@@ -72,6 +72,7 @@ describe('tessellon mesh', () => {
 			'elements',
 			'triangles',
 			'quads',
+			'delivered',
 			'regions',
 			'groups',
 			'periodic',
@@ -80,6 +81,7 @@ describe('tessellon mesh', () => {
 			'promises',
 			'unfilled',
 			'irregular',
+			'blocks',
 			'quality',
 			'timings',
 			'findings'
