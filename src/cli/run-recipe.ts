@@ -97,9 +97,10 @@ export function conclude(path: string, result: Result, options: RunOptions): voi
 }
 
 function summary(figures: Report): string {
+	const { delivered } = figures;
 	const rows = [
 		`${figures.nodes} nodes, ${figures.elements} elements (${figures.triangles} triangles, ${figures.quads} quadrilaterals)`,
-		...(figures.delivered ? [`delivered as ${deliveredText(figures.delivered)}`] : [])
+		...(delivered ? [`delivered as ${deliveredText(delivered)}`] : [])
 	];
 	for (const r of figures.regions)
 		rows.push(`region ${r.name}: ${r.fill}, ${r.elements} elements, area ${Number(r.area.toPrecision(8))}`);

@@ -7,15 +7,15 @@ import { parseRecipe } from '../core/recipe/language/parse.ts';
 import { parseSettings } from '../core/recipe/model/settings.ts';
 import type { StudyCase } from '../core/study/cases.ts';
 import { sentenceOf } from '../core/text/user-error.ts';
+import { runCase as runOne } from '../formats/study-case.ts';
 import { caseHash, contentHash, groundOf } from '../platform/case-hash.ts';
 import { startChild } from '../platform/threads/child-process.ts';
 import { finishShared } from '../platform/threads/fill-helpers.ts';
 import { contentBeside, readMentionedFiles, readRecipe } from '../platform/read-recipe.ts';
 import { type CaseCounts, StudyFolder } from '../platform/study-folder.ts';
 import { decodeText } from '../formats/coordinates.ts';
-import { deliverAll, problemsOf } from '../formats/delivery.ts';
-import type { Part } from '../formats/parts.ts';
-import { emptyRecord, outcomeOf, studyCases, studyNamed } from '../formats/study.ts';
+import { deliverAll } from '../formats/delivery.ts';
+import { studyCases, studyNamed } from '../formats/study.ts';
 import type { StudyManifest } from '../formats/study-page.ts';
 import { complain, RecipeError, UsageError } from './errors.ts';
 import { submitToSlurm } from './slurm.ts';
@@ -153,21 +153,12 @@ interface Run {
 async function runCase(one: StudyCase, { text, files, path, ground, pipeline, folder, options }: Run): Promise<void> {
 	const hash = caseHash(ground, one, options.deliver === true);
 	if (folder.record(one)?.hash === hash) return;
-	let record = emptyRecord(one, hash);
-	let parts: Part[] = [];
-	try {
-		const work = pipeline.run({ text, files, settings: parseSettings(one.settings), refine: one.refine });
-		const result = await finishShared(pipeline, work);
-		record = { ...record, ...outcomeOf(result) };
-		if (options.deliver && record.ok) {
-			const outcomes = await deliverAll(result, basename(path).replace(/\.[^.]*$/, ''));
-			const problems = problemsOf(outcomes);
-			parts = outcomes.flatMap((delivered) => delivered.parts);
-			if (problems.length > 0) record = { ...record, ok: false, message: problems.join('; ') };
-		}
-	} catch (error) {
-		record = { ...record, ok: false, message: sentenceOf(error, 'this case') };
-	}
+	const { record, parts } = await runOne(
+		one,
+		hash,
+		() => finishShared(pipeline, pipeline.run({ text, files, settings: parseSettings(one.settings), refine: one.refine })),
+		options.deliver ? (result) => deliverAll(result, basename(path).replace(/\.[^.]*$/, '')) : undefined
+	);
 	try {
 		folder.write(one, record, parts);
 	} catch (error) {

@@ -47,7 +47,7 @@ export function deliveredCounts(result: Result): DeliveredCounts | undefined {
 		].join(', ');
 		return { as, nodes: grid.coordinates[0].length, elements };
 	} catch (error) {
-		// What cannot be delivered is told where it is delivered.
+		// The delivery itself reports this error.
 		if (error instanceof UserError) return undefined;
 		throw error;
 	}

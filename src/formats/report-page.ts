@@ -19,6 +19,7 @@ const mostDrawn = 60_000;
 export async function writeReportPage(result: Result): Promise<string> {
 	const { model, mesh, recipe, quality } = result;
 	const figures = report(result);
+	const { delivered } = figures;
 	const elements = figures.elements;
 	const picture = figureSvg(
 		figureOf(result, { width: '170', mesh: elements <= mostDrawn ? 'yes' : 'no', legend: 'yes', scale: 'yes' })
@@ -35,7 +36,7 @@ export async function writeReportPage(result: Result): Promise<string> {
 		`<html lang="en"><head><meta charset="utf-8"><title>${escaped(title)}</title><style>${style}</style></head><body>`,
 		`<h1>${escaped(title)}</h1>`,
 		`<p>${count(figures.nodes)} nodes, ${count(elements)} elements (${count(figures.triangles)} triangles, ${count(figures.quads)} quadrilaterals), in ${model.units}, ${frame}.</p>`,
-		figures.delivered ? `<p>Delivered as ${deliveredText(figures.delivered)}.</p>` : '',
+		delivered ? `<p>Delivered as ${deliveredText(delivered)}.</p>` : '',
 		`<figure>${picture}</figure>`,
 		section(
 			'Parameters',

@@ -98,7 +98,10 @@ export function report(result: Result, more: readonly Finding[] = []): Report {
 		elements: triangleCount(mesh) + quadCount(mesh),
 		triangles: triangleCount(mesh),
 		quads: quadCount(mesh),
-		delivered: deliveredCounts(result) ?? null,
+		// A study that compares cases never looks at it, and a solid is large.
+		get delivered() {
+			return deliveredCounts(result) ?? null;
+		},
 		regions: regions.map(({ name, fill }, r) => ({ name, fill, elements: elements[r]!, area: areas[r]! })),
 		groups: groupFigures(mesh).map(({ group, edges, nodes, owned, length }) => ({
 			name: group.name,

@@ -20,6 +20,8 @@ type Store = Database | Transaction<Tables>;
 
 /** For how long a project that was removed can be brought back, in milliseconds: thirty days. */
 const removedKept = 30 * 86_400_000;
+/** Projects that were removed before this can no longer be brought back. */
+const keptSince = () => new Date(Date.now() - removedKept).toISOString();
 
 /** Projects and their revisions. Nothing is overwritten: an edit adds a revision, undo adds a move back to an older one. */
 export class Projects {
@@ -45,18 +47,18 @@ export class Projects {
 
 	/** The projects that were taken off the list lately and can be brought back, the last removed first. */
 	removed(): Promise<ProjectSummary[]> {
-		const since = new Date(Date.now() - removedKept).toISOString();
-		return this.summaries((query) => query.where('projects.removed_at', '>=', since).orderBy('projects.removed_at', 'desc'));
+		return this.summaries((query) =>
+			query.where('projects.removed_at', '>=', keptSince()).orderBy('projects.removed_at', 'desc')
+		);
 	}
 
 	/** Puts a project that was taken off the list back on it. */
 	async bringBack(id: string): Promise<Project> {
-		const since = new Date(Date.now() - removedKept).toISOString();
 		const { numUpdatedRows } = await this.database
 			.updateTable('projects')
 			.set({ removed_at: null })
 			.where('id', '=', id)
-			.where('removed_at', '>=', since)
+			.where('removed_at', '>=', keptSince())
 			.executeTakeFirstOrThrow();
 		if (numUpdatedRows === 0n) throw notFound(`project ${id} among those that were removed in the last thirty days`);
 		return read(this.database, id);

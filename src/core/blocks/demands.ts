@@ -16,7 +16,7 @@ export interface Demands {
 	 * Equations between the counts of pieces and counts that the layout has inside, numbered from 0.
 	 *
 	 * @param wanted divisions that the sizes imply, one per piece, not rounded
-	 * @param pinned counts that are typed, or settled by the layout of another region, by piece
+	 * @param pinned counts that are typed, by piece
 	 */
 	equations(wanted: readonly number[], pinned?: ReadonlyMap<number, number>): { equations: LayoutEquation[]; inner: number[] };
 	/** Equations that are enough where those cannot hold beside the counts of other regions; the layout then follows as far as it can. */

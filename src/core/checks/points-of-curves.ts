@@ -78,7 +78,7 @@ function joined(stretches: readonly [number, number][]): [number, number][] {
 }
 
 /**
- * The edit that puts a point of a curve from a file elsewhere, as a correction in the recipe: the file stays as it is.
+ * The edit that moves a point of a curve from a file by a correction in the recipe. The file does not change.
  * Undefined for any other curve.
  *
  * @param to in the file's own numbers

@@ -127,16 +127,12 @@ function settleAll(
 	requests.forEach((a, p) => {
 		if (a?.count !== undefined) pinned.set(p, a.count);
 	});
-	// Where a layout settles counts by itself, they stand for those that come after it.
-	const fixed = new Map(pinned);
 	// The counts that layouts have inside follow those of the pieces.
 	const first = demands.map(({ demands: needs }) => {
 		const from = all.length;
-		const inside = (isEnough ? needs.enough?.(wanted) : undefined) ?? needs.equations(wanted, fixed);
-		for (const { pieces, inner: numbers, total = 0 } of inside.equations) {
+		const inside = (isEnough ? needs.enough?.(wanted) : undefined) ?? needs.equations(wanted, pinned);
+		for (const { pieces, inner: numbers, total = 0 } of inside.equations)
 			equations.push({ terms: [...pieces, ...[...numbers].map(([k, c]) => [from + k, c] as const)], total });
-			if (total > 0 && numbers.size === 0 && pieces.size === 1) for (const p of pieces.keys()) fixed.set(p, total);
-		}
 		all.push(...inside.inner);
 		return from;
 	});

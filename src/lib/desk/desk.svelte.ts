@@ -132,7 +132,7 @@ export class Desk {
 	/** Tells other windows of this browser that show the project of its new state. */
 	private windows: BroadcastChannel | undefined;
 
-	/** What was changed elsewhere, on another machine too, is taken up as soon as somebody looks here again. */
+	/** Loads changes from other machines when the window gets the focus. */
 	readonly lookAgain = async (): Promise<void> => {
 		const project = this.loaded ? await api.getProject(this.id).catch(() => undefined) : undefined;
 		if (project) this.takeUp(project);
@@ -158,7 +158,7 @@ export class Desk {
 	document = $state('');
 	private stopFollowing = () => {};
 
-	/** Takes what another editor or another window saved, unless something of ours waits: then the save tells of it. */
+	/** Loads what another editor or window saved, unless changes here are not saved yet: their save reports the conflict. */
 	private async catchUp(etag: string): Promise<void> {
 		if (this.saver.knows(etag) || this.typing.waits || this.naming.waits) return;
 		const project = await api.getProject(this.id).catch(() => undefined);
@@ -558,7 +558,7 @@ export class Desk {
 		return undefined;
 	}
 
-	/** Gives the project a title, and tells where another project has it: files are called by it. */
+	/** Sets the title and warns if another project has the same one, because files are named after it. */
 	retitle(typed: string): void {
 		const title = typed.replaceAll('"', '').trim();
 		const line = linesOf(this.recipe.lines, titleStatement)[0]?.line;

@@ -12,9 +12,8 @@ import { solidGrid } from '../../core/solid/solid.ts';
 import { type Surface, surfaceOf } from '../../core/solid/surface.ts';
 import type { DeckPreview } from '../../formats/deck.ts';
 import type { DeckTemplate } from '../../formats/deck-options.ts';
-import { deliverAll, deliverFile, type DeliveredFile, problemsOf, stemOf, type DeliveryRequest } from '../../formats/delivery.ts';
+import { deliverAll, deliverFile, type DeliveredFile, stemOf, type DeliveryRequest } from '../../formats/delivery.ts';
 import { gridFor } from '../../formats/grid-for.ts';
-import type { Part } from '../../formats/parts.ts';
 import type { StudyManifest } from '../../formats/study-page.ts';
 import type { MeshFile } from '../../formats/mesh-file.ts';
 import { finish, giveUp } from '../../core/numeric/work.ts';
@@ -221,9 +220,9 @@ const api = {
 		manifest: StudyManifest,
 		onProgress: (done: number) => void
 	): Promise<{ archive: Blob; failed: number }> {
-		const [{ StudyArchive }, { emptyRecord, outcomeOf }] = await Promise.all([
+		const [{ StudyArchive }, { runCase: runOne }] = await Promise.all([
 			import('../../formats/study-archive.ts'),
-			import('../../formats/study.ts')
+			import('../../formats/study-case.ts')
 		]);
 		let archive = new Blob([]);
 		let chunks: Uint8Array<ArrayBuffer>[] = [];
@@ -231,21 +230,9 @@ const api = {
 		let failed = 0;
 		for (const [k, one] of manifest.cases.entries()) {
 			onProgress(k);
-			let record = emptyRecord(one, '');
-			let parts: Part[] = [];
-			try {
-				const { settings, refine } = one;
-				const result = finish(studies.run({ text, files: filesOf(table), settings: parseSettings(settings), refine }));
-				record = { ...record, ...outcomeOf(result) };
-				if (record.ok) {
-					const outcomes = await deliverAll(result);
-					const problems = problemsOf(outcomes);
-					parts = outcomes.flatMap((delivered) => delivered.parts);
-					if (problems.length > 0) record = { ...record, ok: false, message: problems.join('; ') };
-				}
-			} catch (error) {
-				record = { ...record, ok: false, message: sentenceOf(error, 'this case') };
-			}
+			const { settings, refine } = one;
+			const run = () => finish(studies.run({ text, files: filesOf(table), settings: parseSettings(settings), refine }));
+			const { record, parts } = await runOne(one, '', run, deliverAll);
 			if (!record.ok) failed++;
 			files.add(one, record, parts);
 			// A browser may put a blob on disk.

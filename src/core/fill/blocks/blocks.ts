@@ -1,12 +1,10 @@
-import { hypot } from '../../numeric/elementary.ts';
-import { concatenated } from '../../numeric/lists.ts';
 import { atOnce, finish, part, type Work } from '../../numeric/work.ts';
 import type { Demands } from '../../blocks/demands.ts';
 import type { Domain } from '../../domain/domain.ts';
 import { type Region, walksOf } from '../../domain/regions.ts';
 import type { Arrangement } from '../../geometry/pieces.ts';
 import { placeText } from '../../text/sentences.ts';
-import type { Fill, FillInput, FillJob, FillMethod, PreparedFill } from '../method.ts';
+import type { Fill, FillJob, FillMethod, PreparedFill } from '../method.ts';
 import { quads } from '../quads/quads.ts';
 import { countsOf, type PieceCount } from './counts.ts';
 import { type Decomposition, decompose } from './decompose.ts';
@@ -157,9 +155,8 @@ function prepare(job: FillJob): PreparedFill {
 		effort: () => effort,
 		isPredicted: false,
 		*fill(expected) {
-			const fill = yield* part(layPatches(input, patches, counts, job.along), 0, 0.9);
-			const worst = worstCorner(input, fill);
-			if (worst.shape > leastShape) return { ...fill, blocks: { ...fill.blocks!, tries: found.tries } };
+			const { fill, blocks: laid, worst } = yield* part(layPatches(input, patches, counts, job.along), 0, 0.9);
+			if (worst.shape > leastShape) return { ...fill, blocks: { ...laid, tries: found.tries } };
 			return yield* part(instead(`its blocks would fold near ${placeText(worst.at)}`).fill(expected), 0.9, 1);
 		}
 	};
@@ -178,21 +175,6 @@ function inRows(job: FillJob, reason: string): PreparedFill {
 			return { ...fill, remarks: [...(fill.remarks ?? []), { code: 'no-blocks', message, at: { x: x[0]!, y: y[0]! } }] };
 		}
 	};
-}
-
-/** The worst corner of all quadrilaterals, as a sine, negative where it is folded, and its place. */
-function worstCorner(input: FillInput, fill: Fill): { shape: number; at: { x: number; y: number } } {
-	const [x, y] = [concatenated(input.x, fill.x), concatenated(input.y, fill.y)];
-	const { quads: nodes } = fill;
-	let [shape, node] = [Infinity, 0];
-	for (let q = 0; q < nodes.length; q += 4)
-		for (let k = 0; k < 4; k++) {
-			const [p, a, b] = [nodes[q + k]!, nodes[q + ((k + 1) % 4)]!, nodes[q + ((k + 3) % 4)]!];
-			const [ux, uy, wx, wy] = [x[a]! - x[p]!, y[a]! - y[p]!, x[b]! - x[p]!, y[b]! - y[p]!];
-			const sine = (ux * wy - uy * wx) / (hypot(ux, uy) * hypot(wx, wy));
-			if (!(sine >= shape)) [shape, node] = [sine, p];
-		}
-	return { shape, at: { x: x[node]!, y: y[node]! } };
 }
 
 /** Blocks of quadrilaterals that are found by themselves, in any outline. */

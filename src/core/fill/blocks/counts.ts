@@ -111,7 +111,7 @@ class Network {
 	}
 
 	/** Lays a strip through an arc, or takes one; whether one was found that is forced or betters the whole. */
-	private change(a: number, sign: 1 | -1 | number, isForced: boolean): boolean {
+	private change(a: number, sign: number, isForced: boolean): boolean {
 		const strip = this.stripThrough(a, sign);
 		if (!strip) return false;
 		const times = new Map<number, number>();

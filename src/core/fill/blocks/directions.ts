@@ -2,7 +2,8 @@ import { atan2, cos, hypot, sin } from '../../numeric/elementary.ts';
 import { numbersBelow } from '../../numeric/lists.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { SizesAt } from '../../sizing/size-rule.ts';
-import { type Matrix, solver } from '../cross-field/conjugate-gradients.ts';
+import { solver } from '../cross-field/conjugate-gradients.ts';
+import { fourth, stiffness } from '../cross-field/cross-field.ts';
 import { OFFSET, triangulateBoundary } from '../triangles/constrained.ts';
 import { givenSizes } from '../triangles/expected.ts';
 import { refine } from '../triangles/refine.ts';
@@ -114,15 +115,16 @@ function* solvedOn(outline: Outline, field: SizesAt | undefined): Work<Direction
 	}
 
 	// Phase 3: the harmonic field, and rounds of diffusion and scaling.
-	const { matrix, area, fanU, fanV } = stiffness(mesh, inside, count, isFan, u, v);
+	const { matrix, area, sides } = stiffness(mesh, inside, count);
+	const fans = [u, v].map((values) => fromFans(mesh, inside, isFan, sides, values, count)) as [Float64Array, Float64Array];
 	const free = numbersBelow(count).filter((i) => matrix.mass[i]! > 0 && !isGiven[i]);
 	const solve = solver(matrix, free, enough);
 	const w = [givenU, givenV] as const;
-	solve(w, [fanU.slice(), fanV.slice()], 0);
+	solve(w, fans, 0);
 	yield 0.6;
 	const rate = 20 / Math.max(area, Number.MIN_VALUE);
 	for (let round = 0; round < rounds; round++) {
-		const source = [fanU.slice(), fanV.slice()] as const;
+		const source = [fans[0].slice(), fans[1].slice()] as const;
 		for (const i of free) {
 			const length = hypot(w[0][i]!, w[1][i]!) || 1;
 			for (const h of [0, 1] as const) {
@@ -140,14 +142,6 @@ function* solvedOn(outline: Outline, field: SizesAt | undefined): Work<Direction
 	const found = { mesh, inside, u, v };
 	const singular = singularIn(found);
 	return 'reason' in singular ? singular : { ...found, singular };
-}
-
-/** A direction's fourth power: the same for all four that are square to one another. */
-function fourth(dx: number, dy: number): [number, number] {
-	const length = hypot(dx, dy) || 1;
-	const [c, s] = [dx / length, dy / length];
-	const [c2, s2] = [c * c - s * s, 2 * c * s];
-	return [c2 * c2 - s2 * s2, 2 * c2 * s2];
 }
 
 /** The half-edges that leave a node of the outline within the region, from that along its own edge on, counter-clockwise. */
@@ -198,64 +192,23 @@ function setFan(outline: Outline, i: number, mesh: Triangulation, inside: Uint8A
 	}
 }
 
-/**
- * The Laplacian by cotangents, none of them below a small one, and the area of each node. What triangles around corners give to the
- * nodes beside them stands apart, as each of them has a value of its own.
- */
-function stiffness(
-	mesh: Triangulation,
+/** What triangles around corners give to the nodes beside a corner: it stands apart, as each triangle has a value of its own there. */
+function fromFans(
+	{ from }: Triangulation,
 	inside: Uint8Array,
-	count: number,
 	isFan: Uint8Array,
-	u: Float64Array,
-	v: Float64Array
-): { matrix: Matrix; area: number; fanU: Float64Array; fanV: Float64Array } {
-	const { x, y, from, twin } = mesh;
-	const mass = new Float64Array(count);
-	const [fanU, fanV] = [new Float64Array(count), new Float64Array(count)];
-	const weights = new Float64Array(3 * inside.length);
-	const start = new Int32Array(count + 1);
-	let area = 0;
-	for (let t = 0; t < inside.length; t++) {
-		if (!inside[t]) continue;
-		const [a, b, c] = [from[3 * t]!, from[3 * t + 1]!, from[3 * t + 2]!];
-		const cross = (x[b]! - x[a]!) * (y[c]! - y[a]!) - (x[c]! - x[a]!) * (y[b]! - y[a]!);
-		area += cross / 2;
-		for (let e = 3 * t; e < 3 * t + 3; e++) {
-			const [q, r, p] = [from[e]!, from[next(e)]!, from[previous(e)]!];
-			mass[p]! += cross / 6;
-			const dot = (x[q]! - x[p]!) * (x[r]! - x[p]!) + (y[q]! - y[p]!) * (y[r]! - y[p]!);
-			const weight = Math.max(0.05, dot / Math.max(cross, Number.MIN_VALUE) / 2);
-			const f = twin[e]!;
-			const first = f >= 0 && f < e && inside[(f / 3) | 0] ? f : e;
-			if (first === e) {
-				start[q + 1]!++;
-				start[r + 1]!++;
-			}
-			weights[first]! += weight;
-			if (isFan[q]) {
-				fanU[r]! += weight * u[e]!;
-				fanV[r]! += weight * v[e]!;
-			}
-			if (isFan[r]) {
-				fanU[q]! += weight * u[next(e)]!;
-				fanV[q]! += weight * v[next(e)]!;
-			}
-		}
+	sides: Float64Array,
+	values: Float64Array,
+	count: number
+): Float64Array {
+	const sums = new Float64Array(count);
+	for (let e = 0; e < 3 * inside.length; e++) {
+		if (!inside[(e / 3) | 0]) continue;
+		const [q, r] = [from[e]!, from[next(e)]!];
+		if (isFan[q]) sums[r]! += sides[e]! * values[e]!;
+		if (isFan[r]) sums[q]! += sides[e]! * values[next(e)]!;
 	}
-	for (let i = 0; i < count; i++) start[i + 1]! += start[i]!;
-	const column = new Int32Array(start[count]!);
-	const value = new Float64Array(start[count]!);
-	const to = start.slice();
-	for (let e = 0; e < weights.length; e++) {
-		if (weights[e] === 0) continue;
-		const [a, b] = [from[e]!, from[next(e)]!];
-		column[to[a]!] = b;
-		value[to[a]!++] = weights[e]!;
-		column[to[b]!] = a;
-		value[to[b]!++] = weights[e]!;
-	}
-	return { matrix: { start, column, value, mass }, area, fanU, fanV };
+	return sums;
 }
 
 /** The smallest turn from one fourth power to another. */

@@ -1,6 +1,8 @@
 import { hypot } from '../../numeric/elementary.ts';
 import { part, type Work } from '../../numeric/work.ts';
 import type { Fill, FillInput } from '../method.ts';
+import type { Point } from '../../geometry/curve.ts';
+import { placeOf } from '../quads/fill-quads.ts';
 import { QuadMesh } from '../quads/quad-mesh.ts';
 import { smooth } from '../quads/smooth.ts';
 import { fillTransfinite } from '../structured/transfinite.ts';
@@ -9,6 +11,13 @@ import type { Patches } from './patches.ts';
 
 /** So many sweeps bring nodes to where their elements are best. */
 const sweeps = 40;
+
+/** The quadrilaterals of blocks, how many blocks hold some, the lines between them, and the shape of the worst, with its place. */
+export interface LaidPatches {
+	fill: Fill;
+	blocks: { count: number; cuts: Float64Array[] };
+	worst: { shape: number; at: Point };
+}
 
 /**
  * The quadrilaterals of blocks: nodes along all arcs, transfinite interpolation within each block, then all nodes moved to where
@@ -22,7 +31,7 @@ export function* layPatches(
 	layout: Patches,
 	counts: ArrayLike<number>,
 	along: ReadonlyMap<number, Uint32Array>
-): Work<Fill> {
+): Work<LaidPatches> {
 	const { arcs, patches } = layout;
 	const given = input.x.length;
 	const numbers = numberingOf(layout, counts);
@@ -123,11 +132,19 @@ export function* layPatches(
 		const nodes = Array.from({ length: n + 1 }, (_, k) => nodeOf[numbers.root(numbers.at(a, k))]!);
 		return [Float64Array.from(nodes.flatMap((node) => [mesh.x[node]!, mesh.y[node]!]))];
 	});
+	let [worst, shape] = [0, Infinity];
+	for (let e = 0; e < mesh.elementCount; e++) {
+		const here = mesh.shape(e);
+		if (here < shape) [worst, shape] = [e, here];
+	}
 	return {
-		blocks: { count: filled, tries: 0, cuts },
-		x: mesh.x.slice(given, x.length),
-		y: mesh.y.slice(given, y.length),
-		triangles: new Uint32Array(0),
-		quads: Uint32Array.from(quads)
+		fill: {
+			x: mesh.x.slice(given, x.length),
+			y: mesh.y.slice(given, y.length),
+			triangles: new Uint32Array(0),
+			quads: Uint32Array.from(quads)
+		},
+		blocks: { count: filled, cuts },
+		worst: { shape, at: placeOf(mesh, worst) }
 	};
 }

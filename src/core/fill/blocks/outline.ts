@@ -7,17 +7,17 @@ import type { FillInput } from '../method.ts';
 import { OFFSET, triangulateBoundary } from '../triangles/constrained.ts';
 import { next, previous } from '../triangles/triangulation.ts';
 
-/** Edges of the outline are no longer than this part of the region's diagonal. */
+/** The longest edge of the outline, over the region's diagonal: one in so many. */
 const perDiagonal = 12;
-/** … nor than this part of a gap beside them, but no shorter than so many of the diagonal. */
+/** An edge beside a gap is at most a third of the gap long, down to this share of the diagonal. */
 const [perGap, shortest] = [3, 1 / 600];
-/** … and turn by no more than this, in radians. */
+/** The largest turn of the curve along one edge, in radians. */
 const mostTurn = Math.PI / 9;
 /** From this turn on, in radians, a junction is a corner. */
 const leastCorner = (12 * Math.PI) / 180;
-/** Gaps are looked for in so many rounds. */
+/** The number of rounds in which edges beside gaps are halved. */
 const gapRounds = 6;
-/** A place along an outline within so many heights of a triangle is no other side of a gap, but the next side of a corner. */
+/** A node nearer along the outline than six heights of its triangle belongs to the next side of a corner, not to the far side of a gap. */
 const aroundCorner = 6;
 
 /** The outlines of a region as edges that are short enough for a field to follow them. */
@@ -48,7 +48,7 @@ interface Stretch {
 
 /** A choice of quadrants for corners whose angles lie between two. */
 export interface CornerChoice {
-	/** Angles within so many quadrants of the half are taken the other way. */
+	/** Corners whose angle is this close, in quadrants, to halfway between two numbers get the other number. */
 	turned: number;
 }
 

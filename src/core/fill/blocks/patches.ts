@@ -29,9 +29,6 @@ export interface Patches {
 	nodeCount: number;
 	/** Nodes that cannot be one with another: junctions and singular nodes. */
 	isSpecial: Uint8Array;
-	singular: number;
-	/** How many lines started. */
-	lines: number;
 }
 
 /** A node with the half-arcs that leave it, counter-clockwise, and how many right angles lie behind each of them up to the next. */
@@ -44,7 +41,13 @@ interface Node {
 interface Stop {
 	share: number;
 	node: number;
-	line: number;
+}
+
+/** A place on the way along an outline, with the node that stands there, if one does: on a half-piece, at a share of its length. */
+interface Passed {
+	x: number;
+	y: number;
+	node?: { number: number; half: number; share: number; isJunction: boolean };
 }
 
 /** The blocks between outlines and lines, each with four sides; a sentence that says why where some have not. */
@@ -70,11 +73,11 @@ export function patchesOf(outline: Outline, lines: readonly Line[], singularCoun
 		else if (origin.kind === 'singular') startOf[l] = singular[origin.singular]!;
 		else {
 			startOf[l] = newNode();
-			addTo(stops, origin.edge, { share: origin.share, node: startOf[l]!, line: l });
+			addTo(stops, origin.edge, { share: origin.share, node: startOf[l]! });
 		}
 		if (end?.kind === 'outline') {
 			endOf[l] = newNode();
-			addTo(stops, end.edge, { share: end.share, node: endOf[l]!, line: l });
+			addTo(stops, end.edge, { share: end.share, node: endOf[l]! });
 		} else if (end?.kind === 'line') endOf[l] = newNode();
 	});
 
@@ -83,40 +86,39 @@ export function patchesOf(outline: Outline, lines: readonly Line[], singularCoun
 	const arrives = new Map<number, number>();
 	for (const first of outline.loops) {
 		let open: { node: number; x: number[]; y: number[]; half: number; start: number } | undefined;
-		let begin: number | undefined;
-		const events: { node: number; x: number; y: number; half: number; share: number; isJunction: boolean }[] = [];
-		const through: { x: number; y: number; event?: number }[] = [];
-		for (let k = first; k === first || k !== begin; k = edges[2 * k + 1]!) {
-			begin = first;
-			const event = atJunction.get(k);
-			if (event !== undefined) {
-				through.push({ x: x[k]!, y: y[k]!, event: events.length });
-				events.push({ node: event, x: x[k]!, y: y[k]!, half: outline.half[k]!, share: 0, isJunction: true });
-			} else through.push({ x: x[k]!, y: y[k]! });
+		const passed: Passed[] = [];
+		let k = first;
+		do {
+			const half = outline.half[k]!;
+			const junction = atJunction.get(k);
+			passed.push({
+				x: x[k]!,
+				y: y[k]!,
+				...(junction === undefined ? {} : { node: { number: junction, half, share: 0, isJunction: true } })
+			});
 			const end = edges[2 * k + 1]!;
-			for (const stop of (stops.get(k) ?? []).sort((a, b) => a.share - b.share)) {
-				const [px, py] = [x[k]! + stop.share * (x[end]! - x[k]!), y[k]! + stop.share * (y[end]! - y[k]!)];
-				const share = outline.from[k]! + stop.share * (outline.to[k]! - outline.from[k]!);
-				through.push({ x: px, y: py, event: events.length });
-				events.push({ node: stop.node, x: px, y: py, half: outline.half[k]!, share, isJunction: false });
-			}
-			if (end === first) break;
-		}
-		const from = through.findIndex((p) => p.event !== undefined && events[p.event]!.isJunction);
-		if (from < 0) return { reason: 'an outline has no junction' };
-		for (let k = 0; k <= through.length; k++) {
-			const p = through[(from + k) % through.length]!;
-			open?.x.push(p.x);
-			open?.y.push(p.y);
-			if (p.event === undefined) continue;
-			const event = events[p.event]!;
+			for (const { share, node } of (stops.get(k) ?? []).sort((a, b) => a.share - b.share))
+				passed.push({
+					x: x[k]! + share * (x[end]! - x[k]!),
+					y: y[k]! + share * (y[end]! - y[k]!),
+					node: { number: node, half, share: outline.from[k]! + share * (outline.to[k]! - outline.from[k]!), isJunction: false }
+				});
+			k = end;
+		} while (k !== first);
+		const begin = passed.findIndex(({ node }) => node?.isJunction);
+		if (begin < 0) return { reason: 'an outline has no junction' };
+		for (let i = 0; i <= passed.length; i++) {
+			const { node, ...at } = passed[(begin + i) % passed.length]!;
+			open?.x.push(at.x);
+			open?.y.push(at.y);
+			if (!node) continue;
 			if (open) {
-				const arc = newArc(arcs, open.node, event.node, open.x, open.y);
-				[arc.half, arc.start, arc.end] = [open.half, open.start, event.isJunction ? 1 : event.share];
+				const arc = newArc(arcs, open.node, node.number, open.x, open.y);
+				[arc.half, arc.start, arc.end] = [open.half, open.start, node.isJunction ? 1 : node.share];
 				leaves.set(open.node, 2 * (arcs.length - 1));
-				arrives.set(event.node, 2 * (arcs.length - 1) + 1);
+				arrives.set(node.number, 2 * (arcs.length - 1) + 1);
 			}
-			open = { node: event.node, x: [p.x], y: [p.y], half: event.half, start: event.isJunction ? 0 : event.share };
+			open = { node: node.number, x: [at.x], y: [at.y], half: node.half, start: node.share };
 		}
 	}
 
@@ -252,7 +254,7 @@ export function patchesOf(outline: Outline, lines: readonly Line[], singularCoun
 		const cuts = [0, ...corners.slice(1).map((c) => c - shift), around.length];
 		patches.push([0, 1, 2, 3].map((s) => turned.slice(cuts[s], cuts[s + 1])) as Patch);
 	}
-	return { arcs, patches, nodeCount: nodes.length, isSpecial, singular: singularCount, lines: lines.length };
+	return { arcs, patches, nodeCount: nodes.length, isSpecial };
 }
 
 function newArc(arcs: Arc[], from: number, to: number, x: number[], y: number[]): Arc {
@@ -272,8 +274,8 @@ function areaUnder({ x, y }: Arc, isBack: boolean): number {
 
 /** The blocks of several regions together, one region after another. */
 export function united(all: readonly Patches[]): Patches {
-	const whole: Patches = { arcs: [], patches: [], nodeCount: 0, isSpecial: new Uint8Array(0), singular: 0, lines: 0 };
-	for (const { arcs, patches, nodeCount, isSpecial, singular, lines } of all) {
+	const whole: Patches = { arcs: [], patches: [], nodeCount: 0, isSpecial: new Uint8Array(0) };
+	for (const { arcs, patches, nodeCount, isSpecial } of all) {
 		const [nodes, halves] = [whole.nodeCount, 2 * whole.arcs.length];
 		for (const arc of arcs) whole.arcs.push({ ...arc, from: arc.from + nodes, to: arc.to + nodes });
 		for (const patch of patches) whole.patches.push(patch.map((side) => side.map((h) => h + halves)) as Patch);
@@ -282,8 +284,6 @@ export function united(all: readonly Patches[]): Patches {
 		special.set(whole.isSpecial);
 		special.set(isSpecial, nodes);
 		whole.isSpecial = special;
-		whole.singular += singular;
-		whole.lines += lines;
 	}
 	return whole;
 }

@@ -32,16 +32,16 @@ export interface Line {
 
 /** A step is at most this part of the size of its triangle. */
 const perTriangle = 0.25;
-/** Lines longer than so many diagonals run around without an end. */
+/** A line longer than 30 diagonals of the region is taken to have no end. */
 const longest = 30;
 /** Directions whose cosine is above this run the same way. */
 const alike = Math.SQRT1_2;
-/** Lines that run against one another become one where they are nearer than so many sizes, and than such a part of both lengths. */
+/** Two opposite lines join when their distance is below a number of sizes and below a share of the shorter line. */
 const joins = [
 	{ sizes: 0.75, share: 0.3 },
 	{ sizes: 1.5, share: 0.1 }
 ];
-/** … and their directions are opposite within the angle of this cosine. */
+/** The cosine below which two directions count as opposite. */
 const against = -0.9;
 
 /** Where a line is: in a triangle, at a place, with a unit direction, and the half-edge through which it came. */

@@ -139,19 +139,27 @@ class Crosses implements CrossField {
 }
 
 /** A direction's fourth power: the same for all four of a cross. */
-function fourth(dx: number, dy: number): [number, number] {
+export function fourth(dx: number, dy: number): [number, number] {
 	const length = hypot(dx, dy) || 1;
 	const [c, s] = [dx / length, dy / length];
 	const [c2, s2] = [c * c - s * s, 2 * c * s];
 	return [c2 * c2 - s2 * s2, 2 * c2 * s2];
 }
 
-/** The Laplacian by cotangents, none of them below a small one, and the area of each node. */
-function stiffness(mesh: Triangulation, inside: Uint8Array, count: number): { matrix: Matrix; area: number } {
+/**
+ * The Laplacian by cotangents, none of them below a small one, the area of each node, and what each side of a triangle, by its
+ * half-edge, gives to the weight of its edge.
+ */
+export function stiffness(
+	mesh: Triangulation,
+	inside: Uint8Array,
+	count: number
+): { matrix: Matrix; area: number; sides: Float64Array } {
 	const { x, y, from, twin } = mesh;
 	const mass = new Float64Array(count);
 	/** The weight of each edge, at the one of its half-edges that comes first. */
 	const weights = new Float64Array(3 * inside.length);
+	const sides = new Float64Array(3 * inside.length);
 	const start = new Int32Array(count + 1);
 	let area = 0;
 	for (let t = 0; t < inside.length; t++) {
@@ -173,7 +181,9 @@ function stiffness(mesh: Triangulation, inside: Uint8Array, count: number): { ma
 				start[q + 1]!++;
 				start[r + 1]!++;
 			}
-			weights[first]! += Math.max(0.05, dot / Math.max(cross, Number.MIN_VALUE) / 2);
+			const weight = Math.max(0.05, dot / Math.max(cross, Number.MIN_VALUE) / 2);
+			sides[e] = weight;
+			weights[first]! += weight;
 		}
 	}
 	for (let i = 0; i < count; i++) start[i + 1]! += start[i]!;
@@ -189,7 +199,7 @@ function stiffness(mesh: Triangulation, inside: Uint8Array, count: number): { ma
 		column[to[b]!] = a;
 		value[to[b]!++] = weights[e]!;
 	}
-	return { matrix: { start, column, value, mass }, area };
+	return { matrix: { start, column, value, mass }, area, sides };
 }
 
 /** Triangles around which the field turns, by the sum of the smallest turns along their edges. */

@@ -2,7 +2,7 @@ import { keepHiddenClass } from '../../numeric/hidden-class.ts';
 import { pow } from '../../numeric/elementary.ts';
 import { type LayerNumbers, mostLayers, progressionSum } from '../../recipe/model/layer-numbers.ts';
 
-/** Elements behind are taken to be no wider than so many heights of the cell before them. */
+/** The largest width of an element behind, over the height of the last cell. */
 const widest = 3;
 
 /** A wall: the stack that it asks for, and how many elements are to fit between it and what it faces. */

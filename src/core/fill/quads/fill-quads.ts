@@ -100,7 +100,7 @@ function remarksOf(mesh: QuadMesh, cut: readonly number[]): FillRemark[] {
 	];
 }
 
-function placeOf(mesh: QuadMesh, e: number): Point {
+export function placeOf(mesh: QuadMesh, e: number): Point {
 	const n = mesh.sizeOf(e);
 	let [px, py] = [0, 0];
 	for (let k = 0; k < n; k++) {
